@@ -1,0 +1,5 @@
+"""`python -m nub_shift` is `nub-shift`."""
+
+from nub_shift.cli.main import main
+
+main(prog_name="nub-shift")

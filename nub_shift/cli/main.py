@@ -1,0 +1,165 @@
+"""`nub-shift`: the window without a command, the commands below otherwise.
+
+Each command imports what it needs when it runs, since the runner must be up in a quarter of a second.
+"""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+import click
+
+from nub_shift import __version__
+
+EXIT_FAULT = 1
+
+
+def _tell(line: str) -> None:
+    click.echo(f"nub-shift: {line}", err=True)
+
+
+def _fail(line: str) -> None:
+    _tell(line)
+    sys.exit(EXIT_FAULT)
+
+
+@click.group(invoke_without_command=True)
+@click.version_option(__version__, prog_name="nub-shift")
+@click.pass_context
+def main(context: click.Context) -> None:
+    """Turn a pad into keyboard keys and mouse motion, by per-game profiles.
+
+    Without a command the window opens.
+    """
+    if context.invoked_subcommand is None:
+        context.invoke(window)
+
+
+@main.command()
+@click.argument("profile", type=click.Path(path_type=Path, dir_okay=False), required=False)
+@click.option("--pad", default="", help="As for `run`; the first pad that is connected unless given.")
+@click.option("--output", default="", help="As for `run`; what suits this session unless given.")
+@click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
+def window(profile: Path | None, pad: str, output: str, seconds: float | None) -> None:
+    """Open the window, on PROFILE or on the profile that was open last."""
+    from nub_shift.cli.windows import open_window
+
+    sys.exit(open_window(profile, pad, output, seconds))
+
+
+@main.command()
+@click.argument("profile", type=click.Path(path_type=Path, dir_okay=False))
+@click.option(
+    "--pad", default="evdev", show_default=True, help="simulated[:NAME], evdev[:MATCH] or recorded:FILE.", metavar="PAD"
+)
+@click.option("--output", type=click.Choice(["uinput", "x11", "print"]), default="uinput", show_default=True)
+@click.option("--rehearse", is_flag=True, help="Send nothing to the system until told to go live.")
+@click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
+@click.option("--socket", type=click.Path(path_type=Path), help="Where to listen for clients.")
+def run(profile: Path, pad: str, output: str, rehearse: bool, seconds: float | None, socket: Path | None) -> None:
+    """Play PROFILE without a window. One line on standard error says when it is ready."""
+    from nub_shift.model.files import read_profile
+    from nub_shift.model.problems import ProfileError
+    from nub_shift.outputs.output import OutputError
+    from nub_shift.pads.pad import PadError
+    from nub_shift.runner.client import default_socket
+    from nub_shift.runner.process import Options, play
+
+    try:
+        play(Options(read_profile(profile), pad, output, rehearse, seconds, socket or default_socket()), _tell)
+    except (ProfileError, OutputError, PadError) as error:
+        _fail(str(error))
+    except OSError as error:
+        _fail(f"{error.filename or 'the socket'}: {(error.strerror or str(error)).lower()}")
+
+
+@main.command()
+@click.argument("recording", type=click.Path(path_type=Path, dir_okay=False))
+@click.argument("profile", type=click.Path(path_type=Path, dir_okay=False))
+def replay(recording: Path, profile: Path) -> None:
+    """Run RECORDING through PROFILE in virtual time and print the outputs as JSON lines."""
+    from nub_shift.cli.replaying import replay_lines
+    from nub_shift.model.files import read_profile
+    from nub_shift.model.problems import ProfileError
+    from nub_shift.pads.recording import RecordingError, read_recording
+
+    try:
+        read = read_recording(recording)
+        sys.stdout.buffer.writelines(replay_lines(read, read_profile(profile)))
+    except (ProfileError, RecordingError) as error:
+        _fail(str(error))
+    except BrokenPipeError:
+        sys.stderr.close()
+
+
+@main.command()
+@click.argument("files", type=click.Path(path_type=Path), nargs=-1, required=True, metavar="FILE...")
+def check(files: tuple[Path, ...]) -> None:
+    """Check profile files; each fault is a line `file: place: what is wrong, what would be right`."""
+    from nub_shift.model.files import read_profile
+    from nub_shift.model.problems import ProfileError
+
+    faulty = False
+    for path in files:
+        try:
+            read_profile(path)
+        except ProfileError as error:
+            faulty = True
+            click.echo(str(error))
+    sys.exit(EXIT_FAULT if faulty else 0)
+
+
+@main.command()
+def pads() -> None:
+    """List the pads that are connected, their controls, and what is missing."""
+    from nub_shift.cli.listing import list_pads
+
+    list_pads()
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path, dir_okay=False))
+@click.option("--pad", default="evdev", show_default=True, help="simulated[:NAME] or evdev[:MATCH].", metavar="PAD")
+@click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
+def record(file: Path, pad: str, seconds: float | None) -> None:
+    """Record what a pad does into FILE, in the text event format, until interrupted."""
+    from nub_shift.cli.recorder import record_pad
+    from nub_shift.pads.pad import PadError
+
+    try:
+        _tell(record_pad(file, pad, seconds, _tell))
+    except PadError as error:
+        _fail(str(error))
+    except OSError as error:
+        _fail(f"{file}: {(error.strerror or str(error)).lower()}")
+
+
+@main.command()
+@click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
+@click.option("--text", is_flag=True, help="Without a window, even where there is a display.")
+def demo(seconds: float | None, text: bool) -> None:
+    """Show the whole product with a made-up pad and an invented game."""
+    from nub_shift.cli.windows import show_demo
+
+    sys.exit(show_demo(seconds, text))
+
+
+@main.command()
+@click.option("--json", "as_json", is_flag=True, help="Print the figures as JSON.")
+@click.option("--quick", is_flag=True, help="Fewer rounds, for a first look.")
+def bench(as_json: bool, quick: bool) -> None:
+    """Measure speed and memory, each against a baseline that runs in the same session."""
+    from nub_shift.bench.report import run_bench
+
+    run_bench(as_json, quick)
+
+
+@main.command()
+def schema() -> None:
+    """Print the JSON Schema of a profile file."""
+    import msgspec
+
+    from nub_shift.model.profile import json_schema
+
+    click.echo(msgspec.json.format(msgspec.json.encode(json_schema()), indent=2).decode())

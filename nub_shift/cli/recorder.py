@@ -1,0 +1,74 @@
+"""Records a pad into a file."""
+
+from __future__ import annotations
+
+import selectors
+from collections.abc import Callable
+from pathlib import Path
+
+from nub_shift.demo.pads import simulated_pad
+from nub_shift.engine.values import US_PER_SECOND
+from nub_shift.pads.encoder import describe_canonical, encode
+from nub_shift.pads.kernel import Event
+from nub_shift.pads.pad import PadError, PadGone
+from nub_shift.pads.recording import write_events, write_header
+from nub_shift.runner.loop import StopSignals, monotonic_us
+
+
+def record_pad(path: Path, spec: str, seconds: float | None, tell: Callable[[str], None]) -> str:
+    """Records until the time is up, the pad is gone, or a signal asks to stop; returns a line that says how much.
+
+    Raises:
+        PadError: there is no such pad.
+        OSError: the file cannot be written.
+    """
+    kind, _, name = spec.partition(":")
+    if kind == "simulated":
+        return _record_simulated(path, name, seconds if seconds is not None else 60.0)
+    if kind != "evdev":
+        raise PadError(f"--pad: there is no kind {kind!r} to record, expected simulated or evdev")
+    return _record_evdev(path, name, seconds, tell)
+
+
+def _record_simulated(path: Path, name: str, seconds: float) -> str:
+    """In virtual time: what the made-up pad would do in that many seconds."""
+    pad = simulated_pad(name, 0)
+    events: list[Event] = []
+    while pad.due_us() <= seconds * US_PER_SECOND:
+        for frame in pad.read(pad.due_us()):
+            events += encode(frame)
+    with path.open("w", encoding="utf-8") as stream:
+        write_header(stream, describe_canonical(pad.name, pad.controls))
+        write_events(stream, events, 0)
+    return f"recorded {len(events)} events of {pad.name} into {path}"
+
+
+def _record_evdev(path: Path, match: str, seconds: float | None, tell: Callable[[str], None]) -> str:
+    from nub_shift.pads.evdev_pad import open_pad
+
+    pad = open_pad(match)
+    count = 0
+    start_us: int | None = None
+    end_us = None if seconds is None else monotonic_us() + round(seconds * US_PER_SECOND)
+    with path.open("w", encoding="utf-8") as stream, selectors.SelectSelector() as selector:
+        stop = StopSignals(selector)
+        try:
+            write_header(stream, pad.description)
+            selector.register(pad.fileno(), selectors.EVENT_READ, lambda _mask: None)
+            tell(f"recording {pad.name} into {path}; Ctrl+C ends it")
+            while not stop.caught and (end_us is None or monotonic_us() < end_us):
+                timeout = None if end_us is None else max(0, end_us - monotonic_us()) / US_PER_SECOND
+                for key, mask in selector.select(timeout):
+                    key.data(mask)
+                try:
+                    events = pad.read_events()
+                except (OSError, PadGone):
+                    break
+                if events:
+                    start_us = events[0].t_us if start_us is None else start_us
+                    write_events(stream, events, start_us)
+                    count += len(events)
+        finally:
+            stop.close()
+            pad.close()
+    return f"recorded {count} events of {pad.name} into {path}"

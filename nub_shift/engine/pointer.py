@@ -1,0 +1,80 @@
+"""The pointer: speeds integrated over real time, whole counts sent, the remainder carried."""
+
+from __future__ import annotations
+
+from math import ceil
+
+from nub_shift.engine.values import US_PER_SECOND, Output, Pointer
+
+TICK_US = 1_000
+# A caller who is this late was suspended or stopped; a busy machine is late by a few milliseconds.
+GAP_US = 250_000
+_ALMOST = 1e-9
+
+
+class PointerMotion:
+    """Integrates the pointer's velocity and says when the next whole count is due.
+
+    Counts are sent on a grid of 1 ms from the moment the pointer starts to move, and only on those ticks that have a
+    whole count to send. Over any path the sum of the counts is the true integral to within one count.
+    """
+
+    def __init__(self) -> None:
+        self._vx = 0.0  # counts a second
+        self._vy = 0.0
+        self._rest_x = 0.0  # counts not sent yet
+        self._rest_y = 0.0
+        self._at_us = 0  # integrated up to here
+        self._grid_us = 0
+        self.due_us: int | None = None
+
+    def set_velocity(self, vx: float, vy: float, t_us: int, out: list[Output]) -> None:
+        """Changes the velocity (counts a second) at `t_us`; `advance` must have been called for `t_us`."""
+        if vx == self._vx and vy == self._vy:
+            return
+        if self._vx == 0.0 == self._vy:
+            self._at_us = self._grid_us = t_us
+        self._integrate(t_us)
+        self._vx = vx
+        self._vy = vy
+        if vx == 0.0 == vy:
+            self._send(t_us, out)
+        self.due_us = self._next_due()
+
+    def advance(self, now_us: int, out: list[Output]) -> None:
+        """Sends what is due up to `now_us`. After a gap the time in between is left out."""
+        if self.due_us is None or now_us < self.due_us:
+            return
+        if now_us - self.due_us > GAP_US:
+            self._at_us = self._grid_us = now_us
+        else:
+            tick_us = now_us - (now_us - self._grid_us) % TICK_US
+            self._integrate(tick_us)
+            self._send(tick_us, out)
+        self.due_us = self._next_due()
+
+    def _integrate(self, t_us: int) -> None:
+        seconds = (t_us - self._at_us) / US_PER_SECOND
+        self._rest_x += self._vx * seconds
+        self._rest_y += self._vy * seconds
+        self._at_us = t_us
+
+    def _send(self, t_us: int, out: list[Output]) -> None:
+        dx = int(self._rest_x)
+        dy = int(self._rest_y)
+        if dx or dy:
+            self._rest_x -= dx
+            self._rest_y -= dy
+            out.append(Pointer(t_us, dx, dy))
+
+    def _next_due(self) -> int | None:
+        """The first tick at which either axis has a whole count."""
+        waits = [
+            (1.0 - _ALMOST - (rest if v > 0 else -rest)) / abs(v) * US_PER_SECOND
+            for v, rest in ((self._vx, self._rest_x), (self._vy, self._rest_y))
+            if v
+        ]
+        if not waits:
+            return None
+        ticks = ceil((self._at_us + max(min(waits), 1.0) - self._grid_us) / TICK_US)
+        return self._grid_us + ticks * TICK_US

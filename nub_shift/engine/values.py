@@ -1,0 +1,59 @@
+"""What goes into the engine and what comes out of it.
+
+All times are whole microseconds on one monotonic clock.
+"""
+
+from __future__ import annotations
+
+import msgspec
+
+US_PER_SECOND = 1_000_000
+WHEEL_CLICK = 120
+
+
+class Frame(msgspec.Struct, frozen=True):
+    """What a pad reported at one moment, calibrated.
+
+    Attributes:
+        t_us: when, by the device's own clock.
+        values: channel to value (see `model.controls.Control.channels`), those that changed at least.
+    """
+
+    t_us: int
+    values: dict[str, float]
+
+
+class Key(msgspec.Struct, frozen=True, tag_field="kind", tag="key"):
+    """A key or mouse button goes down or up. `code` is its kernel name."""
+
+    t_us: int
+    code: str
+    down: bool
+
+
+class Pointer(msgspec.Struct, frozen=True, tag_field="kind", tag="pointer"):
+    """The pointer moves by whole counts, x to the right, y downwards."""
+
+    t_us: int
+    dx: int
+    dy: int
+
+
+class Wheel(msgspec.Struct, frozen=True, tag_field="kind", tag="wheel"):
+    """The wheel turns, in 120ths of a click, x to the right, y away from the user."""
+
+    t_us: int
+    x: int
+    y: int
+
+
+Output = Key | Pointer | Wheel
+
+
+def output_line(output: Output, start_us: int = 0) -> bytes:
+    """One output as a JSON line, its time in seconds since `start_us`."""
+    fields = {
+        "t": round((output.t_us - start_us) / US_PER_SECOND, 6),
+        **{name: value for name, value in msgspec.to_builtins(output).items() if name != "t_us"},
+    }
+    return msgspec.json.encode(fields) + b"\n"

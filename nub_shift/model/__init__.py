@@ -1,0 +1,1 @@
+"""What a profile says: its words, reading, checking, writing, keeping. Knows no other room."""

@@ -1,0 +1,125 @@
+"""The canonical controls of a pad: their names, kinds, fingers, channels and slots.
+
+Names follow the kernel's gamepad document (positions, not letters). A *channel* is one number that a pad reports
+(`left_stick.x`); a *slot* is a place that a profile can give something to do (`left_stick.up`).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import Enum
+
+
+class Kind(Enum):
+    """What a control physically is."""
+
+    BUTTON = "button"
+    STICK = "stick"
+    TRIGGER = "trigger"
+    PAD_CROSS = "pad cross"
+    MOTION = "motion"
+
+
+class Finger(Enum):
+    """The finger or hand part that works a control when the pad is held as it was made to be held."""
+
+    LEFT_INDEX = "Left index"
+    LEFT_THUMB = "Left thumb"
+    MIDDLE = "Either thumb"
+    RIGHT_THUMB = "Right thumb"
+    RIGHT_INDEX = "Right index"
+    PALMS = "Palms"
+    WRISTS = "Wrists"
+
+
+WAYS = ("up", "down", "left", "right")
+
+
+@dataclass(frozen=True)
+class Control:
+    """One physical thing on a pad.
+
+    Attributes:
+        name: canonical name, also the name of its only slot if it is a button.
+        label: what the interface calls it.
+        finger: who works it.
+        channels: the numbers it reports. Buttons: 0 or 1. Triggers: 0 to 1. Sticks: x to the right and y downwards,
+            -1 to 1. Motion: gyro in degrees a second, accelerometer in units of standard gravity.
+        slots: where a profile can put something.
+    """
+
+    name: str
+    kind: Kind
+    label: str
+    finger: Finger
+    channels: tuple[str, ...]
+    slots: tuple[str, ...]
+
+
+def _button(name: str, label: str, finger: Finger) -> Control:
+    return Control(name, Kind.BUTTON, label, finger, (name,), (name,))
+
+
+def _stick(name: str, label: str, finger: Finger) -> Control:
+    slots = (name, *(f"{name}.{way}" for way in WAYS), f"{name}.click")
+    return Control(name, Kind.STICK, label, finger, (f"{name}.x", f"{name}.y", f"{name}.click"), slots)
+
+
+def _trigger(name: str, label: str, finger: Finger) -> Control:
+    return Control(name, Kind.TRIGGER, label, finger, (name,), (f"{name}.light",))
+
+
+def _cross(name: str, label: str, finger: Finger) -> Control:
+    ways = tuple(f"{name}.{way}" for way in WAYS)
+    return Control(name, Kind.PAD_CROSS, label, finger, ways, ways)
+
+
+def _motion() -> Control:
+    axes = tuple(f"motion.{sensor}_{axis}" for sensor in ("gyro", "accel") for axis in "xyz")
+    return Control("motion", Kind.MOTION, "Motion", Finger.WRISTS, axes, ())
+
+
+# In each finger's group the control that the finger rests on comes first.
+CONTROLS: tuple[Control, ...] = (
+    _trigger("left_trigger", "Left trigger", Finger.LEFT_INDEX),
+    _button("left_shoulder", "Left shoulder", Finger.LEFT_INDEX),
+    _stick("left_stick", "Left stick", Finger.LEFT_THUMB),
+    _cross("dpad", "Pad cross", Finger.LEFT_THUMB),
+    _button("select", "Select", Finger.MIDDLE),
+    _button("start", "Start", Finger.MIDDLE),
+    _button("home", "Home", Finger.MIDDLE),
+    _button("south", "South", Finger.RIGHT_THUMB),
+    _button("east", "East", Finger.RIGHT_THUMB),
+    _button("west", "West", Finger.RIGHT_THUMB),
+    _button("north", "North", Finger.RIGHT_THUMB),
+    _stick("right_stick", "Right stick", Finger.RIGHT_THUMB),
+    _trigger("right_trigger", "Right trigger", Finger.RIGHT_INDEX),
+    _button("right_shoulder", "Right shoulder", Finger.RIGHT_INDEX),
+    *(_button(f"grip_{n}", f"Grip {n}", Finger.PALMS) for n in range(1, 5)),
+    _motion(),
+)
+
+CONTROL_BY_NAME: dict[str, Control] = {control.name: control for control in CONTROLS}
+CONTROL_OF_CHANNEL: dict[str, Control] = {channel: control for control in CONTROLS for channel in control.channels}
+CONTROL_OF_SLOT: dict[str, Control] = {slot: control for control in CONTROLS for slot in control.slots}
+
+# Slots that follow a position rather than an event: they are resolved anew at once when a layer changes.
+CONTINUOUS_SLOTS: frozenset[str] = frozenset(
+    slot
+    for control in CONTROLS
+    if control.kind in (Kind.STICK, Kind.TRIGGER)
+    for slot in control.slots
+    if not slot.endswith(".click")
+)
+
+# Slots that stand for the whole of a stick and so carry two numbers, not one press.
+STICK_SLOTS: frozenset[str] = frozenset(control.name for control in CONTROLS if control.kind is Kind.STICK)
+
+
+def slot_label(slot: str) -> str:
+    """What the interface calls a slot, as in "Left stick up"."""
+    control = CONTROL_OF_SLOT[slot]
+    part = slot.removeprefix(control.name).lstrip(".")
+    if not part or part == "light":
+        return control.label
+    return f"{control.label} {part}"

@@ -1,0 +1,32 @@
+"""What is wrong with a file: where, what, and what would be right."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Problem:
+    """One fault.
+
+    Attributes:
+        place: dotted path of the fault in the file, as in `layers.aim.slots.south`; "file" for the whole file.
+        wrong: what is there.
+        right: what would be right.
+    """
+
+    place: str
+    wrong: str
+    right: str
+
+    def __str__(self) -> str:
+        return f"{self.place}: {self.wrong}, {self.right}"
+
+
+class ProfileError(Exception):
+    """A file could not be taken as a profile. `problems` has every fault found, in the file's order."""
+
+    def __init__(self, source: str, problems: list[Problem]) -> None:
+        super().__init__("\n".join(f"{source}: {problem}" for problem in problems))
+        self.source = source
+        self.problems = problems

@@ -1,0 +1,126 @@
+"""Holds plain data against the description of a profile and names every place that does not fit.
+
+msgspec stops at the first fault; a person who mends a file wants all of them, so this walks the same descriptions.
+"""
+
+from __future__ import annotations
+
+import types
+import typing
+from difflib import get_close_matches
+from typing import Any, get_args, get_origin
+
+import msgspec
+
+from nub_shift.model.problems import Problem
+
+_PLAIN = {str: "a text", int: "a whole number", float: "a number", bool: "true or false"}
+
+
+def shape_problems(data: object, expected: Any, place: str = "") -> list[Problem]:
+    """Every place in `data` whose shape is not that of the type `expected`.
+
+    Places name list elements by their `id` where they have one, since that is how people find them again.
+    """
+    bare = _bare(expected)
+    if isinstance(bare, type) and issubclass(bare, msgspec.Struct):
+        return _struct_problems(data, bare, place)
+    origin = get_origin(bare)
+    if origin is tuple and _is_struct(get_args(bare)[0]):
+        return _list_problems(data, get_args(bare)[0], place)
+    if origin is dict and isinstance(data, dict):
+        element = get_args(bare)[1]
+        return [found for key, value in data.items() for found in shape_problems(value, element, _join(place, key))]
+    return _leaf_problems(data, expected, place)
+
+
+def _struct_problems(data: object, struct: type[msgspec.Struct], place: str) -> list[Problem]:
+    if not isinstance(data, dict):
+        return [Problem(place or "file", f"{_shown(data)} stands here", "expected a table")]
+    found = []
+    fields = {field.encode_name: field for field in msgspec.structs.fields(struct)}
+    for key, value in data.items():
+        if key not in fields:
+            found.append(Problem(_join(place, key), f"unknown key {key!r}", _known(key, list(fields))))
+        else:
+            found += shape_problems(value, fields[key].type, _join(place, key))
+    for name, field in fields.items():
+        if field.required and name not in data:
+            found.append(Problem(_join(place, name), "is missing", f"expected {describe(field.type)}"))
+    return found
+
+
+def _list_problems(data: object, element: Any, place: str) -> list[Problem]:
+    if not isinstance(data, list):
+        return [Problem(place, f"{_shown(data)} stands here", "expected a list of tables")]
+    found = []
+    for index, value in enumerate(data):
+        name = value.get("id") if isinstance(value, dict) else None
+        here = _join(place, name) if isinstance(name, str) and name.isidentifier() else f"{place}[{index}]"
+        found += shape_problems(value, element, here)
+    return found
+
+
+def _leaf_problems(data: object, expected: Any, place: str) -> list[Problem]:
+    try:
+        msgspec.convert(data, expected)
+    except msgspec.ValidationError:
+        return [Problem(place or "file", f"{_shown(data)} does not fit", f"expected {describe(expected)}")]
+    return []
+
+
+def describe(expected: Any) -> str:
+    """A type of the profile in plain words, as in "a number from 0 to 1"."""
+    for part in getattr(expected, "__metadata__", ()):
+        if isinstance(part, msgspec.Meta) and part.description:
+            return part.description
+    bare = _bare(expected)
+    if get_origin(bare) is typing.Literal:
+        return _either(str(value) for value in get_args(bare))
+    if isinstance(bare, type) and hasattr(bare, "__members__"):
+        return _either(f'"{member.value}"' for member in typing.cast("Any", bare))
+    if isinstance(bare, type) and issubclass(bare, msgspec.Struct):
+        return "a table"
+    return _PLAIN.get(bare, "a list" if get_origin(bare) is tuple else "a table")
+
+
+def _known(key: str, names: list[str]) -> str:
+    close = get_close_matches(key, names, 1)
+    hint = f"did you mean {close[0]!r}? " if close else ""
+    return f"{hint}known here: {', '.join(names)}"
+
+
+def _either(words: typing.Iterable[str]) -> str:
+    return " or ".join(words)
+
+
+def _is_struct(expected: Any) -> bool:
+    return isinstance(expected, type) and issubclass(expected, msgspec.Struct)
+
+
+def _bare(expected: Any) -> Any:
+    """The type without annotations and without "or nothing"."""
+    if hasattr(expected, "__metadata__"):
+        return _bare(expected.__origin__)
+    if isinstance(expected, types.UnionType) or get_origin(expected) is typing.Union:
+        rest = [part for part in get_args(expected) if part is not type(None)]
+        return _bare(rest[0]) if len(rest) == 1 else expected
+    return expected
+
+
+def _join(place: str, key: str) -> str:
+    return f"{place}.{key}" if place else key
+
+
+def _shown(data: object) -> str:
+    match data:
+        case dict():
+            return "a table"
+        case list():
+            return f"a list of {len(data)}"
+        case bool():
+            return str(data).lower()
+        case str():
+            return f'"{data if len(data) <= 40 else data[:37] + "..."}"'
+        case _:
+            return str(data)

@@ -1,0 +1,65 @@
+"""What the runner asks of any output, and the ledger's last line of defence."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Protocol
+
+from nub_shift.engine.values import Key
+from nub_shift.engine.values import Output as EngineOutput
+
+
+class OutputError(Exception):
+    """An output cannot be opened or has failed; the text says why and what would help."""
+
+
+class Output(Protocol):
+    """A place that engine outputs go to."""
+
+    def send(self, outputs: list[EngineOutput]) -> None:
+        """Sends the outputs of one step.
+
+        Raises:
+            OutputError: the system did not take them.
+        """
+
+    def close(self) -> None:
+        """Releases whatever is still down, then closes. May be called twice."""
+
+
+class DownKeys:
+    """What was sent down and not up, kept by each output for itself, whatever the engine believes."""
+
+    def __init__(self) -> None:
+        self._down: dict[str, None] = {}
+
+    def note(self, outputs: Iterable[EngineOutput]) -> None:
+        """Remembers what these outputs press and release."""
+        for output in outputs:
+            if isinstance(output, Key):
+                if output.down:
+                    self._down[output.code] = None
+                else:
+                    self._down.pop(output.code, None)
+
+    def releases(self, t_us: int = 0) -> list[EngineOutput]:
+        """What would release everything, last pressed first."""
+        return [Key(t_us, code, False) for code in reversed(self._down)]
+
+
+class WheelClicks:
+    """Collects 120ths of a wheel click into whole clicks, for receivers that know only those."""
+
+    def __init__(self) -> None:
+        self._rest = [0, 0]
+
+    def take(self, axis: int, amount: int) -> int:
+        """Adds to an axis (0: x, 1: y); returns the whole clicks that are now complete."""
+        clicks, self._rest[axis] = _divided(self._rest[axis] + amount, 120)
+        return clicks
+
+
+def _divided(amount: int, unit: int) -> tuple[int, int]:
+    """Quotient towards zero, and the rest."""
+    whole = int(amount / unit)
+    return whole, amount - whole * unit

@@ -1,0 +1,40 @@
+"""Outputs as JSON lines."""
+
+from __future__ import annotations
+
+from typing import BinaryIO
+
+from nub_shift.engine.values import Output as EngineOutput
+from nub_shift.engine.values import output_line
+from nub_shift.outputs.output import DownKeys, OutputError
+
+
+class PrintOutput:
+    """Writes a JSON line an output, times in seconds from `start_us`."""
+
+    def __init__(self, stream: BinaryIO, start_us: int) -> None:
+        self._stream = stream
+        self._start_us = start_us
+        self._down = DownKeys()
+        self._last_us = start_us
+
+    def send(self, outputs: list[EngineOutput]) -> None:
+        """Writes them and flushes.
+
+        Raises:
+            OutputError: the reader has gone.
+        """
+        self._down.note(outputs)
+        if outputs:
+            self._last_us = outputs[-1].t_us
+        try:
+            self._stream.writelines(output_line(output, self._start_us) for output in outputs)
+            self._stream.flush()
+        except OSError as error:
+            raise OutputError(f"nobody reads what is printed ({error.strerror})") from None
+
+    def close(self) -> None:
+        """Writes what releases everything."""
+        releases = self._down.releases(self._last_us)
+        if releases:
+            self.send(releases)

@@ -1,0 +1,109 @@
+"""Outputs as synthetic input of an X11 server, through XTEST. Needs no device permissions.
+
+The server keeps synthetic keys down when the client that pressed them dies, so a watcher process holds the list of
+what is down (see `x11_watcher`) and releases it when this process has gone without doing so.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from Xlib import X, display, error
+from Xlib.ext import xtest
+
+from nub_shift.engine.values import Key, Pointer, Wheel
+from nub_shift.engine.values import Output as EngineOutput
+from nub_shift.model.keys import KEY_BY_CODE
+from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
+from nub_shift.outputs.x11_watcher import Watcher
+
+KEYCODE_OFFSET = 8  # the X server's evdev keycodes are the kernel's plus eight
+_BUTTONS = {"BTN_LEFT": 1, "BTN_MIDDLE": 2, "BTN_RIGHT": 3, "BTN_SIDE": 8, "BTN_EXTRA": 9}
+_WHEEL_BUTTONS = {(1, 1): 4, (1, -1): 5, (0, -1): 6, (0, 1): 7}  # (axis, sign) to X button
+
+Fake = tuple[bool, int]
+
+
+def fake_of(code: str) -> Fake:
+    """What XTEST calls a key or mouse button: whether it is a button, and its number."""
+    if code in _BUTTONS:
+        return True, _BUTTONS[code]
+    return False, KEY_BY_CODE[code].number + KEYCODE_OFFSET
+
+
+class X11Output:
+    """Synthetic keys and pointer motion.
+
+    Raises:
+        OutputError: no X server answers, or it lacks XTEST.
+    """
+
+    def __init__(self, display_name: str | None = None) -> None:
+        self._watcher = Watcher(display_name)
+        try:
+            self._display = _connect(display_name)
+        except BaseException:
+            self._watcher.close()
+            raise
+        self._down = DownKeys()
+        self._clicks = WheelClicks()
+        self._closed = False
+
+    def send(self, outputs: list[EngineOutput]) -> None:
+        """Sends one step's outputs and flushes them. The watcher is told before each press and after each release."""
+        self._down.note(outputs)
+        try:
+            for output in outputs:
+                match output:
+                    case Key(_, code, down):
+                        self._key(fake_of(code), down)
+                    case Pointer(_, dx, dy):
+                        xtest.fake_input(self._display, X.MotionNotify, True, x=dx, y=dy)
+                    case Wheel(_, x, y):
+                        self._wheel(0, x)
+                        self._wheel(1, y)
+            self._display.flush()
+        except (error.ConnectionClosedError, OSError):
+            raise OutputError("the X server has gone") from None
+
+    def close(self) -> None:
+        """Releases what is down, waits until the server has taken it, and ends the watcher."""
+        if self._closed:
+            return
+        self._closed = True
+        try:
+            self.send(self._down.releases())
+            self._display.sync()
+            self._display.close()
+        except (OutputError, error.ConnectionClosedError, OSError):
+            pass  # the server has gone and took the keys with it
+        finally:
+            self._watcher.close()
+
+    def _key(self, fake: Fake, down: bool) -> None:
+        is_button, number = fake
+        if down:
+            self._watcher.pressed(fake)
+            xtest.fake_input(self._display, X.ButtonPress if is_button else X.KeyPress, number)
+        else:
+            xtest.fake_input(self._display, X.ButtonRelease if is_button else X.KeyRelease, number)
+            self._display.flush()
+            self._watcher.released(fake)
+
+    def _wheel(self, axis: int, amount: int) -> None:
+        clicks = self._clicks.take(axis, amount)
+        for _ in range(abs(clicks)):
+            button = _WHEEL_BUTTONS[axis, 1 if clicks > 0 else -1]
+            xtest.fake_input(self._display, X.ButtonPress, button)
+            xtest.fake_input(self._display, X.ButtonRelease, button)
+
+
+def _connect(display_name: str | None) -> Any:
+    try:
+        found = display.Display(display_name)
+    except (error.DisplayError, OSError) as problem:
+        raise OutputError(f"no X11 display answers ({problem}); log in to a desktop, or use --output uinput") from None
+    if not found.has_extension("XTEST"):
+        found.close()
+        raise OutputError("the X server lacks XTEST; use --output uinput")
+    return found

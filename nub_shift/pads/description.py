@@ -1,0 +1,31 @@
+"""What a kernel device says of itself."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from nub_shift.pads.kernel import Axis
+
+
+@dataclass(frozen=True)
+class Description:
+    """One kernel input device.
+
+    Attributes:
+        keys: codes of its keys and buttons.
+        axes: absolute axes by code.
+        props: input properties (INPUT_PROP_…).
+        other: codes of any other event type, by type.
+    """
+
+    name: str
+    bus: int = 0x06
+    vendor: int = 0
+    product: int = 0
+    version: int = 0
+    phys: str = ""
+    uniq: str = ""
+    keys: frozenset[int] = frozenset()
+    axes: dict[int, Axis] = field(default_factory=dict)
+    props: frozenset[int] = frozenset()
+    other: dict[int, frozenset[int]] = field(default_factory=dict)

@@ -1,0 +1,129 @@
+"""Which code is which control, by the kernel's gamepad document (Documentation/input/gamepad.rst).
+
+A pad is known by its capabilities, never by its name.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS
+from nub_shift.pads.description import Description
+from nub_shift.pads.kernel import (
+    ABS_HAT0X,
+    ABS_HAT0Y,
+    ABS_HAT1X,
+    ABS_HAT1Y,
+    ABS_HAT2X,
+    ABS_HAT2Y,
+    ABS_RX,
+    ABS_RY,
+    ABS_RZ,
+    ABS_X,
+    ABS_Y,
+    ABS_Z,
+    BTN_DPAD_DOWN,
+    BTN_DPAD_LEFT,
+    BTN_DPAD_RIGHT,
+    BTN_DPAD_UP,
+    BTN_GAMEPAD,
+    BTN_GRIPL,
+    BTN_GRIPL2,
+    BTN_GRIPR,
+    BTN_GRIPR2,
+    BTN_TL2,
+    BTN_TR2,
+    INPUT_PROP_ACCELEROMETER,
+    Axis,
+)
+
+BUTTON_CHANNELS: dict[int, str] = {
+    0x130: "south",
+    0x131: "east",
+    0x133: "north",
+    0x134: "west",
+    0x136: "left_shoulder",
+    0x137: "right_shoulder",
+    0x13A: "select",
+    0x13B: "start",
+    0x13C: "home",
+    0x13D: "left_stick.click",
+    0x13E: "right_stick.click",
+    BTN_DPAD_UP: "dpad.up",
+    BTN_DPAD_DOWN: "dpad.down",
+    BTN_DPAD_LEFT: "dpad.left",
+    BTN_DPAD_RIGHT: "dpad.right",
+    BTN_GRIPL: "grip_1",
+    BTN_GRIPR: "grip_2",
+    BTN_GRIPL2: "grip_3",
+    BTN_GRIPR2: "grip_4",
+}
+
+STICK_CHANNELS: dict[int, str] = {
+    ABS_X: "left_stick.x",
+    ABS_Y: "left_stick.y",
+    ABS_RX: "right_stick.x",
+    ABS_RY: "right_stick.y",
+}
+
+# An axis below its middle presses the first channel, above it the second.
+HAT_CHANNELS: dict[int, tuple[str, str]] = {
+    ABS_HAT0X: ("dpad.left", "dpad.right"),
+    ABS_HAT0Y: ("dpad.up", "dpad.down"),
+}
+
+
+@dataclass(frozen=True)
+class Wiring:
+    """Which code feeds which channel of one device.
+
+    Attributes:
+        buttons: key code to channel.
+        sticks: axis code to channel, scaled to -1 to 1.
+        triggers: axis code to channel, scaled to 0 to 1.
+        hats: axis code to the two channels of its ends.
+        axes: extents of all these axes.
+    """
+
+    buttons: dict[int, str]
+    sticks: dict[int, str]
+    triggers: dict[int, str]
+    hats: dict[int, tuple[str, str]]
+    axes: dict[int, Axis]
+
+    @property
+    def controls(self) -> tuple[str, ...]:
+        """The canonical controls that the device has, in the order of `model.controls.CONTROLS`."""
+        channels = {*self.buttons.values(), *self.sticks.values(), *self.triggers.values()}
+        channels.update(channel for pair in self.hats.values() for channel in pair)
+        named = {CONTROL_OF_CHANNEL[channel].name for channel in channels}
+        return tuple(control.name for control in CONTROLS if control.name in named)
+
+
+def is_gamepad(description: Description) -> bool:
+    """Whether the device follows the gamepad document: it has BTN_GAMEPAD and is no motion sensor."""
+    return BTN_GAMEPAD in description.keys and INPUT_PROP_ACCELEROMETER not in description.props
+
+
+def wiring_of(description: Description) -> Wiring:
+    """How the codes of a gamepad feed the canonical channels."""
+    axes = {code: axis for code, axis in description.axes.items() if axis.maximum > axis.minimum}
+    buttons = {code: channel for code, channel in BUTTON_CHANNELS.items() if code in description.keys}
+    hats = {code: pair for code, pair in HAT_CHANNELS.items() if code in axes}
+    if BTN_DPAD_UP in buttons:
+        hats = {}  # the same cross, reported twice
+    triggers = _triggers(axes)
+    for code, channel in ((BTN_TL2, "left_trigger"), (BTN_TR2, "right_trigger")):
+        if code in description.keys and channel not in triggers.values():
+            buttons[code] = channel
+    sticks = {code: channel for code, channel in STICK_CHANNELS.items() if code in axes}
+    return Wiring(buttons, sticks, triggers, hats, axes)
+
+
+def _triggers(axes: dict[int, Axis]) -> dict[int, str]:
+    """The lower triggers: HAT2 by the document, Z and RZ on the many drivers that are older than it."""
+    for right, left in ((ABS_HAT2X, ABS_HAT2Y), (ABS_RZ, ABS_Z), (ABS_HAT1X, ABS_HAT1Y)):
+        found = {code: name for code, name in ((right, "right_trigger"), (left, "left_trigger")) if code in axes}
+        if found:
+            return found
+    return {}

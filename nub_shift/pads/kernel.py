@@ -1,0 +1,45 @@
+"""The few constants of linux/input.h that pads need, kept here so that replaying needs no device library."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+EV_SYN = 0x00
+EV_KEY = 0x01
+EV_REL = 0x02
+EV_ABS = 0x03
+EV_MSC = 0x04
+
+SYN_REPORT = 0
+SYN_DROPPED = 3
+MSC_TIMESTAMP = 5
+INPUT_PROP_ACCELEROMETER = 6
+
+ABS_X, ABS_Y, ABS_Z, ABS_RX, ABS_RY, ABS_RZ = range(6)
+ABS_HAT0X, ABS_HAT0Y, ABS_HAT1X, ABS_HAT1Y, ABS_HAT2X, ABS_HAT2Y = range(0x10, 0x16)
+
+BTN_MOUSE = 0x110
+BTN_GAMEPAD = 0x130
+BTN_TL2 = 0x138
+BTN_TR2 = 0x139
+BTN_DPAD_UP, BTN_DPAD_DOWN, BTN_DPAD_LEFT, BTN_DPAD_RIGHT = range(0x220, 0x224)
+BTN_GRIPL, BTN_GRIPR, BTN_GRIPL2, BTN_GRIPR2 = range(0x224, 0x228)
+
+
+class Event(NamedTuple):
+    """One kernel input event, its time in microseconds."""
+
+    t_us: int
+    type: int
+    code: int
+    value: int
+
+
+class Axis(NamedTuple):
+    """What the kernel says of one absolute axis (struct input_absinfo without the value)."""
+
+    minimum: int
+    maximum: int
+    fuzz: int = 0
+    flat: int = 0
+    resolution: int = 0

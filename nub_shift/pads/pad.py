@@ -1,0 +1,53 @@
+"""What the runner asks of any pad."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Protocol
+
+from nub_shift.engine.values import Frame
+
+
+class PadGone(Exception):
+    """The pad was unplugged, or its recording is over."""
+
+
+class PadError(Exception):
+    """A pad cannot be used; the text says why and what would help."""
+
+
+class Pad(Protocol):
+    """A source of frames.
+
+    Attributes:
+        name: what the device calls itself.
+        controls: the canonical controls that it has.
+    """
+
+    name: str
+    controls: tuple[str, ...]
+
+    def fileno(self) -> int | None:
+        """The descriptor that becomes readable with new frames; None for a pad that goes by time."""
+
+    def due_us(self) -> int | None:
+        """When the next frame is there, for a pad that goes by time."""
+
+    def read(self, now_us: int) -> list[Frame]:
+        """The frames up to now.
+
+        Raises:
+            PadGone: there will be no more.
+        """
+
+    def set_grabbed(self, grabbed: bool) -> None:
+        """Whether others are kept from seeing this pad."""
+
+    def close(self) -> None:
+        """Lets the device go."""
+
+
+def with_name(pads: Iterable[tuple[str, str]], match: str) -> str | None:
+    """The first key whose key or text contains `match`, letter case aside."""
+    wanted = match.casefold()
+    return next((key for key, text in pads if wanted in key.casefold() or wanted in text.casefold()), None)

@@ -1,0 +1,45 @@
+"""A pad that plays a recording at the speed at which it was made."""
+
+from __future__ import annotations
+
+from nub_shift.engine.values import Frame
+from nub_shift.pads.decoder import replayed
+from nub_shift.pads.gamepad import wiring_of
+from nub_shift.pads.pad import PadGone
+from nub_shift.pads.recording import Recording
+
+
+class RecordedPad:
+    """Plays a recording once, from `start_us` on."""
+
+    def __init__(self, recording: Recording, start_us: int) -> None:
+        wiring = wiring_of(recording.description)
+        self.name = recording.description.name
+        self.controls = wiring.controls
+        first_us = recording.events[0].t_us if recording.events else 0
+        self._frames = [
+            Frame(frame.t_us - first_us + start_us, frame.values) for frame in replayed(wiring, recording.events)
+        ]
+        self._next = 0
+
+    def fileno(self) -> None:
+        """None: it goes by time."""
+
+    def due_us(self) -> int | None:
+        """When the next frame is there."""
+        return self._frames[self._next].t_us if self._next < len(self._frames) else 0
+
+    def read(self, now_us: int) -> list[Frame]:
+        """The frames up to now; raises PadGone after the last."""
+        if self._next >= len(self._frames):
+            raise PadGone("the recording is over")
+        first = self._next
+        while self._next < len(self._frames) and self._frames[self._next].t_us <= now_us:
+            self._next += 1
+        return self._frames[first : self._next]
+
+    def set_grabbed(self, grabbed: bool) -> None:
+        """There is nobody to keep it from."""
+
+    def close(self) -> None:
+        """There is nothing to let go."""

@@ -1,0 +1,161 @@
+"""The other end of the runner's socket: for the window, the commands and tests. Knows no device."""
+
+from __future__ import annotations
+
+import os
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from nub_shift.runner.codec import Error, LineReader, Request, Response, encode_request
+from nub_shift.runner.messages import State, Telemetry
+
+
+class RunnerError(Exception):
+    """The runner refused, or has gone. `problems` has the faults of a profile that it refused."""
+
+    def __init__(self, text: str, problems: list[str] | None = None) -> None:
+        super().__init__(text)
+        self.problems = problems or []
+
+
+def runtime_folder() -> Path:
+    """The user's private folder for sockets. The server checks that it is private before it listens."""
+    session = os.environ.get("XDG_RUNTIME_DIR")
+    return Path(session) / "nub-shift" if session else Path(tempfile.gettempdir()) / f"nub-shift-{os.getuid()}"
+
+
+def default_socket() -> Path:
+    """A socket path of this process's own."""
+    return runtime_folder() / f"runner-{os.getpid()}.sock"
+
+
+@dataclass(frozen=True)
+class Reply:
+    """The answer to one call: a state, or an error."""
+
+    state: State | None
+    error: Error | None
+
+
+Answered = Callable[[Reply], None]
+
+
+class ClientProtocol:
+    """The client's side of the conversation, without I/O.
+
+    `call` returns bytes to send; `feed` takes received bytes, hands replies to the callbacks given with the calls,
+    and returns the telemetry among them.
+    """
+
+    def __init__(self) -> None:
+        self._reader = LineReader()
+        self._waiting: dict[int, Answered] = {}
+        self._next_id = 1
+
+    def call(self, method: str, params: object = None, answered: Answered | None = None) -> bytes:
+        """The bytes of a call."""
+        identity = self._next_id
+        self._next_id += 1
+        if answered is not None:
+            self._waiting[identity] = answered
+        return encode_request(method, params if params is not None else {}, identity)
+
+    def feed(self, data: bytes) -> list[Telemetry]:
+        """Takes received bytes."""
+        packets = []
+        for message in self._reader.feed(data):
+            match message:
+                case Request(method="telemetry", params=params):
+                    packets.append(msgspec.convert(params, Telemetry))
+                case Response(id=int(identity)) if identity in self._waiting:
+                    state = None if message.result is None else msgspec.convert(message.result, State)
+                    self._waiting.pop(identity)(Reply(state, message.error))
+        return packets
+
+
+class RunnerClient:
+    """A blocking client.
+
+    Raises:
+        OSError: nobody listens at `path`.
+    """
+
+    def __init__(self, path: Path, timeout_s: float = 5.0) -> None:
+        self._socket = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
+        self._socket.settimeout(timeout_s)
+        self._protocol = ClientProtocol()
+        self._packets: list[Telemetry] = []
+        try:
+            self._socket.connect(str(path))
+        except BaseException:
+            self._socket.close()
+            raise
+
+    def call(self, method: str, params: object = None) -> State:
+        """Calls a method and waits for its answer.
+
+        Raises:
+            RunnerError: the runner refused or has gone.
+            TimeoutError: it does not answer.
+        """
+        replies: list[Reply] = []
+        self._socket.sendall(self._protocol.call(method, params, replies.append))
+        while not replies:
+            self._receive()
+        reply = replies[0]
+        if reply.error is not None:
+            raise RunnerError(reply.error.message, reply.error.data)
+        assert reply.state is not None
+        return reply.state
+
+    def telemetry(self) -> Telemetry:
+        """Waits for the next packet."""
+        while not self._packets:
+            self._receive()
+        return self._packets.pop(0)
+
+    def close(self) -> None:
+        """Hangs up."""
+        self._socket.close()
+
+    def _receive(self) -> None:
+        data = self._socket.recv(65536)
+        if not data:
+            raise RunnerError("the runner has gone")
+        self._packets += self._protocol.feed(data)
+
+
+def runner_command(profile: Path, pad: str, output: str, path: Path) -> list[str]:
+    """The command that starts a runner in rehearsal."""
+    return [
+        *(sys.executable, "-m", "nub_shift", "run", str(profile)),
+        *("--pad", pad, "--output", output, "--rehearse", "--socket", str(path)),
+    ]
+
+
+def start_runner(profile: Path, pad: str, output: str, path: Path, wait_s: float = 10.0) -> subprocess.Popen[Any]:
+    """Starts a runner and waits until it listens.
+
+    Raises:
+        RunnerError: it ended instead, with what it said, or did not listen in time.
+    """
+    process = subprocess.Popen(runner_command(profile, pad, output, path), stderr=subprocess.PIPE, text=True)
+    assert process.stderr is not None
+    line = process.stderr.readline()
+    end = time.monotonic() + wait_s
+    while line and "ready:" not in line and time.monotonic() < end:
+        line = process.stderr.readline()
+    if "ready:" not in line:
+        process.kill()
+        process.wait()
+        raise RunnerError(line.strip().removeprefix("nub-shift: ") or "the runner did not start")
+    return process

@@ -1,0 +1,85 @@
+"""What goes over the runner's socket, as checked values. The server's and the client's common vocabulary."""
+
+from __future__ import annotations
+
+import msgspec
+
+from nub_shift.engine.values import Output
+
+
+class PadState(msgspec.Struct, frozen=True):
+    """The pad of the seat. `name` is empty while none is connected, and `missing` says why."""
+
+    name: str
+    controls: tuple[str, ...]
+    missing: str = ""
+
+
+class State(msgspec.Struct, frozen=True):
+    """The runner as a whole.
+
+    Attributes:
+        live: whether outputs go to the system.
+        output: which output live means here.
+        layers: ids of the layers that are on, the base layer first.
+        slots: slots that are pressed.
+        down: keys that are down.
+        message: the last thing worth telling the person, or empty.
+    """
+
+    protocol: int
+    version: str
+    title: str
+    live: bool
+    output: str
+    pad: PadState
+    layers: tuple[str, ...]
+    slots: tuple[str, ...]
+    down: tuple[str, ...]
+    message: str = ""
+
+
+class Touch(msgspec.Struct, frozen=True, array_like=True):
+    """A digital channel of the pad changed."""
+
+    t_us: int
+    channel: str
+    down: bool
+
+
+class Telemetry(msgspec.Struct, frozen=True):
+    """What happened since the subscriber's last packet.
+
+    Attributes:
+        t_us: when the packet was made.
+        values: channels that changed, with their present values.
+        touches: every change of a digital channel.
+        outputs: every key and wheel output; pointer motion as one sum.
+        layers: ids of the layers that are on.
+        slots: slots that are pressed.
+    """
+
+    t_us: int
+    values: dict[str, float]
+    touches: list[Touch]
+    outputs: list[Output]
+    layers: tuple[str, ...]
+    slots: tuple[str, ...]
+
+
+class Subscribe(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Parameters of `subscribe`: how many packets a second at most; 0 ends the subscription."""
+
+    hz: int = 60
+
+
+class Load(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Parameters of `load`: the TOML text of a profile."""
+
+    toml: str
+
+
+class Go(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Parameters of `go`: live, or back to rehearsal."""
+
+    live: bool

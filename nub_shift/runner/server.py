@@ -1,0 +1,236 @@
+"""The runner's JSON-RPC server: a Unix socket, open to its user alone."""
+
+from __future__ import annotations
+
+import errno
+import os
+import selectors
+import socket
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any, TypeVar
+
+import msgspec
+
+from nub_shift.engine.program import Program
+from nub_shift.model.files import parse_profile
+from nub_shift.model.problems import ProfileError
+from nub_shift.outputs.output import OutputError
+from nub_shift.runner.codec import (
+    INVALID_PARAMS,
+    METHOD_NOT_FOUND,
+    REFUSED,
+    Error,
+    Fault,
+    LineReader,
+    Request,
+    encode_error,
+    encode_request,
+    encode_result,
+)
+from nub_shift.runner.messages import Go, Load, Subscribe
+from nub_shift.runner.seat import Seat
+from nub_shift.runner.telemetry import TelemetryFeed
+
+MAX_UNSENT_BYTES = 1_000_000
+P = TypeVar("P")
+
+
+class _Refusal(Exception):
+    def __init__(self, error: Error) -> None:
+        super().__init__(error.message)
+        self.error = error
+
+
+class Server:
+    """Listens at `path` and serves the seat to whoever connects.
+
+    Attributes:
+        stop_asked: a client called `stop`.
+
+    Raises:
+        OSError: the socket cannot be made.
+    """
+
+    def __init__(self, path: Path, seat: Seat, selector: selectors.BaseSelector, clock: Callable[[], int]) -> None:
+        self.stop_asked = False
+        self._path = path
+        self._seat = seat
+        self._selector = selector
+        self._clock = clock
+        self._peers: list[_Peer] = []
+        self._listener = listen_privately(path)
+        selector.register(self._listener, selectors.EVENT_READ, self._accept)
+
+    def due_us(self) -> int | None:
+        """When the next telemetry packet is due."""
+        times = [due for peer in self._peers if peer.feed is not None and (due := peer.feed.due_us()) is not None]
+        return min(times) if times else None
+
+    def work(self, now_us: int) -> None:
+        """Sends the telemetry that is due."""
+        if not any(peer.feed is not None for peer in self._peers):
+            return
+        state = None
+        for peer in list(self._peers):
+            if peer.feed is None or peer.unsent > MAX_UNSENT_BYTES or (due := peer.feed.due_us()) is None:
+                continue
+            if due <= now_us:
+                state = state or self._seat.state()
+                packet = peer.feed.packet(now_us, state.layers, state.slots)
+                self._send(peer, encode_request("telemetry", packet))
+
+    def close(self) -> None:
+        """Closes all connections and takes the socket away."""
+        for peer in list(self._peers):
+            self._drop(peer)
+        self._selector.unregister(self._listener)
+        self._listener.close()
+        self._path.unlink(missing_ok=True)
+
+    def _accept(self, _mask: int) -> None:
+        try:
+            connection, _ = self._listener.accept()
+        except OSError:
+            return  # it has gone again
+        connection.setblocking(False)
+        peer = _Peer(connection)
+        self._peers.append(peer)
+        self._selector.register(connection, selectors.EVENT_READ, lambda mask: self._serve(peer, mask))
+
+    def _serve(self, peer: _Peer, mask: int) -> None:
+        if mask & selectors.EVENT_WRITE:
+            self._send(peer, b"")
+        if not mask & selectors.EVENT_READ:
+            return
+        try:
+            data = peer.connection.recv(65536)
+        except BlockingIOError:
+            return
+        except OSError:
+            data = b""
+        if not data:
+            self._drop(peer)
+            return
+        for message in peer.reader.feed(data):
+            if isinstance(message, Fault):
+                self._send(peer, encode_error(message.id, message.error))
+            elif isinstance(message, Request):
+                self._answer(peer, message)
+
+    def _answer(self, peer: _Peer, request: Request) -> None:
+        try:
+            answer = self._call(peer, request)
+        except _Refusal as refusal:
+            if request.id is not None:
+                self._send(peer, encode_error(request.id, refusal.error))
+            return
+        if request.id is not None:
+            self._send(peer, encode_result(request.id, answer))
+
+    def _call(self, peer: _Peer, request: Request) -> Any:
+        now_us = self._clock()
+        match request.method:
+            case "state":
+                return self._seat.state()
+            case "subscribe":
+                self._subscribe(peer, _params(request, Subscribe))
+            case "load":
+                self._load(_params(request, Load), now_us)
+            case "go":
+                try:
+                    self._seat.go(_params(request, Go).live, now_us)
+                except OutputError as error:
+                    raise _Refusal(Error(REFUSED, str(error))) from None
+            case "stop":
+                self.stop_asked = True
+            case other:
+                raise _Refusal(Error(METHOD_NOT_FOUND, f"there is no method {other!r}"))
+        return self._seat.state()
+
+    def _subscribe(self, peer: _Peer, asked: Subscribe) -> None:
+        self._unsubscribe(peer)
+        if asked.hz > 0:
+            peer.feed = TelemetryFeed(asked.hz, self._seat.values)
+            self._seat.feeds.append(peer.feed)
+
+    def _unsubscribe(self, peer: _Peer) -> None:
+        if peer.feed is not None:
+            self._seat.feeds.remove(peer.feed)
+            peer.feed = None
+
+    def _load(self, asked: Load, now_us: int) -> None:
+        try:
+            program = Program(parse_profile(asked.toml))
+        except ProfileError as error:
+            problems = [str(problem) for problem in error.problems]
+            raise _Refusal(Error(REFUSED, "the profile has faults", problems)) from None
+        self._seat.load(program, now_us)
+
+    def _send(self, peer: _Peer, data: bytes) -> None:
+        peer.outgoing += data
+        try:
+            sent = peer.connection.send(peer.outgoing)
+        except BlockingIOError:
+            sent = 0
+        except OSError:
+            self._drop(peer)
+            return
+        del peer.outgoing[:sent]
+        events = selectors.EVENT_READ | (selectors.EVENT_WRITE if peer.outgoing else 0)
+        key = self._selector.get_key(peer.connection)
+        if key.events != events:
+            self._selector.modify(peer.connection, events, key.data)
+
+    def _drop(self, peer: _Peer) -> None:
+        if peer in self._peers:
+            self._peers.remove(peer)
+            self._unsubscribe(peer)
+            self._selector.unregister(peer.connection)
+            peer.connection.close()
+
+
+class _Peer:
+    """One connection."""
+
+    def __init__(self, connection: socket.socket) -> None:
+        self.connection = connection
+        self.reader = LineReader()
+        self.outgoing = bytearray()
+        self.feed: TelemetryFeed | None = None
+
+    @property
+    def unsent(self) -> int:
+        return len(self.outgoing)
+
+
+def listen_privately(path: Path) -> socket.socket:
+    """A listening Unix socket that nobody else could ever connect to: its folder and itself are private first.
+
+    Raises:
+        OSError: as the system says.
+    """
+    path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+    folder = path.parent.stat()
+    if folder.st_uid != os.getuid() or folder.st_mode & 0o077:
+        raise PermissionError(errno.EPERM, "others may enter this folder; choose a private one", str(path.parent))
+    path.unlink(missing_ok=True)
+    listener = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
+    before = os.umask(0o077)
+    try:
+        listener.bind(str(path))
+    except OSError:
+        listener.close()
+        raise
+    finally:
+        os.umask(before)
+    listener.listen(8)
+    listener.setblocking(False)
+    return listener
+
+
+def _params(request: Request, struct: type[P]) -> P:
+    try:
+        return msgspec.convert(request.params, struct)
+    except msgspec.ValidationError as error:
+        raise _Refusal(Error(INVALID_PARAMS, str(error))) from None

@@ -1,0 +1,69 @@
+"""What happened, collected for the subscribers and thinned to the rate they asked for."""
+
+from __future__ import annotations
+
+from nub_shift.engine.values import US_PER_SECOND, Frame, Output, Pointer
+from nub_shift.model.controls import CONTROLS, Kind
+from nub_shift.runner.messages import Telemetry, Touch
+
+DIGITAL = frozenset(
+    channel
+    for control in CONTROLS
+    for channel in control.channels
+    if control.kind in (Kind.BUTTON, Kind.PAD_CROSS) or channel.endswith(".click")
+)
+# A subscriber that falls this far behind gets the present state and a gap, not a growing backlog.
+MAX_BACKLOG = 5_000
+
+
+class TelemetryFeed:
+    """Collects for one subscriber. It asks for nothing while nothing happens."""
+
+    def __init__(self, hz: int, values: dict[str, float]) -> None:
+        self._period_us = US_PER_SECOND // max(1, min(hz, 250))
+        self._values = dict(values)
+        self._touches: list[Touch] = []
+        self._outputs: list[Output] = []
+        self._pointer: Pointer | None = None
+        self._dirty = True
+        self._next_us = 0
+
+    def note_frame(self, frame: Frame) -> None:
+        """Takes what the pad did."""
+        self._values.update(frame.values)
+        if len(self._touches) < MAX_BACKLOG:
+            for channel, value in frame.values.items():
+                if channel in DIGITAL:
+                    self._touches.append(Touch(frame.t_us, channel, value > 0.5))
+        self._dirty = True
+
+    def note_outputs(self, outputs: list[Output]) -> None:
+        """Takes what the game got, or would have got."""
+        for output in outputs:
+            if isinstance(output, Pointer):
+                before = self._pointer
+                dx, dy = (before.dx, before.dy) if before is not None else (0, 0)
+                self._pointer = Pointer(output.t_us, dx + output.dx, dy + output.dy)
+            elif len(self._outputs) < MAX_BACKLOG:
+                self._outputs.append(output)
+        self._dirty = self._dirty or bool(outputs)
+
+    def note_change(self) -> None:
+        """Something else is worth a packet, a change of profile, say."""
+        self._dirty = True
+
+    def due_us(self) -> int | None:
+        """When `packet` wants to be called; None while there is nothing to tell."""
+        return self._next_us if self._dirty else None
+
+    def packet(self, now_us: int, layers: tuple[str, ...], slots: tuple[str, ...]) -> Telemetry | None:
+        """The packet that is due, if one is."""
+        if not self._dirty or now_us < self._next_us:
+            return None
+        if self._pointer is not None:
+            self._outputs.append(self._pointer)
+        made = Telemetry(now_us, self._values, self._touches, self._outputs, layers, slots)
+        self._values, self._touches, self._outputs, self._pointer = {}, [], [], None
+        self._dirty = False
+        self._next_us = now_us + self._period_us
+        return made
