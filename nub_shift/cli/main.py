@@ -61,17 +61,14 @@ def run(profile: Path, pad: str, output: str, rehearse: bool, seconds: float | N
     """Play PROFILE without a window. One line on standard error says when it is ready."""
     from nub_shift.model.files import read_profile
     from nub_shift.model.problems import ProfileError
-    from nub_shift.outputs.output import OutputError
-    from nub_shift.pads.pad import PadError
     from nub_shift.runner.client import default_socket
+    from nub_shift.runner.errors import CannotPlay
     from nub_shift.runner.process import Options, play
 
     try:
         play(Options(read_profile(profile), pad, output, rehearse, seconds, socket or default_socket()), _tell)
-    except (ProfileError, OutputError, PadError) as error:
+    except (ProfileError, CannotPlay) as error:
         _fail(str(error))
-    except OSError as error:
-        _fail(f"{error.filename or 'the socket'}: {(error.strerror or str(error)).lower()}")
 
 
 @main.command()
@@ -79,15 +76,14 @@ def run(profile: Path, pad: str, output: str, rehearse: bool, seconds: float | N
 @click.argument("profile", type=click.Path(path_type=Path, dir_okay=False))
 def replay(recording: Path, profile: Path) -> None:
     """Run RECORDING through PROFILE in virtual time and print the outputs as JSON lines."""
-    from nub_shift.cli.replaying import replay_lines
     from nub_shift.model.files import read_profile
     from nub_shift.model.problems import ProfileError
-    from nub_shift.pads.recording import RecordingError, read_recording
+    from nub_shift.runner.errors import CannotPlay
+    from nub_shift.runner.replaying import replay_file
 
     try:
-        read = read_recording(recording)
-        sys.stdout.buffer.writelines(replay_lines(read, read_profile(profile)))
-    except (ProfileError, RecordingError) as error:
+        sys.stdout.buffer.writelines(replay_file(recording, read_profile(profile)))
+    except (ProfileError, CannotPlay) as error:
         _fail(str(error))
     except BrokenPipeError:
         sys.stderr.close()
@@ -124,12 +120,12 @@ def pads() -> None:
 @click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
 def record(file: Path, pad: str, seconds: float | None) -> None:
     """Record what a pad does into FILE, in the text event format, until interrupted."""
-    from nub_shift.cli.recorder import record_pad
-    from nub_shift.pads.pad import PadError
+    from nub_shift.runner.errors import CannotPlay
+    from nub_shift.runner.recorder import record_pad
 
     try:
         _tell(record_pad(file, pad, seconds, _tell))
-    except PadError as error:
+    except CannotPlay as error:
         _fail(str(error))
     except OSError as error:
         _fail(f"{file}: {(error.strerror or str(error)).lower()}")

@@ -12,7 +12,8 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.profile import Profile
 from nub_shift.outputs.output import Output, OutputError
-from nub_shift.pads.pad import Pad
+from nub_shift.pads.pad import Pad, PadError
+from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.loop import StopSignals, monotonic_us, run_loop
 from nub_shift.runner.seat import Seat
 from nub_shift.runner.server import Server
@@ -40,10 +41,15 @@ def play(options: Options, tell: Callable[[str], None]) -> None:
     """Plays until told to stop. `tell` gets the lines meant for the person.
 
     Raises:
-        OutputError: live was asked for and the output cannot be opened.
-        PadError: the pad that is asked for cannot exist.
-        OSError: the socket cannot be made.
+        CannotPlay: the pad that is asked for cannot exist, the output cannot be opened, or the socket not be made.
     """
+    try:
+        _play(options, tell)
+    except (OutputError, PadError) as error:
+        raise CannotPlay(str(error)) from None
+
+
+def _play(options: Options, tell: Callable[[str], None]) -> None:
     start_us = monotonic_us()
     end_us = None if options.seconds is None else start_us + round(options.seconds * US_PER_SECOND)
     opener = pad_opener(options.pad)
@@ -58,7 +64,7 @@ def play(options: Options, tell: Callable[[str], None]) -> None:
             tell=tell,
         )
         try:
-            server = Server(options.socket, seat, selector, monotonic_us)
+            server = _serve(options.socket, seat, selector)
             try:
                 seat.work(start_us, readable=False)
                 seat.go(not options.rehearse, monotonic_us())
@@ -75,14 +81,19 @@ def play(options: Options, tell: Callable[[str], None]) -> None:
                 stop.close()
 
 
+def _serve(path: Path, seat: Seat, selector: selectors.BaseSelector) -> Server:
+    try:
+        return Server(path, seat, selector, monotonic_us)
+    except OSError as error:
+        raise CannotPlay(f"{error.filename or path}: {(error.strerror or str(error)).lower()}") from None
+
+
 def pad_opener(spec: str) -> Callable[[], Pad]:
     """What opens the pad of `spec`. Device libraries are imported only when they are needed.
 
     Raises:
         PadError: there is no such kind of pad, simulated pad, or recording.
     """
-    from nub_shift.pads.pad import PadError
-
     kind, _, rest = spec.partition(":")
     match kind:
         case "simulated":

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from pathlib import Path
 
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
@@ -10,7 +11,20 @@ from nub_shift.engine.values import Output, output_line
 from nub_shift.model.profile import Profile
 from nub_shift.pads.decoder import replayed
 from nub_shift.pads.gamepad import wiring_of
-from nub_shift.pads.recording import Recording
+from nub_shift.pads.recording import Recording, RecordingError, read_recording
+from nub_shift.runner.errors import CannotPlay
+
+
+def replay_file(path: Path, profile: Profile) -> Iterator[bytes]:
+    """`replay_lines` of a recording file.
+
+    Raises:
+        CannotPlay: the file is no recording.
+    """
+    try:
+        return replay_lines(read_recording(path), profile)
+    except RecordingError as error:
+        raise CannotPlay(str(error)) from None
 
 
 def replay_lines(recording: Recording, profile: Profile) -> Iterator[bytes]:

@@ -12,6 +12,7 @@ from nub_shift.pads.encoder import describe_canonical, encode
 from nub_shift.pads.kernel import Event
 from nub_shift.pads.pad import PadError, PadGone
 from nub_shift.pads.recording import write_events, write_header
+from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.loop import StopSignals, monotonic_us
 
 
@@ -19,15 +20,18 @@ def record_pad(path: Path, spec: str, seconds: float | None, tell: Callable[[str
     """Records until the time is up, the pad is gone, or a signal asks to stop; returns a line that says how much.
 
     Raises:
-        PadError: there is no such pad.
+        CannotPlay: there is no such pad.
         OSError: the file cannot be written.
     """
     kind, _, name = spec.partition(":")
-    if kind == "simulated":
-        return _record_simulated(path, name, seconds if seconds is not None else 60.0)
-    if kind != "evdev":
-        raise PadError(f"--pad: there is no kind {kind!r} to record, expected simulated or evdev")
-    return _record_evdev(path, name, seconds, tell)
+    try:
+        if kind == "simulated":
+            return _record_simulated(path, name, seconds if seconds is not None else 60.0)
+        if kind == "evdev":
+            return _record_evdev(path, name, seconds, tell)
+    except PadError as error:
+        raise CannotPlay(str(error)) from None
+    raise CannotPlay(f"--pad: there is no kind {kind!r} to record, expected simulated or evdev")
 
 
 def _record_simulated(path: Path, name: str, seconds: float) -> str:

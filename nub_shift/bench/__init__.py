@@ -1,0 +1,1 @@
+"""Speed and memory, each against a baseline that runs in the same session."""

@@ -1,0 +1,34 @@
+"""What is connected, as plain values."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from nub_shift.pads.evdev_pad import find_pads
+from nub_shift.pads.gamepad import wiring_of
+
+
+@dataclass(frozen=True)
+class Connected:
+    """A device that is a pad, or that cannot be looked at.
+
+    Attributes:
+        controls: canonical names of what it has.
+        missing: what keeps it from being used, with the remedy; empty if nothing does.
+    """
+
+    path: str
+    name: str
+    controls: tuple[str, ...]
+    missing: str
+
+
+def connected_pads() -> list[Connected]:
+    """All pads of this machine, in the order of their device numbers."""
+    found = []
+    for pad in find_pads():
+        if pad.description is None:
+            found.append(Connected(pad.path, "", (), pad.missing))
+        else:
+            found.append(Connected(pad.path, pad.description.name, wiring_of(pad.description).controls, ""))
+    return found

@@ -1,0 +1,135 @@
+"""What holds for any profile and any frames."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from typing import Any
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from nub_shift.engine.engine import Engine
+from nub_shift.engine.program import Program
+from nub_shift.engine.shaping import shaped_stick
+from nub_shift.engine.values import Frame, Key, Output, Pointer
+from nub_shift.model.controls import CONTROLS, STICK_SLOTS
+from nub_shift.model.files import format_profile, parse_profile
+from nub_shift.model.keys import KEY_BY_CODE
+from nub_shift.model.profile import Assignment, Feel, Layer, PointerSpeed, Profile, StickFeel
+from tests.engine.playing import START_US
+
+CHANNELS = [channel for control in CONTROLS for channel in control.channels]
+PRESS_SLOTS = [slot for control in CONTROLS for slot in control.slots if slot not in STICK_SLOTS]
+LAYERS = ("aim", "swim")
+
+keys = st.lists(st.sampled_from(sorted(KEY_BY_CODE)[:12]), min_size=1, max_size=3, unique=True)
+effects = st.one_of(
+    keys.map(lambda codes: Assignment(keys=tuple(codes))),
+    st.sampled_from(LAYERS).map(lambda layer: Assignment(layer=layer)),
+    st.just(Assignment(silence=True)),
+)
+speeds = st.integers(-5000, 5000).map(float)
+pointers = st.builds(PointerSpeed, speeds, speeds).map(lambda speed: Assignment(pointer=speed))
+
+
+@st.composite
+def profiles(draw: st.DrawFn) -> Profile:
+    layers = []
+    for name in ("base", *LAYERS):
+        slots = draw(st.dictionaries(st.sampled_from(PRESS_SLOTS), effects, max_size=12))
+        slots |= draw(st.dictionaries(st.sampled_from(sorted(STICK_SLOTS)), pointers, max_size=2))
+        layers.append(Layer(id=name, label=name, slots=slots))
+    return Profile(schema=1, title="Any", layers=tuple(layers))
+
+
+@st.composite
+def streams(draw: st.DrawFn) -> list[Frame]:
+    frames = []
+    t_us = START_US
+    for _ in range(draw(st.integers(1, 30))):
+        t_us += draw(st.integers(0, 40_000))
+        values: dict[str, float] = {}
+        for channel in draw(st.lists(st.sampled_from(CHANNELS), min_size=1, max_size=5)):
+            low = -1.0 if channel.endswith((".x", ".y")) else 0.0
+            values[channel] = draw(st.floats(low, 1.0))
+        frames.append(Frame(t_us, values))
+    return frames
+
+
+def play(profile: Profile, frames: list[Frame], step_us: int | None = None) -> list[Output]:
+    """All outputs; `advance` is called at each deadline, or every `step_us`."""
+    engine = Engine(Program(profile))
+    outputs: list[Output] = []
+    now_us = START_US
+    for frame in frames:
+        while True:
+            next_us: Any = engine.deadline() if step_us is None else now_us + step_us
+            if next_us is None or next_us > frame.t_us:
+                break
+            now_us = next_us
+            outputs += engine.advance(now_us)
+        outputs += engine.feed(frame)
+    return outputs + engine.stop(frames[-1].t_us)
+
+
+@given(profiles(), streams())
+def test_no_key_goes_down_or_up_twice_and_nothing_is_down_after_stop(profile: Profile, frames: list[Frame]) -> None:
+    down: set[str] = set()
+    for output in play(profile, frames):
+        if isinstance(output, Key):
+            assert (output.code in down) is not output.down
+            (down.add if output.down else down.discard)(output.code)
+    assert not down
+
+
+@given(profiles(), streams())
+@settings(max_examples=40)
+def test_calling_at_deadlines_gives_the_same_as_calling_all_the_time(profile: Profile, frames: list[Frame]) -> None:
+    assert play(profile, frames) == play(profile, frames, step_us=100)
+
+
+@given(profiles(), streams())
+def test_outputs_are_in_order_of_time_and_the_same_every_time(profile: Profile, frames: list[Frame]) -> None:
+    outputs = play(profile, frames)
+    assert outputs == play(profile, frames)
+    times = [output.t_us for output in outputs]
+    assert times == sorted(times)
+
+
+@given(profiles())
+def test_a_profile_that_is_written_reads_back_the_same(profile: Profile) -> None:
+    assert parse_profile(format_profile(profile)) == profile
+
+
+@given(
+    st.lists(st.tuples(st.integers(1, 200_000), st.floats(-1, 1), st.floats(-1, 1)), min_size=1, max_size=40), speeds
+)
+def test_pointer_counts_sum_to_the_true_integral(path: list[tuple[int, float, float]], speed: float) -> None:
+    slots = {"right_stick": Assignment(pointer=PointerSpeed(speed, 777.0))}
+    feel = StickFeel(dead_zone=0.1, power=1.3)
+    profile = Profile(
+        schema=1, title="Sum", layers=(Layer(id="base", label="Base", slots=slots),), feel=Feel(right_stick=feel)
+    )
+    frames = []
+    t_us = START_US
+    true_x = true_y = Fraction(0)
+    for hold_us, x, y in path:
+        frames.append(Frame(t_us, {"right_stick.x": x, "right_stick.y": y}))
+        shaped_x, shaped_y = shaped_stick(x, y, feel)
+        true_x += Fraction(shaped_x * speed) * hold_us / 1_000_000
+        true_y += Fraction(shaped_y * 777.0) * hold_us / 1_000_000
+        t_us += hold_us
+    frames.append(Frame(t_us, {"right_stick.x": 0.0, "right_stick.y": 0.0}))
+    moves = [output for output in play(profile, frames) if isinstance(output, Pointer)]
+    assert abs(sum(move.dx for move in moves) - true_x) < 1 + Fraction(1, 10**6)
+    assert abs(sum(move.dy for move in moves) - true_y) < 1 + Fraction(1, 10**6)
+
+
+@given(st.floats(-1, 1), st.floats(-1, 1), st.floats(0, 0.9), st.floats(0, 0.05), st.floats(0.2, 5))
+def test_shaping_keeps_the_angle_and_stays_in_the_circle(
+    x: float, y: float, dead: float, edge: float, power: float
+) -> None:
+    shaped_x, shaped_y = shaped_stick(x, y, StickFeel(dead_zone=dead, edge_zone=edge, power=power))
+    assert shaped_x**2 + shaped_y**2 <= 1 + 1e-9
+    assert abs(shaped_x * y - shaped_y * x) < 1e-9
+    assert shaped_x * x >= 0 and shaped_y * y >= 0

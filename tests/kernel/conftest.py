@@ -1,0 +1,34 @@
+"""Fixtures for tests on a real kernel; they are skipped where there is no /dev/uinput."""
+
+from __future__ import annotations
+
+import os
+import signal
+from collections.abc import Iterator
+
+import pytest
+
+from tests.kernel.devices import Runner, TestPad
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    if not os.access("/dev/uinput", os.W_OK):
+        for item in items:
+            item.add_marker(
+                pytest.mark.skip(reason="no /dev/uinput here: ./nub test --kernel starts a guest that has it")
+            )
+
+
+@pytest.fixture
+def pad() -> Iterator[TestPad]:
+    made = TestPad()
+    yield made
+    made.unplug()
+
+
+@pytest.fixture
+def live(pad: TestPad) -> Iterator[Runner]:
+    runner = Runner("--output", "uinput")
+    yield runner
+    if runner.process.poll() is None:
+        runner.end(signal.SIGKILL)

@@ -1,0 +1,151 @@
+"""A pad made through uinput, a runner that reads it, and readers of what the runner's own devices give.
+
+Every wait is for an event or a line, with a limit that is only reached when something is broken (the guest is slow).
+"""
+
+from __future__ import annotations
+
+import select
+import signal
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import evdev
+from evdev import AbsInfo, ecodes
+
+PROFILE = Path(__file__).parents[2] / "nub_shift" / "demo" / "saltglass.toml"
+PAD_NAME = "Made-up test pad"
+LIMIT_S = 60.0
+FULL = 32767
+
+Seen = tuple[int, int, int]
+
+
+class TestPad:
+    """A pad by the kernel's gamepad document."""
+
+    __test__ = False
+
+    def __init__(self) -> None:
+        stick = AbsInfo(0, -FULL, FULL, 0, 0, 0)
+        trigger = AbsInfo(0, 0, 255, 0, 0, 0)
+        axes = [(code, stick) for code in (ecodes.ABS_X, ecodes.ABS_Y, ecodes.ABS_RX, ecodes.ABS_RY)]
+        axes += [(code, trigger) for code in (ecodes.ABS_HAT2X, ecodes.ABS_HAT2Y)]
+        keys = [
+            ecodes.BTN_SOUTH,
+            ecodes.BTN_EAST,
+            ecodes.BTN_TL,
+            ecodes.BTN_TR,
+            ecodes.BTN_DPAD_UP,
+            ecodes.BTN_DPAD_RIGHT,
+        ]
+        self._device = evdev.UInput({ecodes.EV_KEY: keys, ecodes.EV_ABS: axes}, name=PAD_NAME, phys="test/pad")
+        self.path = self._device.device.path
+
+    def move(self, *changes: tuple[int, int]) -> None:
+        """Axis codes and values, as one frame."""
+        for code, value in changes:
+            self._device.write(ecodes.EV_ABS, code, value)
+        self._device.syn()
+
+    def press(self, code: int, down: bool) -> None:
+        """One button, as one frame."""
+        self._device.write(ecodes.EV_KEY, code, int(down))
+        self._device.syn()
+
+    def unplug(self) -> None:
+        """The device goes away. May be called twice."""
+        self._device.close()
+
+
+class Reader:
+    """Reads one device and waits for what it should give."""
+
+    def __init__(self, path: str) -> None:
+        self.device = evdev.InputDevice(path)
+        self.seen: list[Seen] = []
+        self.gone = False
+
+    def wait(self, wanted: Callable[[list[Seen]], bool], limit_s: float = LIMIT_S) -> list[Seen]:
+        """Everything seen so far, once it is as wanted; fails with what was seen when that takes too long."""
+        end = time.monotonic() + limit_s
+        while not wanted(self.seen):
+            left = end - time.monotonic()
+            assert left > 0, f"not seen in time; seen: {self.seen}"
+            assert not self.gone, f"the device has gone; seen: {self.seen}"
+            if select.select([self.device.fd], [], [], left)[0]:
+                self._take()
+        return self.seen
+
+    def wait_key(self, code: int, down: bool) -> None:
+        """Waits until the newest event of that key is down, or up."""
+        self.wait(
+            lambda seen: [value for kind, found, value in seen if (kind, found) == (ecodes.EV_KEY, code)][-1:] == [down]
+        )
+
+    def total(self, code: int) -> int:
+        """The sum of a relative axis so far."""
+        return sum(value for kind, found, value in self.seen if (kind, found) == (ecodes.EV_REL, code))
+
+    def drain(self) -> None:
+        """Takes what is there already."""
+        while select.select([self.device.fd], [], [], 0)[0] and not self.gone:
+            self._take()
+
+    def _take(self) -> None:
+        try:
+            self.seen += [
+                (event.type, event.code, event.value) for event in self.device.read() if event.type != ecodes.EV_SYN
+            ]
+        except OSError:
+            self.gone = True
+
+
+class Runner:
+    """`nub-shift run` as a process."""
+
+    def __init__(self, *arguments: str) -> None:
+        command = [sys.executable, "-m", "nub_shift", "run", str(PROFILE), "--pad", f"evdev:{PAD_NAME}", *arguments]
+        self.process = subprocess.Popen(command, stderr=subprocess.PIPE, text=True)
+        self.wait_line("ready:")
+
+    def wait_line(self, part: str) -> str:
+        """The next line of standard error that has `part`."""
+        assert self.process.stderr is not None
+        for line in self.process.stderr:
+            if part in line:
+                return line
+        raise AssertionError(f"the runner ended with {self.process.wait()} and did not say {part!r}")
+
+    def end(self, number: int = signal.SIGTERM) -> int:
+        """Sends a signal; returns the exit status."""
+        self.process.send_signal(number)
+        return self.close()
+
+    def close(self) -> int:
+        """Waits for its end; returns the exit status."""
+        code = self.process.wait(LIMIT_S)
+        assert self.process.stderr is not None
+        self.process.stderr.close()
+        return code
+
+
+def own_device(part: str) -> str | None:
+    """The path of the runner's virtual keyboard or mouse."""
+    for path in evdev.list_devices():
+        device = evdev.InputDevice(path)
+        phys = device.phys
+        device.close()
+        if phys == f"nub-shift/{part}":
+            return str(path)
+    return None
+
+
+def open_own(part: str) -> Reader:
+    """A reader of the runner's virtual keyboard or mouse."""
+    path = own_device(part)
+    assert path is not None
+    return Reader(path)

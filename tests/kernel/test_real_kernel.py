@@ -1,0 +1,142 @@
+"""From a pad's stick to a key, through a real kernel."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import sys
+
+import pytest
+from evdev import ecodes
+
+from tests.kernel.devices import FULL, PAD_NAME, Reader, Runner, TestPad, open_own, own_device
+
+pytestmark = pytest.mark.kernel
+
+W, SPACE, D = ecodes.KEY_W, ecodes.KEY_SPACE, ecodes.KEY_D
+
+
+def test_a_stick_presses_a_key_and_releases_it(pad: TestPad, live: Runner) -> None:
+    keyboard = open_own("keyboard")
+    pad.move((ecodes.ABS_Y, -FULL))
+    keyboard.wait_key(W, True)
+    pad.move((ecodes.ABS_X, FULL))
+    keyboard.wait_key(D, True)
+    pad.move((ecodes.ABS_X, 0), (ecodes.ABS_Y, 0))
+    keyboard.wait_key(D, False)
+    assert keyboard.seen == [(1, W, 1), (1, D, 1), (1, D, 0), (1, W, 0)] or keyboard.seen == [
+        (1, W, 1),
+        (1, D, 1),
+        (1, W, 0),
+        (1, D, 0),
+    ]
+
+
+def test_buttons_triggers_wheel_and_pointer_arrive_on_the_mouse(pad: TestPad, live: Runner) -> None:
+    mouse = open_own("mouse")
+    pad.move((ecodes.ABS_HAT2X, 200))
+    mouse.wait_key(ecodes.BTN_LEFT, True)
+    pad.move((ecodes.ABS_HAT2X, 0))
+    mouse.wait_key(ecodes.BTN_LEFT, False)
+    pad.press(ecodes.BTN_DPAD_RIGHT, True)
+    mouse.wait(lambda seen: (ecodes.EV_REL, ecodes.REL_WHEEL, 1) in seen)
+    assert (ecodes.EV_REL, ecodes.REL_WHEEL_HI_RES, 120) in mouse.seen
+    pad.move((ecodes.ABS_RX, FULL))
+    mouse.wait(lambda _: mouse.total(ecodes.REL_X) > 100)
+    pad.move((ecodes.ABS_RX, 0))
+    assert mouse.total(ecodes.REL_Y) == 0
+
+
+def test_unplugging_releases_and_plugging_in_goes_on(pad: TestPad, live: Runner) -> None:
+    keyboard = open_own("keyboard")
+    pad.press(ecodes.BTN_SOUTH, True)
+    keyboard.wait_key(SPACE, True)
+    pad.unplug()
+    keyboard.wait_key(SPACE, False)
+    again = TestPad()
+    try:
+        # The runner looks for a pad once a second and takes the state as it stands.
+        again.press(ecodes.BTN_SOUTH, True)
+        keyboard.wait_key(SPACE, True)
+    finally:
+        again.unplug()
+    keyboard.wait_key(SPACE, False)
+
+
+@pytest.mark.parametrize("number", [signal.SIGTERM, signal.SIGINT, signal.SIGKILL])
+def test_no_death_leaves_a_key_down(pad: TestPad, live: Runner, number: signal.Signals) -> None:
+    keyboard = open_own("keyboard")
+    pad.press(ecodes.BTN_SOUTH, True)
+    keyboard.wait_key(SPACE, True)
+    code = live.end(number)
+    keyboard.wait_key(SPACE, False)
+    assert code == (-number if number == signal.SIGKILL else 0)
+    assert own_device("keyboard") is None
+
+
+def test_while_live_nobody_else_sees_the_pad(pad: TestPad, live: Runner) -> None:
+    other = Reader(pad.path)
+    keyboard = open_own("keyboard")
+    pad.press(ecodes.BTN_SOUTH, True)
+    keyboard.wait_key(SPACE, True)
+    other.drain()
+    assert other.seen == []
+    live.end()
+    pad.press(ecodes.BTN_SOUTH, False)
+    other.wait_key(ecodes.BTN_SOUTH, False)
+
+
+def test_in_rehearsal_the_pad_is_left_alone_and_nothing_is_made(pad: TestPad) -> None:
+    runner = Runner("--output", "uinput", "--rehearse")
+    try:
+        other = Reader(pad.path)
+        pad.press(ecodes.BTN_SOUTH, True)
+        other.wait_key(ecodes.BTN_SOUTH, True)
+        assert own_device("keyboard") is None
+    finally:
+        assert runner.end() == 0
+
+
+def test_dropped_events_are_made_good_from_the_present_state(pad: TestPad, live: Runner) -> None:
+    keyboard = open_own("keyboard")
+    pad.press(ecodes.BTN_SOUTH, True)
+    keyboard.wait_key(SPACE, True)
+    live.process.send_signal(signal.SIGSTOP)
+    os.waitpid(live.process.pid, os.WUNTRACED)
+    pad.press(ecodes.BTN_SOUTH, False)
+    for count in range(2000):  # far more than the kernel keeps for a reader
+        pad.move((ecodes.ABS_RY, count % 50))
+    pad.move((ecodes.ABS_Y, -FULL))
+    live.process.send_signal(signal.SIGCONT)
+    keyboard.wait_key(SPACE, False)
+    keyboard.wait_key(W, True)
+
+
+def test_the_pad_is_listed_and_our_own_devices_are_not(pad: TestPad, live: Runner) -> None:
+    listed = subprocess.run([sys.executable, "-m", "nub_shift", "pads"], capture_output=True, text=True, check=True)
+    assert PAD_NAME in listed.stdout
+    assert "left stick" in listed.stdout
+    assert "Nub Shift" not in listed.stdout
+
+
+def test_what_is_recorded_replays_to_the_same_keys(pad: TestPad, tmp_path: object) -> None:
+    path = f"{tmp_path}/made.rec"
+    command = [sys.executable, "-m", "nub_shift", "record", path, "--pad", f"evdev:{PAD_NAME}"]
+    with subprocess.Popen(command, stderr=subprocess.PIPE, text=True) as recorder:
+        assert recorder.stderr is not None and "recording" in recorder.stderr.readline()
+        pad.press(ecodes.BTN_SOUTH, True)
+        pad.press(ecodes.BTN_SOUTH, False)
+        seen = Reader(pad.path)
+        pad.press(ecodes.BTN_EAST, True)
+        seen.wait_key(ecodes.BTN_EAST, True)
+        recorder.send_signal(signal.SIGINT)
+        assert recorder.wait(60) == 0
+    profile = "nub_shift/demo/saltglass.toml"
+    replayed = subprocess.run(
+        [sys.executable, "-m", "nub_shift", "replay", path, profile], capture_output=True, text=True, check=True
+    )
+    assert [line.split('"code":')[1] for line in replayed.stdout.splitlines()][:2] == [
+        '"KEY_SPACE","down":true}',
+        '"KEY_SPACE","down":false}',
+    ]
