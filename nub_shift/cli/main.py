@@ -14,6 +14,10 @@ from nub_shift import __version__
 
 EXIT_FAULT = 1
 
+_look_option = click.option(
+    "--look", type=click.Choice(["", "day", "night"]), default="", help="Day or night; as the desktop is unless given."
+)
+
 
 def _tell(line: str) -> None:
     click.echo(f"nub-shift: {line}", err=True)
@@ -33,7 +37,7 @@ def main(context: click.Context) -> None:
     Without a command the window opens.
     """
     if context.invoked_subcommand is None:
-        context.invoke(window)
+        context.invoke(window, profile=None, pad="", output="", seconds=None, look="")
 
 
 @main.command()
@@ -41,11 +45,12 @@ def main(context: click.Context) -> None:
 @click.option("--pad", default="", help="As for `run`; the first pad that is connected unless given.")
 @click.option("--output", default="", help="As for `run`; what suits this session unless given.")
 @click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
-def window(profile: Path | None, pad: str, output: str, seconds: float | None) -> None:
+@_look_option
+def window(profile: Path | None, pad: str, output: str, seconds: float | None, look: str) -> None:
     """Open the window, on PROFILE or on the profile that was open last."""
     from nub_shift.cli.windows import open_window
 
-    sys.exit(open_window(profile, pad, output, seconds))
+    sys.exit(open_window(profile, pad, output, seconds, look))
 
 
 @main.command()
@@ -57,7 +62,16 @@ def window(profile: Path | None, pad: str, output: str, seconds: float | None) -
 @click.option("--rehearse", is_flag=True, help="Send nothing to the system until told to go live.")
 @click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
 @click.option("--socket", type=click.Path(path_type=Path), help="Where to listen for clients.")
-def run(profile: Path, pad: str, output: str, rehearse: bool, seconds: float | None, socket: Path | None) -> None:
+@click.option("--until-hangup", is_flag=True, help="End when the last client has hung up.")
+def run(
+    profile: Path,
+    pad: str,
+    output: str,
+    rehearse: bool,
+    seconds: float | None,
+    socket: Path | None,
+    until_hangup: bool,
+) -> None:
     """Play PROFILE without a window. One line on standard error says when it is ready."""
     from nub_shift.model.files import read_profile
     from nub_shift.model.problems import ProfileError
@@ -66,7 +80,8 @@ def run(profile: Path, pad: str, output: str, rehearse: bool, seconds: float | N
     from nub_shift.runner.process import Options, play
 
     try:
-        play(Options(read_profile(profile), pad, output, rehearse, seconds, socket or default_socket()), _tell)
+        where = socket or default_socket()
+        play(Options(read_profile(profile), pad, output, rehearse, seconds, where, until_hangup), _tell)
     except (ProfileError, CannotPlay) as error:
         _fail(str(error))
 
@@ -134,11 +149,12 @@ def record(file: Path, pad: str, seconds: float | None) -> None:
 @main.command()
 @click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
 @click.option("--text", is_flag=True, help="Without a window, even where there is a display.")
-def demo(seconds: float | None, text: bool) -> None:
+@_look_option
+def demo(seconds: float | None, text: bool, look: str) -> None:
     """Show the whole product with a made-up pad and an invented game."""
     from nub_shift.cli.windows import show_demo
 
-    sys.exit(show_demo(seconds, text))
+    sys.exit(show_demo(seconds, text, look))
 
 
 @main.command()

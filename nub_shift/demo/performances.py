@@ -25,8 +25,8 @@ def saltglass() -> list[Gesture]:
         Push("right_stick.x", -0.7, 3.6, 4.4),
         # All the way round with the left stick, a figure with the right one.
         Sweep(LEFT, 0.97, 1.0, 6.4, 9.8),
-        Sweep(RIGHT, 0.8, 1.0, 7.0, 8.6, from_degrees=90),
-        Sweep(RIGHT, 0.8, -1.0, 8.6, 10.2, from_degrees=270),
+        Sweep(RIGHT, 0.8, 1.0, 7.0, 8.6),
+        Sweep(RIGHT, 0.8, -1.0, 8.6, 10.2),
         # Throw light: the trigger slowly through its stage, then short.
         Push("right_trigger", 0.9, 11.0, 12.6, 0.5),
         Push("right_trigger", 0.8, 13.0, 13.35, 0.1),

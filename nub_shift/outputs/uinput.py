@@ -6,6 +6,7 @@ The kernel releases all keys of a device that vanishes, so even SIGKILL leaves n
 from __future__ import annotations
 
 import errno
+import time
 from collections.abc import Sequence
 
 import evdev
@@ -21,6 +22,8 @@ VENDOR = 0x4E53
 KEYBOARD_PRODUCT = 0x0001
 MOUSE_PRODUCT = 0x0002
 PHYS = "nub-shift/"
+# A reader that comes after the removal is told of that only, so the releases get this long to be read.
+LINGER_S = 0.1
 
 
 class _Device(evdev.UInput):
@@ -86,8 +89,11 @@ class UInputOutput:
         if self._closed:
             return
         self._closed = True
+        releases = self._down.releases()
         try:
-            self.send(self._down.releases())
+            if releases:
+                self.send(releases)
+                time.sleep(LINGER_S)
         finally:
             self._keyboard.close()
             self._mouse.close()

@@ -4,14 +4,11 @@ from __future__ import annotations
 
 import os
 import socket
-import subprocess
 import sys
 import tempfile
-import time
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
 
 import msgspec
 
@@ -135,27 +132,8 @@ class RunnerClient:
 
 
 def runner_command(profile: Path, pad: str, output: str, path: Path) -> list[str]:
-    """The command that starts a runner in rehearsal."""
+    """The command that starts a runner in rehearsal, which ends when its last client hangs up."""
     return [
         *(sys.executable, "-m", "nub_shift", "run", str(profile)),
-        *("--pad", pad, "--output", output, "--rehearse", "--socket", str(path)),
+        *("--pad", pad, "--output", output, "--rehearse", "--until-hangup", "--socket", str(path)),
     ]
-
-
-def start_runner(profile: Path, pad: str, output: str, path: Path, wait_s: float = 10.0) -> subprocess.Popen[Any]:
-    """Starts a runner and waits until it listens.
-
-    Raises:
-        RunnerError: it ended instead, with what it said, or did not listen in time.
-    """
-    process = subprocess.Popen(runner_command(profile, pad, output, path), stderr=subprocess.PIPE, text=True)
-    assert process.stderr is not None
-    line = process.stderr.readline()
-    end = time.monotonic() + wait_s
-    while line and "ready:" not in line and time.monotonic() < end:
-        line = process.stderr.readline()
-    if "ready:" not in line:
-        process.kill()
-        process.wait()
-        raise RunnerError(line.strip().removeprefix("nub-shift: ") or "the runner did not start")
-    return process

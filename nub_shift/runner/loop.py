@@ -5,20 +5,15 @@ from __future__ import annotations
 import selectors
 import signal
 import socket
-import time
 from collections.abc import Callable
 from types import FrameType
 
 from nub_shift.engine.values import US_PER_SECOND
+from nub_shift.runner.clock import monotonic_us
 from nub_shift.runner.seat import Seat
 from nub_shift.runner.server import Server
 
 STOP_SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
-
-
-def monotonic_us() -> int:
-    """The clock of everything here: the kernel's monotonic clock in microseconds, which pads are set to as well."""
-    return time.monotonic_ns() // 1000
 
 
 class StopSignals:

@@ -13,8 +13,9 @@ from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.profile import Profile
 from nub_shift.outputs.output import Output, OutputError
 from nub_shift.pads.pad import Pad, PadError
+from nub_shift.runner.clock import monotonic_us
 from nub_shift.runner.errors import CannotPlay
-from nub_shift.runner.loop import StopSignals, monotonic_us, run_loop
+from nub_shift.runner.loop import StopSignals, run_loop
 from nub_shift.runner.seat import Seat
 from nub_shift.runner.server import Server
 
@@ -27,6 +28,7 @@ class Options:
         pad: simulated[:NAME], evdev[:MATCH] or recorded:FILE.
         output: uinput, x11 or print.
         seconds: when to end; None is never.
+        until_hangup: end when the last client has hung up, as a window's own runner does.
     """
 
     profile: Profile
@@ -35,6 +37,7 @@ class Options:
     rehearse: bool
     seconds: float | None
     socket: Path
+    until_hangup: bool = False
 
 
 def play(options: Options, tell: Callable[[str], None]) -> None:
@@ -64,7 +67,7 @@ def _play(options: Options, tell: Callable[[str], None]) -> None:
             tell=tell,
         )
         try:
-            server = _serve(options.socket, seat, selector)
+            server = _serve(options, seat, selector)
             try:
                 seat.work(start_us, readable=False)
                 seat.go(not options.rehearse, monotonic_us())
@@ -81,11 +84,11 @@ def _play(options: Options, tell: Callable[[str], None]) -> None:
                 stop.close()
 
 
-def _serve(path: Path, seat: Seat, selector: selectors.BaseSelector) -> Server:
+def _serve(options: Options, seat: Seat, selector: selectors.BaseSelector) -> Server:
     try:
-        return Server(path, seat, selector, monotonic_us)
+        return Server(options.socket, seat, selector, monotonic_us, options.until_hangup)
     except OSError as error:
-        raise CannotPlay(f"{error.filename or path}: {(error.strerror or str(error)).lower()}") from None
+        raise CannotPlay(f"{error.filename or options.socket}: {(error.strerror or str(error)).lower()}") from None
 
 
 def pad_opener(spec: str) -> Callable[[], Pad]:

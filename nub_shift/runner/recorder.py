@@ -12,8 +12,9 @@ from nub_shift.pads.encoder import describe_canonical, encode
 from nub_shift.pads.kernel import Event
 from nub_shift.pads.pad import PadError, PadGone
 from nub_shift.pads.recording import write_events, write_header
+from nub_shift.runner.clock import monotonic_us
 from nub_shift.runner.errors import CannotPlay
-from nub_shift.runner.loop import StopSignals, monotonic_us
+from nub_shift.runner.loop import StopSignals
 
 
 def record_pad(path: Path, spec: str, seconds: float | None, tell: Callable[[str], None]) -> str:

@@ -46,14 +46,22 @@ class Server:
     """Listens at `path` and serves the seat to whoever connects.
 
     Attributes:
-        stop_asked: a client called `stop`.
+        stop_asked: a client called `stop`, or the last one hung up and `until_hangup` holds.
 
     Raises:
         OSError: the socket cannot be made.
     """
 
-    def __init__(self, path: Path, seat: Seat, selector: selectors.BaseSelector, clock: Callable[[], int]) -> None:
+    def __init__(
+        self,
+        path: Path,
+        seat: Seat,
+        selector: selectors.BaseSelector,
+        clock: Callable[[], int],
+        until_hangup: bool = False,
+    ) -> None:
         self.stop_asked = False
+        self._until_hangup = until_hangup
         self._path = path
         self._seat = seat
         self._selector = selector
@@ -188,6 +196,7 @@ class Server:
             self._unsubscribe(peer)
             self._selector.unregister(peer.connection)
             peer.connection.close()
+            self.stop_asked = self.stop_asked or (self._until_hangup and not self._peers)
 
 
 class _Peer:

@@ -86,6 +86,19 @@ class Reader:
             lambda seen: [value for kind, found, value in seen if (kind, found) == (ecodes.EV_KEY, code)][-1:] == [down]
         )
 
+    def wait_key_or_gone(self, code: int) -> None:
+        """Waits until that key is up, or the device has gone and its keys with it.
+
+        The kernel releases the keys of a device that vanishes, but a reader that is slower than the removal is told
+        only of the removal.
+        """
+        end = time.monotonic() + LIMIT_S
+        while not self.gone and (ecodes.EV_KEY, code, 0) not in self.seen:
+            left = end - time.monotonic()
+            assert left > 0, f"still there and down; seen: {self.seen}"
+            if select.select([self.device.fd], [], [], left)[0]:
+                self._take()
+
     def total(self, code: int) -> int:
         """The sum of a relative axis so far."""
         return sum(value for kind, found, value in self.seen if (kind, found) == (ecodes.EV_REL, code))

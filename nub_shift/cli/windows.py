@@ -1,0 +1,79 @@
+"""The window and the demo, chosen by what this session can show."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import sys
+import tempfile
+from pathlib import Path
+
+import click
+import platformdirs
+
+from nub_shift.demo.games import DEFAULT_GAME, demo_profile_text
+from nub_shift.model.files import write_profile, write_text
+from nub_shift.model.problems import ProfileError
+from nub_shift.model.profile import Profile
+
+DEMO_PAD = "simulated:tern"
+
+
+def open_window(profile: Path | None, pad: str, output: str, seconds: float | None, look: str) -> int:
+    """Opens the window; without a profile on the newest one kept, or a first empty one."""
+    if not has_display():
+        click.echo("nub-shift: there is no display; use `nub-shift run` to play without a window", err=True)
+        return 1
+    from nub_shift.ui.app import run_window
+
+    try:
+        return run_window(profile or newest_profile(), pad or "evdev", output or usual_output(), seconds, look)
+    except ProfileError as error:
+        click.echo(f"nub-shift: {error}", err=True)
+        return 1
+
+
+def show_demo(seconds: float | None, text: bool, look: str) -> int:
+    """The demo in a window, or in words where there is no display. Edits are made to a copy that goes away."""
+    folder = Path(tempfile.mkdtemp(prefix="nub-shift-demo-"))
+    try:
+        profile = folder / f"{DEFAULT_GAME}.toml"
+        write_text(profile, demo_profile_text())
+        if text or not has_display():
+            if not text:
+                click.echo("There is no display: the same demo in words.")
+            from nub_shift.cli.narration import narrate
+
+            narrate(profile, DEMO_PAD, seconds)
+            return 0
+        from nub_shift.ui.app import run_window
+
+        return run_window(profile, DEMO_PAD, usual_output(), seconds, look, follow_touches=False)
+    finally:
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+def has_display() -> bool:
+    """Whether a window can be shown (also on Qt's offscreen platform, for tests)."""
+    return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
+
+
+def usual_output() -> str:
+    """uinput where it may be used, else X11 where there is one."""
+    if os.access("/dev/uinput", os.W_OK) or not os.environ.get("DISPLAY"):
+        return "uinput"
+    return "x11"
+
+
+def newest_profile() -> Path:
+    """The profile that was changed last; a first, empty one is made where there is none."""
+    folder = platformdirs.user_data_path("nub-shift") / "profiles"
+    kept = sorted(folder.glob("*.toml"), key=lambda path: path.stat().st_mtime)
+    if kept:
+        return kept[-1]
+    first = folder / "first.toml"
+    try:
+        write_profile(first, Profile(schema=1, title="First profile"))
+    except OSError as error:
+        sys.exit(f"nub-shift: {folder} cannot be written: {(error.strerror or str(error)).lower()}")
+    return first

@@ -1,0 +1,73 @@
+"""Starts the application around a window."""
+
+from __future__ import annotations
+
+import signal
+import socket
+import sys
+from pathlib import Path
+
+from PyQt6.QtCore import QSocketNotifier, QTimer
+from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtWidgets import QApplication
+from PyQt6.sip import voidptr
+
+from nub_shift.model.files import read_profile
+from nub_shift.ui.document import Document
+from nub_shift.ui.link import RunnerLink
+from nub_shift.ui.theme import BASE_POINTS, DAY, NIGHT, Look, Theme
+from nub_shift.ui.window import Window
+
+SIZE = (1280, 800)
+
+
+def run_window(
+    profile: Path, pad: str, output: str, seconds: float | None, look: str = "", follow_touches: bool = True
+) -> int:
+    """Opens the window on a profile file and runs until it is closed; returns the exit status.
+
+    Raises:
+        ProfileError: the file has faults.
+    """
+    document = Document(profile, read_profile(profile))
+    application = QApplication(sys.argv[:1])
+    application.setApplicationName("nub-shift")
+    application.setApplicationDisplayName("Nub Shift")
+    theme = Theme(_chosen_look(look), max(application.font().pointSizeF(), BASE_POINTS))
+    theme.apply(application)
+    link = RunnerLink(profile, pad, output)
+    window = Window(theme, document, link)
+    window.follow.setChecked(follow_touches)
+    window.resize(*(theme.px(side) for side in SIZE))
+    wake = _stop_on_signals(window)
+    window.show()
+    link.start()
+    if seconds is not None:
+        QTimer.singleShot(round(seconds * 1000), window.close)
+    try:
+        return application.exec()
+    finally:
+        link.end()
+        wake.setEnabled(False)
+
+
+def _chosen_look(name: str) -> Look:
+    """Day or night: as asked for, else as the desktop is."""
+    if name:
+        return NIGHT if name == "night" else DAY
+    hints = QGuiApplication.styleHints()
+    dark = hints is not None and hints.colorScheme().name == "Dark"
+    return NIGHT if dark else DAY
+
+
+def _stop_on_signals(window: Window) -> QSocketNotifier:
+    """Closes the window on SIGINT and SIGTERM: Python notes a signal in a socket, and Qt wakes up to it."""
+    wake, woken = socket.socketpair()
+    for end in (wake, woken):
+        end.setblocking(False)
+    signal.set_wakeup_fd(wake.detach())
+    for number in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(number, lambda _number, _frame: None)
+    notifier = QSocketNotifier(voidptr(woken.detach()), QSocketNotifier.Type.Read, window)
+    notifier.activated.connect(window.close)
+    return notifier

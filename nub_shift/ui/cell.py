@@ -1,0 +1,215 @@
+"""One slot in one layer: shows what it does and when, and listens for the key that it shall press."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
+
+from nub_shift.model.controls import slot_label
+from nub_shift.model.keys import KEY_BY_CODE
+from nub_shift.model.profile import Profile
+from nub_shift.ui import drawing
+from nub_shift.ui.buttons import draw_focus
+from nub_shift.ui.keyboard import Listener, code_of
+from nub_shift.ui.preview import LENGTH_US, Strip, strip_for
+from nub_shift.ui.theme import Theme
+from nub_shift.ui.views import SlotView, layer_index, layer_letter, slot_view
+
+LISTEN_MS = 8_000
+
+
+class Cell(QAbstractButton):
+    """A slot of a layer. A click, Enter or a touch on the pad makes it listen; the next key or combination is taken.
+
+    While it listens it takes every key but the window's own shortcuts. It stops by itself after a few seconds, when
+    it loses the focus, and when it has been given something.
+
+    Signals:
+        keys_given(tuple): kernel names of the keys that were pressed together.
+        chosen(): it has become the cell that moves and actions go to.
+        emptied(): Delete was pressed.
+    """
+
+    keys_given = pyqtSignal(tuple)
+    chosen = pyqtSignal()
+    emptied = pyqtSignal()
+
+    def __init__(self, theme: Theme, layer_id: str, slot: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.layer_id = layer_id
+        self.slot = slot
+        self.listening = False
+        self._listener = Listener()
+        self._view: SlotView | None = None
+        self._strip: Strip | None = None
+        self._layer = 0
+        self._stop_timer = QTimer(self)
+        self._stop_timer.setSingleShot(True)
+        self._stop_timer.setInterval(LISTEN_MS)
+        self._stop_timer.timeout.connect(self.stop_listening)
+        self._countdown = QTimer(self)
+        self._countdown.setInterval(LISTEN_MS // 80)
+        self._countdown.timeout.connect(self.update)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.clicked.connect(self.listen)
+
+    def show_profile(self, profile: Profile) -> None:
+        """Shows what the slot does now, and what the engine makes of it."""
+        self._view = slot_view(profile, self.layer_id, self.slot)
+        self._layer = layer_index(profile, self.layer_id)
+        self._strip = strip_for(profile, self._view.assignment, self.slot) if self._view.assignment else None
+        layer = profile.layers[self._layer].label
+        origin = " from the base layer" if self._view.inherited else ""
+        self.setAccessibleName(f"{slot_label(self.slot)}, layer {layer}: {self._view.text}{origin}")
+        self.setAccessibleDescription("Press Enter, then the key that it shall press. Delete empties it.")
+        self.update()
+
+    def listen(self) -> None:
+        """Begins to listen."""
+        self.listening = True
+        self._listener = Listener()
+        self._stop_timer.start()
+        self._countdown.start()
+        self.setFocus(Qt.FocusReason.OtherFocusReason)
+        self.chosen.emit()
+        self.update()
+
+    def stop_listening(self) -> None:
+        """Stops listening; keys act as usual again."""
+        self.listening = False
+        self._stop_timer.stop()
+        self._countdown.stop()
+        self.update()
+
+    def forget_keys(self) -> None:
+        """What is held belongs to a shortcut of the window, not to a binding."""
+        self._listener = Listener()
+
+    def sizeHint(self) -> QSize:
+        return QSize(self.theme.px(140), self.theme.px(48))
+
+    def event(self, event: QEvent | None) -> bool:
+        # Tab moves the focus before a key event is made of it, unless it is taken here.
+        if self.listening and isinstance(event, QKeyEvent) and event.key() in (Qt.Key.Key_Tab, Qt.Key.Key_Backtab):
+            if event.type() == QEvent.Type.KeyPress:
+                self.keyPressEvent(event)
+                return True
+            if event.type() == QEvent.Type.KeyRelease:
+                self.keyReleaseEvent(event)
+                return True
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None or event.isAutoRepeat():
+            return
+        if self.listening:
+            code = code_of(event)
+            if code is not None:
+                self._listener.press(code)
+                self.update()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            pass  # begins to listen at its release, or that release would be the first key heard
+        elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.chosen.emit()
+            self.emptied.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
+        if event is None or event.isAutoRepeat():
+            return
+        if self.listening:
+            code = code_of(event)
+            found = self._listener.release(code) if code is not None else None
+            if found is not None:
+                self.stop_listening()
+                self.keys_given.emit(found)
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.listen()
+        else:
+            super().keyReleaseEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        super().focusInEvent(event)
+        self.chosen.emit()
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        super().focusOutEvent(event)
+        self.stop_listening()
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.theme
+        rect = QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5)
+        hue = theme.hue(self._layer) if self._layer else theme.colour("ink")
+        painter.setPen(QPen(hue if self.listening else theme.colour("line"), 2.4 if self.listening else 1))
+        painter.setBrush(drawing.soft(hue, 38) if self.listening else theme.colour("raised"))
+        painter.drawRoundedRect(rect, theme.px(4), theme.px(4))
+        if not self.listening:
+            draw_focus(painter, theme, self, rect)
+        inner = rect.adjusted(theme.px(5), theme.px(3), -theme.px(5), -theme.px(2))
+        if self.listening:
+            held = tuple(KEY_BY_CODE[code].label for code in self._listener.held)
+            if held:
+                drawing.draw_caps(painter, theme, inner.topLeft(), held, inner.width(), down=True)
+            else:
+                self._words(painter, inner, "Press a key, or pick a move", "ink")
+            left = self._stop_timer.remainingTime() / LISTEN_MS
+            painter.fillRect(QRectF(inner.x(), inner.bottom() - 2, inner.width() * left, theme.px(3)), hue)
+            return
+        if self._view is not None:
+            self._paint_view(painter, inner, self._view)
+
+    def _paint_view(self, painter: QPainter, inner: QRectF, view: SlotView) -> None:
+        theme = self.theme
+        strip = QRectF(inner.x(), inner.bottom() - theme.px(16), inner.width(), theme.px(15))
+        if view.assignment is None:
+            self._words(painter, inner, "Empty", "muted")
+            return
+        used = 0.0
+        if view.layer is not None:
+            centre = inner.topLeft() + QPointF(theme.px(11), theme.px(12))
+            drawing.draw_layer_mark(painter, theme, centre, view.layer, layer_letter(view.layer), False)
+            used = theme.px(22)
+        elif view.caps:
+            used = drawing.draw_caps(painter, theme, inner.topLeft(), view.caps, inner.width(), ghost=view.inherited)
+        room = QRectF(inner.x() + used + theme.px(6), inner.y(), inner.width() - used - theme.px(6), theme.px(24))
+        text = f"{view.text} (base)" if view.inherited else view.text
+        self._words(painter, room, text, "muted" if view.inherited or view.silent else "ink")
+        if self._strip is not None:
+            paint_strip(painter, theme, strip, self._strip)
+
+    def _words(self, painter: QPainter, rect: QRectF, text: str, role: str) -> None:
+        painter.setFont(self.theme.font(0.92))
+        painter.setPen(self.theme.colour(role))
+        fitted = QFontMetricsF(painter.font()).elidedText(text, Qt.TextElideMode.ElideRight, rect.width())
+        painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, fitted)
+
+
+def paint_strip(painter: QPainter, theme: Theme, rect: QRectF, strip: Strip) -> None:
+    """The sample press on the pad's side, and under it what the game gets, on one time axis."""
+    scale = rect.width() / LENGTH_US
+    top = QRectF(rect.x(), rect.y() + theme.px(2), rect.width(), theme.px(4))
+    painter.setPen(QPen(theme.colour("line"), 1))
+    painter.drawLine(QPointF(rect.x(), rect.bottom()), QPointF(rect.right(), rect.bottom()))
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(theme.colour("pad"))
+    start, end = strip.press
+    painter.drawRect(QRectF(top.x() + start * scale, top.y(), (end - start) * scale, top.height()))
+    painter.setBrush(theme.colour("game"))
+    height = theme.px(8) / max(1, len(strip.bars))
+    for row, bar in enumerate(strip.bars):
+        y = rect.y() + theme.px(8) + row * height
+        painter.drawRect(QRectF(rect.x() + bar.start_us * scale, y, (bar.end_us - bar.start_us) * scale, height - 1))
+    for t_us, _, _ in strip.clicks:
+        painter.drawRect(QRectF(rect.x() + t_us * scale, rect.y() + theme.px(8), theme.px(3), theme.px(8)))
+    if strip.counts != (0, 0):
+        painter.setFont(theme.font(0.8))
+        painter.setPen(theme.colour("game"))
+        distance = max(abs(strip.counts[0]), abs(strip.counts[1]))
+        painter.drawText(rect, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom, f"{distance} counts")

@@ -1,0 +1,204 @@
+"""Keycaps, layer marks and controls, drawn by ourselves."""
+
+from __future__ import annotations
+
+from math import cos, radians, sin
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPen, QPolygonF
+
+from nub_shift.ui.theme import Theme
+
+_CENTRE = Qt.AlignmentFlag.AlignCenter
+CAP_HEIGHT = 24
+
+
+def cap_width(theme: Theme, text: str) -> float:
+    """How wide a keycap for `text` is."""
+    return max(theme.px(CAP_HEIGHT), QFontMetricsF(theme.font(0.92, bold=True)).horizontalAdvance(text) + theme.px(13))
+
+
+def draw_cap(painter: QPainter, theme: Theme, rect: QRectF, text: str, down: bool = False, ghost: bool = False) -> None:
+    """A keycap: a plate on a foot, which sinks when the key is down; a ghost is one that comes from the layer below."""
+    foot = theme.px(3)
+    radius = theme.px(4)
+    game = theme.colour("game")
+    line = theme.colour("muted", 150) if ghost else game
+    plate = QRectF(rect.x(), rect.y() + (foot if down else 0), rect.width(), rect.height() - foot)
+    pen = QPen(line, 1.2)
+    if ghost:
+        pen.setStyle(Qt.PenStyle.DotLine)
+    painter.setPen(pen)
+    painter.setBrush(theme.colour("game_soft") if not ghost else QBrush(Qt.BrushStyle.NoBrush))
+    if not down:
+        painter.drawRoundedRect(rect, radius, radius)
+    painter.setBrush(game if down else theme.colour("raised"))
+    painter.drawRoundedRect(plate, radius, radius)
+    painter.setFont(theme.font(0.92, bold=True))
+    painter.setPen(theme.colour("sheet") if down else (theme.colour("muted") if ghost else theme.colour("ink")))
+    metrics = QFontMetricsF(painter.font())
+    painter.drawText(plate, _CENTRE, metrics.elidedText(text, Qt.TextElideMode.ElideRight, plate.width() - 4))
+
+
+def draw_caps(
+    painter: QPainter,
+    theme: Theme,
+    at: QPointF,
+    caps: tuple[str, ...],
+    room: float,
+    down: bool = False,
+    ghost: bool = False,
+) -> float:
+    """Keycaps in a row from `at`, in at most `room` pixels; returns the width used."""
+    gap = theme.px(3)
+    x = at.x()
+    end = at.x() + room
+    for text in caps:
+        width = min(cap_width(theme, text), end - x)
+        if width < theme.px(14):
+            break
+        draw_cap(painter, theme, QRectF(x, at.y(), width, theme.px(CAP_HEIGHT)), text, down, ghost)
+        x += width + gap
+    return max(0.0, x - at.x() - gap)
+
+
+def draw_layer_mark(painter: QPainter, theme: Theme, centre: QPointF, index: int, letter: str, on: bool) -> None:
+    """A layer's sign: a leaf in its hue with its letter, filled while it is on."""
+    hue = theme.hue(index)
+    size = theme.px(20)
+    rect = QRectF(centre.x() - size / 2, centre.y() - size / 2, size, size)
+    painter.setPen(QPen(hue, 1.6))
+    painter.setBrush(hue if on else theme.colour("raised"))
+    corner = theme.px(6)
+    leaf = QPolygonF(
+        [
+            rect.topLeft() + QPointF(corner, 0),
+            rect.topRight(),
+            rect.bottomRight() - QPointF(0, corner),
+            rect.bottomRight() - QPointF(corner, 0),
+            rect.bottomLeft(),
+            rect.topLeft() + QPointF(0, corner),
+        ]
+    )
+    painter.drawPolygon(leaf)
+    painter.setFont(theme.font(0.85, bold=True))
+    painter.setPen(theme.colour("sheet") if on else hue)
+    painter.drawText(rect, _CENTRE, letter)
+
+
+def draw_wire(painter: QPainter, theme: Theme, start: QPointF, end: QPointF, lit: bool, dashed: bool = False) -> None:
+    """The way of the signal from a control to its key, lit while it flows."""
+    pen = QPen(theme.colour("pad" if lit else "line"), 2.2 if lit else 1.3)
+    if dashed:
+        pen.setStyle(Qt.PenStyle.DotLine)
+    painter.setPen(pen)
+    painter.drawLine(start, end)
+    painter.setBrush(pen.color())
+    painter.drawEllipse(end, theme.px(1.8), theme.px(1.8))
+
+
+def draw_button(painter: QPainter, theme: Theme, rect: QRectF, down: bool) -> None:
+    """A round button, pressed in when it is down."""
+    pad = theme.colour("pad")
+    painter.setPen(QPen(pad, 1.6))
+    painter.setBrush(theme.colour("pad_soft"))
+    painter.drawEllipse(rect)
+    inner = rect.adjusted(4, 4, -4, -4) if not down else rect.adjusted(1, 1, -1, -1)
+    painter.setBrush(pad if down else theme.colour("raised"))
+    painter.drawEllipse(inner)
+
+
+def draw_paddle(painter: QPainter, theme: Theme, rect: QRectF, down: bool) -> None:
+    """A shoulder button or grip: a flat bar."""
+    pad = theme.colour("pad")
+    bar = QRectF(rect.x(), rect.center().y() - rect.height() / 5, rect.width(), rect.height() / 2.5)
+    painter.setPen(QPen(pad, 1.6))
+    painter.setBrush(pad if down else theme.colour("pad_soft"))
+    painter.drawRoundedRect(bar, bar.height() / 2, bar.height() / 2)
+
+
+def draw_trigger(painter: QPainter, theme: Theme, rect: QRectF, value: float, threshold: float, down: bool) -> None:
+    """A trigger as a gauge that fills from the bottom, with its threshold."""
+    pad = theme.colour("pad")
+    gauge = QRectF(rect.center().x() - rect.width() / 4, rect.y(), rect.width() / 2, rect.height())
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(theme.colour("pad_soft"))
+    painter.drawRoundedRect(gauge, 3, 3)
+    filled = gauge.height() * max(0.0, min(value, 1.0))
+    painter.setBrush(pad if down else theme.colour("pad", 120))
+    painter.drawRoundedRect(QRectF(gauge.x(), gauge.bottom() - filled, gauge.width(), filled), 3, 3)
+    painter.setPen(QPen(pad, 1.6))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawRoundedRect(gauge, 3, 3)
+    y = gauge.bottom() - gauge.height() * threshold
+    painter.setPen(QPen(theme.colour("ink"), 1.4))
+    painter.drawLine(QPointF(gauge.x() - 4, y), QPointF(gauge.right() + 4, y))
+
+
+def draw_stick(painter: QPainter, theme: Theme, rect: QRectF, x: float, y: float, dead: float, clicked: bool) -> None:
+    """A stick from above: rim, dead zone, and the nub where it stands."""
+    pad = theme.colour("pad")
+    centre = rect.center()
+    reach = rect.width() / 2
+    painter.setPen(QPen(pad, 1.6))
+    painter.setBrush(theme.colour("raised"))
+    painter.drawEllipse(rect)
+    painter.setPen(QPen(theme.colour("line"), 1.0, Qt.PenStyle.DotLine))
+    painter.setBrush(theme.colour("pad_soft"))
+    painter.drawEllipse(centre, reach * dead, reach * dead)
+    nub = centre + QPointF(x, y) * (reach * 0.8)
+    painter.setPen(QPen(pad, 2.0))
+    painter.drawLine(centre, nub)
+    size = reach * (0.26 if clicked else 0.2)
+    painter.setBrush(pad)
+    painter.drawEllipse(nub, size, size)
+
+
+def draw_cross(painter: QPainter, theme: Theme, rect: QRectF, ways: frozenset[str]) -> None:
+    """A pad cross with the pressed arms filled."""
+    pad = theme.colour("pad")
+    third = rect.width() / 3
+    centre = rect.center()
+    painter.setPen(QPen(pad, 1.6))
+    for way, (dx, dy) in {"up": (0, -1), "down": (0, 1), "left": (-1, 0), "right": (1, 0)}.items():
+        arm = QRectF(0, 0, third, third)
+        arm.moveCenter(centre + QPointF(dx, dy) * third)
+        painter.setBrush(pad if way in ways else theme.colour("pad_soft"))
+        painter.drawRoundedRect(arm, 3, 3)
+
+
+def draw_motion(painter: QPainter, theme: Theme, rect: QRectF, yaw: float, pitch: float) -> None:
+    """A pad that turns: a horizon that tilts by the rates of turning, in degrees a second."""
+    pad = theme.colour("pad")
+    centre = rect.center()
+    reach = rect.width() / 2
+    painter.setPen(QPen(theme.colour("line"), 1.0, Qt.PenStyle.DotLine))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawEllipse(rect)
+    angle = radians(max(-60.0, min(yaw / 2, 60.0)))
+    offset = QPointF(0, -max(-1.0, min(pitch / 90, 1.0)) * reach * 0.6)
+    arm = QPointF(cos(angle), sin(angle)) * reach * 0.85
+    painter.setPen(QPen(pad, 3.0, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+    painter.drawLine(centre + offset - arm, centre + offset + arm)
+    painter.setPen(QPen(pad, 1.6))
+    painter.drawLine(centre + offset, centre + offset + QPointF(arm.y(), -arm.x()) * 0.35)
+
+
+def draw_sheet(painter: QPainter, theme: Theme, rect: QRectF) -> None:
+    """The ground of every station: a sheet with a fine grid of dots."""
+    painter.fillRect(rect, theme.colour("sheet"))
+    step = theme.px(20)
+    painter.setPen(QPen(theme.colour("grid"), 1.6))
+    points = [
+        QPointF(x, y)
+        for x in range(int(rect.x()) // step * step, int(rect.right()) + step, step)
+        for y in range(int(rect.y()) // step * step, int(rect.bottom()) + step, step)
+    ]
+    painter.drawPoints(QPolygonF(points))
+
+
+def soft(colour: QColor, alpha: int) -> QColor:
+    """The same colour, less opaque."""
+    made = QColor(colour)
+    made.setAlpha(alpha)
+    return made

@@ -1,0 +1,143 @@
+"""The finger lanes: what each finger works, nearest first, as live instruments; the opened control among them."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
+
+from nub_shift.model.controls import CONTROLS, Finger
+from nub_shift.ui.document import Document
+from nub_shift.ui.instrument import Instrument
+from nub_shift.ui.live import Live
+from nub_shift.ui.opened import OpenedControl
+from nub_shift.ui.theme import Theme
+
+
+class Lanes(QWidget):
+    """All lanes of a pad.
+
+    Attributes:
+        opened: the opened control, or None.
+
+    Signals:
+        open_asked(str): an instrument was clicked; the control's name.
+        closed(): the opened control was closed.
+    """
+
+    open_asked = pyqtSignal(str)
+    closed = pyqtSignal()
+
+    def __init__(self, theme: Theme, document: Document, live: Live, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.opened: OpenedControl | None = None
+        self.instruments: dict[str, Instrument] = {}
+        self._document = document
+        self._live = live
+        self._lanes: dict[Finger, _Lane] = {}
+        self._row = QHBoxLayout(self)
+        self._row.setContentsMargins(0, 0, 0, 0)
+        self._row.setSpacing(theme.px(4))
+
+    def set_controls(self, controls: tuple[str, ...]) -> None:
+        """Lays out the lanes for a pad with these controls."""
+        self.close_control()
+        for lane in self._lanes.values():
+            self._row.removeWidget(lane)
+            lane.deleteLater()
+        self._lanes.clear()
+        self.instruments.clear()
+        for finger in Finger:
+            names = [control.name for control in CONTROLS if control.finger is finger and control.name in controls]
+            if not names:
+                continue
+            lane = _Lane(self.theme, finger)
+            for name in names:
+                instrument = Instrument(self.theme, name, self._live)
+                instrument.clicked.connect(lambda _checked, found=name: self.open_asked.emit(found))
+                self.instruments[name] = instrument
+                lane.add(instrument)
+            self._lanes[finger] = lane
+            self._row.addWidget(lane, 1)
+
+    def show_layer(self, layer_id: str) -> None:
+        """Shows what every control does in a layer."""
+        for instrument in self.instruments.values():
+            instrument.show_layer(self._document.profile, layer_id)
+        if self.opened is not None:
+            self.opened.show_profile(self._document.profile)
+
+    def follow_live(self) -> None:
+        """Follows the pad."""
+        for instrument in self.instruments.values():
+            instrument.follow_live()
+
+    def open_control(self, name: str) -> OpenedControl:
+        """Opens a control in its lane, which widens; another one that was open closes."""
+        if self.opened is not None and self.opened.control.name == name:
+            return self.opened
+        self.close_control()
+        opened = OpenedControl(self.theme, self._document, name)
+        opened.closed.connect(self._on_closed)
+        instrument = self.instruments[name]
+        lane = self._lanes[opened.control.finger]
+        lane.swap(instrument, opened)
+        self._row.setStretchFactor(lane, 0)
+        lane.setMinimumWidth(self.theme.px(90 + 160 * max(2, min(3, len(self._document.profile.layers)))))
+        self.opened = opened
+        return opened
+
+    def close_control(self) -> None:
+        """Closes the opened control."""
+        opened, self.opened = self.opened, None
+        if opened is None:
+            return
+        lane = self._lanes[opened.control.finger]
+        lane.swap_back(opened, self.instruments[opened.control.name])
+        self._row.setStretchFactor(lane, 1)
+        lane.setMinimumWidth(0)
+        opened.deleteLater()
+
+    def _on_closed(self) -> None:
+        self.close_control()
+        self.closed.emit()
+
+
+class _Lane(QWidget):
+    """One finger's controls under its name."""
+
+    def __init__(self, theme: Theme, finger: Finger) -> None:
+        super().__init__()
+        self.theme = theme
+        self._finger = finger
+        self.setAccessibleName(finger.value)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(theme.px(4), theme.px(28), theme.px(4), theme.px(4))
+        self._column.setSpacing(theme.px(3))
+        self._column.addStretch(1)
+
+    def add(self, instrument: Instrument) -> None:
+        self._column.insertWidget(self._column.count() - 1, instrument)
+
+    def swap(self, instrument: Instrument, opened: OpenedControl) -> None:
+        self._column.insertWidget(self._column.indexOf(instrument), opened)
+        instrument.hide()
+
+    def swap_back(self, opened: OpenedControl, instrument: Instrument) -> None:
+        self._column.removeWidget(opened)
+        instrument.show()
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.theme
+        painter.setFont(theme.font(0.92, bold=True))
+        painter.setPen(theme.colour("ink"))
+        room = QRectF(theme.px(11), 0, self.width() - theme.px(14), theme.px(22))
+        text = QFontMetricsF(painter.font()).elidedText(self._finger.value, Qt.TextElideMode.ElideRight, room.width())
+        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, text)
+        painter.setPen(QPen(theme.colour("pad"), 2))
+        y = float(theme.px(24))
+        painter.drawLine(QPointF(theme.px(6), y), QPointF(self.width() - theme.px(6), y))

@@ -1,0 +1,200 @@
+"""A control opened in place: its slots, one row each, its layers side by side."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QCompleter, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
+
+from nub_shift.model.controls import CONTROL_BY_NAME, STICK_SLOTS, Kind, slot_label
+from nub_shift.model.keys import KEY_BY_CODE
+from nub_shift.model.profile import BASE_LAYER, Assignment, Profile
+from nub_shift.ui import edits
+from nub_shift.ui.buttons import TextButton
+from nub_shift.ui.cell import Cell
+from nub_shift.ui.document import Document
+from nub_shift.ui.keyboard import codes_named
+from nub_shift.ui.layer_name import LayerName
+from nub_shift.ui.theme import Theme
+from nub_shift.ui.views import layer_index
+
+
+class OpenedControl(QWidget):
+    """Edits one control. The chosen cell is the one that keys, moves and the actions below go to.
+
+    Attributes:
+        cell: the chosen cell, or None.
+
+    Signals:
+        closed(): the person is done with it.
+    """
+
+    closed = pyqtSignal()
+
+    def __init__(self, theme: Theme, document: Document, control: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.control = CONTROL_BY_NAME[control]
+        self.cell: Cell | None = None
+        self.cells: dict[tuple[str, str], Cell] = {}
+        self._document = document
+        self.setAccessibleName(f"{self.control.label}, opened")
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        layout = QVBoxLayout(self)
+        gap = theme.px(6)
+        layout.setContentsMargins(theme.px(10), theme.px(4), theme.px(10), theme.px(8))
+        layout.setSpacing(gap)
+        layout.addLayout(self._make_title())
+        if self.control.slots:
+            layout.addLayout(self._make_grid(document.profile))
+            layout.addLayout(self._make_actions())
+        else:
+            note = QLabel("What this pad's motion reports is shown live. No slot follows it yet.")
+            note.setWordWrap(True)
+            layout.addWidget(note)
+
+    def show_profile(self, profile: Profile) -> None:
+        """Follows an edit."""
+        for cell in self.cells.values():
+            cell.show_profile(profile)
+
+    def choose(self, layer_id: str, slot: str, listen: bool) -> None:
+        """Makes a cell the chosen one, listening or not."""
+        cell = self.cells.get((layer_id, slot))
+        if cell is None:
+            return
+        if listen:
+            cell.listen()
+        else:
+            cell.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def give(self, assignment: Assignment | None) -> None:
+        """Gives the chosen cell something to do; None empties it."""
+        if self.cell is None:
+            return
+        profile, cell = self._document.profile, self.cell
+        cell.stop_listening()
+        label = f"{slot_label(cell.slot)}: {edits.assignment_label(profile, assignment)}"
+        self._document.edit(label, edits.bound(profile, cell.layer_id, cell.slot, assignment))
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(self.theme.colour("line"), 1))
+        painter.setBrush(self.theme.colour("raised", 230))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), self.theme.px(6), self.theme.px(6))
+
+    def _make_title(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(self.theme.px(6))
+        title = QLabel(self.control.label)
+        title.setFont(self.theme.font(1.2, bold=True))
+        row.addWidget(title, 1)
+        # The whole stick in one choice.
+        self.movement = TextButton(self.theme, "Movement keys", "The game's four walking moves, eight ways")
+        self.movement.clicked.connect(self._on_movement)
+        self.look = TextButton(self.theme, "Look around", "Move the pointer")
+        self.look.clicked.connect(self._on_look)
+        for choice in (self.movement, self.look):
+            choice.setVisible(self.control.name in STICK_SLOTS)
+            row.addWidget(choice)
+        close = TextButton(self.theme, "Done", "Close this control (Esc)")
+        close.clicked.connect(self.closed)
+        row.addWidget(close)
+        return row
+
+    def _make_grid(self, profile: Profile) -> QGridLayout:
+        grid = QGridLayout()
+        grid.setSpacing(self.theme.px(5))
+        for column, layer in enumerate(profile.layers, 1):
+            grid.addWidget(LayerName(self.theme, column - 1, layer.label), 0, column)
+            grid.setColumnStretch(column, 1)
+        # A stick that is used as a whole is one slot more; it stands first.
+        for row, slot in enumerate(self.control.slots, 1):
+            name = QLabel(_short_label(self.control.name, slot))
+            name.setFont(self.theme.font(0.9))
+            grid.addWidget(name, row, 0)
+            for column, layer in enumerate(profile.layers, 1):
+                cell = Cell(self.theme, layer.id, slot)
+                cell.show_profile(profile)
+                cell.chosen.connect(self._on_chosen)
+                cell.emptied.connect(self._on_empty)
+                cell.keys_given.connect(self._on_keys)
+                self.cells[layer.id, slot] = cell
+                grid.addWidget(cell, row, column)
+        return grid
+
+    def _make_actions(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.setSpacing(self.theme.px(6))
+        row = QHBoxLayout()
+        row.setSpacing(self.theme.px(6))
+        empty = TextButton(self.theme, "Empty", "The layer below shows again (Delete)")
+        empty.clicked.connect(self._on_empty)
+        silence = TextButton(self.theme, "Silence", "Nothing, whatever the layer below does")
+        silence.clicked.connect(lambda: self.give(Assignment(silence=True)))
+        row.addWidget(empty)
+        row.addWidget(silence)
+        for layer in self._document.profile.layers:
+            if layer.id != BASE_LAYER and self.control.kind is not Kind.MOTION:
+                hold = TextButton(
+                    self.theme, f"Hold for {layer.label}", f"Layer {layer.label} is on while this is held"
+                )
+                hold.clicked.connect(lambda _checked, found=layer.id: self.give(Assignment(layer=found)))
+                row.addWidget(hold)
+        row.addStretch(1)
+        column.addLayout(row)
+        self.by_name = QLineEdit()
+        self.by_name.setPlaceholderText("Or name a key: F13, Ctrl + Z")
+        self.by_name.setAccessibleName("Name a key")
+        completer = QCompleter(sorted(key.label for key in KEY_BY_CODE.values()), self)
+        completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+        self.by_name.setCompleter(completer)
+        self.by_name.returnPressed.connect(self._on_named)
+        column.addWidget(self.by_name)
+        return column
+
+    def _on_chosen(self) -> None:
+        sender = self.sender()
+        if isinstance(sender, Cell):
+            self.cell = sender
+
+    def _on_keys(self, codes: tuple[str, ...]) -> None:
+        self.give(edits.assignment_for_keys(self._document.profile, codes))
+
+    def _on_empty(self) -> None:
+        self.give(None)
+
+    def _on_named(self) -> None:
+        codes = codes_named(self.by_name.text())
+        if codes is None:
+            self.by_name.selectAll()
+            self.by_name.setToolTip("No such key. Try a label like F13, or a kernel name like KEY_F13.")
+            return
+        self.give(edits.assignment_for_keys(self._document.profile, codes))
+        self.by_name.clear()
+
+    def _on_movement(self) -> None:
+        profile, layer = self._document.profile, self._layer_id()
+        made = edits.movement_on_stick(profile, layer, self.control.name)
+        if made is None:
+            self.movement.setEnabled(False)
+            self.movement.setToolTip("The move list does not say which moves walk up, down, left and right")
+            return
+        self._document.edit(f"{self.control.label}: movement keys", made)
+
+    def _on_look(self) -> None:
+        made = edits.look_on_stick(self._document.profile, self._layer_id(), self.control.name)
+        self._document.edit(f"{self.control.label}: look around", made)
+
+    def _layer_id(self) -> str:
+        return self.cell.layer_id if self.cell is not None else BASE_LAYER
+
+    def layer_shown(self) -> int:
+        """The place of the layer whose cell is chosen."""
+        return layer_index(self._document.profile, self._layer_id())
+
+
+def _short_label(control: str, slot: str) -> str:
+    part = slot.removeprefix(control).lstrip(".")
+    return {"": "Whole" if slot in STICK_SLOTS else "", "light": "Pull"}.get(part, part.capitalize())

@@ -1,0 +1,86 @@
+"""What a slot will do, found by running the real engine on a sample press."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from nub_shift.engine.engine import Engine
+from nub_shift.engine.program import Program
+from nub_shift.engine.values import Frame, Key, Output, Pointer, Wheel
+from nub_shift.model.controls import CONTROL_OF_SLOT, Kind
+from nub_shift.model.profile import Assignment, Profile
+from nub_shift.ui.edits import bound
+
+PRESS_US = 100_000
+HOLD_US = 260_000
+LENGTH_US = 500_000
+_WAY_VALUES = {"up": ("y", -1.0), "down": ("y", 1.0), "left": ("x", -1.0), "right": ("x", 1.0)}
+
+
+@dataclass(frozen=True)
+class Bar:
+    """A key that is down from one time to another, in microseconds of the strip."""
+
+    code: str
+    start_us: int
+    end_us: int
+
+
+@dataclass(frozen=True)
+class Strip:
+    """What goes down when during a sample press.
+
+    Attributes:
+        press: when the sample press begins and ends, in microseconds.
+        bars: keys and mouse buttons.
+        clicks: wheel clicks (time, x, y).
+        counts: pointer counts sent in all (x, y).
+    """
+
+    press: tuple[int, int]
+    bars: tuple[Bar, ...]
+    clicks: tuple[tuple[int, int, int], ...]
+    counts: tuple[int, int]
+
+
+def strip_for(profile: Profile, assignment: Assignment | None, slot: str) -> Strip:
+    """Presses `slot` with that assignment for a moment and notes what the engine puts out."""
+    base = profile.layers[0].id
+    program = Program(bound(profile, base, slot, assignment))
+    engine = Engine(program)
+    end_us = PRESS_US + HOLD_US
+    outputs = engine.feed(Frame(PRESS_US, _sample(slot, True)))
+    while (deadline := engine.deadline()) is not None and deadline <= end_us:
+        outputs += engine.advance(deadline)
+    outputs += engine.feed(Frame(end_us, _sample(slot, False)))
+    outputs += engine.stop(LENGTH_US)
+    return _collected(outputs, end_us)
+
+
+def _sample(slot: str, down: bool) -> dict[str, float]:
+    control = CONTROL_OF_SLOT[slot]
+    part = slot.removeprefix(control.name).lstrip(".")
+    if control.kind is Kind.STICK and part != "click":
+        axis, value = _WAY_VALUES.get(part, ("x", 1.0))
+        return {f"{control.name}.{axis}": value if down else 0.0}
+    channel = control.name if control.kind is Kind.TRIGGER else slot
+    return {channel: 1.0 if down else 0.0}
+
+
+def _collected(outputs: list[Output], end_us: int) -> Strip:
+    started: dict[str, int] = {}
+    bars: list[Bar] = []
+    clicks: list[tuple[int, int, int]] = []
+    x = y = 0
+    for output in outputs:
+        match output:
+            case Key(t_us, code, True):
+                started[code] = t_us
+            case Key(t_us, code, False):
+                bars.append(Bar(code, started.pop(code), t_us))
+            case Wheel(t_us, dx, dy):
+                clicks.append((t_us, dx, dy))
+            case Pointer(_, dx, dy):
+                x, y = x + dx, y + dy
+    bars.sort(key=lambda bar: bar.start_us)
+    return Strip((PRESS_US, end_us), tuple(bars), tuple(clicks), (x, y))

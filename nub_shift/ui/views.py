@@ -1,0 +1,81 @@
+"""What the interface shows of a slot: worked out here, drawn elsewhere."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from nub_shift.model.controls import CONTROL_BY_NAME
+from nub_shift.model.keys import KEY_BY_CODE
+from nub_shift.model.profile import BASE_LAYER, Assignment, Profile, Wheel
+from nub_shift.ui.edits import assignment_label
+
+ARROWS = {"up": "↑", "down": "↓", "left": "←", "right": "→"}
+
+
+@dataclass(frozen=True)
+class SlotView:
+    """One slot as one layer shows it.
+
+    Attributes:
+        assignment: what it does, from this layer or from the base below; None if nothing does.
+        inherited: it comes from the base layer and not from this one.
+        caps: texts for the keycaps.
+        text: what it does in words.
+        layer: place of the layer that it brings on, or None.
+    """
+
+    slot: str
+    assignment: Assignment | None
+    inherited: bool
+    caps: tuple[str, ...]
+    text: str
+    layer: int | None = None
+
+    @property
+    def silent(self) -> bool:
+        """Silenced on purpose."""
+        return self.assignment is not None and self.assignment.silence
+
+
+def slot_view(profile: Profile, layer_id: str, slot: str) -> SlotView:
+    """The slot as the layer shows it."""
+    layer = profile.layer(layer_id)
+    own = layer.slots.get(slot) if layer is not None else None
+    base = profile.layer(BASE_LAYER)
+    shown = own if own is not None or base is None else base.slots.get(slot)
+    inherited = own is None and shown is not None and layer_id != BASE_LAYER
+    brings = None
+    if shown is not None and shown.layer is not None:
+        brings = layer_index(profile, shown.layer)
+    return SlotView(slot, shown, inherited, _caps(profile, shown), assignment_label(profile, shown), brings)
+
+
+def control_views(profile: Profile, layer_id: str, control: str) -> dict[str, SlotView]:
+    """All slots of a control, by slot."""
+    return {slot: slot_view(profile, layer_id, slot) for slot in CONTROL_BY_NAME[control].slots}
+
+
+def layer_index(profile: Profile, layer_id: str) -> int:
+    """A layer's place in the profile."""
+    return [layer.id for layer in profile.layers].index(layer_id)
+
+
+def layer_letter(index: int) -> str:
+    """The letter that a layer carries besides its colour."""
+    return "ABCDEFGHIJKLMNOPQRSTUVWXYZ"[index]
+
+
+def _caps(profile: Profile, assignment: Assignment | None) -> tuple[str, ...]:
+    if assignment is None:
+        return ()
+    keys, wheel = assignment.keys, assignment.wheel
+    if assignment.move is not None and (move := profile.move(assignment.move)) is not None:
+        keys, wheel = move.keys, move.wheel
+    return input_caps(keys, wheel)
+
+
+def input_caps(keys: tuple[str, ...], wheel: Wheel | None) -> tuple[str, ...]:
+    """The keycap texts of keys, or of a wheel click."""
+    if wheel is not None:
+        return (f"Wheel {ARROWS[wheel.value]}",)
+    return tuple(KEY_BY_CODE[code].label for code in keys)

@@ -1,0 +1,188 @@
+"""The window: signal bar, stations, tape."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, QRectF, Qt
+from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QShortcut
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QStackedWidget, QVBoxLayout, QWidget
+
+from nub_shift.model.files import format_profile
+from nub_shift.runner.messages import Telemetry
+from nub_shift.ui import drawing
+from nub_shift.ui.buttons import StationTab, TextButton
+from nub_shift.ui.document import Document
+from nub_shift.ui.link import RunnerLink
+from nub_shift.ui.live import Live
+from nub_shift.ui.map_station import MapStation
+from nub_shift.ui.signal_bar import SignalBar
+from nub_shift.ui.tape import Tape
+from nub_shift.ui.theme import Theme
+from nub_shift.ui.try_station import TryStation
+
+SHORTCUTS = {
+    "undo": "Ctrl+Z",
+    "redo": "Ctrl+Shift+Z",
+    "live": "Ctrl+L",
+    "map": "Ctrl+1",
+    "try": "Ctrl+2",
+    "follow": "Ctrl+T",
+    "quit": "Ctrl+Q",
+}
+
+
+class Window(QWidget):
+    """Composes what the person sees around one document and one runner.
+
+    Attributes:
+        map, try_field, tape, bar: the parts.
+        live: the present, as telemetry tells it.
+    """
+
+    def __init__(self, theme: Theme, document: Document, link: RunnerLink) -> None:
+        super().__init__()
+        self.theme = theme
+        self.live = Live()
+        self._document = document
+        self._link = link
+        self.setWindowTitle(f"{document.profile.title} – Nub Shift")
+        self.setMinimumSize(theme.px(860), theme.px(560))
+        self.bar = SignalBar(theme, self.live)
+        self.map = MapStation(theme, document, self.live)
+        self.try_field = TryStation(theme, document)
+        self.tape = Tape(theme)
+        self._stations = QStackedWidget()
+        self._tabs: list[StationTab] = []
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.bar)
+        column.addLayout(self._make_tab_row())
+        column.addWidget(self._stations, 1)
+        column.addWidget(self.tape)
+        self._add_shortcuts()
+        self.bar.layer_picked.connect(self.map.show_layer)
+        self.bar.switch.clicked.connect(self._on_switch)
+        self.map.layer_shown.connect(self.bar.show_layer)
+        document.on_change(self._on_document_changed)
+        link.telemetry.connect(self._on_telemetry)
+        link.state_changed.connect(self.live.take_state)
+        link.message.connect(self.say)
+        self.live.state_changed.connect(self._on_state)
+        self._show_document()
+        self.show_station(0)
+
+    def show_station(self, place: int) -> None:
+        """Shows a station by its place in the order of work."""
+        self._stations.setCurrentIndex(place)
+        for index, tab in enumerate(self._tabs):
+            tab.setChecked(index == place)
+
+    def say(self, text: str) -> None:
+        """Shows a line for the person."""
+        self._message.setToolTip(text)
+        self._message.setAccessibleName(text)
+        width = max(self._message.width() - 4, self.theme.px(240))
+        fitted = QFontMetricsF(self._message.font()).elidedText(text, Qt.TextElideMode.ElideRight, width)
+        self._message.setText(fitted)
+
+    def set_live_wanted(self, wanted: bool) -> None:
+        """Closes or opens the switch. Outputs flow only while another window is in front."""
+        self.bar.switch.setChecked(wanted)
+        self._follow_front()
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        super().changeEvent(event)
+        if event is not None and event.type() == QEvent.Type.ActivationChange:
+            self._follow_front()
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        self._link.end()
+        super().closeEvent(event)
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        drawing.draw_sheet(QPainter(self), self.theme, QRectF(self.rect()))
+
+    def _make_tab_row(self) -> QHBoxLayout:
+        theme = self.theme
+        row = QHBoxLayout()
+        row.setContentsMargins(theme.px(6), 0, theme.px(14), 0)
+        row.setSpacing(theme.px(6))
+        for place, (label, station) in enumerate((("Map", self.map), ("Try", self.try_field))):
+            tab = StationTab(theme, label)
+            tab.clicked.connect(lambda _checked, found=place: self.show_station(found))
+            self._tabs.append(tab)
+            self._stations.addWidget(station)
+            row.addWidget(tab)
+        self._message = QLabel()
+        self._message.setFont(theme.font(0.92))
+        row.addWidget(self._message, 1)
+        self.follow = TextButton(theme, "Follow touches", "A touch on the pad opens its control (Ctrl+T)")
+        self.follow.setCheckable(True)
+        self.follow.setChecked(True)
+        self.follow.toggled.connect(self._on_follow)
+        self._undo = TextButton(theme, "Undo", "Ctrl+Z")
+        self._undo.clicked.connect(self._on_undo)
+        self._redo = TextButton(theme, "Redo", "Ctrl+Shift+Z")
+        self._redo.clicked.connect(self._on_redo)
+        for button in (self.follow, self._undo, self._redo):
+            row.addWidget(button)
+        return row
+
+    def _add_shortcuts(self) -> None:
+        actions = {
+            "undo": self._on_undo,
+            "redo": self._on_redo,
+            "live": lambda: self.set_live_wanted(not self.bar.switch.isChecked()),
+            "map": lambda: self.show_station(0),
+            "try": lambda: self.show_station(1),
+            "follow": self.follow.toggle,
+            "quit": self.close,
+        }
+        for name, keys in SHORTCUTS.items():
+            shortcut = QShortcut(QKeySequence(keys), self)
+            shortcut.activated.connect(self.map.forget_keys)
+            shortcut.activated.connect(actions[name])
+
+    def _on_switch(self) -> None:
+        self._follow_front()
+
+    def _follow_front(self) -> None:
+        wanted = self.bar.switch.isChecked() and not self.isActiveWindow()
+        if self.live.state is not None and self.live.state.live is not wanted:
+            self._link.go(wanted)
+
+    def _on_follow(self, on: bool) -> None:
+        self.map.follow_touches = on
+
+    def _on_undo(self) -> None:
+        label = self._document.undo()
+        self.say(f"Undone: {label}" if label else "There is nothing to undo")
+
+    def _on_redo(self) -> None:
+        label = self._document.redo()
+        self.say(f"Done again: {label}" if label else "There is nothing to do again")
+
+    def _on_document_changed(self) -> None:
+        self._link.load(format_profile(self._document.profile))
+        self._show_document()
+        self.say(self._document.fault or f"Kept: {self._document.undo_label or 'as it was'}")
+
+    def _show_document(self) -> None:
+        self.bar.show_profile(self._document.profile, self.map.layer_id)
+        self._undo.setEnabled(bool(self._document.undo_label))
+        self._redo.setEnabled(bool(self._document.redo_label))
+
+    def _on_state(self) -> None:
+        state = self.live.state
+        if state is None:
+            return
+        self.bar.switch.set_flowing(state.live)
+        self.bar.update()
+        self.tape.live = state.live
+        if not state.pad.name and state.pad.missing:
+            self.say(state.pad.missing)
+
+    def _on_telemetry(self, packet: Telemetry) -> None:
+        self.live.take_telemetry(packet)
+        self.tape.take(packet)
+        self.try_field.take(packet)
