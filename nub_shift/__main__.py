@@ -1,5 +1,5 @@
 """`python -m nub_shift` is `nub-shift`."""
 
-from nub_shift.cli.main import main
+from nub_shift.cli.main import entry
 
-main(prog_name="nub-shift")
+entry()

@@ -23,6 +23,16 @@ def _tell(line: str) -> None:
     click.echo(f"nub-shift: {line}", err=True)
 
 
+def entry() -> None:
+    """Where the command starts: `main`, with faults of ours noted and not shown as a trace."""
+    try:
+        main(prog_name="nub-shift")
+    except Exception as fault:  # noqa: BLE001 - the outermost frame
+        from nub_shift.cli.faults import note_fault
+
+        _fail(note_fault(type(fault), fault, fault.__traceback__))
+
+
 def _fail(line: str) -> None:
     _tell(line)
     sys.exit(EXIT_FAULT)

@@ -11,6 +11,7 @@ from pathlib import Path
 import click
 import platformdirs
 
+from nub_shift.cli.faults import note_fault
 from nub_shift.demo.games import DEFAULT_GAME, demo_profile_text
 from nub_shift.model.files import write_profile, write_text
 from nub_shift.model.problems import ProfileError
@@ -27,7 +28,9 @@ def open_window(profile: Path | None, pad: str, output: str, seconds: float | No
     from nub_shift.ui.app import run_window
 
     try:
-        return run_window(profile or newest_profile(), pad or "evdev", output or usual_output(), seconds, look)
+        return run_window(
+            profile or newest_profile(), pad or "evdev", output or usual_output(), seconds, note_fault, look
+        )
     except ProfileError as error:
         click.echo(f"nub-shift: {error}", err=True)
         return 1
@@ -48,7 +51,7 @@ def show_demo(seconds: float | None, text: bool, look: str) -> int:
             return 0
         from nub_shift.ui.app import run_window
 
-        return run_window(profile, DEMO_PAD, usual_output(), seconds, look, follow_touches=False)
+        return run_window(profile, DEMO_PAD, usual_output(), seconds, note_fault, look, follow_touches=False)
     finally:
         shutil.rmtree(folder, ignore_errors=True)
 

@@ -5,7 +5,9 @@ from __future__ import annotations
 import signal
 import socket
 import sys
+from collections.abc import Callable
 from pathlib import Path
+from types import TracebackType
 
 from PyQt6.QtCore import QSocketNotifier, QTimer
 from PyQt6.QtGui import QGuiApplication
@@ -21,10 +23,21 @@ from nub_shift.ui.window import Window
 SIZE = (1280, 800)
 
 
+NoteFault = Callable[[type[BaseException], BaseException, TracebackType | None], str]
+
+
 def run_window(
-    profile: Path, pad: str, output: str, seconds: float | None, look: str = "", follow_touches: bool = True
+    profile: Path,
+    pad: str,
+    output: str,
+    seconds: float | None,
+    note_fault: NoteFault,
+    look: str = "",
+    follow_touches: bool = True,
 ) -> int:
     """Opens the window on a profile file and runs until it is closed; returns the exit status.
+
+    `note_fault` writes a fault of ours down and returns the line to tell the person; the window goes on.
 
     Raises:
         ProfileError: the file has faults.
@@ -39,6 +52,7 @@ def run_window(
     window = Window(theme, document, link)
     window.follow.setChecked(follow_touches)
     window.resize(*(theme.px(side) for side in SIZE))
+    sys.excepthook = lambda kind, fault, trace: window.say(note_fault(kind, fault, trace))
     wake = _stop_on_signals(window)
     window.show()
     link.start()
