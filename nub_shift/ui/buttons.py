@@ -3,13 +3,23 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from nub_shift.ui.theme import Theme
 
 
-class TextButton(QAbstractButton):
+class Pressable(QAbstractButton):
+    """A button that Enter presses as well as the space bar."""
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.click()
+            return
+        super().keyPressEvent(event)
+
+
+class TextButton(Pressable):
     """A word between two fine lines; the lower one thickens under the pointer, a frame shows the focus."""
 
     def __init__(self, theme: Theme, text: str, help_text: str = "", parent: QWidget | None = None) -> None:
@@ -51,7 +61,7 @@ class TextButton(QAbstractButton):
             painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, self.text())
 
 
-class StationTab(QAbstractButton):
+class StationTab(Pressable):
     """The name of a station with its number in the order of work; the present one stands on a bold line."""
 
     def __init__(self, theme: Theme, text: str, parent: QWidget | None = None) -> None:

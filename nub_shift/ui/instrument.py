@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.model.controls import CONTROL_BY_NAME, WAYS, Finger, Kind
 from nub_shift.model.profile import Profile
 from nub_shift.ui import drawing
-from nub_shift.ui.buttons import draw_focus
+from nub_shift.ui.buttons import Pressable, draw_focus
 from nub_shift.ui.live import Live
 from nub_shift.ui.theme import Theme
 from nub_shift.ui.views import SlotView, control_views, layer_index, layer_letter
@@ -18,7 +18,7 @@ HEIGHTS = {Kind.BUTTON: 62, Kind.TRIGGER: 70, Kind.STICK: 168, Kind.PAD_CROSS: 1
 _PADDLES = (Finger.LEFT_INDEX, Finger.RIGHT_INDEX, Finger.PALMS)
 
 
-class Instrument(QAbstractButton):
+class Instrument(Pressable):
     """A control in its lane. A click opens it; the station listens to `clicked`."""
 
     def __init__(self, theme: Theme, control: str, live: Live, parent: QWidget | None = None) -> None:

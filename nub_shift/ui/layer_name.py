@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.ui import drawing
-from nub_shift.ui.buttons import draw_focus
+from nub_shift.ui.buttons import Pressable, draw_focus
 from nub_shift.ui.theme import Theme
 from nub_shift.ui.views import layer_letter
 
@@ -29,7 +29,7 @@ class LayerName(QWidget):
         paint_layer(painter, self.theme, QRectF(self.rect()), self._index, self._label, False)
 
 
-class LayerChip(QAbstractButton):
+class LayerChip(Pressable):
     """A layer in the signal bar. Checked: the stations show it. Filled: it is on."""
 
     def __init__(self, theme: Theme, index: int, layer_id: str, label: str, parent: QWidget | None = None) -> None:

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from nub_shift.model.profile import Profile
-from nub_shift.ui.buttons import draw_focus
+from nub_shift.ui.buttons import Pressable, draw_focus
 from nub_shift.ui.layer_name import LayerChip
 from nub_shift.ui.live import Live
 from nub_shift.ui.theme import Theme
@@ -99,7 +99,7 @@ class SignalBar(QWidget):
             chip.set_on(chip.layer_id in self._live.layers)
 
 
-class LiveSwitch(QAbstractButton):
+class LiveSwitch(Pressable):
     """A knife switch in the wire: open in rehearsal, closed when live.
 
     Attributes:

@@ -12,6 +12,7 @@ import sys
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import evdev
 from evdev import AbsInfo, ecodes
@@ -42,8 +43,9 @@ class TestPad:
             ecodes.BTN_DPAD_UP,
             ecodes.BTN_DPAD_RIGHT,
         ]
-        self._device = evdev.UInput({ecodes.EV_KEY: keys, ecodes.EV_ABS: axes}, name=PAD_NAME, phys="test/pad")
-        self.path = self._device.device.path
+        events: dict[int, Any] = {ecodes.EV_KEY: keys, ecodes.EV_ABS: axes}
+        self._device = evdev.UInput(events, name=PAD_NAME, phys="test/pad")
+        self.path = str(self._device.device.path)
 
     def move(self, *changes: tuple[int, int]) -> None:
         """Axis codes and values, as one frame."""

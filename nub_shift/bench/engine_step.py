@@ -1,0 +1,117 @@
+"""The engine's step and the replay, against plain Python doing the least that must be done."""
+
+from __future__ import annotations
+
+import os
+import struct
+import time
+
+from nub_shift.bench.figures import Figure, best_seconds
+from nub_shift.demo.games import demo_profile_text
+from nub_shift.demo.pads import simulated_pad
+from nub_shift.engine.engine import Engine
+from nub_shift.engine.program import Program
+from nub_shift.engine.values import Frame
+from nub_shift.model.controls import CONTROLS, STICK_SLOTS
+from nub_shift.model.files import parse_profile
+from nub_shift.model.profile import Assignment, Layer, PointerSpeed, Profile
+from nub_shift.pads.encoder import describe_canonical, encode
+from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, SYN_REPORT, Event
+from nub_shift.pads.recording import Recording
+from nub_shift.runner.replaying import replay_outputs
+
+_EVENT = struct.Struct("@llHHi")
+_SLOTS = [slot for control in CONTROLS for slot in control.slots if slot not in STICK_SLOTS]
+_CHANNELS = [channel for control in CONTROLS for channel in control.channels]
+FRAME_US = 4_000
+
+
+def engine_figures(quick: bool) -> list[Figure]:
+    """Engine step, its growth with the size of the profile, and replay."""
+    calls, rounds = (300, 5) if quick else (2_000, 15)
+    baseline = best_seconds(_PlainDecode().work, calls, rounds)
+    step = best_seconds(_Step(_profile(3)).work, calls, rounds)
+    large = best_seconds(_Step(_profile(24)).work, calls, rounds)
+    return [
+        Figure("plain decode of a full frame and one write", baseline * 1e6, "µs"),
+        Figure("engine step, full frame, 3 layers on", step * 1e6, "µs", 30.0),
+        Figure("engine step against plain decode", step / baseline, "times", 4.0),
+        Figure("engine step with 8 times the layers and bindings", large / step, "times", 1.1),
+        *_replay_figures(10.0 if quick else 60.0),
+    ]
+
+
+def _profile(layers: int) -> Profile:
+    """Keys on every slot of every layer; the shoulders and a grip hold the first layers on."""
+    codes = ("KEY_A", "KEY_B", "KEY_C", "KEY_D", "KEY_E", "KEY_F", "KEY_G")
+    made = []
+    for index in range(layers):
+        slots = {slot: Assignment(keys=(codes[(index + at) % len(codes)],)) for at, slot in enumerate(_SLOTS)}
+        slots["right_stick"] = Assignment(pointer=PointerSpeed(1000.0 + index, 800.0))
+        made.append(Layer(id="base" if index == 0 else f"layer_{index}", label=f"Layer {index}", slots=slots))
+    holds = {f"grip_{n}": Assignment(layer=f"layer_{n}") for n in (1, 2)}
+    made[0] = Layer(id="base", label="Base", slots={**made[0].slots, **holds})
+    return Profile(schema=1, title="Bench", layers=tuple(made))
+
+
+def _full_frame(flip: bool) -> dict[str, float]:
+    """Every channel of a pad, all different from the other frame's."""
+    values: dict[str, float] = {}
+    for at, channel in enumerate(_CHANNELS):
+        if channel in ("grip_1", "grip_2"):
+            values[channel] = 1.0
+        elif channel.startswith("motion"):
+            values[channel] = 20.0 + at + flip
+        else:
+            values[channel] = (0.9 if (at % 2 == 0) is flip else 0.1) - 0.001 * at
+    return values
+
+
+class _Step:
+    """Feeds full frames that change everything, 4 ms apart, and lets the pointer's ticks pass."""
+
+    def __init__(self, profile: Profile) -> None:
+        self._engine = Engine(Program(profile))
+        self._frames = (_full_frame(False), _full_frame(True))
+        self._t_us = 1_000_000_000
+        self._flip = False
+        self.work()
+
+    def work(self) -> None:
+        self._t_us += FRAME_US
+        self._flip = not self._flip
+        self._engine.feed(Frame(self._t_us, self._frames[self._flip]))
+
+
+class _PlainDecode:
+    """The same frame's kernel events unpacked into a dictionary, and one event written to nowhere."""
+
+    def __init__(self) -> None:
+        events = [(0, 0, EV_ABS if "." in channel else EV_KEY, at, at * 7) for at, channel in enumerate(_CHANNELS)]
+        self._data = b"".join(_EVENT.pack(*event) for event in [*events, (0, 0, EV_SYN, SYN_REPORT, 0)])
+        self._names = {at: channel for at, channel in enumerate(_CHANNELS)}
+        self._sink = os.open(os.devnull, os.O_WRONLY)
+
+    def work(self) -> None:
+        values = {}
+        for seconds, micros, kind, code, value in _EVENT.iter_unpack(self._data):
+            if kind != EV_SYN:
+                values[self._names[code]] = value / 32767.0
+            else:
+                t_us = seconds * 1_000_000 + micros
+                os.write(self._sink, _EVENT.pack(t_us, 0, EV_KEY, 30, 1))
+
+
+def _replay_figures(seconds: float) -> list[Figure]:
+    pad = simulated_pad("tern", 0)
+    events: list[Event] = []
+    for frame in pad.read(round(seconds * 1e6)):
+        events += encode(frame)
+    recording = Recording(describe_canonical(pad.name, pad.controls), events)
+    profile = parse_profile(demo_profile_text())
+    start = time.perf_counter()
+    for _ in replay_outputs(recording, profile):
+        pass
+    return [
+        Figure("replay of a 250 Hz recording", seconds / (time.perf_counter() - start), "times real time", 300.0, True)
+    ]

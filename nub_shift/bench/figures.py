@@ -1,0 +1,46 @@
+"""One measured figure, and how a loop is timed."""
+
+from __future__ import annotations
+
+import gc
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Figure:
+    """A measurement against its limit.
+
+    Attributes:
+        limit: what it should be at most, or at least if `more_is_better`; None for a baseline.
+    """
+
+    name: str
+    value: float
+    unit: str
+    limit: float | None = None
+    more_is_better: bool = False
+
+    @property
+    def holds(self) -> bool:
+        """Whether the limit is kept."""
+        if self.limit is None:
+            return True
+        return self.value >= self.limit if self.more_is_better else self.value <= self.limit
+
+
+def best_seconds(work: Callable[[], object], calls: int, rounds: int) -> float:
+    """Seconds a call: the best of several rounds, since everything else on the machine only adds."""
+    best = float("inf")
+    gc.collect()
+    gc.disable()
+    try:
+        for _ in range(rounds):
+            start = time.perf_counter()
+            for _ in range(calls):
+                work()
+            best = min(best, (time.perf_counter() - start) / calls)
+    finally:
+        gc.enable()
+    return best

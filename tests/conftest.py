@@ -1,0 +1,30 @@
+"""Strictness for all tests, and a runner's home that is never the user's own."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from tests.xserver import xvfb
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+
+@pytest.fixture(autouse=True)
+def _own_home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> Path:
+    """Everything that a program keeps or listens at stays in a folder of the test's own."""
+    home = tmp_path_factory.mktemp("home")
+    (home / "run").mkdir(mode=0o700)
+    monkeypatch.setenv("XDG_RUNTIME_DIR", str(home / "run"))
+    monkeypatch.setenv("XDG_DATA_HOME", str(home / "data"))
+    monkeypatch.setenv("XDG_STATE_HOME", str(home / "state"))
+    return home
+
+
+@pytest.fixture(scope="session")
+def x_server() -> Iterator[str]:
+    """The display name of an X server without a screen."""
+    yield from xvfb()

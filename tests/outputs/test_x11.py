@@ -1,0 +1,91 @@
+"""XTEST into a real window of a real X server."""
+
+from __future__ import annotations
+
+import gc
+import signal
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from Xlib import X
+
+from nub_shift.engine.values import Key, Pointer, Wheel
+from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
+from nub_shift.outputs.x11 import X11Output
+from tests.runner.processes import RunnerProcess
+from tests.xserver import LIMIT_S, XWindow
+
+W, SPACE = 17 + 8, 57 + 8
+
+
+@pytest.fixture
+def output(x_server: str) -> Iterator[X11Output]:
+    made = X11Output(x_server)
+    yield made
+    made.close()
+
+
+def test_keys_buttons_and_wheel_arrive_in_a_window(x_window: XWindow, output: X11Output) -> None:
+    output.send([Key(0, "KEY_W", True), Key(0, "BTN_LEFT", True)])
+    output.send([Key(0, "BTN_LEFT", False), Key(0, "KEY_W", False), Wheel(0, 0, 120), Wheel(0, 0, -120)])
+    x_window.wait(
+        (X.KeyPress, W),
+        (X.ButtonPress, 1),
+        (X.ButtonRelease, 1),
+        (X.KeyRelease, W),
+        (X.ButtonPress, 4),
+        (X.ButtonPress, 5),
+    )
+
+
+def test_the_pointer_moves_by_counts(x_window: XWindow, output: X11Output) -> None:
+    x, y = x_window.pointer()
+    output.send([Pointer(0, 30, -20), Pointer(0, -10, 0)])
+    end = time.monotonic() + LIMIT_S
+    while x_window.pointer() != (x + 20, y - 20) and time.monotonic() < end:
+        pass
+    assert x_window.pointer() == (x + 20, y - 20)
+
+
+def test_closing_releases_what_is_down(x_window: XWindow, x_server: str) -> None:
+    output = X11Output(x_server)
+    output.send([Key(0, "KEY_SPACE", True)])
+    output.close()
+    output.close()
+    x_window.wait((X.KeyPress, SPACE), (X.KeyRelease, SPACE))
+    assert x_window.keys_down() == []
+
+
+@pytest.mark.parametrize("number", [signal.SIGKILL, signal.SIGTERM])
+def test_no_death_of_the_runner_leaves_a_key_down(
+    x_window: XWindow, x_server: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, number: int
+) -> None:
+    tmp_path.chmod(0o700)
+    monkeypatch.setenv("DISPLAY", x_server)
+    runner = RunnerProcess(tmp_path, "--pad", "simulated", "--output", "x11")
+    x_window.wait((X.KeyPress, W))
+    code, _ = runner.end(number)
+    x_window.wait((X.KeyPress, W), (X.KeyRelease, W))
+    assert code == (-number if number == signal.SIGKILL else 0)
+    assert x_window.keys_down() == []
+
+
+# The X library leaves the sockets it tried to the garbage collector.
+@pytest.mark.filterwarnings("ignore::pytest.PytestUnraisableExceptionWarning", "ignore::ResourceWarning")
+def test_no_display_is_said_plainly() -> None:
+    with pytest.raises(OutputError, match="no X11 display answers"):
+        X11Output(":250")
+    gc.collect()
+
+
+def test_what_is_down_is_known_whatever_the_engine_believes() -> None:
+    keys = DownKeys()
+    keys.note([Key(0, "KEY_A", True), Key(0, "KEY_B", True), Key(0, "KEY_A", False), Key(0, "KEY_C", True)])
+    assert keys.releases(9) == [Key(9, "KEY_C", False), Key(9, "KEY_B", False)]
+
+
+def test_parts_of_a_wheel_click_add_up_to_whole_ones() -> None:
+    clicks = WheelClicks()
+    assert [clicks.take(1, amount) for amount in (60, 60, -30, -90, -120, 250)] == [0, 1, 0, -1, -1, 2]

@@ -1,0 +1,172 @@
+"""Events to frames, recordings, and the made-up pad."""
+
+from __future__ import annotations
+
+import io
+import itertools
+
+import pytest
+
+from nub_shift.demo.pads import TERN, simulated_pad
+from nub_shift.engine.values import Frame
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS
+from nub_shift.pads.decoder import Decoder
+from nub_shift.pads.description import Description
+from nub_shift.pads.encoder import describe_canonical, encode
+from nub_shift.pads.gamepad import is_gamepad, wiring_of
+from nub_shift.pads.kernel import (
+    ABS_HAT0X,
+    ABS_HAT0Y,
+    ABS_RX,
+    ABS_RY,
+    ABS_RZ,
+    ABS_X,
+    ABS_Y,
+    ABS_Z,
+    BTN_GAMEPAD,
+    EV_ABS,
+    EV_KEY,
+    EV_SYN,
+    INPUT_PROP_ACCELEROMETER,
+    SYN_DROPPED,
+    SYN_REPORT,
+    Axis,
+)
+from nub_shift.pads.pad import PadError, PadGone
+from nub_shift.pads.recorded import RecordedPad
+from nub_shift.pads.recording import RecordingError, parse_recording, write_events, write_header
+
+STICKS = (ABS_X, ABS_Y, ABS_RX, ABS_RY)
+PAD = Description(
+    "Test pad",
+    keys=frozenset({BTN_GAMEPAD, 0x136, 0x138}),
+    axes={
+        **{code: Axis(0, 255) for code in STICKS},
+        ABS_Z: Axis(0, 1023),
+        ABS_RZ: Axis(0, 1023),
+        ABS_HAT0X: Axis(-1, 1),
+        ABS_HAT0Y: Axis(-1, 1),
+    },
+)
+
+
+def frames(*events: tuple[int, int, int], pad: Description = PAD) -> list[dict[str, float]]:
+    """The values of the frames that these events (type, code, value) give."""
+    decoder = Decoder(wiring_of(pad))
+    return [frame.values for frame in decoder.decode((5, *event) for event in events)]
+
+
+SYN = (EV_SYN, SYN_REPORT, 0)
+
+
+def test_a_packet_becomes_one_frame_of_canonical_channels() -> None:
+    assert frames((EV_KEY, 0x130, 1), (EV_ABS, ABS_X, 255), (EV_ABS, ABS_Z, 1023), SYN, (EV_ABS, ABS_Y, 0), SYN) == [
+        {"south": 1.0, "left_stick.x": 1.0, "left_trigger": 1.0},
+        {"left_stick.y": -1.0},
+    ]
+
+
+def test_a_hat_is_four_directions_and_values_beyond_the_extents_are_held() -> None:
+    assert frames((EV_ABS, ABS_HAT0X, -1), SYN, (EV_ABS, ABS_HAT0X, 0), (EV_ABS, ABS_X, 400), SYN) == [
+        {"dpad.left": 1.0, "dpad.right": 0.0},
+        {"dpad.left": 0.0, "dpad.right": 0.0, "left_stick.x": 1.0},
+    ]
+
+
+def test_dropped_events_ask_for_the_state() -> None:
+    decoder = Decoder(wiring_of(PAD))
+    events = [(EV_KEY, 0x130, 1), (EV_SYN, SYN_DROPPED, 0), (EV_KEY, 0x136, 1), SYN]
+    assert decoder.decode((5, *event) for event in events) == []
+    assert decoder.needs_state
+    frame = decoder.state_frame(9, [0x136], {ABS_X: 0})
+    assert (frame.values["south"], frame.values["left_shoulder"], frame.values["left_stick.x"]) == (0.0, 1.0, -1.0)
+    assert not decoder.needs_state
+
+
+def test_a_pad_is_known_by_what_it_can_do() -> None:
+    assert is_gamepad(PAD)
+    assert not is_gamepad(Description("Gamepad!", keys=frozenset({30, 0x110})))
+    sensor = Description("Sensors", keys=PAD.keys, props=frozenset({INPUT_PROP_ACCELEROMETER}))
+    assert not is_gamepad(sensor)
+
+
+def test_an_analogue_trigger_is_preferred_to_its_button() -> None:
+    wiring = wiring_of(PAD)
+    assert wiring.triggers == {ABS_Z: "left_trigger", ABS_RZ: "right_trigger"}
+    assert 0x138 not in wiring.buttons
+    digital = Description("Digital", keys=PAD.keys)
+    assert wiring_of(digital).buttons[0x138] == "left_trigger"
+
+
+def test_a_canonical_frame_survives_encoding_and_decoding() -> None:
+    controls = tuple(control.name for control in CONTROLS if control.name != "motion")
+    wiring = wiring_of(describe_canonical("All", controls))
+    assert wiring.controls == controls
+    values = {channel: 1.0 for name in controls for channel in CONTROL_BY_NAME[name].channels}
+    (frame,) = Decoder(wiring).decode(encode(Frame(7, values)))
+    assert frame == Frame(7, values)
+
+
+def test_a_recording_is_written_and_read_back() -> None:
+    pad = simulated_pad("tern", 0)
+    events = [event for frame in pad.read(2_000_000) for event in encode(frame)]
+    stream = io.StringIO()
+    write_header(stream, describe_canonical(pad.name, pad.controls))
+    write_events(stream, events, 0)
+    recording = parse_recording(stream.getvalue())
+    assert recording.events == events
+    assert recording.description == describe_canonical(pad.name, pad.controls)
+
+
+@pytest.mark.parametrize(
+    ("line", "expected"),
+    [
+        ("E: 1.5 0001 0130 1", 'line 3: "E: 1.5 0001 0130 1" does not fit, expected "E: seconds.microseconds'),
+        ("E: 0.400000 0001 0130 1", "line 3: the time goes back, expected"),
+        ("A: 00 1", 'line 3: "A: 00 1" does not fit, expected "A: code minimum maximum'),
+        ("Q: what", 'line 3: "Q: what" is no line of this format, expected one of the marks'),
+    ],
+)
+def test_a_faulty_recording_is_told_by_line(line: str, expected: str) -> None:
+    with pytest.raises(RecordingError) as caught:
+        parse_recording(f"N: Pad\nE: 0.500000 0001 0130 1\n{line}\n", "a.rec")
+    assert f"a.rec: {expected}" in str(caught.value)
+
+
+def test_events_without_a_device_are_refused() -> None:
+    with pytest.raises(RecordingError, match="no device description"):
+        parse_recording("E: 0.500000 0001 0130 1\n")
+
+
+def test_a_recorded_pad_keeps_the_times_and_then_goes() -> None:
+    events = parse_recording("N: P\nE: 3.0 0 0 0\n".replace("3.0", "3.000000")).events
+    assert events[0].t_us == 3_000_000
+    text = "N: P\nB: 01 " + "00 " * 38 + "01\nE: 3.000000 0001 0130 1\nE: 3.000000 0000 0000 0\n"
+    text += "E: 3.250000 0001 0130 0\nE: 3.250000 0000 0000 0\n"
+    pad = RecordedPad(parse_recording(text), 1_000)
+    assert (pad.controls, pad.due_us()) == (("south",), 1_000)
+    assert pad.read(1_000) == [Frame(1_000, {"south": 1.0})]
+    assert pad.due_us() == 251_000
+    assert pad.read(999_999) == [Frame(251_000, {"south": 0.0})]
+    with pytest.raises(PadGone):
+        pad.read(1_000_000)
+
+
+def test_the_made_up_pad_performs_the_same_every_time_with_noise_and_drift() -> None:
+    first, second = simulated_pad("", 50), simulated_pad("two-stick", 50)
+    performed = first.read(3_000_050)
+    assert performed == second.read(3_000_050)
+    still = [frame.values["left_stick.x"] for frame in performed[:150] if "left_stick.x" in frame.values]
+    assert len(set(still)) > 10
+    assert 0.02 < sum(still) / len(still) < 0.05
+    gaps = {b.t_us - a.t_us for a, b in itertools.pairwise(performed)}
+    assert len(gaps) > 20  # no metronome
+    with pytest.raises(PadError, match="expected one of tern"):
+        simulated_pad("nothing", 0)
+
+
+def test_the_performance_touches_every_control_of_its_pad() -> None:
+    pad = simulated_pad("tern", 0)
+    touched = {channel for frame in pad.read(60_000_000) for channel, value in frame.values.items() if abs(value) > 0.3}
+    for name in TERN.controls:
+        assert touched.intersection(CONTROL_BY_NAME[name].channels), name

@@ -1,0 +1,108 @@
+"""A pad and an output that a test holds in its hands."""
+
+from __future__ import annotations
+
+from nub_shift.engine.program import Program
+from nub_shift.engine.values import Frame
+from nub_shift.engine.values import Output as EngineOutput
+from nub_shift.model.files import parse_profile
+from nub_shift.outputs.output import DownKeys, Output, OutputError
+from nub_shift.pads.pad import Pad, PadError, PadGone
+from nub_shift.runner.seat import Seat
+from tests.engine.playing import profile_text
+
+SLOTS = """
+"left_stick.up" = { move = "walk" }
+south = { keys = ["KEY_SPACE"] }
+right_stick = { pointer = { x = 1000, y = 0 } }
+left_shoulder = { layer = "shift" }
+"""
+
+
+class FakePad:
+    """Gives the frames that a test puts into `waiting`."""
+
+    name = "Fake pad"
+    controls: tuple[str, ...] = ("left_stick", "south")
+
+    def __init__(self) -> None:
+        self.waiting: list[Frame] = []
+        self.grabs: list[bool] = []
+        self.unplugged = False
+        self.closed = False
+
+    def fileno(self) -> None:
+        return None
+
+    def due_us(self) -> int | None:
+        return 0 if self.waiting or self.unplugged else None
+
+    def read(self, now_us: int) -> list[Frame]:  # noqa: ARG002 - the protocol's signature
+        if self.unplugged:
+            raise PadGone("Fake pad was unplugged")
+        frames, self.waiting = self.waiting, []
+        return frames
+
+    def set_grabbed(self, grabbed: bool) -> None:
+        self.grabs.append(grabbed)
+
+    def close(self) -> None:
+        self.closed = True
+
+
+class FakeOutput:
+    """Keeps what it is sent; fails when told to."""
+
+    def __init__(self) -> None:
+        self.sent: list[EngineOutput] = []
+        self.failing = False
+        self.closed = False
+        self.keys = DownKeys()
+
+    def send(self, outputs: list[EngineOutput]) -> None:
+        if self.failing:
+            raise OutputError("the fake output broke")
+        self.sent += outputs
+        self.keys.note(outputs)
+
+    def close(self) -> None:
+        self.closed = True
+
+
+class Bench:
+    """A seat with a fake pad and a fake output, and the lines it told."""
+
+    def __init__(self) -> None:
+        self.pads: list[FakePad] = []
+        self.output = FakeOutput()
+        self.told: list[str] = []
+        self.no_pad = ""
+        self.no_output = ""
+        self.seat = Seat(
+            Program(parse_profile(profile_text(SLOTS, '"left_stick.up" = { keys = ["KEY_UP"] }'))),
+            self._open_pad,
+            self._open_output,
+            "fake",
+            pad_returns=True,
+            tell=self.told.append,
+        )
+
+    @property
+    def pad(self) -> FakePad:
+        return self.pads[-1]
+
+    def play(self, t_us: int, **values: float) -> None:
+        """A frame comes and is worked."""
+        self.pad.waiting.append(Frame(t_us, {name.replace("__", "."): value for name, value in values.items()}))
+        self.seat.work(t_us, readable=False)
+
+    def _open_pad(self) -> Pad:
+        if self.no_pad:
+            raise PadError(self.no_pad)
+        self.pads.append(FakePad())
+        return self.pads[-1]
+
+    def _open_output(self) -> Output:
+        if self.no_output:
+            raise OutputError(self.no_output)
+        return self.output

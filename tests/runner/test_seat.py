@@ -1,0 +1,118 @@
+"""One pad in play: rehearsal and live, unplugging, failures. Nothing stays down in any of them."""
+
+from __future__ import annotations
+
+import pytest
+
+from nub_shift.engine.program import Program
+from nub_shift.engine.values import Frame, Key, Pointer
+from nub_shift.model.files import parse_profile
+from nub_shift.outputs.output import OutputError
+from nub_shift.runner.telemetry import TelemetryFeed
+from tests.engine.playing import START_US, brief, profile_text
+from tests.runner.fakes import Bench
+
+
+@pytest.fixture
+def bench() -> Bench:
+    made = Bench()
+    made.seat.work(START_US, readable=False)
+    return made
+
+
+def test_in_rehearsal_nothing_reaches_the_output_but_the_tape_sees_it(bench: Bench) -> None:
+    feed = TelemetryFeed(60, {})
+    bench.seat.feeds.append(feed)
+    bench.play(START_US, south=1)
+    assert bench.output.sent == []
+    packet = feed.packet(START_US, (), ())
+    assert packet is not None
+    assert packet.outputs == [Key(START_US, "KEY_SPACE", True)]
+
+
+def test_live_grabs_the_pad_and_rehearsal_lets_it_go(bench: Bench) -> None:
+    bench.seat.go(True, START_US)
+    bench.play(START_US, south=1)
+    bench.seat.go(False, START_US + 1)
+    assert bench.pad.grabs == [False, True, False]
+    assert brief(bench.output.sent) == "+SPACE -SPACE"
+
+
+def test_a_stick_that_is_held_while_going_live_acts_at_once(bench: Bench) -> None:
+    bench.play(START_US, left_stick__y=-1)
+    bench.seat.go(True, START_US + 1)
+    assert brief(bench.output.sent) == "+W"
+
+
+def test_an_output_that_cannot_be_opened_leaves_the_rehearsal_on(bench: Bench) -> None:
+    bench.no_output = "no permission"
+    with pytest.raises(OutputError, match="no permission"):
+        bench.seat.go(True, START_US)
+    assert not bench.seat.live
+
+
+def test_an_output_that_breaks_ends_live_and_says_why(bench: Bench) -> None:
+    bench.seat.go(True, START_US)
+    bench.output.failing = True
+    bench.play(START_US, south=1)
+    assert not bench.seat.live
+    assert bench.output.closed
+    assert bench.told == ["back to rehearsal: the fake output broke"]
+    assert bench.pad.grabs[-1] is False
+
+
+def test_unplugging_releases_and_the_pad_that_comes_back_plays_on(bench: Bench) -> None:
+    bench.seat.go(True, START_US)
+    bench.play(START_US, south=1, left_shoulder=1)
+    bench.pad.unplugged = True
+    bench.seat.work(START_US + 10, readable=True)
+    assert brief(bench.output.sent) == "+SPACE -SPACE"
+    assert bench.seat.state().pad.missing == "Fake pad was unplugged"
+    assert bench.seat.due_us() == START_US + 10 + 1_000_000
+    bench.seat.work(START_US + 10 + 1_000_000, readable=False)
+    assert bench.pad.grabs[-1] is True
+    bench.play(START_US + 2_000_000, left_stick__y=-1)
+    assert brief(bench.output.sent) == "+SPACE -SPACE +W"  # the shift layer went with the pad
+
+
+def test_a_missing_pad_is_told_once() -> None:
+    bench = Bench()
+    bench.no_pad = "no pad is connected"
+    for second in range(3):
+        bench.seat.work(START_US + second * 1_000_000, readable=False)
+    assert bench.told == ["waiting for a pad: no pad is connected"]
+
+
+def test_another_profile_takes_over_without_losing_a_frame(bench: Bench) -> None:
+    bench.seat.go(True, START_US)
+    bench.play(START_US, left_stick__y=-1)
+    bench.pad.waiting.append(Frame(START_US + 5, {"left_stick.y": 0.0, "south": 1.0}))
+    bench.seat.load(Program(parse_profile(profile_text('"left_stick.up" = { keys = ["KEY_I"] }'))), START_US + 6)
+    bench.seat.work(START_US + 7, readable=False)
+    assert brief(bench.output.sent) == "+W -W +I -I"
+
+
+def test_closing_releases_even_if_the_output_breaks(bench: Bench) -> None:
+    bench.seat.go(True, START_US)
+    bench.play(START_US, south=1)
+    bench.output.failing = True
+    bench.seat.close(START_US + 1)
+    assert bench.output.closed
+    assert bench.pad.closed
+
+
+def test_telemetry_is_thinned_and_silent_when_nothing_happens() -> None:
+    feed = TelemetryFeed(50, {"left_stick.x": 0.5})
+    first = feed.packet(START_US, ("base",), ())
+    assert first is not None and first.values == {"left_stick.x": 0.5}
+    assert feed.due_us() is None
+    for step in range(8):
+        t_us = START_US + 1000 * step
+        feed.note_frame(Frame(t_us, {"left_stick.x": step / 10, "south": float(step % 2)}))
+        feed.note_outputs([Pointer(t_us, 2, -1)])
+    assert feed.packet(START_US + 19_999, (), ()) is None
+    packet = feed.packet(START_US + 20_000, (), ())
+    assert packet is not None
+    assert packet.values == {"left_stick.x": 0.7, "south": 1.0}
+    assert [touch.down for touch in packet.touches] == [False, True] * 4
+    assert packet.outputs == [Pointer(START_US + 7000, 16, -8)]

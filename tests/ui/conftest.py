@@ -1,0 +1,93 @@
+"""A window on the demo profile with a runner that a test plays by hand."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QObject
+from pytestqt.qtbot import QtBot
+
+from nub_shift.demo.games import demo_profile_text
+from nub_shift.demo.pads import TERN
+from nub_shift.engine.values import Output
+from nub_shift.model.files import parse_profile, write_text
+from nub_shift.runner.clock import monotonic_us
+from nub_shift.runner.messages import PadState, State, Telemetry, Touch
+from nub_shift.ui.document import Document
+from nub_shift.ui.link import RunnerLink
+from nub_shift.ui.theme import DAY, Theme
+from nub_shift.ui.window import Window
+
+
+class HandLink(RunnerLink):
+    """A link without a runner: notes what it is asked, and tells what a test wants told."""
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(Path("none.toml"), "simulated", "print", parent=parent)
+        self.loaded: list[str] = []
+        self.live = False
+        self.pressed: tuple[str, ...] = ()
+        self.layers: tuple[str, ...] = ("base",)
+
+    def start(self) -> None:
+        self.tell_state()
+
+    def load(self, toml: str) -> None:
+        self.loaded.append(toml)
+
+    def go(self, live: bool) -> None:
+        self.live = live
+        self.tell_state()
+
+    def end(self) -> None:
+        """There is nothing to end."""
+
+    def tell_state(self) -> None:
+        """The runner's state, as it would tell it."""
+        pad = PadState(TERN.name, TERN.controls)
+        self.state_changed.emit(State(1, "0", "Game", self.live, "print", pad, self.layers, self.pressed, ()))
+
+    def touch(self, *slots: str, outputs: list[Output] | None = None) -> None:
+        """The person touches the controls of these slots, and lets go of all others."""
+        now_us = monotonic_us()
+        touches = [Touch(now_us, slot, True) for slot in slots if "." not in slot]
+        self.pressed = slots
+        values = {"left_stick.y": -1.0 if "left_stick.up" in slots else 0.0}
+        self.telemetry.emit(Telemetry(now_us, values, touches, outputs or [], self.layers, slots))
+
+
+class Bench:
+    """The window, what is behind it, and the ways in which a person acts on it."""
+
+    def __init__(self, qtbot: QtBot, path: Path, theme: Theme) -> None:
+        write_text(path, demo_profile_text())
+        self.qtbot = qtbot
+        self.document = Document(path, parse_profile(demo_profile_text()))
+        self.link = HandLink()
+        self.window = Window(theme, self.document, self.link)
+        self.window.resize(1280, 800)
+        qtbot.addWidget(self.window)
+        self.window.show()
+        self.window.activateWindow()
+        qtbot.waitActive(self.window)
+        qtbot.waitUntil(self.window.isActiveWindow)
+        self.link.start()
+
+    def assigned(self, slot: str, layer: str = "base") -> object:
+        """What a slot has in a layer."""
+        found = self.document.profile.layer(layer)
+        assert found is not None
+        return found.slots.get(slot)
+
+
+@pytest.fixture
+def bench(qtbot: QtBot, tmp_path: Path) -> Iterator[Bench]:
+    theme = Theme(DAY)
+    yield Bench(qtbot, tmp_path / "game.toml", theme)
+
+
+@pytest.fixture
+def make_bench(qtbot: QtBot, tmp_path: Path) -> Callable[[Theme], Bench]:
+    return lambda theme: Bench(qtbot, tmp_path / "game.toml", theme)

@@ -1,0 +1,138 @@
+"""The plain classes behind the widgets."""
+
+from __future__ import annotations
+
+import pytest
+
+from nub_shift.demo.games import demo_profile_text
+from nub_shift.engine.values import Key, Output, Pointer, Wheel
+from nub_shift.model.files import parse_profile
+from nub_shift.model.profile import Assignment, PointerSpeed
+from nub_shift.runner.messages import Telemetry, Touch
+from nub_shift.ui import edits
+from nub_shift.ui.keyboard import Listener, codes_named
+from nub_shift.ui.practice import PointerTrail, TypedText, Walker
+from nub_shift.ui.preview import HOLD_US, PRESS_US, Bar, strip_for
+from nub_shift.ui.tape_track import SPAN_US, TapeTrack
+from nub_shift.ui.views import slot_view
+from tests.engine.playing import START_US
+
+DEMO = parse_profile(demo_profile_text())
+END_US = PRESS_US + HOLD_US
+
+
+@pytest.mark.parametrize(
+    ("slot", "assignment", "bars", "clicks"),
+    [
+        ("south", Assignment(keys=("KEY_F",)), [Bar("KEY_F", PRESS_US, END_US)], 0),
+        ("left_stick.up", Assignment(move="forward"), [Bar("KEY_W", PRESS_US, END_US)], 0),
+        ("right_trigger.light", Assignment(move="beam"), [Bar("BTN_LEFT", PRESS_US, END_US)], 0),
+        ("left_stick.click", Assignment(move="brace"), [Bar("KEY_V", PRESS_US, END_US)], 0),
+        ("south", Assignment(move="next_lens"), [], 1),
+        ("south", Assignment(layer="lamp"), [], 0),
+        ("south", None, [], 0),
+    ],
+)
+def test_the_strip_is_what_the_engine_does(
+    slot: str, assignment: Assignment | None, bars: list[Bar], clicks: int
+) -> None:
+    strip = strip_for(DEMO, assignment, slot)
+    assert list(strip.bars) == bars
+    assert len(strip.clicks) == clicks
+
+
+def test_the_strip_of_a_pointer_counts() -> None:
+    strip = strip_for(DEMO, Assignment(pointer=PointerSpeed(1000, 0)), "right_stick")
+    assert strip.counts == (260, 0)
+
+
+def packet(t_us: int, touches: list[Touch], outputs: list[Output], **values: float) -> Telemetry:
+    named = {name.replace("__", "."): value for name, value in values.items()}
+    return Telemetry(t_us, named, touches, outputs, ("base",), ())
+
+
+def test_the_tape_keeps_what_is_in_its_span_and_forgets_the_rest() -> None:
+    track = TapeTrack()
+    t_us = START_US
+    track.take(packet(t_us, [Touch(t_us, "south", True)], [Key(t_us, "KEY_A", True), Wheel(t_us, 0, -120)]))
+    track.take(packet(t_us + 9, [Touch(t_us + 9, "south", False)], [Key(t_us + 9, "KEY_A", False)], left_stick__x=0.5))
+    assert [(bar.name, bar.start_us, bar.end_us) for bar in track.pad_bars] == [("south", t_us, t_us + 9)]
+    assert track.active_keys(t_us + 10) == ["KEY_A", "Wheel ↓"]
+    assert track.active_controls(t_us + 10) == ["left_stick", "south"]
+    later = t_us + SPAN_US + 100
+    track.take(packet(later, [], [Pointer(later, 1, 1)]))
+    assert (list(track.pad_bars), list(track.game_bars), list(track.marks)) == ([], [], [])
+    assert list(track.pointer) == [(later, 1, 1)]
+
+
+def test_a_key_that_stays_down_stays_on_the_tape() -> None:
+    track = TapeTrack()
+    track.take(packet(START_US, [], [Key(START_US, "KEY_A", True)]))
+    track.take(packet(START_US + 3 * SPAN_US, [], []))
+    assert track.active_keys(START_US + 3 * SPAN_US) == ["KEY_A"]
+
+
+def test_typed_text_is_what_a_game_would_get() -> None:
+    typed = TypedText()
+    typed.take([Key(0, "KEY_H", True), Key(0, "KEY_H", False), Key(0, "KEY_LEFTSHIFT", True), Key(0, "KEY_I", True)])
+    typed.take(
+        [Key(0, "KEY_SPACE", True), Key(0, "KEY_X", True), Key(0, "KEY_BACKSPACE", True), Key(0, "BTN_LEFT", True)]
+    )
+    assert typed.text == "hI "
+    typed.take([Key(0, "KEY_LEFTCTRL", True), Key(0, "KEY_S", True)])
+    assert typed.text == "hI "
+    assert typed.down[-2:] == ["KEY_LEFTCTRL", "KEY_S"]
+
+
+def test_the_walker_walks_by_the_games_own_keys() -> None:
+    walker = Walker(DEMO)
+    walker.advance(0, ["KEY_W", "KEY_D"])
+    assert walker.advance(100_000, ["KEY_W", "KEY_D"])
+    assert walker.x == pytest.approx(-walker.y) and walker.x > 0
+    assert not walker.advance(200_000, ["KEY_A", "KEY_D"])
+    walker.follow(edits.bound(DEMO, "base", "south", None))
+    assert walker.can_walk
+
+
+def test_the_pointers_trail_wraps_and_says_so() -> None:
+    trail = PointerTrail(counts_across=100)
+    trail.move(40, 0)
+    trail.move(20, 0)
+    assert [(round(x, 2), y, fresh) for x, y, fresh in trail.points] == [(0, 0, True), (0.8, 0, False), (-0.8, 0, True)]
+
+
+def test_keys_are_named_by_label_or_kernel_name() -> None:
+    assert codes_named("Ctrl+Shift+Page up") == ("KEY_LEFTCTRL", "KEY_LEFTSHIFT", "KEY_PAGEUP")
+    assert codes_named("key_f20") == ("KEY_F20",)
+    assert codes_named("Left click") == ("BTN_LEFT",)
+    assert codes_named("Ctrl + nothing") is None
+
+
+def test_a_listener_gives_keys_once_and_ignores_what_was_down_before() -> None:
+    listener = Listener()
+    assert listener.release("KEY_A") is None
+    listener.press("KEY_A")
+    listener.press("KEY_B")
+    assert listener.release("KEY_A") == ("KEY_A", "KEY_B")
+    assert listener.release("KEY_B") is None
+
+
+def test_a_layer_shows_what_lies_below_it() -> None:
+    own, below, silent = (slot_view(DEMO, "lamp", slot) for slot in ("south", "start", "dpad.down"))
+    assert (own.text, own.inherited, own.caps) == ("Dim the lamp", False, ("Q",))
+    assert (below.text, below.inherited, below.caps) == ("Pause", True, ("Esc",))
+    assert silent.silent
+    assert slot_view(DEMO, "base", "left_shoulder").layer == 1
+
+
+def test_moves_that_nothing_starts_are_known() -> None:
+    reached = edits.reached_moves(DEMO)
+    assert {move.id for move in DEMO.moves} - set(reached) == {"tide"}
+    assert reached["look"] == [("base", "right_stick"), ("lamp", "right_stick")]
+    by_key = edits.bound(DEMO, "base", "home", Assignment(keys=("KEY_T",)))
+    assert edits.reached_moves(by_key)["tide"] == [("base", "home")]
+
+
+def test_movement_needs_all_four_ways() -> None:
+    text = demo_profile_text().replace('direction = "up"', "")
+    assert edits.movement_on_stick(parse_profile(text), "base", "right_stick") is None

@@ -1,0 +1,100 @@
+"""The window with a runner of its own, and as a real window that a person works on an X server."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import Qt
+from pytestqt.qtbot import QtBot
+
+from nub_shift.demo.games import demo_profile_text
+from nub_shift.engine.values import Key
+from nub_shift.model.files import read_profile, write_text
+from nub_shift.model.profile import Assignment
+from nub_shift.runner.messages import Telemetry
+from nub_shift.ui.document import Document
+from nub_shift.ui.link import RunnerLink
+from nub_shift.ui.theme import DAY, Theme
+from nub_shift.ui.window import Window
+from tests.ui.hands import QTest
+
+LIMIT_MS = 20_000
+
+
+@pytest.fixture
+def profile(tmp_path: Path) -> Path:
+    path = tmp_path / "game.toml"
+    write_text(path, demo_profile_text())
+    return path
+
+
+def test_an_edit_reaches_the_runner_while_it_plays(qtbot: QtBot, profile: Path) -> None:
+    document = Document(profile, read_profile(profile))
+    link = RunnerLink(profile, "simulated:tern", "print")
+    window = Window(Theme(DAY), document, link)
+    qtbot.addWidget(window)
+    window.follow.click()
+    window.show()
+    sent: list[str] = []
+
+    def note(packet: Telemetry) -> None:
+        sent.extend(output.code for output in packet.outputs if isinstance(output, Key))
+
+    link.telemetry.connect(note)
+    link.start()
+    qtbot.waitUntil(lambda: window.live.state is not None, timeout=LIMIT_MS)
+    cell = window.map.open_slot("left_stick.up", listen=True).cells["base", "left_stick.up"]
+    QTest.keyPress(cell, Qt.Key.Key_F9)
+    QTest.keyRelease(cell, Qt.Key.Key_F9)
+    qtbot.waitUntil(lambda: "KEY_F9" in sent, timeout=LIMIT_MS)
+    process = link._process
+    window.close()
+    assert process.state() == process.ProcessState.NotRunning
+
+
+def test_a_runner_that_dies_is_started_again(qtbot: QtBot, profile: Path) -> None:
+    link = RunnerLink(profile, "simulated:tern", "print")
+    messages: list[str] = []
+    link.message.connect(messages.append)
+    with qtbot.waitSignal(link.state_changed, timeout=LIMIT_MS):
+        link.start()
+    link._process.kill()
+    with qtbot.waitSignal(link.state_changed, timeout=LIMIT_MS):
+        pass
+    assert "starting it again" in messages[0]
+    link.end()
+
+
+def test_a_person_binds_a_key_in_a_real_window(x_server: str, profile: Path) -> None:
+    environment = {**os.environ, "DISPLAY": x_server, "QT_QPA_PLATFORM": "xcb"}
+    arguments = ["window", str(profile), "--pad", "simulated", "--output", "x11", "--seconds", "40"]
+    command = [sys.executable, "-m", "nub_shift", *arguments]
+
+    def act(*words: str) -> str:
+        done = subprocess.run(
+            ["xdotool", *words], env=environment, capture_output=True, text=True, timeout=60, check=True
+        )
+        return done.stdout.strip()
+
+    with subprocess.Popen(command, env=environment, stderr=subprocess.PIPE, text=True) as process:
+        try:
+            window = act("search", "--sync", "--onlyvisible", "--name", "Nub Shift").splitlines()[0]
+            act("windowmove", window, "0", "0", "windowfocus", "--sync", window)
+            before = read_profile(profile)
+            # Follow touches off, station Map, down the tab order to the move list's neighbour: the left trigger.
+            act("key", "ctrl+t")
+            act("mousemove", "300", "160", "click", "1")
+            end = time.monotonic() + 20
+            while read_profile(profile) == before and time.monotonic() < end:
+                act("key", "F11")
+            bound = read_profile(profile).layers[0].slots["left_trigger.light"]
+            assert bound == Assignment(keys=("KEY_F11",))
+            act("key", "ctrl+q")
+            assert process.wait(30) == 0
+        finally:
+            process.kill()

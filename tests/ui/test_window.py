@@ -1,0 +1,263 @@
+"""The window as a person works it: touches on the pad, keys, clicks."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable
+
+import pytest
+from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QListWidget, QWidget
+
+from nub_shift.demo.games import demo_profile_text
+from nub_shift.engine.values import Key, Pointer
+from nub_shift.model.files import format_profile, parse_profile, read_profile
+from nub_shift.model.profile import Assignment, PointerSpeed
+from nub_shift.ui.cell import Cell
+from nub_shift.ui.opened import OpenedControl
+from nub_shift.ui.theme import DAY, NIGHT, Theme
+from tests.ui.conftest import Bench
+from tests.ui.hands import QTest
+
+
+def opened(bench: Bench) -> OpenedControl:
+    found = bench.window.map.lanes.opened
+    assert found is not None
+    return found
+
+
+def listening(bench: Bench) -> Cell:
+    cells = [cell for cell in opened(bench).cells.values() if cell.listening]
+    assert len(cells) == 1
+    return cells[0]
+
+
+def pick_move(bench: Bench, label: str) -> None:
+    """Clicks a move in the list."""
+    moves = bench.window.map.moves.list
+    (item,) = moves.findItems(label, Qt.MatchFlag.MatchExactly)
+    moves.scrollToItem(item)
+    viewport = moves.viewport()
+    assert viewport is not None
+    QTest.mouseClick(viewport, Qt.MouseButton.LeftButton, pos=moves.visualItemRect(item).center())
+
+
+def type_keys(widget: QWidget, *keys: Qt.Key) -> None:
+    """Presses keys together and lets them go."""
+    for key in keys:
+        QTest.keyPress(widget, key)
+    for key in reversed(keys):
+        QTest.keyRelease(widget, key)
+
+
+def test_two_touches_make_a_binding_that_is_kept_and_plays_at_once(bench: Bench) -> None:
+    bench.link.touch("home")
+    type_keys(listening(bench), Qt.Key.Key_F)
+    assert bench.assigned("home") == Assignment(keys=("KEY_F",))
+    assert read_profile(bench.document.path) == bench.document.profile
+    assert parse_profile(bench.link.loaded[-1]) == bench.document.profile
+
+
+def test_a_key_that_a_move_expects_binds_the_move(bench: Bench) -> None:
+    bench.link.touch("home")
+    type_keys(listening(bench), Qt.Key.Key_T)
+    assert bench.assigned("home") == Assignment(move="tide")
+    assert bench.window.map.moves.heading.text() == "24 moves, all reached"
+
+
+def test_touch_and_move_bind_too(bench: Bench) -> None:
+    bench.link.touch("home")
+    pick_move(bench, "Read the tide")
+    assert bench.assigned("home") == Assignment(move="tide")
+
+
+def test_three_keys_held_together_are_one_touch(bench: Bench) -> None:
+    bench.link.touch("home")
+    type_keys(listening(bench), Qt.Key.Key_Control, Qt.Key.Key_Shift, Qt.Key.Key_K)
+    assert bench.assigned("home") == Assignment(keys=("KEY_LEFTCTRL", "KEY_LEFTSHIFT", "KEY_K"))
+
+
+@pytest.mark.parametrize(
+    "key", [Qt.Key.Key_Tab, Qt.Key.Key_Escape, Qt.Key.Key_Space, Qt.Key.Key_Left, Qt.Key.Key_Return]
+)
+def test_a_listening_cell_takes_keys_that_otherwise_move_about(bench: Bench, key: Qt.Key) -> None:
+    bench.link.touch("home")
+    cell = listening(bench)
+    QApplication.sendEvent(cell, _key(QEvent.Type.KeyPress, key))
+    QApplication.sendEvent(cell, _key(QEvent.Type.KeyRelease, key))
+    assert isinstance(bench.assigned("home"), Assignment)
+    assert not cell.listening
+
+
+def test_a_stick_becomes_movement_or_looking_in_two_touches(bench: Bench) -> None:
+    bench.link.touch("right_stick.up")
+    QTest.mouseClick(opened(bench).movement, Qt.MouseButton.LeftButton)
+    assert bench.assigned("right_stick.left") == Assignment(move="left")
+    assert bench.assigned("right_stick") is None
+    bench.link.touch()
+    bench.link.touch("left_stick.right")
+    QTest.mouseClick(opened(bench).look, Qt.MouseButton.LeftButton)
+    assert bench.assigned("left_stick") == Assignment(pointer=PointerSpeed())
+    assert bench.assigned("left_stick.up") is None
+
+
+def test_a_touch_while_a_layer_is_on_is_meant_for_that_layer(bench: Bench) -> None:
+    bench.link.layers = ("base", "lamp")
+    bench.link.touch("left_shoulder")
+    assert bench.window.map.lanes.opened is None  # it only brought the layer on
+    bench.link.touch("left_shoulder", "south")
+    type_keys(listening(bench), Qt.Key.Key_F5)
+    assert bench.assigned("south", "lamp") == Assignment(keys=("KEY_F5",))
+    assert bench.assigned("south") == Assignment(move="leap")
+
+
+def test_touches_do_nothing_while_live_or_when_told_not_to_follow(bench: Bench) -> None:
+    bench.window.follow.click()
+    bench.link.touch("south")
+    assert bench.window.map.lanes.opened is None
+    bench.window.follow.click()
+    bench.link.go(True)
+    bench.link.touch()
+    bench.link.touch("east")
+    assert bench.window.map.lanes.opened is None
+
+
+def test_undo_and_redo_go_through_every_edit_and_give_the_same_bytes(bench: Bench) -> None:
+    versions = [format_profile(bench.document.profile)]
+    for slot, key in (("home", Qt.Key.Key_F), ("south", Qt.Key.Key_G), ("east", Qt.Key.Key_H)):
+        bench.link.touch()
+        bench.link.touch(slot)
+        type_keys(listening(bench), key)
+        versions.append(format_profile(bench.document.profile))
+    for version in reversed(versions[:-1]):
+        QTest.keyClick(bench.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        assert bench.document.path.read_text() == version
+    for version in versions[1:]:
+        QTest.keyClick(
+            bench.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+        )
+        assert bench.document.path.read_text() == version
+
+
+def test_the_windows_own_shortcut_is_never_bound(bench: Bench) -> None:
+    bench.link.touch("home")
+    cell = listening(bench)
+    QTest.keyPress(cell, Qt.Key.Key_Control)
+    QTest.keyClick(cell, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    QTest.keyRelease(cell, Qt.Key.Key_Control)
+    assert bench.document.profile == parse_profile(demo_profile_text())
+    assert cell.listening
+
+
+def test_a_key_can_be_named_and_a_wrong_name_is_told(bench: Bench) -> None:
+    bench.link.touch("home")
+    by_name = opened(bench).by_name
+    QTest.keyClicks(by_name, "ctrl + f13")
+    QTest.keyClick(by_name, Qt.Key.Key_Return)
+    assert bench.assigned("home") == Assignment(keys=("KEY_LEFTCTRL", "KEY_F13"))
+    by_name.setText("anykey")
+    QTest.keyClick(by_name, Qt.Key.Key_Return)
+    assert "No such key" in by_name.toolTip()
+
+
+def test_a_slot_is_silenced_emptied_and_made_to_hold_a_layer(bench: Bench) -> None:
+    bench.window.map.show_layer("lamp")
+    bench.window.map.open_slot("east", listen=True)
+    buttons = {button.text(): button for button in opened(bench).findChildren(QAbstractButton) if button.text()}
+    QTest.mouseClick(buttons["Silence"], Qt.MouseButton.LeftButton)
+    assert bench.assigned("east", "lamp") == Assignment(silence=True)
+    QTest.mouseClick(buttons["Hold for Lamp"], Qt.MouseButton.LeftButton)
+    assert bench.assigned("east", "lamp") == Assignment(layer="lamp")
+    cell = opened(bench).cells["lamp", "east"]
+    cell.setFocus()
+    QTest.keyClick(cell, Qt.Key.Key_Delete)
+    assert bench.assigned("east", "lamp") is None
+    assert "from the base layer" in cell.accessibleName()
+
+
+def test_everything_can_be_done_from_the_keyboard(bench: Bench) -> None:
+    instrument = bench.window.map.lanes.instruments["north"]
+    instrument.setFocus()
+    QTest.keyClick(instrument, Qt.Key.Key_Return)
+    cell = listening(bench)
+    type_keys(cell, Qt.Key.Key_F8)
+    assert bench.assigned("north") == Assignment(keys=("KEY_F8",))
+    type_keys(cell, Qt.Key.Key_Return)
+    assert cell.listening
+    type_keys(cell, Qt.Key.Key_F9)
+    assert bench.assigned("north") == Assignment(keys=("KEY_F9",))
+    QTest.keyClick(cell, Qt.Key.Key_Escape)
+    assert bench.window.map.lanes.opened is None
+    QTest.keyClick(bench.window, Qt.Key.Key_2, Qt.KeyboardModifier.ControlModifier)
+    assert bench.window.try_field.isVisible()
+
+
+def test_everything_that_takes_the_focus_has_a_name(bench: Bench) -> None:
+    bench.window.map.open_slot("left_stick.up", listen=False)
+    kinds = (QAbstractButton, QLineEdit, QListWidget)
+    found = [widget for kind in kinds for widget in bench.window.findChildren(kind) if widget.focusPolicy()]
+    assert len(found) > 40
+    assert [widget for widget in found if not widget.accessibleName()] == []
+
+
+def test_live_flows_only_while_the_window_is_not_in_front(bench: Bench) -> None:
+    QTest.keyClick(bench.window, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier)
+    assert not bench.link.live
+    assert bench.window.bar.switch.words == "Live behind this window"
+    other = QWidget()
+    bench.qtbot.addWidget(other)
+    other.show()
+    other.activateWindow()
+    bench.qtbot.waitUntil(lambda: bench.link.live)
+    assert bench.window.bar.switch.words == "Live"
+    bench.window.activateWindow()
+    bench.qtbot.waitUntil(lambda: not bench.link.live)
+
+
+def test_a_write_that_fails_is_told_and_nothing_is_lost(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
+    def full(_handle: int) -> None:
+        raise OSError(28, "No space left on device")
+
+    before = bench.document.path.read_bytes()
+    monkeypatch.setattr(os, "fsync", full)
+    bench.link.touch("home")
+    type_keys(listening(bench), Qt.Key.Key_F)
+    assert bench.document.fault == "game.toml cannot be written: no space left on device"
+    assert bench.document.path.read_bytes() == before
+    monkeypatch.undo()
+    bench.document.undo()
+    bench.document.redo()
+    assert bench.document.fault == ""
+    assert read_profile(bench.document.path) == bench.document.profile
+
+
+def test_the_practice_field_reacts(bench: Bench) -> None:
+    field = bench.window.try_field
+    bench.link.touch(outputs=[Key(1, "KEY_W", True), Pointer(2, 40, -30), Key(3, "BTN_LEFT", True)])
+    assert (field.typed.text, field.typed.down) == ("w", ["KEY_W", "BTN_LEFT"])
+    assert field.trail.points[-1][0] > 0 > field.trail.points[-1][1]
+    assert len(field.trail.clicks) == 1
+    bench.qtbot.waitUntil(lambda: field.walker.y < -0.01)
+    field.clear()
+    assert field.typed.text == "" and len(field.trail.points) == 1
+
+
+@pytest.mark.parametrize(("look", "points"), [(DAY, 8.0), (NIGHT, 10.0), (DAY, 20.0)])
+def test_both_looks_paint_at_any_font_size(make_bench: Callable[[Theme], Bench], look: object, points: float) -> None:
+    theme = Theme(NIGHT if look is NIGHT else DAY, points)
+    bench = make_bench(theme)
+    bench.window.map.open_slot("left_stick.up", listen=True)
+    bench.link.touch("south", outputs=[Key(1, "KEY_SPACE", True), Pointer(2, 4, 4)])
+    for station in (0, 1):
+        bench.window.show_station(station)
+        image = bench.window.grab().toImage()
+        colours = {
+            image.pixelColor(x, y).name() for x in range(0, image.width(), 7) for y in range(0, image.height(), 7)
+        }
+        assert {theme.look.sheet, theme.look.raised} <= colours
+        assert len(colours) > 12
+
+
+def _key(kind: QEvent.Type, key: Qt.Key) -> QEvent:
+    return QKeyEvent(kind, key.value, Qt.KeyboardModifier.NoModifier)

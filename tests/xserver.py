@@ -1,0 +1,75 @@
+"""A real X server without a screen, and a real window on it."""
+
+from __future__ import annotations
+
+import os
+import select
+import subprocess
+import time
+from collections.abc import Iterator
+
+from Xlib import X, display
+
+LIMIT_S = 20.0
+
+
+def xvfb() -> Iterator[str]:
+    """The name of the display of an Xvfb of our own."""
+    read_end, write_end = os.pipe()
+    command = ["Xvfb", "-displayfd", str(write_end), "-screen", "0", "800x600x24", "-nolisten", "tcp"]
+    server = subprocess.Popen(command, pass_fds=[write_end], stderr=subprocess.DEVNULL)
+    os.close(write_end)
+    try:
+        assert select.select([read_end], [], [], LIMIT_S)[0], "Xvfb did not start"
+        yield ":" + os.read(read_end, 16).decode().strip()
+    finally:
+        os.close(read_end)
+        server.terminate()
+        server.wait(LIMIT_S)
+
+
+class XWindow:
+    """A window that has the focus and notes what is typed and clicked into it."""
+
+    def __init__(self, name: str) -> None:
+        self.display = display.Display(name)
+        root = self.display.screen().root
+        mask = X.KeyPressMask | X.KeyReleaseMask | X.ButtonPressMask | X.ButtonReleaseMask | X.StructureNotifyMask
+        self.window = root.create_window(0, 0, 800, 600, 0, X.CopyFromParent, event_mask=mask, override_redirect=True)
+        self.window.map()
+        while self.display.next_event().type != X.MapNotify:
+            pass
+        self.window.set_input_focus(X.RevertToParent, X.CurrentTime)
+        self.display.sync()
+        self.seen: list[tuple[int, int]] = []
+
+    def wait(self, *wanted: tuple[int, int]) -> None:
+        """Waits until these events (type, key code or button) have come, in this order."""
+        end = time.monotonic() + LIMIT_S
+        while not self._has(wanted):
+            left = end - time.monotonic()
+            assert left > 0, f"waited for {wanted}, saw {self.seen}"
+            if not self.display.pending_events():
+                select.select([self.display.fileno()], [], [], left)
+            for _ in range(self.display.pending_events()):
+                event = self.display.next_event()
+                if event.type in (X.KeyPress, X.KeyRelease, X.ButtonPress, X.ButtonRelease):
+                    self.seen.append((event.type, event.detail))
+
+    def pointer(self) -> tuple[int, int]:
+        """Where the pointer is."""
+        found = self.window.query_pointer()
+        return found.root_x, found.root_y
+
+    def keys_down(self) -> list[int]:
+        """Key codes that the server holds to be down."""
+        return [
+            8 * i + bit for i, byte in enumerate(self.display.query_keymap()) for bit in range(8) if byte >> bit & 1
+        ]
+
+    def close(self) -> None:
+        self.display.close()
+
+    def _has(self, wanted: tuple[tuple[int, int], ...]) -> bool:
+        rest = iter(self.seen)
+        return all(event in rest for event in wanted)
