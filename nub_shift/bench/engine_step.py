@@ -28,10 +28,9 @@ FRAME_US = 4_000
 
 def engine_figures(quick: bool) -> list[Figure]:
     """Engine step, its growth with the size of the profile, and replay."""
-    calls, rounds = (300, 5) if quick else (2_000, 15)
-    baseline = best_seconds(_PlainDecode().work, calls, rounds)
-    step = best_seconds(_Step(_profile(3)).work, calls, rounds)
-    large = best_seconds(_Step(_profile(24)).work, calls, rounds)
+    calls, rounds = (300, 10) if quick else (1_000, 40)
+    works = [_PlainDecode().work, _Step(_profile(3)).work, _Step(_profile(24)).work]
+    baseline, step, large = best_seconds(works, calls, rounds)
     return [
         Figure("plain decode of a full frame and one write", baseline * 1e6, "µs"),
         Figure("engine step, full frame, 3 layers on", step * 1e6, "µs", 30.0),
@@ -89,7 +88,7 @@ class _PlainDecode:
     def __init__(self) -> None:
         events = [(0, 0, EV_ABS if "." in channel else EV_KEY, at, at * 7) for at, channel in enumerate(_CHANNELS)]
         self._data = b"".join(_EVENT.pack(*event) for event in [*events, (0, 0, EV_SYN, SYN_REPORT, 0)])
-        self._names = {at: channel for at, channel in enumerate(_CHANNELS)}
+        self._names = dict(enumerate(_CHANNELS))
         self._sink = os.open(os.devnull, os.O_WRONLY)
 
     def work(self) -> None:

@@ -30,17 +30,21 @@ class Figure:
         return self.value >= self.limit if self.more_is_better else self.value <= self.limit
 
 
-def best_seconds(work: Callable[[], object], calls: int, rounds: int) -> float:
-    """Seconds a call: the best of several rounds, since everything else on the machine only adds."""
-    best = float("inf")
+def best_seconds(works: list[Callable[[], object]], calls: int, rounds: int) -> list[float]:
+    """Seconds a call for each of several works: the best of all rounds, since all else on the machine only adds.
+
+    The works take turns, so that a slow spell of the machine hits them alike.
+    """
+    best = [float("inf")] * len(works)
     gc.collect()
     gc.disable()
     try:
         for _ in range(rounds):
-            start = time.perf_counter()
-            for _ in range(calls):
-                work()
-            best = min(best, (time.perf_counter() - start) / calls)
+            for place, work in enumerate(works):
+                start = time.perf_counter()
+                for _ in range(calls):
+                    work()
+                best[place] = min(best[place], (time.perf_counter() - start) / calls)
     finally:
         gc.enable()
     return best

@@ -19,35 +19,33 @@ SECTOR_WAYS: tuple[tuple[str, ...], ...] = (
 )
 
 
-def angle_of(x: float, y: float) -> float:
-    """Degrees clockwise from up, 0 to 360, of a stick position (y downwards)."""
-    return degrees(atan2(x, -y)) % 360.0
+class Sectors:
+    """The sectors of one stick. Angles are in degrees clockwise from up; positions have y downwards."""
 
+    def __init__(self, feel: Directions) -> None:
+        four = feel.ways == 4
+        self._on = feel.on
+        self._off = feel.off
+        self._straight = 45.0 if four else (90.0 - feel.diagonal_degrees) / 2.0  # half the width of a straight one
+        diagonal = 0.0 if four else feel.diagonal_degrees / 2.0
+        self._stay = [width + feel.hysteresis_degrees for width in (self._straight, diagonal)] * 4
 
-def half_width(sector: int, feel: Directions) -> float:
-    """Half the width of a sector in degrees."""
-    if feel.ways == 4:
-        return 45.0
-    return (feel.diagonal_degrees if sector % 2 else 90.0 - feel.diagonal_degrees) / 2.0
-
-
-def sector_at(angle: float, feel: Directions) -> int:
-    """The sector in which an angle lies, hysteresis left aside. A border belongs to the straight sector."""
-    straight = int((angle + 45.0) // 90.0) % 4 * 2
-    offset = (angle - straight * 45.0 + 180.0) % 360.0 - 180.0
-    if feel.ways == 4 or abs(offset) <= half_width(straight, feel):
-        return straight
-    return (straight + (1 if offset > 0 else -1)) % 8
-
-
-def next_sector(current: int | None, x: float, y: float, feel: Directions) -> int | None:
-    """The sector that follows `current` when the stick is at (x, y); None is the middle."""
-    radius = hypot(x, y)
-    if radius < (feel.on if current is None else feel.off):
-        return None
-    angle = angle_of(x, y)
-    if current is not None:
-        offset = abs((angle - current * 45.0 + 180.0) % 360.0 - 180.0)
-        if offset <= half_width(current, feel) + feel.hysteresis_degrees:
+    def next(self, current: int | None, x: float, y: float) -> int | None:
+        """The sector that follows `current` when the stick is at (x, y); None is the middle."""
+        radius = hypot(x, y)
+        if current is None:
+            return None if radius < self._on else self.at(degrees(atan2(x, -y)))
+        if radius < self._off:
+            return None
+        angle = degrees(atan2(x, -y))
+        if abs((angle - current * 45.0 + 180.0) % 360.0 - 180.0) <= self._stay[current]:
             return current
-    return sector_at(angle, feel)
+        return self.at(angle)
+
+    def at(self, angle: float) -> int:
+        """The sector in which an angle lies, hysteresis left aside. A border belongs to the straight sector."""
+        straight = int((angle + 45.0) // 90.0) % 4 * 2
+        offset = (angle - straight * 45.0 + 180.0) % 360.0 - 180.0
+        if abs(offset) <= self._straight:
+            return straight
+        return (straight + (1 if offset > 0 else -1)) % 8

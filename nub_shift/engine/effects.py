@@ -52,13 +52,11 @@ class KeysEffect:
     owns_slot = False
 
     def begin(self, desk: Desk, t_us: int) -> Run:
-        for code in self.codes:
-            desk.ledger.press(code, t_us, desk.out)
+        desk.ledger.press(self.codes, t_us, desk.out)
         return self
 
     def end(self, desk: Desk, t_us: int) -> None:
-        for code in reversed(self.codes):
-            desk.ledger.release(code, t_us, desk.out)
+        desk.ledger.release(self.codes, t_us, desk.out)
 
 
 @dataclass(frozen=True, eq=False)

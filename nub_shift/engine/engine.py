@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from nub_shift.engine.effects import Desk, Effect, LayerEffect, Run
+from nub_shift.engine.effects import Desk, Effect
 from nub_shift.engine.layers import LayerStack
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.pointer import PointerMotion
 from nub_shift.engine.program import Program
-from nub_shift.engine.readers import ButtonReader, Edge, StageReader, StickReader, Take
+from nub_shift.engine.readers import Slot, StageReader, StickReader, Take
 from nub_shift.engine.values import Frame, Output
-from nub_shift.model.controls import CONTINUOUS_SLOTS, CONTROLS, Kind
+from nub_shift.model.controls import CONTROLS, Kind
 from nub_shift.model.profile import Feel
 
 
@@ -30,14 +30,6 @@ class EngineState:
     down: tuple[str, ...]
 
 
-@dataclass
-class _Pressed:
-    """A slot that is down. After a stop nothing runs until the slot is pressed again."""
-
-    effect: Effect | None = None
-    run: Run | None = None
-
-
 class Engine:
     """Turns the frames of one pad into outputs, by one profile.
 
@@ -48,7 +40,7 @@ class Engine:
     def __init__(self, program: Program, ledger: Ledger | None = None) -> None:
         self._desk = Desk(ledger if ledger is not None else Ledger(), LayerStack(), [])
         self._pointer = PointerMotion()
-        self._pressed: dict[str, _Pressed] = {}
+        self._pressed: dict[Slot, None] = {}  # in the order in which they were pressed
         self._values: dict[str, float] = {}
         self._now_us = 0
         self._set_program(program)
@@ -72,8 +64,8 @@ class Engine:
     def stop(self, now_us: int) -> list[Output]:
         """Releases all that this engine holds. Held controls do nothing until `resume` or until pressed again."""
         out = self._step(now_us)
-        for pressed in reversed(self._pressed.values()):
-            self._end(pressed)
+        for slot in reversed(self._pressed):
+            self._end(slot)
         self._desk.layers.changed = False
         self._sheet = self._program.sheet(self._desk.layers.on)
         self._pointer.set_velocity(0.0, 0.0, self._now_us, out)
@@ -92,9 +84,9 @@ class Engine:
         out = self.stop(now_us)
         self._set_program(program)
         self._read(self._values)
-        self._pressed.update((edge.slot, _Pressed()) for edge in self._edges)
-        self._edges.clear()
-        self._touched.clear()
+        self._pressed.update(dict.fromkeys(self._changed))
+        self._changed.clear()
+        self._moved.clear()
         return out + self.resume(now_us)
 
     def forget_pad(self, now_us: int) -> list[Output]:
@@ -108,36 +100,37 @@ class Engine:
         """A look at the engine; changes nothing."""
         on = (0, *self._desk.layers.on)
         layers = tuple(self._program.layer_ids[index] for index in on)
-        return EngineState(layers, tuple(self._pressed), self._desk.ledger.down)
+        return EngineState(layers, tuple(slot.name for slot in self._pressed), self._desk.ledger.down)
 
     def _set_program(self, program: Program) -> None:
         self._program = program
         self._sheet = program.sheet(())
         self._pressed.clear()
-        self._edges: list[Edge] = []
-        self._touched: list[StickReader] = []
+        self._changed: list[Slot] = []
+        self._moved: list[StickReader] = []
         self._sticks: list[StickReader] = []
-        self._takes = self._make_readers(program.profile.feel)
+        self._buttons: dict[str, Slot] = {}
+        self._takes: dict[str, Take] = {}
+        self._make_readers(program.profile.feel)
 
-    def _make_readers(self, feel: Feel) -> dict[str, Take]:
-        takes: dict[str, Take] = {}
+    def _make_readers(self, feel: Feel) -> None:
+        takes = self._takes
         for control in CONTROLS:
             match control.kind:
                 case Kind.STICK:
-                    stick = StickReader(control.name, getattr(feel, control.name), self._edges, self._touched)
+                    stick = StickReader(control.name, getattr(feel, control.name), self._changed, self._moved)
                     self._sticks.append(stick)
                     takes[f"{control.name}.x"] = stick.take_x
                     takes[f"{control.name}.y"] = stick.take_y
                     click = f"{control.name}.click"
-                    takes[click] = ButtonReader(click, self._edges).take
+                    self._buttons[click] = Slot(click)
                 case Kind.TRIGGER:
                     stage = getattr(feel, control.name).light
-                    takes[control.name] = StageReader(f"{control.name}.light", stage, self._edges).take
+                    takes[control.name] = StageReader(Slot(f"{control.name}.light"), stage, self._changed).take
                 case Kind.BUTTON | Kind.PAD_CROSS:
-                    takes.update((channel, ButtonReader(channel, self._edges).take) for channel in control.channels)
+                    self._buttons.update((channel, Slot(channel)) for channel in control.channels)
                 case Kind.MOTION:
                     pass  # no slot follows motion yet
-        return takes
 
     def _step(self, t_us: int) -> list[Output]:
         """Begins a step: time moves on to `t_us`, and what was due by then happens."""
@@ -148,47 +141,54 @@ class Engine:
         return out
 
     def _read(self, values: dict[str, float]) -> None:
-        takes = self._takes
+        """Notes in `_changed` what a frame changes. Buttons are dealt with here: they are most of a frame."""
+        buttons, takes, changed = self._buttons, self._takes, self._changed
         for channel, value in values.items():
-            take = takes.get(channel)
-            if take is not None:
-                take(value)
-        for stick in self._touched:
+            slot = buttons.get(channel)
+            if slot is not None:
+                down = value > 0.5
+                if down is not slot.down:
+                    slot.down = down
+                    changed.append(slot)
+            elif channel in takes:
+                takes[channel](value)
+        for stick in self._moved:
             stick.settle()
 
     def _act(self) -> None:
-        """Acts on the edges of a frame, then moves the pointer as the sticks stand."""
-        edges = self._edges
-        if len(edges) > 1:
+        """Acts on the slots that a frame changed, then moves the pointer as the sticks stand."""
+        changed, pressed, layers = self._changed, self._pressed, self._desk.layers
+        if len(changed) > 1:
+            shifts = self._sheet.shifts
             # A layer that is pressed in the same frame as a button applies to that button already.
-            edges.sort(key=self._brings_no_layer)
-        for edge in edges:
-            if edge.down:
-                self._press(edge.slot)
+            first = [slot for slot in changed if slot.down and slot.name in shifts]
+            if first:
+                changed.sort(key=lambda slot: slot not in first)
+        desk, now_us = self._desk, self._now_us
+        for slot in changed:  # `_begin` and `_end` written out: this is the engine's innermost loop
+            if slot.down:
+                pressed[slot] = None
+                effect = slot.effect = self._sheet.effects.get(slot.name)
+                slot.run = None if effect is None else effect.begin(desk, now_us)
             else:
-                self._release(edge.slot)
-            if self._desk.layers.changed:
+                del pressed[slot]
+                run = slot.run
+                slot.run = slot.effect = None
+                if run is not None:
+                    run.end(desk, now_us)
+            if layers.changed:
                 self._resolve_layers()
-        edges.clear()
-        self._touched.clear()
+        changed.clear()
+        self._moved.clear()
         self._move_pointer()
 
-    def _brings_no_layer(self, edge: Edge) -> bool:
-        return not (edge.down and isinstance(self._sheet.effects.get(edge.slot), LayerEffect))
+    def _begin(self, slot: Slot, effect: Effect | None) -> None:
+        slot.effect = effect
+        slot.run = effect.begin(self._desk, self._now_us) if effect is not None else None
 
-    def _press(self, slot: str) -> None:
-        pressed = self._pressed[slot] = _Pressed()
-        self._begin(pressed, self._sheet.effects.get(slot))
-
-    def _release(self, slot: str) -> None:
-        self._end(self._pressed.pop(slot))
-
-    def _begin(self, pressed: _Pressed, effect: Effect | None) -> None:
-        pressed.effect = effect
-        pressed.run = effect.begin(self._desk, self._now_us) if effect is not None else None
-
-    def _end(self, pressed: _Pressed) -> None:
-        run, pressed.run, pressed.effect = pressed.run, None, None
+    def _end(self, slot: Slot) -> None:
+        run = slot.run
+        slot.run = slot.effect = None
         if run is not None:
             run.end(self._desk, self._now_us)
 
@@ -204,15 +204,16 @@ class Engine:
             self._resolve_continuous()
 
     def _resolve_continuous(self) -> None:
-        for slot, pressed in self._pressed.items():
-            if slot not in CONTINUOUS_SLOTS or (pressed.effect is not None and pressed.effect.owns_slot):
+        for slot in self._pressed:
+            if not slot.continuous or (slot.effect is not None and slot.effect.owns_slot):
                 continue
-            effect = self._sheet.effects.get(slot)
-            if effect is not pressed.effect:
-                old = _Pressed(pressed.effect, pressed.run)
+            effect = self._sheet.effects.get(slot.name)
+            if effect is not slot.effect:
+                before = slot.run
                 # The new one first: a key that both hold stays down.
-                self._begin(pressed, effect)
-                self._end(old)
+                self._begin(slot, effect)
+                if before is not None:
+                    before.end(self._desk, self._now_us)
 
     def _move_pointer(self) -> None:
         vx = vy = 0.0

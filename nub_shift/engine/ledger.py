@@ -19,22 +19,26 @@ class Ledger:
         """The codes that are down, in the order in which they went down."""
         return tuple(self._holders)
 
-    def press(self, code: str, t_us: int, out: list[Output]) -> None:
-        """Adds a holder; the first one sends the key down."""
-        count = self._holders.get(code, 0)
-        self._holders[code] = count + 1
-        if count == 0:
-            out.append(Key(t_us, code, True))
+    def press(self, codes: tuple[str, ...], t_us: int, out: list[Output]) -> None:
+        """Adds a holder to each code, in order; the first holder sends a key down."""
+        holders = self._holders
+        for code in codes:
+            count = holders.get(code, 0)
+            holders[code] = count + 1
+            if count == 0:
+                out.append(Key(t_us, code, True))
 
-    def release(self, code: str, t_us: int, out: list[Output]) -> None:
-        """Takes a holder away; the last one sends the key up.
+    def release(self, codes: tuple[str, ...], t_us: int, out: list[Output]) -> None:
+        """Takes a holder from each code, in reverse order; the last holder sends a key up.
 
         Raises:
-            KeyError: nobody holds `code`; that is a fault of the caller.
+            KeyError: nobody holds a code; that is a fault of the caller.
         """
-        count = self._holders[code]
-        if count > 1:
-            self._holders[code] = count - 1
-        else:
-            del self._holders[code]
-            out.append(Key(t_us, code, False))
+        holders = self._holders
+        for code in reversed(codes):
+            count = holders[code]
+            if count > 1:
+                holders[code] = count - 1
+            else:
+                del holders[code]
+                out.append(Key(t_us, code, False))

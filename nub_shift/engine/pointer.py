@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from math import ceil
+from math import ceil, inf
 
 from nub_shift.engine.values import US_PER_SECOND, Output, Pointer
 
 TICK_US = 1_000
 # A caller who is this late was suspended or stopped; a busy machine is late by a few milliseconds.
 GAP_US = 250_000
-_ALMOST = 1e-9
+_WHOLE = 1.0 - 1e-9  # what rounding leaves of a whole count
+# Counts a second; slower than this a count takes days, and nobody needs to be woken for it.
+_SLOWEST = 1e-6
 
 
 class PointerMotion:
@@ -69,12 +71,17 @@ class PointerMotion:
 
     def _next_due(self) -> int | None:
         """The first tick at which either axis has a whole count."""
-        waits = [
-            (1.0 - _ALMOST - (rest if v > 0 else -rest)) / abs(v) * US_PER_SECOND
-            for v, rest in ((self._vx, self._rest_x), (self._vy, self._rest_y))
-            if v
-        ]
-        if not waits:
+        seconds = min(_seconds_to_count(self._vx, self._rest_x), _seconds_to_count(self._vy, self._rest_y))
+        if seconds == inf:
             return None
-        ticks = ceil((self._at_us + max(min(waits), 1.0) - self._grid_us) / TICK_US)
+        ticks = ceil((self._at_us + max(seconds * US_PER_SECOND, 1.0) - self._grid_us) / TICK_US)
         return self._grid_us + ticks * TICK_US
+
+
+def _seconds_to_count(velocity: float, rest: float) -> float:
+    """How long until the rest is a whole count at that velocity."""
+    if velocity > _SLOWEST:
+        return (_WHOLE - rest) / velocity
+    if velocity < -_SLOWEST:
+        return (_WHOLE + rest) / -velocity
+    return inf

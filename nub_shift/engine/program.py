@@ -16,11 +16,13 @@ class Sheet:
     Attributes:
         effects: slot to effect, for slots that are pressed.
         pointers: stick to pointer speed, for sticks that move the pointer.
+        shifts: the slots that bring a layer on.
     """
 
     def __init__(self, effects: dict[str, Effect], pointers: dict[str, PointerSpeed]) -> None:
         self.effects = effects
         self.pointers = pointers
+        self.shifts = frozenset(slot for slot, effect in effects.items() if isinstance(effect, LayerEffect))
 
 
 class Program:

@@ -1,99 +1,112 @@
-"""One reader a control: channel values in, edges of its slots out."""
+"""Slots, and the readers of analogue controls: channel values in, slots that changed out.
+
+A button needs no reader: its channel is its slot.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import NamedTuple
 
-from nub_shift.engine.directions import SECTOR_WAYS, next_sector
+from nub_shift.engine.directions import SECTOR_WAYS, Sectors
+from nub_shift.engine.effects import Effect, Run
 from nub_shift.engine.shaping import shaped_stick
+from nub_shift.model.controls import CONTINUOUS_SLOTS, WAYS
 from nub_shift.model.profile import Stage, StickFeel
 
 
-class Edge(NamedTuple):
-    """A slot goes down or up."""
+class Slot:
+    """One slot at work.
 
-    slot: str
-    down: bool
+    Attributes:
+        down: whether it is pressed.
+        effect: what its press began; None if nothing, or if a stop has ended it.
+        run: what its release will end.
+        continuous: whether it follows layers while it is pressed.
+    """
+
+    __slots__ = ("continuous", "down", "effect", "name", "run")
+
+    def __init__(self, name: str) -> None:
+        self.name = name
+        self.continuous = name in CONTINUOUS_SLOTS
+        self.down = False
+        self.effect: Effect | None = None
+        self.run: Run | None = None
 
 
 Take = Callable[[float], None]
 
 
-class ButtonReader:
-    """A button: down above one half."""
-
-    def __init__(self, slot: str, edges: list[Edge]) -> None:
-        self._slot = slot
-        self._edges = edges
-        self.down = False
-
-    def take(self, value: float) -> None:
-        """Takes a value and appends an edge where it changes."""
-        down = value > 0.5
-        if down is not self.down:
-            self.down = down
-            self._edges.append(Edge(self._slot, down))
-
-
 class StageReader:
     """A trigger stage: down from `on`, up below `off`."""
 
-    def __init__(self, slot: str, stage: Stage, edges: list[Edge]) -> None:
+    def __init__(self, slot: Slot, stage: Stage, changed: list[Slot]) -> None:
         self._slot = slot
         self._stage = stage
-        self._edges = edges
-        self.down = False
+        self._changed = changed
 
     def take(self, value: float) -> None:
-        """Takes a value from 0 to 1 and appends an edge where the stage changes."""
-        down = value >= (self._stage.off if self.down else self._stage.on)
-        if down is not self.down:
-            self.down = down
-            self._edges.append(Edge(self._slot, down))
+        """Takes a value from 0 to 1 and notes the slot if the stage changes."""
+        slot = self._slot
+        down = value >= (self._stage.off if slot.down else self._stage.on)
+        if down is not slot.down:
+            slot.down = down
+            self._changed.append(slot)
 
 
 class StickReader:
-    """A stick: its directions as edges, and its shaped position.
+    """A stick: its directions as slots, and its shaped position.
 
     Both axes of one frame are taken first; `settle` then acts on them together.
     """
 
-    def __init__(self, name: str, feel: StickFeel, edges: list[Edge], touched: list[StickReader]) -> None:
+    def __init__(self, name: str, feel: StickFeel, changed: list[Slot], moved: list[StickReader]) -> None:
         self.name = name
+        ways = {way: Slot(f"{name}.{way}") for way in WAYS}
+        self.slots = tuple(ways.values())
+        self._sectors = Sectors(feel.directions)
+        self._sector_slots = [tuple(ways[way] for way in sector) for sector in SECTOR_WAYS]
         self._feel = feel
-        self._edges = edges
-        self._touched = touched
+        self._changed = changed
+        self._moved = moved
         self._x = 0.0
         self._y = 0.0
         self._sector: int | None = None
-        self.position = (0.0, 0.0)
+
+    @property
+    def position(self) -> tuple[float, float]:
+        """The shaped position, x to the right, y downwards, within the unit circle."""
+        return shaped_stick(self._x, self._y, self._feel)
 
     def take_x(self, value: float) -> None:
         """Takes the position to the right, -1 to 1."""
         self._x = value
-        self._touch()
+        if self not in self._moved:
+            self._moved.append(self)
 
     def take_y(self, value: float) -> None:
         """Takes the position downwards, -1 to 1."""
         self._y = value
-        self._touch()
-
-    def _touch(self) -> None:
-        if self not in self._touched:
-            self._touched.append(self)
+        if self not in self._moved:
+            self._moved.append(self)
 
     def settle(self) -> None:
-        """Computes the shaped position and appends the edges of the directions, what goes down first.
+        """Notes the directions that change, what goes down first.
 
         Down before up, so that a key which serves both directions stays down in between.
         """
-        self.position = shaped_stick(self._x, self._y, self._feel)
-        sector = next_sector(self._sector, self._x, self._y, self._feel.directions)
-        if sector == self._sector:
+        before = self._sector
+        after = self._sectors.next(before, self._x, self._y)
+        if after == before:
             return
-        before = SECTOR_WAYS[self._sector] if self._sector is not None else ()
-        after = SECTOR_WAYS[sector] if sector is not None else ()
-        self._sector = sector
-        self._edges += [Edge(f"{self.name}.{way}", True) for way in after if way not in before]
-        self._edges += [Edge(f"{self.name}.{way}", False) for way in before if way not in after]
+        self._sector = after
+        old = self._sector_slots[before] if before is not None else ()
+        new = self._sector_slots[after] if after is not None else ()
+        for slot in new:
+            if slot not in old:
+                slot.down = True
+                self._changed.append(slot)
+        for slot in old:
+            if slot not in new:
+                slot.down = False
+                self._changed.append(slot)

@@ -23,7 +23,7 @@ class Frame(msgspec.Struct, frozen=True):
     values: dict[str, float]
 
 
-class Key(msgspec.Struct, frozen=True, tag_field="kind", tag="key"):
+class Key(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="key"):
     """A key or mouse button goes down or up. `code` is its kernel name."""
 
     t_us: int
@@ -31,7 +31,7 @@ class Key(msgspec.Struct, frozen=True, tag_field="kind", tag="key"):
     down: bool
 
 
-class Pointer(msgspec.Struct, frozen=True, tag_field="kind", tag="pointer"):
+class Pointer(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="pointer"):
     """The pointer moves by whole counts, x to the right, y downwards."""
 
     t_us: int
@@ -39,7 +39,7 @@ class Pointer(msgspec.Struct, frozen=True, tag_field="kind", tag="pointer"):
     dy: int
 
 
-class Wheel(msgspec.Struct, frozen=True, tag_field="kind", tag="wheel"):
+class Wheel(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="wheel"):
     """The wheel turns, in 120ths of a click, x to the right, y away from the user."""
 
     t_us: int

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import cos, radians, sin
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPen, QPixmap, QPolygonF
 
 from nub_shift.ui.theme import Theme
 
@@ -184,17 +184,16 @@ def draw_motion(painter: QPainter, theme: Theme, rect: QRectF, yaw: float, pitch
     painter.drawLine(centre + offset, centre + offset + QPointF(arm.y(), -arm.x()) * 0.35)
 
 
-def draw_sheet(painter: QPainter, theme: Theme, rect: QRectF) -> None:
-    """The ground of every station: a sheet with a fine grid of dots."""
-    painter.fillRect(rect, theme.colour("sheet"))
+def sheet_brush(theme: Theme) -> QBrush:
+    """The ground of every station, a sheet with a fine grid of dots, as a brush to fill with."""
     step = theme.px(20)
+    tile = QPixmap(step, step)
+    tile.fill(theme.colour("sheet"))
+    painter = QPainter(tile)
     painter.setPen(QPen(theme.colour("grid"), 1.6))
-    points = [
-        QPointF(x, y)
-        for x in range(int(rect.x()) // step * step, int(rect.right()) + step, step)
-        for y in range(int(rect.y()) // step * step, int(rect.bottom()) + step, step)
-    ]
-    painter.drawPoints(QPolygonF(points))
+    painter.drawPoint(1, 1)
+    painter.end()
+    return QBrush(tile)
 
 
 def soft(colour: QColor, alpha: int) -> QColor:

@@ -91,7 +91,7 @@ class Tape(QWidget):
             self._label(painter, row, control.label, "pad")
             if control.kind in (Kind.STICK, Kind.TRIGGER, Kind.MOTION):
                 for channel in control.channels:
-                    if channel in self.track.traces and "accel" not in channel:
+                    if channel in self.track.traces:
                         self._paint_trace(painter, row, channel, control.kind, now_us)
             bars = [bar for bar in self.track.pad_bars if bar.name in control.channels]
             self._paint_bars(painter, row, band, bars, "pad", now_us)
@@ -143,15 +143,18 @@ class Tape(QWidget):
 
     def _paint_trace(self, painter: QPainter, row: QRectF, channel: str, kind: Kind, now_us: int) -> None:
         scale = 1 / 180 if kind is Kind.MOTION else 1.0
-        points = self.track.traces[channel]
         middle = row.center().y() if kind is not Kind.TRIGGER else row.bottom() - 1
         reach = (row.height() / 2 - 1) if kind is not Kind.TRIGGER else -(row.height() - 3)
-        line = QPolygonF()
-        for t_us, value in points:
-            x = self._x(row, t_us, now_us)
-            line.append(QPointF(x, middle + max(-1.0, min(value * scale, 1.0)) * reach))
-        if points:
-            line.append(QPointF(row.right(), line[line.size() - 1].y()))
+        left, right, per_us = row.x(), row.right(), row.width() / SPAN_US
+        line = QPolygonF(
+            [
+                QPointF(
+                    max(left, right - (now_us - t_us) * per_us), middle + max(-1.0, min(value * scale, 1.0)) * reach
+                )
+                for t_us, value in self.track.traces[channel]
+            ]
+        )
+        line.append(QPointF(right, line[line.size() - 1].y()))
         painter.setPen(QPen(self.theme.colour("pad", 255 if channel.endswith(("x", "trigger")) else 150), 1.3))
         painter.drawPolyline(line)
 

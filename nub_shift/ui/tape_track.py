@@ -10,7 +10,8 @@ from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS, Kind
 from nub_shift.runner.messages import Telemetry
 
 SPAN_US = 8_000_000
-_STILL = 0.06
+_STILL = 0.06  # of full deflection
+_STEP_US = 40_000
 _TURNING = 8.0  # degrees a second
 
 
@@ -51,6 +52,7 @@ class TapeTrack:
         self.pointer: deque[tuple[int, int, int]] = deque()
         self.last_us = 0
         self._open: dict[str, Bar] = {}
+        self._moved_us: dict[str, int] = {}  # control to when it last moved
 
     def take(self, packet: Telemetry) -> None:
         """Adds a packet."""
@@ -75,10 +77,7 @@ class TapeTrack:
         """Controls that moved within the span, in the order of the lanes."""
         since = now_us - SPAN_US
         names = {CONTROL_OF_CHANNEL[bar.name].name for bar in self.pad_bars if (bar.end_us or now_us) > since}
-        for channel, points in self.traces.items():
-            limit = _TURNING if "gyro" in channel else _STILL
-            if "accel" not in channel and any(t_us > since and abs(value) > limit for t_us, value in points):
-                names.add(CONTROL_OF_CHANNEL[channel].name)
+        names.update(name for name, t_us in self._moved_us.items() if t_us > since)
         return [control.name for control in CONTROLS if control.name in names]
 
     def active_keys(self, now_us: int) -> list[str]:
@@ -97,9 +96,19 @@ class TapeTrack:
             bars.append(self._open[name])
 
     def _trace(self, channel: str, t_us: int, value: float) -> None:
-        points = self.traces.setdefault(channel, deque())
-        if abs(value - (points[-1][1] if points else 0.0)) > 0.02:
+        """Adds a point if it differs by what an eye can see; noise at rest adds none."""
+        if "accel" in channel:
+            return
+        motion = "gyro" in channel
+        points = self.traces.setdefault(channel, deque([(t_us, 0.0)]))
+        last_us, last = points[-1]
+        if abs(value) > (_TURNING if motion else _STILL):
+            self._moved_us[CONTROL_OF_CHANNEL[channel].name] = t_us
             self.last_us = max(self.last_us, t_us)
+        if abs(value - last) < (_TURNING / 4 if motion else _STILL / 4):
+            return
+        if t_us - last_us > _STEP_US:
+            points.append((t_us - _STEP_US, last))  # it stayed there until just now
         points.append((t_us, value))
 
     def _forget(self, before_us: int) -> None:

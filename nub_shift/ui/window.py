@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QRectF, Qt
+from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QStackedWidget, QVBoxLayout, QWidget
 
@@ -42,6 +42,7 @@ class Window(QWidget):
         super().__init__()
         self.theme = theme
         self.live = Live()
+        self._ground = drawing.sheet_brush(theme)
         self._document = document
         self._link = link
         self.setWindowTitle(f"{document.profile.title} – Nub Shift")
@@ -99,8 +100,9 @@ class Window(QWidget):
         self._link.end()
         super().closeEvent(event)
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        drawing.draw_sheet(QPainter(self), self.theme, QRectF(self.rect()))
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        if event is not None:
+            QPainter(self).fillRect(event.rect(), self._ground)
 
     def _make_tab_row(self) -> QHBoxLayout:
         theme = self.theme
