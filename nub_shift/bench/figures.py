@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import gc
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 
@@ -30,7 +30,7 @@ class Figure:
         return self.value >= self.limit if self.more_is_better else self.value <= self.limit
 
 
-def best_seconds(works: list[Callable[[], object]], calls: int, rounds: int) -> list[float]:
+def best_seconds(works: Sequence[Callable[[], object]], calls: int, rounds: int) -> list[float]:
     """Seconds a call for each of several works: the best of all rounds, since all else on the machine only adds.
 
     The works take turns, so that a slow spell of the machine hits them alike.

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 
 from nub_shift.engine.values import Frame
 from nub_shift.pads.gamepad import Wiring
@@ -33,27 +33,26 @@ class Decoder:
             middle = (wiring.axes[code].minimum + wiring.axes[code].maximum) / 2
             self._stores[EV_ABS, code] = _hat(pair, middle)
 
-    def decode(self, events: Iterable[tuple[int, int, int, int]]) -> list[Frame]:
-        """Takes events (time in microseconds, type, code, value); returns the frames that they complete.
+    def decode(self, events: Iterable[tuple[int, int, int, int]]) -> Iterator[Frame]:
+        """Takes events (time in microseconds, type, code, value); yields the frames that they complete.
 
         After SYN_DROPPED the rest of that packet is worth nothing, as the kernel's document says.
         """
-        frames = []
+        stores = self._stores
         for t_us, kind, code, value in events:
             if kind != EV_SYN:
-                store = self._stores.get((kind, code))
+                store = stores.get((kind, code))
                 if store is not None:
                     store(self._collected, value)
             elif code == SYN_REPORT:
+                collected, self._collected = self._collected, {}
                 if self._dropping:
                     self._dropping = False
                     self.needs_state = True
-                elif self._collected:
-                    frames.append(Frame(t_us, self._collected))
-                self._collected = {}
+                elif collected:
+                    yield Frame(t_us, collected)
             elif code == SYN_DROPPED:
                 self._dropping = True
-        return frames
 
     def state_frame(self, t_us: int, keys_down: Iterable[int], axes: dict[int, int]) -> Frame:
         """A frame of all channels from the device's present state."""
@@ -70,9 +69,7 @@ class Decoder:
 
 def replayed(wiring: Wiring, events: Iterable[Event]) -> Iterable[Frame]:
     """The frames of a recording, one by one. A recording has no state to read anew after dropped events."""
-    decoder = Decoder(wiring)
-    for event in events:
-        yield from decoder.decode((event,))
+    return Decoder(wiring).decode(events)
 
 
 def _button(channel: str) -> Store:
