@@ -54,7 +54,7 @@ class Telemetry(msgspec.Struct, frozen=True):
         t_us: when the packet was made.
         values: channels that changed, with their present values.
         touches: every change of a digital channel.
-        outputs: every key and wheel output; pointer motion as one sum.
+        outputs: every key and wheel output; pointer motion in sums over 8 ms.
         layers: ids of the layers that are on.
         slots: slots that are pressed.
     """

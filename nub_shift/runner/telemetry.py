@@ -14,6 +14,8 @@ DIGITAL = frozenset(
 )
 # A subscriber that falls this far behind gets the present state and a gap, not a growing backlog.
 MAX_BACKLOG = 5_000
+# Pointer motion is told in sums over stretches of this length: fine enough to draw its path.
+POINTER_US = 8_000
 
 
 class TelemetryFeed:
@@ -24,7 +26,6 @@ class TelemetryFeed:
         self._values = dict(values)
         self._touches: list[Touch] = []
         self._outputs: list[Output] = []
-        self._pointer: Pointer | None = None
         self._dirty = True
         self._next_us = 0
 
@@ -40,11 +41,16 @@ class TelemetryFeed:
     def note_outputs(self, outputs: list[Output]) -> None:
         """Takes what the game got, or would have got."""
         for output in outputs:
-            if isinstance(output, Pointer):
-                before = self._pointer
-                dx, dy = (before.dx, before.dy) if before is not None else (0, 0)
-                self._pointer = Pointer(output.t_us, dx + output.dx, dy + output.dy)
-            elif len(self._outputs) < MAX_BACKLOG:
+            if len(self._outputs) >= MAX_BACKLOG:
+                break
+            before = self._outputs[-1] if self._outputs else None
+            if (
+                isinstance(output, Pointer)
+                and isinstance(before, Pointer)
+                and output.t_us // POINTER_US == before.t_us // POINTER_US
+            ):
+                self._outputs[-1] = Pointer(before.t_us, before.dx + output.dx, before.dy + output.dy)
+            else:
                 self._outputs.append(output)
         self._dirty = self._dirty or bool(outputs)
 
@@ -60,10 +66,8 @@ class TelemetryFeed:
         """The packet that is due, if one is."""
         if not self._dirty or now_us < self._next_us:
             return None
-        if self._pointer is not None:
-            self._outputs.append(self._pointer)
         made = Telemetry(now_us, self._values, self._touches, self._outputs, layers, slots)
-        self._values, self._touches, self._outputs, self._pointer = {}, [], [], None
+        self._values, self._touches, self._outputs = {}, [], []
         self._dirty = False
         self._next_us = now_us + self._period_us
         return made

@@ -75,6 +75,7 @@ class Window(QWidget):
     def show_station(self, place: int) -> None:
         """Shows a station by its place in the order of work."""
         self._stations.setCurrentIndex(place)
+        (self.map.moves.list if place == 0 else self._tabs[place]).setFocus(Qt.FocusReason.OtherFocusReason)
         for index, tab in enumerate(self._tabs):
             tab.setChecked(index == place)
 

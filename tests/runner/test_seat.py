@@ -115,4 +115,4 @@ def test_telemetry_is_thinned_and_silent_when_nothing_happens() -> None:
     assert packet is not None
     assert packet.values == {"left_stick.x": 0.7, "south": 1.0}
     assert [touch.down for touch in packet.touches] == [False, True] * 4
-    assert packet.outputs == [Pointer(START_US + 7000, 16, -8)]
+    assert packet.outputs == [Pointer(START_US, 16, -8)]

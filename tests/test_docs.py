@@ -1,0 +1,76 @@
+"""The documents name only what exists."""
+
+from __future__ import annotations
+
+import re
+import subprocess
+import tomllib
+from pathlib import Path
+
+import pytest
+from click.testing import CliRunner
+
+from nub_shift.cli.main import main
+from nub_shift.model.controls import CONTROL_OF_SLOT
+from nub_shift.ui.window import SHORTCUTS
+
+ROOT = Path(__file__).parents[1]
+DOCS = [ROOT / "README.md", *sorted((ROOT / "docs").glob("*.md"))]
+
+
+def code_spans(text: str) -> set[str]:
+    return set(re.findall(r"`([^`\n]+)`", text))
+
+
+@pytest.mark.parametrize("path", DOCS, ids=lambda path: path.name)
+def test_every_path_that_is_named_exists(path: Path) -> None:
+    text = path.read_text()
+    links = [target for target in re.findall(r"\]\(([^)#]+)\)", text) if "://" not in target]
+    missing = [target for target in links if not (path.parent / target).exists()]
+    for span in code_spans(text):
+        is_path = re.fullmatch(r"[a-z_]+/[\w/]+(\.py)?/?", span) or re.fullmatch(r"[\w/]+\.py", span)
+        if is_path and not any((base / span).exists() for base in (ROOT, ROOT / "nub_shift")):
+            missing.append(span)
+    assert missing == []
+
+
+def test_every_command_that_is_named_exists_and_the_reverse() -> None:
+    readme = (ROOT / "README.md").read_text()
+    named = set(re.findall(r"`nub-shift ([a-z]+)", readme))
+    assert named == set(main.commands)
+    for name in main.commands:
+        assert CliRunner().invoke(main, [name, "--help"]).exit_code == 0
+
+
+def test_every_shortcut_is_in_the_readme() -> None:
+    readme = (ROOT / "README.md").read_text()
+    assert [keys for keys in SHORTCUTS.values() if keys not in readme] == []
+
+
+def test_every_slot_is_in_the_format_document() -> None:
+    text = (ROOT / "docs" / "profile-format.md").read_text()
+    for slot in CONTROL_OF_SLOT:
+        name, _, part = slot.partition(".")
+        assert name in text or name.startswith("grip_"), slot
+        assert not part or f".{part}`" in text, slot
+
+
+def test_the_example_in_the_format_document_is_sound(tmp_path: Path) -> None:
+    text = (ROOT / "docs" / "profile-format.md").read_text()
+    example = text.split("```toml\n")[1].split("```")[0].replace('"leap"', '"forward"')
+    path = tmp_path / "example.toml"
+    path.write_text(example)
+    found = CliRunner().invoke(main, ["check", str(path)])
+    assert (found.output, found.exit_code) == ("", 0)
+
+
+def test_pins_cover_every_dependency() -> None:
+    pins = (ROOT / "requirements" / "run.txt").read_text().lower()
+    project = tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]
+    names = [re.split(r"[>=<; ]", dependency)[0].lower() for dependency in project["dependencies"]]
+    assert [name for name in names if f"{name}==" not in pins] == []
+
+
+def test_the_bootstrap_script_is_sound() -> None:
+    for script in ("nub", "tools/kernel-guest", ".ci/run"):
+        assert subprocess.run(["bash", "-n", ROOT / script], check=False).returncode == 0
