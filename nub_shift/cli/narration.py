@@ -48,40 +48,51 @@ def _follow(path: Path, profile: Profile, length: float) -> None:
     try:
         client.call("subscribe", {"hz": HZ})
         start = time.monotonic()
-        before: frozenset[str] = frozenset()
-        layers: tuple[str, ...] = ("base",)
+        teller = _Teller(profile)
         while (passed := time.monotonic() - start) < length:
-            packet = client.telemetry()
-            pad = _pad_words(before, packet)
-            if packet.layers != layers:
-                layers = packet.layers
-                pad += f"  [layers: {', '.join(layers)}]"
-            game = _game_words(profile, packet.outputs)
-            if pad or game:
-                click.echo(f"{passed:6.2f} s  {pad:<42} {game}")
+            line = teller.line(client.telemetry(), passed)
+            if line:
+                click.echo(line)
                 sys.stdout.flush()
-            before = frozenset(packet.slots)
     finally:
         client.close()
 
 
-def _pad_words(before: frozenset[str], packet: Telemetry) -> str:
-    words = [slot_label(slot).lower() for slot in packet.slots if slot not in before]
-    words += [f"{slot_label(slot).lower()} up" for slot in sorted(before - set(packet.slots))]
-    return ", ".join(words)
+class _Teller:
+    """Turns telemetry into lines. Pointer motion is summed up and told twice a second at most."""
 
+    def __init__(self, profile: Profile) -> None:
+        self._labels = {move.keys: move.label for move in profile.moves}
+        self._slots: frozenset[str] = frozenset()
+        self._layers: tuple[str, ...] = ("base",)
+        self._counts = (0, 0)
+        self._told_s = 0.0
 
-def _game_words(profile: Profile, outputs: list[Output]) -> str:
-    labels = {move.keys: move.label for move in profile.moves}
-    words = []
-    for output in outputs:
+    def line(self, packet: Telemetry, passed_s: float) -> str:
+        """The line for a packet, or "" if there is nothing to tell yet."""
+        pad = [slot_label(slot).lower() for slot in packet.slots if slot not in self._slots]
+        pad += [f"{slot_label(slot).lower()} let go" for slot in sorted(self._slots - set(packet.slots))]
+        self._slots = frozenset(packet.slots)
+        if packet.layers != self._layers:
+            self._layers = packet.layers
+            pad.append(f"layers now: {', '.join(packet.layers)}")
+        game = [words for output in packet.outputs if (words := self._words(output))]
+        if self._counts != (0, 0) and (game or pad or passed_s - self._told_s > 0.5):
+            game.append("pointer {:+d}, {:+d}".format(*self._counts))
+            self._counts = (0, 0)
+        if not pad and not game:
+            return ""
+        self._told_s = passed_s
+        return f"{passed_s:6.2f} s  {'; '.join(pad):<44} {'; '.join(game)}".rstrip()
+
+    def _words(self, output: Output) -> str:
         match output:
             case Key(_, code, down):
                 label = KEY_BY_CODE[code].label
-                move = labels.get((code,))
-                words.append(f"{label} {'down' if down else 'up'}" + (f" ({move})" if move and down else ""))
-            case Pointer(_, dx, dy):
-                words.append(f"pointer {dx:+d},{dy:+d}")
+                move = self._labels.get((code,)) if down else None
+                return f"{label} {'down' if down else 'up'}" + (f" ({move})" if move else "")
             case Wheel(_, x, y):
-                words.append(f"wheel {x:+d},{y:+d}")
-    return ", ".join(words)
+                return f"wheel {x:+d}, {y:+d}"
+            case Pointer(_, dx, dy):
+                self._counts = (self._counts[0] + dx, self._counts[1] + dy)
+        return ""
