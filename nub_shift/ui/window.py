@@ -81,6 +81,7 @@ class Window(QWidget):
 
     def say(self, text: str) -> None:
         """Shows a line for the person."""
+        text = text[:1].upper() + text[1:]
         self._message.setToolTip(text)
         self._message.setAccessibleName(text)
         width = max(self._message.width() - 4, self.theme.px(240))
