@@ -129,9 +129,8 @@ class EvdevPad:
             if self._decoder.needs_state:
                 frames.append(self._state(now_us))
         except OSError as error:
-            if error.errno in (errno.ENODEV, errno.EBADF):
-                raise PadGone(f"{self.name} was unplugged") from None
-            raise
+            why = "was unplugged" if error.errno == errno.ENODEV else f"does not answer ({error.strerror})"
+            raise PadGone(f"{self.name} {why}") from None
         return frames
 
     def read_events(self) -> list[Event]:

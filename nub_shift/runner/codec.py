@@ -16,7 +16,6 @@ PARSE_ERROR = -32700
 INVALID_REQUEST = -32600
 METHOD_NOT_FOUND = -32601
 INVALID_PARAMS = -32602
-INTERNAL_ERROR = -32603
 REFUSED = -32000  # the call was understood and cannot be done; the message says why
 
 

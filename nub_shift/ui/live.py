@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from nub_shift.engine.values import Key
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.runner.messages import State, Telemetry
 
@@ -16,11 +15,10 @@ class Live(QObject):
         values: channel to value.
         slots: slots that are pressed.
         layers: ids of the layers that are on.
-        down: codes of the keys that are down.
         state: the runner's last state, or None before it is there.
 
     Signals:
-        changed(): values, slots, layers or keys.
+        changed(): values, slots or layers.
         touched(str): a slot was pressed.
         state_changed(): the state.
     """
@@ -34,15 +32,11 @@ class Live(QObject):
         self.values: dict[str, float] = {}
         self.slots: frozenset[str] = frozenset()
         self.layers: tuple[str, ...] = (BASE_LAYER,)
-        self.down: set[str] = set()
         self.state: State | None = None
 
     def take_telemetry(self, packet: Telemetry) -> None:
         """A packet has come."""
         self.values.update(packet.values)
-        for output in packet.outputs:
-            if isinstance(output, Key):
-                (self.down.add if output.down else self.down.discard)(output.code)
         self.layers = packet.layers
         before, self.slots = self.slots, frozenset(packet.slots)
         for slot in packet.slots:
@@ -55,7 +49,6 @@ class Live(QObject):
         self.state = state
         self.layers = state.layers
         self.slots = frozenset(state.slots)
-        self.down = set(state.down)
         if not state.pad.name:
             self.values.clear()
         self.state_changed.emit()

@@ -16,7 +16,6 @@ from nub_shift.ui.document import Document
 from nub_shift.ui.keyboard import codes_named
 from nub_shift.ui.layer_name import LayerName
 from nub_shift.ui.theme import Theme
-from nub_shift.ui.views import layer_index
 
 
 class OpenedControl(QWidget):
@@ -189,10 +188,6 @@ class OpenedControl(QWidget):
 
     def _layer_id(self) -> str:
         return self.cell.layer_id if self.cell is not None else BASE_LAYER
-
-    def layer_shown(self) -> int:
-        """The place of the layer whose cell is chosen."""
-        return layer_index(self._document.profile, self._layer_id())
 
 
 def _short_label(control: str, slot: str) -> str:

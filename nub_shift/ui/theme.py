@@ -31,7 +31,6 @@ class Look:
     pad_soft: str
     game: str
     game_soft: str
-    alarm: str
     hues: tuple[str, ...]
 
 
@@ -47,7 +46,6 @@ DAY = Look(
     pad_soft="#cfe3dc",
     game="#b8480f",
     game_soft="#f4dcc9",
-    alarm="#a3123a",
     hues=("#6f6a60", "#2678b5", "#a8517f", "#8a7a00", "#3d4fa8", "#5f3a86"),
 )
 
@@ -63,7 +61,6 @@ NIGHT = Look(
     pad_soft="#1f3d3b",
     game="#f79a5c",
     game_soft="#46301f",
-    alarm="#ff7a92",
     hues=("#9b998f", "#6cb8ee", "#e09cc4", "#e3d65a", "#98a6f5", "#c3a0ea"),
 )
 
