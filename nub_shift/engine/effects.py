@@ -1,82 +1,78 @@
-"""What a slot does once a reaction starts it, compiled from an assignment.
-
-`begin` starts an effect and returns what must be ended later. The effects here are stateless, so they return
-themselves; an effect with a course of its own (a sequence, a turbo) returns an object for that one run.
-"""
+"""Effects that are simply in force from their beginning to their end."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Protocol
 
-from nub_shift.engine.layers import LayerStack
-from nub_shift.engine.ledger import Ledger
-from nub_shift.engine.values import WHEEL_CLICK, Output, Wheel
+from nub_shift.engine.desk import Desk, Effect, Run, Slot
+from nub_shift.engine.values import WHEEL_CLICK, Pointer, ProfileRequest, Wheel
 from nub_shift.model.profile import Wheel as WheelWay
 
 
-@dataclass
-class Desk:
-    """What effects act on during one step: the shared ledger, the layers, and the outputs so far."""
+class Plain:
+    """Base of effects without a course of their own: the effect is its own run, and being cut is being ended."""
 
-    ledger: Ledger
-    layers: LayerStack
-    out: list[Output]
-
-
-class Run(Protocol):
-    """What a press started."""
+    owns_slot = False
 
     def end(self, desk: Desk, t_us: int) -> None:
-        """Takes back what is still in force."""
+        """Nothing is left in force, unless a subclass says so."""
 
-
-class Effect(Protocol):
-    """What happens.
-
-    Attributes:
-        owns_slot: once begun it stays until its slot is released, whatever layers do.
-    """
-
-    @property
-    def owns_slot(self) -> bool: ...
-
-    def begin(self, desk: Desk, t_us: int) -> Run: ...
+    def cut(self, desk: Desk, t_us: int) -> None:
+        """As `end`."""
+        self.end(desk, t_us)
 
 
 @dataclass(frozen=True, eq=False)
-class KeysEffect:
+class KeysEffect(Plain):
     """Keys and mouse buttons, down in order and up in reverse."""
 
     codes: tuple[str, ...]
-    owns_slot = False
 
-    def begin(self, desk: Desk, t_us: int) -> Run:
+    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002 - one signature for all effects
         desk.ledger.press(self.codes, t_us, desk.out)
         return self
 
     def end(self, desk: Desk, t_us: int) -> None:
-        desk.ledger.release(self.codes, t_us, desk.out)
+        desk.ledger.release(self.codes, t_us, desk.shortest_us, desk.out)
 
 
 @dataclass(frozen=True, eq=False)
-class WheelEffect:
+class WheelEffect(Plain):
     """One click of the wheel at the press."""
 
     x: int
     y: int
-    owns_slot = False
 
-    def begin(self, desk: Desk, t_us: int) -> Run:
+    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
         desk.out.append(Wheel(t_us, self.x, self.y))
         return self
 
-    def end(self, desk: Desk, t_us: int) -> None:
-        """Nothing is left in force."""
+
+@dataclass(frozen=True, eq=False)
+class NudgeEffect(Plain):
+    """Pointer counts at the press."""
+
+    x: int
+    y: int
+
+    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        desk.out.append(Pointer(t_us, self.x, self.y))
+        return self
 
 
 @dataclass(frozen=True, eq=False)
-class LayerEffect:
+class ProfileEffect(Plain):
+    """Asks the runner for another profile."""
+
+    title: str
+
+    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        desk.out.append(ProfileRequest(t_us, self.title))
+        return self
+
+
+@dataclass(frozen=True, eq=False)
+class LayerEffect(Plain):
     """A layer, on while held.
 
     It owns its slot: the layer that it brings on may give the slot something else, and following that would end the
@@ -86,7 +82,7 @@ class LayerEffect:
     layer: int
     owns_slot = True
 
-    def begin(self, desk: Desk, t_us: int) -> Run:  # noqa: ARG002 - one signature for all effects
+    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
         desk.layers.hold(self.layer)
         return self
 
@@ -95,17 +91,78 @@ class LayerEffect:
 
 
 @dataclass(frozen=True, eq=False)
-class Silence:
-    """Nothing, on purpose: hides what lower layers have in the slot."""
+class StayEffect(Plain):
+    """One of some layers, on to stay, in place of the one before it; each press goes to the next.
 
-    owns_slot = False
+    The base layer (0) among them is the place where none of the others is on.
+    """
 
-    def begin(self, desk: Desk, t_us: int) -> Run:  # noqa: ARG002
+    layers: tuple[int, ...]
+    owns_slot = True
+
+    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        now = desk.layers.staying
+        place = self.layers.index(now) + 1 if now in self.layers else 0
+        desk.layers.stay(self.layers[place % len(self.layers)])
         return self
 
-    def end(self, desk: Desk, t_us: int) -> None:
-        """Nothing is in force."""
 
+@dataclass(frozen=True, eq=False)
+class Silence(Plain):
+    """Nothing, on purpose: hides what lower layers have in the slot."""
+
+    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        return self
+
+
+@dataclass(frozen=True, eq=False)
+class PaceEffect:
+    """A factor on pointer speed while it is in force."""
+
+    factor: float
+    owns_slot = False
+
+    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        run = PaceRun()
+        desk.paces[run] = self.factor
+        return run
+
+
+class PaceRun:
+    """A pace in force."""
+
+    def end(self, desk: Desk, t_us: int) -> None:  # noqa: ARG002
+        del desk.paces[self]
+
+    def cut(self, desk: Desk, t_us: int) -> None:
+        self.end(desk, t_us)
+
+
+@dataclass(frozen=True, eq=False)
+class ScrollEffect:
+    """The wheel turns smoothly while it is in force, at clicks a second."""
+
+    x: float
+    y: float
+    owns_slot = False
+
+    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        run = ScrollRun()
+        desk.scrolls[run] = (self.x, self.y)
+        return run
+
+
+class ScrollRun:
+    """A scroll in force."""
+
+    def end(self, desk: Desk, t_us: int) -> None:  # noqa: ARG002
+        del desk.scrolls[self]
+
+    def cut(self, desk: Desk, t_us: int) -> None:
+        self.end(desk, t_us)
+
+
+NOTHING: Run = Plain()
 
 _WHEEL = {
     WheelWay.UP: WheelEffect(0, WHEEL_CLICK),
@@ -118,3 +175,8 @@ _WHEEL = {
 def wheel_effect(way: WheelWay) -> WheelEffect:
     """One click of the wheel that way."""
     return _WHEEL[way]
+
+
+def fire(effect: Effect, desk: Desk, t_us: int, slot: Slot) -> None:
+    """Begins an effect and ends it at once; keys stay down for the shortest time."""
+    effect.begin(desk, t_us, slot).end(desk, t_us)

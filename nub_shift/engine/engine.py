@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from nub_shift.engine.effects import Desk, Effect
-from nub_shift.engine.layers import LayerStack
+from nub_shift.engine.desk import Desk, Effect, Slot
 from nub_shift.engine.ledger import Ledger
-from nub_shift.engine.pointer import PointerMotion
+from nub_shift.engine.manners import Toggle, ToggleRun, switch_on
+from nub_shift.engine.pointer import GAP_US, PointerMotion
 from nub_shift.engine.program import Program
-from nub_shift.engine.readers import Slot, StageReader, StickReader, Take
-from nub_shift.engine.values import Frame, Output
+from nub_shift.engine.readers import StageReader, StickReader, Take
+from nub_shift.engine.values import WHEEL_CLICK, Frame, Output, Pointer, Wheel
 from nub_shift.model.controls import CONTROLS, Kind
 from nub_shift.model.profile import Feel
 
@@ -23,26 +23,34 @@ class EngineState:
         layers: ids of the layers that are on, the base layer first, the topmost last.
         slots: the slots that are pressed.
         down: the keys that are down, of all engines on the same ledger.
+        toggles: slots whose toggle is on.
+        carousels: where each carousel stands that has moved, counted from 0.
     """
 
     layers: tuple[str, ...]
     slots: tuple[str, ...]
     down: tuple[str, ...]
+    toggles: tuple[str, ...]
+    carousels: dict[str, int]
 
 
 class Engine:
     """Turns the frames of one pad into outputs, by one profile.
 
     Every call takes the present time, or a frame that has one, and returns the outputs that follow, in order. Time
-    never goes back: what claims to be earlier than the last call is taken to be now.
+    never goes back: what claims to be earlier than the last call is taken to be now. A caller who is very late was
+    suspended: the time in between did not pass for the engine, and nothing is made up for.
     """
 
     def __init__(self, program: Program, ledger: Ledger | None = None) -> None:
-        self._desk = Desk(ledger if ledger is not None else Ledger(), LayerStack(), [])
-        self._pointer = PointerMotion()
+        self._desk = Desk(ledger if ledger is not None else Ledger())
+        self._pointer = PointerMotion(Pointer)
+        self._wheel = PointerMotion(Wheel)
         self._pressed: dict[Slot, None] = {}  # in the order in which they were pressed
         self._values: dict[str, float] = {}
         self._now_us = 0
+        self._regained: list[tuple[Toggle, Slot]] = []
+        self._stayed = 0
         self._set_program(program)
 
     def feed(self, frame: Frame) -> list[Output]:
@@ -59,29 +67,52 @@ class Engine:
 
     def deadline(self) -> int | None:
         """When `advance` wants to be called next, in microseconds; None when time alone changes nothing."""
-        return self._pointer.due_us
+        motion = self._motion_due_us()
+        other = self._other_due_us()
+        return other if motion is None else (motion if other is None else min(motion, other))
 
     def stop(self, now_us: int) -> list[Output]:
         """Releases all that this engine holds. Held controls do nothing until `resume` or until pressed again."""
         out = self._step(now_us)
+        desk = self._desk
+        self._stayed = desk.layers.staying
+        toggles = [run for run in desk.loose if isinstance(run, ToggleRun)]
+        self._regained = [(run.toggle, run.slot) for run in toggles if run.toggle.regain]
         for slot in reversed(self._pressed):
-            self._end(slot)
-        self._desk.layers.changed = False
-        self._sheet = self._program.sheet(self._desk.layers.on)
+            run = slot.run
+            slot.run = slot.effect = None
+            if run is not None:
+                run.cut(desk, self._now_us)
+        for run in reversed(list(desk.loose)):
+            run.cut(desk, self._now_us)
+        desk.layers.stay(0)
+        desk.ledger.settle(self._now_us, out)
+        desk.agenda.clear()
+        desk.memory.clear()
+        desk.layers.changed = False
+        self._sheet = self._program.sheet(desk.layers.on)
         self._pointer.set_velocity(0.0, 0.0, self._now_us, out)
+        self._wheel.set_velocity(0.0, 0.0, self._now_us, out)
         return out
 
     def resume(self, now_us: int) -> list[Output]:
-        """After `stop`: sticks and triggers act again as they stand now; held buttons wait for the next press."""
+        """After `stop`: sticks and triggers act again as they stand now, the layer that stayed and toggles that are to
+        be regained come back on; held buttons wait for the next press.
+        """
         out = self._step(now_us)
+        self._desk.layers.stay(self._stayed)
+        for toggle, slot in self._regained:
+            switch_on(toggle, self._desk, self._now_us, slot)
+        self._forget_paused()
         self._desk.layers.changed = True
         self._resolve_layers()
-        self._move_pointer()
+        self._move()
         return out
 
     def replace(self, program: Program, now_us: int) -> list[Output]:
         """Goes on with another program: everything is released, then sticks and triggers act by the new one."""
         out = self.stop(now_us)
+        self._forget_paused()
         self._set_program(program)
         self._read(self._values)
         self._pressed.update(dict.fromkeys(self._changed))
@@ -92,18 +123,28 @@ class Engine:
     def forget_pad(self, now_us: int) -> list[Output]:
         """The pad is gone: releases everything, and takes every control to be at rest."""
         out = self.stop(now_us)
+        self._forget_paused()
         self._values.clear()
         self._set_program(self._program)
         return out
 
     def state(self) -> EngineState:
         """A look at the engine; changes nothing."""
-        on = (0, *self._desk.layers.on)
-        layers = tuple(self._program.layer_ids[index] for index in on)
-        return EngineState(layers, tuple(slot.name for slot in self._pressed), self._desk.ledger.down)
+        desk = self._desk
+        ids = self._program.layer_ids
+        toggles = tuple(run.slot.name for run in desk.loose if isinstance(run, ToggleRun))
+        places = {name: wheel.position(desk).place for name, wheel in self._program.carousels.items()}
+        return EngineState(
+            tuple(ids[index] for index in (0, *desk.layers.on)),
+            tuple(slot.name for slot in self._pressed),
+            desk.ledger.down,
+            toggles,
+            places,
+        )
 
     def _set_program(self, program: Program) -> None:
         self._program = program
+        self._desk.shortest_us = program.shortest_us
         self._sheet = program.sheet(())
         self._pressed.clear()
         self._changed: list[Slot] = []
@@ -132,13 +173,49 @@ class Engine:
                 case Kind.MOTION:
                     pass  # no slot follows motion yet
 
+    def _forget_paused(self) -> None:
+        """What a stop remembered for `resume` is used up, or has lost its meaning."""
+        self._stayed = 0
+        self._regained = []
+
+    def _motion_due_us(self) -> int | None:
+        pointer, wheel = self._pointer.due_us, self._wheel.due_us
+        return wheel if pointer is None else (pointer if wheel is None else min(pointer, wheel))
+
+    def _other_due_us(self) -> int | None:
+        agenda, ledger = self._desk.agenda.due_us(), self._desk.ledger.due_us()
+        return ledger if agenda is None else (agenda if ledger is None else min(agenda, ledger))
+
     def _step(self, t_us: int) -> list[Output]:
-        """Begins a step: time moves on to `t_us`, and what was due by then happens."""
-        self._now_us = max(self._now_us, t_us)
+        """Begins a step: time moves on to `t_us`, and what was due by then happens, in order."""
+        now_us = max(self._now_us, t_us)
         out: list[Output] = []
         self._desk.out = out
-        self._pointer.advance(self._now_us, out)
+        while True:
+            other = self._other_due_us()
+            until_us = now_us if other is None or other > now_us else other
+            self._pointer.advance(until_us, out)
+            self._wheel.advance(until_us, out)
+            if other is None or other > now_us:
+                break
+            self._happen(other, now_us)
+        self._now_us = now_us
         return out
+
+    def _happen(self, due_us: int, now_us: int) -> None:
+        """What is due next on ledger or agenda happens at its due time, or now if we were suspended meanwhile."""
+        desk = self._desk
+        if now_us - due_us > GAP_US:
+            desk.agenda.postpone(now_us - due_us)
+            due_us = now_us
+        self._now_us = max(self._now_us, due_us)
+        desk.ledger.advance(self._now_us, desk.out)
+        agenda_due = desk.agenda.due_us()
+        if agenda_due is not None and agenda_due <= due_us:
+            desk.agenda.pop().act(self._now_us)
+            if desk.layers.changed:
+                self._resolve_layers()
+            self._move()
 
     def _read(self, values: dict[str, float]) -> None:
         """Notes in `_changed` what a frame changes. Buttons are dealt with here: they are most of a frame."""
@@ -156,7 +233,7 @@ class Engine:
             stick.settle()
 
     def _act(self) -> None:
-        """Acts on the slots that a frame changed, then moves the pointer as the sticks stand."""
+        """Acts on the slots that a frame changed, then moves pointer and wheel as things stand."""
         changed, pressed, layers = self._changed, self._pressed, self._desk.layers
         if len(changed) > 1:
             shifts = self._sheet.shifts
@@ -165,11 +242,11 @@ class Engine:
             if first:
                 changed.sort(key=lambda slot: slot not in first)
         desk, now_us = self._desk, self._now_us
-        for slot in changed:  # `_begin` and `_end` written out: this is the engine's innermost loop
+        for slot in changed:
             if slot.down:
                 pressed[slot] = None
                 effect = slot.effect = self._sheet.effects.get(slot.name)
-                slot.run = None if effect is None else effect.begin(desk, now_us)
+                slot.run = None if effect is None else effect.begin(desk, now_us, slot)
             else:
                 del pressed[slot]
                 run = slot.run
@@ -180,42 +257,33 @@ class Engine:
                 self._resolve_layers()
         changed.clear()
         self._moved.clear()
-        self._move_pointer()
-
-    def _begin(self, slot: Slot, effect: Effect | None) -> None:
-        slot.effect = effect
-        slot.run = effect.begin(self._desk, self._now_us) if effect is not None else None
-
-    def _end(self, slot: Slot) -> None:
-        run = slot.run
-        slot.run = slot.effect = None
-        if run is not None:
-            run.end(self._desk, self._now_us)
+        self._move()
 
     def _resolve_layers(self) -> None:
         """Follows changes of the layers until they settle.
 
-        They do: each pass that changes layers again has begun a layer effect, and a slot that holds one is not resolved
-        again before its release.
+        They do: each pass that changes layers again has begun an effect that owns its slot, and such a slot is not
+        resolved again before its release.
         """
         while self._desk.layers.changed:
             self._desk.layers.changed = False
             self._sheet = self._program.sheet(self._desk.layers.on)
-            self._resolve_continuous()
+            for slot in self._pressed:
+                if slot.continuous and (slot.effect is None or not slot.effect.owns_slot):
+                    self._resolve(slot, self._sheet.effects.get(slot.name))
 
-    def _resolve_continuous(self) -> None:
-        for slot in self._pressed:
-            if not slot.continuous or (slot.effect is not None and slot.effect.owns_slot):
-                continue
-            effect = self._sheet.effects.get(slot.name)
-            if effect is not slot.effect:
-                before = slot.run
-                # The new one first: a key that both hold stays down.
-                self._begin(slot, effect)
-                if before is not None:
-                    before.end(self._desk, self._now_us)
+    def _resolve(self, slot: Slot, effect: Effect | None) -> None:
+        """A held stick or trigger goes over to another effect, the new one first: a key that both hold stays down."""
+        if effect is slot.effect:
+            return
+        before = slot.run
+        slot.effect = effect
+        slot.run = None if effect is None else effect.begin(self._desk, self._now_us, slot)
+        if before is not None:
+            before.cut(self._desk, self._now_us)
 
-    def _move_pointer(self) -> None:
+    def _move(self) -> None:
+        """Sets pointer and wheel going as sticks, paces and scrolls stand."""
         vx = vy = 0.0
         pointers = self._sheet.pointers
         if pointers:
@@ -225,4 +293,12 @@ class Engine:
                     x, y = stick.position
                     vx += x * speed.x
                     vy += y * speed.y
-        self._pointer.set_velocity(vx, vy, self._now_us, self._desk.out)
+        desk = self._desk
+        for pace in desk.paces.values():
+            vx *= pace
+            vy *= pace
+        self._pointer.set_velocity(vx, vy, self._now_us, desk.out)
+        if desk.scrolls or self._wheel.moving:
+            x = sum(scroll[0] for scroll in desk.scrolls.values()) * WHEEL_CLICK
+            y = sum(scroll[1] for scroll in desk.scrolls.values()) * WHEEL_CLICK
+            self._wheel.set_velocity(x, y, self._now_us, desk.out)

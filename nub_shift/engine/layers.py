@@ -8,11 +8,13 @@ class LayerStack:
 
     Attributes:
         changed: set by every change, cleared by whoever acts on it.
+        staying: the layer that is on to stay, 0 if none is.
     """
 
     def __init__(self) -> None:
         self._holders: dict[int, int] = {}
         self.changed = False
+        self.staying = 0
 
     @property
     def on(self) -> tuple[int, ...]:
@@ -33,3 +35,11 @@ class LayerStack:
         else:
             del self._holders[layer]
             self.changed = True
+
+    def stay(self, layer: int) -> None:
+        """Brings a layer on to stay, in place of the one that stayed before; 0 only ends that."""
+        before, self.staying = self.staying, layer
+        if layer:
+            self.hold(layer)
+        if before:
+            self.let_go(before)

@@ -1,4 +1,4 @@
-"""Who holds which key: down with the first holder, up with the last."""
+"""Who holds which key: down with the first holder, up with the last, and never down too shortly to be seen."""
 
 from __future__ import annotations
 
@@ -8,28 +8,38 @@ from nub_shift.engine.values import Key, Output
 class Ledger:
     """Counts the holders of every key and mouse button.
 
-    Several engines may share one ledger; each releases just what it pressed.
+    Several engines may share one ledger; each releases just what it pressed. A key whose last holder lets go before it
+    has been down for the shortest time lingers until then.
     """
 
     def __init__(self) -> None:
         self._holders: dict[str, int] = {}
+        self._since_us: dict[str, int] = {}
+        self._lingering: dict[str, int] = {}  # code to when it goes up
 
     @property
     def down(self) -> tuple[str, ...]:
-        """The codes that are down, in the order in which they went down."""
-        return tuple(self._holders)
+        """The codes that are held, in the order in which they went down, then those that linger."""
+        return (*self._holders, *self._lingering)
 
     def press(self, codes: tuple[str, ...], t_us: int, out: list[Output]) -> None:
-        """Adds a holder to each code, in order; the first holder sends a key down."""
+        """Adds a holder to each code, in order; the first holder sends a key down.
+
+        A key that lingers goes up first, so that the new press is seen as one.
+        """
         holders = self._holders
         for code in codes:
             count = holders.get(code, 0)
             holders[code] = count + 1
             if count == 0:
+                if code in self._lingering:
+                    del self._lingering[code]
+                    out.append(Key(t_us, code, False))
+                self._since_us[code] = t_us
                 out.append(Key(t_us, code, True))
 
-    def release(self, codes: tuple[str, ...], t_us: int, out: list[Output]) -> None:
-        """Takes a holder from each code, in reverse order; the last holder sends a key up.
+    def release(self, codes: tuple[str, ...], t_us: int, shortest_us: int, out: list[Output]) -> None:
+        """Takes a holder from each code, in reverse order; the last holder sends a key up, or leaves it lingering.
 
         Raises:
             KeyError: nobody holds a code; that is a fault of the caller.
@@ -39,6 +49,25 @@ class Ledger:
             count = holders[code]
             if count > 1:
                 holders[code] = count - 1
-            else:
-                del holders[code]
+                continue
+            del holders[code]
+            if t_us - self._since_us[code] >= shortest_us:
                 out.append(Key(t_us, code, False))
+            else:
+                self._lingering[code] = self._since_us[code] + shortest_us
+
+    def due_us(self) -> int | None:
+        """When the next lingering key goes up."""
+        return min(self._lingering.values()) if self._lingering else None
+
+    def advance(self, now_us: int, out: list[Output]) -> None:
+        """Sends up what has lingered long enough, the earliest first."""
+        for code, due_us in sorted(self._lingering.items(), key=lambda item: item[1]):
+            if due_us <= now_us:
+                del self._lingering[code]
+                out.append(Key(due_us, code, False))
+
+    def settle(self, t_us: int, out: list[Output]) -> None:
+        """Sends up all that lingers, at once."""
+        out += [Key(t_us, code, False) for code in self._lingering]
+        self._lingering.clear()

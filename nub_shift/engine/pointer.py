@@ -1,10 +1,11 @@
-"""The pointer: speeds integrated over real time, whole counts sent, the remainder carried."""
+"""Pointer and smooth wheel: speeds integrated over real time, whole counts sent, the remainder carried."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from math import ceil, inf
 
-from nub_shift.engine.values import US_PER_SECOND, Output, Pointer
+from nub_shift.engine.values import US_PER_SECOND, Output
 
 TICK_US = 1_000
 # A caller who is this late was suspended or stopped; a busy machine is late by a few milliseconds.
@@ -15,13 +16,14 @@ _SLOWEST = 1e-6
 
 
 class PointerMotion:
-    """Integrates the pointer's velocity and says when the next whole count is due.
+    """Integrates a velocity and says when the next whole count is due; `make` makes an output of time and counts.
 
     Counts are sent on a grid of 1 ms from the moment the pointer starts to move, and only on those ticks that have a
     whole count to send. Over any path the sum of the counts is the true integral to within one count.
     """
 
-    def __init__(self) -> None:
+    def __init__(self, make: Callable[[int, int, int], Output]) -> None:
+        self._make = make
         self._vx = 0.0  # counts a second
         self._vy = 0.0
         self._rest_x = 0.0  # counts not sent yet
@@ -29,6 +31,11 @@ class PointerMotion:
         self._at_us = 0  # integrated up to here
         self._grid_us = 0
         self.due_us: int | None = None
+
+    @property
+    def moving(self) -> bool:
+        """Whether it has a velocity."""
+        return self._vx != 0.0 or self._vy != 0.0
 
     def set_velocity(self, vx: float, vy: float, t_us: int, out: list[Output]) -> None:
         """Changes the velocity (counts a second) at `t_us`; `advance` must have been called for `t_us`."""
@@ -67,7 +74,7 @@ class PointerMotion:
         if dx or dy:
             self._rest_x -= dx
             self._rest_y -= dy
-            out.append(Pointer(t_us, dx, dy))
+            out.append(self._make(t_us, dx, dy))
 
     def _next_due(self) -> int | None:
         """The first tick at which either axis has a whole count."""

@@ -2,12 +2,46 @@
 
 from __future__ import annotations
 
-from nub_shift.engine.effects import Effect, KeysEffect, LayerEffect, Silence, wheel_effect
+from nub_shift.engine.carousels import CarouselEffect, CarouselWheel, Pick
+from nub_shift.engine.desk import Effect
+from nub_shift.engine.effects import (
+    KeysEffect,
+    LayerEffect,
+    NudgeEffect,
+    PaceEffect,
+    ProfileEffect,
+    ScrollEffect,
+    Silence,
+    StayEffect,
+    wheel_effect,
+)
+from nub_shift.engine.manners import Once, Pulse, Toggle, Turbo
+from nub_shift.engine.reactions import Pair, Paired, Reactions
+from nub_shift.engine.sequences import SequenceEffect, Stroke
+from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.keys import modifiers_first
-from nub_shift.model.profile import Assignment, PointerSpeed, Profile
+from nub_shift.model.layout import Layout, us_layout
+from nub_shift.model.profile import (
+    EFFECT_NAMES,
+    Action,
+    Assignment,
+    Layer,
+    Manner,
+    PointerSpeed,
+    Profile,
+    Sequence,
+    SequenceStep,
+    Wheel,
+)
 
+Input = tuple[tuple[str, ...], Wheel | None]
+
+US_PER_MS = 1000
 # Few stacks of layers occur in play; the bound only guards against a profile that makes many.
 MAX_SHEETS = 512
+# How long each key of a typed text is down, and the pause after it; games read text once a frame.
+TYPED_DOWN_US = 20_000
+TYPED_PAUSE_US = 15_000
 
 
 class Sheet:
@@ -26,14 +60,29 @@ class Sheet:
 
 
 class Program:
-    """A compiled profile."""
+    """A compiled profile. It has no state of its own, so several engines may play it."""
 
-    def __init__(self, profile: Profile) -> None:
+    def __init__(self, profile: Profile, layout: Layout | None = None) -> None:
         self.profile = profile
         self.layer_ids = tuple(layer.id for layer in profile.layers)
+        self.shortest_us = profile.shortest_key_ms * US_PER_MS
+        self._layout = layout if layout is not None else us_layout()
         self._moves = {move.id: move for move in profile.moves}
-        self._layers: list[dict[str, Effect | PointerSpeed]] = [
-            {slot: self._compiled(assignment) for slot, assignment in layer.slots.items()} for layer in profile.layers
+        self._picks: dict[Input, list[tuple[CarouselWheel, int]]] = {}
+        self._sequences = {sequence.id: self._sequence(sequence) for sequence in profile.sequences}
+        self.carousels: dict[str, CarouselWheel] = {}
+        for carousel in profile.carousels:
+            entries = tuple(self._action(entry) for entry in carousel.entries)
+            self.carousels[carousel.id] = CarouselWheel(entries, carousel.wrap, carousel.rest_ms * US_PER_MS)
+        for carousel in profile.carousels:
+            for place, entry in enumerate(carousel.entries):
+                found = self._input(entry)
+                if found is not None:
+                    self._picks.setdefault(found, []).append((self.carousels[carousel.id], place))
+        self._layers = [self._layer(layer) for layer in profile.layers]
+        self._pairs = [
+            [(pair.slots, Pair(self._action(pair), pair.within_ms * US_PER_MS)) for pair in layer.together]
+            for layer in profile.layers
         ]
         self._sheets: dict[tuple[int, ...], Sheet] = {}
 
@@ -48,22 +97,111 @@ class Program:
 
     def _laid_over(self, stack: tuple[int, ...]) -> Sheet:
         merged = dict(self._layers[0])
+        pairs = dict(self._pairs[0])
         for layer in stack:
             merged.update(self._layers[layer])
+            pairs.update(self._pairs[layer])
         effects = {slot: item for slot, item in merged.items() if not isinstance(item, PointerSpeed)}
         pointers = {slot: item for slot, item in merged.items() if isinstance(item, PointerSpeed)}
+        partners: dict[str, list[tuple[str, Pair]]] = {}
+        for (first, second), pair in pairs.items():
+            partners.setdefault(first, []).append((second, pair))
+            partners.setdefault(second, []).append((first, pair))
+        for slot, found in partners.items():
+            effects[slot] = Paired(effects.get(slot), tuple(found))
         return Sheet(effects, pointers)
 
-    def _compiled(self, assignment: Assignment) -> Effect | PointerSpeed:
-        if assignment.move is not None:
-            move = self._moves[assignment.move]
-            return wheel_effect(move.wheel) if move.wheel is not None else KeysEffect(modifiers_first(move.keys))
-        if assignment.keys:
-            return KeysEffect(modifiers_first(assignment.keys))
-        if assignment.wheel is not None:
-            return wheel_effect(assignment.wheel)
-        if assignment.pointer is not None:
-            return assignment.pointer
-        if assignment.layer is not None:
-            return LayerEffect(self.layer_ids.index(assignment.layer))
+    def _layer(self, layer: Layer) -> dict[str, Effect | PointerSpeed]:
+        return {
+            slot: assignment.pointer if assignment.pointer is not None else self._assignment(assignment)
+            for slot, assignment in layer.slots.items()
+        }
+
+    def _assignment(self, assignment: Assignment) -> Effect:
+        hold, double = assignment.hold, assignment.double_tap
+        own = self._action(assignment) if has_effect(assignment) else None
+        if own is not None and not any((assignment.tap, hold, double, assignment.release)):
+            return own
+        return Reactions(
+            press=own,
+            tap=self._action(assignment.tap) if assignment.tap is not None else None,
+            hold=self._action(hold) if hold is not None else None,
+            double_tap=self._action(double) if double is not None else None,
+            release=self._action(assignment.release) if assignment.release is not None else None,
+            tap_us=(hold.after_ms if hold is not None else assignment.tap_ms) * US_PER_MS,
+            hold_us=hold.after_ms * US_PER_MS if hold is not None else 0,
+            double_us=double.within_ms * US_PER_MS if double is not None else 0,
+        )
+
+    def _action(self, action: Action) -> Effect:
+        effect = self._effect(action)
+        period_us = round(US_PER_SECOND / action.rate_hz)
+        match action.manner:
+            case Manner.HELD:
+                return effect
+            case Manner.ONCE:
+                return Once(effect)
+            case Manner.TOGGLE:
+                return Toggle(effect, action.regain)
+            case Manner.TURBO:
+                return Turbo(effect, period_us, round(period_us * action.duty))
+            case Manner.PULSE:
+                return Pulse(effect, period_us)
+
+    def _effect(self, action: Action) -> Effect:
+        keys_or_wheel = self._input(action)
+        if keys_or_wheel is not None:
+            keys, wheel = keys_or_wheel
+            plain = wheel_effect(wheel) if wheel is not None else KeysEffect(modifiers_first(keys))
+            places = self._picks.get(keys_or_wheel)
+            return Pick(plain, tuple(places)) if places else plain
+        if action.scroll is not None:
+            return ScrollEffect(action.scroll.x, action.scroll.y)
+        if action.nudge is not None:
+            return NudgeEffect(action.nudge.x, action.nudge.y)
+        if action.sequence is not None:
+            return self._sequences[action.sequence]
+        if action.carousel is not None:
+            return CarouselEffect(self.carousels[action.carousel.id], action.carousel.step)
+        if action.layer is not None:
+            return LayerEffect(self.layer_ids.index(action.layer))
+        if action.stay is not None:
+            return StayEffect((self.layer_ids.index(action.stay),))
+        if action.next:
+            return StayEffect(tuple(self.layer_ids.index(layer) for layer in action.next))
+        if action.pace is not None:
+            return PaceEffect(action.pace)
+        if action.profile:
+            return ProfileEffect(action.profile)
         return Silence()
+
+    def _input(self, action: Action) -> Input | None:
+        """The keys or the wheel click that an action sends, if it does just that."""
+        if action.move is not None:
+            move = self._moves[action.move]
+            return move.keys, move.wheel
+        return (action.keys, action.wheel) if action.keys or action.wheel is not None else None
+
+    def _sequence(self, sequence: Sequence) -> SequenceEffect:
+        strokes = [stroke for step in sequence.steps for stroke in self._strokes(step)]
+        return SequenceEffect(tuple(strokes), sequence.runs, sequence.again)
+
+    def _strokes(self, step: SequenceStep) -> list[Stroke]:
+        if step.press:
+            return [Stroke(modifiers_first(step.press), (), 0)]
+        if step.release:
+            return [Stroke((), step.release, 0)]
+        if step.tap:
+            return _typed(modifiers_first(step.tap))
+        if step.wait_ms is not None:
+            return [Stroke((), (), step.wait_ms * US_PER_MS)]
+        return [stroke for letter in step.text for stroke in _typed(self._layout[letter])]
+
+
+def has_effect(action: Action) -> bool:
+    """Whether an action has an effect of its own (an assignment may have only reactions)."""
+    return any(getattr(action, name) not in (None, (), "", False) for name in EFFECT_NAMES)
+
+
+def _typed(codes: tuple[str, ...]) -> list[Stroke]:
+    return [Stroke(codes, (), TYPED_DOWN_US), Stroke((), codes, TYPED_PAUSE_US)]

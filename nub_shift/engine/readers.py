@@ -1,4 +1,4 @@
-"""Slots, and the readers of analogue controls: channel values in, slots that changed out.
+"""The readers of analogue controls: channel values in, slots that changed out.
 
 A button needs no reader: its channel is its slot.
 """
@@ -7,32 +7,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from nub_shift.engine.desk import Slot
 from nub_shift.engine.directions import SECTOR_WAYS, Sectors
-from nub_shift.engine.effects import Effect, Run
 from nub_shift.engine.shaping import shaped_stick
-from nub_shift.model.controls import CONTINUOUS_SLOTS, WAYS
+from nub_shift.model.controls import WAYS
 from nub_shift.model.profile import Stage, StickFeel
-
-
-class Slot:
-    """One slot at work.
-
-    Attributes:
-        down: whether it is pressed.
-        effect: what its press began; None if nothing, or if a stop has ended it.
-        run: what its release will end.
-        continuous: whether it follows layers while it is pressed.
-    """
-
-    __slots__ = ("continuous", "down", "effect", "name", "run")
-
-    def __init__(self, name: str) -> None:
-        self.name = name
-        self.continuous = name in CONTINUOUS_SLOTS
-        self.down = False
-        self.effect: Effect | None = None
-        self.run: Run | None = None
-
 
 Take = Callable[[float], None]
 
@@ -48,6 +27,7 @@ class StageReader:
     def take(self, value: float) -> None:
         """Takes a value from 0 to 1 and notes the slot if the stage changes."""
         slot = self._slot
+        slot.depth = value
         down = value >= (self._stage.off if slot.down else self._stage.on)
         if down is not slot.down:
             slot.down = down
@@ -95,6 +75,8 @@ class StickReader:
 
         Down before up, so that a key which serves both directions stays down in between.
         """
+        for slot, depth in zip(self.slots, (-self._y, self._y, -self._x, self._x), strict=True):
+            slot.depth = depth
         before = self._sector
         after = self._sectors.next(before, self._x, self._y)
         if after == before:

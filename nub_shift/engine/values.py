@@ -47,7 +47,14 @@ class Wheel(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="wheel"
     y: int
 
 
-Output = Key | Pointer | Wheel
+class ProfileRequest(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="profile"):
+    """The person asks for another profile, by its title. Whoever runs the engine may follow."""
+
+    t_us: int
+    title: str
+
+
+Output = Key | Pointer | Wheel | ProfileRequest
 
 
 def output_line(output: Output, start_us: int = 0) -> bytes:

@@ -10,6 +10,7 @@ from pathlib import Path
 import msgspec
 import tomli_w
 
+from nub_shift.model.layout import Layout, us_layout
 from nub_shift.model.meaning import meaning_problems
 from nub_shift.model.problems import Problem, ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile
@@ -18,8 +19,8 @@ from nub_shift.model.shape import shape_problems
 MAX_FILE_BYTES = 4_000_000
 
 
-def parse_profile(text: str, source: str = "profile") -> Profile:
-    """Reads a profile from TOML text.
+def parse_profile(text: str, source: str = "profile", layout: Layout | None = None) -> Profile:
+    """Reads a profile from TOML text, for a keyboard layout (US unless given).
 
     Raises:
         ProfileError: with every fault; `source` is put before each of them.
@@ -38,7 +39,7 @@ def parse_profile(text: str, source: str = "profile") -> Profile:
     if problems:
         raise ProfileError(source, problems)
     profile = msgspec.convert(data, Profile)
-    problems = meaning_problems(profile)
+    problems = meaning_problems(profile, layout if layout is not None else us_layout())
     if problems:
         raise ProfileError(source, problems)
     return profile

@@ -7,17 +7,44 @@ from difflib import get_close_matches
 
 from nub_shift.model.controls import CONTROL_OF_SLOT, STICK_SLOTS
 from nub_shift.model.keys import KEY_BY_CODE
+from nub_shift.model.layout import Layout
 from nub_shift.model.problems import Problem
-from nub_shift.model.profile import BASE_LAYER, Assignment, Feel, Layer, Move, Profile
+from nub_shift.model.profile import (
+    BASE_LAYER,
+    EFFECT_NAMES,
+    Action,
+    Assignment,
+    Carousel,
+    Feel,
+    Layer,
+    Manner,
+    Move,
+    Profile,
+    Sequence,
+    Together,
+)
 
 MAX_LAYERS = 24
+MAX_LISTED = 200
+# Effects that are done with at their beginning: there is nothing in them to keep up.
+_MOMENTARY = ("wheel", "nudge", "carousel", "sequence", "stay", "next", "profile", "silence")
+_REPEATABLE = ("wheel", "nudge", "carousel")
 
 
-def meaning_problems(profile: Profile) -> list[Problem]:
-    """Every name in `profile` that refers to nothing, and every pair of settings that contradict each other."""
+def meaning_problems(profile: Profile, layout: Layout) -> list[Problem]:
+    """Every name in `profile` that refers to nothing, and every pair of settings that contradict each other.
+
+    `layout` tells which characters a typed text may have.
+    """
     return [
         *_twice("moves", [move.id for move in profile.moves]),
         *(found for move in profile.moves for found in _move(move)),
+        *_twice("sequences", [sequence.id for sequence in profile.sequences]),
+        *(found for sequence in profile.sequences for found in _sequence(sequence, layout)),
+        *_twice("carousels", [carousel.id for carousel in profile.carousels]),
+        *(found for carousel in profile.carousels for found in _carousel(carousel, profile)),
+        *_too_many("sequences", len(profile.sequences)),
+        *_too_many("carousels", len(profile.carousels)),
         *_layer_list(profile.layers),
         *(found for layer in profile.layers for found in _layer(layer, profile)),
         *_feel(profile.feel),
@@ -31,6 +58,30 @@ def _move(move: Move) -> Iterator[Problem]:
         wrong = "says nothing of what the game expects" if inputs == 0 else "expects several things at once"
         yield Problem(place, wrong, "give one of keys, wheel, look = true")
     yield from _keys(f"{place}.keys", move.keys)
+
+
+def _sequence(sequence: Sequence, layout: Layout) -> Iterator[Problem]:
+    for index, step in enumerate(sequence.steps):
+        place = f"sequences.{sequence.id}.steps[{index}]"
+        given = [name for name in ("press", "release", "tap", "text") if getattr(step, name)]
+        given += ["wait_ms"] if step.wait_ms is not None else []
+        if len(given) != 1:
+            yield Problem(place, _together(given), "give exactly one of press, release, tap, wait_ms, text")
+        for codes in (step.press, step.release, step.tap):
+            yield from _keys(place, codes)
+        lacking = sorted({letter for letter in step.text if letter not in layout})
+        if lacking:
+            letters = " ".join(lacking)
+            yield Problem(f"{place}.text", f"your keyboard layout cannot type {letters}", "leave those out")
+
+
+def _carousel(carousel: Carousel, profile: Profile) -> Iterator[Problem]:
+    for index, entry in enumerate(carousel.entries):
+        place = f"carousels.{carousel.id}.entries[{index}]"
+        if entry.carousel is not None:
+            yield Problem(place, "a carousel steps a carousel", "give it keys, a move or another effect")
+        else:
+            yield from _action(place, entry, profile)
 
 
 def _layer_list(layers: tuple[Layer, ...]) -> Iterator[Problem]:
@@ -50,29 +101,84 @@ def _layer(layer: Layer, profile: Profile) -> Iterator[Problem]:
             yield Problem(place, f"no control has a slot {slot!r}", _suggest(slot, CONTROL_OF_SLOT))
             continue
         yield from _assignment(place, slot, assignment, profile)
+    for index, pair in enumerate(layer.together):
+        yield from _pair(f"layers.{layer.id}.together[{index}]", pair, profile)
 
 
 def _assignment(place: str, slot: str, assignment: Assignment, profile: Profile) -> Iterator[Problem]:
-    given = [
-        name
-        for name in ("move", "keys", "wheel", "pointer", "layer", "silence")
-        if getattr(assignment, name) not in (None, (), False)
-    ]
-    if len(given) != 1:
-        wrong = f"{' and '.join(given)} stand together" if given else "says nothing"
-        yield Problem(place, wrong, "give exactly one of move, keys, wheel, pointer, layer, silence = true")
+    given = _given(assignment)
+    reactions = [name for name in ("tap", "hold", "double_tap", "release") if getattr(assignment, name) is not None]
+    if slot in STICK_SLOTS:
+        yield from _whole_stick(place, slot, assignment, given + reactions)
         return
-    yield from _keys(f"{place}.keys", assignment.keys)
-    whole_stick = slot in STICK_SLOTS
-    if assignment.pointer is not None and not whole_stick:
+    if assignment.pointer is not None:
         yield Problem(place, "only a whole stick can move the pointer", f"use one of {', '.join(sorted(STICK_SLOTS))}")
-    if whole_stick and assignment.pointer is None and not assignment.silence:
+        return
+    if assignment.silence and (reactions or len(given) > 1):
+        yield Problem(place, _together(given + reactions), "silence stands alone")
+        return
+    if given or not reactions:
+        yield from _action(place, assignment, profile)
+    for name in reactions:
+        yield from _action(f"{place}.{name}", getattr(assignment, name), profile)
+
+
+def _whole_stick(place: str, slot: str, assignment: Assignment, others: list[str]) -> Iterator[Problem]:
+    silent = assignment.silence and others == ["silence"]
+    if assignment.pointer is not None and others:
+        yield Problem(place, _together(["pointer", *others]), "give a whole stick pointer or silence alone")
+    elif assignment.pointer is None and not silent:
         ways = f"{slot}.up, {slot}.down, {slot}.left, {slot}.right"
         yield Problem(place, "a whole stick takes pointer or silence", f"for keys use {ways}")
-    if assignment.move is not None:
-        yield from _move_named(place, assignment.move, profile)
-    if assignment.layer is not None:
-        yield from _layer_named(place, assignment.layer, profile)
+
+
+def _pair(place: str, pair: Together, profile: Profile) -> Iterator[Problem]:
+    for slot in pair.slots:
+        if slot not in CONTROL_OF_SLOT or slot in STICK_SLOTS:
+            yield Problem(f"{place}.slots", f"{slot!r} is no slot that is pressed", _suggest(slot, CONTROL_OF_SLOT))
+    yield from (Problem(f"{place}.slots", f"{slot!r} stands twice", "name two slots") for slot in _doubles(pair.slots))
+    yield from _action(place, pair, profile)
+
+
+def _action(place: str, action: Action, profile: Profile) -> Iterator[Problem]:
+    given = _given(action)
+    if len(given) != 1:
+        yield Problem(place, _together(given), f"give exactly one of {', '.join(EFFECT_NAMES)}")
+        return
+    yield from _keys(f"{place}.keys", action.keys)
+    yield from _manner(place, action, given[0])
+    layers = [layer.id for layer in profile.layers]
+    shifts = layers[1:]
+    if action.move is not None:
+        yield from _move_named(place, action.move, profile)
+    for name, wanted, known in (
+        ("layer", action.layer, shifts),
+        ("stay", action.stay, layers),
+        ("sequence", action.sequence, [sequence.id for sequence in profile.sequences]),
+        ("carousel", action.carousel.id if action.carousel is not None else None, [c.id for c in profile.carousels]),
+    ):
+        if wanted is not None and wanted not in known:
+            yield Problem(f"{place}.{name}", f"there is no {_NOUNS[name]} {wanted!r}", _suggest(wanted, known))
+    for wanted in action.next:
+        if wanted not in layers:
+            yield Problem(f"{place}.next", f"there is no layer {wanted!r}", _suggest(wanted, layers))
+    yield from (
+        Problem(f"{place}.next", f"{double!r} stands twice", "name each once") for double in _doubles(action.next)
+    )
+
+
+_NOUNS = {"layer": "layer to shift to,", "stay": "layer", "sequence": "sequence", "carousel": "carousel"}
+
+
+def _manner(place: str, action: Action, effect: str) -> Iterator[Problem]:
+    manner = action.manner
+    if manner in (Manner.HELD, Manner.ONCE):
+        return
+    fits = effect not in _MOMENTARY or (manner is Manner.TURBO and effect in _REPEATABLE)
+    if manner in (Manner.TURBO, Manner.PULSE) and effect in ("layer", "pace", "scroll"):
+        fits = False
+    if not fits:
+        yield Problem(f"{place}.manner", f"{effect} cannot be kept up as {manner.value}", "expected held or once")
 
 
 def _move_named(place: str, move_id: str, profile: Profile) -> Iterator[Problem]:
@@ -82,12 +188,6 @@ def _move_named(place: str, move_id: str, profile: Profile) -> Iterator[Problem]
         yield Problem(f"{place}.move", f"there is no move {move_id!r}", _suggest(move_id, known))
     elif move.look:
         yield Problem(f"{place}.move", f"{move_id!r} is looking, not a press", "use pointer on a whole stick")
-
-
-def _layer_named(place: str, layer_id: str, profile: Profile) -> Iterator[Problem]:
-    others = [layer.id for layer in profile.layers if layer.id != BASE_LAYER]
-    if layer_id not in others:
-        yield Problem(f"{place}.layer", f"there is no layer {layer_id!r} to shift to", _suggest(layer_id, others))
 
 
 def _feel(feel: Feel) -> Iterator[Problem]:
@@ -117,6 +217,19 @@ def _keys(place: str, codes: tuple[str, ...]) -> Iterator[Problem]:
         if code not in KEY_BY_CODE:
             yield Problem(place, f"there is no key {code!r}", _suggest(code, KEY_BY_CODE))
     yield from (Problem(place, f"{code!r} stands twice", "name each key once") for code in _doubles(codes))
+
+
+def _given(action: Action) -> list[str]:
+    """The names of the effects that an action has."""
+    return [name for name in EFFECT_NAMES if getattr(action, name) not in (None, (), "", False)]
+
+
+def _together(names: list[str]) -> str:
+    return f"{' and '.join(names)} stand together" if names else "says nothing"
+
+
+def _too_many(place: str, count: int) -> list[Problem]:
+    return [Problem(place, f"there are {count}", f"expected at most {MAX_LISTED}")] if count > MAX_LISTED else []
 
 
 def _twice(place: str, ids: list[str]) -> Iterator[Problem]:

@@ -24,6 +24,7 @@ Fraction = Annotated[float, Meta(ge=0.0, le=1.0, description="a number from 0 to
 DeadZone = Annotated[float, Meta(ge=0.0, le=0.9, description="a number from 0 to 0.9")]
 EdgeZone = Annotated[float, Meta(ge=0.0, le=0.5, description="a number from 0 to 0.5")]
 Power = Annotated[float, Meta(ge=0.2, le=5.0, description="a number from 0.2 to 5")]
+Milliseconds = Annotated[int, Meta(ge=20, le=5000, description="milliseconds, from 20 to 5000")]
 Counts = Annotated[float, Meta(ge=-20000.0, le=20000.0, description="counts a second, from -20000 to 20000")]
 
 
@@ -68,15 +69,156 @@ class PointerSpeed(_Part, frozen=True):
     y: Counts = 900.0
 
 
-class Assignment(_Part, frozen=True):
-    """What one slot does in one layer: exactly one of these."""
+class Manner(Enum):
+    """How an effect is kept up."""
+
+    HELD = "held"
+    ONCE = "once"
+    TOGGLE = "toggle"
+    TURBO = "turbo"
+    PULSE = "pulse"
+
+
+class Step(Enum):
+    """Where a carousel goes."""
+
+    FORWARD = "forward"
+    BACK = "back"
+    FIRST = "first"
+
+
+class CarouselStep(_Part, frozen=True):
+    """One step of a carousel: it moves on and does what the entry there does."""
+
+    id: Identifier
+    step: Step = Step.FORWARD
+
+
+class Nudge(_Part, frozen=True):
+    """Pointer motion at once, in counts."""
+
+    x: Annotated[int, Meta(ge=-20000, le=20000, description="counts, from -20000 to 20000")] = 0
+    y: Annotated[int, Meta(ge=-20000, le=20000, description="counts, from -20000 to 20000")] = 0
+
+
+class Scroll(_Part, frozen=True):
+    """Smooth wheel speed in clicks a second, x to the right, y away from the user."""
+
+    x: Annotated[float, Meta(ge=-100.0, le=100.0, description="clicks a second, from -100 to 100")] = 0.0
+    y: Annotated[float, Meta(ge=-100.0, le=100.0, description="clicks a second, from -100 to 100")] = 0.0
+
+
+class Action(_Part, frozen=True):
+    """Something to do: exactly one effect, and the manner in which it is kept up.
+
+    Turbo goes down and up `rate_hz` times a second and is down for the part `duty` of each; pulse goes at the same rate
+    and is down for as much of it as the control is deflected. A toggle with `regain` comes back on after a pause.
+    """
 
     move: Identifier | None = None
     keys: KeyCodes = ()
     wheel: Wheel | None = None
-    pointer: PointerSpeed | None = None
+    scroll: Scroll | None = None
+    nudge: Nudge | None = None
+    sequence: Identifier | None = None
+    carousel: CarouselStep | None = None
     layer: Identifier | None = None
+    stay: Identifier | None = None
+    next: Annotated[tuple[str, ...], Meta(max_length=24, description="a list of layer ids")] = ()
+    pace: Annotated[float, Meta(ge=0.01, le=20.0, description="a factor from 0.01 to 20")] | None = None
+    profile: Annotated[str, Meta(max_length=60, description="the title of a profile")] = ""
     silence: bool = False
+    manner: Manner = Manner.HELD
+    rate_hz: Annotated[float, Meta(ge=1.0, le=60.0, description="times a second, from 1 to 60")] = 10.0
+    duty: Annotated[float, Meta(ge=0.05, le=0.95, description="a number from 0.05 to 0.95")] = 0.5
+    regain: bool = False
+
+
+EFFECT_NAMES = (
+    *("move", "keys", "wheel", "scroll", "nudge", "sequence", "carousel"),
+    *("layer", "stay", "next", "pace", "profile", "silence"),
+)
+
+
+class Hold(Action, frozen=True):
+    """What starts when a slot has been held for `after_ms`, until its release."""
+
+    after_ms: Milliseconds = 300
+
+
+class DoubleTap(Action, frozen=True):
+    """What starts at the second press, if it comes within `within_ms` of the release of a tap, until its release."""
+
+    within_ms: Milliseconds = 250
+
+
+class Assignment(Action, frozen=True):
+    """What one slot does in one layer.
+
+    The effect that stands here itself starts at the press. The others are further reactions; a press that ends within
+    `tap_ms`, and before a hold has started, is a tap.
+    """
+
+    pointer: PointerSpeed | None = None
+    tap: Action | None = None
+    hold: Hold | None = None
+    double_tap: DoubleTap | None = None
+    release: Action | None = None
+    tap_ms: Milliseconds = 250
+
+
+class Together(Action, frozen=True):
+    """What two slots do when both are pressed within `within_ms`, whichever comes first, until one is let go."""
+
+    slots: Annotated[tuple[str, ...], Meta(min_length=2, max_length=2, description="a list of two slots")] = ()
+    within_ms: Milliseconds = 60
+
+
+class SequenceStep(_Part, frozen=True):
+    """One step of a sequence: exactly one of these."""
+
+    press: KeyCodes = ()
+    release: KeyCodes = ()
+    tap: KeyCodes = ()
+    wait_ms: Annotated[int, Meta(ge=1, le=60000, description="milliseconds, from 1 to 60000")] | None = None
+    text: Annotated[str, Meta(max_length=500, description="a text of up to 500 characters")] = ""
+
+
+class Runs(Enum):
+    """How long a sequence runs."""
+
+    ONCE = "once"
+    WHILE_HELD = "while_held"
+    UNTIL_PRESSED = "until_pressed"
+
+
+class Again(Enum):
+    """What a sequence does that is started while it runs."""
+
+    IGNORE = "ignore"
+    RESTART = "restart"
+    QUEUE = "queue"
+    OVERLAP = "overlap"
+
+
+class Sequence(_Part, frozen=True):
+    """Keys in time. Cut short, it releases what it has pressed."""
+
+    id: Identifier
+    label: Label
+    steps: Annotated[tuple[SequenceStep, ...], Meta(min_length=1, max_length=200, description="1 to 200 steps")]
+    runs: Runs = Runs.ONCE
+    again: Again = Again.IGNORE
+
+
+class Carousel(_Part, frozen=True):
+    """Entries with one position that all slots share. It falls back to the first after `rest_ms` without a step."""
+
+    id: Identifier
+    label: Label
+    entries: Annotated[tuple[Action, ...], Meta(min_length=1, max_length=64, description="1 to 64 entries")]
+    wrap: bool = True
+    rest_ms: Annotated[int, Meta(ge=0, le=600000, description="milliseconds, from 0 (never) to 600000")] = 0
 
 
 class Layer(_Part, frozen=True):
@@ -85,6 +227,7 @@ class Layer(_Part, frozen=True):
     id: Identifier
     label: Label
     slots: dict[str, Assignment] = {}
+    together: tuple[Together, ...] = ()
 
 
 class Directions(_Part, frozen=True):
@@ -144,6 +287,9 @@ class Profile(_Part, frozen=True):
     notes: Annotated[str, Meta(max_length=4000, description="a text of up to 4000 characters")] = ""
     moves: tuple[Move, ...] = ()
     layers: tuple[Layer, ...] = (Layer(id=BASE_LAYER, label="Base"),)
+    sequences: tuple[Sequence, ...] = ()
+    carousels: tuple[Carousel, ...] = ()
+    shortest_key_ms: Annotated[int, Meta(ge=0, le=200, description="milliseconds, from 0 to 200")] = 20
     feel: Feel = Feel()
 
     def move(self, move_id: str) -> Move | None:

@@ -27,7 +27,7 @@ def shape_problems(data: object, expected: Any, place: str = "") -> list[Problem
         return _struct_problems(data, bare, place)
     origin = get_origin(bare)
     if origin is tuple and _is_struct(get_args(bare)[0]):
-        return _list_problems(data, get_args(bare)[0], place)
+        return [*_length_problems(data, expected, place), *_list_problems(data, get_args(bare)[0], place)]
     if origin is dict and isinstance(data, dict):
         element = get_args(bare)[1]
         return [found for key, value in data.items() for found in shape_problems(value, element, _join(place, key))]
@@ -59,6 +59,15 @@ def _list_problems(data: object, element: Any, place: str) -> list[Problem]:
         here = _join(place, name) if isinstance(name, str) and name.isidentifier() else f"{place}[{index}]"
         found += shape_problems(value, element, here)
     return found
+
+
+def _length_problems(data: object, expected: Any, place: str) -> list[Problem]:
+    for part in getattr(expected, "__metadata__", ()):
+        if isinstance(part, msgspec.Meta) and isinstance(data, list):
+            too_few = part.min_length is not None and len(data) < part.min_length
+            if too_few or (part.max_length is not None and len(data) > part.max_length):
+                return [Problem(place, f"there are {len(data)}", f"expected {part.description}")]
+    return []
 
 
 def _leaf_problems(data: object, expected: Any, place: str) -> list[Problem]:

@@ -7,17 +7,18 @@ from __future__ import annotations
 
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
-from nub_shift.engine.values import Frame, Key, Output, Pointer, Wheel
+from nub_shift.engine.values import Frame, Key, Output, Pointer, ProfileRequest, Wheel
 from nub_shift.model.files import parse_profile
 
 START_US = 7_000_000_000_000
 
 
-def profile_text(slots: str, layer_slots: str = "", feel: str = "") -> str:
-    """A small profile: slots of the base layer, of a layer `shift`, and feel tables."""
+def profile_text(slots: str, layer_slots: str = "", rest: str = "", shortest_ms: int = 0) -> str:
+    """A small profile: slots of the base layer, of a layer `shift`, and any further tables."""
     return f"""
 schema = 1
 title = "Test"
+shortest_key_ms = {shortest_ms}
 [[moves]]
 id = "walk"
 label = "Walk"
@@ -36,15 +37,15 @@ id = "shift"
 label = "Shift"
 [layers.slots]
 {layer_slots}
-{feel}
+{rest}
 """
 
 
 class Player:
     """An engine, the time, and everything it has put out."""
 
-    def __init__(self, slots: str, layer_slots: str = "", feel: str = "") -> None:
-        self.engine = Engine(Program(parse_profile(profile_text(slots, layer_slots, feel))))
+    def __init__(self, slots: str, layer_slots: str = "", rest: str = "", shortest_ms: int = 0) -> None:
+        self.engine = Engine(Program(parse_profile(profile_text(slots, layer_slots, rest, shortest_ms))))
         self.now_us = START_US
         self.outputs: list[Output] = []
 
@@ -82,4 +83,6 @@ def brief(outputs: list[Output]) -> str:
                 words.append(f"<{dx},{dy}>")
             case Wheel(_, x, y):
                 words.append(f"wheel({x},{y})")
+            case ProfileRequest(_, title):
+                words.append(f"profile({title})")
     return " ".join(words)

@@ -15,31 +15,114 @@ from nub_shift.engine.values import Frame, Key, Output, Pointer
 from nub_shift.model.controls import CONTROLS, STICK_SLOTS
 from nub_shift.model.files import format_profile, parse_profile
 from nub_shift.model.keys import KEY_BY_CODE
-from nub_shift.model.profile import Assignment, Feel, Layer, PointerSpeed, Profile, StickFeel
+from nub_shift.model.profile import (
+    Action,
+    Again,
+    Assignment,
+    Carousel,
+    CarouselStep,
+    DoubleTap,
+    Feel,
+    Hold,
+    Layer,
+    Manner,
+    Nudge,
+    PointerSpeed,
+    Profile,
+    Runs,
+    Scroll,
+    Sequence,
+    SequenceStep,
+    Step,
+    StickFeel,
+    Together,
+    Wheel,
+)
 from tests.engine.playing import START_US
 
 CHANNELS = [channel for control in CONTROLS for channel in control.channels]
 PRESS_SLOTS = [slot for control in CONTROLS for slot in control.slots if slot not in STICK_SLOTS]
 LAYERS = ("aim", "swim")
+SEQUENCES = ("one", "two")
 
-keys = st.lists(st.sampled_from(sorted(KEY_BY_CODE)[:12]), min_size=1, max_size=3, unique=True)
-effects = st.one_of(
-    keys.map(lambda codes: Assignment(keys=tuple(codes))),
-    st.sampled_from(LAYERS).map(lambda layer: Assignment(layer=layer)),
+keys = st.lists(st.sampled_from(sorted(KEY_BY_CODE)[:12]), min_size=1, max_size=3, unique=True).map(tuple)
+kept_up = st.sampled_from([Manner.HELD, Manner.ONCE, Manner.TOGGLE, Manner.TURBO, Manner.PULSE])
+rates = st.integers(1, 60).map(float)
+duties = st.sampled_from([0.05, 0.4, 0.95])
+milliseconds = st.integers(20, 400)
+
+
+def actions(kind: type[Action] = Action, **more: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
+    """Any valid action, or what extends one."""
+    layers = st.sampled_from(LAYERS)
+    return st.one_of(
+        st.builds(kind, keys=keys, manner=kept_up, rate_hz=rates, duty=duties, regain=st.booleans(), **more),
+        st.builds(kind, layer=layers, manner=st.sampled_from([Manner.HELD, Manner.TOGGLE]), **more),
+        st.builds(kind, stay=st.sampled_from(["base", *LAYERS]), **more),
+        st.builds(kind, next=st.just(("base", *LAYERS)), **more),
+        st.builds(kind, wheel=st.sampled_from(Wheel), manner=st.sampled_from([Manner.HELD, Manner.TURBO]), **more),
+        st.builds(kind, nudge=st.builds(Nudge, st.integers(-9, 9), st.integers(-9, 9)), **more),
+        st.builds(kind, scroll=st.builds(Scroll, st.integers(-9, 9).map(float), st.just(1.0)), **more),
+        st.builds(kind, sequence=st.sampled_from(SEQUENCES), **more),
+        st.builds(kind, carousel=st.builds(CarouselStep, st.just("wheel"), st.sampled_from(Step)), **more),
+        st.builds(kind, pace=st.sampled_from([0.25, 2.0]), **more),
+    )
+
+
+maybe_action = st.none() | actions()
+assignments = st.one_of(
+    actions(Assignment),
+    actions(
+        Assignment,
+        tap=maybe_action,
+        hold=st.none() | actions(Hold, after_ms=milliseconds),
+        double_tap=st.none() | actions(DoubleTap, within_ms=milliseconds),
+        release=maybe_action,
+        tap_ms=milliseconds,
+    ),
     st.just(Assignment(silence=True)),
 )
+pairs = st.lists(st.sampled_from(PRESS_SLOTS), min_size=2, max_size=2, unique=True).map(tuple)
+togethers = actions(Together, slots=pairs, within_ms=milliseconds)
 speeds = st.integers(-5000, 5000).map(float)
 pointers = st.builds(PointerSpeed, speeds, speeds).map(lambda speed: Assignment(pointer=speed))
+steps = st.one_of(
+    st.builds(SequenceStep, press=keys),
+    st.builds(SequenceStep, release=keys),
+    st.builds(SequenceStep, tap=keys),
+    st.builds(SequenceStep, wait_ms=st.integers(1, 90)),
+    st.just(SequenceStep(text="Hi")),
+)
 
 
 @st.composite
 def profiles(draw: st.DrawFn) -> Profile:
     layers = []
     for name in ("base", *LAYERS):
-        slots = draw(st.dictionaries(st.sampled_from(PRESS_SLOTS), effects, max_size=12))
+        slots = draw(st.dictionaries(st.sampled_from(PRESS_SLOTS), assignments, max_size=8))
         slots |= draw(st.dictionaries(st.sampled_from(sorted(STICK_SLOTS)), pointers, max_size=2))
-        layers.append(Layer(id=name, label=name, slots=slots))
-    return Profile(schema=1, title="Any", layers=tuple(layers))
+        together = tuple(draw(st.lists(togethers, max_size=2)))
+        layers.append(Layer(id=name, label=name, slots=slots, together=together))
+    sequences = tuple(
+        Sequence(
+            id=name,
+            label=name,
+            steps=tuple(draw(st.lists(steps, min_size=1, max_size=5))),
+            runs=draw(st.sampled_from(Runs)),
+            again=draw(st.sampled_from(Again)),
+        )
+        for name in SEQUENCES
+    )
+    entries = tuple(Action(keys=(code,)) for code in ("KEY_1", "KEY_2", "KEY_3"))
+    wheel = Carousel(id="wheel", label="W", entries=entries, wrap=draw(st.booleans()), rest_ms=draw(st.integers(0, 99)))
+    return Profile(
+        schema=1,
+        title="Any",
+        layers=tuple(layers),
+        sequences=sequences,
+        carousels=(wheel,),
+        shortest_key_ms=draw(st.sampled_from([0, 20])),
+    )
 
 
 @st.composite

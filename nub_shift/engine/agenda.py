@@ -1,0 +1,63 @@
+"""What is to happen later."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from heapq import heapify, heappop, heappush
+
+Act = Callable[[int], None]
+
+
+class Timer:
+    """Something that will happen at `due_us`, unless it is cancelled."""
+
+    __slots__ = ("act", "cancelled", "due_us", "order")
+
+    def __init__(self, due_us: int, order: int, act: Act) -> None:
+        self.due_us = due_us
+        self.order = order
+        self.act = act
+        self.cancelled = False
+
+    def cancel(self) -> None:
+        """It will not happen. May be called at any time, also after it has."""
+        self.cancelled = True
+
+    def __lt__(self, other: Timer) -> bool:
+        return (self.due_us, self.order) < (other.due_us, other.order)
+
+
+class Agenda:
+    """Timers in the order of their deadlines; equal ones in the order in which they were made."""
+
+    def __init__(self) -> None:
+        self._heap: list[Timer] = []
+        self._made = 0
+
+    def at(self, due_us: int, act: Act) -> Timer:
+        """Has `act` called with its due time once that has come."""
+        self._made += 1
+        timer = Timer(due_us, self._made, act)
+        heappush(self._heap, timer)
+        return timer
+
+    def due_us(self) -> int | None:
+        """When the next timer is due."""
+        heap = self._heap
+        while heap and heap[0].cancelled:
+            heappop(heap)
+        return heap[0].due_us if heap else None
+
+    def pop(self) -> Timer:
+        """Takes the next timer out; to be called only when `due_us` has just given a time."""
+        return heappop(self._heap)
+
+    def postpone(self, by_us: int) -> None:
+        """All timers come later: for a stretch of time that did not pass for us."""
+        for timer in self._heap:
+            timer.due_us += by_us
+        heapify(self._heap)
+
+    def clear(self) -> None:
+        """Nothing is to happen any more."""
+        self._heap.clear()

@@ -1,0 +1,79 @@
+"""What effects work with: the slot they belong to, and the desk on which everything in force lies."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any, Protocol
+
+from nub_shift.engine.agenda import Agenda
+from nub_shift.engine.layers import LayerStack
+from nub_shift.engine.ledger import Ledger
+from nub_shift.engine.values import Output
+from nub_shift.model.controls import CONTINUOUS_SLOTS
+
+
+class Slot:
+    """One slot at work.
+
+    Attributes:
+        down: whether it is pressed.
+        depth: how far it is pressed, 0 to 1; a button knows only the two.
+        effect: what its press began; None if nothing, or if a stop has ended it.
+        run: what its release will end.
+        continuous: whether it follows layers while it is pressed.
+    """
+
+    __slots__ = ("continuous", "depth", "down", "effect", "name", "run")
+
+    def __init__(self, name: str) -> None:
+        self.name = name
+        self.continuous = name in CONTINUOUS_SLOTS
+        self.down = False
+        self.depth = 1.0
+        self.effect: Effect | None = None
+        self.run: Run | None = None
+
+
+class Run(Protocol):
+    """What a press started."""
+
+    def end(self, desk: Desk, t_us: int) -> None:
+        """The slot was let go: ends what a release ends, and lets go on what goes on by itself."""
+
+    def cut(self, desk: Desk, t_us: int) -> None:
+        """Everything ends now: takes back all that is still in force."""
+
+
+class Effect(Protocol):
+    """What happens. Effects are immutable; what one of them must remember between presses lies in `Desk.memory`."""
+
+    @property
+    def owns_slot(self) -> bool:
+        """Once begun it stays until its slot is released, whatever layers do."""
+
+    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:
+        """Starts it."""
+
+
+@dataclass
+class Desk:
+    """What lies on it is all that effects change.
+
+    Attributes:
+        out: outputs of the present step.
+        loose: runs that go on though their slot has been let go.
+        memory: what effects remember, by effect.
+        paces: factors on pointer speed, by the run that set each.
+        scrolls: wheel speeds in clicks a second, by the run that set each.
+        shortest_us: the shortest time that a key is down.
+    """
+
+    ledger: Ledger
+    layers: LayerStack = field(default_factory=LayerStack)
+    agenda: Agenda = field(default_factory=Agenda)
+    out: list[Output] = field(default_factory=list)
+    loose: dict[Run, None] = field(default_factory=dict)
+    memory: dict[Any, Any] = field(default_factory=dict)
+    paces: dict[Run, float] = field(default_factory=dict)
+    scrolls: dict[Run, tuple[float, float]] = field(default_factory=dict)
+    shortest_us: int = 0
