@@ -12,6 +12,7 @@ from click.testing import CliRunner
 
 from nub_shift.cli.main import main
 from nub_shift.model.controls import CONTROL_OF_SLOT
+from nub_shift.model.profile import json_schema
 from nub_shift.ui.window import SHORTCUTS
 
 ROOT = Path(__file__).parents[1]
@@ -55,13 +56,24 @@ def test_every_slot_is_in_the_format_document() -> None:
         assert not part or f".{part}`" in text, slot
 
 
-def test_the_example_in_the_format_document_is_sound(tmp_path: Path) -> None:
-    text = (ROOT / "docs" / "profile-format.md").read_text()
-    example = text.split("```toml\n")[1].split("```")[0].replace('"leap"', '"forward"')
+def test_the_examples_in_the_format_document_are_sound(tmp_path: Path) -> None:
+    examples = [
+        part.split("```")[0] for part in (ROOT / "docs" / "profile-format.md").read_text().split("```toml\n")[1:]
+    ]
     path = tmp_path / "example.toml"
-    path.write_text(example)
+    path.write_text("\n".join(examples))
     found = CliRunner().invoke(main, ["check", str(path)])
     assert (found.output, found.exit_code) == ("", 0)
+
+
+def test_every_setting_is_in_the_format_document() -> None:
+    text = (ROOT / "docs" / "profile-format.md").read_text()
+    schema = json_schema()
+    definitions = schema["$defs"]
+    assert isinstance(definitions, dict)
+    names = {name for part in definitions.values() for name in part.get("properties", {})}
+    assert len(names) > 60
+    assert sorted(name for name in names if name not in text) == []
 
 
 def test_pins_cover_every_dependency() -> None:

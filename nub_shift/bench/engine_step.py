@@ -12,9 +12,10 @@ from nub_shift.demo.pads import simulated_pad
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame
+from nub_shift.model.actions import Assignment, PointerSpeed
 from nub_shift.model.controls import CONTROLS, STICK_SLOTS
 from nub_shift.model.files import parse_profile
-from nub_shift.model.profile import Assignment, Layer, PointerSpeed, Profile
+from nub_shift.model.profile import Layer, Profile
 from nub_shift.pads.encoder import describe_canonical, encode
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, SYN_REPORT, Event
 from nub_shift.pads.recording import Recording

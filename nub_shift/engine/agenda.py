@@ -28,36 +28,40 @@ class Timer:
 
 
 class Agenda:
-    """Timers in the order of their deadlines; equal ones in the order in which they were made."""
+    """Timers in the order of their deadlines; equal ones in the order in which they were made.
+
+    Attributes:
+        timers: the heap; empty when nothing is to come, cancelled ones may still be among them.
+    """
 
     def __init__(self) -> None:
-        self._heap: list[Timer] = []
+        self.timers: list[Timer] = []
         self._made = 0
 
     def at(self, due_us: int, act: Act) -> Timer:
         """Has `act` called with its due time once that has come."""
         self._made += 1
         timer = Timer(due_us, self._made, act)
-        heappush(self._heap, timer)
+        heappush(self.timers, timer)
         return timer
 
     def due_us(self) -> int | None:
         """When the next timer is due."""
-        heap = self._heap
+        heap = self.timers
         while heap and heap[0].cancelled:
             heappop(heap)
         return heap[0].due_us if heap else None
 
     def pop(self) -> Timer:
         """Takes the next timer out; to be called only when `due_us` has just given a time."""
-        return heappop(self._heap)
+        return heappop(self.timers)
 
     def postpone(self, by_us: int) -> None:
         """All timers come later: for a stretch of time that did not pass for us."""
-        for timer in self._heap:
+        for timer in self.timers:
             timer.due_us += by_us
-        heapify(self._heap)
+        heapify(self.timers)
 
     def clear(self) -> None:
         """Nothing is to happen any more."""
-        self._heap.clear()
+        self.timers.clear()

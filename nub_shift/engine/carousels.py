@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.desk import Desk, Effect, Run, Slot
-from nub_shift.model.profile import Step
+from nub_shift.model.actions import Step
 
 
 @dataclass(frozen=True, eq=False)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import atan2, degrees, hypot
 
-from nub_shift.model.profile import Directions
+from nub_shift.model.feel import Directions
 
 # Sectors go clockwise from up; even ones are straight, odd ones diagonal.
 SECTOR_WAYS: tuple[tuple[str, ...], ...] = (

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from nub_shift.engine.desk import Desk, Effect, Run, Slot
 from nub_shift.engine.values import WHEEL_CLICK, Pointer, ProfileRequest, Wheel
-from nub_shift.model.profile import Wheel as WheelWay
+from nub_shift.model.actions import Wheel as WheelWay
 
 
 class Plain:

@@ -4,15 +4,21 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from nub_shift.engine.agenda import Timer
 from nub_shift.engine.desk import Desk, Effect, Slot
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.manners import Toggle, ToggleRun, switch_on
 from nub_shift.engine.pointer import GAP_US, PointerMotion
+from nub_shift.engine.positions import PlacedPointer
 from nub_shift.engine.program import Program
-from nub_shift.engine.readers import StageReader, StickReader, Take
+from nub_shift.engine.readers import SliderReader, StickReader, Take, TriggerReader
 from nub_shift.engine.values import WHEEL_CLICK, Frame, Output, Pointer, Wheel
+from nub_shift.model.actions import PointerPosition, PointerSpeed, Scroll
 from nub_shift.model.controls import CONTROLS, Kind
-from nub_shift.model.profile import Feel
+from nub_shift.model.feel import Feel
+
+# How often a stick's output is computed anew while time alone changes it.
+RESTLESS_US = 4_000
 
 
 @dataclass(frozen=True)
@@ -46,9 +52,12 @@ class Engine:
         self._desk = Desk(ledger if ledger is not None else Ledger())
         self._pointer = PointerMotion(Pointer)
         self._wheel = PointerMotion(Wheel)
+        self._motions = (self._pointer, self._wheel)
         self._pressed: dict[Slot, None] = {}  # in the order in which they were pressed
         self._values: dict[str, float] = {}
         self._now_us = 0
+        self._placed: dict[str, PlacedPointer] = {}  # by stick
+        self._tick: Timer | None = None
         self._regained: list[tuple[Toggle, Slot]] = []
         self._stayed = 0
         self._set_program(program)
@@ -67,9 +76,14 @@ class Engine:
 
     def deadline(self) -> int | None:
         """When `advance` wants to be called next, in microseconds; None when time alone changes nothing."""
-        motion = self._motion_due_us()
+        due = self._pointer.due_us
+        wheel = self._wheel.due_us
+        if wheel is not None and (due is None or wheel < due):
+            due = wheel
         other = self._other_due_us()
-        return other if motion is None else (motion if other is None else min(motion, other))
+        if other is not None and (due is None or other < due):
+            due = other
+        return due
 
     def stop(self, now_us: int) -> list[Output]:
         """Releases all that this engine holds. Held controls do nothing until `resume` or until pressed again."""
@@ -85,6 +99,10 @@ class Engine:
                 run.cut(desk, self._now_us)
         for run in reversed(list(desk.loose)):
             run.cut(desk, self._now_us)
+        for placed in self._placed.values():
+            placed.let_go(desk, self._now_us)
+        self._placed.clear()
+        self._tick = None
         desk.layers.stay(0)
         desk.ledger.settle(self._now_us, out)
         desk.agenda.clear()
@@ -166,8 +184,9 @@ class Engine:
                     click = f"{control.name}.click"
                     self._buttons[click] = Slot(click)
                 case Kind.TRIGGER:
-                    stage = getattr(feel, control.name).light
-                    takes[control.name] = StageReader(Slot(f"{control.name}.light"), stage, self._changed).take
+                    takes[control.name] = TriggerReader(control.name, getattr(feel, control.name), self._changed).take
+                case Kind.SLIDER:
+                    takes[control.name] = SliderReader(control.name, getattr(feel, control.name), self._changed).take
                 case Kind.BUTTON | Kind.PAD_CROSS:
                     self._buttons.update((channel, Slot(channel)) for channel in control.channels)
                 case Kind.MOTION:
@@ -178,12 +197,11 @@ class Engine:
         self._stayed = 0
         self._regained = []
 
-    def _motion_due_us(self) -> int | None:
-        pointer, wheel = self._pointer.due_us, self._wheel.due_us
-        return wheel if pointer is None else (pointer if wheel is None else min(pointer, wheel))
-
     def _other_due_us(self) -> int | None:
-        agenda, ledger = self._desk.agenda.due_us(), self._desk.ledger.due_us()
+        """When ledger or agenda have something to do."""
+        desk = self._desk
+        agenda = desk.agenda.due_us() if desk.agenda.timers else None
+        ledger = desk.ledger.due_us() if desk.ledger.lingering else None
         return ledger if agenda is None else (agenda if ledger is None else min(agenda, ledger))
 
     def _step(self, t_us: int) -> list[Output]:
@@ -191,16 +209,18 @@ class Engine:
         now_us = max(self._now_us, t_us)
         out: list[Output] = []
         self._desk.out = out
-        while True:
-            other = self._other_due_us()
-            until_us = now_us if other is None or other > now_us else other
-            self._pointer.advance(until_us, out)
-            self._wheel.advance(until_us, out)
-            if other is None or other > now_us:
-                break
+        while (other := self._other_due_us()) is not None and other <= now_us:
+            self._move_on(other, out)
             self._happen(other, now_us)
+        self._move_on(now_us, out)
         self._now_us = now_us
         return out
+
+    def _move_on(self, until_us: int, out: list[Output]) -> None:
+        """Pointer and wheel go on as they go."""
+        for motion in self._motions:
+            if motion.due_us is not None and motion.due_us <= until_us:
+                motion.advance(until_us, out)
 
     def _happen(self, due_us: int, now_us: int) -> None:
         """What is due next on ledger or agenda happens at its due time, or now if we were suspended meanwhile."""
@@ -284,21 +304,44 @@ class Engine:
 
     def _move(self) -> None:
         """Sets pointer and wheel going as sticks, paces and scrolls stand."""
-        vx = vy = 0.0
-        pointers = self._sheet.pointers
-        if pointers:
+        desk, now_us = self._desk, self._now_us
+        vx = vy = wx = wy = 0.0
+        uses = self._sheet.sticks
+        if uses or self._placed:
             for stick in self._sticks:
-                speed = pointers.get(stick.name)
-                if speed is not None:
-                    x, y = stick.position
-                    vx += x * speed.x
-                    vy += y * speed.y
-        desk = self._desk
+                use = uses.get(stick.name)
+                if isinstance(use, PointerSpeed):
+                    x, y = stick.output(now_us)
+                    vx += x * use.x
+                    vy += y * use.y
+                elif isinstance(use, Scroll):
+                    x, y = stick.output(now_us)
+                    wx += x * use.x
+                    wy -= y * use.y
+                self._place(stick, use)
+                if use is not None and stick.restless and self._tick is None:
+                    self._tick = desk.agenda.at(now_us + RESTLESS_US, self._on_tick)
         for pace in desk.paces.values():
             vx *= pace
             vy *= pace
-        self._pointer.set_velocity(vx, vy, self._now_us, desk.out)
-        if desk.scrolls or self._wheel.moving:
-            x = sum(scroll[0] for scroll in desk.scrolls.values()) * WHEEL_CLICK
-            y = sum(scroll[1] for scroll in desk.scrolls.values()) * WHEEL_CLICK
-            self._wheel.set_velocity(x, y, self._now_us, desk.out)
+        self._pointer.set_velocity(vx, vy, now_us, desk.out)
+        for x, y in desk.scrolls.values():
+            wx += x
+            wy += y
+        if wx or wy or self._wheel.moving:
+            self._wheel.set_velocity(wx * WHEEL_CLICK, wy * WHEEL_CLICK, now_us, desk.out)
+
+    def _place(self, stick: StickReader, use: object) -> None:
+        """A stick that places the pointer, or did until now."""
+        placed = self._placed.get(stick.name)
+        if isinstance(use, PointerPosition):
+            if placed is None:
+                placed = self._placed[stick.name] = PlacedPointer()
+            placed.follow(use, *stick.output(self._now_us), self._desk, self._now_us)
+        elif placed is not None:
+            placed.follow(None, 0.0, 0.0, self._desk, self._now_us)
+            del self._placed[stick.name]
+
+    def _on_tick(self, _t_us: int) -> None:
+        """A stick's output changes with time; whoever calls this moves everything afterwards."""
+        self._tick = None

@@ -15,12 +15,12 @@ class Ledger:
     def __init__(self) -> None:
         self._holders: dict[str, int] = {}
         self._since_us: dict[str, int] = {}
-        self._lingering: dict[str, int] = {}  # code to when it goes up
+        self.lingering: dict[str, int] = {}
 
     @property
     def down(self) -> tuple[str, ...]:
         """The codes that are held, in the order in which they went down, then those that linger."""
-        return (*self._holders, *self._lingering)
+        return (*self._holders, *self.lingering)
 
     def press(self, codes: tuple[str, ...], t_us: int, out: list[Output]) -> None:
         """Adds a holder to each code, in order; the first holder sends a key down.
@@ -32,8 +32,8 @@ class Ledger:
             count = holders.get(code, 0)
             holders[code] = count + 1
             if count == 0:
-                if code in self._lingering:
-                    del self._lingering[code]
+                if code in self.lingering:
+                    del self.lingering[code]
                     out.append(Key(t_us, code, False))
                 self._since_us[code] = t_us
                 out.append(Key(t_us, code, True))
@@ -54,20 +54,20 @@ class Ledger:
             if t_us - self._since_us[code] >= shortest_us:
                 out.append(Key(t_us, code, False))
             else:
-                self._lingering[code] = self._since_us[code] + shortest_us
+                self.lingering[code] = self._since_us[code] + shortest_us
 
     def due_us(self) -> int | None:
         """When the next lingering key goes up."""
-        return min(self._lingering.values()) if self._lingering else None
+        return min(self.lingering.values()) if self.lingering else None
 
     def advance(self, now_us: int, out: list[Output]) -> None:
         """Sends up what has lingered long enough, the earliest first."""
-        for code, due_us in sorted(self._lingering.items(), key=lambda item: item[1]):
+        for code, due_us in sorted(self.lingering.items(), key=lambda item: item[1]):
             if due_us <= now_us:
-                del self._lingering[code]
+                del self.lingering[code]
                 out.append(Key(due_us, code, False))
 
     def settle(self, t_us: int, out: list[Output]) -> None:
         """Sends up all that lingers, at once."""
-        out += [Key(t_us, code, False) for code in self._lingering]
-        self._lingering.clear()
+        out += [Key(t_us, code, False) for code in self.lingering]
+        self.lingering.clear()

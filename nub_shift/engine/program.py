@@ -19,21 +19,25 @@ from nub_shift.engine.manners import Once, Pulse, Toggle, Turbo
 from nub_shift.engine.reactions import Pair, Paired, Reactions
 from nub_shift.engine.sequences import SequenceEffect, Stroke
 from nub_shift.engine.values import US_PER_SECOND
-from nub_shift.model.keys import modifiers_first
-from nub_shift.model.layout import Layout, us_layout
-from nub_shift.model.profile import (
-    EFFECT_NAMES,
+from nub_shift.model.actions import (
     Action,
     Assignment,
-    Layer,
     Manner,
+    PointerPosition,
     PointerSpeed,
-    Profile,
+    Scroll,
     Sequence,
     SequenceStep,
     Wheel,
+    has_effect,
 )
+from nub_shift.model.controls import STICK_SLOTS
+from nub_shift.model.keys import modifiers_first
+from nub_shift.model.layout import Layout, us_layout
+from nub_shift.model.profile import Layer, Profile
 
+# What a stick can do as a whole.
+StickUse = PointerSpeed | PointerPosition | Scroll
 Input = tuple[tuple[str, ...], Wheel | None]
 
 US_PER_MS = 1000
@@ -49,13 +53,13 @@ class Sheet:
 
     Attributes:
         effects: slot to effect, for slots that are pressed.
-        pointers: stick to pointer speed, for sticks that move the pointer.
+        sticks: what each stick does as a whole.
         shifts: the slots that bring a layer on.
     """
 
-    def __init__(self, effects: dict[str, Effect], pointers: dict[str, PointerSpeed]) -> None:
+    def __init__(self, effects: dict[str, Effect], sticks: dict[str, StickUse]) -> None:
         self.effects = effects
-        self.pointers = pointers
+        self.sticks = sticks
         self.shifts = frozenset(slot for slot, effect in effects.items() if isinstance(effect, LayerEffect))
 
 
@@ -101,21 +105,30 @@ class Program:
         for layer in stack:
             merged.update(self._layers[layer])
             pairs.update(self._pairs[layer])
-        effects = {slot: item for slot, item in merged.items() if not isinstance(item, PointerSpeed)}
-        pointers = {slot: item for slot, item in merged.items() if isinstance(item, PointerSpeed)}
+        effects: dict[str, Effect] = {}
+        sticks: dict[str, StickUse] = {}
+        for slot, item in merged.items():
+            if isinstance(item, StickUse):
+                sticks[slot] = item
+            else:
+                effects[slot] = item
         partners: dict[str, list[tuple[str, Pair]]] = {}
         for (first, second), pair in pairs.items():
             partners.setdefault(first, []).append((second, pair))
             partners.setdefault(second, []).append((first, pair))
         for slot, found in partners.items():
             effects[slot] = Paired(effects.get(slot), tuple(found))
-        return Sheet(effects, pointers)
+        return Sheet(effects, sticks)
 
-    def _layer(self, layer: Layer) -> dict[str, Effect | PointerSpeed]:
-        return {
-            slot: assignment.pointer if assignment.pointer is not None else self._assignment(assignment)
-            for slot, assignment in layer.slots.items()
-        }
+    def _layer(self, layer: Layer) -> dict[str, Effect | StickUse]:
+        return {slot: self._slot(slot, assignment) for slot, assignment in layer.slots.items()}
+
+    def _slot(self, slot: str, assignment: Assignment) -> Effect | StickUse:
+        if slot in STICK_SLOTS:
+            use = assignment.pointer or assignment.position or assignment.scroll
+            if use is not None:
+                return use
+        return self._assignment(assignment)
 
     def _assignment(self, assignment: Assignment) -> Effect:
         hold, double = assignment.hold, assignment.double_tap
@@ -196,11 +209,6 @@ class Program:
         if step.wait_ms is not None:
             return [Stroke((), (), step.wait_ms * US_PER_MS)]
         return [stroke for letter in step.text for stroke in _typed(self._layout[letter])]
-
-
-def has_effect(action: Action) -> bool:
-    """Whether an action has an effect of its own (an assignment may have only reactions)."""
-    return any(getattr(action, name) not in (None, (), "", False) for name in EFFECT_NAMES)
 
 
 def _typed(codes: tuple[str, ...]) -> list[Stroke]:

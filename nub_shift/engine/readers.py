@@ -6,36 +6,86 @@ A button needs no reader: its channel is its slot.
 from __future__ import annotations
 
 from collections.abc import Callable
+from math import hypot
 
 from nub_shift.engine.desk import Slot
 from nub_shift.engine.directions import SECTOR_WAYS, Sectors
-from nub_shift.engine.shaping import shaped_stick
+from nub_shift.engine.shaping import StickShape
+from nub_shift.engine.smoothing import OneEuro, RampUp
 from nub_shift.model.controls import WAYS
-from nub_shift.model.profile import Stage, StickFeel
+from nub_shift.model.feel import SliderFeel, Stage, StickFeel, TriggerFeel
 
 Take = Callable[[float], None]
+# How far the radius must go beyond a stick's inner radius before its slot lets go.
+INNER_HYSTERESIS = 0.04
 
 
 class StageReader:
-    """A trigger stage: down from `on`, up below `off`."""
+    """A stage: down from `on`, up below `off`. In quick mode it follows every easing of the finger by `ease`."""
 
-    def __init__(self, slot: Slot, stage: Stage, changed: list[Slot]) -> None:
+    def __init__(self, slot: Slot, stage: Stage, changed: list[Slot], ease: float | None = None) -> None:
         self._slot = slot
-        self._stage = stage
+        self._on = stage.on
+        self._off = stage.off
+        self._ease = ease
+        self._turn = 0.0  # the furthest pull since it went down, or the least since it went up
         self._changed = changed
 
     def take(self, value: float) -> None:
         """Takes a value from 0 to 1 and notes the slot if the stage changes."""
         slot = self._slot
         slot.depth = value
-        down = value >= (self._stage.off if slot.down else self._stage.on)
+        if self._ease is None:
+            down = value >= (self._off if slot.down else self._on)
+        elif slot.down:
+            self._turn = max(self._turn, value)
+            down = value >= self._off and value > self._turn - self._ease
+        else:
+            self._turn = min(self._turn, value)
+            down = value >= self._on and value >= self._turn + self._ease
         if down is not slot.down:
             slot.down = down
+            self._turn = value
             self._changed.append(slot)
 
 
+class TriggerReader:
+    """A trigger with a light and a deep stage."""
+
+    def __init__(self, name: str, feel: TriggerFeel, changed: list[Slot]) -> None:
+        ease = feel.ease if feel.quick else None
+        self._light = StageReader(Slot(f"{name}.light"), feel.light, changed, ease)
+        self._deep = StageReader(Slot(f"{name}.deep"), feel.deep, changed, ease)
+
+    def take(self, value: float) -> None:
+        """Takes a pull from 0 to 1."""
+        self._light.take(value)
+        self._deep.take(value)
+
+
+class SliderReader:
+    """A slider or sensor with stages on each side of rest."""
+
+    def __init__(self, name: str, feel: SliderFeel, changed: list[Slot]) -> None:
+        self._low = [
+            StageReader(Slot(f"{name}.low"), feel.low, changed),
+            StageReader(Slot(f"{name}.low_deep"), feel.low_deep, changed),
+        ]
+        self._high = [
+            StageReader(Slot(f"{name}.high"), feel.high, changed),
+            StageReader(Slot(f"{name}.high_deep"), feel.high_deep, changed),
+        ]
+
+    def take(self, value: float) -> None:
+        """Takes a position from -1 to 1; 0 is rest."""
+        for stage in self._low:
+            stage.take(max(0.0, -value))
+        for stage in self._high:
+            stage.take(max(0.0, value))
+
+
 class StickReader:
-    """A stick: its directions as slots, and its shaped position.
+    """A stick: its directions, inner and edge as slots, and its shaped position.
 
     Both axes of one frame are taken first; `settle` then acts on them together.
     """
@@ -43,20 +93,38 @@ class StickReader:
     def __init__(self, name: str, feel: StickFeel, changed: list[Slot], moved: list[StickReader]) -> None:
         self.name = name
         ways = {way: Slot(f"{name}.{way}") for way in WAYS}
-        self.slots = tuple(ways.values())
+        self._ways = tuple(ways.values())
         self._sectors = Sectors(feel.directions)
         self._sector_slots = [tuple(ways[way] for way in sector) for sector in SECTOR_WAYS]
-        self._feel = feel
+        self._inner = Slot(f"{name}.inner")
+        self._inner_radius = feel.inner
+        self._edge = StageReader(Slot(f"{name}.edge"), feel.edge, changed)
+        self._shape = StickShape(feel)
+        self._smoothing = OneEuro(feel.smoothing) if feel.smoothing is not None else None
+        self._ramp = RampUp(feel.ramp) if feel.ramp is not None else None
         self._changed = changed
         self._moved = moved
         self._x = 0.0
         self._y = 0.0
+        self._placed = (0.0, 0.0)
         self._sector: int | None = None
 
+    def output(self, now_us: int) -> tuple[float, float]:
+        """The shaped position at `now_us`, x to the right, y downwards, within the unit circle."""
+        x, y = self._placed
+        if self._smoothing is not None:
+            x, y = self._smoothing.step(x, y, now_us)
+        x, y = self._shape.shape(x, y)
+        if self._ramp is not None:
+            factor = self._ramp.factor(x != 0.0 or y != 0.0, now_us)
+            x, y = x * factor, y * factor
+        return x, y
+
     @property
-    def position(self) -> tuple[float, float]:
-        """The shaped position, x to the right, y downwards, within the unit circle."""
-        return shaped_stick(self._x, self._y, self._feel)
+    def restless(self) -> bool:
+        """Whether time alone will change the output."""
+        smoothing, ramp = self._smoothing, self._ramp
+        return (smoothing is not None and not smoothing.settled) or (ramp is not None and not ramp.settled)
 
     def take_x(self, value: float) -> None:
         """Takes the position to the right, -1 to 1."""
@@ -71,24 +139,30 @@ class StickReader:
             self._moved.append(self)
 
     def settle(self) -> None:
-        """Notes the directions that change, what goes down first.
+        """Notes the slots that change, what goes down first.
 
         Down before up, so that a key which serves both directions stays down in between.
         """
-        for slot, depth in zip(self.slots, (-self._y, self._y, -self._x, self._x), strict=True):
-            slot.depth = depth
+        x, y = self._placed = self._shape.place(self._x, self._y)
+        up, down, left, right = self._ways
+        up.depth, down.depth, left.depth, right.depth = -y, y, -x, x
         before = self._sector
-        after = self._sectors.next(before, self._x, self._y)
-        if after == before:
-            return
-        self._sector = after
-        old = self._sector_slots[before] if before is not None else ()
-        new = self._sector_slots[after] if after is not None else ()
-        for slot in new:
-            if slot not in old:
-                slot.down = True
-                self._changed.append(slot)
-        for slot in old:
-            if slot not in new:
-                slot.down = False
-                self._changed.append(slot)
+        after = self._sector = self._sectors.next(before, x, y)
+        if after != before:
+            old = self._sector_slots[before] if before is not None else ()
+            new = self._sector_slots[after] if after is not None else ()
+            for slot in new:
+                if slot not in old:
+                    slot.down = True
+                    self._changed.append(slot)
+            for slot in old:
+                if slot not in new:
+                    slot.down = False
+                    self._changed.append(slot)
+        radius = hypot(x, y)
+        self._edge.take(min(radius, 1.0))
+        limit = self._inner_radius + (INNER_HYSTERESIS if self._inner.down else 0.0)
+        inner = after is not None and radius <= limit
+        if inner is not self._inner.down:
+            self._inner.down = inner
+            self._changed.append(self._inner)

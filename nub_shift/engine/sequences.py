@@ -8,7 +8,7 @@ from typing import NamedTuple
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.desk import Desk, Run, Slot
 from nub_shift.engine.effects import NOTHING
-from nub_shift.model.profile import Again, Runs
+from nub_shift.model.actions import Again, Runs
 
 MAX_OVERLAP = 8
 MAX_QUEUE = 8

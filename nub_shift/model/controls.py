@@ -17,6 +17,7 @@ class Kind(Enum):
     STICK = "stick"
     TRIGGER = "trigger"
     PAD_CROSS = "pad cross"
+    SLIDER = "slider"
     MOTION = "motion"
 
 
@@ -30,6 +31,7 @@ class Finger(Enum):
     RIGHT_INDEX = "Right index"
     PALMS = "Palms"
     WRISTS = "Wrists"
+    OTHER = "Mouth or other"
 
 
 WAYS = ("up", "down", "left", "right")
@@ -44,7 +46,8 @@ class Control:
         label: what the interface calls it.
         finger: who works it.
         channels: the numbers it reports. Buttons: 0 or 1. Triggers: 0 to 1. Sticks: x to the right and y downwards,
-            -1 to 1. Motion: gyro in degrees a second, accelerometer in units of standard gravity.
+            -1 to 1. Sliders and sensors: -1 to 1, 0 at rest. Motion: gyro in degrees a second, accelerometer in units
+            of standard gravity.
         slots: where a profile can put something.
     """
 
@@ -61,12 +64,18 @@ def _button(name: str, label: str, finger: Finger) -> Control:
 
 
 def _stick(name: str, label: str, finger: Finger) -> Control:
-    slots = (name, *(f"{name}.{way}" for way in WAYS), f"{name}.click")
+    parts = (*WAYS, "click", "inner", "edge")
+    slots = (name, *(f"{name}.{part}" for part in parts))
     return Control(name, Kind.STICK, label, finger, (f"{name}.x", f"{name}.y", f"{name}.click"), slots)
 
 
 def _trigger(name: str, label: str, finger: Finger) -> Control:
-    return Control(name, Kind.TRIGGER, label, finger, (name,), (f"{name}.light",))
+    return Control(name, Kind.TRIGGER, label, finger, (name,), (f"{name}.light", f"{name}.deep"))
+
+
+def _slider(name: str, label: str) -> Control:
+    stages = ("low", "low_deep", "high", "high_deep")
+    return Control(name, Kind.SLIDER, label, Finger.OTHER, (name,), tuple(f"{name}.{stage}" for stage in stages))
 
 
 def _cross(name: str, label: str, finger: Finger) -> Control:
@@ -97,6 +106,8 @@ CONTROLS: tuple[Control, ...] = (
     _button("right_shoulder", "Right shoulder", Finger.RIGHT_INDEX),
     *(_button(f"grip_{n}", f"Grip {n}", Finger.PALMS) for n in range(1, 5)),
     _motion(),
+    _slider("slider_1", "Slider 1"),
+    _slider("slider_2", "Slider 2"),
 )
 
 CONTROL_BY_NAME: dict[str, Control] = {control.name: control for control in CONTROLS}
@@ -107,7 +118,7 @@ CONTROL_OF_SLOT: dict[str, Control] = {slot: control for control in CONTROLS for
 CONTINUOUS_SLOTS: frozenset[str] = frozenset(
     slot
     for control in CONTROLS
-    if control.kind in (Kind.STICK, Kind.TRIGGER)
+    if control.kind in (Kind.STICK, Kind.TRIGGER, Kind.SLIDER)
     for slot in control.slots
     if not slot.endswith(".click")
 )
@@ -122,4 +133,4 @@ def slot_label(slot: str) -> str:
     part = slot.removeprefix(control.name).lstrip(".")
     if not part or part == "light":
         return control.label
-    return f"{control.label} {part}"
+    return f"{control.label} {part.replace('_', ' ')}"

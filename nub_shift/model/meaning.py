@@ -4,25 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from difflib import get_close_matches
+from itertools import pairwise
 
+from nub_shift.model.actions import EFFECT_NAMES, REACTIONS, Action, Assignment, Carousel, Manner, Sequence, Together
 from nub_shift.model.controls import CONTROL_OF_SLOT, STICK_SLOTS
+from nub_shift.model.feel import Feel, StickFeel
 from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.layout import Layout
 from nub_shift.model.problems import Problem
-from nub_shift.model.profile import (
-    BASE_LAYER,
-    EFFECT_NAMES,
-    Action,
-    Assignment,
-    Carousel,
-    Feel,
-    Layer,
-    Manner,
-    Move,
-    Profile,
-    Sequence,
-    Together,
-)
+from nub_shift.model.profile import BASE_LAYER, Layer, Move, Profile
 
 MAX_LAYERS = 24
 MAX_LISTED = 200
@@ -107,11 +97,11 @@ def _layer(layer: Layer, profile: Profile) -> Iterator[Problem]:
 
 def _assignment(place: str, slot: str, assignment: Assignment, profile: Profile) -> Iterator[Problem]:
     given = _given(assignment)
-    reactions = [name for name in ("tap", "hold", "double_tap", "release") if getattr(assignment, name) is not None]
+    reactions = [name for name in REACTIONS if getattr(assignment, name) is not None]
     if slot in STICK_SLOTS:
         yield from _whole_stick(place, slot, assignment, given + reactions)
         return
-    if assignment.pointer is not None:
+    if assignment.pointer is not None or assignment.position is not None:
         yield Problem(place, "only a whole stick can move the pointer", f"use one of {', '.join(sorted(STICK_SLOTS))}")
         return
     if assignment.silence and (reactions or len(given) > 1):
@@ -124,12 +114,14 @@ def _assignment(place: str, slot: str, assignment: Assignment, profile: Profile)
 
 
 def _whole_stick(place: str, slot: str, assignment: Assignment, others: list[str]) -> Iterator[Problem]:
-    silent = assignment.silence and others == ["silence"]
-    if assignment.pointer is not None and others:
-        yield Problem(place, _together(["pointer", *others]), "give a whole stick pointer or silence alone")
-    elif assignment.pointer is None and not silent:
-        ways = f"{slot}.up, {slot}.down, {slot}.left, {slot}.right"
-        yield Problem(place, "a whole stick takes pointer or silence", f"for keys use {ways}")
+    uses = [name for name in ("pointer", "position") if getattr(assignment, name) is not None] + others
+    if assignment.position is not None:
+        yield from _keys(f"{place}.position.hold", assignment.position.hold)
+    if len(uses) == 1 and uses[0] in ("pointer", "position", "scroll", "silence"):
+        return
+    ways = f"{slot}.up, {slot}.down, {slot}.left, {slot}.right"
+    wrong = "a whole stick takes no press" if len(uses) == 1 else _together(uses)
+    yield Problem(place, wrong, f"give one of pointer, position, scroll, silence; for keys use {ways}")
 
 
 def _pair(place: str, pair: Together, profile: Profile) -> Iterator[Problem]:
@@ -192,17 +184,35 @@ def _move_named(place: str, move_id: str, profile: Profile) -> Iterator[Problem]
 
 def _feel(feel: Feel) -> Iterator[Problem]:
     for name in ("left_stick", "right_stick"):
-        stick = getattr(feel, name)
-        yield from _stage(f"feel.{name}.directions", stick.directions.on, stick.directions.off)
-        if stick.dead_zone + stick.edge_zone >= 1.0:
-            yield Problem(f"feel.{name}", "dead zone and edge zone meet", "expected their sum to be below 1")
-        narrow = min(stick.directions.diagonal_degrees, 90 - stick.directions.diagonal_degrees)
-        if 2 * stick.directions.hysteresis_degrees >= narrow:
-            place = f"feel.{name}.directions.hysteresis_degrees"
-            yield Problem(place, "is as wide as a direction", f"expected less than {narrow / 2:g}")
-    for name in ("left_trigger", "right_trigger"):
-        stage = getattr(feel, name).light
-        yield from _stage(f"feel.{name}.light", stage.on, stage.off)
+        yield from _stick_feel(f"feel.{name}", getattr(feel, name))
+    for name, stages in (
+        ("left_trigger", ("light", "deep")),
+        ("right_trigger", ("light", "deep")),
+        ("slider_1", ("low", "low_deep", "high", "high_deep")),
+        ("slider_2", ("low", "low_deep", "high", "high_deep")),
+    ):
+        for stage in stages:
+            found = getattr(getattr(feel, name), stage)
+            yield from _stage(f"feel.{name}.{stage}", found.on, found.off)
+
+
+def _stick_feel(place: str, stick: StickFeel) -> Iterator[Problem]:
+    directions = stick.directions
+    yield from _stage(f"{place}.directions", directions.on, directions.off)
+    yield from _stage(f"{place}.edge", stick.edge.on, stick.edge.off)
+    if stick.dead_zone + stick.edge_zone >= 1.0:
+        yield Problem(place, "dead zone and edge zone meet", "expected their sum to be below 1")
+    narrow = min(directions.diagonal_degrees, 90 - directions.diagonal_degrees)
+    if 2 * directions.hysteresis_degrees >= narrow:
+        wrong = "is as wide as a direction"
+        yield Problem(f"{place}.directions.hysteresis_degrees", wrong, f"expected less than {narrow / 2:g}")
+    points = stick.points
+    if any(not 0 <= number <= 1 for point in points for number in point):
+        yield Problem(f"{place}.points", "a point lies outside", "expected numbers from 0 to 1")
+    elif any(x0 >= x1 or y0 > y1 for (x0, y0), (x1, y1) in pairwise(points)):
+        yield Problem(
+            f"{place}.points", "the curve falls or goes back", "expected rising first numbers, no falling second"
+        )
 
 
 def _stage(place: str, on: float, off: float) -> Iterator[Problem]:

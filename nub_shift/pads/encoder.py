@@ -7,14 +7,14 @@ from collections.abc import Iterable
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.pads.description import Description
-from nub_shift.pads.gamepad import BUTTON_CHANNELS, STICK_CHANNELS
+from nub_shift.pads.gamepad import BUTTON_CHANNELS, SLIDER_CHANNELS, STICK_CHANNELS
 from nub_shift.pads.kernel import ABS_HAT2X, ABS_HAT2Y, EV_ABS, EV_KEY, EV_SYN, SYN_REPORT, Axis, Event
 
 STICK_AXIS = Axis(-32767, 32767, 0, 0)
 TRIGGER_AXIS = Axis(0, 1023, 0, 0)
 
 _KEY_OF = {channel: code for code, channel in BUTTON_CHANNELS.items()}
-_STICK_OF = {channel: code for code, channel in STICK_CHANNELS.items()}
+_STICK_OF = {channel: code for code, channel in (STICK_CHANNELS | SLIDER_CHANNELS).items()}
 _TRIGGER_OF = {"right_trigger": ABS_HAT2X, "left_trigger": ABS_HAT2Y}
 
 

@@ -16,9 +16,11 @@ from nub_shift.pads.kernel import (
     ABS_HAT1Y,
     ABS_HAT2X,
     ABS_HAT2Y,
+    ABS_RUDDER,
     ABS_RX,
     ABS_RY,
     ABS_RZ,
+    ABS_THROTTLE,
     ABS_X,
     ABS_Y,
     ABS_Z,
@@ -66,6 +68,9 @@ STICK_CHANNELS: dict[int, str] = {
     ABS_RY: "right_stick.y",
 }
 
+# The document knows no sliders; these are what the kernel calls its two spare axes.
+SLIDER_CHANNELS: dict[int, str] = {ABS_THROTTLE: "slider_1", ABS_RUDDER: "slider_2"}
+
 # An axis below its middle presses the first channel, above it the second.
 HAT_CHANNELS: dict[int, tuple[str, str]] = {
     ABS_HAT0X: ("dpad.left", "dpad.right"),
@@ -79,7 +84,7 @@ class Wiring:
 
     Attributes:
         buttons: key code to channel.
-        sticks: axis code to channel, scaled to -1 to 1.
+        sticks: axis code to channel, scaled to -1 to 1; sliders are among them.
         triggers: axis code to channel, scaled to 0 to 1.
         hats: axis code to the two channels of its ends.
         axes: extents of all these axes.
@@ -116,7 +121,7 @@ def wiring_of(description: Description) -> Wiring:
     for code, channel in ((BTN_TL2, "left_trigger"), (BTN_TR2, "right_trigger")):
         if code in description.keys and channel not in triggers.values():
             buttons[code] = channel
-    sticks = {code: channel for code, channel in STICK_CHANNELS.items() if code in axes}
+    sticks = {code: channel for code, channel in (STICK_CHANNELS | SLIDER_CHANNELS).items() if code in axes}
     return Wiring(buttons, sticks, triggers, hats, axes)
 
 

@@ -154,6 +154,16 @@ def draw_stick(painter: QPainter, theme: Theme, rect: QRectF, x: float, y: float
     painter.drawEllipse(nub, size, size)
 
 
+def draw_slider(painter: QPainter, theme: Theme, rect: QRectF, value: float) -> None:
+    """A slider or sensor: a gauge that fills from rest in the middle to either side."""
+    pad = theme.colour("pad")
+    painter.setPen(QPen(pad, 1.6))
+    painter.setBrush(theme.colour("pad_soft"))
+    painter.drawRoundedRect(rect, 3, 3)
+    half = rect.width() / 2 * max(-1.0, min(value, 1.0))
+    painter.fillRect(QRectF(rect.center().x(), rect.y(), half, rect.height()).normalized(), pad)
+
+
 def draw_cross(painter: QPainter, theme: Theme, rect: QRectF, ways: frozenset[str]) -> None:
     """A pad cross with the pressed arms filled."""
     pad = theme.colour("pad")

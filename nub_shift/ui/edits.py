@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
+from nub_shift.model.actions import Action, Assignment, Manner, PointerSpeed, reactions_of
 from nub_shift.model.controls import WAYS
 from nub_shift.model.keys import keys_label
-from nub_shift.model.profile import Assignment, Move, PointerSpeed, Profile
+from nub_shift.model.profile import Move, Profile
 
 
 def bound(profile: Profile, layer_id: str, slot: str, assignment: Assignment | None) -> Profile:
@@ -40,44 +41,77 @@ def assignment_for_keys(profile: Profile, codes: tuple[str, ...]) -> Assignment:
 def reached_moves(profile: Profile) -> dict[str, list[tuple[str, str]]]:
     """For each move that some slot starts: the (layer id, slot) pairs."""
     found: dict[str, list[tuple[str, str]]] = {}
-    looks = [move.id for move in profile.moves if move.look]
+    carousels = {carousel.id: carousel.entries for carousel in profile.carousels}
     for layer in profile.layers:
+        places: list[tuple[str, list[Action]]] = [(pair.slots[0], [pair]) for pair in layer.together]
         for slot, assignment in layer.slots.items():
-            if assignment.move is not None:
-                found.setdefault(assignment.move, []).append((layer.id, slot))
-            elif assignment.pointer is not None:
-                for move_id in looks:
-                    found.setdefault(move_id, []).append((layer.id, slot))
-            else:
+            places.append((slot, list(reactions_of(assignment).values())))
+            if assignment.pointer is not None or assignment.position is not None:
                 for move in profile.moves:
-                    if _expects(move, assignment):
+                    if move.look:
                         found.setdefault(move.id, []).append((layer.id, slot))
+        for slot, actions in places:
+            for move_id in dict.fromkeys(
+                move.id for action in actions for move in _moves_of(profile, action, carousels)
+            ):
+                found.setdefault(move_id, []).append((layer.id, slot))
     return found
 
 
 def assignment_label(profile: Profile, assignment: Assignment | None) -> str:
-    """What an assignment does, in words, as "Leap" or "Ctrl + C"."""
+    """What an assignment does, in words, as "Leap; hold: Wade low"."""
     if assignment is None:
         return "Nothing"
-    if assignment.move is not None:
-        move = profile.move(assignment.move)
-        return move.label if move is not None else assignment.move
-    if assignment.keys:
-        return keys_label(assignment.keys)
-    if assignment.wheel is not None:
-        return f"Wheel {assignment.wheel.value}"
     if assignment.pointer is not None:
         return "Move the pointer"
-    if assignment.layer is not None:
-        layer = profile.layer(assignment.layer)
-        return f"Layer {layer.label if layer is not None else assignment.layer}"
-    return "Silence"
+    if assignment.position is not None:
+        return "Place the pointer"
+    words = []
+    for reaction, action in reactions_of(assignment).items():
+        label = action_label(profile, action)
+        words.append(label if reaction == "press" else f"{reaction.replace('_', ' ')}: {label}")
+    return "; ".join(words) or "Nothing"
 
 
-def _expects(move: Move, assignment: Assignment) -> bool:
-    if assignment.keys:
-        return set(assignment.keys) == set(move.keys)
-    return assignment.wheel is not None and assignment.wheel == move.wheel
+def action_label(profile: Profile, action: Action) -> str:
+    """What an action does, in words, as "Ctrl + C, toggle"."""
+    label = _effect_label(profile, action)
+    return label if action.manner is Manner.HELD else f"{label}, {action.manner.value}"
+
+
+def _effect_label(profile: Profile, action: Action) -> str:
+    if action.move is not None:
+        move = profile.move(action.move)
+        return move.label if move is not None else action.move
+    if action.keys:
+        return keys_label(action.keys)
+    if action.wheel is not None:
+        return f"Wheel {action.wheel.value}"
+    for layer_id, word in ((action.layer, "Layer"), (action.stay, "Stay on"), ("".join(action.next[:1]), "Next of")):
+        if layer_id:
+            layer = profile.layer(layer_id)
+            return f"{word} {layer.label if layer is not None else layer_id}"
+    if action.carousel is not None:
+        return f"Carousel {action.carousel.id} {action.carousel.step.value}"
+    if action.pace is not None:
+        return f"Pace {action.pace:g}"
+    plain = {"sequence": action.sequence, "profile": action.profile}
+    named = next((f"{name.capitalize()} {value}" for name, value in plain.items() if value), "")
+    return named or ("Scroll" if action.scroll is not None else "Nudge" if action.nudge is not None else "Silence")
+
+
+def _moves_of(profile: Profile, action: Action, carousels: dict[str, tuple[Action, ...]]) -> list[Move]:
+    """The moves that an action starts: by name, by sending just what they expect, or as entries of a carousel."""
+    if action.carousel is not None:
+        entries = carousels.get(action.carousel.id, ())
+        return [move for entry in entries for move in _moves_of(profile, entry, carousels)]
+    return [move for move in profile.moves if action.move == move.id or _expects(move, action)]
+
+
+def _expects(move: Move, action: Action) -> bool:
+    if action.keys:
+        return set(action.keys) == set(move.keys)
+    return action.wheel is not None and action.wheel == move.wheel
 
 
 def _changed(profile: Profile, layer_id: str, slots: dict[str, Assignment | None]) -> Profile:

@@ -14,7 +14,7 @@ from nub_shift.ui.live import Live
 from nub_shift.ui.theme import Theme
 from nub_shift.ui.views import SlotView, control_views, layer_index, layer_letter
 
-HEIGHTS = {Kind.BUTTON: 62, Kind.TRIGGER: 70, Kind.STICK: 168, Kind.PAD_CROSS: 132, Kind.MOTION: 84}
+HEIGHTS = {Kind.BUTTON: 62, Kind.TRIGGER: 70, Kind.STICK: 168, Kind.PAD_CROSS: 132, Kind.MOTION: 84, Kind.SLIDER: 84}
 _PADDLES = (Finger.LEFT_INDEX, Finger.RIGHT_INDEX, Finger.PALMS)
 
 
@@ -83,6 +83,8 @@ class Instrument(Pressable):
                 self._paint_cross(painter, body)
             case Kind.MOTION:
                 self._paint_motion(painter, body)
+            case Kind.SLIDER:
+                self._paint_slider(painter, body)
             case _:
                 self._paint_press(painter, body)
 
@@ -125,12 +127,14 @@ class Instrument(Pressable):
         elif view.caps:
             drawing.draw_caps(painter, theme, at, view.caps, room, down, view.inherited)
         x = body.x() if narrow and self.control.kind is Kind.BUTTON else end.x() + theme.px(4)
-        self._paint_words(painter, QRectF(x, at.y() + theme.px(26), body.right() - x, theme.px(15)), view)
+        deep = self._views.get(f"{self.control.name}.deep")
+        text = view.text if deep is None or deep.assignment is None else f"{view.text}; deep: {deep.text}"
+        self._paint_words(painter, QRectF(x, at.y() + theme.px(26), body.right() - x, theme.px(15)), view, text)
 
-    def _paint_words(self, painter: QPainter, rect: QRectF, view: SlotView) -> None:
+    def _paint_words(self, painter: QPainter, rect: QRectF, view: SlotView, text: str) -> None:
         painter.setFont(self.theme.font(0.85))
         painter.setPen(self.theme.colour("muted" if view.inherited or view.silent else "ink"))
-        painter.drawText(rect, Qt.AlignmentFlag.AlignLeft, _fitted(painter, view.text, rect.width()))
+        painter.drawText(rect, Qt.AlignmentFlag.AlignLeft, _fitted(painter, text, rect.width()))
 
     def _paint_stick(self, painter: QPainter, body: QRectF) -> None:
         theme = self.theme
@@ -205,6 +209,19 @@ class Instrument(Pressable):
         drawing.draw_cross(painter, theme, square, ways)
         for way in WAYS:
             self._paint_round_cap(painter, square, f"{self.control.name}.{way}", way)
+
+    def _paint_slider(self, painter: QPainter, body: QRectF) -> None:
+        """A gauge with rest in the middle, and what its sides do in words."""
+        theme = self.theme
+        gauge = QRectF(body.x(), body.y() + theme.px(4), body.width() - theme.px(6), theme.px(10))
+        drawing.draw_slider(painter, theme, gauge, self._live.values.get(self.control.name, 0.0))
+        y = gauge.bottom() + theme.px(5)
+        for view in self._views.values():
+            if view.assignment is not None and y < body.bottom():
+                stage = view.slot.removeprefix(f"{self.control.name}.").replace("_", " ")
+                row = QRectF(body.x(), y, body.width(), theme.px(15))
+                self._paint_words(painter, row, view, f"{stage}: {view.text}")
+                y += theme.px(15)
 
     def _paint_motion(self, painter: QPainter, body: QRectF) -> None:
         theme = self.theme

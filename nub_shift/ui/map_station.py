@@ -6,8 +6,9 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
-from nub_shift.model.controls import CONTROL_OF_SLOT, CONTROLS, Kind
-from nub_shift.model.profile import BASE_LAYER, Assignment
+from nub_shift.model.actions import Assignment
+from nub_shift.model.controls import CONTROL_OF_SLOT, CONTROLS, Finger, Kind
+from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui.document import Document
 from nub_shift.ui.lanes import Lanes
 from nub_shift.ui.live import Live
@@ -147,6 +148,5 @@ class MapStation(QWidget):
 
 def _usual_controls() -> tuple[str, ...]:
     """What is shown before any pad has been seen."""
-    return tuple(
-        control.name for control in CONTROLS if not control.name.startswith("grip") and control.name != "motion"
-    )
+    rare = (Finger.PALMS, Finger.WRISTS, Finger.OTHER)
+    return tuple(control.name for control in CONTROLS if control.finger not in rare)

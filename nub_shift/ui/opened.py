@@ -6,9 +6,10 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QCompleter, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
+from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import CONTROL_BY_NAME, STICK_SLOTS, Kind, slot_label
 from nub_shift.model.keys import KEY_BY_CODE
-from nub_shift.model.profile import BASE_LAYER, Assignment, Profile
+from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.ui import edits
 from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.cell import Cell

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Output, Pointer, Wheel
+from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import CONTROL_OF_SLOT, Kind
-from nub_shift.model.profile import Assignment, Profile
+from nub_shift.model.profile import Profile
 from nub_shift.ui.edits import bound
 
 PRESS_US = 100_000
@@ -61,8 +62,10 @@ def _sample(slot: str, down: bool) -> dict[str, float]:
     control = CONTROL_OF_SLOT[slot]
     part = slot.removeprefix(control.name).lstrip(".")
     if control.kind is Kind.STICK and part != "click":
-        axis, value = _WAY_VALUES.get(part, ("x", 1.0))
+        axis, value = _WAY_VALUES.get(part, ("x", 0.55 if part == "inner" else 1.0))
         return {f"{control.name}.{axis}": value if down else 0.0}
+    if control.kind is Kind.SLIDER:
+        return {control.name: (-1.0 if part.startswith("low") else 1.0) if down else 0.0}
     channel = control.name if control.kind is Kind.TRIGGER else slot
     return {channel: 1.0 if down else 0.0}
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from nub_shift.model.actions import Assignment, Wheel, reactions_of
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.keys import KEY_BY_CODE
-from nub_shift.model.profile import BASE_LAYER, Assignment, Profile, Wheel
+from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.ui.edits import assignment_label
 
 ARROWS = {"up": "↑", "down": "↓", "left": "←", "right": "→"}
@@ -68,8 +69,9 @@ def layer_letter(index: int) -> str:
 def _caps(profile: Profile, assignment: Assignment | None) -> tuple[str, ...]:
     if assignment is None:
         return ()
-    keys, wheel = assignment.keys, assignment.wheel
-    if assignment.move is not None and (move := profile.move(assignment.move)) is not None:
+    action = next(iter(reactions_of(assignment).values()), assignment)
+    keys, wheel = action.keys, action.wheel
+    if action.move is not None and (move := profile.move(action.move)) is not None:
         keys, wheel = move.keys, move.wheel
     return input_caps(keys, wheel)
 

@@ -10,34 +10,33 @@ from hypothesis import strategies as st
 
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
-from nub_shift.engine.shaping import shaped_stick
+from nub_shift.engine.shaping import StickShape
 from nub_shift.engine.values import Frame, Key, Output, Pointer
-from nub_shift.model.controls import CONTROLS, STICK_SLOTS
-from nub_shift.model.files import format_profile, parse_profile
-from nub_shift.model.keys import KEY_BY_CODE
-from nub_shift.model.profile import (
+from nub_shift.model.actions import (
     Action,
     Again,
     Assignment,
     Carousel,
     CarouselStep,
     DoubleTap,
-    Feel,
     Hold,
-    Layer,
     Manner,
     Nudge,
+    PointerPosition,
     PointerSpeed,
-    Profile,
     Runs,
     Scroll,
     Sequence,
     SequenceStep,
     Step,
-    StickFeel,
     Together,
     Wheel,
 )
+from nub_shift.model.controls import CONTROLS, STICK_SLOTS
+from nub_shift.model.feel import DeadZoneShape, Feel, Ramp, Smoothing, StickFeel, TriggerFeel
+from nub_shift.model.files import format_profile, parse_profile
+from nub_shift.model.keys import KEY_BY_CODE
+from nub_shift.model.profile import Layer, Profile
 from tests.engine.playing import START_US
 
 CHANNELS = [channel for control in CONTROLS for channel in control.channels]
@@ -85,7 +84,23 @@ assignments = st.one_of(
 pairs = st.lists(st.sampled_from(PRESS_SLOTS), min_size=2, max_size=2, unique=True).map(tuple)
 togethers = actions(Together, slots=pairs, within_ms=milliseconds)
 speeds = st.integers(-5000, 5000).map(float)
-pointers = st.builds(PointerSpeed, speeds, speeds).map(lambda speed: Assignment(pointer=speed))
+radii = st.integers(1, 500)
+positions = st.builds(PointerPosition, radii, radii, st.booleans(), st.sampled_from([(), ("BTN_LEFT",)]))
+pointers = st.one_of(
+    st.builds(PointerSpeed, speeds, speeds).map(lambda speed: Assignment(pointer=speed)),
+    positions.map(lambda position: Assignment(position=position)),
+    st.just(Assignment(scroll=Scroll(3.0, 9.0))),
+)
+stick_feels = st.builds(
+    StickFeel,
+    dead_zone=st.sampled_from([0.0, 0.15]),
+    dead_zone_shape=st.sampled_from(DeadZoneShape),
+    points=st.sampled_from([(), ((0.3, 0.1), (0.7, 0.4))]),
+    rotation_degrees=st.sampled_from([0.0, 30.0]),
+    smoothing=st.none() | st.just(Smoothing()),
+    ramp=st.none() | st.just(Ramp()),
+)
+trigger_feels = st.builds(TriggerFeel, quick=st.booleans())
 steps = st.one_of(
     st.builds(SequenceStep, press=keys),
     st.builds(SequenceStep, release=keys),
@@ -122,6 +137,7 @@ def profiles(draw: st.DrawFn) -> Profile:
         sequences=sequences,
         carousels=(wheel,),
         shortest_key_ms=draw(st.sampled_from([0, 20])),
+        feel=draw(st.builds(Feel, left_stick=stick_feels, right_stick=stick_feels, left_trigger=trigger_feels)),
     )
 
 
@@ -133,7 +149,7 @@ def streams(draw: st.DrawFn) -> list[Frame]:
         t_us += draw(st.integers(0, 40_000))
         values: dict[str, float] = {}
         for channel in draw(st.lists(st.sampled_from(CHANNELS), min_size=1, max_size=5)):
-            low = -1.0 if channel.endswith((".x", ".y")) else 0.0
+            low = -1.0 if channel.endswith((".x", ".y")) or "slider" in channel else 0.0
             values[channel] = draw(st.floats(low, 1.0))
         frames.append(Frame(t_us, values))
     return frames
@@ -190,6 +206,7 @@ def test_a_profile_that_is_written_reads_back_the_same(profile: Profile) -> None
 def test_pointer_counts_sum_to_the_true_integral(path: list[tuple[int, float, float]], speed: float) -> None:
     slots = {"right_stick": Assignment(pointer=PointerSpeed(speed, 777.0))}
     feel = StickFeel(dead_zone=0.1, power=1.3)
+    shape = StickShape(feel)
     profile = Profile(
         schema=1, title="Sum", layers=(Layer(id="base", label="Base", slots=slots),), feel=Feel(right_stick=feel)
     )
@@ -198,7 +215,7 @@ def test_pointer_counts_sum_to_the_true_integral(path: list[tuple[int, float, fl
     true_x = true_y = Fraction(0)
     for hold_us, x, y in path:
         frames.append(Frame(t_us, {"right_stick.x": x, "right_stick.y": y}))
-        shaped_x, shaped_y = shaped_stick(x, y, feel)
+        shaped_x, shaped_y = shape.shape(x, y)
         true_x += Fraction(shaped_x * speed) * hold_us / 1_000_000
         true_y += Fraction(shaped_y * 777.0) * hold_us / 1_000_000
         t_us += hold_us
@@ -212,7 +229,7 @@ def test_pointer_counts_sum_to_the_true_integral(path: list[tuple[int, float, fl
 def test_shaping_keeps_the_angle_and_stays_in_the_circle(
     x: float, y: float, dead: float, edge: float, power: float
 ) -> None:
-    shaped_x, shaped_y = shaped_stick(x, y, StickFeel(dead_zone=dead, edge_zone=edge, power=power))
+    shaped_x, shaped_y = StickShape(StickFeel(dead_zone=dead, edge_zone=edge, power=power)).shape(x, y)
     assert shaped_x**2 + shaped_y**2 <= 1 + 1e-9
     assert abs(shaped_x * y - shaped_y * x) < 1e-9
     assert shaped_x * x >= 0 and shaped_y * y >= 0

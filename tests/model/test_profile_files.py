@@ -62,7 +62,11 @@ FAULTS = [
         ["layers.base.slots.south: move and silence stand together, silence stands alone"],
     ),
     ("south =", "soth =", ["layers.base.slots.soth: no control has a slot 'soth', did you mean 'south'?"]),
-    ("south =", "left_stick =", ["layers.base.slots.left_stick: a whole stick takes pointer or silence, for keys use"]),
+    (
+        "south =",
+        "left_stick =",
+        ["layers.base.slots.left_stick: a whole stick takes no press, give one of pointer, position, scroll, silence"],
+    ),
     ('{ move = "jump" }', "{ pointer = {} }", ["layers.base.slots.south: only a whole stick can move the pointer"]),
     ('layer = "aim"', 'layer = "am"', ["layers.base.slots.left_shoulder.layer: there is no layer to shift to, 'am'"]),
     ('layer = "aim"', 'layer = "base"', ["there is no layer to shift to, 'base', expected one of aim"]),

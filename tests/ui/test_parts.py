@@ -6,8 +6,8 @@ import pytest
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.engine.values import Key, Output, Pointer, Wheel
+from nub_shift.model.actions import Assignment, PointerSpeed
 from nub_shift.model.files import parse_profile
-from nub_shift.model.profile import Assignment, PointerSpeed
 from nub_shift.runner.messages import Telemetry, Touch
 from nub_shift.ui import edits
 from nub_shift.ui.keyboard import Listener, codes_named

@@ -14,8 +14,8 @@ from pytestqt.qtbot import QtBot
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.engine.values import Key
+from nub_shift.model.actions import Assignment
 from nub_shift.model.files import read_profile, write_text
-from nub_shift.model.profile import Assignment
 from nub_shift.runner.messages import Telemetry
 from nub_shift.ui.document import Document
 from nub_shift.ui.link import RunnerLink

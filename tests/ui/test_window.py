@@ -12,8 +12,8 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QListWidge
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.engine.values import Key, Pointer
+from nub_shift.model.actions import Assignment, PointerSpeed
 from nub_shift.model.files import format_profile, parse_profile, read_profile
-from nub_shift.model.profile import Assignment, PointerSpeed
 from nub_shift.ui.cell import Cell
 from nub_shift.ui.opened import OpenedControl
 from nub_shift.ui.theme import DAY, NIGHT, Theme

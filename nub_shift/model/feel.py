@@ -1,0 +1,129 @@
+"""How the pad's analogue controls are shaped: the part of a profile that is a matter of taste.
+
+Radii and pulls are parts of the full deflection.
+"""
+
+from __future__ import annotations
+
+from enum import Enum
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from nub_shift.model.part import Part
+
+Fraction = Annotated[float, Meta(ge=0.0, le=1.0, description="a number from 0 to 1")]
+DeadZone = Annotated[float, Meta(ge=0.0, le=0.9, description="a number from 0 to 0.9")]
+EdgeZone = Annotated[float, Meta(ge=0.0, le=0.5, description="a number from 0 to 0.5")]
+Power = Annotated[float, Meta(ge=0.2, le=5.0, description="a number from 0.2 to 5")]
+Offset = Annotated[float, Meta(ge=-0.5, le=0.5, description="a number from -0.5 to 0.5")]
+Point = Annotated[tuple[float, float], Meta(description="a list of two numbers from 0 to 1")]
+Points = Annotated[tuple[Point, ...], Meta(max_length=12, description="a list of up to 12 points [in, out]")]
+
+
+class Stage(Part, frozen=True):
+    """A stage of a trigger, a slider or a stick's radius: it starts at `on` and ends below `off`."""
+
+    on: Fraction = 0.35
+    off: Fraction = 0.25
+
+
+class Directions(Part, frozen=True):
+    """How a stick becomes four or eight directions.
+
+    A direction starts when the radius passes `on` and ends below `off`; it changes when the angle passes a border by
+    `hysteresis_degrees`. With eight ways each diagonal is `diagonal_degrees` wide.
+    """
+
+    ways: Literal[4, 8] = 8
+    diagonal_degrees: Annotated[float, Meta(ge=10.0, le=80.0, description="degrees, from 10 to 80")] = 45.0
+    on: Fraction = 0.45
+    off: Fraction = 0.35
+    hysteresis_degrees: Annotated[float, Meta(ge=0.0, le=20.0, description="degrees, from 0 to 20")] = 4.0
+
+
+class DeadZoneShape(Enum):
+    """Where the dead zone lies: a disc, a band along each axis, or both."""
+
+    RADIAL = "radial"
+    AXIAL = "axial"
+    BOTH = "both"
+
+
+class Smoothing(Part, frozen=True):
+    """A one-euro filter: slow movement is cut off at `min_cutoff_hz`, fast movement less by `beta`."""
+
+    min_cutoff_hz: Annotated[float, Meta(ge=0.1, le=50.0, description="hertz, from 0.1 to 50")] = 2.0
+    beta: Annotated[float, Meta(ge=0.0, le=50.0, description="a number from 0 to 50")] = 4.0
+
+
+class Ramp(Part, frozen=True):
+    """Pointer speed that starts at `start` of what it should be and reaches all of it after `full_ms`."""
+
+    start: Fraction = 0.4
+    full_ms: Annotated[int, Meta(ge=1, le=5000, description="milliseconds, from 1 to 5000")] = 400
+
+
+class StickFeel(Part, frozen=True):
+    """How a stick is shaped.
+
+    In this order: the position at rest (`rest_x`, `rest_y`) becomes the middle; the stick is turned by
+    `rotation_degrees` clockwise and its axes are inverted; `square_off` stretches the diagonals of a round rim (or,
+    below 0, draws in those of a square one); inside the dead zone nothing comes out, what lies above is stretched to
+    start from nothing; from `edge_zone` before the rim output is full; the curve bends it, by its `points` or by
+    `power`; output starts at `anti_dead_zone`, for games that have a dead zone of their own.
+
+    `axial_dead_zone` is the band along each axis, for the shapes that have one. `inner` is the radius up to which the
+    slot `inner` is pressed once a direction is, `edge` the stage of the slot `edge`.
+    """
+
+    dead_zone: DeadZone = 0.12
+    dead_zone_shape: DeadZoneShape = DeadZoneShape.RADIAL
+    axial_dead_zone: DeadZone = 0.08
+    edge_zone: EdgeZone = 0.03
+    anti_dead_zone: EdgeZone = 0.0
+    power: Power = 1.0
+    points: Points = ()
+    rest_x: Offset = 0.0
+    rest_y: Offset = 0.0
+    rotation_degrees: Annotated[float, Meta(ge=-180.0, le=180.0, description="degrees, from -180 to 180")] = 0.0
+    invert_x: bool = False
+    invert_y: bool = False
+    square_off: Annotated[float, Meta(ge=-1.0, le=1.0, description="a number from -1 to 1")] = 0.0
+    smoothing: Smoothing | None = None
+    ramp: Ramp | None = None
+    inner: Fraction = 0.7
+    edge: Stage = Stage(on=0.92, off=0.85)
+    directions: Directions = Directions()
+
+
+class TriggerFeel(Part, frozen=True):
+    """How a trigger is shaped.
+
+    With `quick` a stage ends as soon as the finger eases by `ease`, and starts again as soon as it pulls by as much.
+    """
+
+    light: Stage = Stage()
+    deep: Stage = Stage(on=0.9, off=0.8)
+    quick: bool = False
+    ease: Annotated[float, Meta(ge=0.01, le=0.5, description="a number from 0.01 to 0.5")] = 0.06
+
+
+class SliderFeel(Part, frozen=True):
+    """How a slider or sensor is shaped: stages on each side of rest."""
+
+    low: Stage = Stage(on=0.25, off=0.15)
+    low_deep: Stage = Stage(on=0.8, off=0.7)
+    high: Stage = Stage(on=0.25, off=0.15)
+    high_deep: Stage = Stage(on=0.8, off=0.7)
+
+
+class Feel(Part, frozen=True):
+    """How the pad's analogue controls are shaped."""
+
+    left_stick: StickFeel = StickFeel()
+    right_stick: StickFeel = StickFeel()
+    left_trigger: TriggerFeel = TriggerFeel()
+    right_trigger: TriggerFeel = TriggerFeel()
+    slider_1: SliderFeel = SliderFeel()
+    slider_2: SliderFeel = SliderFeel()

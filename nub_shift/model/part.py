@@ -1,0 +1,20 @@
+"""What all parts of a profile have in common: their base, and the kinds of values in several of them."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+import msgspec
+from msgspec import Meta
+
+Identifier = Annotated[
+    str, Meta(pattern="^[a-z][a-z0-9_]{0,39}$", description="a lower-case name of letters, digits and underscores")
+]
+Label = Annotated[str, Meta(min_length=1, max_length=60, description="a text of 1 to 60 characters")]
+KeyCodes = Annotated[tuple[str, ...], Meta(max_length=6, description="a list of one to six kernel names of keys")]
+Milliseconds = Annotated[int, Meta(ge=20, le=5000, description="milliseconds, from 20 to 5000")]
+Counts = Annotated[float, Meta(ge=-20000.0, le=20000.0, description="counts a second, from -20000 to 20000")]
+
+
+class Part(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+    """Immutable, strict about unknown keys, short when written."""
