@@ -26,7 +26,7 @@ TERN = Traits(
         "motion",
     ),
     # Its left stick rests a little to the right and its right stick a little high, as used ones do.
-    rest=(("left_stick.x", 0.035), ("right_stick.y", -0.022), ("motion.accel_z", 1.0)),
+    rest=(("left_stick.x", 0.035), ("right_stick.y", -0.022), ("motion.accel_y", 1.0)),
 )
 
 _SETS = {"tern": (TERN, saltglass, SALTGLASS_SECONDS)}

@@ -65,6 +65,8 @@ class Desk:
         memory: what effects remember, by effect.
         paces: factors on pointer speed, by the run that set each.
         scrolls: wheel speeds in clicks a second, by the run that set each.
+        motion_switches: whether each run that switches motion switches it on, by run.
+        recentre: the neutral attitude is to be taken anew.
         shortest_us: the shortest time that a key is down.
     """
 
@@ -76,4 +78,11 @@ class Desk:
     memory: dict[Any, Any] = field(default_factory=dict)
     paces: dict[Run, float] = field(default_factory=dict)
     scrolls: dict[Run, tuple[float, float]] = field(default_factory=dict)
+    motion_switches: dict[Run, bool] = field(default_factory=dict)
+    recentre: bool = False
     shortest_us: int = 0
+
+    def motion_on(self, by_itself: bool) -> bool:
+        """Whether motion moves the pointer: not while anything switches it off, else while anything switches it on."""
+        switches = self.motion_switches.values()
+        return all(switches) and (by_itself or bool(switches))

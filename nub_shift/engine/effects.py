@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from nub_shift.engine.desk import Desk, Effect, Run, Slot
 from nub_shift.engine.values import WHEEL_CLICK, Pointer, ProfileRequest, Wheel
+from nub_shift.model.actions import MotionSwitch
 from nub_shift.model.actions import Wheel as WheelWay
 
 
@@ -133,6 +134,32 @@ class PaceRun:
 
     def end(self, desk: Desk, t_us: int) -> None:  # noqa: ARG002
         del desk.paces[self]
+
+    def cut(self, desk: Desk, t_us: int) -> None:
+        self.end(desk, t_us)
+
+
+@dataclass(frozen=True, eq=False)
+class MotionEffect:
+    """Motion is switched on or off while it is in force, or takes its neutral attitude anew."""
+
+    switch: MotionSwitch
+    owns_slot = False
+
+    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        if self.switch is MotionSwitch.RECENTRE:
+            desk.recentre = True
+            return NOTHING
+        run = MotionRun()
+        desk.motion_switches[run] = self.switch is MotionSwitch.ON
+        return run
+
+
+class MotionRun:
+    """A motion switch in force."""
+
+    def end(self, desk: Desk, t_us: int) -> None:  # noqa: ARG002
+        del desk.motion_switches[self]
 
     def cut(self, desk: Desk, t_us: int) -> None:
         self.end(desk, t_us)

@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.desk import Desk, Effect, Slot
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.manners import Toggle, ToggleRun, switch_on
+from nub_shift.engine.motion import MotionReader, Sensors
 from nub_shift.engine.pointer import GAP_US, PointerMotion
 from nub_shift.engine.positions import PlacedPointer
 from nub_shift.engine.program import Program
 from nub_shift.engine.readers import SliderReader, StickReader, Take, TriggerReader
 from nub_shift.engine.values import WHEEL_CLICK, Frame, Output, Pointer, Wheel
-from nub_shift.model.actions import PointerPosition, PointerSpeed, Scroll
-from nub_shift.model.controls import CONTROLS, Kind
+from nub_shift.model.actions import PointerPosition, PointerSpeed, Scroll, Turn
+from nub_shift.model.controls import CONTROLS, MOTION_SLOT, Kind
 from nub_shift.model.feel import Feel
 
 # How often a stick's output is computed anew while time alone changes it.
@@ -58,6 +60,7 @@ class Engine:
         self._now_us = 0
         self._placed: dict[str, PlacedPointer] = {}  # by stick
         self._tick: Timer | None = None
+        self._sensors = Sensors()
         self._regained: list[tuple[Toggle, Slot]] = []
         self._stayed = 0
         self._set_program(program)
@@ -103,6 +106,7 @@ class Engine:
             placed.let_go(desk, self._now_us)
         self._placed.clear()
         self._tick = None
+        self._motion.rest()
         desk.layers.stay(0)
         desk.ledger.settle(self._now_us, out)
         desk.agenda.clear()
@@ -143,6 +147,7 @@ class Engine:
         out = self.stop(now_us)
         self._forget_paused()
         self._values.clear()
+        self._sensors = Sensors()
         self._set_program(self._program)
         return out
 
@@ -170,6 +175,7 @@ class Engine:
         self._sticks: list[StickReader] = []
         self._buttons: dict[str, Slot] = {}
         self._takes: dict[str, Take] = {}
+        self._motion: MotionReader = MotionReader(program.profile.feel.motion, self._sensors, self._changed, self._desk)
         self._make_readers(program.profile.feel)
 
     def _make_readers(self, feel: Feel) -> None:
@@ -190,7 +196,8 @@ class Engine:
                 case Kind.BUTTON | Kind.PAD_CROSS:
                     self._buttons.update((channel, Slot(channel)) for channel in control.channels)
                 case Kind.MOTION:
-                    pass  # no slot follows motion yet
+                    for axis, channel in enumerate(control.channels):
+                        takes[channel] = partial(self._motion.take, axis)
 
     def _forget_paused(self) -> None:
         """What a stop remembered for `resume` is used up, or has lost its meaning."""
@@ -251,6 +258,8 @@ class Engine:
                 takes[channel](value)
         for stick in self._moved:
             stick.settle()
+        if self._motion.moved:
+            self._motion.settle(self._now_us)
 
     def _act(self) -> None:
         """Acts on the slots that a frame changed, then moves pointer and wheel as things stand."""
@@ -321,6 +330,14 @@ class Engine:
                 self._place(stick, use)
                 if use is not None and stick.restless and self._tick is None:
                     self._tick = desk.agenda.at(now_us + RESTLESS_US, self._on_tick)
+        turn = uses.get(MOTION_SLOT)
+        if isinstance(turn, Turn) and desk.motion_on(turn.on):
+            x, y = self._motion.velocity
+            vx += x
+            vy += y
+        if desk.recentre:
+            desk.recentre = False
+            self._motion.recentre()
         for pace in desk.paces.values():
             vx *= pace
             vy *= pace

@@ -7,6 +7,7 @@ from nub_shift.engine.desk import Effect
 from nub_shift.engine.effects import (
     KeysEffect,
     LayerEffect,
+    MotionEffect,
     NudgeEffect,
     PaceEffect,
     ProfileEffect,
@@ -28,16 +29,17 @@ from nub_shift.model.actions import (
     Scroll,
     Sequence,
     SequenceStep,
+    Turn,
     Wheel,
     has_effect,
 )
-from nub_shift.model.controls import STICK_SLOTS
+from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.keys import modifiers_first
 from nub_shift.model.layout import Layout, us_layout
 from nub_shift.model.profile import Layer, Profile
 
-# What a stick can do as a whole.
-StickUse = PointerSpeed | PointerPosition | Scroll
+# What a stick, or turning the pad, can do as a whole.
+StickUse = PointerSpeed | PointerPosition | Scroll | Turn
 Input = tuple[tuple[str, ...], Wheel | None]
 
 US_PER_MS = 1000
@@ -53,7 +55,7 @@ class Sheet:
 
     Attributes:
         effects: slot to effect, for slots that are pressed.
-        sticks: what each stick does as a whole.
+        sticks: what each stick, and turning the pad, does as a whole.
         shifts: the slots that bring a layer on.
     """
 
@@ -124,6 +126,8 @@ class Program:
         return {slot: self._slot(slot, assignment) for slot, assignment in layer.slots.items()}
 
     def _slot(self, slot: str, assignment: Assignment) -> Effect | StickUse:
+        if slot == MOTION_SLOT and assignment.turn is not None:
+            return assignment.turn
         if slot in STICK_SLOTS:
             use = assignment.pointer or assignment.position or assignment.scroll
             if use is not None:
@@ -182,6 +186,8 @@ class Program:
             return StayEffect((self.layer_ids.index(action.stay),))
         if action.next:
             return StayEffect(tuple(self.layer_ids.index(layer) for layer in action.next))
+        if action.motion is not None:
+            return MotionEffect(action.motion)
         if action.pace is not None:
             return PaceEffect(action.pace)
         if action.profile:

@@ -40,6 +40,20 @@ class PointerPosition(Part, frozen=True):
     hold: KeyCodes = ()
 
 
+class MotionSwitch(Enum):
+    """What an effect does to motion: on or off while it is in force, or the neutral attitude taken anew."""
+
+    ON = "on"
+    OFF = "off"
+    RECENTRE = "recentre"
+
+
+class Turn(Part, frozen=True):
+    """Turning the pad moves the pointer; without `on` only while something switches it on."""
+
+    on: bool = True
+
+
 class Manner(Enum):
     """How an effect is kept up."""
 
@@ -96,6 +110,7 @@ class Action(Part, frozen=True):
     layer: Identifier | None = None
     stay: Identifier | None = None
     next: Annotated[tuple[str, ...], Meta(max_length=24, description="a list of layer ids")] = ()
+    motion: MotionSwitch | None = None
     pace: Annotated[float, Meta(ge=0.01, le=20.0, description="a factor from 0.01 to 20")] | None = None
     profile: Annotated[str, Meta(max_length=60, description="the title of a profile")] = ""
     silence: bool = False
@@ -107,7 +122,7 @@ class Action(Part, frozen=True):
 
 EFFECT_NAMES = (
     *("move", "keys", "wheel", "scroll", "nudge", "sequence", "carousel"),
-    *("layer", "stay", "next", "pace", "profile", "silence"),
+    *("layer", "stay", "next", "motion", "pace", "profile", "silence"),
 )
 
 
@@ -132,6 +147,7 @@ class Assignment(Action, frozen=True):
 
     pointer: PointerSpeed | None = None
     position: PointerPosition | None = None
+    turn: Turn | None = None
     tap: Action | None = None
     hold: Hold | None = None
     double_tap: DoubleTap | None = None

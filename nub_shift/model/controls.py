@@ -85,7 +85,8 @@ def _cross(name: str, label: str, finger: Finger) -> Control:
 
 def _motion() -> Control:
     axes = tuple(f"motion.{sensor}_{axis}" for sensor in ("gyro", "accel") for axis in "xyz")
-    return Control("motion", Kind.MOTION, "Motion", Finger.WRISTS, axes, ())
+    leans = tuple(f"motion.lean_{way}" for way in ("left", "right", "forward", "back"))
+    return Control("motion", Kind.MOTION, "Motion", Finger.WRISTS, axes, ("motion", *leans))
 
 
 # In each finger's group the control that the finger rests on comes first.
@@ -118,10 +119,13 @@ CONTROL_OF_SLOT: dict[str, Control] = {slot: control for control in CONTROLS for
 CONTINUOUS_SLOTS: frozenset[str] = frozenset(
     slot
     for control in CONTROLS
-    if control.kind in (Kind.STICK, Kind.TRIGGER, Kind.SLIDER)
+    if control.kind in (Kind.STICK, Kind.TRIGGER, Kind.SLIDER, Kind.MOTION)
     for slot in control.slots
     if not slot.endswith(".click")
 )
+
+# The slot that stands for the turning of the pad, which is no press either.
+MOTION_SLOT = "motion"
 
 # Slots that stand for the whole of a stick and so carry two numbers, not one press.
 STICK_SLOTS: frozenset[str] = frozenset(control.name for control in CONTROLS if control.kind is Kind.STICK)

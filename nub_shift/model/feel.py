@@ -118,6 +118,45 @@ class SliderFeel(Part, frozen=True):
     high_deep: Stage = Stage(on=0.8, off=0.7)
 
 
+class MotionAxis(Enum):
+    """What turns the view across: turning the pad about its own upright axis, rolling it, or turning about gravity."""
+
+    YAW = "yaw"
+    ROLL = "roll"
+    GRAVITY = "gravity"
+
+
+class Lean(Part, frozen=True):
+    """Leaning as a slot: it starts at `on_degrees` from the neutral attitude and ends below `off_degrees`."""
+
+    on_degrees: Annotated[float, Meta(ge=3.0, le=80.0, description="degrees, from 3 to 80")] = 25.0
+    off_degrees: Annotated[float, Meta(ge=1.0, le=79.0, description="degrees, from 1 to 79")] = 20.0
+
+
+class MotionFeel(Part, frozen=True):
+    """How turning the pad moves the pointer.
+
+    The game turns by `ratio` degrees for each degree of the hand, `vertical_ratio` times that up and down; for that it
+    must be known how many counts turn it once round. Between `slow_dps` and `fast_dps` (degrees a second) the ratio
+    goes over to `fast_ratio`. Below `gate_dps` motion fades out as noise; what is slower than `smooth_below_dps` is
+    smoothed over `smooth_ms`, what is twice as fast not at all.
+    """
+
+    counts_per_turn: Annotated[float, Meta(ge=100.0, le=200000.0, description="counts, from 100 to 200000")] = 6000.0
+    ratio: Annotated[float, Meta(ge=0.05, le=50.0, description="a number from 0.05 to 50")] = 2.0
+    vertical_ratio: Annotated[float, Meta(ge=0.0, le=10.0, description="a number from 0 to 10")] = 1.0
+    fast_ratio: Annotated[float, Meta(ge=0.05, le=50.0, description="a number from 0.05 to 50")] | None = None
+    slow_dps: Annotated[float, Meta(ge=0.0, le=500.0, description="degrees a second, from 0 to 500")] = 10.0
+    fast_dps: Annotated[float, Meta(ge=1.0, le=2000.0, description="degrees a second, from 1 to 2000")] = 150.0
+    gate_dps: Annotated[float, Meta(ge=0.0, le=10.0, description="degrees a second, from 0 to 10")] = 0.4
+    smooth_below_dps: Annotated[float, Meta(ge=0.0, le=100.0, description="degrees a second, from 0 to 100")] = 4.0
+    smooth_ms: Annotated[int, Meta(ge=0, le=500, description="milliseconds, from 0 to 500")] = 60
+    axis: MotionAxis = MotionAxis.GRAVITY
+    invert_x: bool = False
+    invert_y: bool = False
+    lean: Lean = Lean()
+
+
 class Feel(Part, frozen=True):
     """How the pad's analogue controls are shaped."""
 
@@ -127,3 +166,4 @@ class Feel(Part, frozen=True):
     right_trigger: TriggerFeel = TriggerFeel()
     slider_1: SliderFeel = SliderFeel()
     slider_2: SliderFeel = SliderFeel()
+    motion: MotionFeel = MotionFeel()

@@ -7,8 +7,8 @@ from difflib import get_close_matches
 from itertools import pairwise
 
 from nub_shift.model.actions import EFFECT_NAMES, REACTIONS, Action, Assignment, Carousel, Manner, Sequence, Together
-from nub_shift.model.controls import CONTROL_OF_SLOT, STICK_SLOTS
-from nub_shift.model.feel import Feel, StickFeel
+from nub_shift.model.controls import CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS
+from nub_shift.model.feel import Feel, MotionFeel, StickFeel
 from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.layout import Layout
 from nub_shift.model.problems import Problem
@@ -101,6 +101,9 @@ def _assignment(place: str, slot: str, assignment: Assignment, profile: Profile)
     if slot in STICK_SLOTS:
         yield from _whole_stick(place, slot, assignment, given + reactions)
         return
+    if slot == MOTION_SLOT or assignment.turn is not None:
+        yield from _whole_motion(place, slot, assignment, given + reactions)
+        return
     if assignment.pointer is not None or assignment.position is not None:
         yield Problem(place, "only a whole stick can move the pointer", f"use one of {', '.join(sorted(STICK_SLOTS))}")
         return
@@ -124,9 +127,16 @@ def _whole_stick(place: str, slot: str, assignment: Assignment, others: list[str
     yield Problem(place, wrong, f"give one of pointer, position, scroll, silence; for keys use {ways}")
 
 
+def _whole_motion(place: str, slot: str, assignment: Assignment, others: list[str]) -> Iterator[Problem]:
+    if slot != MOTION_SLOT:
+        yield Problem(place, "only turning the pad can turn", f"use the slot {MOTION_SLOT}")
+    elif (assignment.turn is not None) == bool(others) or (others and others != ["silence"]):
+        yield Problem(place, _together((["turn"] if assignment.turn else []) + others), "give one of turn, silence")
+
+
 def _pair(place: str, pair: Together, profile: Profile) -> Iterator[Problem]:
     for slot in pair.slots:
-        if slot not in CONTROL_OF_SLOT or slot in STICK_SLOTS:
+        if slot not in CONTROL_OF_SLOT or slot in STICK_SLOTS or slot == MOTION_SLOT:
             yield Problem(f"{place}.slots", f"{slot!r} is no slot that is pressed", _suggest(slot, CONTROL_OF_SLOT))
     yield from (Problem(f"{place}.slots", f"{slot!r} stands twice", "name two slots") for slot in _doubles(pair.slots))
     yield from _action(place, pair, profile)
@@ -167,7 +177,7 @@ def _manner(place: str, action: Action, effect: str) -> Iterator[Problem]:
     if manner in (Manner.HELD, Manner.ONCE):
         return
     fits = effect not in _MOMENTARY or (manner is Manner.TURBO and effect in _REPEATABLE)
-    if manner in (Manner.TURBO, Manner.PULSE) and effect in ("layer", "pace", "scroll"):
+    if manner in (Manner.TURBO, Manner.PULSE) and effect in ("layer", "motion", "pace", "scroll"):
         fits = False
     if not fits:
         yield Problem(f"{place}.manner", f"{effect} cannot be kept up as {manner.value}", "expected held or once")
@@ -194,6 +204,15 @@ def _feel(feel: Feel) -> Iterator[Problem]:
         for stage in stages:
             found = getattr(getattr(feel, name), stage)
             yield from _stage(f"feel.{name}.{stage}", found.on, found.off)
+    yield from _motion_feel(feel.motion)
+
+
+def _motion_feel(motion: MotionFeel) -> Iterator[Problem]:
+    if not motion.slow_dps < motion.fast_dps:
+        yield Problem("feel.motion.fast_dps", "is not above slow_dps", f"expected more than {motion.slow_dps:g}")
+    if not motion.lean.off_degrees < motion.lean.on_degrees:
+        place = "feel.motion.lean.off_degrees"
+        yield Problem(place, "is not below on_degrees", f"expected less than {motion.lean.on_degrees:g}")
 
 
 def _stick_feel(place: str, stick: StickFeel) -> Iterator[Problem]:

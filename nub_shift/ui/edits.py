@@ -46,7 +46,7 @@ def reached_moves(profile: Profile) -> dict[str, list[tuple[str, str]]]:
         places: list[tuple[str, list[Action]]] = [(pair.slots[0], [pair]) for pair in layer.together]
         for slot, assignment in layer.slots.items():
             places.append((slot, list(reactions_of(assignment).values())))
-            if assignment.pointer is not None or assignment.position is not None:
+            if any((assignment.pointer, assignment.position, assignment.turn)):
                 for move in profile.moves:
                     if move.look:
                         found.setdefault(move.id, []).append((layer.id, slot))
@@ -66,6 +66,8 @@ def assignment_label(profile: Profile, assignment: Assignment | None) -> str:
         return "Move the pointer"
     if assignment.position is not None:
         return "Place the pointer"
+    if assignment.turn is not None:
+        return "Turn the view" if assignment.turn.on else "Turn the view when switched on"
     words = []
     for reaction, action in reactions_of(assignment).items():
         label = action_label(profile, action)
@@ -95,6 +97,8 @@ def _effect_label(profile: Profile, action: Action) -> str:
         return f"Carousel {action.carousel.id} {action.carousel.step.value}"
     if action.pace is not None:
         return f"Pace {action.pace:g}"
+    if action.motion is not None:
+        return f"Motion {action.motion.value}"
     plain = {"sequence": action.sequence, "profile": action.profile}
     named = next((f"{name.capitalize()} {value}" for name, value in plain.items() if value), "")
     return named or ("Scroll" if action.scroll is not None else "Nudge" if action.nudge is not None else "Silence")

@@ -21,6 +21,7 @@ from nub_shift.model.actions import (
     DoubleTap,
     Hold,
     Manner,
+    MotionSwitch,
     Nudge,
     PointerPosition,
     PointerSpeed,
@@ -30,6 +31,7 @@ from nub_shift.model.actions import (
     SequenceStep,
     Step,
     Together,
+    Turn,
     Wheel,
 )
 from nub_shift.model.controls import CONTROLS, STICK_SLOTS
@@ -40,7 +42,7 @@ from nub_shift.model.profile import Layer, Profile
 from tests.engine.playing import START_US
 
 CHANNELS = [channel for control in CONTROLS for channel in control.channels]
-PRESS_SLOTS = [slot for control in CONTROLS for slot in control.slots if slot not in STICK_SLOTS]
+PRESS_SLOTS = [slot for control in CONTROLS for slot in control.slots if slot not in (*STICK_SLOTS, "motion")]
 LAYERS = ("aim", "swim")
 SEQUENCES = ("one", "two")
 
@@ -65,6 +67,7 @@ def actions(kind: type[Action] = Action, **more: st.SearchStrategy[Any]) -> st.S
         st.builds(kind, sequence=st.sampled_from(SEQUENCES), **more),
         st.builds(kind, carousel=st.builds(CarouselStep, st.just("wheel"), st.sampled_from(Step)), **more),
         st.builds(kind, pace=st.sampled_from([0.25, 2.0]), **more),
+        st.builds(kind, motion=st.sampled_from(MotionSwitch), **more),
     )
 
 
@@ -116,6 +119,7 @@ def profiles(draw: st.DrawFn) -> Profile:
     for name in ("base", *LAYERS):
         slots = draw(st.dictionaries(st.sampled_from(PRESS_SLOTS), assignments, max_size=8))
         slots |= draw(st.dictionaries(st.sampled_from(sorted(STICK_SLOTS)), pointers, max_size=2))
+        slots |= draw(st.sampled_from([{}, {"motion": Assignment(turn=Turn())}]))
         together = tuple(draw(st.lists(togethers, max_size=2)))
         layers.append(Layer(id=name, label=name, slots=slots, together=together))
     sequences = tuple(
@@ -150,7 +154,7 @@ def streams(draw: st.DrawFn) -> list[Frame]:
         values: dict[str, float] = {}
         for channel in draw(st.lists(st.sampled_from(CHANNELS), min_size=1, max_size=5)):
             low = -1.0 if channel.endswith((".x", ".y")) or "slider" in channel else 0.0
-            values[channel] = draw(st.floats(low, 1.0))
+            values[channel] = draw(st.floats(low, 1.0)) * (90.0 if "gyro" in channel else 1.0)
         frames.append(Frame(t_us, values))
     return frames
 

@@ -1,0 +1,244 @@
+"""A pad's motion sensors: bias, gravity, and the rate of turning that moves the pointer.
+
+Axes: x to the right, y up out of the pad's face, z towards the player; turning by the right-hand rule. Rates are in
+degrees a second, accelerations in units of standard gravity.
+"""
+
+from __future__ import annotations
+
+from math import atan2, degrees, hypot, radians, sqrt
+
+from nub_shift.engine.agenda import Timer
+from nub_shift.engine.desk import Desk, Slot
+from nub_shift.engine.values import US_PER_SECOND
+from nub_shift.model.feel import MotionAxis, MotionFeel
+
+Vector = tuple[float, float, float]
+
+# A pad on a table shows its sensor's noise and nothing else; a hand that holds still trembles by several times these.
+STILL_SPREAD_DPS = 0.8
+STILL_SPREAD_G = 0.03
+STILL_US = 1_000_000
+# No sensor that works is off by more at rest.
+MAX_BIAS_DPS = 8.0
+# How much of gravity is taken from the accelerometer a second, while that shows about one g.
+GRAVITY_PULL = 1.5
+GRAVITY_TRUST = 0.15
+# Without a sample for this long the sensor has gone quiet, and so does the pointer.
+SILENCE_US = 60_000
+
+
+class BiasEstimator:
+    """What the gyro shows while nothing turns.
+
+    It learns only from a pad that lies still: for one whole second every gyro axis must stay within
+    `STILL_SPREAD_DPS` from its lowest to its highest sample, and every accelerometer axis within `STILL_SPREAD_G`.
+    Slow, deliberate turning is steady on average but never that smooth in a hand, so it cannot be taken for bias; nor
+    can any rate above `MAX_BIAS_DPS`.
+    """
+
+    def __init__(self) -> None:
+        self.bias: Vector = (0.0, 0.0, 0.0)
+        self._known = False
+        self._since_us = 0
+        self._count = 0
+        self._low: list[float] = []
+        self._high: list[float] = []
+        self._sum = [0.0, 0.0, 0.0]
+
+    def take(self, gyro: Vector, accel: Vector, t_us: int) -> None:
+        """Takes a sample."""
+        if self._count == 0:
+            self._since_us = t_us
+        sample = (*gyro, *accel)
+        self._low = [min(pair) for pair in zip(self._low, sample, strict=True)] if self._count else list(sample)
+        self._high = [max(pair) for pair in zip(self._high, sample, strict=True)] if self._count else list(sample)
+        self._sum = [a + b for a, b in zip(self._sum, gyro, strict=True)]
+        self._count += 1
+        limits = (STILL_SPREAD_DPS,) * 3 + (STILL_SPREAD_G,) * 3
+        spreads = zip(self._low, self._high, limits, strict=True)
+        if any(high - low > limit for low, high, limit in spreads) or max(map(abs, gyro)) > MAX_BIAS_DPS:
+            self._begin(t_us)
+        elif t_us - self._since_us >= STILL_US:
+            self._learn()
+            self._begin(t_us)
+
+    def _begin(self, t_us: int) -> None:
+        self._since_us = t_us
+        self._count = 0
+        self._sum = [0.0, 0.0, 0.0]
+
+    def _learn(self) -> None:
+        """The first second sets the bias, later ones move it half-way, against a single odd one."""
+        x, y, z = (total / self._count for total in self._sum)
+        if self._known:
+            before = self.bias
+            x, y, z = (before[0] + x) / 2, (before[1] + y) / 2, (before[2] + z) / 2
+        self._known = True
+        self.bias = (x, y, z)
+
+
+class Gravity:
+    """Which way is up, in the pad's own axes: turned along with the gyro, pulled towards the accelerometer."""
+
+    def __init__(self) -> None:
+        self.up: Vector = (0.0, 1.0, 0.0)
+        self._known = False
+
+    def take(self, gyro: Vector, accel: Vector, seconds: float) -> None:
+        """Takes a sample without bias that stands for `seconds`."""
+        length = sqrt(sum(a * a for a in accel))
+        if not self._known and length > 0.5:
+            self.up = (accel[0] / length, accel[1] / length, accel[2] / length)
+            self._known = True
+            return
+        # The world turns the other way round in the pad's axes: d(up)/dt = up x omega.
+        ux, uy, uz = self.up
+        wx, wy, wz = (radians(rate) * seconds for rate in gyro)
+        ux, uy, uz = ux + uy * wz - uz * wy, uy + uz * wx - ux * wz, uz + ux * wy - uy * wx
+        if abs(length - 1.0) < GRAVITY_TRUST:
+            pull = min(1.0, GRAVITY_PULL * seconds)
+            ux, uy, uz = (u + (a / length - u) * pull for u, a in zip((ux, uy, uz), accel, strict=True))
+        norm = sqrt(ux * ux + uy * uy + uz * uz) or 1.0
+        self.up = (ux / norm, uy / norm, uz / norm)
+
+
+class Steady:
+    """The noise gate and the tiered smoothing, on a rate of turning across and up.
+
+    Below the gate the rate is scaled down by a smooth step, so that nothing snaps. Of what is slower than
+    `smooth_below_dps` all, of what is twice as fast nothing, goes through a low-pass filter of `smooth_ms`; the rest is
+    passed on at once. Fast motion is thus never delayed, and no motion is lost: the filter only spreads it in time.
+    """
+
+    def __init__(self, feel: MotionFeel) -> None:
+        self._feel = feel
+        self._slow_x = self._slow_y = 0.0
+
+    def step(self, x: float, y: float, seconds: float) -> tuple[float, float]:
+        """The steadied rate."""
+        feel = self._feel
+        speed = hypot(x, y)
+        if speed < feel.gate_dps:
+            part = speed / feel.gate_dps
+            scale = part * part * (3.0 - 2.0 * part)
+            x, y, speed = x * scale, y * scale, speed * scale
+        if feel.smooth_below_dps <= 0.0 or feel.smooth_ms <= 0:
+            return x, y
+        fast = min(max(speed / feel.smooth_below_dps - 1.0, 0.0), 1.0)
+        share = min(1.0, seconds / (feel.smooth_ms / 1000.0))
+        self._slow_x += (x * (1.0 - fast) - self._slow_x) * share
+        self._slow_y += (y * (1.0 - fast) - self._slow_y) * share
+        return x * fast + self._slow_x, y * fast + self._slow_y
+
+
+class Sensors:
+    """What is learned of a pad's sensors, whatever profile is in play."""
+
+    def __init__(self) -> None:
+        self.bias = BiasEstimator()
+        self.gravity = Gravity()
+
+
+class MotionReader:
+    """The motion sensors as a velocity of the pointer, and leaning as slots.
+
+    Both sensors' axes of one frame are taken first; `settle` then acts on them together.
+    """
+
+    def __init__(self, feel: MotionFeel, sensors: Sensors, changed: list[Slot], desk: Desk) -> None:
+        self._feel = feel
+        self._changed = changed
+        self._desk = desk
+        self._gyro = [0.0, 0.0, 0.0]
+        self._accel = [0.0, 1.0, 0.0]
+        self._bias = sensors.bias
+        self._gravity = sensors.gravity
+        self._steady = Steady(feel)
+        self._at_us: int | None = None
+        self._silence: Timer | None = None
+        self._neutral: tuple[float, float] | None = None
+        self._leans = tuple(Slot(f"motion.lean_{way}") for way in ("left", "right", "forward", "back"))
+        self.moved = False
+        self.velocity = (0.0, 0.0)  # counts a second
+
+    def take(self, axis: int, value: float) -> None:
+        """Takes a gyro axis (0 to 2) or an accelerometer axis (3 to 5)."""
+        (self._gyro if axis < 3 else self._accel)[axis % 3] = value
+        self.moved = True
+
+    def recentre(self) -> None:
+        """The present attitude is the one from which leaning counts."""
+        self._neutral = self._attitude()
+
+    def rest(self) -> None:
+        """Nothing turns any more; what was learned stays."""
+        self.velocity = (0.0, 0.0)
+        self._at_us = None
+        self._silence = None
+
+    def settle(self, now_us: int) -> None:
+        """Computes the velocity and notes the leans that change."""
+        self.moved = False
+        before_us, self._at_us = self._at_us, now_us
+        accel: Vector = (self._accel[0], self._accel[1], self._accel[2])
+        raw: Vector = (self._gyro[0], self._gyro[1], self._gyro[2])
+        self._bias.take(raw, accel, now_us)
+        bias = self._bias.bias
+        gyro = (raw[0] - bias[0], raw[1] - bias[1], raw[2] - bias[2])
+        seconds = (
+            min((now_us - before_us) / US_PER_SECOND, SILENCE_US / US_PER_SECOND) if before_us is not None else 0.0
+        )
+        self._gravity.take(gyro, accel, seconds)
+        across, up = self._rates(gyro)
+        across, up = self._steady.step(across, up, seconds)
+        self.velocity = self._counts(across, up)
+        self._lean()
+        if self._silence is not None:
+            self._silence.cancel()
+        self._silence = self._desk.agenda.at(now_us + SILENCE_US, self._on_silence)
+
+    def _rates(self, gyro: Vector) -> tuple[float, float]:
+        """Rates of turning to the right and up."""
+        x, y, z = gyro
+        match self._feel.axis:
+            case MotionAxis.YAW:
+                across = -y
+            case MotionAxis.ROLL:
+                across = -z
+            case MotionAxis.GRAVITY:
+                ux, uy, uz = self._gravity.up
+                across = -(x * ux + y * uy + z * uz)
+        return (-across if self._feel.invert_x else across), (-x if self._feel.invert_y else x)
+
+    def _counts(self, across: float, up: float) -> tuple[float, float]:
+        """Pointer counts a second for rates of turning: so many degrees in the game for each of the hand's."""
+        feel = self._feel
+        speed = hypot(across, up)
+        part = min(max((speed - feel.slow_dps) / (feel.fast_dps - feel.slow_dps), 0.0), 1.0)
+        ratio = feel.ratio + ((feel.fast_ratio if feel.fast_ratio is not None else feel.ratio) - feel.ratio) * part
+        counts = ratio * feel.counts_per_turn / 360.0
+        return across * counts, -up * counts * feel.vertical_ratio
+
+    def _attitude(self) -> tuple[float, float]:
+        """How far the pad leans to the right and forward, in degrees."""
+        x, y, z = self._gravity.up
+        return degrees(atan2(-x, hypot(y, z))), degrees(atan2(z, y))
+
+    def _lean(self) -> None:
+        right, forward = self._attitude()
+        if self._neutral is None:
+            self._neutral = (right, forward)
+        right -= self._neutral[0]
+        forward = (forward - self._neutral[1] + 180.0) % 360.0 - 180.0
+        stage = self._feel.lean
+        for slot, angle in zip(self._leans, (-right, right, forward, -forward), strict=True):
+            slot.depth = max(0.0, min(angle / 90.0, 1.0))
+            down = angle >= (stage.off_degrees if slot.down else stage.on_degrees)
+            if down is not slot.down:
+                slot.down = down
+                self._changed.append(slot)
+
+    def _on_silence(self, _t_us: int) -> None:
+        """The sensor has gone quiet; whoever calls this moves everything afterwards."""
+        self.rest()

@@ -1,0 +1,197 @@
+"""Motion: what is learned at rest, what moves the pointer, and leaning."""
+
+from __future__ import annotations
+
+import random
+from math import cos, radians, sin
+
+import pytest
+
+from nub_shift.engine.motion import BiasEstimator, Gravity, Steady
+from nub_shift.engine.values import Output, Pointer
+from nub_shift.model.feel import MotionFeel
+from tests.engine.playing import START_US, Player, brief
+
+STEP_US = 4_000
+FLAT = (0.0, 1.0, 0.0)
+TURN = "motion = { turn = {} }\n"
+PLAIN = "[feel.motion]\ncounts_per_turn = 3600\nratio = 1\ngate_dps = 0\nsmooth_below_dps = 0\n"
+
+
+def learned(rate: float, tremor: float, seconds: float = 4.0) -> float:
+    """The bias that is learned about y from a rate with tremor (a standard deviation, degrees a second)."""
+    estimator = BiasEstimator()
+    made = random.Random(4)
+    for step in range(round(seconds * 250)):
+        gyro = (made.gauss(0, tremor), rate + made.gauss(0, tremor), made.gauss(0, tremor))
+        estimator.take(gyro, (made.gauss(0, 0.003), 1.0, made.gauss(0, 0.003)), START_US + step * STEP_US)
+    return estimator.bias[1]
+
+
+@pytest.mark.parametrize(
+    ("rate", "tremor", "expected"),
+    [
+        (1.3, 0.06, 1.3),  # a pad on a table whose sensor is off
+        (2.0, 0.4, 0.0),  # slow, deliberate turning in a hand
+        (0.5, 0.3, 0.0),  # very slow turning in a very calm hand
+        (20.0, 0.01, 0.0),  # no sensor is that far off
+    ],
+)
+def test_bias_is_learned_from_a_pad_that_lies_still_and_only_then(rate: float, tremor: float, expected: float) -> None:
+    assert learned(rate, tremor) == pytest.approx(expected, abs=0.05)
+
+
+def test_up_is_known_through_a_roll_though_the_accelerometer_is_shaken() -> None:
+    gravity = Gravity()
+    gravity.take((0.0, 0.0, 0.0), FLAT, 0.0)
+    for step in range(250):  # a quarter turn about z in a second, while the accelerometer shows nonsense
+        gravity.take((0.0, 0.0, 90.0), (3.0, 3.0, 3.0) if step % 2 else (0.0, 0.1, 0.0), 0.004)
+    assert gravity.up == pytest.approx((1.0, 0.0, 0.0), abs=0.01)
+
+
+def test_what_is_fast_is_not_delayed_and_what_is_slow_is_not_lost() -> None:
+    feel = MotionFeel(gate_dps=0.0, smooth_below_dps=5.0, smooth_ms=100)
+    assert Steady(feel).step(80.0, 0.0, 0.004) == (80.0, 0.0)
+    steady = Steady(feel)
+    slow = [steady.step(2.0, 0.0, 0.004)[0] for _ in range(25)] + [steady.step(0.0, 0.0, 0.004)[0] for _ in range(500)]
+    assert slow[0] < 0.2
+    assert sum(slow) == pytest.approx(50.0, rel=0.01)
+
+
+def test_the_noise_gate_eases_in() -> None:
+    steady = Steady(MotionFeel(gate_dps=1.0, smooth_below_dps=0.0))
+    through = [steady.step(rate / 100, 0.0, 0.004)[0] for rate in range(0, 200, 5)]
+    assert through == sorted(through)
+    assert through[2] < 0.01
+    assert through[20:] == [rate / 100 for rate in range(100, 200, 5)]
+
+
+class Hands:
+    """Turns a pad with motion sensors."""
+
+    def __init__(self, slots: str, feel: str = PLAIN, layer: str = "") -> None:
+        self.player = Player(slots, layer, feel)
+        self.sample()
+
+    def sample(self, x: float = 0.0, y: float = 0.0, z: float = 0.0, up: tuple[float, float, float] = FLAT) -> None:
+        values = {f"motion__gyro_{axis}": rate for axis, rate in zip("xyz", (x, y, z), strict=True)}
+        values |= {f"motion__accel_{axis}": part for axis, part in zip("xyz", up, strict=True)}
+        self.player.feed(**values)
+
+    def turn(
+        self, seconds: float, x: float = 0.0, y: float = 0.0, z: float = 0.0, up: tuple[float, float, float] = FLAT
+    ) -> tuple[int, int]:
+        """Turns at these rates; returns the pointer counts that follow."""
+        before = len(self.player.outputs)
+        for _ in range(round(seconds * 250)):
+            self.sample(x, y, z, up)
+            self.player.wait(4)
+        self.sample()
+        return counts(self.player.outputs[before:])
+
+
+def counts(outputs: list[Output]) -> tuple[int, int]:
+    moves = [output for output in outputs if isinstance(output, Pointer)]
+    return sum(move.dx for move in moves), sum(move.dy for move in moves)
+
+
+def test_a_degree_of_the_hand_is_a_degree_in_the_game() -> None:
+    hands = Hands(TURN)
+    assert hands.turn(1.0, y=-90) == pytest.approx((900, 0), abs=5)  # to the right
+    assert hands.turn(1.0, x=30) == pytest.approx((0, -300), abs=5)  # up
+
+
+def test_ratios_apply_across_up_and_when_fast() -> None:
+    feel = PLAIN.replace("ratio = 1", "ratio = 2\nvertical_ratio = 0.5\nfast_ratio = 4\nslow_dps = 50\nfast_dps = 100")
+    feel += "axis = 'yaw'\n"
+    hands = Hands(TURN, feel)
+    assert hands.turn(1.0, y=-20)[0] == pytest.approx(400, abs=5)
+    assert hands.turn(1.0, x=20)[1] == pytest.approx(-200, abs=5)
+    assert hands.turn(0.5, y=-100)[0] == pytest.approx(2000, abs=20)
+    assert hands.turn(1.0, y=-75)[0] == pytest.approx(2250, abs=20)
+
+
+@pytest.mark.parametrize(
+    ("axis", "pitched", "turned"), [("yaw", 60.0, 450), ("gravity", 60.0, 900), ("roll", 0.0, 0), ("gravity", 0.0, 900)]
+)
+def test_gravity_makes_turning_across_the_same_however_the_pad_is_held(axis: str, pitched: float, turned: int) -> None:
+    up = (0.0, cos(radians(pitched)), sin(radians(pitched)))
+    hands = Hands(TURN, PLAIN + f'axis = "{axis}"\n')
+    for _ in range(1500):
+        hands.sample(up=up)
+        hands.player.wait(4)
+    # Turning to the right about the true vertical, at 90 degrees a second, as the tilted sensors see it.
+    got = hands.turn(1.0, y=-90 * up[1], z=-90 * up[2], up=up)
+    assert got[0] == pytest.approx(turned, abs=12)
+
+
+def test_motion_is_switched_on_while_held_and_off_by_a_clutch() -> None:
+    slots = """
+motion = { turn = { on = false } }
+"left_trigger.light" = { motion = "on" }
+west = { motion = "off" }
+north = { motion = "on", manner = "toggle" }"""
+    hands = Hands(slots)
+    assert hands.turn(0.2, y=-90) == (0, 0)
+    hands.player.feed(left_trigger=1)
+    assert hands.turn(0.2, y=-90)[0] == pytest.approx(180, abs=4)
+    hands.player.feed(west=1)
+    assert hands.turn(0.2, y=-90) == (0, 0)
+    hands.player.feed(west=0, left_trigger=0)
+    assert hands.turn(0.2, y=-90) == (0, 0)
+    hands.player.feed(north=1)
+    hands.player.feed(north=0)
+    assert hands.turn(0.2, y=-90)[0] == pytest.approx(180, abs=4)
+
+
+def test_motion_that_a_layer_brings_ends_with_the_layer() -> None:
+    hands = Hands('left_shoulder = { layer = "shift" }', layer="motion = { turn = {} }")
+    assert hands.turn(0.2, y=-90) == (0, 0)
+    hands.player.feed(left_shoulder=1)
+    assert hands.turn(0.2, y=-90)[0] == pytest.approx(180, abs=4)
+    hands.player.feed(left_shoulder=0)
+    assert hands.turn(0.2, y=-90) == (0, 0)
+
+
+def test_a_sensor_that_goes_quiet_stops_the_pointer() -> None:
+    hands = Hands(TURN)
+    hands.sample(y=-90)
+    first, second = hands.player.wait(100), hands.player.wait(1000)
+    assert counts(first)[0] == pytest.approx(54, abs=1)
+    assert second == []
+    assert hands.player.engine.deadline() is None
+
+
+def test_bias_that_was_learned_stays_through_a_change_of_profile() -> None:
+    hands = Hands(TURN)
+    for _ in range(600):
+        hands.sample(y=-1.0)
+        hands.player.wait(4)
+    hands.player.engine.replace(hands.player.engine._program, hands.player.now_us)
+    assert abs(hands.turn(2.0, y=-1.0)[0]) <= 1
+
+
+def test_leaning_past_an_angle_is_a_slot_and_recentring_moves_its_middle() -> None:
+    slots = """
+"motion.lean_right" = { keys = ["KEY_E"] }
+"motion.lean_left" = { keys = ["KEY_Q"] }
+west = { motion = "recentre" }"""
+    hands = Hands(slots)
+
+    def lean(angle: float) -> str:
+        """Leans to the right for a while."""
+        before = len(hands.player.outputs)
+        for _ in range(1000):
+            hands.sample(up=(-sin(radians(angle)), cos(radians(angle)), 0.0))
+            hands.player.wait(4)
+        return brief(hands.player.outputs[before:])
+
+    assert lean(15) == ""
+    assert lean(32) == "+E"
+    assert lean(22) == ""
+    assert lean(10) == "-E"
+    assert lean(-32) == "+Q"
+    hands.player.feed(west=1)
+    hands.player.feed(west=0)
+    assert lean(-32) == "-Q"
+    assert lean(0) == "+E"
