@@ -12,8 +12,8 @@ from nub_shift.demo.pads import simulated_pad
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame
-from nub_shift.model.actions import Assignment, PointerSpeed
-from nub_shift.model.controls import CONTROLS, STICK_SLOTS
+from nub_shift.model.actions import Assignment, PointerSpeed, Turn
+from nub_shift.model.controls import CONTROLS, DIGITAL, STICK_SLOTS, Kind
 from nub_shift.model.files import parse_profile
 from nub_shift.model.profile import Layer, Profile
 from nub_shift.pads.encoder import describe_canonical, encode
@@ -22,21 +22,37 @@ from nub_shift.pads.recording import Recording
 from nub_shift.runner.replaying import replay_outputs
 
 _EVENT = struct.Struct("@llHHi")
-_SLOTS = [slot for control in CONTROLS for slot in control.slots if slot not in STICK_SLOTS]
-_CHANNELS = [channel for control in CONTROLS for channel in control.channels]
-FRAME_US = 4_000
+# A full frame: two sticks, two triggers, motion, all buttons. The slots are those that a press of them means.
+_CONTROLS = [control for control in CONTROLS if control.kind is not Kind.SLIDER]
+_SLOTS = [
+    slot
+    for control in _CONTROLS
+    if control.kind is not Kind.MOTION
+    for slot in control.slots
+    if slot not in STICK_SLOTS and not slot.endswith((".inner", ".edge", ".deep"))
+]
+_CHANNELS = [channel for control in _CONTROLS for channel in control.channels]
+_BUTTONS = [channel for channel in _CHANNELS if channel in DIGITAL and not channel.startswith("grip")]
+_BUSY = 4
+FRAME_US = 24_000  # so that what changes in each frame is down long enough to be seen
 
 
 def engine_figures(quick: bool) -> list[Figure]:
     """Engine step, its growth with the size of the profile, and replay."""
     calls, rounds = (300, 10) if quick else (1_000, 40)
-    works = [_PlainDecode().work, _Step(_profile(3)).work, _Step(_profile(24)).work]
-    baseline, step, large = best_seconds(works, calls, rounds)
+    works = [
+        _PlainDecode().work,
+        _Step(_profile(3), _BUSY).work,
+        _Step(_profile(24), _BUSY).work,
+        _Step(_profile(3), len(_BUTTONS)).work,
+    ]
+    baseline, step, large, frantic = best_seconds(works, calls, rounds)
     return [
         Figure("plain decode of a full frame and one write", baseline * 1e6, "µs"),
-        Figure("engine step, full frame, 3 layers on", step * 1e6, "µs", 30.0),
+        Figure(f"engine step, full frame, {_BUSY} buttons change, 3 layers on", step * 1e6, "µs", 30.0),
         Figure("engine step against plain decode", step / baseline, "times", 4.0),
         Figure("engine step with 8 times the layers and bindings", large / step, "times", 1.1),
+        Figure("engine step, full frame, every button changes at once", frantic * 1e6, "µs"),
         *_replay_figures(10.0 if quick else 60.0),
     ]
 
@@ -47,6 +63,7 @@ def _profile(layers: int) -> Profile:
     made = []
     for index in range(layers):
         slots = {slot: Assignment(keys=(codes[(index + at) % len(codes)],)) for at, slot in enumerate(_SLOTS)}
+        slots["motion"] = Assignment(turn=Turn())
         slots["right_stick"] = Assignment(pointer=PointerSpeed(1000.0 + index, 800.0))
         made.append(Layer(id="base" if index == 0 else f"layer_{index}", label=f"Layer {index}", slots=slots))
     holds = {f"grip_{n}": Assignment(layer=f"layer_{n}") for n in (1, 2)}
@@ -54,12 +71,14 @@ def _profile(layers: int) -> Profile:
     return Profile(schema=1, title="Bench", layers=tuple(made))
 
 
-def _full_frame(flip: bool) -> dict[str, float]:
-    """Every channel of a pad, all different from the other frame's."""
+def _full_frame(flip: bool, busy: int) -> dict[str, float]:
+    """Every channel of a pad. All that is analogue differs from the other frame's, and so do `busy` buttons."""
     values: dict[str, float] = {}
     for at, channel in enumerate(_CHANNELS):
         if channel in ("grip_1", "grip_2"):
             values[channel] = 1.0
+        elif channel in _BUTTONS:
+            values[channel] = float(flip and _BUTTONS.index(channel) < busy)
         elif channel.startswith("motion"):
             values[channel] = 20.0 + at + flip
         else:
@@ -68,11 +87,11 @@ def _full_frame(flip: bool) -> dict[str, float]:
 
 
 class _Step:
-    """Feeds full frames that change everything, 4 ms apart, and lets the pointer's ticks pass."""
+    """Feeds full frames; what is due in between happens with each."""
 
-    def __init__(self, profile: Profile) -> None:
+    def __init__(self, profile: Profile, busy: int) -> None:
         self._engine = Engine(Program(profile))
-        self._frames = (_full_frame(False), _full_frame(True))
+        self._frames = (_full_frame(False, busy), _full_frame(True, busy))
         self._t_us = 1_000_000_000
         self._flip = False
         self.work()

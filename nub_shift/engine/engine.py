@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import partial
 
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.desk import Desk, Effect, Slot
@@ -175,29 +174,35 @@ class Engine:
         self._sticks: list[StickReader] = []
         self._buttons: dict[str, Slot] = {}
         self._takes: dict[str, Take] = {}
-        self._motion: MotionReader = MotionReader(program.profile.feel.motion, self._sensors, self._changed, self._desk)
+        self._motion: MotionReader = MotionReader(
+            program.profile.feel.motion, self._sensors, program.used, self._changed, self._desk
+        )
         self._make_readers(program.profile.feel)
 
     def _make_readers(self, feel: Feel) -> None:
-        takes = self._takes
+        takes, used = self._takes, self._program.used
         for control in CONTROLS:
             match control.kind:
                 case Kind.STICK:
-                    stick = StickReader(control.name, getattr(feel, control.name), self._changed, self._moved)
+                    stick = StickReader(control.name, getattr(feel, control.name), used, self._changed, self._moved)
                     self._sticks.append(stick)
                     takes[f"{control.name}.x"] = stick.take_x
                     takes[f"{control.name}.y"] = stick.take_y
                     click = f"{control.name}.click"
                     self._buttons[click] = Slot(click)
                 case Kind.TRIGGER:
-                    takes[control.name] = TriggerReader(control.name, getattr(feel, control.name), self._changed).take
+                    takes[control.name] = TriggerReader(
+                        control.name, getattr(feel, control.name), used, self._changed
+                    ).take
                 case Kind.SLIDER:
                     takes[control.name] = SliderReader(control.name, getattr(feel, control.name), self._changed).take
                 case Kind.BUTTON | Kind.PAD_CROSS:
                     self._buttons.update((channel, Slot(channel)) for channel in control.channels)
                 case Kind.MOTION:
-                    for axis, channel in enumerate(control.channels):
-                        takes[channel] = partial(self._motion.take, axis)
+                    if used.isdisjoint(control.slots):
+                        continue
+                    for channel, take in zip(control.channels, self._motion.takes(), strict=True):
+                        takes[channel] = take
 
     def _forget_paused(self) -> None:
         """What a stop remembered for `resume` is used up, or has lost its meaning."""
@@ -254,8 +259,10 @@ class Engine:
                 if down is not slot.down:
                     slot.down = down
                     changed.append(slot)
-            elif channel in takes:
-                takes[channel](value)
+            else:
+                take = takes.get(channel)
+                if take is not None:
+                    take(value)
         for stick in self._moved:
             stick.settle()
         if self._motion.moved:

@@ -6,6 +6,7 @@ degrees a second, accelerations in units of standard gravity.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from math import atan2, degrees, hypot, radians, sqrt
 
 from nub_shift.engine.agenda import Timer
@@ -19,6 +20,8 @@ Vector = tuple[float, float, float]
 STILL_SPREAD_DPS = 0.8
 STILL_SPREAD_G = 0.03
 STILL_US = 1_000_000
+_RADIAN = radians(1.0)
+_STILL_SPREADS = (STILL_SPREAD_DPS,) * 3 + (STILL_SPREAD_G,) * 3
 # No sensor that works is off by more at rest.
 MAX_BIAS_DPS = 8.0
 # How much of gravity is taken from the accelerometer a second, while that shows about one g.
@@ -50,27 +53,34 @@ class BiasEstimator:
         """Takes a sample."""
         if self._count == 0:
             self._since_us = t_us
-        sample = (*gyro, *accel)
-        self._low = [min(pair) for pair in zip(self._low, sample, strict=True)] if self._count else list(sample)
-        self._high = [max(pair) for pair in zip(self._high, sample, strict=True)] if self._count else list(sample)
-        self._sum = [a + b for a, b in zip(self._sum, gyro, strict=True)]
+            self._low = [*gyro, *accel]
+            self._high = [*gyro, *accel]
+            self._sum = [0.0, 0.0, 0.0]
+        low, high = self._low, self._high
+        for place, value in enumerate((*gyro, *accel)):
+            if value < low[place]:
+                low[place] = value
+            elif value > high[place]:
+                high[place] = value
+            else:
+                continue
+            if high[place] - low[place] > _STILL_SPREADS[place]:
+                self._count = 0
+                return
+        total = self._sum
+        total[0] += gyro[0]
+        total[1] += gyro[1]
+        total[2] += gyro[2]
         self._count += 1
-        limits = (STILL_SPREAD_DPS,) * 3 + (STILL_SPREAD_G,) * 3
-        spreads = zip(self._low, self._high, limits, strict=True)
-        if any(high - low > limit for low, high, limit in spreads) or max(map(abs, gyro)) > MAX_BIAS_DPS:
-            self._begin(t_us)
-        elif t_us - self._since_us >= STILL_US:
+        if t_us - self._since_us >= STILL_US:
             self._learn()
-            self._begin(t_us)
-
-    def _begin(self, t_us: int) -> None:
-        self._since_us = t_us
-        self._count = 0
-        self._sum = [0.0, 0.0, 0.0]
+            self._count = 0
 
     def _learn(self) -> None:
         """The first second sets the bias, later ones move it half-way, against a single odd one."""
         x, y, z = (total / self._count for total in self._sum)
+        if max(abs(x), abs(y), abs(z)) > MAX_BIAS_DPS:
+            return
         if self._known:
             before = self.bias
             x, y, z = (before[0] + x) / 2, (before[1] + y) / 2, (before[2] + z) / 2
@@ -87,20 +97,22 @@ class Gravity:
 
     def take(self, gyro: Vector, accel: Vector, seconds: float) -> None:
         """Takes a sample without bias that stands for `seconds`."""
-        length = sqrt(sum(a * a for a in accel))
+        ax, ay, az = accel
+        length = sqrt(ax * ax + ay * ay + az * az)
         if not self._known and length > 0.5:
-            self.up = (accel[0] / length, accel[1] / length, accel[2] / length)
+            self.up = (ax / length, ay / length, az / length)
             self._known = True
             return
         # The world turns the other way round in the pad's axes: d(up)/dt = up x omega.
-        ux, uy, uz = self.up
-        wx, wy, wz = (radians(rate) * seconds for rate in gyro)
-        ux, uy, uz = ux + uy * wz - uz * wy, uy + uz * wx - ux * wz, uz + ux * wy - uy * wx
-        if abs(length - 1.0) < GRAVITY_TRUST:
+        x, y, z = self.up
+        turn = _RADIAN * seconds
+        wx, wy, wz = gyro[0] * turn, gyro[1] * turn, gyro[2] * turn
+        x, y, z = x + y * wz - z * wy, y + z * wx - x * wz, z + x * wy - y * wx
+        if -GRAVITY_TRUST < length - 1.0 < GRAVITY_TRUST:
             pull = min(1.0, GRAVITY_PULL * seconds)
-            ux, uy, uz = (u + (a / length - u) * pull for u, a in zip((ux, uy, uz), accel, strict=True))
-        norm = sqrt(ux * ux + uy * uy + uz * uz) or 1.0
-        self.up = (ux / norm, uy / norm, uz / norm)
+            x, y, z = x + (ax / length - x) * pull, y + (ay / length - y) * pull, z + (az / length - z) * pull
+        norm = sqrt(x * x + y * y + z * z) or 1.0
+        self.up = (x / norm, y / norm, z / norm)
 
 
 class Steady:
@@ -146,7 +158,9 @@ class MotionReader:
     Both sensors' axes of one frame are taken first; `settle` then acts on them together.
     """
 
-    def __init__(self, feel: MotionFeel, sensors: Sensors, changed: list[Slot], desk: Desk) -> None:
+    def __init__(
+        self, feel: MotionFeel, sensors: Sensors, used: frozenset[str], changed: list[Slot], desk: Desk
+    ) -> None:
         self._feel = feel
         self._changed = changed
         self._desk = desk
@@ -156,16 +170,26 @@ class MotionReader:
         self._gravity = sensors.gravity
         self._steady = Steady(feel)
         self._at_us: int | None = None
+        self._heard_us = 0
         self._silence: Timer | None = None
         self._neutral: tuple[float, float] | None = None
         self._leans = tuple(Slot(f"motion.lean_{way}") for way in ("left", "right", "forward", "back"))
+        self._leaning = any(slot.name in used for slot in self._leans)
+        self._upright = self._leaning or feel.axis is MotionAxis.GRAVITY
         self.moved = False
         self.velocity = (0.0, 0.0)  # counts a second
 
-    def take(self, axis: int, value: float) -> None:
-        """Takes a gyro axis (0 to 2) or an accelerometer axis (3 to 5)."""
-        (self._gyro if axis < 3 else self._accel)[axis % 3] = value
-        self.moved = True
+    def takes(self) -> list[Callable[[float], None]]:
+        """What takes each axis: three of the gyro, three of the accelerometer."""
+
+        def make(sensor: list[float], axis: int) -> Callable[[float], None]:
+            def take(value: float) -> None:
+                sensor[axis] = value
+                self.moved = True
+
+            return take
+
+        return [make(sensor, axis) for sensor in (self._gyro, self._accel) for axis in range(3)]
 
     def recentre(self) -> None:
         """The present attitude is the one from which leaning counts."""
@@ -189,14 +213,16 @@ class MotionReader:
         seconds = (
             min((now_us - before_us) / US_PER_SECOND, SILENCE_US / US_PER_SECOND) if before_us is not None else 0.0
         )
-        self._gravity.take(gyro, accel, seconds)
+        if self._upright:
+            self._gravity.take(gyro, accel, seconds)
         across, up = self._rates(gyro)
         across, up = self._steady.step(across, up, seconds)
         self.velocity = self._counts(across, up)
-        self._lean()
-        if self._silence is not None:
-            self._silence.cancel()
-        self._silence = self._desk.agenda.at(now_us + SILENCE_US, self._on_silence)
+        if self._leaning:
+            self._lean()
+        self._heard_us = now_us
+        if self._silence is None:
+            self._silence = self._desk.agenda.at(now_us + SILENCE_US, self._on_silence)
 
     def _rates(self, gyro: Vector) -> tuple[float, float]:
         """Rates of turning to the right and up."""
@@ -239,6 +265,10 @@ class MotionReader:
                 slot.down = down
                 self._changed.append(slot)
 
-    def _on_silence(self, _t_us: int) -> None:
-        """The sensor has gone quiet; whoever calls this moves everything afterwards."""
-        self.rest()
+    def _on_silence(self, t_us: int) -> None:
+        """The sensor may have gone quiet; whoever calls this moves everything afterwards."""
+        self._silence = None
+        if t_us - self._heard_us >= SILENCE_US:
+            self.rest()
+        else:
+            self._silence = self._desk.agenda.at(self._heard_us + SILENCE_US, self._on_silence)

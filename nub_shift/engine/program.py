@@ -90,6 +90,12 @@ class Program:
             [(pair.slots, Pair(self._action(pair), pair.within_ms * US_PER_MS)) for pair in layer.together]
             for layer in profile.layers
         ]
+        # What no layer uses need not be computed in full.
+        self.used = frozenset(
+            slot
+            for layer in profile.layers
+            for slot in (*layer.slots, *(slot for pair in layer.together for slot in pair.slots))
+        )
         self._sheets: dict[tuple[int, ...], Sheet] = {}
 
     def sheet(self, stack: tuple[int, ...]) -> Sheet:

@@ -52,15 +52,17 @@ class StageReader:
 class TriggerReader:
     """A trigger with a light and a deep stage."""
 
-    def __init__(self, name: str, feel: TriggerFeel, changed: list[Slot]) -> None:
+    def __init__(self, name: str, feel: TriggerFeel, used: frozenset[str], changed: list[Slot]) -> None:
         ease = feel.ease if feel.quick else None
         self._light = StageReader(Slot(f"{name}.light"), feel.light, changed, ease)
-        self._deep = StageReader(Slot(f"{name}.deep"), feel.deep, changed, ease)
+        deep = StageReader(Slot(f"{name}.deep"), feel.deep, changed, ease)
+        self._deep = deep if f"{name}.deep" in used else None
 
     def take(self, value: float) -> None:
         """Takes a pull from 0 to 1."""
         self._light.take(value)
-        self._deep.take(value)
+        if self._deep is not None:
+            self._deep.take(value)
 
 
 class SliderReader:
@@ -88,14 +90,20 @@ class StickReader:
     """A stick: its directions, inner and edge as slots, and its shaped position.
 
     Both axes of one frame are taken first; `settle` then acts on them together.
+
+    Attributes:
+        restless: time alone will change the output.
     """
 
-    def __init__(self, name: str, feel: StickFeel, changed: list[Slot], moved: list[StickReader]) -> None:
+    def __init__(
+        self, name: str, feel: StickFeel, used: frozenset[str], changed: list[Slot], moved: list[StickReader]
+    ) -> None:
         self.name = name
         ways = {way: Slot(f"{name}.{way}") for way in WAYS}
         self._ways = tuple(ways.values())
         self._sectors = Sectors(feel.directions)
         self._sector_slots = [tuple(ways[way] for way in sector) for sector in SECTOR_WAYS]
+        self._rings = not used.isdisjoint((f"{name}.inner", f"{name}.edge"))
         self._inner = Slot(f"{name}.inner")
         self._inner_radius = feel.inner
         self._edge = StageReader(Slot(f"{name}.edge"), feel.edge, changed)
@@ -107,10 +115,14 @@ class StickReader:
         self._x = 0.0
         self._y = 0.0
         self._placed = (0.0, 0.0)
+        self._output: tuple[float, float] | None = (0.0, 0.0)  # once it is known and time alone does not change it
+        self.restless = False
         self._sector: int | None = None
 
     def output(self, now_us: int) -> tuple[float, float]:
         """The shaped position at `now_us`, x to the right, y downwards, within the unit circle."""
+        if self._output is not None:
+            return self._output
         x, y = self._placed
         if self._smoothing is not None:
             x, y = self._smoothing.step(x, y, now_us)
@@ -118,13 +130,11 @@ class StickReader:
         if self._ramp is not None:
             factor = self._ramp.factor(x != 0.0 or y != 0.0, now_us)
             x, y = x * factor, y * factor
-        return x, y
-
-    @property
-    def restless(self) -> bool:
-        """Whether time alone will change the output."""
         smoothing, ramp = self._smoothing, self._ramp
-        return (smoothing is not None and not smoothing.settled) or (ramp is not None and not ramp.settled)
+        self.restless = (smoothing is not None and not smoothing.settled) or (ramp is not None and not ramp.settled)
+        if not self.restless:
+            self._output = (x, y)
+        return x, y
 
     def take_x(self, value: float) -> None:
         """Takes the position to the right, -1 to 1."""
@@ -144,6 +154,7 @@ class StickReader:
         Down before up, so that a key which serves both directions stays down in between.
         """
         x, y = self._placed = self._shape.place(self._x, self._y)
+        self._output = None
         up, down, left, right = self._ways
         up.depth, down.depth, left.depth, right.depth = -y, y, -x, x
         before = self._sector
@@ -159,10 +170,14 @@ class StickReader:
                 if slot not in new:
                     slot.down = False
                     self._changed.append(slot)
-        radius = hypot(x, y)
+        if self._rings:
+            self._settle_rings(hypot(x, y), after)
+
+    def _settle_rings(self, radius: float, sector: int | None) -> None:
+        """Inner and edge."""
         self._edge.take(min(radius, 1.0))
         limit = self._inner_radius + (INNER_HYSTERESIS if self._inner.down else 0.0)
-        inner = after is not None and radius <= limit
+        inner = sector is not None and radius <= limit
         if inner is not self._inner.down:
             self._inner.down = inner
             self._changed.append(self._inner)

@@ -115,6 +115,14 @@ CONTROL_BY_NAME: dict[str, Control] = {control.name: control for control in CONT
 CONTROL_OF_CHANNEL: dict[str, Control] = {channel: control for control in CONTROLS for channel in control.channels}
 CONTROL_OF_SLOT: dict[str, Control] = {slot: control for control in CONTROLS for slot in control.slots}
 
+# Channels that know only 0 and 1.
+DIGITAL: frozenset[str] = frozenset(
+    channel
+    for control in CONTROLS
+    for channel in control.channels
+    if control.kind in (Kind.BUTTON, Kind.PAD_CROSS) or channel.endswith(".click")
+)
+
 # Slots that follow a position rather than an event: they are resolved anew at once when a layer changes.
 CONTINUOUS_SLOTS: frozenset[str] = frozenset(
     slot

@@ -3,15 +3,9 @@
 from __future__ import annotations
 
 from nub_shift.engine.values import US_PER_SECOND, Frame, Output, Pointer
-from nub_shift.model.controls import CONTROLS, Kind
+from nub_shift.model.controls import DIGITAL
 from nub_shift.runner.messages import Telemetry, Touch
 
-DIGITAL = frozenset(
-    channel
-    for control in CONTROLS
-    for channel in control.channels
-    if control.kind in (Kind.BUTTON, Kind.PAD_CROSS) or channel.endswith(".click")
-)
 # A subscriber that falls this far behind gets the present state and a gap, not a growing backlog.
 MAX_BACKLOG = 5_000
 # Pointer motion is told in sums over stretches of this length: fine enough to draw its path.

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
-from nub_shift.model.controls import slot_label
+from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS, slot_label
 from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.profile import Profile
 from nub_shift.ui import drawing
@@ -69,7 +69,10 @@ class Cell(QAbstractButton):
         self.update()
 
     def listen(self) -> None:
-        """Begins to listen."""
+        """Begins to listen. A slot that stands for a whole stick, or for turning, takes no key and is only chosen."""
+        if self.slot in STICK_SLOTS or self.slot == MOTION_SLOT:
+            self.setFocus(Qt.FocusReason.OtherFocusReason)
+            return
         self.listening = True
         self._listener = Listener()
         self._stop_timer.start()

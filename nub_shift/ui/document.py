@@ -6,6 +6,8 @@ from collections.abc import Callable
 from pathlib import Path
 
 from nub_shift.model.files import write_profile
+from nub_shift.model.layout import us_layout
+from nub_shift.model.meaning import meaning_problems
 from nub_shift.model.profile import Profile
 
 MAX_UNDO = 500
@@ -17,7 +19,7 @@ class Document:
     Attributes:
         profile: as it stands.
         path: the file that follows it.
-        fault: why the last write failed, or empty; the profile is still whole in memory.
+        fault: why the last edit or write failed, or empty; the profile is still whole in memory.
     """
 
     def __init__(self, path: Path, profile: Profile) -> None:
@@ -33,8 +35,16 @@ class Document:
         self._listeners.append(listener)
 
     def edit(self, label: str, profile: Profile) -> None:
-        """Makes `profile` the present state; `label` says what was done, as "South: Leap"."""
+        """Makes `profile` the present state; `label` says what was done, as "South: Leap".
+
+        An edit that would make a profile which cannot be read again is not done; `fault` says why.
+        """
         if profile == self.profile:
+            return
+        problems = meaning_problems(profile, us_layout())
+        if problems:
+            self.fault = f"not done: {problems[0]}"
+            self._tell()
             return
         self._undo.append((label, self.profile))
         del self._undo[:-MAX_UNDO]
@@ -74,5 +84,8 @@ class Document:
             self.fault = ""
         except OSError as error:
             self.fault = f"{self.path.name} cannot be written: {(error.strerror or str(error)).lower()}"
+        self._tell()
+
+    def _tell(self) -> None:
         for listener in self._listeners:
             listener()

@@ -229,11 +229,12 @@ class Instrument(Pressable):
         circle = QRectF(body.x(), body.y() + 2, size, size)
         yaw, pitch = (self._live.values.get(f"motion.gyro_{axis}", 0.0) for axis in "yx")
         drawing.draw_motion(painter, theme, circle, yaw, pitch)
+        shown = [view for view in self._views.values() if view.assignment is not None]
         painter.setFont(theme.font(0.85))
-        painter.setPen(theme.colour("muted"))
-        room = QRectF(circle.right() + 8, body.y(), body.right() - circle.right() - 8, size)
-        flags = Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap
-        painter.drawText(room, int(flags), "Shown only")
+        painter.setPen(theme.colour("ink" if any(not view.inherited for view in shown) else "muted"))
+        room = QRectF(circle.right() + 8, body.y(), body.right() - circle.right() - 8, body.height())
+        flags = Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
+        painter.drawText(room, int(flags), "\n".join(view.text for view in shown))
 
 
 def _fitted(painter: QPainter, text: str, width: float) -> str:

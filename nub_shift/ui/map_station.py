@@ -86,11 +86,8 @@ class MapStation(QWidget):
 
     def _on_open_asked(self, control: str) -> None:
         found = next(item for item in CONTROLS if item.name == control)
-        if not found.slots:
-            self.lanes.open_control(control)
-            return
-        # A stick's first slot is its whole, which takes no key; its first direction listens instead.
-        slot = found.slots[1] if found.kind is Kind.STICK else found.slots[0]
+        # The first slot of a stick, or of motion, is its whole, which takes no key; the next one listens instead.
+        slot = found.slots[1] if found.kind in (Kind.STICK, Kind.MOTION) else found.slots[0]
         self.open_slot(slot, listen=True)
 
     def _on_control_closed(self) -> None:
@@ -118,9 +115,11 @@ class MapStation(QWidget):
         move = self._document.profile.move(move_id)
         if opened is None or move is None:
             return
-        if move.look and opened.control.kind is Kind.STICK:
-            opened.look.click()
-        elif not move.look:
+        if move.look:
+            choice = {Kind.STICK: opened.look, Kind.MOTION: opened.turn}.get(opened.control.kind)
+            if choice is not None:
+                choice.click()
+        else:
             opened.give(Assignment(move=move_id))
 
     def _on_document_changed(self) -> None:

@@ -6,8 +6,8 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QCompleter, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
-from nub_shift.model.actions import Assignment
-from nub_shift.model.controls import CONTROL_BY_NAME, STICK_SLOTS, Kind, slot_label
+from nub_shift.model.actions import Assignment, Turn
+from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS, slot_label
 from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.ui import edits
@@ -45,13 +45,8 @@ class OpenedControl(QWidget):
         layout.setContentsMargins(theme.px(10), theme.px(4), theme.px(10), theme.px(8))
         layout.setSpacing(gap)
         layout.addLayout(self._make_title())
-        if self.control.slots:
-            layout.addLayout(self._make_grid(document.profile))
-            layout.addLayout(self._make_actions())
-        else:
-            note = QLabel("What this pad's motion reports is shown live. No slot follows it yet.")
-            note.setWordWrap(True)
-            layout.addWidget(note)
+        layout.addLayout(self._make_grid(document.profile))
+        layout.addLayout(self._make_actions())
 
     def show_profile(self, profile: Profile) -> None:
         """Follows an edit."""
@@ -95,8 +90,12 @@ class OpenedControl(QWidget):
         self.movement.clicked.connect(self._on_movement)
         self.look = TextButton(self.theme, "Look around", "Move the pointer")
         self.look.clicked.connect(self._on_look)
-        for choice in (self.movement, self.look):
-            choice.setVisible(self.control.name in STICK_SLOTS)
+        self.turn = TextButton(self.theme, "Turn the view", "Turning the pad moves the pointer")
+        self.turn.clicked.connect(self._on_turn)
+        for choice in (self.movement, self.look, self.turn):
+            choice.setVisible(
+                self.control.name == MOTION_SLOT if choice is self.turn else self.control.name in STICK_SLOTS
+            )
             row.addWidget(choice)
         close = TextButton(self.theme, "Done", "Close this control (Esc)")
         close.clicked.connect(self.closed)
@@ -136,7 +135,7 @@ class OpenedControl(QWidget):
         row.addWidget(empty)
         row.addWidget(silence)
         for layer in self._document.profile.layers:
-            if layer.id != BASE_LAYER and self.control.kind is not Kind.MOTION:
+            if layer.id != BASE_LAYER:
                 hold = TextButton(
                     self.theme, f"Hold for {layer.label}", f"Layer {layer.label} is on while this is held"
                 )
@@ -187,10 +186,15 @@ class OpenedControl(QWidget):
         made = edits.look_on_stick(self._document.profile, self._layer_id(), self.control.name)
         self._document.edit(f"{self.control.label}: look around", made)
 
+    def _on_turn(self) -> None:
+        made = edits.bound(self._document.profile, self._layer_id(), MOTION_SLOT, Assignment(turn=Turn()))
+        self._document.edit(f"{self.control.label}: turn the view", made)
+
     def _layer_id(self) -> str:
         return self.cell.layer_id if self.cell is not None else BASE_LAYER
 
 
 def _short_label(control: str, slot: str) -> str:
     part = slot.removeprefix(control).lstrip(".")
-    return {"": "Whole" if slot in STICK_SLOTS else "", "light": "Pull"}.get(part, part.capitalize())
+    named = {"": "Whole" if slot in (*STICK_SLOTS, MOTION_SLOT) else "", "light": "Light"}
+    return named.get(part, part.replace("_", " ").capitalize())

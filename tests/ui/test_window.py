@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QListWidge
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.engine.values import Key, Pointer
-from nub_shift.model.actions import Assignment, PointerSpeed
+from nub_shift.model.actions import Assignment, PointerSpeed, Turn
 from nub_shift.model.files import format_profile, parse_profile, read_profile
 from nub_shift.ui.cell import Cell
 from nub_shift.ui.opened import OpenedControl
@@ -100,6 +100,24 @@ def test_a_stick_becomes_movement_or_looking_in_two_touches(bench: Bench) -> Non
     QTest.mouseClick(opened(bench).look, Qt.MouseButton.LeftButton)
     assert bench.assigned("left_stick") == Assignment(pointer=PointerSpeed())
     assert bench.assigned("left_stick.up") is None
+
+
+def test_what_a_slot_cannot_do_is_refused_and_said(bench: Bench) -> None:
+    control = bench.window.map.open_slot("left_stick", listen=True)
+    assert not control.cells["base", "left_stick"].listening
+    pick_move(bench, "Leap")
+    assert bench.assigned("left_stick") is None
+    assert "a whole stick takes no press" in bench.document.fault
+    pick_move(bench, "Look around")
+    assert bench.assigned("left_stick") == Assignment(pointer=PointerSpeed())
+    assert bench.document.fault == ""
+
+
+def test_turning_the_pad_is_given_the_view(bench: Bench) -> None:
+    bench.window.map.open_slot("motion", listen=True)
+    pick_move(bench, "Look around")
+    assert bench.assigned("motion") == Assignment(turn=Turn())
+    assert "Turn the view" in bench.window.map.lanes.instruments["motion"].accessibleName()
 
 
 def test_a_touch_while_a_layer_is_on_is_meant_for_that_layer(bench: Bench) -> None:
