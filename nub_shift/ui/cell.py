@@ -53,7 +53,8 @@ class Cell(QAbstractButton):
         self._countdown.setInterval(LISTEN_MS // 80)
         self._countdown.timeout.connect(self.update)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        # Empty slots are low, so that what a control does fits on the screen; one row is as high as its highest cell.
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.MinimumExpanding)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.clicked.connect(self.listen)
 
@@ -65,6 +66,7 @@ class Cell(QAbstractButton):
         layer = profile.layers[self._layer].label
         origin = " from the base layer" if self._view.inherited else ""
         self.setAccessibleName(f"{slot_label(self.slot)}, layer {layer}: {self._view.text}{origin}")
+        self.updateGeometry()
         self.setAccessibleDescription("Press Enter, then the key that it shall press. Delete empties it.")
         self.update()
 
@@ -93,7 +95,7 @@ class Cell(QAbstractButton):
         self._listener = Listener()
 
     def sizeHint(self) -> QSize:
-        return QSize(self.theme.px(140), self.theme.px(48))
+        return QSize(self.theme.px(140), self.theme.px(48 if self._strip is not None else 30))
 
     def event(self, event: QEvent | None) -> bool:
         # Tab moves the focus before a key event is made of it, unless it is taken here.
