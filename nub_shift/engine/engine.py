@@ -13,6 +13,7 @@ from nub_shift.engine.pointer import GAP_US, PointerMotion
 from nub_shift.engine.positions import PlacedPointer
 from nub_shift.engine.program import Program
 from nub_shift.engine.readers import SliderReader, StickReader, Take, TriggerReader
+from nub_shift.engine.rings import OpenRing, RingUse
 from nub_shift.engine.values import WHEEL_CLICK, Frame, Output, Pointer, Wheel
 from nub_shift.model.actions import PointerPosition, PointerSpeed, Scroll, Turn
 from nub_shift.model.controls import CONTROLS, MOTION_SLOT, Kind
@@ -31,7 +32,8 @@ class EngineState:
         slots: the slots that are pressed.
         down: the keys that are down, of all engines on the same ledger.
         toggles: slots whose toggle is on.
-        carousels: where each carousel stands that has moved, counted from 0.
+        carousels: where each carousel stands, counted from 0.
+        rings: the entry that each stick with a ring points to, counted from 0.
     """
 
     layers: tuple[str, ...]
@@ -39,6 +41,7 @@ class EngineState:
     down: tuple[str, ...]
     toggles: tuple[str, ...]
     carousels: dict[str, int]
+    rings: dict[str, int]
 
 
 class Engine:
@@ -58,6 +61,7 @@ class Engine:
         self._values: dict[str, float] = {}
         self._now_us = 0
         self._placed: dict[str, PlacedPointer] = {}  # by stick
+        self._rings: dict[str, OpenRing] = {}  # by stick
         self._tick: Timer | None = None
         self._sensors = Sensors()
         self._regained: list[tuple[Toggle, Slot]] = []
@@ -104,6 +108,9 @@ class Engine:
         for placed in self._placed.values():
             placed.let_go(desk, self._now_us)
         self._placed.clear()
+        for ring in self._rings.values():
+            ring.let_go(desk, self._now_us)
+        self._rings.clear()
         self._tick = None
         self._motion.rest()
         desk.layers.stay(0)
@@ -126,8 +133,7 @@ class Engine:
             switch_on(toggle, self._desk, self._now_us, slot)
         self._forget_paused()
         self._desk.layers.changed = True
-        self._resolve_layers()
-        self._move()
+        self._settle()
         return out
 
     def replace(self, program: Program, now_us: int) -> list[Output]:
@@ -162,6 +168,7 @@ class Engine:
             desk.ledger.down,
             toggles,
             places,
+            {name: ring.chosen for name, ring in self._rings.items() if ring.chosen is not None},
         )
 
     def _set_program(self, program: Program) -> None:
@@ -245,9 +252,7 @@ class Engine:
         agenda_due = desk.agenda.due_us()
         if agenda_due is not None and agenda_due <= due_us:
             desk.agenda.pop().act(self._now_us)
-            if desk.layers.changed:
-                self._resolve_layers()
-            self._move()
+            self._settle()
 
     def _read(self, values: dict[str, float]) -> None:
         """Notes in `_changed` what a frame changes. Buttons are dealt with here: they are most of a frame."""
@@ -293,7 +298,7 @@ class Engine:
                 self._resolve_layers()
         changed.clear()
         self._moved.clear()
-        self._move()
+        self._settle()
 
     def _resolve_layers(self) -> None:
         """Follows changes of the layers until they settle.
@@ -323,7 +328,7 @@ class Engine:
         desk, now_us = self._desk, self._now_us
         vx = vy = wx = wy = 0.0
         uses = self._sheet.sticks
-        if uses or self._placed:
+        if uses or self._placed or self._rings:
             for stick in self._sticks:
                 use = uses.get(stick.name)
                 if isinstance(use, PointerSpeed):
@@ -355,8 +360,21 @@ class Engine:
         if wx or wy or self._wheel.moving:
             self._wheel.set_velocity(wx * WHEEL_CLICK, wy * WHEEL_CLICK, now_us, desk.out)
 
+    def _settle(self) -> None:
+        """Follows layers and sticks until neither changes the other any more.
+
+        A ring can bring a layer on, and a layer can end a ring; each ring acts once on one place of its stick, so this
+        comes to an end.
+        """
+        while True:
+            if self._desk.layers.changed:
+                self._resolve_layers()
+            self._move()
+            if not self._desk.layers.changed:
+                return
+
     def _place(self, stick: StickReader, use: object) -> None:
-        """A stick that places the pointer, or did until now."""
+        """A stick that places the pointer or chooses from a ring, or did until now."""
         placed = self._placed.get(stick.name)
         if isinstance(use, PointerPosition):
             if placed is None:
@@ -365,6 +383,16 @@ class Engine:
         elif placed is not None:
             placed.follow(None, 0.0, 0.0, self._desk, self._now_us)
             del self._placed[stick.name]
+        ring = self._rings.get(stick.name)
+        if ring is not None and ring.use is not use:
+            ring.let_go(self._desk, self._now_us)
+            del self._rings[stick.name]
+            ring = None
+        if isinstance(use, RingUse):
+            if ring is None:
+                ring = self._rings[stick.name] = OpenRing(use, stick.name)
+            clicked = self._buttons[f"{stick.name}.click"].down
+            ring.follow(*stick.place, clicked, self._desk, self._now_us)
 
     def _on_tick(self, _t_us: int) -> None:
         """A stick's output changes with time; whoever calls this moves everything afterwards."""

@@ -18,6 +18,7 @@ from nub_shift.engine.effects import (
 )
 from nub_shift.engine.manners import Once, Pulse, Toggle, Turbo
 from nub_shift.engine.reactions import Pair, Paired, Reactions
+from nub_shift.engine.rings import RingUse
 from nub_shift.engine.sequences import SequenceEffect, Stroke
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.actions import (
@@ -39,7 +40,7 @@ from nub_shift.model.layout import Layout, us_layout
 from nub_shift.model.profile import Layer, Profile
 
 # What a stick, or turning the pad, can do as a whole.
-StickUse = PointerSpeed | PointerPosition | Scroll | Turn
+StickUse = PointerSpeed | PointerPosition | Scroll | Turn | RingUse
 Input = tuple[tuple[str, ...], Wheel | None]
 
 US_PER_MS = 1000
@@ -85,6 +86,12 @@ class Program:
                 found = self._input(entry)
                 if found is not None:
                     self._picks.setdefault(found, []).append((self.carousels[carousel.id], place))
+        self._rings = {
+            ring.id: RingUse(
+                tuple(self._action(entry) for entry in ring.entries), ring.confirm, ring.radius, ring.columns
+            )
+            for ring in profile.rings
+        }
         self._layers = [self._layer(layer) for layer in profile.layers]
         self._pairs = [
             [(pair.slots, Pair(self._action(pair), pair.within_ms * US_PER_MS)) for pair in layer.together]
@@ -138,6 +145,8 @@ class Program:
             use = assignment.pointer or assignment.position or assignment.scroll
             if use is not None:
                 return use
+            if assignment.ring is not None:
+                return self._rings[assignment.ring]
         return self._assignment(assignment)
 
     def _assignment(self, assignment: Assignment) -> Effect:

@@ -136,6 +136,11 @@ class StickReader:
             self._output = (x, y)
         return x, y
 
+    @property
+    def place(self) -> tuple[float, float]:
+        """Where the hand holds the stick, before dead zones and curve."""
+        return self._placed
+
     def take_x(self, value: float) -> None:
         """Takes the position to the right, -1 to 1."""
         self._x = value

@@ -148,6 +148,7 @@ class Assignment(Action, frozen=True):
     pointer: PointerSpeed | None = None
     position: PointerPosition | None = None
     turn: Turn | None = None
+    ring: Identifier | None = None
     tap: Action | None = None
     hold: Hold | None = None
     double_tap: DoubleTap | None = None
@@ -207,6 +208,31 @@ class Carousel(Part, frozen=True):
     entries: Annotated[tuple[Action, ...], Meta(min_length=1, max_length=64, description="1 to 64 entries")]
     wrap: bool = True
     rest_ms: Annotated[int, Meta(ge=0, le=600000, description="milliseconds, from 0 (never) to 600000")] = 0
+
+
+class Confirm(Enum):
+    """When a ring's entry counts: as the stick comes back, at the stick's click, or as the stick gets there."""
+
+    RELEASE = "release"
+    CLICK = "click"
+    ENTER = "enter"
+
+
+class RingEntry(Action, frozen=True):
+    """One sector of a ring, or cell of a grid."""
+
+    label: Annotated[str, Meta(max_length=40, description="a text of up to 40 characters")] = ""
+
+
+class Ring(Part, frozen=True):
+    """A menu on a stick: entries clockwise from above, or with `columns` in rows from the upper left."""
+
+    id: Identifier
+    label: Label
+    entries: Annotated[tuple[RingEntry, ...], Meta(min_length=2, max_length=36, description="2 to 36 entries")]
+    confirm: Confirm = Confirm.RELEASE
+    radius: Annotated[float, Meta(ge=0.1, le=0.95, description="a number from 0.1 to 0.95")] = 0.6
+    columns: Annotated[int, Meta(ge=0, le=6, description="a whole number from 0 (a ring) to 6")] = 0
 
 
 REACTIONS = ("tap", "hold", "double_tap", "release")

@@ -6,7 +6,18 @@ from collections.abc import Iterable, Iterator
 from difflib import get_close_matches
 from itertools import pairwise
 
-from nub_shift.model.actions import EFFECT_NAMES, REACTIONS, Action, Assignment, Carousel, Manner, Sequence, Together
+from nub_shift.model.actions import (
+    EFFECT_NAMES,
+    REACTIONS,
+    Action,
+    Assignment,
+    Carousel,
+    Confirm,
+    Manner,
+    Ring,
+    Sequence,
+    Together,
+)
 from nub_shift.model.controls import CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.feel import Feel, MotionFeel, StickFeel
 from nub_shift.model.keys import KEY_BY_CODE
@@ -35,6 +46,9 @@ def meaning_problems(profile: Profile, layout: Layout) -> list[Problem]:
         *(found for carousel in profile.carousels for found in _carousel(carousel, profile)),
         *_too_many("sequences", len(profile.sequences)),
         *_too_many("carousels", len(profile.carousels)),
+        *_twice("rings", [ring.id for ring in profile.rings]),
+        *(found for ring in profile.rings for found in _ring(ring, profile)),
+        *_too_many("rings", len(profile.rings)),
         *_layer_list(profile.layers),
         *(found for layer in profile.layers for found in _layer(layer, profile)),
         *_feel(profile.feel),
@@ -74,6 +88,16 @@ def _carousel(carousel: Carousel, profile: Profile) -> Iterator[Problem]:
             yield from _action(place, entry, profile)
 
 
+def _ring(ring: Ring, profile: Profile) -> Iterator[Problem]:
+    for index, entry in enumerate(ring.entries):
+        place = f"rings.{ring.id}.entries[{index}]"
+        yield from _action(place, entry, profile)
+        lasting = entry.manner in (Manner.TURBO, Manner.PULSE) or entry.layer is not None or entry.pace is not None
+        if ring.confirm is Confirm.RELEASE and lasting and entry.manner is not Manner.TOGGLE:
+            wrong = "lasts, but a ring that is confirmed by release is over at once"
+            yield Problem(place, wrong, 'use stay, manner = "toggle", or another confirm')
+
+
 def _layer_list(layers: tuple[Layer, ...]) -> Iterator[Problem]:
     ids = [layer.id for layer in layers]
     yield from _twice("layers", ids)
@@ -99,13 +123,13 @@ def _assignment(place: str, slot: str, assignment: Assignment, profile: Profile)
     given = _given(assignment)
     reactions = [name for name in REACTIONS if getattr(assignment, name) is not None]
     if slot in STICK_SLOTS:
-        yield from _whole_stick(place, slot, assignment, given + reactions)
+        yield from _whole_stick(place, slot, assignment, given + reactions, profile)
         return
     if slot == MOTION_SLOT or assignment.turn is not None:
         yield from _whole_motion(place, slot, assignment, given + reactions)
         return
-    if assignment.pointer is not None or assignment.position is not None:
-        yield Problem(place, "only a whole stick can move the pointer", f"use one of {', '.join(sorted(STICK_SLOTS))}")
+    if any(getattr(assignment, name) is not None for name in ("pointer", "position", "ring")):
+        yield Problem(place, "only a whole stick can do that", f"use one of {', '.join(sorted(STICK_SLOTS))}")
         return
     if assignment.silence and (reactions or len(given) > 1):
         yield Problem(place, _together(given + reactions), "silence stands alone")
@@ -116,15 +140,20 @@ def _assignment(place: str, slot: str, assignment: Assignment, profile: Profile)
         yield from _action(f"{place}.{name}", getattr(assignment, name), profile)
 
 
-def _whole_stick(place: str, slot: str, assignment: Assignment, others: list[str]) -> Iterator[Problem]:
-    uses = [name for name in ("pointer", "position") if getattr(assignment, name) is not None] + others
+def _whole_stick(
+    place: str, slot: str, assignment: Assignment, others: list[str], profile: Profile
+) -> Iterator[Problem]:
+    uses = [name for name in ("pointer", "position", "ring") if getattr(assignment, name) is not None] + others
+    rings = [ring.id for ring in profile.rings]
+    if assignment.ring is not None and assignment.ring not in rings:
+        yield Problem(f"{place}.ring", f"there is no ring {assignment.ring!r}", _suggest(assignment.ring, rings))
     if assignment.position is not None:
         yield from _keys(f"{place}.position.hold", assignment.position.hold)
-    if len(uses) == 1 and uses[0] in ("pointer", "position", "scroll", "silence"):
+    if len(uses) == 1 and uses[0] in ("pointer", "position", "ring", "scroll", "silence"):
         return
     ways = f"{slot}.up, {slot}.down, {slot}.left, {slot}.right"
     wrong = "a whole stick takes no press" if len(uses) == 1 else _together(uses)
-    yield Problem(place, wrong, f"give one of pointer, position, scroll, silence; for keys use {ways}")
+    yield Problem(place, wrong, f"give one of pointer, position, ring, scroll, silence; for keys use {ways}")
 
 
 def _whole_motion(place: str, slot: str, assignment: Assignment, others: list[str]) -> Iterator[Problem]:

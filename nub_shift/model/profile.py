@@ -12,7 +12,7 @@ from typing import Annotated, Literal
 import msgspec
 from msgspec import Meta
 
-from nub_shift.model.actions import Assignment, Carousel, Sequence, Together, Wheel
+from nub_shift.model.actions import Assignment, Carousel, Ring, Sequence, Together, Wheel
 from nub_shift.model.feel import Feel
 from nub_shift.model.part import Identifier, KeyCodes, Label, Part
 
@@ -60,6 +60,7 @@ class Profile(Part, frozen=True):
     layers: tuple[Layer, ...] = (Layer(id=BASE_LAYER, label="Base"),)
     sequences: tuple[Sequence, ...] = ()
     carousels: tuple[Carousel, ...] = ()
+    rings: tuple[Ring, ...] = ()
     shortest_key_ms: Annotated[int, Meta(ge=0, le=200, description="milliseconds, from 0 to 200")] = 20
     feel: Feel = Feel()
 

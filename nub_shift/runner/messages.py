@@ -24,6 +24,8 @@ class State(msgspec.Struct, frozen=True):
         layers: ids of the layers that are on, the base layer first.
         slots: slots that are pressed.
         down: keys that are down.
+        toggles: slots whose toggle is on.
+        carousels: where each carousel stands, counted from 0.
         message: the last thing worth telling the person, or empty.
     """
 
@@ -36,6 +38,8 @@ class State(msgspec.Struct, frozen=True):
     layers: tuple[str, ...]
     slots: tuple[str, ...]
     down: tuple[str, ...]
+    toggles: tuple[str, ...]
+    carousels: dict[str, int]
     message: str = ""
 
 

@@ -8,7 +8,7 @@ from contextlib import suppress
 from nub_shift import __version__
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
-from nub_shift.engine.values import Frame
+from nub_shift.engine.values import Frame, ProfileRequest
 from nub_shift.engine.values import Output as EngineOutput
 from nub_shift.outputs.output import Output, OutputError
 from nub_shift.pads.pad import Pad, PadError, PadGone
@@ -130,6 +130,8 @@ class Seat:
             engine.layers,
             engine.slots,
             engine.down,
+            engine.toggles,
+            engine.carousels,
             self._message,
         )
 
@@ -149,6 +151,9 @@ class Seat:
                 self._give_up_output(str(error))
         for feed in self.feeds:
             feed.note_outputs(outputs)
+        for output in outputs:
+            if isinstance(output, ProfileRequest):
+                self._say(f"the profile {output.title!r} is asked for")
 
     def _give_up_output(self, why: str) -> None:
         """The output has failed for good: back to rehearsal, where nothing can be stuck."""

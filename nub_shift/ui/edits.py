@@ -66,6 +66,8 @@ def assignment_label(profile: Profile, assignment: Assignment | None) -> str:
         return "Move the pointer"
     if assignment.position is not None:
         return "Place the pointer"
+    if assignment.ring is not None:
+        return next((f"Ring {ring.label}" for ring in profile.rings if ring.id == assignment.ring), assignment.ring)
     if assignment.turn is not None:
         return "Turn the view" if assignment.turn.on else "Turn the view when switched on"
     words = []

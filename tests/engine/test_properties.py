@@ -18,6 +18,7 @@ from nub_shift.model.actions import (
     Assignment,
     Carousel,
     CarouselStep,
+    Confirm,
     DoubleTap,
     Hold,
     Manner,
@@ -25,6 +26,8 @@ from nub_shift.model.actions import (
     Nudge,
     PointerPosition,
     PointerSpeed,
+    Ring,
+    RingEntry,
     Runs,
     Scroll,
     Sequence,
@@ -93,6 +96,7 @@ pointers = st.one_of(
     st.builds(PointerSpeed, speeds, speeds).map(lambda speed: Assignment(pointer=speed)),
     positions.map(lambda position: Assignment(position=position)),
     st.just(Assignment(scroll=Scroll(3.0, 9.0))),
+    st.just(Assignment(ring="ring")),
 )
 stick_feels = st.builds(
     StickFeel,
@@ -110,6 +114,16 @@ steps = st.one_of(
     st.builds(SequenceStep, tap=keys),
     st.builds(SequenceStep, wait_ms=st.integers(1, 90)),
     st.just(SequenceStep(text="Hi")),
+)
+
+
+rings = st.builds(
+    Ring,
+    id=st.just("ring"),
+    label=st.just("R"),
+    entries=st.lists(actions(RingEntry), min_size=2, max_size=4).map(tuple),
+    confirm=st.sampled_from([Confirm.ENTER, Confirm.CLICK]),
+    columns=st.sampled_from([0, 2]),
 )
 
 
@@ -140,6 +154,7 @@ def profiles(draw: st.DrawFn) -> Profile:
         layers=tuple(layers),
         sequences=sequences,
         carousels=(wheel,),
+        rings=(draw(rings),),
         shortest_key_ms=draw(st.sampled_from([0, 20])),
         feel=draw(st.builds(Feel, left_stick=stick_feels, right_stick=stick_feels, left_trigger=trigger_feels)),
     )

@@ -65,9 +65,11 @@ FAULTS = [
     (
         "south =",
         "left_stick =",
-        ["layers.base.slots.left_stick: a whole stick takes no press, give one of pointer, position, scroll, silence"],
+        [
+            "layers.base.slots.left_stick: a whole stick takes no press, give one of pointer, position, ring, scroll, silence"
+        ],
     ),
-    ('{ move = "jump" }', "{ pointer = {} }", ["layers.base.slots.south: only a whole stick can move the pointer"]),
+    ('{ move = "jump" }', "{ pointer = {} }", ["layers.base.slots.south: only a whole stick can do that"]),
     ('layer = "aim"', 'layer = "am"', ["layers.base.slots.left_shoulder.layer: there is no layer to shift to, 'am'"]),
     ('layer = "aim"', 'layer = "base"', ["there is no layer to shift to, 'base', expected one of aim"]),
     (

@@ -47,7 +47,7 @@ class HandLink(RunnerLink):
     def tell_state(self) -> None:
         """The runner's state, as it would tell it."""
         pad = PadState(TERN.name, TERN.controls)
-        self.state_changed.emit(State(1, "0", "Game", self.live, "print", pad, self.layers, self.pressed, ()))
+        self.state_changed.emit(State(1, "0", "Game", self.live, "print", pad, self.layers, self.pressed, (), (), {}))
 
     def touch(self, *slots: str, outputs: list[Output] | None = None) -> None:
         """The person touches the controls of these slots, and lets go of all others."""
