@@ -11,6 +11,7 @@ from pathlib import Path
 import click
 
 from nub_shift import __version__
+from nub_shift.demo.games import DEFAULT_GAME, GAMES
 
 EXIT_FAULT = 1
 
@@ -159,12 +160,13 @@ def record(file: Path, pad: str, seconds: float | None) -> None:
 @main.command()
 @click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
 @click.option("--text", is_flag=True, help="Without a window, even where there is a display.")
+@click.option("--game", type=click.Choice(GAMES), default=DEFAULT_GAME, show_default=True, help="Which invented game.")
 @_look_option
-def demo(seconds: float | None, text: bool, look: str) -> None:
+def demo(seconds: float | None, text: bool, game: str, look: str) -> None:
     """Show the whole product with a made-up pad and an invented game."""
     from nub_shift.cli.windows import show_demo
 
-    sys.exit(show_demo(seconds, text, look))
+    sys.exit(show_demo(seconds, text, look, game))
 
 
 @main.command()

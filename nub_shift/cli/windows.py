@@ -12,12 +12,10 @@ import click
 import platformdirs
 
 from nub_shift.cli.faults import note_fault
-from nub_shift.demo.games import DEFAULT_GAME, demo_profile_text
+from nub_shift.demo.games import PAD_OF_GAME, demo_profile_text
 from nub_shift.model.files import write_profile, write_text
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile
-
-DEMO_PAD = "simulated:tern"
 
 
 def open_window(profile: Path | None, pad: str, output: str, seconds: float | None, look: str) -> int:
@@ -36,22 +34,23 @@ def open_window(profile: Path | None, pad: str, output: str, seconds: float | No
         return 1
 
 
-def show_demo(seconds: float | None, text: bool, look: str) -> int:
+def show_demo(seconds: float | None, text: bool, look: str, game: str) -> int:
     """The demo in a window, or in words where there is no display. Edits are made to a copy that goes away."""
     folder = Path(tempfile.mkdtemp(prefix="nub-shift-demo-"))
     try:
-        profile = folder / f"{DEFAULT_GAME}.toml"
-        write_text(profile, demo_profile_text())
+        profile = folder / f"{game}.toml"
+        write_text(profile, demo_profile_text(game))
+        pad = f"simulated:{PAD_OF_GAME[game]}"
         if text or not has_display():
             if not text:
                 click.echo("There is no display: the same demo in words.")
             from nub_shift.cli.narration import narrate
 
-            narrate(profile, DEMO_PAD, seconds)
+            narrate(profile, pad, seconds)
             return 0
         from nub_shift.ui.app import run_window
 
-        return run_window(profile, DEMO_PAD, usual_output(), seconds, note_fault, look, follow_touches=False)
+        return run_window(profile, pad, usual_output(), seconds, note_fault, look, follow_touches=False)
     finally:
         shutil.rmtree(folder, ignore_errors=True)
 

@@ -1,10 +1,12 @@
-"""The invented games and their profiles."""
+"""The invented games: their profiles, and the made-up pad that each is shown with."""
 
 from __future__ import annotations
 
 from importlib.resources import files
 
 DEFAULT_GAME = "saltglass"
+PAD_OF_GAME = {"saltglass": "tern", "tidefold": "reed", "dustwake": "halves"}
+GAMES = tuple(PAD_OF_GAME)
 
 
 def demo_profile_text(game: str = DEFAULT_GAME) -> str:

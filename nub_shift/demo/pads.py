@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from nub_shift.demo.performances import SALTGLASS_SECONDS, saltglass
+from nub_shift.demo.performances import SALTGLASS_SECONDS, driving, drumming, saltglass, sitting_back
 from nub_shift.pads.pad import PadError, with_name
 from nub_shift.pads.simulated import SimulatedPad, Traits
 
@@ -29,7 +29,36 @@ TERN = Traits(
     rest=(("left_stick.x", 0.035), ("right_stick.y", -0.022), ("motion.accel_y", 1.0)),
 )
 
-_SETS = {"tern": (TERN, saltglass, SALTGLASS_SECONDS)}
+FACE = ("south", "east", "west", "north")
+SHOULDERS = ("left_shoulder", "right_shoulder")
+MIDDLE = ("select", "start")
+
+REED = Traits(
+    name="Reed mouth pad",
+    controls=("left_stick", "dpad", *FACE[:3], "slider_1"),
+    noise=0.006,
+    rest=(("left_stick.y", 0.05), ("slider_1", 0.01)),
+)
+PLANK = Traits(name="Plank arcade stick", controls=("dpad", *FACE, *SHOULDERS, *MIDDLE))
+FRETWORK = Traits(name="Fretwork board", controls=("dpad", *FACE, "left_shoulder", *MIDDLE, "slider_1", "motion"))
+HALVES = Traits(
+    name="Wren half pads",
+    controls=(
+        *("left_stick", "right_stick", "left_trigger", "right_trigger", "dpad"),
+        *(*FACE, *SHOULDERS, *MIDDLE, "grip_1", "grip_2", "motion"),
+    ),
+    rate_hz=200,
+    jitter_us=700,
+    rest=(("right_stick.x", -0.04), ("motion.gyro_y", 0.7), ("motion.accel_y", 1.0)),
+)
+
+_SETS = {
+    "tern": (TERN, saltglass, SALTGLASS_SECONDS),
+    "reed": (REED, sitting_back, 20.0),
+    "halves": (HALVES, driving, 24.0),
+    "plank": (PLANK, drumming, 16.0),
+    "fretwork": (FRETWORK, drumming, 16.0),
+}
 
 
 def simulated_pad(name: str, start_us: int, once: bool = False) -> SimulatedPad:

@@ -82,3 +82,62 @@ def saltglass() -> list[Gesture]:
         Push("left_stick.y", 0.8, 54.6, 57.2, 0.4),
         Push("right_stick.y", 0.35, 55.0, 57.0, 0.4),
     ]
+
+
+def sitting_back() -> list[Gesture]:
+    """A pointer by mouth: stick, breath and lips. 20 s."""
+    return [
+        Sweep(LEFT, 0.7, 1.0, 0.6, 3.2),
+        Push("slider_1", 0.5, 3.6, 4.2, 0.1),
+        Push("left_stick.x", 0.9, 4.6, 6.2, 0.3),
+        Push("slider_1", 0.95, 5.0, 7.4, 0.4),
+        Sweep(LEFT, 0.35, 1.0, 6.6, 8.4),
+        # Sip for the ring, push towards a fold, back, let go.
+        Push("slider_1", -0.6, 9.0, 12.4, 0.15),
+        Push("left_stick.y", -0.9, 9.6, 10.4),
+        Push("left_stick.x", 0.9, 11.0, 11.8),
+        _tap("south", 13.0),
+        Press("south", 13.6, 14.5),
+        _tap("east", 15.0),
+        _tap("east", 15.25),
+        _tap("west", 16.2),
+        _tap("west", 16.8),
+        Press("dpad.up", 17.2, 18.2),
+        Press("dpad.down", 18.4, 19.2),
+        _tap("left_stick.click", 19.4, 0.2),
+    ]
+
+
+def driving() -> list[Gesture]:
+    """Steering by pulses, looking by turning the pad. 24 s."""
+    return [
+        Push("right_trigger", 1.0, 0.6, 8.0, 1.5),
+        Push("left_stick.x", 0.4, 1.6, 3.0, 0.3),
+        Push("left_stick.x", -0.8, 3.4, 5.0, 0.4),
+        Push("left_stick.x", 1.0, 5.4, 6.6, 0.5),
+        _tap("south", 4.2),
+        _tap("south", 6.0),
+        Press("left_shoulder", 7.0, 7.4),
+        Press("right_shoulder", 7.03, 7.5),
+        Push("left_trigger", 1.0, 8.6, 16.0, 0.2),
+        Push("motion.gyro_y", -70.0, 9.0, 10.6, 0.4),
+        Push("motion.gyro_y", 70.0, 10.8, 12.4, 0.4),
+        Push("motion.gyro_x", 25.0, 11.0, 12.0, 0.3),
+        Push("right_trigger", 0.9, 12.2, 13.6, 0.1),
+        Press("right_shoulder", 13.8, 15.0),
+        Push("motion.gyro_y", -60.0, 14.0, 14.8, 0.2),
+        _tap("east", 16.6),
+        _tap("west", 17.4, 0.1),
+        Press("west", 18.0, 18.8),
+        _tap("east", 19.4),
+        Push("left_stick.y", 0.9, 20.0, 21.0),
+        Push("motion.accel_x", 0.6, 21.4, 23.4, 0.3),
+    ]
+
+
+def drumming() -> list[Gesture]:
+    """Buttons and a pad cross in quick changes, for pads that have little else. 16 s."""
+    beats = ("south", "east", "west", "north", "left_shoulder")
+    played = [Press(beats[beat % len(beats)], 0.6 + 0.28 * beat, 0.8 + 0.28 * beat) for beat in range(48)]
+    struck = [_tap(("dpad.up", "dpad.down")[beat % 2], 0.62 + 0.28 * beat, 0.1) for beat in range(48)]
+    return [*played, *struck, _tap("select", 14.6), _tap("start", 15.2)]

@@ -7,7 +7,7 @@ import itertools
 
 import pytest
 
-from nub_shift.demo.pads import TERN, simulated_pad
+from nub_shift.demo.pads import REED, TERN, simulated_pad
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS
 from nub_shift.pads.decoder import Decoder
@@ -35,6 +35,7 @@ from nub_shift.pads.kernel import (
 from nub_shift.pads.pad import PadError, PadGone
 from nub_shift.pads.recorded import RecordedPad
 from nub_shift.pads.recording import RecordingError, parse_recording, write_events, write_header
+from nub_shift.pads.simulated import Traits
 
 STICKS = (ABS_X, ABS_Y, ABS_RX, ABS_RY)
 PAD = Description(
@@ -165,8 +166,9 @@ def test_the_made_up_pad_performs_the_same_every_time_with_noise_and_drift() -> 
         simulated_pad("nothing", 0)
 
 
-def test_the_performance_touches_every_control_of_its_pad() -> None:
-    pad = simulated_pad("tern", 0)
+@pytest.mark.parametrize("traits", [TERN, REED], ids=lambda traits: traits.name)
+def test_the_performance_touches_every_control_of_its_pad(traits: Traits) -> None:
+    pad = simulated_pad(traits.name, 0)
     touched = {channel for frame in pad.read(60_000_000) for channel, value in frame.values.items() if abs(value) > 0.3}
-    for name in TERN.controls:
+    for name in traits.controls:
         assert touched.intersection(CONTROL_BY_NAME[name].channels), name
