@@ -45,7 +45,9 @@ def reached_moves(profile: Profile) -> dict[str, list[tuple[str, str]]]:
     for layer in profile.layers:
         places: list[tuple[str, list[Action]]] = [(pair.slots[0], [pair]) for pair in layer.together]
         for slot, assignment in layer.slots.items():
-            places.append((slot, list(reactions_of(assignment).values())))
+            actions = list(reactions_of(assignment).values())
+            actions += [entry for ring in profile.rings if ring.id == assignment.ring for entry in ring.entries]
+            places.append((slot, actions))
             if any((assignment.pointer, assignment.position, assignment.turn)):
                 for move in profile.moves:
                     if move.look:
@@ -96,14 +98,18 @@ def _effect_label(profile: Profile, action: Action) -> str:
             layer = profile.layer(layer_id)
             return f"{word} {layer.label if layer is not None else layer_id}"
     if action.carousel is not None:
-        return f"Carousel {action.carousel.id} {action.carousel.step.value}"
+        wanted = action.carousel.id
+        label = next((carousel.label for carousel in profile.carousels if carousel.id == wanted), wanted)
+        return f"{label} {action.carousel.step.value}"
+    if action.sequence is not None:
+        return next((found.label for found in profile.sequences if found.id == action.sequence), action.sequence)
     if action.pace is not None:
         return f"Pace {action.pace:g}"
     if action.motion is not None:
         return f"Motion {action.motion.value}"
-    plain = {"sequence": action.sequence, "profile": action.profile}
-    named = next((f"{name.capitalize()} {value}" for name, value in plain.items() if value), "")
-    return named or ("Scroll" if action.scroll is not None else "Nudge" if action.nudge is not None else "Silence")
+    if action.profile:
+        return f"Profile {action.profile}"
+    return "Scroll" if action.scroll is not None else "Nudge" if action.nudge is not None else "Silence"
 
 
 def _moves_of(profile: Profile, action: Action, carousels: dict[str, tuple[Action, ...]]) -> list[Move]:

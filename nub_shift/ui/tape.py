@@ -12,7 +12,7 @@ from nub_shift.model.controls import CONTROL_BY_NAME, Kind
 from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.runner.clock import monotonic_us
 from nub_shift.runner.messages import Telemetry
-from nub_shift.ui.tape_track import SPAN_US, Bar, TapeTrack
+from nub_shift.ui.tape_track import SPAN_US, TRACED, Bar, TapeTrack
 from nub_shift.ui.theme import Theme
 
 FRAME_MS = 33
@@ -89,7 +89,7 @@ class Tape(QWidget):
         for name, row in _rows(names, band):
             control = CONTROL_BY_NAME[name]
             self._label(painter, row, control.label, "pad")
-            if control.kind in (Kind.STICK, Kind.TRIGGER, Kind.MOTION):
+            if control.kind in TRACED:
                 for channel in control.channels:
                     if channel in self.track.traces:
                         self._paint_trace(painter, row, channel, control.kind, now_us)
@@ -155,7 +155,9 @@ class Tape(QWidget):
             ]
         )
         line.append(QPointF(right, line[line.size() - 1].y()))
-        painter.setPen(QPen(self.theme.colour("pad", 255 if channel.endswith(("x", "trigger")) else 150), 1.3))
+        painter.setPen(
+            QPen(self.theme.colour("pad", 255 if channel.endswith(("x", "trigger", "1", "2")) else 150), 1.3)
+        )
         painter.drawPolyline(line)
 
     def _paint_pointer(self, painter: QPainter, row: QRectF, points: deque[tuple[int, int, int]], now_us: int) -> None:

@@ -6,10 +6,11 @@ from collections import deque
 from dataclasses import dataclass
 
 from nub_shift.engine.values import Key, Pointer, Wheel
-from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS, Kind
+from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS, DIGITAL, Kind
 from nub_shift.runner.messages import Telemetry
 
 SPAN_US = 8_000_000
+TRACED = (Kind.STICK, Kind.TRIGGER, Kind.SLIDER, Kind.MOTION)
 _STILL = 0.06  # of full deflection
 _STEP_US = 40_000
 _TURNING = 8.0  # degrees a second
@@ -59,7 +60,7 @@ class TapeTrack:
         for touch in packet.touches:
             self._bar(self.pad_bars, touch.channel, touch.down, touch.t_us)
         for channel, value in packet.values.items():
-            if CONTROL_OF_CHANNEL[channel].kind in (Kind.STICK, Kind.TRIGGER, Kind.MOTION):
+            if CONTROL_OF_CHANNEL[channel].kind in TRACED and channel not in DIGITAL:
                 self._trace(channel, packet.t_us, value)
         for output in packet.outputs:
             self.last_us = packet.t_us

@@ -133,6 +133,15 @@ def test_moves_that_nothing_starts_are_known() -> None:
     assert edits.reached_moves(by_key)["tide"] == [("base", "home")]
 
 
+def test_moves_in_rings_and_carousels_are_reached() -> None:
+    profile = parse_profile(demo_profile_text("tidefold"))
+    reached = edits.reached_moves(profile)
+    assert {move.id for move in profile.moves} == set(reached)
+    assert reached["valley"] == [("folds", "left_stick")]
+    labels = {slot: slot_view(profile, "base", slot).text for slot in ("west", "east", "slider_1.high_deep")}
+    assert labels == {"west": "Time forward", "east": "Halt; double tap: Regatta", "slider_1.high_deep": "Pace 0.35"}
+
+
 def test_movement_needs_all_four_ways() -> None:
     text = demo_profile_text().replace('direction = "up"', "")
     assert edits.movement_on_stick(parse_profile(text), "base", "right_stick") is None
