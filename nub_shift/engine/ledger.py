@@ -4,23 +4,32 @@ from __future__ import annotations
 
 from nub_shift.engine.values import Key, Output
 
+# Far more than hands or a sensible profile ask for; a profile that asks for more cannot flood the system.
+PRESSES_PER_SECOND = 1_000
+BURST = 400
+_INTERVAL_US = 1_000_000 // PRESSES_PER_SECOND
+
 
 class Ledger:
     """Counts the holders of every key and mouse button.
 
     Several engines may share one ledger; each releases just what it pressed. A key whose last holder lets go before it
     has been down for the shortest time lingers until then.
+
+    Presses beyond `PRESSES_PER_SECOND`, after a burst of `BURST`, are swallowed together with their releases.
     """
 
     def __init__(self) -> None:
         self._holders: dict[str, int] = {}
         self._since_us: dict[str, int] = {}
+        self._swallowed: set[str] = set()
+        self._full_us = 0  # when the presses so far would have come at the highest rate
         self.lingering: dict[str, int] = {}
 
     @property
     def down(self) -> tuple[str, ...]:
         """The codes that are held, in the order in which they went down, then those that linger."""
-        return (*self._holders, *self.lingering)
+        return (*(code for code in self._holders if code not in self._swallowed), *self.lingering)
 
     def press(self, codes: tuple[str, ...], t_us: int, out: list[Output]) -> None:
         """Adds a holder to each code, in order; the first holder sends a key down.
@@ -35,6 +44,11 @@ class Ledger:
                 if code in self.lingering:
                     del self.lingering[code]
                     out.append(Key(t_us, code, False))
+                self._full_us = max(self._full_us, t_us) + _INTERVAL_US
+                if self._full_us - t_us > BURST * _INTERVAL_US:
+                    self._full_us -= _INTERVAL_US
+                    self._swallowed.add(code)
+                    continue
                 self._since_us[code] = t_us
                 out.append(Key(t_us, code, True))
 
@@ -51,7 +65,9 @@ class Ledger:
                 holders[code] = count - 1
                 continue
             del holders[code]
-            if t_us - self._since_us[code] >= shortest_us:
+            if code in self._swallowed:
+                self._swallowed.discard(code)
+            elif t_us - self._since_us[code] >= shortest_us:
                 out.append(Key(t_us, code, False))
             else:
                 self.lingering[code] = self._since_us[code] + shortest_us

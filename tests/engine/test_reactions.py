@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import pytest
 
-from nub_shift.engine.values import Output
+from nub_shift.engine.values import Key, Output
 from nub_shift.model.files import parse_profile
 from nub_shift.model.problems import ProfileError
 from tests.engine.playing import Player, brief, profile_text
@@ -395,3 +395,19 @@ def test_what_cannot_be_is_refused_with_its_place(slots: str, rest: str, part: s
     with pytest.raises(ProfileError) as caught:
         parse_profile(profile_text(slots, "", rest))
     assert part in str(caught.value)
+
+
+def test_no_profile_floods_the_system() -> None:
+    storm = ", ".join(f'{{ press = ["KEY_{key}"] }}, {{ release = ["KEY_{key}"] }}' for key in "ABCDEFGH" * 12)
+    rest = f'[[sequences]]\nid = "s"\nlabel = "S"\nruns = "while_held"\nsteps = [{storm}]'
+    player = Player('south = { sequence = "s" }', "", rest)
+    player.feed(south=1)
+    player.wait(5_000)
+    player.stop()
+    downs = [output for output in player.outputs if isinstance(output, Key) and output.down]
+    assert 5_000 <= len(downs) <= 5_000 + 500
+    held: set[str] = set()
+    for output in player.outputs:
+        assert isinstance(output, Key) and (output.code in held) is not output.down
+        (held.add if output.down else held.discard)(output.code)
+    assert not held
