@@ -68,6 +68,7 @@ class Desk:
         motion_switches: whether each run that switches motion switches it on, by run.
         recentre: the neutral attitude is to be taken anew.
         shortest_us: the shortest time that a key is down.
+        stale: pointer and wheel are to be set going anew, for something that they depend on has changed.
     """
 
     ledger: Ledger
@@ -81,6 +82,7 @@ class Desk:
     motion_switches: dict[Run, bool] = field(default_factory=dict)
     recentre: bool = False
     shortest_us: int = 0
+    stale: bool = True
 
     def motion_on(self, by_itself: bool) -> bool:
         """Whether motion moves the pointer: not while anything switches it off, else while anything switches it on."""

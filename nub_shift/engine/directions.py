@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import atan2, degrees, hypot
+from math import atan2, degrees
 
 from nub_shift.model.feel import Directions
 
@@ -30,9 +30,8 @@ class Sectors:
         diagonal = 0.0 if four else feel.diagonal_degrees / 2.0
         self._stay = [width + feel.hysteresis_degrees for width in (self._straight, diagonal)] * 4
 
-    def next(self, current: int | None, x: float, y: float) -> int | None:
-        """The sector that follows `current` when the stick is at (x, y); None is the middle."""
-        radius = hypot(x, y)
+    def next(self, current: int | None, x: float, y: float, radius: float) -> int | None:
+        """The sector that follows `current` when the stick is at (x, y), `radius` from the middle, which is None."""
         if current is None:
             return None if radius < self._on else self.at(degrees(atan2(x, -y)))
         if radius < self._off:

@@ -126,6 +126,7 @@ class PaceEffect:
     def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
         run = PaceRun()
         desk.paces[run] = self.factor
+        desk.stale = True
         return run
 
 
@@ -134,6 +135,7 @@ class PaceRun:
 
     def end(self, desk: Desk, t_us: int) -> None:  # noqa: ARG002
         del desk.paces[self]
+        desk.stale = True
 
     def cut(self, desk: Desk, t_us: int) -> None:
         self.end(desk, t_us)
@@ -148,10 +150,11 @@ class MotionEffect:
 
     def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
         if self.switch is MotionSwitch.RECENTRE:
-            desk.recentre = True
+            desk.recentre = desk.stale = True
             return NOTHING
         run = MotionRun()
         desk.motion_switches[run] = self.switch is MotionSwitch.ON
+        desk.stale = True
         return run
 
 
@@ -160,6 +163,7 @@ class MotionRun:
 
     def end(self, desk: Desk, t_us: int) -> None:  # noqa: ARG002
         del desk.motion_switches[self]
+        desk.stale = True
 
     def cut(self, desk: Desk, t_us: int) -> None:
         self.end(desk, t_us)
@@ -176,6 +180,7 @@ class ScrollEffect:
     def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
         run = ScrollRun()
         desk.scrolls[run] = (self.x, self.y)
+        desk.stale = True
         return run
 
 
@@ -184,6 +189,7 @@ class ScrollRun:
 
     def end(self, desk: Desk, t_us: int) -> None:  # noqa: ARG002
         del desk.scrolls[self]
+        desk.stale = True
 
     def cut(self, desk: Desk, t_us: int) -> None:
         self.end(desk, t_us)

@@ -73,7 +73,10 @@ class Engine:
         out = self._step(frame.t_us)
         self._values.update(frame.values)
         self._read(frame.values)
-        self._act()
+        if self._changed:
+            self._act()
+        if self._desk.stale:
+            self._settle()
         return out
 
     def advance(self, now_us: int) -> list[Output]:
@@ -119,6 +122,7 @@ class Engine:
         desk.memory.clear()
         desk.layers.changed = False
         self._sheet = self._program.sheet(desk.layers.on)
+        desk.stale = True
         self._pointer.set_velocity(0.0, 0.0, self._now_us, out)
         self._wheel.set_velocity(0.0, 0.0, self._now_us, out)
         return out
@@ -132,7 +136,7 @@ class Engine:
         for toggle, slot in self._regained:
             switch_on(toggle, self._desk, self._now_us, slot)
         self._forget_paused()
-        self._desk.layers.changed = True
+        self._desk.layers.changed = self._desk.stale = True
         self._settle()
         return out
 
@@ -144,7 +148,6 @@ class Engine:
         self._read(self._values)
         self._pressed.update(dict.fromkeys(self._changed))
         self._changed.clear()
-        self._moved.clear()
         return out + self.resume(now_us)
 
     def forget_pad(self, now_us: int) -> list[Output]:
@@ -252,7 +255,8 @@ class Engine:
         agenda_due = desk.agenda.due_us()
         if agenda_due is not None and agenda_due <= due_us:
             desk.agenda.pop().act(self._now_us)
-            self._settle()
+            if desk.layers.changed or desk.stale:
+                self._settle()
 
     def _read(self, values: dict[str, float]) -> None:
         """Notes in `_changed` what a frame changes. Buttons are dealt with here: they are most of a frame."""
@@ -268,13 +272,17 @@ class Engine:
                 take = takes.get(channel)
                 if take is not None:
                     take(value)
-        for stick in self._moved:
-            stick.settle()
+        if self._moved:
+            sheet = self._sheet
+            for stick in self._moved:
+                if (stick.settle() and stick.name in sheet.sticks) or stick.name in sheet.steady:
+                    self._desk.stale = True
+            self._moved.clear()
         if self._motion.moved:
             self._motion.settle(self._now_us)
 
     def _act(self) -> None:
-        """Acts on the slots that a frame changed, then moves pointer and wheel as things stand."""
+        """Acts on the slots that a frame changed."""
         changed, pressed, layers = self._changed, self._pressed, self._desk.layers
         if len(changed) > 1:
             shifts = self._sheet.shifts
@@ -297,8 +305,10 @@ class Engine:
             if layers.changed:
                 self._resolve_layers()
         changed.clear()
-        self._moved.clear()
-        self._settle()
+        if self._rings:
+            desk.stale = True  # the click of a stick may confirm
+        if layers.changed:
+            self._resolve_layers()
 
     def _resolve_layers(self) -> None:
         """Follows changes of the layers until they settle.
@@ -308,6 +318,7 @@ class Engine:
         """
         while self._desk.layers.changed:
             self._desk.layers.changed = False
+            self._desk.stale = True
             self._sheet = self._program.sheet(self._desk.layers.on)
             for slot in self._pressed:
                 if slot.continuous and (slot.effect is None or not slot.effect.owns_slot):
@@ -366,12 +377,12 @@ class Engine:
         A ring can bring a layer on, and a layer can end a ring; each ring acts once on one place of its stick, so this
         comes to an end.
         """
-        while True:
-            if self._desk.layers.changed:
+        desk = self._desk
+        while desk.stale or desk.layers.changed:
+            if desk.layers.changed:
                 self._resolve_layers()
+            desk.stale = False
             self._move()
-            if not self._desk.layers.changed:
-                return
 
     def _place(self, stick: StickReader, use: object) -> None:
         """A stick that places the pointer or chooses from a ring, or did until now."""
@@ -395,5 +406,6 @@ class Engine:
             ring.follow(*stick.place, clicked, self._desk, self._now_us)
 
     def _on_tick(self, _t_us: int) -> None:
-        """A stick's output changes with time; whoever calls this moves everything afterwards."""
+        """A stick's output changes with time."""
         self._tick = None
+        self._desk.stale = True

@@ -218,6 +218,7 @@ class MotionReader:
         across, up = self._rates(gyro)
         across, up = self._steady.step(across, up, seconds)
         self.velocity = self._counts(across, up)
+        self._desk.stale = True
         if self._leaning:
             self._lean()
         self._heard_us = now_us
@@ -266,9 +267,10 @@ class MotionReader:
                 self._changed.append(slot)
 
     def _on_silence(self, t_us: int) -> None:
-        """The sensor may have gone quiet; whoever calls this moves everything afterwards."""
+        """The sensor may have gone quiet."""
         self._silence = None
         if t_us - self._heard_us >= SILENCE_US:
             self.rest()
+            self._desk.stale = True
         else:
             self._silence = self._desk.agenda.at(self._heard_us + SILENCE_US, self._on_silence)

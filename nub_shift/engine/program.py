@@ -58,11 +58,13 @@ class Sheet:
         effects: slot to effect, for slots that are pressed.
         sticks: what each stick, and turning the pad, does as a whole.
         shifts: the slots that bring a layer on.
+        steady: the sticks that matter in their dead zone too.
     """
 
     def __init__(self, effects: dict[str, Effect], sticks: dict[str, StickUse]) -> None:
         self.effects = effects
         self.sticks = sticks
+        self.steady = frozenset(name for name, use in sticks.items() if isinstance(use, PointerPosition | RingUse))
         self.shifts = frozenset(slot for slot, effect in effects.items() if isinstance(effect, LayerEffect))
 
 

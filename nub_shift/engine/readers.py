@@ -108,6 +108,7 @@ class StickReader:
         self._inner_radius = feel.inner
         self._edge = StageReader(Slot(f"{name}.edge"), feel.edge, changed)
         self._shape = StickShape(feel)
+        self._still = self._shape.dead if feel.smoothing is None else -1.0
         self._smoothing = OneEuro(feel.smoothing) if feel.smoothing is not None else None
         self._ramp = RampUp(feel.ramp) if feel.ramp is not None else None
         self._changed = changed
@@ -116,6 +117,7 @@ class StickReader:
         self._y = 0.0
         self._placed = (0.0, 0.0)
         self._output: tuple[float, float] | None = (0.0, 0.0)  # once it is known and time alone does not change it
+        self._rested = False
         self.restless = False
         self._sector: int | None = None
 
@@ -153,30 +155,39 @@ class StickReader:
         if self not in self._moved:
             self._moved.append(self)
 
-    def settle(self) -> None:
-        """Notes the slots that change, what goes down first.
+    def settle(self) -> bool:
+        """Notes the slots that change; returns whether the shaped position may have changed.
 
         Down before up, so that a key which serves both directions stays down in between.
         """
         x, y = self._placed = self._shape.place(self._x, self._y)
-        self._output = None
+        radius = hypot(x, y)
         up, down, left, right = self._ways
         up.depth, down.depth, left.depth, right.depth = -y, y, -x, x
         before = self._sector
-        after = self._sector = self._sectors.next(before, x, y)
+        after = self._sector = self._sectors.next(before, x, y, radius)
         if after != before:
-            old = self._sector_slots[before] if before is not None else ()
-            new = self._sector_slots[after] if after is not None else ()
-            for slot in new:
-                if slot not in old:
-                    slot.down = True
-                    self._changed.append(slot)
-            for slot in old:
-                if slot not in new:
-                    slot.down = False
-                    self._changed.append(slot)
+            self._change(before, after)
         if self._rings:
-            self._settle_rings(hypot(x, y), after)
+            self._settle_rings(radius, after)
+        rested, self._rested = self._rested, radius <= self._still
+        if rested and self._rested:
+            return False  # it trembles in its dead zone
+        self._output = None
+        return True
+
+    def _change(self, before: int | None, after: int | None) -> None:
+        """The stick goes from one sector to another."""
+        old = self._sector_slots[before] if before is not None else ()
+        new = self._sector_slots[after] if after is not None else ()
+        for slot in new:
+            if slot not in old:
+                slot.down = True
+                self._changed.append(slot)
+        for slot in old:
+            if slot not in new:
+                slot.down = False
+                self._changed.append(slot)
 
     def _settle_rings(self, radius: float, sector: int | None) -> None:
         """Inner and edge."""

@@ -9,7 +9,11 @@ from nub_shift.model.feel import DeadZoneShape, StickFeel
 
 
 class StickShape:
-    """A compiled feel. Positions have x to the right and y downwards, -1 to 1."""
+    """A compiled feel. Positions have x to the right and y downwards, -1 to 1.
+
+    Attributes:
+        dead: the radius up to which nothing comes out.
+    """
 
     def __init__(self, feel: StickFeel) -> None:
         self._feel = feel
@@ -21,8 +25,8 @@ class StickShape:
             and not feel.invert_y
         )
         self._axial = feel.axial_dead_zone if feel.dead_zone_shape is not DeadZoneShape.RADIAL else 0.0
-        self._dead = feel.dead_zone if feel.dead_zone_shape is not DeadZoneShape.AXIAL else 0.0
-        self._span = 1.0 - feel.edge_zone - self._dead
+        self.dead = feel.dead_zone if feel.dead_zone_shape is not DeadZoneShape.AXIAL else 0.0
+        self._span = 1.0 - feel.edge_zone - self.dead
         self._curve = response_curve(feel.power, feel.points)
         self._anti = feel.anti_dead_zone
 
@@ -46,9 +50,9 @@ class StickShape:
         if self._axial:
             x, y = _off_axis(x, self._axial), _off_axis(y, self._axial)
         radius = hypot(x, y)
-        if radius <= self._dead or radius == 0.0:
+        if radius <= self.dead or radius == 0.0:
             return 0.0, 0.0
-        reach = min((radius - self._dead) / self._span, 1.0)
+        reach = min((radius - self.dead) / self._span, 1.0)
         if self._curve is not None:
             reach = self._curve.at(reach)
         factor = (self._anti + (1.0 - self._anti) * reach) / radius
