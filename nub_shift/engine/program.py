@@ -182,33 +182,33 @@ class Program:
             case Manner.PULSE:
                 return Pulse(effect, period_us)
 
-    def _effect(self, action: Action) -> Effect:
-        keys_or_wheel = self._input(action)
+    def _effect(self, what: Action) -> Effect:
+        keys_or_wheel = self._input(what)
         if keys_or_wheel is not None:
             keys, wheel = keys_or_wheel
             plain = wheel_effect(wheel) if wheel is not None else KeysEffect(modifiers_first(keys))
             places = self._picks.get(keys_or_wheel)
             return Pick(plain, tuple(places)) if places else plain
-        if action.scroll is not None:
-            return ScrollEffect(action.scroll.x, action.scroll.y)
-        if action.nudge is not None:
-            return NudgeEffect(action.nudge.x, action.nudge.y)
-        if action.sequence is not None:
-            return self._sequences[action.sequence]
-        if action.carousel is not None:
-            return CarouselEffect(self.carousels[action.carousel.id], action.carousel.step)
-        if action.layer is not None:
-            return LayerEffect(self.layer_ids.index(action.layer))
-        if action.stay is not None:
-            return StayEffect((self.layer_ids.index(action.stay),))
-        if action.next:
-            return StayEffect(tuple(self.layer_ids.index(layer) for layer in action.next))
-        if action.motion is not None:
-            return MotionEffect(action.motion)
-        if action.pace is not None:
-            return PaceEffect(action.pace)
-        if action.profile:
-            return ProfileEffect(action.profile)
+        if what.scroll is not None:
+            return ScrollEffect(what.scroll.x, what.scroll.y)
+        if what.nudge is not None:
+            return NudgeEffect(what.nudge.x, what.nudge.y)
+        if what.sequence is not None:
+            return self._sequences[what.sequence]
+        if what.carousel is not None:
+            return CarouselEffect(self.carousels[what.carousel.id], what.carousel.step)
+        if what.layer is not None:
+            return LayerEffect(self.layer_ids.index(what.layer))
+        if what.stay is not None:
+            return StayEffect((self.layer_ids.index(what.stay),))
+        if what.next:
+            return StayEffect(tuple(self.layer_ids.index(layer) for layer in what.next))
+        if what.motion is not None:
+            return MotionEffect(what.motion)
+        if what.pace is not None:
+            return PaceEffect(what.pace)
+        if what.profile:
+            return ProfileEffect(what.profile)
         return Silence()
 
     def _input(self, action: Action) -> Input | None:

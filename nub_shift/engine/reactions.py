@@ -1,4 +1,4 @@
-"""When effects start: press, tap, hold, double tap, release, and two slots together.
+"""When effects begin: press, tap, hold, double tap, release, and two slots together.
 
 event                      what follows
 -------------------------  ------------------------------------------------------------------------------

@@ -171,30 +171,30 @@ def _pair(place: str, pair: Together, profile: Profile) -> Iterator[Problem]:
     yield from _action(place, pair, profile)
 
 
-def _action(place: str, action: Action, profile: Profile) -> Iterator[Problem]:
-    given = _given(action)
+def _action(place: str, what: Action, profile: Profile) -> Iterator[Problem]:
+    given = _given(what)
     if len(given) != 1:
         yield Problem(place, _together(given), f"give exactly one of {', '.join(EFFECT_NAMES)}")
         return
-    yield from _keys(f"{place}.keys", action.keys)
-    yield from _manner(place, action, given[0])
+    yield from _keys(f"{place}.keys", what.keys)
+    yield from _manner(place, what, given[0])
     layers = [layer.id for layer in profile.layers]
     shifts = layers[1:]
-    if action.move is not None:
-        yield from _move_named(place, action.move, profile)
+    if what.move is not None:
+        yield from _move_named(place, what.move, profile)
     for name, wanted, known in (
-        ("layer", action.layer, shifts),
-        ("stay", action.stay, layers),
-        ("sequence", action.sequence, [sequence.id for sequence in profile.sequences]),
-        ("carousel", action.carousel.id if action.carousel is not None else None, [c.id for c in profile.carousels]),
+        ("layer", what.layer, shifts),
+        ("stay", what.stay, layers),
+        ("sequence", what.sequence, [sequence.id for sequence in profile.sequences]),
+        ("carousel", what.carousel.id if what.carousel is not None else None, [c.id for c in profile.carousels]),
     ):
         if wanted is not None and wanted not in known:
             yield Problem(f"{place}.{name}", f"there is no {_NOUNS[name]} {wanted!r}", _suggest(wanted, known))
-    for wanted in action.next:
+    for wanted in what.next:
         if wanted not in layers:
             yield Problem(f"{place}.next", f"there is no layer {wanted!r}", _suggest(wanted, layers))
     yield from (
-        Problem(f"{place}.next", f"{double!r} stands twice", "name each once") for double in _doubles(action.next)
+        Problem(f"{place}.next", f"{double!r} stands twice", "name each once") for double in _doubles(what.next)
     )
 
 

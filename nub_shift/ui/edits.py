@@ -85,31 +85,31 @@ def action_label(profile: Profile, action: Action) -> str:
     return label if action.manner is Manner.HELD else f"{label}, {action.manner.value}"
 
 
-def _effect_label(profile: Profile, action: Action) -> str:
-    if action.move is not None:
-        move = profile.move(action.move)
-        return move.label if move is not None else action.move
-    if action.keys:
-        return keys_label(action.keys)
-    if action.wheel is not None:
-        return f"Wheel {action.wheel.value}"
-    for layer_id, word in ((action.layer, "Layer"), (action.stay, "Stay on"), ("".join(action.next[:1]), "Next of")):
+def _effect_label(profile: Profile, what: Action) -> str:
+    if what.move is not None:
+        move = profile.move(what.move)
+        return move.label if move is not None else what.move
+    if what.keys:
+        return keys_label(what.keys)
+    if what.wheel is not None:
+        return f"Wheel {what.wheel.value}"
+    for layer_id, word in ((what.layer, "Layer"), (what.stay, "Stay on"), ("".join(what.next[:1]), "Next of")):
         if layer_id:
             layer = profile.layer(layer_id)
             return f"{word} {layer.label if layer is not None else layer_id}"
-    if action.carousel is not None:
-        wanted = action.carousel.id
+    if what.carousel is not None:
+        wanted = what.carousel.id
         label = next((carousel.label for carousel in profile.carousels if carousel.id == wanted), wanted)
-        return f"{label} {action.carousel.step.value}"
-    if action.sequence is not None:
-        return next((found.label for found in profile.sequences if found.id == action.sequence), action.sequence)
-    if action.pace is not None:
-        return f"Pace {action.pace:g}"
-    if action.motion is not None:
-        return f"Motion {action.motion.value}"
-    if action.profile:
-        return f"Profile {action.profile}"
-    return "Scroll" if action.scroll is not None else "Nudge" if action.nudge is not None else "Silence"
+        return f"{label} {what.carousel.step.value}"
+    if what.sequence is not None:
+        return next((found.label for found in profile.sequences if found.id == what.sequence), what.sequence)
+    if what.pace is not None:
+        return f"Pace {what.pace:g}"
+    if what.motion is not None:
+        return f"Motion {what.motion.value}"
+    if what.profile:
+        return f"Profile {what.profile}"
+    return "Scroll" if what.scroll is not None else "Nudge" if what.nudge is not None else "Silence"
 
 
 def _moves_of(profile: Profile, action: Action, carousels: dict[str, tuple[Action, ...]]) -> list[Move]:
