@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any, TypeVar
 
 from nub_shift.engine.desk import Desk, Effect, Run, Slot
 from nub_shift.engine.values import WHEEL_CLICK, Pointer, ProfileRequest, Wheel
 from nub_shift.model.actions import MotionSwitch
 from nub_shift.model.actions import Wheel as WheelWay
+
+T = TypeVar("T")
 
 
 class Plain:
@@ -116,6 +119,27 @@ class Silence(Plain):
         return self
 
 
+class Entered:
+    """Something that is in force as an entry of one of the desk's tables."""
+
+    def __init__(self, table: dict[Run, Any]) -> None:
+        self._table = table
+
+    def end(self, desk: Desk, t_us: int) -> None:  # noqa: ARG002
+        del self._table[self]
+        desk.stale = True
+
+    def cut(self, desk: Desk, t_us: int) -> None:
+        self.end(desk, t_us)
+
+
+def _enter(desk: Desk, table: dict[Run, T], value: T) -> Run:
+    run = Entered(table)
+    table[run] = value
+    desk.stale = True
+    return run
+
+
 @dataclass(frozen=True, eq=False)
 class PaceEffect:
     """A factor on pointer speed while it is in force."""
@@ -124,21 +148,19 @@ class PaceEffect:
     owns_slot = False
 
     def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        run = PaceRun()
-        desk.paces[run] = self.factor
-        desk.stale = True
-        return run
+        return _enter(desk, desk.paces, self.factor)
 
 
-class PaceRun:
-    """A pace in force."""
+@dataclass(frozen=True, eq=False)
+class ScrollEffect:
+    """The wheel turns smoothly while it is in force, at clicks a second."""
 
-    def end(self, desk: Desk, t_us: int) -> None:  # noqa: ARG002
-        del desk.paces[self]
-        desk.stale = True
+    x: float
+    y: float
+    owns_slot = False
 
-    def cut(self, desk: Desk, t_us: int) -> None:
-        self.end(desk, t_us)
+    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        return _enter(desk, desk.scrolls, (self.x, self.y))
 
 
 @dataclass(frozen=True, eq=False)
@@ -152,47 +174,7 @@ class MotionEffect:
         if self.switch is MotionSwitch.RECENTRE:
             desk.recentre = desk.stale = True
             return NOTHING
-        run = MotionRun()
-        desk.motion_switches[run] = self.switch is MotionSwitch.ON
-        desk.stale = True
-        return run
-
-
-class MotionRun:
-    """A motion switch in force."""
-
-    def end(self, desk: Desk, t_us: int) -> None:  # noqa: ARG002
-        del desk.motion_switches[self]
-        desk.stale = True
-
-    def cut(self, desk: Desk, t_us: int) -> None:
-        self.end(desk, t_us)
-
-
-@dataclass(frozen=True, eq=False)
-class ScrollEffect:
-    """The wheel turns smoothly while it is in force, at clicks a second."""
-
-    x: float
-    y: float
-    owns_slot = False
-
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        run = ScrollRun()
-        desk.scrolls[run] = (self.x, self.y)
-        desk.stale = True
-        return run
-
-
-class ScrollRun:
-    """A scroll in force."""
-
-    def end(self, desk: Desk, t_us: int) -> None:  # noqa: ARG002
-        del desk.scrolls[self]
-        desk.stale = True
-
-    def cut(self, desk: Desk, t_us: int) -> None:
-        self.end(desk, t_us)
+        return _enter(desk, desk.motion_switches, self.switch is MotionSwitch.ON)
 
 
 NOTHING: Run = Plain()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import prod
 
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.desk import Desk, Effect, Slot
@@ -361,9 +362,9 @@ class Engine:
         if desk.recentre:
             desk.recentre = False
             self._motion.recentre()
-        for pace in desk.paces.values():
-            vx *= pace
-            vy *= pace
+        pace = prod(desk.paces.values(), start=self._sheet.pace)
+        vx *= pace
+        vy *= pace
         self._pointer.set_velocity(vx, vy, now_us, desk.out)
         for x, y in desk.scrolls.values():
             wx += x

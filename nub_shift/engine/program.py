@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from math import prod
+
 from nub_shift.engine.carousels import CarouselEffect, CarouselWheel, Pick
 from nub_shift.engine.desk import Effect
 from nub_shift.engine.effects import (
@@ -58,10 +60,12 @@ class Sheet:
         effects: slot to effect, for slots that are pressed.
         sticks: what each stick, and turning the pad, does as a whole.
         shifts: the slots that bring a layer on.
+        pace: a factor on pointer speed.
         steady: the sticks that matter in their dead zone too.
     """
 
-    def __init__(self, effects: dict[str, Effect], sticks: dict[str, StickUse]) -> None:
+    def __init__(self, effects: dict[str, Effect], sticks: dict[str, StickUse], pace: float) -> None:
+        self.pace = pace
         self.effects = effects
         self.sticks = sticks
         self.steady = frozenset(name for name, use in sticks.items() if isinstance(use, PointerPosition | RingUse))
@@ -94,9 +98,13 @@ class Program:
             )
             for ring in profile.rings
         }
-        self._layers = [self._layer(layer) for layer in profile.layers]
+        self._layers = [self._whole_layer(layer) for layer in profile.layers]
         self._pairs = [
-            [(pair.slots, Pair(self._action(pair), pair.within_ms * US_PER_MS)) for pair in layer.together]
+            [
+                (pair.slots, Pair(self._action(pair), pair.within_ms * US_PER_MS))
+                for part in self._bases(layer)
+                for pair in part.together
+            ]
             for layer in profile.layers
         ]
         # What no layer uses need not be computed in full.
@@ -135,7 +143,24 @@ class Program:
             partners.setdefault(second, []).append((first, pair))
         for slot, found in partners.items():
             effects[slot] = Paired(effects.get(slot), tuple(found))
-        return Sheet(effects, sticks)
+        pace = prod(self.profile.layers[layer].pace or 1.0 for layer in stack)
+        return Sheet(effects, sticks, pace)
+
+    def _bases(self, layer: Layer) -> list[Layer]:
+        """The layers that one is based on, the deepest first, and itself."""
+        found = [layer]
+        while found[0].based_on is not None:
+            basis = self.profile.layer(found[0].based_on)
+            assert basis is not None, "the profile has been checked"
+            found.insert(0, basis)
+        return found
+
+    def _whole_layer(self, layer: Layer) -> dict[str, Effect | StickUse]:
+        """All that a layer has, with what it has from the layers that it is based on."""
+        merged: dict[str, Effect | StickUse] = {}
+        for part in self._bases(layer):
+            merged.update(self._layer(part))
+        return merged
 
     def _layer(self, layer: Layer) -> dict[str, Effect | StickUse]:
         return {slot: self._slot(slot, assignment) for slot, assignment in layer.slots.items()}

@@ -9,6 +9,7 @@ from msgspec import Meta
 
 from nub_shift.model.part import Counts, Identifier, KeyCodes, Label, Milliseconds, Part
 
+Pace = Annotated[float, Meta(ge=0.01, le=20.0, description="a factor from 0.01 to 20")]
 Radius = Annotated[int, Meta(ge=1, le=5000, description="counts, from 1 to 5000")]
 
 
@@ -111,7 +112,7 @@ class Action(Part, frozen=True):
     stay: Identifier | None = None
     next: Annotated[tuple[str, ...], Meta(max_length=24, description="a list of layer ids")] = ()
     motion: MotionSwitch | None = None
-    pace: Annotated[float, Meta(ge=0.01, le=20.0, description="a factor from 0.01 to 20")] | None = None
+    pace: Pace | None = None
     profile: Annotated[str, Meta(max_length=60, description="the title of a profile")] = ""
     silence: bool = False
     manner: Manner = Manner.HELD

@@ -108,7 +108,28 @@ def _layer_list(layers: tuple[Layer, ...]) -> Iterator[Problem]:
         yield Problem("layers", f"there are {len(ids)} layers", f"expected at most {MAX_LAYERS}")
 
 
+def _basis(layer: Layer, profile: Profile) -> Iterator[Problem]:
+    place = f"layers.{layer.id}.based_on"
+    seen = [layer.id]
+    while layer.based_on is not None:
+        found = profile.layer(layer.based_on)
+        if found is None or found.id == BASE_LAYER:
+            others = [other.id for other in profile.layers[1:] if other.id not in seen]
+            yield Problem(
+                place, f"there is no layer {layer.based_on!r} to be based on", _suggest(layer.based_on, others)
+            )
+            return
+        if found.id in seen:
+            yield Problem(place, f"goes round in a circle: {' → '.join([*seen, found.id])}", "end the circle somewhere")
+            return
+        seen.append(found.id)
+        layer = found
+
+
 def _layer(layer: Layer, profile: Profile) -> Iterator[Problem]:
+    if layer.id == BASE_LAYER and (layer.based_on is not None or layer.pace is not None):
+        yield Problem("layers.base", "has a basis or a pace", "the base layer has neither")
+    yield from _basis(layer, profile)
     for slot, assignment in layer.slots.items():
         place = f"layers.{layer.id}.slots.{slot}"
         if slot not in CONTROL_OF_SLOT:

@@ -12,7 +12,7 @@ from typing import Annotated, Literal
 import msgspec
 from msgspec import Meta
 
-from nub_shift.model.actions import Assignment, Carousel, Ring, Sequence, Together, Wheel
+from nub_shift.model.actions import Assignment, Carousel, Pace, Ring, Sequence, Together, Wheel
 from nub_shift.model.feel import Feel
 from nub_shift.model.part import Identifier, KeyCodes, Label, Part
 
@@ -42,12 +42,18 @@ class Move(Part, frozen=True):
 
 
 class Layer(Part, frozen=True):
-    """A sheet of slot assignments over the one below."""
+    """A sheet of slot assignments over the one below.
+
+    A layer that is `based_on` another has all that the other has, but for what it says itself. While it is on, pointer
+    speed is multiplied by its `pace`.
+    """
 
     id: Identifier
     label: Label
     slots: dict[str, Assignment] = {}  # noqa: RUF012 - msgspec copies it for each layer
     together: tuple[Together, ...] = ()
+    based_on: Identifier | None = None
+    pace: Pace | None = None
 
 
 class Profile(Part, frozen=True):

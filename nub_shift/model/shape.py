@@ -83,6 +83,9 @@ def describe(expected: Any) -> str:
     for part in getattr(expected, "__metadata__", ()):
         if isinstance(part, msgspec.Meta) and part.description:
             return part.description
+    if _is_union(expected):
+        given = [part for part in get_args(expected) if part is not type(None)]
+        return _either(describe(part) for part in given)
     bare = _bare(expected)
     if get_origin(bare) is typing.Literal:
         return _either(str(value) for value in get_args(bare))
@@ -111,10 +114,14 @@ def _bare(expected: Any) -> Any:
     """The type without annotations and without "or nothing"."""
     if hasattr(expected, "__metadata__"):
         return _bare(expected.__origin__)
-    if isinstance(expected, types.UnionType) or get_origin(expected) is typing.Union:
+    if _is_union(expected):
         rest = [part for part in get_args(expected) if part is not type(None)]
         return _bare(rest[0]) if len(rest) == 1 else expected
     return expected
+
+
+def _is_union(expected: Any) -> bool:
+    return isinstance(expected, types.UnionType) or get_origin(expected) is typing.Union
 
 
 def _join(place: str, key: str) -> str:

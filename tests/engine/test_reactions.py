@@ -340,6 +340,43 @@ left_shoulder = {{ stay = "shift" }}"""
     assert player.engine.deadline() is None
 
 
+LAYERS = """
+[[layers]]
+id = "near"
+label = "Near"
+based_on = "shift"
+pace = 0.5
+[layers.slots]
+east = { keys = ["KEY_N"] }
+"""
+
+
+def test_a_layer_that_is_based_on_another_differs_where_it_says_so() -> None:
+    slots = 'left_shoulder = { layer = "near" }\nright_stick = { pointer = { x = 1000, y = 0 } }'
+    player = Player(slots, 'south = { keys = ["KEY_X"] }\neast = { keys = ["KEY_Y"] }', LAYERS)
+    player.feed(left_shoulder=1)
+    assert brief(player.feed(south=1, east=1)) == "+X +N"
+    player.feed(right_stick__x=1)
+    assert brief(player.wait(4)) == "<1,0> <1,0>"
+    player.feed(left_shoulder=0)
+    assert brief(player.wait(2)) == "<1,0> <1,0>"
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "part"),
+    [
+        ('based_on = "shift"', 'based_on = "no"', "layers.near.based_on: there is no layer 'no' to be based on"),
+        ('based_on = "shift"', 'based_on = "base"', "there is no layer 'base' to be based on"),
+        ('based_on = "shift"', 'based_on = "near"', "goes round in a circle: near → near"),
+        ("pace = 0.5", "pace = 0", "layers.near.pace: 0 does not fit, expected a factor from 0.01 to 20"),
+    ],
+)
+def test_a_basis_must_be_there_and_go_nowhere_round(old: str, new: str, part: str) -> None:
+    with pytest.raises(ProfileError) as caught:
+        parse_profile(profile_text("", "", LAYERS.replace(old, new)))
+    assert part in str(caught.value)
+
+
 def test_after_a_pause_the_layer_that_stayed_and_regained_toggles_come_back() -> None:
     slots = f"""
 south = {{ {A}, manner = "toggle", regain = true }}
