@@ -17,6 +17,7 @@ def xvfb() -> Iterator[str]:
     """The name of the display of an Xvfb of our own."""
     read_end, write_end = os.pipe()
     command = ["Xvfb", "-displayfd", str(write_end), "-screen", "0", "800x600x24", "-nolisten", "tcp"]
+    command.append("-noreset")  # it would drop whoever connects just when the last client has left
     server = subprocess.Popen(command, pass_fds=[write_end], stderr=subprocess.DEVNULL)
     os.close(write_end)
     try:
