@@ -175,7 +175,15 @@ class MotionReader:
         self._neutral: tuple[float, float] | None = None
         self._leans = tuple(Slot(f"motion.lean_{way}") for way in ("left", "right", "forward", "back"))
         self._leaning = any(slot.name in used for slot in self._leans)
+        self._axis = feel.axis
         self._upright = self._leaning or feel.axis is MotionAxis.GRAVITY
+        # Counts for a degree across and up, and by how much more of them there are at full speed.
+        counts = feel.ratio * feel.counts_per_turn / 360.0
+        self._scale = (
+            -counts if feel.invert_x else counts,
+            counts * (1.0 if feel.invert_y else -1.0) * feel.vertical_ratio,
+        )
+        self._faster = feel.fast_ratio / feel.ratio - 1.0 if feel.fast_ratio is not None else 0.0
         self.moved = False
         self.velocity = (0.0, 0.0)  # counts a second
 
@@ -205,19 +213,19 @@ class MotionReader:
         """Computes the velocity and notes the leans that change."""
         self.moved = False
         before_us, self._at_us = self._at_us, now_us
-        accel: Vector = (self._accel[0], self._accel[1], self._accel[2])
-        raw: Vector = (self._gyro[0], self._gyro[1], self._gyro[2])
-        self._bias.take(raw, accel, now_us)
-        bias = self._bias.bias
-        gyro = (raw[0] - bias[0], raw[1] - bias[1], raw[2] - bias[2])
-        seconds = (
-            min((now_us - before_us) / US_PER_SECOND, SILENCE_US / US_PER_SECOND) if before_us is not None else 0.0
-        )
+        x, y, z = self._gyro
+        ax, ay, az = self._accel
+        self._bias.take((x, y, z), (ax, ay, az), now_us)
+        bias_x, bias_y, bias_z = self._bias.bias
+        x -= bias_x
+        y -= bias_y
+        z -= bias_z
+        seconds = 0.0
+        if before_us is not None:
+            seconds = min(now_us - before_us, SILENCE_US) / US_PER_SECOND
         if self._upright:
-            self._gravity.take(gyro, accel, seconds)
-        across, up = self._rates(gyro)
-        across, up = self._steady.step(across, up, seconds)
-        self.velocity = self._counts(across, up)
+            self._gravity.take((x, y, z), (ax, ay, az), seconds)
+        self.velocity = self._counts(*self._steady.step(self._across(x, y, z), x, seconds))
         self._desk.stale = True
         if self._leaning:
             self._lean()
@@ -225,27 +233,25 @@ class MotionReader:
         if self._silence is None:
             self._silence = self._desk.agenda.at(now_us + SILENCE_US, self._on_silence)
 
-    def _rates(self, gyro: Vector) -> tuple[float, float]:
-        """Rates of turning to the right and up."""
-        x, y, z = gyro
-        match self._feel.axis:
+    def _across(self, x: float, y: float, z: float) -> float:
+        """The rate of turning to the right."""
+        match self._axis:
             case MotionAxis.YAW:
-                across = -y
+                return -y
             case MotionAxis.ROLL:
-                across = -z
+                return -z
             case MotionAxis.GRAVITY:
                 ux, uy, uz = self._gravity.up
-                across = -(x * ux + y * uy + z * uz)
-        return (-across if self._feel.invert_x else across), (-x if self._feel.invert_y else x)
+                return -(x * ux + y * uy + z * uz)
 
     def _counts(self, across: float, up: float) -> tuple[float, float]:
         """Pointer counts a second for rates of turning: so many degrees in the game for each of the hand's."""
-        feel = self._feel
-        speed = hypot(across, up)
-        part = min(max((speed - feel.slow_dps) / (feel.fast_dps - feel.slow_dps), 0.0), 1.0)
-        ratio = feel.ratio + ((feel.fast_ratio if feel.fast_ratio is not None else feel.ratio) - feel.ratio) * part
-        counts = ratio * feel.counts_per_turn / 360.0
-        return across * counts, -up * counts * feel.vertical_ratio
+        scale_x, scale_y = self._scale
+        if self._faster:
+            part = (hypot(across, up) - self._feel.slow_dps) / (self._feel.fast_dps - self._feel.slow_dps)
+            factor = 1.0 + self._faster * (0.0 if part < 0.0 else min(part, 1.0))
+            return across * scale_x * factor, up * scale_y * factor
+        return across * scale_x, up * scale_y
 
     def _attitude(self) -> tuple[float, float]:
         """How far the pad leans to the right and forward, in degrees."""
