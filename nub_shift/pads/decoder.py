@@ -9,6 +9,7 @@ from nub_shift.pads.gamepad import Wiring
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, SYN_DROPPED, SYN_REPORT, Event
 
 Store = Callable[[dict[str, float], int], None]
+_NONE: dict[int, Store] = {}
 
 
 class Decoder:
@@ -22,28 +23,28 @@ class Decoder:
         self.needs_state = False
         self._collected: dict[str, float] = {}
         self._dropping = False
-        self._stores: dict[tuple[int, int], Store] = {}
+        self._stores: dict[int, dict[int, Store]] = {EV_KEY: {}, EV_ABS: {}}
         for code, channel in wiring.buttons.items():
-            self._stores[EV_KEY, code] = _button(channel)
+            self._stores[EV_KEY][code] = _button(channel)
         for code, channel in wiring.sticks.items():
-            self._stores[EV_ABS, code] = _scaled(channel, wiring.axes[code].minimum, wiring.axes[code].maximum, -1.0)
+            self._stores[EV_ABS][code] = _scaled(channel, wiring.axes[code].minimum, wiring.axes[code].maximum, -1.0)
         for code, channel in wiring.triggers.items():
-            self._stores[EV_ABS, code] = _scaled(channel, wiring.axes[code].minimum, wiring.axes[code].maximum, 0.0)
+            self._stores[EV_ABS][code] = _scaled(channel, wiring.axes[code].minimum, wiring.axes[code].maximum, 0.0)
         for code, pair in wiring.hats.items():
             middle = (wiring.axes[code].minimum + wiring.axes[code].maximum) / 2
-            self._stores[EV_ABS, code] = _hat(pair, middle)
+            self._stores[EV_ABS][code] = _hat(pair, middle)
 
     def decode(self, events: Iterable[tuple[int, int, int, int]]) -> Iterator[Frame]:
         """Takes events (time in microseconds, type, code, value); yields the frames that they complete.
 
         After SYN_DROPPED the rest of that packet is worth nothing, as the kernel's document says.
         """
-        stores = self._stores
+        keys, axes = self._stores[EV_KEY], self._stores[EV_ABS]
         for t_us, kind, code, value in events:
             if kind != EV_SYN:
-                store = stores.get((kind, code))
-                if store is not None:
-                    store(self._collected, value)
+                stores = axes if kind == EV_ABS else keys if kind == EV_KEY else _NONE
+                if code in stores:
+                    stores[code](self._collected, value)
             elif code == SYN_REPORT:
                 collected, self._collected = self._collected, {}
                 if self._dropping:
@@ -59,10 +60,10 @@ class Decoder:
         self.needs_state = False
         values: dict[str, float] = {}
         down = set(keys_down)
-        for (kind, code), store in self._stores.items():
-            if kind == EV_KEY:
-                store(values, int(code in down))
-            elif code in axes:
+        for code, store in self._stores[EV_KEY].items():
+            store(values, int(code in down))
+        for code, store in self._stores[EV_ABS].items():
+            if code in axes:
                 store(values, axes[code])
         return Frame(t_us, values)
 

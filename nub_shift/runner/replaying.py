@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -22,7 +23,9 @@ def replay_file(path: Path, profile: Profile) -> Iterator[bytes]:
         CannotPlay: the file is no recording.
     """
     try:
-        return replay_lines(read_recording(path), profile)
+        recording = read_recording(path)
+        gc.freeze()  # a recording is large, lives to the end, and need not be searched for garbage again and again
+        return replay_lines(recording, profile)
     except RecordingError as error:
         raise CannotPlay(str(error)) from None
 

@@ -15,7 +15,7 @@ from nub_shift.runner.messages import Telemetry
 from nub_shift.ui.tape_track import SPAN_US, TRACED, Bar, TapeTrack
 from nub_shift.ui.theme import Theme
 
-FRAME_MS = 33
+FRAME_MS = 40
 _MAX_ROWS = 6
 
 

@@ -15,7 +15,7 @@ from nub_shift.ui.fields import PointerField, TypedField, WalkField
 from nub_shift.ui.practice import PointerTrail, TypedText, Walker
 from nub_shift.ui.theme import Theme
 
-FRAME_MS = 33
+FRAME_MS = 40
 
 
 class TryStation(QWidget):
