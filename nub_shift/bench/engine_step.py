@@ -33,7 +33,7 @@ _SLOTS = [
 _CHANNELS = [channel for control in _CONTROLS for channel in control.channels]
 _BUTTONS = [channel for channel in _CHANNELS if channel in DIGITAL and not channel.startswith("grip")]
 _BUSY = 4
-FRAME_US = 24_000  # so that what changes in each frame is down long enough to be seen
+FRAME_US = 4_000
 
 
 def engine_figures(quick: bool) -> list[Figure]:
@@ -67,7 +67,8 @@ def _profile(layers: int) -> Profile:
         made.append(Layer(id="base" if index == 0 else f"layer_{index}", label=f"Layer {index}", slots=slots))
     holds = {f"grip_{n}": Assignment(layer=f"layer_{n}") for n in (1, 2)}
     made[0] = Layer(id="base", label="Base", slots={**made[0].slots, **holds})
-    return Profile(schema=1, title="Bench", layers=tuple(made))
+    # Buttons that change with every frame would otherwise all be waiting to have been down long enough to be seen.
+    return Profile(schema=1, title="Bench", layers=tuple(made), shortest_key_ms=0)
 
 
 def _full_frame(flip: bool, busy: int, swing: float) -> dict[str, float]:
