@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import signal
 import subprocess
@@ -145,7 +146,7 @@ def test_what_is_recorded_replays_to_the_same_keys(pad: TestPad, tmp_path: objec
     replayed = subprocess.run(
         [sys.executable, "-m", "nub_shift", "replay", path, profile], capture_output=True, text=True, check=True
     )
-    assert [line.split('"code":')[1] for line in replayed.stdout.splitlines()][:2] == [
-        '"KEY_SPACE","down":true}',
-        '"KEY_SPACE","down":false}',
-    ]
+    keys = [(line["code"], line["down"]) for line in map(json.loads, replayed.stdout.splitlines())]
+    # The press was shorter than the shortest key-down time, so the next key may come before its release.
+    assert [down for code, down in keys if code == "KEY_SPACE"] == [True, False]
+    assert ("KEY_C", True) in keys
