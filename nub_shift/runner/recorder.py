@@ -10,7 +10,7 @@ from nub_shift.demo.pads import simulated_pad
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.pads.encoder import describe_canonical, encode
 from nub_shift.pads.kernel import Event
-from nub_shift.pads.pad import PadError, PadGone
+from nub_shift.pads.pad import PadError
 from nub_shift.pads.recording import write_events, write_header
 from nub_shift.runner.clock import monotonic_us
 from nub_shift.runner.errors import CannotPlay
@@ -61,13 +61,17 @@ def _record_evdev(path: Path, match: str, seconds: float | None, tell: Callable[
             write_header(stream, pad.description)
             selector.register(pad.fileno(), selectors.EVENT_READ, lambda _mask: None)
             tell(f"recording {pad.name} into {path}; Ctrl+C ends it")
-            while not stop.caught and (end_us is None or monotonic_us() < end_us):
-                timeout = None if end_us is None else max(0, end_us - monotonic_us()) / US_PER_SECOND
+            over = False
+            while not over:
+                # What has happened by the time of the signal belongs to the recording: look once more before ending.
+                over = stop.caught or (end_us is not None and monotonic_us() >= end_us)
+                left_us = None if end_us is None else max(0, end_us - monotonic_us())
+                timeout = 0.0 if over else None if left_us is None else left_us / US_PER_SECOND
                 for key, mask in selector.select(timeout):
                     key.data(mask)
                 try:
                     events = pad.read_events()
-                except (OSError, PadGone):
+                except OSError:
                     break
                 if events:
                     start_us = events[0].t_us if start_us is None else start_us
