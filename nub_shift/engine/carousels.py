@@ -17,16 +17,14 @@ class CarouselWheel:
     wrap: bool
     rest_us: int
 
-    def position(self, desk: Desk) -> Position:
+    def place(self, desk: Desk) -> int:
         """Where it stands; at the first entry to begin with."""
         found = desk.memory.get(self)
-        if not isinstance(found, Position):
-            found = desk.memory[self] = Position()
-        return found
+        return found.place if isinstance(found, Position) else 0
 
     def set(self, desk: Desk, t_us: int, place: int) -> None:
         """Stands at `place` now, and after a rest at the first entry again."""
-        position = self.position(desk)
+        position: Position = desk.memory.setdefault(self, Position())
         position.place = place
         if position.timer is not None:
             position.timer.cancel()
@@ -53,7 +51,7 @@ class CarouselEffect:
 
     def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:
         wheel = self.wheel
-        place = wheel.position(desk).place
+        place = wheel.place(desk)
         last = len(wheel.entries) - 1
         match self.step:
             case Step.FORWARD:

@@ -165,7 +165,7 @@ class Engine:
         desk = self._desk
         ids = self._program.layer_ids
         toggles = tuple(run.slot.name for run in desk.loose if isinstance(run, ToggleRun))
-        places = {name: wheel.position(desk).place for name, wheel in self._program.carousels.items()}
+        places = {name: wheel.place(desk) for name, wheel in self._program.carousels.items()}
         return EngineState(
             tuple(ids[index] for index in (0, *desk.layers.on)),
             tuple(slot.name for slot in self._pressed),
@@ -308,8 +308,6 @@ class Engine:
         changed.clear()
         if self._rings:
             desk.stale = True  # the click of a stick may confirm
-        if layers.changed:
-            self._resolve_layers()
 
     def _resolve_layers(self) -> None:
         """Follows changes of the layers until they settle.
