@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+import json
 import re
 import subprocess
 import tomllib
 from pathlib import Path
 
+import jsonschema
+import msgspec
 import pytest
 from click.testing import CliRunner
 
 from nub_shift.cli.main import main
+from nub_shift.demo.games import GAMES, demo_profile_text
 from nub_shift.model.controls import CONTROL_OF_SLOT
 from nub_shift.model.profile import json_schema
 from nub_shift.ui.window import SHORTCUTS
@@ -74,6 +78,16 @@ def test_every_setting_is_in_the_format_document() -> None:
     names = {name for part in definitions.values() for name in part.get("properties", {})}
     assert len(names) > 60
     assert sorted(name for name in names if name not in text) == []
+
+
+def test_the_published_schema_is_the_models_and_takes_the_demo_profiles() -> None:
+    published = json.loads((ROOT / "docs" / "profile.schema.json").read_text())
+    assert published == msgspec.json.decode(msgspec.json.encode(json_schema()))
+    validator = jsonschema.Draft202012Validator(published)
+    validator.check_schema(published)
+    for game in GAMES:
+        assert list(validator.iter_errors(tomllib.loads(demo_profile_text(game)))) == []
+    assert list(validator.iter_errors({"schema": 2, "title": "T", "feel": {"left_stick": {"dead_zone": 2}}})) != []
 
 
 def test_pins_cover_every_dependency() -> None:

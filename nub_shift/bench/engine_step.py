@@ -14,7 +14,7 @@ from nub_shift.engine.values import Frame
 from nub_shift.model.actions import Assignment, PointerSpeed, Turn
 from nub_shift.model.controls import CONTROLS, DIGITAL, STICK_SLOTS, Kind
 from nub_shift.model.files import parse_profile
-from nub_shift.model.profile import Layer, Profile
+from nub_shift.model.profile import Game, Layer, Profile
 from nub_shift.pads.encoder import describe_canonical, encode
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, SYN_REPORT, Event
 from nub_shift.pads.recording import Recording
@@ -68,7 +68,7 @@ def _profile(layers: int) -> Profile:
     holds = {f"grip_{n}": Assignment(layer=f"layer_{n}") for n in (1, 2)}
     made[0] = Layer(id="base", label="Base", slots={**made[0].slots, **holds})
     # Buttons that change with every frame would otherwise all be waiting to have been down long enough to be seen.
-    return Profile(schema=1, title="Bench", layers=tuple(made), shortest_key_ms=0)
+    return Profile(schema=2, title="Bench", layers=tuple(made), game=Game(shortest_key_ms=0))
 
 
 def _full_frame(flip: bool, busy: int, swing: float) -> dict[str, float]:

@@ -75,7 +75,7 @@ def newest_profile() -> Path:
         return kept[-1]
     first = folder / "first.toml"
     try:
-        write_profile(first, Profile(schema=1, title="First profile"))
+        write_profile(first, Profile(schema=2, title="First profile"))
     except OSError as error:
         sys.exit(f"nub-shift: {folder} cannot be written: {(error.strerror or str(error)).lower()}")
     return first

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import atan2, degrees
+from math import atan2, cos, degrees, radians, sin, tan
 
 from nub_shift.model.feel import Directions
 
@@ -28,7 +28,10 @@ class Sectors:
         self._off = feel.off
         self._straight = 45.0 if four else (90.0 - feel.diagonal_degrees) / 2.0  # half the width of a straight one
         diagonal = 0.0 if four else feel.diagonal_degrees / 2.0
-        self._stay = [width + feel.hysteresis_degrees for width in (self._straight, diagonal)] * 4
+        # Where each sector points, and how far from there, as a tangent, it holds what it has.
+        stays = [tan(radians(width + feel.hysteresis_degrees)) for width in (self._straight, diagonal)] * 4
+        angles = [radians(45.0 * sector) for sector in range(8)]
+        self._holds = [(sin(angle), -cos(angle), stay) for angle, stay in zip(angles, stays, strict=True)]
 
     def next(self, current: int | None, x: float, y: float, radius: float) -> int | None:
         """The sector that follows `current` when the stick is at (x, y), `radius` from the middle, which is None."""
@@ -36,10 +39,10 @@ class Sectors:
             return None if radius < self._on else self.at(degrees(atan2(x, -y)))
         if radius < self._off:
             return None
-        angle = degrees(atan2(x, -y))
-        if abs((angle - current * 45.0 + 180.0) % 360.0 - 180.0) <= self._stay[current]:
+        to_x, to_y, stay = self._holds[current]
+        if abs(x * to_y - y * to_x) <= (x * to_x + y * to_y) * stay:
             return current
-        return self.at(angle)
+        return self.at(degrees(atan2(x, -y)))
 
     def at(self, angle: float) -> int:
         """The sector in which an angle lies, hysteresis left aside. A border belongs to the straight sector."""

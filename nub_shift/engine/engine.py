@@ -57,7 +57,6 @@ class Engine:
         self._desk = Desk(ledger if ledger is not None else Ledger())
         self._pointer = PointerMotion(Pointer)
         self._wheel = PointerMotion(Wheel)
-        self._motions = (self._pointer, self._wheel)
         self._pressed: dict[Slot, None] = {}  # in the order in which they were pressed
         self._values: dict[str, float] = {}
         self._now_us = 0
@@ -122,7 +121,7 @@ class Engine:
         desk.agenda.clear()
         desk.memory.clear()
         desk.layers.changed = False
-        self._sheet = self._program.sheet(desk.layers.on)
+        self._turn_to(desk.layers.on)
         desk.stale = True
         self._pointer.set_velocity(0.0, 0.0, self._now_us, out)
         self._wheel.set_velocity(0.0, 0.0, self._now_us, out)
@@ -178,42 +177,52 @@ class Engine:
     def _set_program(self, program: Program) -> None:
         self._program = program
         self._desk.shortest_us = program.shortest_us
-        self._sheet = program.sheet(())
         self._pressed.clear()
         self._changed: list[Slot] = []
-        self._moved: list[StickReader] = []
-        self._sticks: list[StickReader] = []
+        self._sticks: dict[str, StickReader] = {}
         self._buttons: dict[str, Slot] = {}
         self._takes: dict[str, Take] = {}
-        self._motion: MotionReader = MotionReader(
-            program.profile.feel.motion, self._sensors, program.used, self._changed, self._desk
-        )
-        self._make_readers(program.profile.feel)
+        self._motion: MotionReader = MotionReader(self._sensors, program.used, self._changed, self._desk)
+        self._triggers: dict[str, TriggerReader] = {}
+        self._sliders: dict[str, SliderReader] = {}
+        self._make_readers()
+        self._feel: Feel | None = None
+        self._turn_to(())
 
-    def _make_readers(self, feel: Feel) -> None:
+    def _make_readers(self) -> None:
         takes, used = self._takes, self._program.used
         for control in CONTROLS:
             match control.kind:
                 case Kind.STICK:
-                    stick = StickReader(control.name, getattr(feel, control.name), used, self._changed, self._moved)
-                    self._sticks.append(stick)
-                    takes[f"{control.name}.x"] = stick.take_x
-                    takes[f"{control.name}.y"] = stick.take_y
+                    stick = StickReader(control.name, used, self._changed)
+                    self._sticks[control.name] = stick
                     click = f"{control.name}.click"
                     self._buttons[click] = Slot(click)
                 case Kind.TRIGGER:
-                    takes[control.name] = TriggerReader(
-                        control.name, getattr(feel, control.name), used, self._changed
-                    ).take
+                    trigger = self._triggers[control.name] = TriggerReader(control.name, used, self._changed)
+                    takes[control.name] = trigger.take
                 case Kind.SLIDER:
-                    takes[control.name] = SliderReader(control.name, getattr(feel, control.name), self._changed).take
+                    slider = self._sliders[control.name] = SliderReader(control.name, self._changed)
+                    takes[control.name] = slider.take
                 case Kind.BUTTON | Kind.PAD_CROSS:
                     self._buttons.update((channel, Slot(channel)) for channel in control.channels)
                 case Kind.MOTION:
-                    if used.isdisjoint(control.slots):
-                        continue
-                    for channel, take in zip(control.channels, self._motion.takes(), strict=True):
-                        takes[channel] = take
+                    self._sensing = frozenset() if used.isdisjoint(control.slots) else frozenset(control.channels)
+
+    def _turn_to(self, stack: tuple[int, ...]) -> None:
+        """Goes by the sheet for these layers, and by the feel that comes with it."""
+        self._sheet = self._program.sheet(stack)
+        before, feel = self._feel, self._sheet.feel
+        if feel is before:
+            return
+        self._feel = feel
+        for readers in (self._sticks, self._triggers, self._sliders):
+            for name, reader in readers.items():
+                own = getattr(feel, name)
+                if before is None or own != getattr(before, name):
+                    reader.use(own)
+        if before is None or feel.motion != before.motion:
+            self._motion.use(feel.motion, self._program.profile.game.counts_per_turn)
 
     def _forget_paused(self) -> None:
         """What a stop remembered for `resume` is used up, or has lost its meaning."""
@@ -232,18 +241,19 @@ class Engine:
         now_us = max(self._now_us, t_us)
         out: list[Output] = []
         self._desk.out = out
-        while (other := self._other_due_us()) is not None and other <= now_us:
-            self._move_on(other, out)
-            self._happen(other, now_us)
+        if self._desk.agenda.timers or self._desk.ledger.lingering:
+            while (other := self._other_due_us()) is not None and other <= now_us:
+                self._move_on(other, out)
+                self._happen(other, now_us)
         self._move_on(now_us, out)
         self._now_us = now_us
         return out
 
     def _move_on(self, until_us: int, out: list[Output]) -> None:
         """Pointer and wheel go on as they go."""
-        for motion in self._motions:
-            if motion.due_us is not None and motion.due_us <= until_us:
-                motion.advance(until_us, out)
+        self._pointer.advance(until_us, out)
+        if self._wheel.moving:
+            self._wheel.advance(until_us, out)
 
     def _happen(self, due_us: int, now_us: int) -> None:
         """What is due next on ledger or agenda happens at its due time, or now if we were suspended meanwhile."""
@@ -261,26 +271,24 @@ class Engine:
 
     def _read(self, values: dict[str, float]) -> None:
         """Notes in `_changed` what a frame changes. Buttons are dealt with here: they are most of a frame."""
-        buttons, takes, changed = self._buttons, self._takes, self._changed
+        buttons, changed = self._buttons, self._changed
         for channel, value in values.items():
             slot = buttons.get(channel)
-            if slot is not None:
-                down = value > 0.5
-                if down is not slot.down:
-                    slot.down = down
-                    changed.append(slot)
-            else:
-                take = takes.get(channel)
-                if take is not None:
-                    take(value)
-        if self._moved:
-            sheet = self._sheet
-            for stick in self._moved:
-                if (stick.settle() and stick.name in sheet.sticks) or stick.name in sheet.steady:
+            if slot is not None and (value > 0.5) is not slot.down:
+                slot.down = not slot.down
+                changed.append(slot)
+        for channel, take in self._takes.items():
+            if channel in values:
+                take(values[channel])
+        known = self._values
+        for name, stick in self._sticks.items():
+            x, y = stick.channels
+            if x in values or y in values:
+                moved = stick.take(known.get(x, 0.0), known.get(y, 0.0))
+                if (moved and name in self._sheet.sticks) or name in self._sheet.steady:
                     self._desk.stale = True
-            self._moved.clear()
-        if self._motion.moved:
-            self._motion.settle(self._now_us)
+        if not values.keys().isdisjoint(self._sensing):
+            self._motion.take(known, self._now_us)
 
     def _act(self) -> None:
         """Acts on the slots that a frame changed."""
@@ -318,7 +326,7 @@ class Engine:
         while self._desk.layers.changed:
             self._desk.layers.changed = False
             self._desk.stale = True
-            self._sheet = self._program.sheet(self._desk.layers.on)
+            self._turn_to(self._desk.layers.on)
             for slot in self._pressed:
                 if slot.continuous and (slot.effect is None or not slot.effect.owns_slot):
                     self._resolve(slot, self._sheet.effects.get(slot.name))
@@ -338,8 +346,9 @@ class Engine:
         desk, now_us = self._desk, self._now_us
         vx = vy = wx = wy = 0.0
         uses = self._sheet.sticks
-        if uses or self._placed or self._rings:
-            for stick in self._sticks:
+        placing = self._sheet.steady or self._placed or self._rings
+        if uses or placing:
+            for stick in self._sticks.values():
                 use = uses.get(stick.name)
                 if isinstance(use, PointerSpeed):
                     x, y = stick.output(now_us)
@@ -349,7 +358,8 @@ class Engine:
                     x, y = stick.output(now_us)
                     wx += x * use.x
                     wy -= y * use.y
-                self._place(stick, use)
+                if placing:
+                    self._place(stick, use)
                 if use is not None and stick.restless and self._tick is None:
                     self._tick = desk.agenda.at(now_us + RESTLESS_US, self._on_tick)
         turn = uses.get(MOTION_SLOT)
@@ -360,7 +370,9 @@ class Engine:
         if desk.recentre:
             desk.recentre = False
             self._motion.recentre()
-        pace = prod(desk.paces.values(), start=self._sheet.pace)
+        pace = self._sheet.pace
+        if desk.paces:
+            pace *= prod(desk.paces.values())
         vx *= pace
         vy *= pace
         self._pointer.set_velocity(vx, vy, now_us, desk.out)

@@ -6,22 +6,25 @@ degrees a second, accelerations in units of standard gravity.
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from math import atan2, degrees, hypot, radians, sqrt
 
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.desk import Desk, Slot
 from nub_shift.engine.values import US_PER_SECOND
+from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.feel import MotionAxis, MotionFeel
 
 Vector = tuple[float, float, float]
 
+_GYRO_X, _GYRO_Y, _GYRO_Z, _ACCEL_X, _ACCEL_Y, _ACCEL_Z = CONTROL_BY_NAME["motion"].channels
+# The pad's own axes about which turning across may be measured; gravity's changes with the pad's attitude.
+_AXES: dict[MotionAxis, Vector] = {MotionAxis.YAW: (0.0, 1.0, 0.0), MotionAxis.ROLL: (0.0, 0.0, 1.0)}
+
 # A pad on a table shows its sensor's noise and nothing else; a hand that holds still trembles by several times these.
-STILL_SPREAD_DPS = 0.8
-STILL_SPREAD_G = 0.03
+STILL_DPS = 0.5
+STILL_G = 0.02
 STILL_US = 1_000_000
 _RADIAN = radians(1.0)
-_STILL_SPREADS = (STILL_SPREAD_DPS,) * 3 + (STILL_SPREAD_G,) * 3
 # No sensor that works is off by more at rest.
 MAX_BIAS_DPS = 8.0
 # How much of gravity is taken from the accelerometer a second, while that shows about one g.
@@ -34,10 +37,9 @@ SILENCE_US = 60_000
 class BiasEstimator:
     """What the gyro shows while nothing turns.
 
-    It learns only from a pad that lies still: for one whole second every gyro axis must stay within
-    `STILL_SPREAD_DPS` from its lowest to its highest sample, and every accelerometer axis within `STILL_SPREAD_G`.
-    Slow, deliberate turning is steady on average but never that smooth in a hand, so it cannot be taken for bias; nor
-    can any rate above `MAX_BIAS_DPS`.
+    It learns only from a pad that lies still: for one whole second every gyro axis must stay within `STILL_DPS` of
+    where it was at first, and every accelerometer axis within `STILL_G`. Slow, deliberate turning is steady on average
+    but never that smooth in a hand, so it cannot be taken for bias; nor can any rate above `MAX_BIAS_DPS`.
     """
 
     def __init__(self) -> None:
@@ -45,36 +47,33 @@ class BiasEstimator:
         self._known = False
         self._since_us = 0
         self._count = 0
-        self._low: list[float] = []
-        self._high: list[float] = []
-        self._sum = [0.0, 0.0, 0.0]
+        self._first: tuple[float, ...] = ()
+        self._sum: Vector = (0.0, 0.0, 0.0)
 
-    def take(self, gyro: Vector, accel: Vector, t_us: int) -> None:
-        """Takes a sample."""
-        if self._count == 0:
-            self._since_us = t_us
-            self._low = [*gyro, *accel]
-            self._high = [*gyro, *accel]
-            self._sum = [0.0, 0.0, 0.0]
-        low, high = self._low, self._high
-        for place, value in enumerate((*gyro, *accel)):
-            if value < low[place]:
-                low[place] = value
-            elif value > high[place]:
-                high[place] = value
-            else:
-                continue
-            if high[place] - low[place] > _STILL_SPREADS[place]:
-                self._count = 0
+    def take(self, x: float, y: float, z: float, accel: Vector, t_us: int) -> None:
+        """Takes a sample of the gyro (x, y, z) and the accelerometer."""
+        ax, ay, az = accel
+        if self._count:
+            x0, y0, z0, ax0, ay0, az0 = self._first
+            if (
+                -STILL_DPS < x - x0 < STILL_DPS
+                and -STILL_DPS < y - y0 < STILL_DPS
+                and -STILL_DPS < z - z0 < STILL_DPS
+                and -STILL_G < ax - ax0 < STILL_G
+                and -STILL_G < ay - ay0 < STILL_G
+                and -STILL_G < az - az0 < STILL_G
+            ):
+                sum_x, sum_y, sum_z = self._sum
+                self._sum = (sum_x + x, sum_y + y, sum_z + z)
+                self._count += 1
+                if t_us - self._since_us >= STILL_US:
+                    self._learn()
+                    self._count = 0
                 return
-        total = self._sum
-        total[0] += gyro[0]
-        total[1] += gyro[1]
-        total[2] += gyro[2]
-        self._count += 1
-        if t_us - self._since_us >= STILL_US:
-            self._learn()
-            self._count = 0
+        self._since_us = t_us
+        self._first = (x, y, z, ax, ay, az)
+        self._sum = (x, y, z)
+        self._count = 1
 
     def _learn(self) -> None:
         """The first second sets the bias, later ones move it half-way, against a single odd one."""
@@ -95,8 +94,8 @@ class Gravity:
         self.up: Vector = (0.0, 1.0, 0.0)
         self._known = False
 
-    def take(self, gyro: Vector, accel: Vector, seconds: float) -> None:
-        """Takes a sample without bias that stands for `seconds`."""
+    def take(self, x: float, y: float, z: float, accel: Vector, seconds: float) -> None:
+        """Takes a sample of the gyro (x, y, z), without its bias, that stands for `seconds`, and the accelerometer."""
         ax, ay, az = accel
         length = sqrt(ax * ax + ay * ay + az * az)
         if not self._known and length > 0.5:
@@ -104,15 +103,21 @@ class Gravity:
             self._known = True
             return
         # The world turns the other way round in the pad's axes: d(up)/dt = up x omega.
-        x, y, z = self.up
         turn = _RADIAN * seconds
-        wx, wy, wz = gyro[0] * turn, gyro[1] * turn, gyro[2] * turn
-        x, y, z = x + y * wz - z * wy, y + z * wx - x * wz, z + x * wy - y * wx
+        x *= turn
+        y *= turn
+        z *= turn
+        ux, uy, uz = self.up
+        vx = ux + uy * z - uz * y
+        vy = uy + uz * x - ux * z
+        vz = uz + ux * y - uy * x
         if -GRAVITY_TRUST < length - 1.0 < GRAVITY_TRUST:
-            pull = min(1.0, GRAVITY_PULL * seconds)
-            x, y, z = x + (ax / length - x) * pull, y + (ay / length - y) * pull, z + (az / length - z) * pull
-        norm = sqrt(x * x + y * y + z * z) or 1.0
-        self.up = (x / norm, y / norm, z / norm)
+            pull = GRAVITY_PULL * seconds  # below a tenth, since samples are at most SILENCE_US apart
+            vx += (ax / length - vx) * pull
+            vy += (ay / length - vy) * pull
+            vz += (az / length - vz) * pull
+        norm = sqrt(vx * vx + vy * vy + vz * vz) or 1.0
+        self.up = (vx / norm, vy / norm, vz / norm)
 
 
 class Steady:
@@ -124,24 +129,36 @@ class Steady:
     """
 
     def __init__(self, feel: MotionFeel) -> None:
-        self._feel = feel
         self._slow_x = self._slow_y = 0.0
+        self.use(feel)
+
+    def use(self, feel: MotionFeel) -> None:
+        """Goes by this feel from the next rate on; what the filter still holds is not lost."""
+        self._gate = feel.gate_dps
+        self._below = feel.smooth_below_dps if feel.smooth_ms > 0 else 0.0
+        self._per_second = 1000.0 / feel.smooth_ms if feel.smooth_ms > 0 else 0.0
 
     def step(self, x: float, y: float, seconds: float) -> tuple[float, float]:
         """The steadied rate."""
-        feel = self._feel
-        speed = hypot(x, y)
-        if speed < feel.gate_dps:
-            part = speed / feel.gate_dps
+        speed = sqrt(x * x + y * y)
+        if speed < self._gate:
+            part = speed / self._gate
             scale = part * part * (3.0 - 2.0 * part)
             x, y, speed = x * scale, y * scale, speed * scale
-        if feel.smooth_below_dps <= 0.0 or feel.smooth_ms <= 0:
-            return x, y
-        fast = min(max(speed / feel.smooth_below_dps - 1.0, 0.0), 1.0)
-        share = min(1.0, seconds / (feel.smooth_ms / 1000.0))
-        self._slow_x += (x * (1.0 - fast) - self._slow_x) * share
-        self._slow_y += (y * (1.0 - fast) - self._slow_y) * share
-        return x * fast + self._slow_x, y * fast + self._slow_y
+        slow_x, slow_y = self._slow_x, self._slow_y
+        below = self._below
+        if speed >= 2.0 * below:
+            if not (slow_x or slow_y):
+                return x, y
+            slow = 0.0
+        else:
+            slow = 1.0 if speed <= below else 2.0 - speed / below
+        share = seconds * self._per_second
+        if share > 1.0 or not below:
+            share = 1.0
+        self._slow_x = slow_x = slow_x + (x * slow - slow_x) * share
+        self._slow_y = slow_y = slow_y + (y * slow - slow_y) * share
+        return x * (1.0 - slow) + slow_x, y * (1.0 - slow) + slow_y
 
 
 class Sensors:
@@ -155,49 +172,37 @@ class Sensors:
 class MotionReader:
     """The motion sensors as a velocity of the pointer, and leaning as slots.
 
-    Both sensors' axes of one frame are taken first; `settle` then acts on them together.
+    Attributes:
+        velocity: counts a second.
     """
 
-    def __init__(
-        self, feel: MotionFeel, sensors: Sensors, used: frozenset[str], changed: list[Slot], desk: Desk
-    ) -> None:
-        self._feel = feel
+    def __init__(self, sensors: Sensors, used: frozenset[str], changed: list[Slot], desk: Desk) -> None:
         self._changed = changed
         self._desk = desk
-        self._gyro = [0.0, 0.0, 0.0]
-        self._accel = [0.0, 1.0, 0.0]
         self._bias = sensors.bias
         self._gravity = sensors.gravity
-        self._steady = Steady(feel)
+        self._steady = Steady(MotionFeel())
         self._at_us: int | None = None
         self._heard_us = 0
         self._silence: Timer | None = None
         self._neutral: tuple[float, float] | None = None
         self._leans = tuple(Slot(f"motion.lean_{way}") for way in ("left", "right", "forward", "back"))
         self._leaning = any(slot.name in used for slot in self._leans)
-        self._axis = feel.axis
-        self._upright = self._leaning or feel.axis is MotionAxis.GRAVITY
+        self.velocity = (0.0, 0.0)
+
+    def use(self, feel: MotionFeel, counts_per_turn: float) -> None:
+        """Goes by this feel from the next sample on, in a game whose view turns once round by so many counts."""
+        self._feel = feel
+        self._steady.use(feel)
+        self._axis = _AXES.get(feel.axis)
+        self._upright = self._leaning or self._axis is None
         # Counts for a degree across and up, and by how much more of them there are at full speed.
-        counts = feel.ratio * feel.counts_per_turn / 360.0
+        counts = feel.ratio * counts_per_turn / 360.0
         self._scale = (
             -counts if feel.invert_x else counts,
             counts * (1.0 if feel.invert_y else -1.0) * feel.vertical_ratio,
         )
         self._faster = feel.fast_ratio / feel.ratio - 1.0 if feel.fast_ratio is not None else 0.0
-        self.moved = False
-        self.velocity = (0.0, 0.0)  # counts a second
-
-    def takes(self) -> list[Callable[[float], None]]:
-        """What takes each axis: three of the gyro, three of the accelerometer."""
-
-        def make(sensor: list[float], axis: int) -> Callable[[float], None]:
-            def take(value: float) -> None:
-                sensor[axis] = value
-                self.moved = True
-
-            return take
-
-        return [make(sensor, axis) for sensor in (self._gyro, self._accel) for axis in range(3)]
 
     def recentre(self) -> None:
         """The present attitude is the one from which leaning counts."""
@@ -209,23 +214,29 @@ class MotionReader:
         self._at_us = None
         self._silence = None
 
-    def settle(self, now_us: int) -> None:
-        """Computes the velocity and notes the leans that change."""
-        self.moved = False
-        before_us, self._at_us = self._at_us, now_us
-        x, y, z = self._gyro
-        ax, ay, az = self._accel
-        self._bias.take((x, y, z), (ax, ay, az), now_us)
+    def take(self, values: dict[str, float], now_us: int) -> None:
+        """Takes the present values of both sensors: computes the velocity and notes the leans that change."""
+        x, y, z = values.get(_GYRO_X, 0.0), values.get(_GYRO_Y, 0.0), values.get(_GYRO_Z, 0.0)
+        accel = values.get(_ACCEL_X, 0.0), values.get(_ACCEL_Y, 1.0), values.get(_ACCEL_Z, 0.0)
+        self._bias.take(x, y, z, accel, now_us)
         bias_x, bias_y, bias_z = self._bias.bias
         x -= bias_x
         y -= bias_y
         z -= bias_z
-        seconds = 0.0
-        if before_us is not None:
-            seconds = min(now_us - before_us, SILENCE_US) / US_PER_SECOND
+        before_us = self._at_us
+        self._at_us = now_us
+        elapsed_us = 0 if before_us is None else now_us - before_us
+        seconds = (elapsed_us if elapsed_us < SILENCE_US else SILENCE_US) / US_PER_SECOND
         if self._upright:
-            self._gravity.take((x, y, z), (ax, ay, az), seconds)
-        self.velocity = self._counts(*self._steady.step(self._across(x, y, z), x, seconds))
+            self._gravity.take(x, y, z, accel, seconds)
+        # The rate of turning to the right is that about the axis downwards.
+        up_x, up_y, up_z = self._axis or self._gravity.up
+        across, up = self._steady.step(-(x * up_x + y * up_y + z * up_z), x, seconds)
+        scale_x, scale_y = self._scale
+        if self._faster:
+            faster = self._at_speed(hypot(across, up))
+            across, up = across * faster, up * faster
+        self.velocity = (across * scale_x, up * scale_y)
         self._desk.stale = True
         if self._leaning:
             self._lean()
@@ -233,25 +244,11 @@ class MotionReader:
         if self._silence is None:
             self._silence = self._desk.agenda.at(now_us + SILENCE_US, self._on_silence)
 
-    def _across(self, x: float, y: float, z: float) -> float:
-        """The rate of turning to the right."""
-        match self._axis:
-            case MotionAxis.YAW:
-                return -y
-            case MotionAxis.ROLL:
-                return -z
-            case MotionAxis.GRAVITY:
-                ux, uy, uz = self._gravity.up
-                return -(x * ux + y * uy + z * uz)
-
-    def _counts(self, across: float, up: float) -> tuple[float, float]:
-        """Pointer counts a second for rates of turning: so many degrees in the game for each of the hand's."""
-        scale_x, scale_y = self._scale
-        if self._faster:
-            part = (hypot(across, up) - self._feel.slow_dps) / (self._feel.fast_dps - self._feel.slow_dps)
-            factor = 1.0 + self._faster * (0.0 if part < 0.0 else min(part, 1.0))
-            return across * scale_x * factor, up * scale_y * factor
-        return across * scale_x, up * scale_y
+    def _at_speed(self, dps: float) -> float:
+        """By how much more the game turns at that rate than at a slow one."""
+        feel = self._feel
+        part = (dps - feel.slow_dps) / (feel.fast_dps - feel.slow_dps)
+        return 1.0 + self._faster * max(0.0, min(part, 1.0))
 
     def _attitude(self) -> tuple[float, float]:
         """How far the pad leans to the right and forward, in degrees."""

@@ -30,7 +30,16 @@ class PointerMotion:
         self._rest_y = 0.0
         self._at_us = 0  # integrated up to here
         self._grid_us = 0
-        self.due_us: int | None = None
+        self._due_us: int | None = None
+        self._due_known = True
+
+    @property
+    def due_us(self) -> int | None:
+        """The first tick at which either axis has a whole count."""
+        if not self._due_known:
+            self._due_us = self._next_due()
+            self._due_known = True
+        return self._due_us
 
     @property
     def moving(self) -> bool:
@@ -48,19 +57,20 @@ class PointerMotion:
         self._vy = vy
         if vx == 0.0 == vy:
             self._send(t_us, out)
-        self.due_us = self._next_due()
+        self._due_known = False
 
     def advance(self, now_us: int, out: list[Output]) -> None:
         """Sends what is due up to `now_us`. After a gap the time in between is left out."""
-        if self.due_us is None or now_us < self.due_us:
+        due_us = self.due_us
+        if due_us is None or now_us < due_us:
             return
-        if now_us - self.due_us > GAP_US:
+        if now_us - due_us > GAP_US:
             self._at_us = self._grid_us = now_us
         else:
             tick_us = now_us - (now_us - self._grid_us) % TICK_US
             self._integrate(tick_us)
             self._send(tick_us, out)
-        self.due_us = self._next_due()
+        self._due_known = False
 
     def _integrate(self, t_us: int) -> None:
         seconds = (t_us - self._at_us) / US_PER_SECOND
@@ -77,11 +87,14 @@ class PointerMotion:
             out.append(self._make(t_us, dx, dy))
 
     def _next_due(self) -> int | None:
-        """The first tick at which either axis has a whole count."""
-        seconds = min(_seconds_to_count(self._vx, self._rest_x), _seconds_to_count(self._vy, self._rest_y))
+        seconds = _seconds_to_count(self._vx, self._rest_x)
+        other = _seconds_to_count(self._vy, self._rest_y)
+        if other < seconds:
+            seconds = other
         if seconds == inf:
             return None
-        ticks = ceil((self._at_us + max(seconds * US_PER_SECOND, 1.0) - self._grid_us) / TICK_US)
+        wait_us = seconds * US_PER_SECOND
+        ticks = ceil((self._at_us + (wait_us if wait_us > 1.0 else 1.0) - self._grid_us) / TICK_US)
         return self._grid_us + ticks * TICK_US
 
 

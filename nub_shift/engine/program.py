@@ -37,6 +37,7 @@ from nub_shift.model.actions import (
     has_effect,
 )
 from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS
+from nub_shift.model.feel import Feel, FeelChange, changed_feel
 from nub_shift.model.keys import modifiers_first
 from nub_shift.model.layout import Layout, us_layout
 from nub_shift.model.profile import Layer, Profile
@@ -61,11 +62,13 @@ class Sheet:
         sticks: what each stick, and turning the pad, does as a whole.
         shifts: the slots that bring a layer on.
         pace: a factor on pointer speed.
+        feel: how the pad is shaped.
         steady: the sticks that matter in their dead zone too.
     """
 
-    def __init__(self, effects: dict[str, Effect], sticks: dict[str, StickUse], pace: float) -> None:
+    def __init__(self, effects: dict[str, Effect], sticks: dict[str, StickUse], pace: float, feel: Feel) -> None:
         self.pace = pace
+        self.feel = feel
         self.effects = effects
         self.sticks = sticks
         self.steady = frozenset(name for name, use in sticks.items() if isinstance(use, PointerPosition | RingUse))
@@ -78,7 +81,7 @@ class Program:
     def __init__(self, profile: Profile, layout: Layout | None = None) -> None:
         self.profile = profile
         self.layer_ids = tuple(layer.id for layer in profile.layers)
-        self.shortest_us = profile.shortest_key_ms * US_PER_MS
+        self.shortest_us = profile.game.shortest_key_ms * US_PER_MS
         self._layout = layout if layout is not None else us_layout()
         self._moves = {move.id: move for move in profile.moves}
         self._picks: dict[Input, list[tuple[CarouselWheel, int]]] = {}
@@ -144,7 +147,16 @@ class Program:
         for slot, found in partners.items():
             effects[slot] = Paired(effects.get(slot), tuple(found))
         pace = prod(self.profile.layers[layer].pace or 1.0 for layer in stack)
-        return Sheet(effects, sticks, pace)
+        return Sheet(effects, sticks, pace, self._feel(stack))
+
+    def _feel(self, stack: tuple[int, ...]) -> Feel:
+        """The profile's feel with what the layers of a stack change of it; the profile's own if they change nothing."""
+        feel = self.profile.feel
+        for layer in stack:
+            for part in self._bases(self.profile.layers[layer]):
+                if part.feel != FeelChange():
+                    feel = changed_feel(feel, part.feel)
+        return feel
 
     def _bases(self, layer: Layer) -> list[Layer]:
         """The layers that one is based on, the deepest first, and itself."""

@@ -10,7 +10,7 @@ from math import hypot
 
 from nub_shift.engine.desk import Slot
 from nub_shift.engine.directions import SECTOR_WAYS, Sectors
-from nub_shift.engine.shaping import StickShape
+from nub_shift.engine.shaping import shape_of
 from nub_shift.engine.smoothing import OneEuro, RampUp
 from nub_shift.model.controls import WAYS
 from nub_shift.model.feel import SliderFeel, Stage, StickFeel, TriggerFeel
@@ -23,13 +23,16 @@ INNER_HYSTERESIS = 0.04
 class StageReader:
     """A stage: down from `on`, up below `off`. In quick mode it follows every easing of the finger by `ease`."""
 
-    def __init__(self, slot: Slot, stage: Stage, changed: list[Slot], ease: float | None = None) -> None:
+    def __init__(self, slot: Slot, changed: list[Slot]) -> None:
         self._slot = slot
+        self._turn = 0.0  # the furthest pull since it went down, or the least since it went up
+        self._changed = changed
+
+    def use(self, stage: Stage, ease: float | None = None) -> None:
+        """Goes by these thresholds from the next value on."""
         self._on = stage.on
         self._off = stage.off
         self._ease = ease
-        self._turn = 0.0  # the furthest pull since it went down, or the least since it went up
-        self._changed = changed
 
     def take(self, value: float) -> None:
         """Takes a value from 0 to 1 and notes the slot if the stage changes."""
@@ -52,11 +55,16 @@ class StageReader:
 class TriggerReader:
     """A trigger with a light and a deep stage."""
 
-    def __init__(self, name: str, feel: TriggerFeel, used: frozenset[str], changed: list[Slot]) -> None:
+    def __init__(self, name: str, used: frozenset[str], changed: list[Slot]) -> None:
+        self._light = StageReader(Slot(f"{name}.light"), changed)
+        self._deep = StageReader(Slot(f"{name}.deep"), changed) if f"{name}.deep" in used else None
+
+    def use(self, feel: TriggerFeel) -> None:
+        """Goes by this feel from the next pull on."""
         ease = feel.ease if feel.quick else None
-        self._light = StageReader(Slot(f"{name}.light"), feel.light, changed, ease)
-        deep = StageReader(Slot(f"{name}.deep"), feel.deep, changed, ease)
-        self._deep = deep if f"{name}.deep" in used else None
+        self._light.use(feel.light, ease)
+        if self._deep is not None:
+            self._deep.use(feel.deep, ease)
 
     def take(self, value: float) -> None:
         """Takes a pull from 0 to 1."""
@@ -68,15 +76,15 @@ class TriggerReader:
 class SliderReader:
     """A slider or sensor with stages on each side of rest."""
 
-    def __init__(self, name: str, feel: SliderFeel, changed: list[Slot]) -> None:
-        self._low = [
-            StageReader(Slot(f"{name}.low"), feel.low, changed),
-            StageReader(Slot(f"{name}.low_deep"), feel.low_deep, changed),
-        ]
-        self._high = [
-            StageReader(Slot(f"{name}.high"), feel.high, changed),
-            StageReader(Slot(f"{name}.high_deep"), feel.high_deep, changed),
-        ]
+    def __init__(self, name: str, changed: list[Slot]) -> None:
+        self._low = [StageReader(Slot(f"{name}.{stage}"), changed) for stage in ("low", "low_deep")]
+        self._high = [StageReader(Slot(f"{name}.{stage}"), changed) for stage in ("high", "high_deep")]
+
+    def use(self, feel: SliderFeel) -> None:
+        """Goes by this feel from the next position on."""
+        stages = (feel.low, feel.low_deep, feel.high, feel.high_deep)
+        for reader, stage in zip((*self._low, *self._high), stages, strict=True):
+            reader.use(stage)
 
     def take(self, value: float) -> None:
         """Takes a position from -1 to 1; 0 is rest."""
@@ -89,37 +97,43 @@ class SliderReader:
 class StickReader:
     """A stick: its directions, inner and edge as slots, and its shaped position.
 
-    Both axes of one frame are taken first; `settle` then acts on them together.
-
     Attributes:
+        channels: its two axes.
         restless: time alone will change the output.
     """
 
-    def __init__(
-        self, name: str, feel: StickFeel, used: frozenset[str], changed: list[Slot], moved: list[StickReader]
-    ) -> None:
+    def __init__(self, name: str, used: frozenset[str], changed: list[Slot]) -> None:
         self.name = name
+        self.channels = (f"{name}.x", f"{name}.y")
         ways = {way: Slot(f"{name}.{way}") for way in WAYS}
         self._ways = tuple(ways.values())
-        self._sectors = Sectors(feel.directions)
         self._sector_slots = [tuple(ways[way] for way in sector) for sector in SECTOR_WAYS]
         self._rings = not used.isdisjoint((f"{name}.inner", f"{name}.edge"))
         self._inner = Slot(f"{name}.inner")
-        self._inner_radius = feel.inner
-        self._edge = StageReader(Slot(f"{name}.edge"), feel.edge, changed)
-        self._shape = StickShape(feel)
-        self._still = self._shape.dead if feel.smoothing is None else -1.0
-        self._smoothing = OneEuro(feel.smoothing) if feel.smoothing is not None else None
-        self._ramp = RampUp(feel.ramp) if feel.ramp is not None else None
+        self._edge = StageReader(Slot(f"{name}.edge"), changed)
         self._changed = changed
-        self._moved = moved
-        self._x = 0.0
-        self._y = 0.0
         self._placed = (0.0, 0.0)
         self._output: tuple[float, float] | None = (0.0, 0.0)  # once it is known and time alone does not change it
         self._rested = False
         self.restless = False
         self._sector: int | None = None
+        self._smoothing: OneEuro | None = None
+        self._ramp: RampUp | None = None
+
+    def use(self, feel: StickFeel) -> None:
+        """Goes by this feel: its zones and curve at once, its directions, stages and placement from the next move on.
+
+        A feel may come with a layer that this very stick holds, so it must not press or release anything by itself.
+        """
+        self._sectors = Sectors(feel.directions)
+        self._inner_radius = feel.inner
+        self._edge.use(feel.edge)
+        self._shape = shape_of(feel)
+        self._still = self._shape.dead if feel.smoothing is None else -1.0
+        self._smoothing = OneEuro(feel.smoothing) if feel.smoothing is not None else None
+        self._ramp = RampUp(feel.ramp) if feel.ramp is not None else None
+        self._output = None
+        self._rested = False
 
     def output(self, now_us: int) -> tuple[float, float]:
         """The shaped position at `now_us`, x to the right, y downwards, within the unit circle."""
@@ -143,24 +157,15 @@ class StickReader:
         """Where the hand holds the stick, before dead zones and curve."""
         return self._placed
 
-    def take_x(self, value: float) -> None:
-        """Takes the position to the right, -1 to 1."""
-        self._x = value
-        if self not in self._moved:
-            self._moved.append(self)
+    def take(self, x: float, y: float) -> bool:
+        """Takes a position, x to the right and y downwards, each -1 to 1, and notes the slots that change.
 
-    def take_y(self, value: float) -> None:
-        """Takes the position downwards, -1 to 1."""
-        self._y = value
-        if self not in self._moved:
-            self._moved.append(self)
-
-    def settle(self) -> bool:
-        """Notes the slots that change; returns whether the shaped position may have changed.
-
-        Down before up, so that a key which serves both directions stays down in between.
+        Down before up, so that a key which serves both directions stays down in between. Returns whether the shaped
+        position may have changed.
         """
-        x, y = self._placed = self._shape.place(self._x, self._y)
+        if not self._shape.placed_as_is:
+            x, y = self._shape.place(x, y)
+        self._placed = (x, y)
         radius = hypot(x, y)
         up, down, left, right = self._ways
         up.depth, down.depth, left.depth, right.depth = -y, y, -x, x

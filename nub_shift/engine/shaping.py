@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from math import cos, hypot, radians, sin
 
 from nub_shift.engine.curves import response_curve
@@ -13,13 +14,14 @@ class StickShape:
 
     Attributes:
         dead: the radius up to which nothing comes out.
+        placed_as_is: `place` changes nothing.
     """
 
     def __init__(self, feel: StickFeel) -> None:
         self._feel = feel
         angle = radians(feel.rotation_degrees)
         self._cos, self._sin = cos(angle), sin(angle)
-        self._placed_as_is = (
+        self.placed_as_is = (
             not (feel.rest_x or feel.rest_y or feel.rotation_degrees or feel.square_off)
             and not feel.invert_x
             and not feel.invert_y
@@ -32,7 +34,7 @@ class StickShape:
 
     def place(self, x: float, y: float) -> tuple[float, float]:
         """The position as the hand means it: rest in the middle, turned, inverted, squared off."""
-        if self._placed_as_is:
+        if self.placed_as_is:
             return x, y
         feel = self._feel
         x, y = _from_rest(x, feel.rest_x), _from_rest(y, feel.rest_y)
@@ -52,11 +54,19 @@ class StickShape:
         radius = hypot(x, y)
         if radius <= self.dead or radius == 0.0:
             return 0.0, 0.0
-        reach = min((radius - self.dead) / self._span, 1.0)
+        reach = (radius - self.dead) / self._span
+        if reach > 1.0:
+            reach = 1.0
         if self._curve is not None:
             reach = self._curve.at(reach)
         factor = (self._anti + (1.0 - self._anti) * reach) / radius
         return x * factor, y * factor
+
+
+@lru_cache(maxsize=256)
+def shape_of(feel: StickFeel) -> StickShape:
+    """The shape of a feel; a layer that comes on again does not compile its curve again."""
+    return StickShape(feel)
 
 
 def _from_rest(value: float, rest: float) -> float:

@@ -6,8 +6,10 @@ Radii and pulls are parts of the full deflection.
 from __future__ import annotations
 
 from enum import Enum
-from typing import Annotated, Literal
+from functools import cache
+from typing import TYPE_CHECKING, Annotated, Any, Literal, get_args
 
+import msgspec
 from msgspec import Meta
 
 from nub_shift.model.part import Part
@@ -136,13 +138,12 @@ class Lean(Part, frozen=True):
 class MotionFeel(Part, frozen=True):
     """How turning the pad moves the pointer.
 
-    The game turns by `ratio` degrees for each degree of the hand, `vertical_ratio` times that up and down; for that it
-    must be known how many counts turn it once round. Between `slow_dps` and `fast_dps` (degrees a second) the ratio
+    The game turns by `ratio` degrees for each degree of the hand, `vertical_ratio` times that up and down, as far as
+    `Game.counts_per_turn` is right. Between `slow_dps` and `fast_dps` (degrees a second) the ratio
     goes over to `fast_ratio`. Below `gate_dps` motion fades out as noise; what is slower than `smooth_below_dps` is
     smoothed over `smooth_ms`, what is twice as fast not at all.
     """
 
-    counts_per_turn: Annotated[float, Meta(ge=100.0, le=200000.0, description="counts, from 100 to 200000")] = 6000.0
     ratio: Annotated[float, Meta(ge=0.05, le=50.0, description="a number from 0.05 to 50")] = 2.0
     vertical_ratio: Annotated[float, Meta(ge=0.0, le=10.0, description="a number from 0 to 10")] = 1.0
     fast_ratio: Annotated[float, Meta(ge=0.05, le=50.0, description="a number from 0.05 to 50")] | None = None
@@ -167,3 +168,34 @@ class Feel(Part, frozen=True):
     slider_1: SliderFeel = SliderFeel()
     slider_2: SliderFeel = SliderFeel()
     motion: MotionFeel = MotionFeel()
+
+
+@cache
+def _change_of(struct: type[Part]) -> type[msgspec.Struct]:
+    """A struct like another whose fields may all be left out, which then differs from "as by default"."""
+    fields = []
+    for field in msgspec.structs.fields(struct):
+        parts = (field.type, *get_args(field.type))
+        bare = next((part for part in parts if isinstance(part, type) and issubclass(part, Part)), None)
+        inner: Any = _change_of(bare) if bare is not None else field.type
+        fields.append((field.name, inner | msgspec.UnsetType, msgspec.UNSET))
+    return msgspec.defstruct(f"{struct.__name__}Change", fields, bases=(Part,), frozen=True, module=__name__)
+
+
+if TYPE_CHECKING:
+
+    class FeelChange(Part, frozen=True):
+        """What a layer changes of the profile's feel; whatever it leaves out stays as it is."""
+
+else:
+    FeelChange = _change_of(Feel)
+
+
+def changed_feel(feel: Feel, change: FeelChange) -> Feel:
+    """The feel with what the change says."""
+    return msgspec.convert(_laid_over(msgspec.to_builtins(feel), msgspec.to_builtins(change)), Feel)
+
+
+def _laid_over(lower: dict[str, Any], upper: dict[str, Any]) -> dict[str, Any]:
+    both = [name for name in upper if isinstance(upper[name], dict) and isinstance(lower.get(name), dict)]
+    return {**lower, **upper, **{name: _laid_over(lower[name], upper[name]) for name in both}}

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import tempfile
 import tomllib
+from dataclasses import replace
 from pathlib import Path
 
 import msgspec
@@ -12,6 +13,7 @@ import tomli_w
 
 from nub_shift.model.layout import Layout, us_layout
 from nub_shift.model.meaning import meaning_problems
+from nub_shift.model.migrations import migrated
 from nub_shift.model.problems import Problem, ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile
 from nub_shift.model.shape import shape_problems
@@ -35,8 +37,10 @@ def parse_profile(text: str, source: str = "profile", layout: Layout | None = No
     if isinstance(version, int) and version > SCHEMA_VERSION:
         wrong = f"is {version}, written by a newer Nub Shift"
         raise ProfileError(source, [Problem("schema", wrong, f"this one reads schemas up to {SCHEMA_VERSION}")])
+    data, moved = migrated(data)
     problems = shape_problems(data, Profile)
     if problems:
+        problems = [replace(problem, place=moved.get(problem.place, problem.place)) for problem in problems]
         raise ProfileError(source, problems)
     profile = msgspec.convert(data, Profile)
     problems = meaning_problems(profile, layout if layout is not None else us_layout())

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
+from dataclasses import replace
 from difflib import get_close_matches
 from itertools import pairwise
 
@@ -19,7 +20,7 @@ from nub_shift.model.actions import (
     Together,
 )
 from nub_shift.model.controls import CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS
-from nub_shift.model.feel import Feel, MotionFeel, StickFeel
+from nub_shift.model.feel import Feel, FeelChange, MotionFeel, StickFeel, changed_feel
 from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.layout import Layout
 from nub_shift.model.problems import Problem
@@ -51,7 +52,7 @@ def meaning_problems(profile: Profile, layout: Layout) -> list[Problem]:
         *_too_many("rings", len(profile.rings)),
         *_layer_list(profile.layers),
         *(found for layer in profile.layers for found in _layer(layer, profile)),
-        *_feel(profile.feel),
+        *_feels(profile),
     ]
 
 
@@ -127,8 +128,10 @@ def _basis(layer: Layer, profile: Profile) -> Iterator[Problem]:
 
 
 def _layer(layer: Layer, profile: Profile) -> Iterator[Problem]:
-    if layer.id == BASE_LAYER and (layer.based_on is not None or layer.pace is not None):
-        yield Problem("layers.base", "has a basis or a pace", "the base layer has neither")
+    own = [name for name in ("based_on", "pace", "feel") if getattr(layer, name) not in (None, FeelChange())]
+    if layer.id == BASE_LAYER and own:
+        right = "the profile's feel is the one of the base layer" if "feel" in own else "leave it out"
+        yield Problem("layers.base", f"the base layer has {' and '.join(own)}", right)
     yield from _basis(layer, profile)
     for slot, assignment in layer.slots.items():
         place = f"layers.{layer.id}.slots.{slot}"
@@ -240,6 +243,16 @@ def _move_named(place: str, move_id: str, profile: Profile) -> Iterator[Problem]
         yield Problem(f"{place}.move", f"there is no move {move_id!r}", _suggest(move_id, known))
     elif move.look:
         yield Problem(f"{place}.move", f"{move_id!r} is looking, not a press", "use pointer on a whole stick")
+
+
+def _feels(profile: Profile) -> Iterator[Problem]:
+    """Faults of the profile's feel, and of each layer's that it does not have from there."""
+    known = list(_feel(profile.feel))
+    yield from known
+    for layer in profile.layers[1:]:
+        for found in _feel(changed_feel(profile.feel, layer.feel)):
+            if found not in known:
+                yield replace(found, place=f"layers.{layer.id}.{found.place}")
 
 
 def _feel(feel: Feel) -> Iterator[Problem]:

@@ -13,10 +13,10 @@ import msgspec
 from msgspec import Meta
 
 from nub_shift.model.actions import Assignment, Carousel, Pace, Ring, Sequence, Together, Wheel
-from nub_shift.model.feel import Feel
+from nub_shift.model.feel import Feel, FeelChange
 from nub_shift.model.part import Identifier, KeyCodes, Label, Part
 
-SCHEMA_VERSION = 1
+SCHEMA_VERSION = 2
 BASE_LAYER = "base"
 
 
@@ -45,7 +45,7 @@ class Layer(Part, frozen=True):
     """A sheet of slot assignments over the one below.
 
     A layer that is `based_on` another has all that the other has, but for what it says itself. While it is on, pointer
-    speed is multiplied by its `pace`.
+    speed is multiplied by its `pace`, and the feel is the profile's with what its own `feel` says.
     """
 
     id: Identifier
@@ -54,12 +54,24 @@ class Layer(Part, frozen=True):
     together: tuple[Together, ...] = ()
     based_on: Identifier | None = None
     pace: Pace | None = None
+    feel: FeelChange = FeelChange()
+
+
+class Game(Part, frozen=True):
+    """What is so because of the game.
+
+    `counts_per_turn` is by how many pointer counts the view turns once round. No key is down more shortly than
+    `shortest_key_ms`, so that a game which looks once a frame sees each tap.
+    """
+
+    counts_per_turn: Annotated[float, Meta(ge=100.0, le=200000.0, description="counts, from 100 to 200000")] = 6000.0
+    shortest_key_ms: Annotated[int, Meta(ge=0, le=200, description="milliseconds, from 0 to 200")] = 20
 
 
 class Profile(Part, frozen=True):
     """All that one game needs. The first layer is the base layer, which is always on."""
 
-    schema: Literal[1]
+    schema: Literal[2]
     title: Label
     notes: Annotated[str, Meta(max_length=4000, description="a text of up to 4000 characters")] = ""
     moves: tuple[Move, ...] = ()
@@ -67,7 +79,7 @@ class Profile(Part, frozen=True):
     sequences: tuple[Sequence, ...] = ()
     carousels: tuple[Carousel, ...] = ()
     rings: tuple[Ring, ...] = ()
-    shortest_key_ms: Annotated[int, Meta(ge=0, le=200, description="milliseconds, from 0 to 200")] = 20
+    game: Game = Game()
     feel: Feel = Feel()
 
     def move(self, move_id: str) -> Move | None:

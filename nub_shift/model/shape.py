@@ -14,6 +14,7 @@ import msgspec
 
 from nub_shift.model.problems import Problem
 
+_ABSENT = (type(None), msgspec.UnsetType)
 _PLAIN = {str: "a text", int: "a whole number", float: "a number", bool: "true or false"}
 
 
@@ -84,7 +85,7 @@ def describe(expected: Any) -> str:
         if isinstance(part, msgspec.Meta) and part.description:
             return part.description
     if _is_union(expected):
-        given = [part for part in get_args(expected) if part is not type(None)]
+        given = [part for part in get_args(expected) if part not in _ABSENT]
         return _either(describe(part) for part in given)
     bare = _bare(expected)
     if get_origin(bare) is typing.Literal:
@@ -115,7 +116,7 @@ def _bare(expected: Any) -> Any:
     if hasattr(expected, "__metadata__"):
         return _bare(expected.__origin__)
     if _is_union(expected):
-        rest = [part for part in get_args(expected) if part is not type(None)]
+        rest = [part for part in get_args(expected) if part not in _ABSENT]
         return _bare(rest[0]) if len(rest) == 1 else expected
     return expected
 

@@ -169,6 +169,28 @@ def test_a_stick_turns_the_wheel_up_when_it_is_pushed_up() -> None:
     assert brief(player.wait(2)) == "wheel(0,1) wheel(0,1)"
 
 
+def test_a_layer_shapes_a_held_stick_anew_in_the_same_step() -> None:
+    slots = STICK.format("pointer = { x = 1000, y = 1000 }") + 'left_shoulder = { layer = "shift" }'
+    player = Player(slots, "", f"[layers.feel.right_stick]\npower = 2\n{FLAT}")
+    player.feed(right_stick__x=0.5)
+    counts = []
+    for down in (0, 1, 0):
+        player.feed(left_shoulder=down)
+        counts.append(sum(move.dx for move in player.wait(200) if isinstance(move, Pointer)))
+    assert counts == pytest.approx([100, 50, 100], abs=1)
+
+
+def test_a_layers_thresholds_count_from_the_next_move_so_that_they_press_nothing_by_themselves() -> None:
+    slots = '"left_stick.up" = { layer = "shift" }\nwest = { keys = ["KEY_A"] }'
+    feel = "[layers.feel.left_stick.directions]\non = 0.9\noff = 0.85"
+    player = Player(slots, 'west = { keys = ["KEY_B"] }', feel)
+    player.feed(left_stick__y=-0.6)
+    assert brief(player.feed(west=1)) == "+B"
+    assert player.engine.state().layers == ("base", "shift")
+    player.feed(left_stick__y=-0.61)
+    assert player.engine.state().layers == ("base",)
+
+
 Step = tuple[dict[str, float], str]
 TABLE: list[tuple[str, str, str, list[Step]]] = [
     (

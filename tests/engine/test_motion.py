@@ -15,7 +15,7 @@ from tests.engine.playing import START_US, Player, brief
 STEP_US = 4_000
 FLAT = (0.0, 1.0, 0.0)
 TURN = "motion = { turn = {} }\n"
-PLAIN = "[feel.motion]\ncounts_per_turn = 3600\nratio = 1\ngate_dps = 0\nsmooth_below_dps = 0\n"
+PLAIN = "[feel.motion]\nratio = 1\ngate_dps = 0\nsmooth_below_dps = 0\n"
 
 
 def learned(rate: float, tremor: float, seconds: float = 4.0) -> float:
@@ -24,7 +24,7 @@ def learned(rate: float, tremor: float, seconds: float = 4.0) -> float:
     made = random.Random(4)
     for step in range(round(seconds * 250)):
         gyro = (made.gauss(0, tremor), rate + made.gauss(0, tremor), made.gauss(0, tremor))
-        estimator.take(gyro, (made.gauss(0, 0.003), 1.0, made.gauss(0, 0.003)), START_US + step * STEP_US)
+        estimator.take(*gyro, (made.gauss(0, 0.003), 1.0, made.gauss(0, 0.003)), START_US + step * STEP_US)
     return estimator.bias[1]
 
 
@@ -43,9 +43,9 @@ def test_bias_is_learned_from_a_pad_that_lies_still_and_only_then(rate: float, t
 
 def test_up_is_known_through_a_roll_though_the_accelerometer_is_shaken() -> None:
     gravity = Gravity()
-    gravity.take((0.0, 0.0, 0.0), FLAT, 0.0)
+    gravity.take(0.0, 0.0, 0.0, FLAT, 0.0)
     for step in range(250):  # a quarter turn about z in a second, while the accelerometer shows nonsense
-        gravity.take((0.0, 0.0, 90.0), (3.0, 3.0, 3.0) if step % 2 else (0.0, 0.1, 0.0), 0.004)
+        gravity.take(0.0, 0.0, 90.0, (3.0, 3.0, 3.0) if step % 2 else (0.0, 0.1, 0.0), 0.004)
     assert gravity.up == pytest.approx((1.0, 0.0, 0.0), abs=0.01)
 
 
@@ -123,6 +123,23 @@ def test_gravity_makes_turning_across_the_same_however_the_pad_is_held(axis: str
     # Turning to the right about the true vertical, at 90 degrees a second, as the tilted sensors see it.
     got = hands.turn(1.0, y=-90 * up[1], z=-90 * up[2], up=up)
     assert got[0] == pytest.approx(turned, abs=12)
+
+
+def test_a_layer_turns_at_a_ratio_of_its_own_and_a_layer_based_on_it_too() -> None:
+    layers = """[layers.feel.motion]
+ratio = 0.5
+[[layers]]
+id = "finer"
+label = "Finer"
+based_on = "shift"
+feel = { motion = { vertical_ratio = 0.5 } }
+"""
+    slots = TURN + 'west = { layer = "shift" }\nnorth = { layer = "finer" }\n'
+    hands = Hands(slots, layers + PLAIN)
+    hands.player.feed(west=1)
+    assert hands.turn(1.0, y=-90) == pytest.approx((450, 0), abs=5)
+    hands.player.feed(west=0, north=1)
+    assert hands.turn(1.0, x=30) == pytest.approx((0, -75), abs=5)
 
 
 def test_motion_is_switched_on_while_held_and_off_by_a_clutch() -> None:

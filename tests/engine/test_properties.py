@@ -5,6 +5,7 @@ from __future__ import annotations
 from fractions import Fraction
 from typing import Any
 
+import msgspec
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -38,10 +39,10 @@ from nub_shift.model.actions import (
     Wheel,
 )
 from nub_shift.model.controls import CONTROLS, STICK_SLOTS
-from nub_shift.model.feel import DeadZoneShape, Feel, Ramp, Smoothing, StickFeel, TriggerFeel
+from nub_shift.model.feel import DeadZoneShape, Feel, FeelChange, Ramp, Smoothing, StickFeel, TriggerFeel
 from nub_shift.model.files import format_profile, parse_profile
 from nub_shift.model.keys import KEY_BY_CODE
-from nub_shift.model.profile import Layer, Profile
+from nub_shift.model.profile import Game, Layer, Profile
 from tests.engine.playing import START_US
 
 CHANNELS = [channel for control in CONTROLS for channel in control.channels]
@@ -117,6 +118,11 @@ steps = st.one_of(
 )
 
 
+LAYER_FEELS = [
+    FeelChange(),
+    msgspec.convert({"left_stick": {"rotation_degrees": 90, "directions": {"on": 0.9, "off": 0.8}}}, FeelChange),
+    msgspec.convert({"right_stick": {"power": 2, "ramp": {}}, "left_trigger": {"quick": True}}, FeelChange),
+]
 rings = st.builds(
     Ring,
     id=st.just("ring"),
@@ -135,7 +141,8 @@ def profiles(draw: st.DrawFn) -> Profile:
         slots |= draw(st.dictionaries(st.sampled_from(sorted(STICK_SLOTS)), pointers, max_size=2))
         slots |= draw(st.sampled_from([{}, {"motion": Assignment(turn=Turn())}]))
         together = tuple(draw(st.lists(togethers, max_size=2)))
-        layers.append(Layer(id=name, label=name, slots=slots, together=together))
+        feel = draw(st.sampled_from(LAYER_FEELS)) if name != "base" else FeelChange()
+        layers.append(Layer(id=name, label=name, slots=slots, together=together, feel=feel))
     sequences = tuple(
         Sequence(
             id=name,
@@ -149,13 +156,13 @@ def profiles(draw: st.DrawFn) -> Profile:
     entries = tuple(Action(keys=(code,)) for code in ("KEY_1", "KEY_2", "KEY_3"))
     wheel = Carousel(id="wheel", label="W", entries=entries, wrap=draw(st.booleans()), rest_ms=draw(st.integers(0, 99)))
     return Profile(
-        schema=1,
+        schema=2,
         title="Any",
         layers=tuple(layers),
         sequences=sequences,
         carousels=(wheel,),
         rings=(draw(rings),),
-        shortest_key_ms=draw(st.sampled_from([0, 20])),
+        game=Game(shortest_key_ms=draw(st.sampled_from([0, 20]))),
         feel=draw(st.builds(Feel, left_stick=stick_feels, right_stick=stick_feels, left_trigger=trigger_feels)),
     )
 
@@ -227,7 +234,7 @@ def test_pointer_counts_sum_to_the_true_integral(path: list[tuple[int, float, fl
     feel = StickFeel(dead_zone=0.1, power=1.3)
     shape = StickShape(feel)
     profile = Profile(
-        schema=1, title="Sum", layers=(Layer(id="base", label="Base", slots=slots),), feel=Feel(right_stick=feel)
+        schema=2, title="Sum", layers=(Layer(id="base", label="Base", slots=slots),), feel=Feel(right_stick=feel)
     )
     frames = []
     t_us = START_US

@@ -16,10 +16,10 @@ from nub_shift.engine.values import Key, Pointer
 from nub_shift.model.files import format_profile, parse_profile, read_profile, write_profile
 from nub_shift.model.keys import KEY_BY_CODE, modifiers_first
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.profile import Profile, json_schema
+from nub_shift.model.profile import SCHEMA_VERSION, Profile, json_schema
 
 GOOD = """
-schema = 1
+schema = 2
 title = "Test"
 [[moves]]
 id = "jump"
@@ -43,9 +43,9 @@ dead_zone = 0.2
 """
 
 FAULTS = [
-    ("schema = 1", "schema = 2", ["schema: is 2, written by a newer Nub Shift, this one reads schemas up to 1"]),
-    ("schema = 1", "", ["schema: is missing, expected 1"]),
-    ("schema = 1", "schema = ", ["line 2, column 10: Invalid value, expected TOML"]),
+    ("schema = 2", "schema = 3", ["schema: is 3, written by a newer Nub Shift, this one reads schemas up to 2"]),
+    ("schema = 2", "", ["schema: is missing, expected 2"]),
+    ("schema = 2", "schema = ", ["line 2, column 10: Invalid value, expected TOML"]),
     ('title = "Test"', 'titel = "Test"', ["titel: unknown key 'titel', did you mean 'title'?", "title: is missing"]),
     ('["KEY_SPACE"]', '["KEY_SPAC"]', ["moves.jump.keys: there is no key 'KEY_SPAC', did you mean 'KEY_SPACE'?"]),
     ('["KEY_SPACE"]', '"KEY_SPACE"', ['moves.jump.keys: "KEY_SPACE" does not fit, expected a list of one to six']),
@@ -91,6 +91,21 @@ FAULTS = [
         "directions = { diagonal_degrees = 30, hysteresis_degrees = 20 }",
         ["hysteresis_degrees: is as wide as a direction"],
     ),
+    (
+        'label = "Aim"',
+        'label = "Aim"\n[layers.feel.left_stick]\nedge_zone = 0.9\n',
+        ["layers.aim.feel.left_stick.edge_zone: 0.9 does not fit, expected a number from 0 to 0.5"],
+    ),
+    (
+        'label = "Aim"',
+        'label = "Aim"\n[layers.feel.left_stick.directions]\non = 0.3\n',
+        ["layers.aim.feel.left_stick.directions: off (0.35) is not below on (0.3)"],
+    ),
+    (
+        'label = "Base"',
+        'label = "Base"\nfeel = { motion = { ratio = 2 } }',
+        ["layers.base: the base layer has feel, the profile's feel is the one of the base layer"],
+    ),
     ("[feel.left_stick]", "[feel.left_stik]", ["feel.left_stik: unknown key 'left_stik', did you mean 'left_stick'?"]),
 ]
 
@@ -113,6 +128,30 @@ def test_all_faults_are_told_at_once() -> None:
     assert len(caught.value.problems) == 3
 
 
+OLDER = """
+schema = 1
+title = "Kept since the first version"
+shortest_key_ms = 35
+[feel.motion]
+counts_per_turn = 5200
+ratio = 3
+"""
+
+
+def test_an_older_file_is_read_and_written_in_the_present_schema() -> None:
+    profile = parse_profile(OLDER)
+    assert (profile.game.shortest_key_ms, profile.game.counts_per_turn, profile.feel.motion.ratio) == (35, 5200, 3)
+    assert format_profile(profile).startswith(f"schema = {SCHEMA_VERSION}\n")
+    assert parse_profile(format_profile(profile)) == profile
+
+
+def test_a_fault_in_an_older_file_is_told_by_the_place_that_it_has_there() -> None:
+    for wrong, place in (("shortest_key_ms = 900", "shortest_key_ms"), ("feel = 3", "feel")):
+        with pytest.raises(ProfileError) as caught:
+            parse_profile(f'schema = 1\ntitle = "Old"\n{wrong}')
+        assert [problem.place for problem in caught.value.problems] == [place]
+
+
 def test_what_is_no_file_or_no_text_is_told(tmp_path: Path) -> None:
     (tmp_path / "bytes.toml").write_bytes(b"title = '\xff'")
     for name, part in (("bytes.toml", "byte 9 is not text"), ("none.toml", "no such file"), (".", "is a directory")):
@@ -130,7 +169,7 @@ def test_a_failed_write_leaves_the_old_file_and_nothing_else(tmp_path: Path, mon
 
     monkeypatch.setattr(os, "fsync", full)
     with pytest.raises(OSError, match="No space"):
-        write_profile(path, Profile(schema=1, title="Other"))
+        write_profile(path, Profile(schema=2, title="Other"))
     assert path.read_bytes() == before
     assert list(tmp_path.iterdir()) == [path]
 

@@ -1,0 +1,54 @@
+"""Older profile files, brought up to the present schema while they are read.
+
+A migration only moves values from place to place, so that a fault in an older file can be told by the place that the
+file itself has for it.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+Place = tuple[str, ...]
+
+# By the version that a file has: old place, new place.
+MOVED: dict[int, tuple[tuple[Place, Place], ...]] = {
+    1: (
+        (("shortest_key_ms",), ("game", "shortest_key_ms")),
+        (("feel", "motion", "counts_per_turn"), ("game", "counts_per_turn")),
+    ),
+}
+
+
+def migrated(data: dict[str, Any]) -> tuple[dict[str, Any], dict[str, str]]:
+    """A file's data in the present schema, and by each dotted place that moved the one that the file has.
+
+    Data without a version that is known here comes back as it is.
+    """
+    places: dict[str, str] = {}
+    while (version := data.get("schema")) in MOVED:
+        data = {**data, "schema": version + 1}
+        for old, new in MOVED[version]:
+            data, found = _taken(data, old)
+            if found is not None:
+                data = _put(data, new, found)
+                places[".".join(new)] = ".".join(old)
+    return data, places
+
+
+def _taken(data: dict[str, Any], place: Place) -> tuple[dict[str, Any], Any]:
+    """The data without what stands at a place, and what stood there."""
+    name, *rest = place
+    if name not in data or (rest and not isinstance(data[name], dict)):
+        return data, None
+    if not rest:
+        return {key: value for key, value in data.items() if key != name}, data[name]
+    inner, found = _taken(data[name], tuple(rest))
+    return {**data, name: inner}, found
+
+
+def _put(data: dict[str, Any], place: Place, value: object) -> dict[str, Any]:
+    name, *rest = place
+    if not rest:
+        return {**data, name: value}
+    inner = data.get(name)
+    return {**data, name: _put(inner if isinstance(inner, dict) else {}, tuple(rest), value)}
