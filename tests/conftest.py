@@ -8,9 +8,10 @@ from pathlib import Path
 
 import pytest
 
-from tests.xserver import xvfb
+from tests.xserver import XWindow, xvfb
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ["XKB_DEFAULT_LAYOUT"] = "us"
 
 
 @pytest.fixture(autouse=True)
@@ -28,3 +29,11 @@ def _own_home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.Monk
 def x_server() -> Iterator[str]:
     """The display name of an X server without a screen."""
     yield from xvfb()
+
+
+@pytest.fixture
+def x_window(x_server: str) -> Iterator[XWindow]:
+    """A window with the focus on that server."""
+    window = XWindow(x_server)
+    yield window
+    window.close()

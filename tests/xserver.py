@@ -57,6 +57,19 @@ class XWindow:
                 if event.type in (X.KeyPress, X.KeyRelease, X.ButtonPress, X.ButtonRelease):
                     self.seen.append((event.type, event.detail))
 
+    def text(self, presses: int) -> str:
+        """What that many presses of keys have typed, by the server's own keymap."""
+        letters = ""
+        while presses:
+            event = self.display.next_event()
+            if event.type == X.MappingNotify:
+                self.display.refresh_keyboard_mapping(event)
+            if event.type == X.KeyPress:
+                presses -= 1
+                level = bool(event.state & X.ShiftMask) + 4 * bool(event.state & X.Mod5Mask)
+                letters += self.display.lookup_string(self.display.keycode_to_keysym(event.detail, level)) or ""
+        return letters
+
     def pointer(self) -> tuple[int, int]:
         """Where the pointer is."""
         found = self.window.query_pointer()

@@ -86,13 +86,14 @@ def run(
     """Play PROFILE without a window. One line on standard error says when it is ready."""
     from nub_shift.model.files import read_profile
     from nub_shift.model.problems import ProfileError
+    from nub_shift.model.session_layout import session_layout
     from nub_shift.runner.client import default_socket
     from nub_shift.runner.errors import CannotPlay
     from nub_shift.runner.process import Options, play
 
     try:
         where = socket or default_socket()
-        play(Options(read_profile(profile), pad, output, rehearse, seconds, where, until_hangup), _tell)
+        play(Options(read_profile(profile, session_layout), pad, output, rehearse, seconds, where, until_hangup), _tell)
     except (ProfileError, CannotPlay) as error:
         _fail(str(error))
 
@@ -104,11 +105,12 @@ def replay(recording: Path, profile: Path) -> None:
     """Run RECORDING through PROFILE in virtual time and print the outputs as JSON lines."""
     from nub_shift.model.files import read_profile
     from nub_shift.model.problems import ProfileError
+    from nub_shift.model.session_layout import session_layout
     from nub_shift.runner.errors import CannotPlay
     from nub_shift.runner.replaying import replay_file
 
     try:
-        sys.stdout.buffer.writelines(replay_file(recording, read_profile(profile)))
+        sys.stdout.buffer.writelines(replay_file(recording, read_profile(profile, session_layout)))
     except (ProfileError, CannotPlay) as error:
         _fail(str(error))
     except BrokenPipeError:
@@ -121,11 +123,12 @@ def check(files: tuple[Path, ...]) -> None:
     """Check profile files; each fault is a line `file: place: what is wrong, what would be right`."""
     from nub_shift.model.files import read_profile
     from nub_shift.model.problems import ProfileError
+    from nub_shift.model.session_layout import session_layout
 
     faulty = False
     for path in files:
         try:
-            read_profile(path)
+            read_profile(path, session_layout)
         except ProfileError as error:
             faulty = True
             click.echo(str(error))

@@ -14,8 +14,8 @@ import click
 from nub_shift.engine.values import Key, Output, Pointer, Wheel
 from nub_shift.model.controls import slot_label
 from nub_shift.model.files import read_profile
-from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.profile import Profile
+from nub_shift.model.session_layout import session_layout
 from nub_shift.runner.client import RunnerClient, RunnerError, runner_command
 from nub_shift.runner.messages import Telemetry
 
@@ -36,7 +36,7 @@ def narrate(profile: Path, pad: str, seconds: float | None) -> None:
                 click.echo(line.strip(), err=True)
                 return
             try:
-                _follow(path, read_profile(profile), length)
+                _follow(path, read_profile(profile, session_layout), length)
             except (KeyboardInterrupt, RunnerError):
                 click.echo()
             finally:
@@ -88,7 +88,7 @@ class _Teller:
     def _words(self, output: Output) -> str:
         match output:
             case Key(_, code, down):
-                label = KEY_BY_CODE[code].label
+                label = session_layout().label(code)
                 move = self._labels.get((code,)) if down else None
                 return f"{label} {'down' if down else 'up'}" + (f" ({move})" if move else "")
             case Wheel(_, x, y):

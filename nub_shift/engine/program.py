@@ -39,7 +39,7 @@ from nub_shift.model.actions import (
 from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.feel import Feel, FeelChange, changed_feel
 from nub_shift.model.keys import modifiers_first
-from nub_shift.model.layout import Layout, us_layout
+from nub_shift.model.layout import LayoutSource, us_layout
 from nub_shift.model.profile import Layer, Profile
 
 # What a stick, or turning the pad, can do as a whole.
@@ -78,11 +78,11 @@ class Sheet:
 class Program:
     """A compiled profile. It has no state of its own, so several engines may play it."""
 
-    def __init__(self, profile: Profile, layout: Layout | None = None) -> None:
+    def __init__(self, profile: Profile, layout: LayoutSource = us_layout) -> None:
         self.profile = profile
         self.layer_ids = tuple(layer.id for layer in profile.layers)
         self.shortest_us = profile.game.shortest_key_ms * US_PER_MS
-        self._layout = layout if layout is not None else us_layout()
+        self._layout = layout
         self._moves = {move.id: move for move in profile.moves}
         self._picks: dict[Input, list[tuple[CarouselWheel, int]]] = {}
         self._sequences = {sequence.id: self._sequence(sequence) for sequence in profile.sequences}
@@ -268,7 +268,7 @@ class Program:
             return _typed(modifiers_first(step.tap))
         if step.wait_ms is not None:
             return [Stroke((), (), step.wait_ms * US_PER_MS)]
-        return [stroke for letter in step.text for stroke in _typed(self._layout[letter])]
+        return [stroke for letter in step.text for stroke in _typed(self._layout().typed[letter])]
 
 
 def _typed(codes: tuple[str, ...]) -> list[Stroke]:

@@ -11,7 +11,7 @@ from pathlib import Path
 import msgspec
 import tomli_w
 
-from nub_shift.model.layout import Layout, us_layout
+from nub_shift.model.layout import LayoutSource, us_layout
 from nub_shift.model.meaning import meaning_problems
 from nub_shift.model.migrations import migrated
 from nub_shift.model.problems import Problem, ProfileError
@@ -21,7 +21,7 @@ from nub_shift.model.shape import shape_problems
 MAX_FILE_BYTES = 4_000_000
 
 
-def parse_profile(text: str, source: str = "profile", layout: Layout | None = None) -> Profile:
+def parse_profile(text: str, source: str = "profile", layout: LayoutSource = us_layout) -> Profile:
     """Reads a profile from TOML text, for a keyboard layout (US unless given).
 
     Raises:
@@ -43,7 +43,7 @@ def parse_profile(text: str, source: str = "profile", layout: Layout | None = No
         problems = [replace(problem, place=moved.get(problem.place, problem.place)) for problem in problems]
         raise ProfileError(source, problems)
     profile = msgspec.convert(data, Profile)
-    problems = meaning_problems(profile, layout if layout is not None else us_layout())
+    problems = meaning_problems(profile, layout)
     if problems:
         raise ProfileError(source, problems)
     return profile
@@ -54,7 +54,7 @@ def format_profile(profile: Profile) -> str:
     return tomli_w.dumps(msgspec.to_builtins(profile), multiline_strings=True)
 
 
-def read_profile(path: Path) -> Profile:
+def read_profile(path: Path, layout: LayoutSource = us_layout) -> Profile:
     """Reads a profile file.
 
     Raises:
@@ -71,7 +71,7 @@ def read_profile(path: Path) -> Profile:
         raise ProfileError(
             str(path), [Problem("file", f"byte {error.start} is not text", "expected TOML in UTF-8")]
         ) from None
-    return parse_profile(text, str(path))
+    return parse_profile(text, str(path), layout)
 
 
 def write_profile(path: Path, profile: Profile) -> None:

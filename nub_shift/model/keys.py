@@ -71,8 +71,3 @@ MODIFIERS: tuple[str, ...] = (
 def modifiers_first(codes: tuple[str, ...]) -> tuple[str, ...]:
     """The same codes with modifier keys in front, each group in its given order."""
     return tuple(sorted(codes, key=lambda code: code not in MODIFIERS))
-
-
-def keys_label(codes: tuple[str, ...]) -> str:
-    """A combination as people write it, as in "Ctrl + C"."""
-    return " + ".join(KEY_BY_CODE[code].label for code in codes)

@@ -22,7 +22,7 @@ from nub_shift.model.actions import (
 from nub_shift.model.controls import CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.feel import Feel, FeelChange, MotionFeel, StickFeel, changed_feel
 from nub_shift.model.keys import KEY_BY_CODE
-from nub_shift.model.layout import Layout
+from nub_shift.model.layout import LayoutSource
 from nub_shift.model.problems import Problem
 from nub_shift.model.profile import BASE_LAYER, Layer, Move, Profile
 
@@ -33,7 +33,7 @@ _MOMENTARY = ("wheel", "nudge", "carousel", "sequence", "stay", "next", "profile
 _REPEATABLE = ("wheel", "nudge", "carousel")
 
 
-def meaning_problems(profile: Profile, layout: Layout) -> list[Problem]:
+def meaning_problems(profile: Profile, layout: LayoutSource) -> list[Problem]:
     """Every name in `profile` that refers to nothing, and every pair of settings that contradict each other.
 
     `layout` tells which characters a typed text may have.
@@ -65,7 +65,7 @@ def _move(move: Move) -> Iterator[Problem]:
     yield from _keys(f"{place}.keys", move.keys)
 
 
-def _sequence(sequence: Sequence, layout: Layout) -> Iterator[Problem]:
+def _sequence(sequence: Sequence, layout: LayoutSource) -> Iterator[Problem]:
     for index, step in enumerate(sequence.steps):
         place = f"sequences.{sequence.id}.steps[{index}]"
         given = [name for name in ("press", "release", "tap", "text") if getattr(step, name)]
@@ -74,10 +74,10 @@ def _sequence(sequence: Sequence, layout: Layout) -> Iterator[Problem]:
             yield Problem(place, _together(given), "give exactly one of press, release, tap, wait_ms, text")
         for codes in (step.press, step.release, step.tap):
             yield from _keys(place, codes)
-        lacking = sorted({letter for letter in step.text if letter not in layout})
+        lacking = sorted(set(step.text).difference(layout().typed)) if step.text else []
         if lacking:
-            letters = " ".join(lacking)
-            yield Problem(f"{place}.text", f"your keyboard layout cannot type {letters}", "leave those out")
+            wrong = f"the keyboard layout {layout().name} cannot type {' '.join(lacking)}"
+            yield Problem(f"{place}.text", wrong, "leave those out")
 
 
 def _carousel(carousel: Carousel, profile: Profile) -> Iterator[Problem]:

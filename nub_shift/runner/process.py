@@ -11,6 +11,7 @@ from pathlib import Path
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.profile import Profile
+from nub_shift.model.session_layout import session_layout
 from nub_shift.outputs.output import Output, OutputError
 from nub_shift.pads.pad import Pad, PadError
 from nub_shift.runner.clock import monotonic_us
@@ -59,7 +60,7 @@ def _play(options: Options, tell: Callable[[str], None]) -> None:
     with selectors.SelectSelector() as selector:
         stop = StopSignals(selector)
         seat = Seat(
-            Program(options.profile),
+            Program(options.profile, session_layout),
             opener,
             output_opener(options.output, start_us),
             options.output,

@@ -10,6 +10,7 @@ from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Output, output_line
 from nub_shift.model.profile import Profile
+from nub_shift.model.session_layout import session_layout
 from nub_shift.pads.decoder import replayed
 from nub_shift.pads.gamepad import wiring_of
 from nub_shift.pads.recording import Recording, RecordingError, read_recording
@@ -38,7 +39,7 @@ def replay_lines(recording: Recording, profile: Profile) -> Iterator[bytes]:
 
 def replay_outputs(recording: Recording, profile: Profile) -> Iterator[Output]:
     """The outputs one by one: before each frame time passes from deadline to deadline."""
-    engine = Engine(Program(profile))
+    engine = Engine(Program(profile, session_layout))
     for frame in replayed(wiring_of(recording.description), recording.events):
         while (deadline := engine.deadline()) is not None and deadline <= frame.t_us:
             yield from engine.advance(deadline)

@@ -15,6 +15,7 @@ import msgspec
 from nub_shift.engine.program import Program
 from nub_shift.model.files import parse_profile
 from nub_shift.model.problems import ProfileError
+from nub_shift.model.session_layout import session_layout
 from nub_shift.outputs.output import OutputError
 from nub_shift.runner.codec import (
     INVALID_PARAMS,
@@ -169,7 +170,7 @@ class Server:
 
     def _load(self, asked: Load, now_us: int) -> None:
         try:
-            program = Program(parse_profile(asked.toml))
+            program = Program(parse_profile(asked.toml, layout=session_layout), session_layout)
         except ProfileError as error:
             problems = [str(problem) for problem in error.problems]
             raise _Refusal(Error(REFUSED, "the profile has faults", problems)) from None

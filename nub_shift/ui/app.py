@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import QApplication
 from PyQt6.sip import voidptr
 
 from nub_shift.model.files import read_profile
+from nub_shift.model.session_layout import session_layout
 from nub_shift.ui.document import Document
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.theme import BASE_POINTS, DAY, NIGHT, Look, Theme
@@ -42,7 +43,7 @@ def run_window(
     Raises:
         ProfileError: the file has faults.
     """
-    document = Document(profile, read_profile(profile))
+    document = Document(profile, read_profile(profile, session_layout))
     application = QApplication(sys.argv[:1])
     application.setApplicationName("nub-shift")
     application.setApplicationDisplayName("Nub Shift")

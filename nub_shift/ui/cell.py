@@ -7,8 +7,8 @@ from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QPainter, QPaintE
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS, slot_label
-from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.profile import Profile
+from nub_shift.model.session_layout import session_layout
 from nub_shift.ui import drawing
 from nub_shift.ui.buttons import draw_focus
 from nub_shift.ui.keyboard import Listener, code_of
@@ -159,7 +159,7 @@ class Cell(QAbstractButton):
             draw_focus(painter, theme, self, rect)
         inner = rect.adjusted(theme.px(5), theme.px(3), -theme.px(5), -theme.px(2))
         if self.listening:
-            held = tuple(KEY_BY_CODE[code].label for code in self._listener.held)
+            held = tuple(session_layout().label(code) for code in self._listener.held)
             if held:
                 drawing.draw_caps(painter, theme, inner.topLeft(), held, inner.width(), down=True)
             else:

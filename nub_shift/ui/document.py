@@ -6,9 +6,9 @@ from collections.abc import Callable
 from pathlib import Path
 
 from nub_shift.model.files import write_profile
-from nub_shift.model.layout import us_layout
 from nub_shift.model.meaning import meaning_problems
 from nub_shift.model.profile import Profile
+from nub_shift.model.session_layout import session_layout
 
 MAX_UNDO = 500
 
@@ -41,7 +41,7 @@ class Document:
         """
         if profile == self.profile:
             return
-        problems = meaning_problems(profile, us_layout())
+        problems = meaning_problems(profile, session_layout)
         if problems:
             self.fault = f"not done: {problems[0]}"
             self._tell()

@@ -6,8 +6,8 @@ from msgspec.structs import replace
 
 from nub_shift.model.actions import Action, Assignment, Manner, PointerSpeed, reactions_of
 from nub_shift.model.controls import WAYS
-from nub_shift.model.keys import keys_label
 from nub_shift.model.profile import Move, Profile
+from nub_shift.model.session_layout import session_layout
 
 
 def bound(profile: Profile, layer_id: str, slot: str, assignment: Assignment | None) -> Profile:
@@ -90,7 +90,7 @@ def _effect_label(profile: Profile, what: Action) -> str:
         move = profile.move(what.move)
         return move.label if move is not None else what.move
     if what.keys:
-        return keys_label(what.keys)
+        return session_layout().combination(what.keys)
     if what.wheel is not None:
         return f"Wheel {what.wheel.value}"
     for layer_id, word in ((what.layer, "Layer"), (what.stay, "Stay on"), ("".join(what.next[:1]), "Next of")):

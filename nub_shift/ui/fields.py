@@ -8,8 +8,8 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QFontDatabase, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.profile import Profile
+from nub_shift.model.session_layout import session_layout
 from nub_shift.ui import drawing
 from nub_shift.ui.practice import PointerTrail, TypedText, Walker
 from nub_shift.ui.theme import Theme
@@ -61,7 +61,7 @@ class TypedField(Field):
         room = self.begin(painter)
         theme = self.theme
         cap_row = QRectF(room.x(), room.bottom() - theme.px(48), room.width(), theme.px(24))
-        labels = tuple(KEY_BY_CODE[code].label for code in self._typed.down)
+        labels = tuple(session_layout().label(code) for code in self._typed.down)
         drawing.draw_caps(painter, theme, cap_row.topLeft(), labels, room.width(), down=True)
         painter.setFont(theme.font())
         painter.setPen(theme.colour("game"))

@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent
 
 from nub_shift.model.keys import CODE_BY_NUMBER, KEY_BY_CODE
+from nub_shift.model.session_layout import session_layout
 
 SCAN_OFFSET = 8  # X11's and Wayland's scan codes are the kernel's numbers plus eight
 
@@ -67,7 +68,7 @@ def code_of(event: QKeyEvent) -> str | None:
 
 def codes_named(text: str) -> tuple[str, ...] | None:
     """The codes that a person named by label or kernel name, as "Ctrl + F13"; None if one of them is unknown."""
-    by_label = {key.label.casefold(): key.code for key in reversed(KEY_BY_CODE.values())}
+    by_label = {session_layout().label(code).casefold(): code for code in reversed(KEY_BY_CODE)}
     codes = []
     for word in text.replace("+", " + ").split(" + "):
         name = word.strip()

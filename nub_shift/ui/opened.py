@@ -10,6 +10,7 @@ from nub_shift.model.actions import Assignment, Turn
 from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS, slot_label
 from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.session_layout import session_layout
 from nub_shift.ui import edits
 from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.cell import Cell
@@ -146,7 +147,7 @@ class OpenedControl(QWidget):
         self.by_name = QLineEdit()
         self.by_name.setPlaceholderText("Or name a key: F13, Ctrl + Z")
         self.by_name.setAccessibleName("Name a key")
-        completer = QCompleter(sorted(key.label for key in KEY_BY_CODE.values()), self)
+        completer = QCompleter(sorted(session_layout().label(code) for code in KEY_BY_CODE), self)
         completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
         self.by_name.setCompleter(completer)
         self.by_name.returnPressed.connect(self._on_named)

@@ -6,14 +6,15 @@ from collections import deque
 from math import hypot
 
 from nub_shift.engine.values import US_PER_SECOND, Key, Output
-from nub_shift.model.keys import KEY_BY_CODE, MOUSE_BUTTONS
+from nub_shift.model.keys import MOUSE_BUTTONS
 from nub_shift.model.profile import Direction, Profile
+from nub_shift.model.session_layout import session_layout
 
 MAX_TEXT = 400
 MAX_TRAIL = 1500
 SHORTCUT_KEYS = ("KEY_LEFTCTRL", "KEY_RIGHTCTRL", "KEY_LEFTALT", "KEY_LEFTMETA", "KEY_RIGHTMETA")
-SHIFTS = ("KEY_LEFTSHIFT", "KEY_RIGHTSHIFT")
-_PRINTED = {"KEY_SPACE": " ", "KEY_ENTER": "\n", "KEY_TAB": "\t"}
+# What reaches a key's further characters, by the name that layouts have for it.
+LEVELS = {"KEY_LEFTSHIFT": ("KEY_LEFTSHIFT", "KEY_RIGHTSHIFT"), "KEY_RIGHTALT": ("KEY_RIGHTALT",)}
 _VECTORS = {Direction.UP: (0, -1), Direction.DOWN: (0, 1), Direction.LEFT: (-1, 0), Direction.RIGHT: (1, 0)}
 
 
@@ -53,11 +54,8 @@ class TypedText:
             return
         if any(held in self.down for held in SHORTCUT_KEYS):
             return  # a shortcut types nothing
-        label = KEY_BY_CODE[code].label
-        printed = _PRINTED.get(code, label if len(label) == 1 and label.isascii() else "")
-        shifted = any(shift in self.down for shift in SHIFTS)
-        printed = printed.upper() if shifted else printed.lower()
-        self.text = (self.text + printed)[-MAX_TEXT:]
+        held = tuple(level for level, keys in LEVELS.items() if any(key in self.down for key in keys))
+        self.text = (self.text + session_layout().character(held, code))[-MAX_TEXT:]
 
 
 class PointerTrail:

@@ -10,6 +10,7 @@ from nub_shift.engine.values import Frame, Key, Output, Pointer, Wheel
 from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import CONTROL_OF_SLOT, Kind
 from nub_shift.model.profile import Profile
+from nub_shift.model.session_layout import session_layout
 from nub_shift.ui.edits import bound
 
 PRESS_US = 100_000
@@ -49,7 +50,7 @@ def strip_for(profile: Profile, assignment: Assignment | None, slot: str) -> Str
     if CONTROL_OF_SLOT[slot].kind is Kind.MOTION:
         slot = "south"  # leaning takes its time; a plain press shows as well what follows
     base = profile.layers[0].id
-    program = Program(bound(profile, base, slot, assignment))
+    program = Program(bound(profile, base, slot, assignment), session_layout)
     engine = Engine(program)
     end_us = PRESS_US + HOLD_US
     outputs = engine.feed(Frame(PRESS_US, _sample(slot, True)))

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.model.controls import CONTROL_BY_NAME, Kind
 from nub_shift.model.keys import KEY_BY_CODE
+from nub_shift.model.session_layout import session_layout
 from nub_shift.runner.clock import monotonic_us
 from nub_shift.runner.messages import Telemetry
 from nub_shift.ui.tape_track import SPAN_US, TRACED, Bar, TapeTrack
@@ -107,7 +108,7 @@ class Tape(QWidget):
                 self._label(painter, row, name, "game")
                 self._paint_pointer(painter, row, self.track.pointer, now_us)
                 continue
-            label = KEY_BY_CODE[name].label if name in KEY_BY_CODE else name
+            label = session_layout().label(name) if name in KEY_BY_CODE else name
             self._label(painter, row, label, "game")
             bars = [bar for bar in self.track.game_bars if bar.name == name]
             self._paint_bars(painter, row, band, bars, "game", now_us)

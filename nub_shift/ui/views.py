@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 from nub_shift.model.actions import Assignment, Wheel, reactions_of
 from nub_shift.model.controls import CONTROL_BY_NAME
-from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.session_layout import session_layout
 from nub_shift.ui.edits import assignment_label
 
 ARROWS = {"up": "↑", "down": "↓", "left": "←", "right": "→"}
@@ -80,4 +80,4 @@ def input_caps(keys: tuple[str, ...], wheel: Wheel | None) -> tuple[str, ...]:
     """The keycap texts of keys, or of a wheel click."""
     if wheel is not None:
         return (f"Wheel {ARROWS[wheel.value]}",)
-    return tuple(KEY_BY_CODE[code].label for code in keys)
+    return tuple(session_layout().label(code) for code in keys)

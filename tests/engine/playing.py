@@ -9,6 +9,7 @@ from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Output, Pointer, ProfileRequest, Wheel
 from nub_shift.model.files import parse_profile
+from nub_shift.model.layout import LayoutSource, us_layout
 
 START_US = 7_000_000_000_000
 
@@ -46,8 +47,11 @@ label = "Shift"
 class Player:
     """An engine, the time, and everything it has put out."""
 
-    def __init__(self, slots: str, layer_slots: str = "", rest: str = "", shortest_ms: int = 0) -> None:
-        self.engine = Engine(Program(parse_profile(profile_text(slots, layer_slots, rest, shortest_ms))))
+    def __init__(
+        self, slots: str, layer_slots: str = "", rest: str = "", shortest_ms: int = 0, layout: LayoutSource = us_layout
+    ) -> None:
+        profile = parse_profile(profile_text(slots, layer_slots, rest, shortest_ms), layout=layout)
+        self.engine = Engine(Program(profile, layout))
         self.now_us = START_US
         self.outputs: list[Output] = []
 

@@ -424,7 +424,7 @@ def test_timers_do_not_make_up_for_a_gap() -> None:
         (f"south = {{ {A}, rate_hz = 99 }}", "", "99 does not fit, expected times a second, from 1 to 60"),
         ("", '[[sequences]]\nid = "s"\nlabel = "S"\nsteps = []', "sequences.s.steps: there are 0, expected 1 to 200"),
         ("", '[[sequences]]\nid = "s"\nlabel = "S"\nsteps = [{}]', "sequences.s.steps[0]: says nothing, give exactly"),
-        ("", '[[sequences]]\nid = "s"\nlabel = "S"\nsteps = [{text = "é"}]', "your keyboard layout cannot type é"),
+        ("", '[[sequences]]\nid = "s"\nlabel = "S"\nsteps = [{text = "é"}]', "the keyboard layout us cannot type é"),
         (
             "",
             '[[carousels]]\nid = "c"\nlabel = "C"\nentries = [{ carousel = { id = "c" } }]',
