@@ -69,6 +69,14 @@ def window(profile: Path | None, pad: str, output: str, seconds: float | None, l
 @click.option(
     "--pad", default="evdev", show_default=True, help="simulated[:NAME], evdev[:MATCH] or recorded:FILE.", metavar="PAD"
 )
+@click.option(
+    "--seat",
+    "seats",
+    type=(str, click.Path(path_type=Path, dir_okay=False)),
+    multiple=True,
+    help="Another pad with a profile of its own, in the same game.",
+    metavar="PAD PROFILE",
+)
 @click.option("--output", type=click.Choice(["uinput", "x11", "print"]), default="uinput", show_default=True)
 @click.option("--rehearse", is_flag=True, help="Send nothing to the system until told to go live.")
 @click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
@@ -77,6 +85,7 @@ def window(profile: Path | None, pad: str, output: str, seconds: float | None, l
 def run(
     profile: Path,
     pad: str,
+    seats: tuple[tuple[str, Path], ...],
     output: str,
     rehearse: bool,
     seconds: float | None,
@@ -85,6 +94,7 @@ def run(
 ) -> None:
     """Play PROFILE without a window. One line on standard error says when it is ready."""
     from nub_shift.model.files import read_profile
+    from nub_shift.model.library import library_folder
     from nub_shift.model.problems import ProfileError
     from nub_shift.model.session_layout import session_layout
     from nub_shift.runner.client import default_socket
@@ -93,7 +103,11 @@ def run(
 
     try:
         where = socket or default_socket()
-        play(Options(read_profile(profile, session_layout), pad, output, rehearse, seconds, where, until_hangup), _tell)
+        first = read_profile(profile, session_layout)
+        more = tuple((name, read_profile(path, session_layout)) for name, path in seats)
+        # A window plays what it edits, and shows a request for another profile itself.
+        folders = () if until_hangup else (profile.parent, library_folder())
+        play(Options(first, pad, more, folders, output, rehearse, seconds, where, until_hangup), _tell)
     except (ProfileError, CannotPlay) as error:
         _fail(str(error))
 

@@ -9,11 +9,11 @@ import tempfile
 from pathlib import Path
 
 import click
-import platformdirs
 
 from nub_shift.cli.faults import note_fault
 from nub_shift.demo.games import PAD_OF_GAME, demo_profile_text
 from nub_shift.model.files import write_profile, write_text
+from nub_shift.model.library import library_folder
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile
 
@@ -69,7 +69,7 @@ def usual_output() -> str:
 
 def newest_profile() -> Path:
     """The profile that was changed last; a first, empty one is made where there is none."""
-    folder = platformdirs.user_data_path("nub-shift") / "profiles"
+    folder = library_folder()
     kept = sorted(folder.glob("*.toml"), key=lambda path: path.stat().st_mtime)
     if kept:
         return kept[-1]

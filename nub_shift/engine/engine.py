@@ -64,7 +64,7 @@ class Engine:
         self._rings: dict[str, OpenRing] = {}  # by stick
         self._tick: Timer | None = None
         self._sensors = Sensors()
-        self._regained: list[tuple[Toggle, Slot]] = []
+        self._regained: dict[Toggle, Slot] = {}
         self._stayed = 0
         self._set_program(program)
 
@@ -99,8 +99,7 @@ class Engine:
         out = self._step(now_us)
         desk = self._desk
         self._stayed = desk.layers.staying
-        toggles = [run for run in desk.loose if isinstance(run, ToggleRun)]
-        self._regained = [(run.toggle, run.slot) for run in toggles if run.toggle.regain]
+        self._note_toggles()
         for slot in reversed(self._pressed):
             run = slot.run
             slot.run = slot.effect = None
@@ -133,12 +132,31 @@ class Engine:
         """
         out = self._step(now_us)
         self._desk.layers.stay(self._stayed)
-        for toggle, slot in self._regained:
-            switch_on(toggle, self._desk, self._now_us, slot)
+        self._regain_toggles()
         self._forget_paused()
         self._desk.layers.changed = self._desk.stale = True
         self._settle()
         return out
+
+    def leave_game(self, now_us: int) -> list[Output]:
+        """Another window is in front: lets go the toggles that are to be regained."""
+        out = self._step(now_us)
+        for run in self._note_toggles():
+            run.cut(self._desk, self._now_us)
+        self._settle()
+        return out
+
+    def regain_game(self, now_us: int) -> list[Output]:
+        """The game is in front again: the toggles that `leave_game` let go are on again."""
+        out = self._step(now_us)
+        self._regain_toggles()
+        self._settle()
+        return out
+
+    @property
+    def awaits_game(self) -> bool:
+        """Whether toggles wait for `regain_game`."""
+        return bool(self._regained)
 
     def replace(self, program: Program, now_us: int) -> list[Output]:
         """Goes on with another program: everything is released, then sticks and triggers act by the new one."""
@@ -227,7 +245,20 @@ class Engine:
     def _forget_paused(self) -> None:
         """What a stop remembered for `resume` is used up, or has lost its meaning."""
         self._stayed = 0
-        self._regained = []
+        self._regained = {}
+
+    def _note_toggles(self) -> list[ToggleRun]:
+        """The toggles that are on and are to be regained, which are remembered."""
+        runs = [run for run in self._desk.loose if isinstance(run, ToggleRun) and run.toggle.regain]
+        self._regained.update((run.toggle, run.slot) for run in runs)
+        return runs
+
+    def _regain_toggles(self) -> None:
+        """What was remembered comes on again, unless the person has switched it on meanwhile."""
+        for toggle, slot in self._regained.items():
+            if toggle not in self._desk.memory:
+                switch_on(toggle, self._desk, self._now_us, slot)
+        self._regained = {}
 
     def _other_due_us(self) -> int | None:
         """When ledger or agenda have something to do."""

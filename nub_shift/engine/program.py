@@ -76,13 +76,18 @@ class Sheet:
 
 
 class Program:
-    """A compiled profile. It has no state of its own, so several engines may play it."""
+    """A compiled profile. It has no state of its own, so several engines may play it.
+
+    Attributes:
+        regains: a toggle comes back on when the game is in front again.
+    """
 
     def __init__(self, profile: Profile, layout: LayoutSource = us_layout) -> None:
         self.profile = profile
         self.layer_ids = tuple(layer.id for layer in profile.layers)
         self.shortest_us = profile.game.shortest_key_ms * US_PER_MS
         self._layout = layout
+        self.regains = False
         self._moves = {move.id: move for move in profile.moves}
         self._picks: dict[Input, list[tuple[CarouselWheel, int]]] = {}
         self._sequences = {sequence.id: self._sequence(sequence) for sequence in profile.sequences}
@@ -213,6 +218,7 @@ class Program:
             case Manner.ONCE:
                 return Once(effect)
             case Manner.TOGGLE:
+                self.regains = self.regains or action.regain
                 return Toggle(effect, action.regain)
             case Manner.TURBO:
                 return Turbo(effect, period_us, round(period_us * action.duty))

@@ -7,7 +7,7 @@ import fcntl
 import os
 import struct
 import time
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -65,14 +65,14 @@ def find_pads() -> Iterator[Found]:
             yield Found(path, description)
 
 
-def open_pad(match: str = "") -> EvdevPad:
-    """Opens the first pad whose path or name contains `match`.
+def open_pad(match: str = "", taken: Collection[str] = ()) -> EvdevPad:
+    """Opens the first pad whose path or name contains `match` and that is not `taken`, by its path.
 
     Raises:
         PadError: none is there, or it may not be read.
     """
     found = list(find_pads())
-    usable = [(pad.path, pad.description.name) for pad in found if pad.description is not None]
+    usable = [(pad.path, pad.description.name) for pad in found if pad.description and pad.path not in taken]
     path = with_name(usable, match)
     if path is not None:
         try:
@@ -83,7 +83,8 @@ def open_pad(match: str = "") -> EvdevPad:
     if closed:
         raise PadError(f"{closed[0].path}: {closed[0].missing}")
     wanted = f' named "{match}"' if match else ""
-    raise PadError(f"no pad{wanted} is connected; plug one in, or use --pad simulated")
+    other = "other " if taken else ""
+    raise PadError(f"no {other}pad{wanted} is connected; plug one in, or use --pad simulated")
 
 
 class EvdevPad:
@@ -102,6 +103,7 @@ class EvdevPad:
             self._device.close()
             raise
         wiring = wiring_of(self.description)
+        self.key = path
         self.name = self.description.name
         self.controls = wiring.controls
         self._axes = tuple(wiring.axes)

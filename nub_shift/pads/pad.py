@@ -20,10 +20,12 @@ class Pad(Protocol):
     """A source of frames.
 
     Attributes:
+        key: where it is: what tells it from the other pads that are connected.
         name: what the device calls itself.
         controls: the canonical controls that it has.
     """
 
+    key: str
     name: str
     controls: tuple[str, ...]
 

@@ -14,6 +14,7 @@ class RecordedPad:
 
     def __init__(self, recording: Recording, start_us: int) -> None:
         wiring = wiring_of(recording.description)
+        self.key = f"recorded:{id(recording)}"
         self.name = recording.description.name
         self.controls = wiring.controls
         first_us = recording.events[0].t_us if recording.events else 0

@@ -102,6 +102,7 @@ class SimulatedPad:
     def __init__(
         self, traits: Traits, gestures: Sequence[Gesture], length_s: float, start_us: int, once: bool = False
     ) -> None:
+        self.key = f"simulated:{traits.name}"
         self.name = traits.name
         self.controls = traits.controls
         self._traits = traits

@@ -9,7 +9,7 @@ from typing import Any
 
 import msgspec
 
-PROTOCOL = 1
+PROTOCOL = 2
 MAX_LINE_BYTES = 4_000_000
 
 PARSE_ERROR = -32700

@@ -5,13 +5,13 @@ from __future__ import annotations
 import selectors
 import signal
 import socket
-from collections.abc import Callable
 from types import FrameType
 
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.runner.clock import monotonic_us
-from nub_shift.runner.seat import Seat
+from nub_shift.runner.front import FrontWindow
 from nub_shift.runner.server import Server
+from nub_shift.runner.session import Session
 
 STOP_SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
 
@@ -50,44 +50,43 @@ class StopSignals:
 
 
 def run_loop(
-    seat: Seat, server: Server, stop: StopSignals, selector: selectors.BaseSelector, end_us: int | None
+    session: Session,
+    server: Server,
+    front: FrontWindow,
+    stop: StopSignals,
+    selector: selectors.BaseSelector,
+    end_us: int | None,
 ) -> None:
-    """Plays until a signal, a client's `stop`, the end of a recording, or `end_us`.
+    """Plays until a signal, a client's `stop`, the end of all recordings, or `end_us`.
 
     The selector must be one whose timeouts are finer than a millisecond: those of epoll and poll are not, those of
     select are.
     """
-    pad_fd: int | None = None
-    readable = False
-
-    def on_pad(_mask: int) -> None:
-        nonlocal readable
-        readable = True
-
+    readable: set[int] = set()
+    watched: set[int] = set()
     while True:
         now_us = monotonic_us()
         if end_us is not None and now_us >= end_us:
             return
-        seat.work(now_us, readable)
+        session.work(now_us, readable)
+        for window, before in front.changes(session.wants_front):
+            session.front_changed(window, before, now_us)
         server.work(now_us)
-        if seat.over or stop.caught or server.stop_asked:
+        if session.over or stop.caught or server.stop_asked:
             return
-        pad_fd = _follow_pad(seat, selector, pad_fd, on_pad)
-        due = [time for time in (seat.due_us(), server.due_us(), end_us) if time is not None]
+        watched = _follow_pads(session, selector, watched, readable)
+        due = [time for time in (session.due_us(), server.due_us(), end_us) if time is not None]
         timeout = max(0, min(due) - monotonic_us()) / US_PER_SECOND if due else None
-        readable = False
+        readable.clear()
         for key, mask in selector.select(timeout):
             key.data(mask)
 
 
-def _follow_pad(
-    seat: Seat, selector: selectors.BaseSelector, before: int | None, on_pad: Callable[[int], None]
-) -> int | None:
-    """Watches the descriptor of the pad that the seat has now."""
-    now = seat.pad.fileno() if seat.pad is not None else None
-    if now != before:
-        if before is not None:
-            selector.unregister(before)
-        if now is not None:
-            selector.register(now, selectors.EVENT_READ, on_pad)
+def _follow_pads(session: Session, selector: selectors.BaseSelector, before: set[int], readable: set[int]) -> set[int]:
+    """Watches the descriptors of the pads that the seats have now; those that are readable go into `readable`."""
+    now = {fd for seat in session.seats if seat.pad is not None and (fd := seat.pad.fileno()) is not None}
+    for fd in before - now:
+        selector.unregister(fd)
+    for fd in now - before:
+        selector.register(fd, selectors.EVENT_READ, lambda _mask, found=fd: readable.add(found))
     return now

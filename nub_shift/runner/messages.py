@@ -15,31 +15,44 @@ class PadState(msgspec.Struct, frozen=True):
     missing: str = ""
 
 
+class SeatState(msgspec.Struct, frozen=True):
+    """One pad with one profile.
+
+    Attributes:
+        title: the profile's.
+        layers: ids of the layers that are on, the base layer first.
+        slots: slots that are pressed.
+        toggles: slots whose toggle is on.
+        carousels: where each carousel stands, counted from 0.
+        rings: the entry that each stick with a ring points to, counted from 0.
+    """
+
+    title: str
+    pad: PadState
+    layers: tuple[str, ...]
+    slots: tuple[str, ...]
+    toggles: tuple[str, ...] = ()
+    carousels: dict[str, int] = {}
+    rings: dict[str, int] = {}
+
+
 class State(msgspec.Struct, frozen=True):
     """The runner as a whole.
 
     Attributes:
         live: whether outputs go to the system.
         output: which output live means here.
-        layers: ids of the layers that are on, the base layer first.
-        slots: slots that are pressed.
-        down: keys that are down.
-        toggles: slots whose toggle is on.
-        carousels: where each carousel stands, counted from 0.
+        seats: at least one.
+        down: keys that are down, of all seats.
         message: the last thing worth telling the person, or empty.
     """
 
     protocol: int
     version: str
-    title: str
     live: bool
     output: str
-    pad: PadState
-    layers: tuple[str, ...]
-    slots: tuple[str, ...]
+    seats: tuple[SeatState, ...]
     down: tuple[str, ...]
-    toggles: tuple[str, ...]
-    carousels: dict[str, int]
     message: str = ""
 
 
@@ -52,13 +65,13 @@ class Touch(msgspec.Struct, frozen=True, array_like=True):
 
 
 class Telemetry(msgspec.Struct, frozen=True):
-    """What happened since the subscriber's last packet.
+    """What happened on one seat since the subscriber's last packet.
 
     Attributes:
         t_us: when the packet was made.
         values: channels that changed, with their present values.
         touches: every change of a digital channel.
-        outputs: every key and wheel output; pointer motion in sums over 8 ms.
+        outputs: what the game got, of all seats: every key and wheel output, pointer motion in sums over 8 ms.
         layers: ids of the layers that are on.
         slots: slots that are pressed.
     """
@@ -72,15 +85,17 @@ class Telemetry(msgspec.Struct, frozen=True):
 
 
 class Subscribe(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """Parameters of `subscribe`: how many packets a second at most; 0 ends the subscription."""
+    """Parameters of `subscribe`: how many packets a second at most, of which seat; 0 ends the subscription."""
 
     hz: int = 60
+    seat: int = 0
 
 
 class Load(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """Parameters of `load`: the TOML text of a profile."""
+    """Parameters of `load`: the TOML text of a profile, and the seat that is to go on with it."""
 
     toml: str
+    seat: int = 0
 
 
 class Go(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

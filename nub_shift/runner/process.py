@@ -6,19 +6,24 @@ import selectors
 import sys
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import US_PER_SECOND
+from nub_shift.model.files import read_profile
+from nub_shift.model.library import find_titled
 from nub_shift.model.profile import Profile
 from nub_shift.model.session_layout import session_layout
 from nub_shift.outputs.output import Output, OutputError
-from nub_shift.pads.pad import Pad, PadError
+from nub_shift.pads.pad import PadError
 from nub_shift.runner.clock import monotonic_us
 from nub_shift.runner.errors import CannotPlay
+from nub_shift.runner.front import FrontWindow
 from nub_shift.runner.loop import StopSignals, run_loop
-from nub_shift.runner.seat import Seat
+from nub_shift.runner.seat import OpenPad
 from nub_shift.runner.server import Server
+from nub_shift.runner.session import Session
 
 
 @dataclass(frozen=True)
@@ -27,6 +32,8 @@ class Options:
 
     Attributes:
         pad: simulated[:NAME], evdev[:MATCH] or recorded:FILE.
+        more: pads and profiles of further seats.
+        folders: where profiles are that can be asked for from the pad; with none, nothing follows such a request.
         output: uinput, x11 or print.
         seconds: when to end; None is never.
         until_hangup: end when the last client has hung up, as a window's own runner does.
@@ -34,6 +41,8 @@ class Options:
 
     profile: Profile
     pad: str
+    more: tuple[tuple[str, Profile], ...]
+    folders: tuple[Path, ...]
     output: str
     rehearse: bool
     seconds: float | None
@@ -56,43 +65,53 @@ def play(options: Options, tell: Callable[[str], None]) -> None:
 def _play(options: Options, tell: Callable[[str], None]) -> None:
     start_us = monotonic_us()
     end_us = None if options.seconds is None else start_us + round(options.seconds * US_PER_SECOND)
-    opener = pad_opener(options.pad)
+    seats = [(pad_opener(pad), pad, profile) for pad, profile in ((options.pad, options.profile), *options.more)]
     with selectors.SelectSelector() as selector:
         stop = StopSignals(selector)
-        seat = Seat(
-            Program(options.profile, session_layout),
-            opener,
-            output_opener(options.output, start_us),
-            options.output,
-            pad_returns=not options.pad.startswith("recorded"),
-            tell=tell,
-        )
+        front = FrontWindow(selector)
+        find = partial(_program_titled, options.folders) if options.folders else None
+        session = Session(output_opener(options.output, start_us), options.output, tell, find)
+        for opener, pad, profile in seats:
+            session.add(Program(profile, session_layout), opener, pad_returns=not pad.startswith("recorded"))
         try:
-            server = _serve(options, seat, selector)
+            server = _serve(options, session, selector)
             try:
-                seat.work(start_us, readable=False)
-                seat.go(not options.rehearse, monotonic_us())
-                pad = seat.pad.name if seat.pad is not None else "no pad yet"
-                mode = "live" if seat.live else "rehearsal"
-                tell(f"ready: {options.profile.title} | {pad} | {options.output}, {mode} | {options.socket}")
-                run_loop(seat, server, stop, selector, end_us)
+                session.work(start_us, ())
+                session.go(not options.rehearse, monotonic_us())
+                mode = "live" if session.live else "rehearsal"
+                tell(f"ready: {_described(session)} | {options.output}, {mode} | {options.socket}")
+                run_loop(session, server, front, stop, selector, end_us)
             finally:
                 server.close()
         finally:
             try:
-                seat.close(monotonic_us())
+                session.close(monotonic_us())
             finally:
+                front.close()
                 stop.close()
 
 
-def _serve(options: Options, seat: Seat, selector: selectors.BaseSelector) -> Server:
+def _described(session: Session) -> str:
+    """Each seat's profile and pad."""
+    return " | ".join(
+        f"{seat.program.profile.title} | {seat.pad.name if seat.pad is not None else 'no pad yet'}"
+        for seat in session.seats
+    )
+
+
+def _program_titled(folders: tuple[Path, ...], title: str) -> Program | None:
+    path = find_titled(folders, title)
+    return Program(read_profile(path, session_layout), session_layout) if path is not None else None
+
+
+def _serve(options: Options, session: Session, selector: selectors.BaseSelector) -> Server:
     try:
-        return Server(options.socket, seat, selector, monotonic_us, options.until_hangup)
+        return Server(options.socket, session, selector, monotonic_us, options.until_hangup)
     except OSError as error:
         raise CannotPlay(f"{error.filename or options.socket}: {(error.strerror or str(error)).lower()}") from None
 
 
-def pad_opener(spec: str) -> Callable[[], Pad]:
+def pad_opener(spec: str) -> OpenPad:
     """What opens the pad of `spec`. Device libraries are imported only when they are needed.
 
     Raises:
@@ -103,11 +122,11 @@ def pad_opener(spec: str) -> Callable[[], Pad]:
         case "simulated":
             from nub_shift.demo.pads import simulated_pad
 
-            return lambda: simulated_pad(rest, monotonic_us())
+            return lambda _taken: simulated_pad(rest, monotonic_us())
         case "evdev":
             from nub_shift.pads.evdev_pad import open_pad
 
-            return lambda: open_pad(rest)
+            return lambda taken: open_pad(rest, taken)
         case "recorded":
             from nub_shift.pads.recorded import RecordedPad
             from nub_shift.pads.recording import RecordingError, read_recording
@@ -116,7 +135,7 @@ def pad_opener(spec: str) -> Callable[[], Pad]:
                 recording = read_recording(Path(rest))
             except RecordingError as error:
                 raise PadError(str(error)) from None
-            return lambda: RecordedPad(recording, monotonic_us())
+            return lambda _taken: RecordedPad(recording, monotonic_us())
         case _:
             raise PadError(f"--pad: there is no kind {kind!r}, expected simulated, evdev or recorded:FILE")
 

@@ -31,6 +31,7 @@ from nub_shift.runner.codec import (
 )
 from nub_shift.runner.messages import Go, Load, Subscribe
 from nub_shift.runner.seat import Seat
+from nub_shift.runner.session import Session
 from nub_shift.runner.telemetry import TelemetryFeed
 
 MAX_UNSENT_BYTES = 1_000_000
@@ -44,7 +45,7 @@ class _Refusal(Exception):
 
 
 class Server:
-    """Listens at `path` and serves the seat to whoever connects.
+    """Listens at `path` and serves the session to whoever connects.
 
     Attributes:
         stop_asked: a client called `stop`, or the last one hung up and `until_hangup` holds.
@@ -56,7 +57,7 @@ class Server:
     def __init__(
         self,
         path: Path,
-        seat: Seat,
+        session: Session,
         selector: selectors.BaseSelector,
         clock: Callable[[], int],
         until_hangup: bool = False,
@@ -64,7 +65,7 @@ class Server:
         self.stop_asked = False
         self._until_hangup = until_hangup
         self._path = path
-        self._seat = seat
+        self._session = session
         self._selector = selector
         self._clock = clock
         self._peers: list[_Peer] = []
@@ -80,14 +81,12 @@ class Server:
         """Sends the telemetry that is due."""
         if not any(peer.feed is not None for peer in self._peers):
             return
-        state = None
         for peer in list(self._peers):
             if peer.feed is None or peer.unsent > MAX_UNSENT_BYTES or (due := peer.feed.due_us()) is None:
                 continue
             if due <= now_us:
-                state = state or self._seat.state()
-                packet = peer.feed.packet(now_us, state.layers, state.slots)
-                self._send(peer, encode_request("telemetry", packet))
+                seat = self._session.seats[peer.seat].state()
+                self._send(peer, encode_request("telemetry", peer.feed.packet(now_us, seat.layers, seat.slots)))
 
     def close(self) -> None:
         """Closes all connections and takes the socket away."""
@@ -141,40 +140,49 @@ class Server:
         now_us = self._clock()
         match request.method:
             case "state":
-                return self._seat.state()
+                return self._session.state()
             case "subscribe":
                 self._subscribe(peer, _params(request, Subscribe))
             case "load":
                 self._load(_params(request, Load), now_us)
             case "go":
                 try:
-                    self._seat.go(_params(request, Go).live, now_us)
+                    self._session.go(_params(request, Go).live, now_us)
                 except OutputError as error:
                     raise _Refusal(Error(REFUSED, str(error))) from None
             case "stop":
                 self.stop_asked = True
             case other:
                 raise _Refusal(Error(METHOD_NOT_FOUND, f"there is no method {other!r}"))
-        return self._seat.state()
+        return self._session.state()
 
     def _subscribe(self, peer: _Peer, asked: Subscribe) -> None:
+        seat = self._seat(asked.seat)
         self._unsubscribe(peer)
         if asked.hz > 0:
-            peer.feed = TelemetryFeed(asked.hz, self._seat.values)
-            self._seat.feeds.append(peer.feed)
+            peer.seat = asked.seat
+            peer.feed = TelemetryFeed(asked.hz, seat.values)
+            seat.feeds.append(peer.feed)
 
     def _unsubscribe(self, peer: _Peer) -> None:
         if peer.feed is not None:
-            self._seat.feeds.remove(peer.feed)
+            self._session.seats[peer.seat].feeds.remove(peer.feed)
             peer.feed = None
 
     def _load(self, asked: Load, now_us: int) -> None:
+        seat = self._seat(asked.seat)
         try:
             program = Program(parse_profile(asked.toml, layout=session_layout), session_layout)
         except ProfileError as error:
             problems = [str(problem) for problem in error.problems]
             raise _Refusal(Error(REFUSED, "the profile has faults", problems)) from None
-        self._seat.load(program, now_us)
+        self._session.load(seat, program, now_us)
+
+    def _seat(self, place: int) -> Seat:
+        seats = self._session.seats
+        if not 0 <= place < len(seats):
+            raise _Refusal(Error(INVALID_PARAMS, f"there is no seat {place}, expected 0 to {len(seats) - 1}"))
+        return seats[place]
 
     def _send(self, peer: _Peer, data: bytes) -> None:
         peer.outgoing += data
@@ -208,6 +216,7 @@ class _Peer:
         self.reader = LineReader()
         self.outgoing = bytearray()
         self.feed: TelemetryFeed | None = None
+        self.seat = 0
 
     @property
     def unsent(self) -> int:

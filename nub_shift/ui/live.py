@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from nub_shift.model.profile import BASE_LAYER
-from nub_shift.runner.messages import State, Telemetry
+from nub_shift.runner.messages import SeatState, State, Telemetry
 
 
 class Live(QObject):
@@ -16,6 +16,7 @@ class Live(QObject):
         slots: slots that are pressed.
         layers: ids of the layers that are on.
         state: the runner's last state, or None before it is there.
+        seat: our seat in it.
 
     Signals:
         changed(): values, slots or layers.
@@ -33,6 +34,7 @@ class Live(QObject):
         self.slots: frozenset[str] = frozenset()
         self.layers: tuple[str, ...] = (BASE_LAYER,)
         self.state: State | None = None
+        self.seat: SeatState | None = None
 
     def take_telemetry(self, packet: Telemetry) -> None:
         """A packet has come."""
@@ -47,9 +49,10 @@ class Live(QObject):
     def take_state(self, state: State) -> None:
         """The runner has told its state."""
         self.state = state
-        self.layers = state.layers
-        self.slots = frozenset(state.slots)
-        if not state.pad.name:
+        seat = self.seat = state.seats[0]
+        self.layers = seat.layers
+        self.slots = frozenset(seat.slots)
+        if not seat.pad.name:
             self.values.clear()
         self.state_changed.emit()
         self.changed.emit()

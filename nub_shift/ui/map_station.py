@@ -134,9 +134,9 @@ class MapStation(QWidget):
             self.lanes.follow_live()
 
     def _on_state_changed(self) -> None:
-        state = self._live.state
-        if state is not None and state.pad.controls:
-            self._set_controls(state.pad.controls)
+        seat = self._live.seat
+        if seat is not None and seat.pad.controls:
+            self._set_controls(seat.pad.controls)
 
     def _set_controls(self, controls: tuple[str, ...]) -> None:
         if controls != self._controls:

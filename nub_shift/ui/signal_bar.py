@@ -74,7 +74,7 @@ class SignalBar(QWidget):
         theme = self.theme
         painter.fillRect(self.rect(), theme.colour("sheet"))
         y = self.height() / 2
-        connected = self._live.state is not None and bool(self._live.state.pad.name)
+        connected = self._live.seat is not None and bool(self._live.seat.pad.name)
         pen = QPen(theme.colour("pad" if connected else "line"), 2.4)
         if not connected:
             pen.setStyle(Qt.PenStyle.DotLine)
@@ -85,13 +85,13 @@ class SignalBar(QWidget):
         painter.drawLine(QPointF(self.switch.geometry().right(), y), QPointF(self._game.x(), y))
 
     def _on_state(self) -> None:
-        state = self._live.state
-        if state is None:
+        seat = self._live.seat
+        if seat is None:
             self._pad.tell("Starting …", "Pad")
-        elif state.pad.name:
-            self._pad.tell(state.pad.name, "Pad")
+        elif seat.pad.name:
+            self._pad.tell(seat.pad.name, "Pad")
         else:
-            self._pad.tell("No pad", "Pad", state.pad.missing)
+            self._pad.tell("No pad", "Pad", seat.pad.missing)
         self.update()
 
     def _on_live(self) -> None:

@@ -177,14 +177,14 @@ class Window(QWidget):
         self._redo.setEnabled(bool(self._document.redo_label))
 
     def _on_state(self) -> None:
-        state = self.live.state
-        if state is None:
+        state, seat = self.live.state, self.live.seat
+        if state is None or seat is None:
             return
         self.bar.switch.set_flowing(state.live)
         self.bar.update()
         self.tape.live = state.live
-        if not state.pad.name and state.pad.missing:
-            self.say(state.pad.missing)
+        if not seat.pad.name and seat.pad.missing:
+            self.say(seat.pad.missing)
 
     def _on_telemetry(self, packet: Telemetry) -> None:
         self.live.take_telemetry(packet)

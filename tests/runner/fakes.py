@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame
 from nub_shift.engine.values import Output as EngineOutput
@@ -9,6 +11,7 @@ from nub_shift.model.files import parse_profile
 from nub_shift.outputs.output import DownKeys, Output, OutputError
 from nub_shift.pads.pad import Pad, PadError, PadGone
 from nub_shift.runner.seat import Seat
+from nub_shift.runner.session import FindProgram, Session
 from tests.engine.playing import profile_text
 
 SLOTS = """
@@ -22,6 +25,7 @@ left_shoulder = { layer = "shift" }
 class FakePad:
     """Gives the frames that a test puts into `waiting`."""
 
+    key = "fake"
     name = "Fake pad"
     controls: tuple[str, ...] = ("left_stick", "south")
 
@@ -70,33 +74,31 @@ class FakeOutput:
 
 
 class Bench:
-    """A seat with a fake pad and a fake output, and the lines it told."""
+    """A session of one seat with a fake pad and a fake output, and the lines it told."""
 
-    def __init__(self) -> None:
+    def __init__(self, slots: str = SLOTS, find_program: FindProgram | None = None) -> None:
         self.pads: list[FakePad] = []
         self.output = FakeOutput()
         self.told: list[str] = []
         self.no_pad = ""
         self.no_output = ""
-        self.seat = Seat(
-            Program(parse_profile(profile_text(SLOTS, '"left_stick.up" = { keys = ["KEY_UP"] }'))),
-            self._open_pad,
-            self._open_output,
-            "fake",
-            pad_returns=True,
-            tell=self.told.append,
-        )
+        self.session = Session(self._open_output, "fake", self.told.append, find_program)
+        self.seat = self.add(profile_text(slots, '"left_stick.up" = { keys = ["KEY_UP"] }'))
 
     @property
     def pad(self) -> FakePad:
         return self.pads[-1]
 
-    def play(self, t_us: int, **values: float) -> None:
-        """A frame comes and is worked."""
-        self.pad.waiting.append(Frame(t_us, {name.replace("__", "."): value for name, value in values.items()}))
-        self.seat.work(t_us, readable=False)
+    def add(self, profile: str) -> Seat:
+        """Another seat."""
+        return self.session.add(Program(parse_profile(profile)), self._open_pad, pad_returns=True)
 
-    def _open_pad(self) -> Pad:
+    def play(self, t_us: int, pad: int = -1, **values: float) -> None:
+        """A frame comes and is worked."""
+        self.pads[pad].waiting.append(Frame(t_us, {name.replace("__", "."): value for name, value in values.items()}))
+        self.session.work(t_us, ())
+
+    def _open_pad(self, _taken: Collection[str]) -> Pad:
         if self.no_pad:
             raise PadError(self.no_pad)
         self.pads.append(FakePad())

@@ -16,7 +16,9 @@ import pytest
 from nub_shift.runner.client import RunnerError
 from nub_shift.runner.codec import METHOD_NOT_FOUND
 from tests.engine.playing import profile_text
-from tests.runner.processes import LIMIT_S, RunnerProcess
+from tests.runner.processes import DEMO_PROFILE, LIMIT_S, RunnerProcess
+
+OTHER = DEMO_PROFILE.with_name("tidefold.toml")
 
 
 @pytest.fixture
@@ -36,7 +38,11 @@ def runner(folder: Path) -> Iterator[RunnerProcess]:
 def test_a_client_sees_the_state_and_the_pad_moving(runner: RunnerProcess) -> None:
     client = runner.client()
     state = client.call("subscribe", {"hz": 100})
-    assert (state.title, state.pad.name, state.live) == ("Saltglass Keeper", "Tern two-stick pad", False)
+    assert (state.seats[0].title, state.seats[0].pad.name, state.live) == (
+        "Saltglass Keeper",
+        "Tern two-stick pad",
+        False,
+    )
     packets = [client.telemetry() for _ in range(5)]
     assert any("left_stick.x" in packet.values for packet in packets)
     assert [packet.t_us for packet in packets] == sorted(packet.t_us for packet in packets)
@@ -45,11 +51,11 @@ def test_a_client_sees_the_state_and_the_pad_moving(runner: RunnerProcess) -> No
 
 def test_a_profile_is_replaced_and_a_faulty_one_is_refused_whole(runner: RunnerProcess) -> None:
     client = runner.client()
-    assert client.call("load", {"toml": profile_text("")}).title == "Test"
+    assert client.call("load", {"toml": profile_text("")}).seats[0].title == "Test"
     with pytest.raises(RunnerError, match="the profile has faults") as caught:
         client.call("load", {"toml": profile_text("soth = {}")})
     assert "did you mean 'south'?" in caught.value.problems[0]
-    assert client.call("state").title == "Test"
+    assert client.call("state").seats[0].title == "Test"
     client.close()
 
 
@@ -60,6 +66,7 @@ def test_wrong_calls_are_answered_and_the_runner_goes_on(runner: RunnerProcess) 
         ("go", {}, "missing required field `live`"),
         ("go", {"live": 3}, "Expected `bool`"),
         ("subscribe", {"herz": 3}, "unknown field `herz`"),
+        ("subscribe", {"seat": 1}, "there is no seat 1, expected 0 to 0"),
     ):
         with pytest.raises(RunnerError, match=part):
             client.call(method, params)
@@ -118,6 +125,21 @@ def test_a_windows_runner_ends_when_the_window_hangs_up(folder: Path) -> None:
     client.call("state")
     client.close()
     assert runner.finish()[0] == 0
+
+
+def test_two_pads_play_two_profiles_on_one_output(folder: Path) -> None:
+    arguments = ["--pad", "simulated", "--seat", "simulated:reed", str(OTHER), "--output", "print", "--rehearse"]
+    runner = RunnerProcess(folder, *arguments)
+    client = runner.client()
+    seats = client.call("subscribe", {"seat": 1}).seats
+    assert [(seat.title, seat.pad.name) for seat in seats] == [
+        ("Saltglass Keeper", "Tern two-stick pad"),
+        ("Tidefold", "Reed mouth pad"),
+    ]
+    assert "right_stick.x" not in client.telemetry().values
+    assert client.call("load", {"toml": profile_text(""), "seat": 1}).seats[1].title == "Test"
+    client.close()
+    assert runner.end()[0] == 0
 
 
 def test_a_recording_plays_once_and_ends(folder: Path) -> None:

@@ -16,7 +16,7 @@ from tests.runner.fakes import Bench
 @pytest.fixture
 def bench() -> Bench:
     made = Bench()
-    made.seat.work(START_US, readable=False)
+    made.session.work(START_US, ())
     return made
 
 
@@ -31,45 +31,45 @@ def test_in_rehearsal_nothing_reaches_the_output_but_the_tape_sees_it(bench: Ben
 
 
 def test_live_grabs_the_pad_and_rehearsal_lets_it_go(bench: Bench) -> None:
-    bench.seat.go(True, START_US)
+    bench.session.go(True, START_US)
     bench.play(START_US, south=1)
-    bench.seat.go(False, START_US + 1)
+    bench.session.go(False, START_US + 1)
     assert bench.pad.grabs == [False, True, False]
     assert brief(bench.output.sent) == "+SPACE -SPACE"
 
 
 def test_a_stick_that_is_held_while_going_live_acts_at_once(bench: Bench) -> None:
     bench.play(START_US, left_stick__y=-1)
-    bench.seat.go(True, START_US + 1)
+    bench.session.go(True, START_US + 1)
     assert brief(bench.output.sent) == "+W"
 
 
 def test_an_output_that_cannot_be_opened_leaves_the_rehearsal_on(bench: Bench) -> None:
     bench.no_output = "no permission"
     with pytest.raises(OutputError, match="no permission"):
-        bench.seat.go(True, START_US)
-    assert not bench.seat.live
+        bench.session.go(True, START_US)
+    assert not bench.session.live
 
 
 def test_an_output_that_breaks_ends_live_and_says_why(bench: Bench) -> None:
-    bench.seat.go(True, START_US)
+    bench.session.go(True, START_US)
     bench.output.failing = True
     bench.play(START_US, south=1)
-    assert not bench.seat.live
+    assert not bench.session.live
     assert bench.output.closed
     assert bench.told == ["back to rehearsal: the fake output broke"]
     assert bench.pad.grabs[-1] is False
 
 
 def test_unplugging_releases_and_the_pad_that_comes_back_plays_on(bench: Bench) -> None:
-    bench.seat.go(True, START_US)
+    bench.session.go(True, START_US)
     bench.play(START_US, south=1, left_shoulder=1)
     bench.pad.unplugged = True
-    bench.seat.work(START_US + 10, readable=True)
+    bench.session.work(START_US + 10, ())
     assert brief(bench.output.sent) == "+SPACE -SPACE"
     assert bench.seat.state().pad.missing == "Fake pad was unplugged"
     assert bench.seat.due_us() == START_US + 10 + 1_000_000
-    bench.seat.work(START_US + 10 + 1_000_000, readable=False)
+    bench.session.work(START_US + 10 + 1_000_000, ())
     assert bench.pad.grabs[-1] is True
     bench.play(START_US + 2_000_000, left_stick__y=-1)
     assert brief(bench.output.sent) == "+SPACE -SPACE +W"  # the shift layer went with the pad
@@ -79,24 +79,77 @@ def test_a_missing_pad_is_told_once() -> None:
     bench = Bench()
     bench.no_pad = "no pad is connected"
     for second in range(3):
-        bench.seat.work(START_US + second * 1_000_000, readable=False)
+        bench.session.work(START_US + second * 1_000_000, ())
     assert bench.told == ["waiting for a pad: no pad is connected"]
 
 
 def test_another_profile_takes_over_without_losing_a_frame(bench: Bench) -> None:
-    bench.seat.go(True, START_US)
+    bench.session.go(True, START_US)
     bench.play(START_US, left_stick__y=-1)
     bench.pad.waiting.append(Frame(START_US + 5, {"left_stick.y": 0.0, "south": 1.0}))
-    bench.seat.load(Program(parse_profile(profile_text('"left_stick.up" = { keys = ["KEY_I"] }'))), START_US + 6)
-    bench.seat.work(START_US + 7, readable=False)
+    bench.session.load(
+        bench.seat, Program(parse_profile(profile_text('"left_stick.up" = { keys = ["KEY_I"] }'))), START_US + 6
+    )
+    bench.session.work(START_US + 7, ())
     assert brief(bench.output.sent) == "+W -W +I -I"
 
 
+def test_two_seats_share_the_keys_of_one_game(bench: Bench) -> None:
+    bench.add(profile_text('south = { keys = ["KEY_SPACE"] }\neast = { keys = ["KEY_E"] }'))
+    bench.session.work(START_US, ())
+    bench.session.go(True, START_US)
+    bench.play(START_US, pad=0, south=1)
+    bench.play(START_US + 1, pad=1, south=1, east=1)
+    bench.play(START_US + 2, pad=0, south=0)
+    bench.pads[1].unplugged = True
+    bench.session.work(START_US + 3, ())
+    assert brief(bench.output.sent) == "+SPACE +E -E -SPACE"
+    assert bench.session.state().seats[0].pad.name == "Fake pad"
+
+
+def test_a_profile_that_is_asked_for_from_the_pad_is_played_from_the_next_step_on() -> None:
+    other = Program(parse_profile(profile_text('south = { keys = ["KEY_O"] }')))
+    bench = Bench('south = { profile = "Other" }\neast = { profile = "None" }', {"Other": other}.get)
+    bench.session.work(START_US, ())
+    bench.session.go(True, START_US)
+    bench.play(START_US, east=1)
+    bench.play(START_US + 1, south=1)
+    bench.play(START_US + 2, south=0)
+    bench.play(START_US + 3, south=1)
+    assert bench.told == ["there is no profile 'None'", "playing Other"]
+    assert brief([output for output in bench.output.sent if isinstance(output, Key)]) == "+O"
+
+
+def test_a_toggle_is_let_go_while_another_window_is_in_front_and_comes_back_with_the_game() -> None:
+    game, other, third = 1, 2, 3
+    bench = Bench(
+        'south = { keys = ["KEY_A"], manner = "toggle", regain = true }\neast = { keys = ["KEY_B"], manner = "toggle" }'
+    )
+    bench.session.work(START_US, ())
+    bench.session.go(True, START_US)
+    assert bench.session.wants_front
+    bench.play(START_US, south=1)
+    bench.play(START_US, south=0, east=1)
+    bench.play(START_US, east=0)
+    for window, before, expected in (
+        (other, game, "-A"),
+        (third, other, ""),
+        (game, third, "+A"),
+        (other, game, "-A"),
+    ):
+        bench.output.sent.clear()
+        bench.session.front_changed(window, before, START_US + 50_000)
+        assert brief(bench.output.sent) == expected
+    bench.session.go(False, START_US + 60_000)  # the editor is in front now
+    bench.session.go(True, START_US + 70_000)
+    assert brief(bench.output.sent) == "-A -B +A"
+
+
 def test_closing_releases_even_if_the_output_breaks(bench: Bench) -> None:
-    bench.seat.go(True, START_US)
+    bench.session.go(True, START_US)
     bench.play(START_US, south=1)
     bench.output.failing = True
-    bench.seat.close(START_US + 1)
+    bench.session.close(START_US + 1)
     assert bench.output.closed
     assert bench.pad.closed
 

@@ -14,7 +14,8 @@ from nub_shift.demo.pads import TERN
 from nub_shift.engine.values import Output
 from nub_shift.model.files import parse_profile, write_text
 from nub_shift.runner.clock import monotonic_us
-from nub_shift.runner.messages import PadState, State, Telemetry, Touch
+from nub_shift.runner.codec import PROTOCOL
+from nub_shift.runner.messages import PadState, SeatState, State, Telemetry, Touch
 from nub_shift.ui.document import Document
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.theme import DAY, Theme
@@ -47,7 +48,8 @@ class HandLink(RunnerLink):
     def tell_state(self) -> None:
         """The runner's state, as it would tell it."""
         pad = PadState(TERN.name, TERN.controls)
-        self.state_changed.emit(State(1, "0", "Game", self.live, "print", pad, self.layers, self.pressed, (), (), {}))
+        seat = SeatState("Game", pad, self.layers, self.pressed)
+        self.state_changed.emit(State(PROTOCOL, "0", self.live, "print", (seat,), ()))
 
     def touch(self, *slots: str, outputs: list[Output] | None = None) -> None:
         """The person touches the controls of these slots, and lets go of all others."""

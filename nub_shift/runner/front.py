@@ -1,0 +1,75 @@
+"""Which window is in front, where the session's X server tells."""
+
+from __future__ import annotations
+
+import os
+import selectors
+from typing import Any
+
+# By the Extended Window Manager Hints, window managers keep the window in front in this property of the root window.
+_PROPERTY = "_NET_ACTIVE_WINDOW"
+
+
+class FrontWindow:
+    """Notes which window comes to the front. It connects when first wanted; where nothing tells, nothing comes."""
+
+    def __init__(self, selector: selectors.BaseSelector) -> None:
+        self._selector = selector
+        self._display: Any = None
+        self._tried = False
+        self._window = 0
+        self._changes: list[tuple[int, int]] = []
+
+    def changes(self, wanted: bool) -> list[tuple[int, int]]:
+        """The windows that came to the front since the last call, each with the one that was there before."""
+        if wanted and not self._tried:
+            self._tried = True
+            self._connect()
+        found, self._changes = self._changes, []
+        return found
+
+    def close(self) -> None:
+        """Hangs up."""
+        if self._display is not None:
+            self._selector.unregister(self._display.fileno())
+            self._display.close()
+            self._display = None
+
+    def _connect(self) -> None:
+        if not os.environ.get("DISPLAY"):
+            return
+        from Xlib import X, display, error
+
+        try:
+            self._display = display.Display()
+        except (error.DisplayError, error.ConnectionClosedError, OSError):
+            return
+        self._root = self._display.screen().root
+        self._root.change_attributes(event_mask=X.PropertyChangeMask)
+        self._atom = self._display.intern_atom(_PROPERTY)
+        self._window = self._in_front()
+        self._selector.register(self._display.fileno(), selectors.EVENT_READ, self._on_events)
+        self._on_events(0)  # what came while we asked waits in the library, not in the socket
+
+    def _on_events(self, _mask: int) -> None:
+        from Xlib import X, error
+
+        try:
+            while self._display.pending_events():
+                event = self._display.next_event()
+                if event.type == X.PropertyNotify and event.atom == self._atom:
+                    self._note(self._in_front())
+        except (error.ConnectionClosedError, OSError):
+            self._selector.unregister(self._display.fileno())
+            self._display = None
+
+    def _in_front(self) -> int:
+        from Xlib import X
+
+        found = self._root.get_full_property(self._atom, X.AnyPropertyType)
+        return int(found.value[0]) if found is not None and len(found.value) else 0
+
+    def _note(self, window: int) -> None:
+        if window != self._window:
+            self._changes.append((window, self._window))
+            self._window = window

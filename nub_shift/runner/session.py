@@ -1,0 +1,188 @@
+"""All seats in play, on one ledger and one output, and the switch between rehearsal and live."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection
+from contextlib import suppress
+
+from nub_shift import __version__
+from nub_shift.engine.ledger import Ledger
+from nub_shift.engine.program import Program
+from nub_shift.engine.values import Output as EngineOutput
+from nub_shift.engine.values import ProfileRequest
+from nub_shift.model.problems import ProfileError
+from nub_shift.outputs.output import Output, OutputError
+from nub_shift.runner.codec import PROTOCOL
+from nub_shift.runner.messages import State
+from nub_shift.runner.seat import OpenPad, Seat
+
+# Finds the profile of that title and compiles it; None if there is none.
+FindProgram = Callable[[str], Program | None]
+
+
+class Session:
+    """The seats and what they share.
+
+    Attributes:
+        seats: in the order in which they were added; there is at least one in play.
+        live: whether outputs go to the system.
+    """
+
+    def __init__(
+        self,
+        open_output: Callable[[], Output],
+        output_name: str,
+        tell: Callable[[str], None],
+        find_program: FindProgram | None = None,
+    ) -> None:
+        self.seats: list[Seat] = []
+        self.ledger = Ledger()
+        self.live = False
+        self._open_output = open_output
+        self._output_name = output_name
+        self._output: Output | None = None
+        self._message = ""
+        self._tell = tell
+        self._find_program = find_program
+        self._asked: list[tuple[Seat, str]] = []
+        self._working: Seat | None = None
+        self._game = 0  # the window that toggles wait for to come back
+
+    @property
+    def over(self) -> bool:
+        """Whether no seat has anything more to give."""
+        return all(seat.over for seat in self.seats)
+
+    @property
+    def wants_front(self) -> bool:
+        """Whether it matters which window is in front."""
+        return any(seat.program.regains for seat in self.seats)
+
+    def add(self, program: Program, open_pad: OpenPad, pad_returns: bool) -> Seat:
+        """Another pad with a profile."""
+        seat = Seat(self, program, open_pad, pad_returns)
+        self.seats.append(seat)
+        return seat
+
+    def work(self, now_us: int, readable: Collection[int]) -> None:
+        """Takes what the pads have, by the descriptors that are readable, and lets time pass."""
+        for seat in self.seats:
+            self._working = seat
+            fd = seat.pad.fileno() if seat.pad is not None else None
+            seat.work(now_us, fd is not None and fd in readable)
+        self._working = None
+        if self._asked:
+            self._follow_requests(now_us)
+
+    def due_us(self) -> int | None:
+        """When `work` wants to be called, though nothing may be readable."""
+        times = [due for seat in self.seats if (due := seat.due_us()) is not None]
+        return min(times) if times else None
+
+    def go(self, live: bool, now_us: int) -> None:
+        """Goes live or back to rehearsal; whatever is down is released first.
+
+        Raises:
+            OutputError: the output cannot be opened; the session stays in rehearsal.
+        """
+        if live is self.live:
+            return
+        if live and self._output is None:
+            self._output = self._open_output()
+        for seat in self.seats:
+            seat.stop(now_us)
+        self.live = live
+        for seat in self.seats:
+            seat.resume(now_us)
+        self.note_change()
+
+    def load(self, seat: Seat, program: Program, now_us: int) -> None:
+        """A seat goes on with another profile."""
+        seat.load(program, now_us)
+        self.note_change()
+
+    def front_changed(self, window: int, before: int, now_us: int) -> None:
+        """Another window is in front: toggles that are to be regained are let go, and pressed again in their own."""
+        if self._game and window == self._game:
+            self._game = 0
+            for seat in self.seats:
+                seat.regain_game(now_us)
+        elif not self._game:
+            waits = [seat.leave_game(now_us) for seat in self.seats]
+            self._game = before if any(waits) else 0
+
+    def close(self, now_us: int) -> None:
+        """Releases everything and lets pads and output go, whatever fails on the way."""
+        try:
+            for seat in self.seats:
+                with suppress(OutputError):
+                    seat.close(now_us)
+        finally:
+            if self._output is not None:
+                self._output.close()
+
+    def state(self) -> State:
+        """A look at everything."""
+        seats = tuple(seat.state() for seat in self.seats)
+        return State(PROTOCOL, __version__, self.live, self._output_name, seats, self.ledger.down, self._message)
+
+    def pads_taken(self) -> Collection[str]:
+        """Keys of the pads that have a seat."""
+        return [seat.pad.key for seat in self.seats if seat.pad is not None]
+
+    def send(self, outputs: list[EngineOutput]) -> None:
+        """Takes what a seat's engine puts out."""
+        if not outputs:
+            return
+        if self.live and self._output is not None:
+            try:
+                self._output.send(outputs)
+            except OutputError as error:
+                self._give_up_output(str(error))
+        for seat in self.seats:
+            for feed in seat.feeds:
+                feed.note_outputs(outputs)
+        for output in outputs:
+            if isinstance(output, ProfileRequest) and self._working is not None:
+                self._asked.append((self._working, output.title))
+
+    def say(self, message: str) -> None:
+        """Tells the person something."""
+        self._message = message
+        self._tell(message)
+
+    def note_change(self) -> None:
+        """The state is another now."""
+        for seat in self.seats:
+            for feed in seat.feeds:
+                feed.note_change()
+
+    def _follow_requests(self, now_us: int) -> None:
+        """Goes on with the profiles that were asked for, if there are such."""
+        asked, self._asked = self._asked, []
+        for seat, title in asked:
+            if self._find_program is None:
+                self.say(f"the profile {title!r} is asked for")
+                continue
+            try:
+                program = self._find_program(title)
+            except ProfileError as error:
+                self.say(f"the profile {title!r} cannot be played: {error}")
+                continue
+            if program is None:
+                self.say(f"there is no profile {title!r}")
+            else:
+                self.load(seat, program, now_us)
+                self.say(f"playing {title}")
+
+    def _give_up_output(self, why: str) -> None:
+        """The output has failed for good: back to rehearsal, where nothing can be stuck."""
+        self.live = False
+        output, self._output = self._output, None
+        self.say(f"back to rehearsal: {why}")
+        if output is not None:
+            with suppress(OutputError):  # it has just been said that it is gone
+                output.close()
+        for seat in self.seats:
+            seat.grab()
+        self.note_change()
