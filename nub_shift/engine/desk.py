@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from typing import Any, Protocol
 
 from nub_shift.engine.agenda import Agenda
+from nub_shift.engine.budget import Budget
 from nub_shift.engine.layers import LayerStack
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.values import Output
@@ -63,6 +64,7 @@ class Desk:
         out: outputs of the present step.
         loose: runs that go on though their slot has been let go.
         memory: what effects remember, by effect.
+        budget: for outputs that are no keys.
         paces: factors on pointer speed, by the run that set each.
         scrolls: wheel speeds in clicks a second, by the run that set each.
         motion_switches: whether each run that switches motion switches it on, by run.
@@ -77,12 +79,18 @@ class Desk:
     out: list[Output] = field(default_factory=list)
     loose: dict[Run, None] = field(default_factory=dict)
     memory: dict[Any, Any] = field(default_factory=dict)
+    budget: Budget = field(default_factory=Budget)
     paces: dict[Run, float] = field(default_factory=dict)
     scrolls: dict[Run, tuple[float, float]] = field(default_factory=dict)
     motion_switches: dict[Run, bool] = field(default_factory=dict)
     recentre: bool = False
     shortest_us: int = 0
     stale: bool = True
+
+    def emit(self, output: Output) -> None:
+        """Puts out what is no key, within the budget."""
+        if self.budget.take(output.t_us):
+            self.out.append(output)
 
     def motion_on(self, by_itself: bool) -> bool:
         """Whether motion moves the pointer: not while anything switches it off, else while anything switches it on."""

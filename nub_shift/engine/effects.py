@@ -48,7 +48,7 @@ class WheelEffect(Plain):
     y: int
 
     def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        desk.out.append(Wheel(t_us, self.x, self.y))
+        desk.emit(Wheel(t_us, self.x, self.y))
         return self
 
 
@@ -60,7 +60,7 @@ class NudgeEffect(Plain):
     y: int
 
     def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        desk.out.append(Pointer(t_us, self.x, self.y))
+        desk.emit(Pointer(t_us, self.x, self.y))
         return self
 
 
@@ -71,7 +71,7 @@ class ProfileEffect(Plain):
     title: str
 
     def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        desk.out.append(ProfileRequest(t_us, self.title))
+        desk.emit(ProfileRequest(t_us, self.title))
         return self
 
 

@@ -122,8 +122,8 @@ class Engine:
         desk.layers.changed = False
         self._turn_to(desk.layers.on)
         desk.stale = True
-        self._pointer.set_velocity(0.0, 0.0, self._now_us, out)
-        self._wheel.set_velocity(0.0, 0.0, self._now_us, out)
+        self._pointer.halt(self._now_us, out)
+        self._wheel.halt(self._now_us, out)
         return out
 
     def resume(self, now_us: int) -> list[Output]:
@@ -282,9 +282,11 @@ class Engine:
 
     def _move_on(self, until_us: int, out: list[Output]) -> None:
         """Pointer and wheel go on as they go."""
+        before = len(out)
         self._pointer.advance(until_us, out)
-        if self._wheel.moving:
-            self._wheel.advance(until_us, out)
+        self._wheel.advance(until_us, out)
+        if len(out) - before == 2 and out[-1].t_us < out[-2].t_us:
+            out[-2:] = out[-1], out[-2]
 
     def _happen(self, due_us: int, now_us: int) -> None:
         """What is due next on ledger or agenda happens at its due time, or now if we were suspended meanwhile."""

@@ -2,12 +2,8 @@
 
 from __future__ import annotations
 
+from nub_shift.engine.budget import Budget
 from nub_shift.engine.values import Key, Output
-
-# Far more than hands or a sensible profile ask for; a profile that asks for more cannot flood the system.
-PRESSES_PER_SECOND = 1_000
-BURST = 400
-_INTERVAL_US = 1_000_000 // PRESSES_PER_SECOND
 
 
 class Ledger:
@@ -16,14 +12,14 @@ class Ledger:
     Several engines may share one ledger; each releases just what it pressed. A key whose last holder lets go before it
     has been down for the shortest time lingers until then.
 
-    Presses beyond `PRESSES_PER_SECOND`, after a burst of `BURST`, are swallowed together with their releases.
+    Presses beyond its budget are swallowed together with their releases.
     """
 
     def __init__(self) -> None:
         self._holders: dict[str, int] = {}
         self._since_us: dict[str, int] = {}
         self._swallowed: set[str] = set()
-        self._full_us = 0  # when the presses so far would have come at the highest rate
+        self._budget = Budget()
         self.lingering: dict[str, int] = {}
 
     @property
@@ -44,9 +40,7 @@ class Ledger:
                 if code in self.lingering:
                     del self.lingering[code]
                     out.append(Key(t_us, code, False))
-                self._full_us = max(self._full_us, t_us) + _INTERVAL_US
-                if self._full_us - t_us > BURST * _INTERVAL_US:
-                    self._full_us -= _INTERVAL_US
+                if not self._budget.take(t_us):
                     self._swallowed.add(code)
                     continue
                 self._since_us[code] = t_us

@@ -19,7 +19,8 @@ class PointerMotion:
     """Integrates a velocity and says when the next whole count is due; `make` makes an output of time and counts.
 
     Counts are sent on a grid of 1 ms from the moment the pointer starts to move, and only on those ticks that have a
-    whole count to send. Over any path the sum of the counts is the true integral to within one count.
+    whole count to send; what is left as it stops goes then, or 1 ms after the last counts. Over any path the sum of the
+    counts is the true integral to within one count.
     """
 
     def __init__(self, make: Callable[[int, int, int], Output]) -> None:
@@ -30,6 +31,7 @@ class PointerMotion:
         self._rest_y = 0.0
         self._at_us = 0  # integrated up to here
         self._grid_us = 0
+        self._sent_us = -TICK_US
         self._due_us: int | None = None
         self._due_known = True
 
@@ -59,6 +61,13 @@ class PointerMotion:
             self._send(t_us, out)
         self._due_known = False
 
+    def halt(self, t_us: int, out: list[Output]) -> None:
+        """Stops at once, with all whole counts sent."""
+        self.set_velocity(0.0, 0.0, t_us, out)
+        self._sent_us = t_us - TICK_US
+        self._send(t_us, out)
+        self._due_known = False
+
     def advance(self, now_us: int, out: list[Output]) -> None:
         """Sends what is due up to `now_us`. After a gap the time in between is left out."""
         due_us = self.due_us
@@ -66,8 +75,9 @@ class PointerMotion:
             return
         if now_us - due_us > GAP_US:
             self._at_us = self._grid_us = now_us
+            self._send(now_us, out)
         else:
-            tick_us = now_us - (now_us - self._grid_us) % TICK_US
+            tick_us = now_us - (now_us - self._grid_us) % TICK_US if self.moving else due_us
             self._integrate(tick_us)
             self._send(tick_us, out)
         self._due_known = False
@@ -79,11 +89,14 @@ class PointerMotion:
         self._at_us = t_us
 
     def _send(self, t_us: int, out: list[Output]) -> None:
+        if t_us - self._sent_us < TICK_US:
+            return
         dx = int(self._rest_x)
         dy = int(self._rest_y)
         if dx or dy:
             self._rest_x -= dx
             self._rest_y -= dy
+            self._sent_us = t_us
             out.append(self._make(t_us, dx, dy))
 
     def _next_due(self) -> int | None:
@@ -93,13 +106,17 @@ class PointerMotion:
             seconds = other
         if seconds == inf:
             return None
+        if not self.moving:
+            return max(self._sent_us, self._at_us) + TICK_US
         wait_us = seconds * US_PER_SECOND
         ticks = ceil((self._at_us + (wait_us if wait_us > 1.0 else 1.0) - self._grid_us) / TICK_US)
         return self._grid_us + ticks * TICK_US
 
 
 def _seconds_to_count(velocity: float, rest: float) -> float:
-    """How long until the rest is a whole count at that velocity."""
+    """How long until the rest is a whole count at that velocity; it may be one already, just after another."""
+    if not -1.0 < rest < 1.0:
+        return 0.0
     if velocity > _SLOWEST:
         return (_WHOLE - rest) / velocity
     if velocity < -_SLOWEST:

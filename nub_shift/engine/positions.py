@@ -44,7 +44,7 @@ class PlacedPointer:
 
     def _go(self, x: int, y: int, desk: Desk, t_us: int) -> None:
         dx, dy = x - self._x, y - self._y
-        if dx or dy:
+        if (dx or dy) and desk.budget.take(t_us):
             self._x, self._y = x, y
             desk.out.append(Pointer(t_us, dx, dy))
 

@@ -10,7 +10,7 @@ import pytest
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
-from nub_shift.engine.values import Frame, Pointer
+from nub_shift.engine.values import Frame, Key, Pointer
 from nub_shift.model.files import parse_profile
 from tests.engine.playing import START_US, Player, brief, profile_text
 
@@ -230,3 +230,23 @@ def test_time_that_seems_to_go_back_is_taken_as_now() -> None:
     player.engine.advance(START_US + 1000)
     (output,) = player.feed(south=1)
     assert output.t_us == START_US + 1000
+
+
+def test_a_pad_that_floods_cannot_flood_the_system() -> None:
+    slots = """
+south = { keys = ["KEY_A"] }
+east = { wheel = "up" }
+west = { nudge = { x = 1 } }
+north = { profile = "Other" }
+left_stick = { position = { x = 100 } }
+right_stick = { pointer = { x = 20000, y = 0 } }"""
+    player = Player(slots)
+    for number in range(20_000):  # in one second
+        down = float(number % 2 == 0)
+        player.feed(south=down, east=down, west=down, north=down, left_stick__x=down, right_stick__x=down)
+        player.wait(0.05)
+    presses = [output for output in player.outputs if isinstance(output, Key) and output.down]
+    assert 1000 <= len(presses) <= 1400
+    assert len(player.outputs) - 2 * len(presses) <= 1400 + 1000  # besides, the pointer's own ticks
+    player.stop()
+    assert player.engine.state().down == ()

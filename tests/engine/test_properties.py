@@ -245,7 +245,8 @@ def test_pointer_counts_sum_to_the_true_integral(path: list[tuple[int, float, fl
         true_x += Fraction(shaped_x * speed) * hold_us / 1_000_000
         true_y += Fraction(shaped_y * 777.0) * hold_us / 1_000_000
         t_us += hold_us
-    frames.append(Frame(t_us, {"right_stick.x": 0.0, "right_stick.y": 0.0}))
+    # What is left as it stops may wait until a millisecond after the last counts.
+    frames += [Frame(t_us + later_us, {"right_stick.x": 0.0, "right_stick.y": 0.0}) for later_us in (0, 1_000)]
     moves = [output for output in play(profile, frames) if isinstance(output, Pointer)]
     assert abs(sum(move.dx for move in moves) - true_x) < 1 + Fraction(1, 10**6)
     assert abs(sum(move.dy for move in moves) - true_y) < 1 + Fraction(1, 10**6)
