@@ -2,18 +2,39 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import msgspec
 from rich.console import Console
 from rich.table import Table
 
 from nub_shift.bench.engine_step import engine_figures
 from nub_shift.bench.figures import Figure
+from nub_shift.bench.kernel import kernel_figures
 from nub_shift.bench.processes import process_figures
 
 
-def run_bench(as_json: bool, quick: bool) -> None:
-    """Measures and prints."""
-    figures = [*engine_figures(quick), *process_figures(quick)]
+class CannotMeasure(Exception):
+    """What was asked for cannot be measured here; the text says what is missing."""
+
+
+def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> None:
+    """Measures and prints these parts (engine, processes, kernel), or all that this machine can.
+
+    Raises:
+        CannotMeasure: a part that was asked for by name cannot be measured here.
+    """
+    figures: list[Figure] = []
+    if not parts or "engine" in parts:
+        figures += engine_figures(quick)
+    if not parts or "processes" in parts:
+        figures += process_figures(quick)
+    if not parts or "kernel" in parts:
+        try:
+            figures += kernel_figures(quick)
+        except OSError as error:
+            if parts:
+                raise CannotMeasure(f"the part kernel needs /dev/uinput and /dev/input here: {error}") from None
     if as_json:
         rows = [{**msgspec.to_builtins(figure), "holds": figure.holds} for figure in figures]
         print(msgspec.json.format(msgspec.json.encode(rows), indent=2).decode())

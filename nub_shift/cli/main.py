@@ -189,11 +189,15 @@ def demo(seconds: float | None, text: bool, game: str, look: str) -> None:
 @main.command()
 @click.option("--json", "as_json", is_flag=True, help="Print the figures as JSON.")
 @click.option("--quick", is_flag=True, help="Fewer rounds, for a first look.")
-def bench(as_json: bool, quick: bool) -> None:
+@click.option("--part", "parts", type=click.Choice(["engine", "processes", "kernel"]), multiple=True, help="Only this.")
+def bench(as_json: bool, quick: bool, parts: tuple[str, ...]) -> None:
     """Measure speed and memory, each against a baseline that runs in the same session."""
-    from nub_shift.bench.report import run_bench
+    from nub_shift.bench.report import CannotMeasure, run_bench
 
-    run_bench(as_json, quick)
+    try:
+        run_bench(as_json, quick, parts)
+    except CannotMeasure as error:
+        _fail(str(error))
 
 
 @main.command()

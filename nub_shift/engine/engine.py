@@ -283,8 +283,10 @@ class Engine:
     def _move_on(self, until_us: int, out: list[Output]) -> None:
         """Pointer and wheel go on as they go."""
         before = len(out)
-        self._pointer.advance(until_us, out)
-        self._wheel.advance(until_us, out)
+        if not self._pointer.asleep:
+            self._pointer.advance(until_us, out)
+        if not self._wheel.asleep:
+            self._wheel.advance(until_us, out)
         if len(out) - before == 2 and out[-1].t_us < out[-2].t_us:
             out[-2:] = out[-1], out[-2]
 

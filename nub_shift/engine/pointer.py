@@ -21,6 +21,9 @@ class PointerMotion:
     Counts are sent on a grid of 1 ms from the moment the pointer starts to move, and only on those ticks that have a
     whole count to send; what is left as it stops goes then, or 1 ms after the last counts. Over any path the sum of the
     counts is the true integral to within one count.
+
+    Attributes:
+        asleep: `advance` has nothing to do whenever it is called.
     """
 
     def __init__(self, make: Callable[[int, int, int], Output]) -> None:
@@ -34,6 +37,7 @@ class PointerMotion:
         self._sent_us = -TICK_US
         self._due_us: int | None = None
         self._due_known = True
+        self.asleep = True
 
     @property
     def due_us(self) -> int | None:
@@ -59,7 +63,7 @@ class PointerMotion:
         self._vy = vy
         if vx == 0.0 == vy:
             self._send(t_us, out)
-        self._due_known = False
+        self._due_known = self.asleep = False
 
     def halt(self, t_us: int, out: list[Output]) -> None:
         """Stops at once, with all whole counts sent."""
@@ -72,6 +76,7 @@ class PointerMotion:
         """Sends what is due up to `now_us`. After a gap the time in between is left out."""
         due_us = self.due_us
         if due_us is None or now_us < due_us:
+            self.asleep = due_us is None
             return
         if now_us - due_us > GAP_US:
             self._at_us = self._grid_us = now_us

@@ -6,6 +6,8 @@ The kernel releases all keys of a device that vanishes, so even SIGKILL leaves n
 from __future__ import annotations
 
 import errno
+import os
+import struct
 import time
 from collections.abc import Sequence
 
@@ -24,6 +26,14 @@ MOUSE_PRODUCT = 0x0002
 PHYS = "nub-shift/"
 # A reader that comes after the removal is told of that only, so the releases get this long to be read.
 LINGER_S = 0.1
+
+_EVENT = struct.Struct("@llHHi")  # struct input_event of the kernel's uinput document; it fills in the time itself
+_REPORT = _EVENT.pack(0, 0, ecodes.EV_SYN, ecodes.SYN_REPORT, 0)
+# By code: what lets the key up, what presses it.
+_KEYS = {
+    code: (_EVENT.pack(0, 0, ecodes.EV_KEY, key.number, 0), _EVENT.pack(0, 0, ecodes.EV_KEY, key.number, 1))
+    for code, key in KEY_BY_CODE.items()
+}
 
 
 class _Device(evdev.UInput):
@@ -60,29 +70,29 @@ class UInputOutput:
 
     def send(self, outputs: list[EngineOutput]) -> None:
         """Writes one step's outputs as one packet a device."""
-        self._down.note(outputs)
-        keyboard = mouse = False
+        keyboard = mouse = b""
+        for output in outputs:
+            match output:
+                case Key(_, code, down):
+                    event = _KEYS[code][down]
+                    if code in MOUSE_BUTTONS:
+                        mouse += event
+                    else:
+                        keyboard += event
+                case Pointer(_, dx, dy):
+                    mouse += _relative(ecodes.REL_X, dx) + _relative(ecodes.REL_Y, dy)
+                case Wheel(_, x, y):
+                    mouse += self._wheel(0, x, ecodes.REL_HWHEEL, ecodes.REL_HWHEEL_HI_RES)
+                    mouse += self._wheel(1, y, ecodes.REL_WHEEL, ecodes.REL_WHEEL_HI_RES)
         try:
-            for output in outputs:
-                match output:
-                    case Key(_, code, down):
-                        device = self._mouse if code in MOUSE_BUTTONS else self._keyboard
-                        device.write(ecodes.EV_KEY, KEY_BY_CODE[code].number, int(down))
-                        mouse, keyboard = mouse or device is self._mouse, keyboard or device is self._keyboard
-                    case Pointer(_, dx, dy):
-                        self._relative(ecodes.REL_X, dx)
-                        self._relative(ecodes.REL_Y, dy)
-                        mouse = True
-                    case Wheel(_, x, y):
-                        self._wheel(0, x, ecodes.REL_HWHEEL, ecodes.REL_HWHEEL_HI_RES)
-                        self._wheel(1, y, ecodes.REL_WHEEL, ecodes.REL_WHEEL_HI_RES)
-                        mouse = True
             if keyboard:
-                self._keyboard.syn()
+                os.write(self._keyboard.fd, keyboard + _REPORT)
             if mouse:
-                self._mouse.syn()
+                os.write(self._mouse.fd, mouse + _REPORT)
         except OSError as error:
             raise OutputError(f"the virtual devices do not take events ({error.strerror})") from None
+        finally:
+            self._down.note(outputs)
 
     def close(self) -> None:
         """Releases what is down and takes both devices away."""
@@ -98,13 +108,12 @@ class UInputOutput:
             self._keyboard.close()
             self._mouse.close()
 
-    def _relative(self, code: int, amount: int) -> None:
-        if amount:
-            self._mouse.write(ecodes.EV_REL, code, amount)
+    def _wheel(self, axis: int, amount: int, code: int, fine_code: int) -> bytes:
+        return _relative(fine_code, amount) + _relative(code, self._clicks.take(axis, amount))
 
-    def _wheel(self, axis: int, amount: int, code: int, fine_code: int) -> None:
-        self._relative(fine_code, amount)
-        self._relative(code, self._clicks.take(axis, amount))
+
+def _relative(code: int, amount: int) -> bytes:
+    return _EVENT.pack(0, 0, ecodes.EV_REL, code, amount) if amount else b""
 
 
 def _open(name: str, product: int, part: str, events: dict[int, Sequence[int]]) -> evdev.UInput:

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import os
-import selectors
 from typing import Any
+
+from nub_shift.runner.watch import Watch
 
 # By the Extended Window Manager Hints, window managers keep the window in front in this property of the root window.
 _PROPERTY = "_NET_ACTIVE_WINDOW"
@@ -13,8 +14,8 @@ _PROPERTY = "_NET_ACTIVE_WINDOW"
 class FrontWindow:
     """Notes which window comes to the front. It connects when first wanted; where nothing tells, nothing comes."""
 
-    def __init__(self, selector: selectors.BaseSelector) -> None:
-        self._selector = selector
+    def __init__(self, watch: Watch) -> None:
+        self._watch = watch
         self._display: Any = None
         self._tried = False
         self._window = 0
@@ -31,7 +32,7 @@ class FrontWindow:
     def close(self) -> None:
         """Hangs up."""
         if self._display is not None:
-            self._selector.unregister(self._display.fileno())
+            self._watch.forget(self._display.fileno())
             self._display.close()
             self._display = None
 
@@ -48,10 +49,10 @@ class FrontWindow:
         self._root.change_attributes(event_mask=X.PropertyChangeMask)
         self._atom = self._display.intern_atom(_PROPERTY)
         self._window = self._in_front()
-        self._selector.register(self._display.fileno(), selectors.EVENT_READ, self._on_events)
-        self._on_events(0)  # what came while we asked waits in the library, not in the socket
+        self._watch.read(self._display.fileno(), self._on_events)
+        self._on_events()  # what came while we asked waits in the library, not in the socket
 
-    def _on_events(self, _mask: int) -> None:
+    def _on_events(self) -> None:
         from Xlib import X, error
 
         try:
@@ -60,7 +61,7 @@ class FrontWindow:
                 if event.type == X.PropertyNotify and event.atom == self._atom:
                     self._note(self._in_front())
         except (error.ConnectionClosedError, OSError):
-            self._selector.unregister(self._display.fileno())
+            self._watch.forget(self._display.fileno())
             self._display = None
 
     def _in_front(self) -> int:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import selectors
 import sys
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -24,6 +23,7 @@ from nub_shift.runner.loop import StopSignals, run_loop
 from nub_shift.runner.seat import OpenPad
 from nub_shift.runner.server import Server
 from nub_shift.runner.session import Session
+from nub_shift.runner.watch import Watch
 
 
 @dataclass(frozen=True)
@@ -66,29 +66,29 @@ def _play(options: Options, tell: Callable[[str], None]) -> None:
     start_us = monotonic_us()
     end_us = None if options.seconds is None else start_us + round(options.seconds * US_PER_SECOND)
     seats = [(pad_opener(pad), pad, profile) for pad, profile in ((options.pad, options.profile), *options.more)]
-    with selectors.SelectSelector() as selector:
-        stop = StopSignals(selector)
-        front = FrontWindow(selector)
-        find = partial(_program_titled, options.folders) if options.folders else None
-        session = Session(output_opener(options.output, start_us), options.output, tell, find)
-        for opener, pad, profile in seats:
-            session.add(Program(profile, session_layout), opener, pad_returns=not pad.startswith("recorded"))
+    watch = Watch()
+    stop = StopSignals(watch)
+    front = FrontWindow(watch)
+    find = partial(_program_titled, options.folders) if options.folders else None
+    session = Session(output_opener(options.output, start_us), options.output, tell, find)
+    for opener, pad, profile in seats:
+        session.add(Program(profile, session_layout), opener, pad_returns=not pad.startswith("recorded"))
+    try:
+        server = _serve(options, session, watch)
         try:
-            server = _serve(options, session, selector)
-            try:
-                session.work(start_us, ())
-                session.go(not options.rehearse, monotonic_us())
-                mode = "live" if session.live else "rehearsal"
-                tell(f"ready: {_described(session)} | {options.output}, {mode} | {options.socket}")
-                run_loop(session, server, front, stop, selector, end_us)
-            finally:
-                server.close()
+            session.work(start_us)
+            session.go(not options.rehearse, monotonic_us())
+            mode = "live" if session.live else "rehearsal"
+            tell(f"ready: {_described(session)} | {options.output}, {mode} | {options.socket}")
+            run_loop(session, server, front, stop, watch, end_us)
         finally:
-            try:
-                session.close(monotonic_us())
-            finally:
-                front.close()
-                stop.close()
+            server.close()
+    finally:
+        try:
+            session.close(monotonic_us())
+        finally:
+            front.close()
+            stop.close()
 
 
 def _described(session: Session) -> str:
@@ -104,9 +104,9 @@ def _program_titled(folders: tuple[Path, ...], title: str) -> Program | None:
     return Program(read_profile(path, session_layout), session_layout) if path is not None else None
 
 
-def _serve(options: Options, session: Session, selector: selectors.BaseSelector) -> Server:
+def _serve(options: Options, session: Session, watch: Watch) -> Server:
     try:
-        return Server(options.socket, session, selector, monotonic_us, options.until_hangup)
+        return Server(options.socket, session, watch, monotonic_us, options.until_hangup)
     except OSError as error:
         raise CannotPlay(f"{error.filename or options.socket}: {(error.strerror or str(error)).lower()}") from None
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import selectors
 from collections.abc import Callable
 from pathlib import Path
 
@@ -15,6 +14,7 @@ from nub_shift.pads.recording import write_events, write_header
 from nub_shift.runner.clock import monotonic_us
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.loop import StopSignals
+from nub_shift.runner.watch import Watch
 
 
 def record_pad(path: Path, spec: str, seconds: float | None, tell: Callable[[str], None]) -> str:
@@ -55,11 +55,12 @@ def _record_evdev(path: Path, match: str, seconds: float | None, tell: Callable[
     count = 0
     start_us: int | None = None
     end_us = None if seconds is None else monotonic_us() + round(seconds * US_PER_SECOND)
-    with path.open("w", encoding="utf-8") as stream, selectors.SelectSelector() as selector:
-        stop = StopSignals(selector)
+    with path.open("w", encoding="utf-8") as stream:
+        watch = Watch()
+        stop = StopSignals(watch)
         try:
             write_header(stream, pad.description)
-            selector.register(pad.fileno(), selectors.EVENT_READ, lambda _mask: None)
+            watch.read(pad.fileno(), lambda: None)
             tell(f"recording {pad.name} into {path}; Ctrl+C ends it")
             over = False
             while not over:
@@ -67,8 +68,7 @@ def _record_evdev(path: Path, match: str, seconds: float | None, tell: Callable[
                 over = stop.caught or (end_us is not None and monotonic_us() >= end_us)
                 left_us = None if end_us is None else max(0, end_us - monotonic_us())
                 timeout = 0.0 if over else None if left_us is None else left_us / US_PER_SECOND
-                for key, mask in selector.select(timeout):
-                    key.data(mask)
+                watch.wait(timeout)
                 try:
                     events = pad.read_events()
                 except OSError:

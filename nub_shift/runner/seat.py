@@ -8,7 +8,6 @@ from typing import Protocol
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
-from nub_shift.engine.values import Frame
 from nub_shift.engine.values import Output as EngineOutput
 from nub_shift.pads.pad import Pad, PadError, PadGone
 from nub_shift.runner.messages import PadState, SeatState
@@ -69,21 +68,32 @@ class Seat:
         times = [time for time in (self.pad.due_us(), self._engine.deadline()) if time is not None]
         return min(times) if times else None
 
-    def work(self, now_us: int, readable: bool) -> None:
-        """Takes what the pad has and lets time pass."""
+    def take_pad(self, now_us: int) -> None:
+        """Takes what the pad has."""
+        if self.pad is None:
+            return
+        try:
+            frames = self.pad.read(now_us)
+        except PadGone as gone:
+            self._lose_pad(now_us, str(gone))
+            return
+        for frame in frames:
+            self._table.send(self._engine.feed(frame))
+            self.values.update(frame.values)
+            for feed in self.feeds:
+                feed.note_frame(frame)
+
+    def work(self, now_us: int) -> None:
+        """Lets time pass, and takes what a pad that goes by time has by now."""
         if self.pad is None:
             if not self.over and now_us >= self._retry_us:
                 self._look_for_pad(now_us)
             return
         due = self.pad.due_us()
-        if readable or (due is not None and due <= now_us):
-            try:
-                for frame in self.pad.read(now_us):
-                    self._take(frame)
-            except PadGone as gone:
-                self._lose_pad(now_us, str(gone))
-                return
-        self._table.send(self._engine.advance(now_us))
+        if due is not None and due <= now_us:
+            self.take_pad(now_us)
+        if self.pad is not None:
+            self._table.send(self._engine.advance(now_us))
 
     def stop(self, now_us: int) -> None:
         """Releases all that this seat holds."""
@@ -134,12 +144,6 @@ class Seat:
         title = self.program.profile.title
         return SeatState(title, pad, engine.layers, engine.slots, engine.toggles, engine.carousels, engine.rings)
 
-    def _take(self, frame: Frame) -> None:
-        self.values.update(frame.values)
-        for feed in self.feeds:
-            feed.note_frame(frame)
-        self._table.send(self._engine.feed(frame))
-
     def _look_for_pad(self, now_us: int) -> None:
         try:
             self.pad = self._open_pad(self._table.pads_taken())
@@ -152,7 +156,7 @@ class Seat:
             return
         self.grab()
         self._table.note_change()
-        self.work(now_us, readable=True)
+        self.take_pad(now_us)
 
     def _lose_pad(self, now_us: int, why: str) -> None:
         pad, self.pad = self.pad, None

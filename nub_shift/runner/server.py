@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import errno
 import os
-import selectors
 import socket
 from collections.abc import Callable
 from pathlib import Path
@@ -33,6 +32,7 @@ from nub_shift.runner.messages import Go, Load, Subscribe
 from nub_shift.runner.seat import Seat
 from nub_shift.runner.session import Session
 from nub_shift.runner.telemetry import TelemetryFeed
+from nub_shift.runner.watch import Watch
 
 MAX_UNSENT_BYTES = 1_000_000
 P = TypeVar("P")
@@ -58,7 +58,7 @@ class Server:
         self,
         path: Path,
         session: Session,
-        selector: selectors.BaseSelector,
+        watch: Watch,
         clock: Callable[[], int],
         until_hangup: bool = False,
     ) -> None:
@@ -66,11 +66,11 @@ class Server:
         self._until_hangup = until_hangup
         self._path = path
         self._session = session
-        self._selector = selector
+        self._watch = watch
         self._clock = clock
         self._peers: list[_Peer] = []
         self._listener = listen_privately(path)
-        selector.register(self._listener, selectors.EVENT_READ, self._accept)
+        watch.read(self._listener.fileno(), self._accept)
 
     def due_us(self) -> int | None:
         """When the next telemetry packet is due."""
@@ -92,11 +92,11 @@ class Server:
         """Closes all connections and takes the socket away."""
         for peer in list(self._peers):
             self._drop(peer)
-        self._selector.unregister(self._listener)
+        self._watch.forget(self._listener.fileno())
         self._listener.close()
         self._path.unlink(missing_ok=True)
 
-    def _accept(self, _mask: int) -> None:
+    def _accept(self) -> None:
         try:
             connection, _ = self._listener.accept()
         except OSError:
@@ -104,13 +104,9 @@ class Server:
         connection.setblocking(False)
         peer = _Peer(connection)
         self._peers.append(peer)
-        self._selector.register(connection, selectors.EVENT_READ, lambda mask: self._serve(peer, mask))
+        self._watch.read(connection.fileno(), lambda: self._serve(peer))
 
-    def _serve(self, peer: _Peer, mask: int) -> None:
-        if mask & selectors.EVENT_WRITE:
-            self._send(peer, b"")
-        if not mask & selectors.EVENT_READ:
-            return
+    def _serve(self, peer: _Peer) -> None:
         try:
             data = peer.connection.recv(65536)
         except BlockingIOError:
@@ -194,16 +190,13 @@ class Server:
             self._drop(peer)
             return
         del peer.outgoing[:sent]
-        events = selectors.EVENT_READ | (selectors.EVENT_WRITE if peer.outgoing else 0)
-        key = self._selector.get_key(peer.connection)
-        if key.events != events:
-            self._selector.modify(peer.connection, events, key.data)
+        self._watch.write(peer.connection.fileno(), (lambda: self._send(peer, b"")) if peer.outgoing else None)
 
     def _drop(self, peer: _Peer) -> None:
         if peer in self._peers:
             self._peers.remove(peer)
             self._unsubscribe(peer)
-            self._selector.unregister(peer.connection)
+            self._watch.forget(peer.connection.fileno())
             peer.connection.close()
             self.stop_asked = self.stop_asked or (self._until_hangup and not self._peers)
 

@@ -12,6 +12,7 @@ from nub_shift.engine.values import Output as EngineOutput
 from nub_shift.engine.values import ProfileRequest
 from nub_shift.model.problems import ProfileError
 from nub_shift.outputs.output import Output, OutputError
+from nub_shift.runner.clock import monotonic_us
 from nub_shift.runner.codec import PROTOCOL
 from nub_shift.runner.messages import State
 from nub_shift.runner.seat import OpenPad, Seat
@@ -64,12 +65,16 @@ class Session:
         self.seats.append(seat)
         return seat
 
-    def work(self, now_us: int, readable: Collection[int]) -> None:
-        """Takes what the pads have, by the descriptors that are readable, and lets time pass."""
+    def take_pad(self, seat: Seat) -> None:
+        """Takes what a seat's pad has, now."""
+        self._working = seat
+        seat.take_pad(monotonic_us())
+
+    def work(self, now_us: int) -> None:
+        """Lets time pass."""
         for seat in self.seats:
             self._working = seat
-            fd = seat.pad.fileno() if seat.pad is not None else None
-            seat.work(now_us, fd is not None and fd in readable)
+            seat.work(now_us)
         self._working = None
         if self._asked:
             self._follow_requests(now_us)

@@ -96,7 +96,7 @@ class Bench:
     def play(self, t_us: int, pad: int = -1, **values: float) -> None:
         """A frame comes and is worked."""
         self.pads[pad].waiting.append(Frame(t_us, {name.replace("__", "."): value for name, value in values.items()}))
-        self.session.work(t_us, ())
+        self.session.work(t_us)
 
     def _open_pad(self, _taken: Collection[str]) -> Pad:
         if self.no_pad:

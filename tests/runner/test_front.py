@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import selectors
-
 import pytest
 from Xlib import X, Xatom
 
 from nub_shift.runner.front import FrontWindow
+from nub_shift.runner.watch import Watch
 from tests.xserver import XWindow
 
 
@@ -24,22 +23,19 @@ def test_changes_of_the_window_in_front_are_told(
         x_window.display.sync()
 
     bring_to_front(11)
-    with selectors.SelectSelector() as selector:
-        front = FrontWindow(selector)
-        assert front.changes(wanted=False) == []
-        assert selector.get_map() == {}
-        assert front.changes(wanted=True) == []
-        seen = []
-        for window in (12, 12, 13):
-            bring_to_front(window)
-            for key, mask in selector.select(5):
-                key.data(mask)
-            seen += front.changes(wanted=True)
-        front.close()
+    watch = Watch()
+    front = FrontWindow(watch)
+    assert front.changes(wanted=False) == []
+    assert front.changes(wanted=True) == []
+    seen = []
+    for window in (12, 12, 13):
+        bring_to_front(window)
+        watch.wait(5)
+        seen += front.changes(wanted=True)
+    front.close()
     assert seen == [(12, 11), (13, 12)]
 
 
 def test_without_a_server_nothing_is_told(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.delenv("DISPLAY", raising=False)
-    with selectors.SelectSelector() as selector:
-        assert FrontWindow(selector).changes(wanted=True) == []
+    assert FrontWindow(Watch()).changes(wanted=True) == []

@@ -16,7 +16,7 @@ from tests.runner.fakes import Bench
 @pytest.fixture
 def bench() -> Bench:
     made = Bench()
-    made.session.work(START_US, ())
+    made.session.work(START_US)
     return made
 
 
@@ -65,11 +65,11 @@ def test_unplugging_releases_and_the_pad_that_comes_back_plays_on(bench: Bench) 
     bench.session.go(True, START_US)
     bench.play(START_US, south=1, left_shoulder=1)
     bench.pad.unplugged = True
-    bench.session.work(START_US + 10, ())
+    bench.session.work(START_US + 10)
     assert brief(bench.output.sent) == "+SPACE -SPACE"
     assert bench.seat.state().pad.missing == "Fake pad was unplugged"
     assert bench.seat.due_us() == START_US + 10 + 1_000_000
-    bench.session.work(START_US + 10 + 1_000_000, ())
+    bench.session.work(START_US + 10 + 1_000_000)
     assert bench.pad.grabs[-1] is True
     bench.play(START_US + 2_000_000, left_stick__y=-1)
     assert brief(bench.output.sent) == "+SPACE -SPACE +W"  # the shift layer went with the pad
@@ -79,7 +79,7 @@ def test_a_missing_pad_is_told_once() -> None:
     bench = Bench()
     bench.no_pad = "no pad is connected"
     for second in range(3):
-        bench.session.work(START_US + second * 1_000_000, ())
+        bench.session.work(START_US + second * 1_000_000)
     assert bench.told == ["waiting for a pad: no pad is connected"]
 
 
@@ -90,19 +90,19 @@ def test_another_profile_takes_over_without_losing_a_frame(bench: Bench) -> None
     bench.session.load(
         bench.seat, Program(parse_profile(profile_text('"left_stick.up" = { keys = ["KEY_I"] }'))), START_US + 6
     )
-    bench.session.work(START_US + 7, ())
+    bench.session.work(START_US + 7)
     assert brief(bench.output.sent) == "+W -W +I -I"
 
 
 def test_two_seats_share_the_keys_of_one_game(bench: Bench) -> None:
     bench.add(profile_text('south = { keys = ["KEY_SPACE"] }\neast = { keys = ["KEY_E"] }'))
-    bench.session.work(START_US, ())
+    bench.session.work(START_US)
     bench.session.go(True, START_US)
     bench.play(START_US, pad=0, south=1)
     bench.play(START_US + 1, pad=1, south=1, east=1)
     bench.play(START_US + 2, pad=0, south=0)
     bench.pads[1].unplugged = True
-    bench.session.work(START_US + 3, ())
+    bench.session.work(START_US + 3)
     assert brief(bench.output.sent) == "+SPACE +E -E -SPACE"
     assert bench.session.state().seats[0].pad.name == "Fake pad"
 
@@ -110,7 +110,7 @@ def test_two_seats_share_the_keys_of_one_game(bench: Bench) -> None:
 def test_a_profile_that_is_asked_for_from_the_pad_is_played_from_the_next_step_on() -> None:
     other = Program(parse_profile(profile_text('south = { keys = ["KEY_O"] }')))
     bench = Bench('south = { profile = "Other" }\neast = { profile = "None" }', {"Other": other}.get)
-    bench.session.work(START_US, ())
+    bench.session.work(START_US)
     bench.session.go(True, START_US)
     bench.play(START_US, east=1)
     bench.play(START_US + 1, south=1)
@@ -125,7 +125,7 @@ def test_a_toggle_is_let_go_while_another_window_is_in_front_and_comes_back_with
     bench = Bench(
         'south = { keys = ["KEY_A"], manner = "toggle", regain = true }\neast = { keys = ["KEY_B"], manner = "toggle" }'
     )
-    bench.session.work(START_US, ())
+    bench.session.work(START_US)
     bench.session.go(True, START_US)
     assert bench.session.wants_front
     bench.play(START_US, south=1)

@@ -1,0 +1,193 @@
+"""What play costs through a real kernel: latency, the regularity of the pointer, and rest.
+
+Latencies mean something where the clock counts instructions (see `tools/kernel-guest`); elsewhere as ratios at most.
+"""
+
+from __future__ import annotations
+
+import fcntl
+import os
+import select
+import signal
+import struct
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from itertools import pairwise
+from pathlib import Path
+from statistics import quantiles
+from typing import Any
+
+import evdev
+from evdev import AbsInfo, ecodes
+
+from nub_shift.bench.figures import Figure
+from nub_shift.model.files import write_text
+
+PAD_NAME = "Nub Shift bench pad"
+BARE_PHYS = "bench/bare"
+LIMIT_S = 60.0
+_FULL = 32767
+_EVIOCSCLOCKID = 0x400445A0
+# The stick moves the pointer by more than a count a millisecond, so that every tick has something to send.
+_PROFILE = """
+schema = 2
+title = "Bench"
+[[layers]]
+id = "base"
+label = "Base"
+[layers.slots]
+south = { keys = ["KEY_SPACE"] }
+right_stick = { pointer = { x = 3000 } }
+"""
+
+
+def kernel_figures(quick: bool) -> list[Figure]:
+    """Latency against a bare loop, jitter of the pointer's ticks, and load at rest.
+
+    Raises:
+        OSError: there is no /dev/uinput here, or it may not be used.
+    """
+    presses = 40 if quick else 400
+    with tempfile.TemporaryDirectory(prefix="nub-shift-bench-") as name:
+        profile = Path(name) / "bench.toml"
+        write_text(profile, _PROFILE)
+        pad = _BenchPad()
+        try:
+            bare = [sys.executable, "-m", "nub_shift.bench.pass_through", pad.path, BARE_PHYS]
+            with _running(bare, "ready"):
+                baseline = _latencies_us(pad, BARE_PHYS, presses)
+            runner = [sys.executable, "-m", "nub_shift", "run", str(profile), "--pad", f"evdev:{PAD_NAME}"]
+            with _running([*runner, "--socket", str(Path(name) / "s")], "ready:") as pid:
+                ours = _latencies_us(pad, "nub-shift/keyboard", presses)
+                jitter = _jitter_us(pad, 1.0 if quick else 5.0)
+                wakes, load = _rest(pid, 2.0 if quick else 10.0)
+        finally:
+            pad.close()
+    (bare_median, bare_late), (median, late) = _spread(baseline), _spread(ours)
+    return [
+        Figure("bare loop, event to event, median", bare_median, "µs"),
+        Figure("runner, event to event, median", median, "µs"),
+        Figure("added latency against the bare loop, median", median / bare_median, "times", 1.5),
+        Figure("added latency against the bare loop, 99th percentile", late / bare_late, "times", 2.0),
+        Figure("pointer ticks, 99th percentile of the jitter", _spread(jitter)[1] / 1000, "ms", 0.3),
+        Figure("runner's wake-ups a second, pad at rest", wakes, "", 0.0),
+        Figure("runner's load, pad at rest", load * 100, "% of a core", 0.2),
+    ]
+
+
+class _BenchPad:
+    """A pad made through uinput."""
+
+    def __init__(self) -> None:
+        stick = AbsInfo(0, -_FULL, _FULL, 0, 0, 0)
+        axes = [(code, stick) for code in (ecodes.ABS_X, ecodes.ABS_Y, ecodes.ABS_RX, ecodes.ABS_RY)]
+        events: dict[int, Any] = {ecodes.EV_KEY: [ecodes.BTN_SOUTH], ecodes.EV_ABS: axes}
+        self._device = evdev.UInput(events, name=PAD_NAME)
+        self.path = str(self._device.device.path)
+
+    def write(self, kind: int, code: int, value: int) -> None:
+        """One event as a frame."""
+        self._device.write(kind, code, value)
+        self._device.syn()
+
+    def close(self) -> None:
+        """Unplugs it."""
+        self._device.close()
+
+
+@contextmanager
+def _running(command: list[str], ready: str) -> Iterator[int]:
+    """A process that has said that it is ready; ended afterwards."""
+    with subprocess.Popen(command, stderr=subprocess.PIPE, stdout=subprocess.DEVNULL, text=True) as process:
+        assert process.stderr is not None
+        for line in process.stderr:
+            if ready in line:
+                break
+        try:
+            yield process.pid
+        finally:
+            process.send_signal(signal.SIGTERM)
+
+
+def _output_of(phys: str) -> evdev.InputDevice[str]:
+    """The virtual device of that physical path, its events timed by the monotonic clock."""
+    for path in evdev.list_devices():
+        device = evdev.InputDevice(path)
+        if device.phys == phys:
+            fcntl.ioctl(device.fd, _EVIOCSCLOCKID, struct.pack("i", time.CLOCK_MONOTONIC))
+            return device
+        device.close()
+    raise OSError(f"there is no device {phys}")
+
+
+def _latencies_us(pad: _BenchPad, phys: str, presses: int) -> list[float]:
+    """From the writing of a button's press to the kernel's own time of the key's press."""
+    device = _output_of(phys)
+    found = []
+    try:
+        for number in range(presses):
+            start_us = time.monotonic_ns() / 1000
+            pad.write(ecodes.EV_KEY, ecodes.BTN_SOUTH, 1)
+            found.append(_next_key_us(device, 1) - start_us)
+            # Longer than the shortest key-down time, and never in step with anything.
+            time.sleep(0.030 + 0.0007 * (number % 11))
+            pad.write(ecodes.EV_KEY, ecodes.BTN_SOUTH, 0)
+            _next_key_us(device, 0)
+    finally:
+        device.close()
+    return found
+
+
+def _next_key_us(device: evdev.InputDevice[str], value: int) -> float:
+    end = time.monotonic() + LIMIT_S
+    while select.select([device.fd], [], [], max(0.0, end - time.monotonic()))[0]:
+        for event in device.read():
+            if event.type == ecodes.EV_KEY and event.value == value:
+                return event.sec * 1e6 + event.usec
+    raise OSError("no key came")
+
+
+def _jitter_us(pad: _BenchPad, seconds: float) -> list[float]:
+    """How far the time between two motions of the pointer is from 1 ms, while a stick is held out."""
+    device = _output_of("nub-shift/mouse")
+    pad.write(ecodes.EV_ABS, ecodes.ABS_RX, _FULL)
+    times: list[float] = []
+    end = time.monotonic() + seconds
+    try:
+        while (left := end - time.monotonic()) > 0:
+            if select.select([device.fd], [], [], left)[0]:
+                times += [event.sec * 1e6 + event.usec for event in device.read() if event.type == ecodes.EV_SYN]
+    finally:
+        pad.write(ecodes.EV_ABS, ecodes.ABS_RX, 0)
+        device.close()
+    return [abs(after - before - 1000.0) for before, after in pairwise(times[20:])]
+
+
+def _rest(pid: int, seconds: float) -> tuple[float, float]:
+    """How often a second the process was woken, and the part of a core that it used, while the pad rests."""
+    time.sleep(1.0)
+    wakes, busy_s = _woken(pid), _busy_s(pid)
+    time.sleep(seconds)
+    return (_woken(pid) - wakes) / seconds, (_busy_s(pid) - busy_s) / seconds
+
+
+def _woken(pid: int) -> int:
+    for line in Path(f"/proc/{pid}/status").read_text().splitlines():
+        if line.startswith("voluntary_ctxt_switches:"):
+            return int(line.split()[1])
+    return 0
+
+
+def _busy_s(pid: int) -> float:
+    fields = Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()
+    return (int(fields[11]) + int(fields[12])) / os.sysconf("SC_CLK_TCK")
+
+
+def _spread(values: list[float]) -> tuple[float, float]:
+    """Median and 99th percentile."""
+    found = quantiles(values, n=100)
+    return found[49], found[98]

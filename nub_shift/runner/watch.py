@@ -1,0 +1,51 @@
+"""Waits for descriptors. A callback each, a timeout finer than a millisecond, and little between wake-up and callback.
+
+The standard library's selectors do the same with several microseconds of bookkeeping at each wake-up, which would be a
+good part of a key's latency; timeouts of epoll and poll are whole milliseconds.
+"""
+
+from __future__ import annotations
+
+import select
+from collections.abc import Callable
+
+Callback = Callable[[], None]
+
+
+class Watch:
+    """Descriptors that somebody waits for."""
+
+    def __init__(self) -> None:
+        self._readers: dict[int, Callback] = {}
+        self._writers: dict[int, Callback] = {}
+        self._reading: list[int] = []
+        self._writing: list[int] = []
+
+    def read(self, fd: int, callback: Callback) -> None:
+        """Has `callback` called whenever `fd` is readable."""
+        self._readers[fd] = callback
+        self._reading = list(self._readers)
+
+    def write(self, fd: int, callback: Callback | None) -> None:
+        """Has `callback` called whenever `fd` is writable; None ends that."""
+        if callback is not None:
+            self._writers[fd] = callback
+        else:
+            self._writers.pop(fd, None)
+        self._writing = list(self._writers)
+
+    def forget(self, fd: int) -> None:
+        """Waits for `fd` no more; it may be closed already."""
+        self._readers.pop(fd, None)
+        self._reading = list(self._readers)
+        self.write(fd, None)
+
+    def wait(self, timeout_s: float | None) -> None:
+        """Waits until a descriptor is ready or the time is over, and calls what is to be called."""
+        readable, writable, _ = select.select(self._reading, self._writing, (), timeout_s)
+        for fd in readable:
+            if fd in self._readers:  # an earlier callback may have ended it
+                self._readers[fd]()
+        for fd in writable:
+            if fd in self._writers:
+                self._writers[fd]()
