@@ -13,7 +13,7 @@ from nub_shift.engine.motion import MotionReader, Sensors
 from nub_shift.engine.pointer import GAP_US, PointerMotion
 from nub_shift.engine.positions import PlacedPointer
 from nub_shift.engine.program import Program
-from nub_shift.engine.readers import SliderReader, StickReader, Take, TriggerReader
+from nub_shift.engine.readers import Reader, SliderReader, StickReader, TriggerReader
 from nub_shift.engine.rings import OpenRing, RingUse
 from nub_shift.engine.values import WHEEL_CLICK, Frame, Output, Pointer, Wheel
 from nub_shift.model.actions import PointerPosition, PointerSpeed, Scroll, Turn
@@ -22,6 +22,7 @@ from nub_shift.model.feel import Feel
 
 # How often a stick's output is computed anew while time alone changes it.
 RESTLESS_US = 4_000
+NEVER_US = 1 << 62
 
 
 @dataclass(frozen=True)
@@ -60,6 +61,7 @@ class Engine:
         self._pressed: dict[Slot, None] = {}  # in the order in which they were pressed
         self._values: dict[str, float] = {}
         self._now_us = 0
+        self._quiet_until_us = 0  # nothing is due before, as far as is known
         self._placed: dict[str, PlacedPointer] = {}  # by stick
         self._rings: dict[str, OpenRing] = {}  # by stick
         self._tick: Timer | None = None
@@ -92,6 +94,7 @@ class Engine:
         other = self._other_due_us()
         if other is not None and (due is None or other < due):
             due = other
+        self._quiet_until_us = due if due is not None else NEVER_US
         return due
 
     def stop(self, now_us: int) -> list[Output]:
@@ -198,38 +201,41 @@ class Engine:
         self._pressed.clear()
         self._changed: list[Slot] = []
         self._sticks: dict[str, StickReader] = {}
-        self._buttons: dict[str, Slot] = {}
-        self._takes: dict[str, Take] = {}
-        self._motion: MotionReader = MotionReader(self._sensors, program.used, self._changed, self._desk)
         self._triggers: dict[str, TriggerReader] = {}
         self._sliders: dict[str, SliderReader] = {}
+        self._motion = MotionReader(self._sensors, program.used, self._changed, self._desk)
+        self._buttons: dict[str, Slot] = {}
+        self._readers: dict[str, Reader] = {}  # by channel
         self._make_readers()
         self._feel: Feel | None = None
         self._turn_to(())
 
     def _make_readers(self) -> None:
-        takes, used = self._takes, self._program.used
+        buttons, readers, used = self._buttons, self._readers, self._program.used
         for control in CONTROLS:
             match control.kind:
                 case Kind.STICK:
-                    stick = StickReader(control.name, used, self._changed)
-                    self._sticks[control.name] = stick
-                    click = f"{control.name}.click"
-                    self._buttons[click] = Slot(click)
+                    stick = self._sticks[control.name] = StickReader(control.name, used, self._changed, self._desk)
+                    *axes, click = control.channels
+                    readers.update(dict.fromkeys(axes, stick))
+                    buttons[click] = Slot(click)
                 case Kind.TRIGGER:
-                    trigger = self._triggers[control.name] = TriggerReader(control.name, used, self._changed)
-                    takes[control.name] = trigger.take
+                    trigger = TriggerReader(control.name, used, self._changed)
+                    readers[control.name] = self._triggers[control.name] = trigger
                 case Kind.SLIDER:
-                    slider = self._sliders[control.name] = SliderReader(control.name, self._changed)
-                    takes[control.name] = slider.take
+                    slider = SliderReader(control.name, self._changed)
+                    readers[control.name] = self._sliders[control.name] = slider
                 case Kind.BUTTON | Kind.PAD_CROSS:
-                    self._buttons.update((channel, Slot(channel)) for channel in control.channels)
+                    buttons.update((channel, Slot(channel)) for channel in control.channels)
                 case Kind.MOTION:
-                    self._sensing = frozenset() if used.isdisjoint(control.slots) else frozenset(control.channels)
+                    if not used.isdisjoint(control.slots):
+                        readers.update(dict.fromkeys(control.channels, self._motion))
 
     def _turn_to(self, stack: tuple[int, ...]) -> None:
         """Goes by the sheet for these layers, and by the feel that comes with it."""
         self._sheet = self._program.sheet(stack)
+        for name, stick in self._sticks.items():
+            stick.counts, stick.steady = name in self._sheet.sticks, name in self._sheet.steady
         before, feel = self._feel, self._sheet.feel
         if feel is before:
             return
@@ -269,9 +275,14 @@ class Engine:
 
     def _step(self, t_us: int) -> list[Output]:
         """Begins a step: time moves on to `t_us`, and what was due by then happens, in order."""
-        now_us = max(self._now_us, t_us)
+        now_us = t_us if t_us > self._now_us else self._now_us
         out: list[Output] = []
         self._desk.out = out
+        if now_us < self._quiet_until_us:
+            self._quiet_until_us = 0
+            self._now_us = now_us
+            return out
+        self._quiet_until_us = 0
         if self._desk.agenda.timers or self._desk.ledger.lingering:
             while (other := self._other_due_us()) is not None and other <= now_us:
                 self._move_on(other, out)
@@ -306,24 +317,18 @@ class Engine:
 
     def _read(self, values: dict[str, float]) -> None:
         """Notes in `_changed` what a frame changes. Buttons are dealt with here: they are most of a frame."""
-        buttons, changed = self._buttons, self._changed
+        buttons, readers, changed = self._buttons, self._readers, self._changed
+        moved: dict[Reader, None] = {}
         for channel, value in values.items():
-            slot = buttons.get(channel)
-            if slot is not None and (value > 0.5) is not slot.down:
-                slot.down = not slot.down
-                changed.append(slot)
-        for channel, take in self._takes.items():
-            if channel in values:
-                take(values[channel])
-        known = self._values
-        for name, stick in self._sticks.items():
-            x, y = stick.channels
-            if x in values or y in values:
-                moved = stick.take(known.get(x, 0.0), known.get(y, 0.0))
-                if (moved and name in self._sheet.sticks) or name in self._sheet.steady:
-                    self._desk.stale = True
-        if not values.keys().isdisjoint(self._sensing):
-            self._motion.take(known, self._now_us)
+            if channel in buttons:
+                slot = buttons[channel]
+                if (value > 0.5) is not slot.down:
+                    slot.down = not slot.down
+                    changed.append(slot)
+            elif channel in readers:
+                moved[readers[channel]] = None
+        for reader in moved:
+            reader.take(self._values, self._now_us)
 
     def _act(self) -> None:
         """Acts on the slots that a frame changed."""

@@ -1,23 +1,29 @@
 """The readers of analogue controls: channel values in, slots that changed out.
 
-A button needs no reader: its channel is its slot.
+A button needs no reader: its channel is its slot. A reader is asked once for each frame that has any of its channels.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from math import hypot
+from typing import Protocol
 
-from nub_shift.engine.desk import Slot
+from nub_shift.engine.desk import Desk, Slot
 from nub_shift.engine.directions import SECTOR_WAYS, Sectors
 from nub_shift.engine.shaping import shape_of
 from nub_shift.engine.smoothing import OneEuro, RampUp
 from nub_shift.model.controls import WAYS
 from nub_shift.model.feel import SliderFeel, Stage, StickFeel, TriggerFeel
 
-Take = Callable[[float], None]
 # How far the radius must go beyond a stick's inner radius before its slot lets go.
 INNER_HYSTERESIS = 0.04
+
+
+class Reader(Protocol):
+    """Reads one analogue control."""
+
+    def take(self, values: dict[str, float], now_us: int) -> None:
+        """Takes its channels' present values out of those of all channels, and notes the slots that change."""
 
 
 class StageReader:
@@ -56,6 +62,7 @@ class TriggerReader:
     """A trigger with a light and a deep stage."""
 
     def __init__(self, name: str, used: frozenset[str], changed: list[Slot]) -> None:
+        self._name = name
         self._light = StageReader(Slot(f"{name}.light"), changed)
         self._deep = StageReader(Slot(f"{name}.deep"), changed) if f"{name}.deep" in used else None
 
@@ -66,8 +73,9 @@ class TriggerReader:
         if self._deep is not None:
             self._deep.use(feel.deep, ease)
 
-    def take(self, value: float) -> None:
+    def take(self, values: dict[str, float], now_us: int) -> None:  # noqa: ARG002 - as all readers
         """Takes a pull from 0 to 1."""
+        value = values[self._name]
         self._light.take(value)
         if self._deep is not None:
             self._deep.take(value)
@@ -77,6 +85,7 @@ class SliderReader:
     """A slider or sensor with stages on each side of rest."""
 
     def __init__(self, name: str, changed: list[Slot]) -> None:
+        self._name = name
         self._low = [StageReader(Slot(f"{name}.{stage}"), changed) for stage in ("low", "low_deep")]
         self._high = [StageReader(Slot(f"{name}.{stage}"), changed) for stage in ("high", "high_deep")]
 
@@ -86,8 +95,9 @@ class SliderReader:
         for reader, stage in zip((*self._low, *self._high), stages, strict=True):
             reader.use(stage)
 
-    def take(self, value: float) -> None:
+    def take(self, values: dict[str, float], now_us: int) -> None:  # noqa: ARG002
         """Takes a position from -1 to 1; 0 is rest."""
+        value = values[self._name]
         for stage in self._low:
             stage.take(max(0.0, -value))
         for stage in self._high:
@@ -98,13 +108,16 @@ class StickReader:
     """A stick: its directions, inner and edge as slots, and its shaped position.
 
     Attributes:
-        channels: its two axes.
+        counts: its shaped position matters in the layers that are on.
+        steady: it matters in its dead zone too.
         restless: time alone will change the output.
     """
 
-    def __init__(self, name: str, used: frozenset[str], changed: list[Slot]) -> None:
+    def __init__(self, name: str, used: frozenset[str], changed: list[Slot], desk: Desk) -> None:
         self.name = name
-        self.channels = (f"{name}.x", f"{name}.y")
+        self.counts = self.steady = False
+        self._desk = desk
+        self._x, self._y = f"{name}.x", f"{name}.y"
         ways = {way: Slot(f"{name}.{way}") for way in WAYS}
         self._ways = tuple(ways.values())
         self._sector_slots = [tuple(ways[way] for way in sector) for sector in SECTOR_WAYS]
@@ -157,12 +170,12 @@ class StickReader:
         """Where the hand holds the stick, before dead zones and curve."""
         return self._placed
 
-    def take(self, x: float, y: float) -> bool:
-        """Takes a position, x to the right and y downwards, each -1 to 1, and notes the slots that change.
+    def take(self, values: dict[str, float], now_us: int) -> None:  # noqa: ARG002
+        """Takes a position, x to the right and y downwards, each -1 to 1.
 
-        Down before up, so that a key which serves both directions stays down in between. Returns whether the shaped
-        position may have changed.
+        Down before up, so that a key which serves both directions stays down in between.
         """
+        x, y = values.get(self._x, 0.0), values.get(self._y, 0.0)
         if not self._shape.placed_as_is:
             x, y = self._shape.place(x, y)
         self._placed = (x, y)
@@ -176,10 +189,11 @@ class StickReader:
         if self._rings:
             self._settle_rings(radius, after)
         rested, self._rested = self._rested, radius <= self._still
-        if rested and self._rested:
-            return False  # it trembles in its dead zone
-        self._output = None
-        return True
+        trembles = rested and self._rested
+        if not trembles:
+            self._output = None
+        if self.steady or (self.counts and not trembles):
+            self._desk.stale = True
 
     def _change(self, before: int | None, after: int | None) -> None:
         """The stick goes from one sector to another."""

@@ -72,18 +72,16 @@ class UInputOutput:
         """Writes one step's outputs as one packet a device."""
         keyboard = mouse = b""
         for output in outputs:
-            match output:
-                case Key(_, code, down):
-                    event = _KEYS[code][down]
-                    if code in MOUSE_BUTTONS:
-                        mouse += event
-                    else:
-                        keyboard += event
-                case Pointer(_, dx, dy):
-                    mouse += _relative(ecodes.REL_X, dx) + _relative(ecodes.REL_Y, dy)
-                case Wheel(_, x, y):
-                    mouse += self._wheel(0, x, ecodes.REL_HWHEEL, ecodes.REL_HWHEEL_HI_RES)
-                    mouse += self._wheel(1, y, ecodes.REL_WHEEL, ecodes.REL_WHEEL_HI_RES)
+            if isinstance(output, Key):
+                if output.code in MOUSE_BUTTONS:
+                    mouse += _KEYS[output.code][output.down]
+                else:
+                    keyboard += _KEYS[output.code][output.down]
+            elif isinstance(output, Pointer):
+                mouse += _relative(ecodes.REL_X, output.dx) + _relative(ecodes.REL_Y, output.dy)
+            elif isinstance(output, Wheel):
+                mouse += self._wheel(0, output.x, ecodes.REL_HWHEEL, ecodes.REL_HWHEEL_HI_RES)
+                mouse += self._wheel(1, output.y, ecodes.REL_WHEEL, ecodes.REL_WHEEL_HI_RES)
         try:
             if keyboard:
                 os.write(self._keyboard.fd, keyboard + _REPORT)

@@ -9,7 +9,6 @@ from nub_shift.pads.gamepad import Wiring
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, SYN_DROPPED, SYN_REPORT, Event
 
 Store = Callable[[dict[str, float], int], None]
-_NONE: dict[int, Store] = {}
 
 
 class Decoder:
@@ -23,35 +22,38 @@ class Decoder:
         self.needs_state = False
         self._collected: dict[str, float] = {}
         self._dropping = False
-        self._stores: dict[int, dict[int, Store]] = {EV_KEY: {}, EV_ABS: {}}
-        for code, channel in wiring.buttons.items():
-            self._stores[EV_KEY][code] = _button(channel)
+        self._buttons = wiring.buttons
+        self._stores: dict[int, Store] = {}
         for code, channel in wiring.sticks.items():
-            self._stores[EV_ABS][code] = _scaled(channel, wiring.axes[code].minimum, wiring.axes[code].maximum, -1.0)
+            self._stores[code] = _scaled(channel, wiring.axes[code].minimum, wiring.axes[code].maximum, -1.0)
         for code, channel in wiring.triggers.items():
-            self._stores[EV_ABS][code] = _scaled(channel, wiring.axes[code].minimum, wiring.axes[code].maximum, 0.0)
+            self._stores[code] = _scaled(channel, wiring.axes[code].minimum, wiring.axes[code].maximum, 0.0)
         for code, pair in wiring.hats.items():
             middle = (wiring.axes[code].minimum + wiring.axes[code].maximum) / 2
-            self._stores[EV_ABS][code] = _hat(pair, middle)
+            self._stores[code] = _hat(pair, middle)
 
-    def decode(self, events: Iterable[tuple[int, int, int, int]]) -> Iterator[Frame]:
-        """Takes events (time in microseconds, type, code, value); yields the frames that they complete.
+    def decode(self, events: Iterable[tuple[int, int, int, int, int]]) -> Iterator[Frame]:
+        """Takes events in the order of struct input_event; yields the frames that they complete.
 
         After SYN_DROPPED the rest of that packet is worth nothing, as the kernel's document says.
         """
-        keys, axes = self._stores[EV_KEY], self._stores[EV_ABS]
-        for t_us, kind, code, value in events:
-            if kind != EV_SYN:
-                stores = axes if kind == EV_ABS else keys if kind == EV_KEY else _NONE
+        buttons, stores = self._buttons, self._stores
+        for seconds, micros, kind, code, value in events:
+            if kind == EV_KEY:
+                if code in buttons:
+                    self._collected[buttons[code]] = 1.0 if value else 0.0
+            elif kind == EV_ABS:
                 if code in stores:
                     stores[code](self._collected, value)
+            elif kind != EV_SYN:
+                continue
             elif code == SYN_REPORT:
                 collected, self._collected = self._collected, {}
                 if self._dropping:
                     self._dropping = False
                     self.needs_state = True
                 elif collected:
-                    yield Frame(t_us, collected)
+                    yield Frame(seconds * 1_000_000 + micros, collected)
             elif code == SYN_DROPPED:
                 self._dropping = True
 
@@ -60,9 +62,9 @@ class Decoder:
         self.needs_state = False
         values: dict[str, float] = {}
         down = set(keys_down)
-        for code, store in self._stores[EV_KEY].items():
-            store(values, int(code in down))
-        for code, store in self._stores[EV_ABS].items():
+        for code, channel in self._buttons.items():
+            values[channel] = 1.0 if code in down else 0.0
+        for code, store in self._stores.items():
             if code in axes:
                 store(values, axes[code])
         return Frame(t_us, values)
@@ -71,13 +73,6 @@ class Decoder:
 def replayed(wiring: Wiring, events: Iterable[Event]) -> Iterable[Frame]:
     """The frames of a recording, one by one. A recording has no state to read anew after dropped events."""
     return Decoder(wiring).decode(events)
-
-
-def _button(channel: str) -> Store:
-    def store(values: dict[str, float], value: int) -> None:
-        values[channel] = 1.0 if value else 0.0
-
-    return store
 
 
 def _scaled(channel: str, minimum: int, maximum: int, low: float) -> Store:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from nub_shift.engine.values import Frame
+from nub_shift.engine.values import US_PER_SECOND, Frame
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.pads.description import Description
 from nub_shift.pads.gamepad import BUTTON_CHANNELS, SLIDER_CHANNELS, STICK_CHANNELS
@@ -30,13 +30,14 @@ def describe_canonical(name: str, controls: Iterable[str]) -> Description:
 def encode(frame: Frame) -> list[Event]:
     """The kernel events of one frame, SYN_REPORT last; channels without a code of their own are left out."""
     events = []
+    time = divmod(frame.t_us, US_PER_SECOND)
     for channel, value in frame.values.items():
         if channel in _KEY_OF:
-            events.append(Event(frame.t_us, EV_KEY, _KEY_OF[channel], int(value > 0.5)))
+            events.append(Event(*time, EV_KEY, _KEY_OF[channel], int(value > 0.5)))
         elif channel in _STICK_OF:
-            events.append(Event(frame.t_us, EV_ABS, _STICK_OF[channel], round(value * STICK_AXIS.maximum)))
+            events.append(Event(*time, EV_ABS, _STICK_OF[channel], round(value * STICK_AXIS.maximum)))
         elif channel in _TRIGGER_OF:
-            events.append(Event(frame.t_us, EV_ABS, _TRIGGER_OF[channel], round(value * TRIGGER_AXIS.maximum)))
+            events.append(Event(*time, EV_ABS, _TRIGGER_OF[channel], round(value * TRIGGER_AXIS.maximum)))
     if events:
-        events.append(Event(frame.t_us, EV_SYN, SYN_REPORT, 0))
+        events.append(Event(*time, EV_SYN, SYN_REPORT, 0))
     return events

@@ -125,9 +125,10 @@ class EvdevPad:
             PadGone: the device was unplugged.
         """
         try:
-            frames = [self._state(now_us)] if self._first else []
-            self._first = False
-            frames += self._decoder.decode(self._read())
+            if self._first:
+                self._first = False
+                return [self._state(now_us), *self._decoder.decode(_EVENT.iter_unpack(self._read()))]
+            frames = list(self._decoder.decode(_EVENT.iter_unpack(self._read())))
             if self._decoder.needs_state:
                 frames.append(self._state(now_us))
         except OSError as error:
@@ -137,7 +138,7 @@ class EvdevPad:
 
     def read_events(self) -> list[Event]:
         """The raw events that are waiting; raises OSError when the device is gone."""
-        return [Event(*event) for event in self._read()]
+        return [Event(*event) for event in _EVENT.iter_unpack(self._read())]
 
     def set_grabbed(self, grabbed: bool) -> None:
         """Grabs the device, so that a game does not see the pad besides its keys, or lets it go.
@@ -164,16 +165,11 @@ class EvdevPad:
         self.set_grabbed(False)
         self._device.close()
 
-    def _read(self) -> list[tuple[int, int, int, int]]:
-        """Events that are waiting, as time in microseconds, type, code, value."""
+    def _read(self) -> bytes:
         try:
-            data = os.read(self._device.fd, _READ_BYTES)
+            return os.read(self._device.fd, _READ_BYTES)
         except BlockingIOError:
-            return []
-        return [
-            (seconds * 1_000_000 + micros, kind, code, value)
-            for seconds, micros, kind, code, value in _EVENT.iter_unpack(data)
-        ]
+            return b""
 
     def _state(self, now_us: int) -> Frame:
         axes = {code: self._device.absinfo(code).value for code in self._axes}

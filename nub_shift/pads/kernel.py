@@ -24,12 +24,18 @@ BTN_GRIPL, BTN_GRIPR, BTN_GRIPL2, BTN_GRIPR2 = range(0x224, 0x228)
 
 
 class Event(NamedTuple):
-    """One kernel input event, its time in microseconds."""
+    """One kernel input event, in the order of struct input_event."""
 
-    t_us: int
+    seconds: int
+    micros: int
     type: int
     code: int
     value: int
+
+    @property
+    def t_us(self) -> int:
+        """Its time in microseconds."""
+        return self.seconds * 1_000_000 + self.micros
 
 
 class Axis(NamedTuple):

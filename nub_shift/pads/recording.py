@@ -89,9 +89,9 @@ def write_header(stream: TextIO, device: Description) -> None:
 
 def write_events(stream: TextIO, events: Iterable[Event], start_us: int) -> None:
     """Writes events, their times counted from `start_us`."""
-    for t_us, kind, code, value in events:
-        seconds, micros = divmod(max(0, t_us - start_us), US_PER_SECOND)
-        stream.write(f"E: {seconds}.{micros:06d} {kind:04x} {code:04x} {value:04d}\n")
+    for event in events:
+        seconds, micros = divmod(max(0, event.t_us - start_us), US_PER_SECOND)
+        stream.write(f"E: {seconds}.{micros:06d} {event.type:04x} {event.code:04x} {event.value:04d}\n")
 
 
 class _LineError(ValueError):
@@ -147,10 +147,10 @@ def _event(line: str, before: list[Event]) -> Event:
     if found is None:
         raise ValueError
     seconds, micros, kind, code, value = found.groups()
-    t_us = int(seconds) * US_PER_SECOND + int(micros)
-    if before and t_us < before[-1].t_us:
+    event = Event(int(seconds), int(micros), int(kind, 16), int(code, 16), int(value))
+    if before and event[:2] < before[-1][:2]:
         raise _LineError("the time goes back")
-    return Event(t_us, int(kind, 16), int(code, 16), int(value))
+    return event
 
 
 def _expected(line: str) -> str:

@@ -54,7 +54,7 @@ PAD = Description(
 def frames(*events: tuple[int, int, int], pad: Description = PAD) -> list[dict[str, float]]:
     """The values of the frames that these events (type, code, value) give."""
     decoder = Decoder(wiring_of(pad))
-    return [frame.values for frame in decoder.decode((5, *event) for event in events)]
+    return [frame.values for frame in decoder.decode((5, 0, *event) for event in events)]
 
 
 SYN = (EV_SYN, SYN_REPORT, 0)
@@ -77,7 +77,7 @@ def test_a_hat_is_four_directions_and_values_beyond_the_extents_are_held() -> No
 def test_dropped_events_ask_for_the_state() -> None:
     decoder = Decoder(wiring_of(PAD))
     events = [(EV_KEY, 0x130, 1), (EV_SYN, SYN_DROPPED, 0), (EV_KEY, 0x136, 1), SYN]
-    assert list(decoder.decode((5, *event) for event in events)) == []
+    assert list(decoder.decode((5, 0, *event) for event in events)) == []
     assert decoder.needs_state
     frame = decoder.state_frame(9, [0x136], {ABS_X: 0})
     assert (frame.values["south"], frame.values["left_shoulder"], frame.values["left_stick.x"]) == (0.0, 1.0, -1.0)
