@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import sys
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -80,6 +81,7 @@ def _play(options: Options, tell: Callable[[str], None]) -> None:
             session.go(not options.rehearse, monotonic_us())
             mode = "live" if session.live else "rehearsal"
             tell(f"ready: {_described(session)} | {options.output}, {mode} | {options.socket}")
+            gc.freeze()  # what is there by now stays, and need not be searched for garbage while a key waits
             run_loop(session, server, front, stop, watch, end_us)
         finally:
             server.close()

@@ -150,3 +150,12 @@ def test_what_is_recorded_replays_to_the_same_keys(pad: TestPad, tmp_path: objec
     # The press was shorter than the shortest key-down time, so the next key may come before its release.
     assert [down for code, down in keys if code == "KEY_SPACE"] == [True, False]
     assert ("KEY_C", True) in keys
+
+
+def test_latency_jitter_and_rest_can_be_measured() -> None:
+    command = [sys.executable, "-m", "nub_shift", "bench", "--quick", "--json", "--part", "kernel"]
+    done = subprocess.run(command, capture_output=True, text=True, check=True)
+    figures = {row["name"]: row["value"] for row in json.loads(done.stdout)}
+    assert 0 < figures["bare loop, event to event, median"] < 1_000_000
+    assert 0 < figures["runner, event to event, median"] < 1_000_000
+    assert figures["runner's wake-ups a second, pad at rest"] < 5
