@@ -12,6 +12,7 @@ from nub_shift.bench.engine_step import engine_figures
 from nub_shift.bench.figures import Figure
 from nub_shift.bench.kernel import kernel_figures
 from nub_shift.bench.processes import process_figures
+from nub_shift.bench.soak import soak_figures
 
 
 class CannotMeasure(Exception):
@@ -19,7 +20,7 @@ class CannotMeasure(Exception):
 
 
 def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> None:
-    """Measures and prints these parts (engine, processes, kernel), or all that this machine can.
+    """Measures and prints these parts (engine, processes, kernel, soak), or all but the soak that this machine can.
 
     Raises:
         CannotMeasure: a part that was asked for by name cannot be measured here.
@@ -29,6 +30,8 @@ def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> None:
         figures += engine_figures(quick)
     if not parts or "processes" in parts:
         figures += process_figures(quick)
+    if "soak" in parts:
+        figures += soak_figures(quick)
     if not parts or "kernel" in parts:
         try:
             figures += kernel_figures(quick)

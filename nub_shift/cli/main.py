@@ -189,7 +189,9 @@ def demo(seconds: float | None, text: bool, game: str, look: str) -> None:
 @main.command()
 @click.option("--json", "as_json", is_flag=True, help="Print the figures as JSON.")
 @click.option("--quick", is_flag=True, help="Fewer rounds, for a first look.")
-@click.option("--part", "parts", type=click.Choice(["engine", "processes", "kernel"]), multiple=True, help="Only this.")
+@click.option(
+    "--part", "parts", type=click.Choice(["engine", "processes", "kernel", "soak"]), multiple=True, help="Only this."
+)
 def bench(as_json: bool, quick: bool, parts: tuple[str, ...]) -> None:
     """Measure speed and memory, each against a baseline that runs in the same session."""
     from nub_shift.bench.report import CannotMeasure, run_bench

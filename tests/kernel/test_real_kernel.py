@@ -11,7 +11,7 @@ import sys
 import pytest
 from evdev import ecodes
 
-from tests.kernel.devices import FULL, PAD_NAME, Reader, Runner, TestPad, open_own, own_device
+from tests.kernel.devices import FULL, PAD_NAME, PROFILE, Reader, Runner, TestPad, open_own, own_device
 
 pytestmark = pytest.mark.kernel
 
@@ -63,6 +63,24 @@ def test_unplugging_releases_and_plugging_in_goes_on(pad: TestPad, live: Runner)
     finally:
         again.unplug()
     keyboard.wait_key(SPACE, False)
+
+
+def test_two_equal_pads_play_side_by_side(pad: TestPad) -> None:
+    other = TestPad()
+    runner = Runner("--seat", f"evdev:{PAD_NAME}", str(PROFILE), "--output", "uinput")
+    try:
+        keyboard = open_own("keyboard")
+        pad.press(ecodes.BTN_SOUTH, True)
+        keyboard.wait_key(SPACE, True)
+        other.move((ecodes.ABS_Y, -FULL))
+        keyboard.wait_key(W, True)
+        pad.unplug()
+        keyboard.wait_key(SPACE, False)
+        other.move((ecodes.ABS_Y, 0))
+        keyboard.wait_key(W, False)
+        assert runner.end() == 0
+    finally:
+        other.unplug()
 
 
 @pytest.mark.parametrize("number", [signal.SIGTERM, signal.SIGINT])
