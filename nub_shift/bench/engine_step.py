@@ -128,5 +128,5 @@ def _replay_figures(seconds: float) -> list[Figure]:
         events += encode(frame)
     recording = Recording(describe_canonical(pad.name, pad.controls), events)
     profile = parse_profile(demo_profile_text())
-    (needed,) = best_seconds([lambda: sum(1 for _ in replay_outputs(recording, profile))], 1, 3)
+    (needed,) = best_seconds([lambda: sum(1 for _ in replay_outputs([recording], profile))], 1, 3)
     return [Figure("replay of a 250 Hz recording", seconds / needed, "times real time", 300.0, True)]

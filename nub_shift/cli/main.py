@@ -115,16 +115,23 @@ def run(
 @main.command()
 @click.argument("recording", type=click.Path(path_type=Path, dir_okay=False))
 @click.argument("profile", type=click.Path(path_type=Path, dir_okay=False))
-def replay(recording: Path, profile: Path) -> None:
+@click.option(
+    "--with",
+    "others",
+    type=click.Path(path_type=Path, dir_okay=False),
+    multiple=True,
+    help="Of its motion sensors, say.",
+)
+def replay(recording: Path, profile: Path, others: tuple[Path, ...]) -> None:
     """Run RECORDING through PROFILE in virtual time and print the outputs as JSON lines."""
     from nub_shift.model.files import read_profile
     from nub_shift.model.problems import ProfileError
     from nub_shift.model.session_layout import session_layout
     from nub_shift.runner.errors import CannotPlay
-    from nub_shift.runner.replaying import replay_file
+    from nub_shift.runner.replaying import replay_files
 
     try:
-        sys.stdout.buffer.writelines(replay_file(recording, read_profile(profile, session_layout)))
+        sys.stdout.buffer.writelines(replay_files([recording, *others], read_profile(profile, session_layout)))
     except (ProfileError, CannotPlay) as error:
         _fail(str(error))
     except BrokenPipeError:

@@ -74,6 +74,7 @@ class Engine:
         """Takes one pad frame. What is due before it happens first."""
         out = self._step(frame.t_us)
         self._values.update(frame.values)
+        self._motion.sensor_us = frame.sensor_us
         self._read(frame.values)
         if self._changed:
             self._act()

@@ -172,8 +172,12 @@ class Sensors:
 class MotionReader:
     """The motion sensors as a velocity of the pointer, and leaning as slots.
 
+    Where the sensors tell when they sampled, their own clock measures the time: what a sample that arrived early or
+    late has moved too little or too much is made good with the next one.
+
     Attributes:
         velocity: counts a second.
+        sensor_us: the sensors' own time of the sample that comes next, if they tell.
     """
 
     def __init__(self, sensors: Sensors, used: frozenset[str], changed: list[Slot], desk: Desk) -> None:
@@ -182,7 +186,11 @@ class MotionReader:
         self._bias = sensors.bias
         self._gravity = sensors.gravity
         self._steady = Steady(MotionFeel())
+        self.sensor_us: int | None = None
         self._at_us: int | None = None
+        self._sampled_us: int | None = None  # by the sensors' clock
+        self._rate = (0.0, 0.0)  # counts a second, as measured
+        self._owed = (0.0, 0.0)  # counts that late and early samples have left
         self._heard_us = 0
         self._silence: Timer | None = None
         self._neutral: tuple[float, float] | None = None
@@ -210,8 +218,8 @@ class MotionReader:
 
     def rest(self) -> None:
         """Nothing turns any more; what was learned stays."""
-        self.velocity = (0.0, 0.0)
-        self._at_us = None
+        self.velocity = self._rate = self._owed = (0.0, 0.0)
+        self._at_us = self._sampled_us = None
         self._silence = None
 
     def take(self, values: dict[str, float], now_us: int) -> None:
@@ -223,10 +231,7 @@ class MotionReader:
         x -= bias_x
         y -= bias_y
         z -= bias_z
-        before_us = self._at_us
-        self._at_us = now_us
-        elapsed_us = 0 if before_us is None else now_us - before_us
-        seconds = (elapsed_us if elapsed_us < SILENCE_US else SILENCE_US) / US_PER_SECOND
+        seconds = self._elapsed(now_us)
         if self._upright:
             self._gravity.take(x, y, z, accel, seconds)
         # The rate of turning to the right is that about the axis downwards.
@@ -236,13 +241,29 @@ class MotionReader:
         if self._faster:
             faster = self._at_speed(hypot(across, up))
             across, up = across * faster, up * faster
-        self.velocity = (across * scale_x, up * scale_y)
+        self.velocity = self._rate = (across * scale_x, up * scale_y)
+        if self._sampled_us is not None and seconds > 0.0:
+            owed_x, owed_y = self._owed
+            self.velocity = (self._rate[0] + owed_x / seconds, self._rate[1] + owed_y / seconds)
         self._desk.stale = True
         if self._leaning:
             self._lean()
         self._heard_us = now_us
         if self._silence is None:
             self._silence = self._desk.agenda.at(now_us + SILENCE_US, self._on_silence)
+
+    def _elapsed(self, now_us: int) -> float:
+        """Seconds since the last sample, by the sensors' own clock if they tell; also settles what arrival owes."""
+        before_us, self._at_us = self._at_us, now_us
+        sampled_us, self._sampled_us = self._sampled_us, self.sensor_us
+        arrived = 0.0 if before_us is None else min(now_us - before_us, SILENCE_US) / US_PER_SECOND
+        if before_us is None or sampled_us is None or self.sensor_us is None:
+            self._owed = (0.0, 0.0)
+            return arrived
+        sampled = min((self.sensor_us - sampled_us) & 0xFFFFFFFF, SILENCE_US) / US_PER_SECOND
+        (owed_x, owed_y), (rate_x, rate_y), (sent_x, sent_y) = self._owed, self._rate, self.velocity
+        self._owed = (owed_x + rate_x * sampled - sent_x * arrived, owed_y + rate_y * sampled - sent_y * arrived)
+        return sampled
 
     def _at_speed(self, dps: float) -> float:
         """By how much more the game turns at that rate than at a slow one."""

@@ -17,10 +17,12 @@ class Frame(msgspec.Struct, frozen=True):
     Attributes:
         t_us: when, by the device's own clock.
         values: channel to value (see `model.controls.Control.channels`), those that changed at least.
+        sensor_us: when the motion sensors sampled, by a clock of their own that goes round at 2**32, if they tell.
     """
 
     t_us: int
     values: dict[str, float]
+    sensor_us: int | None = None
 
 
 class Key(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="key"):

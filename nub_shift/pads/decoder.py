@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Iterator
 
 from nub_shift.engine.values import Frame
 from nub_shift.pads.gamepad import Wiring
-from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, SYN_DROPPED, SYN_REPORT, Event
+from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_MSC, EV_SYN, MSC_TIMESTAMP, SYN_DROPPED, SYN_REPORT, Event
 
 Store = Callable[[dict[str, float], int], None]
 
@@ -22,12 +22,15 @@ class Decoder:
         self.needs_state = False
         self._collected: dict[str, float] = {}
         self._dropping = False
+        self._sensor_us: int | None = None
         self._buttons = wiring.buttons
         self._stores: dict[int, Store] = {}
         for code, channel in wiring.sticks.items():
             self._stores[code] = _scaled(channel, wiring.axes[code].minimum, wiring.axes[code].maximum, -1.0)
         for code, channel in wiring.triggers.items():
             self._stores[code] = _scaled(channel, wiring.axes[code].minimum, wiring.axes[code].maximum, 0.0)
+        for code, channel in wiring.sensors.items():
+            self._stores[code] = _measured(channel, wiring.axes[code].resolution)
         for code, pair in wiring.hats.items():
             middle = (wiring.axes[code].minimum + wiring.axes[code].maximum) / 2
             self._stores[code] = _hat(pair, middle)
@@ -46,14 +49,16 @@ class Decoder:
                 if code in stores:
                     stores[code](self._collected, value)
             elif kind != EV_SYN:
-                continue
+                if kind == EV_MSC and code == MSC_TIMESTAMP:
+                    self._sensor_us = value & 0xFFFFFFFF  # the kernel's values are signed
             elif code == SYN_REPORT:
                 collected, self._collected = self._collected, {}
+                sensor_us, self._sensor_us = self._sensor_us, None
                 if self._dropping:
                     self._dropping = False
                     self.needs_state = True
                 elif collected:
-                    yield Frame(seconds * 1_000_000 + micros, collected)
+                    yield Frame(seconds * 1_000_000 + micros, collected, sensor_us)
             elif code == SYN_DROPPED:
                 self._dropping = True
 
@@ -81,6 +86,15 @@ def _scaled(channel: str, minimum: int, maximum: int, low: float) -> Store:
     def store(values: dict[str, float], value: int) -> None:
         scaled = low + (value - minimum) * factor
         values[channel] = low if scaled < low else min(scaled, 1.0)  # some devices report beyond their extents
+
+    return store
+
+
+def _measured(channel: str, resolution: int) -> Store:
+    factor = 1.0 / max(1, resolution)
+
+    def store(values: dict[str, float], value: int) -> None:
+        values[channel] = value * factor
 
     return store
 

@@ -5,7 +5,7 @@ A pad is known by its capabilities, never by its name.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS
 from nub_shift.pads.description import Description
@@ -71,6 +71,16 @@ STICK_CHANNELS: dict[int, str] = {
 # The document knows no sliders; these are what the kernel calls its two spare axes.
 SLIDER_CHANNELS: dict[int, str] = {ABS_THROTTLE: "slider_1", ABS_RUDDER: "slider_2"}
 
+# By linux/input.h: on an accelerometer the resolution is in units for one g, and for one degree a second.
+SENSOR_CHANNELS: dict[int, str] = {
+    ABS_X: "motion.accel_x",
+    ABS_Y: "motion.accel_y",
+    ABS_Z: "motion.accel_z",
+    ABS_RX: "motion.gyro_x",
+    ABS_RY: "motion.gyro_y",
+    ABS_RZ: "motion.gyro_z",
+}
+
 # An axis below its middle presses the first channel, above it the second.
 HAT_CHANNELS: dict[int, tuple[str, str]] = {
     ABS_HAT0X: ("dpad.left", "dpad.right"),
@@ -88,6 +98,7 @@ class Wiring:
         triggers: axis code to channel, scaled to 0 to 1.
         hats: axis code to the two channels of its ends.
         axes: extents of all these axes.
+        sensors: axis code to channel of the motion sensors, scaled by the axis's resolution.
     """
 
     buttons: dict[int, str]
@@ -95,11 +106,13 @@ class Wiring:
     triggers: dict[int, str]
     hats: dict[int, tuple[str, str]]
     axes: dict[int, Axis]
+    sensors: dict[int, str] = field(default_factory=dict)
 
     @property
     def controls(self) -> tuple[str, ...]:
         """The canonical controls that the device has, in the order of `model.controls.CONTROLS`."""
         channels = {*self.buttons.values(), *self.sticks.values(), *self.triggers.values()}
+        channels.update(self.sensors.values())
         channels.update(channel for pair in self.hats.values() for channel in pair)
         named = {CONTROL_OF_CHANNEL[channel].name for channel in channels}
         return tuple(control.name for control in CONTROLS if control.name in named)
@@ -110,8 +123,16 @@ def is_gamepad(description: Description) -> bool:
     return BTN_GAMEPAD in description.keys and INPUT_PROP_ACCELEROMETER not in description.props
 
 
+def is_motion(description: Description) -> bool:
+    """Whether the device is the motion sensors of something."""
+    return INPUT_PROP_ACCELEROMETER in description.props and ABS_X in description.axes
+
+
 def wiring_of(description: Description) -> Wiring:
-    """How the codes of a gamepad feed the canonical channels."""
+    """How the codes of a gamepad, or of its motion sensors, feed the canonical channels."""
+    if is_motion(description):
+        sensors = {code: channel for code, channel in SENSOR_CHANNELS.items() if code in description.axes}
+        return Wiring({}, {}, {}, {}, description.axes, sensors)
     axes = {code: axis for code, axis in description.axes.items() if axis.maximum > axis.minimum}
     buttons = {code: channel for code, channel in BUTTON_CHANNELS.items() if code in description.keys}
     hats = {code: pair for code, pair in HAT_CHANNELS.items() if code in axes}

@@ -7,9 +7,11 @@ from typing import NamedTuple
 EV_SYN = 0x00
 EV_KEY = 0x01
 EV_ABS = 0x03
+EV_MSC = 0x04
 
 SYN_REPORT = 0
 SYN_DROPPED = 3
+MSC_TIMESTAMP = 5
 INPUT_PROP_ACCELEROMETER = 6
 
 ABS_X, ABS_Y, ABS_Z, ABS_RX, ABS_RY, ABS_RZ = range(6)

@@ -7,8 +7,7 @@ from pathlib import Path
 
 from nub_shift.demo.pads import simulated_pad
 from nub_shift.engine.values import US_PER_SECOND
-from nub_shift.pads.encoder import describe_canonical, encode
-from nub_shift.pads.kernel import Event
+from nub_shift.pads.encoder import describe_canonical, describe_motion, encode, encode_motion
 from nub_shift.pads.pad import PadError
 from nub_shift.pads.recording import write_events, write_header
 from nub_shift.runner.clock import monotonic_us
@@ -36,16 +35,20 @@ def record_pad(path: Path, spec: str, seconds: float | None, tell: Callable[[str
 
 
 def _record_simulated(path: Path, name: str, seconds: float) -> str:
-    """In virtual time: what the made-up pad would do in that many seconds."""
+    """In virtual time: what the made-up pad would do in that many seconds. Motion sensors have a file of their own."""
     pad = simulated_pad(name, 0)
-    events: list[Event] = []
-    while pad.due_us() <= seconds * US_PER_SECOND:
-        for frame in pad.read(pad.due_us()):
-            events += encode(frame)
-    with path.open("w", encoding="utf-8") as stream:
-        write_header(stream, describe_canonical(pad.name, pad.controls))
-        write_events(stream, events, 0)
-    return f"recorded {len(events)} events of {pad.name} into {path}"
+    frames = pad.read(round(seconds * US_PER_SECOND))
+    devices = [(path, describe_canonical(pad.name, pad.controls), encode)]
+    if "motion" in pad.controls:
+        devices.append((path.with_stem(f"{path.stem}-motion"), describe_motion(pad.name), encode_motion))
+    count = 0
+    for file, description, encoded in devices:
+        events = [event for frame in frames for event in encoded(frame)]
+        with file.open("w", encoding="utf-8") as stream:
+            write_header(stream, description)
+            write_events(stream, events, 0)
+        count += len(events)
+    return f"recorded {count} events of {pad.name} into {' and '.join(str(file) for file, _, _ in devices)}"
 
 
 def _record_evdev(path: Path, match: str, seconds: float | None, tell: Callable[[str], None]) -> str:

@@ -8,7 +8,7 @@ from math import cos, radians, sin
 import pytest
 
 from nub_shift.engine.motion import BiasEstimator, Gravity, Steady
-from nub_shift.engine.values import Output, Pointer
+from nub_shift.engine.values import Frame, Output, Pointer
 from nub_shift.model.feel import MotionFeel
 from tests.engine.playing import START_US, Player, brief
 
@@ -168,6 +168,22 @@ def test_motion_that_a_layer_brings_ends_with_the_layer() -> None:
     assert hands.turn(0.2, y=-90)[0] == pytest.approx(180, abs=4)
     hands.player.feed(left_shoulder=0)
     assert hands.turn(0.2, y=-90) == (0, 0)
+
+
+def test_the_sensors_own_clock_counts_and_not_when_samples_arrive() -> None:
+    def turned(told: bool) -> int:
+        made, hands = random.Random(3), Hands(TURN)
+        engine, begin_us, out = hands.player.engine, hands.player.now_us, []
+        for step in range(250):  # a quarter second of turning at 90 degrees a second, then as much of standing still
+            sensor_us = (2**32 - 500_000 + step * STEP_US) % 2**32 if told else None
+            t_us = begin_us + step * STEP_US + made.choice([0, 0, 3_500])
+            while (deadline := engine.deadline()) is not None and deadline <= t_us:
+                out += engine.advance(deadline)
+            out += engine.feed(Frame(t_us, {"motion.gyro_y": -90.0 if step < 125 else 0.0}, sensor_us))
+        return counts(out)[0]
+
+    assert turned(told=True) == pytest.approx(450, abs=1)
+    assert turned(told=False) != pytest.approx(450, abs=1)
 
 
 def test_a_sensor_that_goes_quiet_stops_the_pointer() -> None:
