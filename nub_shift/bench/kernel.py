@@ -86,7 +86,10 @@ class _BenchPad:
         stick = AbsInfo(0, -_FULL, _FULL, 0, 0, 0)
         axes = [(code, stick) for code in (ecodes.ABS_X, ecodes.ABS_Y, ecodes.ABS_RX, ecodes.ABS_RY)]
         events: dict[int, Any] = {ecodes.EV_KEY: [ecodes.BTN_SOUTH], ecodes.EV_ABS: axes}
-        self._device = evdev.UInput(events, name=PAD_NAME)
+        try:
+            self._device = evdev.UInput(events, name=PAD_NAME)
+        except evdev.UInputError as error:
+            raise OSError(str(error)) from None
         self.path = str(self._device.device.path)
 
     def write(self, kind: int, code: int, value: int) -> None:

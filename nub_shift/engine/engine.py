@@ -16,8 +16,8 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.readers import Reader, SliderReader, StickReader, TriggerReader
 from nub_shift.engine.rings import OpenRing, RingUse
 from nub_shift.engine.values import WHEEL_CLICK, Frame, Output, Pointer, Wheel
-from nub_shift.model.actions import PointerPosition, PointerSpeed, Scroll, Turn
-from nub_shift.model.controls import CONTROLS, MOTION_SLOT, Kind
+from nub_shift.model.actions import PointerPosition
+from nub_shift.model.controls import AT_REST, CONTROLS, Kind
 from nub_shift.model.feel import Feel
 
 # How often a stick's output is computed anew while time alone changes it.
@@ -59,7 +59,7 @@ class Engine:
         self._pointer = PointerMotion(Pointer)
         self._wheel = PointerMotion(Wheel)
         self._pressed: dict[Slot, None] = {}  # in the order in which they were pressed
-        self._values: dict[str, float] = {}
+        self._values = dict(AT_REST)
         self._now_us = 0
         self._quiet_until_us = 0  # nothing is due before, as far as is known
         self._placed: dict[str, PlacedPointer] = {}  # by stick
@@ -176,7 +176,7 @@ class Engine:
         """The pad is gone: releases everything, and takes every control to be at rest."""
         out = self.stop(now_us)
         self._forget_paused()
-        self._values.clear()
+        self._values = dict(AT_REST)
         self._sensors = Sensors()
         self._set_program(self._program)
         return out
@@ -386,25 +386,29 @@ class Engine:
         """Sets pointer and wheel going as sticks, paces and scrolls stand."""
         desk, now_us = self._desk, self._now_us
         vx = vy = wx = wy = 0.0
-        uses = self._sheet.sticks
-        placing = self._sheet.steady or self._placed or self._rings
-        if uses or placing:
-            for stick in self._sticks.values():
-                use = uses.get(stick.name)
-                if isinstance(use, PointerSpeed):
-                    x, y = stick.output(now_us)
-                    vx += x * use.x
-                    vy += y * use.y
-                elif isinstance(use, Scroll):
-                    x, y = stick.output(now_us)
-                    wx += x * use.x
-                    wy -= y * use.y
-                if placing:
-                    self._place(stick, use)
-                if use is not None and stick.restless and self._tick is None:
-                    self._tick = desk.agenda.at(now_us + RESTLESS_US, self._on_tick)
-        turn = uses.get(MOTION_SLOT)
-        if isinstance(turn, Turn) and desk.motion_on(turn.on):
+        sheet = self._sheet
+        restless = False
+        for name, speed in sheet.speeds:
+            stick = self._sticks[name]
+            x, y = stick.output(now_us)
+            vx += x * speed.x
+            vy += y * speed.y
+            restless = restless or stick.restless
+        for name, scroll in sheet.scrolls:
+            stick = self._sticks[name]
+            x, y = stick.output(now_us)
+            wx += x * scroll.x
+            wy -= y * scroll.y
+            restless = restless or stick.restless
+        if sheet.steady or self._placed or self._rings:
+            for name, stick in self._sticks.items():
+                use = sheet.sticks.get(name)
+                self._place(stick, use)
+                restless = restless or (use is not None and stick.restless)
+        if restless and self._tick is None:
+            self._tick = desk.agenda.at(now_us + RESTLESS_US, self._on_tick)
+        turn = sheet.turn
+        if turn is not None and (desk.motion_on(turn.on) if desk.motion_switches else turn.on):
             x, y = self._motion.velocity
             vx += x
             vy += y

@@ -69,7 +69,9 @@ class BiasEstimator:
                 if t_us - self._since_us >= STILL_US:
                     self._learn()
                     self._count = 0
-                return
+            else:
+                self._count = 0
+            return
         self._since_us = t_us
         self._first = (x, y, z, ax, ay, az)
         self._sum = (x, y, z)
@@ -224,8 +226,8 @@ class MotionReader:
 
     def take(self, values: dict[str, float], now_us: int) -> None:
         """Takes the present values of both sensors: computes the velocity and notes the leans that change."""
-        x, y, z = values.get(_GYRO_X, 0.0), values.get(_GYRO_Y, 0.0), values.get(_GYRO_Z, 0.0)
-        accel = values.get(_ACCEL_X, 0.0), values.get(_ACCEL_Y, 1.0), values.get(_ACCEL_Z, 0.0)
+        x, y, z = values[_GYRO_X], values[_GYRO_Y], values[_GYRO_Z]
+        accel = values[_ACCEL_X], values[_ACCEL_Y], values[_ACCEL_Z]
         self._bias.take(x, y, z, accel, now_us)
         bias_x, bias_y, bias_z = self._bias.bias
         x -= bias_x

@@ -59,7 +59,7 @@ class Sheet:
 
     Attributes:
         effects: slot to effect, for slots that are pressed.
-        sticks: what each stick, and turning the pad, does as a whole.
+        sticks: what each stick, and turning the pad, does as a whole; `speeds`, `scrolls` and `turn` are parts of it.
         shifts: the slots that bring a layer on.
         pace: a factor on pointer speed.
         feel: how the pad is shaped.
@@ -71,6 +71,9 @@ class Sheet:
         self.feel = feel
         self.effects = effects
         self.sticks = sticks
+        self.speeds = tuple((name, use) for name, use in sticks.items() if isinstance(use, PointerSpeed))
+        self.scrolls = tuple((name, use) for name, use in sticks.items() if isinstance(use, Scroll))
+        self.turn = next((use for use in sticks.values() if isinstance(use, Turn)), None)
         self.steady = frozenset(name for name, use in sticks.items() if isinstance(use, PointerPosition | RingUse))
         self.shifts = frozenset(slot for slot, effect in effects.items() if isinstance(effect, LayerEffect))
 

@@ -146,13 +146,16 @@ class StickReader:
         self._smoothing = OneEuro(feel.smoothing) if feel.smoothing is not None else None
         self._ramp = RampUp(feel.ramp) if feel.ramp is not None else None
         self._output = None
-        self._rested = False
+        self._rested = self.restless = False
 
     def output(self, now_us: int) -> tuple[float, float]:
         """The shaped position at `now_us`, x to the right, y downwards, within the unit circle."""
         if self._output is not None:
             return self._output
         x, y = self._placed
+        if self._smoothing is None is self._ramp:
+            self._output = self._shape.shape(x, y)
+            return self._output
         if self._smoothing is not None:
             x, y = self._smoothing.step(x, y, now_us)
         x, y = self._shape.shape(x, y)
@@ -175,7 +178,7 @@ class StickReader:
 
         Down before up, so that a key which serves both directions stays down in between.
         """
-        x, y = values.get(self._x, 0.0), values.get(self._y, 0.0)
+        x, y = values[self._x], values[self._y]
         if not self._shape.placed_as_is:
             x, y = self._shape.place(x, y)
         self._placed = (x, y)

@@ -115,6 +115,10 @@ CONTROL_BY_NAME: dict[str, Control] = {control.name: control for control in CONT
 CONTROL_OF_CHANNEL: dict[str, Control] = {channel: control for control in CONTROLS for channel in control.channels}
 CONTROL_OF_SLOT: dict[str, Control] = {slot: control for control in CONTROLS for slot in control.slots}
 
+# What every channel reports while nobody touches the pad and it lies level.
+AT_REST: dict[str, float] = {channel: 0.0 for control in CONTROLS for channel in control.channels}
+AT_REST["motion.accel_y"] = 1.0
+
 # Channels that know only 0 and 1.
 DIGITAL: frozenset[str] = frozenset(
     channel

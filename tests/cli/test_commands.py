@@ -53,6 +53,7 @@ def test_replay_gives_the_same_bytes_every_time(tmp_path: Path) -> None:
         (("run", "none.toml"), "none.toml: file: cannot be read"),
         (("record", "/none/a.rec", "--pad", "simulated"), "/none/a.rec: no such file or directory"),
         (("window",), "there is no display"),
+        (("bench", "--part", "kernel"), "the part kernel needs /dev/uinput"),
     ],
 )
 def test_a_fault_is_one_line_and_no_trace(arguments: tuple[str | Path, ...], part: str) -> None:
