@@ -77,6 +77,10 @@ class Sweep:
         return {x: out * sin(angle), y: -out * cos(angle)}
 
 
+# A prime number of steps, so that no two channels ever repeat together.
+NOISE_LENGTH = 4093
+
+
 @dataclass(frozen=True)
 class Traits:
     """What a made-up pad is like.
@@ -106,14 +110,24 @@ class SimulatedPad:
         self.name = traits.name
         self.controls = traits.controls
         self._traits = traits
-        self._gestures = sorted(gestures, key=lambda gesture: gesture.start_s)
+        self._in_second: dict[int, list[Gesture]] = {}
+        for gesture in sorted(gestures, key=lambda gesture: gesture.start_s):
+            for second in range(int(gesture.start_s), int(gesture.end_s) + 1):
+                self._in_second.setdefault(second, []).append(gesture)
         self._length_us = round(length_s * US_PER_SECOND)
         self._start_us = start_us
         self._once = once
         self._random = random.Random(traits.name)
-        self._rest = dict(traits.rest)
+        # Drawing noise anew for each frame would cost more than playing it.
+        self._noise = [self._random.gauss(0.0, 1.0) for _ in range(NOISE_LENGTH)]
+        self._noise_at = 0
         self._channels = [channel for name in traits.controls for channel in CONTROL_BY_NAME[name].channels]
-        self._noisy = {channel: self._noise_of(channel) for channel in self._channels}
+        self._untouched = dict.fromkeys(self._channels, 0.0) | dict(traits.rest)
+        self._noisy = [
+            (channel, noise, 1.0 if channel.startswith(("left_stick", "right_stick")) else 2000.0)
+            for channel in self._channels
+            if (noise := self._noise_of(channel))
+        ]
         self._last: dict[str, float] = dict.fromkeys(self._channels, 0.0)
         self._count = 0
         self._due_us = start_us
@@ -149,19 +163,17 @@ class SimulatedPad:
         """There is nothing to let go."""
 
     def _values(self, t_s: float) -> dict[str, float]:
-        values = {channel: self._rest.get(channel, 0.0) for channel in self._channels}
-        for gesture in self._gestures:
-            if gesture.start_s > t_s:
-                break
-            if t_s <= gesture.end_s:
+        values = self._untouched.copy()
+        for gesture in self._in_second.get(int(t_s), ()):
+            if gesture.start_s <= t_s <= gesture.end_s:
                 for channel, value in gesture.at(t_s).items():
                     values[channel] += value
-        steps = self._traits.axis_steps
-        for channel, noise in self._noisy.items():
-            if noise:
-                limit = 1.0 if channel.startswith(("left_stick", "right_stick")) else 2000.0
-                noisy = values[channel] + self._random.gauss(0.0, noise)
-                values[channel] = max(-limit, min(limit, round(noisy * steps) / steps))
+        steps, table, at = self._traits.axis_steps, self._noise, self._noise_at
+        for channel, noise, limit in self._noisy:
+            at += 1
+            value = round((values[channel] + noise * table[at % NOISE_LENGTH]) * steps) / steps
+            values[channel] = limit if value > limit else -limit if value < -limit else value
+        self._noise_at = at
         return values
 
     def _noise_of(self, channel: str) -> float:
