@@ -165,6 +165,16 @@ def pads() -> None:
 
 
 @main.command()
+@click.option("--fix", is_flag=True, help="Install the udev rule that opens pads and /dev/uinput, after showing it.")
+@click.option("--yes", is_flag=True, help="With --fix: do not ask.")
+def doctor(fix: bool, yes: bool) -> None:
+    """Check what play needs on this machine, and say what to do; exit status 1 if play cannot work."""
+    from nub_shift.cli.doctor import install_rule, show_checks
+
+    sys.exit(install_rule(yes) if fix else (0 if show_checks() else EXIT_FAULT))
+
+
+@main.command()
 @click.argument("file", type=click.Path(path_type=Path, dir_okay=False))
 @click.option("--pad", default="evdev", show_default=True, help="simulated[:NAME] or evdev[:MATCH].", metavar="PAD")
 @click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")

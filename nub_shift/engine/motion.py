@@ -193,6 +193,7 @@ class MotionReader:
         self._sampled_us: int | None = None  # by the sensors' clock
         self._rate = (0.0, 0.0)  # counts a second, as measured
         self._owed = (0.0, 0.0)  # counts that late and early samples have left
+        self._pay_s = 0.0  # the time in which they are made good; 0 if the sensors do not tell
         self._heard_us = 0
         self._silence: Timer | None = None
         self._neutral: tuple[float, float] | None = None
@@ -244,9 +245,9 @@ class MotionReader:
             faster = self._at_speed(hypot(across, up))
             across, up = across * faster, up * faster
         self.velocity = self._rate = (across * scale_x, up * scale_y)
-        if self._sampled_us is not None and seconds > 0.0:
+        if self._pay_s > 0.0:
             owed_x, owed_y = self._owed
-            self.velocity = (self._rate[0] + owed_x / seconds, self._rate[1] + owed_y / seconds)
+            self.velocity = (self._rate[0] + owed_x / self._pay_s, self._rate[1] + owed_y / self._pay_s)
         self._desk.stale = True
         if self._leaning:
             self._lean()
@@ -261,10 +262,12 @@ class MotionReader:
         arrived = 0.0 if before_us is None else min(now_us - before_us, SILENCE_US) / US_PER_SECOND
         if before_us is None or sampled_us is None or self.sensor_us is None:
             self._owed = (0.0, 0.0)
+            self._pay_s = 0.0
             return arrived
         sampled = min((self.sensor_us - sampled_us) & 0xFFFFFFFF, SILENCE_US) / US_PER_SECOND
         (owed_x, owed_y), (rate_x, rate_y), (sent_x, sent_y) = self._owed, self._rate, self.velocity
         self._owed = (owed_x + rate_x * sampled - sent_x * arrived, owed_y + rate_y * sampled - sent_y * arrived)
+        self._pay_s = max(sampled, arrived)
         return sampled
 
     def _at_speed(self, dps: float) -> float:

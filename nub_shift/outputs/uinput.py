@@ -128,9 +128,9 @@ def _open(name: str, product: int, part: str, events: dict[int, Sequence[int]]) 
     except evdev.UInputError as error:
         if "cannot be opened for writing" in str(error):
             raise OutputError(
-                "no permission to write /dev/uinput; install the udev rule from the README, then log in again"
+                "no permission to write /dev/uinput; run nub-shift doctor --fix, then log in again"
             ) from None
         raise OutputError("/dev/uinput is missing; load it with: sudo modprobe uinput") from None
     except OSError as error:
         why = "no permission to write it" if error.errno in (errno.EACCES, errno.EPERM) else error.strerror
-        raise OutputError(f"/dev/uinput: {why}; install the udev rule from the README, then log in again") from None
+        raise OutputError(f"/dev/uinput: {why}; run nub-shift doctor --fix, then log in again") from None

@@ -71,6 +71,15 @@ STICK_CHANNELS: dict[int, str] = {
 # The document knows no sliders; these are what the kernel calls its two spare axes.
 SLIDER_CHANNELS: dict[int, str] = {ABS_THROTTLE: "slider_1", ABS_RUDDER: "slider_2"}
 
+# Buttons of devices that are older than the document; which is which differs from pad to pad.
+JOYSTICK_CODES = frozenset(range(0x120, 0x130))
+
+GUESSED_BUTTONS = (
+    *("south", "east", "west", "north", "left_shoulder", "right_shoulder", "left_trigger", "right_trigger"),
+    *("select", "start", "left_stick.click", "right_stick.click", "home", "grip_1", "grip_2", "grip_3"),
+)
+OLD_RIGHT_STICK: dict[int, str] = {ABS_Z: "right_stick.x", ABS_RZ: "right_stick.y"}
+
 # By linux/input.h: on an accelerometer the resolution is in units for one g, and for one degree a second.
 SENSOR_CHANNELS: dict[int, str] = {
     ABS_X: "motion.accel_x",
@@ -123,6 +132,13 @@ def is_gamepad(description: Description) -> bool:
     return BTN_GAMEPAD in description.keys and INPUT_PROP_ACCELEROMETER not in description.props
 
 
+def is_pad(description: Description) -> bool:
+    """Whether the device is a pad of any kind: besides gamepads, what has the kernel's joystick buttons."""
+    return is_gamepad(description) or (
+        not JOYSTICK_CODES.isdisjoint(description.keys) and INPUT_PROP_ACCELEROMETER not in description.props
+    )
+
+
 def is_motion(description: Description) -> bool:
     """Whether the device is the motion sensors of something."""
     return INPUT_PROP_ACCELEROMETER in description.props and ABS_X in description.axes
@@ -134,6 +150,8 @@ def wiring_of(description: Description) -> Wiring:
         sensors = {code: channel for code, channel in SENSOR_CHANNELS.items() if code in description.axes}
         return Wiring({}, {}, {}, {}, description.axes, sensors)
     axes = {code: axis for code, axis in description.axes.items() if axis.maximum > axis.minimum}
+    if not is_gamepad(description):
+        return _guessed(description, axes)
     buttons = {code: channel for code, channel in BUTTON_CHANNELS.items() if code in description.keys}
     hats = {code: pair for code, pair in HAT_CHANNELS.items() if code in axes}
     if BTN_DPAD_UP in buttons:
@@ -144,6 +162,16 @@ def wiring_of(description: Description) -> Wiring:
             buttons[code] = channel
     sticks = {code: channel for code, channel in (STICK_CHANNELS | SLIDER_CHANNELS).items() if code in axes}
     return Wiring(buttons, sticks, triggers, hats, axes)
+
+
+def _guessed(description: Description, axes: dict[int, Axis]) -> Wiring:
+    """What the codes of a device that is older than the document suggest: buttons in order, sticks by their axes."""
+    codes = sorted(JOYSTICK_CODES.intersection(description.keys))
+    sticks = {code: channel for code, channel in (STICK_CHANNELS | SLIDER_CHANNELS).items() if code in axes}
+    if ABS_RX not in axes:
+        sticks |= {code: channel for code, channel in OLD_RIGHT_STICK.items() if code in axes}
+    hats = {code: pair for code, pair in HAT_CHANNELS.items() if code in axes}
+    return Wiring(dict(zip(codes, GUESSED_BUTTONS, strict=False)), sticks, {}, hats, axes)
 
 
 def _triggers(axes: dict[int, Axis]) -> dict[int, str]:

@@ -29,14 +29,14 @@ class Pad(Protocol):
     name: str
     controls: tuple[str, ...]
 
-    def fileno(self) -> int | None:
-        """The descriptor that becomes readable with new frames; None for a pad that goes by time."""
+    def filenos(self) -> tuple[int, ...]:
+        """The descriptors that become readable with new frames; none for a pad that goes by time."""
 
     def due_us(self) -> int | None:
         """When the next frame is there, for a pad that goes by time."""
 
-    def read(self, now_us: int) -> list[Frame]:
-        """The frames up to now.
+    def read(self, now_us: int, fd: int | None = None) -> list[Frame]:
+        """The frames up to now, of one descriptor or of all.
 
         Raises:
             PadGone: there will be no more.

@@ -23,14 +23,15 @@ class RecordedPad:
         ]
         self._next = 0
 
-    def fileno(self) -> None:
+    def filenos(self) -> tuple[int, ...]:
         """None: it goes by time."""
+        return ()
 
     def due_us(self) -> int | None:
         """When the next frame is there."""
         return self._frames[self._next].t_us if self._next < len(self._frames) else 0
 
-    def read(self, now_us: int) -> list[Frame]:
+    def read(self, now_us: int, fd: int | None = None) -> list[Frame]:  # noqa: ARG002 - it has none
         """The frames up to now; raises PadGone after the last."""
         if self._next >= len(self._frames):
             raise PadGone("the recording is over")

@@ -132,14 +132,15 @@ class SimulatedPad:
         self._count = 0
         self._due_us = start_us
 
-    def fileno(self) -> None:
+    def filenos(self) -> tuple[int, ...]:
         """None: it goes by time."""
+        return ()
 
     def due_us(self) -> int:
         """When the next frame is there."""
         return self._due_us
 
-    def read(self, now_us: int) -> list[Frame]:
+    def read(self, now_us: int, fd: int | None = None) -> list[Frame]:  # noqa: ARG002 - it has none
         """The frames up to now; raises PadGone when it performs once and is through."""
         if self._once and self._due_us - self._start_us > self._length_us:
             raise PadGone("the performance is over")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from nub_shift.pads.evdev_pad import find_pads
+from nub_shift.pads.finding import find_pads
 from nub_shift.pads.gamepad import wiring_of
 
 
@@ -30,5 +30,6 @@ def connected_pads() -> list[Connected]:
         if pad.description is None:
             found.append(Connected(pad.path, "", (), pad.missing))
         else:
-            found.append(Connected(pad.path, pad.description.name, wiring_of(pad.description).controls, ""))
+            controls = (*wiring_of(pad.description).controls, *(["motion"] if pad.motion else []))
+            found.append(Connected(pad.path, pad.description.name, controls, ""))
     return found

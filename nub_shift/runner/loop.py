@@ -73,10 +73,10 @@ def run_loop(
 
 def _follow_pads(session: Session, watch: Watch, before: dict[int, Seat]) -> dict[int, Seat]:
     """Watches the descriptors of the pads that the seats have now: what they have is taken as soon as it is there."""
-    now = {fd: seat for seat in session.seats if seat.pad is not None and (fd := seat.pad.fileno()) is not None}
+    now = {fd: seat for seat in session.seats if seat.pad is not None for fd in seat.pad.filenos()}
     if now != before:
         for fd in before:
             watch.forget(fd)
         for fd, seat in now.items():
-            watch.read(fd, partial(session.take_pad, seat))
+            watch.read(fd, partial(session.take_pad, seat, fd))
     return now

@@ -81,6 +81,7 @@ def _play(options: Options, tell: Callable[[str], None]) -> None:
             session.go(not options.rehearse, monotonic_us())
             mode = "live" if session.live else "rehearsal"
             tell(f"ready: {_described(session)} | {options.output}, {mode} | {options.socket}")
+            _watch_plugs(options, session, watch)
             gc.freeze()  # what is there by now stays, and need not be searched for garbage while a key waits
             run_loop(session, server, front, stop, watch, end_us)
         finally:
@@ -91,6 +92,24 @@ def _play(options: Options, tell: Callable[[str], None]) -> None:
         finally:
             front.close()
             stop.close()
+
+
+def _watch_plugs(options: Options, session: Session, watch: Watch) -> None:
+    """Has seats look for their pads as soon as a device comes; without news from the system they look once a second."""
+    if not any(pad.startswith("evdev") for pad, _ in ((options.pad, None), *options.more)):
+        return
+    from nub_shift.pads.hotplug import Hotplug
+
+    try:
+        hotplug = Hotplug()
+    except (OSError, ImportError):
+        return
+
+    def on_news() -> None:
+        if hotplug.came():
+            session.look_now()
+
+    watch.read(hotplug.fileno(), on_news)
 
 
 def _described(session: Session) -> str:

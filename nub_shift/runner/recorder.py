@@ -62,8 +62,8 @@ def _record_evdev(path: Path, match: str, seconds: float | None, tell: Callable[
         watch = Watch()
         stop = StopSignals(watch)
         try:
-            write_header(stream, pad.description)
-            watch.read(pad.fileno(), lambda: None)
+            write_header(stream, pad.main.description)
+            watch.read(pad.main.fd, lambda: None)
             tell(f"recording {pad.name} into {path}; Ctrl+C ends it")
             over = False
             while not over:
@@ -73,7 +73,7 @@ def _record_evdev(path: Path, match: str, seconds: float | None, tell: Callable[
                 timeout = 0.0 if over else None if left_us is None else left_us / US_PER_SECOND
                 watch.wait(timeout)
                 try:
-                    events = pad.read_events()
+                    events = pad.main.events()
                 except OSError:
                     break
                 if events:

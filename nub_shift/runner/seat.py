@@ -68,12 +68,12 @@ class Seat:
         times = [time for time in (self.pad.due_us(), self._engine.deadline()) if time is not None]
         return min(times) if times else None
 
-    def take_pad(self, now_us: int) -> None:
-        """Takes what the pad has."""
+    def take_pad(self, now_us: int, fd: int | None = None) -> None:
+        """Takes what the pad has on one of its descriptors, or on all."""
         if self.pad is None:
             return
         try:
-            frames = self.pad.read(now_us)
+            frames = self.pad.read(now_us, fd)
         except PadGone as gone:
             self._lose_pad(now_us, str(gone))
             return
@@ -82,6 +82,10 @@ class Seat:
             self.values.update(frame.values)
             for feed in self.feeds:
                 feed.note_frame(frame)
+
+    def look_now(self) -> None:
+        """Something was plugged in: a seat without a pad need not wait any longer."""
+        self._retry_us = 0
 
     def work(self, now_us: int) -> None:
         """Lets time pass, and takes what a pad that goes by time has by now."""

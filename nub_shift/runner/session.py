@@ -65,10 +65,15 @@ class Session:
         self.seats.append(seat)
         return seat
 
-    def take_pad(self, seat: Seat) -> None:
-        """Takes what a seat's pad has, now."""
+    def take_pad(self, seat: Seat, fd: int) -> None:
+        """Takes what a seat's pad has on a descriptor, now."""
         self._working = seat
-        seat.take_pad(monotonic_us())
+        seat.take_pad(monotonic_us(), fd)
+
+    def look_now(self) -> None:
+        """Something was plugged in."""
+        for seat in self.seats:
+            seat.look_now()
 
     def work(self, now_us: int) -> None:
         """Lets time pass."""

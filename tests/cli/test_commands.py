@@ -9,7 +9,11 @@ import sys
 from pathlib import Path
 
 import pytest
+from click.testing import CliRunner
 
+from nub_shift.cli import doctor
+from nub_shift.cli.main import main
+from nub_shift.runner.checkup import RULE
 from tests.runner.processes import DEMO_PROFILE, LIMIT_S
 
 
@@ -61,6 +65,28 @@ def test_a_fault_is_one_line_and_no_trace(arguments: tuple[str | Path, ...], par
     assert done.returncode == 1
     assert part in done.stdout + done.stderr
     assert "Traceback" not in done.stderr
+
+
+def test_the_doctor_says_what_is_missing_and_what_to_do() -> None:
+    done = nub("doctor", XKB_DEFAULT_LAYOUT="de")
+    assert done.returncode == 1
+    assert "/dev/uinput is missing" in done.stdout
+    assert "sudo modprobe uinput" in done.stdout
+    assert "Keyboard layout: de" in done.stdout
+
+
+def test_the_doctor_installs_the_rule_only_after_showing_it(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    rule = tmp_path / "70.rules"
+    monkeypatch.setattr(doctor, "RULE_PATH", rule)
+    monkeypatch.setattr(os, "getuid", lambda: 0)
+    monkeypatch.setenv("PATH", "/usr/bin:/bin")  # no modprobe, no udevadm
+    refused = CliRunner().invoke(main, ["doctor", "--fix"], input="n\n")
+    assert (refused.exit_code, rule.exists()) == (1, False)
+    assert 'KERNEL=="uinput"' in refused.output
+    assert CliRunner().invoke(main, ["doctor", "--fix"], input="y\n").exit_code == 0
+    assert rule.read_text() == RULE
+    again = CliRunner().invoke(main, ["doctor", "--fix"])
+    assert (again.exit_code, "there already" in again.output) == (0, True)
 
 
 def test_pads_says_so_when_there_is_none() -> None:

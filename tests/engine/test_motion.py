@@ -171,18 +171,19 @@ def test_motion_that_a_layer_brings_ends_with_the_layer() -> None:
 
 
 def test_the_sensors_own_clock_counts_and_not_when_samples_arrive() -> None:
-    def turned(told: bool) -> int:
+    def turned(told: bool, slower: int = 1) -> int:
         made, hands = random.Random(3), Hands(TURN)
         engine, begin_us, out = hands.player.engine, hands.player.now_us, []
         for step in range(250):  # a quarter second of turning at 90 degrees a second, then as much of standing still
             sensor_us = (2**32 - 500_000 + step * STEP_US) % 2**32 if told else None
-            t_us = begin_us + step * STEP_US + made.choice([0, 0, 3_500])
+            t_us = begin_us + (step * STEP_US + made.choice([0, 0, 3_500])) * slower
             while (deadline := engine.deadline()) is not None and deadline <= t_us:
                 out += engine.advance(deadline)
             out += engine.feed(Frame(t_us, {"motion.gyro_y": -90.0 if step < 125 else 0.0}, sensor_us))
         return counts(out)[0]
 
     assert turned(told=True) == pytest.approx(450, abs=1)
+    assert turned(told=True, slower=3) == pytest.approx(450, abs=1)
     assert turned(told=False) != pytest.approx(450, abs=1)
 
 

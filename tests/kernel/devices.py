@@ -30,7 +30,7 @@ class TestPad:
 
     __test__ = False
 
-    def __init__(self) -> None:
+    def __init__(self, phys: str = "test/pad") -> None:
         stick = AbsInfo(0, -FULL, FULL, 0, 0, 0)
         trigger = AbsInfo(0, 0, 255, 0, 0, 0)
         axes = [(code, stick) for code in (ecodes.ABS_X, ecodes.ABS_Y, ecodes.ABS_RX, ecodes.ABS_RY)]
@@ -44,7 +44,7 @@ class TestPad:
             ecodes.BTN_DPAD_RIGHT,
         ]
         events: dict[int, Any] = {ecodes.EV_KEY: keys, ecodes.EV_ABS: axes}
-        self._device = evdev.UInput(events, name=PAD_NAME, phys="test/pad")
+        self._device = evdev.UInput(events, name=PAD_NAME, phys=phys)
         self.path = str(self._device.device.path)
 
     def move(self, *changes: tuple[int, int]) -> None:
@@ -60,6 +60,36 @@ class TestPad:
 
     def unplug(self) -> None:
         """The device goes away. May be called twice."""
+        self._device.close()
+
+
+class TestMotion:
+    """A pad's motion sensors, as the kernel has them: a device of their own."""
+
+    __test__ = False
+
+    def __init__(self, phys: str) -> None:
+        accel, gyro = AbsInfo(0, -32768, 32767, 0, 0, 8192), AbsInfo(0, -2097152, 2097151, 0, 0, 1024)
+        axes = [(code, accel) for code in (ecodes.ABS_X, ecodes.ABS_Y, ecodes.ABS_Z)]
+        axes += [(code, gyro) for code in (ecodes.ABS_RX, ecodes.ABS_RY, ecodes.ABS_RZ)]
+        events: dict[int, Any] = {ecodes.EV_ABS: axes, ecodes.EV_MSC: [ecodes.MSC_TIMESTAMP]}
+        props = [ecodes.INPUT_PROP_ACCELEROMETER]
+        self._device = evdev.UInput(events, name="Anything", phys=phys, input_props=props)
+        self._at_us = 0
+
+    def turn(self, dps: float, samples: int) -> None:
+        """Turns to the right at that rate, 4 ms a sample."""
+        for number in range(samples):
+            self._at_us += 4000
+            # The kernel leaves out what has not changed, as it does with a real sensor's noise.
+            self._device.write(ecodes.EV_ABS, ecodes.ABS_RY, -round(dps * 1024) - number % 2)
+            self._device.write(ecodes.EV_ABS, ecodes.ABS_Y, 8192 + number % 2)
+            self._device.write(ecodes.EV_MSC, ecodes.MSC_TIMESTAMP, self._at_us)
+            self._device.syn()
+            time.sleep(0.004)
+
+    def unplug(self) -> None:
+        """The device goes away."""
         self._device.close()
 
 
@@ -122,8 +152,8 @@ class Reader:
 class Runner:
     """`nub-shift run` as a process."""
 
-    def __init__(self, *arguments: str) -> None:
-        command = [sys.executable, "-m", "nub_shift", "run", str(PROFILE), "--pad", f"evdev:{PAD_NAME}", *arguments]
+    def __init__(self, *arguments: str, profile: Path = PROFILE) -> None:
+        command = [sys.executable, "-m", "nub_shift", "run", str(profile), "--pad", f"evdev:{PAD_NAME}", *arguments]
         self.process = subprocess.Popen(command, stderr=subprocess.PIPE, text=True)
         self.wait_line("ready:")
 

@@ -7,11 +7,12 @@ import os
 import signal
 import subprocess
 import sys
+from pathlib import Path
 
 import pytest
 from evdev import ecodes
 
-from tests.kernel.devices import FULL, PAD_NAME, PROFILE, Reader, Runner, TestPad, open_own, own_device
+from tests.kernel.devices import FULL, PAD_NAME, PROFILE, Reader, Runner, TestMotion, TestPad, open_own, own_device
 
 pytestmark = pytest.mark.kernel
 
@@ -83,6 +84,49 @@ def test_two_equal_pads_play_side_by_side(pad: TestPad) -> None:
         other.unplug()
 
 
+MOTION = """
+schema = 2
+title = "Turn"
+[[layers]]
+id = "base"
+label = "Base"
+[layers.slots]
+motion = { turn = {} }
+[feel.motion]
+axis = "yaw"
+ratio = 1
+"""
+
+
+def test_motion_sensors_are_tied_to_their_pad_without_being_introduced(tmp_path: Path) -> None:
+    profile = tmp_path / "turn.toml"
+    profile.write_text(MOTION)
+    pad, motion, stranger = TestPad("test/one/input0"), TestMotion("test/one/input1"), TestMotion("test/two/input1")
+    runner = Runner("--output", "uinput", profile=profile)
+    try:
+        listed = subprocess.run([sys.executable, "-m", "nub_shift", "pads"], capture_output=True, text=True, check=True)
+        assert "motion" in listed.stdout and "Anything" not in listed.stdout
+        mouse = open_own("mouse")
+        stranger.turn(90, 20)
+        mouse.drain()
+        assert mouse.total(ecodes.REL_X) == 0
+        motion.turn(90, 50)
+        mouse.wait(lambda _: mouse.total(ecodes.REL_X) > 200)
+    finally:
+        runner.end()
+        for device in (pad, motion, stranger):
+            device.unplug()
+
+
+def test_a_pad_that_another_program_has_grabbed_is_said_and_does_not_end_the_runner(pad: TestPad) -> None:
+    other = Reader(pad.path)
+    other.device.grab()
+    command = [sys.executable, "-m", "nub_shift", "run", str(PROFILE), "--pad", f"evdev:{PAD_NAME}", "--seconds", "2"]
+    done = subprocess.run(command, capture_output=True, text=True, check=True)
+    assert f"{PAD_NAME} is grabbed by another program; close that program" in done.stderr
+    assert "ready:" in done.stderr
+
+
 @pytest.mark.parametrize("number", [signal.SIGTERM, signal.SIGINT])
 def test_a_stop_releases_before_the_devices_go(pad: TestPad, live: Runner, number: signal.Signals) -> None:
     keyboard = open_own("keyboard")
@@ -146,6 +190,9 @@ def test_the_pad_is_listed_and_our_own_devices_are_not(pad: TestPad, live: Runne
     assert PAD_NAME in listed.stdout
     assert "left stick" in listed.stdout
     assert "Nub Shift" not in listed.stdout
+    checked = subprocess.run([sys.executable, "-m", "nub_shift", "doctor"], capture_output=True, text=True, check=True)
+    assert "good  Keys through the kernel" in checked.stdout
+    assert f"good  Pads: {PAD_NAME}" in checked.stdout
 
 
 def test_what_is_recorded_replays_to_the_same_keys(pad: TestPad, tmp_path: object) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import itertools
+from dataclasses import replace
 
 import pytest
 
@@ -12,8 +13,9 @@ from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS
 from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.description import Description
-from nub_shift.pads.encoder import describe_canonical, encode
-from nub_shift.pads.gamepad import is_gamepad, wiring_of
+from nub_shift.pads.encoder import describe_canonical, describe_motion, encode
+from nub_shift.pads.finding import Device, pads_among
+from nub_shift.pads.gamepad import is_gamepad, is_pad, wiring_of
 from nub_shift.pads.kernel import (
     ABS_HAT0X,
     ABS_HAT0Y,
@@ -82,6 +84,45 @@ def test_dropped_events_ask_for_the_state() -> None:
     frame = decoder.state_frame(9, [0x136], {ABS_X: 0})
     assert (frame.values["south"], frame.values["left_shoulder"], frame.values["left_stick.x"]) == (0.0, 1.0, -1.0)
     assert not decoder.needs_state
+
+
+def test_an_older_pad_is_offered_with_what_its_codes_suggest() -> None:
+    stick = Description(
+        "Arcade stick",
+        keys=frozenset({0x120, 0x121, 0x122, 0x123, 0x129}),
+        axes={code: Axis(0, 255) for code in (0, 1, 2, 5)},
+    )
+    assert is_pad(stick) and not is_gamepad(stick)
+    assert frames(
+        (EV_KEY, 0x122, 1), (EV_KEY, 0x129, 1), (EV_ABS, ABS_X, 0), (EV_ABS, ABS_RZ, 255), SYN, pad=stick
+    ) == [{"west": 1.0, "left_shoulder": 1.0, "left_stick.x": -1.0, "right_stick.y": 1.0}]
+
+
+def device(path: str, phys: str = "", uniq: str = "", parent: str = "", motion: bool = False) -> Device:
+    if motion:
+        return Device(path, replace(describe_motion("M"), phys=phys, uniq=uniq), parent)
+    return Device(path, replace(PAD, phys=phys, uniq=uniq), parent)
+
+
+@pytest.mark.parametrize(
+    "devices",
+    [
+        [device("a", uniq="1"), device("b", uniq="2"), device("ma", uniq="1", motion=True)],
+        [device("a", "usb-1/input0"), device("b", "usb-2/input0"), device("ma", "usb-1/input2", motion=True)],
+        [device("a", parent="/s/1"), device("b", parent="/s/2"), device("ma", parent="/s/1", motion=True)],
+        [device("a", "x", "1"), device("b"), device("ma", "y", "1", motion=True), device("laptop", motion=True)],
+    ],
+    ids=["by serial number", "by plug", "by parent", "the laptop's own is nobody's"],
+)
+def test_motion_sensors_belong_to_the_pad_that_they_share_something_with(devices: list[Device]) -> None:
+    found = {pad.path: pad.motion for pad in pads_among(devices)}
+    assert found["a"] == ("ma",)
+    if "laptop" not in [one.path for one in devices]:
+        assert found["b"] == ()
+
+
+def test_our_own_devices_are_no_pads() -> None:
+    assert list(pads_among([device("own", "nub-shift/keyboard")])) == []
 
 
 def test_a_pad_is_known_by_what_it_can_do() -> None:

@@ -35,13 +35,13 @@ class FakePad:
         self.unplugged = False
         self.closed = False
 
-    def fileno(self) -> None:
-        return None
+    def filenos(self) -> tuple[int, ...]:
+        return ()
 
     def due_us(self) -> int | None:
         return 0 if self.waiting or self.unplugged else None
 
-    def read(self, now_us: int) -> list[Frame]:  # noqa: ARG002 - the protocol's signature
+    def read(self, now_us: int, fd: int | None = None) -> list[Frame]:  # noqa: ARG002 - the protocol's signature
         if self.unplugged:
             raise PadGone("Fake pad was unplugged")
         frames, self.waiting = self.waiting, []

@@ -1,0 +1,53 @@
+"""What stands in the way of play on this machine, and its remedy."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+
+import click
+from rich.console import Console
+
+from nub_shift.runner.checkup import RULE, RULE_PATH, Check, check_up
+
+
+def show_checks() -> bool:
+    """Prints every check; returns whether keys can be sent and pads be read."""
+    console = Console(highlight=False, soft_wrap=True)
+    checks = check_up()
+    for check in checks:
+        mark = "[green]good[/]" if check.good else "[yellow]look[/]"
+        console.print(f"{mark}  {check.name}: {check.found}")
+        if check.remedy:
+            console.print(f"      {check.remedy}")
+    return _playable(checks)
+
+
+def install_rule(assume_yes: bool) -> int:
+    """Shows the udev rule and installs it if the person agrees; returns an exit status."""
+    click.echo(f"This goes into {RULE_PATH}, so that you need no further permission:\n")
+    click.echo(RULE)
+    if RULE_PATH.exists() and RULE_PATH.read_text() == RULE:
+        click.echo("It is there already. If devices are still closed, log in again.")
+        return 0
+    if not assume_yes and not click.confirm("Install it?"):
+        return 1
+    become = [] if os.getuid() == 0 else ["sudo"]
+    try:
+        tee = [*become, "tee", str(RULE_PATH)]
+        subprocess.run(tee, input=RULE, text=True, stdout=subprocess.DEVNULL, check=True)
+    except (OSError, subprocess.CalledProcessError):
+        click.echo(f"nub-shift: {RULE_PATH} could not be written; put the lines above there yourself", err=True)
+        return 1
+    for command in (["modprobe", "uinput"], ["udevadm", "control", "--reload"], ["udevadm", "trigger"]):
+        try:
+            subprocess.run([*become, *command], check=False)
+        except OSError:
+            click.echo(f"{command[0]} is not here; a restart does the same")
+    click.echo("Installed. Log in again if devices are still closed.")
+    return 0
+
+
+def _playable(checks: list[Check]) -> bool:
+    good = {check.name for check in checks if check.good}
+    return "Reading pads" in good and not good.isdisjoint({"Keys through the kernel", "Keys through the X server"})

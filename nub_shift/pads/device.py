@@ -1,0 +1,128 @@
+"""One kernel device of a pad, through evdev."""
+
+from __future__ import annotations
+
+import errno
+import fcntl
+import os
+import struct
+import time
+from collections.abc import Iterator
+from typing import Any
+
+import evdev
+
+from nub_shift.engine.values import Frame
+from nub_shift.pads.decoder import Decoder
+from nub_shift.pads.description import Description
+from nub_shift.pads.gamepad import wiring_of
+from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, Axis, Event
+from nub_shift.pads.pad import PadError
+
+_EVENT = struct.Struct("@llHHi")
+_READ_BYTES = 64 * _EVENT.size
+_EVIOCSCLOCKID = 0x400445A0
+
+
+class KernelDevice:
+    """A device node, its events timed by the monotonic clock.
+
+    Raises:
+        OSError: it cannot be opened.
+    """
+
+    def __init__(self, path: str) -> None:
+        self._device = evdev.InputDevice(path, readonly=True)
+        try:
+            fcntl.ioctl(self._device.fd, _EVIOCSCLOCKID, struct.pack("i", time.CLOCK_MONOTONIC))
+            self.description = describe(self._device)
+        except BaseException:
+            self._device.close()
+            raise
+        self.path = path
+        self.fd = int(self._device.fd)
+        wiring = wiring_of(self.description)
+        self.controls = wiring.controls
+        self._axes = tuple(wiring.axes)
+        self._decoder = Decoder(wiring)
+        self._grabbed = False
+        self._fresh = True
+
+    def frames(self, now_us: int) -> list[Frame]:
+        """The frames that are waiting; the first call gives the whole state as it stands.
+
+        Raises:
+            OSError: the device does not answer; ENODEV if it was unplugged.
+        """
+        frames: Iterator[Frame] = self._decoder.decode(_EVENT.iter_unpack(self._read()))
+        if self._fresh:
+            self._fresh = False
+            return [self._state(now_us), *frames]
+        found = list(frames)
+        if self._decoder.needs_state:
+            found.append(self._state(now_us))
+        return found
+
+    def events(self) -> list[Event]:
+        """The raw events that are waiting; raises OSError as `frames` does."""
+        return [Event(*event) for event in _EVENT.iter_unpack(self._read())]
+
+    def set_grabbed(self, grabbed: bool) -> None:
+        """Grabs the device, so that others do not see it, or lets it go.
+
+        Raises:
+            PadError: another program has grabbed it.
+        """
+        if grabbed is self._grabbed:
+            return
+        try:
+            if grabbed:
+                self._device.grab()
+            else:
+                self._device.ungrab()
+        except OSError as error:
+            if grabbed and error.errno == errno.EBUSY:
+                name = self.description.name
+                raise PadError(f"{name} is grabbed by another program; close that program") from None
+            if error.errno != errno.ENODEV:
+                raise
+        self._grabbed = grabbed
+
+    def close(self) -> None:
+        """Lets the device go."""
+        self.set_grabbed(False)
+        self._device.close()
+
+    def _read(self) -> bytes:
+        try:
+            return os.read(self.fd, _READ_BYTES)
+        except BlockingIOError:
+            return b""
+
+    def _state(self, now_us: int) -> Frame:
+        axes = {code: self._device.absinfo(code).value for code in self._axes}
+        return self._decoder.state_frame(now_us, self._device.active_keys(), axes)
+
+
+def describe(device: evdev.InputDevice[str]) -> Description:
+    """What a device says of itself; raises OSError when it is gone."""
+    capabilities: dict[int, Any] = dict(device.capabilities(absinfo=True))
+    axes = {
+        code: Axis(info.min, info.max, info.fuzz, info.flat, info.resolution)
+        for code, info in capabilities.pop(EV_ABS, [])
+    }
+    keys = frozenset(capabilities.pop(EV_KEY, []))
+    capabilities.pop(EV_SYN, None)
+    return Description(
+        device.name,
+        device.info.bustype,
+        device.info.vendor,
+        device.info.product,
+        device.info.version,
+        device.phys,
+        device.uniq,
+        keys,
+        axes,
+        frozenset(device.input_props()),
+        {kind: frozenset(codes) for kind, codes in capabilities.items() if codes},
+    )

@@ -1,0 +1,112 @@
+"""Which kernel devices are pads, and which of them belong together."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Collection, Iterable, Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import evdev
+
+from nub_shift.pads.description import Description
+from nub_shift.pads.device import describe
+from nub_shift.pads.gamepad import is_motion, is_pad
+
+# Our own virtual devices carry this in their physical path, so that they are never taken for pads.
+OWN_PHYS = "nub-shift/"
+REMEDY = "run nub-shift doctor --fix, or add your user to the group 'input'; then log in again"
+
+_DEVICE_FOLDER = Path("/dev/input")
+_SYSFS = Path("/sys/class/input")
+# Drivers number the devices of one pad at the end of their physical path.
+_PART = re.compile(r"/input\d+$")
+
+
+@dataclass(frozen=True)
+class Device:
+    """One kernel input device.
+
+    Attributes:
+        parent: the sysfs folder of what it is a part of, or empty if that is all virtual devices.
+    """
+
+    path: str
+    description: Description
+    parent: str = ""
+
+
+@dataclass(frozen=True)
+class Found:
+    """A pad, or a device that may be one but cannot be looked at.
+
+    Attributes:
+        path: of the device with its buttons.
+        motion: paths of its motion sensors, which are devices of their own.
+        missing: what keeps it from being used, and the remedy; empty if nothing does.
+    """
+
+    path: str
+    description: Description | None
+    motion: tuple[str, ...] = ()
+    missing: str = ""
+
+
+def find_pads() -> list[Found]:
+    """All pads that are connected, in the order of their device numbers, and the devices that cannot be looked at."""
+    devices: list[Device] = []
+    closed: list[Found] = []
+    for path in sorted(_DEVICE_FOLDER.glob("event*"), key=lambda path: int(path.name.removeprefix("event"))):
+        try:
+            opened = evdev.InputDevice(str(path), readonly=True)
+        except PermissionError:
+            closed.append(Found(str(path), None, missing=f"no permission to read it; {REMEDY}"))
+            continue
+        except OSError:
+            continue  # unplugged while we looked
+        try:
+            devices.append(Device(str(path), describe(opened), _parent_of(path.name)))
+        except OSError:
+            continue
+        finally:
+            opened.close()
+    return [*pads_among(devices), *closed]
+
+
+def pads_among(devices: Collection[Device]) -> Iterator[Found]:
+    """The pads among devices, each with its motion sensors."""
+    sensors = [device for device in devices if is_motion(device.description)]
+    for device in devices:
+        if is_pad(device.description) and not device.description.phys.startswith(OWN_PHYS):
+            motion = tuple(sensor.path for sensor in sensors if _belong_together(device, sensor))
+            yield Found(device.path, device.description, motion)
+
+
+def _belong_together(pad: Device, sensor: Device) -> bool:
+    """By the serial number, else by where they are plugged in, else by what they are parts of; never by name."""
+    one, other = pad.description, sensor.description
+    if (one.bus, one.vendor, one.product) != (other.bus, other.vendor, other.product):
+        return False
+    if one.uniq or other.uniq:
+        return one.uniq == other.uniq
+    if one.phys and other.phys:
+        return _PART.sub("", one.phys) == _PART.sub("", other.phys)
+    return bool(pad.parent) and pad.parent == sensor.parent
+
+
+def _parent_of(node: str) -> str:
+    """The sysfs folder above the input device of a node."""
+    try:
+        parent = (_SYSFS / node / "device").resolve().parent.parent
+    except OSError:
+        return ""
+    return "" if parent.name == "virtual" else str(parent)
+
+
+def with_name(found: Iterable[Found], match: str) -> Found | None:
+    """The first pad whose path or name contains `match`, letter case aside."""
+    wanted = match.casefold()
+    for pad in found:
+        if pad.description is not None and (wanted in pad.path or wanted in pad.description.name.casefold()):
+            return pad
+    return None

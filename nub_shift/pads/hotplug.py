@@ -1,0 +1,36 @@
+"""Tells when input devices come, so that a pad plays on as soon as it is plugged in again."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pyudev
+
+# Where the udev daemon listens. With it, a device is told of once its permissions are set; without it, the kernel's own
+# word is all there is.
+_DAEMON = Path("/run/udev/control")
+
+
+class Hotplug:
+    """Listens on the kernel's netlink socket for devices.
+
+    Raises:
+        OSError: there is no such socket here.
+    """
+
+    def __init__(self) -> None:
+        source = "udev" if _DAEMON.exists() else "kernel"
+        self._monitor = pyudev.Monitor.from_netlink(pyudev.Context(), source)
+        self._monitor.filter_by("input")
+        self._monitor.start()
+
+    def fileno(self) -> int:
+        """The descriptor that becomes readable with news."""
+        return int(self._monitor.fileno())
+
+    def came(self) -> bool:
+        """Whether a device node has come since the last call."""
+        found = False
+        while (device := self._monitor.poll(timeout=0)) is not None:
+            found = found or (device.action == "add" and device.sys_name.startswith("event"))
+        return found
