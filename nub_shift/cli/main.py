@@ -165,6 +165,21 @@ def pads() -> None:
 
 
 @main.command()
+@click.option("--pad", default="evdev", show_default=True, help="evdev[:MATCH] or recorded:FILE.", metavar="PAD")
+@click.option("--mapping", is_flag=True, help="As a line in SDL's controller mapping format.")
+@click.option("--take", type=click.Path(path_type=Path, dir_okay=False), help="Take in a card or such a line.")
+def card(pad: str, mapping: bool, take: Path | None) -> None:
+    """Print what is known of a pad (its card), or take in another."""
+    from nub_shift.runner.carding import card_text, take_card
+    from nub_shift.runner.errors import CannotPlay
+
+    try:
+        click.echo(card_text(pad, mapping) if take is None else take_card(pad, take))
+    except CannotPlay as error:
+        _fail(str(error))
+
+
+@main.command()
 @click.option("--fix", is_flag=True, help="Install the udev rule that opens pads and /dev/uinput, after showing it.")
 @click.option("--yes", is_flag=True, help="With --fix: do not ask.")
 def doctor(fix: bool, yes: bool) -> None:

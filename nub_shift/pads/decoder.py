@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Iterable, Iterator
 
 from nub_shift.engine.values import Frame
-from nub_shift.pads.gamepad import Wiring
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_MSC, EV_SYN, MSC_TIMESTAMP, SYN_DROPPED, SYN_REPORT, Event
-
-Store = Callable[[dict[str, float], int], None]
+from nub_shift.pads.wiring import Wiring
 
 
 class Decoder:
@@ -24,16 +22,7 @@ class Decoder:
         self._dropping = False
         self._sensor_us: int | None = None
         self._buttons = wiring.buttons
-        self._stores: dict[int, Store] = {}
-        for code, channel in wiring.sticks.items():
-            self._stores[code] = _scaled(channel, wiring.axes[code].minimum, wiring.axes[code].maximum, -1.0)
-        for code, channel in wiring.triggers.items():
-            self._stores[code] = _scaled(channel, wiring.axes[code].minimum, wiring.axes[code].maximum, 0.0)
-        for code, channel in wiring.sensors.items():
-            self._stores[code] = _measured(channel, wiring.axes[code].resolution)
-        for code, pair in wiring.hats.items():
-            middle = (wiring.axes[code].minimum + wiring.axes[code].maximum) / 2
-            self._stores[code] = _hat(pair, middle)
+        self._stores = wiring.stores()
 
     def decode(self, events: Iterable[tuple[int, int, int, int, int]]) -> Iterator[Frame]:
         """Takes events in the order of struct input_event; yields the frames that they complete.
@@ -78,32 +67,3 @@ class Decoder:
 def replayed(wiring: Wiring, events: Iterable[Event]) -> Iterable[Frame]:
     """The frames of a recording, one by one. A recording has no state to read anew after dropped events."""
     return Decoder(wiring).decode(events)
-
-
-def _scaled(channel: str, minimum: int, maximum: int, low: float) -> Store:
-    factor = (1.0 - low) / (maximum - minimum)
-
-    def store(values: dict[str, float], value: int) -> None:
-        scaled = low + (value - minimum) * factor
-        values[channel] = low if scaled < low else min(scaled, 1.0)  # some devices report beyond their extents
-
-    return store
-
-
-def _measured(channel: str, resolution: int) -> Store:
-    factor = 1.0 / max(1, resolution)
-
-    def store(values: dict[str, float], value: int) -> None:
-        values[channel] = value * factor
-
-    return store
-
-
-def _hat(pair: tuple[str, str], middle: float) -> Store:
-    below, above = pair
-
-    def store(values: dict[str, float], value: int) -> None:
-        values[below] = 1.0 if value < middle else 0.0
-        values[above] = 1.0 if value > middle else 0.0
-
-    return store

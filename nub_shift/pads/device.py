@@ -13,9 +13,9 @@ from typing import Any
 import evdev
 
 from nub_shift.engine.values import Frame
+from nub_shift.pads.cards import known_as
 from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.description import Description
-from nub_shift.pads.gamepad import wiring_of
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, Axis, Event
 from nub_shift.pads.pad import PadError
 
@@ -27,8 +27,12 @@ _EVIOCSCLOCKID = 0x400445A0
 class KernelDevice:
     """A device node, its events timed by the monotonic clock.
 
+    Attributes:
+        name: what its card calls it, or it itself.
+
     Raises:
         OSError: it cannot be opened.
+        ProfileError: its card has faults.
     """
 
     def __init__(self, path: str) -> None:
@@ -36,14 +40,15 @@ class KernelDevice:
         try:
             fcntl.ioctl(self._device.fd, _EVIOCSCLOCKID, struct.pack("i", time.CLOCK_MONOTONIC))
             self.description = describe(self._device)
+            known = known_as(self.description)
         except BaseException:
             self._device.close()
             raise
         self.path = path
         self.fd = int(self._device.fd)
-        wiring = wiring_of(self.description)
+        self.name, wiring = known
         self.controls = wiring.controls
-        self._axes = tuple(wiring.axes)
+        self._axes = (*wiring.axes, *wiring.sensors)
         self._decoder = Decoder(wiring)
         self._grabbed = False
         self._fresh = True
@@ -82,8 +87,7 @@ class KernelDevice:
                 self._device.ungrab()
         except OSError as error:
             if grabbed and error.errno == errno.EBUSY:
-                name = self.description.name
-                raise PadError(f"{name} is grabbed by another program; close that program") from None
+                raise PadError(f"{self.name} is grabbed by another program; close that program") from None
             if error.errno != errno.ENODEV:
                 raise
         self._grabbed = grabbed

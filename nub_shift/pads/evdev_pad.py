@@ -8,8 +8,9 @@ from contextlib import suppress
 
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROLS
+from nub_shift.model.problems import ProfileError
 from nub_shift.pads.device import KernelDevice
-from nub_shift.pads.finding import find_pads, with_name
+from nub_shift.pads.finding import Found, find_pads, with_name
 from nub_shift.pads.pad import PadError, PadGone
 
 
@@ -19,13 +20,25 @@ def open_pad(match: str = "", taken: Collection[str] = ()) -> EvdevPad:
     Raises:
         PadError: none is there, or it may not be read.
     """
+    pad = find_pad(match, taken)
+    try:
+        return EvdevPad(pad.path, pad.motion)
+    except OSError as error:
+        raise PadError(f"{pad.path} cannot be opened ({error.strerror}); plug the pad in again") from None
+    except ProfileError as error:
+        raise PadError(str(error)) from None
+
+
+def find_pad(match: str = "", taken: Collection[str] = ()) -> Found:
+    """The first pad whose path or name contains `match` and that is not `taken`, by its path.
+
+    Raises:
+        PadError: none is there, or it may not be read.
+    """
     found = find_pads()
     pad = with_name((pad for pad in found if pad.path not in taken), match)
     if pad is not None:
-        try:
-            return EvdevPad(pad.path, pad.motion)
-        except OSError as error:
-            raise PadError(f"{pad.path} cannot be opened ({error.strerror}); plug the pad in again") from None
+        return pad
     closed = [pad for pad in found if pad.missing]
     if closed:
         raise PadError(f"{closed[0].path}: {closed[0].missing}")
@@ -47,7 +60,7 @@ class EvdevPad:
     def __init__(self, path: str, parts: Collection[str] = ()) -> None:
         self.main = KernelDevice(path)
         self.key = path
-        self.name = self.main.description.name
+        self.name = self.main.name
         self._devices = [self.main]
         for part in parts:
             with suppress(OSError):

@@ -5,9 +5,6 @@ A pad is known by its capabilities, never by its name.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
-
-from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS
 from nub_shift.pads.description import Description
 from nub_shift.pads.kernel import (
     ABS_HAT0X,
@@ -38,6 +35,7 @@ from nub_shift.pads.kernel import (
     INPUT_PROP_ACCELEROMETER,
     Axis,
 )
+from nub_shift.pads.wiring import AxisUse, Wiring
 
 BUTTON_CHANNELS: dict[int, str] = {
     0x130: "south",
@@ -97,36 +95,6 @@ HAT_CHANNELS: dict[int, tuple[str, str]] = {
 }
 
 
-@dataclass(frozen=True)
-class Wiring:
-    """Which code feeds which channel of one device.
-
-    Attributes:
-        buttons: key code to channel.
-        sticks: axis code to channel, scaled to -1 to 1; sliders are among them.
-        triggers: axis code to channel, scaled to 0 to 1.
-        hats: axis code to the two channels of its ends.
-        axes: extents of all these axes.
-        sensors: axis code to channel of the motion sensors, scaled by the axis's resolution.
-    """
-
-    buttons: dict[int, str]
-    sticks: dict[int, str]
-    triggers: dict[int, str]
-    hats: dict[int, tuple[str, str]]
-    axes: dict[int, Axis]
-    sensors: dict[int, str] = field(default_factory=dict)
-
-    @property
-    def controls(self) -> tuple[str, ...]:
-        """The canonical controls that the device has, in the order of `model.controls.CONTROLS`."""
-        channels = {*self.buttons.values(), *self.sticks.values(), *self.triggers.values()}
-        channels.update(self.sensors.values())
-        channels.update(channel for pair in self.hats.values() for channel in pair)
-        named = {CONTROL_OF_CHANNEL[channel].name for channel in channels}
-        return tuple(control.name for control in CONTROLS if control.name in named)
-
-
 def is_gamepad(description: Description) -> bool:
     """Whether the device follows the gamepad document: it has BTN_GAMEPAD and is no motion sensor."""
     return BTN_GAMEPAD in description.keys and INPUT_PROP_ACCELEROMETER not in description.props
@@ -145,33 +113,45 @@ def is_motion(description: Description) -> bool:
 
 
 def wiring_of(description: Description) -> Wiring:
-    """How the codes of a gamepad, or of its motion sensors, feed the canonical channels."""
+    """How the codes of a gamepad, or of its motion sensors, feed the canonical channels; for older devices a guess."""
+    axes = description.axes
     if is_motion(description):
-        sensors = {code: channel for code, channel in SENSOR_CHANNELS.items() if code in description.axes}
-        return Wiring({}, {}, {}, {}, description.axes, sensors)
-    axes = {code: axis for code, axis in description.axes.items() if axis.maximum > axis.minimum}
-    if not is_gamepad(description):
-        return _guessed(description, axes)
-    buttons = {code: channel for code, channel in BUTTON_CHANNELS.items() if code in description.keys}
-    hats = {code: pair for code, pair in HAT_CHANNELS.items() if code in axes}
-    if BTN_DPAD_UP in buttons:
-        hats = {}  # the same cross, reported twice
-    triggers = _triggers(axes)
-    for code, channel in ((BTN_TL2, "left_trigger"), (BTN_TR2, "right_trigger")):
-        if code in description.keys and channel not in triggers.values():
-            buttons[code] = channel
+        sensors = {code: (channel, axes[code].resolution) for code, channel in SENSOR_CHANNELS.items() if code in axes}
+        return Wiring({}, {}, sensors)
+    axes = {code: axis for code, axis in axes.items() if axis.maximum > axis.minimum}
     sticks = {code: channel for code, channel in (STICK_CHANNELS | SLIDER_CHANNELS).items() if code in axes}
-    return Wiring(buttons, sticks, triggers, hats, axes)
+    hats = {code: pair for code, pair in HAT_CHANNELS.items() if code in axes}
+    triggers: dict[int, str] = {}
+    if is_gamepad(description):
+        buttons = {code: channel for code, channel in BUTTON_CHANNELS.items() if code in description.keys}
+        if BTN_DPAD_UP in buttons:
+            hats = {}  # the same cross, reported twice
+        triggers = _triggers(axes)
+        for code, channel in ((BTN_TL2, "left_trigger"), (BTN_TR2, "right_trigger")):
+            if code in description.keys and channel not in triggers.values():
+                buttons[code] = channel
+    else:
+        # Older than the document: the codes suggest buttons in their order, and sticks by their axes.
+        codes = sorted(JOYSTICK_CODES.intersection(description.keys))
+        buttons = dict(zip(codes, GUESSED_BUTTONS, strict=False))
+        if ABS_RX not in axes:
+            sticks |= {code: channel for code, channel in OLD_RIGHT_STICK.items() if code in axes}
+    return Wiring(
+        buttons,
+        {
+            **{code: _two_sided(axes[code], channel, channel) for code, channel in sticks.items()},
+            **{code: _two_sided(axes[code], above, below) for code, (below, above) in hats.items()},
+            **{code: _one_sided(axes[code], channel) for code, channel in triggers.items()},
+        },
+    )
 
 
-def _guessed(description: Description, axes: dict[int, Axis]) -> Wiring:
-    """What the codes of a device that is older than the document suggest: buttons in order, sticks by their axes."""
-    codes = sorted(JOYSTICK_CODES.intersection(description.keys))
-    sticks = {code: channel for code, channel in (STICK_CHANNELS | SLIDER_CHANNELS).items() if code in axes}
-    if ABS_RX not in axes:
-        sticks |= {code: channel for code, channel in OLD_RIGHT_STICK.items() if code in axes}
-    hats = {code: pair for code, pair in HAT_CHANNELS.items() if code in axes}
-    return Wiring(dict(zip(codes, GUESSED_BUTTONS, strict=False)), sticks, {}, hats, axes)
+def _two_sided(axis: Axis, above: str, below: str) -> AxisUse:
+    return AxisUse(above, below, axis.minimum, (axis.minimum + axis.maximum) / 2, axis.maximum)
+
+
+def _one_sided(axis: Axis, channel: str) -> AxisUse:
+    return AxisUse(channel, "", axis.minimum, axis.minimum, axis.maximum)
 
 
 def _triggers(axes: dict[int, Axis]) -> dict[int, str]:

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from nub_shift.engine.values import Frame
+from nub_shift.pads.cards import known_as
 from nub_shift.pads.decoder import replayed
-from nub_shift.pads.gamepad import wiring_of
 from nub_shift.pads.pad import PadGone
 from nub_shift.pads.recording import Recording
 
@@ -13,9 +13,9 @@ class RecordedPad:
     """Plays a recording once, from `start_us` on."""
 
     def __init__(self, recording: Recording, start_us: int) -> None:
-        wiring = wiring_of(recording.description)
+        name, wiring = known_as(recording.description)
         self.key = f"recorded:{id(recording)}"
-        self.name = recording.description.name
+        self.name = name
         self.controls = wiring.controls
         first_us = recording.events[0].t_us if recording.events else 0
         self._frames = [

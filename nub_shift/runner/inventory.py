@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from nub_shift.model.problems import ProfileError
+from nub_shift.pads.cards import known_as
 from nub_shift.pads.finding import find_pads
-from nub_shift.pads.gamepad import wiring_of
 
 
 @dataclass(frozen=True)
@@ -30,6 +31,11 @@ def connected_pads() -> list[Connected]:
         if pad.description is None:
             found.append(Connected(pad.path, "", (), pad.missing))
         else:
-            controls = (*wiring_of(pad.description).controls, *(["motion"] if pad.motion else []))
-            found.append(Connected(pad.path, pad.description.name, controls, ""))
+            try:
+                name, wiring = known_as(pad.description)
+            except ProfileError as error:
+                found.append(Connected(pad.path, pad.description.name, (), str(error)))
+                continue
+            controls = (*wiring.controls, *(["motion"] if pad.motion else []))
+            found.append(Connected(pad.path, name, controls, ""))
     return found

@@ -13,6 +13,7 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.files import read_profile
 from nub_shift.model.library import find_titled
+from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile
 from nub_shift.model.session_layout import session_layout
 from nub_shift.outputs.output import Output, OutputError
@@ -149,12 +150,17 @@ def pad_opener(spec: str) -> OpenPad:
 
             return lambda taken: open_pad(rest, taken)
         case "recorded":
+            from nub_shift.pads.cards import known_as
             from nub_shift.pads.recorded import RecordedPad
             from nub_shift.pads.recording import RecordingError, read_recording
 
             try:
                 recording = read_recording(Path(rest))
             except RecordingError as error:
+                raise PadError(str(error)) from None
+            try:
+                known_as(recording.description)
+            except ProfileError as error:
                 raise PadError(str(error)) from None
             return lambda _taken: RecordedPad(recording, monotonic_us())
         case _:

@@ -12,8 +12,8 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Output, output_line
 from nub_shift.model.profile import Profile
 from nub_shift.model.session_layout import session_layout
+from nub_shift.pads.cards import known_as
 from nub_shift.pads.decoder import replayed
-from nub_shift.pads.gamepad import wiring_of
 from nub_shift.pads.recording import Recording, RecordingError, read_recording
 from nub_shift.runner.errors import CannotPlay
 
@@ -38,7 +38,7 @@ def replay_files(paths: Sequence[Path], profile: Profile) -> Iterator[bytes]:
 def replay_outputs(recordings: Sequence[Recording], profile: Profile) -> Iterator[Output]:
     """The outputs one by one: before each frame time passes from deadline to deadline."""
     engine = Engine(Program(profile, session_layout))
-    streams = [replayed(wiring_of(recording.description), recording.events) for recording in recordings]
+    streams = [replayed(known_as(recording.description)[1], recording.events) for recording in recordings]
     for frame in merge(*streams, key=_time) if len(streams) > 1 else streams[0]:
         while (deadline := engine.deadline()) is not None and deadline <= frame.t_us:
             yield from engine.advance(deadline)

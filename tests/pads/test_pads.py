@@ -134,7 +134,7 @@ def test_a_pad_is_known_by_what_it_can_do() -> None:
 
 def test_an_analogue_trigger_is_preferred_to_its_button() -> None:
     wiring = wiring_of(PAD)
-    assert wiring.triggers == {ABS_Z: "left_trigger", ABS_RZ: "right_trigger"}
+    assert (wiring.axes[ABS_Z].above, wiring.axes[ABS_RZ].above) == ("left_trigger", "right_trigger")
     assert 0x138 not in wiring.buttons
     digital = Description("Digital", keys=PAD.keys)
     assert wiring_of(digital).buttons[0x138] == "left_trigger"

@@ -1,0 +1,73 @@
+"""Pad cards as TOML files, beside the profiles."""
+
+from __future__ import annotations
+
+import tomllib
+from collections.abc import Iterable
+from pathlib import Path
+
+import msgspec
+import platformdirs
+import tomli_w
+
+from nub_shift.model.card import CARD_VERSION, PadCard, card_problems
+from nub_shift.model.files import write_text
+from nub_shift.model.problems import Problem, ProfileError
+from nub_shift.model.shape import shape_problems
+
+
+def card_folder() -> Path:
+    """Where pad cards are kept."""
+    return platformdirs.user_data_path("nub-shift") / "pads"
+
+
+def parse_card(text: str, source: str = "card") -> PadCard:
+    """Reads a card from TOML text.
+
+    Raises:
+        ProfileError: with every fault; `source` is put before each of them.
+    """
+    try:
+        data = tomllib.loads(text)
+    except tomllib.TOMLDecodeError as error:
+        raise ProfileError(source, [Problem("file", str(error), "expected TOML")]) from None
+    version = data.get("schema")
+    if isinstance(version, int) and version > CARD_VERSION:
+        wrong = f"is {version}, written by a newer Nub Shift"
+        raise ProfileError(source, [Problem("schema", wrong, f"this one reads cards up to {CARD_VERSION}")])
+    problems = shape_problems(data, PadCard)
+    if not problems:
+        card = msgspec.convert(data, PadCard)
+        problems = card_problems(card)
+        if not problems:
+            return card
+    raise ProfileError(source, problems)
+
+
+def format_card(card: PadCard) -> str:
+    """The TOML text of a card; `parse_card` gives the same card back."""
+    return tomli_w.dumps(msgspec.to_builtins(card))
+
+
+def keep_card(card: PadCard) -> Path:
+    """Writes a card to where it is found by its identity; returns the file. Raises OSError as `write_text` does."""
+    path = card_folder() / f"{card.identity}.toml"
+    write_text(path, format_card(card))
+    return path
+
+
+def find_card(identities: Iterable[str]) -> PadCard | None:
+    """The card of the first of these identities that has one.
+
+    Raises:
+        ProfileError: it cannot be read, or has faults.
+    """
+    for identity in identities:
+        path = card_folder() / f"{identity}.toml"
+        try:
+            return parse_card(path.read_text("utf-8"), str(path))
+        except FileNotFoundError:
+            continue
+        except (OSError, UnicodeDecodeError):
+            raise ProfileError(str(path), [Problem("file", "cannot be read", "expected a readable card")]) from None
+    return None

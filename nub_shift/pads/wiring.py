@@ -1,0 +1,99 @@
+"""Which code of a device feeds which canonical channel."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS, DIGITAL
+
+# Stores an axis's value in its channels.
+Store = Callable[[dict[str, float], int], None]
+
+
+@dataclass(frozen=True)
+class AxisUse:
+    """What one axis feeds.
+
+    `above` gets the way from `rest` to `high`, `below` that from `rest` to `low`, each from 0 to 1; the same channel in
+    both is signed, from -1 to 1. An axis that counts the other way round has a `low` that is the larger number.
+    """
+
+    above: str
+    below: str
+    low: float
+    rest: float
+    high: float
+
+    @property
+    def signed(self) -> bool:
+        """Whether one channel takes both sides."""
+        return self.above == self.below
+
+
+@dataclass(frozen=True)
+class Wiring:
+    """How the codes of one device feed the canonical channels.
+
+    Attributes:
+        buttons: key code to channel.
+        axes: axis code to what it feeds.
+        sensors: axis code to channel and units for one of it: motion sensors, which have no rest and no rim.
+    """
+
+    buttons: dict[int, str]
+    axes: dict[int, AxisUse]
+    sensors: dict[int, tuple[str, int]] = field(default_factory=dict)
+
+    @property
+    def channels(self) -> frozenset[str]:
+        """All channels that the device feeds."""
+        sides = {side for use in self.axes.values() for side in (use.above, use.below) if side}
+        return frozenset({*self.buttons.values(), *sides, *(channel for channel, _ in self.sensors.values())})
+
+    @property
+    def controls(self) -> tuple[str, ...]:
+        """The canonical controls that the device has, in the order of `model.controls.CONTROLS`."""
+        named = {CONTROL_OF_CHANNEL[channel].name for channel in self.channels}
+        return tuple(control.name for control in CONTROLS if control.name in named)
+
+    def stores(self) -> dict[int, Store]:
+        """By axis code, what puts a value of it into a frame."""
+        return {
+            **{code: _store_of(use) for code, use in self.axes.items()},
+            **{code: _measured(channel, resolution) for code, (channel, resolution) in self.sensors.items()},
+        }
+
+
+def _store_of(use: AxisUse) -> Store:
+    up, down = use.high - use.rest, use.rest - use.low
+    to_high, to_low = (1.0 / up if up else 0.0), (1.0 / down if down else 0.0)
+    rest = use.rest
+    # The way from rest to a value is a way up if it has the sign that the axis has from end to end.
+    sign = 1.0 if use.high >= use.low else -1.0
+    above, below = use.above, use.below
+
+    def signed(values: dict[str, float], value: int) -> None:
+        offset = value - rest
+        place = offset * (to_high if offset * sign > 0 else to_low)
+        # Some devices report beyond their extents.
+        values[above] = 1.0 if place > 1.0 else -1.0 if place < -1.0 else place
+
+    def split(values: dict[str, float], value: int) -> None:
+        offset = value - rest
+        place = offset * (to_high if offset * sign > 0 else to_low)
+        for channel, amount in ((above, place), (below, -place)):
+            if channel:
+                held = min(max(amount, 0.0), 1.0)
+                values[channel] = (1.0 if held > 0.5 else 0.0) if channel in DIGITAL else held
+
+    return signed if use.signed else split
+
+
+def _measured(channel: str, resolution: int) -> Store:
+    factor = 1.0 / max(1, resolution)
+
+    def store(values: dict[str, float], value: int) -> None:
+        values[channel] = value * factor
+
+    return store

@@ -1,0 +1,83 @@
+"""The card of a pad that is connected or recorded: shown, and taken in."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from nub_shift.model.card_files import find_card, format_card, keep_card, parse_card
+from nub_shift.model.problems import ProfileError
+from nub_shift.pads.cards import card_of, identities_of, wiring_by
+from nub_shift.pads.description import Description
+from nub_shift.pads.gamepad import wiring_of
+from nub_shift.pads.mapping_line import MappingError, read_mapping, write_mapping
+from nub_shift.pads.pad import PadError
+from nub_shift.runner.errors import CannotPlay
+
+
+def card_text(spec: str, as_mapping: bool) -> str:
+    """The card of a pad as TOML, or as a controller mapping line; for a pad without one, what its codes suggest.
+
+    Raises:
+        CannotPlay: there is no such pad, or its card has faults.
+    """
+    description = _described(spec)
+    try:
+        card = find_card(identities_of(description)) or card_of(description, wiring_of(description))
+    except ProfileError as error:
+        raise CannotPlay(str(error)) from None
+    return write_mapping(card.name, description, wiring_by(card)) if as_mapping else format_card(card)
+
+
+def take_card(spec: str, path: Path) -> str:
+    """Takes in a file with a card or a controller mapping line for that pad; returns a line that says so.
+
+    Raises:
+        CannotPlay: there is no such pad, the file has faults or is for another pad, or it cannot be kept.
+    """
+    description = _described(spec)
+    try:
+        text = path.read_text("utf-8")
+    except (OSError, UnicodeDecodeError):
+        raise CannotPlay(f"{path}: file: cannot be read, expected a card or a controller mapping line") from None
+    try:
+        if "=" in text:
+            card = parse_card(text, str(path))
+        else:
+            name, wiring = read_mapping(_only_line(text), description)
+            card = card_of(description, wiring, name)
+        if card.identity not in identities_of(description):
+            wanted = identities_of(description)[-1]
+            raise CannotPlay(f"{path}: identity: is that of another pad, expected {wanted}")
+        return f"{card.name}: kept as {keep_card(card)}"
+    except ProfileError as error:
+        raise CannotPlay(str(error)) from None
+    except MappingError as error:
+        raise CannotPlay(f"{path}: {error}") from None
+    except OSError as error:
+        raise CannotPlay(f"{error.filename or path}: {(error.strerror or str(error)).lower()}") from None
+
+
+def _only_line(text: str) -> str:
+    lines = [line for line in text.splitlines() if line.strip() and not line.startswith("#")]
+    return lines[0] if lines else ""
+
+
+def _described(spec: str) -> Description:
+    kind, _, rest = spec.partition(":")
+    try:
+        if kind == "recorded":
+            from nub_shift.pads.recording import RecordingError, read_recording
+
+            try:
+                return read_recording(Path(rest)).description
+            except RecordingError as error:
+                raise PadError(str(error)) from None
+        if kind == "evdev":
+            from nub_shift.pads.evdev_pad import find_pad
+
+            found = find_pad(rest).description
+            assert found is not None, "find_pad gives what can be looked at"
+            return found
+    except PadError as error:
+        raise CannotPlay(str(error)) from None
+    raise CannotPlay(f"--pad: there is no kind {kind!r} that has a card, expected evdev or recorded:FILE")

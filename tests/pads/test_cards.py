@@ -1,0 +1,160 @@
+"""Pad cards: what they say is what comes out, in TOML and as mapping lines."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from click.testing import CliRunner
+
+from nub_shift.cli.main import main
+from nub_shift.model.card import AxisCard, PadCard
+from nub_shift.model.card_files import card_folder, format_card, parse_card
+from nub_shift.model.problems import ProfileError
+from nub_shift.pads.cards import card_of, identities_of, wiring_by
+from nub_shift.pads.decoder import Decoder
+from nub_shift.pads.description import Description
+from nub_shift.pads.gamepad import wiring_of
+from nub_shift.pads.kernel import ABS_HAT0X, ABS_HAT0Y, ABS_X, ABS_Y, ABS_Z, EV_ABS, EV_KEY, Axis
+from nub_shift.pads.mapping_line import MappingError, read_mapping, write_mapping
+
+OLD = Description(
+    "Attic stick",
+    bus=3,
+    vendor=0x1209,
+    product=0x0042,
+    version=0x0110,
+    keys=frozenset(range(0x120, 0x12A)),
+    axes={
+        ABS_X: Axis(0, 255),
+        ABS_Y: Axis(0, 255),
+        ABS_Z: Axis(0, 255),
+        ABS_HAT0X: Axis(-1, 1),
+        ABS_HAT0Y: Axis(-1, 1),
+    },
+)
+IDENTITY = "0003-1209-0042-0110"
+CARD = f"""
+schema = 1
+identity = "{IDENTITY}"
+name = "Old faithful"
+[buttons]
+0x120 = "south"
+0x121 = "grip_1"
+[axes.0x0]
+above = "left_stick.x"
+below = "left_stick.x"
+low = 255
+rest = 120
+high = 0
+[axes.0x2]
+above = "right_trigger"
+below = "left_trigger"
+low = 0
+rest = 127
+high = 255
+"""
+LINE = "03000000091200004200000010010000,Attic stick,a:b1,b:b0,start:b9,dpup:h0.1,dpleft:h0.8,leftx:a0,lefty:a1~,"
+LINE += "righttrigger:-a2,lefttrigger:+a2,platform:Linux,"
+
+
+def values(card: PadCard, *events: tuple[int, int, int]) -> dict[str, float]:
+    """What one packet of these events comes out as, by that card."""
+    packet = [(0, 0, *event) for event in (*events, (0, 0, 0))]
+    return next(Decoder(wiring_by(card)).decode(packet)).values
+
+
+def test_a_card_turns_splits_and_measures_from_rest() -> None:
+    card = parse_card(CARD)
+    assert parse_card(format_card(card)) == card
+    assert values(card, (EV_KEY, 0x121, 1), (EV_KEY, 0x125, 1), (EV_ABS, ABS_X, 0)) == {
+        "grip_1": 1.0,
+        "left_stick.x": 1.0,
+    }
+    assert values(card, (EV_ABS, ABS_X, 120))["left_stick.x"] == 0.0
+    assert values(card, (EV_ABS, ABS_X, 255))["left_stick.x"] == -1.0
+    assert values(card, (EV_ABS, ABS_X, 300))["left_stick.x"] == -1.0
+    assert values(card, (EV_ABS, ABS_Z, 191)) == pytest.approx({"right_trigger": 0.5, "left_trigger": 0.0})
+    assert values(card, (EV_ABS, ABS_Z, 0)) == {"right_trigger": 0.0, "left_trigger": 1.0}
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "expected"),
+    [
+        ("0x120", "120", "buttons.120: is no code, expected a number as 0x130"),
+        ('"grip_1"', '"south"', "buttons.0x121: 'south' is fed by buttons.0x120 already"),
+        ('"grip_1"', '"fire"', "buttons.0x121: no pad has a channel 'fire'"),
+        ("rest = 120", "rest = 400", "axes.0x0: low, rest and high do not stand in a row"),
+        ('above = "right_trigger"\nbelow = "left_trigger"', "", "axes.0x2: feeds nothing, give above, below or both"),
+        ("schema = 1", "schema = 9", "schema: is 9, written by a newer Nub Shift"),
+        ("name =", "nmae =", "nmae: unknown key 'nmae', did you mean 'name'?"),
+    ],
+)
+def test_a_fault_in_a_card_is_told_with_its_place(old: str, new: str, expected: str) -> None:
+    with pytest.raises(ProfileError) as caught:
+        parse_card(CARD.replace(old, new, 1), "a.toml")
+    assert f"a.toml: {expected}" in str(caught.value)
+
+
+def test_the_example_in_the_document_is_sound() -> None:
+    text = (Path(__file__).parents[2] / "docs" / "pad-card.md").read_text()
+    assert parse_card(text.split("```toml\n")[1].split("```")[0]).name == "Old faithful"
+
+
+def test_equal_pads_are_told_apart_by_their_serial_number_and_nameless_kinds_by_their_name() -> None:
+    one = Description("P", 5, 1, 2, 3, uniq="AA:BB")
+    assert identities_of(one) == ("0005-0001-0002-0003-aa-bb", "0005-0001-0002-0003")
+    assert identities_of(Description("Half Pad (L)")) == ("0006-0000-0000-0000-half-pad-l",)
+
+
+def test_a_mapping_line_is_read_for_the_device_and_written_back() -> None:
+    name, wiring = read_mapping(LINE, OLD)
+    card = card_of(OLD, wiring, name)
+    assert card.identity == IDENTITY
+    assert card.buttons == {"0x120": "east", "0x121": "south", "0x129": "start"}
+    assert card.axes["0x1"] == AxisCard(above="left_stick.y", below="left_stick.y", low=255, rest=127.5, high=0)
+    assert (card.axes["0x2"].above, card.axes["0x2"].below) == ("left_trigger", "right_trigger")
+    assert (card.axes["0x11"].below, card.axes["0x10"].below) == ("dpad.up", "dpad.left")
+    assert read_mapping(write_mapping(name, OLD, wiring), OLD) == (name, wiring)
+    guess = wiring_of(OLD)
+    assert read_mapping(write_mapping("Guess", OLD, guess), OLD) == ("Guess", guess)
+
+
+@pytest.mark.parametrize(
+    ("line", "part"),
+    [
+        ("nonsense", "this is no mapping"),
+        (LINE.replace("a:b1", "a:b77"), "a:b77: this pad has only 10 of those"),
+        (LINE.replace("a:b1", "a:c1"), "a:c1 is no pair"),
+        (LINE.replace("h0.1", "h3.1"), "no such hat"),
+    ],
+)
+def test_what_is_wrong_with_a_mapping_line_is_said(line: str, part: str) -> None:
+    with pytest.raises(MappingError, match=part):
+        read_mapping(line, OLD)
+
+
+def test_a_card_that_is_taken_in_is_what_its_recording_plays_by(tmp_path: Path) -> None:
+    recording, line, stranger = tmp_path / "old.rec", tmp_path / "old.txt", tmp_path / "other.toml"
+    keys = bytearray(96)
+    keys[0x120 // 8], keys[0x120 // 8 + 1] = 0xFF, 0x03
+    events = "".join(f"E: 0.{at}00000 0001 0120 {down}\nE: 0.{at}00000 0000 0000 0\n" for at, down in ((1, 1), (2, 0)))
+    recording.write_text(f"N: Attic stick\nI: 0003 1209 0042 0110\nB: 01 {keys.hex(' ')}\n{events}")
+    line.write_text(f"# from a friend\n{LINE.split(',dpup')[0]}\n")
+    stranger.write_text(CARD.replace(IDENTITY, "0003-0001-0001-0001"))
+    pad = ["card", "--pad", f"recorded:{recording}"]
+
+    def run(*arguments: str) -> str:
+        return CliRunner().invoke(main, [*pad, *arguments]).output
+
+    assert '0x120 = "south"' in run()
+    assert "expected 0003-1209-0042-0110" in run("--take", str(stranger))
+    assert run("--take", str(line)).startswith("Attic stick: kept as")
+    assert '0x120 = "east"' in run()
+    assert "b:b0" in run("--mapping")
+    replay = ["replay", str(recording), "nub_shift/demo/saltglass.toml"]
+    replayed = CliRunner().invoke(main, replay).stdout
+    assert '"KEY_C"' in replayed and '"KEY_SPACE"' not in replayed
+    (card_folder() / f"{IDENTITY}.toml").write_text("name = 3")
+    broken = CliRunner().invoke(main, replay)
+    assert (broken.exit_code, "name: 3 does not fit" in broken.output) == (1, True)
