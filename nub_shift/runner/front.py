@@ -17,6 +17,7 @@ class FrontWindow:
     def __init__(self, watch: Watch) -> None:
         self._watch = watch
         self._display: Any = None
+        self._fd = -1
         self._tried = False
         self._window = 0
         self._changes: list[tuple[int, int]] = []
@@ -32,7 +33,7 @@ class FrontWindow:
     def close(self) -> None:
         """Hangs up."""
         if self._display is not None:
-            self._watch.forget(self._display.fileno())
+            self._watch.forget(self._fd)
             self._display.close()
             self._display = None
 
@@ -49,7 +50,8 @@ class FrontWindow:
         self._root.change_attributes(event_mask=X.PropertyChangeMask)
         self._atom = self._display.intern_atom(_PROPERTY)
         self._window = self._in_front()
-        self._watch.read(self._display.fileno(), self._on_events)
+        self._fd = self._display.fileno()
+        self._watch.read(self._fd, self._on_events)
         self._on_events()  # what came while we asked waits in the library, not in the socket
 
     def _on_events(self) -> None:
@@ -61,8 +63,8 @@ class FrontWindow:
                 if event.type == X.PropertyNotify and event.atom == self._atom:
                     self._note(self._in_front())
         except (error.ConnectionClosedError, OSError):
-            self._watch.forget(self._display.fileno())
-            self._display = None
+            self._watch.forget(self._fd)
+            self._display = None  # the server has gone
 
     def _in_front(self) -> int:
         from Xlib import X

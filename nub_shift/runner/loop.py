@@ -8,14 +8,18 @@ from functools import partial
 from types import FrameType
 
 from nub_shift.engine.values import US_PER_SECOND
+from nub_shift.pads.pad import Pad
 from nub_shift.runner.clock import monotonic_us
 from nub_shift.runner.front import FrontWindow
-from nub_shift.runner.seat import Seat
 from nub_shift.runner.server import Server
 from nub_shift.runner.session import Session
-from nub_shift.runner.watch import Watch
+from nub_shift.runner.watch import Callback, Watch
 
 STOP_SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
+
+
+# A pad, and what is called when one of its descriptors is readable.
+WatchedPad = tuple[Pad, Callback]
 
 
 class StopSignals:
@@ -55,7 +59,7 @@ def run_loop(
     session: Session, server: Server, front: FrontWindow, stop: StopSignals, watch: Watch, end_us: int | None
 ) -> None:
     """Plays until a signal, a client's `stop`, the end of all recordings, or `end_us`."""
-    watched: dict[int, Seat] = {}
+    watched: dict[int, WatchedPad] = {}
     while True:
         now_us = monotonic_us()
         if end_us is not None and now_us >= end_us:
@@ -71,12 +75,14 @@ def run_loop(
         watch.wait(max(0, min(due) - monotonic_us()) / US_PER_SECOND if due else None)
 
 
-def _follow_pads(session: Session, watch: Watch, before: dict[int, Seat]) -> dict[int, Seat]:
+def _follow_pads(session: Session, watch: Watch, before: dict[int, WatchedPad]) -> dict[int, WatchedPad]:
     """Watches the descriptors of the pads that the seats have now: what they have is taken as soon as it is there."""
-    now = {fd: seat for seat in session.seats if seat.pad is not None for fd in seat.pad.filenos()}
-    if now != before:
-        for fd in before:
-            watch.forget(fd)
-        for fd, seat in now.items():
-            watch.read(fd, partial(session.take_pad, seat, fd))
+    pads = [(fd, seat, seat.pad) for seat in session.seats if seat.pad is not None for fd in seat.pad.filenos()]
+    if [(fd, pad) for fd, _, pad in pads] == [(fd, pad) for fd, (pad, _) in before.items()]:
+        return before
+    for fd, (_, callback) in before.items():
+        watch.forget(fd, callback)
+    now: dict[int, WatchedPad] = {fd: (pad, partial(session.take_pad, seat, fd)) for fd, seat, pad in pads}
+    for fd, (_, callback) in now.items():
+        watch.read(fd, callback)
     return now

@@ -34,8 +34,14 @@ class Watch:
             self._writers.pop(fd, None)
         self._writing = list(self._writers)
 
-    def forget(self, fd: int) -> None:
-        """Waits for `fd` no more; it may be closed already."""
+    def forget(self, fd: int, callback: Callback | None = None) -> None:
+        """Waits for `fd` no more; it may be closed already.
+
+        With a `callback` only if that is still the one to be called: the number of a descriptor that was closed may
+        belong to another one by now.
+        """
+        if callback is not None and self._readers.get(fd) is not callback:
+            return
         self._readers.pop(fd, None)
         self._reading = list(self._readers)
         self.write(fd, None)

@@ -1,6 +1,8 @@
-"""The window in front, as a real X server tells."""
+"""What the runner waits for: descriptors, and the window in front as a real X server tells."""
 
 from __future__ import annotations
+
+import os
 
 import pytest
 from Xlib import X, Xatom
@@ -34,6 +36,26 @@ def test_changes_of_the_window_in_front_are_told(
         seen += front.changes(wanted=True)
     front.close()
     assert seen == [(12, 11), (13, 12)]
+
+
+def test_a_number_that_belongs_to_another_descriptor_by_now_is_not_forgotten() -> None:
+    read_end, write_end = os.pipe()
+    called: list[str] = []
+
+    def before() -> None:
+        called.append("before")
+
+    watch = Watch()
+    watch.read(read_end, before)
+    watch.read(read_end, lambda: called.append("now"))
+    watch.forget(read_end, before)
+    os.write(write_end, b"x")
+    watch.wait(1)
+    watch.forget(read_end)
+    watch.wait(0)
+    os.close(read_end)
+    os.close(write_end)
+    assert called == ["now"]
 
 
 def test_without_a_server_nothing_is_told(monkeypatch: pytest.MonkeyPatch) -> None:
