@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import sys
 from pathlib import Path
+from typing import NoReturn
 
 import click
 
@@ -34,7 +35,7 @@ def entry() -> None:
         _fail(note_fault(type(fault), fault, fault.__traceback__))
 
 
-def _fail(line: str) -> None:
+def _fail(line: str) -> NoReturn:
     _tell(line)
     sys.exit(EXIT_FAULT)
 
@@ -177,6 +178,26 @@ def card(pad: str, mapping: bool, take: Path | None) -> None:
         click.echo(card_text(pad, mapping) if take is None else take_card(pad, take))
     except CannotPlay as error:
         _fail(str(error))
+
+
+@main.command()
+@click.option("--pad", default="evdev", show_default=True, help="As for `run`.", metavar="PAD")
+@click.option("--rim", is_flag=True, help="Go round the rim with a stick, in place of leaving the pad alone.")
+@click.option("--seconds", type=click.FloatRange(min=2), default=5.0, show_default=True, help="For how long.")
+def measure(pad: str, rim: bool, seconds: float) -> None:
+    """Measure a pad at rest, or its sticks round the rim, and offer the settings that follow."""
+    from nub_shift.cli.measure import tell_rest, tell_rim
+    from nub_shift.runner.collecting import collect
+    from nub_shift.runner.errors import CannotPlay
+
+    if pad.startswith("evdev"):
+        _tell(f"go round the rim, slowly, for {seconds:g} s" if rim else f"leave the pad alone for {seconds:g} s")
+    try:
+        frames = collect(pad, seconds, rim)
+    except CannotPlay as error:
+        _fail(str(error))
+    if not (tell_rim(frames) if rim else tell_rest(frames, seconds)):
+        _fail("there was nothing to measure")
 
 
 @main.command()

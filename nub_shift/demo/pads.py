@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from enum import Enum
+
 from nub_shift.demo.performances import SALTGLASS_SECONDS, driving, drumming, saltglass, sitting_back
 from nub_shift.pads.pad import PadError, with_name
-from nub_shift.pads.simulated import SimulatedPad, Traits
+from nub_shift.pads.simulated import Gesture, SimulatedPad, Sweep, Traits
 
 TERN = Traits(
     name="Tern two-stick pad",
@@ -61,7 +63,15 @@ _SETS = {
 }
 
 
-def simulated_pad(name: str, start_us: int, once: bool = False) -> SimulatedPad:
+class Doing(Enum):
+    """What a made-up pad does: its performance, nothing, or both sticks round the rim."""
+
+    PERFORM = "perform"
+    REST = "rest"
+    RIM = "rim"
+
+
+def simulated_pad(name: str, start_us: int, once: bool = False, doing: Doing = Doing.PERFORM) -> SimulatedPad:
     """The made-up pad whose key or name contains `name`, about to perform from `start_us` on.
 
     Raises:
@@ -71,4 +81,10 @@ def simulated_pad(name: str, start_us: int, once: bool = False) -> SimulatedPad:
     if key is None:
         raise PadError(f'there is no simulated pad "{name}", expected one of {", ".join(_SETS)}')
     traits, gestures, seconds = _SETS[key]
-    return SimulatedPad(traits, gestures(), seconds, start_us, once)
+    performed = {Doing.PERFORM: gestures, Doing.REST: list, Doing.RIM: _round_the_rim}[doing]()
+    return SimulatedPad(traits, performed, seconds, start_us, once)
+
+
+def _round_the_rim() -> list[Gesture]:
+    """Worn sticks, which no longer reach the end, go round twice and a half."""
+    return [Sweep((f"{stick}.x", f"{stick}.y"), 0.94, 2.5, 0.0, 4.0) for stick in ("left_stick", "right_stick")]

@@ -1,0 +1,65 @@
+"""What a pad shows at rest and round the rim, in words, with the settings that follow from it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import click
+
+from nub_shift.analysis.measuring import REST_MARGIN, TooLittle, measure_motion, measure_rest, measure_rim
+from nub_shift.engine.values import Frame
+
+STICKS = ("left_stick", "right_stick")
+
+
+def tell_rest(frames: Sequence[Frame], seconds: float) -> bool:
+    """Prints what sticks and motion sensors show at rest; returns whether there was anything to tell."""
+    channels = {channel for frame in frames for channel in frame.values}
+    told = False
+    for stick in STICKS:
+        if f"{stick}.x" not in channels:
+            continue
+        told = True
+        try:
+            rest = measure_rest(frames, stick, seconds)
+        except TooLittle as error:
+            click.echo(f"{_label(stick)}: {error}")
+            continue
+        click.echo(
+            f"{_label(stick)}: rests at {rest.x:+.3f}, {rest.y:+.3f}; noise {rest.noise:.4f}, drift {rest.drift:.4f}"
+        )
+        click.echo(f"  {REST_MARGIN:g} times what it strayed from the middle in {seconds:g} s is a dead zone of")
+        click.echo(f"  feel.{stick}.dead_zone = {rest.dead_zone:g}")
+    if "motion.gyro_x" in channels:
+        told = True
+        try:
+            motion = measure_motion(frames)
+        except TooLittle as error:
+            click.echo(f"Motion: {error}")
+        else:
+            bias = ", ".join(f"{rate:+.2f}" for rate in motion.bias_dps)
+            click.echo(
+                f"Motion: turns by {bias} degrees a second at rest (learned in play); noise {motion.noise_dps:.2f}"
+            )
+            click.echo(f"  feel.motion.gate_dps = {motion.gate_dps:g}")
+    return told
+
+
+def tell_rim(frames: Sequence[Frame]) -> bool:
+    """Prints how far each stick that was moved reaches; returns whether one went all the way round."""
+    told = False
+    for stick in STICKS:
+        try:
+            rim = measure_rim(frames, stick)
+        except TooLittle as error:
+            click.echo(f"{_label(stick)}: {error}")
+            continue
+        told = True
+        click.echo(f"{_label(stick)}: reaches {min(rim.reach):.3f} to {max(rim.reach):.3f}")
+        click.echo(f"  feel.{stick}.edge_zone = {rim.edge_zone:g}")
+        click.echo(f"  feel.{stick}.square_off = {rim.square_off:g}")
+    return told
+
+
+def _label(stick: str) -> str:
+    return stick.replace("_", " ").capitalize()
