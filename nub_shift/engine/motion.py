@@ -32,6 +32,8 @@ GRAVITY_PULL = 1.5
 GRAVITY_TRUST = 0.15
 # Without a sample for this long the sensor has gone quiet, and so does the pointer.
 SILENCE_US = 60_000
+# How much of the longest wait between two samples is remembered from one to the next.
+LONGEST_FADES = 0.95
 
 
 class BiasEstimator:
@@ -193,6 +195,7 @@ class MotionReader:
         self._sampled_us: int | None = None  # by the sensors' clock
         self._rate = (0.0, 0.0)  # counts a second, as measured
         self._owed = (0.0, 0.0)  # counts that late and early samples have left
+        self._longest_s = 0.0
         self._pay_s = 0.0  # the time in which they are made good; 0 if the sensors do not tell
         self._heard_us = 0
         self._silence: Timer | None = None
@@ -267,7 +270,9 @@ class MotionReader:
         sampled = min((self.sensor_us - sampled_us) & 0xFFFFFFFF, SILENCE_US) / US_PER_SECOND
         (owed_x, owed_y), (rate_x, rate_y), (sent_x, sent_y) = self._owed, self._rate, self.velocity
         self._owed = (owed_x + rate_x * sampled - sent_x * arrived, owed_y + rate_y * sampled - sent_y * arrived)
-        self._pay_s = max(sampled, arrived)
+        # Over the longest wait of late, so that what comes in bunches is not paid several times over in the next wait.
+        self._longest_s = max(arrived, self._longest_s * LONGEST_FADES)
+        self._pay_s = max(sampled, self._longest_s)
         return sampled
 
     def _at_speed(self, dps: float) -> float:

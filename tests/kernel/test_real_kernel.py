@@ -111,7 +111,7 @@ def test_motion_sensors_are_tied_to_their_pad_without_being_introduced(tmp_path:
         mouse.drain()
         assert mouse.total(ecodes.REL_X) == 0
         motion.turn(90, 50)
-        mouse.wait(lambda _: mouse.total(ecodes.REL_X) > 200)
+        mouse.wait(lambda _: mouse.total(ecodes.REL_X) > 50)  # how far depends on how slow the guest is
     finally:
         runner.end()
         for device in (pad, motion, stranger):
