@@ -34,6 +34,11 @@ class Slot:
         self.effect: Effect | None = None
         self.run: Run | None = None
 
+    @property
+    def pull(self) -> float:
+        """The part of an analogue effect that it asks for: how deep it is pressed, or all if the effect outlives it."""
+        return max(0.0, min(self.depth, 1.0)) if self.down else 1.0
+
 
 class Run(Protocol):
     """What a press started."""
@@ -66,7 +71,8 @@ class Desk:
         memory: what effects remember, by effect.
         budget: for outputs that are no keys.
         paces: factors on pointer speed, by the run that set each.
-        scrolls: wheel speeds in clicks a second, by the run that set each.
+        scrolls: wheel speeds in clicks a second, and the slot whose depth is the part of it, by the run that set each.
+        glides: pointer speeds in counts a second, likewise.
         motion_switches: whether each run that switches motion switches it on, by run.
         recentre: the neutral attitude is to be taken anew.
         shortest_us: the shortest time that a key is down.
@@ -81,7 +87,8 @@ class Desk:
     memory: dict[Any, Any] = field(default_factory=dict)
     budget: Budget = field(default_factory=Budget)
     paces: dict[Run, float] = field(default_factory=dict)
-    scrolls: dict[Run, tuple[float, float]] = field(default_factory=dict)
+    scrolls: dict[Run, tuple[float, float, Slot]] = field(default_factory=dict)
+    glides: dict[Run, tuple[float, float, Slot]] = field(default_factory=dict)
     motion_switches: dict[Run, bool] = field(default_factory=dict)
     recentre: bool = False
     shortest_us: int = 0

@@ -153,14 +153,26 @@ class PaceEffect:
 
 @dataclass(frozen=True, eq=False)
 class ScrollEffect:
-    """The wheel turns smoothly while it is in force, at clicks a second."""
+    """The wheel turns smoothly while it is in force, at clicks a second for a slot that is pressed all the way."""
 
     x: float
     y: float
     owns_slot = False
 
     def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        return _enter(desk, desk.scrolls, (self.x, self.y))
+        return _enter(desk, desk.scrolls, (self.x, self.y, slot))
+
+
+@dataclass(frozen=True, eq=False)
+class GlideEffect:
+    """The pointer moves while it is in force, at counts a second for a slot that is pressed all the way."""
+
+    x: float
+    y: float
+    owns_slot = False
+
+    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        return _enter(desk, desk.glides, (self.x, self.y, slot))
 
 
 @dataclass(frozen=True, eq=False)

@@ -330,6 +330,8 @@ class Engine:
                 moved[readers[channel]] = None
         for reader in moved:
             reader.take(self._values, self._now_us)
+        if moved and (self._desk.glides or self._desk.scrolls):
+            self._desk.stale = True  # they go as fast as their slots are pressed deep
 
     def _act(self) -> None:
         """Acts on the slots that a frame changed."""
@@ -415,15 +417,20 @@ class Engine:
         if desk.recentre:
             desk.recentre = False
             self._motion.recentre()
+        for x, y, slot in desk.glides.values():
+            pull = slot.pull
+            vx += x * pull
+            vy += y * pull
         pace = self._sheet.pace
         if desk.paces:
             pace *= prod(desk.paces.values())
         vx *= pace
         vy *= pace
         self._pointer.set_velocity(vx, vy, now_us, desk.out)
-        for x, y in desk.scrolls.values():
-            wx += x
-            wy += y
+        for x, y, slot in desk.scrolls.values():
+            pull = slot.pull
+            wx += x * pull
+            wy += y * pull
         if wx or wy or self._wheel.moving:
             self._wheel.set_velocity(wx * WHEEL_CLICK, wy * WHEEL_CLICK, now_us, desk.out)
 

@@ -7,6 +7,7 @@ from math import prod
 from nub_shift.engine.carousels import CarouselEffect, CarouselWheel, Pick
 from nub_shift.engine.desk import Effect
 from nub_shift.engine.effects import (
+    GlideEffect,
     KeysEffect,
     LayerEffect,
     MotionEffect,
@@ -237,6 +238,8 @@ class Program:
             return Pick(plain, tuple(places)) if places else plain
         if what.scroll is not None:
             return ScrollEffect(what.scroll.x, what.scroll.y)
+        if what.glide is not None:
+            return GlideEffect(what.glide.x, what.glide.y)
         if what.nudge is not None:
             return NudgeEffect(what.nudge.x, what.nudge.y)
         if what.sequence is not None:

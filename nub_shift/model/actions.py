@@ -94,8 +94,17 @@ class Scroll(Part, frozen=True):
     y: Annotated[float, Meta(ge=-100.0, le=100.0, description="clicks a second, from -100 to 100")] = 0.0
 
 
+class Glide(Part, frozen=True):
+    """Pointer speed in counts a second, x to the right, y downwards."""
+
+    x: Counts = 0.0
+    y: Counts = 0.0
+
+
 class Action(Part, frozen=True):
     """Something to do: exactly one effect, and the manner in which it is kept up.
+
+    A scroll and a glide go as fast as their control is pulled or pushed; a button knows only all of it.
 
     Turbo goes down and up `rate_hz` times a second and is down for the part `duty` of each; pulse goes at the same rate
     and is down for as much of it as the control is deflected. A toggle with `regain` comes back on after a pause.
@@ -105,6 +114,7 @@ class Action(Part, frozen=True):
     keys: KeyCodes = ()
     wheel: Wheel | None = None
     scroll: Scroll | None = None
+    glide: Glide | None = None
     nudge: Nudge | None = None
     sequence: Identifier | None = None
     carousel: CarouselStep | None = None
@@ -122,7 +132,7 @@ class Action(Part, frozen=True):
 
 
 EFFECT_NAMES = (
-    *("move", "keys", "wheel", "scroll", "nudge", "sequence", "carousel"),
+    *("move", "keys", "wheel", "scroll", "glide", "nudge", "sequence", "carousel"),
     *("layer", "stay", "next", "motion", "pace", "profile", "silence"),
 )
 

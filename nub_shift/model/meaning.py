@@ -230,7 +230,7 @@ def _manner(place: str, action: Action, effect: str) -> Iterator[Problem]:
     if manner in (Manner.HELD, Manner.ONCE):
         return
     fits = effect not in _MOMENTARY or (manner is Manner.TURBO and effect in _REPEATABLE)
-    if manner in (Manner.TURBO, Manner.PULSE) and effect in ("layer", "motion", "pace", "scroll"):
+    if manner in (Manner.TURBO, Manner.PULSE) and effect in ("layer", "motion", "pace", "scroll", "glide"):
         fits = False
     if not fits:
         yield Problem(f"{place}.manner", f"{effect} cannot be kept up as {manner.value}", "expected held or once")

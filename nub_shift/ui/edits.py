@@ -109,7 +109,9 @@ def _effect_label(profile: Profile, what: Action) -> str:
         return f"Motion {what.motion.value}"
     if what.profile:
         return f"Profile {what.profile}"
-    return "Scroll" if what.scroll is not None else "Nudge" if what.nudge is not None else "Silence"
+    if what.scroll is not None or what.glide is not None:
+        return "Scroll" if what.scroll is not None else "Glide"
+    return "Nudge" if what.nudge is not None else "Silence"
 
 
 def _moves_of(profile: Profile, action: Action, carousels: dict[str, tuple[Action, ...]]) -> list[Move]:

@@ -246,6 +246,21 @@ entries = [{ keys = ["KEY_1"] }, { keys = ["KEY_2"] }]""",
         ],
     ),
     (
+        "a glide moves the pointer as fast as its trigger is pulled",
+        '"right_trigger.light" = { glide = { x = 1000 } }',
+        "",
+        [
+            ({"right_trigger": 0.5}, ""), (4, "2:<1,0> 4:<1,0>"), ({"right_trigger": 1.0}, ""), (2, "1:<1,0> 2:<1,0>"),
+            ({"right_trigger": 0.0}, ""), (20, ""),
+        ],
+    ),
+    (
+        "a glide that is toggled goes on at full speed",
+        'south = { glide = { y = -1000 }, manner = "toggle" }',
+        "",
+        [(DOWN, ""), (1, "1:<0,-1>"), (UP, ""), (2, "1:<0,-1> 2:<0,-1>"), (DOWN, ""), (20, "")],
+    ),
+    (
         "the wheel turns smoothly while a scroll is held",
         "south = { scroll = { y = -100 } }",
         "",
