@@ -12,7 +12,7 @@ _PROPERTY = "_NET_ACTIVE_WINDOW"
 
 
 class FrontWindow:
-    """Notes which window comes to the front. It connects when first wanted; where nothing tells, nothing comes."""
+    """Notes which window comes to the front. It connects when first asked; where nothing tells, nothing comes."""
 
     def __init__(self, watch: Watch) -> None:
         self._watch = watch
@@ -22,9 +22,9 @@ class FrontWindow:
         self._window = 0
         self._changes: list[tuple[int, int]] = []
 
-    def changes(self, wanted: bool) -> list[tuple[int, int]]:
+    def changes(self) -> list[tuple[int, int]]:
         """The windows that came to the front since the last call, each with the one that was there before."""
-        if wanted and not self._tried:
+        if not self._tried:
             self._tried = True
             self._connect()
         found, self._changes = self._changes, []

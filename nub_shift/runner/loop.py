@@ -18,10 +18,6 @@ from nub_shift.runner.watch import Callback, Watch
 STOP_SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
 
 
-# A pad, and what is called when one of its descriptors is readable.
-WatchedPad = tuple[Pad, Callback]
-
-
 class StopSignals:
     """Notes a signal that asks to stop and wakes the loop through a socket pair.
 
@@ -59,30 +55,36 @@ def run_loop(
     session: Session, server: Server, front: FrontWindow, stop: StopSignals, watch: Watch, end_us: int | None
 ) -> None:
     """Plays until a signal, a client's `stop`, the end of all recordings, or `end_us`."""
-    watched: dict[int, WatchedPad] = {}
+    watched: dict[int, Callback] = {}
+    pads: list[Pad | None] = []
     while True:
         now_us = monotonic_us()
         if end_us is not None and now_us >= end_us:
             return
         session.work(now_us)
-        for window, before in front.changes(session.wants_front):
-            session.front_changed(window, before, now_us)
+        if session.wants_front:
+            for window, before in front.changes():
+                session.front_changed(window, before, now_us)
         server.work(now_us)
         if session.over or stop.caught or server.stop_asked:
             return
-        watched = _follow_pads(session, watch, watched)
+        if pads != [seat.pad for seat in session.seats]:
+            watched = _follow_pads(session, watch, watched)
+            pads = [seat.pad for seat in session.seats]
         due = [time for time in (session.due_us(), server.due_us(), end_us) if time is not None]
         watch.wait(max(0, min(due) - monotonic_us()) / US_PER_SECOND if due else None)
 
 
-def _follow_pads(session: Session, watch: Watch, before: dict[int, WatchedPad]) -> dict[int, WatchedPad]:
+def _follow_pads(session: Session, watch: Watch, before: dict[int, Callback]) -> dict[int, Callback]:
     """Watches the descriptors of the pads that the seats have now: what they have is taken as soon as it is there."""
-    pads = [(fd, seat, seat.pad) for seat in session.seats if seat.pad is not None for fd in seat.pad.filenos()]
-    if [(fd, pad) for fd, _, pad in pads] == [(fd, pad) for fd, (pad, _) in before.items()]:
-        return before
-    for fd, (_, callback) in before.items():
+    for fd, callback in before.items():
         watch.forget(fd, callback)
-    now: dict[int, WatchedPad] = {fd: (pad, partial(session.take_pad, seat, fd)) for fd, seat, pad in pads}
-    for fd, (_, callback) in now.items():
+    now: dict[int, Callback] = {
+        fd: partial(session.take_pad, seat, fd)
+        for seat in session.seats
+        if seat.pad is not None
+        for fd in seat.pad.filenos()
+    }
+    for fd, callback in now.items():
         watch.read(fd, callback)
     return now

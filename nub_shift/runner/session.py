@@ -27,6 +27,7 @@ class Session:
     Attributes:
         seats: in the order in which they were added; there is at least one in play.
         live: whether outputs go to the system.
+        wants_front: whether it matters which window is in front.
     """
 
     def __init__(
@@ -39,6 +40,7 @@ class Session:
         self.seats: list[Seat] = []
         self.ledger = Ledger()
         self.live = False
+        self.wants_front = False
         self._open_output = open_output
         self._output_name = output_name
         self._output: Output | None = None
@@ -54,15 +56,11 @@ class Session:
         """Whether no seat has anything more to give."""
         return all(seat.over for seat in self.seats)
 
-    @property
-    def wants_front(self) -> bool:
-        """Whether it matters which window is in front."""
-        return any(seat.program.regains for seat in self.seats)
-
     def add(self, program: Program, open_pad: OpenPad, pad_returns: bool) -> Seat:
         """Another pad with a profile."""
         seat = Seat(self, program, open_pad, pad_returns)
         self.seats.append(seat)
+        self.wants_front = self.wants_front or program.regains
         return seat
 
     def take_pad(self, seat: Seat, fd: int) -> None:
@@ -109,6 +107,7 @@ class Session:
     def load(self, seat: Seat, program: Program, now_us: int) -> None:
         """A seat goes on with another profile."""
         seat.load(program, now_us)
+        self.wants_front = any(seat.program.regains for seat in self.seats)
         self.note_change()
 
     def front_changed(self, window: int, before: int, now_us: int) -> None:

@@ -27,13 +27,12 @@ def test_changes_of_the_window_in_front_are_told(
     bring_to_front(11)
     watch = Watch()
     front = FrontWindow(watch)
-    assert front.changes(wanted=False) == []
-    assert front.changes(wanted=True) == []
+    assert front.changes() == []
     seen = []
     for window in (12, 12, 13):
         bring_to_front(window)
         watch.wait(5)
-        seen += front.changes(wanted=True)
+        seen += front.changes()
     front.close()
     assert seen == [(12, 11), (13, 12)]
 
@@ -60,4 +59,4 @@ def test_a_number_that_belongs_to_another_descriptor_by_now_is_not_forgotten() -
 
 def test_without_a_server_nothing_is_told(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.delenv("DISPLAY", raising=False)
-    assert FrontWindow(Watch()).changes(wanted=True) == []
+    assert FrontWindow(Watch()).changes() == []
