@@ -72,7 +72,14 @@ class Engine:
 
     def feed(self, frame: Frame) -> list[Output]:
         """Takes one pad frame. What is due before it happens first."""
-        out = self._step(frame.t_us)
+        t_us = frame.t_us
+        if self._now_us <= t_us < self._quiet_until_us:  # the way of nearly every frame: nothing is due before it
+            self._quiet_until_us = 0
+            self._now_us = t_us
+            out: list[Output] = []
+            self._desk.out = out
+        else:
+            out = self._step(t_us)
         self._values.update(frame.values)
         self._motion.sensor_us = frame.sensor_us
         self._read(frame.values)
@@ -279,10 +286,6 @@ class Engine:
         now_us = t_us if t_us > self._now_us else self._now_us
         out: list[Output] = []
         self._desk.out = out
-        if now_us < self._quiet_until_us:
-            self._quiet_until_us = 0
-            self._now_us = now_us
-            return out
         self._quiet_until_us = 0
         if self._desk.agenda.timers or self._desk.ledger.lingering:
             while (other := self._other_due_us()) is not None and other <= now_us:

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 
 from nub_shift.engine.values import Frame
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_MSC, EV_SYN, MSC_TIMESTAMP, SYN_DROPPED, SYN_REPORT, Event
 from nub_shift.pads.wiring import Wiring
+
+# How many events of a recording are decoded at once, which may be hours long.
+AT_ONCE = 4096
 
 
 class Decoder:
@@ -24,12 +27,13 @@ class Decoder:
         self._buttons = wiring.buttons
         self._stores = wiring.stores()
 
-    def decode(self, events: Iterable[tuple[int, int, int, int, int]]) -> Iterator[Frame]:
-        """Takes events in the order of struct input_event; yields the frames that they complete.
+    def decode(self, events: Iterable[tuple[int, int, int, int, int]]) -> list[Frame]:
+        """Takes events in the order of struct input_event; returns the frames that they complete.
 
         After SYN_DROPPED the rest of that packet is worth nothing, as the kernel's document says.
         """
         buttons, stores = self._buttons, self._stores
+        frames = []
         for seconds, micros, kind, code, value in events:
             if kind == EV_KEY:
                 if code in buttons:
@@ -47,9 +51,10 @@ class Decoder:
                     self._dropping = False
                     self.needs_state = True
                 elif collected:
-                    yield Frame(seconds * 1_000_000 + micros, collected, sensor_us)
+                    frames.append(Frame(seconds * 1_000_000 + micros, collected, sensor_us))
             elif code == SYN_DROPPED:
                 self._dropping = True
+        return frames
 
     def state_frame(self, t_us: int, keys_down: Iterable[int], axes: dict[int, int]) -> Frame:
         """A frame of all channels from the device's present state."""
@@ -64,6 +69,8 @@ class Decoder:
         return Frame(t_us, values)
 
 
-def replayed(wiring: Wiring, events: Iterable[Event]) -> Iterable[Frame]:
+def replayed(wiring: Wiring, events: Sequence[Event]) -> Iterator[Frame]:
     """The frames of a recording, one by one. A recording has no state to read anew after dropped events."""
-    return Decoder(wiring).decode(events)
+    decoder = Decoder(wiring)
+    for start in range(0, len(events), AT_ONCE):
+        yield from decoder.decode(events[start : start + AT_ONCE])

@@ -7,7 +7,6 @@ import fcntl
 import os
 import struct
 import time
-from collections.abc import Iterator
 from typing import Any
 
 import evdev
@@ -59,18 +58,23 @@ class KernelDevice:
         Raises:
             OSError: the device does not answer; ENODEV if it was unplugged.
         """
-        frames: Iterator[Frame] = self._decoder.decode(_EVENT.iter_unpack(self._read()))
+        try:
+            frames = self._decoder.decode(_EVENT.iter_unpack(os.read(self.fd, _READ_BYTES)))
+        except BlockingIOError:
+            frames = []
         if self._fresh:
             self._fresh = False
-            return [self._state(now_us), *frames]
-        found = list(frames)
-        if self._decoder.needs_state:
-            found.append(self._state(now_us))
-        return found
+            frames.insert(0, self._state(now_us))
+        elif self._decoder.needs_state:
+            frames.append(self._state(now_us))
+        return frames
 
     def events(self) -> list[Event]:
         """The raw events that are waiting; raises OSError as `frames` does."""
-        return [Event(*event) for event in _EVENT.iter_unpack(self._read())]
+        try:
+            return [Event(*event) for event in _EVENT.iter_unpack(os.read(self.fd, _READ_BYTES))]
+        except BlockingIOError:
+            return []
 
     def set_grabbed(self, grabbed: bool) -> None:
         """Grabs the device, so that others do not see it, or lets it go.
@@ -96,12 +100,6 @@ class KernelDevice:
         """Lets the device go."""
         self.set_grabbed(False)
         self._device.close()
-
-    def _read(self) -> bytes:
-        try:
-            return os.read(self.fd, _READ_BYTES)
-        except BlockingIOError:
-            return b""
 
     def _state(self, now_us: int) -> Frame:
         axes = {code: self._device.absinfo(code).value for code in self._axes}

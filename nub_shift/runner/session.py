@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable, Collection
 from contextlib import suppress
 
@@ -12,7 +13,6 @@ from nub_shift.engine.values import Output as EngineOutput
 from nub_shift.engine.values import ProfileRequest
 from nub_shift.model.problems import ProfileError
 from nub_shift.outputs.output import Output, OutputError
-from nub_shift.runner.clock import monotonic_us
 from nub_shift.runner.codec import PROTOCOL
 from nub_shift.runner.messages import State
 from nub_shift.runner.seat import OpenPad, Seat
@@ -66,7 +66,7 @@ class Session:
     def take_pad(self, seat: Seat, fd: int) -> None:
         """Takes what a seat's pad has on a descriptor, now."""
         self._working = seat
-        seat.take_pad(monotonic_us(), fd)
+        seat.take_pad(time.monotonic_ns() // 1000, fd)  # as `monotonic_us`, without the call: a key waits
 
     def look_now(self) -> None:
         """Something was plugged in."""

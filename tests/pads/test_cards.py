@@ -61,7 +61,7 @@ LINE += "righttrigger:-a2,lefttrigger:+a2,platform:Linux,"
 def values(card: PadCard, *events: tuple[int, int, int]) -> dict[str, float]:
     """What one packet of these events comes out as, by that card."""
     packet = [(0, 0, *event) for event in (*events, (0, 0, 0))]
-    return next(Decoder(wiring_by(card)).decode(packet)).values
+    return Decoder(wiring_by(card)).decode(packet)[0].values
 
 
 def test_a_card_turns_splits_and_measures_from_rest() -> None:
