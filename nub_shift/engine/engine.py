@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from math import prod
 
@@ -23,6 +24,13 @@ from nub_shift.model.feel import Feel
 # How often a stick's output is computed anew while time alone changes it.
 RESTLESS_US = 4_000
 NEVER_US = 1 << 62
+
+
+class Reported(dict[str, float]):
+    """The channels that the pad has reported, as they stand; one that it has not reads as at rest."""
+
+    def __missing__(self, channel: str) -> float:
+        return AT_REST[channel]
 
 
 @dataclass(frozen=True)
@@ -59,7 +67,7 @@ class Engine:
         self._pointer = PointerMotion(Pointer)
         self._wheel = PointerMotion(Wheel)
         self._pressed: dict[Slot, None] = {}  # in the order in which they were pressed
-        self._values = dict(AT_REST)
+        self._values = Reported()
         self._now_us = 0
         self._quiet_until_us = 0  # nothing is due before, as far as is known
         self._placed: dict[str, PlacedPointer] = {}  # by stick
@@ -183,7 +191,7 @@ class Engine:
         """The pad is gone: releases everything, and takes every control to be at rest."""
         out = self.stop(now_us)
         self._forget_paused()
-        self._values = dict(AT_REST)
+        self._values = Reported()
         self._sensors = Sensors()
         self._set_program(self._program)
         return out
@@ -420,20 +428,20 @@ class Engine:
         if desk.recentre:
             desk.recentre = False
             self._motion.recentre()
-        for x, y, slot in desk.glides.values():
-            pull = slot.pull
-            vx += x * pull
-            vy += y * pull
+        if desk.glides:
+            x, y = _pulled(desk.glides.values())
+            vx += x
+            vy += y
         pace = self._sheet.pace
         if desk.paces:
             pace *= prod(desk.paces.values())
         vx *= pace
         vy *= pace
         self._pointer.set_velocity(vx, vy, now_us, desk.out)
-        for x, y, slot in desk.scrolls.values():
-            pull = slot.pull
-            wx += x * pull
-            wy += y * pull
+        if desk.scrolls:
+            x, y = _pulled(desk.scrolls.values())
+            wx += x
+            wy += y
         if wx or wy or self._wheel.moving:
             self._wheel.set_velocity(wx * WHEEL_CLICK, wy * WHEEL_CLICK, now_us, desk.out)
 
@@ -475,3 +483,13 @@ class Engine:
         """A stick's output changes with time."""
         self._tick = None
         self._desk.stale = True
+
+
+def _pulled(driven: Iterable[tuple[float, float, Slot]]) -> tuple[float, float]:
+    """The sum of speeds, each as far as its slot is pressed deep."""
+    x = y = 0.0
+    for full_x, full_y, slot in driven:
+        pull = slot.pull
+        x += full_x * pull
+        y += full_y * pull
+    return x, y

@@ -9,9 +9,11 @@ from math import cos, radians, sin
 import pytest
 
 from nub_shift.engine.motion import BiasEstimator, Gravity, Steady
+from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Output, Pointer
 from nub_shift.model.feel import MotionFeel
-from tests.engine.playing import START_US, Player, brief
+from nub_shift.model.files import parse_profile
+from tests.engine.playing import START_US, Player, brief, profile_text
 
 STEP_US = 4_000
 FLAT = (0.0, 1.0, 0.0)
@@ -235,3 +237,15 @@ west = { motion = "recentre" }"""
     hands.player.feed(west=0)
     assert lean(-32) == "-Q"
     assert lean(0) == "+E"
+
+
+def test_a_profile_that_comes_before_the_first_sample_does_not_take_the_pad_to_lie_level() -> None:
+    slots = 'motion = { turn = {} }\n"motion.lean_forward" = { keys = ["KEY_W"] }'
+    player = Player(slots, rest=PLAIN)
+    player.engine.replace(Program(parse_profile(profile_text(slots, rest=PLAIN))), player.now_us)
+    assert player.engine.deadline() is None
+    up = (0.0, cos(radians(50.0)), sin(radians(50.0)))
+    for _ in range(50):
+        player.feed(motion__gyro_x=0.0, motion__accel_y=up[1], motion__accel_z=up[2])
+        player.wait(4)
+    assert brief(player.outputs) == ""  # as it is held at first is its middle
