@@ -25,6 +25,7 @@ import evdev
 from evdev import AbsInfo, ecodes
 
 from nub_shift.bench.figures import Figure
+from nub_shift.bench.processes import cpu_s
 from nub_shift.model.files import write_text
 
 PAD_NAME = "Nub Shift bench pad"
@@ -187,9 +188,9 @@ def _jitter_us(pad: _BenchPad, seconds: float) -> list[float]:
 def _rest(pid: int, seconds: float) -> tuple[float, float]:
     """How often a second the process was woken, and the part of a core that it used, while the pad rests."""
     time.sleep(1.0)
-    wakes, busy_s = _woken(pid), _busy_s(pid)
+    wakes, busy_s = _woken(pid), cpu_s(pid)
     time.sleep(seconds)
-    return (_woken(pid) - wakes) / seconds, (_busy_s(pid) - busy_s) / seconds
+    return (_woken(pid) - wakes) / seconds, (cpu_s(pid) - busy_s) / seconds
 
 
 def _woken(pid: int) -> int:
@@ -197,11 +198,6 @@ def _woken(pid: int) -> int:
         if line.startswith("voluntary_ctxt_switches:"):
             return int(line.split()[1])
     return 0
-
-
-def _busy_s(pid: int) -> float:
-    fields = Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()
-    return (int(fields[11]) + int(fields[12])) / os.sysconf("SC_CLK_TCK")
 
 
 def _spread(values: list[float]) -> tuple[float, float]:

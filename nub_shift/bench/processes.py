@@ -66,9 +66,9 @@ def _runner(folder: Path, profile: Path, pad: str, seconds: float) -> _Measured:
 
 
 def _watch(pid: int, ready_s: float, seconds: float) -> _Measured:
-    before = _cpu_s(pid)
+    before = cpu_s(pid)
     time.sleep(seconds)
-    load = (_cpu_s(pid) - before) / seconds if seconds else 0.0
+    load = (cpu_s(pid) - before) / seconds if seconds else 0.0
     return _Measured(ready_s, _resident_mb(pid), load)
 
 
@@ -104,7 +104,8 @@ def _python_start() -> float:
     return time.perf_counter() - start
 
 
-def _cpu_s(pid: int) -> float:
+def cpu_s(pid: int) -> float:
+    """Processor time that a process has used, in seconds."""
     fields = Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()
     return (int(fields[11]) + int(fields[12])) * _TICK_S
 

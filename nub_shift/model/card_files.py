@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import tomllib
 from collections.abc import Iterable
 from pathlib import Path
 
@@ -11,7 +10,7 @@ import platformdirs
 import tomli_w
 
 from nub_shift.model.card import CARD_VERSION, PadCard, card_problems
-from nub_shift.model.files import write_text
+from nub_shift.model.files import read_toml, write_text
 from nub_shift.model.problems import Problem, ProfileError
 from nub_shift.model.shape import shape_problems
 
@@ -27,14 +26,7 @@ def parse_card(text: str, source: str = "card") -> PadCard:
     Raises:
         ProfileError: with every fault; `source` is put before each of them.
     """
-    try:
-        data = tomllib.loads(text)
-    except tomllib.TOMLDecodeError as error:
-        raise ProfileError(source, [Problem("file", str(error), "expected TOML")]) from None
-    version = data.get("schema")
-    if isinstance(version, int) and version > CARD_VERSION:
-        wrong = f"is {version}, written by a newer Nub Shift"
-        raise ProfileError(source, [Problem("schema", wrong, f"this one reads cards up to {CARD_VERSION}")])
+    data = read_toml(text, source, CARD_VERSION)
     problems = shape_problems(data, PadCard)
     if not problems:
         card = msgspec.convert(data, PadCard)

@@ -7,6 +7,7 @@ import tempfile
 import tomllib
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 import msgspec
 import tomli_w
@@ -27,16 +28,7 @@ def parse_profile(text: str, source: str = "profile", layout: LayoutSource = us_
     Raises:
         ProfileError: with every fault; `source` is put before each of them.
     """
-    try:
-        data = tomllib.loads(text)
-    except tomllib.TOMLDecodeError as error:
-        wrong, _, place = str(error).rpartition(" (at ")
-        place = place.rstrip(")") or "file"
-        raise ProfileError(source, [Problem(place, wrong or str(error), "expected TOML")]) from None
-    version = data.get("schema")
-    if isinstance(version, int) and version > SCHEMA_VERSION:
-        wrong = f"is {version}, written by a newer Nub Shift"
-        raise ProfileError(source, [Problem("schema", wrong, f"this one reads schemas up to {SCHEMA_VERSION}")])
+    data = read_toml(text, source, SCHEMA_VERSION)
     data, moved = migrated(data)
     problems = shape_problems(data, Profile)
     if problems:
@@ -47,6 +39,25 @@ def parse_profile(text: str, source: str = "profile", layout: LayoutSource = us_
     if problems:
         raise ProfileError(source, problems)
     return profile
+
+
+def read_toml(text: str, source: str, newest: int) -> dict[str, Any]:
+    """The data of a TOML text whose schema is at most `newest`.
+
+    Raises:
+        ProfileError: it is not TOML, or written by a newer program.
+    """
+    try:
+        data = tomllib.loads(text)
+    except tomllib.TOMLDecodeError as error:
+        wrong, _, place = str(error).rpartition(" (at ")
+        place = place.rstrip(")") or "file"
+        raise ProfileError(source, [Problem(place, wrong or str(error), "expected TOML")]) from None
+    version = data.get("schema")
+    if isinstance(version, int) and version > newest:
+        wrong = f"is {version}, written by a newer Nub Shift"
+        raise ProfileError(source, [Problem("schema", wrong, f"this one reads schemas up to {newest}")])
+    return data
 
 
 def format_profile(profile: Profile) -> str:

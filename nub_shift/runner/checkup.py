@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable
 from dataclasses import dataclass
 from importlib.util import find_spec
 from pathlib import Path
 
 from nub_shift.model.session_layout import session_layout, session_names
 from nub_shift.outputs.output import OutputError
-from nub_shift.runner.inventory import connected_pads
+from nub_shift.runner.inventory import Connected, connected_pads
 
 RULE_PATH = Path("/etc/udev/rules.d/70-nub-shift.rules")
 # Whoever sits at the machine may make a keyboard and read pads; nobody else may.
@@ -42,7 +41,8 @@ class Check:
 
 def check_up() -> list[Check]:
     """Looks at everything, in the order in which a person would mend it."""
-    return [check() for check in CHECKS]
+    pads = connected_pads()
+    return [_keys_out(), _keys_x11(), _session(), _window(), _keyboard(), _readable(pads), _pads(pads)]
 
 
 def _keys_out() -> Check:
@@ -89,8 +89,8 @@ def _keyboard() -> Check:
     return Check("Keyboard layout", True, layout.name)
 
 
-def _readable() -> Check:
-    closed = [pad for pad in connected_pads() if pad.missing]
+def _readable(pads: list[Connected]) -> Check:
+    closed = [pad for pad in pads if pad.missing]
     if closed:
         found = f"{len(closed)} input devices may not be read ({closed[0].path} for one); a pad may be among them"
         return Check("Reading pads", False, found, f"{FIX}, then log in again")
@@ -99,11 +99,8 @@ def _readable() -> Check:
     return Check("Reading pads", True, "every input device that may be a pad can be read")
 
 
-def _pads() -> Check:
-    names = [pad.name for pad in connected_pads() if not pad.missing]
+def _pads(pads: list[Connected]) -> Check:
+    names = [pad.name for pad in pads if not pad.missing]
     if not names:
         return Check("Pads", False, "none is connected", "plug one in, or try --pad simulated")
     return Check("Pads", True, ", ".join(names))
-
-
-CHECKS: tuple[Callable[[], Check], ...] = (_keys_out, _keys_x11, _session, _window, _keyboard, _readable, _pads)
