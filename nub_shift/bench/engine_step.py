@@ -15,8 +15,9 @@ from nub_shift.model.actions import Assignment, PointerSpeed, Turn
 from nub_shift.model.controls import CONTROLS, DIGITAL, STICK_SLOTS, Kind
 from nub_shift.model.files import parse_profile
 from nub_shift.model.profile import Game, Layer, Profile
-from nub_shift.pads.encoder import describe_canonical, encode
-from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, SYN_REPORT, Event
+from nub_shift.pads.encoder import Encoder, describe_canonical
+from nub_shift.pads.gamepad import wiring_of
+from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, SYN_REPORT
 from nub_shift.pads.recording import Recording
 from nub_shift.runner.replaying import replay_outputs
 
@@ -123,10 +124,10 @@ class _PlainDecode:
 
 def _replay_figures(seconds: float) -> list[Figure]:
     pad = simulated_pad("tern", 0)
-    events: list[Event] = []
-    for frame in pad.read(round(seconds * 1e6)):
-        events += encode(frame)
-    recording = Recording(describe_canonical(pad.name, pad.controls), events)
+    device = describe_canonical(pad.name, pad.controls)
+    encoder = Encoder(wiring_of(device))
+    events = [event for frame in pad.read(round(seconds * 1e6)) for event in encoder.encode(frame)]
+    recording = Recording(device, events)
     profile = parse_profile(demo_profile_text())
     (needed,) = best_seconds([lambda: sum(1 for _ in replay_outputs([recording], profile))], 1, 3)
     return [Figure("replay of a 250 Hz recording", seconds / needed, "times real time", 300.0, True)]

@@ -10,18 +10,18 @@ from nub_shift.runner.inventory import connected_pads
 
 
 def list_pads() -> None:
-    """Prints the pads with their controls, then the devices that cannot be looked at, with the remedy."""
+    """Prints the pads with their controls, then what is wrong with each, with the remedy."""
     console = Console(highlight=False, soft_wrap=True)
     found = connected_pads()
-    table = Table("Device", "Pad", "Controls", box=None, pad_edge=False)
+    table = Table("Device", "Pad", "Battery", "Controls", box=None, pad_edge=False)
     for pad in found:
-        if not pad.missing:
+        if pad.controls:
             controls = ", ".join(CONTROL_BY_NAME[name].label.lower() for name in pad.controls)
-            table.add_row(pad.path, pad.name, controls)
+            table.add_row(pad.key, pad.name, f"{pad.battery} %" if pad.battery >= 0 else "", controls)
     if table.row_count:
         console.print(table)
     else:
         console.print("No pad is connected.")
     for pad in found:
-        if pad.missing:
-            console.print(f"{pad.path}: {pad.missing}")
+        for line in pad.wrong:
+            console.print(f"{pad.key}: {line}")

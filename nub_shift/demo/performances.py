@@ -140,4 +140,8 @@ def drumming() -> list[Gesture]:
     beats = ("south", "east", "west", "north", "left_shoulder")
     played = [Press(beats[beat % len(beats)], 0.6 + 0.28 * beat, 0.8 + 0.28 * beat) for beat in range(48)]
     struck = [_tap(("dpad.up", "dpad.down")[beat % 2], 0.62 + 0.28 * beat, 0.1) for beat in range(48)]
-    return [*played, *struck, _tap("select", 14.6), _tap("start", 15.2)]
+    pushed = [
+        Push("left_stick.y", (-1.0, 1.0)[beat % 2], 0.6 + 1.4 * beat, 1.7 + 1.4 * beat, 0.02) for beat in range(10)
+    ]
+    bent = [Push("slider_1", 0.9, 1.0 + 2.8 * beat, 2.2 + 2.8 * beat, 0.3) for beat in range(5)]
+    return [*played, *struck, *pushed, *bent, _tap("select", 14.6), _tap("start", 15.2)]

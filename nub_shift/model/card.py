@@ -2,19 +2,43 @@
 
 from __future__ import annotations
 
+import hashlib
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from enum import Enum
 from typing import Annotated, Literal
 
 from msgspec import Meta
 
 from nub_shift.model.controls import CONTROL_OF_CHANNEL, Kind
+from nub_shift.model.labels import NAMEABLE, LabelStyle
+from nub_shift.model.measures import Measured
 from nub_shift.model.part import Label, Part
 from nub_shift.model.problems import Problem
 
 CARD_VERSION = 1
+MAX_MEASURED = 24
 _CODE = re.compile(r"0x[0-9a-f]{1,3}")
 Position = Annotated[float, Meta(ge=-(2**31), le=2**31, description="a number, as the device reports it")]
+
+
+Identity = Annotated[
+    str, Meta(pattern="^[0-9a-z][0-9a-z-]{3,119}$", description="lower-case letters, digits and dashes")
+]
+PrintedLabel = Annotated[str, Meta(min_length=1, max_length=12, description="a text of 1 to 12 characters")]
+
+
+class Colour(Enum):
+    """What colour a person calls a pad by."""
+
+    RED = "red"
+    AMBER = "amber"
+    GREEN = "green"
+    BLUE = "blue"
+    VIOLET = "violet"
+    PINK = "pink"
+    WHITE = "white"
+    BLACK = "black"
 
 
 class AxisCard(Part, frozen=True):
@@ -32,22 +56,56 @@ class AxisCard(Part, frozen=True):
 
 
 class PadCard(Part, frozen=True):
-    """A pad's name, and how its kernel codes feed the canonical channels.
+    """A pad's name and marks, how its kernel codes feed the canonical channels, and what was measured on it.
 
-    `identity` tells which pads it is for: bus, vendor, product and version, and a serial number if it is for one alone.
-    Codes are hexadecimal numbers of linux/input-event-codes.h.
+    `identity` tells which pads it is for: bus, vendor, product and version, and a serial number or a place behind them
+    if it is for one alone. Codes are hexadecimal numbers of linux/input-event-codes.h. A card without buttons and axes
+    leaves the wiring to the card of all pads of its kind, or to the codes.
+
+    A card with `parts` joins devices: those of the pads with these identities are one pad. `motion` is the identity of
+    the part whose motion sensors count.
     """
 
     schema: Literal[1]
-    identity: Annotated[str, Meta(pattern="^[0-9a-z-]{4,120}$", description="lower-case letters, digits and dashes")]
+    identity: Identity
     name: Label
-    buttons: dict[str, str] = {}  # noqa: RUF012 - msgspec copies it
+    colour: Colour | None = None
+    labels: LabelStyle | None = None
+    own_labels: dict[str, PrintedLabel] = {}  # noqa: RUF012 - msgspec copies it
+    parts: Annotated[tuple[Identity, ...], Meta(max_length=8, description="a list of at most 8 identities")] = ()
+    motion: str = ""
+    buttons: dict[str, str] = {}  # noqa: RUF012
     axes: dict[str, AxisCard] = {}  # noqa: RUF012
+    measured: Annotated[
+        tuple[Measured, ...], Meta(max_length=MAX_MEASURED, description=f"at most {MAX_MEASURED} tables")
+    ] = ()
+
+    @property
+    def wired(self) -> bool:
+        """Whether it says how the pad is wired."""
+        return bool(self.buttons or self.axes)
+
+
+def joined_identity(parts: Sequence[str]) -> str:
+    """What the card of these joined parts is called."""
+    return f"joined-{hashlib.sha256(' '.join(parts).encode()).hexdigest()[:16]}"
 
 
 def card_problems(card: PadCard) -> list[Problem]:
-    """Every code that is none, every channel that no pad has or that is fed twice, and every axis without a way."""
-    return [*_codes(card), *_channels(card), *_ways(card)]
+    """Every code that is none, every channel that no pad has or that is fed twice, and what else makes no sense."""
+    return [*_names(card), *_codes(card), *_channels(card), *_ways(card)]
+
+
+def _names(card: PadCard) -> Iterator[Problem]:
+    for name in card.own_labels:
+        if name not in NAMEABLE:
+            yield Problem(f"own_labels.{name}", "is no control", "expected one as south or left_stick.click")
+    if len(card.parts) == 1 or len(set(card.parts)) < len(card.parts):
+        yield Problem("parts", "are not several pads", "expected two or more identities, each once")
+    if card.parts and card.wired:
+        yield Problem("parts", "stand beside buttons or axes", "leave the wiring to the cards of the parts")
+    if card.motion and card.motion not in card.parts:
+        yield Problem("motion", f"{card.motion!r} is none of the parts", "expected an identity among them")
 
 
 def _codes(card: PadCard) -> Iterator[Problem]:

@@ -3,36 +3,91 @@
 from __future__ import annotations
 
 import re
+from dataclasses import dataclass, field
+from enum import Enum
 
-from nub_shift.model.card import AxisCard, PadCard
-from nub_shift.model.card_files import find_card
+from nub_shift.model.card import AxisCard, Colour, PadCard
+from nub_shift.model.card_files import find_cards
+from nub_shift.model.labels import LabelStyle, printed_labels
+from nub_shift.model.measures import Measured
 from nub_shift.pads.description import Description
-from nub_shift.pads.gamepad import is_motion, wiring_of
+from nub_shift.pads.gamepad import is_gamepad, is_motion, wiring_of
 from nub_shift.pads.wiring import AxisUse, Wiring
 
 
+class Source(Enum):
+    """Where the wiring of a pad is known from."""
+
+    DOCUMENT = "document"
+    CARD = "card"
+    GUESS = "guess"
+
+
+@dataclass(frozen=True)
+class Known:
+    """All that is known of a device.
+
+    Attributes:
+        printed: what is printed on its controls, where that is not their position.
+        measured: the oldest first.
+    """
+
+    name: str
+    wiring: Wiring
+    source: Source
+    colour: Colour | None = None
+    printed: dict[str, str] = field(default_factory=dict)
+    measured: tuple[Measured, ...] = ()
+
+
 def identities_of(description: Description) -> tuple[str, ...]:
-    """What a device's card may be called, the most particular first: with its serial number, then without.
+    """What a device's card may be called, the most particular first, that of all devices of its kind last.
 
     Bus, vendor, product and version stay the same over unplugging and from machine to machine. A device that has none
-    of them is told by its name.
+    of them is told by its name. One alone is told by its serial number, or where it has none by where it is plugged in.
     """
     numbers = (description.bus, description.vendor, description.product, description.version)
     kind = "-".join(f"{number:04x}" for number in numbers)
     if not description.vendor and not description.product:
         kind += f"-{_slug(description.name)}"
-    serial = _slug(description.uniq)
-    return (f"{kind}-{serial}", kind) if serial else (kind,)
+    serial, place = _slug(description.uniq), _slug(description.phys)
+    if serial:
+        return (f"{kind}-{serial}", kind)
+    return (f"{kind}-at-{place}", kind) if place else (kind,)
 
 
-def known_as(description: Description) -> tuple[str, Wiring]:
-    """What a device is called and how it is wired: by its card if it has one, else by itself and its codes.
+def own_identity(description: Description, has_twin: bool) -> str:
+    """What the card with the marks of this one pad is called; `has_twin` is whether an equal one is connected too.
+
+    The place where a pad is plugged in changes more easily than its owner: it is asked for only to tell twins apart.
+    """
+    own, kind = identities_of(description)[0], identities_of(description)[-1]
+    return own if _slug(description.uniq) or has_twin else kind
+
+
+def known_as(description: Description) -> Known:
+    """What a device is called and how it is wired: by its cards if it has some, else by itself and its codes.
 
     Raises:
-        ProfileError: its card cannot be read, or has faults.
+        ProfileError: a card cannot be read, or has faults.
     """
-    card = None if is_motion(description) else find_card(identities_of(description))
-    return (description.name, wiring_of(description)) if card is None else (card.name, wiring_by(card))
+    if is_motion(description):
+        return Known(description.name, wiring_of(description), Source.DOCUMENT)
+    cards = find_cards(identities_of(description))
+    wired = next((card for card in cards if card.wired), None)
+    wiring = wiring_by(wired) if wired is not None else wiring_of(description)
+    by_codes = Source.DOCUMENT if is_gamepad(description) else Source.GUESS
+    style = next((card.labels for card in cards if card.labels is not None), LabelStyle.POSITIONS)
+    own = {name: text for card in reversed(cards) for name, text in card.own_labels.items()}
+    buttons = [channel for _, channel in sorted(wiring.buttons.items())]
+    return Known(
+        cards[0].name if cards else description.name,
+        wiring,
+        Source.CARD if wired is not None else by_codes,
+        next((card.colour for card in cards if card.colour is not None), None),
+        printed_labels(style, own, buttons),
+        next((card.measured for card in cards if card.measured), ()),
+    )
 
 
 def wiring_by(card: PadCard) -> Wiring:

@@ -16,7 +16,7 @@ from nub_shift.pads.cards import known_as
 from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.description import Description
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, Axis, Event
-from nub_shift.pads.pad import PadError
+from nub_shift.pads.pad import PadError, Tap
 
 _EVENT = struct.Struct("@llHHi")
 _READ_BYTES = 64 * _EVENT.size
@@ -27,7 +27,8 @@ class KernelDevice:
     """A device node, its events timed by the monotonic clock.
 
     Attributes:
-        name: what its card calls it, or it itself.
+        known: what is known of it.
+        tap: gets its raw events besides.
 
     Raises:
         OSError: it cannot be opened.
@@ -45,7 +46,10 @@ class KernelDevice:
             raise
         self.path = path
         self.fd = int(self._device.fd)
-        self.name, wiring = known
+        self.known = known
+        self.name = known.name
+        self.tap: Tap | None = None
+        wiring = known.wiring
         self.controls = wiring.controls
         self._axes = (*wiring.axes, *wiring.sensors)
         self._decoder = Decoder(wiring)
@@ -59,7 +63,12 @@ class KernelDevice:
             OSError: the device does not answer; ENODEV if it was unplugged.
         """
         try:
-            frames = self._decoder.decode(_EVENT.iter_unpack(os.read(self.fd, _READ_BYTES)))
+            if self.tap is None:
+                frames = self._decoder.decode(_EVENT.iter_unpack(os.read(self.fd, _READ_BYTES)))
+            else:
+                events = self.events()
+                self.tap(events)
+                frames = self._decoder.decode(events)
         except BlockingIOError:
             frames = []
         if self._fresh:
@@ -68,6 +77,10 @@ class KernelDevice:
         elif self._decoder.needs_state:
             frames.append(self._state(now_us))
         return frames
+
+    def positions(self) -> dict[int, int]:
+        """Where its axes stand; raises OSError as `frames` does."""
+        return {code: self._device.absinfo(code).value for code in self.description.axes}
 
     def events(self) -> list[Event]:
         """The raw events that are waiting; raises OSError as `frames` does."""

@@ -1,4 +1,4 @@
-"""Frames of canonical channels back into kernel events, so that a simulated pad can be recorded like a real one."""
+"""Frames of canonical channels back into kernel events, so that a simulated pad is a device like a real one."""
 
 from __future__ import annotations
 
@@ -21,24 +21,23 @@ from nub_shift.pads.kernel import (
     Axis,
     Event,
 )
+from nub_shift.pads.wiring import Wiring
 
 STICK_AXIS = Axis(-32767, 32767, 0, 0)
 TRIGGER_AXIS = Axis(0, 1023, 0, 0)
 ACCEL_AXIS = Axis(-32768, 32767, 16, 0, 8192)
 GYRO_AXIS = Axis(-2097152, 2097151, 16, 0, 1024)
 
-_KEY_OF = {channel: code for code, channel in BUTTON_CHANNELS.items()}
-_STICK_OF = {channel: code for code, channel in (STICK_CHANNELS | SLIDER_CHANNELS).items()}
-_TRIGGER_OF = {"right_trigger": ABS_HAT2X, "left_trigger": ABS_HAT2Y}
+_TRIGGERS = {ABS_HAT2X: "right_trigger", ABS_HAT2Y: "left_trigger"}
 
 
-def describe_canonical(name: str, controls: Iterable[str]) -> Description:
+def describe_canonical(name: str, controls: Iterable[str], product: int = 0) -> Description:
     """A device that has these canonical controls by the kernel's gamepad document (motion is a device of its own)."""
     channels = {channel for control in controls for channel in CONTROL_BY_NAME[control].channels}
-    axes = {code: STICK_AXIS for channel, code in _STICK_OF.items() if channel in channels}
-    axes |= {code: TRIGGER_AXIS for channel, code in _TRIGGER_OF.items() if channel in channels}
-    keys = frozenset(code for channel, code in _KEY_OF.items() if channel in channels)
-    return Description(name=name, keys=keys, axes=axes)
+    axes = {code: STICK_AXIS for code, channel in (STICK_CHANNELS | SLIDER_CHANNELS).items() if channel in channels}
+    axes |= {code: TRIGGER_AXIS for code, channel in _TRIGGERS.items() if channel in channels}
+    keys = frozenset(code for code, channel in BUTTON_CHANNELS.items() if channel in channels)
+    return Description(name=name, product=product, keys=keys, axes=axes)
 
 
 def describe_motion(name: str) -> Description:
@@ -48,31 +47,51 @@ def describe_motion(name: str) -> Description:
     return Description(f"{name} motion", axes=axes, props=props, other={EV_MSC: frozenset({MSC_TIMESTAMP})})
 
 
-def encode_motion(frame: Frame) -> list[Event]:
-    """The kernel events of a frame's motion channels; the frame's time stands for the sensor's."""
-    time = divmod(frame.t_us, US_PER_SECOND)
-    events = [
-        Event(*time, EV_ABS, code, round(frame.values[channel] * (ACCEL_AXIS if "accel" in channel else GYRO_AXIS)[-1]))
-        for code, channel in SENSOR_CHANNELS.items()
-        if channel in frame.values
-    ]
-    if events:
-        events.append(Event(*time, EV_MSC, MSC_TIMESTAMP, frame.t_us & 0x7FFFFFFF))
-        events.append(Event(*time, EV_SYN, SYN_REPORT, 0))
-    return events
+class Encoder:
+    """The other way round of `Decoder`, for a device of that wiring."""
 
+    def __init__(self, wiring: Wiring) -> None:
+        self._wiring = wiring
+        self._values: dict[str, float] = {}
+        self._keys = {channel: code for code, channel in wiring.buttons.items()}
+        self._axes = {side: code for code, use in wiring.axes.items() for side in (use.above, use.below) if side}
+        self._sensors = {channel: (code, units) for code, (channel, units) in wiring.sensors.items()}
 
-def encode(frame: Frame) -> list[Event]:
-    """The kernel events of one frame, SYN_REPORT last; channels without a code of their own are left out."""
-    events = []
-    time = divmod(frame.t_us, US_PER_SECOND)
-    for channel, value in frame.values.items():
-        if channel in _KEY_OF:
-            events.append(Event(*time, EV_KEY, _KEY_OF[channel], int(value > 0.5)))
-        elif channel in _STICK_OF:
-            events.append(Event(*time, EV_ABS, _STICK_OF[channel], round(value * STICK_AXIS.maximum)))
-        elif channel in _TRIGGER_OF:
-            events.append(Event(*time, EV_ABS, _TRIGGER_OF[channel], round(value * TRIGGER_AXIS.maximum)))
-    if events:
-        events.append(Event(*time, EV_SYN, SYN_REPORT, 0))
-    return events
+    def encode(self, frame: Frame) -> list[Event]:
+        """The kernel events of one frame, SYN_REPORT last; channels that the device does not have are left out.
+
+        The frame's time stands for the sensor's.
+        """
+        time = divmod(frame.t_us, US_PER_SECOND)
+        changes: dict[tuple[int, int], int] = {}
+        timed = False
+        for channel, value in frame.values.items():
+            if channel in self._keys:
+                changes[EV_KEY, self._keys[channel]] = int(value > 0.5)
+            elif channel in self._axes:
+                self._values[channel] = value
+                code = self._axes[channel]
+                changes[EV_ABS, code] = self._position(code)
+            elif channel in self._sensors:
+                code, units = self._sensors[channel]
+                changes[EV_ABS, code] = round(value * units)
+                timed = True
+        events = [Event(*time, kind, code, value) for (kind, code), value in changes.items()]
+        if timed:
+            events.append(Event(*time, EV_MSC, MSC_TIMESTAMP, frame.t_us & 0x7FFFFFFF))
+        if events:
+            events.append(Event(*time, EV_SYN, SYN_REPORT, 0))
+        return events
+
+    def positions(self) -> dict[int, int]:
+        """Where every axis stands."""
+        return {code: self._position(code) for code in self._wiring.axes}
+
+    def _position(self, code: int) -> int:
+        """Where an axis stands: two channels on one axis pull it to either side."""
+        use = self._wiring.axes[code]
+        above = self._values.get(use.above, 0.0)
+        if use.signed:
+            return round(use.rest + above * (use.high - use.rest if above > 0 else use.rest - use.low))
+        below = self._values.get(use.below, 0.0)
+        return round(use.rest + above * (use.high - use.rest) - below * (use.rest - use.low))

@@ -9,42 +9,51 @@ from contextlib import suppress
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROLS
 from nub_shift.model.problems import ProfileError
+from nub_shift.pads.description import Description
 from nub_shift.pads.device import KernelDevice
 from nub_shift.pads.finding import Found, find_pads, with_name
-from nub_shift.pads.pad import PadError, PadGone
+from nub_shift.pads.pad import PadError, PadGone, Tap
+from nub_shift.pads.power import show_player
 
 
-def open_pad(match: str = "", taken: Collection[str] = ()) -> EvdevPad:
-    """Opens the first pad whose path or name contains `match` and that is not `taken`, by its path.
+def open_pad(match: str = "") -> EvdevPad:
+    """Opens the first pad whose path or name contains `match`.
 
     Raises:
         PadError: none is there, or it may not be read.
     """
-    pad = find_pad(match, taken)
+    return open_found(find_pad(match))
+
+
+def open_found(pad: Found) -> EvdevPad:
+    """Opens a pad that was found.
+
+    Raises:
+        PadError: it may not be read, or its card has faults.
+    """
     try:
-        return EvdevPad(pad.path, pad.motion)
+        return EvdevPad(pad.path, pad.motion, pad.parent)
     except OSError as error:
         raise PadError(f"{pad.path} cannot be opened ({error.strerror}); plug the pad in again") from None
     except ProfileError as error:
         raise PadError(str(error)) from None
 
 
-def find_pad(match: str = "", taken: Collection[str] = ()) -> Found:
-    """The first pad whose path or name contains `match` and that is not `taken`, by its path.
+def find_pad(match: str = "") -> Found:
+    """The first pad whose path or name contains `match`.
 
     Raises:
         PadError: none is there, or it may not be read.
     """
     found = find_pads()
-    pad = with_name((pad for pad in found if pad.path not in taken), match)
+    pad = with_name(found, match)
     if pad is not None:
         return pad
     closed = [pad for pad in found if pad.missing]
     if closed:
         raise PadError(f"{closed[0].path}: {closed[0].missing}")
     wanted = f' named "{match}"' if match else ""
-    other = "other " if taken else ""
-    raise PadError(f"no {other}pad{wanted} is connected; plug one in, or use --pad simulated")
+    raise PadError(f"no pad{wanted} is connected; plug one in, or use --pad simulated")
 
 
 class EvdevPad:
@@ -57,10 +66,12 @@ class EvdevPad:
         OSError: the device with the buttons cannot be opened.
     """
 
-    def __init__(self, path: str, parts: Collection[str] = ()) -> None:
+    def __init__(self, path: str, parts: Collection[str] = (), parent: str = "") -> None:
         self.main = KernelDevice(path)
         self.key = path
         self.name = self.main.name
+        self.printed = self.main.known.printed
+        self._parent = parent
         self._devices = [self.main]
         for part in parts:
             with suppress(OSError):
@@ -68,6 +79,24 @@ class EvdevPad:
         named = {control for device in self._devices for control in device.controls}
         self.controls = tuple(control.name for control in CONTROLS if control.name in named)
         self._by_fd = {device.fd: device for device in self._devices}
+
+    @property
+    def tap(self) -> Tap | None:
+        """What gets the raw events of the device with the buttons besides."""
+        return self.main.tap
+
+    @tap.setter
+    def tap(self, listener: Tap | None) -> None:
+        self.main.tap = listener
+
+    @property
+    def descriptions(self) -> tuple[Description, ...]:
+        """Of its devices, the one with the buttons first."""
+        return tuple(device.description for device in self._devices)
+
+    def positions(self) -> dict[int, int]:
+        """Where the axes of the device with the buttons stand; raises OSError when it is gone."""
+        return self.main.positions()
 
     def filenos(self) -> tuple[int, ...]:
         """The descriptors of its devices."""
@@ -98,6 +127,10 @@ class EvdevPad:
         """
         for device in self._devices:
             device.set_grabbed(grabbed)
+
+    def show_player(self, number: int) -> None:
+        """Lights the player light of that number, if the kernel shows such lights."""
+        show_player(self._parent, number)
 
     def close(self) -> None:
         """Lets all its devices go."""

@@ -43,6 +43,7 @@ class Found:
     Attributes:
         path: of the device with its buttons.
         motion: paths of its motion sensors, which are devices of their own.
+        parent: the sysfs folder of what the pad is, or empty if that is all virtual devices.
         missing: what keeps it from being used, and the remedy; empty if nothing does.
     """
 
@@ -50,6 +51,7 @@ class Found:
     description: Description | None
     motion: tuple[str, ...] = ()
     missing: str = ""
+    parent: str = ""
 
 
 def find_pads() -> list[Found]:
@@ -79,7 +81,7 @@ def pads_among(devices: Collection[Device]) -> Iterator[Found]:
     for device in devices:
         if is_pad(device.description) and not device.description.phys.startswith(OWN_PHYS):
             motion = tuple(sensor.path for sensor in sensors if _belong_together(device, sensor))
-            yield Found(device.path, device.description, motion)
+            yield Found(device.path, device.description, motion, parent=device.parent)
 
 
 def _belong_together(pad: Device, sensor: Device) -> bool:

@@ -25,7 +25,6 @@ from nub_shift.pads.kernel import (
     BTN_DPAD_LEFT,
     BTN_DPAD_RIGHT,
     BTN_DPAD_UP,
-    BTN_GAMEPAD,
     BTN_GRIPL,
     BTN_GRIPL2,
     BTN_GRIPR,
@@ -33,6 +32,8 @@ from nub_shift.pads.kernel import (
     BTN_TL2,
     BTN_TR2,
     INPUT_PROP_ACCELEROMETER,
+    KEY_ENTER,
+    KEY_SPACE,
     Axis,
 )
 from nub_shift.pads.wiring import AxisUse, Wiring
@@ -96,15 +97,21 @@ HAT_CHANNELS: dict[int, tuple[str, str]] = {
 
 
 def is_gamepad(description: Description) -> bool:
-    """Whether the device follows the gamepad document: it has BTN_GAMEPAD and is no motion sensor."""
-    return BTN_GAMEPAD in description.keys and INPUT_PROP_ACCELEROMETER not in description.props
+    """Whether the device follows the gamepad document: it has buttons of it and is neither keyboard nor motion sensor.
+
+    By the document every gamepad has BTN_GAMEPAD, the south button; one half of a pair may have none.
+    """
+    return not BUTTON_CHANNELS.keys().isdisjoint(description.keys) and not _is_other(description)
 
 
 def is_pad(description: Description) -> bool:
     """Whether the device is a pad of any kind: besides gamepads, what has the kernel's joystick buttons."""
-    return is_gamepad(description) or (
-        not JOYSTICK_CODES.isdisjoint(description.keys) and INPUT_PROP_ACCELEROMETER not in description.props
-    )
+    return is_gamepad(description) or (not JOYSTICK_CODES.isdisjoint(description.keys) and not _is_other(description))
+
+
+def _is_other(description: Description) -> bool:
+    """Whether it is a motion sensor or a keyboard, some of which say that they have every key there is."""
+    return INPUT_PROP_ACCELEROMETER in description.props or description.keys >= {KEY_ENTER, KEY_SPACE}
 
 
 def is_motion(description: Description) -> bool:

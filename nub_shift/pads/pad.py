@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Sequence
 from typing import Protocol
 
 from nub_shift.engine.values import Frame
+from nub_shift.pads.description import Description
+from nub_shift.pads.kernel import Event
 
 
 class PadGone(Exception):
@@ -16,6 +18,10 @@ class PadError(Exception):
     """A pad cannot be used; the text says why and what would help."""
 
 
+# Gets raw events of a pad besides whoever plays with it.
+Tap = Callable[[Sequence[Event]], None]
+
+
 class Pad(Protocol):
     """A source of frames.
 
@@ -23,11 +29,13 @@ class Pad(Protocol):
         key: where it is: what tells it from the other pads that are connected.
         name: what the device calls itself.
         controls: the canonical controls that it has.
+        printed: what is printed on them, where that is not their position.
     """
 
     key: str
     name: str
     controls: tuple[str, ...]
+    printed: dict[str, str]
 
     def filenos(self) -> tuple[int, ...]:
         """The descriptors that become readable with new frames; none for a pad that goes by time."""
@@ -45,8 +53,29 @@ class Pad(Protocol):
     def set_grabbed(self, grabbed: bool) -> None:
         """Whether others are kept from seeing this pad."""
 
+    def show_player(self, number: int) -> None:
+        """Lights the player light of that number, from 1, if it has such lights."""
+
     def close(self) -> None:
         """Lets the device go."""
+
+
+class DevicePad(Pad, Protocol):
+    """A pad that is kernel devices, real or made up: its raw events can be listened to.
+
+    Attributes:
+        descriptions: of its devices, the one with the buttons first.
+        tap: gets the raw events of that one.
+    """
+
+    tap: Tap | None
+
+    @property
+    def descriptions(self) -> tuple[Description, ...]:
+        """See above."""
+
+    def positions(self) -> dict[int, int]:
+        """Where the axes of the device with the buttons stand."""
 
 
 def with_name(pads: Iterable[tuple[str, str]], match: str) -> str | None:

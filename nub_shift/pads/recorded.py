@@ -13,13 +13,14 @@ class RecordedPad:
     """Plays a recording once, from `start_us` on."""
 
     def __init__(self, recording: Recording, start_us: int) -> None:
-        name, wiring = known_as(recording.description)
+        known = known_as(recording.description)
         self.key = f"recorded:{id(recording)}"
-        self.name = name
-        self.controls = wiring.controls
+        self.name = known.name
+        self.printed = known.printed
+        self.controls = known.wiring.controls
         first_us = recording.events[0].t_us if recording.events else 0
         self._frames = [
-            Frame(frame.t_us - first_us + start_us, frame.values) for frame in replayed(wiring, recording.events)
+            Frame(frame.t_us - first_us + start_us, frame.values) for frame in replayed(known.wiring, recording.events)
         ]
         self._next = 0
 
@@ -42,6 +43,9 @@ class RecordedPad:
 
     def set_grabbed(self, grabbed: bool) -> None:
         """There is nobody to keep it from."""
+
+    def show_player(self, number: int) -> None:
+        """It has no lights."""
 
     def close(self) -> None:
         """There is nothing to let go."""

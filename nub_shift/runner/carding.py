@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from nub_shift.model.card_files import find_card, format_card, keep_card, parse_card
+from msgspec.structs import replace
+
+from nub_shift.demo.pads import simulated_pad
+from nub_shift.model.card_files import find_cards, format_card, keep_card, parse_card
 from nub_shift.model.problems import ProfileError
-from nub_shift.pads.cards import card_of, identities_of, wiring_by
+from nub_shift.pads.cards import card_of, identities_of, known_as
 from nub_shift.pads.description import Description
-from nub_shift.pads.gamepad import wiring_of
 from nub_shift.pads.mapping_line import MappingError, read_mapping, write_mapping
 from nub_shift.pads.pad import PadError
 from nub_shift.runner.errors import CannotPlay
+from nub_shift.runner.spec import PadKind, parse_spec
 
 
 def card_text(spec: str, as_mapping: bool) -> str:
@@ -22,10 +25,14 @@ def card_text(spec: str, as_mapping: bool) -> str:
     """
     description = _described(spec)
     try:
-        card = find_card(identities_of(description)) or card_of(description, wiring_of(description))
+        known = known_as(description)
+        cards = find_cards(identities_of(description))
     except ProfileError as error:
         raise CannotPlay(str(error)) from None
-    return write_mapping(card.name, description, wiring_by(card)) if as_mapping else format_card(card)
+    if as_mapping:
+        return write_mapping(known.name, description, known.wiring)
+    whole = card_of(description, known.wiring, known.name)
+    return format_card(replace(cards[0], buttons=whole.buttons, axes=whole.axes) if cards else whole)
 
 
 def take_card(spec: str, path: Path) -> str:
@@ -62,22 +69,19 @@ def _only_line(text: str) -> str:
     return lines[0] if lines else ""
 
 
-def _described(spec: str) -> Description:
-    kind, _, rest = spec.partition(":")
+def _described(text: str) -> Description:
     try:
-        if kind == "recorded":
-            from nub_shift.pads.recording import RecordingError, read_recording
+        spec = parse_spec(text, tuple(PadKind))
+        if spec.kind is PadKind.RECORDED:
+            from nub_shift.runner.recordings import read
 
-            try:
-                return read_recording(Path(rest)).description
-            except RecordingError as error:
-                raise PadError(str(error)) from None
-        if kind == "evdev":
-            from nub_shift.pads.evdev_pad import find_pad
+            return read(spec.file).description
+        if spec.kind is PadKind.SIMULATED:
+            return simulated_pad(spec.match, 0).descriptions[0]
+        from nub_shift.pads.evdev_pad import find_pad
 
-            found = find_pad(rest).description
-            assert found is not None, "find_pad gives what can be looked at"
-            return found
+        found = find_pad(spec.match).description
+        assert found is not None, "find_pad gives what can be looked at"
+        return found
     except PadError as error:
         raise CannotPlay(str(error)) from None
-    raise CannotPlay(f"--pad: there is no kind {kind!r} that has a card, expected evdev or recorded:FILE")

@@ -9,7 +9,8 @@ from pathlib import Path
 
 from nub_shift.model.session_layout import session_layout, session_names
 from nub_shift.outputs.output import OutputError
-from nub_shift.runner.inventory import Connected, connected_pads
+from nub_shift.runner.inventory import connected_pads
+from nub_shift.runner.messages import PadInfo
 
 RULE_PATH = Path("/etc/udev/rules.d/70-nub-shift.rules")
 # Whoever sits at the machine may make a keyboard and read pads; nobody else may.
@@ -89,18 +90,18 @@ def _keyboard() -> Check:
     return Check("Keyboard layout", True, layout.name)
 
 
-def _readable(pads: list[Connected]) -> Check:
-    closed = [pad for pad in pads if pad.missing]
+def _readable(pads: tuple[PadInfo, ...]) -> Check:
+    closed = [pad for pad in pads if pad.wrong and not pad.controls]
     if closed:
-        found = f"{len(closed)} input devices may not be read ({closed[0].path} for one); a pad may be among them"
+        found = f"{len(closed)} input devices may not be read ({closed[0].key} for one); a pad may be among them"
         return Check("Reading pads", False, found, f"{FIX}, then log in again")
     if not Path("/dev/input").exists():
         return Check("Reading pads", False, "there is no /dev/input", "load the module: sudo modprobe evdev")
     return Check("Reading pads", True, "every input device that may be a pad can be read")
 
 
-def _pads(pads: list[Connected]) -> Check:
-    names = [pad.name for pad in pads if not pad.missing]
+def _pads(pads: tuple[PadInfo, ...]) -> Check:
+    names = [pad.name for pad in pads if pad.controls]
     if not names:
         return Check("Pads", False, "none is connected", "plug one in, or try --pad simulated")
     return Check("Pads", True, ", ".join(names))

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
+from nub_shift.demo.pads import Doing, simulated_pad
 from nub_shift.engine.values import US_PER_SECOND, Frame
 from nub_shift.model.problems import ProfileError
 from nub_shift.pads.pad import PadError, PadGone
 from nub_shift.runner.clock import monotonic_us
 from nub_shift.runner.errors import CannotPlay
+from nub_shift.runner.shelf import Shelf
+from nub_shift.runner.spec import PadKind, PadSpec, parse_spec
 from nub_shift.runner.watch import Watch
 
 
-def collect(spec: str, seconds: float, rim: bool = False) -> list[Frame]:
+def collect(text: str, seconds: float, rim: bool = False) -> list[Frame]:
     """The frames of a pad for so many seconds; of a simulated or recorded one without waiting for them.
 
     A simulated pad does what a person is asked for: it lies still, or goes round its rim.
@@ -20,38 +21,23 @@ def collect(spec: str, seconds: float, rim: bool = False) -> list[Frame]:
     Raises:
         CannotPlay: there is no such pad, or it was unplugged.
     """
-    kind, _, rest = spec.partition(":")
     try:
-        match kind:
-            case "simulated":
-                from nub_shift.demo.pads import Doing, simulated_pad
+        spec = parse_spec(text)
+        if spec.kind is PadKind.EVDEV:
+            return _live(spec, seconds)
+        if spec.kind is PadKind.SIMULATED:
+            doing = Doing.RIM if rim else Doing.REST
+            return simulated_pad(spec.match, 0, doing=doing).read(round(seconds * US_PER_SECOND))
+        from nub_shift.runner.recordings import open_recording
 
-                doing = Doing.RIM if rim else Doing.REST
-                return simulated_pad(rest, 0, doing=doing).read(round(seconds * US_PER_SECOND))
-            case "recorded":
-                return _recorded(Path(rest), seconds)
-            case "evdev":
-                return _live(rest, seconds)
+        recorded = open_recording(spec.file)(0)
+        return recorded.read(round(seconds * US_PER_SECOND)) if recorded.due_us() is not None else []
     except (PadError, PadGone, ProfileError) as error:
         raise CannotPlay(str(error)) from None
-    raise CannotPlay(f"--pad: there is no kind {kind!r}, expected simulated, evdev or recorded:FILE")
 
 
-def _recorded(path: Path, seconds: float) -> list[Frame]:
-    from nub_shift.pads.recorded import RecordedPad
-    from nub_shift.pads.recording import RecordingError, read_recording
-
-    try:
-        recording = read_recording(path)
-    except RecordingError as error:
-        raise PadError(str(error)) from None
-    return RecordedPad(recording, 0).read(round(seconds * US_PER_SECOND)) if recording.events else []
-
-
-def _live(match: str, seconds: float) -> list[Frame]:
-    from nub_shift.pads.evdev_pad import open_pad
-
-    pad = open_pad(match)
+def _live(spec: PadSpec, seconds: float) -> list[Frame]:
+    pad = Shelf().find(spec, ())
     watch = Watch()
     for fd in pad.filenos():
         watch.read(fd, lambda: None)

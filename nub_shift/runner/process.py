@@ -13,7 +13,6 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.files import read_profile
 from nub_shift.model.library import find_titled
-from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile
 from nub_shift.model.session_layout import session_layout
 from nub_shift.outputs.output import Output, OutputError
@@ -25,6 +24,8 @@ from nub_shift.runner.loop import StopSignals, run_loop
 from nub_shift.runner.seat import OpenPad
 from nub_shift.runner.server import Server
 from nub_shift.runner.session import Session
+from nub_shift.runner.shelf import Shelf
+from nub_shift.runner.spec import PadKind, parse_spec
 from nub_shift.runner.watch import Watch
 
 
@@ -67,7 +68,8 @@ def play(options: Options, tell: Callable[[str], None]) -> None:
 def _play(options: Options, tell: Callable[[str], None]) -> None:
     start_us = monotonic_us()
     end_us = None if options.seconds is None else start_us + round(options.seconds * US_PER_SECOND)
-    seats = [(pad_opener(pad), pad, profile) for pad, profile in ((options.pad, options.profile), *options.more)]
+    shelf = Shelf()
+    seats = [(pad_opener(pad, shelf), pad, profile) for pad, profile in ((options.pad, options.profile), *options.more)]
     watch = Watch()
     stop = StopSignals(watch)
     front = FrontWindow(watch)
@@ -76,13 +78,13 @@ def _play(options: Options, tell: Callable[[str], None]) -> None:
     for opener, pad, profile in seats:
         session.add(Program(profile, session_layout), opener, pad_returns=not pad.startswith("recorded"))
     try:
-        server = _serve(options, session, watch)
+        server = _serve(options, session, shelf, watch)
         try:
             session.work(start_us)
             session.go(not options.rehearse, monotonic_us())
             mode = "live" if session.live else "rehearsal"
             tell(f"ready: {_described(session)} | {options.output}, {mode} | {options.socket}")
-            _watch_plugs(options, session, watch)
+            _watch_plugs(options, server, watch)
             gc.freeze()  # what is there by now stays, and need not be searched for garbage while a key waits
             run_loop(session, server, front, stop, watch, end_us)
         finally:
@@ -95,8 +97,8 @@ def _play(options: Options, tell: Callable[[str], None]) -> None:
             stop.close()
 
 
-def _watch_plugs(options: Options, session: Session, watch: Watch) -> None:
-    """Has seats look for their pads as soon as a device comes; without news from the system they look once a second."""
+def _watch_plugs(options: Options, server: Server, watch: Watch) -> None:
+    """Has pads looked for as soon as a device comes; without news from the system seats look once a second."""
     if not any(pad.startswith("evdev") for pad, _ in ((options.pad, None), *options.more)):
         return
     from nub_shift.pads.hotplug import Hotplug
@@ -108,7 +110,7 @@ def _watch_plugs(options: Options, session: Session, watch: Watch) -> None:
 
     def on_news() -> None:
         if hotplug.came():
-            session.look_now()
+            server.look_now()
 
     watch.read(hotplug.fileno(), on_news)
 
@@ -126,45 +128,28 @@ def _program_titled(folders: tuple[Path, ...], title: str) -> Program | None:
     return Program(read_profile(path, session_layout), session_layout) if path is not None else None
 
 
-def _serve(options: Options, session: Session, watch: Watch) -> Server:
+def _serve(options: Options, session: Session, shelf: Shelf, watch: Watch) -> Server:
     try:
-        return Server(options.socket, session, watch, monotonic_us, options.until_hangup)
+        return Server(options.socket, session, shelf, watch, monotonic_us, options.until_hangup)
     except OSError as error:
         raise CannotPlay(f"{error.filename or options.socket}: {(error.strerror or str(error)).lower()}") from None
 
 
-def pad_opener(spec: str) -> OpenPad:
-    """What opens the pad of `spec`. Device libraries are imported only when they are needed.
+def pad_opener(text: str, shelf: Shelf) -> OpenPad:
+    """What opens the pad that a person wrote after `--pad`; a made-up one is plugged in.
 
     Raises:
         PadError: there is no such kind of pad, simulated pad, or recording.
     """
-    kind, _, rest = spec.partition(":")
-    match kind:
-        case "simulated":
-            from nub_shift.demo.pads import simulated_pad
+    spec = parse_spec(text)
+    if spec.kind is PadKind.RECORDED:
+        from nub_shift.runner.recordings import open_recording
 
-            return lambda _taken: simulated_pad(rest, monotonic_us())
-        case "evdev":
-            from nub_shift.pads.evdev_pad import open_pad
-
-            return lambda taken: open_pad(rest, taken)
-        case "recorded":
-            from nub_shift.pads.cards import known_as
-            from nub_shift.pads.recorded import RecordedPad
-            from nub_shift.pads.recording import RecordingError, read_recording
-
-            try:
-                recording = read_recording(Path(rest))
-            except RecordingError as error:
-                raise PadError(str(error)) from None
-            try:
-                known_as(recording.description)
-            except ProfileError as error:
-                raise PadError(str(error)) from None
-            return lambda _taken: RecordedPad(recording, monotonic_us())
-        case _:
-            raise PadError(f"--pad: there is no kind {kind!r}, expected simulated, evdev or recorded:FILE")
+        opened = open_recording(spec.file)
+        return lambda _taken: opened(monotonic_us())
+    if spec.kind is PadKind.SIMULATED:
+        shelf.plug(spec.match)
+    return lambda taken: shelf.find(spec, taken)
 
 
 def output_opener(name: str, start_us: int) -> Callable[[], Output]:

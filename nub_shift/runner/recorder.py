@@ -7,48 +7,44 @@ from pathlib import Path
 
 from nub_shift.demo.pads import simulated_pad
 from nub_shift.engine.values import US_PER_SECOND
-from nub_shift.pads.encoder import describe_canonical, describe_motion, encode, encode_motion
 from nub_shift.pads.pad import PadError
 from nub_shift.pads.recording import write_events, write_header
 from nub_shift.runner.clock import monotonic_us
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.loop import StopSignals
+from nub_shift.runner.spec import PadKind, parse_spec
 from nub_shift.runner.watch import Watch
 
 
-def record_pad(path: Path, spec: str, seconds: float | None, tell: Callable[[str], None]) -> str:
+def record_pad(path: Path, text: str, seconds: float | None, tell: Callable[[str], None]) -> str:
     """Records until the time is up, the pad is gone, or a signal asks to stop; returns a line that says how much.
 
     Raises:
         CannotPlay: there is no such pad.
         OSError: the file cannot be written.
     """
-    kind, _, name = spec.partition(":")
     try:
-        if kind == "simulated":
-            return _record_simulated(path, name, seconds if seconds is not None else 60.0)
-        if kind == "evdev":
-            return _record_evdev(path, name, seconds, tell)
+        spec = parse_spec(text, (PadKind.SIMULATED, PadKind.EVDEV))
+        if spec.kind is PadKind.SIMULATED:
+            return _record_simulated(path, spec.match, seconds if seconds is not None else 60.0)
+        return _record_evdev(path, spec.match, seconds, tell)
     except PadError as error:
         raise CannotPlay(str(error)) from None
-    raise CannotPlay(f"--pad: there is no kind {kind!r} to record, expected simulated or evdev")
 
 
 def _record_simulated(path: Path, name: str, seconds: float) -> str:
     """In virtual time: what the made-up pad would do in that many seconds. Motion sensors have a file of their own."""
     pad = simulated_pad(name, 0)
-    frames = pad.read(round(seconds * US_PER_SECOND))
-    devices = [(path, describe_canonical(pad.name, pad.controls), encode)]
-    if "motion" in pad.controls:
-        devices.append((path.with_stem(f"{path.stem}-motion"), describe_motion(pad.name), encode_motion))
+    packets = [packet for _, packet in pad.packets(round(seconds * US_PER_SECOND))]
+    files = [path, path.with_stem(f"{path.stem}-motion")][: len(pad.descriptions)]
     count = 0
-    for file, description, encoded in devices:
-        events = [event for frame in frames for event in encoded(frame)]
+    for number, (file, description) in enumerate(zip(files, pad.descriptions, strict=True)):
+        events = [event for packet in packets for event in packet[number]]
         with file.open("w", encoding="utf-8") as stream:
             write_header(stream, description)
             write_events(stream, events, 0)
         count += len(events)
-    return f"recorded {count} events of {pad.name} into {' and '.join(str(file) for file, _, _ in devices)}"
+    return f"recorded {count} events of {pad.name} into {' and '.join(str(file) for file in files)}"
 
 
 def _record_evdev(path: Path, match: str, seconds: float | None, tell: Callable[[str], None]) -> str:

@@ -38,7 +38,7 @@ def replay_files(paths: Sequence[Path], profile: Profile) -> Iterator[bytes]:
 def replay_outputs(recordings: Sequence[Recording], profile: Profile) -> Iterator[Output]:
     """The outputs one by one: before each frame time passes from deadline to deadline."""
     engine = Engine(Program(profile, session_layout))
-    streams = [replayed(known_as(recording.description)[1], recording.events) for recording in recordings]
+    streams = [replayed(known_as(recording.description).wiring, recording.events) for recording in recordings]
     for frame in merge(*streams, key=_time) if len(streams) > 1 else streams[0]:
         while (deadline := engine.deadline()) is not None and deadline <= frame.t_us:
             yield from engine.advance(deadline)

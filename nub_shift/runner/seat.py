@@ -8,6 +8,7 @@ from typing import Protocol
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
+from nub_shift.engine.values import Frame
 from nub_shift.engine.values import Output as EngineOutput
 from nub_shift.pads.pad import Pad, PadError, PadGone
 from nub_shift.runner.messages import PadState, SeatState
@@ -20,10 +21,15 @@ OpenPad = Callable[[Collection[str]], Pad]
 
 
 class Table(Protocol):
-    """What a seat needs of the session that it belongs to."""
+    """What a seat needs of the session that it belongs to.
+
+    Attributes:
+        on_frames: gets what pads do, by their keys, while somebody looks at all pads.
+    """
 
     ledger: Ledger
     live: bool
+    on_frames: Callable[[str, list[Frame]], None] | None
 
     def pads_taken(self) -> Collection[str]:
         """Keys of the pads that have a seat."""
@@ -36,6 +42,9 @@ class Table(Protocol):
 
     def note_change(self) -> None:
         """The state is another now."""
+
+    def note_pad(self, seat: Seat) -> None:
+        """A seat has got its pad, or lost it."""
 
 
 class Seat:
@@ -82,6 +91,8 @@ class Seat:
             self.values.update(frame.values)
             for feed in self.feeds:
                 feed.note_frame(frame)
+        if self._table.on_frames is not None:
+            self._table.on_frames(self.pad.key, frames)
 
     def look_now(self) -> None:
         """Something was plugged in: a seat without a pad need not wait any longer."""
@@ -122,6 +133,19 @@ class Seat:
         """The game is in front again."""
         self._table.send(self._engine.regain_game(now_us))
 
+    def sit(self, open_pad: OpenPad, now_us: int) -> None:
+        """Goes on with another pad, that comes back by itself if it is unplugged."""
+        self._open_pad = open_pad
+        self._pad_returns = True
+        self.reopen(now_us)
+
+    def reopen(self, now_us: int) -> None:
+        """Lets the pad go and looks for it again: it is known differently by now."""
+        if self.pad is not None:
+            self._release_pad(now_us)
+        self.over = False
+        self._retry_us = 0
+
     def grab(self) -> None:
         """Keeps the pad from others while live."""
         if self.pad is None:
@@ -143,8 +167,10 @@ class Seat:
     def state(self) -> SeatState:
         """A look at everything."""
         engine = self._engine.state()
-        name, controls = (self.pad.name, self.pad.controls) if self.pad is not None else ("", ())
-        pad = PadState(name, controls, "" if self.pad is not None else self._missing)
+        if self.pad is None:
+            pad = PadState("", (), self._missing)
+        else:
+            pad = PadState(self.pad.name, self.pad.controls, "", self.pad.key, self.pad.printed)
         title = self.program.profile.title
         return SeatState(title, pad, engine.layers, engine.slots, engine.toggles, engine.carousels, engine.rings)
 
@@ -159,17 +185,20 @@ class Seat:
             self._retry_us = now_us + RETRY_US
             return
         self.grab()
-        self._table.note_change()
+        self._table.note_pad(self)
         self.take_pad(now_us)
 
-    def _lose_pad(self, now_us: int, why: str) -> None:
+    def _release_pad(self, now_us: int) -> None:
         pad, self.pad = self.pad, None
         self._table.send(self._engine.forget_pad(now_us))
         self.values.clear()
         if pad is not None:
             pad.close()
+
+    def _lose_pad(self, now_us: int, why: str) -> None:
+        self._release_pad(now_us)
         self._missing = why
         self.over = not self._pad_returns
         self._retry_us = now_us + RETRY_US
         self._table.say(why)
-        self._table.note_change()
+        self._table.note_pad(self)

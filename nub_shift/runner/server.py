@@ -6,6 +6,7 @@ import errno
 import os
 import socket
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -16,6 +17,8 @@ from nub_shift.model.files import parse_profile
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.session_layout import session_layout
 from nub_shift.outputs.output import OutputError
+from nub_shift.pads.pad import PadError
+from nub_shift.runner.attendance import Attendance
 from nub_shift.runner.codec import (
     INVALID_PARAMS,
     METHOD_NOT_FOUND,
@@ -28,9 +31,11 @@ from nub_shift.runner.codec import (
     encode_request,
     encode_result,
 )
-from nub_shift.runner.messages import Go, Load, Subscribe
+from nub_shift.runner.messages import Answer, Attend, Go, Hold, Leave, Load, NamedPad, Sit, Subscribe
+from nub_shift.runner.pads_feed import PadsFeed
 from nub_shift.runner.seat import Seat
 from nub_shift.runner.session import Session
+from nub_shift.runner.shelf import Shelf
 from nub_shift.runner.telemetry import TelemetryFeed
 from nub_shift.runner.watch import Watch
 
@@ -48,6 +53,7 @@ class Server:
     """Listens at `path` and serves the session to whoever connects.
 
     Attributes:
+        attendance: looks at all pads for clients.
         stop_asked: a client called `stop`, or the last one hung up and `until_hangup` holds.
 
     Raises:
@@ -58,6 +64,7 @@ class Server:
         self,
         path: Path,
         session: Session,
+        shelf: Shelf,
         watch: Watch,
         clock: Callable[[], int],
         until_hangup: bool = False,
@@ -66,6 +73,8 @@ class Server:
         self._until_hangup = until_hangup
         self._path = path
         self._session = session
+        self._shelf = shelf
+        self.attendance = Attendance(session, shelf, watch, clock)
         self._watch = watch
         self._clock = clock
         self._peers: list[_Peer] = []
@@ -74,17 +83,20 @@ class Server:
 
     def due_us(self) -> int | None:
         """When the next telemetry packet is due."""
-        times = [due for peer in self._peers if peer.feed is not None and (due := peer.feed.due_us()) is not None]
-        return min(times) if times else None
+        feeds = [feed for peer in self._peers for feed in (peer.feed, peer.pads_feed) if feed is not None]
+        times = [due for feed in feeds if (due := feed.due_us()) is not None]
+        look_us = self.attendance.due_us()
+        return min([*times, *([look_us] if look_us is not None else [])], default=None)
 
     def work(self, now_us: int) -> None:
         """Sends the telemetry that is due."""
-        if not any(peer.feed is not None for peer in self._peers):
-            return
+        self.attendance.work(now_us)
         for peer in list(self._peers):
-            if peer.feed is None or peer.unsent > MAX_UNSENT_BYTES or (due := peer.feed.due_us()) is None:
+            if peer.unsent > MAX_UNSENT_BYTES:
                 continue
-            if due <= now_us:
+            if peer.pads_feed is not None and (news := peer.pads_feed.packet(now_us)) is not None:
+                self._send(peer, encode_request("pads", news))
+            if peer.feed is not None and (due := peer.feed.due_us()) is not None and due <= now_us:
                 seat = self._session.seats[peer.seat].state()
                 self._send(peer, encode_request("telemetry", peer.feed.packet(now_us, seat.layers, seat.slots)))
 
@@ -148,9 +160,90 @@ class Server:
                     raise _Refusal(Error(REFUSED, str(error))) from None
             case "stop":
                 self.stop_asked = True
+            case "sit":
+                self._sit(_params(request, Sit), now_us)
+            case "leave":
+                self._leave(_params(request, Leave), now_us)
+            case _:
+                try:
+                    self._call_pads(peer, request, now_us)
+                except PadError as error:
+                    raise _Refusal(Error(REFUSED, str(error))) from None
+        return self._session.state()
+
+    def _call_pads(self, peer: _Peer, request: Request, now_us: int) -> None:
+        """Everything about pads, whether they have a seat or not."""
+        match request.method:
+            case "attend":
+                self._attend(peer, _params(request, Attend))
+            case "plug":
+                self._shelf.plug(_params(request, NamedPad).pad)
+                self.look_now()
+            case "unplug":
+                self._shelf.unplug(_params(request, NamedPad).pad)
+                self.attendance.look_now()
+            case "hold":
+                held = _params(request, Hold)
+                self._shelf.hold(held.pad, held.values)
+            case "perform":
+                self._shelf.perform(_params(request, NamedPad).pad)
+                self.attendance.look_now()
+            case "rewire":
+                self.attendance.rewire()
+                for seat in self._session.seats:
+                    seat.reopen(now_us)
+            case "introduce":
+                self.attendance.introduce(_params(request, NamedPad).pad)
+            case "answer":
+                answer = _params(request, Answer)
+                self.attendance.answer(answer.do, answer.place)
             case other:
                 raise _Refusal(Error(METHOD_NOT_FOUND, f"there is no method {other!r}"))
-        return self._session.state()
+
+    def look_now(self) -> None:
+        """Something was plugged in."""
+        self._session.look_now()
+        self.attendance.look_now()
+
+    def _attend(self, peer: _Peer, asked: Attend) -> None:
+        self._look_away(peer)
+        if asked.hz > 0:
+            peer.pads_feed = PadsFeed(asked.hz, asked.frames)
+            self.attendance.add(peer.pads_feed)
+
+    def _look_away(self, peer: _Peer) -> None:
+        if peer.pads_feed is not None:
+            self.attendance.remove(peer.pads_feed)
+            peer.pads_feed = None
+
+    def _sit(self, asked: Sit, now_us: int) -> None:
+        """Gives a pad to a seat, or to a new one."""
+        program = self._program(asked.toml) if asked.toml else None
+        try:
+            item = self._shelf.item(asked.pad)
+        except PadError as error:
+            raise _Refusal(Error(REFUSED, str(error))) from None
+        name = item.info(0, has_twin=False).name
+        opener = partial(self._shelf.find_again, item.identities, name)
+        before = next(
+            (seat for seat in self._session.seats if seat.pad is not None and seat.pad.key == asked.pad), None
+        )
+        seat = self._session.add(program, opener, pad_returns=True) if program is not None else self._seat(asked.seat)
+        if before is not None and before is not seat:
+            before.reopen(now_us)
+        seat.sit(opener, now_us)
+        seat.work(now_us)
+
+    def _leave(self, asked: Leave, now_us: int) -> None:
+        seat = self._seat(asked.seat)
+        if len(self._session.seats) == 1:
+            raise _Refusal(Error(REFUSED, "this is the only seat"))
+        for peer in self._peers:
+            if peer.seat == asked.seat:
+                self._unsubscribe(peer)
+        self._session.remove(seat, now_us)
+        for peer in self._peers:
+            peer.seat -= int(peer.seat > asked.seat)
 
     def _subscribe(self, peer: _Peer, asked: Subscribe) -> None:
         seat = self._seat(asked.seat)
@@ -167,12 +260,14 @@ class Server:
 
     def _load(self, asked: Load, now_us: int) -> None:
         seat = self._seat(asked.seat)
+        self._session.load(seat, self._program(asked.toml), now_us)
+
+    def _program(self, toml: str) -> Program:
         try:
-            program = Program(parse_profile(asked.toml, layout=session_layout), session_layout)
+            return Program(parse_profile(toml, layout=session_layout), session_layout)
         except ProfileError as error:
             problems = [str(problem) for problem in error.problems]
             raise _Refusal(Error(REFUSED, "the profile has faults", problems)) from None
-        self._session.load(seat, program, now_us)
 
     def _seat(self, place: int) -> Seat:
         seats = self._session.seats
@@ -196,6 +291,7 @@ class Server:
         if peer in self._peers:
             self._peers.remove(peer)
             self._unsubscribe(peer)
+            self._look_away(peer)
             self._watch.forget(peer.connection.fileno())
             peer.connection.close()
             self.stop_asked = self.stop_asked or (self._until_hangup and not self._peers)
@@ -209,6 +305,7 @@ class _Peer:
         self.reader = LineReader()
         self.outgoing = bytearray()
         self.feed: TelemetryFeed | None = None
+        self.pads_feed: PadsFeed | None = None
         self.seat = 0
 
     @property

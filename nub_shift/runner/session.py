@@ -9,8 +9,8 @@ from contextlib import suppress
 from nub_shift import __version__
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
+from nub_shift.engine.values import Frame, ProfileRequest
 from nub_shift.engine.values import Output as EngineOutput
-from nub_shift.engine.values import ProfileRequest
 from nub_shift.model.problems import ProfileError
 from nub_shift.outputs.output import Output, OutputError
 from nub_shift.runner.codec import PROTOCOL
@@ -28,6 +28,8 @@ class Session:
         seats: in the order in which they were added; there is at least one in play.
         live: whether outputs go to the system.
         wants_front: whether it matters which window is in front.
+        on_frames: gets what pads do, by their keys, while somebody looks at all pads.
+        on_pads: is called when a seat has got its pad, or lost it.
     """
 
     def __init__(
@@ -41,6 +43,8 @@ class Session:
         self.ledger = Ledger()
         self.live = False
         self.wants_front = False
+        self.on_frames: Callable[[str, list[Frame]], None] | None = None
+        self.on_pads: Callable[[], None] | None = None
         self._open_output = open_output
         self._output_name = output_name
         self._output: Output | None = None
@@ -62,6 +66,21 @@ class Session:
         self.seats.append(seat)
         self.wants_front = self.wants_front or program.regains
         return seat
+
+    def remove(self, seat: Seat, now_us: int) -> None:
+        """A seat ends; what it holds is released."""
+        self.seats.remove(seat)
+        seat.close(now_us)
+        self.wants_front = any(seat.program.regains for seat in self.seats)
+        self.note_pad(seat)
+
+    def note_pad(self, seat: Seat) -> None:
+        """A seat has got its pad, or lost it."""
+        if seat.pad is not None and seat in self.seats:
+            seat.pad.show_player(self.seats.index(seat) + 1)
+        if self.on_pads is not None:
+            self.on_pads()
+        self.note_change()
 
     def take_pad(self, seat: Seat, fd: int) -> None:
         """Takes what a seat's pad has on a descriptor, now."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -14,8 +13,8 @@ from nub_shift.cli.main import main
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROLS
 from nub_shift.pads.description import Description
-from nub_shift.pads.encoder import describe_canonical, describe_motion, encode, encode_motion
-from nub_shift.pads.kernel import Event
+from nub_shift.pads.encoder import Encoder, describe_canonical, describe_motion
+from nub_shift.pads.gamepad import wiring_of
 from nub_shift.pads.recording import write_events, write_header
 from tests.engine.playing import profile_text
 
@@ -121,15 +120,16 @@ def test_a_recording_replays_to_what_the_profile_says(
 ) -> None:
     profile = tmp_path / "game.toml"
     profile.write_text(profile_text(slots, '"left_stick.up" = { keys = ["KEY_UP"] }', tables, shortest_ms=20))
-    pad = _recording(tmp_path / "pad.rec", steps, encode, describe_canonical("Pad", [c.name for c in CONTROLS]))
-    motion = _recording(tmp_path / "motion.rec", steps, encode_motion, describe_motion("Pad"))
+    pad = _recording(tmp_path / "pad.rec", steps, describe_canonical("Pad", [c.name for c in CONTROLS]))
+    motion = _recording(tmp_path / "motion.rec", steps, describe_motion("Pad"))
     done = CliRunner().invoke(main, ["replay", str(pad), str(profile), "--with", str(motion)])
     assert done.exit_code == 0, done.output
     assert _brief([json.loads(line) for line in done.stdout.splitlines()]) == expected
 
 
-def _recording(path: Path, steps: Steps, encoded: Callable[[Frame], list[Event]], device: Description) -> Path:
-    events = [event for at_ms, values in steps for event in encoded(Frame(at_ms * 1000, values))]
+def _recording(path: Path, steps: Steps, device: Description) -> Path:
+    encoder = Encoder(wiring_of(device))
+    events = [event for at_ms, values in steps for event in encoder.encode(Frame(at_ms * 1000, values))]
     with path.open("w") as stream:
         write_header(stream, device)
         write_events(stream, events, 0)

@@ -13,7 +13,7 @@ from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS
 from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.description import Description
-from nub_shift.pads.encoder import describe_canonical, describe_motion, encode
+from nub_shift.pads.encoder import Encoder, describe_canonical, describe_motion
 from nub_shift.pads.finding import Device, pads_among
 from nub_shift.pads.gamepad import is_gamepad, is_pad, wiring_of
 from nub_shift.pads.kernel import (
@@ -25,7 +25,6 @@ from nub_shift.pads.kernel import (
     ABS_X,
     ABS_Y,
     ABS_Z,
-    BTN_GAMEPAD,
     EV_ABS,
     EV_KEY,
     EV_SYN,
@@ -42,7 +41,7 @@ from nub_shift.pads.simulated import Traits
 STICKS = (ABS_X, ABS_Y, ABS_RX, ABS_RY)
 PAD = Description(
     "Test pad",
-    keys=frozenset({BTN_GAMEPAD, 0x136, 0x138}),
+    keys=frozenset({0x130, 0x136, 0x138}),
     axes={
         **{code: Axis(0, 255) for code in STICKS},
         ABS_Z: Axis(0, 1023),
@@ -145,13 +144,14 @@ def test_a_canonical_frame_survives_encoding_and_decoding() -> None:
     wiring = wiring_of(describe_canonical("All", controls))
     assert wiring.controls == controls
     values = {channel: 1.0 for name in controls for channel in CONTROL_BY_NAME[name].channels}
-    (frame,) = Decoder(wiring).decode(encode(Frame(7, values)))
+    (frame,) = Decoder(wiring).decode(Encoder(wiring).encode(Frame(7, values)))
     assert frame == Frame(7, values)
 
 
 def test_a_recording_is_written_and_read_back() -> None:
     pad = simulated_pad("tern", 0)
-    events = [event for frame in pad.read(2_000_000) for event in encode(frame)]
+    encoder = Encoder(wiring_of(describe_canonical(pad.name, pad.controls)))
+    events = [event for frame in pad.read(2_000_000) for event in encoder.encode(frame)]
     stream = io.StringIO()
     write_header(stream, describe_canonical(pad.name, pad.controls))
     write_events(stream, events, 0)

@@ -28,6 +28,7 @@ class FakePad:
     key = "fake"
     name = "Fake pad"
     controls: tuple[str, ...] = ("left_stick", "south")
+    printed: dict[str, str] = {}  # noqa: RUF012
 
     def __init__(self) -> None:
         self.waiting: list[Frame] = []
@@ -49,6 +50,9 @@ class FakePad:
 
     def set_grabbed(self, grabbed: bool) -> None:
         self.grabs.append(grabbed)
+
+    def show_player(self, number: int) -> None:
+        """It has no lights."""
 
     def close(self) -> None:
         self.closed = True

@@ -156,8 +156,8 @@ def test_a_recording_plays_once_and_ends(folder: Path) -> None:
 @pytest.mark.parametrize(
     ("arguments", "part"),
     [
-        (["--pad", "simulated:nothing", "--seconds", "1"], 'waiting for a pad: there is no simulated pad "nothing"'),
-        (["--pad", "wheel"], "there is no kind 'wheel', expected simulated, evdev or recorded:FILE"),
+        (["--pad", "simulated:nothing", "--seconds", "1"], 'there is no simulated pad "nothing", expected one of tern'),
+        (["--pad", "wheel"], "there is no kind 'wheel' here, expected simulated[:NAME] or evdev[:MATCH]"),
         (["--pad", "recorded:none.rec"], "none.rec: file: cannot be read"),
     ],
 )

@@ -1,0 +1,74 @@
+"""What was measured on a pad: the values that a pad card keeps, with the date."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Annotated
+
+from msgspec import Meta
+
+from nub_shift.model.part import Part
+
+RIM_ANGLES = 36
+Reach = Annotated[
+    tuple[float, ...], Meta(min_length=RIM_ANGLES, max_length=RIM_ANGLES, description=f"a list of {RIM_ANGLES} numbers")
+]
+Rates = Annotated[tuple[float, ...], Meta(min_length=3, max_length=3, description="a list of three numbers")]
+
+
+class StickRest(Part, frozen=True):
+    """A stick that nobody touched. All numbers but `seconds` are parts of full deflection.
+
+    Attributes:
+        x, y: where it stood.
+        noise: standard deviation of one axis.
+        spread: how far it strayed from where it stood, but for one sample in a thousand.
+        drift: how far it wandered from the first quarter of the time to the last.
+        dead_zone: what was offered then.
+        seconds: how long it was watched.
+    """
+
+    x: float
+    y: float
+    noise: float
+    spread: float
+    drift: float
+    dead_zone: float
+    seconds: float
+
+
+class StickRim(Part, frozen=True):
+    """A stick that went round its rim.
+
+    Attributes:
+        reach: the largest radius in each of the directions, clockwise from up.
+        edge_zone: offered, so that output is full before the shortest reach.
+        square_off: offered, so that the diagonals reach as far as the straight directions.
+    """
+
+    reach: Reach
+    edge_zone: float
+    square_off: float
+
+
+class MotionRest(Part, frozen=True):
+    """Motion sensors that lay still.
+
+    Attributes:
+        bias_dps: what the gyro showed about x, y and z, in degrees a second.
+        noise_dps: standard deviation of the noisiest axis.
+        gate_dps: offered as the rate below which motion fades out.
+    """
+
+    bias_dps: Rates
+    noise_dps: float
+    gate_dps: float
+
+
+class Measured(Part, frozen=True):
+    """All that was measured on one day. `rest` and `rim` are by stick."""
+
+    on: date
+    rest: dict[str, StickRest] = {}  # noqa: RUF012 - msgspec copies it
+    rim: dict[str, StickRim] = {}  # noqa: RUF012
+    motion: MotionRest | None = None

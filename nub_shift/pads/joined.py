@@ -1,0 +1,77 @@
+"""Several pads that are one in the hand: a pair of half pads, a stick and a board of buttons."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from nub_shift.engine.values import Frame
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS
+from nub_shift.pads.pad import Pad
+
+_MOTION_CHANNELS = frozenset(CONTROL_BY_NAME["motion"].channels)
+
+
+class JoinedPad:
+    """Plays its parts as one.
+
+    The motion sensors of one part count, those of the others are left out. A part that goes takes the pad with it:
+    what is held on the other parts would otherwise go on under a hand that has lost half of its pad.
+    """
+
+    def __init__(self, key: str, name: str, parts: Sequence[Pad], moving: int) -> None:
+        self.key = key
+        self.name = name
+        self.parts = tuple(parts)
+        self.printed = {control: text for part in parts for control, text in part.printed.items()}
+        self._moving = moving
+        named = {control for part in parts for control in part.controls if control != "motion"}
+        named |= {"motion"} & {*parts[moving].controls}
+        self.controls = tuple(control.name for control in CONTROLS if control.name in named)
+        self._place_of = {fd: place for place, part in enumerate(parts) for fd in part.filenos()}
+
+    def filenos(self) -> tuple[int, ...]:
+        """The descriptors of all parts."""
+        return tuple(self._place_of)
+
+    def due_us(self) -> int | None:
+        """When the next frame of a part that goes by time is there."""
+        times = [due for part in self.parts if (due := part.due_us()) is not None]
+        return min(times) if times else None
+
+    def read(self, now_us: int, fd: int | None = None) -> list[Frame]:
+        """The frames up to now, of one descriptor or of all, in the order of time.
+
+        Raises:
+            PadGone: a part has gone.
+        """
+        if fd is not None:
+            place = self._place_of[fd]
+            return self._frames(place, now_us, fd)
+        frames = [frame for place in range(len(self.parts)) for frame in self._frames(place, now_us, None)]
+        return sorted(frames, key=lambda frame: frame.t_us)
+
+    def set_grabbed(self, grabbed: bool) -> None:
+        """Grabs all parts or lets them go; raises PadError as they do."""
+        for part in self.parts:
+            part.set_grabbed(grabbed)
+
+    def show_player(self, number: int) -> None:
+        """Lights the player lights of all parts."""
+        for part in self.parts:
+            part.show_player(number)
+
+    def close(self) -> None:
+        """Lets all parts go."""
+        for part in self.parts:
+            part.close()
+
+    def _frames(self, place: int, now_us: int, fd: int | None) -> list[Frame]:
+        frames = self.parts[place].read(now_us, fd)
+        if place == self._moving:
+            return frames
+        kept = []
+        for frame in frames:
+            values = {channel: value for channel, value in frame.values.items() if channel not in _MOTION_CHANNELS}
+            if values:
+                kept.append(Frame(frame.t_us, values))
+        return kept

@@ -1,0 +1,34 @@
+"""Recordings as pads."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from nub_shift.model.problems import ProfileError
+from nub_shift.pads.cards import known_as
+from nub_shift.pads.pad import PadError
+from nub_shift.pads.recorded import RecordedPad
+from nub_shift.pads.recording import Recording, RecordingError, read_recording
+
+
+def read(path: Path) -> Recording:
+    """Reads a recording; raises PadError if it has faults."""
+    try:
+        return read_recording(path)
+    except RecordingError as error:
+        raise PadError(str(error)) from None
+
+
+def open_recording(path: Path) -> Callable[[int], RecordedPad]:
+    """What plays a recording from a time on.
+
+    Raises:
+        PadError: the recording, or the card of its pad, has faults.
+    """
+    recording = read(path)
+    try:
+        known_as(recording.description)
+    except ProfileError as error:
+        raise PadError(str(error)) from None
+    return lambda start_us: RecordedPad(recording, start_us)
