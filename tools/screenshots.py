@@ -60,7 +60,7 @@ def main() -> None:
         window.grab().save(str(FOLDER / "map-opened.png"))
         window.close()
         window, _ = show(application, NIGHT, profile)
-        window.show_station(1)
+        window.show_station("try")
         wait(12.2)
         window.grab().save(str(FOLDER / "try.png"))
         window.close()

@@ -3,21 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from math import ceil
 
 import numpy as np
 from numpy.typing import NDArray
 
 from nub_shift.engine.values import US_PER_SECOND, Frame
+from nub_shift.model.measures import REST_MARGIN, RIM_ANGLES, MotionRest, StickRest, StickRim
 
 Samples = NDArray[np.float64]
 
-# A dead zone is offered this much wider than what a stick showed at rest: a few seconds show less than an evening.
-REST_MARGIN = 1.5
 # An edge zone begins this much inside the shortest reach, so that the rim is reached with a tired thumb too.
 RIM_MARGIN = 0.02
-_ANGLES = 36
 _ROUND = 0.9  # of all angles, to count as once round
 _LEAST_SAMPLES = 50
 LEAST_S = 2.0
@@ -28,58 +25,6 @@ _STRETCH = 2.0**0.5 - 1.0
 
 class TooLittle(ValueError):
     """There is not enough to measure by; the text says what to do."""
-
-
-@dataclass(frozen=True)
-class StickRest:
-    """A stick that nobody touches. All numbers are parts of full deflection.
-
-    Attributes:
-        x, y: where it stands.
-        noise: standard deviation of one axis.
-        spread: how far it strays from where it stands, but for one sample in a thousand.
-        drift: how far it wandered from the first quarter of the time to the last.
-        dead_zone: offered, with `REST_MARGIN`, for a stick whose rest is taken to be in the middle.
-        seconds: how long it was watched.
-    """
-
-    x: float
-    y: float
-    noise: float
-    spread: float
-    drift: float
-    dead_zone: float
-    seconds: float
-
-
-@dataclass(frozen=True)
-class StickRim:
-    """A stick that went round its rim.
-
-    Attributes:
-        reach: the largest radius in each of the directions, clockwise from up.
-        edge_zone: offered, so that output is full before the shortest reach.
-        square_off: offered, so that the diagonals reach as far as the straight directions.
-    """
-
-    reach: tuple[float, ...]
-    edge_zone: float
-    square_off: float
-
-
-@dataclass(frozen=True)
-class MotionRest:
-    """Motion sensors that lie still.
-
-    Attributes:
-        bias_dps: what the gyro shows about each axis, in degrees a second.
-        noise_dps: standard deviation of the noisiest axis.
-        gate_dps: offered as the rate below which motion fades out.
-    """
-
-    bias_dps: tuple[float, float, float]
-    noise_dps: float
-    gate_dps: float
 
 
 def measure_rest(frames: Sequence[Frame], stick: str, seconds: float) -> StickRest:
@@ -107,7 +52,8 @@ def measure_rest(frames: Sequence[Frame], stick: str, seconds: float) -> StickRe
     drift = float(np.hypot(*(np.median(points[-quarter:], axis=0) - np.median(points[:quarter], axis=0))))
     off = float(np.hypot(*middle))
     dead_zone = min(_up_to((off + spread + drift) * REST_MARGIN, 0.005), 0.9)
-    return StickRest(float(middle[0]), float(middle[1]), noise, spread, drift, dead_zone, seconds)
+    x, y, noise, spread, drift = (round(float(number), 5) for number in (*middle, noise, spread, drift))
+    return StickRest(x, y, noise, spread, drift, dead_zone, round(seconds, 1))
 
 
 def measure_rim(frames: Sequence[Frame], stick: str) -> StickRim:
@@ -121,23 +67,23 @@ def measure_rim(frames: Sequence[Frame], stick: str) -> StickRim:
         raise TooLittle(f"there are only {len(points)} samples; go round the rim, slowly")
     radius = np.hypot(*points.T)
     angle = np.degrees(np.arctan2(points[:, 0], -points[:, 1])) % 360.0
-    place = np.round(angle / (360.0 / _ANGLES)).astype(int) % _ANGLES
-    reach = np.zeros(_ANGLES)
+    place = np.round(angle / (360.0 / RIM_ANGLES)).astype(int) % RIM_ANGLES
+    reach = np.zeros(RIM_ANGLES)
     np.maximum.at(reach, place, radius)
     seen = reach > 0.4
     if seen.mean() < _ROUND:
         raise TooLittle(f"the stick went round {seen.mean():.0%} of the rim; go all the way round, along the edge")
-    reach[~seen] = np.interp(np.flatnonzero(~seen), np.flatnonzero(seen), reach[seen], period=_ANGLES)
-    quarters = np.arange(4) * (_ANGLES // 4)
+    reach[~seen] = np.interp(np.flatnonzero(~seen), np.flatnonzero(seen), reach[seen], period=RIM_ANGLES)
+    quarters = np.arange(4) * (RIM_ANGLES // 4)
     straight = reach[quarters].mean()
-    diagonal = np.maximum(reach[quarters + 4], reach[(quarters + 5) % _ANGLES]).mean()  # 40 and 50 degrees
+    diagonal = np.maximum(reach[quarters + 4], reach[(quarters + 5) % RIM_ANGLES]).mean()  # 40 and 50 degrees
     bulge = float(diagonal / straight)
     # See `engine.shaping`: an amount below 0 divides a diagonal by 1 - amount * 0.414, one above multiplies it so.
     square_off = (1.0 - bulge) / _STRETCH if bulge > 1.0 else (1.0 / bulge - 1.0) / _STRETCH
     shortest = float(min(straight, diagonal, reach.min())) if bulge <= 1.0 else float(min(straight, reach.min()))
     edge_zone = min(max(_up_to(1.0 - shortest + RIM_MARGIN, 0.005), 0.0), 0.5)
     rounded = 0.0 if abs(bulge - 1.0) < 0.03 else round(min(max(square_off, -1.0), 1.0), 2)
-    return StickRim(tuple(float(part) for part in reach), edge_zone, rounded)
+    return StickRim(tuple(round(float(part), 4) for part in reach), edge_zone, rounded)
 
 
 def measure_motion(frames: Sequence[Frame]) -> MotionRest:
@@ -154,7 +100,7 @@ def measure_motion(frames: Sequence[Frame]) -> MotionRest:
     if noise > 3.0:
         raise TooLittle("the pad was moved; lay it down until the time is over")
     gate = min(_up_to(noise * _GATE_SIGMAS, 0.05), 10.0)
-    return MotionRest((float(bias[0]), float(bias[1]), float(bias[2])), noise, gate)
+    return MotionRest(tuple(round(float(rate), 4) for rate in bias), round(noise, 4), gate)
 
 
 def _paths(frames: Sequence[Frame], channels: tuple[str, ...]) -> tuple[Samples, Samples]:

@@ -6,6 +6,7 @@ Each command imports what it needs when it runs, since the runner must be up in 
 from __future__ import annotations
 
 import sys
+from contextlib import closing
 from pathlib import Path
 from typing import NoReturn
 
@@ -166,7 +167,27 @@ def pads() -> None:
 
 
 @main.command()
-@click.option("--pad", default="evdev", show_default=True, help="evdev[:MATCH] or recorded:FILE.", metavar="PAD")
+@click.argument("name")
+@click.option("--out", is_flag=True, help="Pull it out.")
+@click.option("--socket", type=click.Path(path_type=Path), help="Of the runner; the one started last unless given.")
+def plug(name: str, out: bool, socket: Path | None) -> None:
+    """Plug the made-up pad NAME into a runner that plays, or pull it out."""
+    from nub_shift.runner.client import RunnerClient, RunnerError, running_sockets
+
+    where = [socket] if socket is not None else running_sockets()
+    if not where:
+        _fail("no runner plays; start one with `nub-shift run` or open the window")
+    try:
+        with closing(RunnerClient(where[0])) as client:
+            client.call("unplug" if out else "plug", {"pad": name})
+    except RunnerError as error:
+        _fail(str(error))
+    except OSError as error:
+        _fail(f"{where[0]}: {(error.strerror or str(error)).lower()}")
+
+
+@main.command()
+@click.option("--pad", default="evdev", show_default=True, help="As for `run`.", metavar="PAD")
 @click.option("--mapping", is_flag=True, help="As a line in SDL's controller mapping format.")
 @click.option("--take", type=click.Path(path_type=Path, dir_okay=False), help="Take in a card or such a line.")
 def card(pad: str, mapping: bool, take: Path | None) -> None:

@@ -6,8 +6,9 @@ from collections.abc import Sequence
 
 import click
 
-from nub_shift.analysis.measuring import REST_MARGIN, TooLittle, measure_motion, measure_rest, measure_rim
+from nub_shift.analysis.measuring import TooLittle, measure_motion, measure_rest, measure_rim
 from nub_shift.engine.values import Frame
+from nub_shift.model.measures import REST_MARGIN
 
 STICKS = ("left_stick", "right_stick")
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from enum import Enum
 
-from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, slot_label
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS
 
 FACE = ("south", "east", "west", "north")
 # Controls and places that a person may name: every button, and the pad cross, sticks, triggers and sliders as a whole.
@@ -50,8 +50,3 @@ def control_title(name: str, printed: Mapping[str, str]) -> str:
     """A control's label on this pad, with its position behind it where something else is printed: "A (south)"."""
     usual = CONTROL_BY_NAME[name].label
     return f"{printed[name]} ({usual.lower()})" if name in printed else usual
-
-
-def slot_title(slot: str, printed: Mapping[str, str]) -> str:
-    """A slot's label on this pad."""
-    return f"{printed[slot]} ({slot_label(slot).lower()})" if slot in printed else slot_label(slot)

@@ -31,6 +31,12 @@ def find_titled(folders: Iterable[Path], title: str) -> Path | None:
     return None
 
 
+def titled_profiles(folders: Iterable[Path]) -> list[tuple[str, Path]]:
+    """All profiles that have a title, with it, by folder and then by name."""
+    paths = (path for folder in dict.fromkeys(folders) for path in sorted(folder.glob("*.toml")))
+    return [(title, path) for path in paths if (title := _title(path))]
+
+
 def _title(path: Path) -> str:
     """The title that a profile file gives, or an empty text."""
     try:

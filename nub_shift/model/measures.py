@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
+from math import ceil
 from typing import Annotated
 
 from msgspec import Meta
@@ -10,6 +11,8 @@ from msgspec import Meta
 from nub_shift.model.part import Part
 
 RIM_ANGLES = 36
+# A dead zone is offered this much wider than what a stick showed at rest: a few seconds show less than an evening.
+REST_MARGIN = 1.5
 Reach = Annotated[
     tuple[float, ...], Meta(min_length=RIM_ANGLES, max_length=RIM_ANGLES, description=f"a list of {RIM_ANGLES} numbers")
 ]
@@ -35,6 +38,11 @@ class StickRest(Part, frozen=True):
     drift: float
     dead_zone: float
     seconds: float
+
+    @property
+    def centred_dead_zone(self) -> float:
+        """What would do if this rest were taken to be the middle."""
+        return ceil((self.spread + self.drift) * REST_MARGIN * 200) / 200
 
 
 class StickRim(Part, frozen=True):

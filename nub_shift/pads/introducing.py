@@ -88,10 +88,12 @@ class Introduction:
 
     Attributes:
         note: what was made of the last touch, for the person.
+        finished: everything was understood, and a touch has said that it is to be kept.
     """
 
     def __init__(self, description: Description, now_at: Mapping[int, int]) -> None:
         self.note = ""
+        self.finished = False
         self._description = description
         self._gestures = Gestures(description.axes, now_at)
         self._guess = wiring_of(description)
@@ -112,7 +114,7 @@ class Introduction:
         """What the person is to do."""
         asked = self.asked
         if not asked:
-            return "Every control of this pad is understood"
+            return "All is understood. Press any button to keep it, or hold one to take the last answer back"
         return _WORDS.get(asked) or f"Press {CONTROL_BY_NAME[asked].label.lower()}, at the back"
 
     def feed(self, events: Iterable[Event]) -> bool:
@@ -170,8 +172,10 @@ class Introduction:
         if known and not touch.ways and not self._claims:
             if touch.seconds >= HELD_S:
                 self.take_back()
-            else:
+            elif self.asked:
                 self.skip()
+            else:
+                self.finished = True
             return
         axes = sorted({code for code, _ in touch.ways})
         if not axes:

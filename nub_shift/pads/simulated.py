@@ -133,6 +133,7 @@ class SimulatedPad:
     """Performs gestures from `start_us` on, again and again unless `once`.
 
     Attributes:
+        traits: what it is like.
         descriptions: of the kernel devices that it is, the one with the buttons first.
         by_hand: the channels that somebody holds; None while it performs.
         plugged: an unplugged pad has nothing more to give.
@@ -150,7 +151,7 @@ class SimulatedPad:
         self.plugged = True
         self.tap: Tap | None = None
         self.battery = traits.battery
-        self._traits = traits
+        self.traits = traits
         built = traits.devices()
         self.descriptions = tuple(device.description for device in built)
         self._encoders = [Encoder(device.wiring) for device in built]
@@ -173,7 +174,6 @@ class SimulatedPad:
             for channel in self._channels
             if (noise := self._noise_of(channel))
         ]
-        self._last: dict[str, float] = dict.fromkeys(self._channels, 0.0)
         self._count = 0
         self._due_us = start_us
 
@@ -189,6 +189,7 @@ class SimulatedPad:
         self.printed = known[0].printed
         self.controls = tuple(control.name for control in CONTROLS if control.name in named)
         self._decoders = [Decoder(one.wiring) for one in known]
+        self._last: dict[str, float] = {}  # so that the next frame tells the whole state
 
     def hold(self, values: Mapping[str, float]) -> None:
         """Somebody works it by hand and holds these channels, all others are let go: the performance ends."""
@@ -248,13 +249,13 @@ class SimulatedPad:
         """What its controls did up to now, in their own channels."""
         while self._due_us <= now_us:
             values = self._values((self._due_us - self._start_us) % self._length_us / US_PER_SECOND)
-            changed = {channel: value for channel, value in values.items() if value != self._last[channel]}
+            changed = {channel: value for channel, value in values.items() if value != self._last.get(channel)}
             if changed:
                 self._last.update(changed)
                 yield Frame(self._due_us, changed)
             self._count += 1
-            grid_us = self._start_us + self._count * US_PER_SECOND // self._traits.rate_hz
-            jitter_us = self._random.randint(-self._traits.jitter_us, self._traits.jitter_us)
+            grid_us = self._start_us + self._count * US_PER_SECOND // self.traits.rate_hz
+            jitter_us = self._random.randint(-self.traits.jitter_us, self.traits.jitter_us)
             self._due_us = max(self._due_us + 1, grid_us + jitter_us)
 
     def _values(self, t_s: float) -> dict[str, float]:
@@ -267,7 +268,7 @@ class SimulatedPad:
                     for channel, value in gesture.at(t_s).items():
                         if channel in values:
                             values[channel] += value
-        steps, table, at = self._traits.axis_steps, self._noise, self._noise_at
+        steps, table, at = self.traits.axis_steps, self._noise, self._noise_at
         for channel, noise, limit in self._noisy:
             at += 1
             value = round((values[channel] + noise * table[at % NOISE_LENGTH]) * steps) / steps
@@ -278,8 +279,8 @@ class SimulatedPad:
     def _noise_of(self, channel: str) -> float:
         """Standard deviation of one channel; gyros are noisy by about a tenth of a degree a second."""
         control = next(
-            CONTROL_BY_NAME[name] for name in self._traits.controls if channel in CONTROL_BY_NAME[name].channels
+            CONTROL_BY_NAME[name] for name in self.traits.controls if channel in CONTROL_BY_NAME[name].channels
         )
         if control.kind is Kind.MOTION:
             return 0.1 if "gyro" in channel else 0.003
-        return self._traits.noise if control.kind is Kind.STICK and not channel.endswith("click") else 0.0
+        return self.traits.noise if control.kind is Kind.STICK and not channel.endswith("click") else 0.0

@@ -223,7 +223,9 @@ class _Introduced:
         course = self.introduction
         card = card_of(self.pad.descriptions[0], course.wiring())
         status = {channel: status.value for channel, status in course.status().items()}
-        return Introducing(self.key, course.asked, course.words, course.note, status, format_card(card))
+        return Introducing(
+            self.key, course.asked, course.words, course.note, status, format_card(card), course.finished
+        )
 
     def _on_events(self, events: Sequence[Event]) -> None:
         self._waiting += events

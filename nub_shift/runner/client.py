@@ -9,11 +9,15 @@ import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TypeVar
 
 import msgspec
 
 from nub_shift.runner.codec import Error, LineReader, Request, Response, encode_request
-from nub_shift.runner.messages import State, Telemetry
+from nub_shift.runner.messages import PadsNews, State, Telemetry
+
+News = Telemetry | PadsNews
+N = TypeVar("N", Telemetry, PadsNews)
 
 
 class RunnerError(Exception):
@@ -35,6 +39,21 @@ def default_socket() -> Path:
     return runtime_folder() / f"runner-{os.getpid()}.sock"
 
 
+def running_sockets() -> list[Path]:
+    """The sockets of all runners of this user that listen where runners listen by default, the newest first."""
+    found = [path for path in runtime_folder().glob("runner-*.sock") if _is_heard(path)]
+    return sorted(found, key=lambda path: path.stat().st_mtime, reverse=True)
+
+
+def _is_heard(path: Path) -> bool:
+    with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as probe:
+        try:
+            probe.connect(str(path))
+        except OSError:
+            return False  # left behind by a runner that was killed
+    return True
+
+
 @dataclass(frozen=True)
 class Reply:
     """The answer to one call: a state, or an error."""
@@ -50,7 +69,7 @@ class ClientProtocol:
     """The client's side of the conversation, without I/O.
 
     `call` returns bytes to send; `feed` takes received bytes, hands replies to the callbacks given with the calls,
-    and returns the telemetry among them.
+    and returns the news among them.
     """
 
     def __init__(self) -> None:
@@ -66,13 +85,19 @@ class ClientProtocol:
             self._waiting[identity] = answered
         return encode_request(method, params if params is not None else {}, identity)
 
-    def feed(self, data: bytes) -> list[Telemetry]:
+    def tell(self, method: str, params: object) -> bytes:
+        """The bytes of a call that is not answered."""
+        return encode_request(method, params)
+
+    def feed(self, data: bytes) -> list[News]:
         """Takes received bytes."""
-        packets = []
+        packets: list[News] = []
         for message in self._reader.feed(data):
             match message:
                 case Request(method="telemetry", params=params):
                     packets.append(msgspec.convert(params, Telemetry))
+                case Request(method="pads", params=params):
+                    packets.append(msgspec.convert(params, PadsNews))
                 case Response(id=int(identity)) if identity in self._waiting:
                     state = None if message.result is None else msgspec.convert(message.result, State)
                     self._waiting.pop(identity)(Reply(state, message.error))
@@ -90,7 +115,7 @@ class RunnerClient:
         self._socket = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
         self._socket.settimeout(timeout_s)
         self._protocol = ClientProtocol()
-        self._packets: list[Telemetry] = []
+        self._packets: list[News] = []
         try:
             self._socket.connect(str(path))
         except BaseException:
@@ -115,14 +140,24 @@ class RunnerClient:
         return reply.state
 
     def telemetry(self) -> Telemetry:
-        """Waits for the next packet."""
-        while not self._packets:
-            self._receive()
-        return self._packets.pop(0)
+        """Waits for the next packet of a seat."""
+        return self._next(Telemetry)
+
+    def pads_news(self) -> PadsNews:
+        """Waits for the next packet about all pads."""
+        return self._next(PadsNews)
 
     def close(self) -> None:
         """Hangs up."""
         self._socket.close()
+
+    def _next(self, kind: type[N]) -> N:
+        while True:
+            for place, packet in enumerate(self._packets):
+                if isinstance(packet, kind):
+                    del self._packets[place]
+                    return packet
+            self._receive()
 
     def _receive(self) -> None:
         data = self._socket.recv(65536)

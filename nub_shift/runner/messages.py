@@ -84,6 +84,7 @@ class PadInfo(msgspec.Struct, frozen=True):
         key: where it is; what calls name it by.
         name: what the person calls it, or it itself.
         device: what it calls itself; empty if it cannot be looked at.
+        identity: the most particular name of its card.
         source: where its wiring is known from: document, card or guess.
         marks: identity of the card with its name, colour and measures.
         wiring: identity of the card with its wiring and labels.
@@ -100,6 +101,7 @@ class PadInfo(msgspec.Struct, frozen=True):
     key: str
     name: str
     device: str
+    identity: str = ""
     controls: tuple[str, ...] = ()
     source: str = ""
     marks: str = ""
@@ -125,6 +127,7 @@ class Introducing(msgspec.Struct, frozen=True):
         note: what was made of the last touch.
         status: by channel: guessed, understood or absent.
         card: the card so far, as TOML.
+        finished: the person has said from the pad that it is to be kept.
     """
 
     pad: str
@@ -133,6 +136,7 @@ class Introducing(msgspec.Struct, frozen=True):
     note: str
     status: dict[str, str]
     card: str
+    finished: bool = False
 
 
 class Reach(msgspec.Struct, frozen=True):

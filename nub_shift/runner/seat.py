@@ -144,7 +144,7 @@ class Seat:
         if self.pad is not None:
             self._release_pad(now_us)
         self.over = False
-        self._retry_us = 0
+        self._look_for_pad(now_us)
 
     def grab(self) -> None:
         """Keeps the pad from others while live."""

@@ -184,7 +184,8 @@ class Server:
                 self.attendance.look_now()
             case "hold":
                 held = _params(request, Hold)
-                self._shelf.hold(held.pad, held.values)
+                if self._shelf.hold(held.pad, held.values):
+                    self.attendance.look_now()
             case "perform":
                 self._shelf.perform(_params(request, NamedPad).pad)
                 self.attendance.look_now()
@@ -232,7 +233,6 @@ class Server:
         if before is not None and before is not seat:
             before.reopen(now_us)
         seat.sit(opener, now_us)
-        seat.work(now_us)
 
     def _leave(self, asked: Leave, now_us: int) -> None:
         seat = self._seat(asked.seat)

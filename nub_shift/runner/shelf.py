@@ -129,6 +129,7 @@ class Item:
             self.key,
             card.name if card is not None else known[0].name,
             _names(first),
+            self.identities[0],
             tuple(name for name in _ORDER if name in names),
             "card" if card is not None else known[0].source.value,
             card.identity if card is not None else marks,
@@ -174,13 +175,18 @@ class Shelf:
         self._made_up(name).plugged = False
         del self._simulated[simulated_key(name.removeprefix("simulated:"))]
 
-    def hold(self, name: str, values: dict[str, float]) -> None:
-        """Works a made-up pad by hand; raises PadError as `unplug` does."""
-        self._made_up(name).hold(values)
+    def hold(self, name: str, values: dict[str, float]) -> bool:
+        """Works a made-up pad by hand; returns whether it performed until now. Raises PadError as `unplug` does."""
+        pads = self._made_up_parts(name)
+        began = any(pad.by_hand is None for pad in pads)
+        for pad in pads:
+            pad.hold(values)
+        return began
 
     def perform(self, name: str) -> None:
         """Has a made-up pad go on with its performance; raises PadError as `unplug` does."""
-        self._made_up(name).perform()
+        for pad in self._made_up_parts(name):
+            pad.perform()
 
     @property
     def unplugged(self) -> dict[str, str]:
@@ -262,6 +268,15 @@ class Shelf:
             item.info(seats.get(item.key, -1), bool(item.identities) and kinds[item.identities[-1]] > 1)
             for item in items
         )
+
+    def _made_up_parts(self, name: str) -> list[SimulatedPad]:
+        """A made-up pad, or those that a pad of that key is joined of."""
+        if name.startswith("joined-"):
+            singles = [
+                single for item in self.items((PadKind.SIMULATED,)) if item.key == name for single in item.singles
+            ]
+            return [single.simulated for single in singles if single.simulated is not None]
+        return [self._made_up(name)]
 
     def _made_up(self, name: str) -> SimulatedPad:
         key = simulated_key(name.removeprefix("simulated:"))

@@ -9,8 +9,7 @@ from nub_shift.model.files import write_profile
 from nub_shift.model.meaning import meaning_problems
 from nub_shift.model.profile import Profile
 from nub_shift.model.session_layout import session_layout
-
-MAX_UNDO = 500
+from nub_shift.ui.history import History
 
 
 class Document:
@@ -19,6 +18,7 @@ class Document:
     Attributes:
         profile: as it stands.
         path: the file that follows it.
+        history: what can be undone.
         fault: why the last edit or write failed, or empty; the profile is still whole in memory.
     """
 
@@ -26,8 +26,7 @@ class Document:
         self.path = path
         self.profile = profile
         self.fault = ""
-        self._undo: list[tuple[str, Profile]] = []
-        self._redo: list[tuple[str, Profile]] = []
+        self.history: History[Profile] = History()
         self._listeners: list[Callable[[], None]] = []
 
     def on_change(self, listener: Callable[[], None]) -> None:
@@ -46,36 +45,26 @@ class Document:
             self.fault = f"not done: {problems[0]}"
             self._tell()
             return
-        self._undo.append((label, self.profile))
-        del self._undo[:-MAX_UNDO]
-        self._redo.clear()
+        self.history.note(label, self.profile)
         self._set(profile)
 
     def undo(self) -> str:
         """Takes the last edit back; returns its label, or "" if there is none."""
-        return self._move(self._undo, self._redo)
+        change = self.history.undo
+        if change is None:
+            return ""
+        self.history.undone(self.profile)
+        self._set(change.state)
+        return change.label
 
     def redo(self) -> str:
         """Does the last edit that was taken back again; returns its label, or "" if there is none."""
-        return self._move(self._redo, self._undo)
-
-    @property
-    def undo_label(self) -> str:
-        """What `undo` would take back, or ""."""
-        return self._undo[-1][0] if self._undo else ""
-
-    @property
-    def redo_label(self) -> str:
-        """What `redo` would do again, or ""."""
-        return self._redo[-1][0] if self._redo else ""
-
-    def _move(self, source: list[tuple[str, Profile]], target: list[tuple[str, Profile]]) -> str:
-        if not source:
+        change = self.history.redo
+        if change is None:
             return ""
-        label, profile = source.pop()
-        target.append((label, self.profile))
-        self._set(profile)
-        return label
+        self.history.redone(self.profile)
+        self._set(change.state)
+        return change.label
 
     def _set(self, profile: Profile) -> None:
         self.profile = profile

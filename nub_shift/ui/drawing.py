@@ -11,6 +11,17 @@ from nub_shift.ui.theme import Theme
 
 _CENTRE = Qt.AlignmentFlag.AlignCenter
 CAP_HEIGHT = 24
+# The colours that pads are called by: plastics, not signals.
+SWATCHES = {
+    "red": "#b8313a",
+    "amber": "#d99a1c",
+    "green": "#4f8f3a",
+    "blue": "#2f6fc4",
+    "violet": "#7a4fb0",
+    "pink": "#d987b0",
+    "white": "#f6f4ee",
+    "black": "#2b2b31",
+}
 
 
 def cap_width(theme: Theme, text: str) -> float:
@@ -192,6 +203,13 @@ def draw_motion(painter: QPainter, theme: Theme, rect: QRectF, yaw: float, pitch
     painter.drawLine(centre + offset - arm, centre + offset + arm)
     painter.setPen(QPen(pad, 1.6))
     painter.drawLine(centre + offset, centre + offset + QPointF(arm.y(), -arm.x()) * 0.35)
+
+
+def draw_swatch(painter: QPainter, theme: Theme, centre: QPointF, colour: str, reach: float = 7) -> None:
+    """What colour a pad is called by; a ring if it has none."""
+    painter.setPen(QPen(theme.colour("muted"), 1.4))
+    painter.setBrush(QColor(SWATCHES[colour]) if colour else Qt.BrushStyle.NoBrush)
+    painter.drawEllipse(centre, theme.px(reach), theme.px(reach))
 
 
 def sheet_brush(theme: Theme) -> QBrush:

@@ -32,6 +32,12 @@ def look_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
     return _changed(profile, layer_id, slots)
 
 
+def feel_set(profile: Profile, control: str, **values: float) -> Profile:
+    """The profile with some settings of a control's feel."""
+    feel = replace(getattr(profile.feel, control), **values)
+    return replace(profile, feel=replace(profile.feel, **{control: feel}))
+
+
 def assignment_for_keys(profile: Profile, codes: tuple[str, ...]) -> Assignment:
     """An assignment for pressed keys: the game's move if exactly one expects just these, plain keys otherwise."""
     moves = [move for move in profile.moves if set(move.keys) == set(codes)]

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.model.controls import CONTROL_BY_NAME, WAYS, Finger, Kind
+from nub_shift.model.labels import control_title
 from nub_shift.model.profile import Profile
 from nub_shift.ui import drawing
 from nub_shift.ui.buttons import Pressable, draw_focus
@@ -35,13 +36,17 @@ class Instrument(Pressable):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
+    @property
+    def _title(self) -> str:
+        return control_title(self.control.name, self._live.printed)
+
     def show_layer(self, profile: Profile, layer_id: str) -> None:
         """Shows what the control does in a layer."""
         self._profile = profile
         self._layer = layer_index(profile, layer_id)
         self._views = control_views(profile, layer_id, self.control.name)
         does = ", ".join(f"{view.slot}: {view.text}" for view in self._views.values() if view.assignment is not None)
-        self.setAccessibleName(f"{self.control.label}. {does or 'Nothing yet'}")
+        self.setAccessibleName(f"{self._title}. {does or 'Nothing yet'}")
         self.update()
 
     def follow_live(self) -> None:
@@ -74,7 +79,7 @@ class Instrument(Pressable):
         painter.setFont(theme.font(0.85))
         painter.setPen(theme.colour("muted"))
         title = QRectF(rect.x() + theme.px(7), rect.y() + theme.px(2), rect.width() - theme.px(10), theme.px(15))
-        painter.drawText(title, Qt.AlignmentFlag.AlignLeft, _fitted(painter, self.control.label, title.width()))
+        painter.drawText(title, Qt.AlignmentFlag.AlignLeft, _fitted(painter, self._title, title.width()))
         body = rect.adjusted(theme.px(7), theme.px(18), -theme.px(4), -theme.px(2))
         match self.control.kind:
             case Kind.STICK:

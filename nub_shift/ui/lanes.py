@@ -35,7 +35,7 @@ class Lanes(QWidget):
         self.instruments: dict[str, Instrument] = {}
         self._document = document
         self._live = live
-        self._lanes: dict[Finger, _Lane] = {}
+        self._lanes: dict[Finger, Lane] = {}
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(0, 0, 0, 0)
         self._row.setSpacing(theme.px(4))
@@ -52,7 +52,7 @@ class Lanes(QWidget):
             names = [control.name for control in CONTROLS if control.finger is finger and control.name in controls]
             if not names:
                 continue
-            lane = _Lane(self.theme, finger)
+            lane = Lane(self.theme, finger)
             for name in names:
                 instrument = Instrument(self.theme, name, self._live)
                 instrument.clicked.connect(lambda _checked, found=name: self.open_asked.emit(found))
@@ -78,7 +78,7 @@ class Lanes(QWidget):
         if self.opened is not None and self.opened.control.name == name:
             return self.opened
         self.close_control()
-        opened = OpenedControl(self.theme, self._document, name)
+        opened = OpenedControl(self.theme, self._document, name, self._live.printed)
         opened.closed.connect(self._on_closed)
         instrument = self.instruments[name]
         lane = self._lanes[opened.control.finger]
@@ -104,7 +104,7 @@ class Lanes(QWidget):
         self.closed.emit()
 
 
-class _Lane(QWidget):
+class Lane(QWidget):
     """One finger's controls under its name."""
 
     def __init__(self, theme: Theme, finger: Finger) -> None:
@@ -118,14 +118,17 @@ class _Lane(QWidget):
         self._column.setSpacing(theme.px(3))
         self._column.addStretch(1)
 
-    def add(self, instrument: Instrument) -> None:
+    def add(self, instrument: QWidget) -> None:
+        """Another control, below those that are there."""
         self._column.insertWidget(self._column.count() - 1, instrument)
 
     def swap(self, instrument: Instrument, opened: OpenedControl) -> None:
+        """Shows an opened control in the place of its instrument."""
         self._column.insertWidget(self._column.indexOf(instrument), opened)
         instrument.hide()
 
     def swap_back(self, opened: OpenedControl, instrument: Instrument) -> None:
+        """Shows the instrument again."""
         self._column.removeWidget(opened)
         instrument.show()
 

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QObject, QProcess, QTimer, pyqtSignal
 from PyQt6.QtNetwork import QLocalSocket
 
 from nub_shift.runner.client import ClientProtocol, Reply, default_socket, runner_command
+from nub_shift.runner.messages import Telemetry
 
 RESTART_MS = 1_500
 MAX_RESTARTS = 3
@@ -19,12 +20,13 @@ class RunnerLink(QObject):
 
     Signals:
         state_changed(State): after each call, and when the runner has connected.
-        telemetry(Telemetry): at most `hz` times a second.
+        telemetry(Telemetry), pads(PadsNews): at most `hz` times a second, the latter while it is attended to.
         message(str): something that the person should know.
     """
 
     state_changed = pyqtSignal(object)
     telemetry = pyqtSignal(object)
+    pads = pyqtSignal(object)
     message = pyqtSignal(str)
 
     def __init__(self, profile: Path, pad: str, output: str, hz: int = 50, parent: QObject | None = None) -> None:
@@ -37,6 +39,7 @@ class RunnerLink(QObject):
         self._ending = False
         self._last_line = ""
         self._pending_toml: str | None = None
+        self._attending = (False, "")
         self._process = QProcess(self)
         self._process.setStandardOutputFile(QProcess.nullDevice())
         self._process.readyReadStandardError.connect(self._on_said)
@@ -63,6 +66,21 @@ class RunnerLink(QObject):
             self._call("go", {"live": live})
         else:
             self.message.emit("the runner is not there yet")
+
+    def ask(self, method: str, **params: object) -> None:
+        """Calls any other method; what the runner answers comes as a state, or as a message if it refuses."""
+        if self._connected:
+            self._call(method, params)
+
+    def tell(self, method: str, **params: object) -> None:
+        """Calls a method that nothing is to be heard of, since it comes often."""
+        if self._connected:
+            self._socket.write(self._protocol.tell(method, params))
+
+    def attend(self, on: bool, frames: str = "") -> None:
+        """Begins or ends to look at all pads; `frames` is the one to be told whole. It is kept up over a restart."""
+        self._attending = (on, frames)
+        self.ask("attend", hz=self._hz if on else 0, frames=frames)
 
     def end(self) -> None:
         """Ends the runner and waits for that; it releases everything by itself."""
@@ -103,10 +121,12 @@ class RunnerLink(QObject):
             toml, self._pending_toml = self._pending_toml, None
             self._call("load", {"toml": toml})
         self._call("subscribe", {"hz": self._hz})
+        if self._attending[0]:
+            self.attend(*self._attending)
 
     def _on_bytes(self) -> None:
         for packet in self._protocol.feed(self._socket.readAll().data()):
-            self.telemetry.emit(packet)
+            (self.telemetry if isinstance(packet, Telemetry) else self.pads).emit(packet)
 
     def _on_finished(self) -> None:
         if self._ending:

@@ -36,6 +36,11 @@ class Live(QObject):
         self.state: State | None = None
         self.seat: SeatState | None = None
 
+    @property
+    def printed(self) -> dict[str, str]:
+        """What is printed on our pad's controls, where that is not their position."""
+        return self.seat.pad.printed if self.seat is not None else {}
+
     def take_telemetry(self, packet: Telemetry) -> None:
         """A packet has come."""
         self.values.update(packet.values)

@@ -37,6 +37,7 @@ class MapStation(QWidget):
         self._document = document
         self._live = live
         self._controls: tuple[str, ...] = ()
+        self._printed: dict[str, str] = {}
         self.moves = MoveList(theme)
         self.moves.setFixedWidth(theme.px(238))
         self.moves.picked.connect(self._on_move_picked)
@@ -137,6 +138,9 @@ class MapStation(QWidget):
         seat = self._live.seat
         if seat is not None and seat.pad.controls:
             self._set_controls(seat.pad.controls)
+            if seat.pad.printed != self._printed:
+                self._printed = seat.pad.printed
+                self.lanes.show_layer(self.layer_id)
 
     def _set_controls(self, controls: tuple[str, ...]) -> None:
         if controls != self._controls:

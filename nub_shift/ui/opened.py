@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QCompleter, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
@@ -9,6 +11,7 @@ from PyQt6.QtWidgets import QCompleter, QGridLayout, QHBoxLayout, QLabel, QLineE
 from nub_shift.model.actions import Assignment, Turn
 from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS, slot_label
 from nub_shift.model.keys import KEY_BY_CODE
+from nub_shift.model.labels import control_title
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.session_layout import session_layout
 from nub_shift.ui import edits
@@ -32,14 +35,22 @@ class OpenedControl(QWidget):
 
     closed = pyqtSignal()
 
-    def __init__(self, theme: Theme, document: Document, control: str, parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        theme: Theme,
+        document: Document,
+        control: str,
+        printed: Mapping[str, str],
+        parent: QWidget | None = None,
+    ) -> None:
         super().__init__(parent)
         self.theme = theme
         self.control = CONTROL_BY_NAME[control]
+        self._title = control_title(control, printed)
         self.cell: Cell | None = None
         self.cells: dict[tuple[str, str], Cell] = {}
         self._document = document
-        self.setAccessibleName(f"{self.control.label}, opened")
+        self.setAccessibleName(f"{self._title}, opened")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         layout = QVBoxLayout(self)
         gap = theme.px(6)
@@ -83,7 +94,7 @@ class OpenedControl(QWidget):
     def _make_title(self) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(self.theme.px(6))
-        title = QLabel(self.control.label)
+        title = QLabel(self._title)
         title.setFont(self.theme.font(1.2, bold=True))
         row.addWidget(title, 1)
         # The whole stick in one choice.

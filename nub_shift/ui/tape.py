@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.model.controls import CONTROL_BY_NAME, Kind
 from nub_shift.model.keys import KEY_BY_CODE
+from nub_shift.model.labels import control_title
 from nub_shift.model.session_layout import session_layout
 from nub_shift.runner.clock import monotonic_us
 from nub_shift.runner.messages import Telemetry
@@ -28,6 +29,7 @@ class Tape(QWidget):
         self.theme = theme
         self.track = TapeTrack()
         self.live = False
+        self.printed: dict[str, str] = {}
         self._timer = QTimer(self)
         self._timer.setInterval(FRAME_MS)
         self._timer.timeout.connect(self._on_tick)
@@ -89,7 +91,7 @@ class Tape(QWidget):
         self._paint_title(painter, band, "Pad", "pad", bool(names))
         for name, row in _rows(names, band):
             control = CONTROL_BY_NAME[name]
-            self._label(painter, row, control.label, "pad")
+            self._label(painter, row, control_title(name, self.printed), "pad")
             if control.kind in TRACED:
                 for channel in control.channels:
                     if channel in self.track.traces:

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+from typing import Any
+
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QStackedWidget, QVBoxLayout, QWidget
@@ -10,10 +14,13 @@ from nub_shift.model.files import format_profile
 from nub_shift.runner.messages import Telemetry
 from nub_shift.ui import drawing
 from nub_shift.ui.buttons import StationTab, TextButton
+from nub_shift.ui.card_book import CardBook
 from nub_shift.ui.document import Document
+from nub_shift.ui.history import Change
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.live import Live
 from nub_shift.ui.map_station import MapStation
+from nub_shift.ui.pads_station import PadsStation
 from nub_shift.ui.signal_bar import SignalBar
 from nub_shift.ui.tape import Tape
 from nub_shift.ui.theme import Theme
@@ -23,8 +30,9 @@ SHORTCUTS = {
     "undo": "Ctrl+Z",
     "redo": "Ctrl+Shift+Z",
     "live": "Ctrl+L",
-    "map": "Ctrl+1",
-    "try": "Ctrl+2",
+    "pads": "Ctrl+1",
+    "map": "Ctrl+2",
+    "try": "Ctrl+3",
     "follow": "Ctrl+T",
     "quit": "Ctrl+Q",
 }
@@ -34,7 +42,7 @@ class Window(QWidget):
     """Composes what the person sees around one document and one runner.
 
     Attributes:
-        map, try_field, tape, bar: the parts.
+        pads, map, try_field, tape, bar: the parts.
         live: the present, as telemetry tells it.
     """
 
@@ -48,11 +56,14 @@ class Window(QWidget):
         self.setWindowTitle(f"{document.profile.title} – Nub Shift")
         self.setMinimumSize(theme.px(860), theme.px(560))
         self.bar = SignalBar(theme, self.live)
+        self.pads = PadsStation(theme, document, self.live, link)
+        self.pads.said.connect(self.say)
+        self.pads.cards_changed.connect(self._show_history)
         self.map = MapStation(theme, document, self.live)
         self.try_field = TryStation(theme, document)
         self.tape = Tape(theme)
         self._stations = QStackedWidget()
-        self._tabs: list[StationTab] = []
+        self._tabs: dict[str, StationTab] = {}
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -70,14 +81,14 @@ class Window(QWidget):
         link.message.connect(self.say)
         self.live.state_changed.connect(self._on_state)
         self._show_document()
-        self.show_station(0)
+        self.show_station("map")
 
-    def show_station(self, place: int) -> None:
-        """Shows a station by its place in the order of work."""
-        self._stations.setCurrentIndex(place)
-        (self.map.moves.list if place == 0 else self._tabs[place]).setFocus(Qt.FocusReason.OtherFocusReason)
-        for index, tab in enumerate(self._tabs):
-            tab.setChecked(index == place)
+    def show_station(self, name: str) -> None:
+        """Shows the station pads, map or try."""
+        self._stations.setCurrentIndex(list(self._tabs).index(name))
+        (self.map.moves.list if name == "map" else self._tabs[name]).setFocus(Qt.FocusReason.OtherFocusReason)
+        for other, tab in self._tabs.items():
+            tab.setChecked(other == name)
 
     def say(self, text: str) -> None:
         """Shows a line for the person."""
@@ -111,10 +122,10 @@ class Window(QWidget):
         row = QHBoxLayout()
         row.setContentsMargins(theme.px(6), 0, theme.px(14), 0)
         row.setSpacing(theme.px(6))
-        for place, (label, station) in enumerate((("Map", self.map), ("Try", self.try_field))):
-            tab = StationTab(theme, label)
-            tab.clicked.connect(lambda _checked, found=place: self.show_station(found))
-            self._tabs.append(tab)
+        for name, station in (("pads", self.pads), ("map", self.map), ("try", self.try_field)):
+            tab = StationTab(theme, name.capitalize())
+            tab.clicked.connect(lambda _checked, found=name: self.show_station(found))
+            self._tabs[name] = tab
             self._stations.addWidget(station)
             row.addWidget(tab)
         self._message = QLabel()
@@ -133,12 +144,11 @@ class Window(QWidget):
         return row
 
     def _add_shortcuts(self) -> None:
-        actions = {
+        actions: dict[str, Callable[[], object]] = {
             "undo": self._on_undo,
             "redo": self._on_redo,
             "live": lambda: self.set_live_wanted(not self.bar.switch.isChecked()),
-            "map": lambda: self.show_station(0),
-            "try": lambda: self.show_station(1),
+            **{name: partial(self.show_station, name) for name in self._tabs},
             "follow": self.follow.toggle,
             "quit": self.close,
         }
@@ -159,22 +169,34 @@ class Window(QWidget):
         self.map.follow_touches = on
 
     def _on_undo(self) -> None:
-        label = self._document.undo()
+        """Takes the last change back, be it of the profile or of a pad's card."""
+        card, edit = self.pads.book.history.undo, self._document.history.undo
+        label = self._of_later(card, edit).undo()
         self.say(f"Undone: {label}" if label else "There is nothing to undo")
 
     def _on_redo(self) -> None:
-        label = self._document.redo()
+        card, edit = self.pads.book.history.redo, self._document.history.redo
+        label = self._of_later(card, edit).redo()
         self.say(f"Done again: {label}" if label else "There is nothing to do again")
+
+    def _of_later(self, card: Change[Any] | None, edit: Change[Any] | None) -> Document | CardBook:
+        """Whose change came later."""
+        return self.pads.book if card is not None and (edit is None or card.at > edit.at) else self._document
 
     def _on_document_changed(self) -> None:
         self._link.load(format_profile(self._document.profile))
         self._show_document()
-        self.say(self._document.fault or f"Kept: {self._document.undo_label or 'as it was'}")
+        change = self._document.history.undo
+        self.say(self._document.fault or f"Kept: {change.label if change is not None else 'as it was'}")
 
     def _show_document(self) -> None:
         self.bar.show_profile(self._document.profile, self.map.layer_id)
-        self._undo.setEnabled(bool(self._document.undo_label))
-        self._redo.setEnabled(bool(self._document.redo_label))
+        self._show_history()
+
+    def _show_history(self) -> None:
+        kinds = (self._document, self.pads.book)
+        self._undo.setEnabled(any(kind.history.undo is not None for kind in kinds))
+        self._redo.setEnabled(any(kind.history.redo is not None for kind in kinds))
 
     def _on_state(self) -> None:
         state, seat = self.live.state, self.live.seat
@@ -183,6 +205,7 @@ class Window(QWidget):
         self.bar.switch.set_flowing(state.live)
         self.bar.update()
         self.tape.live = state.live
+        self.tape.printed = seat.pad.printed
         if not seat.pad.name and seat.pad.missing:
             self.say(seat.pad.missing)
 

@@ -7,11 +7,12 @@ from math import cos, hypot, pi, radians, sin
 import numpy as np
 import pytest
 
-from nub_shift.analysis.measuring import REST_MARGIN, TooLittle, measure_motion, measure_rest, measure_rim
+from nub_shift.analysis.measuring import TooLittle, measure_motion, measure_rest, measure_rim
 from nub_shift.demo.pads import Doing, simulated_pad
 from nub_shift.engine.shaping import StickShape
 from nub_shift.engine.values import Frame
 from nub_shift.model.feel import StickFeel
+from nub_shift.model.measures import REST_MARGIN
 
 SECONDS = 5.0
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
+from itertools import pairwise
 from math import cos, radians, sin
 
 from nub_shift.demo.pads import simulated_pad
@@ -24,7 +25,7 @@ def sweeping(stick: str) -> list[Held]:
 def rolling() -> list[Held]:
     """The pad cross: up, once round to the right, and let go."""
     ways = ("up", "right", "down", "left", "up")
-    pairs = [{f"dpad.{one}": 1.0, f"dpad.{two}": 1.0} for one, two in zip(ways, ways[1:], strict=False)]
+    pairs = [{f"dpad.{one}": 1.0, f"dpad.{two}": 1.0} for one, two in pairwise(ways)]
     return [{"dpad.up": 1.0}, *pairs, {}]
 
 
@@ -50,13 +51,3 @@ class Hands:
         for held in moments:
             self.pad.hold(held)
             self.wait(self._step_us / 1e6)
-
-
-def touches_for(asked: str) -> Iterator[list[Held]]:
-    """What a person does when asked for a control."""
-    if asked.endswith("_stick"):
-        yield sweeping(asked)
-    elif asked == "dpad":
-        yield rolling()
-    else:
-        yield pressing(asked)

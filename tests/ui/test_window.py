@@ -205,7 +205,7 @@ def test_everything_can_be_done_from_the_keyboard(bench: Bench) -> None:
     assert bench.assigned("north") == Assignment(keys=("KEY_F9",))
     QTest.keyClick(cell, Qt.Key.Key_Escape)
     assert bench.window.map.lanes.opened is None
-    QTest.keyClick(bench.window, Qt.Key.Key_2, Qt.KeyboardModifier.ControlModifier)
+    QTest.keyClick(bench.window, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier)
     assert bench.window.try_field.isVisible()
 
 
@@ -265,7 +265,7 @@ def test_both_looks_paint_at_any_font_size(make_bench: Callable[[Theme], Bench],
     bench = make_bench(theme)
     bench.window.map.open_slot("left_stick.up", listen=True)
     bench.link.touch("south", outputs=[Key(1, "KEY_SPACE", True), Pointer(2, 4, 4)])
-    for station in (0, 1):
+    for station in ("pads", "map", "try"):
         bench.window.show_station(station)
         image = bench.window.grab().toImage()
         colours = {

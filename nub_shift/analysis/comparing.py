@@ -1,0 +1,84 @@
+"""What has become of a pad since it was measured before, in words."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from datetime import date
+from math import hypot
+
+from nub_shift.model.measures import Measured, MotionRest, StickRest, StickRim
+
+# Changes below these cannot be told from one measuring to the next on the same day.
+_RATIO = 1.5
+_LEAST = 0.004
+_MOVED = 0.01
+_REACH = 0.02
+_TURN_DPS = 0.2
+
+
+def stick_changes(measured: Sequence[Measured], stick: str) -> list[str]:
+    """What is different about a stick since the time before the last one; empty if nothing is that could be felt."""
+    rest, rim = last_rest(measured, stick), last_rim(measured, stick)
+    found: list[str] = []
+    if len(rest) > 1:
+        found += _rest_changes(rest[0][1], rest[1][1], rest[1][0])
+    if len(rim) > 1:
+        found += _rim_changes(rim[0][1], rim[1][1], rim[1][0])
+    return found
+
+
+def motion_changes(measured: Sequence[Measured]) -> list[str]:
+    """What is different about the motion sensors since the time before the last one."""
+    motion = last_motion(measured)
+    if len(motion) < 2:
+        return []
+    (_, now), (on, before) = motion[:2]
+    moved = max(abs(a - b) for a, b in zip(now.bias_dps, before.bias_dps, strict=True))
+    found = [f"Its rest has moved by {moved:.1f} degrees a second since {_day(on)}"] if moved >= _TURN_DPS else []
+    return [*found, *_grown("Noise", now.noise_dps, before.noise_dps, 0.05, on)]
+
+
+def last_rest(measured: Sequence[Measured], stick: str) -> list[tuple[date, StickRest]]:
+    """What a stick showed at rest, the latest first, with the days."""
+    return [(entry.on, entry.rest[stick]) for entry in reversed(measured) if stick in entry.rest]
+
+
+def last_rim(measured: Sequence[Measured], stick: str) -> list[tuple[date, StickRim]]:
+    """How far a stick reached, the latest first, with the days."""
+    return [(entry.on, entry.rim[stick]) for entry in reversed(measured) if stick in entry.rim]
+
+
+def last_motion(measured: Sequence[Measured]) -> list[tuple[date, MotionRest]]:
+    """What motion sensors showed at rest, the latest first, with the days."""
+    return [(entry.on, entry.motion) for entry in reversed(measured) if entry.motion is not None]
+
+
+def _rest_changes(now: StickRest, before: StickRest, on: date) -> Iterator[str]:
+    yield from _grown("Drift", now.drift, before.drift, _LEAST, on)
+    yield from _grown("Noise", now.noise, before.noise, _LEAST, on)
+    moved = hypot(now.x, now.y) - hypot(before.x, before.y)
+    if abs(moved) >= _MOVED:
+        way = "further from" if moved > 0 else "closer to"
+        yield f"It rests {abs(moved):.2f} {way} the middle than on {_day(on)}"
+
+
+def _rim_changes(now: StickRim, before: StickRim, on: date) -> Iterator[str]:
+    lost = min(before.reach) - min(now.reach)
+    if abs(lost) >= _REACH:
+        yield f"Its shortest reach is {abs(lost):.2f} {'less' if lost > 0 else 'more'} than on {_day(on)}"
+
+
+def _grown(what: str, now: float, before: float, least: float, on: date) -> Iterator[str]:
+    """A number that has grown, or shrunk, by more than chance; both below `least` is nothing that could be felt."""
+    if max(now, before) < least:
+        return
+    ratio = now / max(before, least / 4)
+    if ratio >= _RATIO:
+        times = "doubled" if 1.8 <= ratio < 2.3 else f"become {ratio:.1f} times as large"
+        yield f"{what} has {times} since {_day(on)}"
+    elif ratio <= 1 / _RATIO:
+        yield f"{what} is less than on {_day(on)}"
+
+
+def _day(on: date) -> str:
+    return f"{on.day} {on:%B %Y}"

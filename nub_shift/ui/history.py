@@ -1,0 +1,58 @@
+"""What was done and can be taken back, of profiles and of pad cards alike."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import count
+from typing import Generic, TypeVar
+
+MAX_UNDO = 500
+S = TypeVar("S")
+_clock = count(1)
+
+
+@dataclass(frozen=True)
+class Change(Generic[S]):
+    """A change that can be reversed.
+
+    Attributes:
+        label: what was done.
+        state: what was there before it (or, to do it again, after it).
+        at: its place in the order of all changes, of whatever kind.
+    """
+
+    label: str
+    state: S
+    at: int
+
+
+class History(Generic[S]):
+    """Changes of one kind."""
+
+    def __init__(self) -> None:
+        self._undo: list[Change[S]] = []
+        self._redo: list[Change[S]] = []
+
+    def note(self, label: str, before: S) -> None:
+        """Something was done; what was taken back before that cannot be done again."""
+        self._undo.append(Change(label, before, next(_clock)))
+        del self._undo[:-MAX_UNDO]
+        self._redo.clear()
+
+    @property
+    def undo(self) -> Change[S] | None:
+        """What would be taken back."""
+        return self._undo[-1] if self._undo else None
+
+    @property
+    def redo(self) -> Change[S] | None:
+        """What would be done again."""
+        return self._redo[-1] if self._redo else None
+
+    def undone(self, now: S) -> None:
+        """The last change was taken back; `now` is what was there until then."""
+        self._redo.append(Change(self._undo.pop().label, now, next(_clock)))
+
+    def redone(self, now: S) -> None:
+        """The last change that was taken back was done again; `now` is what was there until then."""
+        self._undo.append(Change(self._redo.pop().label, now, next(_clock)))

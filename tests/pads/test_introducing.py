@@ -1,0 +1,137 @@
+"""Introducing a pad: what is touched is what is understood, within a budget of touches."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+import pytest
+
+from nub_shift.model.card_files import keep_card
+from nub_shift.model.controls import CONTROL_OF_CHANNEL
+from nub_shift.pads.cards import card_of
+from nub_shift.pads.introducing import Introduction, Status
+from nub_shift.pads.kernel import Event
+from nub_shift.pads.wiring import Wiring
+from tests.pads.introduced import Hands, Held, pressing, rolling, sweeping
+
+
+class Course:
+    """A made-up pad in somebody's hands while it is introduced."""
+
+    def __init__(self, name: str) -> None:
+        self.hands = Hands(name)
+        self.introduction = Introduction(self.hands.pad.descriptions[0], self.hands.pad.positions())
+        self.hands.pad.tap = self._listen
+        self.hands.wait()
+        self.built = self.hands.pad.traits.devices()[0].wiring
+
+    def _listen(self, events: Sequence[Event]) -> None:
+        self.introduction.feed(events)
+
+    @property
+    def asked(self) -> str:
+        return self.introduction.asked
+
+    def touch(self, *moments: list[Held]) -> str:
+        """One touch after the other; returns what was made of the last."""
+        for held in moments:
+            self.hands.touch(held)
+        return self.introduction.note
+
+    def follow(self) -> None:
+        """Does what is asked until nothing is, and says so where the pad has no such control."""
+        while asked := self.asked:
+            if CONTROL_OF_CHANNEL.get(asked, None) is None and not {f"{asked}.x", f"{asked}.up"} & self.built.channels:
+                self.introduction.skip()
+            elif asked.endswith("_stick"):
+                self.touch(sweeping(asked))
+            elif asked == "dpad":
+                self.touch(rolling())
+            elif asked in self.built.channels:
+                self.touch(pressing(asked))
+            else:
+                self.introduction.skip()
+
+
+@pytest.fixture
+def plank() -> Iterator[Course]:
+    yield Course("plank")
+
+
+def ends(wiring: Wiring) -> dict[int, tuple[str, str, bool]]:
+    """What each axis feeds, and whether it counts the other way round."""
+    return {code: (use.above, use.below, use.low > use.high) for code, use in wiring.axes.items()}
+
+
+def test_ten_buttons_and_a_stick_take_ten_presses_and_a_sweep(plank: Course) -> None:
+    plank.follow()
+    assert plank.hands.touches == 11
+    assert plank.introduction.wiring() == plank.built
+    keep_card(card_of(plank.hands.pad.descriptions[0], plank.introduction.wiring()))
+    plank.hands.pad.wire()
+    plank.hands.wait()
+    plank.hands.pad.hold({"south": 1.0, "left_stick.y": -1.0})
+    reported = plank.hands.wait()
+    assert [reported["south"], reported["left_stick.y"]] == pytest.approx([1.0, -1.0])
+
+
+@pytest.mark.parametrize("name", ["gorse", "fretwork", "tern", "reed"])
+def test_every_shape_is_understood_by_touch(name: str) -> None:
+    course = Course(name)
+    course.follow()
+    understood = course.introduction.wiring()
+    assert understood.buttons == course.built.buttons
+    one_sided = {"slider_1"}  # a slider may be pushed to the other side some day
+    for code, (above, below, turned) in ends(course.built).items():
+        expected = (above, above if above in one_sided else below, turned)
+        assert ends(understood)[code] == expected
+    if name == "gorse":  # its left stick rests off the middle: that is learned on the way
+        assert understood.axes[0].rest == pytest.approx(127 - 0.06 * 127, abs=1.5)
+
+
+def test_what_is_not_touched_stays_as_guessed(plank: Course) -> None:
+    guessed = plank.introduction.wiring()
+    assert set(plank.introduction.status().values()) == {Status.GUESSED}
+    plank.touch(sweeping("left_stick"), pressing("south"))
+    status = plank.introduction.status()
+    assert (status["south"], status["start"]) == (Status.UNDERSTOOD, Status.GUESSED)
+    understood = plank.introduction.wiring()
+    assert understood.buttons[0x121] == "south"
+    assert understood.buttons[0x129] == guessed.buttons[0x129] == "start"
+
+
+def test_a_known_button_says_there_is_none_and_held_takes_the_last_answer_back(plank: Course) -> None:
+    plank.touch(sweeping("left_stick"), pressing("south"))
+    assert plank.asked == "east"
+    assert plank.touch(pressing("south")) == "No east"
+    assert (plank.asked, plank.introduction.status()["east"]) == ("west", Status.ABSENT)
+    long = [{"south": 1.0}] * 25 + [{}]
+    assert plank.touch(long) == "Taken back: east"
+    assert plank.asked == "east"
+    assert plank.touch(pressing("east")) == "Understood: east"
+
+
+def test_controls_may_be_touched_in_any_order(plank: Course) -> None:
+    plank.introduction.ask("start")
+    assert plank.touch(pressing("start")) == "Understood: start"
+    assert plank.asked == "left_stick"
+    assert "Press it again" in plank.touch(pressing("west"))
+    assert plank.touch(pressing("west")) == "No left stick"
+    assert plank.touch(sweeping("left_stick")) == "Understood: right stick"
+    plank.introduction.ask("left_stick")
+    plank.touch(sweeping("left_stick"))
+    assert plank.introduction.wiring().axes[0].above == "left_stick.x"
+
+
+def test_half_a_sweep_and_two_buttons_at_once_are_asked_for_again(plank: Course) -> None:
+    assert "all the way" in plank.touch([{"left_stick.x": 1.0, "left_stick.y": 1.0}, {}])
+    plank.touch(sweeping("left_stick"))
+    assert plank.touch([{"south": 1.0, "east": 1.0}, {}]) == "Two at once: touch one control alone"
+    assert plank.asked == "south"
+
+
+def test_the_last_touch_keeps_all_from_the_pad_alone(plank: Course) -> None:
+    plank.follow()
+    assert not plank.introduction.finished
+    plank.touch(pressing("south"))
+    assert plank.introduction.finished
