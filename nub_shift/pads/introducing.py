@@ -8,7 +8,7 @@ says "there is none of that"; held for a second it takes the last answer back.
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import Enum
 
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL, Kind
@@ -157,6 +157,16 @@ class Introduction:
             if code not in used and taken.isdisjoint({use.above, use.below}):
                 axes[code] = self._with_rest(code, use)
         return Wiring(buttons, axes)
+
+    def preview(self) -> Wiring:
+        """The wiring to show the pad by meanwhile: a button that is not understood yet is the one asked for."""
+        wiring, asked = self.wiring(), self.asked
+        if asked not in CONTROL_OF_CHANNEL:
+            return wiring
+        used = self._used()
+        return replace(
+            wiring, buttons=wiring.buttons | {code: asked for code in self._description.keys if code not in used}
+        )
 
     def status(self) -> dict[str, Status]:
         """By channel, what is known of it."""

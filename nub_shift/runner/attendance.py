@@ -211,7 +211,7 @@ class _Introduced:
 
     def rewire(self) -> None:
         """More is understood by now, or less."""
-        self._decoder = Decoder(self.introduction.wiring())
+        self._decoder = Decoder(self.introduction.preview())
 
     def frames(self) -> list[Frame]:
         """What the events since the last call mean, as far as they are understood."""

@@ -11,11 +11,21 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from nub_shift.analysis.comparing import last_motion, last_rest, last_rim, motion_changes, stick_changes
 from nub_shift.model.controls import CONTROL_BY_NAME
-from nub_shift.model.measures import Measured
+from nub_shift.model.measures import REST_MARGIN, Measured
 from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.measure_report import StickReport
 from nub_shift.ui.measuring import STICKS, Measuring, Task
 from nub_shift.ui.theme import Theme
+
+
+_REASONS = {
+    "Dead zone": f"{REST_MARGIN:g} times what it strayed from the middle; goes into the open profile",
+    "Centre it, dead zone": f"{REST_MARGIN:g} times what it strayed from its rest, which becomes the middle",
+    "Edge zone": "Output is full just before the shortest reach; goes into the open profile",
+    "Gate": "Slower turning than this fades out: four times the noise; goes into the open profile",
+}
+# A stick that rests further than this from the middle is better centred than given a dead zone that covers it.
+OFF_CENTRE = 0.01
 
 
 class MeasureStrip(QWidget):
@@ -113,11 +123,12 @@ class MeasureStrip(QWidget):
         if rest is not None:
             off = hypot(rest.x, rest.y)
             lines.append(f"Rests {off:.3f} off the middle, noise {rest.noise:.3f}, drift {rest.drift:.3f}")
-            offers.append(("Dead zone", rest.dead_zone, {"dead_zone": rest.dead_zone, "rest_x": 0.0, "rest_y": 0.0}))
-            if off > 0.01:
-                zone = rest.centred_dead_zone
-                centred = {"dead_zone": zone, "rest_x": round(rest.x, 4), "rest_y": round(rest.y, 4)}
-                offers.append(("Centred:", zone, centred))
+            if off > OFF_CENTRE:
+                centred = {"dead_zone": rest.centred_dead_zone, "rest_x": rest.x, "rest_y": rest.y}
+                offers.append(("Centre it, dead zone", rest.centred_dead_zone, centred))
+            else:
+                plain = {"dead_zone": rest.dead_zone, "rest_x": 0.0, "rest_y": 0.0}
+                offers.append(("Dead zone", rest.dead_zone, plain))
         if rim is not None:
             lines.append(f"Reaches {min(rim.reach):.2f} to {max(rim.reach):.2f}")
             offers.append(("Edge zone", rim.edge_zone, {"edge_zone": rim.edge_zone, "square_off": rim.square_off}))

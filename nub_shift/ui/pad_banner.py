@@ -19,6 +19,7 @@ _SOURCES = {
 
 class PadBanner(QWidget):
     """Attributes:
+        words: what is wrong, or asked for.
         introduce, skip, back, keep, stop, unplug, perform: buttons, shown when they make sense.
 
     Signals:
@@ -31,9 +32,9 @@ class PadBanner(QWidget):
         super().__init__(parent)
         self.theme = theme
         self._asking = False
-        self._words = QLabel()
-        self._words.setWordWrap(True)
-        self._words.setFont(theme.font(1.15, bold=True))
+        self.words = QLabel()
+        self.words.setWordWrap(True)
+        self.words.setFont(theme.font(1.15, bold=True))
         self._note = QLabel()
         self._note.setWordWrap(True)
         self._note.setFont(theme.font(0.92))
@@ -48,7 +49,7 @@ class PadBanner(QWidget):
         self.unplug = self._make("unplug", "Unplug", "Pull this made-up pad out")
         texts = QVBoxLayout()
         texts.setSpacing(0)
-        texts.addWidget(self._words)
+        texts.addWidget(self.words)
         texts.addWidget(self._note)
         row = QHBoxLayout(self)
         row.setContentsMargins(theme.px(12), theme.px(4), theme.px(8), theme.px(4))
@@ -75,18 +76,18 @@ class PadBanner(QWidget):
         self.rest.setVisible(plain and pad is not None and pad.simulated and not pad.by_hand)
         self.unplug.setVisible(plain and pad is not None and pad.simulated and not pad.parts)
         if pad is None:
-            self._words.setText("Plug a pad in, or one of the made-up ones at the left")
+            self.words.setText("Plug a pad in, or one of the made-up ones at the left")
             self._note.setText("")
         elif course is not None:
-            self._words.setText(course.words)
+            self.words.setText(course.words)
             self._note.setText(course.note or "In any order: click a control here to be asked for it")
         else:
             first, *rest = [*pad.wrong, ""] if pad.wrong else [_SOURCES.get(pad.source, ""), ""]
-            self._words.setText(first[:1].upper() + first[1:])
+            self.words.setText(first[:1].upper() + first[1:])
             note = [line for line in rest if line]
             if pad.simulated:
                 note.append("Made up: work it with the mouse, or space bar and arrows")
-            if pad.device != pad.name:
+            if pad.device != pad.name and not pad.parts:
                 note.append(f"It calls itself {pad.device}")
             self._note.setText(". ".join(note))
         for button in (self.introduce, self.keep):

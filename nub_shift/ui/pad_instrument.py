@@ -146,7 +146,7 @@ class PadInstrument(QAbstractButton):
         painter.setPen(theme.colour("ink" if self._asked else "muted"))
         title = QRectF(rect.x() + theme.px(6), rect.y() + theme.px(2), rect.width() - theme.px(8), theme.px(15))
         if self.control.kind is Kind.BUTTON:  # beside its picture
-            title.setLeft(self._picture().right() + theme.px(6))
+            title.setLeft(self.picture().right() + theme.px(6))
             title.moveTop(rect.center().y() - theme.px(8))
         known = "✓ " if self._status == {"understood"} else ""
         text = QFontMetricsF(painter.font()).elidedText(known + self._title, Qt.TextElideMode.ElideRight, title.width())
@@ -155,7 +155,7 @@ class PadInstrument(QAbstractButton):
 
     def _paint_control(self, painter: QPainter) -> None:
         theme, name = self.theme, self.control.name
-        picture = self._picture()
+        picture = self.picture()
         value = self._values.get(name, 0.0)
         match self.control.kind:
             case Kind.STICK:
@@ -182,7 +182,7 @@ class PadInstrument(QAbstractButton):
             case _:
                 drawing.draw_button(painter, theme, picture, value > 0.5)
 
-    def _picture(self) -> QRectF:
+    def picture(self) -> QRectF:
         """Where the control is drawn, and worked."""
         theme = self.theme
         kind = self.control.kind
@@ -200,7 +200,7 @@ class PadInstrument(QAbstractButton):
 
     def _hold_at(self, event: QMouseEvent) -> None:
         """What the pointer holds at its place."""
-        picture = self._picture()
+        picture = self.picture()
         offset = event.position() - picture.center()
         reach = max(picture.width() / 2, 1.0)
         x, y = offset.x() / reach, offset.y() / reach

@@ -86,7 +86,7 @@ class PadMarks(QScrollArea):
         self._column.addWidget(self.name)
         self.colours = {colour: ColourDot(theme, colour) for colour in ("", *(colour.value for colour in Colour))}
         self._column.addLayout(self._make_colour_row())
-        self._add_heading("Printed on its buttons")
+        self._labels_heading = self._add_heading("Printed on its buttons")
         self.styles = {style: TextButton(theme, text) for style, text in _STYLES.items()}
         self._column.addLayout(self._make_style_grid())
         self._own_label = QLabel()
@@ -136,7 +136,9 @@ class PadMarks(QScrollArea):
             dot.setChecked(colour == pad.colour)
         for kind, button in self.styles.items():
             button.setChecked(kind is style)
-            button.setEnabled(usable and not pad.parts)
+            button.setVisible(usable and not pad.parts)
+        for label in (self._labels_heading, self._own_label):
+            label.setVisible(usable and not pad.parts)
         self.show_control(self._control, pad.printed)
         self._plays.setText(f"Seat {pad.seat + 1} plays {plays}" if pad.seat >= 0 else "Nobody plays with it")
         self.sit.setVisible(usable and pad.seat != 0)
@@ -173,11 +175,12 @@ class PadMarks(QScrollArea):
             self.moving[part.identity] = button
             self._parts.addWidget(button)
 
-    def _add_heading(self, text: str) -> None:
+    def _add_heading(self, text: str) -> QLabel:
         label = QLabel(text)
         label.setFont(self.theme.font(0.92, bold=True))
         label.setContentsMargins(0, self.theme.px(8), 0, 0)
         self._column.addWidget(label)
+        return label
 
     def _make_colour_row(self) -> QHBoxLayout:
         row = QHBoxLayout()

@@ -39,6 +39,7 @@ class PadsStation(QWidget):
 
     Attributes:
         chosen: key of the pad that is shown, or empty.
+        pads: all that are within reach.
         book: the pad cards and their history.
 
     Signals:
@@ -58,7 +59,7 @@ class PadsStation(QWidget):
         self._document = document
         self._live = live
         self._link = link
-        self._pads = PadsLive()
+        self.pads = PadsLive()
         self._seats: list[str] = []
         self._wanted = ""  # a pad that is on its way: shown as soon as it is there
         self._keeping = ""  # a pad whose guess is to be kept as soon as it is told
@@ -87,12 +88,12 @@ class PadsStation(QWidget):
     @property
     def pad(self) -> PadInfo | None:
         """The pad that is shown."""
-        return self._pads.pad(self.chosen)
+        return self.pads.pad(self.chosen)
 
     @property
     def course(self) -> Introducing | None:
         """How far the introduction of the pad that is shown is."""
-        course = self._pads.introducing
+        course = self.pads.introducing
         return course if course is not None and course.pad == self.chosen else None
 
     def choose(self, key: str) -> None:
@@ -122,11 +123,11 @@ class PadsStation(QWidget):
         super().keyPressEvent(event)
 
     def _connect(self) -> None:
-        self._link.pads.connect(self._pads.take)
+        self._link.pads.connect(self.pads.take)
         self._live.state_changed.connect(self._on_state)
-        self._pads.reach_changed.connect(self._on_reach)
-        self._pads.changed.connect(self._on_values)
-        self._pads.frames.connect(self.measuring.take)
+        self.pads.reach_changed.connect(self._on_reach)
+        self.pads.changed.connect(self._on_values)
+        self.pads.frames.connect(self.measuring.take)
         self.list.picked.connect(self.choose)
         self.list.plug_asked.connect(self._on_plug)
         self.banner.done.connect(self._on_banner)
@@ -159,12 +160,12 @@ class PadsStation(QWidget):
             self._show()
 
     def _on_reach(self) -> None:
-        if self._pads.pad(self._wanted) is not None:
+        if self.pads.pad(self._wanted) is not None:
             wanted, self._wanted = self._wanted, ""
             self.choose(wanted)
         elif self.pad is None:
-            seated = [pad.key for pad in self._pads.pads if pad.seat == 0]
-            usable = [pad.key for pad in self._pads.pads]
+            seated = [pad.key for pad in self.pads.pads if pad.seat == 0]
+            usable = [pad.key for pad in self.pads.pads]
             self.choose((seated or usable or [""])[0])
         course = self.course
         if course is not None and (course.finished or course.pad == self._keeping):
@@ -175,7 +176,7 @@ class PadsStation(QWidget):
 
     def _on_values(self) -> None:
         if self.isVisible():
-            values = self._pads.values.get(self.chosen, {})
+            values = self.pads.values.get(self.chosen, {})
             self.lanes.follow(values)
             touched = next((name for name, value in values.items() if value > _TOUCH and "." not in name), None)
             pad = self.pad
@@ -186,10 +187,10 @@ class PadsStation(QWidget):
         """Shows what is known by now."""
         pad, course = self.pad, self.course
         seats = self._seats
-        self.list.show_pads(self._pads.pads, self._pads.unplugged, self.chosen, seats)
+        self.list.show_pads(self.pads.pads, self.pads.unplugged, self.chosen, seats)
         self.banner.show_pad(pad, course)
         self.lanes.show_pad(pad, course)
-        self.lanes.follow(self._pads.values.get(self.chosen, {}))
+        self.lanes.follow(self.pads.values.get(self.chosen, {}))
         self.marks.setVisible(pad is not None and bool(pad.device))
         self.strip.setVisible(pad is not None and bool(pad.controls) and course is None)
         if pad is None or not pad.device:
@@ -197,7 +198,7 @@ class PadsStation(QWidget):
         marks, wiring = self._cards_of(pad)
         others = {
             other.key: other.name
-            for other in self._pads.pads
+            for other in self.pads.pads
             if other.key != pad.key and other.controls and not other.parts
         }
         plays = seats[pad.seat] if 0 <= pad.seat < len(seats) else ""
@@ -260,7 +261,7 @@ class PadsStation(QWidget):
         pad = self.pad
         if pad is not None:
             self._let_lie(pad)
-            self.measuring.start(task, pad.controls, self._pads.values.get(pad.key, {}))
+            self.measuring.start(task, pad.controls, self.pads.values.get(pad.key, {}))
 
     def _on_measured(self, measured: Measured, faults: list[str]) -> None:
         pad = self.pad
@@ -296,7 +297,7 @@ class PadsStation(QWidget):
             self.said.emit(f"{path} cannot be read")
 
     def _on_join(self, other: str) -> None:
-        pad, found = self.pad, self._pads.pad(other)
+        pad, found = self.pad, self.pads.pad(other)
         if pad is not None and found is not None:
             parts = (pad, found)
             moving = next((part.identity for part in parts if "motion" in part.controls), "")

@@ -1,0 +1,244 @@
+"""Station Pads with a real runner and made-up pads that a person works with the mouse; touches are counted."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from datetime import date
+from math import cos, radians, sin
+from pathlib import Path
+
+import pytest
+from msgspec.structs import replace
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QLabel, QWidget
+from pytestqt.qtbot import QtBot
+
+from nub_shift.demo.games import demo_profile_text
+from nub_shift.demo.pads import PLANK
+from nub_shift.model.card import PadCard
+from nub_shift.model.card_files import card_folder, find_cards
+from nub_shift.model.controls import Kind
+from nub_shift.model.files import read_profile, write_text
+from nub_shift.model.labels import LabelStyle
+from nub_shift.model.measures import Measured
+from nub_shift.pads.cards import wiring_by
+from nub_shift.runner.messages import PadInfo
+from nub_shift.ui.document import Document
+from nub_shift.ui.link import RunnerLink
+from nub_shift.ui.measuring import Task
+from nub_shift.ui.pads_station import PadsStation
+from nub_shift.ui.theme import DAY, Theme
+from nub_shift.ui.window import Window
+from tests.ui.hands import QTest
+
+LIMIT_MS = 20_000
+PLANK_CARD = "0003-1209-5101-0100"
+
+
+class Person:
+    """Someone at the window, whose touches are counted."""
+
+    def __init__(self, qtbot: QtBot, path: Path, pad: str) -> None:
+        write_text(path, demo_profile_text())
+        self.qtbot = qtbot
+        self.touches = 0
+        self.document = Document(path, read_profile(path))
+        self.link = RunnerLink(path, f"simulated:{pad}", "print")
+        self.window = Window(Theme(DAY), self.document, self.link)
+        qtbot.addWidget(self.window)
+        self.window.resize(1280, 800)
+        self.window.show()
+        self.window.show_station("pads")
+        self.link.start()
+        self.until(lambda: self.station.pad is not None)
+
+    @property
+    def station(self) -> PadsStation:
+        return self.window.pads
+
+    @property
+    def pad(self) -> PadInfo:
+        assert self.station.pad is not None
+        return self.station.pad
+
+    def until(self, true: Callable[[], bool]) -> None:
+        self.qtbot.waitUntil(true, timeout=LIMIT_MS)
+
+    def click(self, widget: QWidget) -> None:
+        """A touch of a button in the window."""
+        self.touches += 1
+        QTest.mouseClick(widget, Qt.MouseButton.LeftButton)
+
+    def press(self, control: str) -> None:
+        """A touch of a button or trigger of the pad."""
+        self.touches += 1
+        instrument = self.station.lanes.instruments[control]
+        place = instrument.picture().toRect().center()
+        if instrument.control.kind is Kind.TRIGGER:  # pulled all the way
+            place.setY(0)
+        QTest.mousePress(instrument, Qt.MouseButton.LeftButton, pos=place)
+        self.until(lambda: 1.0 in self.values().values())
+        QTest.mouseRelease(instrument, Qt.MouseButton.LeftButton)
+
+    def sweep(self, stick: str) -> None:
+        """A touch of a stick: up, once round to the right, and let go."""
+        self.touches += 1
+        instrument = self.station.lanes.instruments[stick]
+        circle = instrument.picture()
+        for angle in range(0, 375, 15):
+            way = QPoint(
+                round(sin(radians(angle)) * circle.width() / 2), round(-cos(radians(angle)) * circle.height() / 2)
+            )
+            place = circle.toRect().center() + way
+            if angle == 0:
+                QTest.mousePress(instrument, Qt.MouseButton.LeftButton, pos=place)
+            else:
+                QTest.mouseMove(instrument, pos=place)
+            self.qtbot.wait(15)
+        QTest.mouseRelease(instrument, Qt.MouseButton.LeftButton)
+
+    def values(self) -> dict[str, float]:
+        return self.station.pads.values.get(self.station.chosen, {})
+
+    def asked(self) -> str:
+        """What an introduction asks for; "-" when there is none."""
+        return self.station.course.asked if self.station.course is not None else "-"
+
+
+@pytest.fixture
+def sit_down(qtbot: QtBot, tmp_path: Path) -> Iterator[Callable[[str], Person]]:
+    people: list[Person] = []
+
+    def start(pad: str) -> Person:
+        people.append(Person(qtbot, tmp_path / "game.toml", pad))
+        return people[-1]
+
+    yield start
+    for person in people:
+        person.window.close()
+
+
+def test_an_unknown_pad_is_introduced_in_ten_presses_a_sweep_and_two_touches(
+    sit_down: Callable[[str], Person],
+) -> None:
+    person = sit_down("plank")
+    assert person.pad.source == "guess"
+    done = [""]
+    person.click(person.station.banner.introduce)
+    person.until(lambda: person.asked() == "left_stick")
+    person.sweep("left_stick")
+    for _ in range(10):
+        person.until(lambda: person.asked() not in ("left_stick", done[-1]))
+        done.append(person.asked())
+        person.press(done[-1])
+    person.until(lambda: person.asked() == "")
+    person.click(person.station.banner.keep)
+    person.until(lambda: person.pad.source == "card")
+    assert person.touches <= 10 + 1 + 3
+    (card,) = find_cards([PLANK_CARD])
+    assert PLANK.built is not None
+    understood, built = wiring_by(card), PLANK.built.wiring
+    assert understood.buttons == built.buttons
+    for code, use in built.axes.items():
+        assert understood.axes[code].above == use.above
+        assert (understood.axes[code].low, understood.axes[code].high) == pytest.approx((use.low, use.high), abs=8)
+    # And it plays: the stick moves, the south button leaps.
+    person.press("south")
+    person.until(lambda: any(bar.name == "KEY_SPACE" for bar in person.window.tape.track.game_bars))
+
+
+def test_a_guess_that_is_right_is_kept_in_one_touch_and_taken_back(sit_down: Callable[[str], Person]) -> None:
+    person = sit_down("gorse")
+    person.click(person.station.banner.keep_guess)
+    person.until(lambda: person.pad.source == "card")
+    QTest.keyClick(person.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    person.until(lambda: person.pad.source == "guess")
+    assert list(card_folder().glob("*.toml")) == []
+
+
+def test_a_pad_gets_name_colour_and_labels(sit_down: Callable[[str], Person]) -> None:
+    person = sit_down("tern")
+    marks = person.station.marks
+    marks.name.setText("Old faithful")
+    QTest.keyClick(marks.name, Qt.Key.Key_Return)
+    person.until(lambda: person.pad.name == "Old faithful")
+    person.click(marks.colours["amber"])
+    person.until(lambda: person.pad.colour == "amber")
+    person.click(marks.styles[LabelStyle.LETTERS])
+    person.until(lambda: person.pad.printed.get("south") == "A")
+    QTest.mouseClick(person.station.lanes.instruments["home"], Qt.MouseButton.RightButton)
+    marks.own.setText("Moon")
+    QTest.keyClick(marks.own, Qt.Key.Key_Return)
+    person.until(lambda: person.pad.printed.get("home") == "Moon")
+    assert person.station.lanes.instruments["home"].accessibleName() == "Moon (home)"
+    person.until(lambda: "A (south)" in person.window.map.lanes.instruments["south"].accessibleName())
+
+
+def test_a_pad_is_measured_compared_and_its_dead_zone_taken_over(
+    sit_down: Callable[[str], Person], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(Task, "seconds", property(lambda _task: 2.2))
+    person = sit_down("tern")
+    person.click(person.station.strip.rest)
+    person.until(lambda: "left_stick Centre it, dead zone" in person.station.strip.offers)
+    measured = find_cards([person.pad.marks])[0].measured
+    assert len(measured) == 1
+    rest = measured[0].rest["left_stick"]
+    assert rest.x == pytest.approx(0.035, abs=0.003)
+    person.click(person.station.strip.offers["left_stick Centre it, dead zone"])
+    feel = person.document.profile.feel.left_stick
+    assert [feel.dead_zone, feel.rest_x] == pytest.approx([rest.centred_dead_zone, rest.x], abs=1e-4)
+    # It stood better in June.
+    june = Measured(date(2026, 6, 3), rest={"left_stick": replace(rest, x=0.01, noise=rest.noise / 2)})
+    card = find_cards([person.pad.marks])[0]
+    person.station.book.edit("June", replace(card, measured=(june, *measured)))
+    labels = person.station.strip.findChildren(QLabel)
+    person.until(lambda: any("further from the middle than on 3 June 2026" in label.text() for label in labels))
+
+
+def test_halves_are_joined_and_taken_apart(sit_down: Callable[[str], Person]) -> None:
+    person = sit_down("left")
+    person.click(person.station.list.plugs["right"])
+    person.until(lambda: person.station.chosen == "simulated:right")
+    person.station.marks.join_asked.emit("simulated:left")
+    person.until(lambda: bool(person.pad.parts))
+    assert person.pad.name == "Wren right half + Wren left half"
+    other = next(part.identity for part in person.pad.parts if part.identity != person.pad.moving)
+    person.click(person.station.marks.moving[other])
+    person.until(lambda: person.pad.moving == other)
+    person.click(person.station.marks.sit)
+    person.until(lambda: person.pad.seat == 0)
+    person.click(person.station.marks.apart)
+    person.until(lambda: {pad.key for pad in person.station.pads.pads} == {"simulated:left", "simulated:right"})
+    person.until(lambda: isinstance(person.station.pad, PadInfo))
+
+
+def test_made_up_pads_come_go_and_perform(sit_down: Callable[[str], Person]) -> None:
+    person = sit_down("tern")
+    person.press("south")
+    person.until(lambda: person.pad.by_hand)
+    person.click(person.station.banner.perform)
+    person.until(lambda: not person.pad.by_hand)
+    person.click(person.station.banner.unplug)
+    person.until(lambda: person.station.pad is None)
+    assert "Plug a pad in" in person.station.banner.words.text()
+    person.click(person.station.list.plugs["tern"])
+    person.until(lambda: person.station.pad is not None and person.station.pad.seat == 0)
+
+
+def test_a_card_that_cannot_be_kept_is_said_and_nothing_is_lost(
+    sit_down: Callable[[str], Person], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    person = sit_down("tern")
+    said: list[str] = []
+    person.station.said.connect(said.append)
+
+    def full(path: Path, _text: str) -> None:
+        raise OSError(28, "No space left on device", str(path))
+
+    monkeypatch.setattr("nub_shift.ui.card_book.write_text", full)
+    person.station.book.edit("named", PadCard(schema=1, identity=person.pad.marks, name="New"))
+    assert "no space left on device" in said[-1]
+    assert person.station.book.history.undo is None
+    person.station.book.edit("named", PadCard(schema=1, identity=person.pad.marks, name="New", motion="nowhere"))
+    assert "motion: 'nowhere' is none of the parts" in said[-1]
