@@ -23,7 +23,7 @@ from nub_shift.runner.replaying import replay_outputs
 
 _EVENT = struct.Struct("@llHHi")
 # A full frame: two sticks, two triggers, motion, all buttons. The slots are those that a press of them means.
-_CONTROLS = [control for control in CONTROLS if control.kind is not Kind.SLIDER]
+_CONTROLS = [control for control in CONTROLS if control.kind not in (Kind.SLIDER, Kind.SURFACE)]
 _SLOTS = [
     slot
     for control in _CONTROLS

@@ -123,8 +123,9 @@ HALVES = Traits(
     name="Wren half pads",
     controls=(
         *("left_stick", "right_stick", "left_trigger", "right_trigger", "dpad"),
-        *(*FACE, *SHOULDERS, *MIDDLE, "grip_1", "grip_2", "motion"),
+        *(*FACE, *SHOULDERS, *MIDDLE, "surface", "grip_1", "grip_2", "motion"),
     ),
+    battery=64,
     rate_hz=200,
     jitter_us=700,
     rest=(("right_stick.x", -0.04), ("motion.gyro_y", 0.7), ("motion.accel_y", 1.0)),

@@ -14,7 +14,7 @@ from nub_shift.engine.motion import MotionReader, Sensors
 from nub_shift.engine.pointer import GAP_US, PointerMotion
 from nub_shift.engine.positions import PlacedPointer
 from nub_shift.engine.program import Program
-from nub_shift.engine.readers import Reader, SliderReader, StickReader, TriggerReader
+from nub_shift.engine.readers import Reader, SliderReader, StickReader, SurfaceReader, TriggerReader
 from nub_shift.engine.rings import OpenRing, RingUse
 from nub_shift.engine.values import WHEEL_CLICK, Frame, Output, Pointer, Wheel
 from nub_shift.model.actions import PointerPosition
@@ -235,6 +235,12 @@ class Engine:
                     *axes, click = control.channels
                     readers.update(dict.fromkeys(axes, stick))
                     buttons[click] = Slot(click)
+                case Kind.SURFACE:
+                    surface = self._surface = SurfaceReader(control.name, used, self._changed, self._desk)
+                    self._sticks[control.name] = surface
+                    *places, touch, click = control.channels
+                    readers.update(dict.fromkeys((*places, touch), surface))
+                    buttons[click] = Slot(click)
                 case Kind.TRIGGER:
                     trigger = TriggerReader(control.name, used, self._changed)
                     readers[control.name] = self._triggers[control.name] = trigger
@@ -252,6 +258,7 @@ class Engine:
         self._sheet = self._program.sheet(stack)
         for name, stick in self._sticks.items():
             stick.counts, stick.steady = name in self._sheet.sticks, name in self._sheet.steady
+        self._surface.set_drags(self._sheet.drag is not None)
         before, feel = self._feel, self._sheet.feel
         if feel is before:
             return
@@ -435,6 +442,10 @@ class Engine:
         pace = self._sheet.pace
         if desk.paces:
             pace *= prod(desk.paces.values())
+        if sheet.drag is not None:
+            x, y = self._surface.dragged()
+            # Positions go from -1 to 1, so half of each is its part of the whole way.
+            self._pointer.shift(x / 2 * sheet.drag.x * pace, y / 2 * sheet.drag.y * pace, now_us, desk.out)
         vx *= pace
         vy *= pace
         self._pointer.set_velocity(vx, vy, now_us, desk.out)

@@ -65,6 +65,17 @@ class PointerMotion:
             self._send(t_us, out)
         self._due_known = self.asleep = False
 
+    def shift(self, dx: float, dy: float, t_us: int, out: list[Output]) -> None:
+        """Moves by so many counts at once; `advance` must have been called for `t_us`."""
+        if dx == 0.0 == dy:
+            return
+        if not self.moving:
+            self._at_us = t_us
+        self._rest_x += dx
+        self._rest_y += dy
+        self._send(t_us, out)
+        self._due_known = self.asleep = False
+
     def halt(self, t_us: int, out: list[Output]) -> None:
         """Stops at once, with all whole counts sent."""
         self.set_velocity(0.0, 0.0, t_us, out)

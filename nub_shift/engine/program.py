@@ -27,6 +27,7 @@ from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.actions import (
     Action,
     Assignment,
+    Drag,
     Manner,
     PointerPosition,
     PointerSpeed,
@@ -44,7 +45,7 @@ from nub_shift.model.layout import LayoutSource, us_layout
 from nub_shift.model.profile import Layer, Profile
 
 # What a stick, or turning the pad, can do as a whole.
-StickUse = PointerSpeed | PointerPosition | Scroll | Turn | RingUse
+StickUse = PointerSpeed | PointerPosition | Scroll | Turn | RingUse | Drag
 Input = tuple[tuple[str, ...], Wheel | None]
 
 US_PER_MS = 1000
@@ -60,7 +61,8 @@ class Sheet:
 
     Attributes:
         effects: slot to effect, for slots that are pressed.
-        sticks: what each stick, and turning the pad, does as a whole; `speeds`, `scrolls` and `turn` are parts of it.
+        sticks: what each stick, and turning the pad, does as a whole; `speeds`, `scrolls`, `turn` and `drag` are parts
+            of it.
         shifts: the slots that bring a layer on.
         pace: a factor on pointer speed.
         feel: how the pad is shaped.
@@ -74,6 +76,7 @@ class Sheet:
         self.sticks = sticks
         self.speeds = tuple((name, use) for name, use in sticks.items() if isinstance(use, PointerSpeed))
         self.scrolls = tuple((name, use) for name, use in sticks.items() if isinstance(use, Scroll))
+        self.drag = next((use for use in sticks.values() if isinstance(use, Drag)), None)
         self.turn = next((use for use in sticks.values() if isinstance(use, Turn)), None)
         self.steady = frozenset(name for name, use in sticks.items() if isinstance(use, PointerPosition | RingUse))
         self.shifts = frozenset(slot for slot, effect in effects.items() if isinstance(effect, LayerEffect))
@@ -190,7 +193,7 @@ class Program:
         if slot == MOTION_SLOT and assignment.turn is not None:
             return assignment.turn
         if slot in STICK_SLOTS:
-            use = assignment.pointer or assignment.position or assignment.scroll
+            use = assignment.pointer or assignment.position or assignment.scroll or assignment.drag
             if use is not None:
                 return use
             if assignment.ring is not None:

@@ -174,11 +174,11 @@ class StickReader:
         return self._placed
 
     def take(self, values: dict[str, float], now_us: int) -> None:  # noqa: ARG002
-        """Takes a position, x to the right and y downwards, each -1 to 1.
+        """Takes a position, x to the right and y downwards, each -1 to 1."""
+        self._take_position(values[self._x], values[self._y])
 
-        Down before up, so that a key which serves both directions stays down in between.
-        """
-        x, y = values[self._x], values[self._y]
+    def _take_position(self, x: float, y: float) -> None:
+        """Down before up, so that a key which serves both directions stays down in between."""
         if not self._shape.placed_as_is:
             x, y = self._shape.place(x, y)
         self._placed = (x, y)
@@ -219,3 +219,38 @@ class StickReader:
         if inner is not self._inner.down:
             self._inner.down = inner
             self._changed.append(self._inner)
+
+
+class SurfaceReader(StickReader):
+    """A touch surface: a stick whose place is that of the finger, in the middle while there is none."""
+
+    def __init__(self, name: str, used: frozenset[str], changed: list[Slot], desk: Desk) -> None:
+        super().__init__(name, used, changed, desk)
+        self._touch = Slot(f"{name}.touch")
+        self._finger: tuple[float, float] | None = None
+        self._drags = False
+        self._way = (0.0, 0.0)
+
+    def set_drags(self, drags: bool) -> None:
+        """Whether the finger drags the pointer; what it did before does not count."""
+        if drags is not self._drags:
+            self._drags = drags
+            self._way = (0.0, 0.0)
+
+    def take(self, values: dict[str, float], now_us: int) -> None:  # noqa: ARG002
+        """Takes the place of a finger, x to the right and y downwards, each -1 to 1, and whether there is one."""
+        touched = values[self._touch.name] > 0.5
+        if touched is not self._touch.down:
+            self._touch.down = touched
+            self._changed.append(self._touch)
+        finger = (values[self._x], values[self._y]) if touched else None
+        if self._drags and finger is not None and self._finger is not None:
+            self._way = (self._way[0] + finger[0] - self._finger[0], self._way[1] + finger[1] - self._finger[1])
+            self._desk.stale = True
+        self._finger = finger
+        self._take_position(*(finger or (0.0, 0.0)))
+
+    def dragged(self) -> tuple[float, float]:
+        """How far the finger has moved since the last call."""
+        way, self._way = self._way, (0.0, 0.0)
+        return way

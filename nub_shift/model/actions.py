@@ -29,6 +29,13 @@ class PointerSpeed(Part, frozen=True):
     y: Counts = 900.0
 
 
+class Drag(Part, frozen=True):
+    """The pointer follows a finger on a touch surface: counts for the way across its whole width, and its height."""
+
+    x: Counts = 1200.0
+    y: Counts = 800.0
+
+
 class PointerPosition(Part, frozen=True):
     """The pointer's place around a centre, in counts at full deflection: on a ring, or anywhere inside.
 
@@ -160,6 +167,7 @@ class Assignment(Action, frozen=True):
     position: PointerPosition | None = None
     turn: Turn | None = None
     ring: Identifier | None = None
+    drag: Drag | None = None
     tap: Action | None = None
     hold: Hold | None = None
     double_tap: DoubleTap | None = None

@@ -125,7 +125,7 @@ def _channels(card: PadCard) -> Iterator[Problem]:
         uses += [(f"axes.{code}.{side}", channel) for side, channel in sides.items() if channel]
     for place, channel in uses:
         control = CONTROL_OF_CHANNEL.get(channel)
-        if control is None or control.kind is Kind.MOTION:
+        if control is None or control.kind in (Kind.MOTION, Kind.SURFACE):
             yield Problem(place, f"no pad has a channel {channel!r}", "expected one as south, left_stick.x, dpad.up")
         elif channel in fed:
             yield Problem(place, f"{channel!r} is fed by {fed[channel]} already", "feed each channel once")

@@ -19,6 +19,7 @@ class Kind(Enum):
     PAD_CROSS = "pad cross"
     SLIDER = "slider"
     MOTION = "motion"
+    SURFACE = "surface"
 
 
 class Finger(Enum):
@@ -46,8 +47,8 @@ class Control:
         label: what the interface calls it.
         finger: who works it.
         channels: the numbers it reports. Buttons: 0 or 1. Triggers: 0 to 1. Sticks: x to the right and y downwards,
-            -1 to 1. Sliders and sensors: -1 to 1, 0 at rest. Motion: gyro in degrees a second, accelerometer in units
-            of standard gravity.
+            -1 to 1. A touch surface: the same, from its middle, while it is touched. Sliders and sensors: -1 to 1, 0 at
+            rest. Motion: gyro in degrees a second, accelerometer in units of standard gravity.
         slots: where a profile can put something.
     """
 
@@ -83,6 +84,13 @@ def _cross(name: str, label: str, finger: Finger) -> Control:
     return Control(name, Kind.PAD_CROSS, label, finger, ways, ways)
 
 
+def _surface() -> Control:
+    parts = (*WAYS, "touch", "click", "inner", "edge")
+    channels = tuple(f"surface.{part}" for part in ("x", "y", "touch", "click"))
+    slots = ("surface", *(f"surface.{part}" for part in parts))
+    return Control("surface", Kind.SURFACE, "Touch surface", Finger.MIDDLE, channels, slots)
+
+
 def _motion() -> Control:
     axes = tuple(f"motion.{sensor}_{axis}" for sensor in ("gyro", "accel") for axis in "xyz")
     leans = tuple(f"motion.lean_{way}" for way in ("left", "right", "forward", "back"))
@@ -98,6 +106,7 @@ CONTROLS: tuple[Control, ...] = (
     _button("select", "Select", Finger.MIDDLE),
     _button("start", "Start", Finger.MIDDLE),
     _button("home", "Home", Finger.MIDDLE),
+    _surface(),
     _button("south", "South", Finger.RIGHT_THUMB),
     _button("east", "East", Finger.RIGHT_THUMB),
     _button("west", "West", Finger.RIGHT_THUMB),
@@ -124,23 +133,27 @@ DIGITAL: frozenset[str] = frozenset(
     channel
     for control in CONTROLS
     for channel in control.channels
-    if control.kind in (Kind.BUTTON, Kind.PAD_CROSS) or channel.endswith(".click")
+    if control.kind in (Kind.BUTTON, Kind.PAD_CROSS) or channel.endswith((".click", ".touch"))
 )
 
 # Slots that follow a position rather than an event: they are resolved anew at once when a layer changes.
 CONTINUOUS_SLOTS: frozenset[str] = frozenset(
     slot
     for control in CONTROLS
-    if control.kind in (Kind.STICK, Kind.TRIGGER, Kind.SLIDER, Kind.MOTION)
+    if control.kind in (Kind.STICK, Kind.TRIGGER, Kind.SLIDER, Kind.MOTION, Kind.SURFACE)
     for slot in control.slots
-    if not slot.endswith(".click")
+    if not slot.endswith((".click", ".touch"))
 )
 
 # The slot that stands for the turning of the pad, which is no press either.
 MOTION_SLOT = "motion"
 
-# Slots that stand for the whole of a stick and so carry two numbers, not one press.
-STICK_SLOTS: frozenset[str] = frozenset(control.name for control in CONTROLS if control.kind is Kind.STICK)
+# Slots that stand for the whole of a stick, or of a touch surface, and so carry two numbers, not one press.
+STICK_SLOTS: frozenset[str] = frozenset(
+    control.name for control in CONTROLS if control.kind in (Kind.STICK, Kind.SURFACE)
+)
+# The slot that stands for the whole of a touch surface, on which a finger can drag besides.
+SURFACE_SLOT = "surface"
 
 
 def slot_label(slot: str) -> str:

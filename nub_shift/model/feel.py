@@ -163,6 +163,7 @@ class Feel(Part, frozen=True):
 
     left_stick: StickFeel = StickFeel()
     right_stick: StickFeel = StickFeel()
+    surface: StickFeel = StickFeel()
     left_trigger: TriggerFeel = TriggerFeel()
     right_trigger: TriggerFeel = TriggerFeel()
     slider_1: SliderFeel = SliderFeel()

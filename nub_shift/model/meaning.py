@@ -19,7 +19,7 @@ from nub_shift.model.actions import (
     Sequence,
     Together,
 )
-from nub_shift.model.controls import CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS
+from nub_shift.model.controls import CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS, SURFACE_SLOT
 from nub_shift.model.feel import Feel, FeelChange, MotionFeel, StickFeel, changed_feel
 from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.layout import LayoutSource
@@ -31,6 +31,10 @@ MAX_LISTED = 200
 # Effects that are done with at their beginning: there is nothing in them to keep up.
 _MOMENTARY = ("wheel", "nudge", "carousel", "sequence", "stay", "next", "profile", "silence")
 _REPEATABLE = ("wheel", "nudge", "carousel")
+
+
+# What only a whole stick or touch surface can do.
+WHOLE_USES = ("pointer", "position", "ring", "drag")
 
 
 def meaning_problems(profile: Profile, layout: LayoutSource) -> list[Problem]:
@@ -152,7 +156,7 @@ def _assignment(place: str, slot: str, assignment: Assignment, profile: Profile)
     if slot == MOTION_SLOT or assignment.turn is not None:
         yield from _whole_motion(place, slot, assignment, given + reactions)
         return
-    if any(getattr(assignment, name) is not None for name in ("pointer", "position", "ring")):
+    if any(getattr(assignment, name) is not None for name in WHOLE_USES):
         yield Problem(place, "only a whole stick can do that", f"use one of {', '.join(sorted(STICK_SLOTS))}")
         return
     if assignment.silence and (reactions or len(given) > 1):
@@ -167,17 +171,20 @@ def _assignment(place: str, slot: str, assignment: Assignment, profile: Profile)
 def _whole_stick(
     place: str, slot: str, assignment: Assignment, others: list[str], profile: Profile
 ) -> Iterator[Problem]:
-    uses = [name for name in ("pointer", "position", "ring") if getattr(assignment, name) is not None] + others
+    uses = [name for name in WHOLE_USES if getattr(assignment, name) is not None] + others
     rings = [ring.id for ring in profile.rings]
     if assignment.ring is not None and assignment.ring not in rings:
         yield Problem(f"{place}.ring", f"there is no ring {assignment.ring!r}", _suggest(assignment.ring, rings))
     if assignment.position is not None:
         yield from _keys(f"{place}.position.hold", assignment.position.hold)
-    if len(uses) == 1 and uses[0] in ("pointer", "position", "ring", "scroll", "silence"):
+    if uses == ["drag"] and slot != SURFACE_SLOT:
+        yield Problem(f"{place}.drag", "no finger can drag on a stick", f"use the slot {SURFACE_SLOT}")
+        return
+    if len(uses) == 1 and uses[0] in (*WHOLE_USES, "scroll", "silence"):
         return
     ways = f"{slot}.up, {slot}.down, {slot}.left, {slot}.right"
     wrong = "a whole stick takes no press" if len(uses) == 1 else _together(uses)
-    yield Problem(place, wrong, f"give one of pointer, position, ring, scroll, silence; for keys use {ways}")
+    yield Problem(place, wrong, f"give one of {', '.join(WHOLE_USES)}, scroll, silence; for keys use {ways}")
 
 
 def _whole_motion(place: str, slot: str, assignment: Assignment, others: list[str]) -> Iterator[Problem]:

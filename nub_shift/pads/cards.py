@@ -11,7 +11,7 @@ from nub_shift.model.card_files import find_cards
 from nub_shift.model.labels import LabelStyle, printed_labels
 from nub_shift.model.measures import Measured
 from nub_shift.pads.description import Description
-from nub_shift.pads.gamepad import is_gamepad, is_motion, wiring_of
+from nub_shift.pads.gamepad import is_gamepad, is_motion, is_surface, wiring_of
 from nub_shift.pads.wiring import AxisUse, Wiring
 
 
@@ -71,7 +71,7 @@ def known_as(description: Description) -> Known:
     Raises:
         ProfileError: a card cannot be read, or has faults.
     """
-    if is_motion(description):
+    if is_motion(description) or is_surface(description):
         return Known(description.name, wiring_of(description), Source.DOCUMENT)
     cards = find_cards(identities_of(description))
     wired = next((card for card in cards if card.wired), None)

@@ -7,7 +7,14 @@ from collections.abc import Iterable
 from nub_shift.engine.values import US_PER_SECOND, Frame
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.pads.description import Description
-from nub_shift.pads.gamepad import BUTTON_CHANNELS, SENSOR_CHANNELS, SLIDER_CHANNELS, STICK_CHANNELS
+from nub_shift.pads.gamepad import (
+    BUTTON_CHANNELS,
+    SENSOR_CHANNELS,
+    SLIDER_CHANNELS,
+    STICK_CHANNELS,
+    SURFACE_AXES,
+    SURFACE_BUTTONS,
+)
 from nub_shift.pads.kernel import (
     ABS_HAT2X,
     ABS_HAT2Y,
@@ -27,6 +34,7 @@ STICK_AXIS = Axis(-32767, 32767, 0, 0)
 TRIGGER_AXIS = Axis(0, 1023, 0, 0)
 ACCEL_AXIS = Axis(-32768, 32767, 16, 0, 8192)
 GYRO_AXIS = Axis(-2097152, 2097151, 16, 0, 1024)
+SURFACE_AXIS = Axis(0, 1919)
 
 _TRIGGERS = {ABS_HAT2X: "right_trigger", ABS_HAT2Y: "left_trigger"}
 
@@ -45,6 +53,12 @@ def describe_motion(name: str) -> Description:
     axes = {code: ACCEL_AXIS if "accel" in channel else GYRO_AXIS for code, channel in SENSOR_CHANNELS.items()}
     props = frozenset({INPUT_PROP_ACCELEROMETER})
     return Description(f"{name} motion", axes=axes, props=props, other={EV_MSC: frozenset({MSC_TIMESTAMP})})
+
+
+def describe_surface(name: str) -> Description:
+    """A touch surface as the kernel has it: of its own, with its button below."""
+    axes = dict.fromkeys(SURFACE_AXES, SURFACE_AXIS)
+    return Description(f"{name} surface", keys=frozenset(SURFACE_BUTTONS), axes=axes)
 
 
 class Encoder:

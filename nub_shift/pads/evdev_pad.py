@@ -32,7 +32,7 @@ def open_found(pad: Found) -> EvdevPad:
         PadError: it may not be read, or its card has faults.
     """
     try:
-        return EvdevPad(pad.path, pad.motion, pad.parent)
+        return EvdevPad(pad.path, (*pad.motion, *pad.surfaces), pad.parent)
     except OSError as error:
         raise PadError(f"{pad.path} cannot be opened ({error.strerror}); plug the pad in again") from None
     except ProfileError as error:
@@ -57,7 +57,7 @@ def find_pad(match: str = "") -> Found:
 
 
 class EvdevPad:
-    """One pad: the device with its buttons, and others that are part of it, its motion sensors for one.
+    """One pad: the device with its buttons, and others that are part of it: motion sensors, a touch surface.
 
     A part that cannot be opened is left out; a part that goes takes the pad with it, since both are one cable or one
     radio link.

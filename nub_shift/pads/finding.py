@@ -11,7 +11,7 @@ import evdev
 
 from nub_shift.pads.description import Description
 from nub_shift.pads.device import describe
-from nub_shift.pads.gamepad import is_motion, is_pad
+from nub_shift.pads.gamepad import is_motion, is_pad, is_surface
 
 # Our own virtual devices carry this in their physical path, so that they are never taken for pads.
 OWN_PHYS = "nub-shift/"
@@ -43,6 +43,7 @@ class Found:
     Attributes:
         path: of the device with its buttons.
         motion: paths of its motion sensors, which are devices of their own.
+        surfaces: paths of its touch surfaces, the same.
         parent: the sysfs folder of what the pad is, or empty if that is all virtual devices.
         missing: what keeps it from being used, and the remedy; empty if nothing does.
     """
@@ -52,6 +53,7 @@ class Found:
     motion: tuple[str, ...] = ()
     missing: str = ""
     parent: str = ""
+    surfaces: tuple[str, ...] = ()
 
 
 def find_pads() -> list[Found]:
@@ -76,24 +78,26 @@ def find_pads() -> list[Found]:
 
 
 def pads_among(devices: Collection[Device]) -> Iterator[Found]:
-    """The pads among devices, each with its motion sensors."""
+    """The pads among devices, each with its motion sensors and touch surfaces."""
     sensors = [device for device in devices if is_motion(device.description)]
+    touched = [device for device in devices if is_surface(device.description)]
     for device in devices:
         if is_pad(device.description) and not device.description.phys.startswith(OWN_PHYS):
             motion = tuple(sensor.path for sensor in sensors if _belong_together(device, sensor))
-            yield Found(device.path, device.description, motion, parent=device.parent)
+            surfaces = tuple(surface.path for surface in touched if _belong_together(device, surface))
+            yield Found(device.path, device.description, motion, "", device.parent, surfaces)
 
 
-def _belong_together(pad: Device, sensor: Device) -> bool:
+def _belong_together(pad: Device, part: Device) -> bool:
     """By the serial number, else by where they are plugged in, else by what they are parts of; never by name."""
-    one, other = pad.description, sensor.description
+    one, other = pad.description, part.description
     if (one.bus, one.vendor, one.product) != (other.bus, other.vendor, other.product):
         return False
     if one.uniq or other.uniq:
         return one.uniq == other.uniq
     if one.phys and other.phys:
         return _PART.sub("", one.phys) == _PART.sub("", other.phys)
-    return bool(pad.parent) and pad.parent == sensor.parent
+    return bool(pad.parent) and pad.parent == part.parent
 
 
 def _parent_of(node: str) -> str:

@@ -29,7 +29,9 @@ from nub_shift.pads.kernel import (
     BTN_GRIPL2,
     BTN_GRIPR,
     BTN_GRIPR2,
+    BTN_LEFT,
     BTN_TL2,
+    BTN_TOUCH,
     BTN_TR2,
     INPUT_PROP_ACCELEROMETER,
     KEY_ENTER,
@@ -89,6 +91,9 @@ SENSOR_CHANNELS: dict[int, str] = {
     ABS_RZ: "motion.gyro_z",
 }
 
+SURFACE_AXES: dict[int, str] = {ABS_X: "surface.x", ABS_Y: "surface.y"}
+SURFACE_BUTTONS: dict[int, str] = {BTN_TOUCH: "surface.touch", BTN_LEFT: "surface.click"}
+
 # An axis below its middle presses the first channel, above it the second.
 HAT_CHANNELS: dict[int, tuple[str, str]] = {
     ABS_HAT0X: ("dpad.left", "dpad.right"),
@@ -119,12 +124,24 @@ def is_motion(description: Description) -> bool:
     return INPUT_PROP_ACCELEROMETER in description.props and ABS_X in description.axes
 
 
+def is_surface(description: Description) -> bool:
+    """Whether the device is a touch surface: a finger is told of by where it is."""
+    return BTN_TOUCH in description.keys and {ABS_X, ABS_Y} <= description.axes.keys() and not is_pad(description)
+
+
 def wiring_of(description: Description) -> Wiring:
-    """How the codes of a gamepad, or of its motion sensors, feed the canonical channels; for older devices a guess."""
+    """How the codes of a gamepad, its motion sensors or its touch surface feed the canonical channels.
+
+    For devices that are older than the gamepad document it is a guess.
+    """
     axes = description.axes
     if is_motion(description):
         sensors = {code: (channel, axes[code].resolution) for code, channel in SENSOR_CHANNELS.items() if code in axes}
         return Wiring({}, {}, sensors)
+    if is_surface(description):
+        places = {code: _two_sided(axes[code], channel, channel) for code, channel in SURFACE_AXES.items()}
+        buttons = {code: channel for code, channel in SURFACE_BUTTONS.items() if code in description.keys}
+        return Wiring(buttons, places)
     axes = {code: axis for code, axis in axes.items() if axis.maximum > axis.minimum}
     sticks = {code: channel for code, channel in (STICK_CHANNELS | SLIDER_CHANNELS).items() if code in axes}
     hats = {code: pair for code, pair in HAT_CHANNELS.items() if code in axes}

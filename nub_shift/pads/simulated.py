@@ -17,7 +17,7 @@ from nub_shift.model.controls import AT_REST, CONTROL_BY_NAME, CONTROLS, Kind
 from nub_shift.pads.cards import known_as
 from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.description import Description
-from nub_shift.pads.encoder import Encoder, describe_canonical, describe_motion
+from nub_shift.pads.encoder import Encoder, describe_canonical, describe_motion, describe_surface
 from nub_shift.pads.gamepad import wiring_of
 from nub_shift.pads.kernel import Event
 from nub_shift.pads.pad import PadGone, Tap
@@ -120,13 +120,12 @@ class Traits:
     built: Built | None = None
 
     def devices(self) -> tuple[Built, ...]:
-        """The kernel devices that it is, the one with the buttons first; motion is a device of its own."""
+        """The kernel devices that it is: the one with the buttons, then those of motion and surface."""
         description = describe_canonical(self.name, self.controls)
         main = self.built or Built(description, wiring_of(description))
-        if "motion" not in self.controls:
-            return (main,)
-        motion = describe_motion(self.name)
-        return (main, Built(motion, wiring_of(motion)))
+        parts = {"motion": describe_motion(self.name), "surface": describe_surface(self.name)}
+        others = (part for control, part in parts.items() if control in self.controls)
+        return (main, *(Built(part, wiring_of(part)) for part in others))
 
 
 class SimulatedPad:

@@ -33,10 +33,11 @@ def record_pad(path: Path, text: str, seconds: float | None, tell: Callable[[str
 
 
 def _record_simulated(path: Path, name: str, seconds: float) -> str:
-    """In virtual time: what the made-up pad would do in that many seconds. Motion sensors have a file of their own."""
+    """In virtual time: what the made-up pad would do in that many seconds. Every device has a file."""
     pad = simulated_pad(name, 0)
     packets = [packet for _, packet in pad.packets(round(seconds * US_PER_SECOND))]
-    files = [path, path.with_stem(f"{path.stem}-motion")][: len(pad.descriptions)]
+    parts = [description.name.rpartition(" ")[2] for description in pad.descriptions[1:]]
+    files = [path, *(path.with_stem(f"{path.stem}-{part}") for part in parts)]
     count = 0
     for number, (file, description) in enumerate(zip(files, pad.descriptions, strict=True)):
         events = [event for packet in packets for event in packet[number]]

@@ -13,6 +13,7 @@ from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.model.problems import ProfileError
 from nub_shift.pads.cards import Known, Source, identities_of, known_as, own_identity
 from nub_shift.pads.description import Description
+from nub_shift.pads.gamepad import is_motion, is_surface
 from nub_shift.pads.pad import Pad, PadError
 from nub_shift.pads.power import Battery, battery_of
 from nub_shift.pads.simulated import SimulatedPad
@@ -33,6 +34,7 @@ class Single:
     motion: tuple[str, ...] = ()
     missing: str = ""
     parent: str = ""
+    surfaces: tuple[str, ...] = ()
     simulated: SimulatedPad | None = None
 
     @property
@@ -51,7 +53,7 @@ class Single:
         from nub_shift.pads.evdev_pad import open_found
         from nub_shift.pads.finding import Found
 
-        return open_found(Found(self.key, self.description, self.motion, parent=self.parent))
+        return open_found(Found(self.key, self.description, self.motion, "", self.parent, self.surfaces))
 
 
 @dataclass(frozen=True)
@@ -123,6 +125,8 @@ class Item:
         names = {control for one in known for control in one.wiring.controls}
         if any(_has_motion(single) for single in self.singles):
             names.add("motion")
+        if any(single.surfaces for single in self.singles):
+            names.add("surface")
         marks = own_identity(first.description, has_twin) if first.description is not None else ""
         card = self.card
         return PadInfo(
@@ -199,7 +203,10 @@ class Shelf:
         if PadKind.EVDEV in kinds:
             from nub_shift.pads.finding import find_pads
 
-            singles += [Single(pad.path, pad.description, pad.motion, pad.missing, pad.parent) for pad in find_pads()]
+            singles += [
+                Single(pad.path, pad.description, pad.motion, pad.missing, pad.parent, pad.surfaces)
+                for pad in find_pads()
+            ]
         if PadKind.SIMULATED in kinds:
             singles += [_simulated_single(pad) for pad in self._simulated.values()]
         try:
@@ -289,8 +296,9 @@ _ORDER = tuple(dict.fromkeys(control.name for control in CONTROL_OF_CHANNEL.valu
 
 
 def _simulated_single(pad: SimulatedPad) -> Single:
-    motion = tuple(description.name for description in pad.descriptions[1:])
-    return Single(pad.key, pad.descriptions[0], motion, simulated=pad)
+    motion = tuple(part.name for part in pad.descriptions[1:] if is_motion(part))
+    surfaces = tuple(part.name for part in pad.descriptions[1:] if is_surface(part))
+    return Single(pad.key, pad.descriptions[0], motion, surfaces=surfaces, simulated=pad)
 
 
 def _of_identity(singles: Iterable[Single], identity: str) -> Single | None:

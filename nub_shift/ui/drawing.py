@@ -188,6 +188,18 @@ def draw_cross(painter: QPainter, theme: Theme, rect: QRectF, ways: frozenset[st
         painter.drawRoundedRect(arm, 3, 3)
 
 
+def draw_surface(painter: QPainter, theme: Theme, rect: QRectF, x: float, y: float, touched: bool, down: bool) -> None:
+    """A touch surface from above, with the finger where it is."""
+    pad = theme.colour("pad")
+    painter.setPen(QPen(pad, 2.4 if down else 1.6))
+    painter.setBrush(theme.colour("pad_soft" if touched else "raised"))
+    painter.drawRoundedRect(rect, rect.height() / 5, rect.height() / 5)
+    if touched:
+        place = rect.center() + QPointF(x * rect.width() / 2, y * rect.height() / 2) * 0.86
+        painter.setBrush(pad)
+        painter.drawEllipse(place, theme.px(4), theme.px(4))
+
+
 def draw_motion(painter: QPainter, theme: Theme, rect: QRectF, yaw: float, pitch: float) -> None:
     """A pad that turns: a horizon that tilts by the rates of turning, in degrees a second."""
     pad = theme.colour("pad")

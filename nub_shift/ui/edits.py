@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from nub_shift.model.actions import Action, Assignment, Manner, PointerSpeed, reactions_of
-from nub_shift.model.controls import WAYS
+from nub_shift.model.actions import Action, Assignment, Drag, Manner, PointerSpeed, reactions_of
+from nub_shift.model.controls import SURFACE_SLOT, WAYS
 from nub_shift.model.profile import Move, Profile
 from nub_shift.model.session_layout import session_layout
 
@@ -26,9 +26,9 @@ def movement_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile | 
 
 
 def look_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
-    """The stick as pointer motion; its directions are emptied."""
+    """The stick as pointer motion, or a touch surface on which a finger drags it; its directions are emptied."""
     slots: dict[str, Assignment | None] = dict.fromkeys((f"{stick}.{way}" for way in WAYS), None)
-    slots[stick] = Assignment(pointer=PointerSpeed())
+    slots[stick] = Assignment(drag=Drag()) if stick == SURFACE_SLOT else Assignment(pointer=PointerSpeed())
     return _changed(profile, layer_id, slots)
 
 
@@ -54,7 +54,7 @@ def reached_moves(profile: Profile) -> dict[str, list[tuple[str, str]]]:
             actions = list(reactions_of(assignment).values())
             actions += [entry for ring in profile.rings if ring.id == assignment.ring for entry in ring.entries]
             places.append((slot, actions))
-            if any((assignment.pointer, assignment.position, assignment.turn)):
+            if any((assignment.pointer, assignment.position, assignment.turn, assignment.drag)):
                 for move in profile.moves:
                     if move.look:
                         found.setdefault(move.id, []).append((layer.id, slot))
@@ -72,6 +72,8 @@ def assignment_label(profile: Profile, assignment: Assignment | None) -> str:
         return "Nothing"
     if assignment.pointer is not None:
         return "Move the pointer"
+    if assignment.drag is not None:
+        return "Drag the pointer"
     if assignment.position is not None:
         return "Place the pointer"
     if assignment.ring is not None:

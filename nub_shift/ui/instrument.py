@@ -16,6 +16,7 @@ from nub_shift.ui.theme import Theme
 from nub_shift.ui.views import SlotView, control_views, layer_index, layer_letter
 
 HEIGHTS = {Kind.BUTTON: 62, Kind.TRIGGER: 70, Kind.STICK: 168, Kind.PAD_CROSS: 132, Kind.MOTION: 84, Kind.SLIDER: 84}
+HEIGHTS[Kind.SURFACE] = HEIGHTS[Kind.STICK]
 _PADDLES = (Finger.LEFT_INDEX, Finger.RIGHT_INDEX, Finger.PALMS)
 
 
@@ -82,7 +83,7 @@ class Instrument(Pressable):
         painter.drawText(title, Qt.AlignmentFlag.AlignLeft, _fitted(painter, self._title, title.width()))
         body = rect.adjusted(theme.px(7), theme.px(18), -theme.px(4), -theme.px(2))
         match self.control.kind:
-            case Kind.STICK:
+            case Kind.STICK | Kind.SURFACE:
                 self._paint_stick(painter, body)
             case Kind.PAD_CROSS:
                 self._paint_cross(painter, body)
@@ -149,8 +150,16 @@ class Instrument(Pressable):
         circle = QRectF(0, 0, size, size)
         circle.moveCenter(QPointF(body.center().x(), body.y() + theme.px(28) + size / 2))
         dead = getattr(self._profile.feel, name).dead_zone if self._profile is not None else 0.0
-        drawing.draw_stick(painter, theme, circle, x, y, dead, f"{name}.click" in self._live.slots)
+        clicked = f"{name}.click" in self._live.slots
+        if self.control.kind is Kind.SURFACE:
+            touched = f"{name}.touch" in self._live.slots
+            drawing.draw_surface(painter, theme, circle, x, y, touched, clicked)
+        else:
+            drawing.draw_stick(painter, theme, circle, x, y, dead, clicked)
         whole = self._views.get(name)
+        if whole is not None and whole.assignment is not None and whole.assignment.drag is not None:
+            drag = whole.assignment.drag
+            self._paint_look(painter, circle, whole, f"{abs(drag.x):g} × {abs(drag.y):g}")
         if whole is not None and whole.assignment is not None and whole.assignment.pointer is not None:
             speed = whole.assignment.pointer
             self._paint_look(painter, circle, whole, f"{abs(speed.x):g} × {abs(speed.y):g}")

@@ -88,7 +88,7 @@ class MapStation(QWidget):
     def _on_open_asked(self, control: str) -> None:
         found = next(item for item in CONTROLS if item.name == control)
         # The first slot of a stick, or of motion, is its whole, which takes no key; the next one listens instead.
-        slot = found.slots[1] if found.kind in (Kind.STICK, Kind.MOTION) else found.slots[0]
+        slot = found.slots[1] if found.kind in (Kind.STICK, Kind.MOTION, Kind.SURFACE) else found.slots[0]
         self.open_slot(slot, listen=True)
 
     def _on_control_closed(self) -> None:
@@ -117,7 +117,9 @@ class MapStation(QWidget):
         if opened is None or move is None:
             return
         if move.look:
-            choice = {Kind.STICK: opened.look, Kind.MOTION: opened.turn}.get(opened.control.kind)
+            choice = {Kind.STICK: opened.look, Kind.SURFACE: opened.look, Kind.MOTION: opened.turn}.get(
+                opened.control.kind
+            )
             if choice is not None:
                 choice.click()
         else:

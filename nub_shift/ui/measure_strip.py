@@ -17,7 +17,6 @@ from nub_shift.ui.measure_report import StickReport
 from nub_shift.ui.measuring import STICKS, Measuring, Task
 from nub_shift.ui.theme import Theme
 
-
 _REASONS = {
     "Dead zone": f"{REST_MARGIN:g} times what it strayed from the middle; goes into the open profile",
     "Centre it, dead zone": f"{REST_MARGIN:g} times what it strayed from its rest, which becomes the middle",

@@ -17,6 +17,7 @@ from nub_shift.ui.buttons import draw_focus
 from nub_shift.ui.theme import Theme
 
 HEIGHTS = {Kind.BUTTON: 33, Kind.TRIGGER: 62, Kind.STICK: 118, Kind.PAD_CROSS: 92, Kind.MOTION: 92, Kind.SLIDER: 46}
+HEIGHTS[Kind.SURFACE] = 80
 _PADDLES = (Finger.LEFT_INDEX, Finger.RIGHT_INDEX, Finger.PALMS)
 _ARROWS = {
     Qt.Key.Key_Up: "up",
@@ -167,6 +168,10 @@ class PadInstrument(QAbstractButton):
                     painter.setFont(theme.font(0.85))
                     painter.setPen(theme.colour("muted"))
                     painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, f"{x:+.2f}\n{y:+.2f}\n{hypot(x, y):.2f}")
+            case Kind.SURFACE:
+                x, y = (self._values.get(f"{name}.{axis}", 0.0) for axis in "xy")
+                touched, clicked = (self._values.get(f"{name}.{part}", 0.0) > 0.5 for part in ("touch", "click"))
+                drawing.draw_surface(painter, theme, picture, x, y, touched, clicked)
             case Kind.PAD_CROSS:
                 ways = frozenset(way for way in WAYS if self._values.get(f"{name}.{way}", 0.0) > 0.5)
                 drawing.draw_cross(painter, theme, picture, ways)
@@ -215,6 +220,9 @@ class PadInstrument(QAbstractButton):
                 far = max(hypot(x, y), 1.0)
                 held = {f"{name}.x": x / far, f"{name}.y": y / far}
                 return {f"{name}.click": 1.0} if right else held
+            case Kind.SURFACE:
+                finger = {f"{name}.{axis}": max(-1.0, min(part, 1.0)) for axis, part in (("x", x), ("y", y))}
+                return {**finger, f"{name}.touch": 1.0, f"{name}.click": float(right)}
             case Kind.PAD_CROSS:
                 ways = {"left": x < -0.33, "right": x > 0.33, "up": y < -0.33, "down": y > 0.33}
                 return {f"{name}.{way}": 1.0 for way, on in ways.items() if on}

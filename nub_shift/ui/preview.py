@@ -64,9 +64,10 @@ def strip_for(profile: Profile, assignment: Assignment | None, slot: str) -> Str
 def _sample(slot: str, down: bool) -> dict[str, float]:
     control = CONTROL_OF_SLOT[slot]
     part = slot.removeprefix(control.name).lstrip(".")
-    if control.kind is Kind.STICK and part != "click":
+    if control.kind in (Kind.STICK, Kind.SURFACE) and part not in ("click", "touch"):
         axis, value = _WAY_VALUES.get(part, ("x", 0.55 if part == "inner" else 1.0))
-        return {f"{control.name}.{axis}": value if down else 0.0}
+        touch = {f"{control.name}.touch": float(down)} if control.kind is Kind.SURFACE else {}
+        return {f"{control.name}.{axis}": value if down else 0.0, **touch}
     if control.kind is Kind.SLIDER:
         return {control.name: (-1.0 if part.startswith("low") else 1.0) if down else 0.0}
     channel = control.name if control.kind is Kind.TRIGGER else slot

@@ -10,7 +10,7 @@ from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS, DIGITAL, Kind
 from nub_shift.runner.messages import Telemetry
 
 SPAN_US = 8_000_000
-TRACED = (Kind.STICK, Kind.TRIGGER, Kind.SLIDER, Kind.MOTION)
+TRACED = (Kind.STICK, Kind.TRIGGER, Kind.SLIDER, Kind.MOTION, Kind.SURFACE)
 _STILL = 0.06  # of full deflection
 _STEP_US = 40_000
 _TURNING = 8.0  # degrees a second

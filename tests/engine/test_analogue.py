@@ -267,3 +267,26 @@ def test_stages_and_directions(slots: str, feel: str, steps: list[Step]) -> None
     for number, (frame, expected) in enumerate(steps, 1):
         made = player.feed(**{name.replace(".", "__"): value for name, value in frame.items()})
         assert sorted(brief(made).split()) == sorted(expected.split()), f"step {number}: {frame}"
+
+
+def test_a_finger_drags_the_pointer_by_its_way_and_starts_anew_where_it_touches_again() -> None:
+    player = Player("surface = { drag = { x = 1000, y = 500 } }", "surface = { silence = true }")
+    player.feed(surface__x=-0.5, surface__y=0.0, surface__touch=1.0)
+    player.wait(10)
+    player.feed(surface__x=0.5, surface__y=0.2)
+    player.wait(10)
+    player.feed(surface__touch=0.0)
+    player.feed(surface__x=-1.0, surface__touch=1.0)
+    player.wait(10)
+    moves = [output for output in player.outputs if isinstance(output, Pointer)]
+    assert (sum(move.dx for move in moves), sum(move.dy for move in moves)) == (500, 50)
+
+
+def test_a_surface_does_what_a_stick_does_by_where_the_finger_is() -> None:
+    player = Player('"surface.left" = { keys = ["KEY_A"] }\n"surface.touch" = { keys = ["KEY_T"] }')
+    player.feed(surface__x=-0.9, surface__y=0.0)
+    assert player.engine.state().down == ()
+    player.feed(surface__touch=1.0)
+    assert set(player.engine.state().down) == {"KEY_A", "KEY_T"}
+    player.feed(surface__touch=0.0)
+    assert player.engine.state().down == ()

@@ -5,15 +5,18 @@ from __future__ import annotations
 import io
 import itertools
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 
-from nub_shift.demo.pads import REED, TERN, simulated_pad
+from nub_shift.demo.pads import REED, SIMULATED, TERN, simulated_pad
 from nub_shift.engine.values import Frame
+from nub_shift.model.card_files import keep_card
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS
+from nub_shift.pads.cards import card_of
 from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.description import Description
-from nub_shift.pads.encoder import Encoder, describe_canonical, describe_motion
+from nub_shift.pads.encoder import Encoder, describe_canonical, describe_motion, describe_surface
 from nub_shift.pads.finding import Device, pads_among
 from nub_shift.pads.gamepad import is_gamepad, is_pad, wiring_of
 from nub_shift.pads.kernel import (
@@ -34,9 +37,11 @@ from nub_shift.pads.kernel import (
     Axis,
 )
 from nub_shift.pads.pad import PadError, PadGone
+from nub_shift.pads.power import Battery, battery_of, show_player
 from nub_shift.pads.recorded import RecordedPad
-from nub_shift.pads.recording import RecordingError, parse_recording, write_events, write_header
+from nub_shift.pads.recording import RecordingError, parse_recording, read_recording, write_events, write_header
 from nub_shift.pads.simulated import Traits
+from nub_shift.runner.recorder import record_pad
 
 STICKS = (ABS_X, ABS_Y, ABS_RX, ABS_RY)
 PAD = Description(
@@ -97,9 +102,12 @@ def test_an_older_pad_is_offered_with_what_its_codes_suggest() -> None:
     ) == [{"west": 1.0, "left_shoulder": 1.0, "left_stick.x": -1.0, "right_stick.y": 1.0}]
 
 
-def device(path: str, phys: str = "", uniq: str = "", parent: str = "", motion: bool = False) -> Device:
-    if motion:
-        return Device(path, replace(describe_motion("M"), phys=phys, uniq=uniq), parent)
+def device(
+    path: str, phys: str = "", uniq: str = "", parent: str = "", motion: bool = False, surface: bool = False
+) -> Device:
+    if motion or surface:
+        described = describe_motion("M") if motion else describe_surface("S")
+        return Device(path, replace(described, phys=phys, uniq=uniq), parent)
     return Device(path, replace(PAD, phys=phys, uniq=uniq), parent)
 
 
@@ -120,8 +128,49 @@ def test_motion_sensors_belong_to_the_pad_that_they_share_something_with(devices
         assert found["b"] == ()
 
 
-def test_our_own_devices_are_no_pads() -> None:
-    assert list(pads_among([device("own", "nub-shift/keyboard")])) == []
+def test_a_touch_surface_belongs_to_its_pad_and_one_alone_is_offered_to_nobody() -> None:
+    devices = [device("a", uniq="1"), device("s", uniq="1", surface=True), device("laptop", "i2c-1", surface=True)]
+    (pad,) = pads_among(devices)
+    assert (pad.path, pad.surfaces, pad.motion) == ("a", ("s",), ())
+
+
+def test_our_own_devices_and_those_with_every_key_are_no_pads() -> None:
+    every_key = Device("all", Description("Keyboard", keys=frozenset(range(1, 0x2FF))))
+    assert list(pads_among([device("own", "nub-shift/keyboard"), every_key])) == []
+
+
+@pytest.mark.parametrize("name", list(SIMULATED))
+def test_every_shape_is_recorded_and_replayed_as_it_was_played(name: str, tmp_path: Path) -> None:
+    pad = simulated_pad(name, 0)
+    if pad.traits.built is not None:  # it has been introduced
+        keep_card(card_of(pad.descriptions[0], pad.traits.built.wiring))
+        pad.wire()
+    played = [frame.values for frame in simulated_pad(name, 0).read(20_000_000)]
+    record_pad(tmp_path / "pad.rec", f"simulated:{name}", 20.0, lambda _line: None)
+    recording = read_recording(tmp_path / "pad.rec")
+    again = RecordedPad(recording, 0)
+    own = {channel for control in again.controls for channel in CONTROL_BY_NAME[control].channels}
+    replayed = [frame.values for frame in again.read(30_000_000)]
+    expected = [{channel: value for channel, value in values.items() if channel in own} for values in played]
+    assert replayed == [values for values in expected if values]
+    assert set(pad.traits.controls) - {"motion", "surface"} == set(again.controls)
+
+
+def test_battery_and_player_lights_are_where_the_kernel_shows_them(tmp_path: Path) -> None:
+    supply, lights = tmp_path / "power_supply" / "pad-battery", tmp_path / "leds"
+    supply.mkdir(parents=True)
+    assert battery_of(str(tmp_path)) is None and battery_of("") is None
+    (supply / "capacity_level").write_text("Low\n")
+    assert battery_of(str(tmp_path)) == Battery(15, False)
+    (supply / "capacity").write_text("73\n")
+    (supply / "status").write_text("Charging\n")
+    assert battery_of(str(tmp_path)) == Battery(73, True)
+    assert not show_player(str(tmp_path), 1)
+    for light in ("pad:white:player-1", "pad:white:player-2", "pad:rgb:indicator"):
+        (lights / light).mkdir(parents=True)
+        (lights / light / "brightness").write_text("0")
+    assert show_player(str(tmp_path), 2)
+    assert [(path / "brightness").read_text() for path in sorted(lights.iterdir())] == ["0", "0", "1"]
 
 
 def test_a_pad_is_known_by_what_it_can_do() -> None:
@@ -140,7 +189,7 @@ def test_an_analogue_trigger_is_preferred_to_its_button() -> None:
 
 
 def test_a_canonical_frame_survives_encoding_and_decoding() -> None:
-    controls = tuple(control.name for control in CONTROLS if control.name != "motion")
+    controls = tuple(control.name for control in CONTROLS if control.name not in ("motion", "surface"))
     wiring = wiring_of(describe_canonical("All", controls))
     assert wiring.controls == controls
     values = {channel: 1.0 for name in controls for channel in CONTROL_BY_NAME[name].channels}
