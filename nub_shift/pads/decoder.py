@@ -56,6 +56,15 @@ class Decoder:
                 self._dropping = True
         return frames
 
+    def read(self, values: dict[str, float], changes: Iterable[tuple[int, int, int]]) -> None:
+        """Puts what these changes mean (event type, code, value) into the values of a frame."""
+        for kind, code, value in changes:
+            if kind == EV_KEY:
+                if code in self._buttons:
+                    values[self._buttons[code]] = 1.0 if value else 0.0
+            elif code in self._stores:
+                self._stores[code](values, value)
+
     def state_frame(self, t_us: int, keys_down: Iterable[int], axes: dict[int, int]) -> Frame:
         """A frame of all channels from the device's present state."""
         self.needs_state = False

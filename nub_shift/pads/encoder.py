@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Mapping
+from functools import partial
 
 from nub_shift.engine.values import US_PER_SECOND, Frame
 from nub_shift.model.controls import CONTROL_BY_NAME
@@ -28,7 +29,7 @@ from nub_shift.pads.kernel import (
     Axis,
     Event,
 )
-from nub_shift.pads.wiring import Wiring
+from nub_shift.pads.wiring import AxisUse, Wiring
 
 STICK_AXIS = Axis(-32767, 32767, 0, 0)
 TRIGGER_AXIS = Axis(0, 1023, 0, 0)
@@ -61,37 +62,42 @@ def describe_surface(name: str) -> Description:
     return Description(f"{name} surface", keys=frozenset(SURFACE_BUTTONS), axes=axes)
 
 
+# A code's event type, code and value.
+Change = tuple[int, int, int]
+
+
 class Encoder:
     """The other way round of `Decoder`, for a device of that wiring."""
 
     def __init__(self, wiring: Wiring) -> None:
-        self._wiring = wiring
-        self._values: dict[str, float] = {}
         self._keys = {channel: code for code, channel in wiring.buttons.items()}
-        self._axes = {side: code for code, use in wiring.axes.items() for side in (use.above, use.below) if side}
+        self._axes: dict[str, tuple[int, Callable[[float], int]]] = {}
+        for code, use in wiring.axes.items():
+            self._axes |= _positions(code, use)
         self._sensors = {channel: (code, units) for code, (channel, units) in wiring.sensors.items()}
+        self._at = {code: round(use.rest) for code, use in wiring.axes.items()}
+
+    def changes(self, values: Mapping[str, float]) -> list[Change]:
+        """What the device reports for these channels; those that it does not have are left out."""
+        keys, axes, sensors, at = self._keys, self._axes, self._sensors, self._at
+        found: list[Change] = []
+        for channel, value in values.items():
+            if channel in axes:
+                code, position = axes[channel]
+                at[code] = position(value)
+                found.append((EV_ABS, code, at[code]))
+            elif channel in keys:
+                found.append((EV_KEY, keys[channel], int(value > 0.5)))
+            elif channel in sensors:
+                code, units = sensors[channel]
+                found.append((EV_ABS, code, round(value * units)))
+        return found
 
     def encode(self, frame: Frame) -> list[Event]:
-        """The kernel events of one frame, SYN_REPORT last; channels that the device does not have are left out.
-
-        The frame's time stands for the sensor's.
-        """
+        """The kernel events of one frame, SYN_REPORT last. The frame's time stands for the sensor's."""
         time = divmod(frame.t_us, US_PER_SECOND)
-        changes: dict[tuple[int, int], int] = {}
-        timed = False
-        for channel, value in frame.values.items():
-            if channel in self._keys:
-                changes[EV_KEY, self._keys[channel]] = int(value > 0.5)
-            elif channel in self._axes:
-                self._values[channel] = value
-                code = self._axes[channel]
-                changes[EV_ABS, code] = self._position(code)
-            elif channel in self._sensors:
-                code, units = self._sensors[channel]
-                changes[EV_ABS, code] = round(value * units)
-                timed = True
-        events = [Event(*time, kind, code, value) for (kind, code), value in changes.items()]
-        if timed:
+        events = [Event(*time, *change) for change in self.changes(frame.values)]
+        if events and self._sensors:
             events.append(Event(*time, EV_MSC, MSC_TIMESTAMP, frame.t_us & 0x7FFFFFFF))
         if events:
             events.append(Event(*time, EV_SYN, SYN_REPORT, 0))
@@ -99,13 +105,18 @@ class Encoder:
 
     def positions(self) -> dict[int, int]:
         """Where every axis stands."""
-        return {code: self._position(code) for code in self._wiring.axes}
+        return dict(self._at)
 
-    def _position(self, code: int) -> int:
-        """Where an axis stands: two channels on one axis pull it to either side."""
-        use = self._wiring.axes[code]
-        above = self._values.get(use.above, 0.0)
-        if use.signed:
-            return round(use.rest + above * (use.high - use.rest if above > 0 else use.rest - use.low))
-        below = self._values.get(use.below, 0.0)
-        return round(use.rest + above * (use.high - use.rest) - below * (use.rest - use.low))
+
+def _positions(code: int, use: AxisUse) -> dict[str, tuple[int, Callable[[float], int]]]:
+    """By channel, its axis and where that stands at a value. Two channels on one axis pull it to either side."""
+    rest, up, down = use.rest, use.high - use.rest, use.rest - use.low
+    if use.signed:
+        return {use.above: (code, lambda value: round(rest + value * (up if value > 0.0 else down)))}
+    pulls = {use.above: 0.0, use.below: 0.0}
+
+    def pull(channel: str, value: float) -> int:
+        pulls[channel] = value
+        return round(rest + pulls[use.above] * up - pulls[use.below] * down)
+
+    return {channel: (code, partial(pull, channel)) for channel in (use.above, use.below) if channel}

@@ -9,7 +9,7 @@ from __future__ import annotations
 import random
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from math import cos, pi, sin
+from math import cos, nan, pi, sin
 from typing import Protocol
 
 from nub_shift.engine.values import US_PER_SECOND, Frame
@@ -154,6 +154,7 @@ class SimulatedPad:
         built = traits.devices()
         self.descriptions = tuple(device.description for device in built)
         self._encoders = [Encoder(device.wiring) for device in built]
+        self._channels = [channel for name in traits.controls for channel in CONTROL_BY_NAME[name].channels]
         self.wire()
         self._in_second: dict[int, list[Gesture]] = {}
         for gesture in sorted(gestures, key=lambda gesture: gesture.start_s):
@@ -166,7 +167,6 @@ class SimulatedPad:
         # Drawing noise anew for each frame would cost more than playing it.
         self._noise = [self._random.gauss(0.0, 1.0) for _ in range(NOISE_LENGTH)]
         self._noise_at = 0
-        self._channels = [channel for name in traits.controls for channel in CONTROL_BY_NAME[name].channels]
         self._untouched = {channel: AT_REST[channel] for channel in self._channels} | dict(traits.rest)
         self._noisy = [
             (channel, noise, 1.0 if channel.startswith(("left_stick", "right_stick")) else 2000.0)
@@ -187,8 +187,8 @@ class SimulatedPad:
         self.name = known[0].name
         self.printed = known[0].printed
         self.controls = tuple(control.name for control in CONTROLS if control.name in named)
-        self._decoders = [Decoder(one.wiring) for one in known]
-        self._last: dict[str, float] = {}  # so that the next frame tells the whole state
+        self._ways = [(encoder, Decoder(one.wiring)) for encoder, one in zip(self._encoders, known, strict=True)]
+        self._last = dict.fromkeys(self._channels, nan)  # so that the next frame tells the whole state
 
     def hold(self, values: Mapping[str, float]) -> None:
         """Somebody works it by hand and holds these channels, all others are let go: the performance ends."""
@@ -222,17 +222,14 @@ class SimulatedPad:
         if self._once and self._due_us - self._start_us > self._length_us:
             raise PadGone("the performance is over")
         frames = []
-        for t_us, packet in self.packets(now_us):
+        for done in self._doings(now_us):
             if self.tap is not None:
-                self.tap(packet[0])
+                self.tap(self._encoders[0].encode(done))
             values: dict[str, float] = {}
-            sensor_us = None
-            for decoder, events in zip(self._decoders, packet, strict=True):
-                for frame in decoder.decode(events):
-                    values.update(frame.values)
-                    sensor_us = frame.sensor_us if frame.sensor_us is not None else sensor_us
+            for encoder, decoder in self._ways:
+                decoder.read(values, encoder.changes(done.values))
             if values:
-                frames.append(Frame(t_us, values, sensor_us))
+                frames.append(Frame(done.t_us, values))
         return frames
 
     def set_grabbed(self, grabbed: bool) -> None:
@@ -246,11 +243,12 @@ class SimulatedPad:
 
     def _doings(self, now_us: int) -> Iterator[Frame]:
         """What its controls did up to now, in their own channels."""
+        last = self._last
         while self._due_us <= now_us:
             values = self._values((self._due_us - self._start_us) % self._length_us / US_PER_SECOND)
-            changed = {channel: value for channel, value in values.items() if value != self._last.get(channel)}
+            changed = {channel: value for channel, value in values.items() if value != last[channel]}
             if changed:
-                self._last.update(changed)
+                last.update(changed)
                 yield Frame(self._due_us, changed)
             self._count += 1
             grid_us = self._start_us + self._count * US_PER_SECOND // self.traits.rate_hz

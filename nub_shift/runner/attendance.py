@@ -9,7 +9,6 @@ from nub_shift.engine.values import Frame
 from nub_shift.model.card_files import format_card
 from nub_shift.pads.cards import card_of
 from nub_shift.pads.decoder import Decoder
-from nub_shift.pads.introducing import Introduction
 from nub_shift.pads.kernel import Event
 from nub_shift.pads.pad import DevicePad, Pad, PadError, PadGone
 from nub_shift.runner.messages import Introducing, Reach
@@ -197,6 +196,8 @@ class _Introduced:
     def __init__(self, key: str, pad: DevicePad, on_understood: Callable[[], None]) -> None:
         self.key = key
         self.pad = pad
+        from nub_shift.pads.introducing import Introduction  # the runner must be up fast
+
         self.introduction = Introduction(pad.descriptions[0], pad.positions())
         self._on_understood = on_understood
         self._waiting: list[Event] = []

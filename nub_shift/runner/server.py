@@ -78,11 +78,14 @@ class Server:
         self._watch = watch
         self._clock = clock
         self._peers: list[_Peer] = []
+        self._feeding = False  # whether any of them has a subscription
         self._listener = listen_privately(path)
         watch.read(self._listener.fileno(), self._accept)
 
     def due_us(self) -> int | None:
         """When the next telemetry packet is due."""
+        if not self._feeding:
+            return None
         feeds = [feed for peer in self._peers for feed in (peer.feed, peer.pads_feed) if feed is not None]
         times = [due for feed in feeds if (due := feed.due_us()) is not None]
         look_us = self.attendance.due_us()
@@ -90,6 +93,8 @@ class Server:
 
     def work(self, now_us: int) -> None:
         """Sends the telemetry that is due."""
+        if not self._feeding:
+            return
         self.attendance.work(now_us)
         for peer in list(self._peers):
             if peer.unsent > MAX_UNSENT_BYTES:
@@ -211,6 +216,10 @@ class Server:
         if asked.hz > 0:
             peer.pads_feed = PadsFeed(asked.hz, asked.frames)
             self.attendance.add(peer.pads_feed)
+        self._note_feeds()
+
+    def _note_feeds(self) -> None:
+        self._feeding = any(peer.feed is not None or peer.pads_feed is not None for peer in self._peers)
 
     def _look_away(self, peer: _Peer) -> None:
         if peer.pads_feed is not None:
@@ -252,6 +261,7 @@ class Server:
             peer.seat = asked.seat
             peer.feed = TelemetryFeed(asked.hz, seat.values)
             seat.feeds.append(peer.feed)
+        self._note_feeds()
 
     def _unsubscribe(self, peer: _Peer) -> None:
         if peer.feed is not None:
@@ -294,6 +304,7 @@ class Server:
             self._look_away(peer)
             self._watch.forget(peer.connection.fileno())
             peer.connection.close()
+            self._note_feeds()
             self.stop_asked = self.stop_asked or (self._until_hangup and not self._peers)
 
 
