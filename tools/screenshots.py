@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import os
 import tempfile
+from math import cos, radians, sin
 from pathlib import Path
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
@@ -16,6 +17,7 @@ from PyQt6.QtWidgets import QApplication
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.model.files import read_profile, write_text
+from nub_shift.model.labels import LabelStyle
 from nub_shift.ui.document import Document
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.theme import DAY, NIGHT, Look, Theme
@@ -45,10 +47,56 @@ def show(application: QApplication, look: Look, profile: Path) -> tuple[Window, 
     return window, link
 
 
+def plug(window: Window, *keys: str) -> None:
+    """Station Pads with some made-up pads plugged in."""
+    window.show_station("pads")
+    wait(1.5)
+    for key in keys:
+        window.pads.list.plugs[key].click()
+        wait(0.6)
+
+
+def introduce(window: Window, link: RunnerLink) -> None:
+    """Half-way through introducing an arcade stick."""
+    plug(window, "reed", "plank")
+    window.pads.banner.introduce.click()
+    wait(0.6)
+    for angle in range(0, 375, 15):
+        way = {"left_stick.x": sin(radians(angle)), "left_stick.y": -cos(radians(angle))}
+        link.tell("hold", pad="simulated:plank", values=way)
+        wait(0.03)
+    for channel in ("", "south", "", "east", "", "west", ""):
+        link.tell("hold", pad="simulated:plank", values={channel: 1.0} if channel else {})
+        wait(0.15)
+
+
+def measure(window: Window, link: RunnerLink) -> None:
+    """A pad whose reach and rest were measured, with marks of its owner."""
+    pads = window.pads
+    plug(window, "left", "gorse")
+    pads.choose("simulated:tern")
+    wait(0.5)
+    for colour in (pads.marks.colours["blue"], pads.marks.styles[LabelStyle.LETTERS], pads.strip.rim):
+        colour.click()
+        wait(0.5)
+    for angle in range(0, 1500, 8):
+        turn, reach = radians(angle), 0.95 + 0.04 * abs(sin(2 * radians(angle)))
+        left = {"left_stick.x": reach * sin(turn), "left_stick.y": -reach * cos(turn)}
+        right = {"right_stick.x": 0.92 * sin(turn), "right_stick.y": 0.92 * cos(turn)}
+        link.tell("hold", pad="simulated:tern", values=left | right)
+        wait(0.03)
+    wait(3)
+    pads.strip.rest.click()
+    wait(5)
+    link.ask("perform", pad="simulated:tern")
+    wait(3)
+
+
 def main() -> None:
     """Takes all pictures; the seconds are those of the performance."""
     application = QApplication([])
     with tempfile.TemporaryDirectory() as folder:
+        os.environ["XDG_DATA_HOME"] = folder
         profile = Path(folder) / "saltglass.toml"
         write_text(profile, demo_profile_text())
         window, _ = show(application, DAY, profile)
@@ -58,6 +106,14 @@ def main() -> None:
         window.map.open_slot("left_stick.up", listen=False)
         wait(15.5)
         window.grab().save(str(FOLDER / "map-opened.png"))
+        window.close()
+        window, link = show(application, DAY, profile)
+        introduce(window, link)
+        window.grab().save(str(FOLDER / "pads-introducing.png"))
+        window.close()
+        window, link = show(application, NIGHT, profile)
+        measure(window, link)
+        window.grab().save(str(FOLDER / "pads.png"))
         window.close()
         window, _ = show(application, NIGHT, profile)
         window.show_station("try")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import sys
+
 from rich.console import Console
 from rich.table import Table
 
@@ -11,7 +13,8 @@ from nub_shift.runner.inventory import connected_pads
 
 def list_pads() -> None:
     """Prints the pads with their controls, then what is wrong with each, with the remedy."""
-    console = Console(highlight=False, soft_wrap=True)
+    # A file, or another program, gets whole lines.
+    console = Console(highlight=False, soft_wrap=True, width=None if sys.stdout.isatty() else 400)
     found = connected_pads()
     table = Table("Device", "Pad", "Battery", "Controls", box=None, pad_edge=False)
     for pad in found:

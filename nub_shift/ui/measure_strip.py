@@ -19,7 +19,7 @@ from nub_shift.ui.theme import Theme
 
 _REASONS = {
     "Dead zone": f"{REST_MARGIN:g} times what it strayed from the middle; goes into the open profile",
-    "Centre it, dead zone": f"{REST_MARGIN:g} times what it strayed from its rest, which becomes the middle",
+    "Centred zone": f"{REST_MARGIN:g} times what it strayed from its rest, which becomes the middle",
     "Edge zone": "Output is full just before the shortest reach; goes into the open profile",
     "Gate": "Slower turning than this fades out: four times the noise; goes into the open profile",
 }
@@ -124,7 +124,7 @@ class MeasureStrip(QWidget):
             lines.append(f"Rests {off:.3f} off the middle, noise {rest.noise:.3f}, drift {rest.drift:.3f}")
             if off > OFF_CENTRE:
                 centred = {"dead_zone": rest.centred_dead_zone, "rest_x": rest.x, "rest_y": rest.y}
-                offers.append(("Centre it, dead zone", rest.centred_dead_zone, centred))
+                offers.append(("Centred zone", rest.centred_dead_zone, centred))
             else:
                 plain = {"dead_zone": rest.dead_zone, "rest_x": 0.0, "rest_y": 0.0}
                 offers.append(("Dead zone", rest.dead_zone, plain))

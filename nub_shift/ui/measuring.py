@@ -15,6 +15,8 @@ from nub_shift.runner.messages import FrameNews
 
 STICKS = ("left_stick", "right_stick")
 _TICK_MS = 100
+# The hand that has pressed the button needs a moment to let go of the pad, or to take it.
+SETTLE_US = 400_000
 
 
 class Task(Enum):
@@ -68,16 +70,15 @@ class Measuring(QObject):
         """How much of the time is over, 0 to 1."""
         if self.task is None:
             return 0.0
-        return min((monotonic_us() - self._start_us) / 1e6 / self.task.seconds, 1.0)
+        return max(0.0, min((monotonic_us() - self._start_us) / 1e6 / self.task.seconds, 1.0))
 
     def start(self, task: Task, controls: tuple[str, ...], values: dict[str, float]) -> None:
         """Begins to measure a pad with these controls, whose channels stand at `values`."""
         self.task = task
         self._controls = controls
-        self._start_us = monotonic_us()
+        self._start_us = monotonic_us() + SETTLE_US
         self._values = dict(values)
-        # A stick that stands perfectly still reports nothing: where it stands is the first sample.
-        self._frames = [Frame(self._start_us, dict(values))]
+        self._frames = []
         self.points = {stick: [] for stick in STICKS if stick in controls}
         self._timer.start()
 
@@ -92,10 +93,12 @@ class Measuring(QObject):
         if self.task is None:
             return
         for frame in news:
+            self._values.update(frame.values)
             if frame.t_us < self._start_us:
                 continue
-            self._frames.append(Frame(frame.t_us, frame.values))
-            self._values.update(frame.values)
+            # A stick that stands perfectly still reports nothing: where it stands is the first sample.
+            values = frame.values if self._frames else dict(self._values)
+            self._frames.append(Frame(frame.t_us, values))
             for stick, points in self.points.items():
                 if f"{stick}.x" in frame.values or f"{stick}.y" in frame.values:
                     points.append((self._values.get(f"{stick}.x", 0.0), self._values.get(f"{stick}.y", 0.0)))
@@ -105,6 +108,8 @@ class Measuring(QObject):
         if task is not None and self.part >= 1.0:
             self.task = None
             self._timer.stop()
+            if not self._frames:
+                self._frames = [Frame(self._start_us, dict(self._values))]
             pool = QThreadPool.globalInstance()
             assert pool is not None
             pool.start(_work(task, self._controls, self._frames, self._computed.emit))

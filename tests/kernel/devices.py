@@ -19,6 +19,7 @@ from evdev import AbsInfo, ecodes
 
 PROFILE = Path(__file__).parents[2] / "nub_shift" / "demo" / "saltglass.toml"
 PAD_NAME = "Made-up test pad"
+OLD_NAME = "Made-up old pad"
 LIMIT_S = 60.0
 FULL = 32767
 
@@ -58,6 +59,14 @@ class TestPad:
         self._device.write(ecodes.EV_KEY, code, int(down))
         self._device.syn()
 
+    def write(self, kind: int, code: int, value: int) -> None:
+        """One event, whatever it means; the caller ends the frame."""
+        self._device.write(kind, code, value)
+
+    def syn(self) -> None:
+        """Ends a frame."""
+        self._device.syn()
+
     def unplug(self) -> None:
         """The device goes away. May be called twice."""
         self._device.close()
@@ -87,6 +96,61 @@ class TestMotion:
             self._device.write(ecodes.EV_MSC, ecodes.MSC_TIMESTAMP, self._at_us)
             self._device.syn()
             time.sleep(0.004)
+
+    def unplug(self) -> None:
+        """The device goes away."""
+        self._device.close()
+
+
+class TestSurface:
+    """A pad's touch surface, as the kernel has it: a device of its own."""
+
+    __test__ = False
+
+    def __init__(self, phys: str) -> None:
+        way = AbsInfo(960, 0, 1920, 0, 0, 0)
+        events: dict[int, Any] = {
+            ecodes.EV_KEY: [ecodes.BTN_TOUCH, ecodes.BTN_LEFT],
+            ecodes.EV_ABS: [(ecodes.ABS_X, way), (ecodes.ABS_Y, way)],
+        }
+        self._device = evdev.UInput(events, name="Something", phys=phys)
+
+    def drag(self, *places: tuple[int, int]) -> None:
+        """A finger comes down at the first place, goes to the others, and is lifted."""
+        self._device.write(ecodes.EV_KEY, ecodes.BTN_TOUCH, 1)
+        for x, y in places:
+            self._device.write(ecodes.EV_ABS, ecodes.ABS_X, x)
+            self._device.write(ecodes.EV_ABS, ecodes.ABS_Y, y)
+            self._device.syn()
+            time.sleep(0.01)
+        self._device.write(ecodes.EV_KEY, ecodes.BTN_TOUCH, 0)
+        self._device.syn()
+
+    def unplug(self) -> None:
+        """The device goes away."""
+        self._device.close()
+
+
+class OldPad:
+    """A pad from before the gamepad document: joystick buttons in an order of its own, a stick that counts upwards."""
+
+    def __init__(self) -> None:
+        axes = [(code, AbsInfo(127, 0, 255, 0, 0, 0)) for code in (ecodes.ABS_X, ecodes.ABS_Y)]
+        events: dict[int, Any] = {ecodes.EV_KEY: list(range(0x120, 0x124)), ecodes.EV_ABS: axes}
+        self._device = evdev.UInput(events, name=OLD_NAME, vendor=0x1209, product=0x5199, version=1, phys="test/old")
+        self.path = str(self._device.device.path)
+
+    def press(self, code: int) -> None:
+        """A press of one button."""
+        for down in (1, 0):
+            self._device.write(ecodes.EV_KEY, code, down)
+            self._device.syn()
+
+    def move(self, x: float, y: float) -> None:
+        """The stick goes there: x to the right and y downwards, each -1 to 1."""
+        self._device.write(ecodes.EV_ABS, ecodes.ABS_X, round(127 + 127 * x))
+        self._device.write(ecodes.EV_ABS, ecodes.ABS_Y, round(127 - 127 * y))
+        self._device.syn()
 
     def unplug(self) -> None:
         """The device goes away."""
@@ -131,6 +195,13 @@ class Reader:
             if select.select([self.device.fd], [], [], left)[0]:
                 self._take()
 
+    def wait_nothing_down(self) -> None:
+        """Waits until the kernel has no key of the device down, whatever was lost on the way to this reader."""
+        end = time.monotonic() + LIMIT_S
+        while down := self.device.active_keys():
+            assert time.monotonic() < end, f"still down: {down}"
+            time.sleep(0.01)
+
     def total(self, code: int) -> int:
         """The sum of a relative axis so far."""
         return sum(value for kind, found, value in self.seen if (kind, found) == (ecodes.EV_REL, code))
@@ -152,8 +223,8 @@ class Reader:
 class Runner:
     """`nub-shift run` as a process."""
 
-    def __init__(self, *arguments: str, profile: Path = PROFILE) -> None:
-        command = [sys.executable, "-m", "nub_shift", "run", str(profile), "--pad", f"evdev:{PAD_NAME}", *arguments]
+    def __init__(self, *arguments: str, profile: Path = PROFILE, pad: str = PAD_NAME) -> None:
+        command = [sys.executable, "-m", "nub_shift", "run", str(profile), "--pad", f"evdev:{pad}", *arguments]
         self.process = subprocess.Popen(command, stderr=subprocess.PIPE, text=True)
         self.wait_line("ready:")
 

@@ -7,12 +7,31 @@ import os
 import signal
 import subprocess
 import sys
+from collections.abc import Callable
+from math import cos, radians, sin
 from pathlib import Path
 
 import pytest
 from evdev import ecodes
 
-from tests.kernel.devices import FULL, PAD_NAME, PROFILE, Reader, Runner, TestMotion, TestPad, open_own, own_device
+from nub_shift.model.card_files import keep_card, parse_card
+from nub_shift.runner.client import RunnerClient
+from nub_shift.runner.messages import Introducing
+from tests.kernel.devices import (
+    FULL,
+    LIMIT_S,
+    OLD_NAME,
+    PAD_NAME,
+    PROFILE,
+    OldPad,
+    Reader,
+    Runner,
+    TestMotion,
+    TestPad,
+    TestSurface,
+    open_own,
+    own_device,
+)
 
 pytestmark = pytest.mark.kernel
 
@@ -116,6 +135,108 @@ def test_motion_sensors_are_tied_to_their_pad_without_being_introduced(tmp_path:
         runner.end()
         for device in (pad, motion, stranger):
             device.unplug()
+
+
+DRAG = """
+schema = 2
+title = "Drag"
+[[layers]]
+id = "base"
+label = "Base"
+[layers.slots]
+surface = { drag = { x = 1000, y = 1000 } }
+"surface.touch" = { keys = ["KEY_T"] }
+"""
+
+
+def test_a_touch_surface_is_tied_to_its_pad_and_drags_the_pointer(tmp_path: Path) -> None:
+    profile = tmp_path / "drag.toml"
+    profile.write_text(DRAG)
+    pad, surface, stranger = TestPad("test/one/input0"), TestSurface("test/one/input1"), TestSurface("test/two/input1")
+    runner = Runner("--output", "uinput", profile=profile)
+    try:
+        mouse, keyboard = open_own("mouse"), open_own("keyboard")
+        stranger.drag((0, 0), (1900, 1900))
+        surface.drag((480, 960), (960, 960), (1440, 480))
+        keyboard.wait_key(ecodes.KEY_T, False)
+        mouse.wait(lambda _: mouse.total(ecodes.REL_X) == 500 and mouse.total(ecodes.REL_Y) == -250)
+    finally:
+        runner.end()
+        for device in (pad, surface, stranger):
+            device.unplug()
+
+
+def test_a_pad_that_nothing_knows_is_introduced_and_plays(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    tmp_path.chmod(0o700)
+    old = OldPad()
+    runner = Runner("--output", "uinput", "--rehearse", "--socket", str(tmp_path / "r.sock"), pad=OLD_NAME)
+    client = RunnerClient(tmp_path / "r.sock", LIMIT_S)
+
+    def until(true: Callable[[Introducing | None], bool]) -> Introducing | None:
+        """Waits until the introduction is as wanted."""
+        while True:
+            reach = client.pads_news().reach
+            if reach is not None and true(reach.introducing):
+                return reach.introducing
+
+    try:
+        client.call("attend", {"hz": 100})
+        client.call("introduce", {"pad": old.path})
+        until(lambda course: course is not None and course.asked == "left_stick")
+        for angle in range(0, 366, 15):
+            old.move(sin(radians(angle)), -cos(radians(angle)))
+        old.move(0.0, 0.0)
+        for asked, code in (("south", 0x123), ("east", 0x121), ("west", 0x120), ("north", 0x122)):
+            until(lambda course, asked=asked: course is not None and course.asked == asked)  # type: ignore[misc]
+            old.press(code)
+        course = until(lambda course: course is not None and course.asked == "")
+        assert course is not None
+        keep_card(parse_card(course.card))
+        client.call("introduce", {})
+        client.call("rewire", {})
+        client.call("go", {"live": True})
+        keyboard = open_own("keyboard")
+        old.press(0x123)
+        keyboard.wait_key(SPACE, False)
+        old.move(0.0, -1.0)
+        keyboard.wait_key(W, True)
+        old.move(0.0, 0.0)
+        keyboard.wait_key(W, False)
+    finally:
+        client.close()
+        runner.end()
+        old.unplug()
+
+
+def test_a_flood_of_events_is_capped_and_leaves_nothing_down(pad: TestPad, live: Runner) -> None:
+    keyboard = open_own("keyboard")
+    for number in range(30_000):
+        pad.write(ecodes.EV_KEY, ecodes.BTN_SOUTH, number % 2)
+        pad.write(ecodes.EV_ABS, ecodes.ABS_Y, -FULL * (number % 3))
+        pad.syn()
+    pad.press(ecodes.BTN_SOUTH, False)
+    pad.move((ecodes.ABS_Y, 0))
+    pad.press(ecodes.BTN_EAST, True)  # what comes after the flood is played, so the flood is over
+    keyboard.wait_key(ecodes.KEY_C, True)
+    pad.press(ecodes.BTN_EAST, False)
+    keyboard.wait_key(ecodes.KEY_C, False)
+    keyboard.wait_nothing_down()
+    assert live.process.poll() is None
+
+
+def test_rubbish_is_left_alone(pad: TestPad, live: Runner) -> None:
+    keyboard = open_own("keyboard")
+    pad.write(ecodes.EV_KEY, 0x2FE, 1)
+    pad.write(ecodes.EV_ABS, ecodes.ABS_Y, -10 * FULL)
+    pad.write(ecodes.EV_MSC, ecodes.MSC_SCAN, -1)
+    pad.write(ecodes.EV_KEY, ecodes.BTN_SOUTH, 2)  # a repeat without a press
+    pad.syn()
+    keyboard.wait_key(W, True)  # beyond its extents it is at its end
+    pad.move((ecodes.ABS_Y, 0))
+    keyboard.wait_key(W, False)
+    pad.press(ecodes.BTN_SOUTH, True)
+    keyboard.wait_key(SPACE, True)
 
 
 def test_a_pad_that_another_program_has_grabbed_is_said_and_does_not_end_the_runner(pad: TestPad) -> None:

@@ -180,12 +180,12 @@ def test_a_pad_is_measured_compared_and_its_dead_zone_taken_over(
     monkeypatch.setattr(Task, "seconds", property(lambda _task: 2.2))
     person = sit_down("tern")
     person.click(person.station.strip.rest)
-    person.until(lambda: "left_stick Centre it, dead zone" in person.station.strip.offers)
+    person.until(lambda: "left_stick Centred zone" in person.station.strip.offers)
     measured = find_cards([person.pad.marks])[0].measured
     assert len(measured) == 1
     rest = measured[0].rest["left_stick"]
     assert rest.x == pytest.approx(0.035, abs=0.003)
-    person.click(person.station.strip.offers["left_stick Centre it, dead zone"])
+    person.click(person.station.strip.offers["left_stick Centred zone"])
     feel = person.document.profile.feel.left_stick
     assert [feel.dead_zone, feel.rest_x] == pytest.approx([rest.centred_dead_zone, rest.x], abs=1e-4)
     # It stood better in June.
