@@ -67,6 +67,7 @@ def kernel_figures(quick: bool) -> list[Figure]:
                     ours = _latencies_us(pad, "nub-shift/keyboard", presses)
                 jitter = _jitter_us(pad, 1.0 if quick else 5.0)
                 wakes, load = _rest(pid, 2.0 if quick else 10.0)
+                release_us = _release_us(pad)
         finally:
             pad.close()
     (bare_median, bare_late), (median, late) = _spread(baseline), _spread(ours)
@@ -78,6 +79,7 @@ def kernel_figures(quick: bool) -> list[Figure]:
         Figure("pointer ticks, 99th percentile of the jitter", _spread(jitter)[1] / 1000, "ms", 0.3),
         Figure("runner's wake-ups a second, pad at rest", wakes, "", 0.0),
         Figure("runner's load, pad at rest", load * 100, "% of a core", 0.2),
+        Figure("from unplugging to the release of what was held", release_us / 1000, "ms", 50.0),
     ]
 
 
@@ -100,7 +102,7 @@ class _BenchPad:
         self._device.syn()
 
     def close(self) -> None:
-        """Unplugs it."""
+        """Unplugs it; may be called twice."""
         self._device.close()
 
 
@@ -191,6 +193,20 @@ def _rest(pid: int, seconds: float) -> tuple[float, float]:
     wakes, busy_s = _woken(pid), cpu_s(pid)
     time.sleep(seconds)
     return (_woken(pid) - wakes) / seconds, (cpu_s(pid) - busy_s) / seconds
+
+
+def _release_us(pad: _BenchPad) -> float:
+    """From the moment at which a pad is pulled out to the release of the key that one of its buttons held."""
+    device = _output_of("nub-shift/keyboard")
+    try:
+        pad.write(ecodes.EV_KEY, ecodes.BTN_SOUTH, 1)
+        _next_key_us(device, 1)
+        time.sleep(0.2)
+        start_us = time.monotonic_ns() / 1000
+        pad.close()
+        return _next_key_us(device, 0) - start_us
+    finally:
+        device.close()
 
 
 def _woken(pid: int) -> int:

@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from functools import partial
+
+from msgspec.structs import replace
 
 from nub_shift.engine.values import Frame
 from nub_shift.model.card_files import format_card
-from nub_shift.pads.cards import card_of
+from nub_shift.pads.cards import card_of, identities_of
 from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.kernel import Event
 from nub_shift.pads.pad import DevicePad, Pad, PadError, PadGone
 from nub_shift.runner.messages import Introducing, Reach
 from nub_shift.runner.pads_feed import PadsFeed
 from nub_shift.runner.session import Session
-from nub_shift.runner.shelf import Shelf
+from nub_shift.runner.shelf import Item, Shelf
 from nub_shift.runner.watch import Callback, Watch
 
 # Batteries empty and devices come without a word where no udev speaks.
@@ -37,6 +39,7 @@ class Attendance:
         self._pads: dict[str, Pad] = {}
         self._callbacks: dict[int, Callback] = {}
         self._look_us = 0
+        self._troubles: dict[str, str] = {}  # by pad, why it could not be opened
         self._introduced: _Introduced | None = None
 
     def add(self, feed: PadsFeed) -> None:
@@ -127,14 +130,23 @@ class Attendance:
             if key not in self._pads and key not in taken and not any(single.missing for single in item.singles):
                 try:
                     self._open(key, item.open())
-                except PadError:
-                    continue  # what is wrong with it is in its info
-        introduced = self._introduced
-        if introduced is not None and introduced.key not in items:
-            self._introduced = None
-        elif introduced is not None and introduced.pad is not self._opened(introduced.key):
-            introduced.listen(self._device_pad(introduced.key))
+                    self._troubles.pop(key, None)
+                except PadError as error:
+                    self._troubles[key] = str(error)
+        self._find_introduced(items)
         self._tell()
+
+    def _find_introduced(self, items: Mapping[str, Item]) -> None:
+        """The pad that is being introduced may have been unplugged, and be back under another key."""
+        introduced = self._introduced
+        if introduced is None:
+            return
+        if introduced.key not in items:
+            found = [key for key, item in items.items() if introduced.identities[0] in item.identities]
+            introduced.key = found[0] if found else introduced.key
+        pad = self._opened(introduced.key) if introduced.key in items else None
+        if pad is not None and pad is not introduced.pad:
+            introduced.listen(self._device_pad(introduced.key))
 
     def _open(self, key: str, pad: Pad) -> None:
         self._pads[key] = pad
@@ -171,7 +183,14 @@ class Attendance:
     def _tell(self) -> None:
         seats = {seat.pad.key: place for place, seat in enumerate(self._session.seats) if seat.pad is not None}
         introducing = self._introduced.told() if self._introduced is not None else None
-        reach = Reach(self._shelf.infos(seats), self._shelf.unplugged, introducing)
+        troubles = self._troubles | {
+            seat.pad.key: seat.trouble for seat in self._session.seats if seat.pad is not None and seat.trouble
+        }
+        infos = tuple(
+            replace(info, wrong=(*info.wrong, troubles[info.key])) if info.key in troubles else info
+            for info in self._shelf.infos(seats)
+        )
+        reach = Reach(infos, self._shelf.unplugged, introducing)
         for feed in self.feeds:
             feed.note_reach(reach)
 
@@ -196,6 +215,7 @@ class _Introduced:
     def __init__(self, key: str, pad: DevicePad, on_understood: Callable[[], None]) -> None:
         self.key = key
         self.pad = pad
+        self.identities = identities_of(pad.descriptions[0])
         from nub_shift.pads.introducing import Introduction  # the runner must be up fast
 
         self.introduction = Introduction(pad.descriptions[0], pad.positions())

@@ -55,6 +55,7 @@ class Seat:
         values: the pad's channels as they stand.
         over: set when the pad has nothing more to give and none will come back (a recording's end).
         pad: the pad, while one is connected.
+        trouble: what is wrong with it, or empty.
     """
 
     def __init__(self, table: Table, program: Program, open_pad: OpenPad, pad_returns: bool) -> None:
@@ -62,6 +63,7 @@ class Seat:
         self.over = False
         self.values: dict[str, float] = {}
         self.pad: Pad | None = None
+        self.trouble = ""
         self.program = program
         self._table = table
         self._engine = Engine(program, table.ledger)
@@ -152,8 +154,10 @@ class Seat:
             return
         try:
             self.pad.set_grabbed(self._table.live)
+            self.trouble = ""
         except PadError as error:
-            self._table.say(str(error))
+            self.trouble = str(error)
+            self._table.say(self.trouble)
 
     def close(self, now_us: int) -> None:
         """Releases everything and lets the pad go, whatever fails on the way."""

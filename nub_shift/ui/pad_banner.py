@@ -71,11 +71,16 @@ class PadBanner(QWidget):
         self.keep_guess.setVisible(plain and pad is not None and pad.source == "guess" and not pad.parts)
         for button in (self.skip, self.back, self.keep, self.stop):
             button.setVisible(course is not None)
-        self.skip.setEnabled(course is not None and bool(course.asked))
+        for button in (self.skip, self.back, self.keep):
+            button.setEnabled(pad is not None and course is not None)
+        self.skip.setEnabled(pad is not None and course is not None and bool(course.asked))
         self.perform.setVisible(plain and pad is not None and pad.simulated and pad.by_hand)
         self.rest.setVisible(plain and pad is not None and pad.simulated and not pad.by_hand)
         self.unplug.setVisible(plain and pad is not None and pad.simulated and not pad.parts)
-        if pad is None:
+        if pad is None and course is not None:
+            self.words.setText("Plug it in again, and the introduction goes on")
+            self._note.setText(course.note)
+        elif pad is None:
             self.words.setText("Plug a pad in, or one of the made-up ones at the left")
             self._note.setText("")
         elif course is not None:

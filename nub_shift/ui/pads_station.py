@@ -94,7 +94,7 @@ class PadsStation(QWidget):
     def course(self) -> Introducing | None:
         """How far the introduction of the pad that is shown is."""
         course = self.pads.introducing
-        return course if course is not None and course.pad == self.chosen else None
+        return course if course is not None and (course.pad == self.chosen or self.pad is None) else None
 
     def choose(self, key: str) -> None:
         """Shows another pad."""
@@ -163,7 +163,12 @@ class PadsStation(QWidget):
         if self.pads.pad(self._wanted) is not None:
             wanted, self._wanted = self._wanted, ""
             self.choose(wanted)
+        elif self.pad is None and self.pads.introducing is not None:
+            self.measuring.cancel()
+            if self.pads.pad(self.pads.introducing.pad) is not None:  # it is back, maybe in another place
+                self.choose(self.pads.introducing.pad)
         elif self.pad is None:
+            self.measuring.cancel()
             seated = [pad.key for pad in self.pads.pads if pad.seat == 0]
             usable = [pad.key for pad in self.pads.pads]
             self.choose((seated or usable or [""])[0])
@@ -217,6 +222,8 @@ class PadsStation(QWidget):
     def _on_banner(self, do: str) -> None:
         pad, course = self.pad, self.course
         if pad is None:
+            if do == "stop":
+                self._link.ask("introduce")
             return
         match do:
             case "introduce":

@@ -115,6 +115,13 @@ def test_an_introduction_goes_on_from_the_pad_and_ends_in_a_card(looker: Looker)
         looker.until(lambda: 1.0 in looker.values.get("simulated:fretwork", {}).values())  # whatever it was taken for
         client.call("hold", {"pad": "simulated:fretwork", "values": {}})
         looker.until(lambda: looker.status(channel) == "understood")  # noqa: B023 - it is called at once
+    # Unplugged and plugged in again, it goes on where it was.
+    client.call("unplug", {"pad": "fretwork"})
+    looker.until(lambda: looker.pad("simulated:fretwork") is None)
+    client.call("plug", {"pad": "fretwork"})
+    looker.until_pad("simulated:fretwork")
+    assert looker.status("south") == "understood"
+    client.call("hold", {"pad": "simulated:fretwork", "values": {}})
     client.call("answer", {"do": "back"})
     looker.until(lambda: looker.status("east") != "understood")
     assert looker.reach is not None and looker.reach.introducing is not None
