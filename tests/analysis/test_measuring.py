@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+from datetime import date
 from math import cos, hypot, pi, radians, sin
 
 import numpy as np
 import pytest
 
+from nub_shift.analysis.comparing import motion_changes, stick_changes
 from nub_shift.analysis.measuring import TooLittle, measure_motion, measure_rest, measure_rim
 from nub_shift.demo.pads import Doing, simulated_pad
 from nub_shift.engine.shaping import StickShape
 from nub_shift.engine.values import Frame
 from nub_shift.model.feel import StickFeel
-from nub_shift.model.measures import REST_MARGIN
+from nub_shift.model.measures import REST_MARGIN, Measured, MotionRest, StickRest, StickRim
 
 SECONDS = 5.0
 
@@ -82,3 +84,22 @@ def test_what_cannot_be_measured_is_said() -> None:
     ):
         with pytest.raises(TooLittle, match=part):
             wrong()
+
+
+def test_what_has_become_of_a_pad_is_told_in_words() -> None:
+    def on(day: int, drift: float, x: float, reach: float, bias: float) -> Measured:
+        rest = StickRest(x, 0.0, 0.004, 0.01, drift, 0.05, 4.0)
+        rim = StickRim((reach,) * 36, 0.05, 0.0)
+        motion = MotionRest((0.0, bias, 0.0), 0.1, 0.5)
+        return Measured(date(2026, 6, day), {"left_stick": rest}, {"left_stick": rim}, motion)
+
+    june = on(3, 0.006, 0.01, 0.97, 0.1)
+    later = on(20, 0.012, 0.04, 0.92, 0.8)
+    assert stick_changes([june, later], "left_stick") == [
+        "Drift has doubled since 3 June 2026",
+        "It rests 0.03 further from the middle than on 3 June 2026",
+        "Its shortest reach is 0.05 less than on 3 June 2026",
+    ]
+    assert motion_changes([june, later]) == ["Its rest has moved by 0.7 degrees a second since 3 June 2026"]
+    assert stick_changes([june, on(4, 0.0061, 0.012, 0.965, 0.1)], "left_stick") == []
+    assert stick_changes([later], "left_stick") == motion_changes([later]) == []

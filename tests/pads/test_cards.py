@@ -2,21 +2,28 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from datetime import date
 from pathlib import Path
 
 import pytest
 from click.testing import CliRunner
 
 from nub_shift.cli.main import main
-from nub_shift.model.card import AxisCard, PadCard
-from nub_shift.model.card_files import card_folder, format_card, parse_card
+from nub_shift.demo.pads import simulated_pad
+from nub_shift.model.card import AxisCard, Colour, PadCard
+from nub_shift.model.card_files import card_folder, format_card, keep_card, parse_card
+from nub_shift.model.labels import LabelStyle
+from nub_shift.model.measures import Measured, MotionRest, StickRest, StickRim
 from nub_shift.model.problems import ProfileError
-from nub_shift.pads.cards import card_of, identities_of, wiring_by
+from nub_shift.pads.cards import Source, card_of, identities_of, known_as, own_identity, wiring_by
 from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.description import Description
 from nub_shift.pads.gamepad import wiring_of
+from nub_shift.pads.joined import JoinedPad
 from nub_shift.pads.kernel import ABS_HAT0X, ABS_HAT0Y, ABS_X, ABS_Y, ABS_Z, EV_ABS, EV_KEY, Axis
 from nub_shift.pads.mapping_line import MappingError, read_mapping, write_mapping
+from nub_shift.pads.pad import PadGone
 
 OLD = Description(
     "Attic stick",
@@ -105,6 +112,63 @@ def test_equal_pads_are_told_apart_by_their_serial_number_and_nameless_kinds_by_
     one = Description("P", 5, 1, 2, 3, uniq="AA:BB")
     assert identities_of(one) == ("0005-0001-0002-0003-aa-bb", "0005-0001-0002-0003")
     assert identities_of(Description("Half Pad (L)")) == ("0006-0000-0000-0000-half-pad-l",)
+
+
+def test_a_pad_is_known_by_the_card_of_its_kind_and_by_its_own() -> None:
+    one, other = replace(OLD, phys="usb-1/input0"), replace(OLD, phys="usb-2/input0")
+    assert own_identity(one, has_twin=False) == IDENTITY
+    assert own_identity(one, has_twin=True) == f"{IDENTITY}-at-usb-1-input0"
+    assert own_identity(replace(one, uniq="7"), has_twin=False) == f"{IDENTITY}-7"
+    keep_card(parse_card(CARD))
+    marks = PadCard(1, own_identity(one, has_twin=True), "Mine", Colour.RED, LabelStyle.NUMBERS, {"grip_1": "Coin"})
+    keep_card(marks)
+    mine, theirs = known_as(one), known_as(other)
+    assert (mine.name, mine.colour, mine.source) == ("Mine", Colour.RED, Source.CARD)
+    assert mine.printed == {"south": "1", "grip_1": "Coin"}
+    assert (theirs.name, theirs.colour, theirs.printed) == ("Old faithful", None, {})
+    assert mine.wiring == theirs.wiring
+
+
+@pytest.mark.parametrize(
+    ("more", "expected"),
+    [
+        ('parts = ["0003-1", "0003-1"]', "parts: are not several pads"),
+        ('parts = ["0003-1", "0003-2"]', "parts: stand beside buttons or axes"),
+        ('motion = "0003-1"', "motion: '0003-1' is none of the parts"),
+        ('own_labels = { fire = "X" }', "own_labels.fire: is no control"),
+        ('colour = "beige"', 'colour: "beige" does not fit, expected "red" or'),
+    ],
+)
+def test_marks_and_parts_that_make_no_sense_are_told(more: str, expected: str) -> None:
+    with pytest.raises(ProfileError) as caught:
+        parse_card(CARD.replace("schema = 1", f"schema = 1\n{more}"), "a.toml")
+    assert expected in str(caught.value)
+
+
+def test_what_was_measured_comes_back_from_the_card() -> None:
+    rest = StickRest(0.01, -0.02, 0.004, 0.01, 0.001, 0.05, 4.0)
+    rim = StickRim(tuple(0.95 + number / 1000 for number in range(36)), 0.06, 0.0)
+    measured = Measured(
+        date(2026, 6, 3), {"left_stick": rest}, {"left_stick": rim}, MotionRest((0.0, 0.7, 0.1), 0.1, 0.5)
+    )
+    card = PadCard(1, IDENTITY, "Measured", measured=(measured,))
+    assert parse_card(format_card(card)) == card
+
+
+def test_joined_pads_play_as_one_and_the_motion_of_one_part_counts() -> None:
+    left, right = simulated_pad("left", 0), simulated_pad("right", 0)
+    pair = JoinedPad("joined-1", "Pair", (left, right), moving=1)
+    assert {"left_stick", "right_stick", "grip_1", "grip_2", "motion"} <= set(pair.controls)
+    left.hold({"grip_1": 1.0, "motion.gyro_x": 90.0})
+    right.hold({"south": 1.0, "motion.gyro_x": -30.0})
+    frames = pair.read(500_000)
+    values = {channel: value for frame in frames for channel, value in frame.values.items()}
+    assert (values["grip_1"], values["south"]) == (1.0, 1.0)
+    assert values["motion.gyro_x"] == pytest.approx(-30.0, abs=1.0)
+    assert [frame.t_us for frame in frames] == sorted(frame.t_us for frame in frames)
+    left.plugged = False
+    with pytest.raises(PadGone, match="Wren left half was unplugged"):
+        pair.read(600_000)
 
 
 def test_a_mapping_line_is_read_for_the_device_and_written_back() -> None:
