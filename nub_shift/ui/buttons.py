@@ -39,6 +39,9 @@ class TextButton(Pressable):
         socket = self.theme.px(16) if self.isCheckable() else 0
         return QSize(round(metrics.horizontalAdvance(self.text())) + self.theme.px(18) + socket, self.theme.px(28))
 
+    def minimumSizeHint(self) -> QSize:
+        return self.sizeHint()
+
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -104,7 +104,8 @@ def _effect_label(profile: Profile, what: Action) -> str:
     for layer_id, word in ((what.layer, "Layer"), (what.stay, "Stay on"), ("".join(what.next[:1]), "Next of")):
         if layer_id:
             layer = profile.layer(layer_id)
-            return f"{word} {layer.label if layer is not None else layer_id}"
+            label = layer.label if layer is not None else layer_id
+            return label if label.startswith(word) else f"{word} {label}"
     if what.carousel is not None:
         wanted = what.carousel.id
         label = next((carousel.label for carousel in profile.carousels if carousel.id == wanted), wanted)

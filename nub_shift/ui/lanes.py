@@ -23,10 +23,12 @@ class Lanes(QWidget):
     Signals:
         open_asked(str): an instrument was clicked; the control's name.
         closed(): the opened control was closed.
+        refused(str): what was written in it cannot be taken, and why.
     """
 
     open_asked = pyqtSignal(str)
     closed = pyqtSignal()
+    refused = pyqtSignal(str)
 
     def __init__(self, theme: Theme, document: Document, live: Live, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -65,8 +67,18 @@ class Lanes(QWidget):
         """Shows what every control does in a layer."""
         for instrument in self.instruments.values():
             instrument.show_layer(self._document.profile, layer_id)
-        if self.opened is not None:
-            self.opened.show_profile(self._document.profile)
+        opened = self.opened
+        if opened is None:
+            return
+        if opened.layers == [layer.id for layer in self._document.profile.layers]:
+            opened.show_profile(self._document.profile)
+            return
+        # Another layer, another column: it is opened anew, with the same slot chosen.
+        cell = opened.cell
+        self.close_control()
+        opened = self.open_control(opened.control.name)
+        if cell is not None:
+            opened.choose(cell.layer_id, cell.slot, listen=False)
 
     def follow_live(self) -> None:
         """Follows the pad."""
@@ -80,6 +92,7 @@ class Lanes(QWidget):
         self.close_control()
         opened = OpenedControl(self.theme, self._document, name, self._live.printed)
         opened.closed.connect(self._on_closed)
+        opened.refused.connect(self.refused)
         instrument = self.instruments[name]
         lane = self._lanes[opened.control.finger]
         lane.swap(instrument, opened)

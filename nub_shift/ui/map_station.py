@@ -2,19 +2,25 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from nub_shift.model.actions import Assignment
-from nub_shift.model.controls import CONTROL_OF_SLOT, CONTROLS, Finger, Kind
+from nub_shift.model.actions import Action
+from nub_shift.model.clashes import Clash
+from nub_shift.model.controls import CONTROL_OF_SLOT, CONTROLS, Control, Finger, Kind, slot_label
 from nub_shift.model.profile import BASE_LAYER
+from nub_shift.ui import slot_edits
+from nub_shift.ui.clash_list import ClashList
 from nub_shift.ui.document import Document
 from nub_shift.ui.lanes import Lanes
 from nub_shift.ui.live import Live
 from nub_shift.ui.move_list import MoveList
 from nub_shift.ui.opened import OpenedControl
 from nub_shift.ui.theme import Theme
+
+# How long a layout takes to find its places.
+SETTLE_MS = 30
 
 
 class MapStation(QWidget):
@@ -26,9 +32,11 @@ class MapStation(QWidget):
 
     Signals:
         layer_shown(str): the lanes now show another layer.
+        said(str): a line for the person.
     """
 
     layer_shown = pyqtSignal(str)
+    said = pyqtSignal(str)
 
     def __init__(self, theme: Theme, document: Document, live: Live, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -37,21 +45,33 @@ class MapStation(QWidget):
         self._document = document
         self._live = live
         self._controls: tuple[str, ...] = ()
+        self._pinned = BASE_LAYER  # what was chosen to be shown; layers that are on go before it
+        self._awaited = ""  # a layer that waits for the control that brings it on
         self._printed: dict[str, str] = {}
         self.moves = MoveList(theme)
         self.moves.setFixedWidth(theme.px(238))
         self.moves.picked.connect(self._on_move_picked)
+        self.moves.group_picked.connect(self._on_group_picked)
+        self.moves.edited.connect(document.edit)
+        self.moves.refused.connect(self.said)
         self.lanes = Lanes(theme, document, live)
         self.lanes.open_asked.connect(self._on_open_asked)
         self.lanes.closed.connect(self._on_control_closed)
-        scroll = QScrollArea()
+        self.lanes.refused.connect(self.said)
+        scroll = self._scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(self.lanes)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.clashes = ClashList(theme)
+        self.clashes.picked.connect(self._on_clash_picked)
+        left = QVBoxLayout()
+        left.setSpacing(theme.px(4))
+        left.addWidget(self.moves, 1)
+        left.addWidget(self.clashes)
         row = QHBoxLayout(self)
         row.setContentsMargins(theme.px(14), theme.px(8), theme.px(8), theme.px(4))
         row.setSpacing(theme.px(12))
-        row.addWidget(self.moves)
+        row.addLayout(left)
         row.addWidget(scroll, 1)
         document.on_change(self._on_document_changed)
         live.changed.connect(self._on_live_changed)
@@ -61,17 +81,35 @@ class MapStation(QWidget):
         self._on_document_changed()
 
     def show_layer(self, layer_id: str) -> None:
-        """Shows another layer in the lanes."""
+        """Shows another layer in the lanes, which touches on the pad are then for, whether it is on or not."""
+        self._pinned = layer_id
+        self._show_layer(layer_id)
+
+    def _show_layer(self, layer_id: str) -> None:
         if layer_id != self.layer_id:
             self.layer_id = layer_id
             self.lanes.show_layer(layer_id)
             self.layer_shown.emit(layer_id)
 
+    def await_layer(self, layer_id: str) -> None:
+        """A new layer: the next control that is touched, or clicked, brings it on while it is held."""
+        self._awaited = layer_id
+        self.lanes.close_control()
+        label = next(layer.label for layer in self._document.profile.layers if layer.id == layer_id)
+        self.said.emit(f"Touch the control that brings {label} on while it is held")
+
     def open_slot(self, slot: str, listen: bool) -> OpenedControl:
         """Opens the control of a slot and chooses its cell in the shown layer."""
         opened = self.lanes.open_control(CONTROL_OF_SLOT[slot].name)
         opened.choose(self.layer_id, slot, listen)
+        QTimer.singleShot(SETTLE_MS, self._show_opened)  # once it has its place
         return opened
+
+    def _show_opened(self) -> None:
+        if self.lanes.opened is not None:
+            self._scroll.ensureWidgetVisible(self.lanes.opened, 0, 0)
+            if self.lanes.opened.cell is not None:
+                self._scroll.ensureWidgetVisible(self.lanes.opened.cell)
 
     def forget_keys(self) -> None:
         """A shortcut of the window was pressed: what is held is no binding."""
@@ -87,6 +125,8 @@ class MapStation(QWidget):
 
     def _on_open_asked(self, control: str) -> None:
         found = next(item for item in CONTROLS if item.name == control)
+        if self._awaited and self._bring_awaited(_press_slot(found)):
+            return
         # The first slot of a stick, or of motion, is its whole, which takes no key; the next one listens instead.
         slot = found.slots[1] if found.kind in (Kind.STICK, Kind.MOTION, Kind.SURFACE) else found.slots[0]
         self.open_slot(slot, listen=True)
@@ -100,10 +140,24 @@ class MapStation(QWidget):
             return
         if self._live.state is not None and self._live.state.live:
             return
+        if self._awaited and self._bring_awaited(slot):
+            return
         if self._brings_layer(slot):
             return
-        self.show_layer(self._live.layers[-1])
+        on = self._live.layers[-1]
+        self._show_layer(self._pinned if on == BASE_LAYER else on)
         self.open_slot(slot, listen=True)
+
+    def _bring_awaited(self, slot: str) -> bool:
+        """The awaited layer comes on while that slot is held, and is shown; returns whether it was still wanted."""
+        layer_id, self._awaited = self._awaited, ""
+        layer = self._document.profile.layer(layer_id)
+        if layer is None:
+            return False
+        made = slot_edits.given(self._document.profile, BASE_LAYER, slot, slot_edits.PRESS, Action(layer=layer_id))
+        self._document.edit(f"{slot_label(slot)}: {layer.label} while held", made)
+        self.show_layer(layer_id)
+        return True
 
     def _brings_layer(self, slot: str) -> bool:
         """Whether the touch just brought a layer on: the next touch is then meant for that layer."""
@@ -123,13 +177,35 @@ class MapStation(QWidget):
             if choice is not None:
                 choice.click()
         else:
-            opened.give(Assignment(move=move_id))
+            opened.give(Action(move=move_id))
+
+    def _on_group_picked(self, group: str) -> None:
+        """A carousel of the group's moves on the chosen button, or a ring on the chosen stick."""
+        cell = self.lanes.opened.cell if self.lanes.opened is not None else None
+        if cell is None:
+            self.said.emit(f"Choose a control first, then {group} becomes a carousel on it")
+            return
+        made = slot_edits.group_on_slot(self._document.profile, cell.layer_id, cell.slot, group)
+        if made is None:
+            self.said.emit(f"{group} has no two moves with keys")
+        else:
+            cell.stop_listening()
+            self._document.edit(f"{slot_label(cell.slot)}: {group}", made)
+
+    def _on_clash_picked(self, clash: Clash) -> None:
+        if clash.layer:
+            self.show_layer(clash.layer)
+        if clash.slot and CONTROL_OF_SLOT[clash.slot].name in self.lanes.instruments:
+            self.open_slot(clash.slot, listen=False)
 
     def _on_document_changed(self) -> None:
         profile = self._document.profile
+        if profile.layer(self._pinned) is None:
+            self._pinned = BASE_LAYER
         if profile.layer(self.layer_id) is None:
             self.layer_id = BASE_LAYER
         self.moves.show_profile(profile)
+        self.clashes.show_profile(profile)
         self.lanes.show_layer(self.layer_id)
 
     def _on_live_changed(self) -> None:
@@ -149,6 +225,14 @@ class MapStation(QWidget):
             self._controls = controls
             self.lanes.set_controls(controls)
             self.lanes.show_layer(self.layer_id)
+
+
+def _press_slot(control: Control) -> str:
+    """The slot of a control that is pressed like a button: a stick's click, a trigger's light stage."""
+    click = f"{control.name}.click"
+    if click in control.slots:
+        return click
+    return control.slots[1] if control.kind is Kind.MOTION else control.slots[0]
 
 
 def _usual_controls() -> tuple[str, ...]:

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QModelIndex, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPen
+from dataclasses import replace
+
+from PyQt6.QtCore import QModelIndex, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QDropEvent, QFontMetricsF, QKeyEvent, QPainter, QPen
 from PyQt6.QtWidgets import (
     QAbstractItemView,
+    QHBoxLayout,
     QLabel,
     QListWidget,
     QListWidgetItem,
@@ -16,9 +19,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from nub_shift.model.actions import Wheel
 from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import Move, Profile
-from nub_shift.ui import drawing, edits
+from nub_shift.ui import drawing, edits, move_edits
+from nub_shift.ui.buttons import TextButton
+from nub_shift.ui.move_edits import Written
+from nub_shift.ui.move_entry import MoveEntry
 from nub_shift.ui.theme import Theme
 from nub_shift.ui.views import input_caps, layer_index
 
@@ -27,13 +34,25 @@ _REACHED = Qt.ItemDataRole.UserRole + 1
 
 
 class MoveList(QWidget):
-    """The list with its count.
+    """The list with its count, and a line to type more moves in.
+
+    F2 renames the chosen move, Delete takes it away, and what is dragged stays where it is dropped.
+
+    Attributes:
+        entry: where moves are typed.
+        key, rename, remove: buttons for the chosen move.
 
     Signals:
         picked(str): a move was clicked, or Enter pressed on it; its id.
+        group_picked(str): the same for a group's heading.
+        edited(str, Profile): the list was changed: what was done, and the profile with it.
+        refused(str): what was typed cannot be taken, and why.
     """
 
     picked = pyqtSignal(str)
+    group_picked = pyqtSignal(str)
+    edited = pyqtSignal(str, object)
+    refused = pyqtSignal(str)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -46,11 +65,36 @@ class MoveList(QWidget):
         self.list = _List(theme)
         self.list.itemClicked.connect(self._on_picked)
         self.list.entered_on.connect(self._on_picked)
+        self.list.deleted.connect(self._on_remove)
+        self.list.renaming.connect(self._on_rename)
+        self.list.dropped.connect(self._on_dropped)
+        self.list.currentItemChanged.connect(lambda _now, _before: self._show_buttons())
+        self.entry = MoveEntry()
+        self.entry.named.connect(self._on_named)
+        self.entry.pasted.connect(self._on_pasted)
+        self.entry.input_given.connect(self._on_input)
+        self.key = TextButton(theme, "Key", "The game has another key for this move")
+        self.key.clicked.connect(self._on_key)
+        self.rename = TextButton(theme, "Rename", "F2")
+        self.rename.clicked.connect(self._on_rename)
+        self.remove = TextButton(theme, "Remove", "Delete")
+        self.remove.clicked.connect(self._on_remove)
+        row = QHBoxLayout()
+        for button in (self.key, self.rename, self.remove):
+            row.addWidget(button)
+        row.addStretch(1)
         layout.addWidget(self.heading)
         layout.addWidget(self.list, 1)
+        layout.addLayout(row)
+        layout.addWidget(self.entry)
+        self._profile: Profile | None = None
+        self._pending: Written | None = None
+        self._renamed = ""
+        self._show_buttons()
 
     def show_profile(self, profile: Profile) -> None:
         """Follows an edit."""
+        self._profile = profile
         reached = edits.reached_moves(profile)
         missing = sum(move.id not in reached for move in profile.moves)
         tail = f"{missing} not reached" if missing else "all reached"
@@ -67,7 +111,8 @@ class MoveList(QWidget):
 
     def _add_group(self, label: str) -> None:
         item = QListWidgetItem(label)
-        item.setFlags(Qt.ItemFlag.NoItemFlags)
+        item.setFlags(Qt.ItemFlag.ItemIsEnabled)
+        item.setToolTip("All of them on the chosen control: a carousel on a button, a ring on a whole stick")
         self.list.addItem(item)
 
     def _add_move(self, profile: Profile, move: Move, places: list[tuple[str, str]]) -> None:
@@ -83,10 +128,108 @@ class MoveList(QWidget):
         move = item.data(_MOVE)
         if isinstance(move, Move):
             self.picked.emit(move.id)
+        else:
+            self.group_picked.emit(item.text())
+
+    def _chosen(self) -> Move | None:
+        item = self.list.currentItem()
+        move = item.data(_MOVE) if item is not None else None
+        return move if isinstance(move, Move) else None
+
+    def _show_buttons(self) -> None:
+        for button in (self.key, self.rename, self.remove):
+            button.setEnabled(self._chosen() is not None)
+
+    def _group(self) -> str:
+        """Where a new move goes: to the group of the chosen one, else to the last."""
+        chosen = self._chosen()
+        if chosen is not None:
+            return chosen.group
+        moves = self._profile.moves if self._profile is not None else ()
+        return moves[-1].group if moves else ""
+
+    def _on_named(self, text: str) -> None:
+        profile, renamed = self._profile, self._renamed
+        if profile is None:
+            return
+        if renamed:
+            self._renamed = ""
+            self.edited.emit(f"Move {text}", move_edits.renamed(profile, renamed, text[:60]))
+            return
+        if text.endswith(":"):
+            self._pending = Written(text[:-1].strip(), "")
+            self.refused.emit(f"Now type the moves of {text[:-1].strip()}")
+            return
+        group = self._pending.group if self._pending is not None else self._group()
+        written = move_edits.written_moves(text, group)
+        if len(written) == 1 and not (written[0].keys or written[0].wheel or written[0].look):
+            if written[0].unclear:
+                self.refused.emit(f"There is no key {written[0].unclear!r}: press it")
+            self._pending = written[0]
+            self.entry.listen(written[0].label)
+        elif written:
+            self._take(written)
+
+    def _on_pasted(self, text: str) -> None:
+        self._take(move_edits.written_moves(text, self._group()))
+
+    def _take(self, moves: list[Written]) -> None:
+        """Adds what is understood, and says what is not."""
+        clear = [move for move in moves if move.keys or move.wheel is not None or move.look]
+        if self._profile is not None and clear:
+            what = clear[0].label if len(clear) == 1 else f"{len(clear)} moves"
+            self.edited.emit(f"Added {what}", move_edits.added(self._profile, clear))
+        unclear = [f"{move.label} ({move.unclear or 'no key'})" for move in moves if move not in clear]
+        if unclear:
+            self.refused.emit(f"Not taken, as no key is understood: {', '.join(unclear)}")
+
+    def _on_input(self, keys: tuple[str, ...], wheel: Wheel | None) -> None:
+        pending, profile = self._pending, self._profile
+        if pending is None or profile is None:
+            return
+        self._pending = Written(pending.group, "")  # the next one joins the same group
+        made = move_edits.added(profile, [replace(pending, keys=keys, wheel=wheel, unclear="")])
+        self.edited.emit(f"Move {pending.label}", made)
+
+    def _on_key(self) -> None:
+        move = self._chosen()
+        if move is not None:
+            self._pending = Written(move.group, move.label)
+            self.entry.listen(move.label)
+
+    def _on_rename(self) -> None:
+        move = self._chosen()
+        if move is not None:
+            self._renamed = move.id
+            self.entry.setText(move.label)
+            self.entry.selectAll()
+            self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _on_remove(self) -> None:
+        move = self._chosen()
+        if move is not None and self._profile is not None:
+            self.edited.emit(f"Removed {move.label}", move_edits.removed(self._profile, move.id))
+
+    def _on_dropped(self) -> None:
+        """Moves stand in another order, and belong to the group whose heading is above them."""
+        order, groups, group = [], [], ""
+        for row in range(self.list.count()):
+            item = self.list.item(row)
+            move = item.data(_MOVE) if item is not None else None
+            if isinstance(move, Move):
+                order.append(move.id)
+                groups.append(group)
+            elif item is not None:
+                group = item.text()
+        if self._profile is not None:
+            self.edited.emit("Moves in another order", move_edits.reordered(self._profile, order, groups))
 
 
 class _List(QListWidget):
     entered_on = pyqtSignal(QListWidgetItem)
+    deleted = pyqtSignal()
+    renaming = pyqtSignal()
+    dropped = pyqtSignal()
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -97,6 +240,7 @@ class _List(QListWidget):
         self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setMouseTracking(True)
+        self.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
         viewport = self.viewport()
         if viewport is not None:
             viewport.setAutoFillBackground(False)
@@ -106,7 +250,17 @@ class _List(QListWidget):
         if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and item is not None:
             self.entered_on.emit(item)
             return
+        if event is not None and event.key() == Qt.Key.Key_Delete:
+            self.deleted.emit()
+            return
+        if event is not None and event.key() == Qt.Key.Key_F2:
+            self.renaming.emit()
+            return
         super().keyPressEvent(event)
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        super().dropEvent(event)
+        QTimer.singleShot(0, self.dropped.emit)  # the list has its new order once the event is over
 
 
 class _MovePainter(QStyledItemDelegate):

@@ -2,25 +2,29 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 
+from msgspec.structs import replace
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QCompleter, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
-from nub_shift.model.actions import Assignment, Turn
+from nub_shift.model.actions import Action, Assignment, Manner, Turn
 from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS, slot_label
 from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.labels import control_title
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.session_layout import session_layout
-from nub_shift.ui import edits
+from nub_shift.ui import edits, layer_edits, slot_edits
+from nub_shift.ui.action_bar import ActionBar
 from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.cell import Cell
 from nub_shift.ui.document import Document
 from nub_shift.ui.keyboard import codes_named
 from nub_shift.ui.layer_name import LayerName
 from nub_shift.ui.theme import Theme
+from nub_shift.ui.views import layer_letter
+from nub_shift.ui.written_sequence import written_sequence
 
 
 class OpenedControl(QWidget):
@@ -28,12 +32,15 @@ class OpenedControl(QWidget):
 
     Attributes:
         cell: the chosen cell, or None.
+        layers: ids of the layers that have a column.
 
     Signals:
         closed(): the person is done with it.
+        refused(str): what was written is no key and no sequence.
     """
 
     closed = pyqtSignal()
+    refused = pyqtSignal(str)
 
     def __init__(
         self,
@@ -50,6 +57,7 @@ class OpenedControl(QWidget):
         self.cell: Cell | None = None
         self.cells: dict[tuple[str, str], Cell] = {}
         self._document = document
+        self.layers = [layer.id for layer in document.profile.layers]
         self.setAccessibleName(f"{self._title}, opened")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         layout = QVBoxLayout(self)
@@ -59,11 +67,13 @@ class OpenedControl(QWidget):
         layout.addLayout(self._make_title())
         layout.addLayout(self._make_grid(document.profile))
         layout.addLayout(self._make_actions())
+        self._show_bar()
 
     def show_profile(self, profile: Profile) -> None:
         """Follows an edit."""
         for cell in self.cells.values():
             cell.show_profile(profile)
+        self._show_bar()
 
     def choose(self, layer_id: str, slot: str, listen: bool) -> None:
         """Makes a cell the chosen one, listening or not."""
@@ -75,14 +85,10 @@ class OpenedControl(QWidget):
         else:
             cell.setFocus(Qt.FocusReason.OtherFocusReason)
 
-    def give(self, assignment: Assignment | None) -> None:
-        """Gives the chosen cell something to do; None empties it."""
-        if self.cell is None:
-            return
-        profile, cell = self._document.profile, self.cell
-        cell.stop_listening()
-        label = f"{slot_label(cell.slot)}: {edits.assignment_label(profile, assignment)}"
-        self._document.edit(label, edits.bound(profile, cell.layer_id, cell.slot, assignment))
+    def give(self, action: Action) -> None:
+        """Gives the chosen reaction of the chosen cell something to do; what its other reactions do stays."""
+        label = edits.action_label(self._document.profile, action)
+        self._edit(label, lambda profile, cell: slot_edits.given(profile, *cell, self.bar.reaction, action))
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -138,26 +144,15 @@ class OpenedControl(QWidget):
     def _make_actions(self) -> QVBoxLayout:
         column = QVBoxLayout()
         column.setSpacing(self.theme.px(6))
-        row = QHBoxLayout()
-        row.setSpacing(self.theme.px(6))
-        empty = TextButton(self.theme, "Empty", "The layer below shows again (Delete)")
-        empty.clicked.connect(self._on_empty)
-        silence = TextButton(self.theme, "Silence", "Nothing, whatever the layer below does")
-        silence.clicked.connect(lambda: self.give(Assignment(silence=True)))
-        row.addWidget(empty)
-        row.addWidget(silence)
-        for layer in self._document.profile.layers:
-            if layer.id != BASE_LAYER:
-                hold = TextButton(
-                    self.theme, f"Hold for {layer.label}", f"Layer {layer.label} is on while this is held"
-                )
-                hold.clicked.connect(lambda _checked, found=layer.id: self.give(Assignment(layer=found)))
-                row.addWidget(hold)
-        row.addStretch(1)
-        column.addLayout(row)
+        self.bar = ActionBar(self.theme)
+        self.bar.effect_picked.connect(self._on_effect)
+        self.bar.manner_picked.connect(self._on_manner)
+        self.bar.time_picked.connect(self._on_time)
+        self.bar.layer_wanted.connect(self._on_layer_wanted)
+        column.addWidget(self.bar)
         self.by_name = QLineEdit()
-        self.by_name.setPlaceholderText("Or name a key: F13, Ctrl + Z")
-        self.by_name.setAccessibleName("Name a key")
+        self.by_name.setPlaceholderText('Or name a key: F13, Ctrl + Z; or steps: Ctrl + C, 100 ms, V, "text"')
+        self.by_name.setAccessibleName("Name a key, or write a sequence")
         completer = QCompleter(sorted(session_layout().label(code) for code in KEY_BY_CODE), self)
         completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
         self.by_name.setCompleter(completer)
@@ -165,24 +160,89 @@ class OpenedControl(QWidget):
         column.addWidget(self.by_name)
         return column
 
+    def _show_bar(self) -> None:
+        cell = self.cell
+        slot = cell.slot if cell is not None else self.control.slots[-1]
+        layer = cell.layer_id if cell is not None else BASE_LAYER
+        assignment = slot_edits.shown_assignment(self._document.profile, layer, slot)
+        whole = slot in STICK_SLOTS or slot == MOTION_SLOT
+        self.bar.show_slot(self._document.profile, slot, assignment, whole)
+        self.by_name.setVisible(not whole)
+
     def _on_chosen(self) -> None:
         sender = self.sender()
-        if isinstance(sender, Cell):
+        if isinstance(sender, Cell) and sender is not self.cell:
             self.cell = sender
+            self._show_bar()
 
     def _on_keys(self, codes: tuple[str, ...]) -> None:
         self.give(edits.assignment_for_keys(self._document.profile, codes))
 
     def _on_empty(self) -> None:
-        self.give(None)
+        """The chosen reaction; once nothing else is left, the layer below shows."""
+        self._edit("empty", lambda profile, cell: slot_edits.given(profile, *cell, self.bar.reaction, None))
+
+    def _on_effect(self, effect: Action | Assignment | None) -> None:
+        if effect is None:
+            self._on_empty()
+        elif isinstance(effect, Assignment):
+            self._edit(
+                edits.assignment_label(self._document.profile, effect),
+                lambda profile, cell: edits.bound(profile, *cell, effect),
+            )
+        else:
+            self.give(effect)
+
+    def _on_manner(self, manner: Manner, rate_hz: float) -> None:
+        self._edit(
+            manner.value,
+            lambda profile, cell: slot_edits.kept_up(profile, *cell, self.bar.reaction, manner, rate_hz),
+        )
+
+    def _on_time(self, milliseconds: int) -> None:
+        self._edit(
+            f"{milliseconds} ms",
+            lambda profile, cell: slot_edits.timed(profile, *cell, self.bar.reaction, milliseconds),
+        )
+
+    def _on_layer_wanted(self) -> None:
+        """A new layer that is on while the chosen slot is held."""
+        label = f"Layer {layer_letter(len(self._document.profile.layers))}"
+
+        def made(profile: Profile, cell: tuple[str, str]) -> Profile:
+            more, layer_id = layer_edits.added(profile, label)
+            return slot_edits.given(more, *cell, self.bar.reaction, Action(layer=layer_id))
+
+        self._edit(label, made)
+
+    def _edit(self, what: str, change: Callable[[Profile, tuple[str, str]], Profile]) -> None:
+        """Changes the chosen cell's slot in its layer."""
+        cell = self.cell
+        if cell is not None:
+            cell.stop_listening()
+            made = change(self._document.profile, (cell.layer_id, cell.slot))
+            self._document.edit(f"{slot_label(cell.slot)}: {what}", made)
 
     def _on_named(self) -> None:
-        codes = codes_named(self.by_name.text())
-        if codes is None:
-            self.by_name.selectAll()
-            self.by_name.setToolTip("No such key. Try a label like F13, or a kernel name like KEY_F13.")
+        text = self.by_name.text().strip()
+        codes = codes_named(text)
+        if codes is not None:
+            self.give(edits.assignment_for_keys(self._document.profile, codes))
+            self.by_name.clear()
             return
-        self.give(edits.assignment_for_keys(self._document.profile, codes))
+        try:
+            sequence = written_sequence(text, [found.id for found in self._document.profile.sequences])
+        except ValueError as error:
+            self.by_name.selectAll()
+            self.by_name.setToolTip(str(error))
+            self.refused.emit(str(error))
+            return
+
+        def made(profile: Profile, cell: tuple[str, str]) -> Profile:
+            more = replace(profile, sequences=(*profile.sequences, sequence))
+            return slot_edits.given(more, *cell, self.bar.reaction, Action(sequence=sequence.id))
+
+        self._edit(sequence.label, made)
         self.by_name.clear()
 
     def _on_movement(self) -> None:

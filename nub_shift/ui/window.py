@@ -17,6 +17,7 @@ from nub_shift.ui.buttons import StationTab, TextButton
 from nub_shift.ui.card_book import CardBook
 from nub_shift.ui.document import Document
 from nub_shift.ui.history import Change
+from nub_shift.ui.layer_tools import LayerTools
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.live import Live
 from nub_shift.ui.map_station import MapStation
@@ -60,6 +61,7 @@ class Window(QWidget):
         self.pads.said.connect(self.say)
         self.pads.cards_changed.connect(self._show_history)
         self.map = MapStation(theme, document, self.live)
+        self.map.said.connect(self.say)
         self.try_field = TryStation(theme, document)
         self.tape = Tape(theme)
         self._stations = QStackedWidget()
@@ -139,7 +141,11 @@ class Window(QWidget):
         self._undo.clicked.connect(self._on_undo)
         self._redo = TextButton(theme, "Redo", "Ctrl+Shift+Z")
         self._redo.clicked.connect(self._on_redo)
-        for button in (self.follow, self._undo, self._redo):
+        self.layers = LayerTools(theme, self._document)
+        self.layers.layer_made.connect(self.map.await_layer)
+        self.layers.layer_shown.connect(self.map.show_layer)
+        self.map.layer_shown.connect(self.layers.show_layer)
+        for button in (self.layers, self.follow, self._undo, self._redo):
             row.addWidget(button)
         return row
 

@@ -8,7 +8,7 @@ from collections.abc import Callable
 import pytest
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QKeyEvent, QKeySequence
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QListWidget, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QListWidget, QMenu, QWidget
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.engine.values import Key, Pointer
@@ -41,6 +41,15 @@ def pick_move(bench: Bench, label: str) -> None:
     viewport = moves.viewport()
     assert viewport is not None
     QTest.mouseClick(viewport, Qt.MouseButton.LeftButton, pos=moves.visualItemRect(item).center())
+
+
+def pick_from_menu(bench: Bench, menu: str, text: str) -> None:
+    """Clicks an entry of a menu of the opened control."""
+    QTest.mouseClick(opened(bench).bar.menus[menu], Qt.MouseButton.LeftButton)
+    popup = QApplication.activePopupWidget()
+    assert isinstance(popup, QMenu)
+    (entry,) = (action for action in popup.actions() if action.text() == text)
+    QTest.mouseClick(popup, Qt.MouseButton.LeftButton, pos=popup.actionGeometry(entry).center())
 
 
 def type_keys(widget: QWidget, *keys: Qt.Key) -> None:
@@ -174,7 +183,7 @@ def test_a_key_can_be_named_and_a_wrong_name_is_told(bench: Bench) -> None:
     assert bench.assigned("home") == Assignment(keys=("KEY_LEFTCTRL", "KEY_F13"))
     by_name.setText("anykey")
     QTest.keyClick(by_name, Qt.Key.Key_Return)
-    assert "No such key" in by_name.toolTip()
+    assert "There is no key 'anykey'" in by_name.toolTip()
 
 
 def test_a_slot_is_silenced_emptied_and_made_to_hold_a_layer(bench: Bench) -> None:
@@ -183,7 +192,7 @@ def test_a_slot_is_silenced_emptied_and_made_to_hold_a_layer(bench: Bench) -> No
     buttons = {button.text(): button for button in opened(bench).findChildren(QAbstractButton) if button.text()}
     QTest.mouseClick(buttons["Silence"], Qt.MouseButton.LeftButton)
     assert bench.assigned("east", "lamp") == Assignment(silence=True)
-    QTest.mouseClick(buttons["Hold for Lamp"], Qt.MouseButton.LeftButton)
+    pick_from_menu(bench, "Layer", "Lamp while held")
     assert bench.assigned("east", "lamp") == Assignment(layer="lamp")
     cell = opened(bench).cells["lamp", "east"]
     cell.setFocus()

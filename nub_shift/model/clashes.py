@@ -1,0 +1,132 @@
+"""What in a sound profile is probably not meant: found by looking at it, told as quiet rows that lead to the place."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from nub_shift.model.actions import Action, Assignment, Manner, reactions_of
+from nub_shift.model.controls import CONTROL_OF_SLOT, Finger, slot_label
+from nub_shift.model.profile import Layer, Profile
+
+_GRIPS = (Finger.PALMS, Finger.WRISTS)
+
+
+@dataclass(frozen=True)
+class Clash:
+    """One thing that is worth a look.
+
+    Attributes:
+        text: what it is, in words.
+        layer, slot: where; empty if it is nowhere in particular.
+    """
+
+    text: str
+    layer: str = ""
+    slot: str = ""
+
+
+def clashes(profile: Profile) -> list[Clash]:
+    """All that is worth a look, layer by layer."""
+    found: list[Clash] = []
+    for layer in profile.layers:
+        found += _twice(profile, layer)
+        found += _strangers(profile, layer)
+        found += _under_one_finger(profile, layer)
+    return [*found, *_unreached_layers(profile), *_traps(profile)]
+
+
+def _inputs(profile: Profile, action: Action) -> tuple[str, ...]:
+    """The keys that an action sends, or the wheel click, as one comparable value."""
+    move = profile.move(action.move) if action.move is not None else None
+    keys, wheel = (move.keys, move.wheel) if move is not None else (action.keys, action.wheel)
+    return tuple(sorted(keys)) or ((f"wheel {wheel.value}",) if wheel is not None else ())
+
+
+def _actions(layer: Layer) -> Iterator[tuple[str, str, Action]]:
+    for slot, assignment in layer.slots.items():
+        for reaction, action in reactions_of(assignment).items():
+            yield slot, reaction, action
+
+
+def _twice(profile: Profile, layer: Layer) -> Iterator[Clash]:
+    """Two controls of a layer that send the same, as somebody does who has forgotten the first."""
+    seen: dict[tuple[str, ...], str] = {}
+    for slot, _, action in _actions(layer):
+        sent = _inputs(profile, action)
+        if not sent:
+            continue
+        before = seen.setdefault(sent, slot)
+        if CONTROL_OF_SLOT[before] is not CONTROL_OF_SLOT[slot]:
+            yield Clash(f"{slot_label(slot)} sends the same as {slot_label(before).lower()}", layer.id, slot)
+
+
+def _strangers(profile: Profile, layer: Layer) -> Iterator[Clash]:
+    """Keys that no move of the game expects, once there is a move list to go by."""
+    expected = {tuple(sorted(move.keys)) for move in profile.moves if move.keys}
+    if not expected:
+        return
+    for slot, _, action in _actions(layer):
+        sent = tuple(sorted(action.keys))
+        if sent and sent not in expected:
+            yield Clash(f"{slot_label(slot)} sends a key that the game has no move for", layer.id, slot)
+
+
+def _under_one_finger(profile: Profile, layer: Layer) -> Iterator[Clash]:
+    """A layer held by a finger that is also needed for what the layer has on other controls of that finger."""
+    base = profile.layers[0]
+    for slot, assignment in base.slots.items():
+        if not any(action.layer == layer.id and action.manner is Manner.HELD for action in _all(assignment)):
+            continue
+        holder = CONTROL_OF_SLOT[slot]
+        if holder.finger in _GRIPS:
+            continue
+        for other in layer.slots:
+            control = CONTROL_OF_SLOT[other]
+            if control.finger is holder.finger and control is not holder:
+                text = f"{slot_label(other)} lies under the finger that holds {layer.label} on"
+                yield Clash(text, layer.id, other)
+
+
+def _all(assignment: Assignment) -> Iterator[Action]:
+    yield from reactions_of(assignment).values()
+
+
+def _brought(profile: Profile) -> dict[str, set[str]]:
+    """The layers that something brings on, with the ways: held, toggle, stay."""
+    found: dict[str, set[str]] = {}
+    actions = [action for layer in profile.layers for _, _, action in _actions(layer)]
+    actions += [pair for layer in profile.layers for pair in layer.together]
+    actions += [entry for carousel in profile.carousels for entry in carousel.entries]
+    actions += [entry for ring in profile.rings for entry in ring.entries]
+    for action in actions:
+        if action.layer is not None:
+            way = "held" if action.manner is Manner.HELD else action.manner.value
+            found.setdefault(action.layer, set()).add(way)
+        for layer_id in (*((action.stay,) if action.stay is not None else ()), *action.next):
+            found.setdefault(layer_id, set()).add("stay")
+    return found
+
+
+def _unreached_layers(profile: Profile) -> Iterator[Clash]:
+    brought = _brought(profile)
+    based = {layer.based_on for layer in profile.layers}
+    for layer in profile.layers[1:]:
+        if layer.id not in brought and layer.id not in based:
+            yield Clash(f"Nothing brings {layer.label} on", layer.id)
+
+
+def _traps(profile: Profile) -> Iterator[Clash]:
+    """Layers that come to stay and have no way back."""
+    brought = _brought(profile)
+    for layer in profile.layers[1:]:
+        if brought.get(layer.id) != {"stay"}:
+            continue
+        leaves = [
+            action
+            for place in (profile.layers[0], layer)
+            for slot, _, action in _actions(place)
+            if (action.stay not in (None, layer.id) or action.next) and (place is layer or slot not in layer.slots)
+        ]
+        if not leaves:
+            yield Clash(f"{layer.label} comes to stay, and nothing leads out of it", layer.id)

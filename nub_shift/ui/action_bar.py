@@ -1,0 +1,243 @@
+"""Below an opened control: which reaction is edited, how it is kept up, and effects that are no plain key."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QSpinBox, QVBoxLayout, QWidget
+
+from nub_shift.model.actions import (
+    Action,
+    Assignment,
+    CarouselStep,
+    DoubleTap,
+    Drag,
+    Glide,
+    Hold,
+    Manner,
+    MotionSwitch,
+    Nudge,
+    PointerPosition,
+    PointerSpeed,
+    Scroll,
+    Step,
+    Wheel,
+    waiting_ms,
+)
+from nub_shift.model.controls import SURFACE_SLOT
+from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.ui.buttons import TextButton
+from nub_shift.ui.slot_edits import PRESS, action_of
+from nub_shift.ui.theme import Theme
+
+REACTION_LABELS = {PRESS: "Press", "tap": "Tap", "hold": "Hold", "double_tap": "Double tap", "release": "Release"}
+MANNER_LABELS = {
+    Manner.HELD: "While held",
+    Manner.TOGGLE: "Toggle",
+    Manner.TURBO: "Turbo",
+    Manner.ONCE: "Once",
+    Manner.PULSE: "Pulse",
+}
+_REPEATS = (Manner.TURBO, Manner.PULSE)
+Choice = tuple[str, Action | Assignment]
+
+
+class ActionBar(QWidget):
+    """Attributes:
+        reaction: the one that keys, moves and effects go to.
+        reactions, manners: buttons by what they choose.
+        menus: buttons that offer effects, by their label.
+
+    Signals:
+        manner_picked(Manner, float): how it is to be kept up, with times a second.
+        time_picked(int): how long a hold, tap or double tap waits, in milliseconds.
+        effect_picked(object): an action, an assignment of a whole stick, or None to empty.
+        layer_wanted(): a new layer that is on while this is held.
+    """
+
+    manner_picked = pyqtSignal(object, float)
+    time_picked = pyqtSignal(int)
+    effect_picked = pyqtSignal(object)
+    layer_wanted = pyqtSignal()
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.reaction = PRESS
+        self._profile: Profile | None = None
+        self._slot = ""
+        self._assignment: Assignment | None = None
+        self.reactions = {name: TextButton(theme, label) for name, label in REACTION_LABELS.items()}
+        self.manners = {manner: TextButton(theme, label) for manner, label in MANNER_LABELS.items()}
+        self.menus: dict[str, TextButton] = {}
+        self._waits = QLabel()
+        self._waits.setFont(theme.font(0.85))
+        self.rate = self._spin("times a second", 1, 60, " /s")
+        self.rate.valueChanged.connect(self._on_rate)
+        self.time = self._spin("milliseconds", 20, 5000, " ms")
+        self.time.setSingleStep(10)
+        self.time.valueChanged.connect(self.time_picked)
+        self._whole = [self._menu_button("Whole stick", self._whole_choices)]
+        self._plain = [
+            self._menu_button("Layer", self._layer_choices),
+            self._menu_button("Wheel", self._wheel_choices),
+            self._menu_button("Step", self._step_choices),
+            self._menu_button("Sequence", self._sequence_choices),
+            self._menu_button("More", self._other_choices),
+        ]
+        self.empty = TextButton(theme, "Empty", "The layer below shows again (Delete)")
+        self.empty.clicked.connect(lambda: self.effect_picked.emit(None))
+        self.silence = TextButton(theme, "Silence", "Nothing, whatever the layer below does")
+        self.silence.clicked.connect(lambda: self.effect_picked.emit(Action(silence=True)))
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(theme.px(3))
+        self._row(column, [*self.reactions.values(), self.time])
+        self._row(column, [*self.manners.values(), self.rate, self._waits])
+        self._row(column, [self.empty, self.silence, *self._plain, *self._whole])
+        for name, button in self.reactions.items():
+            button.setCheckable(True)
+            button.clicked.connect(lambda _checked, found=name: self._on_reaction(found))
+        for manner, button in self.manners.items():
+            button.setCheckable(True)
+            button.clicked.connect(lambda _checked, found=manner: self._on_manner(found))
+
+    def show_slot(self, profile: Profile, slot: str, assignment: Assignment | None, whole: bool) -> None:
+        """Shows what the chosen slot does; `whole` is one that stands for a stick or for turning."""
+        if slot != self._slot:
+            self.reaction = PRESS
+        self._profile, self._slot, self._assignment = profile, slot, assignment
+        found = action_of(assignment, self.reaction)
+        waits = waiting_ms(assignment) if assignment is not None else {}
+        for name, button in self.reactions.items():
+            button.setChecked(name == self.reaction)
+            given = action_of(assignment, name) is not None
+            button.setText(f"{REACTION_LABELS[name]} •" if given and name != PRESS else REACTION_LABELS[name])
+            button.updateGeometry()
+        worst = max(waits.values(), default=0)
+        self._waits.setText(f"waits {worst} ms" if worst else "")
+        for manner, button in self.manners.items():
+            button.setChecked(found is not None and found.manner is manner)
+            button.setEnabled(found is not None)
+        self._set(self.rate, round(found.rate_hz) if found is not None else 10)
+        self.rate.setVisible(found is not None and found.manner in _REPEATS)
+        times = {"tap": assignment.tap_ms if assignment is not None else 250}
+        times |= {"hold": found.after_ms} if isinstance(found, Hold) else {}
+        times |= {"double_tap": found.within_ms} if isinstance(found, DoubleTap) else {}
+        self.time.setVisible(self.reaction in times and found is not None)
+        self._set(self.time, times.get(self.reaction, 250))
+        for widget in (*self.reactions.values(), *self.manners.values(), *self._plain):
+            widget.setVisible(not whole)
+        for button in self._whole:
+            button.setVisible(whole and slot != "motion")
+
+    def _spin(self, name: str, low: int, high: int, unit: str) -> QSpinBox:
+        spin = QSpinBox()
+        spin.setRange(low, high)
+        spin.setSuffix(unit)
+        spin.setAccessibleName(name)
+        line = spin.lineEdit()
+        if line is not None:
+            line.setAccessibleName(name)
+        spin.setKeyboardTracking(False)
+        return spin
+
+    def _set(self, spin: QSpinBox, value: int) -> None:
+        spin.blockSignals(True)
+        spin.setValue(value)
+        spin.blockSignals(False)
+
+    def _row(self, column: QVBoxLayout, widgets: list[QWidget]) -> None:
+        row = QHBoxLayout()
+        row.setSpacing(self.theme.px(3))
+        for widget in widgets:
+            row.addWidget(widget)
+        row.addStretch(1)
+        column.addLayout(row)
+
+    def _menu_button(self, label: str, choices: Callable[[Profile], Iterator[Choice]]) -> TextButton:
+        button = TextButton(self.theme, f"{label} …")
+        button.clicked.connect(lambda: self._pop_up(button, label, choices))
+        self.menus[label] = button
+        return button
+
+    def _pop_up(self, button: TextButton, label: str, choices: Callable[[Profile], Iterator[Choice]]) -> None:
+        if self._profile is None:
+            return
+        menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        for text, action in choices(self._profile):
+            entry = menu.addAction(text)
+            assert entry is not None
+            entry.triggered.connect(lambda _checked, found=action: self.effect_picked.emit(found))
+        if label == "Layer":
+            entry = menu.addAction("A new layer, while held")
+            assert entry is not None
+            entry.triggered.connect(self.layer_wanted)
+        if menu.isEmpty():
+            entry = menu.addAction("There is none yet: click the heading of a group of moves")
+            assert entry is not None
+            entry.setEnabled(False)
+        menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
+
+    def _on_reaction(self, name: str) -> None:
+        self.reaction = name
+        if self._profile is not None:
+            self.show_slot(self._profile, self._slot, self._assignment, whole=False)
+
+    def _on_manner(self, manner: Manner) -> None:
+        self.manner_picked.emit(manner, float(self.rate.value()))
+
+    def _on_rate(self) -> None:
+        found = action_of(self._assignment, self.reaction)
+        if found is not None and found.manner in _REPEATS:
+            self.manner_picked.emit(found.manner, float(self.rate.value()))
+
+    def _layer_choices(self, profile: Profile) -> Iterator[Choice]:
+        for layer in profile.layers:
+            if layer.id != BASE_LAYER:
+                yield f"{layer.label} while held", Action(layer=layer.id)
+        for layer in profile.layers:
+            if layer.id != BASE_LAYER:
+                yield f"{layer.label} to stay", Action(stay=layer.id)
+        if len(profile.layers) > 1:
+            yield f"Back to {profile.layers[0].label}", Action(stay=BASE_LAYER)
+        if len(profile.layers) > 2:
+            yield "The next layer, round", Action(next=tuple(layer.id for layer in profile.layers))
+
+    def _wheel_choices(self, _profile: Profile) -> Iterator[Choice]:
+        for way in Wheel:
+            yield f"One click {way.value}", Action(wheel=way)
+        yield "Scroll up smoothly", Action(scroll=Scroll(y=12.0))
+        yield "Scroll down smoothly", Action(scroll=Scroll(y=-12.0))
+
+    def _step_choices(self, profile: Profile) -> Iterator[Choice]:
+        words = {Step.FORWARD: "forward", Step.BACK: "back", Step.FIRST: "to the first"}
+        for carousel in profile.carousels:
+            for step, word in words.items():
+                yield f"{carousel.label} {word}", Action(carousel=CarouselStep(id=carousel.id, step=step))
+
+    def _sequence_choices(self, profile: Profile) -> Iterator[Choice]:
+        for sequence in profile.sequences:
+            yield sequence.label, Action(sequence=sequence.id)
+
+    def _other_choices(self, _profile: Profile) -> Iterator[Choice]:
+        for pace, word in ((0.25, "a quarter"), (0.5, "half"), (2.0, "twice")):
+            yield f"Pointer at {word} of its speed", Action(pace=pace)
+        for switch in MotionSwitch:
+            yield f"Motion {switch.value}", Action(motion=switch)
+        for word, x, y in (("left", -1, 0), ("right", 1, 0), ("up", 0, -1), ("down", 0, 1)):
+            yield f"Glide {word}", Action(glide=Glide(x=400.0 * x, y=400.0 * y))
+        for word, x, y in (("left", -1, 0), ("right", 1, 0), ("up", 0, -1), ("down", 0, 1)):
+            yield f"Nudge {word}", Action(nudge=Nudge(x=50 * x, y=50 * y))
+
+    def _whole_choices(self, profile: Profile) -> Iterator[Choice]:
+        yield "Pointer speed", Assignment(pointer=PointerSpeed())
+        yield "Pointer around a centre", Assignment(position=PointerPosition())
+        yield "Pointer on a ring around a centre", Assignment(position=PointerPosition(ring=True))
+        yield "Wheel", Assignment(scroll=Scroll(x=0.0, y=10.0))
+        if self._slot == SURFACE_SLOT:
+            yield "Drag the pointer", Assignment(drag=Drag())
+        for ring in profile.rings:
+            yield f"Ring {ring.label}", Assignment(ring=ring.id)

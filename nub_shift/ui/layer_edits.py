@@ -1,0 +1,106 @@
+"""Edits of whole layers."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from msgspec.structs import replace
+
+from nub_shift.model.actions import Action, Assignment, has_effect
+from nub_shift.model.profile import BASE_LAYER, Layer, Profile
+from nub_shift.ui.ids import fresh_id
+
+MAX_LAYERS = 24
+
+
+def added(profile: Profile, label: str) -> tuple[Profile, str]:
+    """The profile with another empty layer on top, and its id."""
+    made = Layer(id=fresh_id(label, [layer.id for layer in profile.layers]), label=label)
+    return replace(profile, layers=(*profile.layers, made)), made.id
+
+
+def duplicated(profile: Profile, layer_id: str) -> tuple[Profile, str]:
+    """The profile with a copy of a layer above it, and the copy's id."""
+    layers = list(profile.layers)
+    place = _place(profile, layer_id)
+    label = f"{layers[place].label} copy"[:60]
+    copy = replace(layers[place], id=fresh_id(label, [layer.id for layer in layers]), label=label)
+    layers.insert(place + 1, copy)
+    return replace(profile, layers=tuple(layers)), copy.id
+
+
+def renamed(profile: Profile, layer_id: str, label: str) -> Profile:
+    """The profile with another name for a layer; what brings it on is untouched."""
+    return _changed(profile, layer_id, label=label)
+
+
+def paced(profile: Profile, layer_id: str, pace: float | None) -> Profile:
+    """The profile with another pointer speed while a layer is on."""
+    return _changed(profile, layer_id, pace=pace)
+
+
+def based(profile: Profile, layer_id: str, basis: str | None) -> Profile:
+    """The profile with a layer that has all that another has, but for what it says itself."""
+    return _changed(profile, layer_id, based_on=basis)
+
+
+def moved(profile: Profile, layer_id: str, by: int) -> Profile:
+    """The profile with a layer some places further up; the base layer stays the first."""
+    layers = list(profile.layers)
+    place = _place(profile, layer_id)
+    target = min(max(place + by, 1), len(layers) - 1)
+    if place == 0 or target == place:
+        return profile
+    layers.insert(target, layers.pop(place))
+    return replace(profile, layers=tuple(layers))
+
+
+def removed(profile: Profile, layer_id: str) -> Profile:
+    """The profile without a layer, and without anything that would bring it on or is based on it."""
+    if layer_id == BASE_LAYER:
+        return profile
+    layers = []
+    for layer in profile.layers:
+        if layer.id == layer_id:
+            continue
+        slots = {slot: _without(assignment, layer_id) for slot, assignment in layer.slots.items()}
+        kept = {slot: assignment for slot, assignment in slots.items() if assignment is not None}
+        pairs = tuple(pair for pair in layer.together if not _brings(pair, layer_id))
+        basis = None if layer.based_on == layer_id else layer.based_on
+        layers.append(replace(layer, slots=kept, together=pairs, based_on=basis))
+    carousels = tuple(
+        replace(carousel, entries=entries)
+        for carousel in profile.carousels
+        if (entries := tuple(entry for entry in carousel.entries if not _brings(entry, layer_id)))
+    )
+    return replace(profile, layers=tuple(layers), carousels=carousels)
+
+
+def _without(assignment: Assignment, layer_id: str) -> Assignment | None:
+    """An assignment without what brings a layer on; None if nothing else is left."""
+    changes: dict[str, Any] = {
+        name: None
+        for name in ("tap", "hold", "double_tap", "release")
+        if (action := getattr(assignment, name)) is not None and _brings(action, layer_id)
+    }
+    if _brings(assignment, layer_id):
+        changes |= {"layer": None, "stay": None, "next": tuple(name for name in assignment.next if name != layer_id)}
+        if len(assignment.next) <= 2:
+            changes["next"] = ()
+    made = replace(assignment, **changes)
+    whole = any(getattr(made, name) is not None for name in ("pointer", "position", "turn", "ring", "drag"))
+    rest = any(getattr(made, name) is not None for name in ("tap", "hold", "double_tap", "release"))
+    return made if has_effect(made) or whole or rest else None
+
+
+def _brings(action: Action, layer_id: str) -> bool:
+    return layer_id in (action.layer, action.stay) or layer_id in action.next
+
+
+def _changed(profile: Profile, layer_id: str, **values: Any) -> Profile:
+    layers = (replace(layer, **values) if layer.id == layer_id else layer for layer in profile.layers)
+    return replace(profile, layers=tuple(layers))
+
+
+def _place(profile: Profile, layer_id: str) -> int:
+    return [layer.id for layer in profile.layers].index(layer_id)

@@ -1,0 +1,134 @@
+"""What can be done with a layer: a new one, and the tools for the one that is shown."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPoint, pyqtSignal
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QWidget, QWidgetAction
+
+from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.ui import layer_edits
+from nub_shift.ui.buttons import TextButton
+from nub_shift.ui.document import Document
+from nub_shift.ui.theme import Theme
+from nub_shift.ui.views import layer_letter
+
+_PACES = {None: "Its own pace: none", 0.25: "A quarter", 0.5: "Half", 0.75: "Three quarters", 1.5: "One and a half"}
+
+
+class LayerTools(QWidget):
+    """Attributes:
+        new, tools: buttons.
+        name: the line in which the shown layer is renamed, while the tools are open.
+
+    Signals:
+        layer_made(str): a layer has come; what brings it on is still to be touched.
+        layer_shown(str): this one is to be shown.
+    """
+
+    layer_made = pyqtSignal(str)
+    layer_shown = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.name: QLineEdit | None = None
+        self.menu: QMenu | None = None
+        self._document = document
+        self._layer_id = BASE_LAYER
+        self.new = TextButton(theme, "New layer", "Then touch the control that shall bring it on while it is held")
+        self.new.clicked.connect(self._on_new)
+        self.tools = TextButton(theme, "Layer …", "Rename, copy, move, base or remove the layer that is shown")
+        self.tools.clicked.connect(self.open_tools)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(theme.px(4))
+        row.addWidget(self.new)
+        row.addWidget(self.tools)
+
+    def show_layer(self, layer_id: str) -> None:
+        """The layer that the tools are for."""
+        self._layer_id = layer_id
+
+    def open_tools(self) -> None:
+        """Shows the tools as a menu, the layer's name on top."""
+        profile, layer_id = self._document.profile, self._layer_id
+        layer = profile.layer(layer_id)
+        if layer is None:
+            return
+        menu = self.menu = QMenu(self)
+        self.name = QLineEdit(layer.label)
+        self.name.setMaxLength(60)
+        self.name.setAccessibleName(f"Name of the layer {layer.label}")
+        self.name.returnPressed.connect(self._on_renamed)
+        line = QWidgetAction(menu)
+        line.setDefaultWidget(self.name)
+        menu.addAction(line)
+        self._add(menu, "A copy above it", self._on_copy)
+        if layer_id != BASE_LAYER:
+            self._add(menu, "Further up", lambda: self._edit("moved up", layer_edits.moved(profile, layer_id, 1)))
+            self._add(menu, "Further down", lambda: self._edit("moved down", layer_edits.moved(profile, layer_id, -1)))
+            self._add_bases(menu, profile, layer_id, layer.based_on)
+            self._add_paces(menu, profile, layer_id, layer.pace)
+            self._add(menu, "Remove it", self._on_remove)
+        menu.popup(self.tools.mapToGlobal(QPoint(0, self.tools.height())))
+        self.name.setFocus()
+        self.name.selectAll()
+
+    def _add(self, menu: QMenu, text: str, do: object, checked: bool | None = None) -> None:
+        action = QAction(text, menu)
+        if checked is not None:
+            action.setCheckable(True)
+            action.setChecked(checked)
+        action.triggered.connect(do)  # type: ignore[arg-type]
+        menu.addAction(action)
+
+    def _add_bases(self, menu: QMenu, profile: Profile, layer_id: str, now: str | None) -> None:
+        bases = menu.addMenu("Based on")
+        assert bases is not None
+        self._add(
+            bases,
+            "Nothing",
+            lambda: self._edit("based on nothing", layer_edits.based(profile, layer_id, None)),
+            now is None,
+        )
+        for other in profile.layers:
+            if other.id not in (layer_id, BASE_LAYER):
+                made = layer_edits.based(profile, layer_id, other.id)
+                self._add(
+                    bases, other.label, lambda _on, found=made: self._edit("based on another", found), other.id == now
+                )
+
+    def _add_paces(self, menu: QMenu, profile: Profile, layer_id: str, now: float | None) -> None:
+        paces = menu.addMenu("Pointer speed while it is on")
+        assert paces is not None
+        for pace, text in _PACES.items():
+            made = layer_edits.paced(profile, layer_id, pace)
+            self._add(paces, text, lambda _on, found=made: self._edit("pace", found), pace == now)
+
+    def _on_new(self) -> None:
+        profile = self._document.profile
+        if len(profile.layers) >= layer_edits.MAX_LAYERS:
+            return
+        made, layer_id = layer_edits.added(profile, f"Layer {layer_letter(len(profile.layers))}")
+        self._document.edit("New layer", made)
+        self.layer_made.emit(layer_id)
+
+    def _on_copy(self) -> None:
+        made, layer_id = layer_edits.duplicated(self._document.profile, self._layer_id)
+        self._document.edit("Copied layer", made)
+        self.layer_shown.emit(layer_id)
+
+    def _on_remove(self) -> None:
+        self._edit("removed", layer_edits.removed(self._document.profile, self._layer_id))
+
+    def _on_renamed(self) -> None:
+        if self.name is not None and self.menu is not None:
+            text = self.name.text().strip()
+            self.menu.close()
+            if text:
+                self._edit(f"named {text}", layer_edits.renamed(self._document.profile, self._layer_id, text))
+
+    def _edit(self, what: str, made: Profile) -> None:
+        layer = self._document.profile.layer(self._layer_id)
+        self._document.edit(f"Layer {layer.label if layer is not None else ''}: {what}", made)

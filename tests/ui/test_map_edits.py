@@ -1,0 +1,336 @@
+"""Profiles made in station Map, with the touches counted that each task takes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication, QLineEdit, QMenu, QWidget
+from pytestqt.qtbot import QtBot
+
+from nub_shift.engine.engine import Engine
+from nub_shift.engine.program import Program
+from nub_shift.engine.values import Frame, Key
+from nub_shift.model.actions import Action, Assignment, CarouselStep, DoubleTap, Hold, Manner, Step, Wheel
+from nub_shift.model.clashes import clashes
+from nub_shift.model.files import format_profile, parse_profile, read_profile
+from nub_shift.model.profile import Profile
+from nub_shift.ui import layer_edits, move_edits, slot_edits
+from nub_shift.ui.cell import Cell
+from nub_shift.ui.move_list import MoveList
+from nub_shift.ui.theme import DAY, Theme
+from nub_shift.ui.written_sequence import written_sequence
+from tests.ui.conftest import Bench
+from tests.ui.hands import QTest
+
+GAME = """
+Walk: WASD
+Look around: mouse
+Fight:
+Strike\tLeft click
+Guard\tRight click
+Dodge\tCtrl
+Leap\tSpace
+Shout\tQ
+Camp:
+Tent = T
+Fire = F
+Eat = E
+Rest = Z
+Map = M
+Tools:
+Axe\t1
+Pick\t2
+Rope\t3
+Lamp\t4
+Hook\t5
+"""
+
+
+class Maker:
+    """A person who makes a profile from nothing, and counts."""
+
+    def __init__(self, bench: Bench) -> None:
+        self.bench = bench
+        self.touches = 0
+        bench.document.edit("From nothing", Profile(schema=2, title="Made up"))
+
+    @property
+    def profile(self) -> Profile:
+        return self.bench.document.profile
+
+    @property
+    def moves(self) -> MoveList:
+        return self.bench.window.map.moves
+
+    @property
+    def bar(self) -> QWidget:
+        assert self.bench.window.map.lanes.opened is not None
+        return self.bench.window.map.lanes.opened.bar
+
+    def pad(self, slot: str) -> None:
+        """Touches a control of the pad and lets go."""
+        self.touches += 1
+        self.bench.link.touch(slot)
+        self.bench.link.touch()
+
+    def key(self, *keys: Qt.Key) -> None:
+        """Presses keys together."""
+        self.touches += 1
+        cell = QApplication.focusWidget()
+        assert cell is not None
+        for key in keys:
+            QTest.keyPress(cell, key)
+        for key in reversed(keys):
+            QTest.keyRelease(cell, key)
+
+    def click(self, widget: QWidget) -> None:
+        self.touches += 1
+        QTest.mouseClick(widget, Qt.MouseButton.LeftButton)
+
+    def pick(self, text: str) -> None:
+        """Clicks a move, or the heading of a group."""
+        self.touches += 1
+        rows = self.moves.list
+        (item,) = rows.findItems(text, Qt.MatchFlag.MatchExactly)
+        rows.scrollToItem(item)
+        viewport = rows.viewport()
+        assert viewport is not None
+        QTest.mouseClick(viewport, Qt.MouseButton.LeftButton, pos=rows.visualItemRect(item).center())
+
+    def paste(self, text: str) -> None:
+        """Pastes lines into the entry: a click and a shortcut."""
+        self.touches += 2
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setText(text)
+        QTest.keyClick(self.moves.entry, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+
+
+@pytest.fixture
+def maker(bench: Bench) -> Maker:
+    return Maker(bench)
+
+
+def test_a_profile_is_made_from_nothing_and_does_what_its_strips_show(maker: Maker) -> None:
+    maker.paste(GAME)
+    assert len(maker.profile.moves) == 20
+    maker.pad("left_stick.up")
+    maker.click(maker.bench.window.map.lanes.opened.movement)  # type: ignore[union-attr]
+    maker.pad("right_stick.up")
+    maker.pick("Look around")
+    for slot, move in (("right_trigger.light", "Strike"), ("left_trigger.light", "Guard"), ("south", "Leap")):
+        maker.pad(slot)
+        maker.pick(move)
+    maker.click(maker.bar.manners[Manner.TURBO])  # type: ignore[attr-defined]
+    maker.pad("east")
+    maker.key(Qt.Key.Key_Control)
+    maker.click(maker.bar.manners[Manner.TOGGLE])  # type: ignore[attr-defined]
+    before = maker.touches
+    for slot in ("left_shoulder", "right_shoulder"):
+        maker.pad(slot)
+        maker.pick("Tools")
+    assert maker.touches - before <= 5
+    before = maker.touches
+    maker.click(maker.bench.window.layers.new)
+    maker.pad("dpad.up")
+    assert maker.touches - before <= 3
+    for slot, key in (("south", "T"), ("east", "F"), ("west", "E"), ("north", "Z")):
+        maker.pad(slot)
+        maker.key(Qt.Key[f"Key_{key}"])
+    assert maker.bench.window.map.layer_id == "layer_b"
+    maker.bench.window.map.show_layer("base")
+    maker.bench.window.map.open_slot("right_stick", listen=False)
+    maker.pick("Camp")
+    maker.touches += 2
+    assert maker.touches < 120
+
+    base, held = maker.profile.layers
+    assert base.slots["south"] == Assignment(move="leap", manner=Manner.TURBO)
+    assert base.slots["east"] == Assignment(move="dodge", manner=Manner.TOGGLE)
+    assert base.slots["left_shoulder"] == Assignment(carousel=CarouselStep("tools", Step.BACK))
+    assert base.slots["right_shoulder"] == Assignment(carousel=CarouselStep("tools"))
+    assert base.slots["dpad.up"] == Assignment(layer=held.id)
+    assert base.slots["right_stick"] == Assignment(ring="camp")
+    assert held.slots["north"] == Assignment(move="rest")
+    assert read_profile(maker.bench.document.path) == maker.profile
+    engine = Engine(Program(maker.profile))
+    sent = engine.feed(Frame(0, {"dpad.up": 1.0})) + engine.feed(Frame(1_000, {"south": 1.0}))
+    assert [(out.code, out.down) for out in sent if isinstance(out, Key)] == [("KEY_T", True)]
+
+
+def test_moves_are_typed_and_their_keys_pressed(maker: Maker, qtbot: QtBot) -> None:
+    entry = maker.moves.entry
+    QTest.keyClicks(entry, "Jump")
+    QTest.keyClick(entry, Qt.Key.Key_Return)
+    assert entry.listening_for == "Jump"
+    QTest.keyPress(entry, Qt.Key.Key_Space)
+    QTest.keyRelease(entry, Qt.Key.Key_Space)
+    assert [(move.label, move.keys) for move in maker.profile.moves] == [("Jump", ("KEY_SPACE",))]
+    QTest.keyClicks(entry, "Dodge = Ctrl + C")
+    QTest.keyClick(entry, Qt.Key.Key_Return)
+    assert maker.profile.moves[1].keys == ("KEY_LEFTCTRL", "KEY_C")
+    # Another key for a move changes it everywhere at once.
+    maker.pad("south")
+    maker.pick("Jump")
+    maker.moves.list.setCurrentRow(0)
+    maker.click(maker.moves.key)
+    QTest.mouseClick(entry, Qt.MouseButton.RightButton)
+    move = maker.profile.move("jump")
+    assert move is not None and move.keys == ("BTN_RIGHT",)
+    assert maker.bench.assigned("south") == Assignment(move="jump")
+    QTest.keyClick(maker.moves.list, Qt.Key.Key_F2)
+    entry.setText("Hop")
+    QTest.keyClick(entry, Qt.Key.Key_Return)
+    assert maker.profile.moves[0].label == "Hop"
+    maker.moves.list.setCurrentRow(0)
+    QTest.keyClick(maker.moves.list, Qt.Key.Key_Delete)
+    assert [move.label for move in maker.profile.moves] == ["Dodge"]
+    assert maker.bench.assigned("south") == Assignment(keys=("BTN_RIGHT",))
+
+
+def test_what_cannot_be_taken_is_said_and_the_rest_is_taken(maker: Maker) -> None:
+    said: list[str] = []
+    maker.moves.refused.connect(said.append)
+    maker.paste("Jump\tSpace\nFly\tNokey\nSwim\n")
+    assert [move.label for move in maker.profile.moves] == ["Jump"]
+    assert said == ["Not taken, as no key is understood: Fly (Nokey), Swim (no key)"]
+
+
+def test_reactions_manners_and_times_are_edited_beside_each_other(bench: Bench) -> None:
+    bench.link.touch("home")
+    opened = bench.window.map.lanes.opened
+    assert opened is not None
+    opened.give(Action(keys=("KEY_A",)))
+    for reaction, name in (("hold", "F5"), ("double_tap", "F6")):
+        QTest.mouseClick(opened.bar.reactions[reaction], Qt.MouseButton.LeftButton)
+        opened.by_name.setText(name)
+        QTest.keyClick(opened.by_name, Qt.Key.Key_Return)
+    assert bench.assigned("home") == Assignment(
+        keys=("KEY_A",), hold=Hold(keys=("KEY_F5",)), double_tap=DoubleTap(keys=("KEY_F6",))
+    )
+    opened.bar.time.setValue(180)
+    QTest.mouseClick(opened.bar.manners[Manner.TURBO], Qt.MouseButton.LeftButton)
+    opened.bar.rate.setValue(15)
+    found = bench.assigned("home")
+    assert isinstance(found, Assignment)
+    assert found.double_tap == DoubleTap(keys=("KEY_F6",), within_ms=180, manner=Manner.TURBO, rate_hz=15.0)
+    QTest.mouseClick(opened.bar.empty, Qt.MouseButton.LeftButton)
+    QTest.mouseClick(opened.bar.reactions["hold"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(opened.bar.empty, Qt.MouseButton.LeftButton)
+    assert bench.assigned("home") == Assignment(keys=("KEY_A",))
+
+
+def test_a_manner_of_what_comes_from_the_base_is_the_layers_own(bench: Bench) -> None:
+    bench.window.map.show_layer("lamp")
+    bench.window.map.open_slot("select", listen=False)
+    opened = bench.window.map.lanes.opened
+    assert opened is not None and bench.assigned("select", "lamp") is None
+    QTest.mouseClick(opened.bar.manners[Manner.TOGGLE], Qt.MouseButton.LeftButton)
+    base = bench.assigned("select")
+    assert isinstance(base, Assignment)
+    assert bench.assigned("select", "lamp") == Assignment(move=base.move, manner=Manner.TOGGLE)
+
+
+def test_a_sequence_is_written_step_by_step(bench: Bench) -> None:
+    bench.link.touch("home")
+    opened = bench.window.map.lanes.opened
+    assert opened is not None
+    opened.by_name.setText('Ctrl + C, 100 ms, down Shift, "hi, you", up Shift')
+    QTest.keyClick(opened.by_name, Qt.Key.Key_Return)
+    (sequence,) = (found for found in bench.document.profile.sequences if found.id.startswith("steps"))
+    assert bench.assigned("home") == Assignment(sequence=sequence.id)
+    assert [step.tap or step.press or step.release or step.text or step.wait_ms for step in sequence.steps] == [
+        *(("KEY_LEFTCTRL", "KEY_C"), 100, ("KEY_LEFTSHIFT",), "hi, you", ("KEY_LEFTSHIFT",))
+    ]
+    with pytest.raises(ValueError, match="There is no key 'Nokey'"):
+        written_sequence("A, Nokey", [])
+
+
+def test_layers_are_named_copied_moved_based_and_removed(bench: Bench) -> None:
+    tools = bench.window.layers
+    bench.window.map.show_layer("lamp")
+
+    def act(*path: str) -> None:
+        """Chooses from the tools' menu."""
+        tools.open_tools()
+        menu: QMenu | None = tools.menu
+        for text in path:
+            assert menu is not None
+            (action,) = (found for found in menu.actions() if found.text() == text)
+            if action.menu() is None:
+                action.trigger()
+            menu = action.menu()
+        assert tools.menu is not None
+        tools.menu.close()
+
+    act("A copy above it")
+    assert [layer.label for layer in bench.document.profile.layers] == ["Base", "Lamp", "Lamp copy"]
+    copy = bench.window.map.layer_id
+    act("Based on", "Lamp")
+    act("Pointer speed while it is on", "Half")
+    layer = bench.document.profile.layer(copy)
+    assert layer is not None and (layer.based_on, layer.pace) == ("lamp", 0.5)
+    act("Further down")
+    assert [layer.id for layer in bench.document.profile.layers] == ["base", copy, "lamp"]
+    tools.open_tools()
+    line = tools.name
+    assert isinstance(line, QLineEdit)
+    line.setText("Night")
+    QTest.keyClick(line, Qt.Key.Key_Return)
+    assert bench.document.profile.layers[1].label == "Night"
+    bench.window.map.show_layer("lamp")
+    act("Remove it")
+    assert [layer.label for layer in bench.document.profile.layers] == ["Base", "Night"]
+    assert bench.assigned("left_shoulder") is None
+    parse_profile(format_profile(bench.document.profile))
+
+
+def test_what_is_worth_a_look_leads_to_its_place(bench: Bench) -> None:
+    rows = bench.window.map.clashes
+    QTest.mouseClick(rows.head, Qt.MouseButton.LeftButton)
+    item = rows.rows.item(0)
+    assert item is not None and "has no move for" in item.text()
+    rows.rows.itemActivated.emit(item)
+    opened = bench.window.map.lanes.opened
+    assert opened is not None and isinstance(opened.cell, Cell)
+    assert (bench.window.map.layer_id, opened.cell.slot) == ("lamp", "west")
+
+
+def _with(change: Callable[[Profile], Profile]) -> list[str]:
+    start = move_edits.added(Profile(schema=2, title="T"), move_edits.written_moves("A = A\nB = B"))
+    return [clash.text for clash in clashes(change(start))]
+
+
+def test_every_kind_of_clash_is_found() -> None:
+    def on(profile: Profile, layer: str, slot: str, action: Action) -> Profile:
+        return slot_edits.given(profile, layer, slot, slot_edits.PRESS, action)
+
+    assert _with(lambda p: on(on(p, "base", "south", Action(move="a")), "base", "east", Action(keys=("KEY_A",)))) == [
+        "East sends the same as south"
+    ]
+    assert _with(lambda p: on(p, "base", "south", Action(keys=("KEY_Z",)))) == [
+        "South sends a key that the game has no move for"
+    ]
+    assert _with(lambda p: layer_edits.added(p, "Dim")[0]) == ["Nothing brings Dim on"]
+    dim = layer_edits.added(Profile(schema=2, title="T"), "Dim")[0]
+    held = on(dim, "base", "left_shoulder", Action(layer="dim"))
+    assert [clash.text for clash in clashes(on(held, "dim", "left_trigger.light", Action(wheel=Wheel.UP)))] == [
+        "Left trigger lies under the finger that holds Dim on"
+    ]
+    stays = on(dim, "base", "south", Action(stay="dim"))
+    assert [clash.text for clash in clashes(stays)] == ["Dim comes to stay, and nothing leads out of it"]
+    assert clashes(on(stays, "dim", "south", Action(stay="base"))) == []
+
+
+def test_the_window_survives_many_layers(make_bench: Callable[[Theme], Bench], tmp_path: Path) -> None:
+    bench = make_bench(Theme(DAY))
+    for _ in range(10):
+        bench.window.layers.new.click()
+        bench.link.touch("select")
+        bench.link.touch()
+    assert len(bench.document.profile.layers) == 12
+    bench.window.map.open_slot("left_stick.up", listen=False)
+    assert bench.window.map.lanes.opened is not None
