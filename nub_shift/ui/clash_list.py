@@ -31,6 +31,7 @@ class ClashList(QWidget):
         self.head.toggled.connect(self._show)
         self.rows = QListWidget()
         self.rows.setAccessibleName("Worth a look")
+        self.rows.setObjectName("plain")
         self.rows.setFont(theme.font(0.85))
         self.rows.setWordWrap(True)
         self.rows.setFrameShape(QListWidget.Shape.NoFrame)

@@ -48,6 +48,14 @@ class Document:
         self.history.note(label, self.profile)
         self._set(profile)
 
+    def open(self, path: Path, profile: Profile) -> None:
+        """Goes on with another profile, whose history begins here."""
+        self.path = path
+        self.profile = profile
+        self.fault = ""
+        self.history = History()
+        self._tell()
+
     def undo(self) -> str:
         """Takes the last edit back; returns its label, or "" if there is none."""
         change = self.history.undo

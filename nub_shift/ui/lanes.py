@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.model.controls import CONTROLS, Finger
@@ -24,11 +24,13 @@ class Lanes(QWidget):
         open_asked(str): an instrument was clicked; the control's name.
         closed(): the opened control was closed.
         refused(str): what was written in it cannot be taken, and why.
+        resized(): they take more room, or less.
     """
 
     open_asked = pyqtSignal(str)
     closed = pyqtSignal()
     refused = pyqtSignal(str)
+    resized = pyqtSignal()
 
     def __init__(self, theme: Theme, document: Document, live: Live, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -111,6 +113,10 @@ class Lanes(QWidget):
         self._row.setStretchFactor(lane, 1)
         lane.setMinimumWidth(0)
         opened.deleteLater()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.resized.emit()
 
     def _on_closed(self) -> None:
         self.close_control()

@@ -38,7 +38,7 @@ class RunnerLink(QObject):
         self._restarts = 0
         self._ending = False
         self._last_line = ""
-        self._pending_toml: str | None = None
+        self._toml: str | None = None  # what it plays, if that is not what it was started with
         self._attending = (False, "")
         self._process = QProcess(self)
         self._process.setStandardOutputFile(QProcess.nullDevice())
@@ -55,10 +55,9 @@ class RunnerLink(QObject):
 
     def load(self, toml: str) -> None:
         """Gives the runner another profile."""
+        self._toml = toml
         if self._connected:
             self._call("load", {"toml": toml})
-        else:
-            self._pending_toml = toml
 
     def go(self, live: bool) -> None:
         """Goes live, or back to rehearsal."""
@@ -117,9 +116,8 @@ class RunnerLink(QObject):
 
     def _on_connected(self) -> None:
         self._restarts = 0
-        if self._pending_toml is not None:
-            toml, self._pending_toml = self._pending_toml, None
-            self._call("load", {"toml": toml})
+        if self._toml is not None:
+            self._call("load", {"toml": self._toml})
         self._call("subscribe", {"hz": self._hz})
         if self._attending[0]:
             self.attend(*self._attending)

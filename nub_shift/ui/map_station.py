@@ -56,6 +56,7 @@ class MapStation(QWidget):
         self.moves.refused.connect(self.said)
         self.lanes = Lanes(theme, document, live)
         self.lanes.open_asked.connect(self._on_open_asked)
+        self.lanes.resized.connect(lambda: QTimer.singleShot(0, self._show_opened))
         self.lanes.closed.connect(self._on_control_closed)
         self.lanes.refused.connect(self.said)
         scroll = self._scroll = QScrollArea()

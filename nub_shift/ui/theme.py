@@ -123,6 +123,16 @@ _SHEET = """
 QToolTip {{ background: {look.raised}; color: {look.ink}; border: 1px solid {look.line}; padding: {p}px; }}
 QLineEdit {{ background: {look.raised}; border: 1px solid {look.line}; border-radius: {r}px; padding: {p}px; }}
 QLineEdit:focus {{ border: 2px solid {look.ink}; }}
+QListWidget {{ background: transparent; }}
+QListWidget#plain::item {{ padding: {p}px {q}px; border-left: {r}px solid transparent; }}
+QListWidget#plain::item:selected {{
+    background: {look.raised}; color: {look.ink}; border-left: {r}px solid {look.game};
+}}
+QTextBrowser {{ background: {look.raised}; border-radius: {r}px; padding: {q}px; }}
+QMenu {{ background: {look.raised}; color: {look.ink}; border: 1px solid {look.line}; padding: {p}px; }}
+QMenu::item {{ padding: {p}px {q}px; border-radius: {r}px; }}
+QMenu::item:selected {{ background: {look.grid}; color: {look.ink}; }}
+QSpinBox {{ background: {look.raised}; border: 1px solid {look.line}; border-radius: {r}px; padding: 2px; }}
 QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}
 QScrollBar:vertical {{ background: transparent; width: {bar}px; margin: 0; }}
 QScrollBar:horizontal {{ background: transparent; height: {bar}px; margin: 0; }}

@@ -18,6 +18,7 @@ from nub_shift.ui.card_book import CardBook
 from nub_shift.ui.document import Document
 from nub_shift.ui.history import Change
 from nub_shift.ui.layer_tools import LayerTools
+from nub_shift.ui.library_station import LibraryStation
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.live import Live
 from nub_shift.ui.map_station import MapStation
@@ -34,6 +35,7 @@ SHORTCUTS = {
     "pads": "Ctrl+1",
     "map": "Ctrl+2",
     "try": "Ctrl+3",
+    "library": "Ctrl+O",
     "follow": "Ctrl+T",
     "quit": "Ctrl+Q",
 }
@@ -54,7 +56,6 @@ class Window(QWidget):
         self._ground = drawing.sheet_brush(theme)
         self._document = document
         self._link = link
-        self.setWindowTitle(f"{document.profile.title} – Nub Shift")
         self.setMinimumSize(theme.px(860), theme.px(560))
         self.bar = SignalBar(theme, self.live)
         self.pads = PadsStation(theme, document, self.live, link)
@@ -86,7 +87,7 @@ class Window(QWidget):
         self.show_station("map")
 
     def show_station(self, name: str) -> None:
-        """Shows the station pads, map or try."""
+        """Shows the station pads, map or try, or the library."""
         self._stations.setCurrentIndex(list(self._tabs).index(name))
         (self.map.moves.list if name == "map" else self._tabs[name]).setFocus(Qt.FocusReason.OtherFocusReason)
         for other, tab in self._tabs.items():
@@ -124,7 +125,11 @@ class Window(QWidget):
         row = QHBoxLayout()
         row.setContentsMargins(theme.px(6), 0, theme.px(14), 0)
         row.setSpacing(theme.px(6))
-        for name, station in (("pads", self.pads), ("map", self.map), ("try", self.try_field)):
+        self.library = LibraryStation(theme, self._document)
+        self.library.said.connect(self.say)
+        self.library.opened.connect(lambda: self.show_station("map"))
+        stations = (("pads", self.pads), ("map", self.map), ("try", self.try_field), ("library", self.library))
+        for name, station in stations:
             tab = StationTab(theme, name.capitalize())
             tab.clicked.connect(lambda _checked, found=name: self.show_station(found))
             self._tabs[name] = tab
@@ -196,6 +201,7 @@ class Window(QWidget):
         self.say(self._document.fault or f"Kept: {change.label if change is not None else 'as it was'}")
 
     def _show_document(self) -> None:
+        self.setWindowTitle(f"{self._document.profile.title} – Nub Shift")
         self.bar.show_profile(self._document.profile, self.map.layer_id)
         self._show_history()
 

@@ -1,0 +1,270 @@
+"""The library: all profiles, with search; what each does, in words; new ones, copies, and the bin."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime
+from html import escape
+from pathlib import Path
+
+from msgspec.structs import replace
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QShowEvent
+from PyQt6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QTextBrowser,
+    QVBoxLayout,
+    QWidget,
+)
+
+from nub_shift.model.files import read_profile, write_profile
+from nub_shift.model.library import Entry, entries, fresh_path, from_bin, to_bin
+from nub_shift.model.problems import ProfileError
+from nub_shift.model.profile import Profile
+from nub_shift.model.session_layout import session_layout
+from nub_shift.ui.buttons import TextButton
+from nub_shift.ui.document import Document
+from nub_shift.ui.summary import summary
+from nub_shift.ui.theme import Theme
+
+_ENTRY = Qt.ItemDataRole.UserRole
+
+
+class LibraryStation(QWidget):
+    """Profiles of the folder in which the open one is kept.
+
+    Attributes:
+        search, list, name, path: where one is looked for, chosen, named, and taken in from a file.
+        buttons: by what they do.
+
+    Signals:
+        opened(): another profile is open now.
+        said(str): a line for the person.
+    """
+
+    opened = pyqtSignal()
+    said = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self._document = document
+        self._outside: Path | None = None
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("Search")
+        self.search.setAccessibleName("Search the library")
+        self.search.textChanged.connect(self.refresh)
+        self.list = QListWidget()
+        self.list.setAccessibleName("Profiles")
+        self.list.setObjectName("plain")
+        self.list.setFrameShape(QListWidget.Shape.NoFrame)
+        self.list.currentItemChanged.connect(lambda _now, _before: self._show_entry())
+        self.list.itemActivated.connect(lambda _item: self._on_open())
+        self.name = QLineEdit()
+        self.name.setMaxLength(60)
+        self.name.setPlaceholderText("Title")
+        self.name.setAccessibleName("Title for a new one, a copy, or the chosen one")
+        self.path = QLineEdit()
+        self.path.setPlaceholderText("A profile file from elsewhere, then Enter to read what it does")
+        self.path.setAccessibleName("A profile file from elsewhere")
+        self.path.returnPressed.connect(self._on_path)
+        actions: dict[str, tuple[str, str, Callable[[], None]]] = {
+            "open": ("Open", "Enter", self._on_open),
+            "new": (
+                "New",
+                "An empty profile of that title",
+                lambda: self._make(Profile(schema=2, title=self._title("New profile"))),
+            ),
+            "moves": ("New with its moves", "The same game, nothing mapped yet", self._on_moves),
+            "copy": ("Copy", "A copy of the chosen one", self._on_copy),
+            "rename": ("Rename", "Give the chosen one that title", self._on_rename),
+            "bin": ("To the bin", "It can be brought back", self._on_bin),
+            "take": ("Take it in", "Keep the profile that is shown in the library", self._on_take),
+        }
+        self.buttons = {key: TextButton(theme, text, tip) for key, (text, tip, _) in actions.items()}
+        for key, (_, _, act) in actions.items():
+            self.buttons[key].clicked.connect(act)
+        self._words = QTextBrowser()
+        self._words.setAccessibleName("What the profile does")
+        self._words.setFrameShape(QTextBrowser.Shape.NoFrame)
+        left = QVBoxLayout()
+        left.setSpacing(theme.px(4))
+        for widget in (self.search, self.list):
+            left.addWidget(widget)
+        right = QVBoxLayout()
+        right.setSpacing(theme.px(5))
+        row = QHBoxLayout()
+        row.addWidget(QLabel("Title"))
+        row.addWidget(self.name, 1)
+        right.addLayout(row)
+        row = QHBoxLayout()
+        for button in self.buttons.values():
+            row.addWidget(button)
+        row.addStretch(1)
+        right.addLayout(row)
+        right.addWidget(self._words, 1)
+        right.addWidget(self.path)
+        columns = QHBoxLayout(self)
+        columns.setContentsMargins(theme.px(14), theme.px(8), theme.px(14), theme.px(6))
+        columns.setSpacing(theme.px(14))
+        columns.addLayout(left, 2)
+        columns.addLayout(right, 5)
+
+    @property
+    def folder(self) -> Path:
+        """Where profiles are kept."""
+        return self._document.path.parent
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        self.refresh()
+        super().showEvent(event)
+
+    def refresh(self) -> None:
+        """Looks at the folder anew."""
+        wanted, chosen = self.search.text().casefold(), self.chosen
+        keep = chosen.path if chosen is not None else self._document.path
+        self.list.clear()
+        for entry in entries(self.folder):
+            if wanted not in entry.title.casefold():
+                continue
+            day = datetime.fromtimestamp(entry.changed).astimezone()
+            open_now = ", open" if entry.path == self._document.path else ""
+            where = "in the bin" if entry.binned else f"{day:%d %B %Y, %H:%M}{open_now}"
+            item = QListWidgetItem(f"{entry.title}\n{where}")
+            item.setData(_ENTRY, entry)
+            self.list.addItem(item)
+            if entry.path == keep:
+                self.list.setCurrentItem(item)
+        self._show_entry()
+
+    @property
+    def chosen(self) -> Entry | None:
+        """The profile that is chosen."""
+        item = self.list.currentItem()
+        found = item.data(_ENTRY) if item is not None else None
+        return found if isinstance(found, Entry) else None
+
+    def _show_entry(self) -> None:
+        entry = self.chosen
+        self._outside = None
+        self.buttons["take"].setEnabled(False)
+        for key in ("open", "moves", "copy", "rename", "bin"):
+            self.buttons[key].setEnabled(entry is not None)
+        if entry is None:
+            self._words.clear()
+            return
+        self.name.setText(entry.title)
+        self.buttons["bin"].setText("Bring it back" if entry.binned else "To the bin")
+        self.buttons["bin"].updateGeometry()
+        self._read(entry.path)
+
+    def _read(self, path: Path) -> Profile | None:
+        """Shows what a file does, or what is wrong with it."""
+        try:
+            profile = read_profile(path, session_layout)
+        except ProfileError as error:
+            faults = "".join(f"<p>{escape(str(problem))}</p>" for problem in error.problems)
+            self._words.setHtml(f"<p><b>It cannot be read</b></p>{faults}")
+            return None
+        parts = (
+            f"<p><b>{escape(head)}</b><br>{'<br>'.join(escape(line) for line in lines)}</p>"
+            for head, lines in summary(profile)
+        )
+        self._words.setHtml("".join(parts))
+        return profile
+
+    def _chosen_profile(self) -> Profile | None:
+        entry = self.chosen
+        return self._read(entry.path) if entry is not None else None
+
+    def _title(self, otherwise: str) -> str:
+        return self.name.text().strip()[:60] or otherwise
+
+    def _on_open(self) -> None:
+        entry, profile = self.chosen, self._chosen_profile()
+        if entry is None or profile is None:
+            return
+        path = entry.path
+        if entry.binned:
+            moved = self._try(lambda: from_bin(path))
+            if moved is None:
+                return
+            path = moved
+        self._document.open(path, profile)
+        self.opened.emit()
+
+    def _make(self, profile: Profile) -> None:
+        """Keeps a profile as a new file, and opens it."""
+        path = fresh_path(self.folder, profile.title)
+        if self._try(lambda: _written(path, profile)) is not None:
+            self._document.open(path, profile)
+            self.opened.emit()
+
+    def _on_moves(self) -> None:
+        profile = self._chosen_profile()
+        if profile is not None:
+            self._make(Profile(schema=2, title=self._fresh_title(profile), moves=profile.moves, game=profile.game))
+
+    def _on_copy(self) -> None:
+        profile = self._chosen_profile()
+        if profile is not None:
+            self._make(replace(profile, title=self._fresh_title(profile)))
+
+    def _fresh_title(self, profile: Profile) -> str:
+        """The title that was typed, or one that tells the copy from the other."""
+        typed = self._title(profile.title)
+        return typed if typed != profile.title else f"{profile.title[:55]} copy"
+
+    def _on_rename(self) -> None:
+        entry, profile = self.chosen, self._chosen_profile()
+        if entry is None or profile is None:
+            return
+        made = replace(profile, title=self._title(profile.title))
+        if entry.path == self._document.path:
+            self._document.edit(f"Title {made.title}", made)
+        else:
+            self._try(lambda: _written(entry.path, made))
+        self.refresh()
+
+    def _on_bin(self) -> None:
+        entry = self.chosen
+        if entry is None:
+            return
+        if entry.path == self._document.path:
+            self.said.emit("The open profile stays: open another one first")
+            return
+        self._try(lambda: from_bin(entry.path) if entry.binned else to_bin(entry.path))
+        self.refresh()
+
+    def _on_path(self) -> None:
+        """Shows what a file from elsewhere would do, before it is taken in."""
+        path = Path(self.path.text().strip()).expanduser()
+        profile = self._read(path)
+        self._outside = path if profile is not None else None
+        self.buttons["take"].setEnabled(profile is not None)
+        if profile is not None:
+            self.name.setText(profile.title)
+
+    def _on_take(self) -> None:
+        if self._outside is None:
+            return
+        profile = self._read(self._outside)
+        if profile is not None:
+            self._make(replace(profile, title=self._title(profile.title)))
+
+    def _try(self, act: Callable[[], Path]) -> Path | None:
+        """Does something with a file; what the system has against it is said."""
+        try:
+            return act()
+        except OSError as error:
+            self.said.emit(f"{error.filename or self.folder}: {(error.strerror or str(error)).lower()}")
+            return None
+
+
+def _written(path: Path, profile: Profile) -> Path:
+    write_profile(path, profile)
+    return path
