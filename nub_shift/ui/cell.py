@@ -44,6 +44,8 @@ class Cell(QAbstractButton):
         self._listener = Listener()
         self._view: SlotView | None = None
         self._strip: Strip | None = None
+        self._made_of: tuple[object, list[int]] = (None, [])
+        self._parts: tuple[object, ...] = ()  # kept, so that their places in memory stay theirs
         self._layer = 0
         self._stop_timer = QTimer(self)
         self._stop_timer.setSingleShot(True)
@@ -62,7 +64,12 @@ class Cell(QAbstractButton):
         """Shows what the slot does now, and what the engine makes of it."""
         self._view = slot_view(profile, self.layer_id, self.slot)
         self._layer = layer_index(profile, self.layer_id)
-        self._strip = strip_for(profile, self._view.assignment, self.slot) if self._view.assignment else None
+        # A strip takes milliseconds, and an edit changes few of them.
+        parts = (profile.moves, profile.sequences, profile.carousels, profile.rings, profile.feel, profile.game)
+        made_of = (self._view.assignment, [id(part) for part in parts])
+        if made_of != self._made_of:
+            self._made_of, self._parts = made_of, parts
+            self._strip = strip_for(profile, self._view.assignment, self.slot) if self._view.assignment else None
         layer = profile.layers[self._layer].label
         origin = " from the base layer" if self._view.inherited else ""
         self.setAccessibleName(f"{slot_label(self.slot)}, layer {layer}: {self._view.text}{origin}")

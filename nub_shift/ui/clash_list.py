@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from nub_shift.model.clashes import Clash, clashes
@@ -11,6 +11,7 @@ from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.theme import Theme
 
 _ROWS = 4
+LATER_MS = 150
 
 
 class ClashList(QWidget):
@@ -26,6 +27,11 @@ class ClashList(QWidget):
         super().__init__(parent)
         self.theme = theme
         self._found: list[Clash] = []
+        self._profile: Profile | None = None
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(LATER_MS)
+        self._timer.timeout.connect(self.look)
         self.head = TextButton(theme, "Worth a look", "What is probably not meant")
         self.head.setCheckable(True)
         self.head.toggled.connect(self._show)
@@ -47,8 +53,13 @@ class ClashList(QWidget):
         self._show()
 
     def show_profile(self, profile: Profile) -> None:
-        """Follows an edit."""
-        found = clashes(profile)
+        """Follows an edit, a moment later: nobody waits for it."""
+        self._profile = profile
+        self._timer.start()
+
+    def look(self) -> None:
+        """Looks at the profile now."""
+        found = clashes(self._profile) if self._profile is not None else []
         if found == self._found:
             return
         self._found = found

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from nub_shift.model.files import write_profile
+from nub_shift.model.files import format_profile, write_text
 from nub_shift.model.meaning import meaning_problems
 from nub_shift.model.profile import Profile
 from nub_shift.model.session_layout import session_layout
@@ -18,6 +18,7 @@ class Document:
     Attributes:
         profile: as it stands.
         path: the file that follows it.
+        text: what stands in that file.
         history: what can be undone.
         fault: why the last edit or write failed, or empty; the profile is still whole in memory.
     """
@@ -26,6 +27,7 @@ class Document:
         self.path = path
         self.profile = profile
         self.fault = ""
+        self.text = format_profile(profile)
         self.history: History[Profile] = History()
         self._listeners: list[Callable[[], None]] = []
 
@@ -52,6 +54,7 @@ class Document:
         """Goes on with another profile, whose history begins here."""
         self.path = path
         self.profile = profile
+        self.text = format_profile(profile)
         self.fault = ""
         self.history = History()
         self._tell()
@@ -77,7 +80,8 @@ class Document:
     def _set(self, profile: Profile) -> None:
         self.profile = profile
         try:
-            write_profile(self.path, profile)
+            self.text = format_profile(profile)
+            write_text(self.path, self.text)
             self.fault = ""
         except OSError as error:
             self.fault = f"{self.path.name} cannot be written: {(error.strerror or str(error)).lower()}"

@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 from nub_shift.model.actions import Action, Assignment, Drag, Manner, PointerSpeed, reactions_of
 from nub_shift.model.controls import SURFACE_SLOT, WAYS
-from nub_shift.model.profile import Move, Profile
+from nub_shift.model.profile import Profile
 from nub_shift.model.session_layout import session_layout
 
 
@@ -47,7 +47,7 @@ def assignment_for_keys(profile: Profile, codes: tuple[str, ...]) -> Assignment:
 def reached_moves(profile: Profile) -> dict[str, list[tuple[str, str]]]:
     """For each move that some slot starts: the (layer id, slot) pairs."""
     found: dict[str, list[tuple[str, str]]] = {}
-    carousels = {carousel.id: carousel.entries for carousel in profile.carousels}
+    expected = _Expected(profile)
     for layer in profile.layers:
         places: list[tuple[str, list[Action]]] = [(pair.slots[0], [pair]) for pair in layer.together]
         for slot, assignment in layer.slots.items():
@@ -59,9 +59,7 @@ def reached_moves(profile: Profile) -> dict[str, list[tuple[str, str]]]:
                     if move.look:
                         found.setdefault(move.id, []).append((layer.id, slot))
         for slot, actions in places:
-            for move_id in dict.fromkeys(
-                move.id for action in actions for move in _moves_of(profile, action, carousels)
-            ):
+            for move_id in dict.fromkeys(move for action in actions for move in expected.started(action)):
                 found.setdefault(move_id, []).append((layer.id, slot))
     return found
 
@@ -123,18 +121,25 @@ def _effect_label(profile: Profile, what: Action) -> str:
     return "Nudge" if what.nudge is not None else "Silence"
 
 
-def _moves_of(profile: Profile, action: Action, carousels: dict[str, tuple[Action, ...]]) -> list[Move]:
-    """The moves that an action starts: by name, by sending just what they expect, or as entries of a carousel."""
-    if action.carousel is not None:
-        entries = carousels.get(action.carousel.id, ())
-        return [move for entry in entries for move in _moves_of(profile, entry, carousels)]
-    return [move for move in profile.moves if action.move == move.id or _expects(move, action)]
+class _Expected:
+    """Which moves an action starts: by name, by sending just what they expect, or as entries of a carousel."""
 
+    def __init__(self, profile: Profile) -> None:
+        self._by_input: dict[object, list[str]] = {}
+        self._carousels = {carousel.id: carousel.entries for carousel in profile.carousels}
+        for move in profile.moves:
+            for sent in (frozenset(move.keys), move.wheel):
+                if sent:
+                    self._by_input.setdefault(sent, []).append(move.id)
 
-def _expects(move: Move, action: Action) -> bool:
-    if action.keys:
-        return set(action.keys) == set(move.keys)
-    return action.wheel is not None and action.wheel == move.wheel
+    def started(self, action: Action) -> list[str]:
+        """Ids of the moves."""
+        if action.carousel is not None:
+            entries = self._carousels.get(action.carousel.id, ())
+            return [move for entry in entries for move in self.started(entry)]
+        if action.move is not None:
+            return [action.move]
+        return self._by_input.get(frozenset(action.keys) if action.keys else action.wheel, [])
 
 
 def _changed(profile: Profile, layer_id: str, slots: dict[str, Assignment | None]) -> Profile:

@@ -88,6 +88,7 @@ class MoveList(QWidget):
         layout.addLayout(row)
         layout.addWidget(self.entry)
         self._profile: Profile | None = None
+        self._shown: tuple[object, ...] = ()
         self._pending: Written | None = None
         self._renamed = ""
         self._show_buttons()
@@ -99,6 +100,10 @@ class MoveList(QWidget):
         missing = sum(move.id not in reached for move in profile.moves)
         tail = f"{missing} not reached" if missing else "all reached"
         self.heading.setText(f"{len(profile.moves)} moves, {tail}" if profile.moves else "No moves yet")
+        shown = (profile.moves, reached, [layer.id for layer in profile.layers])
+        if shown == self._shown:
+            return
+        self._shown = shown
         row = self.list.currentRow()
         self.list.clear()
         group = ""

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from msgspec.structs import replace
+
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Output, Pointer, Wheel
 from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import CONTROL_OF_SLOT, Kind
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile import Layer, Profile
 from nub_shift.model.session_layout import session_layout
 from nub_shift.ui.edits import bound
 
@@ -45,12 +47,17 @@ class Strip:
     counts: tuple[int, int]
 
 
+def _stripped(profile: Profile) -> Profile:
+    """The profile with nothing on its layers: what other slots do makes no difference to a press, but takes time."""
+    return replace(profile, layers=tuple(Layer(id=layer.id, label=layer.label) for layer in profile.layers))
+
+
 def strip_for(profile: Profile, assignment: Assignment | None, slot: str) -> Strip:
     """Presses `slot` with that assignment for a moment and notes what the engine puts out."""
     if CONTROL_OF_SLOT[slot].kind is Kind.MOTION:
         slot = "south"  # leaning takes its time; a plain press shows as well what follows
     base = profile.layers[0].id
-    program = Program(bound(profile, base, slot, assignment), session_layout)
+    program = Program(bound(_stripped(profile), base, slot, assignment), session_layout)
     engine = Engine(program)
     end_us = PRESS_US + HOLD_US
     outputs = engine.feed(Frame(PRESS_US, _sample(slot, True)))

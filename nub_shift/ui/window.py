@@ -10,7 +10,6 @@ from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QStackedWidget, QVBoxLayout, QWidget
 
-from nub_shift.model.files import format_profile
 from nub_shift.runner.messages import Telemetry
 from nub_shift.ui import drawing
 from nub_shift.ui.buttons import StationTab, TextButton
@@ -195,7 +194,7 @@ class Window(QWidget):
         return self.pads.book if card is not None and (edit is None or card.at > edit.at) else self._document
 
     def _on_document_changed(self) -> None:
-        self._link.load(format_profile(self._document.profile))
+        self._link.load(self._document.text)
         self._show_document()
         change = self._document.history.undo
         self.say(self._document.fault or f"Kept: {change.label if change is not None else 'as it was'}")

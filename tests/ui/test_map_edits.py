@@ -290,6 +290,7 @@ def test_layers_are_named_copied_moved_based_and_removed(bench: Bench) -> None:
 
 def test_what_is_worth_a_look_leads_to_its_place(bench: Bench) -> None:
     rows = bench.window.map.clashes
+    rows.look()
     QTest.mouseClick(rows.head, Qt.MouseButton.LeftButton)
     item = rows.rows.item(0)
     assert item is not None and "has no move for" in item.text()
