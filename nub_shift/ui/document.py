@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
+from typing import Literal
 
-from nub_shift.model.files import format_profile, write_text
+from nub_shift.model.files import format_profile, parse_profile, write_text
+from nub_shift.model.journal import Journal
 from nub_shift.model.meaning import meaning_problems
 from nub_shift.model.profile import Profile
 from nub_shift.model.session_layout import session_layout
@@ -19,7 +22,8 @@ class Document:
         profile: as it stands.
         path: the file that follows it.
         text: what stands in that file.
-        history: what can be undone.
+        history: what can be undone, as the texts that were there before, also by an earlier run of the program.
+        journal: all that was done, with the states before it.
         fault: why the last edit or write failed, or empty; the profile is still whole in memory.
     """
 
@@ -28,7 +32,9 @@ class Document:
         self.profile = profile
         self.fault = ""
         self.text = format_profile(profile)
-        self.history: History[Profile] = History()
+        self.history: History[str] = History()
+        self.journal = Journal(path)
+        self._restore_history()
         self._listeners: list[Callable[[], None]] = []
 
     def on_change(self, listener: Callable[[], None]) -> None:
@@ -47,7 +53,8 @@ class Document:
             self.fault = f"not done: {problems[0]}"
             self._tell()
             return
-        self.history.note(label, self.profile)
+        self.history.note(label, self.text)
+        self._note("edit", label)
         self._set(profile)
 
     def open(self, path: Path, profile: Profile) -> None:
@@ -57,6 +64,13 @@ class Document:
         self.text = format_profile(profile)
         self.fault = ""
         self.history = History()
+        self.journal = Journal(path)
+        self._restore_history()
+        self._tell()
+
+    def name_point(self, name: str) -> None:
+        """Marks the present state with a name, to be gone back to."""
+        self._note("point", name)
         self._tell()
 
     def undo(self) -> str:
@@ -64,8 +78,9 @@ class Document:
         change = self.history.undo
         if change is None:
             return ""
-        self.history.undone(self.profile)
-        self._set(change.state)
+        self._note("undo", change.label)
+        self.history.undone(self.text)
+        self._set(parse_profile(change.state, layout=session_layout))
         return change.label
 
     def redo(self) -> str:
@@ -73,9 +88,18 @@ class Document:
         change = self.history.redo
         if change is None:
             return ""
-        self.history.redone(self.profile)
-        self._set(change.state)
+        self._note("redo", change.label)
+        self.history.redone(self.text)
+        self._set(parse_profile(change.state, layout=session_layout))
         return change.label
+
+    def _restore_history(self) -> None:
+        stacks = self.journal.stacks()
+        self.history.restore(stacks.undo, stacks.redo)
+
+    def _note(self, did: Literal["edit", "undo", "redo", "point"], label: str) -> None:
+        with suppress(OSError):  # the profile itself is kept, or it is said that it is not
+            self.journal.note(did, label, self.text)
 
     def _set(self, profile: Profile) -> None:
         self.profile = profile

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import count
 from typing import Generic, TypeVar
@@ -32,6 +33,11 @@ class History(Generic[S]):
     def __init__(self) -> None:
         self._undo: list[Change[S]] = []
         self._redo: list[Change[S]] = []
+
+    def restore(self, undo: Iterable[tuple[str, S]], redo: Iterable[tuple[str, S]]) -> None:
+        """Takes over what could be undone and done again when the program ended: labels with states."""
+        self._undo = [Change(label, state, 0) for label, state in undo][-MAX_UNDO:]
+        self._redo = [Change(label, state, 0) for label, state in redo]
 
     def note(self, label: str, before: S) -> None:
         """Something was done; what was taken back before that cannot be done again."""

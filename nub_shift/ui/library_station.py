@@ -21,16 +21,19 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from nub_shift.model.files import read_profile, write_profile
+from nub_shift.model.files import parse_profile, read_profile, write_profile
+from nub_shift.model.journal import Line
 from nub_shift.model.library import Entry, entries, fresh_path, from_bin, to_bin
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile
 from nub_shift.model.session_layout import session_layout
 from nub_shift.ui.buttons import TextButton
+from nub_shift.ui.differences import differences
 from nub_shift.ui.document import Document
 from nub_shift.ui.summary import summary
 from nub_shift.ui.theme import Theme
 
+MAX_PAST = 200
 _ENTRY = Qt.ItemDataRole.UserRole
 
 
@@ -39,6 +42,8 @@ class LibraryStation(QWidget):
 
     Attributes:
         search, list, name, path: where one is looked for, chosen, named, and taken in from a file.
+        past: earlier states of the open profile.
+        compare: whether only what differs from the open profile is shown.
         buttons: by what they do.
 
     Signals:
@@ -54,6 +59,7 @@ class LibraryStation(QWidget):
         self.theme = theme
         self._document = document
         self._outside: Path | None = None
+        self._shown: Profile | None = None
         self.search = QLineEdit()
         self.search.setPlaceholderText("Search")
         self.search.setAccessibleName("Search the library")
@@ -83,6 +89,12 @@ class LibraryStation(QWidget):
             "copy": ("Copy", "A copy of the chosen one", self._on_copy),
             "rename": ("Rename", "Give the chosen one that title", self._on_rename),
             "bin": ("To the bin", "It can be brought back", self._on_bin),
+            "point": ("Name this point", "The open profile as it is now, by that title, to go back to", self._on_point),
+            "back": (
+                "Go back to it",
+                "The open profile becomes what it was then; undo brings it forward",
+                self._on_back,
+            ),
             "take": ("Take it in", "Keep the profile that is shown in the library", self._on_take),
         }
         self.buttons = {key: TextButton(theme, text, tip) for key, (text, tip, _) in actions.items()}
@@ -91,10 +103,20 @@ class LibraryStation(QWidget):
         self._words = QTextBrowser()
         self._words.setAccessibleName("What the profile does")
         self._words.setFrameShape(QTextBrowser.Shape.NoFrame)
+        self.compare = TextButton(theme, "Compare with the open one", "Show only what differs")
+        self.compare.setCheckable(True)
+        self.compare.toggled.connect(self._show_again)
+        self.past = QListWidget()
+        self.past.setAccessibleName("Earlier states of the open profile")
+        self.past.setObjectName("plain")
+        self.past.setFrameShape(QListWidget.Shape.NoFrame)
+        self.past.currentItemChanged.connect(lambda _now, _before: self._show_past())
         left = QVBoxLayout()
         left.setSpacing(theme.px(4))
-        for widget in (self.search, self.list):
-            left.addWidget(widget)
+        left.addWidget(self.search)
+        left.addWidget(self.list, 3)
+        left.addWidget(QLabel("Earlier states of the open profile"))
+        left.addWidget(self.past, 2)
         right = QVBoxLayout()
         right.setSpacing(theme.px(5))
         row = QHBoxLayout()
@@ -106,6 +128,7 @@ class LibraryStation(QWidget):
             row.addWidget(button)
         row.addStretch(1)
         right.addLayout(row)
+        right.addWidget(self.compare, 0, Qt.AlignmentFlag.AlignLeft)
         right.addWidget(self._words, 1)
         right.addWidget(self.path)
         columns = QHBoxLayout(self)
@@ -139,6 +162,13 @@ class LibraryStation(QWidget):
             self.list.addItem(item)
             if entry.path == keep:
                 self.list.setCurrentItem(item)
+        self.past.clear()
+        for line in reversed(self._document.journal.lines[-MAX_PAST:]):
+            moment = datetime.fromtimestamp(line.at).astimezone()
+            what = f"★ {line.label}" if line.did == "point" else f"Before: {line.label}"
+            item = QListWidgetItem(f"{what}\n{moment:%d %B %Y, %H:%M:%S}")
+            item.setData(_ENTRY, line)
+            self.past.addItem(item)
         self._show_entry()
 
     @property
@@ -151,7 +181,8 @@ class LibraryStation(QWidget):
     def _show_entry(self) -> None:
         entry = self.chosen
         self._outside = None
-        self.buttons["take"].setEnabled(False)
+        for key in ("take", "back"):
+            self.buttons[key].setEnabled(False)
         for key in ("open", "moves", "copy", "rename", "bin"):
             self.buttons[key].setEnabled(entry is not None)
         if entry is None:
@@ -170,12 +201,53 @@ class LibraryStation(QWidget):
             faults = "".join(f"<p>{escape(str(problem))}</p>" for problem in error.problems)
             self._words.setHtml(f"<p><b>It cannot be read</b></p>{faults}")
             return None
-        parts = (
-            f"<p><b>{escape(head)}</b><br>{'<br>'.join(escape(line) for line in lines)}</p>"
-            for head, lines in summary(profile)
-        )
-        self._words.setHtml("".join(parts))
+        self._show_profile(profile)
         return profile
+
+    def _show_profile(self, profile: Profile) -> None:
+        """What a profile does; or, compared, what differs from the open one to it."""
+        self._shown = profile
+        parts = summary(profile)
+        if self.compare.isChecked():
+            found = differences(self._document.profile, profile)
+            parts = found or [("Nothing differs from the open profile", [])]
+        self._words.setHtml(
+            "".join(
+                f"<p><b>{escape(head)}</b><br>{'<br>'.join(escape(line) for line in lines)}</p>"
+                for head, lines in parts
+            )
+        )
+
+    def _show_again(self) -> None:
+        if self._shown is not None:
+            self._show_profile(self._shown)
+
+    def _past_profile(self) -> Profile | None:
+        """The open profile as it was at the chosen earlier state."""
+        item = self.past.currentItem()
+        line = item.data(_ENTRY) if item is not None else None
+        if not isinstance(line, Line):
+            return None
+        try:
+            return parse_profile(line.text, layout=session_layout)
+        except ProfileError:
+            return None
+
+    def _show_past(self) -> None:
+        profile = self._past_profile()
+        self.buttons["back"].setEnabled(profile is not None)
+        if profile is not None:
+            self._show_profile(profile)
+
+    def _on_point(self) -> None:
+        self._document.name_point(self._title("A point"))
+        self.refresh()
+
+    def _on_back(self) -> None:
+        profile = self._past_profile()
+        if profile is not None:
+            self._document.edit("Back to an earlier state", profile)
+            self.refresh()
 
     def _chosen_profile(self) -> Profile | None:
         entry = self.chosen

@@ -3,13 +3,19 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any
 
 import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QTextBrowser
 
 from nub_shift.demo.games import demo_profile_text
+from nub_shift.model.actions import Action
 from nub_shift.model.files import parse_profile, read_profile, write_text
+from nub_shift.ui import edits, slot_edits
+from nub_shift.ui.document import Document
 from nub_shift.ui.library_station import LibraryStation
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
@@ -112,3 +118,66 @@ def test_a_profile_from_elsewhere_is_shown_before_it_is_taken_in(
     QTest.keyClick(library.path, Qt.Key.Key_Return)
     assert "It cannot be read" in words(library) and "title: 3 does not fit" in words(library)
     assert not library.buttons["take"].isEnabled()
+
+
+def test_earlier_states_are_named_compared_and_gone_back_to(bench: Bench, library: LibraryStation) -> None:
+    start = bench.document.text
+    library.name.setText("Evening")
+    press(library, "point")
+    bench.document.edit("South: empty", edits.bound(bench.document.profile, "base", "south", None))
+    bench.window.show_station("map")
+    bench.window.show_station("library")
+    assert [library.past.item(row).text().split("\n")[0] for row in range(2)] == [  # type: ignore[union-attr]
+        "Before: South: empty",
+        "★ Evening",
+    ]
+    library.compare.click()
+    library.past.setCurrentRow(1)
+    assert words(library).split("\n") == ["Layer Base", "South: Nothing → Leap"]
+    press(library, "back")
+    assert bench.document.text == start
+    choose(library, "Tidefold")
+    assert "Layer Lamp\nthere → not there" in words(library)
+
+
+def test_what_was_done_is_undone_and_done_again_after_a_restart(bench: Bench) -> None:
+    texts = [bench.document.text]
+    for slot in ("south", "east", "west"):
+        bench.document.edit(f"{slot}: empty", edits.bound(bench.document.profile, "base", slot, None))
+        texts.append(bench.document.text)
+    bench.document.undo()
+    path = bench.document.path
+    again = Document(path, read_profile(path))
+    assert again.redo() == "west: empty" and again.text == texts[3]
+    for expected in texts[2::-1]:
+        again.undo()
+        assert path.read_text() == expected
+    assert again.undo() == ""
+    with (path.parent / ".history" / f"{path.stem}.jsonl").open("a") as stream:
+        stream.write('{"did":"edit","label":"cut sho')  # killed while it wrote
+    assert Document(path, read_profile(path)).redo() == "south: empty"
+
+
+SLOTS = st.sampled_from(["south", "east", "left_stick.up", "right_stick", "dpad.up"])
+ACTIONS = st.sampled_from(
+    [None, Action(keys=("KEY_A",)), Action(move="leap"), Action(layer="lamp"), Action(silence=True)]
+)
+
+
+@settings(max_examples=30, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.lists(st.tuples(SLOTS, st.sampled_from(["press", "tap", "hold"]), ACTIONS), max_size=8), st.data())
+def test_any_edits_undone_give_the_same_bytes(tmp_path: Path, done: list[Any], data: st.DataObject) -> None:
+    path = tmp_path / f"{data.draw(st.integers(0, 10**9))}.toml"
+    write_text(path, demo_profile_text())
+    document = Document(path, read_profile(path))
+    start = document.text
+    for slot, reaction, action in done:
+        document.edit(slot, slot_edits.given(document.profile, "base", slot, reaction, action))
+    after = document.text
+    count = 0
+    while document.undo():
+        count += 1
+    assert document.text == start and (count == 0 or path.read_text() == start)
+    while document.redo():
+        count -= 1
+    assert (document.text, count) == (after, 0)
