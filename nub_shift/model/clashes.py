@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 
 from nub_shift.model.actions import Action, Assignment, Manner, reactions_of
@@ -26,10 +26,12 @@ class Clash:
     slot: str = ""
 
 
-def clashes(profile: Profile) -> list[Clash]:
-    """All that is worth a look, layer by layer."""
+def clashes(profile: Profile, controls: Collection[str] = ()) -> list[Clash]:
+    """All that is worth a look, layer by layer; with the `controls` of a pad also what it does not have."""
     found: list[Clash] = []
     for layer in profile.layers:
+        if controls:
+            found += _missing(layer, controls)
         found += _twice(profile, layer)
         found += _strangers(profile, layer)
         found += _under_one_finger(profile, layer)
@@ -59,6 +61,17 @@ def _twice(profile: Profile, layer: Layer) -> Iterator[Clash]:
         before = seen.setdefault(sent, slot)
         if CONTROL_OF_SLOT[before] is not CONTROL_OF_SLOT[slot]:
             yield Clash(f"{slot_label(slot)} sends the same as {slot_label(before).lower()}", layer.id, slot)
+
+
+def _missing(layer: Layer, controls: Collection[str]) -> Iterator[Clash]:
+    """What was made with another pad, told once for each control."""
+    named = dict.fromkeys(CONTROL_OF_SLOT[slot].name for slot in layer.slots)
+    for name in named:
+        if name not in controls:
+            count = sum(CONTROL_OF_SLOT[slot].name == name for slot in layer.slots)
+            slot = next(slot for slot in layer.slots if CONTROL_OF_SLOT[slot].name == name)
+            what = f"{count} slots" if count > 1 else "1 slot"
+            yield Clash(f"{what} on {CONTROL_OF_SLOT[slot].label.lower()}, which this pad lacks", layer.id, slot)
 
 
 def _strangers(profile: Profile, layer: Layer) -> Iterator[Clash]:

@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QSpinBox, QVBoxLayout, QWidget
 
 from nub_shift.model.actions import (
     Action,
+    Again,
     Assignment,
     CarouselStep,
+    Confirm,
     DoubleTap,
     Drag,
     Glide,
@@ -20,13 +23,15 @@ from nub_shift.model.actions import (
     Nudge,
     PointerPosition,
     PointerSpeed,
+    Runs,
     Scroll,
     Step,
     Wheel,
     waiting_ms,
 )
-from nub_shift.model.controls import SURFACE_SLOT
+from nub_shift.model.controls import SURFACE_SLOT, slot_label
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.ui import part_edits
 from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.slot_edits import PRESS, action_of
 from nub_shift.ui.theme import Theme
@@ -40,6 +45,31 @@ MANNER_LABELS = {
     Manner.PULSE: "Pulse",
 }
 _REPEATS = (Manner.TURBO, Manner.PULSE)
+# What can be set of a carousel, ring or sequence, in words.
+_SETTINGS: dict[str, tuple[tuple[str, dict[str, Any]], ...]] = {
+    "carousel": (
+        ("Goes round at its ends", {"wrap": True}),
+        ("Stops at its ends", {"wrap": False}),
+        ("Falls back to the first after 3 s", {"rest_ms": 3000}),
+        ("Never falls back", {"rest_ms": 0}),
+    ),
+    "ring": (
+        ("Sent as the stick comes back", {"confirm": Confirm.RELEASE}),
+        ("Sent by the stick's click", {"confirm": Confirm.CLICK}),
+        ("Held while the stick is there", {"confirm": Confirm.ENTER}),
+        ("A ring", {"columns": 0}),
+        ("A grid with three columns", {"columns": 3}),
+    ),
+    "sequence": (
+        ("Runs once", {"runs": Runs.ONCE}),
+        ("Runs while held", {"runs": Runs.WHILE_HELD}),
+        ("Runs until pressed again", {"runs": Runs.UNTIL_PRESSED}),
+        ("Pressed again: goes on", {"again": Again.IGNORE}),
+        ("Pressed again: starts anew", {"again": Again.RESTART}),
+        ("Pressed again: waits its turn", {"again": Again.QUEUE}),
+        ("Pressed again: runs besides", {"again": Again.OVERLAP}),
+    ),
+}
 Choice = tuple[str, Action | Assignment]
 
 
@@ -54,12 +84,16 @@ class ActionBar(QWidget):
         time_picked(int): how long a hold, tap or double tap waits, in milliseconds.
         effect_picked(object): an action, an assignment of a whole stick, or None to empty.
         layer_wanted(): a new layer that is on while this is held.
+        partner_wanted(): the next control that is touched is to do something together with this one.
+        edited(str, Profile): something that slots share is another now: what, and the profile with it.
     """
 
     manner_picked = pyqtSignal(object, float)
     time_picked = pyqtSignal(int)
     effect_picked = pyqtSignal(object)
     layer_wanted = pyqtSignal()
+    partner_wanted = pyqtSignal()
+    edited = pyqtSignal(str, object)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -67,6 +101,7 @@ class ActionBar(QWidget):
         self.reaction = PRESS
         self._profile: Profile | None = None
         self._slot = ""
+        self._layer = BASE_LAYER
         self._assignment: Assignment | None = None
         self.reactions = {name: TextButton(theme, label) for name, label in REACTION_LABELS.items()}
         self.manners = {manner: TextButton(theme, label) for manner, label in MANNER_LABELS.items()}
@@ -103,8 +138,9 @@ class ActionBar(QWidget):
             button.setCheckable(True)
             button.clicked.connect(lambda _checked, found=manner: self._on_manner(found))
 
-    def show_slot(self, profile: Profile, slot: str, assignment: Assignment | None, whole: bool) -> None:
-        """Shows what the chosen slot does; `whole` is one that stands for a stick or for turning."""
+    def show_slot(self, profile: Profile, layer_id: str, slot: str, assignment: Assignment | None, whole: bool) -> None:
+        """Shows what the chosen slot does in a layer; `whole` is one that stands for a stick or for turning."""
+        self._layer = layer_id
         if slot != self._slot:
             self.reaction = PRESS
         self._profile, self._slot, self._assignment = profile, slot, assignment
@@ -175,16 +211,42 @@ class ActionBar(QWidget):
             entry = menu.addAction("A new layer, while held")
             assert entry is not None
             entry.triggered.connect(self.layer_wanted)
+        self._add_settings(menu, label, self._profile)
         if menu.isEmpty():
             entry = menu.addAction("There is none yet: click the heading of a group of moves")
             assert entry is not None
             entry.setEnabled(False)
         menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
+    def _add_settings(self, menu: QMenu, label: str, profile: Profile) -> None:
+        """What slots share can be set, and removed, where it is chosen; so can what two slots do together."""
+
+        def add(under: QMenu, text: str, made: Profile) -> None:
+            entry = under.addAction(text)
+            assert entry is not None
+            entry.triggered.connect(lambda: self.edited.emit(text, made))
+
+        if label == "More":
+            entry = menu.addAction("Together with the control touched next")
+            assert entry is not None
+            entry.triggered.connect(self.partner_wanted)
+            for other, _ in part_edits.partners(profile, self._layer, self._slot):
+                gone = part_edits.together(profile, self._layer, (self._slot, other), None)
+                add(menu, f"No longer together with {slot_label(other).lower()}", gone)
+        kind = {"Step": "carousel", "Whole stick": "ring", "Sequence": "sequence"}.get(label)
+        if kind is None:
+            return
+        for part in getattr(profile, f"{kind}s"):
+            under = menu.addMenu(f"Set {part.label}")
+            assert under is not None
+            for text, values in _SETTINGS[kind]:
+                add(under, text, part_edits.changed(profile, kind, part.id, **values))
+            add(under, "Remove it", part_edits.removed(profile, kind, part.id))
+
     def _on_reaction(self, name: str) -> None:
         self.reaction = name
         if self._profile is not None:
-            self.show_slot(self._profile, self._slot, self._assignment, whole=False)
+            self.show_slot(self._profile, self._layer, self._slot, self._assignment, whole=False)
 
     def _on_manner(self, manner: Manner) -> None:
         self.manner_picked.emit(manner, float(self.rate.value()))

@@ -28,6 +28,7 @@ class ClashList(QWidget):
         self.theme = theme
         self._found: list[Clash] = []
         self._profile: Profile | None = None
+        self._controls: tuple[str, ...] = ()
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(LATER_MS)
@@ -52,14 +53,15 @@ class ClashList(QWidget):
         column.addWidget(self.rows)
         self._show()
 
-    def show_profile(self, profile: Profile) -> None:
-        """Follows an edit, a moment later: nobody waits for it."""
+    def show_profile(self, profile: Profile, controls: tuple[str, ...]) -> None:
+        """Follows an edit, or another pad with these controls, a moment later: nobody waits for it."""
         self._profile = profile
+        self._controls = controls
         self._timer.start()
 
     def look(self) -> None:
         """Looks at the profile now."""
-        found = clashes(self._profile) if self._profile is not None else []
+        found = clashes(self._profile, self._controls) if self._profile is not None else []
         if found == self._found:
             return
         self._found = found

@@ -25,12 +25,14 @@ class Lanes(QWidget):
         closed(): the opened control was closed.
         refused(str): what was written in it cannot be taken, and why.
         resized(): they take more room, or less.
+        partner_wanted(str): the next control is to do something together with this slot.
     """
 
     open_asked = pyqtSignal(str)
     closed = pyqtSignal()
     refused = pyqtSignal(str)
     resized = pyqtSignal()
+    partner_wanted = pyqtSignal(str)
 
     def __init__(self, theme: Theme, document: Document, live: Live, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -95,6 +97,7 @@ class Lanes(QWidget):
         opened = OpenedControl(self.theme, self._document, name, self._live.printed)
         opened.closed.connect(self._on_closed)
         opened.refused.connect(self.refused)
+        opened.partner_wanted.connect(self.partner_wanted)
         instrument = self.instruments[name]
         lane = self._lanes[opened.control.finger]
         lane.swap(instrument, opened)

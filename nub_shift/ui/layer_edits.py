@@ -6,9 +6,10 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from nub_shift.model.actions import Action, Assignment, has_effect
+from nub_shift.model.actions import Action, Assignment
 from nub_shift.model.profile import BASE_LAYER, Layer, Profile
 from nub_shift.ui.ids import fresh_id
+from nub_shift.ui.slot_edits import or_nothing
 
 MAX_LAYERS = 24
 
@@ -42,6 +43,15 @@ def paced(profile: Profile, layer_id: str, pace: float | None) -> Profile:
 def based(profile: Profile, layer_id: str, basis: str | None) -> Profile:
     """The profile with a layer that has all that another has, but for what it says itself."""
     return _changed(profile, layer_id, based_on=basis)
+
+
+def made_like(profile: Profile, layer_id: str, other_id: str) -> Profile:
+    """The profile with a layer that does what another does; it keeps its name and what brings it on."""
+    other = profile.layers[_place(profile, other_id)]
+    basis = other.based_on if other.based_on != layer_id else None
+    return _changed(
+        profile, layer_id, slots=other.slots, together=other.together, feel=other.feel, pace=other.pace, based_on=basis
+    )
 
 
 def moved(profile: Profile, layer_id: str, by: int) -> Profile:
@@ -87,10 +97,7 @@ def _without(assignment: Assignment, layer_id: str) -> Assignment | None:
         changes |= {"layer": None, "stay": None, "next": tuple(name for name in assignment.next if name != layer_id)}
         if len(assignment.next) <= 2:
             changes["next"] = ()
-    made = replace(assignment, **changes)
-    whole = any(getattr(made, name) is not None for name in ("pointer", "position", "turn", "ring", "drag"))
-    rest = any(getattr(made, name) is not None for name in ("tap", "hold", "double_tap", "release"))
-    return made if has_effect(made) or whole or rest else None
+    return or_nothing(replace(assignment, **changes))
 
 
 def _brings(action: Action, layer_id: str) -> bool:

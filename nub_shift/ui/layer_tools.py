@@ -18,16 +18,18 @@ _PACES = {None: "Its own pace: none", 0.25: "A quarter", 0.5: "Half", 0.75: "Thr
 
 class LayerTools(QWidget):
     """Attributes:
-        new, tools: buttons.
+        new, tools, table: buttons.
         name: the line in which the shown layer is renamed, while the tools are open.
 
     Signals:
         layer_made(str): a layer has come; what brings it on is still to be touched.
         layer_shown(str): this one is to be shown.
+        table_wanted(bool): all layers are to be shown side by side, or not any more.
     """
 
     layer_made = pyqtSignal(str)
     layer_shown = pyqtSignal(str)
+    table_wanted = pyqtSignal(bool)
 
     def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -40,9 +42,13 @@ class LayerTools(QWidget):
         self.new.clicked.connect(self._on_new)
         self.tools = TextButton(theme, "Layer …", "Rename, copy, move, base or remove the layer that is shown")
         self.tools.clicked.connect(self.open_tools)
+        self.table = TextButton(theme, "Side by side", "All layers over all controls")
+        self.table.setCheckable(True)
+        self.table.toggled.connect(self.table_wanted)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(theme.px(4))
+        row.addWidget(self.table)
         row.addWidget(self.new)
         row.addWidget(self.tools)
 
@@ -70,6 +76,7 @@ class LayerTools(QWidget):
             self._add(menu, "Further down", lambda: self._edit("moved down", layer_edits.moved(profile, layer_id, -1)))
             self._add_bases(menu, profile, layer_id, layer.based_on)
             self._add_paces(menu, profile, layer_id, layer.pace)
+            self._add_likes(menu, profile, layer_id)
             self._add(menu, "Remove it", self._on_remove)
         menu.popup(self.tools.mapToGlobal(QPoint(0, self.tools.height())))
         self.name.setFocus()
@@ -98,6 +105,14 @@ class LayerTools(QWidget):
                 self._add(
                     bases, other.label, lambda _on, found=made: self._edit("based on another", found), other.id == now
                 )
+
+    def _add_likes(self, menu: QMenu, profile: Profile, layer_id: str) -> None:
+        likes = menu.addMenu("Make it like")
+        assert likes is not None
+        for other in profile.layers:
+            if other.id != layer_id:
+                made = layer_edits.made_like(profile, layer_id, other.id)
+                self._add(likes, other.label, lambda _on, found=made: self._edit("like another", found))
 
     def _add_paces(self, menu: QMenu, profile: Profile, layer_id: str, now: float | None) -> None:
         paces = menu.addMenu("Pointer speed while it is on")

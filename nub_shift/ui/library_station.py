@@ -183,6 +183,8 @@ class LibraryStation(QWidget):
         self._outside = None
         for key in ("take", "back"):
             self.buttons[key].setEnabled(False)
+        if entry is not None:
+            self._choose_none(self.past)
         for key in ("open", "moves", "copy", "rename", "bin"):
             self.buttons[key].setEnabled(entry is not None)
         if entry is None:
@@ -218,6 +220,13 @@ class LibraryStation(QWidget):
             )
         )
 
+    def _choose_none(self, rows: QListWidget) -> None:
+        """What is shown is of the other list."""
+        rows.blockSignals(True)
+        rows.setCurrentItem(None)
+        rows.clearSelection()
+        rows.blockSignals(False)
+
     def _show_again(self) -> None:
         if self._shown is not None:
             self._show_profile(self._shown)
@@ -235,6 +244,8 @@ class LibraryStation(QWidget):
 
     def _show_past(self) -> None:
         profile = self._past_profile()
+        if profile is not None:
+            self._choose_none(self.list)
         self.buttons["back"].setEnabled(profile is not None)
         if profile is not None:
             self._show_profile(profile)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.model.actions import Action
 from nub_shift.model.clashes import Clash
@@ -14,6 +14,7 @@ from nub_shift.ui import slot_edits
 from nub_shift.ui.clash_list import ClashList
 from nub_shift.ui.document import Document
 from nub_shift.ui.lanes import Lanes
+from nub_shift.ui.layer_table import LayerTable
 from nub_shift.ui.live import Live
 from nub_shift.ui.move_list import MoveList
 from nub_shift.ui.opened import OpenedControl
@@ -33,10 +34,12 @@ class MapStation(QWidget):
     Signals:
         layer_shown(str): the lanes now show another layer.
         said(str): a line for the person.
+        table_left(): a place in the table was chosen, and the lanes are shown again.
     """
 
     layer_shown = pyqtSignal(str)
     said = pyqtSignal(str)
+    table_left = pyqtSignal()
 
     def __init__(self, theme: Theme, document: Document, live: Live, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -45,6 +48,7 @@ class MapStation(QWidget):
         self._document = document
         self._live = live
         self._controls: tuple[str, ...] = ()
+        self._partner = ""  # a slot that waits for another one to be pressed with it
         self._pinned = BASE_LAYER  # what was chosen to be shown; layers that are on go before it
         self._awaited = ""  # a layer that waits for the control that brings it on
         self._printed: dict[str, str] = {}
@@ -59,6 +63,7 @@ class MapStation(QWidget):
         self.lanes.resized.connect(lambda: QTimer.singleShot(0, self._show_opened))
         self.lanes.closed.connect(self._on_control_closed)
         self.lanes.refused.connect(self.said)
+        self.lanes.partner_wanted.connect(self._on_partner_wanted)
         scroll = self._scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(self.lanes)
@@ -73,7 +78,12 @@ class MapStation(QWidget):
         row.setContentsMargins(theme.px(14), theme.px(8), theme.px(8), theme.px(4))
         row.setSpacing(theme.px(12))
         row.addLayout(left)
-        row.addWidget(scroll, 1)
+        self.table = LayerTable(theme)
+        self.table.picked.connect(self._on_place_picked)
+        self._sheets = QStackedWidget()
+        self._sheets.addWidget(scroll)
+        self._sheets.addWidget(self.table)
+        row.addWidget(self._sheets, 1)
         document.on_change(self._on_document_changed)
         live.changed.connect(self._on_live_changed)
         live.touched.connect(self._on_touched)
@@ -92,6 +102,13 @@ class MapStation(QWidget):
             self.lanes.show_layer(layer_id)
             self.layer_shown.emit(layer_id)
 
+    def show_table(self, on: bool) -> None:
+        """Shows all layers side by side in place of the lanes."""
+        self._sheets.setCurrentWidget(self.table if on else self._scroll)
+        if on:
+            self.table.show_profile(self._document.profile)
+            self.table.setFocus(Qt.FocusReason.OtherFocusReason)
+
     def await_layer(self, layer_id: str) -> None:
         """A new layer: the next control that is touched, or clicked, brings it on while it is held."""
         self._awaited = layer_id
@@ -103,6 +120,9 @@ class MapStation(QWidget):
         """Opens the control of a slot and chooses its cell in the shown layer."""
         opened = self.lanes.open_control(CONTROL_OF_SLOT[slot].name)
         opened.choose(self.layer_id, slot, listen)
+        if self._partner and self._partner != slot:
+            opened.partner, self._partner = self._partner, ""
+            self.said.emit("Now the key or the move for both at once")
         QTimer.singleShot(SETTLE_MS, self._show_opened)  # once it has its place
         return opened
 
@@ -193,11 +213,23 @@ class MapStation(QWidget):
             cell.stop_listening()
             self._document.edit(f"{slot_label(cell.slot)}: {group}", made)
 
+    def _on_partner_wanted(self, slot: str) -> None:
+        self._partner = slot
+        self.said.emit(f"Touch the control that is pressed together with {slot_label(slot).lower()}")
+
+    def _on_place_picked(self, layer_id: str, slot: str) -> None:
+        if CONTROL_OF_SLOT[slot].name in self.lanes.instruments:
+            self.show_layer(layer_id)
+            self.table_left.emit()
+            self.open_slot(slot, listen=False)
+        else:
+            self.said.emit(f"This pad has no {CONTROL_OF_SLOT[slot].label.lower()}")
+
     def _on_clash_picked(self, clash: Clash) -> None:
         if clash.layer:
             self.show_layer(clash.layer)
-        if clash.slot and CONTROL_OF_SLOT[clash.slot].name in self.lanes.instruments:
-            self.open_slot(clash.slot, listen=False)
+        if clash.slot:
+            self._on_place_picked(clash.layer, clash.slot)
 
     def _on_document_changed(self) -> None:
         profile = self._document.profile
@@ -206,7 +238,9 @@ class MapStation(QWidget):
         if profile.layer(self.layer_id) is None:
             self.layer_id = BASE_LAYER
         self.moves.show_profile(profile)
-        self.clashes.show_profile(profile)
+        self.clashes.show_profile(profile, self._controls)
+        if self._sheets.currentWidget() is self.table:
+            self.table.show_profile(profile)
         self.lanes.show_layer(self.layer_id)
 
     def _on_live_changed(self) -> None:
@@ -226,6 +260,7 @@ class MapStation(QWidget):
             self._controls = controls
             self.lanes.set_controls(controls)
             self.lanes.show_layer(self.layer_id)
+            self.clashes.show_profile(self._document.profile, controls)
 
 
 def _press_slot(control: Control) -> str:

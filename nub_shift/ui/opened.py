@@ -15,7 +15,7 @@ from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.labels import control_title
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.session_layout import session_layout
-from nub_shift.ui import edits, layer_edits, slot_edits
+from nub_shift.ui import edits, layer_edits, part_edits, slot_edits
 from nub_shift.ui.action_bar import ActionBar
 from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.cell import Cell
@@ -33,14 +33,17 @@ class OpenedControl(QWidget):
     Attributes:
         cell: the chosen cell, or None.
         layers: ids of the layers that have a column.
+        partner: a slot that what is given next is for as well, when both are pressed at once.
 
     Signals:
         closed(): the person is done with it.
         refused(str): what was written is no key and no sequence.
+        partner_wanted(str): the next control that is touched is to do something together with this slot.
     """
 
     closed = pyqtSignal()
     refused = pyqtSignal(str)
+    partner_wanted = pyqtSignal(str)
 
     def __init__(
         self,
@@ -55,6 +58,7 @@ class OpenedControl(QWidget):
         self.control = CONTROL_BY_NAME[control]
         self._title = control_title(control, printed)
         self.cell: Cell | None = None
+        self.partner = ""
         self.cells: dict[tuple[str, str], Cell] = {}
         self._document = document
         self.layers = [layer.id for layer in document.profile.layers]
@@ -88,6 +92,14 @@ class OpenedControl(QWidget):
     def give(self, action: Action) -> None:
         """Gives the chosen reaction of the chosen cell something to do; what its other reactions do stays."""
         label = edits.action_label(self._document.profile, action)
+        if self.partner and self.cell is not None:
+            partner, self.partner = self.partner, ""
+            slots = (partner, self.cell.slot)
+            self._edit(
+                f"with {slot_label(partner).lower()}: {label}",
+                lambda profile, cell: part_edits.together(profile, cell[0], slots, action),
+            )
+            return
         self._edit(label, lambda profile, cell: slot_edits.given(profile, *cell, self.bar.reaction, action))
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
@@ -149,6 +161,8 @@ class OpenedControl(QWidget):
         self.bar.manner_picked.connect(self._on_manner)
         self.bar.time_picked.connect(self._on_time)
         self.bar.layer_wanted.connect(self._on_layer_wanted)
+        self.bar.partner_wanted.connect(self._on_partner_wanted)
+        self.bar.edited.connect(self._document.edit)
         column.addWidget(self.bar)
         self.by_name = QLineEdit()
         self.by_name.setPlaceholderText('Or name a key: F13, Ctrl + Z; or steps: Ctrl + C, 100 ms, V, "text"')
@@ -166,7 +180,7 @@ class OpenedControl(QWidget):
         layer = cell.layer_id if cell is not None else BASE_LAYER
         assignment = slot_edits.shown_assignment(self._document.profile, layer, slot)
         whole = slot in STICK_SLOTS or slot == MOTION_SLOT
-        self.bar.show_slot(self._document.profile, slot, assignment, whole)
+        self.bar.show_slot(self._document.profile, layer, slot, assignment, whole)
         self.by_name.setVisible(not whole)
 
     def _on_chosen(self) -> None:
@@ -214,6 +228,11 @@ class OpenedControl(QWidget):
             return slot_edits.given(more, *cell, self.bar.reaction, Action(layer=layer_id))
 
         self._edit(label, made)
+
+    def _on_partner_wanted(self) -> None:
+        if self.cell is not None:
+            self.cell.stop_listening()
+            self.partner_wanted.emit(self.cell.slot)
 
     def _edit(self, what: str, change: Callable[[Profile, tuple[str, str]], Profile]) -> None:
         """Changes the chosen cell's slot in its layer."""

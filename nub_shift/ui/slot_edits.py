@@ -22,6 +22,7 @@ from nub_shift.model.actions import (
     reactions_of,
 )
 from nub_shift.model.controls import CONTROL_OF_SLOT, STICK_SLOTS, Finger
+from nub_shift.model.meaning import WHOLE_USES
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.ui.edits import bound
 from nub_shift.ui.ids import fresh_id
@@ -30,6 +31,12 @@ PRESS = "press"
 _KINDS: dict[str, type[Action]] = {"hold": Hold, "double_tap": DoubleTap}
 _OWN_FIELDS = Action.__struct_fields__
 _LEFT = (Finger.LEFT_INDEX, Finger.LEFT_THUMB)
+
+
+def or_nothing(assignment: Assignment) -> Assignment | None:
+    """An assignment, or None if nothing is left of it."""
+    whole = any(getattr(assignment, name) is not None for name in (*WHOLE_USES, "turn"))
+    return assignment if whole or reactions_of(assignment) else None
 
 
 def own_assignment(profile: Profile, layer_id: str, slot: str) -> Assignment | None:

@@ -128,6 +128,11 @@ QListWidget#plain::item {{ padding: {p}px {q}px; border-left: {r}px solid transp
 QListWidget#plain::item:selected {{
     background: {look.raised}; color: {look.ink}; border-left: {r}px solid {look.game};
 }}
+QTableWidget {{ background: transparent; border: none; }}
+QTableWidget::item {{ padding: {p}px; }}
+QTableWidget::item:selected {{ border: 2px dashed {look.ink}; color: {look.ink}; background: {look.raised}; }}
+QHeaderView::section {{ background: {look.sheet}; border: none; border-bottom: 2px solid {look.line}; padding: {p}px; }}
+QTableCornerButton::section {{ background: {look.sheet}; border: none; }}
 QTextBrowser {{ background: {look.raised}; border-radius: {r}px; padding: {q}px; }}
 QMenu {{ background: {look.raised}; color: {look.ink}; border: 1px solid {look.line}; padding: {p}px; }}
 QMenu::item {{ padding: {p}px {q}px; border-radius: {r}px; }}

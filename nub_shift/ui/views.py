@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nub_shift.model.actions import Assignment, Wheel, reactions_of
-from nub_shift.model.controls import CONTROL_BY_NAME
+from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.session_layout import session_layout
-from nub_shift.ui.edits import assignment_label
+from nub_shift.ui.edits import action_label, assignment_label
+from nub_shift.ui.part_edits import partners
 
 ARROWS = {"up": "↑", "down": "↓", "left": "←", "right": "→"}
 
@@ -48,7 +49,12 @@ def slot_view(profile: Profile, layer_id: str, slot: str) -> SlotView:
     brings = None
     if shown is not None and shown.layer is not None:
         brings = layer_index(profile, shown.layer)
-    return SlotView(slot, shown, inherited, _caps(profile, shown), assignment_label(profile, shown), brings)
+    words = [assignment_label(profile, shown)] if shown is not None or not partners(profile, layer_id, slot) else []
+    words += [
+        f"with {slot_label(other).lower()}: {action_label(profile, pair)}"
+        for other, pair in partners(profile, layer_id, slot)
+    ]
+    return SlotView(slot, shown, inherited, _caps(profile, shown), "; ".join(words), brings)
 
 
 def control_views(profile: Profile, layer_id: str, control: str) -> dict[str, SlotView]:

@@ -148,6 +148,8 @@ class Window(QWidget):
         self.layers = LayerTools(theme, self._document)
         self.layers.layer_made.connect(self.map.await_layer)
         self.layers.layer_shown.connect(self.map.show_layer)
+        self.layers.table_wanted.connect(self._on_table)
+        self.map.table_left.connect(lambda: self.layers.table.setChecked(False))
         self.map.layer_shown.connect(self.layers.show_layer)
         for button in (self.layers, self.follow, self._undo, self._redo):
             row.addWidget(button)
@@ -174,6 +176,11 @@ class Window(QWidget):
         wanted = self.bar.switch.isChecked() and not self.isActiveWindow()
         if self.live.state is not None and self.live.state.live is not wanted:
             self._link.go(wanted)
+
+    def _on_table(self, on: bool) -> None:
+        if on:
+            self.show_station("map")
+        self.map.show_table(on)
 
     def _on_follow(self, on: bool) -> None:
         self.map.follow_touches = on

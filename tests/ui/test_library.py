@@ -164,8 +164,8 @@ ACTIONS = st.sampled_from(
 )
 
 
-@settings(max_examples=30, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
-@given(st.lists(st.tuples(SLOTS, st.sampled_from(["press", "tap", "hold"]), ACTIONS), max_size=8), st.data())
+@settings(max_examples=10, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.lists(st.tuples(SLOTS, st.sampled_from(["press", "tap", "hold"]), ACTIONS), max_size=5), st.data())
 def test_any_edits_undone_give_the_same_bytes(tmp_path: Path, done: list[Any], data: st.DataObject) -> None:
     path = tmp_path / f"{data.draw(st.integers(0, 10**9))}.toml"
     write_text(path, demo_profile_text())

@@ -10,6 +10,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QLineEdit, QMenu, QWidget
 from pytestqt.qtbot import QtBot
 
+from nub_shift.demo.games import demo_profile_text
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key
@@ -17,7 +18,7 @@ from nub_shift.model.actions import Action, Assignment, CarouselStep, DoubleTap,
 from nub_shift.model.clashes import clashes
 from nub_shift.model.files import format_profile, parse_profile, read_profile
 from nub_shift.model.profile import Profile
-from nub_shift.ui import layer_edits, move_edits, slot_edits
+from nub_shift.ui import layer_edits, move_edits, part_edits, slot_edits
 from nub_shift.ui.cell import Cell
 from nub_shift.ui.move_list import MoveList
 from nub_shift.ui.theme import DAY, Theme
@@ -288,6 +289,52 @@ def test_layers_are_named_copied_moved_based_and_removed(bench: Bench) -> None:
     parse_profile(format_profile(bench.document.profile))
 
 
+def test_two_slots_together_get_a_key_of_their_own(bench: Bench) -> None:
+    bench.link.touch("south")
+    opened = bench.window.map.lanes.opened
+    assert opened is not None
+    opened.bar.partner_wanted.emit()
+    bench.link.touch("east")
+    opened = bench.window.map.lanes.opened
+    assert opened is not None and opened.cell is not None
+    QTest.keyPress(opened.cell, Qt.Key.Key_F7)
+    QTest.keyRelease(opened.cell, Qt.Key.Key_F7)
+    (pair,) = bench.document.profile.layers[0].together
+    assert (pair.slots, pair.keys) == (("south", "east"), ("KEY_F7",))
+    assert "with south: F7" in opened.cell.accessibleName()
+    assert bench.assigned("east") == Assignment(move="wade")
+    gone = part_edits.together(bench.document.profile, "base", ("east", "south"), None)
+    assert gone.layers[0].together == ()
+
+
+def test_what_slots_share_is_set_and_removed() -> None:
+    profile = parse_profile(demo_profile_text("tidefold"))
+    made = part_edits.changed(profile, "carousel", "clock", wrap=False)
+    assert not made.carousels[0].wrap
+    for kind, part in (("carousel", "clock"), ("ring", "folds"), ("sequence", "regatta")):
+        profile = part_edits.removed(profile, kind, part)
+    assert (profile.carousels, profile.rings, profile.sequences) == ((), (), ())
+    assert parse_profile(format_profile(profile)) == profile
+
+
+def test_layers_side_by_side_lead_to_the_place_and_one_is_made_like_another(bench: Bench) -> None:
+    window = bench.window
+    QTest.mouseClick(window.layers.table, Qt.MouseButton.LeftButton)
+    table = window.map.table
+    assert table.isVisible() and table.columnCount() == 2
+    row = [table.verticalHeaderItem(place).text() for place in range(table.rowCount())].index("South")  # type: ignore[union-attr]
+    item = table.item(row, 1)
+    assert item is not None and item.text() == "[Q]  Dim the lamp"
+    table.setCurrentItem(item)
+    QTest.keyClick(table, Qt.Key.Key_Return)
+    opened = window.map.lanes.opened
+    assert opened is not None and opened.cell is not None
+    assert (opened.cell.layer_id, opened.cell.slot) == ("lamp", "south")
+    assert not window.layers.table.isChecked()
+    like = layer_edits.made_like(bench.document.profile, "lamp", "base")
+    assert like.layers[1].slots == like.layers[0].slots
+
+
 def test_what_is_worth_a_look_leads_to_its_place(bench: Bench) -> None:
     rows = bench.window.map.clashes
     rows.look()
@@ -324,6 +371,8 @@ def test_every_kind_of_clash_is_found() -> None:
     stays = on(dim, "base", "south", Action(stay="dim"))
     assert [clash.text for clash in clashes(stays)] == ["Dim comes to stay, and nothing leads out of it"]
     assert clashes(on(stays, "dim", "south", Action(stay="base"))) == []
+    slid = on(Profile(schema=2, title="T"), "base", "slider_1.high", Action(wheel=Wheel.UP))
+    assert [clash.text for clash in clashes(slid, ("south",))] == ["1 slot on slider 1, which this pad lacks"]
 
 
 def test_the_window_survives_many_layers(make_bench: Callable[[Theme], Bench], tmp_path: Path) -> None:

@@ -1,0 +1,71 @@
+"""Edits of what slots share: carousels, rings, sequences; and of two slots together."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from msgspec.structs import replace
+
+from nub_shift.model.actions import Action, Assignment, Together
+from nub_shift.model.profile import Profile
+from nub_shift.ui.slot_edits import or_nothing
+
+_KINDS = {"carousel": "carousels", "ring": "rings", "sequence": "sequences"}
+
+
+def changed(profile: Profile, kind: str, part_id: str, **values: Any) -> Profile:
+    """The profile with other settings of a carousel, ring or sequence."""
+    parts = tuple(replace(part, **values) if part.id == part_id else part for part in getattr(profile, _KINDS[kind]))
+    return replace(profile, **{_KINDS[kind]: parts})
+
+
+def removed(profile: Profile, kind: str, part_id: str) -> Profile:
+    """The profile without a carousel, ring or sequence, and without what used it."""
+    rest = tuple(part for part in getattr(profile, _KINDS[kind]) if part.id != part_id)
+    layers = []
+    for layer in profile.layers:
+        slots = {slot: _without(assignment, kind, part_id) for slot, assignment in layer.slots.items()}
+        kept = {slot: assignment for slot, assignment in slots.items() if assignment is not None}
+        pairs = tuple(pair for pair in layer.together if not _uses(pair, kind, part_id))
+        layers.append(replace(layer, slots=kept, together=pairs))
+    return replace(profile, layers=tuple(layers), **{_KINDS[kind]: rest})
+
+
+def together(profile: Profile, layer_id: str, slots: tuple[str, str], action: Action | None) -> Profile:
+    """The profile with what two slots of a layer do when both are pressed at once; None takes it away."""
+    layers = []
+    for layer in profile.layers:
+        if layer.id == layer_id:
+            rest = tuple(pair for pair in layer.together if set(pair.slots) != set(slots))
+            made = (*rest, Together(**_fields(action), slots=slots)) if action is not None else rest
+            layer = replace(layer, together=made)
+        layers.append(layer)
+    return replace(profile, layers=tuple(layers))
+
+
+def partners(profile: Profile, layer_id: str, slot: str) -> list[tuple[str, Together]]:
+    """The slots that one does something with together in a layer, with what that is."""
+    layer = profile.layer(layer_id)
+    pairs = layer.together if layer is not None else ()
+    return [(next(other for other in pair.slots if other != slot), pair) for pair in pairs if slot in pair.slots]
+
+
+def _fields(action: Action) -> dict[str, Any]:
+    return {field: getattr(action, field) for field in Action.__struct_fields__}
+
+
+def _uses(action: Action, kind: str, part_id: str) -> bool:
+    if kind == "carousel":
+        return action.carousel is not None and action.carousel.id == part_id
+    return getattr(action, kind, None) == part_id
+
+
+def _without(assignment: Assignment, kind: str, part_id: str) -> Assignment | None:
+    changes: dict[str, Any] = {
+        name: None
+        for name in ("tap", "hold", "double_tap", "release")
+        if (action := getattr(assignment, name)) is not None and _uses(action, kind, part_id)
+    }
+    if _uses(assignment, kind, part_id):
+        changes[kind] = None
+    return or_nothing(replace(assignment, **changes))
