@@ -92,6 +92,25 @@ def measure(window: Window, link: RunnerLink) -> None:
     wait(3)
 
 
+def compare(window: Window, profile: Path) -> None:
+    """The library, with the open profile held against a point that was named before two edits."""
+    for game in ("tidefold", "dustwake"):
+        write_text(profile.with_name(f"{game}.toml"), demo_profile_text(game))
+    window.show_station("library")
+    window.library.name.setText("Before the storm")
+    window.library.buttons["point"].click()
+    for slot in ("home", "grip_1"):
+        window.map.open_slot(slot if slot in window.map.lanes.instruments else "select", listen=False)
+        opened = window.map.lanes.opened
+        assert opened is not None
+        opened.by_name.setText("F9")
+        opened.by_name.returnPressed.emit()
+    window.library.refresh()
+    window.library.compare.click()
+    window.library.past.setCurrentRow(window.library.past.count() - 1)
+    wait(0.3)
+
+
 def main() -> None:
     """Takes all pictures; the seconds are those of the performance."""
     application = QApplication([])
@@ -106,6 +125,12 @@ def main() -> None:
         window.map.open_slot("left_stick.up", listen=False)
         wait(15.5)
         window.grab().save(str(FOLDER / "map-opened.png"))
+        window.layers.table.click()
+        window.map.clashes.head.click()
+        wait(0.5)
+        window.grab().save(str(FOLDER / "layers.png"))
+        compare(window, profile)
+        window.grab().save(str(FOLDER / "library.png"))
         window.close()
         window, link = show(application, DAY, profile)
         introduce(window, link)

@@ -89,7 +89,7 @@ def _under_one_finger(profile: Profile, layer: Layer) -> Iterator[Clash]:
     """A layer held by a finger that is also needed for what the layer has on other controls of that finger."""
     base = profile.layers[0]
     for slot, assignment in base.slots.items():
-        if not any(action.layer == layer.id and action.manner is Manner.HELD for action in _all(assignment)):
+        if not any(does.layer == layer.id and does.manner is Manner.HELD for does in _all(assignment)):
             continue
         holder = CONTROL_OF_SLOT[slot]
         if holder.finger in _GRIPS:
@@ -112,11 +112,11 @@ def _brought(profile: Profile) -> dict[str, set[str]]:
     actions += [pair for layer in profile.layers for pair in layer.together]
     actions += [entry for carousel in profile.carousels for entry in carousel.entries]
     actions += [entry for ring in profile.rings for entry in ring.entries]
-    for action in actions:
-        if action.layer is not None:
-            way = "held" if action.manner is Manner.HELD else action.manner.value
-            found.setdefault(action.layer, set()).add(way)
-        for layer_id in (*((action.stay,) if action.stay is not None else ()), *action.next):
+    for does in actions:
+        if does.layer is not None:
+            way = "held" if does.manner is Manner.HELD else does.manner.value
+            found.setdefault(does.layer, set()).add(way)
+        for layer_id in (*((does.stay,) if does.stay is not None else ()), *does.next):
             found.setdefault(layer_id, set()).add("stay")
     return found
 

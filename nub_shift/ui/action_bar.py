@@ -259,7 +259,7 @@ class ActionBar(QWidget):
     def _layer_choices(self, profile: Profile) -> Iterator[Choice]:
         for layer in profile.layers:
             if layer.id != BASE_LAYER:
-                yield f"{layer.label} while held", Action(layer=layer.id)
+                yield f"{layer.label} while held", Assignment(layer=layer.id)
         for layer in profile.layers:
             if layer.id != BASE_LAYER:
                 yield f"{layer.label} to stay", Action(stay=layer.id)

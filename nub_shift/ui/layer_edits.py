@@ -75,13 +75,13 @@ def removed(profile: Profile, layer_id: str) -> Profile:
             continue
         slots = {slot: _without(assignment, layer_id) for slot, assignment in layer.slots.items()}
         kept = {slot: assignment for slot, assignment in slots.items() if assignment is not None}
-        pairs = tuple(pair for pair in layer.together if not _brings(pair, layer_id))
+        pairs = tuple(pair for pair in layer.together if not _brings(layer_id, pair))
         basis = None if layer.based_on == layer_id else layer.based_on
         layers.append(replace(layer, slots=kept, together=pairs, based_on=basis))
     carousels = tuple(
         replace(carousel, entries=entries)
         for carousel in profile.carousels
-        if (entries := tuple(entry for entry in carousel.entries if not _brings(entry, layer_id)))
+        if (entries := tuple(entry for entry in carousel.entries if not _brings(layer_id, entry)))
     )
     return replace(profile, layers=tuple(layers), carousels=carousels)
 
@@ -91,17 +91,17 @@ def _without(assignment: Assignment, layer_id: str) -> Assignment | None:
     changes: dict[str, Any] = {
         name: None
         for name in ("tap", "hold", "double_tap", "release")
-        if (action := getattr(assignment, name)) is not None and _brings(action, layer_id)
+        if (does := getattr(assignment, name)) is not None and _brings(layer_id, does)
     }
-    if _brings(assignment, layer_id):
+    if _brings(layer_id, assignment):
         changes |= {"layer": None, "stay": None, "next": tuple(name for name in assignment.next if name != layer_id)}
         if len(assignment.next) <= 2:
             changes["next"] = ()
     return or_nothing(replace(assignment, **changes))
 
 
-def _brings(action: Action, layer_id: str) -> bool:
-    return layer_id in (action.layer, action.stay) or layer_id in action.next
+def _brings(layer_id: str, does: Action) -> bool:
+    return layer_id in (does.layer, does.stay) or layer_id in does.next
 
 
 def _changed(profile: Profile, layer_id: str, **values: Any) -> Profile:

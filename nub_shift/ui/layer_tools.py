@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QPoint, pyqtSignal
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QWidget, QWidgetAction
@@ -82,13 +84,13 @@ class LayerTools(QWidget):
         self.name.setFocus()
         self.name.selectAll()
 
-    def _add(self, menu: QMenu, text: str, do: object, checked: bool | None = None) -> None:
-        action = QAction(text, menu)
+    def _add(self, menu: QMenu, text: str, do: Callable[..., object], checked: bool | None = None) -> None:
+        entry = QAction(text, menu)
         if checked is not None:
-            action.setCheckable(True)
-            action.setChecked(checked)
-        action.triggered.connect(do)  # type: ignore[arg-type]
-        menu.addAction(action)
+            entry.setCheckable(True)
+            entry.setChecked(checked)
+        entry.triggered.connect(do)
+        menu.addAction(entry)
 
     def _add_bases(self, menu: QMenu, profile: Profile, layer_id: str, now: str | None) -> None:
         bases = menu.addMenu("Based on")

@@ -6,7 +6,7 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
-from nub_shift.model.actions import Action
+from nub_shift.model.actions import Action, Assignment
 from nub_shift.model.clashes import Clash
 from nub_shift.model.controls import CONTROL_OF_SLOT, CONTROLS, Control, Finger, Kind, slot_label
 from nub_shift.model.profile import BASE_LAYER
@@ -175,7 +175,7 @@ class MapStation(QWidget):
         layer = self._document.profile.layer(layer_id)
         if layer is None:
             return False
-        made = slot_edits.given(self._document.profile, BASE_LAYER, slot, slot_edits.PRESS, Action(layer=layer_id))
+        made = slot_edits.given(self._document.profile, BASE_LAYER, slot, slot_edits.PRESS, Assignment(layer=layer_id))
         self._document.edit(f"{slot_label(slot)}: {layer.label} while held", made)
         self.show_layer(layer_id)
         return True

@@ -225,7 +225,7 @@ class OpenedControl(QWidget):
 
         def made(profile: Profile, cell: tuple[str, str]) -> Profile:
             more, layer_id = layer_edits.added(profile, label)
-            return slot_edits.given(more, *cell, self.bar.reaction, Action(layer=layer_id))
+            return slot_edits.given(more, *cell, self.bar.reaction, Assignment(layer=layer_id))
 
         self._edit(label, made)
 

@@ -12,7 +12,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QTextBrowser
 
 from nub_shift.demo.games import demo_profile_text
-from nub_shift.model.actions import Action
+from nub_shift.model.actions import Action, Assignment
 from nub_shift.model.files import parse_profile, read_profile, write_text
 from nub_shift.ui import edits, slot_edits
 from nub_shift.ui.document import Document
@@ -160,7 +160,7 @@ def test_what_was_done_is_undone_and_done_again_after_a_restart(bench: Bench) ->
 
 SLOTS = st.sampled_from(["south", "east", "left_stick.up", "right_stick", "dpad.up"])
 ACTIONS = st.sampled_from(
-    [None, Action(keys=("KEY_A",)), Action(move="leap"), Action(layer="lamp"), Action(silence=True)]
+    [None, Action(keys=("KEY_A",)), Action(move="leap"), Assignment(layer="lamp"), Action(silence=True)]
 )
 
 

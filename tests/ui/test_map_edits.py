@@ -364,7 +364,7 @@ def test_every_kind_of_clash_is_found() -> None:
     ]
     assert _with(lambda p: layer_edits.added(p, "Dim")[0]) == ["Nothing brings Dim on"]
     dim = layer_edits.added(Profile(schema=2, title="T"), "Dim")[0]
-    held = on(dim, "base", "left_shoulder", Action(layer="dim"))
+    held = on(dim, "base", "left_shoulder", Assignment(layer="dim"))
     assert [clash.text for clash in clashes(on(held, "dim", "left_trigger.light", Action(wheel=Wheel.UP)))] == [
         "Left trigger lies under the finger that holds Dim on"
     ]
