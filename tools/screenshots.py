@@ -99,13 +99,15 @@ def compare(window: Window, profile: Path) -> None:
     window.show_station("library")
     window.library.name.setText("Before the storm")
     window.library.buttons["point"].click()
-    for slot in ("home", "grip_1"):
-        window.map.open_slot(slot if slot in window.map.lanes.instruments else "select", listen=False)
+    window.layers.table.click()
+    for slot in ("home", "south"):
+        window.map.open_slot(slot, listen=False)
+        wait(0.2)
         opened = window.map.lanes.opened
         assert opened is not None
         opened.by_name.setText("F9")
         opened.by_name.returnPressed.emit()
-    window.library.refresh()
+    window.show_station("library")
     window.library.compare.click()
     window.library.past.setCurrentRow(window.library.past.count() - 1)
     wait(0.3)

@@ -130,7 +130,7 @@ class ActionBar(QWidget):
         column.setSpacing(theme.px(3))
         self._row(column, [*self.reactions.values(), self.time])
         self._row(column, [*self.manners.values(), self.rate, self._waits])
-        self._row(column, [self.empty, self.silence, *self._plain, *self._whole])
+        self._row(column, [*self._plain, *self._whole])
         for name, button in self.reactions.items():
             button.setCheckable(True)
             button.clicked.connect(lambda _checked, found=name: self._on_reaction(found))
@@ -177,6 +177,8 @@ class ActionBar(QWidget):
         if line is not None:
             line.setAccessibleName(name)
         spin.setKeyboardTracking(False)
+        spin.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
+        spin.setToolTip(f"{name}: type it, or use the arrow keys")
         return spin
 
     def _set(self, spin: QSpinBox, value: int) -> None:

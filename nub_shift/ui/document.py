@@ -71,7 +71,6 @@ class Document:
     def name_point(self, name: str) -> None:
         """Marks the present state with a name, to be gone back to."""
         self._note("point", name)
-        self._tell()
 
     def undo(self) -> str:
         """Takes the last edit back; returns its label, or "" if there is none."""

@@ -102,7 +102,8 @@ class Lanes(QWidget):
         lane = self._lanes[opened.control.finger]
         lane.swap(instrument, opened)
         self._row.setStretchFactor(lane, 0)
-        lane.setMinimumWidth(self.theme.px(90 + 160 * max(2, min(3, len(self._document.profile.layers)))))
+        wide = self.theme.px(90 + 160 * max(2, min(3, len(self._document.profile.layers))))
+        lane.setMinimumWidth(max(wide, opened.minimumSizeHint().width() + self.theme.px(10)))
         self.opened = opened
         return opened
 

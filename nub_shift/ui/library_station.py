@@ -251,7 +251,9 @@ class LibraryStation(QWidget):
             self._show_profile(profile)
 
     def _on_point(self) -> None:
-        self._document.name_point(self._title("A point"))
+        name = self._title("A point")
+        self._document.name_point(name)
+        self.said.emit(f"Named: {name}")
         self.refresh()
 
     def _on_back(self) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
@@ -127,10 +127,16 @@ class MapStation(QWidget):
         return opened
 
     def _show_opened(self) -> None:
-        if self.lanes.opened is not None:
-            self._scroll.ensureWidgetVisible(self.lanes.opened, 0, 0)
-            if self.lanes.opened.cell is not None:
-                self._scroll.ensureWidgetVisible(self.lanes.opened.cell)
+        """All of an opened control if there is room for it, else from its head on; in any case the chosen cell."""
+        opened, port = self.lanes.opened, self._scroll.viewport()
+        if opened is None or port is None:
+            return
+        self._scroll.ensureWidgetVisible(opened, 0, 0)
+        bar = self._scroll.verticalScrollBar()
+        if opened.height() > port.height() and bar is not None:
+            bar.setValue(opened.mapTo(self.lanes, QPoint(0, 0)).y())
+        if opened.cell is not None:
+            self._scroll.ensureWidgetVisible(opened.cell, 0, 0)
 
     def forget_keys(self) -> None:
         """A shortcut of the window was pressed: what is held is no binding."""

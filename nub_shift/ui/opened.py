@@ -69,8 +69,8 @@ class OpenedControl(QWidget):
         layout.setContentsMargins(theme.px(10), theme.px(4), theme.px(10), theme.px(8))
         layout.setSpacing(gap)
         layout.addLayout(self._make_title())
-        layout.addLayout(self._make_grid(document.profile))
         layout.addLayout(self._make_actions())
+        layout.addLayout(self._make_grid(document.profile))
         self._show_bar()
 
     def show_profile(self, profile: Profile) -> None:
@@ -165,13 +165,18 @@ class OpenedControl(QWidget):
         self.bar.edited.connect(self._document.edit)
         column.addWidget(self.bar)
         self.by_name = QLineEdit()
-        self.by_name.setPlaceholderText('Or name a key: F13, Ctrl + Z; or steps: Ctrl + C, 100 ms, V, "text"')
+        self.by_name.setPlaceholderText('Or write: F13, or steps: Ctrl + C, 100 ms, V, "text"')
         self.by_name.setAccessibleName("Name a key, or write a sequence")
         completer = QCompleter(sorted(session_layout().label(code) for code in KEY_BY_CODE), self)
         completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
         self.by_name.setCompleter(completer)
         self.by_name.returnPressed.connect(self._on_named)
-        column.addWidget(self.by_name)
+        row = QHBoxLayout()
+        row.setSpacing(self.theme.px(6))
+        for widget in (self.bar.empty, self.bar.silence):
+            row.addWidget(widget)
+        row.addWidget(self.by_name, 1)
+        column.addLayout(row)
         return column
 
     def _show_bar(self) -> None:
