@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.model.controls import CONTROL_BY_NAME, WAYS, Finger, Kind
@@ -12,6 +12,7 @@ from nub_shift.model.profile import Profile
 from nub_shift.ui import drawing
 from nub_shift.ui.buttons import Pressable, draw_focus
 from nub_shift.ui.live import Live
+from nub_shift.ui.move_list import MoveRows
 from nub_shift.ui.theme import Theme
 from nub_shift.ui.views import SlotView, control_views, layer_index, layer_letter
 
@@ -21,7 +22,13 @@ _PADDLES = (Finger.LEFT_INDEX, Finger.RIGHT_INDEX, Finger.PALMS)
 
 
 class Instrument(Pressable):
-    """A control in its lane. A click opens it; the station listens to `clicked`."""
+    """A control in its lane. A click opens it; the station listens to `clicked`.
+
+    Signals:
+        given(str): a move was dropped on it; its id.
+    """
+
+    given = pyqtSignal(str)
 
     def __init__(self, theme: Theme, control: str, live: Live, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -33,6 +40,7 @@ class Instrument(Pressable):
         self._profile: Profile | None = None
         self._layer = 0
         self._shown: tuple[object, ...] = ()
+        self.setAcceptDrops(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -57,6 +65,18 @@ class Instrument(Pressable):
         if shown != self._shown:
             self._shown = shown
             self.update()
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event is not None and isinstance(event.source(), MoveRows):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        source = event.source() if event is not None else None
+        if event is not None and isinstance(source, MoveRows) and source.dragged_move:
+            # The list keeps its row: it is told that nothing was moved out of it.
+            event.setDropAction(Qt.DropAction.CopyAction)
+            event.accept()
+            self.given.emit(source.dragged_move)
 
     def sizeHint(self) -> QSize:
         return QSize(self.theme.px(112), self.theme.px(HEIGHTS[self.control.kind]))

@@ -25,6 +25,7 @@ class Lanes(QWidget):
         closed(): the opened control was closed.
         refused(str): what was written in it cannot be taken, and why.
         resized(): they take more room, or less.
+        move_given(str, str): a move was dropped on a control: the control, the move.
         partner_wanted(str): the next control is to do something together with this slot.
     """
 
@@ -33,6 +34,7 @@ class Lanes(QWidget):
     refused = pyqtSignal(str)
     resized = pyqtSignal()
     partner_wanted = pyqtSignal(str)
+    move_given = pyqtSignal(str, str)
 
     def __init__(self, theme: Theme, document: Document, live: Live, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -61,6 +63,7 @@ class Lanes(QWidget):
             lane = Lane(self.theme, finger)
             for name in names:
                 instrument = Instrument(self.theme, name, self._live)
+                instrument.given.connect(lambda move, found=name: self.move_given.emit(found, move))
                 instrument.clicked.connect(lambda _checked, found=name: self.open_asked.emit(found))
                 self.instruments[name] = instrument
                 lane.add(instrument)

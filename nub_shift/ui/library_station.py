@@ -60,6 +60,7 @@ class LibraryStation(QWidget):
         self._document = document
         self._outside: Path | None = None
         self._shown: Profile | None = None
+        self._open_path = document.path
         self.search = QLineEdit()
         self.search.setPlaceholderText("Search")
         self.search.setAccessibleName("Search the library")
@@ -75,7 +76,7 @@ class LibraryStation(QWidget):
         self.name.setPlaceholderText("Title")
         self.name.setAccessibleName("Title for a new one, a copy, or the chosen one")
         self.path = QLineEdit()
-        self.path.setPlaceholderText("A profile file from elsewhere, then Enter to read what it does")
+        self.path.setPlaceholderText("A profile file: Enter reads what it does, before it is taken in")
         self.path.setAccessibleName("A profile file from elsewhere")
         self.path.returnPressed.connect(self._on_path)
         actions: dict[str, tuple[str, str, Callable[[], None]]] = {
@@ -95,6 +96,7 @@ class LibraryStation(QWidget):
                 "The open profile becomes what it was then; undo brings it forward",
                 self._on_back,
             ),
+            "export": ("Write it to that file", "The chosen profile, to the file that is named below", self._on_export),
             "take": ("Take it in", "Keep the profile that is shown in the library", self._on_take),
         }
         self.buttons = {key: TextButton(theme, text, tip) for key, (text, tip, _) in actions.items()}
@@ -149,7 +151,9 @@ class LibraryStation(QWidget):
     def refresh(self) -> None:
         """Looks at the folder anew."""
         wanted, chosen = self.search.text().casefold(), self.chosen
-        keep = chosen.path if chosen is not None else self._document.path
+        same = chosen is not None and self._open_path == self._document.path
+        keep = chosen.path if chosen is not None and same else self._document.path
+        self._open_path = self._document.path
         self.list.clear()
         for entry in entries(self.folder):
             if wanted not in entry.title.casefold():
@@ -333,6 +337,17 @@ class LibraryStation(QWidget):
         self.buttons["take"].setEnabled(profile is not None)
         if profile is not None:
             self.name.setText(profile.title)
+
+    def _on_export(self) -> None:
+        profile, typed = self._chosen_profile(), self.path.text().strip()
+        if profile is None or not typed:
+            self.said.emit("Choose a profile, and name the file to write below")
+            return
+        path = Path(typed).expanduser()
+        if path.exists():
+            self.said.emit(f"{path} is there already; name another file")
+        elif self._try(lambda: _written(path, profile)) is not None:
+            self.said.emit(f"Written: {path}")
 
     def _on_take(self) -> None:
         if self._outside is None:

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayou
 
 from nub_shift.model.actions import Action, Assignment
 from nub_shift.model.clashes import Clash
-from nub_shift.model.controls import CONTROL_OF_SLOT, CONTROLS, Control, Finger, Kind, slot_label
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, CONTROLS, Control, Finger, Kind, slot_label
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui import slot_edits
 from nub_shift.ui.clash_list import ClashList
@@ -64,6 +64,7 @@ class MapStation(QWidget):
         self.lanes.closed.connect(self._on_control_closed)
         self.lanes.refused.connect(self.said)
         self.lanes.partner_wanted.connect(self._on_partner_wanted)
+        self.lanes.move_given.connect(self._on_move_given)
         scroll = self._scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(self.lanes)
@@ -205,6 +206,14 @@ class MapStation(QWidget):
                 choice.click()
         else:
             opened.give(Action(move=move_id))
+
+    def _on_move_given(self, control: str, move_id: str) -> None:
+        """A move was dropped on a control: on its press, or on a stick that is to look about."""
+        found = CONTROL_BY_NAME[control]
+        move = self._document.profile.move(move_id)
+        whole = move is not None and move.look and found.slots[0] == control
+        self.open_slot(found.slots[0] if whole else _press_slot(found), listen=False)
+        self._on_move_picked(move_id)
 
     def _on_group_picked(self, group: str) -> None:
         """A carousel of the group's moves on the chosen button, or a ring on the chosen stick."""

@@ -62,7 +62,7 @@ class MoveList(QWidget):
         layout.setSpacing(theme.px(2))
         self.heading = QLabel()
         self.heading.setFont(theme.font(0.92))
-        self.list = _List(theme)
+        self.list = MoveRows(theme)
         self.list.itemClicked.connect(self._on_picked)
         self.list.entered_on.connect(self._on_picked)
         self.list.deleted.connect(self._on_remove)
@@ -230,7 +230,9 @@ class MoveList(QWidget):
             self.edited.emit("Moves in another order", move_edits.reordered(self._profile, order, groups))
 
 
-class _List(QListWidget):
+class MoveRows(QListWidget):
+    """The rows themselves. Moves are dragged to another place among them, or onto a control."""
+
     entered_on = pyqtSignal(QListWidgetItem)
     deleted = pyqtSignal()
     renaming = pyqtSignal()
@@ -262,6 +264,13 @@ class _List(QListWidget):
             self.renaming.emit()
             return
         super().keyPressEvent(event)
+
+    @property
+    def dragged_move(self) -> str:
+        """Id of the move that is being dragged, or empty."""
+        item = self.currentItem()
+        move = item.data(_MOVE) if item is not None else None
+        return move.id if isinstance(move, Move) else ""
 
     def dropEvent(self, event: QDropEvent | None) -> None:
         super().dropEvent(event)

@@ -109,10 +109,17 @@ def test_a_profile_from_elsewhere_is_shown_before_it_is_taken_in(
     QTest.keyClick(library.path, Qt.Key.Key_Return)
     assert "From a friend" in words(library)
     assert bench.document.profile.title == "Saltglass Keeper"
+    said: list[str] = []
+    library.said.connect(said.append)
+    press(library, "export")
+    assert "is there already" in said[-1]
     press(library, "take")
     assert bench.document.profile.title == "From a friend"
     assert bench.document.path.parent != outside.parent
     bench.window.show_station("library")
+    library.path.setText(str(outside.with_name("mine.toml")))
+    press(library, "export")
+    assert read_profile(outside.with_name("mine.toml")) == bench.document.profile
     write_text(outside, "title = 3")
     library.path.setText(str(outside))
     QTest.keyClick(library.path, Qt.Key.Key_Return)

@@ -289,6 +289,17 @@ def test_layers_are_named_copied_moved_based_and_removed(bench: Bench) -> None:
     parse_profile(format_profile(bench.document.profile))
 
 
+def test_a_move_is_dropped_on_a_control(bench: Bench) -> None:
+    instruments = bench.window.map.lanes.instruments
+    instruments["home"].given.emit("tide")
+    assert bench.assigned("home") == Assignment(move="tide")
+    instruments["left_stick"].given.emit("tide")
+    assert bench.assigned("left_stick.click") == Assignment(move="tide")
+    instruments["left_stick"].given.emit("look")
+    found = bench.assigned("left_stick")
+    assert isinstance(found, Assignment) and found.pointer is not None
+
+
 def test_two_slots_together_get_a_key_of_their_own(bench: Bench) -> None:
     bench.link.touch("south")
     opened = bench.window.map.lanes.opened
