@@ -7,10 +7,11 @@ from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.model.controls import CONTROLS, Finger
+from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui.document import Document
 from nub_shift.ui.instrument import Instrument
 from nub_shift.ui.live import Live
-from nub_shift.ui.opened import OpenedControl
+from nub_shift.ui.opened import OpenedControl, columns
 from nub_shift.ui.theme import Theme
 
 
@@ -43,6 +44,7 @@ class Lanes(QWidget):
         self.instruments: dict[str, Instrument] = {}
         self._document = document
         self._live = live
+        self._layer_id = BASE_LAYER
         self._lanes: dict[Finger, Lane] = {}
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(0, 0, 0, 0)
@@ -72,20 +74,22 @@ class Lanes(QWidget):
 
     def show_layer(self, layer_id: str) -> None:
         """Shows what every control does in a layer."""
+        self._layer_id = layer_id
         for instrument in self.instruments.values():
             instrument.show_layer(self._document.profile, layer_id)
         opened = self.opened
         if opened is None:
             return
-        if opened.layers == [layer.id for layer in self._document.profile.layers]:
+        if opened.layers == columns(self._document.profile, layer_id):
             opened.show_profile(self._document.profile)
             return
-        # Another layer, another column: it is opened anew, with the same slot chosen.
+        # Other layers, other columns: it is opened anew, with the same slot chosen.
         cell = opened.cell
         self.close_control()
         opened = self.open_control(opened.control.name)
         if cell is not None:
-            opened.choose(cell.layer_id, cell.slot, listen=False)
+            shown = cell.layer_id if cell.layer_id in opened.layers else layer_id
+            opened.choose(shown, cell.slot, listen=False)
 
     def follow_live(self) -> None:
         """Follows the pad."""
@@ -97,7 +101,8 @@ class Lanes(QWidget):
         if self.opened is not None and self.opened.control.name == name:
             return self.opened
         self.close_control()
-        opened = OpenedControl(self.theme, self._document, name, self._live.printed)
+        layers = columns(self._document.profile, self._layer_id)
+        opened = OpenedControl(self.theme, self._document, name, self._live.printed, layers)
         opened.closed.connect(self._on_closed)
         opened.refused.connect(self.refused)
         opened.partner_wanted.connect(self.partner_wanted)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
@@ -25,6 +25,9 @@ from nub_shift.ui.layer_name import LayerName
 from nub_shift.ui.theme import Theme
 from nub_shift.ui.views import layer_letter
 from nub_shift.ui.written_sequence import written_sequence
+
+# More layers than this do not fit beside each other; the table of all layers shows them.
+MAX_COLUMNS = 4
 
 
 class OpenedControl(QWidget):
@@ -51,6 +54,7 @@ class OpenedControl(QWidget):
         document: Document,
         control: str,
         printed: Mapping[str, str],
+        layers: Sequence[str],
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
@@ -61,7 +65,7 @@ class OpenedControl(QWidget):
         self.partner = ""
         self.cells: dict[tuple[str, str], Cell] = {}
         self._document = document
-        self.layers = [layer.id for layer in document.profile.layers]
+        self.layers = list(layers)
         self.setAccessibleName(f"{self._title}, opened")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         layout = QVBoxLayout(self)
@@ -135,15 +139,16 @@ class OpenedControl(QWidget):
     def _make_grid(self, profile: Profile) -> QGridLayout:
         grid = QGridLayout()
         grid.setSpacing(self.theme.px(5))
-        for column, layer in enumerate(profile.layers, 1):
-            grid.addWidget(LayerName(self.theme, column - 1, layer.label), 0, column)
+        shown = [(place, layer) for place, layer in enumerate(profile.layers) if layer.id in self.layers]
+        for column, (place, layer) in enumerate(shown, 1):
+            grid.addWidget(LayerName(self.theme, place, layer.label), 0, column)
             grid.setColumnStretch(column, 1)
         # A stick that is used as a whole is one slot more; it stands first.
         for row, slot in enumerate(self.control.slots, 1):
             name = QLabel(_short_label(self.control.name, slot))
             name.setFont(self.theme.font(0.9))
             grid.addWidget(name, row, 0)
-            for column, layer in enumerate(profile.layers, 1):
+            for column, (_, layer) in enumerate(shown, 1):
                 cell = Cell(self.theme, layer.id, slot)
                 cell.show_profile(profile)
                 cell.chosen.connect(self._on_chosen)
@@ -288,6 +293,16 @@ class OpenedControl(QWidget):
 
     def _layer_id(self) -> str:
         return self.cell.layer_id if self.cell is not None else BASE_LAYER
+
+
+def columns(profile: Profile, layer_id: str) -> list[str]:
+    """The layers that are side by side in an opened control: all of a few, else the base and those about the shown one."""
+    ids = [layer.id for layer in profile.layers]
+    if len(ids) <= MAX_COLUMNS:
+        return ids
+    place = ids.index(layer_id)
+    first = min(max(place - 1, 1), len(ids) - MAX_COLUMNS + 1)
+    return [ids[0], *ids[first : first + MAX_COLUMNS - 1]]
 
 
 def _short_label(control: str, slot: str) -> str:

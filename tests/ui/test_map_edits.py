@@ -393,5 +393,10 @@ def test_the_window_survives_many_layers(make_bench: Callable[[Theme], Bench], t
         bench.link.touch("select")
         bench.link.touch()
     assert len(bench.document.profile.layers) == 12
-    bench.window.map.open_slot("left_stick.up", listen=False)
-    assert bench.window.map.lanes.opened is not None
+    last = bench.document.profile.layers[-1].id
+    bench.window.map.show_layer(last)
+    opened = bench.window.map.open_slot("left_stick.up", listen=False)
+    assert len(opened.layers) == 4 and {"base", last} <= set(opened.layers)
+    bench.window.map.show_layer("lamp")
+    again = bench.window.map.lanes.opened
+    assert again is not None and "lamp" in again.layers and again.cell is not None
