@@ -296,7 +296,7 @@ class OpenedControl(QWidget):
 
 
 def columns(profile: Profile, layer_id: str) -> list[str]:
-    """The layers that are side by side in an opened control: all of a few, else the base and those about the shown one."""
+    """The layers that are side by side in an opened control: all of a few, else the base and those round the shown."""
     ids = [layer.id for layer in profile.layers]
     if len(ids) <= MAX_COLUMNS:
         return ids
