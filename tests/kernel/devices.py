@@ -195,11 +195,11 @@ class Reader:
             if select.select([self.device.fd], [], [], left)[0]:
                 self._take()
 
-    def wait_nothing_down(self) -> None:
-        """Waits until the kernel has no key of the device down, whatever was lost on the way to this reader."""
+    def wait_down(self, *codes: int) -> None:
+        """Waits until the kernel has just these keys of the device down, whatever was lost on the way to us."""
         end = time.monotonic() + LIMIT_S
-        while down := self.device.active_keys():
-            assert time.monotonic() < end, f"still down: {down}"
+        while (down := set(self.device.active_keys())) != set(codes):
+            assert time.monotonic() < end, f"down: {down}, expected {codes}"
             time.sleep(0.01)
 
     def total(self, code: int) -> int:
