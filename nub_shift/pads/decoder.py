@@ -66,8 +66,13 @@ class Decoder:
                 self._stores[code](values, value)
 
     def state_frame(self, t_us: int, keys_down: Iterable[int], axes: dict[int, int]) -> Frame:
-        """A frame of all channels from the device's present state."""
+        """A frame of all channels from the device's present state.
+
+        What has come so far of a packet that is not complete is older than that, and what followed it the kernel has
+        thrown away as it told the state: taken later, a press would never see its release.
+        """
         self.needs_state = False
+        self._collected = {}
         values: dict[str, float] = {}
         down = set(keys_down)
         for code, channel in self._buttons.items():

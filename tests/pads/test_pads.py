@@ -73,6 +73,15 @@ def test_a_packet_becomes_one_frame_of_canonical_channels() -> None:
     ]
 
 
+def test_half_a_packet_that_is_older_than_the_state_is_not_taken_after_it() -> None:
+    decoder = Decoder(wiring_of(PAD))
+    dropped = [(0, 0, EV_SYN, SYN_DROPPED, 0), (0, 0, EV_SYN, SYN_REPORT, 0)]
+    assert decoder.decode([*dropped, (0, 0, EV_KEY, 0x130, 1)]) == []  # the read ended within a packet
+    assert decoder.needs_state
+    assert decoder.state_frame(1, [], {}).values["south"] == 0.0
+    assert decoder.decode([(0, 0, EV_SYN, SYN_REPORT, 0)]) == []
+
+
 def test_a_hat_is_four_directions_and_values_beyond_the_extents_are_held() -> None:
     assert frames((EV_ABS, ABS_HAT0X, -1), SYN, (EV_ABS, ABS_HAT0X, 0), (EV_ABS, ABS_X, 400), SYN) == [
         {"dpad.left": 1.0, "dpad.right": 0.0},
