@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
-from typing import Protocol
+from typing import Protocol, runtime_checkable
 
 from nub_shift.engine.values import Frame
 from nub_shift.pads.description import Description
@@ -60,6 +60,7 @@ class Pad(Protocol):
         """Lets the device go."""
 
 
+@runtime_checkable
 class DevicePad(Pad, Protocol):
     """A pad that is kernel devices, real or made up: its raw events can be listened to.
 

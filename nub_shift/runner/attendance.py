@@ -16,7 +16,7 @@ from nub_shift.pads.pad import DevicePad, Pad, PadError, PadGone
 from nub_shift.runner.messages import Introducing, Reach
 from nub_shift.runner.pads_feed import PadsFeed
 from nub_shift.runner.session import Session
-from nub_shift.runner.shelf import Item, Shelf
+from nub_shift.runner.shelf import Item, Shelf, infos
 from nub_shift.runner.watch import Callback, Watch
 
 # Batteries empty and devices come without a word where no udev speaks.
@@ -39,6 +39,7 @@ class Attendance:
         self._pads: dict[str, Pad] = {}
         self._callbacks: dict[int, Callback] = {}
         self._look_us = 0
+        self._items: list[Item] = []
         self._troubles: dict[str, str] = {}  # by pad, why it could not be opened
         self._introduced: _Introduced | None = None
 
@@ -122,7 +123,8 @@ class Attendance:
     def _look(self) -> None:
         """Opens what has come and closes what has gone or was taken."""
         taken = {*self._session.pads_taken()}
-        items = {item.key: item for item in self._shelf.items()}
+        self._items = self._shelf.items()  # opening every device there is takes a while: once for each look
+        items = {item.key: item for item in self._items}
         for key in list(self._pads):
             if key not in items or key in taken:
                 self._drop(key)
@@ -186,11 +188,11 @@ class Attendance:
         troubles = self._troubles | {
             seat.pad.key: seat.trouble for seat in self._session.seats if seat.pad is not None and seat.trouble
         }
-        infos = tuple(
+        told = tuple(
             replace(info, wrong=(*info.wrong, troubles[info.key])) if info.key in troubles else info
-            for info in self._shelf.infos(seats)
+            for info in infos(self._items, seats)
         )
-        reach = Reach(infos, self._shelf.unplugged, introducing)
+        reach = Reach(told, self._shelf.unplugged, introducing)
         for feed in self.feeds:
             feed.note_reach(reach)
 
@@ -204,9 +206,9 @@ class Attendance:
             item = self._shelf.item(key)
             pad = item.open()
             self._open(key, pad)
-        if not hasattr(pad, "tap"):
+        if not isinstance(pad, DevicePad):
             raise PadError(f"{pad.name} is joined of several: take it apart, then introduce each")
-        return pad  # type: ignore[return-value]  # it has a tap, so it has the rest
+        return pad
 
 
 class _Introduced:

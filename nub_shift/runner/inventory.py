@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from nub_shift.runner.messages import PadInfo
-from nub_shift.runner.shelf import Shelf
+from nub_shift.runner.shelf import Shelf, infos
 
 
 def connected_pads() -> tuple[PadInfo, ...]:
     """All pads of this machine, in the order of their device numbers; joined ones as one."""
-    return Shelf().infos({})
+    return infos(Shelf().items(), {})

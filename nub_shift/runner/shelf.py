@@ -267,15 +267,6 @@ class Shelf:
             raise PadError(f"there is no pad {key!r}")
         return item
 
-    def infos(self, seats: dict[str, int]) -> tuple[PadInfo, ...]:
-        """What is to be told of all pads; `seats` is the number of the seat by a pad's key."""
-        items = self.items()
-        kinds = Counter(item.identities[-1] for item in items if item.identities)
-        return tuple(
-            item.info(seats.get(item.key, -1), bool(item.identities) and kinds[item.identities[-1]] > 1)
-            for item in items
-        )
-
     def _made_up_parts(self, name: str) -> list[SimulatedPad]:
         """A made-up pad, or those that a pad of that key is joined of."""
         if name.startswith("joined-"):
@@ -290,6 +281,14 @@ class Shelf:
         if key not in self._simulated:
             raise PadError(f"{SIMULATED[key]} is not plugged in")
         return self._simulated[key]
+
+
+def infos(items: Collection[Item], seats: dict[str, int]) -> tuple[PadInfo, ...]:
+    """What is to be told of pads; `seats` is the number of the seat by a pad's key."""
+    kinds = Counter(item.identities[-1] for item in items if item.identities)
+    return tuple(
+        item.info(seats.get(item.key, -1), bool(item.identities) and kinds[item.identities[-1]] > 1) for item in items
+    )
 
 
 _ORDER = tuple(dict.fromkeys(control.name for control in CONTROL_OF_CHANNEL.values()))
