@@ -100,6 +100,7 @@ def compare(window: Window, profile: Path) -> None:
     window.library.name.setText("Before the storm")
     window.library.buttons["point"].click()
     window.layers.table.click()
+    window.show_station("map")
     for slot in ("home", "south"):
         window.map.open_slot(slot, listen=False)
         wait(0.2)
