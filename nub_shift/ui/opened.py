@@ -88,6 +88,7 @@ class OpenedControl(QWidget):
         cell = self.cells.get((layer_id, slot))
         if cell is None:
             return
+        self._choose(cell)  # the focus alone would do it in an active window only
         if listen:
             cell.listen()
         else:
@@ -195,8 +196,12 @@ class OpenedControl(QWidget):
 
     def _on_chosen(self) -> None:
         sender = self.sender()
-        if isinstance(sender, Cell) and sender is not self.cell:
-            self.cell = sender
+        if isinstance(sender, Cell):
+            self._choose(sender)
+
+    def _choose(self, cell: Cell) -> None:
+        if cell is not self.cell:
+            self.cell = cell
             self._show_bar()
 
     def _on_keys(self, codes: tuple[str, ...]) -> None:
