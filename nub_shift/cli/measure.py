@@ -8,9 +8,8 @@ import click
 
 from nub_shift.analysis.measuring import TooLittle, measure_motion, measure_rest, measure_rim
 from nub_shift.engine.values import Frame
+from nub_shift.model.controls import STICKS
 from nub_shift.model.measures import REST_MARGIN
-
-STICKS = ("left_stick", "right_stick")
 
 
 def tell_rest(frames: Sequence[Frame], seconds: float) -> bool:

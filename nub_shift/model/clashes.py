@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass
 
-from nub_shift.model.actions import Action, Assignment, Manner, reactions_of
+from nub_shift.model.actions import Action, Manner, reactions_of
 from nub_shift.model.controls import CONTROL_OF_SLOT, Finger, slot_label
 from nub_shift.model.profile import Layer, Profile
 
@@ -35,7 +35,8 @@ def clashes(profile: Profile, controls: Collection[str] = ()) -> list[Clash]:
         found += _twice(profile, layer)
         found += _strangers(profile, layer)
         found += _under_one_finger(profile, layer)
-    return [*found, *_unreached_layers(profile), *_traps(profile)]
+    brought = _brought(profile)
+    return [*found, *_unreached_layers(profile, brought), *_traps(profile, brought)]
 
 
 def _inputs(profile: Profile, action: Action) -> tuple[str, ...]:
@@ -89,7 +90,7 @@ def _under_one_finger(profile: Profile, layer: Layer) -> Iterator[Clash]:
     """A layer held by a finger that is also needed for what the layer has on other controls of that finger."""
     base = profile.layers[0]
     for slot, assignment in base.slots.items():
-        if not any(does.layer == layer.id and does.manner is Manner.HELD for does in _all(assignment)):
+        if not any(does.layer == layer.id and does.manner is Manner.HELD for does in reactions_of(assignment).values()):
             continue
         holder = CONTROL_OF_SLOT[slot]
         if holder.finger in _GRIPS:
@@ -99,10 +100,6 @@ def _under_one_finger(profile: Profile, layer: Layer) -> Iterator[Clash]:
             if control.finger is holder.finger and control is not holder:
                 text = f"{slot_label(other)} lies under the finger that holds {layer.label} on"
                 yield Clash(text, layer.id, other)
-
-
-def _all(assignment: Assignment) -> Iterator[Action]:
-    yield from reactions_of(assignment).values()
 
 
 def _brought(profile: Profile) -> dict[str, set[str]]:
@@ -121,17 +118,15 @@ def _brought(profile: Profile) -> dict[str, set[str]]:
     return found
 
 
-def _unreached_layers(profile: Profile) -> Iterator[Clash]:
-    brought = _brought(profile)
+def _unreached_layers(profile: Profile, brought: Mapping[str, set[str]]) -> Iterator[Clash]:
     based = {layer.based_on for layer in profile.layers}
     for layer in profile.layers[1:]:
         if layer.id not in brought and layer.id not in based:
             yield Clash(f"Nothing brings {layer.label} on", layer.id)
 
 
-def _traps(profile: Profile) -> Iterator[Clash]:
+def _traps(profile: Profile, brought: Mapping[str, set[str]]) -> Iterator[Clash]:
     """Layers that come to stay and have no way back."""
-    brought = _brought(profile)
     for layer in profile.layers[1:]:
         if brought.get(layer.id) != {"stay"}:
             continue

@@ -6,6 +6,7 @@ Names follow the kernel's gamepad document (positions, not letters). A *channel*
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from enum import Enum
 
@@ -154,6 +155,19 @@ STICK_SLOTS: frozenset[str] = frozenset(
 )
 # The slot that stands for the whole of a touch surface, on which a finger can drag besides.
 SURFACE_SLOT = "surface"
+
+
+STICKS: tuple[str, ...] = tuple(control.name for control in CONTROLS if control.kind is Kind.STICK)
+
+
+def by_finger(names: Collection[str]) -> dict[Finger, list[str]]:
+    """These controls by the finger that works them, nearest first; fingers that have none are left out."""
+    found: dict[Finger, list[str]] = {}
+    for finger in Finger:
+        mine = [control.name for control in CONTROLS if control.finger is finger and control.name in names]
+        if mine:
+            found[finger] = mine
+    return found
 
 
 def slot_label(slot: str) -> str:

@@ -5,13 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from enum import Enum
 
-from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, STICKS
 
 FACE = ("south", "east", "west", "north")
 # Controls and places that a person may name: every button, and the pad cross, sticks, triggers and sliders as a whole.
-NAMEABLE: frozenset[str] = frozenset(
-    {*(control.name for control in CONTROLS), *(f"{stick}.click" for stick in ("left_stick", "right_stick"))}
-)
+NAMEABLE: frozenset[str] = frozenset({*(control.name for control in CONTROLS), *(f"{stick}.click" for stick in STICKS)})
 
 
 class LabelStyle(Enum):

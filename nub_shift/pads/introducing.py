@@ -11,7 +11,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from enum import Enum
 
-from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL, Kind
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL, STICKS, Kind
 from nub_shift.pads.description import Description
 from nub_shift.pads.gamepad import HAT_CHANNELS, wiring_of
 from nub_shift.pads.gestures import Gestures, Touched
@@ -28,11 +28,10 @@ PLACES = (
     *("left_trigger", "right_trigger", "dpad", "dpad.up", "dpad.right", "dpad.down", "dpad.left", "select", "start"),
     *("home", "left_stick.click", "right_stick.click", "grip_1", "grip_2", "grip_3", "grip_4", "slider_1", "slider_2"),
 )
-_STICKS = ("left_stick", "right_stick")
 _TRIGGERS = ("left_trigger", "right_trigger")
 _SLIDERS = ("slider_1", "slider_2")
 _ARMS = ("dpad.up", "dpad.right", "dpad.down", "dpad.left")
-_ANALOGUE = (*_STICKS, *_SLIDERS)
+_ANALOGUE = (*STICKS, *_SLIDERS)
 
 _WORDS = {
     "left_stick": "Left stick: push it up, then once round to the right along the rim, and let go",
@@ -235,7 +234,7 @@ class Introduction:
     def _take_axis(self, touch: Touched) -> None:
         asked = self.asked
         (code, first), *other = touch.ways
-        if asked in _STICKS and other:
+        if asked in STICKS and other:
             self.note = "Once round, all the way along the rim, and let go"
             return
         if any(way in answer.ways for answer in self._answers for way in touch.ways):
@@ -254,7 +253,7 @@ class Introduction:
     def _take_stick(self, touch: Touched) -> None:
         """Up first, then to the right: that is which axis is which, and which way it counts."""
         asked = self.asked
-        place = asked if asked in _STICKS else next((place for place in _STICKS if self._is_open(place)), "")
+        place = asked if asked in STICKS else next((place for place in STICKS if self._is_open(place)), "")
         (up_code, up), *rest = touch.ways
         right = next(((code, sign) for code, sign in rest if code != up_code), None)
         if not place or right is None:
@@ -307,7 +306,7 @@ class Introduction:
         keys = [code for code in self._description.keys if code not in used]
         axes = [code for code in self._gestures.rest if code not in used]
         plain = [code for code in axes if not self._gestures.is_switch(code)]
-        if place in _STICKS:
+        if place in STICKS:
             return len(plain) >= 2
         if place in _SLIDERS:
             return bool(plain)

@@ -11,12 +11,10 @@ from nub_shift.model.profile import Profile
 from nub_shift.model.session_layout import session_layout
 from nub_shift.ui import drawing
 from nub_shift.ui.buttons import draw_focus
-from nub_shift.ui.keyboard import Listener, code_of
+from nub_shift.ui.keyboard import LISTEN_MS, Listener, code_of
 from nub_shift.ui.preview import LENGTH_US, Strip, strip_for
 from nub_shift.ui.theme import Theme
 from nub_shift.ui.views import SlotView, layer_index, layer_letter, slot_view
-
-LISTEN_MS = 8_000
 
 
 class Cell(QAbstractButton):

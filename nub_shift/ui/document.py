@@ -12,7 +12,7 @@ from nub_shift.model.journal import Journal
 from nub_shift.model.meaning import meaning_problems
 from nub_shift.model.profile import Profile
 from nub_shift.model.session_layout import session_layout
-from nub_shift.ui.history import History
+from nub_shift.ui.history import Change, History
 
 
 class Document:
@@ -74,21 +74,17 @@ class Document:
 
     def undo(self) -> str:
         """Takes the last edit back; returns its label, or "" if there is none."""
-        change = self.history.undo
-        if change is None:
-            return ""
-        self._note("undo", change.label)
-        self.history.undone(self.text)
-        self._set(parse_profile(change.state, layout=session_layout))
-        return change.label
+        return self._restore("undo", self.history.undo, self.history.undone)
 
     def redo(self) -> str:
         """Does the last edit that was taken back again; returns its label, or "" if there is none."""
-        change = self.history.redo
+        return self._restore("redo", self.history.redo, self.history.redone)
+
+    def _restore(self, did: Literal["undo", "redo"], change: Change[str] | None, moved: Callable[[str], None]) -> str:
         if change is None:
             return ""
-        self._note("redo", change.label)
-        self.history.redone(self.text)
+        self._note(did, change.label)
+        moved(self.text)
         self._set(parse_profile(change.state, layout=session_layout))
         return change.label
 

@@ -24,6 +24,11 @@ SWATCHES = {
 }
 
 
+def fitted(painter: QPainter, text: str, width: float) -> str:
+    """A text, cut short if it is wider than that in the painter's font."""
+    return QFontMetricsF(painter.font()).elidedText(text, Qt.TextElideMode.ElideRight, width)
+
+
 def cap_width(theme: Theme, text: str) -> float:
     """How wide a keycap for `text` is."""
     return max(theme.px(CAP_HEIGHT), QFontMetricsF(theme.font(0.92, bold=True)).horizontalAdvance(text) + theme.px(13))

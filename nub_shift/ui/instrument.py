@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QFontMetricsF, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.model.controls import CONTROL_BY_NAME, WAYS, Finger, Kind
@@ -100,7 +100,7 @@ class Instrument(Pressable):
         painter.setFont(theme.font(0.85))
         painter.setPen(theme.colour("muted"))
         title = QRectF(rect.x() + theme.px(7), rect.y() + theme.px(2), rect.width() - theme.px(10), theme.px(15))
-        painter.drawText(title, Qt.AlignmentFlag.AlignLeft, _fitted(painter, self._title, title.width()))
+        painter.drawText(title, Qt.AlignmentFlag.AlignLeft, drawing.fitted(painter, self._title, title.width()))
         body = rect.adjusted(theme.px(7), theme.px(18), -theme.px(4), -theme.px(2))
         match self.control.kind:
             case Kind.STICK | Kind.SURFACE:
@@ -160,7 +160,7 @@ class Instrument(Pressable):
     def _paint_words(self, painter: QPainter, rect: QRectF, view: SlotView, text: str) -> None:
         painter.setFont(self.theme.font(0.85))
         painter.setPen(self.theme.colour("muted" if view.inherited or view.silent else "ink"))
-        painter.drawText(rect, Qt.AlignmentFlag.AlignLeft, _fitted(painter, text, rect.width()))
+        painter.drawText(rect, Qt.AlignmentFlag.AlignLeft, drawing.fitted(painter, text, rect.width()))
 
     def _paint_stick(self, painter: QPainter, body: QRectF) -> None:
         theme = self.theme
@@ -191,7 +191,7 @@ class Instrument(Pressable):
             painter.setFont(theme.font(0.85))
             painter.setPen(theme.colour("muted"))
             text = f"click {' + '.join(click.caps)} · {click.text}"
-            painter.drawText(row, Qt.AlignmentFlag.AlignHCenter, _fitted(painter, text, row.width()))
+            painter.drawText(row, Qt.AlignmentFlag.AlignHCenter, drawing.fitted(painter, text, row.width()))
 
     def _paint_look(self, painter: QPainter, circle: QRectF, view: SlotView, text: str) -> None:
         """A stick that moves the pointer: four arrows about it, and its speed."""
@@ -269,7 +269,3 @@ class Instrument(Pressable):
         room = QRectF(circle.right() + 8, body.y(), body.right() - circle.right() - 8, body.height())
         flags = Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
         painter.drawText(room, int(flags), "\n".join(view.text for view in shown))
-
-
-def _fitted(painter: QPainter, text: str, width: float) -> str:
-    return QFontMetricsF(painter.font()).elidedText(text, Qt.TextElideMode.ElideRight, width)

@@ -8,6 +8,7 @@ from PyQt6.QtGui import QKeyEvent
 from nub_shift.model.keys import CODE_BY_NUMBER, KEY_BY_CODE
 from nub_shift.model.session_layout import session_layout
 
+LISTEN_MS = 8_000  # whoever listens for a key stops by itself after this time
 SCAN_OFFSET = 8  # X11's and Wayland's scan codes are the kernel's numbers plus eight
 
 _K = Qt.Key

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
-from nub_shift.model.controls import CONTROLS, Finger
+from nub_shift.model.controls import Finger, by_finger
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui.document import Document
 from nub_shift.ui.instrument import Instrument
@@ -58,10 +58,7 @@ class Lanes(QWidget):
             lane.deleteLater()
         self._lanes.clear()
         self.instruments.clear()
-        for finger in Finger:
-            names = [control.name for control in CONTROLS if control.finger is finger and control.name in controls]
-            if not names:
-                continue
+        for finger, names in by_finger(controls).items():
             lane = Lane(self.theme, finger)
             for name in names:
                 instrument = Instrument(self.theme, name, self._live)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 from msgspec.structs import replace
@@ -9,7 +10,7 @@ from msgspec.structs import replace
 from nub_shift.model.actions import Action, Assignment
 from nub_shift.model.profile import BASE_LAYER, Layer, Profile
 from nub_shift.ui.ids import fresh_id
-from nub_shift.ui.slot_edits import or_nothing
+from nub_shift.ui.slot_edits import without
 
 MAX_LAYERS = 24
 
@@ -88,16 +89,8 @@ def removed(profile: Profile, layer_id: str) -> Profile:
 
 def _without(assignment: Assignment, layer_id: str) -> Assignment | None:
     """An assignment without what brings a layer on; None if nothing else is left."""
-    changes: dict[str, Any] = {
-        name: None
-        for name in ("tap", "hold", "double_tap", "release")
-        if (does := getattr(assignment, name)) is not None and _brings(layer_id, does)
-    }
-    if _brings(layer_id, assignment):
-        changes |= {"layer": None, "stay": None, "next": tuple(name for name in assignment.next if name != layer_id)}
-        if len(assignment.next) <= 2:
-            changes["next"] = ()
-    return or_nothing(replace(assignment, **changes))
+    rest = tuple(name for name in assignment.next if name != layer_id) if len(assignment.next) > 2 else ()
+    return without(assignment, partial(_brings, layer_id), {"layer": None, "stay": None, "next": rest})
 
 
 def _brings(layer_id: str, does: Action) -> bool:

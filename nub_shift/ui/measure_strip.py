@@ -10,11 +10,11 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from nub_shift.analysis.comparing import last_motion, last_rest, last_rim, motion_changes, stick_changes
-from nub_shift.model.controls import CONTROL_BY_NAME
+from nub_shift.model.controls import CONTROL_BY_NAME, STICKS
 from nub_shift.model.measures import REST_MARGIN, Measured
 from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.measure_report import StickReport
-from nub_shift.ui.measuring import STICKS, Measuring, Task
+from nub_shift.ui.measuring import Measuring, Task
 from nub_shift.ui.theme import Theme
 
 _REASONS = {

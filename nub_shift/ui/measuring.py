@@ -9,11 +9,11 @@ from enum import Enum
 from PyQt6.QtCore import QObject, QThreadPool, QTimer, pyqtSignal
 
 from nub_shift.engine.values import Frame
+from nub_shift.model.controls import STICKS
 from nub_shift.model.measures import Measured, MotionRest, StickRest, StickRim
 from nub_shift.runner.clock import monotonic_us
 from nub_shift.runner.messages import FrameNews
 
-STICKS = ("left_stick", "right_stick")
 _TICK_MS = 100
 # The hand that has pressed the button needs a moment to let go of the pad, or to take it.
 SETTLE_US = 400_000

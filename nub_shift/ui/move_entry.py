@@ -7,9 +7,8 @@ from PyQt6.QtGui import QFocusEvent, QGuiApplication, QKeyEvent, QKeySequence, Q
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from nub_shift.model.actions import Wheel
-from nub_shift.ui.keyboard import Listener, code_of
+from nub_shift.ui.keyboard import LISTEN_MS, Listener, code_of
 
-LISTEN_MS = 8_000
 _BUTTONS = {
     Qt.MouseButton.LeftButton: "BTN_LEFT",
     Qt.MouseButton.RightButton: "BTN_RIGHT",

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from math import hypot
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from nub_shift.model.controls import CONTROL_BY_NAME, WAYS, Finger, Kind
@@ -150,7 +150,7 @@ class PadInstrument(QAbstractButton):
             title.setLeft(self.picture().right() + theme.px(6))
             title.moveTop(rect.center().y() - theme.px(8))
         known = "✓ " if self._status == {"understood"} else ""
-        text = QFontMetricsF(painter.font()).elidedText(known + self._title, Qt.TextElideMode.ElideRight, title.width())
+        text = drawing.fitted(painter, known + self._title, title.width())
         painter.drawText(title, Qt.AlignmentFlag.AlignLeft, text)
         self._paint_control(painter)
 

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
-from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS, Finger
+from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS, by_finger
 from nub_shift.runner.messages import Introducing, PadInfo
 from nub_shift.ui.lanes import Lane
 from nub_shift.ui.pad_instrument import PadInstrument
@@ -76,10 +76,7 @@ class PadLanes(QScrollArea):
         self._lanes.clear()
         self.instruments.clear()
         self._held.clear()
-        for finger in Finger:
-            names = [control.name for control in CONTROLS if control.finger is finger and control.name in controls]
-            if not names:
-                continue
+        for finger, names in by_finger(controls).items():
             lane = Lane(self.theme, finger)
             for name in names:
                 instrument = PadInstrument(self.theme, name)

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.runner.messages import PadInfo
+from nub_shift.ui import drawing
 from nub_shift.ui.buttons import Pressable, TextButton, draw_focus
-from nub_shift.ui.drawing import draw_swatch
 from nub_shift.ui.theme import Theme
 
 
@@ -132,12 +132,12 @@ class PadRow(Pressable):
             painter.fillRect(QRectF(rect.x(), rect.y() + 5, theme.px(4), rect.height() - 10), theme.colour("pad"))
         draw_focus(painter, theme, self, rect)
         centre = QPointF(rect.x() + theme.px(20), rect.y() + theme.px(16))
-        draw_swatch(painter, theme, centre, pad.colour)
+        drawing.draw_swatch(painter, theme, centre, pad.colour)
         left = rect.x() + theme.px(36)
         room = rect.right() - left - theme.px(6)
         painter.setFont(theme.font(1.0, bold=True))
         painter.setPen(theme.colour("ink" if pad.controls else "muted"))
-        painter.drawText(QPointF(left, rect.y() + theme.px(20)), _fitted(painter, pad.name, room))
+        painter.drawText(QPointF(left, rect.y() + theme.px(20)), drawing.fitted(painter, pad.name, room))
         painter.setFont(theme.font(0.85))
         painter.setPen(theme.colour("muted"))
         words = self._state
@@ -149,8 +149,4 @@ class PadRow(Pressable):
             painter.drawText(mark, Qt.AlignmentFlag.AlignCenter, "!")
             left += theme.px(20)
             room -= theme.px(20)
-        painter.drawText(QPointF(left, rect.y() + theme.px(38)), _fitted(painter, words, room))
-
-
-def _fitted(painter: QPainter, text: str, width: float) -> str:
-    return QFontMetricsF(painter.font()).elidedText(text, Qt.TextElideMode.ElideRight, width)
+        painter.drawText(QPointF(left, rect.y() + theme.px(38)), drawing.fitted(painter, words, room))

@@ -6,9 +6,9 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from nub_shift.model.actions import Action, Assignment, Together
+from nub_shift.model.actions import Action, Together
 from nub_shift.model.profile import Profile
-from nub_shift.ui.slot_edits import or_nothing
+from nub_shift.ui.slot_edits import without
 
 _KINDS = {"carousel": "carousels", "ring": "rings", "sequence": "sequences"}
 
@@ -21,12 +21,16 @@ def changed(profile: Profile, kind: str, part_id: str, **values: Any) -> Profile
 
 def removed(profile: Profile, kind: str, part_id: str) -> Profile:
     """The profile without a carousel, ring or sequence, and without what used it."""
+
+    def is_gone(action: Action) -> bool:
+        return _uses(action, kind, part_id)
+
     rest = tuple(part for part in getattr(profile, _KINDS[kind]) if part.id != part_id)
     layers = []
     for layer in profile.layers:
-        slots = {slot: _without(assignment, kind, part_id) for slot, assignment in layer.slots.items()}
+        slots = {slot: without(assignment, is_gone, {kind: None}) for slot, assignment in layer.slots.items()}
         kept = {slot: assignment for slot, assignment in slots.items() if assignment is not None}
-        pairs = tuple(pair for pair in layer.together if not _uses(pair, kind, part_id))
+        pairs = tuple(pair for pair in layer.together if not is_gone(pair))
         layers.append(replace(layer, slots=kept, together=pairs))
     return replace(profile, layers=tuple(layers), **{_KINDS[kind]: rest})
 
@@ -58,14 +62,3 @@ def _uses(action: Action, kind: str, part_id: str) -> bool:
     if kind == "carousel":
         return action.carousel is not None and action.carousel.id == part_id
     return getattr(action, kind, None) == part_id
-
-
-def _without(assignment: Assignment, kind: str, part_id: str) -> Assignment | None:
-    changes: dict[str, Any] = {
-        name: None
-        for name in ("tap", "hold", "double_tap", "release")
-        if (action := getattr(assignment, name)) is not None and _uses(action, kind, part_id)
-    }
-    if _uses(assignment, kind, part_id):
-        changes[kind] = None
-    return or_nothing(replace(assignment, **changes))

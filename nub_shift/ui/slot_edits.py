@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from msgspec.structs import asdict, replace
@@ -37,6 +38,16 @@ def or_nothing(assignment: Assignment) -> Assignment | None:
     """An assignment, or None if nothing is left of it."""
     whole = any(getattr(assignment, name) is not None for name in (*WHOLE_USES, "turn"))
     return assignment if whole or reactions_of(assignment) else None
+
+
+def without(assignment: Assignment, is_gone: Callable[[Action], bool], emptied: dict[str, Any]) -> Assignment | None:
+    """An assignment without the reactions that are gone; `emptied` is what its own effect becomes if that is."""
+    changes: dict[str, Any] = {
+        name: None for name in REACTIONS if (part := getattr(assignment, name)) is not None and is_gone(part)
+    }
+    if is_gone(assignment):
+        changes |= emptied
+    return or_nothing(replace(assignment, **changes))
 
 
 def own_assignment(profile: Profile, layer_id: str, slot: str) -> Assignment | None:
