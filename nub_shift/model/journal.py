@@ -44,7 +44,7 @@ class Journal:
     """The journal of one profile's file. A journal that cannot be read or written is none: play goes on without."""
 
     def __init__(self, profile: Path) -> None:
-        self._path = profile.parent / FOLDER / f"{profile.stem}.jsonl"
+        self._path = journal_path(profile)
         self.lines = self._read()
 
     def note(self, did: Literal["edit", "undo", "redo", "point"], label: str, text: str) -> None:
@@ -87,6 +87,11 @@ class Journal:
             except msgspec.MsgspecError:
                 continue  # the last line of a program that was killed while it wrote
         return found
+
+
+def journal_path(profile: Path) -> Path:
+    """Where the journal of a profile's file is."""
+    return profile.parent / FOLDER / f"{profile.stem}.jsonl"
 
 
 def _encoded(line: Line) -> str:

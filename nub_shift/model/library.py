@@ -10,6 +10,8 @@ from pathlib import Path
 
 import platformdirs
 
+from nub_shift.model.journal import journal_path
+
 BIN = "bin"
 _TITLE = re.compile(r"^title\s*=\s*(.+)$", re.MULTILINE)
 
@@ -60,12 +62,21 @@ def to_bin(path: Path) -> Path:
     """Moves a profile to the bin of its folder; returns where it is now. Raises OSError if that fails."""
     place = path.parent / BIN
     place.mkdir(exist_ok=True)
-    return path.rename(fresh_path(place, path.stem))
+    return _moved(path, fresh_path(place, path.stem))
 
 
 def from_bin(path: Path) -> Path:
     """Brings a profile back from the bin; returns where it is now. Raises OSError if that fails."""
-    return path.rename(fresh_path(path.parent.parent, path.stem))
+    return _moved(path, fresh_path(path.parent.parent, path.stem))
+
+
+def _moved(path: Path, target: Path) -> Path:
+    """Moves a profile with its journal: another one of that name must not find what was done to this one."""
+    journal = journal_path(path)
+    if journal.exists():
+        journal_path(target).parent.mkdir(exist_ok=True)
+        journal.replace(journal_path(target))
+    return path.rename(target)
 
 
 def find_titled(folders: Iterable[Path], title: str) -> Path | None:

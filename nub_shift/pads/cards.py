@@ -9,7 +9,6 @@ from enum import Enum
 from nub_shift.model.card import AxisCard, Colour, PadCard
 from nub_shift.model.card_files import find_cards
 from nub_shift.model.labels import LabelStyle, printed_labels
-from nub_shift.model.measures import Measured
 from nub_shift.pads.description import Description
 from nub_shift.pads.gamepad import is_gamepad, is_motion, is_surface, wiring_of
 from nub_shift.pads.wiring import AxisUse, Wiring
@@ -29,7 +28,6 @@ class Known:
 
     Attributes:
         printed: what is printed on its controls, where that is not their position.
-        measured: the oldest first.
     """
 
     name: str
@@ -37,7 +35,6 @@ class Known:
     source: Source
     colour: Colour | None = None
     printed: dict[str, str] = field(default_factory=dict)
-    measured: tuple[Measured, ...] = ()
 
 
 def identities_of(description: Description) -> tuple[str, ...]:
@@ -86,7 +83,6 @@ def known_as(description: Description) -> Known:
         Source.CARD if wired is not None else by_codes,
         next((card.colour for card in cards if card.colour is not None), None),
         printed_labels(style, own, buttons),
-        next((card.measured for card in cards if card.measured), ()),
     )
 
 

@@ -40,13 +40,13 @@ SURFACE_AXIS = Axis(0, 1919)
 _TRIGGERS = {ABS_HAT2X: "right_trigger", ABS_HAT2Y: "left_trigger"}
 
 
-def describe_canonical(name: str, controls: Iterable[str], product: int = 0) -> Description:
+def describe_canonical(name: str, controls: Iterable[str]) -> Description:
     """A device that has these canonical controls by the kernel's gamepad document (motion is a device of its own)."""
     channels = {channel for control in controls for channel in CONTROL_BY_NAME[control].channels}
     axes = {code: STICK_AXIS for code, channel in (STICK_CHANNELS | SLIDER_CHANNELS).items() if channel in channels}
     axes |= {code: TRIGGER_AXIS for code, channel in _TRIGGERS.items() if channel in channels}
     keys = frozenset(code for code, channel in BUTTON_CHANNELS.items() if channel in channels)
-    return Description(name=name, product=product, keys=keys, axes=axes)
+    return Description(name=name, keys=keys, axes=axes)
 
 
 def describe_motion(name: str) -> Description:

@@ -11,18 +11,9 @@ from nub_shift.model.controls import CONTROLS
 from nub_shift.model.problems import ProfileError
 from nub_shift.pads.description import Description
 from nub_shift.pads.device import KernelDevice
-from nub_shift.pads.finding import Found, find_pads, with_name
+from nub_shift.pads.finding import Found
 from nub_shift.pads.pad import PadError, PadGone, Tap
 from nub_shift.pads.power import show_player
-
-
-def open_pad(match: str = "") -> EvdevPad:
-    """Opens the first pad whose path or name contains `match`.
-
-    Raises:
-        PadError: none is there, or it may not be read.
-    """
-    return open_found(find_pad(match))
 
 
 def open_found(pad: Found) -> EvdevPad:
@@ -37,23 +28,6 @@ def open_found(pad: Found) -> EvdevPad:
         raise PadError(f"{pad.path} cannot be opened ({error.strerror}); plug the pad in again") from None
     except ProfileError as error:
         raise PadError(str(error)) from None
-
-
-def find_pad(match: str = "") -> Found:
-    """The first pad whose path or name contains `match`.
-
-    Raises:
-        PadError: none is there, or it may not be read.
-    """
-    found = find_pads()
-    pad = with_name(found, match)
-    if pad is not None:
-        return pad
-    closed = [pad for pad in found if pad.missing]
-    if closed:
-        raise PadError(f"{closed[0].path}: {closed[0].missing}")
-    wanted = f' named "{match}"' if match else ""
-    raise PadError(f"no pad{wanted} is connected; plug one in, or use --pad simulated")
 
 
 class EvdevPad:

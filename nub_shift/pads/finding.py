@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Collection, Iterable, Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -107,12 +107,3 @@ def _parent_of(node: str) -> str:
     except OSError:
         return ""
     return "" if parent.name == "virtual" else str(parent)
-
-
-def with_name(found: Iterable[Found], match: str) -> Found | None:
-    """The first pad whose path or name contains `match`, letter case aside."""
-    wanted = match.casefold()
-    for pad in found:
-        if pad.description is not None and (wanted in pad.path or wanted in pad.description.name.casefold()):
-            return pad
-    return None

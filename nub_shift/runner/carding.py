@@ -14,6 +14,7 @@ from nub_shift.pads.description import Description
 from nub_shift.pads.mapping_line import MappingError, read_mapping, write_mapping
 from nub_shift.pads.pad import PadError
 from nub_shift.runner.errors import CannotPlay
+from nub_shift.runner.shelf import Shelf
 from nub_shift.runner.spec import PadKind, parse_spec
 
 
@@ -78,10 +79,8 @@ def _described(text: str) -> Description:
             return read(spec.file).description
         if spec.kind is PadKind.SIMULATED:
             return simulated_pad(spec.match, 0).descriptions[0]
-        from nub_shift.pads.evdev_pad import find_pad
-
-        found = find_pad(spec.match).description
-        assert found is not None, "find_pad gives what can be looked at"
+        found = Shelf().meant(spec).singles[0].description
+        assert found is not None, "what is meant can be looked at"
         return found
     except PadError as error:
         raise CannotPlay(str(error)) from None

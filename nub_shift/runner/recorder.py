@@ -12,7 +12,8 @@ from nub_shift.pads.recording import write_events, write_header
 from nub_shift.runner.clock import monotonic_us
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.loop import StopSignals
-from nub_shift.runner.spec import PadKind, parse_spec
+from nub_shift.runner.shelf import Shelf
+from nub_shift.runner.spec import PadKind, PadSpec, parse_spec
 from nub_shift.runner.watch import Watch
 
 
@@ -27,7 +28,7 @@ def record_pad(path: Path, text: str, seconds: float | None, tell: Callable[[str
         spec = parse_spec(text, (PadKind.SIMULATED, PadKind.EVDEV))
         if spec.kind is PadKind.SIMULATED:
             return _record_simulated(path, spec.match, seconds if seconds is not None else 60.0)
-        return _record_evdev(path, spec.match, seconds, tell)
+        return _record_evdev(path, spec, seconds, tell)
     except PadError as error:
         raise CannotPlay(str(error)) from None
 
@@ -48,10 +49,11 @@ def _record_simulated(path: Path, name: str, seconds: float) -> str:
     return f"recorded {count} events of {pad.name} into {' and '.join(str(file) for file in files)}"
 
 
-def _record_evdev(path: Path, match: str, seconds: float | None, tell: Callable[[str], None]) -> str:
-    from nub_shift.pads.evdev_pad import open_pad
+def _record_evdev(path: Path, spec: PadSpec, seconds: float | None, tell: Callable[[str], None]) -> str:
+    from nub_shift.pads.evdev_pad import EvdevPad
 
-    pad = open_pad(match)
+    pad = Shelf().meant(spec).singles[0].open()
+    assert isinstance(pad, EvdevPad), "the kernel's pads are such"
     count = 0
     start_us: int | None = None
     end_us = None if seconds is None else monotonic_us() + round(seconds * US_PER_SECOND)

@@ -223,10 +223,14 @@ class Shelf:
         return [*items, *(Item((single,)) for single in singles)]
 
     def find(self, spec: PadSpec, taken: Collection[str]) -> Pad:
-        """Opens the first pad that is meant and has no seat yet.
+        """Opens the first pad that is meant and has no seat yet; raises PadError as `meant` does, or if it fails."""
+        return self.meant(spec, taken).open()
+
+    def meant(self, spec: PadSpec, taken: Collection[str] = ()) -> Item:
+        """The first pad that is meant and has no seat yet.
 
         Raises:
-            PadError: there is none, or it cannot be used.
+            PadError: there is none, or it may not be read.
         """
         items = self.items((spec.kind,))
         free = [item for item in items if item.key not in taken]
@@ -235,11 +239,11 @@ class Shelf:
             free = [item for item in free if any(single.key == f"simulated:{key}" for single in item.singles)]
             if not free:
                 raise PadError(f"{SIMULATED[key]} is not plugged in")
-            return free[0].open()
+            return free[0]
         able = [item for item in free if not any(single.missing for single in item.singles)]
         item = next((item for item in able if item.fits(spec.match)), None)
         if item is not None:
-            return item.open()
+            return item
         closed = next((single for item in items for single in item.singles if single.missing), None)
         if closed is not None:
             raise PadError(f"{closed.key}: {closed.missing}")

@@ -23,11 +23,9 @@ class CardBook:
 
     Attributes:
         history: what can be undone.
-        fault: why the last change was not kept, or empty.
     """
 
     def __init__(self, changed: Callable[[str], None]) -> None:
-        self.fault = ""
         self._changed = changed
         self.history: History[_File] = History()
 
@@ -44,8 +42,7 @@ class CardBook:
         try:
             text = format_card(parse_card(format_card(card)))
         except ProfileError as error:
-            self.fault = f"not done: {error.problems[0]}"
-            self._changed(self.fault)
+            self._changed(f"not done: {error.problems[0]}")
             return
         path = card_path(card.identity)
         before = _text(path)
@@ -104,10 +101,8 @@ class CardBook:
             else:
                 write_text(path, text)
         except OSError as error:
-            self.fault = f"{error.filename or path}: {(error.strerror or str(error)).lower()}"
-            self._changed(self.fault)
+            self._changed(f"{error.filename or path}: {(error.strerror or str(error)).lower()}")
             return False
-        self.fault = ""
         return True
 
 

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QTextBrowser
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.model.actions import Action, Assignment
 from nub_shift.model.files import parse_profile, read_profile, write_text
+from nub_shift.model.journal import Journal
 from nub_shift.ui import edits, slot_edits
 from nub_shift.ui.document import Document
 from nub_shift.ui.library_station import LibraryStation
@@ -91,13 +92,16 @@ def test_what_is_binned_comes_back_and_the_open_one_stays(bench: Bench, library:
     choose(library, "Saltglass")
     press(library, "bin")
     assert said == ["The open profile stays: open another one first"]
+    path = bench.document.path.with_name("tidefold.toml")
+    Document(path, read_profile(path)).edit("South", edits.bound(read_profile(path), "base", "south", None))
     choose(library, "Tidefold")
     press(library, "bin")
     assert (bench.document.path.parent / "bin" / "tidefold.toml").exists()
+    assert Journal(path).lines == []  # a new profile of that name begins without what was done to this one
     choose(library, "Tidefold")
     assert library.buttons["bin"].text() == "Bring it back"
     press(library, "bin")
-    assert bench.document.path.with_name("tidefold.toml").exists()
+    assert path.exists() and Document(path, read_profile(path)).undo() == "South"
 
 
 def test_a_profile_from_elsewhere_is_shown_before_it_is_taken_in(
