@@ -11,7 +11,7 @@ from nub_shift.model.controls import CONTROLS
 from nub_shift.model.problems import ProfileError
 from nub_shift.pads.description import Description
 from nub_shift.pads.device import KernelDevice
-from nub_shift.pads.finding import Found
+from nub_shift.pads.finding import Found, find_pads
 from nub_shift.pads.pad import PadError, PadGone, Tap
 from nub_shift.pads.power import show_player
 
@@ -23,7 +23,7 @@ def open_found(pad: Found) -> EvdevPad:
         PadError: it may not be read, or its card has faults.
     """
     try:
-        return EvdevPad(pad.path, (*pad.motion, *pad.surfaces), pad.parent)
+        return EvdevPad(pad.path, pad.parts, pad.parent)
     except OSError as error:
         raise PadError(f"{pad.path} cannot be opened ({error.strerror}); plug the pad in again") from None
     except ProfileError as error:
@@ -47,9 +47,11 @@ class EvdevPad:
         self.printed = self.main.known.printed
         self._parent = parent
         self._devices = [self.main]
+        self._paths = {path}
         for part in parts:
             with suppress(OSError):
                 self._devices.append(KernelDevice(part))
+                self._paths.add(part)
         named = {control for device in self._devices for control in device.controls}
         self.controls = tuple(control.name for control in CONTROLS if control.name in named)
         self._by_fd = {device.fd: device for device in self._devices}
@@ -105,6 +107,11 @@ class EvdevPad:
     def show_player(self, number: int) -> None:
         """Lights the player light of that number, if the kernel shows such lights."""
         show_player(self._parent, number)
+
+    def has_grown(self) -> bool:
+        """Whether motion sensors or a surface have come, or may be read by now, that were not opened with it."""
+        present = next((found for found in find_pads() if found.path == self.key), None)
+        return present is not None and not self._paths.issuperset(present.parts)
 
     def close(self) -> None:
         """Lets all its devices go."""

@@ -55,6 +55,11 @@ class Found:
     parent: str = ""
     surfaces: tuple[str, ...] = ()
 
+    @property
+    def parts(self) -> tuple[str, ...]:
+        """Paths of the devices that belong to it besides the one with its buttons."""
+        return (*self.motion, *self.surfaces)
+
 
 def find_pads() -> list[Found]:
     """All pads that are connected, in the order of their device numbers, and the devices that cannot be looked at."""

@@ -1,7 +1,8 @@
-"""Tells when input devices come, so that a pad plays on as soon as it is plugged in again."""
+"""Tells when input devices and their lights come, so that a pad plays on as soon as it is plugged in again."""
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import pyudev
@@ -9,6 +10,8 @@ import pyudev
 # Where the udev daemon listens. With it, a device is told of once its permissions are set; without it, the kernel's own
 # word is all there is.
 _DAEMON = Path("/run/udev/control")
+# Device nodes by which pads are read, and player lights by the name that the kernel gives their function.
+_COMING = re.compile(r"^event\d|:player-\d$")
 
 
 class Hotplug:
@@ -22,6 +25,7 @@ class Hotplug:
         source = "udev" if _DAEMON.exists() else "kernel"
         self._monitor = pyudev.Monitor.from_netlink(pyudev.Context(), source)
         self._monitor.filter_by("input")
+        self._monitor.filter_by("leds")
         self._monitor.start()
 
     def fileno(self) -> int:
@@ -29,11 +33,11 @@ class Hotplug:
         return int(self._monitor.fileno())
 
     def came(self) -> bool:
-        """Whether a device node has come since the last call."""
+        """Whether a device node, or a player light, has come since the last call."""
         found = False
         try:
             while (device := self._monitor.poll(timeout=0)) is not None:
-                found = found or (device.action == "add" and device.sys_name.startswith("event"))
+                found = found or (device.action == "add" and _COMING.search(device.sys_name) is not None)
         except OSError:
             return True  # more news than the socket could keep: something may have come
         return found

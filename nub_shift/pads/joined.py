@@ -60,6 +60,10 @@ class JoinedPad:
         for part in self.parts:
             part.show_player(number)
 
+    def has_grown(self) -> bool:
+        """Whether one of its parts has."""
+        return any(part.has_grown() for part in self.parts)
+
     def close(self) -> None:
         """Lets all parts go."""
         for part in self.parts:

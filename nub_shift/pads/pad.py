@@ -56,6 +56,9 @@ class Pad(Protocol):
     def show_player(self, number: int) -> None:
         """Lights the player light of that number, from 1, if it has such lights."""
 
+    def has_grown(self) -> bool:
+        """Whether there are more devices that belong to it than when it was opened: a driver makes them one by one."""
+
     def close(self) -> None:
         """Lets the device go."""
 

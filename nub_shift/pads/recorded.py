@@ -47,5 +47,9 @@ class RecordedPad:
     def show_player(self, number: int) -> None:
         """It has no lights."""
 
+    def has_grown(self) -> bool:
+        """All its devices are there from the beginning."""
+        return False
+
     def close(self) -> None:
         """There is nothing to let go."""

@@ -238,6 +238,10 @@ class SimulatedPad:
     def show_player(self, number: int) -> None:
         """It has no lights."""
 
+    def has_grown(self) -> bool:
+        """All its devices are there from the beginning."""
+        return False
+
     def close(self) -> None:
         """There is nothing to let go."""
 

@@ -123,10 +123,11 @@ class Attendance:
     def _look(self) -> None:
         """Opens what has come and closes what has gone or was taken."""
         taken = {*self._session.pads_taken()}
+        before = {item.key: item for item in self._items}
         self._items = self._shelf.items()  # opening every device there is takes a while: once for each look
         items = {item.key: item for item in self._items}
         for key in list(self._pads):
-            if key not in items or key in taken:
+            if items.get(key) != before.get(key) or key in taken:  # gone, or with more or fewer parts
                 self._drop(key)
         for key, item in items.items():
             if key not in self._pads and key not in taken and not any(single.missing for single in item.singles):

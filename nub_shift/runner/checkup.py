@@ -19,6 +19,10 @@ RULE = """\
 KERNEL=="uinput", SUBSYSTEM=="misc", TAG+="uaccess", OPTIONS+="static_node=uinput"
 SUBSYSTEM=="input", ENV{ID_INPUT_JOYSTICK}=="1", TAG+="uaccess"
 SUBSYSTEM=="input", ENV{ID_INPUT_ACCELEROMETER}=="1", TAG+="uaccess"
+# Touch surfaces of pads come over USB or Bluetooth; those built into a laptop mostly do not.
+SUBSYSTEM=="input", ENV{ID_INPUT_TOUCHPAD}=="1", KERNELS=="0003:*|0005:*", TAG+="uaccess"
+# The lights that say which player a pad is are files, which only a command can open.
+SUBSYSTEM=="leds", KERNEL=="*:player-[1-9]", ACTION=="add|change", RUN+="/bin/chmod a+w %S%p/brightness"
 """
 FIX = "nub-shift doctor --fix"
 _UINPUT = Path("/dev/uinput")

@@ -14,6 +14,7 @@ from nub_shift.pads.pad import Pad, PadError, PadGone
 from nub_shift.runner.messages import PadState, SeatState
 from nub_shift.runner.telemetry import TelemetryFeed
 
+_NOT_LOOKED = "no pad yet"
 RETRY_US = 1_000_000
 
 # Opens a pad that is not one of those, by their keys.
@@ -70,7 +71,8 @@ class Seat:
         self._open_pad = open_pad
         self._pad_returns = pad_returns
         self._retry_us = 0
-        self._missing = "no pad yet"
+        self._has_news = False
+        self._missing = _NOT_LOOKED
 
     def due_us(self) -> int | None:
         """When `work` wants to be called, though nothing may be readable."""
@@ -97,8 +99,9 @@ class Seat:
             self._table.on_frames(self.pad.key, frames)
 
     def look_now(self) -> None:
-        """Something was plugged in: a seat without a pad need not wait any longer."""
+        """Something was plugged in: a pad that a seat waits for, or more of the pad that it has."""
         self._retry_us = 0
+        self._has_news = True
 
     def work(self, now_us: int) -> None:
         """Lets time pass, and takes what a pad that goes by time has by now."""
@@ -106,7 +109,9 @@ class Seat:
             if not self.over and now_us >= self._retry_us:
                 self._look_for_pad(now_us)
             return
-        due = self.pad.due_us()
+        if self._has_news:
+            self._take_news(now_us)
+        due = self.pad.due_us() if self.pad is not None else None
         if due is not None and due <= now_us:
             self.take_pad(now_us)
         if self.pad is not None:
@@ -188,9 +193,20 @@ class Seat:
                 self._table.note_change()
             self._retry_us = now_us + RETRY_US
             return
+        if self._missing != _NOT_LOOKED:
+            self._missing = _NOT_LOOKED
+            self._table.say(f"{self.pad.name} is here")
         self.grab()
         self._table.note_pad(self)
         self.take_pad(now_us)
+
+    def _take_news(self, now_us: int) -> None:
+        """Motion sensors, a surface or player lights may have come after the device with the buttons."""
+        self._has_news = False
+        if self.pad is not None and self.pad.has_grown():
+            self.reopen(now_us)
+        else:
+            self._table.note_pad(self)
 
     def _release_pad(self, now_us: int) -> None:
         pad, self.pad = self.pad, None

@@ -79,7 +79,8 @@ def test_the_doctor_installs_the_rule_only_after_showing_it(tmp_path: Path, monk
     rule = tmp_path / "70.rules"
     monkeypatch.setattr(doctor, "RULE_PATH", rule)
     monkeypatch.setattr(os, "getuid", lambda: 0)
-    monkeypatch.setenv("PATH", "/usr/bin:/bin")  # no modprobe, no udevadm
+    (tmp_path / "tee").symlink_to("/usr/bin/tee")
+    monkeypatch.setenv("PATH", str(tmp_path))  # no modprobe, no udevadm
     refused = CliRunner().invoke(main, ["doctor", "--fix"], input="n\n")
     assert (refused.exit_code, rule.exists()) == (1, False)
     assert 'KERNEL=="uinput"' in refused.output

@@ -9,8 +9,9 @@ import select
 import signal
 import subprocess
 import sys
+import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -223,18 +224,27 @@ class Reader:
 class Runner:
     """`nub-shift run` as a process."""
 
-    def __init__(self, *arguments: str, profile: Path = PROFILE, pad: str = PAD_NAME) -> None:
+    def __init__(
+        self, *arguments: str, profile: Path = PROFILE, pad: str = PAD_NAME, become: Sequence[str] = ()
+    ) -> None:
         command = [sys.executable, "-m", "nub_shift", "run", str(profile), "--pad", f"evdev:{pad}", *arguments]
-        self.process = subprocess.Popen(command, stderr=subprocess.PIPE, text=True)
+        self.process = subprocess.Popen([*become, *command], stderr=subprocess.PIPE, text=True)
         self.wait_line("ready:")
 
     def wait_line(self, part: str) -> str:
-        """The next line of standard error that has `part`."""
+        """The next line of standard error that has `part`; the runner is ended when it takes too long to say so."""
         assert self.process.stderr is not None
-        for line in self.process.stderr:
-            if part in line:
-                return line
-        raise AssertionError(f"the runner ended with {self.process.wait()} and did not say {part!r}")
+        said = []
+        limit = threading.Timer(LIMIT_S, self.process.kill)
+        limit.start()
+        try:
+            for line in self.process.stderr:
+                if part in line:
+                    return line
+                said.append(line)
+        finally:
+            limit.cancel()
+        raise AssertionError(f"the runner ended with {self.process.wait()} and did not say {part!r}, but {said}")
 
     def end(self, number: int = signal.SIGTERM) -> int:
         """Sends a signal; returns the exit status."""

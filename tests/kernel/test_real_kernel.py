@@ -15,7 +15,10 @@ from pathlib import Path
 import pytest
 from evdev import ecodes
 
+from nub_shift.model.card import PadCard, joined_identity
 from nub_shift.model.card_files import keep_card, parse_card
+from nub_shift.pads.cards import identities_of
+from nub_shift.pads.finding import find_pads
 from nub_shift.runner.client import RunnerClient
 from nub_shift.runner.messages import Introducing
 from tests.kernel.devices import (
@@ -111,6 +114,8 @@ title = "Turn"
 id = "base"
 label = "Base"
 [layers.slots]
+south = { keys = ["KEY_SPACE"] }
+east = { keys = ["KEY_C"] }
 motion = { turn = {} }
 [feel.motion]
 axis = "yaw"
@@ -118,9 +123,15 @@ ratio = 1
 """
 
 
+def written(folder: Path, profile: str) -> Path:
+    """The file of a profile."""
+    path = folder / "profile.toml"
+    path.write_text(profile)
+    return path
+
+
 def test_motion_sensors_are_tied_to_their_pad_without_being_introduced(tmp_path: Path) -> None:
-    profile = tmp_path / "turn.toml"
-    profile.write_text(MOTION)
+    profile = written(tmp_path, MOTION)
     pad, motion, stranger = TestPad("test/one/input0"), TestMotion("test/one/input1"), TestMotion("test/two/input1")
     runner = Runner("--output", "uinput", profile=profile)
     try:
@@ -151,8 +162,7 @@ surface = { drag = { x = 1000, y = 1000 } }
 
 
 def test_a_touch_surface_is_tied_to_its_pad_and_drags_the_pointer(tmp_path: Path) -> None:
-    profile = tmp_path / "drag.toml"
-    profile.write_text(DRAG)
+    profile = written(tmp_path, DRAG)
     pad, surface, stranger = TestPad("test/one/input0"), TestSurface("test/one/input1"), TestSurface("test/two/input1")
     runner = Runner("--output", "uinput", profile=profile)
     try:
@@ -208,6 +218,35 @@ def test_a_pad_that_nothing_knows_is_introduced_and_plays(tmp_path: Path, monkey
         client.close()
         runner.end()
         old.unplug()
+
+
+def test_two_devices_that_a_card_joins_play_as_one_and_come_back(
+    pad: TestPad, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    other, motion = TestPad("test/other/input0"), TestMotion("test/other/input1")
+    parts = tuple(identities_of(found.description)[0] for found in find_pads() if found.description is not None)
+    keep_card(PadCard(schema=1, identity=joined_identity(parts), name="Two as one", parts=parts, motion=parts[1]))
+    runner = Runner("--output", "uinput", profile=written(tmp_path, MOTION), pad="Two as one")
+    try:
+        keyboard, mouse = open_own("keyboard"), open_own("mouse")
+        pad.press(ecodes.BTN_SOUTH, True)
+        keyboard.wait_key(SPACE, True)
+        other.press(ecodes.BTN_EAST, True)
+        keyboard.wait_key(ecodes.KEY_C, True)
+        motion.turn(90, 50)
+        mouse.wait(lambda _: mouse.total(ecodes.REL_X) > 50)
+        other.unplug()
+        runner.wait_line("was unplugged")
+        keyboard.wait_down()
+        other = TestPad("test/other/input0")
+        pad.press(ecodes.BTN_SOUTH, False)
+        pad.press(ecodes.BTN_SOUTH, True)
+        keyboard.wait_down(SPACE)
+    finally:
+        runner.end()
+        for device in (other, motion):
+            device.unplug()
 
 
 def test_a_flood_of_events_is_capped_and_leaves_nothing_down(pad: TestPad, live: Runner) -> None:

@@ -51,6 +51,9 @@ class FakePad:
     def set_grabbed(self, grabbed: bool) -> None:
         self.grabs.append(grabbed)
 
+    def has_grown(self) -> bool:
+        return False
+
     def show_player(self, number: int) -> None:
         """It has no lights."""
 

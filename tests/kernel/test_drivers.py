@@ -1,0 +1,167 @@
+"""Pads that a driver of the kernel provides, and the daemon that opens devices to people: nothing here is by uinput."""
+
+from __future__ import annotations
+
+import os
+import select
+import signal
+import stat
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from evdev import ecodes
+
+from nub_shift.pads.finding import Found, find_pads
+from nub_shift.pads.hotplug import Hotplug
+from tests.kernel.devices import LIMIT_S, Runner, open_own
+from tests.kernel.driven_pad import DRIVEN_NAME, DrivenPad
+
+pytestmark = [
+    pytest.mark.kernel,
+    # They need that driver, and change the machine: rules, the permissions of folders.
+    pytest.mark.skipif("KERNEL_GUEST" not in os.environ, reason="only in the guest of tools/kernel-guest"),
+]
+
+NUB = (sys.executable, "-m", "nub_shift")
+PROFILE = """
+schema = 2
+title = "Driven"
+[[layers]]
+id = "base"
+label = "Base"
+[layers.slots]
+south = { keys = ["KEY_SPACE"] }
+motion = { turn = {} }
+surface = { drag = { x = 1000, y = 1000 } }
+[feel.motion]
+axis = "yaw"
+ratio = 1
+"""
+
+
+@pytest.fixture
+def driven() -> Iterator[DrivenPad]:
+    made = DrivenPad()
+    until(lambda: bool(found()))
+    made.show()
+    yield made
+    made.unplug()
+
+
+@pytest.fixture(scope="module")
+def daemon() -> Iterator[None]:
+    """The daemon that sets permissions, with our own rule."""
+    for place in (Path(sys.executable), Path(sys.executable).resolve(), Path(__file__)):
+        for folder in place.parents:  # so that another user can start the program; this layer is thrown away
+            folder.chmod(folder.stat().st_mode | 0o055)
+    process = subprocess.Popen(["/lib/systemd/systemd-udevd"], stderr=subprocess.DEVNULL)
+    try:
+        until(Path("/run/udev/control").exists)
+        subprocess.run([*NUB, "doctor", "--fix", "--yes"], check=True, stdout=subprocess.DEVNULL)
+        subprocess.run(["udevadm", "settle"], check=True)
+        yield
+    finally:
+        process.terminate()
+        process.wait(LIMIT_S)
+        Path("/run/udev/control").unlink(missing_ok=True)
+
+
+def person(*groups: str) -> tuple[str, ...]:
+    """What stands before a command that an ordinary user runs, who is in these groups."""
+    home = tempfile.mkdtemp()
+    Path(home).chmod(0o777)
+    within = [f"--groups={','.join(groups)}"] if groups else ["--clear-groups"]
+    return (
+        *("env", f"HOME={home}", f"XDG_RUNTIME_DIR={home}"),
+        *("setpriv", "--reuid=65534", "--regid=65534", *within, "--no-new-privs"),
+    )
+
+
+def found() -> list[Found]:
+    return [pad for pad in find_pads() if pad.description is not None and pad.description.name == DRIVEN_NAME]
+
+
+def until(wanted: Callable[[], bool]) -> None:
+    end = time.monotonic() + LIMIT_S
+    while not wanted():
+        assert time.monotonic() < end, "not so in time"
+        time.sleep(0.02)
+
+
+def lights() -> list[int]:
+    """Which player lights are lit."""
+    shining = Path("/sys/class/leds").glob("*:player-*/brightness")
+    return sorted(int(light.parent.name[-1]) for light in shining if light.read_text().strip() != "0")
+
+
+def written(tmp_path: Path) -> Path:
+    profile = tmp_path / "driven.toml"
+    profile.write_text(PROFILE)
+    return profile
+
+
+def test_all_parts_of_a_driven_pad_play_without_being_introduced(driven: DrivenPad, tmp_path: Path) -> None:
+    listed = subprocess.run([*NUB, "pads"], capture_output=True, text=True, check=True).stdout
+    assert listed.count(DRIVEN_NAME) == 1  # its motion sensors and its surface are not pads
+    assert "motion" in listed and "touch surface" in listed and "75 %" in listed
+    runner = Runner("--output", "uinput", profile=written(tmp_path), pad=DRIVEN_NAME)
+    try:
+        until(lambda: lights() == [1])
+        mouse, keyboard = open_own("mouse"), open_own("keyboard")
+        driven.show(south=True)
+        keyboard.wait_key(ecodes.KEY_SPACE, True)
+        driven.show()
+        keyboard.wait_key(ecodes.KEY_SPACE, False)
+        for place in ((480, 540), (960, 540), (1439, 540)):
+            driven.show(touched=place)
+            time.sleep(0.01)
+        driven.show()
+        mouse.wait(lambda _: 490 <= mouse.total(ecodes.REL_X) <= 510)
+        for _ in range(100):  # 0.4 s by the sensor's own clock, however slow the guest is
+            driven.show(-100)
+        mouse.wait(lambda _: mouse.total(ecodes.REL_X) > 600)
+        driven.unplug()
+        runner.wait_line("unplugged")
+    finally:
+        runner.end()
+
+
+def test_the_daemon_tells_of_a_pad_once_people_may_open_it(daemon: None) -> None:
+    listening = Hotplug()
+    pad = DrivenPad()
+    try:
+        until(lambda: bool(select.select([listening.fileno()], [], [], 1)[0]) and listening.came())
+        until(lambda: bool(found()))
+        node = Path(found()[0].path).stat()
+        assert stat.S_IMODE(node.st_mode) == 0o660 and node.st_gid != 0
+    finally:
+        pad.unplug()
+
+
+def test_an_ordinary_user_is_told_what_to_do_and_then_plays_on_after_an_unplug(daemon: None, tmp_path: Path) -> None:
+    stranger = [*person(), *NUB]
+    pad = DrivenPad()
+    runner = None
+    try:
+        subprocess.run(["udevadm", "settle"], check=True)
+        refused = subprocess.run([*stranger, "doctor"], capture_output=True, text=True, check=False).stdout
+        assert "look  Reading pads" in refused and "nub-shift doctor --fix" in refused
+        profile = written(Path(tempfile.mkdtemp()))
+        profile.parent.chmod(0o755)
+        runner = Runner("--output", "print", profile=profile, pad=DRIVEN_NAME, become=person("input"))
+        until(lambda: lights() == [1])
+        pad.unplug()
+        runner.wait_line("unplugged")
+        pad = DrivenPad()
+        runner.wait_line("is here")
+        until(lambda: lights() == [1])
+        assert runner.end() == 0
+    finally:
+        pad.unplug()
+        if runner is not None and runner.process.poll() is None:
+            runner.end(signal.SIGKILL)
