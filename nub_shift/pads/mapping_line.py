@@ -1,8 +1,8 @@
 """SDL's controller mapping strings: one line of text a pad, read into a wiring and written from one.
 
 A line has the pad's id, its name, and pairs `control:source`. Sources count the device's own buttons, axes and hats in
-the order in which that library finds them on Linux: buttons from BTN_JOYSTICK up and then those below it, axes without
-the hats, hats by pairs of axes.
+the order in which that library finds them on Linux: buttons from BTN_JOYSTICK up and then those below it; hats, which
+are pairs of hat axes that know only -1, 0 and 1; and all other axes, so also the triggers that stand on hat axes.
 """
 
 from __future__ import annotations
@@ -18,7 +18,7 @@ from nub_shift.pads.wiring import AxisUse, Wiring
 _BTN_JOYSTICK = 0x120
 _KEY_MAX = 0x2FF
 _ABS_MAX = 0x3F
-_HAT_AXES = range(ABS_HAT0X, ABS_HAT0X + 8)
+_HAT_PAIRS = range(ABS_HAT0X, ABS_HAT0X + 8, 2)
 
 _BUTTONS = {
     **{"a": "south", "b": "east", "x": "west", "y": "north"},
@@ -81,9 +81,7 @@ def _wire(wiring: Wiring, control: str, source: str, description: Description) -
         wiring.buttons[_nth(_button_codes(description), int(found["button"]), control, source)] = channel
     elif found["hat"] is not None:
         axis, above = _WAYS[found["way"]]
-        code = ABS_HAT0X + 2 * int(found["hat"]) + axis
-        if code not in description.axes:
-            raise MappingError(f"{control}:{source}: this pad has no such hat")
+        code = _nth(iter(_hats(description)), int(found["hat"]), control, source) + axis
         _side(wiring, code, channel, above, description)
     else:
         code = _nth(_axis_codes(description), int(found["axis"]), control, source)
@@ -108,15 +106,16 @@ def _side(wiring: Wiring, code: int, channel: str, above: bool, description: Des
 
 
 def _pairs(description: Description, wiring: Wiring) -> Iterator[str]:
-    buttons, axes = list(_button_codes(description)), list(_axis_codes(description))
+    buttons, axes, hats = list(_button_codes(description)), list(_axis_codes(description)), _hats(description)
     named = {channel: name for name, channel in (_BUTTONS | _STICKS).items()}
     for code, channel in wiring.buttons.items():
         if code in buttons and channel in named:
             yield f"{named[channel]}:b{buttons.index(code)}"
     for code, use in wiring.axes.items():
         turned = "~" if use.high < use.low else ""
-        if code in _HAT_AXES:
-            place, axis = divmod(code - ABS_HAT0X, 2)
+        pair = code & ~1
+        if pair in hats:
+            place, axis = hats.index(pair), code - pair
             for channel, above in ((use.above, True), (use.below, False)):
                 way = next(way for way, found in _WAYS.items() if found == (axis, above))
                 if channel in named:
@@ -134,8 +133,21 @@ def _button_codes(description: Description) -> Iterator[int]:
     yield from (code for code in range(_BTN_JOYSTICK) if code in description.keys)
 
 
+def _hats(description: Description) -> list[int]:
+    """The first code of each hat."""
+    return [
+        pair
+        for pair in _HAT_PAIRS
+        if all(
+            axis is not None and (axis.minimum, axis.maximum) == (-1, 1)
+            for axis in (description.axes.get(pair), description.axes.get(pair + 1))
+        )
+    ]
+
+
 def _axis_codes(description: Description) -> Iterator[int]:
-    return (code for code in range(_ABS_MAX) if code in description.axes and code not in _HAT_AXES)
+    hats = _hats(description)
+    return (code for code in range(_ABS_MAX) if code in description.axes and code & ~1 not in hats)
 
 
 def _nth(codes: Iterator[int], number: int, control: str, source: str) -> int:

@@ -21,7 +21,7 @@ from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.description import Description
 from nub_shift.pads.gamepad import wiring_of
 from nub_shift.pads.joined import JoinedPad
-from nub_shift.pads.kernel import ABS_HAT0X, ABS_HAT0Y, ABS_X, ABS_Y, ABS_Z, EV_ABS, EV_KEY, Axis
+from nub_shift.pads.kernel import ABS_HAT0X, ABS_HAT0Y, ABS_HAT2X, ABS_HAT2Y, ABS_X, ABS_Y, ABS_Z, EV_ABS, EV_KEY, Axis
 from nub_shift.pads.mapping_line import MappingError, read_mapping, write_mapping
 from nub_shift.pads.pad import PadGone
 
@@ -184,13 +184,22 @@ def test_a_mapping_line_is_read_for_the_device_and_written_back() -> None:
     assert read_mapping(write_mapping("Guess", OLD, guess), OLD) == ("Guess", guess)
 
 
+def test_triggers_on_hat_axes_are_axes_in_a_mapping_line() -> None:
+    axes = OLD.axes | {ABS_HAT2X: Axis(0, 255), ABS_HAT2Y: Axis(0, 255)}
+    pad = Description("By the document", keys=frozenset([0x130]), axes=axes)
+    wiring = wiring_of(pad)
+    line = write_mapping("By the document", pad, wiring)
+    assert "lefttrigger:a4" in line and "righttrigger:a3" in line and "dpup:h0.1" in line
+    assert read_mapping(line, pad)[1].axes[ABS_HAT2Y] == wiring.axes[ABS_HAT2Y]
+
+
 @pytest.mark.parametrize(
     ("line", "part"),
     [
         ("nonsense", "this is no mapping"),
         (LINE.replace("a:b1", "a:b77"), "a:b77: this pad has only 10 of those"),
         (LINE.replace("a:b1", "a:c1"), "a:c1 is no pair"),
-        (LINE.replace("h0.1", "h3.1"), "no such hat"),
+        (LINE.replace("h0.1", "h3.1"), "has only 1 of those"),
     ],
 )
 def test_what_is_wrong_with_a_mapping_line_is_said(line: str, part: str) -> None:
