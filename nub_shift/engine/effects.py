@@ -41,6 +41,35 @@ class KeysEffect(Plain):
 
 
 @dataclass(frozen=True, eq=False)
+class Several:
+    """Several effects at once, as one."""
+
+    effects: tuple[Effect, ...]
+
+    @property
+    def owns_slot(self) -> bool:
+        return any(effect.owns_slot for effect in self.effects)
+
+    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:
+        return _SeveralRuns([effect.begin(desk, t_us, slot) for effect in self.effects])
+
+
+class _SeveralRuns:
+    """What several effects have begun."""
+
+    def __init__(self, runs: list[Run]) -> None:
+        self._runs = runs
+
+    def end(self, desk: Desk, t_us: int) -> None:
+        for run in reversed(self._runs):
+            run.end(desk, t_us)
+
+    def cut(self, desk: Desk, t_us: int) -> None:
+        for run in reversed(self._runs):
+            run.cut(desk, t_us)
+
+
+@dataclass(frozen=True, eq=False)
 class WheelEffect(Plain):
     """One click of the wheel at the press."""
 

@@ -15,12 +15,14 @@ from nub_shift.engine.effects import (
     PaceEffect,
     ProfileEffect,
     ScrollEffect,
+    Several,
     Silence,
     StayEffect,
     wheel_effect,
 )
 from nub_shift.engine.manners import Once, Pulse, Toggle, Turbo
 from nub_shift.engine.reactions import Pair, Paired, Reactions
+from nub_shift.engine.readers import uses_diagonals
 from nub_shift.engine.rings import RingUse
 from nub_shift.engine.sequences import SequenceEffect, Stroke
 from nub_shift.engine.values import US_PER_SECOND
@@ -38,7 +40,7 @@ from nub_shift.model.actions import (
     Wheel,
     has_effect,
 )
-from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS
+from nub_shift.model.controls import DIAGONALS, MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.feel import Feel, FeelChange, changed_feel
 from nub_shift.model.keys import modifiers_first
 from nub_shift.model.layout import LayoutSource, us_layout
@@ -128,6 +130,7 @@ class Program:
             for layer in profile.layers
             for slot in (*layer.slots, *(slot for pair in layer.together for slot in pair.slots))
         )
+        self._diagonal_sticks = tuple(stick for stick in STICK_SLOTS if uses_diagonals(stick, self.used))
         self._sheets: dict[tuple[int, ...], Sheet] = {}
 
     def sheet(self, stack: tuple[int, ...]) -> Sheet:
@@ -152,6 +155,11 @@ class Program:
                 sticks[slot] = item
             else:
                 effects[slot] = item
+        for stick in self._diagonal_sticks:
+            for diagonal, ways in DIAGONALS.items():
+                both = tuple(effects[slot] for way in ways if (slot := f"{stick}.{way}") in effects)
+                if both:
+                    effects.setdefault(f"{stick}.{diagonal}", Several(both))
         partners: dict[str, list[tuple[str, Pair]]] = {}
         for (first, second), pair in pairs.items():
             partners.setdefault(first, []).append((second, pair))

@@ -5,6 +5,7 @@ A button needs no reader: its channel is its slot. A reader is asked once for ea
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from math import hypot
 from typing import Protocol
 
@@ -12,11 +13,16 @@ from nub_shift.engine.desk import Desk, Slot
 from nub_shift.engine.directions import SECTOR_WAYS, Sectors
 from nub_shift.engine.shaping import shape_of
 from nub_shift.engine.smoothing import OneEuro, RampUp
-from nub_shift.model.controls import WAYS
+from nub_shift.model.controls import DIAGONALS, WAYS
 from nub_shift.model.feel import SliderFeel, Stage, StickFeel, TriggerFeel
 
 # How far the radius must go beyond a stick's inner radius before its slot lets go.
 INNER_HYSTERESIS = 0.04
+
+
+def uses_diagonals(name: str, used: Collection[str]) -> bool:
+    """Whether a profile that uses these slots gives the diagonals of a stick something of their own."""
+    return any(f"{name}.{diagonal}" in used for diagonal in DIAGONALS)
 
 
 class Reader(Protocol):
@@ -121,6 +127,12 @@ class StickReader:
         ways = {way: Slot(f"{name}.{way}") for way in WAYS}
         self._ways = tuple(ways.values())
         self._sector_slots = [tuple(ways[way] for way in sector) for sector in SECTOR_WAYS]
+        self._diagonals: list[Slot] = []
+        if uses_diagonals(name, used):
+            for diagonal, pair in DIAGONALS.items():
+                slot = Slot(f"{name}.{diagonal}")
+                self._diagonals.append(slot)
+                self._sector_slots[[set(sector) for sector in SECTOR_WAYS].index(set(pair))] = (slot,)
         self._rings = not used.isdisjoint((f"{name}.inner", f"{name}.edge"))
         self._inner = Slot(f"{name}.inner")
         self._edge = StageReader(Slot(f"{name}.edge"), changed)
@@ -185,6 +197,8 @@ class StickReader:
         radius = hypot(x, y)
         up, down, left, right = self._ways
         up.depth, down.depth, left.depth, right.depth = -y, y, -x, x
+        for slot in self._diagonals:
+            slot.depth = radius
         before = self._sector
         after = self._sector = self._sectors.next(before, x, y, radius)
         if after != before:

@@ -5,11 +5,11 @@ from __future__ import annotations
 import re
 import zlib
 from collections.abc import Iterator, Sequence
-from enum import Enum
 from typing import Annotated, Literal
 
 from msgspec import Meta
 
+from nub_shift.model.colours import Colour
 from nub_shift.model.controls import CONTROL_OF_CHANNEL, Kind
 from nub_shift.model.labels import NAMEABLE, LabelStyle
 from nub_shift.model.measures import Measured
@@ -26,19 +26,6 @@ Identity = Annotated[
     str, Meta(pattern="^[0-9a-z][0-9a-z-]{3,119}$", description="lower-case letters, digits and dashes")
 ]
 PrintedLabel = Annotated[str, Meta(min_length=1, max_length=12, description="a text of 1 to 12 characters")]
-
-
-class Colour(Enum):
-    """What colour a person calls a pad by."""
-
-    RED = "red"
-    AMBER = "amber"
-    GREEN = "green"
-    BLUE = "blue"
-    VIOLET = "violet"
-    PINK = "pink"
-    WHITE = "white"
-    BLACK = "black"
 
 
 class AxisCard(Part, frozen=True):

@@ -6,10 +6,9 @@ from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass
 
 from nub_shift.model.actions import Action, Manner, reactions_of
-from nub_shift.model.controls import CONTROL_OF_SLOT, Finger, slot_label
+from nub_shift.model.controls import CONTROL_OF_SLOT, Kind, slot_label
+from nub_shift.model.hands import apart, finger_of
 from nub_shift.model.profile import Layer, Profile
-
-_GRIPS = (Finger.PALMS, Finger.WRISTS)
 
 
 @dataclass(frozen=True)
@@ -19,11 +18,13 @@ class Clash:
     Attributes:
         text: what it is, in words.
         layer, slot: where; empty if it is nowhere in particular.
+        lacking: the control that it is about, if this pad lacks it.
     """
 
     text: str
     layer: str = ""
     slot: str = ""
+    lacking: str = ""
 
 
 def clashes(profile: Profile, controls: Collection[str] = ()) -> list[Clash]:
@@ -35,6 +36,8 @@ def clashes(profile: Profile, controls: Collection[str] = ()) -> list[Clash]:
         found += _twice(profile, layer)
         found += _strangers(profile, layer)
         found += _under_one_finger(profile, layer)
+    found += _not_together(profile)
+    found += _read_twice(profile)
     brought = _brought(profile)
     return [*found, *_unreached_layers(profile, brought), *_traps(profile, brought)]
 
@@ -72,7 +75,7 @@ def _missing(layer: Layer, controls: Collection[str]) -> Iterator[Clash]:
             count = sum(CONTROL_OF_SLOT[slot].name == name for slot in layer.slots)
             slot = next(slot for slot in layer.slots if CONTROL_OF_SLOT[slot].name == name)
             what = f"{count} slots" if count > 1 else "1 slot"
-            yield Clash(f"{what} on {CONTROL_OF_SLOT[slot].label.lower()}, which this pad lacks", layer.id, slot)
+            yield Clash(f"{what} on {CONTROL_OF_SLOT[slot].label.lower()}, which this pad lacks", layer.id, slot, name)
 
 
 def _strangers(profile: Profile, layer: Layer) -> Iterator[Clash]:
@@ -93,13 +96,33 @@ def _under_one_finger(profile: Profile, layer: Layer) -> Iterator[Clash]:
         if not any(does.layer == layer.id and does.manner is Manner.HELD for does in reactions_of(assignment).values()):
             continue
         holder = CONTROL_OF_SLOT[slot]
-        if holder.finger in _GRIPS:
-            continue
+        grip = profile.game.grip
         for other in layer.slots:
             control = CONTROL_OF_SLOT[other]
-            if control.finger is holder.finger and control is not holder:
+            if finger_of(control, grip) == finger_of(holder, grip) and control is not holder:
                 text = f"{slot_label(other)} lies under the finger that holds {layer.label} on"
                 yield Clash(text, layer.id, other)
+
+
+def _not_together(profile: Profile) -> Iterator[Clash]:
+    """Moves that the player must be able to do at the same time, and that one finger would have to do."""
+    labels = {move.id: move.label for move in profile.moves}
+    for one, other, layer, slot in apart(profile):
+        yield Clash(f"{labels[one]} and {labels[other]} go together, but no two fingers reach both", layer, slot)
+
+
+def _read_twice(profile: Profile) -> Iterator[Clash]:
+    """Controls that send keys or move the pointer while the game reads them as a pad's."""
+    if not profile.game.reads_pads:
+        return
+    told = set()
+    for layer in profile.layers:
+        for slot, assignment in layer.slots.items():
+            control = CONTROL_OF_SLOT[slot]
+            if control.name not in told and not assignment.silence and control.kind is not Kind.MOTION:
+                told.add(control.name)
+                text = f"The game reads the {control.label.lower()} too: its prompts may flicker between pad and keys"
+                yield Clash(text, layer.id, slot)
 
 
 def _brought(profile: Profile) -> dict[str, set[str]]:

@@ -37,6 +37,10 @@ class Finger(Enum):
 
 
 WAYS = ("up", "down", "left", "right")
+# What lies between two ways; a stick that gives it something of its own does not press the two there.
+DIAGONALS: dict[str, tuple[str, str]] = {
+    f"{vertical}_{level}": (vertical, level) for vertical in WAYS[:2] for level in WAYS[2:]
+}
 
 
 @dataclass(frozen=True)
@@ -66,7 +70,7 @@ def _button(name: str, label: str, finger: Finger) -> Control:
 
 
 def _stick(name: str, label: str, finger: Finger) -> Control:
-    parts = (*WAYS, "click", "inner", "edge")
+    parts = (*WAYS, *DIAGONALS, "click", "inner", "edge")
     slots = (name, *(f"{name}.{part}" for part in parts))
     return Control(name, Kind.STICK, label, finger, (f"{name}.x", f"{name}.y", f"{name}.click"), slots)
 
@@ -86,7 +90,7 @@ def _cross(name: str, label: str, finger: Finger) -> Control:
 
 
 def _surface() -> Control:
-    parts = (*WAYS, "touch", "click", "inner", "edge")
+    parts = (*WAYS, *DIAGONALS, "touch", "click", "inner", "edge")
     channels = tuple(f"surface.{part}" for part in ("x", "y", "touch", "click"))
     slots = ("surface", *(f"surface.{part}" for part in parts))
     return Control("surface", Kind.SURFACE, "Touch surface", Finger.MIDDLE, channels, slots)

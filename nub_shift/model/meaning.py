@@ -44,7 +44,7 @@ def meaning_problems(profile: Profile, layout: LayoutSource) -> list[Problem]:
     """
     return [
         *_twice("moves", [move.id for move in profile.moves]),
-        *(found for move in profile.moves for found in _move(move)),
+        *(found for move in profile.moves for found in _move(move, profile)),
         *_twice("sequences", [sequence.id for sequence in profile.sequences]),
         *(found for sequence in profile.sequences for found in _sequence(sequence, layout)),
         *_twice("carousels", [carousel.id for carousel in profile.carousels]),
@@ -60,13 +60,17 @@ def meaning_problems(profile: Profile, layout: LayoutSource) -> list[Problem]:
     ]
 
 
-def _move(move: Move) -> Iterator[Problem]:
+def _move(move: Move, profile: Profile) -> Iterator[Problem]:
     place = f"moves.{move.id}"
     inputs = sum((bool(move.keys), move.wheel is not None, move.look))
     if inputs != 1:
         wrong = "says nothing of what the game expects" if inputs == 0 else "expects several things at once"
         yield Problem(place, wrong, "give one of keys, wheel, look = true")
     yield from _keys(f"{place}.keys", move.keys)
+    others = [other.id for other in profile.moves if other.id != move.id]
+    for wanted in move.together:
+        if wanted not in others:
+            yield Problem(f"{place}.together", f"there is no other move {wanted!r}", _suggest(wanted, others))
 
 
 def _sequence(sequence: Sequence, layout: LayoutSource) -> Iterator[Problem]:

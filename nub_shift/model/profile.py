@@ -13,6 +13,7 @@ import msgspec
 from msgspec import Meta
 
 from nub_shift.model.actions import Assignment, Carousel, Pace, Ring, Sequence, Together, Wheel
+from nub_shift.model.colours import Colour
 from nub_shift.model.feel import Feel, FeelChange
 from nub_shift.model.part import Identifier, KeyCodes, Label, Part
 
@@ -30,7 +31,10 @@ class Direction(Enum):
 
 
 class Move(Part, frozen=True):
-    """Something that the game lets the player do, and the input that the game expects for it."""
+    """Something that the game lets the player do, and the input that the game expects for it.
+
+    `together` names moves that the player must be able to do at the same time.
+    """
 
     id: Identifier
     label: Label
@@ -39,13 +43,15 @@ class Move(Part, frozen=True):
     wheel: Wheel | None = None
     look: bool = False
     direction: Direction | None = None
+    together: Annotated[tuple[str, ...], Meta(max_length=12, description="a list of up to 12 move ids")] = ()
 
 
 class Layer(Part, frozen=True):
     """A sheet of slot assignments over the one below.
 
     A layer that is `based_on` another has all that the other has, but for what it says itself. While it is on, pointer
-    speed is multiplied by its `pace`, and the feel is the profile's with what its own `feel` says.
+    speed is multiplied by its `pace`, and the feel is the profile's with what its own `feel` says. `hue` is the colour
+    that it is shown in, counted from 1; by its place among the layers if it says none.
     """
 
     id: Identifier
@@ -55,17 +61,29 @@ class Layer(Part, frozen=True):
     based_on: Identifier | None = None
     pace: Pace | None = None
     feel: FeelChange = FeelChange()
+    hue: Annotated[int, Meta(ge=1, le=5, description="a whole number from 1 to 5")] | None = None
+
+
+class Grip(Enum):
+    """How the pad is held: who works the triggers and the face buttons."""
+
+    INDEX = "index"
+    INDEX_AND_MIDDLE = "index_and_middle"
+    INDEX_ON_FACE = "index_on_face"
 
 
 class Game(Part, frozen=True):
     """What is so because of the game.
 
     `counts_per_turn` is by how many pointer counts the view turns once round. No key is down more shortly than
-    `shortest_key_ms`, so that a game which looks once a frame sees each tap.
+    `shortest_key_ms`, so that a game which looks once a frame sees each tap. A game that `reads_pads` gets the pad
+    itself besides its keys. `grip` is how the pad is held while it is played.
     """
 
     counts_per_turn: Annotated[float, Meta(ge=100.0, le=200000.0, description="counts, from 100 to 200000")] = 6000.0
     shortest_key_ms: Annotated[int, Meta(ge=0, le=200, description="milliseconds, from 0 to 200")] = 20
+    reads_pads: bool = False
+    grip: Grip = Grip.INDEX
 
 
 class Profile(Part, frozen=True):
@@ -81,6 +99,7 @@ class Profile(Part, frozen=True):
     rings: tuple[Ring, ...] = ()
     game: Game = Game()
     feel: Feel = Feel()
+    colour: Colour | None = None
 
     def move(self, move_id: str) -> Move | None:
         """The move of that id, or None."""

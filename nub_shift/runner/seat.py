@@ -128,8 +128,10 @@ class Seat:
 
     def load(self, program: Program, now_us: int) -> None:
         """Goes on with another profile. The pad's frames wait in the kernel meanwhile."""
-        self.program = program
+        before, self.program = self.program.profile.game, program
         self._table.send(self._engine.replace(program, now_us))
+        if program.profile.game.reads_pads is not before.reads_pads:
+            self.grab()
 
     def leave_game(self, now_us: int) -> bool:
         """The game is not in front any more. Returns whether toggles wait for it to come back."""
@@ -154,11 +156,11 @@ class Seat:
         self._look_for_pad(now_us)
 
     def grab(self) -> None:
-        """Keeps the pad from others while live."""
+        """Keeps the pad from others while live, but for a game that reads it too."""
         if self.pad is None:
             return
         try:
-            self.pad.set_grabbed(self._table.live)
+            self.pad.set_grabbed(self._table.live and not self.program.profile.game.reads_pads)
             self.trouble = ""
         except PadError as error:
             self.trouble = str(error)

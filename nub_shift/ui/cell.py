@@ -14,7 +14,7 @@ from nub_shift.ui.buttons import draw_focus
 from nub_shift.ui.keyboard import LISTEN_MS, Listener, code_of
 from nub_shift.ui.preview import LENGTH_US, Strip, strip_for
 from nub_shift.ui.theme import Theme
-from nub_shift.ui.views import SlotView, layer_index, layer_letter, slot_view
+from nub_shift.ui.views import SlotView, layer_mark, slot_view
 
 
 class Cell(QAbstractButton):
@@ -44,7 +44,7 @@ class Cell(QAbstractButton):
         self._strip: Strip | None = None
         self._made_of: tuple[object, list[int]] = (None, [])
         self._parts: tuple[object, ...] = ()  # kept, so that their places in memory stay theirs
-        self._layer = 0
+        self._hue = 0
         self._stop_timer = QTimer(self)
         self._stop_timer.setSingleShot(True)
         self._stop_timer.setInterval(LISTEN_MS)
@@ -61,14 +61,14 @@ class Cell(QAbstractButton):
     def show_profile(self, profile: Profile) -> None:
         """Shows what the slot does now, and what the engine makes of it."""
         self._view = slot_view(profile, self.layer_id, self.slot)
-        self._layer = layer_index(profile, self.layer_id)
+        self._hue = layer_mark(profile, self.layer_id).hue
         # A strip takes milliseconds, and an edit changes few of them.
         parts = (profile.moves, profile.sequences, profile.carousels, profile.rings, profile.feel, profile.game)
         made_of = (self._view.assignment, [id(part) for part in parts])
         if made_of != self._made_of:
             self._made_of, self._parts = made_of, parts
             self._strip = strip_for(profile, self._view.assignment, self.slot) if self._view.assignment else None
-        layer = profile.layers[self._layer].label
+        layer = next(layer.label for layer in profile.layers if layer.id == self.layer_id)
         origin = " from the base layer" if self._view.inherited else ""
         self.setAccessibleName(f"{slot_label(self.slot)}, layer {layer}: {self._view.text}{origin}")
         self.updateGeometry()
@@ -156,7 +156,7 @@ class Cell(QAbstractButton):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.theme
         rect = QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5)
-        hue = theme.hue(self._layer) if self._layer else theme.colour("ink")
+        hue = theme.hue(self._hue) if self._hue else theme.colour("ink")
         painter.setPen(QPen(hue if self.listening else theme.colour("line"), 2.4 if self.listening else 1))
         painter.setBrush(drawing.soft(hue, 38) if self.listening else theme.colour("raised"))
         painter.drawRoundedRect(rect, theme.px(4), theme.px(4))
@@ -184,7 +184,7 @@ class Cell(QAbstractButton):
         used = 0.0
         if view.layer is not None:
             centre = inner.topLeft() + QPointF(theme.px(11), theme.px(12))
-            drawing.draw_layer_mark(painter, theme, centre, view.layer, layer_letter(view.layer), False)
+            drawing.draw_layer_mark(painter, theme, centre, view.layer.letter, view.layer.hue, False)
             used = theme.px(22)
         elif view.caps:
             used = drawing.draw_caps(painter, theme, inner.topLeft(), view.caps, inner.width(), ghost=view.inherited)

@@ -78,9 +78,9 @@ def draw_caps(
     return max(0.0, x - at.x() - gap)
 
 
-def draw_layer_mark(painter: QPainter, theme: Theme, centre: QPointF, index: int, letter: str, on: bool) -> None:
+def draw_layer_mark(painter: QPainter, theme: Theme, centre: QPointF, letter: str, number: int, on: bool) -> None:
     """A layer's sign: a leaf in its hue with its letter, filled while it is on."""
-    hue = theme.hue(index)
+    hue = theme.hue(number)
     size = theme.px(20)
     rect = QRectF(centre.x() - size / 2, centre.y() - size / 2, size, size)
     painter.setPen(QPen(hue, 1.6))

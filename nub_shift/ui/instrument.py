@@ -14,7 +14,7 @@ from nub_shift.ui.buttons import Pressable, draw_focus
 from nub_shift.ui.live import Live
 from nub_shift.ui.move_list import MoveRows
 from nub_shift.ui.theme import Theme
-from nub_shift.ui.views import SlotView, control_views, layer_index, layer_letter
+from nub_shift.ui.views import SlotView, control_views, layer_mark
 
 HEIGHTS = {Kind.BUTTON: 62, Kind.TRIGGER: 70, Kind.STICK: 168, Kind.PAD_CROSS: 132, Kind.MOTION: 84, Kind.SLIDER: 84}
 HEIGHTS[Kind.SURFACE] = HEIGHTS[Kind.STICK]
@@ -38,7 +38,7 @@ class Instrument(Pressable):
         self._live = live
         self._views: dict[str, SlotView] = {}
         self._profile: Profile | None = None
-        self._layer = 0
+        self._hue = 0
         self._shown: tuple[object, ...] = ()
         self.setAcceptDrops(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -52,7 +52,7 @@ class Instrument(Pressable):
     def show_layer(self, profile: Profile, layer_id: str) -> None:
         """Shows what the control does in a layer."""
         self._profile = profile
-        self._layer = layer_index(profile, layer_id)
+        self._hue = layer_mark(profile, layer_id).hue
         self._views = control_views(profile, layer_id, self.control.name)
         does = ", ".join(f"{view.slot}: {view.text}" for view in self._views.values() if view.assignment is not None)
         self.setAccessibleName(f"{self._title}. {does or 'Nothing yet'}")
@@ -94,9 +94,9 @@ class Instrument(Pressable):
             painter.setBrush(theme.colour("raised"))
             painter.drawRoundedRect(rect, theme.px(5), theme.px(5))
         draw_focus(painter, theme, self, rect)
-        own = self._layer and any(view.assignment and not view.inherited for view in self._views.values())
+        own = self._hue and any(view.assignment and not view.inherited for view in self._views.values())
         if own:
-            painter.fillRect(QRectF(rect.x(), rect.y() + 4, theme.px(3), rect.height() - 8), theme.hue(self._layer))
+            painter.fillRect(QRectF(rect.x(), rect.y() + 4, theme.px(3), rect.height() - 8), theme.hue(self._hue))
         painter.setFont(theme.font(0.85))
         painter.setPen(theme.colour("muted"))
         title = QRectF(rect.x() + theme.px(7), rect.y() + theme.px(2), rect.width() - theme.px(10), theme.px(15))
@@ -148,8 +148,7 @@ class Instrument(Pressable):
         at = end + QPointF(theme.px(4), -theme.px(drawing.CAP_HEIGHT) / 2)
         if view.layer is not None and self._profile is not None:
             centre = end + QPointF(theme.px(15), 0)
-            letter = layer_letter(view.layer)
-            drawing.draw_layer_mark(painter, theme, centre, view.layer, letter, down)
+            drawing.draw_layer_mark(painter, theme, centre, view.layer.letter, view.layer.hue, down)
         elif view.caps:
             drawing.draw_caps(painter, theme, at, view.caps, room, down, view.inherited)
         x = body.x() if narrow and self.control.kind is Kind.BUTTON else end.x() + theme.px(4)

@@ -6,19 +6,20 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui import drawing
 from nub_shift.ui.buttons import Pressable, draw_focus
 from nub_shift.ui.theme import Theme
-from nub_shift.ui.views import layer_letter
+from nub_shift.ui.views import LayerMark
 
 
 class LayerName(QWidget):
     """A heading: mark and name."""
 
-    def __init__(self, theme: Theme, index: int, label: str, parent: QWidget | None = None) -> None:
+    def __init__(self, theme: Theme, mark: LayerMark, label: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
-        self._index = index
+        self._mark = mark
         self._label = label
         self.setAccessibleName(f"Layer {label}")
         self.setFixedHeight(theme.px(24))
@@ -26,18 +27,18 @@ class LayerName(QWidget):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        paint_layer(painter, self.theme, QRectF(self.rect()), self._index, self._label, False)
+        paint_layer(painter, self.theme, QRectF(self.rect()), self._mark, self._label, False)
 
 
 class LayerChip(Pressable):
     """A layer in the signal bar. Checked: the stations show it. Filled: it is on."""
 
-    def __init__(self, theme: Theme, index: int, layer_id: str, label: str, parent: QWidget | None = None) -> None:
+    def __init__(self, theme: Theme, mark: LayerMark, layer_id: str, label: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
         self.layer_id = layer_id
-        self.on = index == 0
-        self._index = index
+        self.on = layer_id == BASE_LAYER
+        self.mark = mark
         self.setText(label)
         self.setCheckable(True)
         self.setAccessibleName(f"Show layer {label}")
@@ -61,19 +62,19 @@ class LayerChip(Pressable):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.theme
         rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
-        hue = theme.hue(self._index)
+        hue = theme.hue(self.mark.hue)
         painter.setPen(QPen(hue if self.isChecked() else theme.colour("line"), 2 if self.isChecked() else 1))
         painter.setBrush(theme.colour("raised"))
         painter.drawRoundedRect(rect, theme.px(5), theme.px(5))
         draw_focus(painter, theme, self, rect.adjusted(2, 2, -2, -2))
         inner = rect.adjusted(theme.px(6), 0, -theme.px(6), 0)
-        paint_layer(painter, theme, inner, self._index, self.text(), self.on)
+        paint_layer(painter, theme, inner, self.mark, self.text(), self.on)
 
 
-def paint_layer(painter: QPainter, theme: Theme, rect: QRectF, index: int, label: str, on: bool) -> None:
+def paint_layer(painter: QPainter, theme: Theme, rect: QRectF, mark: LayerMark, label: str, on: bool) -> None:
     """Mark and name in a row."""
     centre = QPointF(rect.x() + theme.px(11), rect.center().y())
-    drawing.draw_layer_mark(painter, theme, centre, index, layer_letter(index), on)
+    drawing.draw_layer_mark(painter, theme, centre, mark.letter, mark.hue, on)
     painter.setFont(theme.font(1.0, bold=True))
     painter.setPen(theme.colour("ink"))
     room = rect.adjusted(theme.px(28), 0, 0, 0)

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTable
 from nub_shift.model.controls import CONTROLS, slot_label
 from nub_shift.model.profile import Profile
 from nub_shift.ui.theme import Theme
-from nub_shift.ui.views import layer_letter, slot_view
+from nub_shift.ui.views import layer_letter, layer_mark, slot_view
 
 _PLACE = Qt.ItemDataRole.UserRole
 
@@ -46,7 +46,7 @@ class LayerTable(QTableWidget):
         self.setVerticalHeaderLabels([slot_label(slot) for slot in slots])
         for row, slot in enumerate(slots):
             for column, layer in enumerate(profile.layers):
-                self.setItem(row, column, self._item(profile, layer.id, column, slot))
+                self.setItem(row, column, self._item(profile, layer.id, slot))
         header = self.horizontalHeader()
         if header is not None:
             header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
@@ -59,7 +59,7 @@ class LayerTable(QTableWidget):
             return
         super().keyPressEvent(event)
 
-    def _item(self, profile: Profile, layer_id: str, column: int, slot: str) -> QTableWidgetItem:
+    def _item(self, profile: Profile, layer_id: str, slot: str) -> QTableWidgetItem:
         view = slot_view(profile, layer_id, slot)
         empty = view.assignment is None
         caps = f"[{' + '.join(view.caps)}]  " if view.caps and not empty else ""
@@ -68,8 +68,9 @@ class LayerTable(QTableWidget):
         item.setData(_PLACE, (layer_id, slot))
         item.setForeground(self.theme.colour("muted" if view.inherited or empty else "ink"))
         if not view.inherited and not empty:
-            hue = QColor(self.theme.hue(column))
-            hue.setAlpha(48 if column else 26)
+            mark = layer_mark(profile, layer_id)
+            hue = QColor(self.theme.hue(mark.hue))
+            hue.setAlpha(48 if mark.hue else 26)
             item.setBackground(hue)
         return item
 

@@ -98,6 +98,25 @@ def set_input(
     return _changed(profile, move_id, keys=keys, wheel=wheel, look=look)
 
 
+def linked(profile: Profile, move_id: str, other_id: str) -> Profile:
+    """The profile with two moves that must be possible at the same time; or no longer, if they were such."""
+
+    def toggled(move: Move, other: str, on: bool) -> Move:
+        rest = tuple(found for found in move.together if found != other)
+        return replace(move, together=(*rest, other) if on else rest)
+
+    on = other_id not in links(profile, move_id)
+    others = {move_id: other_id, other_id: move_id}
+    moves = (toggled(move, others[move.id], on) if move.id in others else move for move in profile.moves)
+    return replace(profile, moves=tuple(moves))
+
+
+def links(profile: Profile, move_id: str) -> set[str]:
+    """Ids of the moves that go together with one, whichever of the two says so."""
+    move = profile.move(move_id)
+    return {*(move.together if move is not None else ()), *(m.id for m in profile.moves if move_id in m.together)}
+
+
 def renamed(profile: Profile, move_id: str, label: str) -> Profile:
     """The profile with another name for a move."""
     return _changed(profile, move_id, label=label)
@@ -144,7 +163,11 @@ def removed(profile: Profile, move_id: str) -> Profile:
     )
     return replace(
         profile,
-        moves=tuple(move for move in profile.moves if move.id != move_id),
+        moves=tuple(
+            replace(move, together=tuple(other for other in move.together if other != move_id))
+            for move in profile.moves
+            if move.id != move_id
+        ),
         layers=layers,
         carousels=tuple(
             replace(carousel, entries=tuple(plain(entry) for entry in carousel.entries))

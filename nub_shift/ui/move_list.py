@@ -22,12 +22,13 @@ from PyQt6.QtWidgets import (
 from nub_shift.model.actions import Wheel
 from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import Move, Profile
-from nub_shift.ui import drawing, edits, move_edits
+from nub_shift.model.reached import reached_moves
+from nub_shift.ui import drawing, move_edits
 from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.move_edits import Written
 from nub_shift.ui.move_entry import MoveEntry
 from nub_shift.ui.theme import Theme
-from nub_shift.ui.views import input_caps, layer_index
+from nub_shift.ui.views import input_caps, layer_mark
 
 _MOVE = Qt.ItemDataRole.UserRole
 _REACHED = Qt.ItemDataRole.UserRole + 1
@@ -96,11 +97,11 @@ class MoveList(QWidget):
     def show_profile(self, profile: Profile) -> None:
         """Follows an edit."""
         self._profile = profile
-        reached = edits.reached_moves(profile)
+        reached = reached_moves(profile)
         missing = sum(move.id not in reached for move in profile.moves)
         tail = f"{missing} not reached" if missing else "all reached"
         self.heading.setText(f"{len(profile.moves)} moves, {tail}" if profile.moves else "No moves yet")
-        shown = (profile.moves, reached, [layer.id for layer in profile.layers])
+        shown = (profile.moves, reached, [(layer.id, layer.hue) for layer in profile.layers])
         if shown == self._shown:
             return
         self._shown = shown
@@ -123,7 +124,7 @@ class MoveList(QWidget):
     def _add_move(self, profile: Profile, move: Move, places: list[tuple[str, str]]) -> None:
         item = QListWidgetItem(move.label)
         item.setData(_MOVE, move)
-        item.setData(_REACHED, sorted({layer_index(profile, layer) for layer, _ in places}))
+        item.setData(_REACHED, sorted({layer_mark(profile, layer).hue for layer, _ in places}))
         where = ", ".join(slot_label(slot) for _, slot in places)
         item.setToolTip(where or "Not reached yet: choose a control, then click this move")
         item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{move.label}, {where or 'not reached'}")

@@ -23,7 +23,7 @@ from nub_shift.ui.document import Document
 from nub_shift.ui.keyboard import codes_named
 from nub_shift.ui.layer_name import LayerName
 from nub_shift.ui.theme import Theme
-from nub_shift.ui.views import layer_letter
+from nub_shift.ui.views import layer_letter, layer_mark
 from nub_shift.ui.written_sequence import written_sequence
 
 # More layers than this do not fit beside each other; the table of all layers shows them.
@@ -140,16 +140,16 @@ class OpenedControl(QWidget):
     def _make_grid(self, profile: Profile) -> QGridLayout:
         grid = QGridLayout()
         grid.setSpacing(self.theme.px(5))
-        shown = [(place, layer) for place, layer in enumerate(profile.layers) if layer.id in self.layers]
-        for column, (place, layer) in enumerate(shown, 1):
-            grid.addWidget(LayerName(self.theme, place, layer.label), 0, column)
+        shown = [layer for layer in profile.layers if layer.id in self.layers]
+        for column, layer in enumerate(shown, 1):
+            grid.addWidget(LayerName(self.theme, layer_mark(profile, layer.id), layer.label), 0, column)
             grid.setColumnStretch(column, 1)
         # A stick that is used as a whole is one slot more; it stands first.
         for row, slot in enumerate(self.control.slots, 1):
             name = QLabel(_short_label(self.control.name, slot))
             name.setFont(self.theme.font(0.9))
             grid.addWidget(name, row, 0)
-            for column, (_, layer) in enumerate(shown, 1):
+            for column, layer in enumerate(shown, 1):
                 cell = Cell(self.theme, layer.id, slot)
                 cell.show_profile(profile)
                 cell.chosen.connect(self._on_chosen)

@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from nub_shift.model.card import Colour
+from nub_shift.model.colours import Colour
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.labels import LabelStyle
 from nub_shift.runner.messages import PadInfo

@@ -10,8 +10,9 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from nub_shift.model.card import Colour, PadCard, joined_identity
+from nub_shift.model.card import PadCard, joined_identity
 from nub_shift.model.card_files import parse_card
+from nub_shift.model.colours import Colour
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL
 from nub_shift.model.labels import LabelStyle
 from nub_shift.model.library import library_folder, titled_profiles

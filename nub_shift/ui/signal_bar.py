@@ -11,6 +11,7 @@ from nub_shift.ui.buttons import Pressable, draw_focus
 from nub_shift.ui.layer_name import LayerChip
 from nub_shift.ui.live import Live
 from nub_shift.ui.theme import Theme
+from nub_shift.ui.views import layer_mark
 
 
 class SignalBar(QWidget):
@@ -52,12 +53,12 @@ class SignalBar(QWidget):
     def show_profile(self, profile: Profile, layer_id: str) -> None:
         """Follows an edit."""
         self._game.tell(profile.title, "Game")
-        wanted = [(layer.id, layer.label) for layer in profile.layers]
-        if wanted != [(chip.layer_id, chip.text()) for chip in self._chips]:
+        wanted = [(layer_mark(profile, layer.id), layer.id, layer.label) for layer in profile.layers]
+        if wanted != [(chip.mark, chip.layer_id, chip.text()) for chip in self._chips]:
             for chip in self._chips:
                 self._chip_row.removeWidget(chip)
                 chip.deleteLater()
-            self._chips = [LayerChip(self.theme, place, *layer) for place, layer in enumerate(wanted)]
+            self._chips = [LayerChip(self.theme, *layer) for layer in wanted]
             for chip in self._chips:
                 chip.clicked.connect(lambda _checked, found=chip.layer_id: self.layer_picked.emit(found))
                 self._chip_row.addWidget(chip)

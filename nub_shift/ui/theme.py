@@ -82,10 +82,9 @@ class Theme:
         found.setAlpha(alpha)
         return found
 
-    def hue(self, layer: int) -> QColor:
-        """The colour of a layer by its place in the profile."""
-        hues = self.look.hues
-        return QColor(hues[0] if layer == 0 else hues[1 + (layer - 1) % (len(hues) - 1)])
+    def hue(self, number: int) -> QColor:
+        """One of the layers' colours; 0 is the base layer's."""
+        return QColor(self.look.hues[number])
 
     def font(self, factor: float = 1.0, bold: bool = False) -> QFont:
         """The interface's font, `factor` times the normal size."""

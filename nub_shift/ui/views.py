@@ -11,7 +11,22 @@ from nub_shift.model.session_layout import session_layout
 from nub_shift.ui.edits import action_label, assignment_label
 from nub_shift.ui.part_edits import partners
 
+# Of layers other than the base.
+HUES = 5
 ARROWS = {"up": "↑", "down": "↓", "left": "←", "right": "→"}
+
+
+@dataclass(frozen=True)
+class LayerMark:
+    """What a layer is known by.
+
+    Attributes:
+        letter: by its place in the profile.
+        hue: which of the layers' hues; 0 is the base layer's.
+    """
+
+    letter: str
+    hue: int
 
 
 @dataclass(frozen=True)
@@ -23,7 +38,7 @@ class SlotView:
         inherited: it comes from the base layer and not from this one.
         caps: texts for the keycaps.
         text: what it does in words.
-        layer: place of the layer that it brings on, or None.
+        layer: mark of the layer that it brings on, or None.
     """
 
     slot: str
@@ -31,7 +46,7 @@ class SlotView:
     inherited: bool
     caps: tuple[str, ...]
     text: str
-    layer: int | None = None
+    layer: LayerMark | None = None
 
     @property
     def silent(self) -> bool:
@@ -48,7 +63,7 @@ def slot_view(profile: Profile, layer_id: str, slot: str) -> SlotView:
     inherited = own is None and shown is not None and layer_id != BASE_LAYER
     brings = None
     if shown is not None and shown.layer is not None:
-        brings = layer_index(profile, shown.layer)
+        brings = layer_mark(profile, shown.layer)
     words = [assignment_label(profile, shown)] if shown is not None or not partners(profile, layer_id, slot) else []
     words += [
         f"with {slot_label(other).lower()}: {action_label(profile, pair)}"
@@ -62,14 +77,16 @@ def control_views(profile: Profile, layer_id: str, control: str) -> dict[str, Sl
     return {slot: slot_view(profile, layer_id, slot) for slot in CONTROL_BY_NAME[control].slots}
 
 
-def layer_index(profile: Profile, layer_id: str) -> int:
-    """A layer's place in the profile."""
-    return [layer.id for layer in profile.layers].index(layer_id)
+def layer_mark(profile: Profile, layer_id: str) -> LayerMark:
+    """The mark of a layer: its own hue, or else the one that falls to its place."""
+    place = [layer.id for layer in profile.layers].index(layer_id)
+    by_place = 1 + (place - 1) % HUES if place else 0
+    return LayerMark(layer_letter(place), profile.layers[place].hue or by_place)
 
 
-def layer_letter(index: int) -> str:
-    """The letter that a layer carries besides its colour."""
-    return "ABCDEFGHIJKLMNOPQRSTUVWXYZ"[index]
+def layer_letter(place: int) -> str:
+    """The letter that the layer at a place carries besides its colour."""
+    return "ABCDEFGHIJKLMNOPQRSTUVWXYZ"[place]
 
 
 def _caps(profile: Profile, assignment: Assignment | None) -> tuple[str, ...]:

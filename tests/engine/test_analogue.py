@@ -290,3 +290,26 @@ def test_a_surface_does_what_a_stick_does_by_where_the_finger_is() -> None:
     assert set(player.engine.state().down) == {"KEY_A", "KEY_T"}
     player.feed(surface__touch=0.0)
     assert player.engine.state().down == ()
+
+
+NINE = """
+"left_stick.up" = { keys = ["KEY_KP8"] }
+"left_stick.right" = { keys = ["KEY_KP6"] }
+"left_stick.up_right" = { keys = ["KEY_KP9"] }
+left_shoulder = { layer = "shift" }
+"""
+
+
+def test_a_diagonal_with_a_key_of_its_own_is_sent_in_place_of_the_two() -> None:
+    player = Player(NINE)
+    assert brief(player.feed(left_stick__y=-1.0)) == "+KP8"
+    assert brief(player.feed(left_stick__x=0.7, left_stick__y=-0.7)) == "+KP9 -KP8"
+    assert brief(player.feed(left_stick__x=1.0, left_stick__y=0.0)) == "+KP6 -KP9"
+    assert brief(player.feed(left_stick__x=0.0)) == "-KP6"
+
+
+def test_a_layer_that_has_only_the_straight_ways_sends_both_on_a_diagonal() -> None:
+    player = Player(NINE.replace('"left_stick.up_right" = { keys = ["KEY_KP9"] }', ""), NINE.splitlines()[3])
+    assert brief(player.feed(left_stick__x=0.7, left_stick__y=-0.7)) == "+KP8 +KP6"
+    assert brief(player.feed(left_shoulder=1.0)) == "+KP9 -KP6 -KP8"
+    assert brief(player.feed(left_shoulder=0.0)) == "+KP8 +KP6 -KP9"

@@ -11,8 +11,9 @@ from click.testing import CliRunner
 
 from nub_shift.cli.main import main
 from nub_shift.demo.pads import simulated_pad
-from nub_shift.model.card import AxisCard, Colour, PadCard
+from nub_shift.model.card import AxisCard, PadCard
 from nub_shift.model.card_files import card_folder, format_card, keep_card, parse_card
+from nub_shift.model.colours import Colour
 from nub_shift.model.labels import LabelStyle
 from nub_shift.model.measures import Measured, MotionRest, StickRest, StickRim
 from nub_shift.model.problems import ProfileError

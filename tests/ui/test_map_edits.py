@@ -14,11 +14,10 @@ from nub_shift.demo.games import demo_profile_text
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key
-from nub_shift.model.actions import Action, Assignment, CarouselStep, DoubleTap, Hold, Manner, Step, Wheel
-from nub_shift.model.clashes import clashes
+from nub_shift.model.actions import Action, Assignment, CarouselStep, DoubleTap, Hold, Manner, Step
 from nub_shift.model.files import format_profile, parse_profile, read_profile
 from nub_shift.model.profile import Profile
-from nub_shift.ui import layer_edits, move_edits, part_edits, slot_edits
+from nub_shift.ui import layer_edits, part_edits
 from nub_shift.ui.cell import Cell
 from nub_shift.ui.move_list import MoveList
 from nub_shift.ui.theme import DAY, Theme
@@ -356,34 +355,6 @@ def test_what_is_worth_a_look_leads_to_its_place(bench: Bench) -> None:
     opened = bench.window.map.lanes.opened
     assert opened is not None and isinstance(opened.cell, Cell)
     assert (bench.window.map.layer_id, opened.cell.slot) == ("lamp", "west")
-
-
-def _with(change: Callable[[Profile], Profile]) -> list[str]:
-    start = move_edits.added(Profile(schema=2, title="T"), move_edits.written_moves("A = A\nB = B"))
-    return [clash.text for clash in clashes(change(start))]
-
-
-def test_every_kind_of_clash_is_found() -> None:
-    def on(profile: Profile, layer: str, slot: str, action: Action) -> Profile:
-        return slot_edits.given(profile, layer, slot, slot_edits.PRESS, action)
-
-    assert _with(lambda p: on(on(p, "base", "south", Action(move="a")), "base", "east", Action(keys=("KEY_A",)))) == [
-        "East sends the same as south"
-    ]
-    assert _with(lambda p: on(p, "base", "south", Action(keys=("KEY_Z",)))) == [
-        "South sends a key that the game has no move for"
-    ]
-    assert _with(lambda p: layer_edits.added(p, "Dim")[0]) == ["Nothing brings Dim on"]
-    dim = layer_edits.added(Profile(schema=2, title="T"), "Dim")[0]
-    held = on(dim, "base", "left_shoulder", Assignment(layer="dim"))
-    assert [clash.text for clash in clashes(on(held, "dim", "left_trigger.light", Action(wheel=Wheel.UP)))] == [
-        "Left trigger lies under the finger that holds Dim on"
-    ]
-    stays = on(dim, "base", "south", Action(stay="dim"))
-    assert [clash.text for clash in clashes(stays)] == ["Dim comes to stay, and nothing leads out of it"]
-    assert clashes(on(stays, "dim", "south", Action(stay="base"))) == []
-    slid = on(Profile(schema=2, title="T"), "base", "slider_1.high", Action(wheel=Wheel.UP))
-    assert [clash.text for clash in clashes(slid, ("south",))] == ["1 slot on slider 1, which this pad lacks"]
 
 
 def test_the_window_survives_many_layers(make_bench: Callable[[Theme], Bench], tmp_path: Path) -> None:

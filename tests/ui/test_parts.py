@@ -8,13 +8,14 @@ from nub_shift.demo.games import demo_profile_text
 from nub_shift.engine.values import Key, Output, Pointer, Wheel
 from nub_shift.model.actions import Assignment, PointerSpeed
 from nub_shift.model.files import parse_profile
+from nub_shift.model.reached import reached_moves
 from nub_shift.runner.messages import Telemetry, Touch
 from nub_shift.ui import edits
 from nub_shift.ui.keyboard import Listener, codes_named
 from nub_shift.ui.practice import PointerTrail, TypedText, Walker
 from nub_shift.ui.preview import HOLD_US, PRESS_US, Bar, strip_for
 from nub_shift.ui.tape_track import SPAN_US, TapeTrack
-from nub_shift.ui.views import slot_view
+from nub_shift.ui.views import LayerMark, slot_view
 from tests.engine.playing import START_US
 
 DEMO = parse_profile(demo_profile_text())
@@ -122,20 +123,20 @@ def test_a_layer_shows_what_lies_below_it() -> None:
     assert (own.text, own.inherited, own.caps) == ("Dim the lamp", False, ("Q",))
     assert (below.text, below.inherited, below.caps) == ("Pause", True, ("Esc",))
     assert silent.silent
-    assert slot_view(DEMO, "base", "left_shoulder").layer == 1
+    assert slot_view(DEMO, "base", "left_shoulder").layer == LayerMark("B", 1)
 
 
 def test_moves_that_nothing_starts_are_known() -> None:
-    reached = edits.reached_moves(DEMO)
+    reached = reached_moves(DEMO)
     assert {move.id for move in DEMO.moves} - set(reached) == {"tide"}
     assert reached["look"] == [("base", "right_stick"), ("lamp", "right_stick")]
     by_key = edits.bound(DEMO, "base", "home", Assignment(keys=("KEY_T",)))
-    assert edits.reached_moves(by_key)["tide"] == [("base", "home")]
+    assert reached_moves(by_key)["tide"] == [("base", "home")]
 
 
 def test_moves_in_rings_and_carousels_are_reached() -> None:
     profile = parse_profile(demo_profile_text("tidefold"))
-    reached = edits.reached_moves(profile)
+    reached = reached_moves(profile)
     assert {move.id for move in profile.moves} == set(reached)
     assert reached["valley"] == [("folds", "left_stick")]
     labels = {slot: slot_view(profile, "base", slot).text for slot in ("west", "east", "slider_1.high_deep")}

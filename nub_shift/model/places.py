@@ -1,0 +1,83 @@
+"""Other places for what a profile has on a control that a pad lacks."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from dataclasses import dataclass
+
+from msgspec.structs import replace
+
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, DIGITAL, Control, Kind, slot_label
+from nub_shift.model.profile import Layer, Profile
+
+_STICKY = (Kind.STICK, Kind.SURFACE, Kind.PAD_CROSS)
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where something could go.
+
+    Attributes:
+        label: the place in words.
+        slots: for each slot that is used now, the one in its stead.
+    """
+
+    label: str
+    slots: dict[str, str]
+
+
+def used_slots(profile: Profile, control: str) -> list[str]:
+    """The slots of a control that any layer uses, in their own order."""
+    used = {slot for layer in profile.layers for slot in _slots_of(layer)}
+    return [slot for slot in CONTROL_BY_NAME[control].slots if slot in used]
+
+
+def places_for(profile: Profile, control: str, controls: Collection[str]) -> list[Place]:
+    """Where all that a profile has on a control could go among a pad's `controls`: places that no layer uses."""
+    used = used_slots(profile, control)
+    taken = {slot for layer in profile.layers for slot in _slots_of(layer)}
+    source = CONTROL_BY_NAME[control]
+    found = []
+    for target in CONTROLS:
+        if target.name not in controls or target is source:
+            continue
+        if len(used) == 1 and _is_press(used[0]):
+            found += [
+                Place(slot_label(slot), {used[0]: slot})
+                for slot in target.slots
+                if slot not in taken and _is_press(slot)
+            ]
+        elif _alike(source, target):
+            moved = {slot: f"{target.name}{slot.removeprefix(control)}" for slot in used}
+            if all(slot in target.slots and slot not in taken for slot in moved.values()):
+                found.append(Place(target.label, moved))
+    return found
+
+
+def moved(profile: Profile, place: Place) -> Profile:
+    """The profile with everything of one control at another place, in all layers."""
+    layers = tuple(
+        replace(
+            layer,
+            slots={place.slots.get(slot, slot): assignment for slot, assignment in layer.slots.items()},
+            together=tuple(
+                replace(pair, slots=tuple(place.slots.get(slot, slot) for slot in pair.slots))
+                for pair in layer.together
+            ),
+        )
+        for layer in profile.layers
+    )
+    return replace(profile, layers=layers)
+
+
+def _slots_of(layer: Layer) -> list[str]:
+    return [*layer.slots, *(slot for pair in layer.together for slot in pair.slots)]
+
+
+def _is_press(slot: str) -> bool:
+    """Whether a finger presses it as one presses a button."""
+    return (slot in DIGITAL and not slot.endswith(".touch")) or slot.endswith(".light")
+
+
+def _alike(one: Control, other: Control) -> bool:
+    return one.kind is other.kind or (one.kind in _STICKY and other.kind in _STICKY)
