@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QVBoxLayout, QWidget
 
 from nub_shift.model.actions import (
     Action,
@@ -31,9 +32,11 @@ from nub_shift.model.actions import (
 )
 from nub_shift.model.controls import SURFACE_SLOT, slot_label
 from nub_shift.model.profile import BASE_LAYER, Profile
-from nub_shift.ui import part_edits
+from nub_shift.ui import edits, part_edits
 from nub_shift.ui.buttons import TextButton
+from nub_shift.ui.menus import add_entry, add_menu
 from nub_shift.ui.slot_edits import PRESS, action_of
+from nub_shift.ui.spins import make_spin, show_number
 from nub_shift.ui.theme import Theme
 
 REACTION_LABELS = {PRESS: "Press", "tap": "Tap", "hold": "Hold", "double_tap": "Double tap", "release": "Release"}
@@ -85,6 +88,7 @@ class ActionBar(QWidget):
         effect_picked(object): an action, an assignment of a whole stick, or None to empty.
         layer_wanted(): a new layer that is on while this is held.
         partner_wanted(): the next control that is touched is to do something together with this one.
+        part_wanted(str, str): the entries of a carousel or ring, or the steps of a sequence, are to be changed; which.
         edited(str, Profile): something that slots share is another now: what, and the profile with it.
     """
 
@@ -93,6 +97,7 @@ class ActionBar(QWidget):
     effect_picked = pyqtSignal(object)
     layer_wanted = pyqtSignal()
     partner_wanted = pyqtSignal()
+    part_wanted = pyqtSignal(str, str)
     edited = pyqtSignal(str, object)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
@@ -108,9 +113,9 @@ class ActionBar(QWidget):
         self.menus: dict[str, TextButton] = {}
         self._waits = QLabel()
         self._waits.setFont(theme.font(0.85))
-        self.rate = self._spin("times a second", 1, 60, " /s")
+        self.rate = make_spin("times a second", 1, 60, " /s")
         self.rate.valueChanged.connect(self._on_rate)
-        self.time = self._spin("milliseconds", 20, 5000, " ms")
+        self.time = make_spin("milliseconds", 20, 5000, " ms")
         self.time.setSingleStep(10)
         self.time.valueChanged.connect(self.time_picked)
         self._whole = [self._menu_button("Whole stick", self._whole_choices)]
@@ -156,35 +161,17 @@ class ActionBar(QWidget):
         for manner, button in self.manners.items():
             button.setChecked(found is not None and found.manner is manner)
             button.setEnabled(found is not None)
-        self._set(self.rate, round(found.rate_hz) if found is not None else 10)
+        show_number(self.rate, round(found.rate_hz) if found is not None else 10)
         self.rate.setVisible(found is not None and found.manner in _REPEATS)
         times = {"tap": assignment.tap_ms if assignment is not None else 250}
         times |= {"hold": found.after_ms} if isinstance(found, Hold) else {}
         times |= {"double_tap": found.within_ms} if isinstance(found, DoubleTap) else {}
         self.time.setVisible(self.reaction in times and found is not None)
-        self._set(self.time, times.get(self.reaction, 250))
+        show_number(self.time, times.get(self.reaction, 250))
         for widget in (*self.reactions.values(), *self.manners.values(), *self._plain):
             widget.setVisible(not whole)
         for button in self._whole:
             button.setVisible(whole and slot != "motion")
-
-    def _spin(self, name: str, low: int, high: int, unit: str) -> QSpinBox:
-        spin = QSpinBox()
-        spin.setRange(low, high)
-        spin.setSuffix(unit)
-        spin.setAccessibleName(name)
-        line = spin.lineEdit()
-        if line is not None:
-            line.setAccessibleName(name)
-        spin.setKeyboardTracking(False)
-        spin.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
-        spin.setToolTip(f"{name}: type it, or use the arrow keys")
-        return spin
-
-    def _set(self, spin: QSpinBox, value: int) -> None:
-        spin.blockSignals(True)
-        spin.setValue(value)
-        spin.blockSignals(False)
 
     def _row(self, column: QVBoxLayout, widgets: list[QWidget]) -> None:
         row = QHBoxLayout()
@@ -206,41 +193,35 @@ class ActionBar(QWidget):
         menu = QMenu(self)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         for text, action in choices(self._profile):
-            entry = menu.addAction(text)
-            assert entry is not None
-            entry.triggered.connect(lambda _checked, found=action: self.effect_picked.emit(found))
+            add_entry(menu, text, partial(self.effect_picked.emit, action))
         if label == "Layer":
-            entry = menu.addAction("A new layer, while held")
-            assert entry is not None
-            entry.triggered.connect(self.layer_wanted)
+            add_entry(menu, "A new layer, while held", self.layer_wanted.emit)
         self._add_settings(menu, label, self._profile)
         if menu.isEmpty():
-            entry = menu.addAction("There is none yet: click the heading of a group of moves")
-            assert entry is not None
-            entry.setEnabled(False)
+            add_entry(menu, "There is none yet: click the heading of a group of moves", menu.close).setEnabled(False)
         menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
     def _add_settings(self, menu: QMenu, label: str, profile: Profile) -> None:
         """What slots share can be set, and removed, where it is chosen; so can what two slots do together."""
 
         def add(under: QMenu, text: str, made: Profile) -> None:
-            entry = under.addAction(text)
-            assert entry is not None
-            entry.triggered.connect(lambda: self.edited.emit(text, made))
+            add_entry(under, text, partial(self.edited.emit, text, made))
 
         if label == "More":
-            entry = menu.addAction("Together with the control touched next")
-            assert entry is not None
-            entry.triggered.connect(self.partner_wanted)
+            add_entry(menu, "Together with the control touched next", self.partner_wanted.emit)
             for other, _ in part_edits.partners(profile, self._layer, self._slot):
                 gone = part_edits.together(profile, self._layer, (self._slot, other), None)
                 add(menu, f"No longer together with {slot_label(other).lower()}", gone)
+        if label == "Whole stick":
+            for text, codes in edits.STICK_KEYS.items():
+                add(menu, text, edits.keys_on_stick(profile, self._layer, self._slot, codes))
         kind = {"Step": "carousel", "Whole stick": "ring", "Sequence": "sequence"}.get(label)
         if kind is None:
             return
         for part in getattr(profile, f"{kind}s"):
-            under = menu.addMenu(f"Set {part.label}")
-            assert under is not None
+            under = add_menu(menu, f"Set {part.label}")
+            what = "steps" if kind == "sequence" else "entries"
+            add_entry(under, f"Change its {what}", partial(self.part_wanted.emit, kind, part.id))
             for text, values in _SETTINGS[kind]:
                 add(under, text, part_edits.changed(profile, kind, part.id, **values))
             add(under, "Remove it", part_edits.removed(profile, kind, part.id))

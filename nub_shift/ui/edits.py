@@ -5,9 +5,19 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from nub_shift.model.actions import Action, Assignment, Drag, Manner, PointerSpeed, reactions_of
-from nub_shift.model.controls import SURFACE_SLOT, WAYS
+from nub_shift.model.controls import DIAGONALS, SURFACE_SLOT, WAYS
 from nub_shift.model.profile import Profile
 from nub_shift.model.session_layout import session_layout
+
+# Keys by which games walk; with the number pad, one for each of nine places, the middle being none.
+STICK_KEYS: dict[str, dict[str, str]] = {
+    "Keys W A S D": {"up": "KEY_W", "left": "KEY_A", "down": "KEY_S", "right": "KEY_D"},
+    "Arrow keys": {way: f"KEY_{way.upper()}" for way in WAYS},
+    "Number pad, nine ways": {
+        **{"up": "KEY_KP8", "down": "KEY_KP2", "left": "KEY_KP4", "right": "KEY_KP6"},
+        **{"up_left": "KEY_KP7", "up_right": "KEY_KP9", "down_left": "KEY_KP1", "down_right": "KEY_KP3"},
+    },
+}
 
 
 def bound(profile: Profile, layer_id: str, slot: str, assignment: Assignment | None) -> Profile:
@@ -21,13 +31,20 @@ def movement_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile | 
     if set(walking) != set(WAYS):
         return None
     slots: dict[str, Assignment | None] = {f"{stick}.{way}": Assignment(move=walking[way]) for way in WAYS}
-    slots[stick] = None
+    slots |= dict.fromkeys((stick, *(f"{stick}.{diagonal}" for diagonal in DIAGONALS)))
+    return _changed(profile, layer_id, slots)
+
+
+def keys_on_stick(profile: Profile, layer_id: str, stick: str, codes: dict[str, str]) -> Profile:
+    """The stick as keys, by way; the game's moves where they expect just these."""
+    slots: dict[str, Assignment | None] = dict.fromkeys((stick, *(f"{stick}.{way}" for way in (*WAYS, *DIAGONALS))))
+    slots |= {f"{stick}.{way}": assignment_for_keys(profile, (code,)) for way, code in codes.items()}
     return _changed(profile, layer_id, slots)
 
 
 def look_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
     """The stick as pointer motion, or a touch surface on which a finger drags it; its directions are emptied."""
-    slots: dict[str, Assignment | None] = dict.fromkeys((f"{stick}.{way}" for way in WAYS), None)
+    slots: dict[str, Assignment | None] = dict.fromkeys(f"{stick}.{way}" for way in (*WAYS, *DIAGONALS))
     slots[stick] = Assignment(drag=Drag()) if stick == SURFACE_SLOT else Assignment(pointer=PointerSpeed())
     return _changed(profile, layer_id, slots)
 

@@ -80,6 +80,13 @@ def codes_named(text: str) -> tuple[str, ...] | None:
     return tuple(dict.fromkeys(codes))
 
 
+def written_name(code: str) -> str:
+    """How a person writes a key so that `codes_named` finds it, also among others: by label where that is clear."""
+    label = session_layout().label(code)
+    clear = not set(label) & set(',+"') and codes_named(label) == (code,)
+    return label if clear else code
+
+
 class Listener:
     """Collects keys that are pressed together and gives them out when the first of them is let go.
 

@@ -11,7 +11,7 @@ from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui.document import Document
 from nub_shift.ui.instrument import Instrument
 from nub_shift.ui.live import Live
-from nub_shift.ui.opened import OpenedControl, columns
+from nub_shift.ui.opened import OpenedControl, columns, shown_slots
 from nub_shift.ui.theme import Theme
 
 
@@ -77,7 +77,9 @@ class Lanes(QWidget):
         opened = self.opened
         if opened is None:
             return
-        if opened.layers == columns(self._document.profile, layer_id):
+        profile = self._document.profile
+        same = opened.layers == columns(profile, layer_id)
+        if same and opened.slots == shown_slots(profile, opened.control.name):
             opened.show_profile(self._document.profile)
             return
         # Other layers, other columns: it is opened anew, with the same slot chosen.

@@ -41,6 +41,11 @@ def paced(profile: Profile, layer_id: str, pace: float | None) -> Profile:
     return _changed(profile, layer_id, pace=pace)
 
 
+def hued(profile: Profile, layer_id: str, hue: int | None) -> Profile:
+    """The profile with a layer shown in another hue; None is the one that falls to its place."""
+    return _changed(profile, layer_id, hue=hue)
+
+
 def based(profile: Profile, layer_id: str, basis: str | None) -> Profile:
     """The profile with a layer that has all that another has, but for what it says itself."""
     return _changed(profile, layer_id, based_on=basis)

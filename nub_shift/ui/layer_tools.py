@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
-from PyQt6.QtCore import QPoint, pyqtSignal
-from PyQt6.QtGui import QAction
+from PyQt6.QtCore import QPoint, QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QAction, QIcon, QPainter, QPixmap
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QWidget, QWidgetAction
 
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.ui import layer_edits
 from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.document import Document
-from nub_shift.ui.theme import Theme
-from nub_shift.ui.views import layer_letter
+from nub_shift.ui.drawing import draw_layer_mark
+from nub_shift.ui.menus import add_entry, add_menu
+from nub_shift.ui.theme import HUE_NAMES, Theme
+from nub_shift.ui.views import layer_letter, layer_mark
 
 _PACES = {None: "Its own pace: none", 0.25: "A quarter", 0.5: "Half", 0.75: "Three quarters", 1.5: "One and a half"}
 
@@ -72,56 +72,59 @@ class LayerTools(QWidget):
         line = QWidgetAction(menu)
         line.setDefaultWidget(self.name)
         menu.addAction(line)
-        self._add(menu, "A copy above it", self._on_copy)
+        add_entry(menu, "A copy above it", self._on_copy)
         if layer_id != BASE_LAYER:
-            self._add(menu, "Further up", lambda: self._edit("moved up", layer_edits.moved(profile, layer_id, 1)))
-            self._add(menu, "Further down", lambda: self._edit("moved down", layer_edits.moved(profile, layer_id, -1)))
+            self._add_edit(menu, "Further up", "moved up", layer_edits.moved(profile, layer_id, 1))
+            self._add_edit(menu, "Further down", "moved down", layer_edits.moved(profile, layer_id, -1))
+            self._add_hues(menu, profile, layer_id, layer.hue)
             self._add_bases(menu, profile, layer_id, layer.based_on)
             self._add_paces(menu, profile, layer_id, layer.pace)
             self._add_likes(menu, profile, layer_id)
-            self._add(menu, "Remove it", self._on_remove)
+            add_entry(menu, "Remove it", self._on_remove)
         menu.popup(self.tools.mapToGlobal(QPoint(0, self.tools.height())))
         self.name.setFocus()
         self.name.selectAll()
 
-    def _add(self, menu: QMenu, text: str, do: Callable[..., object], checked: bool | None = None) -> None:
-        entry = QAction(text, menu)
-        if checked is not None:
-            entry.setCheckable(True)
-            entry.setChecked(checked)
-        entry.triggered.connect(do)
-        menu.addAction(entry)
-
     def _add_bases(self, menu: QMenu, profile: Profile, layer_id: str, now: str | None) -> None:
-        bases = menu.addMenu("Based on")
-        assert bases is not None
-        self._add(
-            bases,
-            "Nothing",
-            lambda: self._edit("based on nothing", layer_edits.based(profile, layer_id, None)),
-            now is None,
-        )
+        bases = add_menu(menu, "Based on")
+        self._add_edit(bases, "Nothing", "based on nothing", layer_edits.based(profile, layer_id, None), now is None)
         for other in profile.layers:
             if other.id not in (layer_id, BASE_LAYER):
                 made = layer_edits.based(profile, layer_id, other.id)
-                self._add(
-                    bases, other.label, lambda _on, found=made: self._edit("based on another", found), other.id == now
-                )
+                self._add_edit(bases, other.label, "based on another", made, other.id == now)
 
     def _add_likes(self, menu: QMenu, profile: Profile, layer_id: str) -> None:
-        likes = menu.addMenu("Make it like")
-        assert likes is not None
+        likes = add_menu(menu, "Make it like")
         for other in profile.layers:
             if other.id != layer_id:
-                made = layer_edits.made_like(profile, layer_id, other.id)
-                self._add(likes, other.label, lambda _on, found=made: self._edit("like another", found))
+                self._add_edit(likes, other.label, "like another", layer_edits.made_like(profile, layer_id, other.id))
 
     def _add_paces(self, menu: QMenu, profile: Profile, layer_id: str, now: float | None) -> None:
-        paces = menu.addMenu("Pointer speed while it is on")
-        assert paces is not None
+        paces = add_menu(menu, "Pointer speed while it is on")
         for pace, text in _PACES.items():
-            made = layer_edits.paced(profile, layer_id, pace)
-            self._add(paces, text, lambda _on, found=made: self._edit("pace", found), pace == now)
+            self._add_edit(paces, text, "pace", layer_edits.paced(profile, layer_id, pace), pace == now)
+
+    def _add_hues(self, menu: QMenu, profile: Profile, layer_id: str, now: int | None) -> None:
+        hues = add_menu(menu, "Hue")
+        self._add_edit(hues, "By its place", "hue by its place", layer_edits.hued(profile, layer_id, None), now is None)
+        for number, name in enumerate(HUE_NAMES, 1):
+            made = layer_edits.hued(profile, layer_id, number)
+            entry = self._add_edit(hues, name, name.lower(), made, number == now)
+            entry.setIcon(self._mark(layer_mark(profile, layer_id).letter, number))
+
+    def _add_edit(self, menu: QMenu, text: str, what: str, made: Profile, checked: bool | None = None) -> QAction:
+        return add_entry(menu, text, lambda: self._edit(what, made), checked)
+
+    def _mark(self, letter: str, hue: int) -> QIcon:
+        """The layer's mark in a hue."""
+        size = self.theme.px(24)
+        picture = QPixmap(size, size)
+        picture.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(picture)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        draw_layer_mark(painter, self.theme, QPointF(size / 2, size / 2), letter, hue, False)
+        painter.end()
+        return QIcon(picture)
 
     def _on_new(self) -> None:
         profile = self._document.profile

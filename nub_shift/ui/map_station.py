@@ -2,20 +2,25 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.model.actions import Action, Assignment
 from nub_shift.model.clashes import Clash
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, CONTROLS, Control, Finger, Kind, slot_label
+from nub_shift.model.places import moved, places_for
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui import slot_edits
 from nub_shift.ui.clash_list import ClashList
 from nub_shift.ui.document import Document
+from nub_shift.ui.game_tools import GameTools
 from nub_shift.ui.lanes import Lanes
 from nub_shift.ui.layer_table import LayerTable
 from nub_shift.ui.live import Live
+from nub_shift.ui.menus import add_entry
 from nub_shift.ui.move_list import MoveList
 from nub_shift.ui.opened import OpenedControl
 from nub_shift.ui.theme import Theme
@@ -29,6 +34,7 @@ class MapStation(QWidget):
 
     Attributes:
         layer_id: the layer that the lanes show.
+        offers: the places that were offered last for what this pad lacks.
         follow_touches: whether a touch on the pad opens its control.
 
     Signals:
@@ -52,6 +58,7 @@ class MapStation(QWidget):
         self._pinned = BASE_LAYER  # what was chosen to be shown; layers that are on go before it
         self._awaited = ""  # a layer that waits for the control that brings it on
         self._printed: dict[str, str] = {}
+        self.offers: QMenu | None = None
         self.moves = MoveList(theme)
         self.moves.setFixedWidth(theme.px(238))
         self.moves.picked.connect(self._on_move_picked)
@@ -75,6 +82,8 @@ class MapStation(QWidget):
         left.setSpacing(theme.px(4))
         left.addWidget(self.moves, 1)
         left.addWidget(self.clashes)
+        self.game = GameTools(theme, document)
+        left.addWidget(self.game, 0, Qt.AlignmentFlag.AlignLeft)
         row = QHBoxLayout(self)
         row.setContentsMargins(theme.px(14), theme.px(8), theme.px(8), theme.px(4))
         row.setSpacing(theme.px(12))
@@ -243,8 +252,25 @@ class MapStation(QWidget):
     def _on_clash_picked(self, clash: Clash) -> None:
         if clash.layer:
             self.show_layer(clash.layer)
+        if clash.lacking and self.offer_places(clash.lacking):
+            return
         if clash.slot:
             self._on_place_picked(clash.layer, clash.slot)
+
+    def offer_places(self, control: str) -> bool:
+        """Offers free places of this pad for what the profile has on a control; returns whether there are any."""
+        profile = self._document.profile
+        places = places_for(profile, control, self._controls)
+        if not places:
+            return False
+        name = CONTROL_BY_NAME[control].label
+        menu = self.offers = QMenu(self)
+        add_entry(menu, f"Instead of {name.lower()}:", menu.close).setEnabled(False)
+        for place in places:
+            what = f"{name} now on {place.label.lower()}"
+            add_entry(menu, place.label, partial(self._document.edit, what, moved(profile, place)))
+        menu.popup(self.clashes.mapToGlobal(self.clashes.rect().topRight()))
+        return True
 
     def _on_document_changed(self) -> None:
         profile = self._document.profile

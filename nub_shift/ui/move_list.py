@@ -32,6 +32,7 @@ from nub_shift.ui.views import input_caps, layer_mark
 
 _MOVE = Qt.ItemDataRole.UserRole
 _REACHED = Qt.ItemDataRole.UserRole + 1
+_LINKED = Qt.ItemDataRole.UserRole + 2
 
 
 class MoveList(QWidget):
@@ -42,12 +43,13 @@ class MoveList(QWidget):
     Attributes:
         entry: where moves are typed.
         key, rename, remove: buttons for the chosen move.
+        link: while it is on, the moves that are clicked are those that must be possible at the same time as the chosen.
 
     Signals:
         picked(str): a move was clicked, or Enter pressed on it; its id.
         group_picked(str): the same for a group's heading.
         edited(str, Profile): the list was changed: what was done, and the profile with it.
-        refused(str): what was typed cannot be taken, and why.
+        refused(str): what was typed cannot be taken, and why; or what to do next.
     """
 
     picked = pyqtSignal(str)
@@ -80,8 +82,12 @@ class MoveList(QWidget):
         self.rename.clicked.connect(self._on_rename)
         self.remove = TextButton(theme, "Remove", "Delete")
         self.remove.clicked.connect(self._on_remove)
+        self.link = TextButton(theme, "With", "Then click the moves that must be possible at the same time as this one")
+        self.link.setCheckable(True)
+        self.link.toggled.connect(self._on_link)
         row = QHBoxLayout()
-        for button in (self.key, self.rename, self.remove):
+        row.setSpacing(theme.px(3))
+        for button in (self.key, self.rename, self.remove, self.link):
             row.addWidget(button)
         row.addStretch(1)
         layout.addWidget(self.heading)
@@ -92,11 +98,14 @@ class MoveList(QWidget):
         self._shown: tuple[object, ...] = ()
         self._pending: Written | None = None
         self._renamed = ""
+        self._linked = ""
         self._show_buttons()
 
     def show_profile(self, profile: Profile) -> None:
         """Follows an edit."""
         self._profile = profile
+        if self._linked and profile.move(self._linked) is None:
+            self.link.setChecked(False)
         reached = reached_moves(profile)
         missing = sum(move.id not in reached for move in profile.moves)
         tail = f"{missing} not reached" if missing else "all reached"
@@ -114,6 +123,7 @@ class MoveList(QWidget):
                 self._add_group(group)
             self._add_move(profile, move, reached.get(move.id, []))
         self.list.setCurrentRow(row)
+        self._show_buttons()
 
     def _add_group(self, label: str) -> None:
         item = QListWidgetItem(label)
@@ -132,7 +142,10 @@ class MoveList(QWidget):
 
     def _on_picked(self, item: QListWidgetItem) -> None:
         move = item.data(_MOVE)
-        if isinstance(move, Move):
+        if self._linked and self._profile is not None:
+            if isinstance(move, Move) and move.id != self._linked:
+                self.edited.emit(f"Together with {move.label}", move_edits.linked(self._profile, self._linked, move.id))
+        elif isinstance(move, Move):
             self.picked.emit(move.id)
         else:
             self.group_picked.emit(item.text())
@@ -145,6 +158,25 @@ class MoveList(QWidget):
     def _show_buttons(self) -> None:
         for button in (self.key, self.rename, self.remove):
             button.setEnabled(self._chosen() is not None)
+        self.link.setEnabled(bool(self._linked) or self._chosen() is not None)
+        self._show_links()
+
+    def _show_links(self) -> None:
+        """Marks the moves that go together with the chosen one."""
+        chosen = self._linked or getattr(self._chosen(), "id", "")
+        found = move_edits.links(self._profile, chosen) if self._profile is not None and chosen else set()
+        for row in range(self.list.count()):
+            item = self.list.item(row)
+            move = item.data(_MOVE) if item is not None else None
+            if item is not None and isinstance(move, Move):
+                item.setData(_LINKED, move.id in found)
+
+    def _on_link(self, on: bool) -> None:
+        chosen = self._chosen()
+        self._linked = chosen.id if on and chosen is not None else ""
+        if self._linked and chosen is not None:
+            self.refused.emit(f"Click the moves that must be possible at the same time as {chosen.label}")
+        self._show_buttons()
 
     def _group(self) -> str:
         """Where a new move goes: to the group of the chosen one, else to the last."""
@@ -302,6 +334,8 @@ class _MovePainter(QStyledItemDelegate):
             painter.drawText(rect.adjusted(0, theme.px(8), 0, 0), Qt.AlignmentFlag.AlignVCenter, index.data())
         else:
             self._paint_move(painter, option, rect, move, index.data(_REACHED))
+            if index.data(_LINKED):
+                self._paint_link(painter, rect)
         painter.restore()
 
     def _paint_move(
@@ -327,6 +361,15 @@ class _MovePainter(QStyledItemDelegate):
         room = QRectF(x + theme.px(12), rect.y(), cap_x - x - theme.px(16), rect.height())
         fitted = QFontMetricsF(painter.font()).elidedText(move.label, Qt.TextElideMode.ElideRight, room.width())
         painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, fitted)
+
+    def _paint_link(self, painter: QPainter, rect: QRectF) -> None:
+        """A bracket at the left: this move goes together with the chosen one."""
+        theme = self.theme
+        painter.setPen(QPen(theme.colour("game"), 2))
+        x, top, bottom = rect.x() + theme.px(1), rect.y() + theme.px(5), rect.bottom() - theme.px(5)
+        painter.drawLine(QPointF(x, top), QPointF(x, bottom))
+        for y in (top, bottom):
+            painter.drawLine(QPointF(x, y), QPointF(x + theme.px(4), y))
 
     def _paint_sockets(self, painter: QPainter, centre: QPointF, layers: list[int]) -> None:
         theme = self.theme

@@ -7,14 +7,12 @@ from collections.abc import Callable, Mapping, Sequence
 from msgspec.structs import replace
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QCompleter, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.model.actions import Action, Assignment, Manner, Turn
-from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS, slot_label
-from nub_shift.model.keys import KEY_BY_CODE
+from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, MOTION_SLOT, STICK_SLOTS, slot_label
 from nub_shift.model.labels import control_title
 from nub_shift.model.profile import BASE_LAYER, Profile
-from nub_shift.model.session_layout import session_layout
 from nub_shift.ui import edits, layer_edits, part_edits, slot_edits
 from nub_shift.ui.action_bar import ActionBar
 from nub_shift.ui.buttons import TextButton
@@ -22,9 +20,11 @@ from nub_shift.ui.cell import Cell
 from nub_shift.ui.document import Document
 from nub_shift.ui.keyboard import codes_named
 from nub_shift.ui.layer_name import LayerName
+from nub_shift.ui.part_panel import PartPanel
+from nub_shift.ui.steps_entry import StepsEntry
 from nub_shift.ui.theme import Theme
 from nub_shift.ui.views import layer_letter, layer_mark
-from nub_shift.ui.written_sequence import written_sequence
+from nub_shift.ui.written_sequence import steps_text, written_sequence
 
 # More layers than this do not fit beside each other; the table of all layers shows them.
 MAX_COLUMNS = 4
@@ -36,6 +36,8 @@ class OpenedControl(QWidget):
     Attributes:
         cell: the chosen cell, or None.
         layers: ids of the layers that have a column.
+        slots: the slots that have a row.
+        panel: the entries of a carousel or ring, while they are changed: what is given then goes there.
         partner: a slot that what is given next is for as well, when both are pressed at once.
 
     Signals:
@@ -66,6 +68,9 @@ class OpenedControl(QWidget):
         self.cells: dict[tuple[str, str], Cell] = {}
         self._document = document
         self.layers = list(layers)
+        self.slots = shown_slots(document.profile, control)
+        self.panel: PartPanel | None = None
+        self._changed_sequence = ""  # id of the sequence whose steps stand in the line
         self.setAccessibleName(f"{self._title}, opened")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         layout = QVBoxLayout(self)
@@ -81,6 +86,8 @@ class OpenedControl(QWidget):
         """Follows an edit."""
         for cell in self.cells.values():
             cell.show_profile(profile)
+        if self.panel is not None:
+            self.panel.show_profile(profile)
         self._show_bar()
 
     def choose(self, layer_id: str, slot: str, listen: bool) -> None:
@@ -97,6 +104,9 @@ class OpenedControl(QWidget):
     def give(self, action: Action) -> None:
         """Gives the chosen reaction of the chosen cell something to do; what its other reactions do stays."""
         label = edits.action_label(self._document.profile, action)
+        if self.panel is not None:
+            self.panel.give(action)
+            return
         if self.partner and self.cell is not None:
             partner, self.partner = self.partner, ""
             slots = (partner, self.cell.slot)
@@ -145,7 +155,7 @@ class OpenedControl(QWidget):
             grid.addWidget(LayerName(self.theme, layer_mark(profile, layer.id), layer.label), 0, column)
             grid.setColumnStretch(column, 1)
         # A stick that is used as a whole is one slot more; it stands first.
-        for row, slot in enumerate(self.control.slots, 1):
+        for row, slot in enumerate(self.slots, 1):
             name = QLabel(_short_label(self.control.name, slot))
             name.setFont(self.theme.font(0.9))
             grid.addWidget(name, row, 0)
@@ -169,21 +179,48 @@ class OpenedControl(QWidget):
         self.bar.layer_wanted.connect(self._on_layer_wanted)
         self.bar.partner_wanted.connect(self._on_partner_wanted)
         self.bar.edited.connect(self._document.edit)
+        self.bar.part_wanted.connect(self.change_part)
         column.addWidget(self.bar)
-        self.by_name = QLineEdit()
-        self.by_name.setPlaceholderText('Or write: F13, or steps: Ctrl + C, 100 ms, V, "text"')
-        self.by_name.setAccessibleName("Name a key, or write a sequence")
-        completer = QCompleter(sorted(session_layout().label(code) for code in KEY_BY_CODE), self)
-        completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
-        self.by_name.setCompleter(completer)
+        self.by_name = StepsEntry()
         self.by_name.returnPressed.connect(self._on_named)
+        self.record = TextButton(self.theme, "Record", "Type a sequence; Enter then takes what was recorded")
+        self.record.setCheckable(True)
+        self.record.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # a click that ends recording must not end it twice
+        self.record.clicked.connect(self.by_name.record)
+        self.by_name.recorded.connect(self.record.setChecked)
         row = QHBoxLayout()
         row.setSpacing(self.theme.px(6))
         for widget in (self.bar.empty, self.bar.silence):
             row.addWidget(widget)
         row.addWidget(self.by_name, 1)
+        row.addWidget(self.record)
         column.addLayout(row)
+        self._actions = column
         return column
+
+    def change_part(self, kind: str, part_id: str) -> None:
+        """Shows the entries of a carousel or ring, or the steps of a sequence, to be changed."""
+        if kind == "sequence":
+            sequence = next(found for found in self._document.profile.sequences if found.id == part_id)
+            self._changed_sequence = part_id
+            self.by_name.setText(steps_text(sequence.steps))
+            self.by_name.setVisible(True)
+            self.by_name.setFocus(Qt.FocusReason.OtherFocusReason)
+            return
+        self.close_part()
+        self.panel = PartPanel(self.theme, self._document.profile, kind, part_id)
+        self.panel.edited.connect(self._document.edit)
+        self.panel.closed.connect(self.close_part)
+        self._actions.addWidget(self.panel)
+        self.panel.rows.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def close_part(self) -> None:
+        """What is given goes to the chosen cell again."""
+        panel, self.panel = self.panel, None
+        if panel is not None:
+            self._actions.removeWidget(panel)
+            panel.hide()
+            panel.deleteLater()
 
     def _show_bar(self) -> None:
         cell = self.cell
@@ -192,7 +229,8 @@ class OpenedControl(QWidget):
         assignment = slot_edits.shown_assignment(self._document.profile, layer, slot)
         whole = slot in STICK_SLOTS or slot == MOTION_SLOT
         self.bar.show_slot(self._document.profile, layer, slot, assignment, whole)
-        self.by_name.setVisible(not whole)
+        for widget in (self.by_name, self.record):
+            widget.setVisible(not whole)
 
     def _on_chosen(self) -> None:
         sender = self.sender()
@@ -260,7 +298,7 @@ class OpenedControl(QWidget):
     def _on_named(self) -> None:
         text = self.by_name.text().strip()
         codes = codes_named(text)
-        if codes is not None:
+        if codes is not None and not self._changed_sequence:
             self.give(edits.assignment_for_keys(self._document.profile, codes))
             self.by_name.clear()
             return
@@ -270,6 +308,12 @@ class OpenedControl(QWidget):
             self.by_name.selectAll()
             self.by_name.setToolTip(str(error))
             self.refused.emit(str(error))
+            return
+        changed, self._changed_sequence = self._changed_sequence, ""
+        if changed:
+            made_so = part_edits.changed(self._document.profile, "sequence", changed, steps=sequence.steps)
+            self._document.edit(f"Steps: {sequence.label}", made_so)
+            self.by_name.clear()
             return
 
         def made(profile: Profile, cell: tuple[str, str]) -> Profile:
@@ -298,6 +342,14 @@ class OpenedControl(QWidget):
 
     def _layer_id(self) -> str:
         return self.cell.layer_id if self.cell is not None else BASE_LAYER
+
+
+def shown_slots(profile: Profile, control: str) -> list[str]:
+    """The slots of a control that have a row: a stick's diagonals only once one of them has something of its own."""
+    slots = CONTROL_BY_NAME[control].slots
+    diagonals = {f"{control}.{diagonal}" for diagonal in DIAGONALS}
+    used = any(not diagonals.isdisjoint(layer.slots) for layer in profile.layers)
+    return [slot for slot in slots if used or slot not in diagonals]
 
 
 def columns(profile: Profile, layer_id: str) -> list[str]:

@@ -34,6 +34,9 @@ class Look:
     hues: tuple[str, ...]
 
 
+# Of the layers' hues, the base layer's aside.
+HUE_NAMES = ("Blue", "Rose", "Olive", "Indigo", "Violet")
+
 DAY = Look(
     name="day",
     sheet="#f3efe4",

@@ -10,9 +10,8 @@ from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.session_layout import session_layout
 from nub_shift.ui.edits import action_label, assignment_label
 from nub_shift.ui.part_edits import partners
+from nub_shift.ui.theme import HUE_NAMES
 
-# Of layers other than the base.
-HUES = 5
 ARROWS = {"up": "↑", "down": "↓", "left": "←", "right": "→"}
 
 
@@ -80,7 +79,7 @@ def control_views(profile: Profile, layer_id: str, control: str) -> dict[str, Sl
 def layer_mark(profile: Profile, layer_id: str) -> LayerMark:
     """The mark of a layer: its own hue, or else the one that falls to its place."""
     place = [layer.id for layer in profile.layers].index(layer_id)
-    by_place = 1 + (place - 1) % HUES if place else 0
+    by_place = 1 + (place - 1) % len(HUE_NAMES) if place else 0
     return LayerMark(layer_letter(place), profile.layers[place].hue or by_place)
 
 

@@ -1,0 +1,170 @@
+"""What slots share, changed in station Map: sequences, carousels, rings; and what moves, layers and games are."""
+
+from __future__ import annotations
+
+from hypothesis import given
+from hypothesis import strategies as st
+from msgspec.structs import replace
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QMenu
+
+from nub_shift.model.actions import Action, Assignment, SequenceStep
+from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
+from nub_shift.model.keys import KEY_BY_CODE
+from nub_shift.model.profile import Grip
+from nub_shift.ui import edits, slot_edits
+from nub_shift.ui.written_sequence import Stroke, recorded_steps, steps_text, written_sequence
+from tests.ui.conftest import Bench
+from tests.ui.hands import QTest
+
+
+def choose(menu: QMenu | None, *path: str) -> None:
+    """Chooses from a menu that has been opened."""
+    for text in path:
+        assert menu is not None
+        entry = next(entry for entry in menu.actions() if entry.text() == text)
+        if entry.menu() is None:
+            entry.trigger()
+        menu = entry.menu()
+
+
+@given(
+    st.lists(
+        st.builds(lambda code: SequenceStep(tap=(code,)), st.sampled_from(sorted(KEY_BY_CODE)))
+        | st.builds(lambda code: SequenceStep(press=("KEY_LEFTSHIFT", code)), st.sampled_from(["KEY_COMMA", "KEY_A"]))
+        | st.builds(lambda text: SequenceStep(text=text), st.text('ab,"\\\\ ', min_size=1))
+        | st.builds(lambda wait_ms: SequenceStep(wait_ms=wait_ms), st.integers(1, 60_000)),
+        min_size=1,
+    )
+)
+def test_steps_that_are_shown_are_read_as_they_were(steps: list[SequenceStep]) -> None:
+    assert list(written_sequence(steps_text(steps), []).steps) == steps
+
+
+def test_a_sequence_is_recorded_by_typing(bench: Bench) -> None:
+    bench.link.touch("home")
+    opened = bench.window.map.lanes.opened
+    assert opened is not None
+    QTest.mouseClick(opened.record, Qt.MouseButton.LeftButton)
+    QTest.keyClick(opened.by_name, Qt.Key.Key_Tab)
+    QTest.keyClick(opened.by_name, Qt.Key.Key_Q)
+    QTest.mouseClick(opened.record, Qt.MouseButton.LeftButton)
+    assert not opened.by_name.recording and opened.by_name.text() == "Tab, Q"
+    QTest.keyClick(opened.by_name, Qt.Key.Key_Return)
+    assert bench.document.profile.sequences[-1].steps == (
+        SequenceStep(tap=("KEY_TAB",)),
+        SequenceStep(tap=("KEY_Q",)),
+    )
+    typed = [(0, "KEY_LEFTCTRL", 1), (40, "KEY_C", 1), (90, "KEY_C", 0), (120, "KEY_LEFTCTRL", 0)]
+    typed += [(620, "KEY_W", 1), (630, "KEY_W", 1), (1620, "KEY_W", 0), (1700, "KEY_A", 1)]
+    steps = recorded_steps(Stroke(at_ms, code, bool(down)) for at_ms, code, down in typed)
+    assert steps_text(steps) == "Ctrl + C, 500 ms, down W, 1000 ms, up W, 80 ms, A"
+
+
+def test_entries_are_added_moved_and_removed_one_by_one(bench: Bench) -> None:
+    bench.link.touch("home")
+    opened = bench.window.map.lanes.opened
+    assert opened is not None
+    for slot in ("north", "right_stick"):
+        made = slot_edits.group_on_slot(bench.document.profile, "base", slot, "Light")
+        assert made is not None
+        bench.document.edit("Group", made)
+    first = bench.document.profile.carousels[0]
+    opened.change_part("carousel", first.id)
+    panel = opened.panel
+    assert panel is not None
+    panel.rows.setCurrentRow(0)
+    opened.give(Action(move="leap"))
+    QTest.keyClick(panel.rows, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
+    now = bench.document.profile.carousels[0].entries
+    assert now == (Action(move="leap"), *first.entries)
+    QTest.keyClick(panel.rows, Qt.Key.Key_Delete)
+    assert bench.document.profile.carousels[0] == first
+    ring = bench.document.profile.rings[0]
+    opened.change_part("ring", ring.id)
+    assert opened.panel is not None and opened.panel is not panel
+    opened.panel.radius.setValue(80)
+    assert bench.document.profile.rings[0] == replace(ring, radius=0.8)
+    QTest.keyClick(opened.panel.name, Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
+    QTest.keyClicks(opened.panel.name, "Wheel of tools")
+    QTest.keyClick(opened.panel.name, Qt.Key.Key_Return)
+    assert bench.document.profile.rings[0].label == "Wheel of tools"
+
+
+def test_the_steps_of_a_sequence_are_changed_where_they_are_written(bench: Bench) -> None:
+    bench.link.touch("home")
+    opened = bench.window.map.lanes.opened
+    assert opened is not None
+    opened.by_name.setText("A, 100 ms, B")
+    QTest.keyClick(opened.by_name, Qt.Key.Key_Return)
+    before = bench.document.profile.sequences[-1]
+    opened.change_part("sequence", before.id)
+    opened.by_name.setText(opened.by_name.text().replace("100 ms", "200 ms"))
+    QTest.keyClick(opened.by_name, Qt.Key.Key_Return)
+    after = bench.document.profile.sequences[-1]
+    assert (after.id, after.steps[1]) == (before.id, SequenceStep(wait_ms=200))
+    assert bench.assigned("home") == Assignment(sequence=before.id)
+
+
+def test_moves_are_linked_by_clicking_and_the_link_goes_with_the_move(bench: Bench) -> None:
+    moves = bench.window.map.moves
+    rows = {moves.list.item(row).text(): row for row in range(moves.list.count())}  # type: ignore[union-attr]
+    label = {move.id: move.label for move in bench.document.profile.moves}
+    moves.list.setCurrentRow(rows[label["leap"]])
+    QTest.mouseClick(moves.link, Qt.MouseButton.LeftButton)
+    item = moves.list.item(rows[label["brace"]])
+    assert item is not None
+    moves.list.itemClicked.emit(item)
+    linked = bench.document.profile.move("leap")
+    assert linked is not None and linked.together == ("brace",)
+    moves.link.setChecked(False)
+    moves.list.setCurrentRow(rows[label["brace"]])
+    QTest.keyClick(moves.list, Qt.Key.Key_Delete)
+    after = bench.document.profile.move("leap")
+    assert after is not None and after.together == ()
+
+
+def test_hue_grip_and_what_a_game_reads_are_chosen_from_menus(bench: Bench) -> None:
+    bench.window.map.show_layer("lamp")
+    bench.window.layers.open_tools()
+    choose(bench.window.layers.menu, "Hue", "Violet")
+    assert bench.document.profile.layers[1].hue == 5
+    game = bench.window.map.game
+    for path in (("The pad is held with", "Middle fingers on the triggers"), ("The game also reads the pad itself",)):
+        game.open_tools()
+        choose(game.menu, *path)
+    assert bench.document.profile.game.grip is Grip.INDEX_AND_MIDDLE
+    assert bench.document.profile.game.reads_pads
+    assert bench.document.undo() == "Game: the game also reads the pad itself"
+
+
+def test_nine_ways_in_one_choice_show_their_diagonals(bench: Bench) -> None:
+    opened = bench.window.map.open_slot("left_stick", listen=False)
+    assert ("base", "left_stick.up_left") not in opened.cells
+    codes = edits.STICK_KEYS["Number pad, nine ways"]
+    bench.document.edit("Nine ways", edits.keys_on_stick(bench.document.profile, "base", "left_stick", codes))
+    again = bench.window.map.lanes.opened
+    assert again is not None and ("base", "left_stick.up_left") in again.cells
+    assert bench.assigned("left_stick.up_left") == Assignment(keys=("KEY_KP7",))
+
+
+def test_what_the_pad_lacks_is_moved_to_an_offered_place(bench: Bench) -> None:
+    profile = edits.bound(bench.document.profile, "base", "slider_2.high", Assignment(keys=("KEY_F9",)))
+    bench.document.edit("By another pad", profile)
+    station = bench.window.map
+    station.clashes.look()
+    item = next(
+        item
+        for row in range(station.clashes.rows.count())
+        if (item := station.clashes.rows.item(row)) is not None and "slider 2" in item.text()
+    )
+    station.clashes.rows.itemActivated.emit(item)
+    assert station.offers is None  # a slider has no like on this pad
+    profile = edits.bound(profile, "base", "grip_3", Assignment(keys=("KEY_F8",)))
+    bench.document.edit("By a third pad", profile)
+    assert station.offer_places("grip_3")
+    assert station.offers is not None
+    first = station.offers.actions()[1]
+    first.trigger()
+    slot = next(slot for slot in CONTROL_OF_SLOT if slot_label(slot) == first.text())
+    assert bench.assigned(slot) == Assignment(keys=("KEY_F8",)) and bench.assigned("grip_3") is None
