@@ -76,7 +76,7 @@ def measure(window: Window, link: RunnerLink) -> None:
     plug(window, "left", "gorse")
     pads.choose("simulated:tern")
     wait(0.5)
-    for colour in (pads.marks.colours["blue"], pads.marks.styles[LabelStyle.LETTERS], pads.strip.rim):
+    for colour in (pads.marks.colours.dots["blue"], pads.marks.styles[LabelStyle.LETTERS], pads.strip.rim):
         colour.click()
         wait(0.5)
     for angle in range(0, 1500, 8):

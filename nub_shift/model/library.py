@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import tomllib
 from collections.abc import Iterable
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -13,7 +14,7 @@ import platformdirs
 from nub_shift.model.journal import journal_path
 
 BIN = "bin"
-_TITLE = re.compile(r"^title\s*=\s*(.+)$", re.MULTILINE)
+_HEAD = re.compile(r"^(?:title|colour)\s*=\s*.+$", re.MULTILINE)
 
 
 def library_folder() -> Path:
@@ -26,27 +27,44 @@ class Entry:
     """A profile in the library, or in its bin.
 
     Attributes:
-        changed: when, in seconds since the epoch.
+        used: when it was opened or changed last, in seconds since the epoch.
+        colour: what colour it is known by, or empty.
     """
 
     path: Path
     title: str
-    changed: float
+    used: float
+    colour: str = ""
     binned: bool = False
 
 
 def entries(folder: Path) -> list[Entry]:
-    """All profiles in a folder, the one that was changed last first; then those in its bin."""
+    """All profiles in a folder, the one that was used last first; then those in its bin."""
     found = []
     for place in (folder, folder / BIN):
         listed = []
         for path in place.glob("*.toml"):
             try:
-                listed.append(Entry(path, _title(path) or path.stem, path.stat().st_mtime, place != folder))
-            except OSError:
+                said = _said(path)
+                marks = (found.stat().st_mtime for found in (path, _used_mark(path)) if found.exists())
+                listed.append(
+                    Entry(path, said.get("title") or path.stem, max(marks), said.get("colour", ""), place != folder)
+                )
+            except (OSError, ValueError):
                 continue  # it has gone meanwhile
-        found += sorted(listed, key=lambda entry: -entry.changed)
+        found += sorted(listed, key=lambda entry: -entry.used)
     return found
+
+
+def note_used(path: Path) -> None:
+    """Notes that a profile is used now. Where that cannot be written, nothing is noted: nobody waits for it."""
+    with suppress(OSError):
+        _used_mark(path).parent.mkdir(exist_ok=True)
+        _used_mark(path).touch()
+
+
+def _used_mark(path: Path) -> Path:
+    return journal_path(path).with_suffix(".used")
 
 
 def fresh_path(folder: Path, title: str) -> Path:
@@ -88,7 +106,7 @@ def find_titled(folders: Iterable[Path], title: str) -> Path | None:
     wanted = title.casefold()
     for folder in folders:
         for path in sorted(folder.glob("*.toml")):
-            if _title(path).casefold() == wanted:
+            if _said(path).get("title", "").casefold() == wanted:
                 return path
     return None
 
@@ -96,13 +114,15 @@ def find_titled(folders: Iterable[Path], title: str) -> Path | None:
 def titled_profiles(folders: Iterable[Path]) -> list[tuple[str, Path]]:
     """All profiles that have a title, with it, by folder and then by name."""
     paths = (path for folder in dict.fromkeys(folders) for path in sorted(folder.glob("*.toml")))
-    return [(title, path) for path in paths if (title := _title(path))]
+    return [(title, path) for path in paths if (title := _said(path).get("title", ""))]
 
 
-def _title(path: Path) -> str:
-    """The title that a profile file gives, or an empty text."""
+def _said(path: Path) -> dict[str, str]:
+    """The title and the colour that a profile file gives, as far as it does."""
+    found: dict[str, str] = {}
     try:
-        line = _TITLE.search(path.read_bytes().decode())
-        return str(tomllib.loads(line[0])["title"]) if line is not None else ""
+        for line in _HEAD.findall(path.read_bytes().decode()):
+            found = {name: str(value) for name, value in tomllib.loads(line).items()} | found
     except (OSError, UnicodeDecodeError, tomllib.TOMLDecodeError):
-        return ""
+        return {}
+    return found

@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import QApplication
 from PyQt6.sip import voidptr
 
 from nub_shift.model.files import read_profile
+from nub_shift.model.library import note_used
 from nub_shift.model.session_layout import session_layout
 from nub_shift.ui.document import Document
 from nub_shift.ui.link import RunnerLink
@@ -44,6 +45,7 @@ def run_window(
         ProfileError: the file has faults.
     """
     document = Document(profile, read_profile(profile, session_layout))
+    note_used(profile)
     application = QApplication(sys.argv[:1])
     application.setApplicationName("nub-shift")
     application.setApplicationDisplayName("Nub Shift")

@@ -1,83 +1,126 @@
-"""What differs between two profiles, in words."""
+"""What differs between two profiles, in words, each with what takes it over."""
 
 from __future__ import annotations
 
-from msgspec.structs import fields
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from functools import partial
+
+from msgspec.structs import fields, replace
 
 from nub_shift.model.controls import slot_label
-from nub_shift.model.feel import Feel
 from nub_shift.model.profile import Layer, Profile
+from nub_shift.ui import taking
 from nub_shift.ui.edits import assignment_label
 
+_LAYER_SETTINGS = ("label", "based_on", "pace", "together", "feel", "hue")
+_GAME = {
+    "counts_per_turn": "Counts a turn",
+    "shortest_key_ms": "Shortest key press",
+    "reads_pads": "Reads pads itself",
+    "grip": "How the pad is held",
+}
 
-def differences(one: Profile, other: Profile) -> list[tuple[str, list[str]]]:
-    """Headings with lines `what: in one → in other`; empty if they do the same."""
-    found: list[tuple[str, list[str]]] = []
+
+@dataclass(frozen=True)
+class Difference:
+    """One thing that differs.
+
+    Attributes:
+        head: where: "Moves", a layer, "Feel".
+        text: what, as "South: Leap → Nothing", from the one profile to the other.
+        take: makes the one profile like the other in this.
+    """
+
+    head: str
+    text: str
+    take: Callable[[Profile], Profile]
+
+
+def differences(one: Profile, other: Profile) -> list[Difference]:
+    """All that differs from one profile to another, in the order of a profile's parts."""
+    return [
+        *_titles(one, other),
+        *_moves(one, other),
+        *_layers(one, other),
+        *_parts(one, other),
+        *_settings(one, other),
+    ]
+
+
+def _titles(one: Profile, other: Profile) -> Iterator[Difference]:
     if one.title != other.title:
-        found.append(("Title", [f"{one.title} → {other.title}"]))
-    found.append(("Moves", _moves(one, other)))
-    ids = dict.fromkeys([*(layer.id for layer in one.layers), *(layer.id for layer in other.layers)])
-    for layer_id in ids:
+        yield Difference("Title", f"{one.title} → {other.title}", lambda profile: replace(profile, title=other.title))
+
+
+def _moves(one: Profile, other: Profile) -> Iterator[Difference]:
+    mine, theirs = ({move.id: move for move in side.moves} for side in (one, other))
+    for move_id in dict.fromkeys([*mine, *theirs]):
+        here, there = mine.get(move_id), theirs.get(move_id)
+        if here == there:
+            continue
+        label = (here or there or one.moves[0]).label
+        both = here is not None and there is not None
+        what = "another key, name or group" if both else _came(there is not None)
+        yield Difference("Moves", f"{label}: {what}", partial(taking.move_taken, other=other, move_id=move_id))
+
+
+def _layers(one: Profile, other: Profile) -> Iterator[Difference]:
+    for layer_id in dict.fromkeys([*(layer.id for layer in one.layers), *(layer.id for layer in other.layers)]):
         here, there = one.layer(layer_id), other.layer(layer_id)
-        label = (here or there or one.layers[0]).label
+        head = f"Layer {(here or there or one.layers[0]).label}"
         if here is None or there is None:
-            found.append((f"Layer {label}", ["not there → there" if here is None else "there → not there"]))
+            yield Difference(
+                head, _came(there is not None), partial(taking.layer_taken, other=other, layer_id=layer_id)
+            )
         else:
-            found.append((f"Layer {label}", layer_differences(one, here, other, there)))
-    for name in ("sequences", "carousels", "rings"):
-        mine, theirs = ({part.id: part for part in getattr(side, name)} for side in (one, other))
-        lines = [
-            f"{(mine.get(part) or theirs[part]).label}: {_came(part in mine, part in theirs)}"
-            for part in dict.fromkeys([*mine, *theirs])
-            if mine.get(part) != theirs.get(part)
-        ]
-        found.append((name.capitalize(), lines))
-    found.append(("Feel", _feel(one.feel, other.feel)))
-    if one.game != other.game:
-        found.append(("Game", ["counts a turn or shortest key-down time"]))
-    return [(head, lines) for head, lines in found if lines]
+            yield from _in_layer(head, one, here, other, there)
 
 
-def layer_differences(one: Profile, here: Layer, other: Profile, there: Layer) -> list[str]:
-    """What two layers do differently, slot by slot; they may be of one profile."""
-    lines = []
+def _in_layer(head: str, one: Profile, here: Layer, other: Profile, there: Layer) -> Iterator[Difference]:
     for slot in dict.fromkeys([*here.slots, *there.slots]):
         mine, theirs = here.slots.get(slot), there.slots.get(slot)
         if mine != theirs:
-            lines.append(f"{slot_label(slot)}: {assignment_label(one, mine)} → {assignment_label(other, theirs)}")
-    for name in ("label", "based_on", "pace", "together", "feel"):
-        if name != "label" and getattr(here, name) != getattr(there, name):
-            lines.append(f"{name.replace('_', ' ').capitalize()} differs")
-    return lines
+            text = f"{slot_label(slot)}: {assignment_label(one, mine)} → {assignment_label(other, theirs)}"
+            yield Difference(head, text, partial(taking.slot_taken, other=other, layer_id=here.id, slot=slot))
+    for name in _LAYER_SETTINGS:
+        if getattr(here, name) != getattr(there, name):
+            text = f"{name.replace('_', ' ').capitalize()} differs"
+            yield Difference(head, text, partial(taking.layer_setting_taken, other=other, layer_id=here.id, name=name))
 
 
-def _moves(one: Profile, other: Profile) -> list[str]:
-    mine, theirs = ({move.id: move for move in side.moves} for side in (one, other))
-    lines = []
-    for move_id in dict.fromkeys([*mine, *theirs]):
-        here, there = mine.get(move_id), theirs.get(move_id)
-        if here is None or there is None:
-            label = (here or there or one.moves[0]).label
-            lines.append(f"{label}: {_came(here is not None, there is not None)}")
-        elif (here.keys, here.wheel, here.label) != (there.keys, there.wheel, there.label):
-            lines.append(f"{here.label}: another key or name")
-    return lines
+def _parts(one: Profile, other: Profile) -> Iterator[Difference]:
+    for name in taking.PARTS:
+        mine, theirs = ({part.id: part for part in getattr(side, name)} for side in (one, other))
+        for part_id in dict.fromkeys([*mine, *theirs]):
+            here, there = mine.get(part_id), theirs.get(part_id)
+            if here != there:
+                what = "differs" if here is not None and there is not None else _came(there is not None)
+                take = partial(taking.part_taken, other=other, name=name, part_id=part_id)
+                yield Difference(name.capitalize(), f"{(here or there).label}: {what}", take)  # type: ignore[union-attr]
 
 
-def _came(before: bool, after: bool) -> str:
-    if before and after:
-        return "differs"
-    return "not there → there" if after else "there → not there"
-
-
-def _feel(one: Feel, other: Feel) -> list[str]:
-    lines = []
-    for control in fields(one):
-        mine, theirs = getattr(one, control.name), getattr(other, control.name)
+def _settings(one: Profile, other: Profile) -> Iterator[Difference]:
+    for control in fields(one.feel):
+        mine, theirs = getattr(one.feel, control.name), getattr(other.feel, control.name)
         for setting in fields(mine):
-            values = getattr(mine, setting.name), getattr(theirs, setting.name)
-            if values[0] != values[1]:
+            here, there = getattr(mine, setting.name), getattr(theirs, setting.name)
+            if here != there:
                 name = f"{control.name} {setting.name}".replace("_", " ").capitalize()
-                plain = all(isinstance(value, int | float | str) for value in values)
-                lines.append(f"{name}: {values[0]} → {values[1]}" if plain else f"{name} differs")
-    return lines
+                plain = all(isinstance(value, int | float | str) for value in (here, there))
+                text = f"{name}: {here} → {there}" if plain else f"{name} differs"
+                take = partial(taking.setting_taken, other=other, control=control.name, name=setting.name)
+                yield Difference("Feel", text, take)
+    for name, label in _GAME.items():
+        if getattr(one.game, name) != getattr(other.game, name):
+            yield Difference("Game", f"{label} differs", partial(_game_taken, other=other, name=name))
+    if one.notes != other.notes:
+        yield Difference("Notes", "The notes differ", lambda profile: replace(profile, notes=other.notes))
+
+
+def _game_taken(profile: Profile, other: Profile, name: str) -> Profile:
+    return replace(profile, game=replace(profile.game, **{name: getattr(other.game, name)}))
+
+
+def _came(after: bool) -> str:
+    return "not there → there" if after else "there → not there"

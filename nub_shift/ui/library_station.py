@@ -16,20 +16,25 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QListWidget,
     QListWidgetItem,
+    QStackedWidget,
     QTextBrowser,
     QVBoxLayout,
     QWidget,
 )
 
+from nub_shift.model.colours import Colour
 from nub_shift.model.files import parse_profile, read_profile, write_profile
 from nub_shift.model.journal import Line
-from nub_shift.model.library import Entry, entries, fresh_path, from_bin, to_bin
+from nub_shift.model.library import Entry, entries, fresh_path, from_bin, note_used, to_bin
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile
 from nub_shift.model.session_layout import session_layout
 from nub_shift.ui.buttons import TextButton
-from nub_shift.ui.differences import differences
+from nub_shift.ui.colour_dots import ColourDots
+from nub_shift.ui.difference_list import DifferenceList
+from nub_shift.ui.differences import Difference, differences
 from nub_shift.ui.document import Document
+from nub_shift.ui.entry_rows import COLOUR, EntryPainter
 from nub_shift.ui.summary import summary
 from nub_shift.ui.theme import Theme
 
@@ -41,7 +46,8 @@ class LibraryStation(QWidget):
     """Profiles of the folder in which the open one is kept.
 
     Attributes:
-        search, list, name, path: where one is looked for, chosen, named, and taken in from a file.
+        search, list, name, colours, path: where one is looked for, chosen, named, and taken in from a file.
+        found: what differs, while it is compared.
         past: earlier states of the open profile.
         compare: whether only what differs from the open profile is shown.
         buttons: by what they do.
@@ -65,79 +71,111 @@ class LibraryStation(QWidget):
         self.search.setPlaceholderText("Search")
         self.search.setAccessibleName("Search the library")
         self.search.textChanged.connect(self.refresh)
-        self.list = QListWidget()
-        self.list.setAccessibleName("Profiles")
-        self.list.setObjectName("plain")
-        self.list.setFrameShape(QListWidget.Shape.NoFrame)
+        self.list = _plain_list("Profiles")
+        self.list.setItemDelegate(EntryPainter(theme, self.list))
         self.list.currentItemChanged.connect(lambda _now, _before: self._show_entry())
         self.list.itemActivated.connect(lambda _item: self._on_open())
         self.name = QLineEdit()
         self.name.setMaxLength(60)
         self.name.setPlaceholderText("Title")
         self.name.setAccessibleName("Title for a new one, a copy, or the chosen one")
+        self.colours = ColourDots(theme)
+        self.colours.picked.connect(self._on_colour)
         self.path = QLineEdit()
         self.path.setPlaceholderText("A profile file: Enter reads what it does, before it is taken in")
         self.path.setAccessibleName("A profile file from elsewhere")
         self.path.returnPressed.connect(self._on_path)
+        self.buttons = self._make_buttons()
+        self._words = QTextBrowser()
+        self._words.setAccessibleName("What the profile does")
+        self._words.setFrameShape(QTextBrowser.Shape.NoFrame)
+        self.found = DifferenceList(theme)
+        self.found.taken.connect(self._on_taken)
+        self._sheets = QStackedWidget()
+        self._sheets.addWidget(self._words)
+        self._sheets.addWidget(self.found)
+        self.compare = TextButton(theme, "Compare with the open one", "Only what differs, each to be taken over")
+        self.compare.setCheckable(True)
+        self.compare.toggled.connect(self._show_again)
+        self.past = _plain_list("Earlier states of the open profile")
+        self.past.setItemDelegate(EntryPainter(theme, self.past))
+        self.past.currentItemChanged.connect(lambda _now, _before: self._show_past())
+        columns = QHBoxLayout(self)
+        columns.setContentsMargins(theme.px(14), theme.px(8), theme.px(14), theme.px(6))
+        columns.setSpacing(theme.px(18))
+        columns.addLayout(self._make_left(), 2)
+        columns.addLayout(self._make_right(), 5)
+
+    def _make_buttons(self) -> dict[str, TextButton]:
         actions: dict[str, tuple[str, str, Callable[[], None]]] = {
             "open": ("Open", "Enter", self._on_open),
-            "new": (
-                "New",
-                "An empty profile of that title",
-                lambda: self._make(Profile(schema=2, title=self._title("New profile"))),
-            ),
-            "moves": ("New with its moves", "The same game, nothing mapped yet", self._on_moves),
             "copy": ("Copy", "A copy of the chosen one", self._on_copy),
-            "rename": ("Rename", "Give the chosen one that title", self._on_rename),
             "bin": ("To the bin", "It can be brought back", self._on_bin),
-            "point": ("Name this point", "The open profile as it is now, by that title, to go back to", self._on_point),
+            "rename": ("Rename", "Give the chosen one that title", self._on_rename),
+            "new": ("New", "An empty profile of that title", self._on_new),
+            "moves": ("New with its moves", "The same game, nothing mapped yet", self._on_moves),
+            "point": (
+                "Name this point",
+                "The open profile as it is now, to go back to; the title is its name",
+                self._on_point,
+            ),
             "back": (
                 "Go back to it",
                 "The open profile becomes what it was then; undo brings it forward",
                 self._on_back,
             ),
-            "export": ("Write it to that file", "The chosen profile, to the file that is named below", self._on_export),
+            "export": ("Write it there", "The chosen profile, to the file that is named here", self._on_export),
             "take": ("Take it in", "Keep the profile that is shown in the library", self._on_take),
+            "all": ("Take all", "The open profile becomes like this one, but for its title", self._on_take_all),
         }
-        self.buttons = {key: TextButton(theme, text, tip) for key, (text, tip, _) in actions.items()}
+        buttons = {key: TextButton(self.theme, text, tip) for key, (text, tip, _) in actions.items()}
         for key, (_, _, act) in actions.items():
-            self.buttons[key].clicked.connect(act)
-        self._words = QTextBrowser()
-        self._words.setAccessibleName("What the profile does")
-        self._words.setFrameShape(QTextBrowser.Shape.NoFrame)
-        self.compare = TextButton(theme, "Compare with the open one", "Show only what differs")
-        self.compare.setCheckable(True)
-        self.compare.toggled.connect(self._show_again)
-        self.past = QListWidget()
-        self.past.setAccessibleName("Earlier states of the open profile")
-        self.past.setObjectName("plain")
-        self.past.setFrameShape(QListWidget.Shape.NoFrame)
-        self.past.currentItemChanged.connect(lambda _now, _before: self._show_past())
+            buttons[key].clicked.connect(act)
+        return buttons
+
+    def _make_left(self) -> QVBoxLayout:
         left = QVBoxLayout()
-        left.setSpacing(theme.px(4))
+        left.setSpacing(self.theme.px(4))
         left.addWidget(self.search)
         left.addWidget(self.list, 3)
-        left.addWidget(QLabel("Earlier states of the open profile"))
+        left.addWidget(self._heading("Earlier states of the open profile"))
         left.addWidget(self.past, 2)
+        left.addLayout(self._row("point", "back"))
+        return left
+
+    def _make_right(self) -> QVBoxLayout:
         right = QVBoxLayout()
-        right.setSpacing(theme.px(5))
+        right.setSpacing(self.theme.px(7))
         row = QHBoxLayout()
-        row.addWidget(QLabel("Title"))
         row.addWidget(self.name, 1)
+        row.addWidget(self.buttons["rename"])
+        row.addWidget(self.colours)
         right.addLayout(row)
+        row = self._row("open", "copy", "bin", "new", "moves")
+        row.addWidget(self.compare)
+        row.addWidget(self.buttons["all"])
+        right.addLayout(row)
+        right.addWidget(self._sheets, 1)
+        right.addWidget(self._heading("A file from elsewhere, or for somebody else"))
         row = QHBoxLayout()
-        for button in self.buttons.values():
-            row.addWidget(button)
-        row.addStretch(1)
+        row.addWidget(self.path, 1)
+        for key in ("take", "export"):
+            row.addWidget(self.buttons[key])
         right.addLayout(row)
-        right.addWidget(self.compare, 0, Qt.AlignmentFlag.AlignLeft)
-        right.addWidget(self._words, 1)
-        right.addWidget(self.path)
-        columns = QHBoxLayout(self)
-        columns.setContentsMargins(theme.px(14), theme.px(8), theme.px(14), theme.px(6))
-        columns.setSpacing(theme.px(14))
-        columns.addLayout(left, 2)
-        columns.addLayout(right, 5)
+        return right
+
+    def _heading(self, text: str) -> QLabel:
+        label = QLabel(text)
+        label.setFont(self.theme.font(0.92, bold=True))
+        return label
+
+    def _row(self, *keys: str) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(self.theme.px(4))
+        for key in keys:
+            row.addWidget(self.buttons[key])
+        row.addStretch(1)
+        return row
 
     @property
     def folder(self) -> Path:
@@ -158,11 +196,12 @@ class LibraryStation(QWidget):
         for entry in entries(self.folder):
             if wanted not in entry.title.casefold():
                 continue
-            day = datetime.fromtimestamp(entry.changed).astimezone()
-            open_now = ", open" if entry.path == self._document.path else ""
-            where = "in the bin" if entry.binned else f"{day:%d %B %Y, %H:%M}{open_now}"
+            day = datetime.fromtimestamp(entry.used).astimezone()
+            open_now = ", open now" if entry.path == self._document.path else ""
+            where = "in the bin" if entry.binned else f"used {day:%d %B %Y, %H:%M}{open_now}"
             item = QListWidgetItem(f"{entry.title}\n{where}")
             item.setData(_ENTRY, entry)
+            item.setData(COLOUR, entry.colour)
             self.list.addItem(item)
             if entry.path == keep:
                 self.list.setCurrentItem(item)
@@ -206,6 +245,7 @@ class LibraryStation(QWidget):
         except ProfileError as error:
             faults = "".join(f"<p>{escape(str(problem))}</p>" for problem in error.problems)
             self._words.setHtml(f"<p><b>It cannot be read</b></p>{faults}")
+            self._sheets.setCurrentWidget(self._words)
             return None
         self._show_profile(profile)
         return profile
@@ -213,10 +253,14 @@ class LibraryStation(QWidget):
     def _show_profile(self, profile: Profile) -> None:
         """What a profile does; or, compared, what differs from the open one to it."""
         self._shown = profile
+        self.colours.show_colour(profile.colour.value if profile.colour is not None else "")
+        compared = self.compare.isChecked()
+        self._sheets.setCurrentWidget(self.found if compared else self._words)
+        self.buttons["all"].setVisible(compared)
+        if compared:
+            self.found.show_differences(differences(self._document.profile, profile))
+            return
         parts = summary(profile)
-        if self.compare.isChecked():
-            found = differences(self._document.profile, profile)
-            parts = found or [("Nothing differs from the open profile", [])]
         self._words.setHtml(
             "".join(
                 f"<p><b>{escape(head)}</b><br>{'<br>'.join(escape(line) for line in lines)}</p>"
@@ -230,6 +274,20 @@ class LibraryStation(QWidget):
         rows.setCurrentItem(None)
         rows.clearSelection()
         rows.blockSignals(False)
+
+    def _on_taken(self, found: Difference) -> None:
+        """One difference is taken over into the open profile."""
+        self._document.edit(f"Taken: {found.text}"[:80], found.take(self._document.profile))
+        self._show_again()
+
+    def _on_take_all(self) -> None:
+        if self._shown is not None:
+            mine = self._document.profile
+            self._document.edit(f"Made like {self._shown.title}", replace(self._shown, title=mine.title))
+            self._show_again()
+
+    def _on_colour(self, colour: str) -> None:
+        self._change("Colour", colour=Colour(colour) if colour else None)
 
     def _show_again(self) -> None:
         if self._shown is not None:
@@ -283,15 +341,18 @@ class LibraryStation(QWidget):
             if moved is None:
                 return
             path = moved
+        self._open(path, profile)
+
+    def _open(self, path: Path, profile: Profile) -> None:
         self._document.open(path, profile)
+        note_used(path)
         self.opened.emit()
 
     def _make(self, profile: Profile) -> None:
         """Keeps a profile as a new file, and opens it."""
         path = fresh_path(self.folder, profile.title)
         if self._try(lambda: _written(path, profile)) is not None:
-            self._document.open(path, profile)
-            self.opened.emit()
+            self._open(path, profile)
 
     def _on_moves(self) -> None:
         profile = self._chosen_profile()
@@ -309,15 +370,24 @@ class LibraryStation(QWidget):
         return typed if typed != profile.title else f"{profile.title[:55]} copy"
 
     def _on_rename(self) -> None:
+        title = self._title("")
+        if title:
+            self._change(f"Title {title}", title=title)
+
+    def _change(self, what: str, **values: object) -> None:
+        """Changes what the chosen profile is known by; the open one can be undone."""
         entry, profile = self.chosen, self._chosen_profile()
         if entry is None or profile is None:
             return
-        made = replace(profile, title=self._title(profile.title))
+        made = replace(profile, **values)
         if entry.path == self._document.path:
-            self._document.edit(f"Title {made.title}", made)
+            self._document.edit(what, made)
         else:
             self._try(lambda: _written(entry.path, made))
         self.refresh()
+
+    def _on_new(self) -> None:
+        self._make(Profile(schema=2, title=self._title("New profile")))
 
     def _on_bin(self) -> None:
         entry = self.chosen
@@ -368,3 +438,11 @@ class LibraryStation(QWidget):
 def _written(path: Path, profile: Profile) -> Path:
     write_profile(path, profile)
     return path
+
+
+def _plain_list(name: str) -> QListWidget:
+    rows = QListWidget()
+    rows.setAccessibleName(name)
+    rows.setObjectName("plain")
+    rows.setFrameShape(QListWidget.Shape.NoFrame)
+    return rows

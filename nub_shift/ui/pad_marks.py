@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 
-from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
@@ -13,17 +12,15 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QMenu,
     QScrollArea,
-    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
 
-from nub_shift.model.colours import Colour
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.labels import LabelStyle
 from nub_shift.runner.messages import PadInfo
-from nub_shift.ui.buttons import Pressable, TextButton, draw_focus
-from nub_shift.ui.drawing import draw_swatch
+from nub_shift.ui.buttons import TextButton
+from nub_shift.ui.colour_dots import ColourDots
 from nub_shift.ui.theme import Theme
 
 _STYLES = {
@@ -40,7 +37,7 @@ class PadMarks(QScrollArea):
 
     Attributes:
         name: its name.
-        colours, styles: buttons by value.
+        colours, styles: its colour; buttons by label style.
         own: what is printed on the chosen control.
         sit, beside, leave, join, apart: buttons.
 
@@ -84,8 +81,9 @@ class PadMarks(QScrollArea):
         self.name.editingFinished.connect(self._on_named)
         self._add_heading("Name and colour")
         self._column.addWidget(self.name)
-        self.colours = {colour: ColourDot(theme, colour) for colour in ("", *(colour.value for colour in Colour))}
-        self._column.addLayout(self._make_colour_row())
+        self.colours = ColourDots(theme)
+        self.colours.picked.connect(self.coloured)
+        self._column.addWidget(self.colours)
         self._labels_heading = self._add_heading("Printed on its buttons")
         self.styles = {style: TextButton(theme, text) for style, text in _STYLES.items()}
         self._column.addLayout(self._make_style_grid())
@@ -132,8 +130,7 @@ class PadMarks(QScrollArea):
         if not self.name.hasFocus():
             self.name.setText(pad.name)
         self.name.setEnabled(usable)
-        for colour, dot in self.colours.items():
-            dot.setChecked(colour == pad.colour)
+        self.colours.show_colour(pad.colour)
         for kind, button in self.styles.items():
             button.setChecked(kind is style)
             button.setVisible(usable and not pad.parts)
@@ -182,15 +179,6 @@ class PadMarks(QScrollArea):
         self._column.addWidget(label)
         return label
 
-    def _make_colour_row(self) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.setSpacing(self.theme.px(1))
-        for colour, dot in self.colours.items():
-            dot.clicked.connect(lambda _checked, found=colour: self.coloured.emit(found))
-            row.addWidget(dot)
-        row.addStretch(1)
-        return row
-
     def _make_style_grid(self) -> QGridLayout:
         grid = QGridLayout()
         grid.setSpacing(self.theme.px(2))
@@ -218,33 +206,3 @@ class PadMarks(QScrollArea):
         text = self.own.text().strip()
         if self._pad is not None and self._control and text != self._pad.printed.get(self._control, ""):
             self.labelled.emit(self._control, text)
-
-
-class ColourDot(Pressable):
-    """A colour to call a pad by."""
-
-    def __init__(self, theme: Theme, colour: str) -> None:
-        super().__init__()
-        self.theme = theme
-        self._colour = colour
-        self.setCheckable(True)
-        self.setAccessibleName(f"Colour {colour or 'none'}")
-        self.setToolTip(colour.capitalize() or "No colour")
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
-
-    def sizeHint(self) -> QSize:
-        return QSize(self.theme.px(26), self.theme.px(26))
-
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        theme = self.theme
-        rect = self.rect().toRectF()
-        draw_swatch(painter, theme, rect.center(), self._colour)
-        if self.isChecked():
-            painter.setPen(QPen(theme.colour("ink"), 2))
-            y = rect.bottom() - 2
-            painter.drawLine(QPointF(rect.x() + theme.px(6), y), QPointF(rect.right() - theme.px(6), y))
-        draw_focus(painter, theme, self, rect)

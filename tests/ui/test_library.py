@@ -2,20 +2,27 @@
 
 from __future__ import annotations
 
+from itertools import permutations
 from pathlib import Path
 from typing import Any
 
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
-from PyQt6.QtCore import Qt
+from msgspec.structs import replace
+from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtWidgets import QTextBrowser
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.model.actions import Action, Assignment
+from nub_shift.model.colours import Colour
 from nub_shift.model.files import parse_profile, read_profile, write_text
 from nub_shift.model.journal import Journal
+from nub_shift.model.layout import us_layout
+from nub_shift.model.library import entries
+from nub_shift.model.meaning import meaning_problems
 from nub_shift.ui import edits, slot_edits
+from nub_shift.ui.differences import differences
 from nub_shift.ui.document import Document
 from nub_shift.ui.library_station import LibraryStation
 from tests.ui.conftest import Bench
@@ -40,6 +47,10 @@ def press(library: LibraryStation, button: str) -> None:
 
 def titles(library: LibraryStation) -> set[str]:
     return {library.list.item(row).text().split("\n")[0] for row in range(library.list.count())}  # type: ignore[union-attr]
+
+
+def differing(library: LibraryStation) -> list[str]:
+    return [library.found.item(row).text() for row in range(library.found.count())]  # type: ignore[union-attr]
 
 
 def words(library: LibraryStation) -> str:
@@ -144,11 +155,50 @@ def test_earlier_states_are_named_compared_and_gone_back_to(bench: Bench, librar
     ]
     library.compare.click()
     library.past.setCurrentRow(1)
-    assert words(library).split("\n") == ["Layer Base", "South: Nothing → Leap"]
+    assert differing(library) == ["Layer Base", "South: Nothing → Leap"]
     press(library, "back")
     assert bench.document.text == start
     choose(library, "Tidefold")
-    assert "Layer Lamp\nthere → not there" in words(library)
+    assert "there → not there" in differing(library)
+
+
+def test_differences_are_taken_over_one_by_one_with_what_they_need(bench: Bench, library: LibraryStation) -> None:
+    choose(library, "Tidefold")
+    library.compare.click()
+    library.found.setCurrentRow(differing(library).index("Rings") + 1)
+    QTest.keyClick(library.found, Qt.Key.Key_Return)
+    taken = bench.document.profile
+    assert taken.rings and {entry.move for entry in taken.rings[0].entries} <= {move.id for move in taken.moves} | {
+        None
+    }
+    item = next(item for row in range(library.found.count()) if "→" in (item := library.found.item(row)).text())  # type: ignore[union-attr]
+    before = bench.document.profile
+    library.found.scrollToItem(item)
+    button = library.found.painter.button(QRectF(library.found.visualItemRect(item)))
+    QTest.mouseClick(library.found.viewport(), Qt.MouseButton.LeftButton, pos=button.center().toPoint())
+    assert bench.document.profile != before
+    press(library, "all")
+    other = read_profile(bench.document.path.with_name("tidefold.toml"))
+    assert replace(bench.document.profile, title=other.title) == other
+    assert differing(library) == ["Title", "Saltglass Keeper → Tidefold"]
+
+
+def test_every_single_difference_can_be_taken_and_leaves_a_sound_profile() -> None:
+    games = [parse_profile(demo_profile_text(game)) for game in ("saltglass", "tidefold", "dustwake")]
+    for one, other in permutations(games, 2):
+        for found in differences(one, other):
+            made = found.take(one)
+            assert (made != one, meaning_problems(made, us_layout)) == (True, []), found.text
+            assert found.text not in [left.text for left in differences(made, other) if left.head == found.head]
+
+
+def test_a_profile_has_a_colour_and_the_last_used_comes_first(bench: Bench, library: LibraryStation) -> None:
+    choose(library, "Tidefold")
+    QTest.mouseClick(library.colours.dots["violet"], Qt.MouseButton.LeftButton)
+    assert read_profile(bench.document.path.with_name("tidefold.toml")).colour is Colour.VIOLET
+    press(library, "open")
+    found = entries(library.folder)[0]
+    assert (found.title, found.colour) == ("Tidefold", "violet")
 
 
 def test_what_was_done_is_undone_and_done_again_after_a_restart(bench: Bench) -> None:

@@ -159,7 +159,7 @@ def test_what_the_pad_lacks_is_moved_to_an_offered_place(bench: Bench) -> None:
         if (item := station.clashes.rows.item(row)) is not None and "slider 2" in item.text()
     )
     station.clashes.rows.itemActivated.emit(item)
-    assert station.offers is None  # a slider has no like on this pad
+    assert not station.offer_places("slider_2")  # a slider has no like on this pad
     profile = edits.bound(profile, "base", "grip_3", Assignment(keys=("KEY_F8",)))
     bench.document.edit("By a third pad", profile)
     assert station.offer_places("grip_3")

@@ -162,7 +162,7 @@ def test_a_pad_gets_name_colour_and_labels(sit_down: Callable[[str], Person]) ->
     marks.name.setText("Old faithful")
     QTest.keyClick(marks.name, Qt.Key.Key_Return)
     person.until(lambda: person.pad.name == "Old faithful")
-    person.click(marks.colours["amber"])
+    person.click(marks.colours.dots["amber"])
     person.until(lambda: person.pad.colour == "amber")
     person.click(marks.styles[LabelStyle.LETTERS])
     person.until(lambda: person.pad.printed.get("south") == "A")
