@@ -83,10 +83,15 @@ def _strangers(profile: Profile, layer: Layer) -> Iterator[Clash]:
     expected = {tuple(sorted(move.keys)) for move in profile.moves if move.keys}
     if not expected:
         return
+    found: dict[str, list[str]] = {}
     for slot, _, action in _actions(layer):
         sent = tuple(sorted(action.keys))
         if sent and sent not in expected:
-            yield Clash(f"{slot_label(slot)} sends a key that the game has no move for", layer.id, slot)
+            found.setdefault(CONTROL_OF_SLOT[slot].name, []).append(slot)
+    for slots in found.values():
+        label = slot_label(slots[0]) if len(slots) == 1 else CONTROL_OF_SLOT[slots[0]].label
+        what = "a key" if len(slots) == 1 else f"{len(slots)} keys"
+        yield Clash(f"{label} sends {what} that the game has no move for", layer.id, slots[0])
 
 
 def _under_one_finger(profile: Profile, layer: Layer) -> Iterator[Clash]:

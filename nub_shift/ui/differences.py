@@ -61,7 +61,7 @@ def _moves(one: Profile, other: Profile) -> Iterator[Difference]:
             continue
         label = (here or there or one.moves[0]).label
         both = here is not None and there is not None
-        what = "another key, name or group" if both else _came(there is not None)
+        what = "another key, name or group" if both else _only(there is not None)
         yield Difference("Moves", f"{label}: {what}", partial(taking.move_taken, other=other, move_id=move_id))
 
 
@@ -71,7 +71,7 @@ def _layers(one: Profile, other: Profile) -> Iterator[Difference]:
         head = f"Layer {(here or there or one.layers[0]).label}"
         if here is None or there is None:
             yield Difference(
-                head, _came(there is not None), partial(taking.layer_taken, other=other, layer_id=layer_id)
+                head, _only(there is not None), partial(taking.layer_taken, other=other, layer_id=layer_id)
             )
         else:
             yield from _in_layer(head, one, here, other, there)
@@ -95,7 +95,7 @@ def _parts(one: Profile, other: Profile) -> Iterator[Difference]:
         for part_id in dict.fromkeys([*mine, *theirs]):
             here, there = mine.get(part_id), theirs.get(part_id)
             if here != there:
-                what = "differs" if here is not None and there is not None else _came(there is not None)
+                what = "differs" if here is not None and there is not None else _only(there is not None)
                 take = partial(taking.part_taken, other=other, name=name, part_id=part_id)
                 yield Difference(name.capitalize(), f"{(here or there).label}: {what}", take)  # type: ignore[union-attr]
 
@@ -122,5 +122,5 @@ def _game_taken(profile: Profile, other: Profile, name: str) -> Profile:
     return replace(profile, game=replace(profile.game, **{name: getattr(other.game, name)}))
 
 
-def _came(after: bool) -> str:
-    return "not there → there" if after else "there → not there"
+def _only(there: bool) -> str:
+    return "only in the other one" if there else "only in the open one"

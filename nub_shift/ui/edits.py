@@ -6,6 +6,7 @@ from msgspec.structs import replace
 
 from nub_shift.model.actions import Action, Assignment, Drag, Manner, PointerSpeed, reactions_of
 from nub_shift.model.controls import DIAGONALS, SURFACE_SLOT, WAYS
+from nub_shift.model.feel import Directions
 from nub_shift.model.profile import Profile
 from nub_shift.model.session_layout import session_layout
 
@@ -39,7 +40,11 @@ def keys_on_stick(profile: Profile, layer_id: str, stick: str, codes: dict[str, 
     """The stick as keys, by way; the game's moves where they expect just these."""
     slots: dict[str, Assignment | None] = dict.fromkeys((stick, *(f"{stick}.{way}" for way in (*WAYS, *DIAGONALS))))
     slots |= {f"{stick}.{way}": assignment_for_keys(profile, (code,)) for way, code in codes.items()}
-    return _changed(profile, layer_id, slots)
+    made = _changed(profile, layer_id, slots)
+    if codes.keys().isdisjoint(DIAGONALS):
+        return made
+    directions = replace(getattr(profile.feel, stick).directions, ways=8)
+    return feel_set(made, stick, directions=directions)
 
 
 def look_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
@@ -49,7 +54,7 @@ def look_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
     return _changed(profile, layer_id, slots)
 
 
-def feel_set(profile: Profile, control: str, **values: float) -> Profile:
+def feel_set(profile: Profile, control: str, **values: float | Directions) -> Profile:
     """The profile with some settings of a control's feel."""
     feel = replace(getattr(profile.feel, control), **values)
     return replace(profile, feel=replace(profile.feel, **{control: feel}))

@@ -1,4 +1,4 @@
-"""Rows of two lines: what it is, and when; with the colour that it is known by."""
+"""Rows of one line, or of two: what it is, and when; with the colour that it is known by."""
 
 from __future__ import annotations
 
@@ -20,8 +20,8 @@ class EntryPainter(QStyledItemDelegate):
         super().__init__(parent)
         self.theme = theme
 
-    def sizeHint(self, _option: QStyleOptionViewItem, _index: QModelIndex) -> QSize:
-        return QSize(self.theme.px(200), self.theme.px(44))
+    def sizeHint(self, _option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
+        return QSize(self.theme.px(200), self.theme.px(44 if "\n" in str(index.data()) else 25))
 
     def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
         if painter is None:

@@ -194,6 +194,7 @@ class OpenedControl(QWidget):
             row.addWidget(widget)
         row.addWidget(self.by_name, 1)
         row.addWidget(self.record)
+        row.addStretch()
         column.addLayout(row)
         self._actions = column
         return column

@@ -19,10 +19,11 @@ from nub_shift.model.actions import Action, Carousel, Ring, RingEntry
 from nub_shift.model.profile import Profile
 from nub_shift.ui import edits, part_edits
 from nub_shift.ui.buttons import TextButton
+from nub_shift.ui.entry_rows import EntryPainter
 from nub_shift.ui.spins import make_spin, show_number
 from nub_shift.ui.theme import Theme
 
-_ROWS = 7
+_ROWS = 6
 _ENTRY = Qt.ItemDataRole.UserRole
 
 
@@ -55,7 +56,8 @@ class PartPanel(QWidget):
         done = TextButton(theme, "Done", "Keys and moves go to the control again")
         done.clicked.connect(self.closed)
         self.rows = _Rows()
-        self.rows.setFixedHeight(theme.px(22 * _ROWS))
+        self.rows.setItemDelegate(EntryPainter(theme, self.rows))
+        self.rows.setFixedHeight(theme.px(25 * _ROWS + 4))
         self.rows.dropped.connect(self._on_dropped)
         self.rows.moved.connect(self._on_moved)
         self.rows.removed.connect(self._on_removed)

@@ -10,7 +10,7 @@ from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Output, Pointer, Wheel
 from nub_shift.model.actions import Assignment
-from nub_shift.model.controls import CONTROL_OF_SLOT, Kind
+from nub_shift.model.controls import CONTROL_OF_SLOT, DIAGONALS, Kind
 from nub_shift.model.profile import Layer, Profile
 from nub_shift.model.session_layout import session_layout
 from nub_shift.ui.edits import bound
@@ -72,9 +72,11 @@ def _sample(slot: str, down: bool) -> dict[str, float]:
     control = CONTROL_OF_SLOT[slot]
     part = slot.removeprefix(control.name).lstrip(".")
     if control.kind in (Kind.STICK, Kind.SURFACE) and part not in ("click", "touch"):
-        axis, value = _WAY_VALUES.get(part, ("x", 0.55 if part == "inner" else 1.0))
-        touch = {f"{control.name}.touch": float(down)} if control.kind is Kind.SURFACE else {}
-        return {f"{control.name}.{axis}": value if down else 0.0, **touch}
+        values = {f"{control.name}.touch": 1.0} if control.kind is Kind.SURFACE else {}
+        for way in DIAGONALS.get(part, (part,)):
+            axis, value = _WAY_VALUES.get(way, ("x", 0.55 if part == "inner" else 1.0))
+            values[f"{control.name}.{axis}"] = value
+        return {channel: value if down else 0.0 for channel, value in values.items()}
     if control.kind is Kind.SLIDER:
         return {control.name: (-1.0 if part.startswith("low") else 1.0) if down else 0.0}
     channel = control.name if control.kind is Kind.TRIGGER else slot
