@@ -9,7 +9,6 @@ from typing import Any
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
-from msgspec.structs import replace
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtWidgets import QTextBrowser
 
