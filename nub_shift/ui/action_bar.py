@@ -27,12 +27,14 @@ from nub_shift.model.actions import (
     Runs,
     Scroll,
     Step,
+    Turn,
     Wheel,
     waiting_ms,
 )
-from nub_shift.model.controls import SURFACE_SLOT, slot_label
+from nub_shift.model.controls import MOTION_SLOT, SURFACE_SLOT, slot_label
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.ui import edits, part_edits
+from nub_shift.ui.amounts import AmountsRow
 from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.menus import add_entry, add_menu
 from nub_shift.ui.slot_edits import PRESS, action_of
@@ -81,10 +83,12 @@ class ActionBar(QWidget):
         reaction: the one that keys, moves and effects go to.
         reactions, manners: buttons by what they choose.
         menus: buttons that offer effects, by their label.
+        amounts: the numbers and switches of the effect.
 
     Signals:
         manner_picked(Manner, float): how it is to be kept up, with times a second.
         time_picked(int): how long a hold, tap or double tap waits, in milliseconds.
+        amounts_picked(dict): fields of the action that are another now.
         effect_picked(object): an action, an assignment of a whole stick, or None to empty.
         layer_wanted(): a new layer that is on while this is held.
         partner_wanted(): the next control that is touched is to do something together with this one.
@@ -94,16 +98,19 @@ class ActionBar(QWidget):
 
     manner_picked = pyqtSignal(object, float)
     time_picked = pyqtSignal(int)
+    amounts_picked = pyqtSignal(dict)
     effect_picked = pyqtSignal(object)
     layer_wanted = pyqtSignal()
     partner_wanted = pyqtSignal()
     part_wanted = pyqtSignal(str, str)
     edited = pyqtSignal(str, object)
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, theme: Theme, titles: Callable[[], list[str]], parent: QWidget | None = None) -> None:
+        """`titles` lists the profiles that a slot can go to."""
         super().__init__(parent)
         self.theme = theme
         self.reaction = PRESS
+        self._titles = titles
         self._profile: Profile | None = None
         self._slot = ""
         self._layer = BASE_LAYER
@@ -135,6 +142,9 @@ class ActionBar(QWidget):
         column.setSpacing(theme.px(3))
         self._row(column, [*self.reactions.values(), self.time])
         self._row(column, [*self.manners.values(), self.rate, self._waits])
+        self.amounts = AmountsRow(theme)
+        self.amounts.changed.connect(self.amounts_picked)
+        column.addWidget(self.amounts)
         self._row(column, [*self._plain, *self._whole])
         for name, button in self.reactions.items():
             button.setCheckable(True)
@@ -170,8 +180,11 @@ class ActionBar(QWidget):
         show_number(self.time, times.get(self.reaction, 250))
         for widget in (*self.reactions.values(), *self.manners.values(), *self._plain):
             widget.setVisible(not whole)
+        self.amounts.show_action(assignment if whole else found)
         for button in self._whole:
-            button.setVisible(whole and slot != "motion")
+            button.setVisible(whole)
+            button.setText("Whole pad …" if slot == MOTION_SLOT else "Whole stick …")
+            button.updateGeometry()
 
     def _row(self, column: QVBoxLayout, widgets: list[QWidget]) -> None:
         row = QHBoxLayout()
@@ -209,14 +222,25 @@ class ActionBar(QWidget):
 
         if label == "More":
             add_entry(menu, "Together with the control touched next", self.partner_wanted.emit)
-            for other, _ in part_edits.partners(profile, self._layer, self._slot):
+            for other, pair in part_edits.partners(profile, self._layer, self._slot):
                 gone = part_edits.together(profile, self._layer, (self._slot, other), None)
                 add(menu, f"No longer together with {slot_label(other).lower()}", gone)
-        if label == "Whole stick":
+                within = add_menu(menu, f"Within what time with {slot_label(other).lower()}")
+                for milliseconds in sorted({30, 60, 100, 150, pair.within_ms}):
+                    made = part_edits.together(profile, self._layer, (self._slot, other), pair, within_ms=milliseconds)
+                    add_entry(
+                        within,
+                        f"{milliseconds} ms",
+                        partial(self.edited.emit, f"Together within {milliseconds} ms", made),
+                        milliseconds == pair.within_ms,
+                    )
+            for title in self._titles():
+                add_entry(menu, f"Go to the profile {title}", partial(self.effect_picked.emit, Action(profile=title)))
+        if label == "Whole stick" and self._slot != MOTION_SLOT:
             for text, codes in edits.STICK_KEYS.items():
                 add(menu, text, edits.keys_on_stick(profile, self._layer, self._slot, codes))
         kind = {"Step": "carousel", "Whole stick": "ring", "Sequence": "sequence"}.get(label)
-        if kind is None:
+        if kind is None or self._slot == MOTION_SLOT:
             return
         for part in getattr(profile, f"{kind}s"):
             under = add_menu(menu, f"Set {part.label}")
@@ -278,6 +302,10 @@ class ActionBar(QWidget):
             yield f"Nudge {word}", Action(nudge=Nudge(x=50 * x, y=50 * y))
 
     def _whole_choices(self, profile: Profile) -> Iterator[Choice]:
+        if self._slot == MOTION_SLOT:
+            yield "Turn the view", Assignment(turn=Turn())
+            yield "Turn the view only while switched on", Assignment(turn=Turn(on=False))
+            return
         yield "Pointer speed", Assignment(pointer=PointerSpeed())
         yield "Pointer around a centre", Assignment(position=PointerPosition())
         yield "Pointer on a ring around a centre", Assignment(position=PointerPosition(ring=True))

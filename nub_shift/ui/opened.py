@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
+from typing import Any
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
@@ -12,6 +13,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QSizePolicy, QVBox
 from nub_shift.model.actions import Action, Assignment, Manner, Turn
 from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, MOTION_SLOT, STICK_SLOTS, slot_label
 from nub_shift.model.labels import control_title
+from nub_shift.model.library import titled_profiles
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.ui import edits, layer_edits, part_edits, slot_edits
 from nub_shift.ui.action_bar import ActionBar
@@ -172,7 +174,8 @@ class OpenedControl(QWidget):
     def _make_actions(self) -> QVBoxLayout:
         column = QVBoxLayout()
         column.setSpacing(self.theme.px(6))
-        self.bar = ActionBar(self.theme)
+        self.bar = ActionBar(self.theme, self._titles)
+        self.bar.amounts_picked.connect(self._on_amounts)
         self.bar.effect_picked.connect(self._on_effect)
         self.bar.manner_picked.connect(self._on_manner)
         self.bar.time_picked.connect(self._on_time)
@@ -266,6 +269,15 @@ class OpenedControl(QWidget):
             manner.value,
             lambda profile, cell: slot_edits.kept_up(profile, *cell, self.bar.reaction, manner, rate_hz),
         )
+
+    def _titles(self) -> list[str]:
+        """The other profiles of the library."""
+        found = titled_profiles([self._document.path.parent])
+        return sorted(title for title, path in found if path != self._document.path)
+
+    def _on_amounts(self, values: dict[str, Any]) -> None:
+        words = ", ".join(name.replace("_", " ") for name in values)
+        self._edit(words, lambda profile, cell: slot_edits.changed(profile, *cell, self.bar.reaction, **values))
 
     def _on_time(self, milliseconds: int) -> None:
         self._edit(

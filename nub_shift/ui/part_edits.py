@@ -35,13 +35,17 @@ def removed(profile: Profile, kind: str, part_id: str) -> Profile:
     return replace(profile, layers=tuple(layers), **{_KINDS[kind]: rest})
 
 
-def together(profile: Profile, layer_id: str, slots: tuple[str, str], action: Action | None) -> Profile:
-    """The profile with what two slots of a layer do when both are pressed at once; None takes it away."""
+def together(
+    profile: Profile, layer_id: str, slots: tuple[str, str], action: Action | None, within_ms: int = 60
+) -> Profile:
+    """The profile with what two slots of a layer do when both are pressed within a time; None takes it away."""
     layers = []
     for layer in profile.layers:
         if layer.id == layer_id:
             rest = tuple(pair for pair in layer.together if set(pair.slots) != set(slots))
-            made = (*rest, Together(**_fields(action), slots=slots)) if action is not None else rest
+            made = (
+                (*rest, Together(**_fields(action), slots=slots, within_ms=within_ms)) if action is not None else rest
+            )
             layer = replace(layer, together=made)
         layers.append(layer)
     return replace(profile, layers=tuple(layers))

@@ -80,14 +80,22 @@ def given(profile: Profile, layer_id: str, slot: str, reaction: str, action: Act
     return bound(profile, layer_id, slot, made if reactions_of(made) else None)
 
 
+def changed(profile: Profile, layer_id: str, slot: str, reaction: str, **values: Any) -> Profile:
+    """The profile with other settings of what a reaction of a slot does; what comes from below is taken over."""
+    assignment = shown_assignment(profile, layer_id, slot)
+    if assignment is None:
+        return profile
+    if reaction == PRESS:
+        return bound(profile, layer_id, slot, replace(assignment, **values))
+    action = action_of(assignment, reaction)
+    if action is None:
+        return profile
+    return bound(profile, layer_id, slot, replace(assignment, **{reaction: replace(action, **values)}))
+
+
 def kept_up(profile: Profile, layer_id: str, slot: str, reaction: str, manner: Manner, rate_hz: float) -> Profile:
     """The profile with another manner for what a reaction of a slot does; what comes from below is taken over."""
-    assignment = shown_assignment(profile, layer_id, slot)
-    action = action_of(assignment, reaction)
-    if assignment is None or action is None:
-        return profile
-    made = bound(profile, layer_id, slot, assignment)
-    return given(made, layer_id, slot, reaction, replace(action, manner=manner, rate_hz=rate_hz))
+    return changed(profile, layer_id, slot, reaction, manner=manner, rate_hz=rate_hz)
 
 
 def timed(profile: Profile, layer_id: str, slot: str, reaction: str, milliseconds: int) -> Profile:

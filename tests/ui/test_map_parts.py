@@ -8,7 +8,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMenu
 
-from nub_shift.model.actions import Action, Assignment, SequenceStep
+from nub_shift.model.actions import Action, Assignment, Glide, Manner, PointerPosition, SequenceStep
 from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
 from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.profile import Grip
@@ -136,6 +136,30 @@ def test_hue_grip_and_what_a_game_reads_are_chosen_from_menus(bench: Bench) -> N
     assert bench.document.profile.game.grip is Grip.INDEX_AND_MIDDLE
     assert bench.document.profile.game.reads_pads
     assert bench.document.undo() == "Game: the game also reads the pad itself"
+
+
+def test_the_numbers_of_what_a_slot_does_are_set_beside_it(bench: Bench) -> None:
+    opened = bench.window.map.open_slot("home", listen=False)
+    row = opened.bar.amounts
+    opened.give(Action(glide=Glide(x=400.0)))
+    assert [spin.value() for spin in row.spins] == [400, 0]
+    row.spins[1].setValue(-250)
+    assert bench.assigned("home") == Assignment(glide=Glide(x=400.0, y=-250))
+    opened.give(Action(keys=("KEY_A",), manner=Manner.TURBO))
+    row.spins[0].setValue(30)
+    assert bench.assigned("home") == Assignment(keys=("KEY_A",), manner=Manner.TURBO, duty=0.3)
+    opened.give(Action(keys=("KEY_A",), manner=Manner.TOGGLE))
+    QTest.mouseClick(row.switches[0], Qt.MouseButton.LeftButton)
+    assert bench.assigned("home") == Assignment(keys=("KEY_A",), manner=Manner.TOGGLE, regain=True)
+    opened = bench.window.map.open_slot("left_stick", listen=False)
+    opened.bar.effect_picked.emit(Assignment(position=PointerPosition()))
+    for place, value in enumerate((250, 200)):
+        opened.bar.amounts.spins[place].setValue(value)
+    for switch in opened.bar.amounts.switches:
+        QTest.mouseClick(switch, Qt.MouseButton.LeftButton)
+    assert bench.assigned("left_stick") == Assignment(
+        position=PointerPosition(x=250, y=200, ring=True, hold=("BTN_LEFT",))
+    )
 
 
 def test_nine_ways_in_one_choice_show_their_diagonals(bench: Bench) -> None:
