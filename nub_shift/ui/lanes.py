@@ -28,6 +28,7 @@ class Lanes(QWidget):
         resized(): they take more room, or less.
         move_given(str, str): a move was dropped on a control: the control, the move.
         partner_wanted(str): the next control is to do something together with this slot.
+        turning_wanted(str): turning moves the pointer in this layer while the next control is held.
     """
 
     open_asked = pyqtSignal(str)
@@ -35,6 +36,7 @@ class Lanes(QWidget):
     refused = pyqtSignal(str)
     resized = pyqtSignal()
     partner_wanted = pyqtSignal(str)
+    turning_wanted = pyqtSignal(str)
     move_given = pyqtSignal(str, str)
 
     def __init__(self, theme: Theme, document: Document, live: Live, parent: QWidget | None = None) -> None:
@@ -105,6 +107,7 @@ class Lanes(QWidget):
         opened.closed.connect(self._on_closed)
         opened.refused.connect(self.refused)
         opened.partner_wanted.connect(self.partner_wanted)
+        opened.turning_wanted.connect(self.turning_wanted)
         instrument = self.instruments[name]
         lane = self._lanes[opened.control.finger]
         lane.swap(instrument, opened)

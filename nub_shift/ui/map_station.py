@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
@@ -56,7 +57,7 @@ class MapStation(QWidget):
         self._controls: tuple[str, ...] = ()
         self._partner = ""  # a slot that waits for another one to be pressed with it
         self._pinned = BASE_LAYER  # what was chosen to be shown; layers that are on go before it
-        self._awaited = ""  # a layer that waits for the control that brings it on
+        self._awaited: Callable[[str], None] | None = None  # what waits for the slot of the control touched next
         self._printed: dict[str, str] = {}
         self.offers: QMenu | None = None
         self.moves = MoveList(theme)
@@ -71,6 +72,7 @@ class MapStation(QWidget):
         self.lanes.closed.connect(self._on_control_closed)
         self.lanes.refused.connect(self.said)
         self.lanes.partner_wanted.connect(self._on_partner_wanted)
+        self.lanes.turning_wanted.connect(self.await_turning)
         self.lanes.move_given.connect(self._on_move_given)
         scroll = self._scroll = QScrollArea()
         scroll.setWidgetResizable(True)
@@ -121,10 +123,15 @@ class MapStation(QWidget):
 
     def await_layer(self, layer_id: str) -> None:
         """A new layer: the next control that is touched, or clicked, brings it on while it is held."""
-        self._awaited = layer_id
+        self._awaited = partial(self._bring_layer, layer_id)
         self.lanes.close_control()
         label = next(layer.label for layer in self._document.profile.layers if layer.id == layer_id)
         self.said.emit(f"Touch the control that brings {label} on while it is held")
+
+    def await_turning(self, layer_id: str) -> None:
+        """Turning the pad turns the view while the next control that is touched, or clicked, is held."""
+        self._awaited = partial(self._turn_while, layer_id)
+        self.said.emit("Touch the control that lets turning move the pointer while it is held")
 
     def open_slot(self, slot: str, listen: bool) -> OpenedControl:
         """Opens the control of a slot and chooses its cell in the shown layer."""
@@ -162,7 +169,7 @@ class MapStation(QWidget):
 
     def _on_open_asked(self, control: str) -> None:
         found = next(item for item in CONTROLS if item.name == control)
-        if self._awaited and self._bring_awaited(_press_slot(found)):
+        if self._take_awaited(_press_slot(found)):
             return
         # The first slot of a stick, or of motion, is its whole, which takes no key; the next one listens instead.
         slot = found.slots[1] if found.kind in (Kind.STICK, Kind.MOTION, Kind.SURFACE) else found.slots[0]
@@ -177,7 +184,7 @@ class MapStation(QWidget):
             return
         if self._live.state is not None and self._live.state.live:
             return
-        if self._awaited and self._bring_awaited(slot):
+        if self._take_awaited(slot):
             return
         if self._brings_layer(slot):
             return
@@ -185,16 +192,28 @@ class MapStation(QWidget):
         self._show_layer(self._pinned if on == BASE_LAYER else on)
         self.open_slot(slot, listen=True)
 
-    def _bring_awaited(self, slot: str) -> bool:
-        """The awaited layer comes on while that slot is held, and is shown; returns whether it was still wanted."""
-        layer_id, self._awaited = self._awaited, ""
+    def _take_awaited(self, slot: str) -> bool:
+        """Gives a slot to what waits for one; returns whether anything did."""
+        awaited, self._awaited = self._awaited, None
+        if awaited is not None:
+            awaited(slot)
+        return awaited is not None
+
+    def _turn_while(self, layer_id: str, slot: str) -> None:
+        made = slot_edits.turning_while(self._document.profile, layer_id, slot)
+        if made is None:
+            self.said.emit(f"{slot_label(slot)} does something else when it is pressed and when it is held")
+        else:
+            self._document.edit(f"Turning moves the pointer while {slot_label(slot).lower()} is held", made)
+
+    def _bring_layer(self, layer_id: str, slot: str) -> None:
+        """A layer comes on while that slot is held, and is shown."""
         layer = self._document.profile.layer(layer_id)
         if layer is None:
-            return False
+            return
         made = slot_edits.given(self._document.profile, BASE_LAYER, slot, slot_edits.PRESS, Assignment(layer=layer_id))
         self._document.edit(f"{slot_label(slot)}: {layer.label} while held", made)
         self.show_layer(layer_id)
-        return True
 
     def _brings_layer(self, slot: str) -> bool:
         """Whether the touch just brought a layer on: the next touch is then meant for that layer."""

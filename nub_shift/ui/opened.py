@@ -45,12 +45,14 @@ class OpenedControl(QWidget):
     Signals:
         closed(): the person is done with it.
         refused(str): what was written is no key and no sequence.
+        turning_wanted(str): turning moves the pointer in this layer while the next control that is touched is held.
         partner_wanted(str): the next control that is touched is to do something together with this slot.
     """
 
     closed = pyqtSignal()
     refused = pyqtSignal(str)
     partner_wanted = pyqtSignal(str)
+    turning_wanted = pyqtSignal(str)
 
     def __init__(
         self,
@@ -139,10 +141,11 @@ class OpenedControl(QWidget):
         self.look.clicked.connect(self._on_look)
         self.turn = TextButton(self.theme, "Turn the view", "Turning the pad moves the pointer")
         self.turn.clicked.connect(self._on_turn)
-        for choice in (self.movement, self.look, self.turn):
-            choice.setVisible(
-                self.control.name == MOTION_SLOT if choice is self.turn else self.control.name in STICK_SLOTS
-            )
+        self.turn_while = TextButton(self.theme, "While held …", "Then touch the control that lets turning move it")
+        self.turn_while.clicked.connect(lambda: self.turning_wanted.emit(self._layer_id()))
+        for choice in (self.movement, self.look, self.turn, self.turn_while):
+            of_motion = choice in (self.turn, self.turn_while)
+            choice.setVisible(self.control.name == MOTION_SLOT if of_motion else self.control.name in STICK_SLOTS)
             row.addWidget(choice)
         close = TextButton(self.theme, "Done", "Close this control (Esc)")
         close.clicked.connect(self.closed)

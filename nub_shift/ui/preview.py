@@ -57,9 +57,14 @@ def strip_for(profile: Profile, assignment: Assignment | None, slot: str) -> Str
     if CONTROL_OF_SLOT[slot].kind is Kind.MOTION:
         slot = "south"  # leaning takes its time; a plain press shows as well what follows
     base = profile.layers[0].id
-    program = Program(bound(_stripped(profile), base, slot, assignment), session_layout)
+    return played(Program(bound(_stripped(profile), base, slot, assignment), session_layout), slot)
+
+
+def played(program: Program, slot: str, held: dict[str, float] | None = None) -> Strip:
+    """Presses `slot` for a moment in a whole program, while the channels in `held` are as they are there."""
     engine = Engine(program)
     end_us = PRESS_US + HOLD_US
+    engine.feed(Frame(0, held or {}))
     outputs = engine.feed(Frame(PRESS_US, _sample(slot, True)))
     while (deadline := engine.deadline()) is not None and deadline <= end_us:
         outputs += engine.advance(deadline)

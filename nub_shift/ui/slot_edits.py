@@ -16,13 +16,15 @@ from nub_shift.model.actions import (
     DoubleTap,
     Hold,
     Manner,
+    MotionSwitch,
     Ring,
     RingEntry,
     Step,
+    Turn,
     has_effect,
     reactions_of,
 )
-from nub_shift.model.controls import CONTROL_OF_SLOT, STICK_SLOTS, Finger
+from nub_shift.model.controls import CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS, Finger
 from nub_shift.model.meaning import WHOLE_USES
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.ui.edits import bound
@@ -30,6 +32,7 @@ from nub_shift.ui.ids import fresh_id
 
 PRESS = "press"
 _KINDS: dict[str, type[Action]] = {"hold": Hold, "double_tap": DoubleTap}
+SOONEST_MS = 20  # no hold is sooner
 _OWN_FIELDS = Action.__struct_fields__
 _LEFT = (Finger.LEFT_INDEX, Finger.LEFT_THUMB)
 
@@ -110,6 +113,25 @@ def timed(profile: Profile, layer_id: str, slot: str, reaction: str, millisecond
     if action is None or field is None:
         return profile
     return bound(profile, layer_id, slot, replace(assignment, **{reaction: replace(action, **{field: milliseconds})}))
+
+
+def turning_while(profile: Profile, layer_id: str, slot: str) -> Profile | None:
+    """The profile in which turning the pad moves the pointer while a slot is held; what the slot does besides stays.
+
+    A slot that brings a layer on does it in that layer. One whose press does something else does it as soon as it
+    counts as held. None if it does something else then, too.
+    """
+    press = action_of(shown_assignment(profile, layer_id, slot), PRESS)
+    if press is not None and press.layer is not None:
+        return bound(profile, press.layer, MOTION_SLOT, Assignment(turn=Turn()))
+    made = bound(profile, layer_id, MOTION_SLOT, Assignment(turn=Turn(on=False)))
+    switch = Action(motion=MotionSwitch.ON)
+    if press is None or press.motion is not None:
+        return given(made, layer_id, slot, PRESS, switch)
+    if action_of(shown_assignment(profile, layer_id, slot), "hold") is not None:
+        return None
+    made = changed(made, layer_id, slot, PRESS)  # what comes from below is taken over
+    return timed(given(made, layer_id, slot, "hold", switch), layer_id, slot, "hold", SOONEST_MS)
 
 
 def group_on_slot(profile: Profile, layer_id: str, slot: str, group: str) -> Profile | None:

@@ -13,13 +13,14 @@ from pytestqt.qtbot import QtBot
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
-from nub_shift.engine.values import Frame, Key
-from nub_shift.model.actions import Action, Assignment, CarouselStep, DoubleTap, Hold, Manner, Step
+from nub_shift.engine.values import Frame, Pointer
+from nub_shift.model.actions import Action, Assignment, CarouselStep, DoubleTap, Hold, Manner, MotionSwitch, Step, Turn
 from nub_shift.model.files import format_profile, parse_profile, read_profile
 from nub_shift.model.profile import Profile
-from nub_shift.ui import layer_edits, part_edits
+from nub_shift.ui import layer_edits, part_edits, slot_edits
 from nub_shift.ui.cell import Cell
 from nub_shift.ui.move_list import MoveList
+from nub_shift.ui.preview import played, strip_for
 from nub_shift.ui.theme import DAY, Theme
 from nub_shift.ui.written_sequence import written_sequence
 from tests.ui.conftest import Bench
@@ -156,9 +157,39 @@ def test_a_profile_is_made_from_nothing_and_does_what_its_strips_show(maker: Mak
     assert base.slots["right_stick"] == Assignment(ring="camp")
     assert held.slots["north"] == Assignment(move="rest")
     assert read_profile(maker.bench.document.path) == maker.profile
-    engine = Engine(Program(maker.profile))
-    sent = engine.feed(Frame(0, {"dpad.up": 1.0})) + engine.feed(Frame(1_000, {"south": 1.0}))
-    assert [(out.code, out.down) for out in sent if isinstance(out, Key)] == [("KEY_T", True)]
+    # In the whole profile, with the layer held on, everything does what its strip shows.
+    program = Program(maker.profile)
+    for layer, on in ((base, {}), (held, {"dpad.up": 1.0})):
+        for slot, assignment in layer.slots.items():
+            strip = strip_for(maker.profile, assignment, slot)
+            assert played(program, slot, on) == strip, slot
+            assert strip.bars or strip.counts != (0, 0) or slot in ("dpad.up", "right_stick"), slot
+
+
+def test_look_with_motion_while_the_trigger_is_held(maker: Maker) -> None:
+    maker.paste("Aim\tRight click\nCall\tQ")
+    station = maker.bench.window.map
+    maker.pad("left_trigger.light")
+    maker.pick("Aim")
+    before = maker.touches
+    maker.click(station.lanes.instruments["motion"])
+    assert station.lanes.opened is not None
+    maker.click(station.lanes.opened.turn_while)
+    maker.pad("left_trigger.light")
+    assert maker.touches - before <= 4
+    base = maker.profile.layers[0]
+    assert base.slots["motion"] == Assignment(turn=Turn(on=False))
+    assert base.slots["left_trigger.light"] == Assignment(
+        move="aim", hold=Hold(motion=MotionSwitch.ON, after_ms=slot_edits.SOONEST_MS)
+    )
+    counts = []
+    for pulled in (0.0, 1.0):
+        engine = Engine(Program(maker.profile))
+        out = engine.feed(Frame(0, {"left_trigger": pulled}))
+        for time_us in range(100_000, 600_000, 4_000):
+            out += engine.feed(Frame(time_us, {"motion.gyro_y": -90.0 + time_us % 3}))
+        counts.append(sum(abs(sent.dx) for sent in out if isinstance(sent, Pointer)))
+    assert counts[0] == 0 < counts[1]
 
 
 def test_moves_are_typed_and_their_keys_pressed(maker: Maker, qtbot: QtBot) -> None:
