@@ -60,19 +60,26 @@ class Journal:
         with self._path.open("a", encoding="utf-8") as stream:
             stream.write(_encoded(line))
 
-    def stacks(self) -> Stacks:
-        """What can be undone and done again, after all that was done."""
+    def stacks(self, present: str) -> Stacks:
+        """What can be undone and done again, after all that was done, now that the profile is `present`.
+
+        An edit whose text before it is also the text after it was noted and never kept: the program was killed.
+        """
         undo: list[tuple[str, str]] = []
         redo: list[tuple[str, str]] = []
         for line in self.lines:
             match line.did:
                 case "edit":
+                    if undo and undo[-1][1] == line.text:
+                        undo.pop()
                     undo.append((line.label, line.text))
                     redo.clear()
                 case "undo" if undo:
                     redo.append((undo.pop()[0], line.text))
                 case "redo" if redo:
                     undo.append((redo.pop()[0], line.text))
+        if undo and undo[-1][1] == present:
+            undo.pop()
         return Stacks(undo, redo)
 
     def _read(self) -> list[Line]:

@@ -89,7 +89,7 @@ class Document:
         return change.label
 
     def _restore_history(self) -> None:
-        stacks = self.journal.stacks()
+        stacks = self.journal.stacks(self.text)
         self.history.restore(stacks.undo, stacks.redo)
 
     def _note(self, did: Literal["edit", "undo", "redo", "point"], label: str) -> None:

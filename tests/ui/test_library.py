@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import subprocess
+import sys
+import tempfile
 from itertools import permutations
 from pathlib import Path
 from typing import Any
@@ -216,6 +219,54 @@ def test_what_was_done_is_undone_and_done_again_after_a_restart(bench: Bench) ->
     with (path.parent / ".history" / f"{path.stem}.jsonl").open("a") as stream:
         stream.write('{"did":"edit","label":"cut sho')  # killed while it wrote
     assert Document(path, read_profile(path)).redo() == "south: empty"
+
+
+KILLED = """
+import os, pathlib, sys
+from nub_shift.model.files import read_profile
+from nub_shift.ui import edits
+from nub_shift.ui.document import Document
+
+path = pathlib.Path(sys.argv[1])
+document = Document(path, read_profile(path))
+document.edit("first", edits.bound(document.profile, "base", "south", None))
+pathlib.Path.replace = lambda *_: os._exit(9)
+document.edit("second", edits.bound(document.profile, "base", "east", None))
+"""
+
+
+def test_killed_between_write_and_rename_the_last_edit_but_one_is_there(tmp_path: Path) -> None:
+    path = tmp_path / "p.toml"
+    write_text(path, demo_profile_text())
+    start = path.read_text()
+    assert subprocess.run([sys.executable, "-c", KILLED, str(path)], check=False).returncode == 9
+    again = Document(path, read_profile(path))
+    assert "south" not in again.profile.layers[0].slots and "east" in again.profile.layers[0].slots
+    assert [entry.path for entry in entries(tmp_path)] == [path]
+    again.edit("third", edits.bound(again.profile, "base", "west", None))
+    assert [again.undo(), again.undo(), again.undo()] == ["third", "first", ""]
+    assert path.read_text() == Document(path, parse_profile(start)).text
+
+
+def test_a_folder_that_cannot_be_written_is_said_and_the_next_edit_keeps_all(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "p.toml"
+    write_text(path, demo_profile_text())
+    document = Document(path, read_profile(path))
+    before = path.read_text()
+
+    def closed(*_: object, **__: object) -> None:
+        raise OSError(30, "Read-only file system")
+
+    with monkeypatch.context() as patched:
+        patched.setattr(tempfile, "mkstemp", closed)
+        document.edit("south", edits.bound(document.profile, "base", "south", None))
+        assert document.fault == "p.toml cannot be written: read-only file system"
+        assert path.read_text() == before
+    document.edit("east", edits.bound(document.profile, "base", "east", None))
+    assert (document.fault, read_profile(path)) == ("", document.profile)
+    assert {"south", "east"}.isdisjoint(document.profile.layers[0].slots)
 
 
 SLOTS = st.sampled_from(["south", "east", "left_stick.up", "right_stick", "dpad.up"])
