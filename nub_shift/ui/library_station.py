@@ -29,6 +29,7 @@ from nub_shift.model.library import Entry, entries, fresh_path, from_bin, note_u
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile
 from nub_shift.model.session_layout import session_layout
+from nub_shift.ui.breaking import BreakingRow
 from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.colour_dots import ColourDots
 from nub_shift.ui.difference_list import DifferenceList
@@ -146,15 +147,17 @@ class LibraryStation(QWidget):
     def _make_right(self) -> QVBoxLayout:
         right = QVBoxLayout()
         right.setSpacing(self.theme.px(7))
-        row = QHBoxLayout()
-        row.addWidget(self.name, 1)
-        row.addWidget(self.buttons["rename"])
-        row.addWidget(self.colours)
-        right.addLayout(row)
-        row = self._row("open", "copy", "bin", "new", "moves")
-        row.addWidget(self.compare)
-        row.addWidget(self.buttons["all"])
-        right.addLayout(row)
+        known = BreakingRow(self.theme.px(4))
+        known.head.addWidget(self.name, 1)
+        known.head.addWidget(self.buttons["rename"])
+        known.tail.addWidget(self.colours)
+        right.addWidget(known)
+        done = BreakingRow(self.theme.px(4))
+        done.head.addLayout(self._row("open", "copy", "bin", "new", "moves"))
+        for button in (self.compare, self.buttons["all"]):
+            done.tail.addWidget(button)
+        done.tail.addStretch(0)
+        right.addWidget(done)
         right.addWidget(self._sheets, 1)
         right.addWidget(self._heading("A file from elsewhere, or for somebody else"))
         row = QHBoxLayout()

@@ -33,7 +33,7 @@ class Tape(QWidget):
         self._timer = QTimer(self)
         self._timer.setInterval(FRAME_MS)
         self._timer.timeout.connect(self._on_tick)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Maximum)
         self.setAccessibleName("Tape: what the pad did and what the game got in the last seconds")
 
     def take(self, packet: Telemetry) -> None:
@@ -44,6 +44,9 @@ class Tape(QWidget):
 
     def sizeHint(self) -> QSize:
         return QSize(400, self.theme.px(172))
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(400, self.theme.px(96))
 
     def _on_tick(self) -> None:
         if monotonic_us() - self.track.last_us > SPAN_US:
@@ -89,7 +92,7 @@ class Tape(QWidget):
     def _paint_pad(self, painter: QPainter, band: QRectF, now_us: int) -> None:
         names = self.track.active_controls(now_us)
         self._paint_title(painter, band, "Pad", "pad", bool(names))
-        for name, row in _rows(names, band):
+        for name, row in _rows(names, band, self.theme.px(12)):
             control = CONTROL_BY_NAME[name]
             self._label(painter, row, control_title(name, self.printed), "pad")
             if control.kind in TRACED:
@@ -105,7 +108,7 @@ class Tape(QWidget):
         title = "Game" if self.live else "Game, rehearsed"
         self._paint_title(painter, band, title, "game", bool(keys or moving))
         names = (["Pointer"] if moving else []) + keys
-        for name, row in _rows(names, band):
+        for name, row in _rows(names, band, self.theme.px(12)):
             if name == "Pointer":
                 self._label(painter, row, name, "game")
                 self._paint_pointer(painter, row, self.track.pointer, now_us)
@@ -173,8 +176,9 @@ class Tape(QWidget):
             painter.drawLine(QPointF(x, middle - size), QPointF(x, middle + size))
 
 
-def _rows(names: list[str], band: QRectF) -> list[tuple[str, QRectF]]:
-    """A row for each of the last names, all of equal height."""
-    shown = names[-_MAX_ROWS:]
-    height = band.height() / max(4, len(shown))
+def _rows(names: list[str], band: QRectF, least: float) -> list[tuple[str, QRectF]]:
+    """A row for each of the last names, all of equal height, which is not below `least`."""
+    most = max(1, min(_MAX_ROWS, int(band.height() / least)))
+    shown = names[-most:]
+    height = band.height() / max(min(4, most), len(shown))
     return [(name, QRectF(band.x(), band.y() + i * height, band.width(), height)) for i, name in enumerate(shown)]

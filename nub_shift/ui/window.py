@@ -7,11 +7,12 @@ from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import QEvent, Qt
-from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QShortcut
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QResizeEvent, QShortcut
+from PyQt6.QtWidgets import QLabel, QScrollArea, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.runner.messages import Telemetry
 from nub_shift.ui import drawing
+from nub_shift.ui.breaking import BreakingRow
 from nub_shift.ui.buttons import StationTab, TextButton
 from nub_shift.ui.card_book import CardBook
 from nub_shift.ui.document import Document
@@ -39,6 +40,10 @@ SHORTCUTS = {
     "quit": "Ctrl+Q",
 }
 
+# The window goes onto a screen of this size, however large the font.
+_SMALLEST = (1280, 700)
+_TAPE_PART = 0.22
+
 
 class Window(QWidget):
     """Composes what the person sees around one document and one runner.
@@ -55,7 +60,7 @@ class Window(QWidget):
         self._ground = drawing.sheet_brush(theme)
         self._document = document
         self._link = link
-        self.setMinimumSize(theme.px(860), theme.px(560))
+        self.setMinimumSize(min(theme.px(860), _SMALLEST[0]), min(theme.px(560), _SMALLEST[1]))
         self.bar = SignalBar(theme, self.live)
         self.pads = PadsStation(theme, document, self.live, link)
         self.pads.said.connect(self.say)
@@ -70,7 +75,7 @@ class Window(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self.bar)
-        column.addLayout(self._make_tab_row())
+        column.addWidget(self._make_tab_row())
         column.addWidget(self._stations, 1)
         column.addWidget(self.tape)
         self._add_shortcuts()
@@ -97,7 +102,7 @@ class Window(QWidget):
         text = text[:1].upper() + text[1:]
         self._message.setToolTip(text)
         self._message.setAccessibleName(text)
-        width = max(self._message.width() - 4, self.theme.px(240))
+        width = self._message.width() - 4
         fitted = QFontMetricsF(self._message.font()).elidedText(text, Qt.TextElideMode.ElideRight, width)
         self._message.setText(fitted)
 
@@ -111,6 +116,11 @@ class Window(QWidget):
         if event is not None and event.type() == QEvent.Type.ActivationChange:
             self._follow_front()
 
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        # With a large font the stations need the room more than the tape does.
+        self.tape.setMaximumHeight(max(self.theme.px(96), round(self.height() * _TAPE_PART)))
+
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self._link.end()
         super().closeEvent(event)
@@ -119,11 +129,10 @@ class Window(QWidget):
         if event is not None:
             QPainter(self).fillRect(event.rect(), self._ground)
 
-    def _make_tab_row(self) -> QHBoxLayout:
+    def _make_tab_row(self) -> BreakingRow:
         theme = self.theme
-        row = QHBoxLayout()
+        row = BreakingRow(theme.px(6))
         row.setContentsMargins(theme.px(6), 0, theme.px(14), 0)
-        row.setSpacing(theme.px(6))
         self.library = LibraryStation(theme, self._document)
         self.library.said.connect(self.say)
         self.library.opened.connect(lambda: self.show_station("map"))
@@ -132,11 +141,17 @@ class Window(QWidget):
             tab = StationTab(theme, name.capitalize())
             tab.clicked.connect(lambda _checked, found=name: self.show_station(found))
             self._tabs[name] = tab
-            self._stations.addWidget(station)
-            row.addWidget(tab)
+            scroll = QScrollArea()  # with a large font a station may need more room than there is
+            scroll.setWidget(station)
+            scroll.setWidgetResizable(True)
+            scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+            scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            self._stations.addWidget(scroll)
+            row.head.addWidget(tab)
         self._message = QLabel()
         self._message.setFont(theme.font(0.92))
-        row.addWidget(self._message, 1)
+        self._message.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        row.head.addWidget(self._message, 1)
         self.follow = TextButton(theme, "Follow touches", "A touch on the pad opens its control (Ctrl+T)")
         self.follow.setCheckable(True)
         self.follow.setChecked(True)
@@ -152,7 +167,8 @@ class Window(QWidget):
         self.map.table_left.connect(lambda: self.layers.table.setChecked(False))
         self.map.layer_shown.connect(self.layers.show_layer)
         for button in (self.layers, self.follow, self._undo, self._redo):
-            row.addWidget(button)
+            row.tail.addWidget(button)
+        row.tail.addStretch(0)
         return row
 
     def _add_shortcuts(self) -> None:
