@@ -26,11 +26,17 @@ def bound(profile: Profile, layer_id: str, slot: str, assignment: Assignment | N
     return _changed(profile, layer_id, {slot: assignment})
 
 
-def movement_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile | None:
-    """The stick as movement keys: the game's four walking moves. None if the move list does not have all four."""
+def movement_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
+    """The stick as movement keys: the game's four walking moves.
+
+    Where the move list does not say which they are, those that expect the usual keys; or else these keys themselves.
+    """
     walking = {move.direction.value: move.id for move in profile.moves if move.direction is not None}
     if set(walking) != set(WAYS):
-        return None
+        expected = {move.keys for move in profile.moves}
+        usual = list(STICK_KEYS.values())
+        known = (codes for codes in usual if all((code,) in expected for code in codes.values()))
+        return keys_on_stick(profile, layer_id, stick, next(known, usual[0]))
     slots: dict[str, Assignment | None] = {f"{stick}.{way}": Assignment(move=walking[way]) for way in WAYS}
     slots |= dict.fromkeys((stick, *(f"{stick}.{diagonal}" for diagonal in DIAGONALS)))
     return _changed(profile, layer_id, slots)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.model.controls import CONTROL_BY_NAME, WAYS, Finger, Kind
@@ -21,14 +21,24 @@ HEIGHTS[Kind.SURFACE] = HEIGHTS[Kind.STICK]
 _PADDLES = (Finger.LEFT_INDEX, Finger.RIGHT_INDEX, Finger.PALMS)
 
 
+_STEPS = {
+    Qt.Key.Key_Up: (0, -1),
+    Qt.Key.Key_Down: (0, 1),
+    Qt.Key.Key_Left: (-1, 0),
+    Qt.Key.Key_Right: (1, 0),
+}
+
+
 class Instrument(Pressable):
     """A control in its lane. A click opens it; the station listens to `clicked`.
 
     Signals:
         given(str): a move was dropped on it; its id.
+        stepped(int, int): an arrow key was pressed: how many lanes to the right, how many controls down.
     """
 
     given = pyqtSignal(str)
+    stepped = pyqtSignal(int, int)
 
     def __init__(self, theme: Theme, control: str, live: Live, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -44,6 +54,13 @@ class Instrument(Pressable):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        step = _STEPS.get(Qt.Key(event.key())) if event is not None else None
+        if step is not None:
+            self.stepped.emit(*step)
+        else:
+            super().keyPressEvent(event)
 
     @property
     def _title(self) -> str:

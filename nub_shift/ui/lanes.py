@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
@@ -66,6 +68,7 @@ class Lanes(QWidget):
                 instrument = Instrument(self.theme, name, self._live)
                 instrument.given.connect(lambda move, found=name: self.move_given.emit(found, move))
                 instrument.clicked.connect(lambda _checked, found=name: self.open_asked.emit(found))
+                instrument.stepped.connect(partial(self._step, name))
                 self.instruments[name] = instrument
                 lane.add(instrument)
             self._lanes[finger] = lane
@@ -91,6 +94,15 @@ class Lanes(QWidget):
         if cell is not None:
             shown = cell.layer_id if cell.layer_id in opened.layers else layer_id
             opened.choose(shown, cell.slot, listen=False)
+
+    def _step(self, name: str, across: int, down: int) -> None:
+        """The focus goes from one instrument to the next in its lane, or to the one beside it in the next lane."""
+        lanes = list(by_finger(self.instruments).values())
+        lane = next(place for place, names in enumerate(lanes) if name in names)
+        row = lanes[lane].index(name) + down
+        lane = min(max(lane + across, 0), len(lanes) - 1)
+        target = self.instruments[lanes[lane][min(max(row, 0), len(lanes[lane]) - 1)]]
+        target.setFocus(Qt.FocusReason.TabFocusReason)
 
     def follow_live(self) -> None:
         """Follows the pad."""

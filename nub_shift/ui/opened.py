@@ -342,10 +342,6 @@ class OpenedControl(QWidget):
     def _on_movement(self) -> None:
         profile, layer = self._document.profile, self._layer_id()
         made = edits.movement_on_stick(profile, layer, self.control.name)
-        if made is None:
-            self.movement.setEnabled(False)
-            self.movement.setToolTip("The move list does not say which moves walk up, down, left and right")
-            return
         self._document.edit(f"{self.control.label}: movement keys", made)
 
     def _on_look(self) -> None:

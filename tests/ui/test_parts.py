@@ -143,6 +143,14 @@ def test_moves_in_rings_and_carousels_are_reached() -> None:
     assert labels == {"west": "Time forward", "east": "Halt; double tap: Regatta", "slider_1.high_deep": "Pace 0.35"}
 
 
-def test_movement_needs_all_four_ways() -> None:
-    text = demo_profile_text().replace('direction = "up"', "")
-    assert edits.movement_on_stick(parse_profile(text), "base", "right_stick") is None
+def test_movement_is_found_by_the_usual_keys_where_the_moves_do_not_say_it() -> None:
+    def up(text: str) -> Assignment:
+        return edits.movement_on_stick(parse_profile(text), "base", "right_stick").layers[0].slots["right_stick.up"]
+
+    unsaid = demo_profile_text().replace('direction = "up"', "")
+    assert up(unsaid) == Assignment(move="forward")
+    arrows = unsaid
+    for letter, way in (("W", "UP"), ("A", "LEFT"), ("S", "DOWN"), ("D", "RIGHT")):
+        arrows = arrows.replace(f'keys = ["KEY_{letter}"]', f'keys = ["KEY_{way}"]')
+    assert up(arrows) == Assignment(move="forward")
+    assert up('schema = 2\ntitle = "T"') == Assignment(keys=("KEY_W",))

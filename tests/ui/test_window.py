@@ -202,8 +202,14 @@ def test_a_slot_is_silenced_emptied_and_made_to_hold_a_layer(bench: Bench) -> No
 
 
 def test_everything_can_be_done_from_the_keyboard(bench: Bench) -> None:
-    instrument = bench.window.map.lanes.instruments["north"]
-    instrument.setFocus()
+    instruments = bench.window.map.lanes.instruments
+    instruments["left_stick"].setFocus()
+    for key in (Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Down, Qt.Key.Key_Down):
+        focused = QApplication.focusWidget()
+        assert focused is not None
+        QTest.keyClick(focused, key)
+    instrument = instruments["north"]
+    assert instrument.hasFocus()
     QTest.keyClick(instrument, Qt.Key.Key_Return)
     cell = listening(bench)
     type_keys(cell, Qt.Key.Key_F8)
