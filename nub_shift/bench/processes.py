@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import signal
 import subprocess
@@ -35,6 +36,7 @@ def process_figures(quick: bool) -> list[Figure]:
             Figure("runner's resident memory, playing", playing.resident_mb, "MB", 32.0),
             Figure("runner's load, simulated pad at 250 Hz and pointer", playing.load * 100, "% of a core", 8.0),
             *_window_figures(profile, 3.0 if quick else 8.0),
+            *_work_figures(profile, 3 if quick else 15),
         ]
 
 
@@ -73,10 +75,8 @@ def _watch(pid: int, ready_s: float, seconds: float) -> _Measured:
 
 
 def _window_figures(profile: Path, seconds: float) -> list[Figure]:
-    """The window on Qt's offscreen platform, or on the display if there is one."""
-    environment = _environment()
-    if not environment.get("DISPLAY"):
-        environment["QT_QPA_PLATFORM"] = "offscreen"
+    """The window's start, memory and load."""
+    environment = _window_environment()
     command = [sys.executable, "-m", "nub_shift.bench.first_paint", str(profile)]
     start = time.perf_counter()
     with subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=environment) as process:
@@ -91,6 +91,25 @@ def _window_figures(profile: Path, seconds: float) -> list[Figure]:
         Figure("window's resident memory", measured.resident_mb, "MB", 160.0),
         Figure("window's load with the tape moving", measured.load * 100, "% of a core", 30.0),
     ]
+
+
+def _work_figures(profile: Path, rounds: int) -> list[Figure]:
+    """How long the window's thread is busy with a profile of 12 layers and 300 effects."""
+    command = [sys.executable, "-m", "nub_shift.bench.window_work", str(profile), str(rounds)]
+    done = subprocess.run(command, capture_output=True, text=True, env=_window_environment(), check=True)
+    limits = {"an edit": 50.0, "opening a button": 50.0, "opening a stick": 100.0}
+    return [
+        Figure(f"window busy with {what}, 300 effects", taken_ms, "ms", limits[what])
+        for what, taken_ms in json.loads(done.stdout).items()
+    ]
+
+
+def _window_environment() -> dict[str, str]:
+    """On Qt's offscreen platform, or on the display if there is one."""
+    environment = _environment()
+    if not environment.get("DISPLAY"):
+        environment["QT_QPA_PLATFORM"] = "offscreen"
+    return environment
 
 
 def _environment() -> dict[str, str]:

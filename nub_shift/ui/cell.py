@@ -41,9 +41,7 @@ class Cell(QAbstractButton):
         self.listening = False
         self._listener = Listener()
         self._view: SlotView | None = None
-        self._strip: Strip | None = None
-        self._made_of: tuple[object, list[int]] = (None, [])
-        self._parts: tuple[object, ...] = ()  # kept, so that their places in memory stay theirs
+        self._profile: Profile | None = None
         self._hue = 0
         self._stop_timer = QTimer(self)
         self._stop_timer.setSingleShot(True)
@@ -62,12 +60,7 @@ class Cell(QAbstractButton):
         """Shows what the slot does now, and what the engine makes of it."""
         self._view = slot_view(profile, self.layer_id, self.slot)
         self._hue = layer_mark(profile, self.layer_id).hue
-        # A strip takes milliseconds, and an edit changes few of them.
-        parts = (profile.moves, profile.sequences, profile.carousels, profile.rings, profile.feel, profile.game)
-        made_of = (self._view.assignment, [id(part) for part in parts])
-        if made_of != self._made_of:
-            self._made_of, self._parts = made_of, parts
-            self._strip = strip_for(profile, self._view.assignment, self.slot) if self._view.assignment else None
+        self._profile = profile
         layer = next(layer.label for layer in profile.layers if layer.id == self.layer_id)
         origin = " from the base layer" if self._view.inherited else ""
         self.setAccessibleName(f"{slot_label(self.slot)}, layer {layer}: {self._view.text}{origin}")
@@ -100,7 +93,10 @@ class Cell(QAbstractButton):
         self._listener = Listener()
 
     def sizeHint(self) -> QSize:
-        return QSize(self.theme.px(140), self.theme.px(48 if self._strip is not None else 30))
+        return QSize(
+            self.theme.px(140),
+            self.theme.px(48 if self._view is not None and self._view.assignment is not None else 30),
+        )
 
     def event(self, event: QEvent | None) -> bool:
         # Tab moves the focus before a key event is made of it, unless it is taken here.
@@ -191,8 +187,8 @@ class Cell(QAbstractButton):
         room = QRectF(inner.x() + used + theme.px(6), inner.y(), inner.width() - used - theme.px(6), theme.px(24))
         text = f"{view.text} (base)" if view.inherited else view.text
         self._words(painter, room, text, "muted" if view.inherited or view.silent else "ink")
-        if self._strip is not None:
-            paint_strip(painter, theme, strip, self._strip)
+        if self._profile is not None:
+            paint_strip(painter, theme, strip, strip_for(self._profile, view.assignment, self.slot))
 
     def _words(self, painter: QPainter, rect: QRectF, text: str, role: str) -> None:
         painter.setFont(self.theme.font(0.92))

@@ -127,6 +127,8 @@ class Lanes(QWidget):
         wide = self.theme.px(90 + 160 * max(2, min(3, len(self._document.profile.layers))))
         lane.setMinimumWidth(max(wide, opened.minimumSizeHint().width() + self.theme.px(10)))
         self.opened = opened
+        # The room that it takes is made at once, or everything would be painted twice.
+        self.resize(self.minimumSizeHint().expandedTo(self.size()))
         return opened
 
     def close_control(self) -> None:
@@ -170,11 +172,13 @@ class Lane(QWidget):
     def swap(self, instrument: Instrument, opened: OpenedControl) -> None:
         """Shows an opened control in the place of its instrument."""
         self._column.insertWidget(self._column.indexOf(instrument), opened)
+        opened.show()  # a layout would show it later, and count its room later
         instrument.hide()
 
     def swap_back(self, opened: OpenedControl, instrument: Instrument) -> None:
         """Shows the instrument again."""
         self._column.removeWidget(opened)
+        opened.hide()  # or it would be painted until it is deleted
         instrument.show()
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-
-from msgspec.structs import replace
+from functools import lru_cache
+from typing import Any
 
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
@@ -18,6 +18,8 @@ from nub_shift.ui.edits import bound
 PRESS_US = 100_000
 HOLD_US = 260_000
 LENGTH_US = 500_000
+# What of a profile makes a difference to a single press.
+_PARTS = ("moves", "sequences", "carousels", "rings", "feel", "game")
 _WAY_VALUES = {"up": ("y", -1.0), "down": ("y", 1.0), "left": ("x", -1.0), "right": ("x", 1.0)}
 
 
@@ -47,17 +49,24 @@ class Strip:
     counts: tuple[int, int]
 
 
-def _stripped(profile: Profile) -> Profile:
-    """The profile with nothing on its layers: what other slots do makes no difference to a press, but takes time."""
-    return replace(profile, layers=tuple(Layer(id=layer.id, label=layer.label) for layer in profile.layers))
-
-
-def strip_for(profile: Profile, assignment: Assignment | None, slot: str) -> Strip:
+def strip_for(profile: Profile, assignment: Assignment, slot: str) -> Strip:
     """Presses `slot` with that assignment for a moment and notes what the engine puts out."""
+    parts = {name: getattr(profile, name) for name in _PARTS}
+    ids = tuple(layer.id for layer in profile.layers)
+    return _strip(tuple(parts.items()), ids, assignment, slot)
+
+
+@lru_cache(maxsize=1024)
+def _strip(parts: tuple[tuple[str, Any], ...], layer_ids: tuple[str, ...], assignment: Assignment, slot: str) -> Strip:
+    """A strip takes milliseconds, and the same one is asked for again and again.
+
+    What other slots do makes no difference to a press, but takes time; so the layers are empty.
+    """
     if CONTROL_OF_SLOT[slot].kind is Kind.MOTION:
         slot = "south"  # leaning takes its time; a plain press shows as well what follows
-    base = profile.layers[0].id
-    return played(Program(bound(_stripped(profile), base, slot, assignment), session_layout), slot)
+    layers = tuple(Layer(id=layer_id, label=layer_id) for layer_id in layer_ids)
+    bare = Profile(schema=2, title="Sample", layers=layers, **dict(parts))
+    return played(Program(bound(bare, layer_ids[0], slot, assignment), session_layout), slot)
 
 
 def played(program: Program, slot: str, held: dict[str, float] | None = None) -> Strip:

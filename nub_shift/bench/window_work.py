@@ -1,0 +1,99 @@
+"""Works on a large profile in the window and prints how long the interface thread was busy; for `nub-shift bench` only.
+
+The profile has 12 layers with 25 slots each. Prints one JSON object: milliseconds by what was done, the median of all.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+from statistics import median
+
+from msgspec.structs import replace
+from PyQt6.QtWidgets import QApplication
+
+from nub_shift.model.actions import Action, Assignment
+from nub_shift.model.controls import CONTROLS, MOTION_SLOT, STICK_SLOTS
+from nub_shift.model.files import read_profile, write_profile
+from nub_shift.model.profile import Layer, Profile
+from nub_shift.ui.document import Document
+from nub_shift.ui.edits import bound
+from nub_shift.ui.link import RunnerLink
+from nub_shift.ui.theme import DAY, Theme
+from nub_shift.ui.window import Window
+
+LAYERS = 12
+SLOTS = 25
+
+
+def large(profile: Profile) -> Profile:
+    """A profile with 300 effects on 12 layers."""
+    whole = (*STICK_SLOTS, MOTION_SLOT)
+    slots = [slot for control in CONTROLS for slot in control.slots if slot not in whole][:SLOTS]
+    moves = [move.id for move in profile.moves if move.keys]
+    layers = []
+    for number in range(LAYERS):
+        does = {slot: Assignment(move=moves[(place + number) % len(moves)]) for place, slot in enumerate(slots)}
+        layers.append(Layer(id="base" if number == 0 else f"layer_{number}", label=f"Layer {number}", slots=does))
+    return replace(profile, layers=tuple(layers))
+
+
+def main() -> None:
+    """The whole of it."""
+    path, rounds = Path(sys.argv[1]), int(sys.argv[2])
+    profile = large(read_profile(path))
+    write_profile(path, profile)
+    application = QApplication(sys.argv[:1])
+    theme = Theme(DAY)
+    theme.apply(application)
+    document = Document(path, profile)
+    window = Window(theme, document, RunnerLink(path, "simulated:tern", "print"))
+    window.resize(1280, 800)
+    window.show()
+    _settle(application)
+    station = window.map
+    keys = [Action(keys=(f"KEY_{letter}",)) for letter in "ABCDEFGHIJKLMNOPQRSTUVWXYZ"]
+
+    def edit(number: int) -> None:
+        document.edit("south", bound(document.profile, "layer_3", "south", Assignment(keys=keys[number % 26].keys)))
+
+    def opened(slot: str) -> Callable[[int], object]:
+        return lambda _number: station.open_slot(slot, listen=False)
+
+    found = {
+        "an edit": _busy_ms(application, rounds, edit),
+        "opening a button": _busy_ms(application, rounds, opened("south"), station.lanes.close_control),
+        "opening a stick": _busy_ms(application, rounds, opened("left_stick.up"), station.lanes.close_control),
+    }
+    print(json.dumps(found), flush=True)
+    os._exit(0)
+
+
+def _busy_ms(
+    application: QApplication, rounds: int, do: Callable[[int], object], undo: Callable[[], None] | None = None
+) -> float:
+    """How long the thread is busy with something, layout and painting included, in milliseconds."""
+    taken = []
+    for number in range(rounds):
+        if undo is not None:
+            undo()
+        _settle(application)
+        start = time.perf_counter()
+        do(number)
+        application.processEvents()
+        taken.append((time.perf_counter() - start) * 1000)
+    return median(taken)
+
+
+def _settle(application: QApplication) -> None:
+    for _ in range(5):
+        application.processEvents()
+        time.sleep(0.02)
+
+
+if __name__ == "__main__":
+    main()
