@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import cos, radians, sin
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPen, QPixmap, QPolygonF
+from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QIcon, QPainter, QPen, QPixmap, QPolygonF
 
 from nub_shift.ui.theme import Theme
 
@@ -100,6 +100,18 @@ def draw_layer_mark(painter: QPainter, theme: Theme, centre: QPointF, letter: st
     painter.setFont(theme.font(0.85, bold=True))
     painter.setPen(theme.colour("sheet") if on else hue)
     painter.drawText(rect, _CENTRE, letter)
+
+
+def layer_icon(theme: Theme, letter: str, number: int) -> QIcon:
+    """A layer's sign for a menu or a heading."""
+    size = theme.px(24)
+    picture = QPixmap(size, size)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    draw_layer_mark(painter, theme, QPointF(size / 2, size / 2), letter, number, False)
+    painter.end()
+    return QIcon(picture)
 
 
 def draw_wire(painter: QPainter, theme: Theme, start: QPointF, end: QPointF, lit: bool, dashed: bool = False) -> None:

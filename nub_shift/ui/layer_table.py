@@ -2,16 +2,27 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent
-from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QWidget
+from PyQt6.QtCore import QModelIndex, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPainter, QPen
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QHeaderView,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableWidget,
+    QTableWidgetItem,
+    QWidget,
+)
 
 from nub_shift.model.controls import CONTROLS, slot_label
 from nub_shift.model.profile import Profile
+from nub_shift.ui.drawing import CAP_HEIGHT, draw_caps, draw_layer_mark, layer_icon
 from nub_shift.ui.theme import Theme
-from nub_shift.ui.views import layer_letter, layer_mark, slot_view
+from nub_shift.ui.views import SlotView, layer_mark, slot_view
 
 _PLACE = Qt.ItemDataRole.UserRole
+_VIEW = Qt.ItemDataRole.UserRole + 1
 
 
 class LayerTable(QTableWidget):
@@ -33,6 +44,7 @@ class LayerTable(QTableWidget):
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.setShowGrid(False)
         self.setAlternatingRowColors(False)
+        self.setItemDelegate(_SlotPainter(theme, self))
         self.itemClicked.connect(self._on_picked)
 
     def show_profile(self, profile: Profile) -> None:
@@ -41,8 +53,10 @@ class LayerTable(QTableWidget):
         slots = [slot for control in CONTROLS for slot in control.slots if slot in used]
         self.setColumnCount(len(profile.layers))
         self.setRowCount(len(slots))
-        names = [f"{layer_letter(place)}  {layer.label}" for place, layer in enumerate(profile.layers)]
-        self.setHorizontalHeaderLabels(names)
+        for column, layer in enumerate(profile.layers):
+            mark = layer_mark(profile, layer.id)
+            head = QTableWidgetItem(layer_icon(self.theme, mark.letter, mark.hue), layer.label)
+            self.setHorizontalHeaderItem(column, head)
         self.setVerticalHeaderLabels([slot_label(slot) for slot in slots])
         for row, slot in enumerate(slots):
             for column, layer in enumerate(profile.layers):
@@ -51,6 +65,12 @@ class LayerTable(QTableWidget):
         if header is not None:
             header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
             header.setMinimumSectionSize(self.theme.px(130))
+            header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+            header.setHighlightSections(False)
+            header.setIconSize(QSize(self.theme.px(24), self.theme.px(24)))
+        sides = self.verticalHeader()
+        if sides is not None:
+            sides.setDefaultSectionSize(self.theme.px(32))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         item = self.currentItem()
@@ -62,18 +82,56 @@ class LayerTable(QTableWidget):
     def _item(self, profile: Profile, layer_id: str, slot: str) -> QTableWidgetItem:
         view = slot_view(profile, layer_id, slot)
         empty = view.assignment is None
-        caps = f"[{' + '.join(view.caps)}]  " if view.caps and not empty else ""
-        item = QTableWidgetItem("" if empty else f"{caps}{view.text}")
+        item = QTableWidgetItem("" if empty else " + ".join(view.caps) or view.text)
         item.setToolTip("Nothing" if empty else view.text)
         item.setData(_PLACE, (layer_id, slot))
-        item.setForeground(self.theme.colour("muted" if view.inherited or empty else "ink"))
+        item.setData(_VIEW, view)
         if not view.inherited and not empty:
             mark = layer_mark(profile, layer_id)
             hue = QColor(self.theme.hue(mark.hue))
-            hue.setAlpha(48 if mark.hue else 26)
+            hue.setAlpha(48 if mark.hue else 0)
             item.setBackground(hue)
         return item
 
     def _on_picked(self, item: QTableWidgetItem) -> None:
         layer_id, slot = item.data(_PLACE)
         self.picked.emit(layer_id, slot)
+
+
+class _SlotPainter(QStyledItemDelegate):
+    """Draws what a slot does as everywhere else: keycaps, or the mark of the layer that it brings on, and words."""
+
+    def __init__(self, theme: Theme, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.theme = theme
+
+    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+        view = index.data(_VIEW)
+        if painter is None or not isinstance(view, SlotView):
+            return
+        theme, rect = self.theme, QRectF(option.rect)
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(rect, index.data(Qt.ItemDataRole.BackgroundRole) or Qt.GlobalColor.transparent)
+        if option.state & QStyle.StateFlag.State_Selected:
+            painter.setPen(QPen(theme.colour("ink"), 1.2, Qt.PenStyle.DashLine))
+            painter.drawRoundedRect(rect.adjusted(2, 2, -2, -2), theme.px(4), theme.px(4))
+        if view.assignment is not None:
+            self._paint_view(painter, rect.adjusted(theme.px(8), 0, -theme.px(6), 0), view)
+        painter.restore()
+
+    def _paint_view(self, painter: QPainter, rect: QRectF, view: SlotView) -> None:
+        theme = self.theme
+        used = 0.0
+        if view.layer is not None:
+            centre = QPointF(rect.x() + theme.px(11), rect.center().y())
+            draw_layer_mark(painter, theme, centre, view.layer.letter, view.layer.hue, False)
+            used = theme.px(24)
+        elif view.caps:
+            at = QPointF(rect.x(), rect.center().y() - theme.px(CAP_HEIGHT) / 2)
+            used = draw_caps(painter, theme, at, view.caps, rect.width(), ghost=view.inherited) + theme.px(6)
+        painter.setFont(theme.font(0.92))
+        painter.setPen(theme.colour("muted" if view.inherited or view.silent else "ink"))
+        room = rect.adjusted(used, 0, 0, 0)
+        fitted = QFontMetricsF(painter.font()).elidedText(view.text, Qt.TextElideMode.ElideRight, room.width())
+        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, fitted)

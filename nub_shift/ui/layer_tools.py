@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPoint, QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QAction, QIcon, QPainter, QPixmap
+from PyQt6.QtCore import QPoint, pyqtSignal
+from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QWidget, QWidgetAction
 
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.ui import layer_edits
 from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.document import Document
-from nub_shift.ui.drawing import draw_layer_mark
+from nub_shift.ui.drawing import layer_icon
 from nub_shift.ui.menus import add_entry, add_menu
 from nub_shift.ui.theme import HUE_NAMES, Theme
 from nub_shift.ui.views import layer_letter, layer_mark
@@ -110,21 +110,10 @@ class LayerTools(QWidget):
         for number, name in enumerate(HUE_NAMES, 1):
             made = layer_edits.hued(profile, layer_id, number)
             entry = self._add_edit(hues, name, name.lower(), made, number == now)
-            entry.setIcon(self._mark(layer_mark(profile, layer_id).letter, number))
+            entry.setIcon(layer_icon(self.theme, layer_mark(profile, layer_id).letter, number))
 
     def _add_edit(self, menu: QMenu, text: str, what: str, made: Profile, checked: bool | None = None) -> QAction:
         return add_entry(menu, text, lambda: self._edit(what, made), checked)
-
-    def _mark(self, letter: str, hue: int) -> QIcon:
-        """The layer's mark in a hue."""
-        size = self.theme.px(24)
-        picture = QPixmap(size, size)
-        picture.fill(Qt.GlobalColor.transparent)
-        painter = QPainter(picture)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        draw_layer_mark(painter, self.theme, QPointF(size / 2, size / 2), letter, hue, False)
-        painter.end()
-        return QIcon(picture)
 
     def _on_new(self) -> None:
         profile = self._document.profile
