@@ -13,7 +13,7 @@ import click
 from nub_shift.cli.faults import note_fault
 from nub_shift.demo.games import PAD_OF_GAME, demo_profile_text
 from nub_shift.model.files import write_profile, write_text
-from nub_shift.model.library import library_folder
+from nub_shift.model.library import entries, library_folder
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile
 
@@ -68,11 +68,11 @@ def usual_output() -> str:
 
 
 def newest_profile() -> Path:
-    """The profile that was changed last; a first, empty one is made where there is none."""
+    """The profile that was used last; a first, empty one is made where there is none."""
     folder = library_folder()
-    kept = sorted(folder.glob("*.toml"), key=lambda path: path.stat().st_mtime)
+    kept = [entry.path for entry in entries(folder) if not entry.binned]
     if kept:
-        return kept[-1]
+        return kept[0]
     first = folder / "first.toml"
     try:
         write_profile(first, Profile(schema=2, title="First profile"))

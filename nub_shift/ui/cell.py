@@ -11,7 +11,7 @@ from nub_shift.model.profile import Profile
 from nub_shift.model.session_layout import session_layout
 from nub_shift.ui import drawing
 from nub_shift.ui.buttons import draw_focus
-from nub_shift.ui.keyboard import LISTEN_MS, Listener, code_of
+from nub_shift.ui.keyboard import LISTEN_MS, Listener, code_of, take_tab
 from nub_shift.ui.preview import LENGTH_US, Strip, strip_for
 from nub_shift.ui.theme import Theme
 from nub_shift.ui.views import SlotView, layer_mark, slot_view
@@ -99,14 +99,8 @@ class Cell(QAbstractButton):
         )
 
     def event(self, event: QEvent | None) -> bool:
-        # Tab moves the focus before a key event is made of it, unless it is taken here.
-        if self.listening and isinstance(event, QKeyEvent) and event.key() in (Qt.Key.Key_Tab, Qt.Key.Key_Backtab):
-            if event.type() == QEvent.Type.KeyPress:
-                self.keyPressEvent(event)
-                return True
-            if event.type() == QEvent.Type.KeyRelease:
-                self.keyReleaseEvent(event)
-                return True
+        if self.listening and take_tab(event, self.keyPressEvent, self.keyReleaseEvent):
+            return True
         return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

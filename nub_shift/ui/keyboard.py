@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from collections.abc import Callable
+
+from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QKeyEvent
 
 from nub_shift.model.keys import CODE_BY_NUMBER, KEY_BY_CODE
@@ -65,6 +67,17 @@ def code_of(event: QKeyEvent) -> str | None:
     if _K.Key_F1 <= key <= _K.Key_F24:
         return f"KEY_F{key - _K.Key_F1 + 1}"
     return None
+
+
+def take_tab(event: QEvent | None, press: Callable[[QKeyEvent], None], release: Callable[[QKeyEvent], None]) -> bool:
+    """Gives Tab to whoever listens for keys: in `QWidget.event`, where it would move the focus; whether it was one."""
+    if not isinstance(event, QKeyEvent) or event.key() not in (_K.Key_Tab, _K.Key_Backtab):
+        return False
+    handle = {QEvent.Type.KeyPress: press, QEvent.Type.KeyRelease: release}.get(event.type())
+    if handle is None:
+        return False
+    handle(event)
+    return True
 
 
 def codes_named(text: str) -> tuple[str, ...] | None:

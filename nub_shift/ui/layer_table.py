@@ -82,7 +82,7 @@ class LayerTable(QTableWidget):
     def _item(self, profile: Profile, layer_id: str, slot: str) -> QTableWidgetItem:
         view = slot_view(profile, layer_id, slot)
         empty = view.assignment is None
-        item = QTableWidgetItem("" if empty else " + ".join(view.caps) or view.text)
+        item = QTableWidgetItem("" if empty else f"{' + '.join(view.caps)}  {view.text}".strip())
         item.setToolTip("Nothing" if empty else view.text)
         item.setData(_PLACE, (layer_id, slot))
         item.setData(_VIEW, view)

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QFocusEvent, QGuiApplication, QKeyEvent, QKeySequence, Q
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from nub_shift.model.actions import Wheel
-from nub_shift.ui.keyboard import LISTEN_MS, Listener, code_of
+from nub_shift.ui.keyboard import LISTEN_MS, Listener, code_of, take_tab
 
 _BUTTONS = {
     Qt.MouseButton.LeftButton: "BTN_LEFT",
@@ -71,14 +71,8 @@ class MoveEntry(QLineEdit):
         self.setAccessibleName("New move")
 
     def event(self, event: QEvent | None) -> bool:
-        # Tab moves the focus, and shortcuts of the line edit act, before a key event is made of it.
-        if self.listening_for and isinstance(event, QKeyEvent):
-            if event.type() == QEvent.Type.ShortcutOverride:
-                return super().event(event)
-            if event.key() in (Qt.Key.Key_Tab, Qt.Key.Key_Backtab):
-                handle = self.keyPressEvent if event.type() == QEvent.Type.KeyPress else self.keyReleaseEvent
-                handle(event)
-                return True
+        if self.listening_for and take_tab(event, self.keyPressEvent, self.keyReleaseEvent):
+            return True
         return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

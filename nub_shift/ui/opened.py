@@ -247,6 +247,9 @@ class OpenedControl(QWidget):
     def _choose(self, cell: Cell) -> None:
         if cell is not self.cell:
             self.cell = cell
+            if self._changed_sequence:  # it was left as it is
+                self._changed_sequence = ""
+                self.by_name.clear()
             self._show_bar()
 
     def _on_keys(self, codes: tuple[str, ...]) -> None:

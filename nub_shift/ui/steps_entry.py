@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QCompleter, QLineEdit, QWidget
 from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.session_layout import session_layout
 from nub_shift.runner.clock import monotonic_us
-from nub_shift.ui.keyboard import code_of
+from nub_shift.ui.keyboard import code_of, take_tab
 from nub_shift.ui.written_sequence import Stroke, recorded_steps, steps_text
 
 QUIET_MS = 3_000  # whoever has typed all stops by pausing
@@ -60,14 +60,8 @@ class StepsEntry(QLineEdit):
         self.recorded.emit(on)
 
     def event(self, event: QEvent | None) -> bool:
-        # Tab moves the focus before a key event is made of it.
-        if self.recording and isinstance(event, QKeyEvent) and event.key() in (Qt.Key.Key_Tab, Qt.Key.Key_Backtab):
-            if event.type() == QEvent.Type.KeyPress:
-                self.keyPressEvent(event)
-                return True
-            if event.type() == QEvent.Type.KeyRelease:
-                self.keyReleaseEvent(event)
-                return True
+        if self.recording and take_tab(event, self.keyPressEvent, self.keyReleaseEvent):
+            return True
         return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

@@ -365,7 +365,7 @@ def test_layers_side_by_side_lead_to_the_place_and_one_is_made_like_another(benc
     assert table.isVisible() and table.columnCount() == 2
     row = [table.verticalHeaderItem(place).text() for place in range(table.rowCount())].index("South")  # type: ignore[union-attr]
     item = table.item(row, 1)
-    assert item is not None and item.text() == "[Q]  Dim the lamp"
+    assert item is not None and item.text() == "Q  Dim the lamp"
     table.setCurrentItem(item)
     QTest.keyClick(table, Qt.Key.Key_Return)
     opened = window.map.lanes.opened
