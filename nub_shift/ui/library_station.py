@@ -36,6 +36,7 @@ from nub_shift.ui.difference_list import DifferenceList
 from nub_shift.ui.differences import Difference, differences
 from nub_shift.ui.document import Document
 from nub_shift.ui.entry_rows import COLOUR, EntryPainter
+from nub_shift.ui.notes import Notes
 from nub_shift.ui.summary import summary
 from nub_shift.ui.theme import Theme
 
@@ -48,6 +49,7 @@ class LibraryStation(QWidget):
 
     Attributes:
         search, list, name, colours, path: where one is looked for, chosen, named, and taken in from a file.
+        notes: what is to be remembered of the chosen one.
         found: what differs, while it is compared.
         past: earlier states of the open profile.
         compare: whether only what differs from the open profile is shown.
@@ -80,6 +82,9 @@ class LibraryStation(QWidget):
         self.name.setMaxLength(60)
         self.name.setPlaceholderText("Title")
         self.name.setAccessibleName("Title for a new one, a copy, or the chosen one")
+        self.notes = Notes()
+        self.notes.setFixedHeight(theme.px(48))
+        self.notes.written.connect(lambda text: self._change("Notes", notes=text))
         self.colours = ColourDots(theme)
         self.colours.picked.connect(self._on_colour)
         self.path = QLineEdit()
@@ -152,6 +157,7 @@ class LibraryStation(QWidget):
         known.head.addWidget(self.buttons["rename"])
         known.tail.addWidget(self.colours)
         right.addWidget(known)
+        right.addWidget(self.notes)
         done = BreakingRow(self.theme.px(4))
         done.head.addLayout(self._row("open", "copy", "bin", "new", "moves"))
         for button in (self.compare, self.buttons["all"]):
@@ -257,6 +263,7 @@ class LibraryStation(QWidget):
         """What a profile does; or, compared, what differs from the open one to it."""
         self._shown = profile
         self.colours.show_colour(profile.colour.value if profile.colour is not None else "")
+        self.notes.show_text(profile.notes)
         compared = self.compare.isChecked()
         self._sheets.setCurrentWidget(self.found if compared else self._words)
         self.buttons["all"].setVisible(compared)

@@ -217,6 +217,7 @@ class OpenedControl(QWidget):
         self.close_part()
         self.panel = PartPanel(self.theme, self._document.profile, kind, part_id)
         self.panel.edited.connect(self._document.edit)
+        self.panel.chosen.connect(self._show_bar)
         self.panel.closed.connect(self.close_part)
         self._actions.addWidget(self.panel)
         self.panel.rows.setFocus(Qt.FocusReason.OtherFocusReason)
@@ -228,6 +229,7 @@ class OpenedControl(QWidget):
             self._actions.removeWidget(panel)
             panel.hide()
             panel.deleteLater()
+            self._show_bar()
 
     def _show_bar(self) -> None:
         cell = self.cell
@@ -235,6 +237,10 @@ class OpenedControl(QWidget):
         layer = cell.layer_id if cell is not None else BASE_LAYER
         assignment = slot_edits.shown_assignment(self._document.profile, layer, slot)
         whole = slot in STICK_SLOTS or slot == MOTION_SLOT
+        entry = self.panel.entry if self.panel is not None else None
+        if entry is not None:
+            assignment = Assignment(**{name: getattr(entry, name) for name in Action.__struct_fields__})
+            whole = False
         self.bar.show_slot(self._document.profile, layer, slot, assignment, whole)
         for widget in (self.by_name, self.record):
             widget.setVisible(not whole)
@@ -271,6 +277,9 @@ class OpenedControl(QWidget):
             self.give(effect)
 
     def _on_manner(self, manner: Manner, rate_hz: float) -> None:
+        if self.panel is not None:
+            self.panel.change_entry(manner.value, manner=manner, rate_hz=rate_hz)
+            return
         self._edit(
             manner.value,
             lambda profile, cell: slot_edits.kept_up(profile, *cell, self.bar.reaction, manner, rate_hz),
@@ -283,6 +292,9 @@ class OpenedControl(QWidget):
 
     def _on_amounts(self, values: dict[str, Any]) -> None:
         words = ", ".join(name.replace("_", " ") for name in values)
+        if self.panel is not None:
+            self.panel.change_entry(words, **values)
+            return
         self._edit(words, lambda profile, cell: slot_edits.changed(profile, *cell, self.bar.reaction, **values))
 
     def _on_time(self, milliseconds: int) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from msgspec.structs import replace
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QDropEvent, QKeyEvent
 from PyQt6.QtWidgets import (
@@ -33,10 +34,12 @@ class PartPanel(QWidget):
         name, rows, radius: its name, its entries, and from where on a ring's stick chooses.
 
     Signals:
+        chosen(): another entry is the chosen one.
         edited(str, Profile): it is another now: what was done, and the profile with it.
         closed(): the person is done with it.
     """
 
+    chosen = pyqtSignal()
     edited = pyqtSignal(str, object)
     closed = pyqtSignal()
 
@@ -58,11 +61,15 @@ class PartPanel(QWidget):
         self.rows = _Rows()
         self.rows.setItemDelegate(EntryPainter(theme, self.rows))
         self.rows.setFixedHeight(theme.px(25 * _ROWS + 4))
+        self.rows.currentRowChanged.connect(lambda _row: self.chosen.emit())
+        self.rows.itemChanged.connect(self._on_renamed)
         self.rows.dropped.connect(self._on_dropped)
         self.rows.moved.connect(self._on_moved)
         self.rows.removed.connect(self._on_removed)
+        names = ", F2 names it" if kind == "ring" else ""
         self._hint = QLabel(
-            "Click a move, or press a key on the slot, to add it below. Alt and arrows move, Delete removes."
+            "Click a move, or press a key on the slot, to add it below. "
+            f"Alt and arrows move the chosen one, Delete removes it{names}."
         )
         self._hint.setFont(theme.font(0.85))
         self._hint.setWordWrap(True)
@@ -96,14 +103,32 @@ class PartPanel(QWidget):
         if isinstance(part, Ring):
             show_number(self.radius, round(part.radius * 100))
         row = self.rows.currentRow()
+        self.rows.blockSignals(True)
         self.rows.clear()
         for entry in part.entries:
             named = entry.label if isinstance(entry, RingEntry) else ""
             item = QListWidgetItem(named or edits.action_label(profile, entry))
             item.setData(_ENTRY, entry)
+            if isinstance(entry, RingEntry):
+                item.setFlags(item.flags() | Qt.ItemFlag.ItemIsEditable)
             self.rows.addItem(item)
         self.rows.setAccessibleName(f"Entries of {part.label}")
         self.rows.setCurrentRow(min(row, self.rows.count() - 1))
+        self.rows.blockSignals(False)
+
+    @property
+    def entry(self) -> Action | None:
+        """The chosen entry."""
+        item = self.rows.currentItem()
+        found = item.data(_ENTRY) if item is not None else None
+        return found if isinstance(found, Action) else None
+
+    def change_entry(self, what: str, **values: object) -> None:
+        """Other settings for the chosen entry."""
+        entries, row = self._entries(), self.rows.currentRow()
+        if row >= 0:
+            entries[row] = replace(entries[row], **values)
+            self._change(what, entries=tuple(entries))
 
     def give(self, action: Action) -> None:
         """Adds something below the chosen entry."""
@@ -122,6 +147,11 @@ class PartPanel(QWidget):
     def _entries(self) -> list[Action]:
         items = (self.rows.item(row) for row in range(self.rows.count()))
         return [item.data(_ENTRY) for item in items if item is not None]
+
+    def _on_renamed(self, item: QListWidgetItem) -> None:
+        self.rows.setCurrentItem(item)
+        if isinstance(self.entry, RingEntry):
+            self.change_entry(f"named {item.text()}", label=item.text().strip()[:40])
 
     def _on_dropped(self) -> None:
         self._change("another order", entries=tuple(self._entries()))

@@ -198,6 +198,10 @@ def test_a_profile_has_a_colour_and_the_last_used_comes_first(bench: Bench, libr
     choose(library, "Tidefold")
     QTest.mouseClick(library.colours.dots["violet"], Qt.MouseButton.LeftButton)
     assert read_profile(bench.document.path.with_name("tidefold.toml")).colour is Colour.VIOLET
+    library.notes.setFocus()
+    library.notes.setPlainText("Played on the sofa")
+    library.search.setFocus()
+    assert read_profile(bench.document.path.with_name("tidefold.toml")).notes == "Played on the sofa"
     press(library, "open")
     found = entries(library.folder)[0]
     assert (found.title, found.colour) == ("Tidefold", "violet")

@@ -78,6 +78,8 @@ def test_entries_are_added_moved_and_removed_one_by_one(bench: Bench) -> None:
     QTest.keyClick(panel.rows, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
     now = bench.document.profile.carousels[0].entries
     assert now == (Action(move="leap"), *first.entries)
+    QTest.mouseClick(opened.bar.manners[Manner.TOGGLE], Qt.MouseButton.LeftButton)
+    assert bench.document.profile.carousels[0].entries[0] == Action(move="leap", manner=Manner.TOGGLE)
     QTest.keyClick(panel.rows, Qt.Key.Key_Delete)
     assert bench.document.profile.carousels[0] == first
     ring = bench.document.profile.rings[0]
@@ -85,6 +87,10 @@ def test_entries_are_added_moved_and_removed_one_by_one(bench: Bench) -> None:
     assert opened.panel is not None and opened.panel is not panel
     opened.panel.radius.setValue(80)
     assert bench.document.profile.rings[0] == replace(ring, radius=0.8)
+    item = opened.panel.rows.item(1)
+    assert item is not None
+    item.setText("Second of all")
+    assert bench.document.profile.rings[0].entries[1].label == "Second of all"
     QTest.keyClick(opened.panel.name, Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
     QTest.keyClicks(opened.panel.name, "Wheel of tools")
     QTest.keyClick(opened.panel.name, Qt.Key.Key_Return)
@@ -135,6 +141,12 @@ def test_hue_grip_and_what_a_game_reads_are_chosen_from_menus(bench: Bench) -> N
         choose(game.menu, *path)
     assert bench.document.profile.game.grip is Grip.INDEX_AND_MIDDLE
     assert bench.document.profile.game.reads_pads
+    game.open_tools()
+    assert game.counts is not None
+    game.counts.setValue(7200)
+    game.counts.editingFinished.emit()
+    assert bench.document.profile.game.counts_per_turn == 7200
+    assert bench.document.undo() == "Game: 7200 counts a turn"
     assert bench.document.undo() == "Game: the game also reads the pad itself"
 
 
