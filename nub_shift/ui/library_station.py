@@ -235,6 +235,7 @@ class LibraryStation(QWidget):
         self._outside = None
         for key in ("take", "back"):
             self.buttons[key].setEnabled(False)
+        self._show_own(entry is not None)
         if entry is not None:
             self._choose_none(self.past)
         for key in ("open", "moves", "copy", "rename", "bin"):
@@ -246,6 +247,11 @@ class LibraryStation(QWidget):
         self.buttons["bin"].setText("Bring it back" if entry.binned else "To the bin")
         self.buttons["bin"].updateGeometry()
         self._read(entry.path)
+
+    def _show_own(self, own: bool) -> None:
+        """Whether what is shown is a profile of the library, which can be given a colour, notes and a title."""
+        for widget in (self.colours, self.notes, self.buttons["rename"]):
+            widget.setEnabled(own)
 
     def _read(self, path: Path) -> Profile | None:
         """Shows what a file does, or what is wrong with it."""
@@ -318,6 +324,7 @@ class LibraryStation(QWidget):
         profile = self._past_profile()
         if profile is not None:
             self._choose_none(self.list)
+            self._show_own(False)
         self.buttons["back"].setEnabled(profile is not None)
         if profile is not None:
             self._show_profile(profile)
@@ -414,6 +421,7 @@ class LibraryStation(QWidget):
         path = Path(self.path.text().strip()).expanduser()
         profile = self._read(path)
         self._outside = path if profile is not None else None
+        self._show_own(False)
         self.buttons["take"].setEnabled(profile is not None)
         if profile is not None:
             self.name.setText(profile.title)

@@ -9,7 +9,7 @@ from nub_shift.ui.edits import action_label, assignment_label
 
 def summary(profile: Profile) -> list[tuple[str, list[str]]]:
     """Headings with lines: every layer's slots, carousels, rings, and all that sequences would type."""
-    found = [(profile.title, [line for line in profile.notes.splitlines() if line] or [_size(profile)])]
+    found = [(profile.title, [_size(profile)])]
     for layer in profile.layers:
         lines = [f"{slot_label(slot)}: {assignment_label(profile, what)}" for slot, what in layer.slots.items()]
         for pair in layer.together:

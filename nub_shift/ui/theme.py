@@ -123,8 +123,9 @@ class Theme:
 
 _SHEET = """
 QToolTip {{ background: {look.raised}; color: {look.ink}; border: 1px solid {look.line}; padding: {p}px; }}
-QLineEdit {{ background: {look.raised}; border: 1px solid {look.line}; border-radius: {r}px; padding: {p}px; }}
-QLineEdit:focus {{ border: 2px solid {look.ink}; }}
+QLineEdit, QPlainTextEdit {{ background: {look.raised}; border: 1px solid {look.line}; border-radius: {r}px; }}
+QLineEdit, QPlainTextEdit {{ padding: {p}px; }}
+QLineEdit:focus, QPlainTextEdit:focus {{ border: 2px solid {look.ink}; }}
 QListWidget {{ background: transparent; }}
 QListWidget#plain::item {{ padding: {p}px {q}px; border-left: {r}px solid transparent; }}
 QListWidget#plain::item:selected {{
