@@ -161,7 +161,12 @@ class MapStation(QWidget):
             self.lanes.opened.cell.forget_keys()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() == Qt.Key.Key_Escape and self.lanes.opened is not None:
+        escape = event is not None and event.key() == Qt.Key.Key_Escape
+        if escape and (self._awaited is not None or self._partner):
+            self._awaited, self._partner = None, ""
+            self.said.emit("No control is waited for any more")
+            return
+        if escape and self.lanes.opened is not None:
             self.lanes.close_control()
             self._on_control_closed()
             return

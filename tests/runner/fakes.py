@@ -34,6 +34,7 @@ class FakePad:
         self.waiting: list[Frame] = []
         self.grabs: list[bool] = []
         self.unplugged = False
+        self.grown = False
         self.closed = False
 
     def filenos(self) -> tuple[int, ...]:
@@ -52,7 +53,7 @@ class FakePad:
         self.grabs.append(grabbed)
 
     def has_grown(self) -> bool:
-        return False
+        return self.grown
 
     def show_player(self, number: int) -> None:
         """It has no lights."""

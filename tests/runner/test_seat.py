@@ -75,6 +75,29 @@ def test_unplugging_releases_and_the_pad_that_comes_back_plays_on(bench: Bench) 
     assert brief(bench.output.sent) == "+SPACE -SPACE +W"  # the shift layer went with the pad
 
 
+def test_a_pad_of_which_more_has_come_is_opened_anew_and_holds_nothing_meanwhile(bench: Bench) -> None:
+    bench.session.go(True, START_US)
+    bench.play(START_US, south=1)
+    first = bench.pad
+    bench.session.look_now()
+    bench.session.work(START_US + 10)
+    assert bench.pad is first  # news of something else
+    first.grown = True
+    bench.session.look_now()
+    bench.session.work(START_US + 20)
+    assert (first.closed, len(bench.pads), bench.told) == (True, 2, [])
+    assert brief(bench.output.sent) == "+SPACE -SPACE"
+
+
+def test_a_game_that_reads_pads_itself_is_left_the_pad(bench: Bench) -> None:
+    bench.session.go(True, START_US)
+    reads = profile_text('south = { keys = ["KEY_SPACE"] }').replace("[game]", "[game]\nreads_pads = true")
+    bench.session.load(bench.seat, Program(parse_profile(reads)), START_US)
+    assert bench.pad.grabs == [False, True, False]
+    bench.session.load(bench.seat, Program(parse_profile(profile_text(""))), START_US)
+    assert bench.pad.grabs[-1] is True
+
+
 def test_a_missing_pad_is_told_once() -> None:
     bench = Bench()
     bench.no_pad = "no pad is connected"

@@ -182,6 +182,12 @@ def test_look_with_motion_while_the_trigger_is_held(maker: Maker) -> None:
     assert base.slots["left_trigger.light"] == Assignment(
         move="aim", hold=Hold(motion=MotionSwitch.ON, after_ms=slot_edits.SOONEST_MS)
     )
+    maker.click(station.lanes.instruments["motion"])
+    maker.click(station.lanes.opened.turn_while)
+    before_text = maker.bench.document.text
+    QTest.keyClick(station, Qt.Key.Key_Escape)
+    maker.pad("south")
+    assert maker.bench.document.text == before_text
     counts = []
     for pulled in (0.0, 1.0):
         engine = Engine(Program(maker.profile))
