@@ -32,7 +32,7 @@ class DifferenceList(QListWidget):
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setAccessibleName("What differs from the open profile")
+        self.setAccessibleName("What differs")
         self.setObjectName("plain")
         self.setFrameShape(QListWidget.Shape.NoFrame)
         self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
@@ -51,7 +51,7 @@ class DifferenceList(QListWidget):
                 self._add(head, None)
             self._add(difference.text, difference)
         if not found:
-            self._add("Nothing differs from the open profile", None)
+            self._add("Nothing differs", None)
         self.setCurrentRow(min(row, self.count() - 1))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

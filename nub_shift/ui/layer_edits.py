@@ -7,7 +7,8 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from nub_shift.model.actions import Action, Assignment
+from nub_shift.model.actions import Action, Assignment, Manner, reactions_of
+from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import BASE_LAYER, Layer, Profile
 from nub_shift.ui.ids import fresh_id
 from nub_shift.ui.slot_edits import without
@@ -90,6 +91,22 @@ def removed(profile: Profile, layer_id: str) -> Profile:
         if (entries := tuple(entry for entry in carousel.entries if not _brings(layer_id, entry)))
     )
     return replace(profile, layers=tuple(layers), carousels=carousels)
+
+
+def ways_on(profile: Profile, layer_id: str) -> list[str]:
+    """How a layer comes on, in words, as "While left shoulder is held"."""
+    found = []
+    for part in profile.layers:
+        for slot, assignment in part.slots.items():
+            label = slot_label(slot).lower()
+            for reaction, does in reactions_of(assignment).items():
+                what = label if reaction == "press" else f"{reaction.replace('_', ' ')} of {label}"
+                if does.layer == layer_id:
+                    held = does.manner is Manner.HELD
+                    found.append(f"While {label} is held" if held else f"By {what}, {does.manner.value}")
+                elif does.stay == layer_id or layer_id in does.next:
+                    found.append(f"By {what}, to stay")
+    return found
 
 
 def _without(assignment: Assignment, layer_id: str) -> Assignment | None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import QPoint, pyqtSignal
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QWidget, QWidgetAction
@@ -24,7 +26,8 @@ class LayerTools(QWidget):
         name: the line in which the shown layer is renamed, while the tools are open.
 
     Signals:
-        layer_made(str): a layer has come; what brings it on is still to be touched.
+        layer_made(str): what brings this layer on is still to be touched: it is new, or gets another way.
+        compare_wanted(str, str): what differs from the first of two layers to the second is to be shown.
         layer_shown(str): this one is to be shown.
         table_wanted(bool): all layers are to be shown side by side, or not any more.
     """
@@ -32,6 +35,7 @@ class LayerTools(QWidget):
     layer_made = pyqtSignal(str)
     layer_shown = pyqtSignal(str)
     table_wanted = pyqtSignal(bool)
+    compare_wanted = pyqtSignal(str, str)
 
     def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -74,12 +78,19 @@ class LayerTools(QWidget):
         menu.addAction(line)
         add_entry(menu, "A copy above it", self._on_copy)
         if layer_id != BASE_LAYER:
+            for words in layer_edits.ways_on(profile, layer_id) or ["Nothing brings it on"]:
+                add_entry(menu, words, menu.close).setEnabled(False)
+            add_entry(menu, "Bring it on with …", lambda: self.layer_made.emit(layer_id))
             self._add_edit(menu, "Further up", "moved up", layer_edits.moved(profile, layer_id, 1))
             self._add_edit(menu, "Further down", "moved down", layer_edits.moved(profile, layer_id, -1))
             self._add_hues(menu, profile, layer_id, layer.hue)
             self._add_bases(menu, profile, layer_id, layer.based_on)
             self._add_paces(menu, profile, layer_id, layer.pace)
             self._add_likes(menu, profile, layer_id)
+            compares = add_menu(menu, "What differs from")
+            for other in profile.layers:
+                if other.id != layer_id:
+                    add_entry(compares, other.label, partial(self.compare_wanted.emit, layer_id, other.id))
             add_entry(menu, "Remove it", self._on_remove)
         menu.popup(self.tools.mapToGlobal(QPoint(0, self.tools.height())))
         self.name.setFocus()

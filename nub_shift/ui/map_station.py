@@ -19,6 +19,7 @@ from nub_shift.ui.clash_list import ClashList
 from nub_shift.ui.document import Document
 from nub_shift.ui.game_tools import GameTools
 from nub_shift.ui.lanes import Lanes
+from nub_shift.ui.layer_compare import LayerCompare
 from nub_shift.ui.layer_table import LayerTable
 from nub_shift.ui.live import Live
 from nub_shift.ui.menus import add_entry
@@ -95,6 +96,9 @@ class MapStation(QWidget):
         self._sheets = QStackedWidget()
         self._sheets.addWidget(scroll)
         self._sheets.addWidget(self.table)
+        self.compare = LayerCompare(theme, document)
+        self.compare.closed.connect(self._on_compared)
+        self._sheets.addWidget(self.compare)
         row.addWidget(self._sheets, 1)
         document.on_change(self._on_document_changed)
         live.changed.connect(self._on_live_changed)
@@ -120,6 +124,15 @@ class MapStation(QWidget):
         if on:
             self.table.show_profile(self._document.profile)
             self.table.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def show_difference(self, layer_id: str, other_id: str) -> None:
+        """Shows what differs between two layers in place of the lanes."""
+        self._sheets.setCurrentWidget(self.compare)
+        self.compare.show_layers(layer_id, other_id)
+
+    def _on_compared(self) -> None:
+        self._sheets.setCurrentWidget(self._scroll)
+        self.table_left.emit()
 
     def await_layer(self, layer_id: str) -> None:
         """A new layer: the next control that is touched, or clicked, brings it on while it is held."""
@@ -165,6 +178,9 @@ class MapStation(QWidget):
         if escape and (self._awaited is not None or self._partner):
             self._awaited, self._partner = None, ""
             self.said.emit("No control is waited for any more")
+            return
+        if escape and self._sheets.currentWidget() is self.compare:
+            self._on_compared()
             return
         if escape and self.lanes.opened is not None:
             self.lanes.close_control()
@@ -306,6 +322,8 @@ class MapStation(QWidget):
         self.clashes.show_profile(profile, self._controls)
         if self._sheets.currentWidget() is self.table:
             self.table.show_profile(profile)
+        if self._sheets.currentWidget() is self.compare:
+            self.compare.follow_edit()
         self.lanes.show_layer(self.layer_id)
 
     def _on_live_changed(self) -> None:

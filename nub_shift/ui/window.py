@@ -163,6 +163,7 @@ class Window(QWidget):
         self.layers = LayerTools(theme, self._document)
         self.layers.layer_made.connect(self.map.await_layer)
         self.layers.layer_shown.connect(self.map.show_layer)
+        self.layers.compare_wanted.connect(self._on_compare)
         self.layers.table_wanted.connect(self._on_table)
         self.map.table_left.connect(lambda: self.layers.table.setChecked(False))
         self.map.layer_shown.connect(self.layers.show_layer)
@@ -197,6 +198,10 @@ class Window(QWidget):
         if on:
             self.show_station("map")
         self.map.show_table(on)
+
+    def _on_compare(self, layer_id: str, other_id: str) -> None:
+        self.show_station("map")
+        self.map.show_difference(layer_id, other_id)
 
     def _on_follow(self, on: bool) -> None:
         self.map.follow_touches = on

@@ -150,6 +150,28 @@ def test_hue_grip_and_what_a_game_reads_are_chosen_from_menus(bench: Bench) -> N
     assert bench.document.undo() == "Game: the game also reads the pad itself"
 
 
+def test_two_layers_are_compared_and_made_alike_slot_by_slot(bench: Bench) -> None:
+    bench.window.map.show_layer("lamp")
+    bench.window.layers.open_tools()
+    menu = bench.window.layers.menu
+    assert menu is not None
+    assert "While left shoulder is held" in [entry.text() for entry in menu.actions()]
+    choose(menu, "What differs from", "Base")
+    rows = bench.window.map.compare.rows
+    texts = [rows.item(row).text() for row in range(rows.count())]  # type: ignore[union-attr]
+    assert texts[0] == "Layer Lamp" and "South: Dim the lamp → Leap" in texts
+    rows.setCurrentRow(texts.index("South: Dim the lamp → Leap"))
+    QTest.keyClick(rows, Qt.Key.Key_Return)
+    assert bench.assigned("south", "lamp") == Assignment(move="leap")
+    assert rows.count() == len(texts) - 1
+    QTest.keyClick(rows, Qt.Key.Key_Escape)
+    assert not rows.isVisible() and bench.window.map.lanes.isVisible()
+    bench.window.layers.open_tools()
+    choose(bench.window.layers.menu, "Bring it on with …")
+    bench.link.touch("grip_1")
+    assert bench.assigned("grip_1") == Assignment(layer="lamp")
+
+
 def test_the_numbers_of_what_a_slot_does_are_set_beside_it(bench: Bench) -> None:
     opened = bench.window.map.open_slot("home", listen=False)
     row = opened.bar.amounts
