@@ -81,7 +81,9 @@ def _in_layer(head: str, one: Profile, here: Layer, other: Profile, there: Layer
     for slot in dict.fromkeys([*here.slots, *there.slots]):
         mine, theirs = here.slots.get(slot), there.slots.get(slot)
         if mine != theirs:
-            text = f"{slot_label(slot)}: {assignment_label(one, mine)} → {assignment_label(other, theirs)}"
+            before, after = assignment_label(one, mine), assignment_label(other, theirs)
+            words = f"{before} → {after}" if before != after else f"{before}, set differently"
+            text = f"{slot_label(slot)}: {words}"
             yield Difference(head, text, partial(taking.slot_taken, other=other, layer_id=here.id, slot=slot))
     for name in _LAYER_SETTINGS:
         if getattr(here, name) != getattr(there, name):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui import layer_edits
 from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.difference_list import DifferenceList
@@ -54,8 +55,13 @@ class LayerCompare(QWidget):
             self.closed.emit()
             return
         self._title.setText(f"From {here.label} to {there.label}")
-        # The one layer taken for the other, they differ in just what the two layers do.
-        self.rows.show_differences(differences(profile, layer_edits.made_like(profile, here.id, there.id)))
+        # The one layer taken for the other, they differ in just what the two layers do. Where a layer has nothing of
+        # its own it shows the base layer, and does not differ from that.
+        like = layer_edits.made_like(profile, here.id, there.id)
+        if there.id == BASE_LAYER:
+            slots = {slot: there.slots[slot] for slot in here.slots if slot in there.slots}
+            like = layer_edits.with_slots(like, here.id, slots)
+        self.rows.show_differences(differences(profile, like))
 
     def _on_taken(self, found: Difference) -> None:
         self._document.edit(f"{found.head}: {found.text}"[:80], found.take(self._document.profile))

@@ -61,6 +61,11 @@ def made_like(profile: Profile, layer_id: str, other_id: str) -> Profile:
     )
 
 
+def with_slots(profile: Profile, layer_id: str, slots: dict[str, Assignment]) -> Profile:
+    """The profile with a layer that has just these slots."""
+    return _changed(profile, layer_id, slots=slots)
+
+
 def moved(profile: Profile, layer_id: str, by: int) -> Profile:
     """The profile with a layer some places further up; the base layer stays the first."""
     layers = list(profile.layers)

@@ -118,7 +118,9 @@ class Theme:
             palette.setColor(role, QColor(colour))
         application.setPalette(palette)
         application.setFont(self.font())
-        application.setStyleSheet(_SHEET.format(look=look, r=self.px(4), p=self.px(5), q=self.px(10), bar=self.px(9)))
+        application.setStyleSheet(
+            _SHEET.format(look=look, r=self.px(4), p=self.px(5), q=self.px(10), bar=self.px(9), wide=self.px(30))
+        )
 
 
 _SHEET = """
@@ -138,7 +140,8 @@ QHeaderView::section {{ background: {look.sheet}; border: none; border-bottom: 2
 QTableCornerButton::section {{ background: {look.sheet}; border: none; }}
 QTextBrowser {{ background: {look.raised}; border-radius: {r}px; padding: {q}px; }}
 QMenu {{ background: {look.raised}; color: {look.ink}; border: 1px solid {look.line}; padding: {p}px; }}
-QMenu::item {{ padding: {p}px {q}px; border-radius: {r}px; }}
+QMenu::item {{ padding: {p}px {wide}px {p}px {q}px; border-radius: {r}px; }}
+QMenu::item:disabled {{ color: {look.muted}; }}
 QMenu::item:selected {{ background: {look.grid}; color: {look.ink}; }}
 QSpinBox {{ background: {look.raised}; border: 1px solid {look.line}; border-radius: {r}px; padding: 2px; }}
 QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}

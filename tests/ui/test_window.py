@@ -275,12 +275,26 @@ def test_the_practice_field_reacts(bench: Bench) -> None:
 
 
 @pytest.mark.parametrize(("look", "points"), [(DAY, 8.0), (NIGHT, 10.0), (DAY, 20.0)])
-def test_both_looks_paint_at_any_font_size(make_bench: Callable[[Theme], Bench], look: object, points: float) -> None:
+def test_both_looks_paint_at_any_font_size(
+    make_bench: Callable[[Theme], Bench], qapp: QApplication, look: object, points: float
+) -> None:
     theme = Theme(NIGHT if look is NIGHT else DAY, points)
-    bench = make_bench(theme)
+    before = qapp.palette(), qapp.font()
+    theme.apply(qapp)
+    try:
+        _paint_all(make_bench(theme), theme)
+    finally:
+        qapp.setStyleSheet("")
+        qapp.setPalette(before[0])
+        qapp.setFont(before[1])
+
+
+def _paint_all(bench: Bench, theme: Theme) -> None:
+    bench.window.resize(1280, 800)
+    assert (bench.window.width(), bench.window.height()) == (1280, 800)
     bench.window.map.open_slot("left_stick.up", listen=True)
     bench.link.touch("south", outputs=[Key(1, "KEY_SPACE", True), Pointer(2, 4, 4)])
-    for station in ("pads", "map", "try"):
+    for station in ("pads", "map", "try", "library"):
         bench.window.show_station(station)
         image = bench.window.grab().toImage()
         colours = {
