@@ -55,7 +55,9 @@ _SETTINGS: dict[str, tuple[tuple[str, dict[str, Any]], ...]] = {
     "carousel": (
         ("Goes round at its ends", {"wrap": True}),
         ("Stops at its ends", {"wrap": False}),
+        ("Falls back to the first after 1 s", {"rest_ms": 1000}),
         ("Falls back to the first after 3 s", {"rest_ms": 3000}),
+        ("Falls back to the first after 10 s", {"rest_ms": 10_000}),
         ("Never falls back", {"rest_ms": 0}),
     ),
     "ring": (
@@ -63,7 +65,7 @@ _SETTINGS: dict[str, tuple[tuple[str, dict[str, Any]], ...]] = {
         ("Sent by the stick's click", {"confirm": Confirm.CLICK}),
         ("Held while the stick is there", {"confirm": Confirm.ENTER}),
         ("A ring", {"columns": 0}),
-        ("A grid with three columns", {"columns": 3}),
+        *((f"A grid with {count} columns", {"columns": count}) for count in range(2, 7)),
     ),
     "sequence": (
         ("Runs once", {"runs": Runs.ONCE}),
@@ -209,10 +211,24 @@ class ActionBar(QWidget):
             add_entry(menu, text, partial(self.effect_picked.emit, action))
         if label == "Layer":
             add_entry(menu, "A new layer, while held", self.layer_wanted.emit)
+            self._add_round(menu, self._profile)
         self._add_settings(menu, label, self._profile)
         if menu.isEmpty():
             add_entry(menu, "There is none yet: click the heading of a group of moves", menu.close).setEnabled(False)
         menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
+
+    def _add_round(self, menu: QMenu, profile: Profile) -> None:
+        """Which layers are gone round, where that is what the slot does."""
+        found = action_of(self._assignment, self.reaction)
+        if found is None or not found.next:
+            return
+        round_ = add_menu(menu, "Goes round")
+        for layer in profile.layers:
+            on = layer.id in found.next
+            rest = tuple(other for other in found.next if other != layer.id)
+            changed = {"next": rest if on else (*rest, layer.id)}
+            entry = add_entry(round_, layer.label, partial(self.amounts_picked.emit, changed), on)
+            entry.setEnabled(not on or len(rest) > 1)
 
     def _add_settings(self, menu: QMenu, label: str, profile: Profile) -> None:
         """What slots share can be set, and removed, where it is chosen; so can what two slots do together."""

@@ -25,7 +25,7 @@ _PAIRS = {
     "drag": (-20000, 20000, " counts"),
     "position": (1, 5000, " counts"),
 }
-_HELD_BUTTON = ("BTN_LEFT",)
+_BUTTONS = {"BTN_LEFT": "left", "BTN_RIGHT": "right"}
 
 
 @dataclass(frozen=True)
@@ -79,12 +79,13 @@ def switches_of(does: Action) -> Iterator[Switch]:
         yield Switch("Comes back with the game", does.regain, lambda on: {"regain": on})
     if isinstance(does, Assignment) and (place := does.position) is not None:
         yield Switch("On a ring", place.ring, lambda on: {"position": replace(place, ring=on)})
-        held = bool(place.hold)
-        yield Switch(
-            "Holds the left button",
-            held,
-            lambda on: {"position": replace(place, hold=_HELD_BUTTON if on else ())},
-        )
+        for code, name in _BUTTONS.items():
+
+            def hold(on: bool, code: str = code) -> Values:
+                rest = tuple(held for held in place.hold if held != code)
+                return {"position": replace(place, hold=(*rest, code) if on else rest)}
+
+            yield Switch(f"Holds the {name} button", code in place.hold, hold)
     if isinstance(does, Assignment) and (turn := does.turn) is not None:
         yield Switch("Only while switched on", not turn.on, lambda on: {"turn": replace(turn, on=not on)})
 

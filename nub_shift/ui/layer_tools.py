@@ -6,7 +6,7 @@ from functools import partial
 
 from PyQt6.QtCore import QPoint, pyqtSignal
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QWidget, QWidgetAction
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QSpinBox, QWidget, QWidgetAction
 
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.ui import layer_edits
@@ -14,16 +14,15 @@ from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.document import Document
 from nub_shift.ui.drawing import layer_icon
 from nub_shift.ui.menus import add_entry, add_menu
+from nub_shift.ui.spins import make_spin, show_number
 from nub_shift.ui.theme import HUE_NAMES, Theme
 from nub_shift.ui.views import layer_letter, layer_mark
-
-_PACES = {None: "Its own pace: none", 0.25: "A quarter", 0.5: "Half", 0.75: "Three quarters", 1.5: "One and a half"}
 
 
 class LayerTools(QWidget):
     """Attributes:
         new, tools, table: buttons.
-        name: the line in which the shown layer is renamed, while the tools are open.
+        name, pace: where the shown layer is renamed, and its pointer speed set, while the tools are open.
 
     Signals:
         layer_made(str): what brings this layer on is still to be touched: it is new, or gets another way.
@@ -42,6 +41,7 @@ class LayerTools(QWidget):
         self.theme = theme
         self.name: QLineEdit | None = None
         self.menu: QMenu | None = None
+        self.pace: QSpinBox | None = None
         self._document = document
         self._layer_id = BASE_LAYER
         self.new = TextButton(theme, "New layer", "Then touch the control that shall bring it on while it is held")
@@ -85,7 +85,7 @@ class LayerTools(QWidget):
             self._add_edit(menu, "Further down", "moved down", layer_edits.moved(profile, layer_id, -1))
             self._add_hues(menu, profile, layer_id, layer.hue)
             self._add_bases(menu, profile, layer_id, layer.based_on)
-            self._add_paces(menu, profile, layer_id, layer.pace)
+            self._add_pace(menu, layer.pace)
             self._add_likes(menu, profile, layer_id)
             compares = add_menu(menu, "What differs from")
             for other in profile.layers:
@@ -110,10 +110,19 @@ class LayerTools(QWidget):
             if other.id != layer_id:
                 self._add_edit(likes, other.label, "like another", layer_edits.made_like(profile, layer_id, other.id))
 
-    def _add_paces(self, menu: QMenu, profile: Profile, layer_id: str, now: float | None) -> None:
-        paces = add_menu(menu, "Pointer speed while it is on")
-        for pace, text in _PACES.items():
-            self._add_edit(paces, text, "pace", layer_edits.paced(profile, layer_id, pace), pace == now)
+    def _add_pace(self, menu: QMenu, now: float | None) -> None:
+        self.pace = make_spin("percent of pointer speed while it is on", 1, 2000, " % pointer speed")
+        show_number(self.pace, round((now or 1.0) * 100))
+        self.pace.editingFinished.connect(self._on_pace)
+        line = QWidgetAction(menu)
+        line.setDefaultWidget(self.pace)
+        menu.addAction(line)
+
+    def _on_pace(self) -> None:
+        if self.pace is not None:
+            pace = self.pace.value() / 100
+            made = layer_edits.paced(self._document.profile, self._layer_id, pace if pace != 1.0 else None)
+            self._edit(f"{self.pace.value()} % pointer speed", made)
 
     def _add_hues(self, menu: QMenu, profile: Profile, layer_id: str, now: int | None) -> None:
         hues = add_menu(menu, "Hue")

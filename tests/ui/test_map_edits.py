@@ -307,7 +307,12 @@ def test_layers_are_named_copied_moved_based_and_removed(bench: Bench) -> None:
     assert [layer.label for layer in bench.document.profile.layers] == ["Base", "Lamp", "Lamp copy"]
     copy = bench.window.map.layer_id
     act("Based on", "Lamp")
-    act("Pointer speed while it is on", "Half")
+    tools.open_tools()
+    assert tools.pace is not None
+    for percent, pace in ((100, None), (50, 0.5)):
+        tools.pace.setValue(percent)
+        tools.pace.editingFinished.emit()
+        assert bench.document.profile.layers[2].pace == pace
     layer = bench.document.profile.layer(copy)
     assert layer is not None and (layer.based_on, layer.pace) == ("lamp", 0.5)
     act("Further down")

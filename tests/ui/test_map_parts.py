@@ -12,7 +12,7 @@ from nub_shift.model.actions import Action, Assignment, Glide, Manner, PointerPo
 from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
 from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.profile import Grip
-from nub_shift.ui import edits, slot_edits
+from nub_shift.ui import edits, layer_edits, slot_edits
 from nub_shift.ui.written_sequence import Stroke, recorded_steps, steps_text, written_sequence
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
@@ -192,8 +192,20 @@ def test_the_numbers_of_what_a_slot_does_are_set_beside_it(bench: Bench) -> None
     for switch in opened.bar.amounts.switches:
         QTest.mouseClick(switch, Qt.MouseButton.LeftButton)
     assert bench.assigned("left_stick") == Assignment(
-        position=PointerPosition(x=250, y=200, ring=True, hold=("BTN_LEFT",))
+        position=PointerPosition(x=250, y=200, ring=True, hold=("BTN_LEFT", "BTN_RIGHT"))
     )
+
+
+def test_which_layers_are_gone_round_is_chosen(bench: Bench) -> None:
+    for label in ("Dusk", "Night"):
+        made, _ = layer_edits.added(bench.document.profile, label)
+        bench.document.edit(label, made)
+    opened = bench.window.map.open_slot("home", listen=False)
+    opened.give(Action(next=("base", "lamp", "dusk", "night")))
+    QTest.mouseClick(opened.bar.menus["Layer"], Qt.MouseButton.LeftButton)
+    menus = [menu for menu in opened.bar.findChildren(QMenu) if menu.title() == ""]
+    choose(menus[-1], "Goes round", "Dusk")
+    assert bench.assigned("home") == Assignment(next=("base", "lamp", "night"))
 
 
 def test_nine_ways_in_one_choice_show_their_diagonals(bench: Bench) -> None:
