@@ -9,6 +9,7 @@ from nub_shift.model.actions import Action, Manner, reactions_of
 from nub_shift.model.controls import CONTROL_OF_SLOT, Kind, slot_label
 from nub_shift.model.hands import apart, finger_of
 from nub_shift.model.profile import Layer, Profile
+from nub_shift.model.reached import reached_moves
 
 
 @dataclass(frozen=True)
@@ -19,12 +20,14 @@ class Clash:
         text: what it is, in words.
         layer, slot: where; empty if it is nowhere in particular.
         lacking: the control that it is about, if this pad lacks it.
+        move: the move that it is about, if it is nowhere yet.
     """
 
     text: str
     layer: str = ""
     slot: str = ""
     lacking: str = ""
+    move: str = ""
 
 
 def clashes(profile: Profile, controls: Collection[str] = ()) -> list[Clash]:
@@ -39,7 +42,7 @@ def clashes(profile: Profile, controls: Collection[str] = ()) -> list[Clash]:
     found += _not_together(profile)
     found += _read_twice(profile)
     brought = _brought(profile)
-    return [*found, *_unreached_layers(profile, brought), *_traps(profile, brought)]
+    return [*found, *_unreached_layers(profile, brought), *_traps(profile, brought), *_unreached_moves(profile)]
 
 
 def _inputs(profile: Profile, action: Action) -> tuple[str, ...]:
@@ -151,6 +154,15 @@ def _unreached_layers(profile: Profile, brought: Mapping[str, set[str]]) -> Iter
     for layer in profile.layers[1:]:
         if layer.id not in brought and layer.id not in based:
             yield Clash(f"Nothing brings {layer.label} on", layer.id)
+
+
+def _unreached_moves(profile: Profile) -> Iterator[Clash]:
+    """All of them in one row: at the beginning they are many."""
+    reached = reached_moves(profile)
+    missing = [move for move in profile.moves if move.id not in reached]
+    if missing:
+        more = f" and {len(missing) - 1} more" if len(missing) > 1 else ""
+        yield Clash(f"No control does {missing[0].label}{more}", move=missing[0].id)
 
 
 def _traps(profile: Profile, brought: Mapping[str, set[str]]) -> Iterator[Clash]:

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 from functools import partial
 from typing import Any
 
+from msgspec.structs import replace
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QVBoxLayout, QWidget
 
@@ -27,6 +28,7 @@ from nub_shift.model.actions import (
     Runs,
     Scroll,
     Step,
+    Together,
     Turn,
     Wheel,
     waiting_ms,
@@ -239,17 +241,7 @@ class ActionBar(QWidget):
         if label == "More":
             add_entry(menu, "Together with the control touched next", self.partner_wanted.emit)
             for other, pair in part_edits.partners(profile, self._layer, self._slot):
-                gone = part_edits.together(profile, self._layer, (self._slot, other), None)
-                add(menu, f"No longer together with {slot_label(other).lower()}", gone)
-                within = add_menu(menu, f"Within what time with {slot_label(other).lower()}")
-                for milliseconds in sorted({30, 60, 100, 150, pair.within_ms}):
-                    made = part_edits.together(profile, self._layer, (self._slot, other), pair, within_ms=milliseconds)
-                    add_entry(
-                        within,
-                        f"{milliseconds} ms",
-                        partial(self.edited.emit, f"Together within {milliseconds} ms", made),
-                        milliseconds == pair.within_ms,
-                    )
+                self._add_pair(menu, profile, other, pair)
             for title in self._titles():
                 add_entry(menu, f"Go to the profile {title}", partial(self.effect_picked.emit, Action(profile=title)))
         if label == "Whole stick" and self._slot != MOTION_SLOT:
@@ -265,6 +257,22 @@ class ActionBar(QWidget):
             for text, values in _SETTINGS[kind]:
                 add(under, text, part_edits.changed(profile, kind, part.id, **values))
             add(under, "Remove it", part_edits.removed(profile, kind, part.id))
+
+    def _add_pair(self, menu: QMenu, profile: Profile, other: str, pair: Together) -> None:
+        """What can be set of what two slots do together."""
+        under = add_menu(menu, f"Together with {slot_label(other).lower()}")
+
+        def add(text: str, what: Together | None, now: bool | None = None) -> None:
+            within = what.within_ms if what is not None else 0
+            made = part_edits.together(profile, self._layer, (self._slot, other), what, within)
+            add_entry(under, text, partial(self.edited.emit, f"Together: {text.lower()}", made), now)
+
+        for milliseconds in sorted({30, 60, 100, 150, pair.within_ms}):
+            made = replace(pair, within_ms=milliseconds)
+            add(f"Within {milliseconds} ms", made, milliseconds == pair.within_ms)
+        for manner, label in MANNER_LABELS.items():
+            add(label, replace(pair, manner=manner), manner is pair.manner)
+        add("No longer", None)
 
     def _on_reaction(self, name: str) -> None:
         self.reaction = name

@@ -290,6 +290,8 @@ class MapStation(QWidget):
             self.said.emit(f"This pad has no {CONTROL_OF_SLOT[slot].label.lower()}")
 
     def _on_clash_picked(self, clash: Clash) -> None:
+        if clash.move:
+            self.moves.choose(clash.move)
         if clash.layer:
             self.show_layer(clash.layer)
         if clash.lacking and self.offer_places(clash.lacking):

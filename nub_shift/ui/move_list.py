@@ -125,6 +125,16 @@ class MoveList(QWidget):
         self.list.setCurrentRow(row)
         self._show_buttons()
 
+    def choose(self, move_id: str) -> None:
+        """Goes to a move."""
+        for row in range(self.list.count()):
+            item = self.list.item(row)
+            move = item.data(_MOVE) if item is not None else None
+            if isinstance(move, Move) and move.id == move_id:
+                self.list.setCurrentItem(item)
+                self.list.scrollToItem(item)
+                self.list.setFocus(Qt.FocusReason.OtherFocusReason)
+
     def _add_group(self, label: str) -> None:
         item = QListWidgetItem(label)
         item.setFlags(Qt.ItemFlag.ItemIsEnabled)

@@ -28,7 +28,8 @@ slots = {{ {layer} }}
 
 
 def texts(profile: Profile, *controls: str) -> list[str]:
-    return [clash.text for clash in clashes(profile, controls)]
+    """Without the row about moves that no control does."""
+    return [clash.text for clash in clashes(profile, controls) if not clash.move]
 
 
 HELD = 'left_shoulder = { layer = "dim" }'
@@ -73,6 +74,14 @@ CLASH = "B and A go together, but no two fingers reach both"
 def test_moves_that_go_together_need_two_fingers_in_one_layer(slots: str, layer: str, grip: str, clash: bool) -> None:
     profile = made(f"{HELD}, {slots}", layer, f'game = {{ grip = "{grip}" }}', TOGETHER)
     assert (CLASH in texts(profile)) is clash
+
+
+def test_moves_that_no_control_does_are_one_row() -> None:
+    gaps = [[clash for clash in clashes(made(slots)) if clash.move] for slots in ("", 'south = { move = "a" }')]
+    assert [(gap[0].text, gap[0].move) for gap in gaps] == [
+        ("No control does A and 1 more", "a"),
+        ("No control does B", "b"),
+    ]
 
 
 def test_a_game_that_reads_pads_mixes_with_every_control_that_sends_something() -> None:

@@ -355,8 +355,16 @@ def test_two_slots_together_get_a_key_of_their_own(bench: Bench) -> None:
     assert (pair.slots, pair.keys) == (("south", "east"), ("KEY_F7",))
     assert "with south: F7" in opened.cell.accessibleName()
     assert bench.assigned("east") == Assignment(move="wade")
-    gone = part_edits.together(bench.document.profile, "base", ("east", "south"), None)
-    assert gone.layers[0].together == ()
+    for choice, left in (
+        ("Within 100 ms", [(100, Manner.HELD)]),
+        ("Toggle", [(100, Manner.TOGGLE)]),
+        ("No longer", []),
+    ):
+        QTest.mouseClick(opened.bar.menus["More"], Qt.MouseButton.LeftButton)
+        under = [menu for menu in opened.bar.findChildren(QMenu) if menu.title() == "Together with south"][-1]
+        next(entry for entry in under.actions() if entry.text() == choice).trigger()
+        pairs = bench.document.profile.layers[0].together
+        assert [(found.within_ms, found.manner) for found in pairs] == left
 
 
 def test_what_slots_share_is_set_and_removed() -> None:
@@ -397,6 +405,11 @@ def test_what_is_worth_a_look_leads_to_its_place(bench: Bench) -> None:
     opened = bench.window.map.lanes.opened
     assert opened is not None and isinstance(opened.cell, Cell)
     assert (bench.window.map.layer_id, opened.cell.slot) == ("lamp", "west")
+    last = rows.rows.item(rows.rows.count() - 1)
+    assert last is not None and last.text() == "No control does Read the tide"
+    rows.rows.itemActivated.emit(last)
+    chosen = bench.window.map.moves.list.currentItem()
+    assert chosen is not None and chosen.text() == "Read the tide"
 
 
 def test_the_window_survives_many_layers(make_bench: Callable[[Theme], Bench], tmp_path: Path) -> None:
