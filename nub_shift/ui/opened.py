@@ -20,6 +20,8 @@ from nub_shift.ui.action_bar import ActionBar
 from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.cell import Cell
 from nub_shift.ui.document import Document
+from nub_shift.ui.feel_edits import HAVING_FEEL
+from nub_shift.ui.feel_table import FeelTable
 from nub_shift.ui.keyboard import codes_named
 from nub_shift.ui.layer_name import LayerName
 from nub_shift.ui.part_panel import PartPanel
@@ -39,6 +41,7 @@ class OpenedControl(QWidget):
         cell: the chosen cell, or None.
         layers: ids of the layers that have a column.
         slots: the slots that have a row.
+        feel: the numbers of its feel, while they are shown.
         panel: the entries of a carousel or ring, while they are changed: what is given then goes there.
         partner: a slot that what is given next is for as well, when both are pressed at once.
 
@@ -147,6 +150,11 @@ class OpenedControl(QWidget):
             of_motion = choice in (self.turn, self.turn_while)
             choice.setVisible(self.control.name == MOTION_SLOT if of_motion else self.control.name in STICK_SLOTS)
             row.addWidget(choice)
+        self.feel_on = TextButton(self.theme, "Feel", "The numbers of its feel, in the layer of the chosen slot")
+        self.feel_on.setCheckable(True)
+        self.feel_on.setVisible(self.control.name in HAVING_FEEL)
+        self.feel_on.toggled.connect(self._show_feel)
+        row.addWidget(self.feel_on)
         close = TextButton(self.theme, "Done", "Close this control (Esc)")
         close.clicked.connect(self.closed)
         row.addWidget(close)
@@ -187,6 +195,7 @@ class OpenedControl(QWidget):
         self.bar.edited.connect(self._document.edit)
         self.bar.part_wanted.connect(self.change_part)
         column.addWidget(self.bar)
+        self.feel: FeelTable | None = None
         self.by_name = StepsEntry()
         self.by_name.returnPressed.connect(self._on_named)
         self.record = TextButton(self.theme, "Record", "Type a sequence; Enter then takes what was recorded")
@@ -222,6 +231,19 @@ class OpenedControl(QWidget):
         self._actions.addWidget(self.panel)
         self.panel.rows.setFocus(Qt.FocusReason.OtherFocusReason)
 
+    def _show_feel(self, on: bool) -> None:
+        feel, self.feel = self.feel, None
+        if feel is not None:
+            self._actions.removeWidget(feel)
+            feel.hide()
+            feel.deleteLater()
+        if on:
+            self.feel = FeelTable(self.theme, self.control.name)
+            self.feel.edited.connect(self._document.edit)
+            self.feel.refused.connect(self.refused)
+            self.feel.show_profile(self._document.profile, self._layer_id())
+            self._actions.addWidget(self.feel)
+
     def close_part(self) -> None:
         """What is given goes to the chosen cell again."""
         panel, self.panel = self.panel, None
@@ -242,6 +264,8 @@ class OpenedControl(QWidget):
             assignment = Assignment(**{name: getattr(entry, name) for name in Action.__struct_fields__})
             whole = False
         self.bar.show_slot(self._document.profile, layer, slot, assignment, whole)
+        if self.feel is not None:
+            self.feel.show_profile(self._document.profile, layer)
         for widget in (self.by_name, self.record):
             widget.setVisible(not whole)
 

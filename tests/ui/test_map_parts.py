@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
@@ -10,9 +11,13 @@ from PyQt6.QtWidgets import QMenu
 
 from nub_shift.model.actions import Action, Assignment, Glide, Manner, PointerPosition, SequenceStep
 from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
+from nub_shift.model.feel import Smoothing, changed_feel
+from nub_shift.model.files import parse_profile
 from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.profile import Grip
 from nub_shift.ui import edits, layer_edits, slot_edits
+from nub_shift.ui.feel_edits import HAVING_FEEL, settings
+from nub_shift.ui.feel_edits import given as given_feel
 from nub_shift.ui.written_sequence import Stroke, recorded_steps, steps_text, written_sequence
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
@@ -206,6 +211,57 @@ def test_which_layers_are_gone_round_is_chosen(bench: Bench) -> None:
     menus = [menu for menu in opened.bar.findChildren(QMenu) if menu.title() == ""]
     choose(menus[-1], "Goes round", "Dusk")
     assert bench.assigned("home") == Assignment(next=("base", "lamp", "night"))
+
+
+def test_every_number_of_feel_is_set_for_the_profile_or_for_a_layer(bench: Bench) -> None:
+    refused: list[str] = []
+    opened = bench.window.map.open_slot("left_stick.up", listen=False)
+    opened.refused.connect(refused.append)
+    QTest.mouseClick(opened.feel_on, Qt.MouseButton.LeftButton)
+
+    def write(label: str, text: str) -> str:
+        """Writes a value, and returns what stands there then."""
+        assert opened.feel is not None
+        (name,) = opened.feel.findItems(label, Qt.MatchFlag.MatchExactly)
+        item = opened.feel.item(name.row(), 1)
+        assert item is not None
+        item.setText(text)
+        again = opened.feel.item(name.row(), 1)
+        assert again is not None
+        return again.text()
+
+    assert write("Dead zone", "0.2") == "0.2"
+    assert bench.document.profile.feel.left_stick.dead_zone == 0.2
+    assert write("Dead zone", "much") == "0.2"
+    assert refused == ["dead zone: expected a number from 0 to 0.9, not 'much'"]
+    assert write("Points", "[[0.4, 0.1], [0.8, 0.7]]") == "[[0.4, 0.1], [0.8, 0.7]]"
+    assert write("Smoothing", "on") == "on"
+    assert write("Smoothing beta", "7") == "7"
+    assert write("Invert y", "yes") == "yes"
+    feel = bench.document.profile.feel.left_stick
+    assert (feel.smoothing, feel.invert_y) == (Smoothing(beta=7.0), True)
+    opened.choose("lamp", "left_stick.up", listen=False)
+    assert write("Dead zone", "0.3") == "0.3"
+    profile = bench.document.profile
+    assert profile.feel.left_stick.dead_zone == 0.2
+    assert changed_feel(profile.feel, profile.layers[1].feel).left_stick.dead_zone == 0.3
+    assert write("Dead zone", "") == "0.2"
+    assert write("Directions off", "0.9") == "0.3"
+    assert "is not below on" in bench.document.fault
+
+
+@pytest.mark.parametrize("control", sorted(HAVING_FEEL))
+def test_every_setting_of_feel_can_be_written_as_it_is_shown(control: str) -> None:
+    profile = parse_profile(
+        'schema = 2\ntitle = "T"\n[[layers]]\nid = "base"\nlabel = "B"\n[[layers]]\nid = "x"\nlabel = "X"'
+    )
+    for layer_id in ("base", "x"):
+        for setting in settings(profile, layer_id, control):
+            assert setting.expected
+            made = given_feel(profile, layer_id, control, setting.path, setting.text)
+            shown = {found.path: found.text for found in settings(made, layer_id, control)}
+            assert shown[setting.path] == setting.text
+            assert given_feel(made, layer_id, control, setting.path, "") == profile
 
 
 def test_nine_ways_in_one_choice_show_their_diagonals(bench: Bench) -> None:
