@@ -65,8 +65,13 @@ def draw_caps(
     down: bool = False,
     ghost: bool = False,
 ) -> float:
-    """Keycaps in a row from `at`, in at most `room` pixels; returns the width used."""
+    """Keycaps in a row from `at`, in at most `room` pixels; returns the width used.
+
+    Where they do not fit, one cap stands for all: a combination that lacks a key would be read as another.
+    """
     gap = theme.px(3)
+    if len(caps) > 1 and sum(cap_width(theme, text) + gap for text in caps) - gap > room:
+        caps = ("+".join(caps),)
     x = at.x()
     end = at.x() + room
     for text in caps:
