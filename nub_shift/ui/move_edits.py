@@ -43,7 +43,7 @@ class Written:
 def written_moves(text: str, group: str = "") -> list[Written]:
     """The moves of lines like "Jump<tab>Space", "Dodge = Ctrl + C", "Next tool: wheel down", "Look around: mouse".
 
-    "Walk: WASD" and "Walk: arrows" are four.
+    "Walk: WASD", "Walk: arrows" and "Walk: E S D F" are four.
 
     A line that ends with a colon begins a group. Between name and key stands a tab, an equals sign, a colon, or several
     spaces; a line without a key is a name alone.
@@ -57,7 +57,7 @@ def written_moves(text: str, group: str = "") -> list[Written]:
             group = line[:-1].strip()[:40]
             continue
         label, key = _parted(line)
-        walk = _WALKS.get(key.casefold())
+        walk = _WALKS.get(key.casefold()) or _four(key)
         if walk is not None:
             found += [
                 Written(group, f"{label[:50]} {way}", (code,), direction=direction)
@@ -182,6 +182,14 @@ def removed(profile: Profile, move_id: str) -> Profile:
 
 def _plain_fields(action: Action) -> dict[str, Any]:
     return {"move": action.move, "keys": action.keys, "wheel": action.wheel}
+
+
+def _four(key: str) -> tuple[str, ...] | None:
+    """Four keys with spaces between them, for walking forward, left, back and right."""
+    found = [codes_named(word) for word in key.split()]
+    if len(found) != len(_WAYS) or not all(codes and len(codes) == 1 for codes in found):
+        return None
+    return tuple(codes[0] for codes in found if codes)
 
 
 def _parted(line: str) -> tuple[str, str]:

@@ -10,7 +10,7 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
-from nub_shift.model.actions import Action, Assignment, Manner, Turn
+from nub_shift.model.actions import Action, Assignment, Manner, PointerPosition, Turn
 from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, MOTION_SLOT, STICK_SLOTS, slot_label
 from nub_shift.model.labels import control_title
 from nub_shift.model.library import titled_profiles
@@ -266,8 +266,9 @@ class OpenedControl(QWidget):
         self.bar.show_slot(self._document.profile, layer, slot, assignment, whole)
         if self.feel is not None:
             self.feel.show_profile(self._document.profile, layer)
-        for widget in (self.by_name, self.record):
-            widget.setVisible(not whole)
+        placed = whole and assignment is not None and assignment.position is not None
+        self.by_name.setVisible(placed or not whole)
+        self.record.setVisible(not whole)
 
     def _on_chosen(self) -> None:
         sender = self.sender()
@@ -353,6 +354,11 @@ class OpenedControl(QWidget):
     def _on_named(self) -> None:
         text = self.by_name.text().strip()
         codes = codes_named(text)
+        placed = self._placed()
+        if codes is not None and placed is not None:
+            self._on_amounts({"position": replace(placed, hold=codes)})
+            self.by_name.clear()
+            return
         if codes is not None and not self._changed_sequence:
             self.give(edits.assignment_for_keys(self._document.profile, codes))
             self.by_name.clear()
@@ -377,6 +383,13 @@ class OpenedControl(QWidget):
 
         self._edit(sequence.label, made)
         self.by_name.clear()
+
+    def _placed(self) -> PointerPosition | None:
+        """How the chosen stick places the pointer, if it does."""
+        if self.cell is None:
+            return None
+        found = slot_edits.shown_assignment(self._document.profile, self.cell.layer_id, self.cell.slot)
+        return found.position if found is not None else None
 
     def _on_movement(self) -> None:
         profile, layer = self._document.profile, self._layer_id()

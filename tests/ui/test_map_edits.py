@@ -16,7 +16,7 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Pointer
 from nub_shift.model.actions import Action, Assignment, CarouselStep, DoubleTap, Hold, Manner, MotionSwitch, Step, Turn
 from nub_shift.model.files import format_profile, parse_profile, read_profile
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile import Direction, Profile
 from nub_shift.ui import layer_edits, part_edits, slot_edits
 from nub_shift.ui.cell import Cell
 from nub_shift.ui.move_list import MoveList
@@ -234,6 +234,9 @@ def test_what_cannot_be_taken_is_said_and_the_rest_is_taken(maker: Maker) -> Non
     maker.paste("Jump\tSpace\nFly\tNokey\nSwim\n")
     assert [move.label for move in maker.profile.moves] == ["Jump"]
     assert said == ["Not taken, as no key is understood: Fly (Nokey), Swim (no key)"]
+    maker.paste("Walk: E S D F\nStand: G H")
+    walking = {move.direction: move.keys for move in maker.profile.moves if move.direction is not None}
+    assert (walking[Direction.UP], walking[Direction.RIGHT], len(walking)) == (("KEY_E",), ("KEY_F",), 4)
 
 
 def test_reactions_manners_and_times_are_edited_beside_each_other(bench: Bench) -> None:

@@ -199,6 +199,11 @@ def test_the_numbers_of_what_a_slot_does_are_set_beside_it(bench: Bench) -> None
     assert bench.assigned("left_stick") == Assignment(
         position=PointerPosition(x=250, y=200, ring=True, hold=("BTN_LEFT", "BTN_RIGHT"))
     )
+    opened.by_name.setText("Shift")
+    QTest.keyClick(opened.by_name, Qt.Key.Key_Return)
+    placed = bench.assigned("left_stick")
+    assert isinstance(placed, Assignment) and placed.position is not None
+    assert placed.position.hold == ("KEY_LEFTSHIFT",)
 
 
 def test_which_layers_are_gone_round_is_chosen(bench: Bench) -> None:
