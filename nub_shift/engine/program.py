@@ -119,17 +119,13 @@ class Program:
         self._pairs = [
             [
                 (pair.slots, Pair(self._action(pair), pair.within_ms * US_PER_MS))
-                for part in self._bases(layer)
+                for part in profile.bases(layer)
                 for pair in part.together
             ]
             for layer in profile.layers
         ]
         # What no layer uses need not be computed in full.
-        self.used = frozenset(
-            slot
-            for layer in profile.layers
-            for slot in (*layer.slots, *(slot for pair in layer.together for slot in pair.slots))
-        )
+        self.used = frozenset(slot for layer in profile.layers for slot in layer.used_slots)
         self._diagonal_sticks = tuple(stick for stick in STICK_SLOTS if uses_diagonals(stick, self.used))
         self._sheets: dict[tuple[int, ...], Sheet] = {}
 
@@ -173,24 +169,15 @@ class Program:
         """The profile's feel with what the layers of a stack change of it; the profile's own if they change nothing."""
         feel = self.profile.feel
         for layer in stack:
-            for part in self._bases(self.profile.layers[layer]):
+            for part in self.profile.bases(self.profile.layers[layer]):
                 if part.feel != FeelChange():
                     feel = changed_feel(feel, part.feel)
         return feel
 
-    def _bases(self, layer: Layer) -> list[Layer]:
-        """The layers that one is based on, the deepest first, and itself."""
-        found = [layer]
-        while found[0].based_on is not None:
-            basis = self.profile.layer(found[0].based_on)
-            assert basis is not None, "the profile has been checked"
-            found.insert(0, basis)
-        return found
-
     def _whole_layer(self, layer: Layer) -> dict[str, Effect | StickUse]:
         """All that a layer has, with what it has from the layers that it is based on."""
         merged: dict[str, Effect | StickUse] = {}
-        for part in self._bases(layer):
+        for part in self.profile.bases(layer):
             merged.update(self._layer(part))
         return merged
 

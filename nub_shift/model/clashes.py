@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from nub_shift.model.actions import Action, Manner, reactions_of
 from nub_shift.model.controls import CONTROL_OF_SLOT, Kind, slot_label
 from nub_shift.model.hands import apart, finger_of
-from nub_shift.model.profile import Layer, Profile
+from nub_shift.model.layer_ways import ways_on
+from nub_shift.model.profile import BASE_LAYER, Layer, Profile
 from nub_shift.model.reached import reached_moves
 
 
@@ -99,10 +100,8 @@ def _strangers(profile: Profile, layer: Layer) -> Iterator[Clash]:
 
 def _under_one_finger(profile: Profile, layer: Layer) -> Iterator[Clash]:
     """A layer held by a finger that is also needed for what the layer has on other controls of that finger."""
-    base = profile.layers[0]
-    for slot, assignment in base.slots.items():
-        if not any(does.layer == layer.id and does.manner is Manner.HELD for does in reactions_of(assignment).values()):
-            continue
+    held = (way for way in ways_on(profile) if way.layer == layer.id and way.origin == BASE_LAYER and way.held)
+    for slot in dict.fromkeys(way.slots[0] for way in held if len(way.slots) == 1):
         holder = CONTROL_OF_SLOT[slot]
         grip = profile.game.grip
         for other in layer.slots:
@@ -133,23 +132,15 @@ def _read_twice(profile: Profile) -> Iterator[Clash]:
                 yield Clash(text, layer.id, slot)
 
 
-def _brought(profile: Profile) -> dict[str, set[str]]:
-    """The layers that something brings on, with the ways: held, toggle, stay."""
-    found: dict[str, set[str]] = {}
-    actions = [action for layer in profile.layers for _, _, action in _actions(layer)]
-    actions += [pair for layer in profile.layers for pair in layer.together]
-    actions += [entry for carousel in profile.carousels for entry in carousel.entries]
-    actions += [entry for ring in profile.rings for entry in ring.entries]
-    for does in actions:
-        if does.layer is not None:
-            way = "held" if does.manner is Manner.HELD else does.manner.value
-            found.setdefault(does.layer, set()).add(way)
-        for layer_id in (*((does.stay,) if does.stay is not None else ()), *does.next):
-            found.setdefault(layer_id, set()).add("stay")
+def _brought(profile: Profile) -> dict[str, set[Manner | None]]:
+    """The layers that something brings on, with the manners; None is to stay."""
+    found: dict[str, set[Manner | None]] = {}
+    for way in ways_on(profile):
+        found.setdefault(way.layer, set()).add(way.manner)
     return found
 
 
-def _unreached_layers(profile: Profile, brought: Mapping[str, set[str]]) -> Iterator[Clash]:
+def _unreached_layers(profile: Profile, brought: Mapping[str, set[Manner | None]]) -> Iterator[Clash]:
     based = {layer.based_on for layer in profile.layers}
     for layer in profile.layers[1:]:
         if layer.id not in brought and layer.id not in based:
@@ -165,10 +156,10 @@ def _unreached_moves(profile: Profile) -> Iterator[Clash]:
         yield Clash(f"No control does {missing[0].label}{more}", move=missing[0].id)
 
 
-def _traps(profile: Profile, brought: Mapping[str, set[str]]) -> Iterator[Clash]:
+def _traps(profile: Profile, brought: Mapping[str, set[Manner | None]]) -> Iterator[Clash]:
     """Layers that come to stay and have no way back."""
     for layer in profile.layers[1:]:
-        if brought.get(layer.id) != {"stay"}:
+        if brought.get(layer.id) != {None}:
             continue
         leaves = [
             action

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from itertools import product
 
-from nub_shift.model.actions import Assignment, Manner, reactions_of
 from nub_shift.model.controls import CONTROL_OF_SLOT, Control, Finger, Kind
+from nub_shift.model.layer_ways import ways_on
 from nub_shift.model.profile import BASE_LAYER, Grip, Layer, Profile
 from nub_shift.model.reached import reached_moves
 
@@ -51,9 +51,9 @@ def _fit(profile: Profile, layer: Layer, here: list[tuple[str, str]], there: lis
     shown = _shown(profile, layer)
     slots = [[slot for found, slot in places if shown.get(slot) == found] for places in (here, there)]
     grip = profile.game.grip
-    holders = _holders(profile, layer) if layer.id != BASE_LAYER else [""]
-    for one, other, holder in product(*slots, holders):
-        controls = [CONTROL_OF_SLOT[slot] for slot in (one, other, holder) if slot]
+    ways = [way.slots if way.held else () for way in ways_on(profile) if way.layer == layer.id]
+    for (one, other), holding in product(product(*slots), ways if ways and layer.id != BASE_LAYER else [()]):
+        controls = [CONTROL_OF_SLOT[slot] for slot in (one, other, *holding)]
         if one != other and len({finger_of(control, grip) for control in controls}) == len(controls):
             return True
         if one != other and controls[0] is controls[1] and controls[0].kind in (Kind.STICK, Kind.PAD_CROSS):
@@ -63,29 +63,8 @@ def _fit(profile: Profile, layer: Layer, here: list[tuple[str, str]], there: lis
 
 def _shown(profile: Profile, layer: Layer) -> dict[str, str]:
     """For each slot, the layer from which a layer that is on has it."""
-    stack = [layer]
-    while stack[-1].based_on is not None and (basis := profile.layer(stack[-1].based_on)) is not None:
-        stack.append(basis)
     found: dict[str, str] = {}
-    for part in (*stack, profile.layers[0]):
-        for slot in (*part.slots, *(slot for pair in part.together for slot in pair.slots)):
+    for part in (*reversed(profile.bases(layer)), profile.layers[0]):
+        for slot in part.used_slots:
             found.setdefault(slot, part.id)
     return found
-
-
-def _holders(profile: Profile, layer: Layer) -> list[str]:
-    """The slots that hold a layer on; an empty one besides if it also comes on without being held."""
-    found = []
-    for part in profile.layers:
-        for slot, assignment in part.slots.items():
-            found += ["" if not held else slot for held in _ways_on(assignment, layer.id)]
-    return found or [""]
-
-
-def _ways_on(assignment: Assignment, layer_id: str) -> Iterator[bool]:
-    """For each reaction that brings a layer on, whether it must be held for that."""
-    for does in reactions_of(assignment).values():
-        if does.layer == layer_id:
-            yield does.manner is Manner.HELD
-        elif does.stay == layer_id or layer_id in does.next:
-            yield False

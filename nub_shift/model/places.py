@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from msgspec.structs import replace
 
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, DIGITAL, Control, Kind, slot_label
-from nub_shift.model.profile import Layer, Profile
+from nub_shift.model.profile import Profile
 
 _STICKY = (Kind.STICK, Kind.SURFACE, Kind.PAD_CROSS)
 
@@ -28,14 +28,14 @@ class Place:
 
 def used_slots(profile: Profile, control: str) -> list[str]:
     """The slots of a control that any layer uses, in their own order."""
-    used = {slot for layer in profile.layers for slot in _slots_of(layer)}
+    used = {slot for layer in profile.layers for slot in layer.used_slots}
     return [slot for slot in CONTROL_BY_NAME[control].slots if slot in used]
 
 
 def places_for(profile: Profile, control: str, controls: Collection[str]) -> list[Place]:
     """Where all that a profile has on a control could go among a pad's `controls`: places that no layer uses."""
     used = used_slots(profile, control)
-    taken = {slot for layer in profile.layers for slot in _slots_of(layer)}
+    taken = {slot for layer in profile.layers for slot in layer.used_slots}
     source = CONTROL_BY_NAME[control]
     found = []
     for target in CONTROLS:
@@ -68,10 +68,6 @@ def moved(profile: Profile, place: Place) -> Profile:
         for layer in profile.layers
     )
     return replace(profile, layers=layers)
-
-
-def _slots_of(layer: Layer) -> list[str]:
-    return [*layer.slots, *(slot for pair in layer.together for slot in pair.slots)]
 
 
 def _is_press(slot: str) -> bool:

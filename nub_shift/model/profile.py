@@ -63,6 +63,11 @@ class Layer(Part, frozen=True):
     feel: FeelChange = FeelChange()
     hue: Annotated[int, Meta(ge=1, le=5, description="a whole number from 1 to 5")] | None = None
 
+    @property
+    def used_slots(self) -> list[str]:
+        """The slots that it has something for, alone or together with another."""
+        return [*self.slots, *(slot for pair in self.together for slot in pair.slots)]
+
 
 class Grip(Enum):
     """How the pad is held: who works the triggers and the face buttons."""
@@ -108,6 +113,15 @@ class Profile(Part, frozen=True):
     def layer(self, layer_id: str) -> Layer | None:
         """The layer of that id, or None."""
         return next((layer for layer in self.layers if layer.id == layer_id), None)
+
+    def bases(self, layer: Layer) -> list[Layer]:
+        """The layers that one is based on, the deepest first, and itself. The profile has been checked."""
+        found = [layer]
+        while found[0].based_on is not None:
+            basis = self.layer(found[0].based_on)
+            assert basis is not None, "the profile has been checked"
+            found.insert(0, basis)
+        return found
 
 
 def json_schema() -> dict[str, object]:

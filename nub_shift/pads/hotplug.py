@@ -7,6 +7,8 @@ from pathlib import Path
 
 import pyudev
 
+from nub_shift.pads.finding import OWN_PHYS
+
 # Where the udev daemon listens. With it, a device is told of once its permissions are set; without it, the kernel's own
 # word is all there is.
 _DAEMON = Path("/run/udev/control")
@@ -37,7 +39,15 @@ class Hotplug:
         found = False
         try:
             while (device := self._monitor.poll(timeout=0)) is not None:
-                found = found or (device.action == "add" and _COMING.search(device.sys_name) is not None)
+                coming = device.action == "add" and _COMING.search(device.sys_name) is not None
+                found = found or (coming and not _is_own(device))
         except OSError:
             return True  # more news than the socket could keep: something may have come
         return found
+
+
+def _is_own(device: pyudev.Device) -> bool:
+    """Whether it is a virtual device of ours, for which nobody need look through all the others as it goes live."""
+    parent = device.parent
+    phys = parent.attributes.get("phys") if parent is not None else None
+    return phys is not None and phys.startswith(OWN_PHYS.encode())

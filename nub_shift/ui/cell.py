@@ -171,24 +171,34 @@ class Cell(QAbstractButton):
         if view.assignment is None:
             self._words(painter, inner, "Empty", "muted")
             return
-        used = 0.0
-        if view.layer is not None:
-            centre = inner.topLeft() + QPointF(theme.px(11), theme.px(12))
-            drawing.draw_layer_mark(painter, theme, centre, view.layer.letter, view.layer.hue, False)
-            used = theme.px(22)
-        elif view.caps:
-            used = drawing.draw_caps(painter, theme, inner.topLeft(), view.caps, inner.width(), ghost=view.inherited)
-        room = QRectF(inner.x() + used + theme.px(6), inner.y(), inner.width() - used - theme.px(6), theme.px(24))
         text = f"{view.text} (base)" if view.inherited else view.text
-        self._words(painter, room, text, "muted" if view.inherited or view.silent else "ink")
+        paint_slot(painter, theme, QRectF(inner.x(), inner.y(), inner.width(), theme.px(24)), view, text)
         if self._profile is not None:
             paint_strip(painter, theme, strip, strip_for(self._profile, view.assignment, self.slot))
 
     def _words(self, painter: QPainter, rect: QRectF, text: str, role: str) -> None:
-        painter.setFont(self.theme.font(0.92))
-        painter.setPen(self.theme.colour(role))
-        fitted = QFontMetricsF(painter.font()).elidedText(text, Qt.TextElideMode.ElideRight, rect.width())
-        painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, fitted)
+        _paint_words(painter, self.theme, rect, text, role)
+
+
+def paint_slot(painter: QPainter, theme: Theme, rect: QRectF, view: SlotView, text: str) -> None:
+    """What a slot does in one line: keycaps, or the mark of the layer that it brings on, and words."""
+    used = 0.0
+    if view.layer is not None:
+        centre = QPointF(rect.x() + theme.px(11), rect.center().y())
+        drawing.draw_layer_mark(painter, theme, centre, view.layer.letter, view.layer.hue, False)
+        used = theme.px(22)
+    elif view.caps:
+        at = QPointF(rect.x(), rect.center().y() - theme.px(drawing.CAP_HEIGHT) / 2)
+        used = drawing.draw_caps(painter, theme, at, view.caps, rect.width(), ghost=view.inherited)
+    room = rect.adjusted(used + theme.px(6), 0, 0, 0)
+    _paint_words(painter, theme, room, text, "muted" if view.inherited or view.silent else "ink")
+
+
+def _paint_words(painter: QPainter, theme: Theme, rect: QRectF, text: str, role: str) -> None:
+    painter.setFont(theme.font(0.92))
+    painter.setPen(theme.colour(role))
+    fitted = QFontMetricsF(painter.font()).elidedText(text, Qt.TextElideMode.ElideRight, rect.width())
+    painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, fitted)
 
 
 def paint_strip(painter: QPainter, theme: Theme, rect: QRectF, strip: Strip) -> None:

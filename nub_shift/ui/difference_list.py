@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from nub_shift.ui import drawing
 from nub_shift.ui.differences import Difference
 from nub_shift.ui.theme import Theme
 
@@ -118,9 +119,7 @@ class _RowPainter(QStyledItemDelegate):
         button = self.button(rect)
         focused = bool(option.state & QStyle.StateFlag.State_HasFocus)
         if focused or option.state & QStyle.StateFlag.State_MouseOver:
-            painter.setPen(QPen(theme.colour("ink"), 1.2, Qt.PenStyle.DashLine) if focused else Qt.PenStyle.NoPen)
-            painter.setBrush(theme.colour("raised"))
-            painter.drawRoundedRect(rect.adjusted(1, 1, -1, -1), theme.px(4), theme.px(4))
+            drawing.draw_row_ground(painter, theme, rect, focused)
         painter.setPen(QPen(theme.colour("line"), 1))
         painter.drawLine(button.topLeft(), button.topRight())
         painter.drawLine(button.bottomLeft(), button.bottomRight())

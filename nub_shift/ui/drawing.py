@@ -239,6 +239,13 @@ def draw_motion(painter: QPainter, theme: Theme, rect: QRectF, yaw: float, pitch
     painter.drawLine(centre + offset, centre + offset + QPointF(arm.y(), -arm.x()) * 0.35)
 
 
+def draw_row_ground(painter: QPainter, theme: Theme, rect: QRectF, focused: bool) -> None:
+    """The raised ground of a row of a list that the pointer is over, or that is chosen; a frame shows the focus."""
+    painter.setPen(QPen(theme.colour("ink"), 1.2, Qt.PenStyle.DashLine) if focused else Qt.PenStyle.NoPen)
+    painter.setBrush(theme.colour("raised"))
+    painter.drawRoundedRect(rect.adjusted(1, 1, -1, -1), theme.px(4), theme.px(4))
+
+
 def draw_swatch(painter: QPainter, theme: Theme, centre: QPointF, colour: str, reach: float = 7) -> None:
     """What colour a pad is called by; a ring if it has none."""
     painter.setPen(QPen(theme.colour("muted"), 1.4))

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from msgspec.structs import replace
 
 from nub_shift.model.actions import Action, Assignment, Drag, Manner, PointerSpeed, reactions_of
 from nub_shift.model.controls import DIAGONALS, SURFACE_SLOT, WAYS
-from nub_shift.model.feel import Directions
 from nub_shift.model.profile import Profile
 from nub_shift.model.session_layout import session_layout
 
@@ -60,7 +61,7 @@ def look_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
     return _changed(profile, layer_id, slots)
 
 
-def feel_set(profile: Profile, control: str, **values: float | Directions) -> Profile:
+def feel_set(profile: Profile, control: str, **values: Any) -> Profile:
     """The profile with some settings of a control's feel."""
     feel = replace(getattr(profile.feel, control), **values)
     return replace(profile, feel=replace(profile.feel, **{control: feel}))
@@ -129,12 +130,14 @@ def _effect_label(profile: Profile, what: Action) -> str:
     return "Nudge" if what.nudge is not None else "Silence"
 
 
-def _changed(profile: Profile, layer_id: str, slots: dict[str, Assignment | None]) -> Profile:
-    layers = []
-    for layer in profile.layers:
-        if layer.id == layer_id:
-            merged: dict[str, Assignment | None] = {**layer.slots, **slots}
-            kept = {slot: assignment for slot, assignment in merged.items() if assignment is not None}
-            layer = replace(layer, slots=kept)
-        layers.append(layer)
+def layer_changed(profile: Profile, layer_id: str, **values: Any) -> Profile:
+    """The profile with other settings of a layer."""
+    layers = (replace(layer, **values) if layer.id == layer_id else layer for layer in profile.layers)
     return replace(profile, layers=tuple(layers))
+
+
+def _changed(profile: Profile, layer_id: str, slots: dict[str, Assignment | None]) -> Profile:
+    layer = profile.layer(layer_id)
+    merged: dict[str, Assignment | None] = {**(layer.slots if layer is not None else {}), **slots}
+    kept = {slot: assignment for slot, assignment in merged.items() if assignment is not None}
+    return layer_changed(profile, layer_id, slots=kept)

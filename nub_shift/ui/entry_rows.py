@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QModelIndex, QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
+from PyQt6.QtGui import QFontMetricsF, QPainter
 from PyQt6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
-from nub_shift.ui.drawing import draw_swatch
+from nub_shift.ui.drawing import draw_row_ground, draw_swatch
 from nub_shift.ui.theme import Theme
 
 # Of an item: the colour, or empty; a row that has no such data has no place for one.
@@ -33,9 +33,7 @@ class EntryPainter(QStyledItemDelegate):
         chosen = bool(option.state & QStyle.StateFlag.State_Selected)
         focused = bool(option.state & QStyle.StateFlag.State_HasFocus)
         if chosen or option.state & QStyle.StateFlag.State_MouseOver:
-            painter.setPen(QPen(theme.colour("ink"), 1.2, Qt.PenStyle.DashLine) if focused else Qt.PenStyle.NoPen)
-            painter.setBrush(theme.colour("raised"))
-            painter.drawRoundedRect(rect, theme.px(4), theme.px(4))
+            draw_row_ground(painter, theme, QRectF(option.rect), focused)
         if chosen:
             painter.fillRect(QRectF(rect.x(), rect.y() + 6, theme.px(3), rect.height() - 12), theme.colour("game"))
         x = rect.x() + theme.px(10)

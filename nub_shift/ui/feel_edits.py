@@ -14,6 +14,7 @@ from msgspec.structs import fields, replace
 from nub_shift.model.feel import Feel, FeelChange, changed_feel
 from nub_shift.model.part import Part
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.ui.edits import layer_changed
 
 HAVING_FEEL = frozenset(field.name for field in fields(Feel))
 _WORDS: dict[str, Any] = {"yes": True, "no": False, "none": None, "on": {}}
@@ -44,14 +45,14 @@ class Setting:
 def settings(profile: Profile, layer_id: str, control: str) -> list[Setting]:
     """All settings of a control as they are while a layer is on; for the base layer, as the profile has them."""
     layer = profile.layer(layer_id)
-    based = layer is None or layer_id == BASE_LAYER
-    feel = profile.feel if based or layer is None else changed_feel(profile.feel, layer.feel)
-    shown = getattr(feel, control)
-    own = getattr(FeelChange() if based or layer is None else layer.feel, control)
-    standard = getattr(Feel(), control)
+    if layer is None or layer_id == BASE_LAYER:
+        shown, standard = getattr(profile.feel, control), getattr(Feel(), control)
+        own = {path for path, value in _leaves(shown, ()) if value != _at(standard, path)}
+    else:
+        shown, change = getattr(changed_feel(profile.feel, layer.feel), control), getattr(layer.feel, control)
+        own = {path for path, _ in _leaves(shown, ()) if _at(change, path) is not msgspec.UNSET}
     return [
-        Setting(path, _text(value), _is_own(own, standard, path, based, shown), _expected(type(shown), path))
-        for path, value in _leaves(shown, ())
+        Setting(path, _text(value), path in own, _expected(type(shown), path)) for path, value in _leaves(shown, ())
     ]
 
 
@@ -83,8 +84,7 @@ def given(profile: Profile, layer_id: str, control: str, path: tuple[str, ...], 
         raise ValueError(f"{' '.join(path).replace('_', ' ')}: expected {expected}, not {text.strip()!r}") from None
     if isinstance(made, Feel):
         return replace(profile, feel=made)
-    layers = (replace(found, feel=made) if found.id == layer_id else found for found in profile.layers)
-    return replace(profile, layers=tuple(layers))
+    return layer_changed(profile, layer_id, feel=made)
 
 
 def _tree(part: Part) -> dict[str, Any]:
@@ -146,13 +146,6 @@ def _value(text: str) -> Any:
         return tomllib.loads(f"value = {word}")["value"]
     except tomllib.TOMLDecodeError:
         return word.casefold()
-
-
-def _is_own(own: Any, standard: Part, path: tuple[str, ...], based: bool, shown: Part) -> bool:
-    """Whether a layer says it; for the profile's own feel, whether it is another value than without."""
-    if based:
-        return bool(_at(shown, path) != _at(standard, path))
-    return _at(own, path) is not msgspec.UNSET
 
 
 def _at(part: Any, path: tuple[str, ...]) -> Any:

@@ -6,7 +6,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from nub_shift.model.profile import BASE_LAYER
-from nub_shift.ui import layer_edits
+from nub_shift.ui import edits, layer_edits
 from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.difference_list import DifferenceList
 from nub_shift.ui.differences import Difference, differences
@@ -60,7 +60,7 @@ class LayerCompare(QWidget):
         like = layer_edits.made_like(profile, here.id, there.id)
         if there.id == BASE_LAYER:
             slots = {slot: there.slots[slot] for slot in here.slots if slot in there.slots}
-            like = layer_edits.with_slots(like, here.id, slots)
+            like = edits.layer_changed(like, here.id, slots=slots)
         self.rows.show_differences(differences(profile, like))
 
     def _on_taken(self, found: Difference) -> None:

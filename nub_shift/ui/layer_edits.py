@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import Any
 
 from msgspec.structs import replace
 
-from nub_shift.model.actions import Action, Assignment, Manner, reactions_of
-from nub_shift.model.controls import slot_label
+from nub_shift.model.actions import Action, Assignment
 from nub_shift.model.profile import BASE_LAYER, Layer, Profile
+from nub_shift.ui.edits import layer_changed
 from nub_shift.ui.ids import fresh_id
 from nub_shift.ui.slot_edits import without
 
@@ -34,36 +33,31 @@ def duplicated(profile: Profile, layer_id: str) -> tuple[Profile, str]:
 
 def renamed(profile: Profile, layer_id: str, label: str) -> Profile:
     """The profile with another name for a layer; what brings it on is untouched."""
-    return _changed(profile, layer_id, label=label)
+    return layer_changed(profile, layer_id, label=label)
 
 
 def paced(profile: Profile, layer_id: str, pace: float | None) -> Profile:
     """The profile with another pointer speed while a layer is on."""
-    return _changed(profile, layer_id, pace=pace)
+    return layer_changed(profile, layer_id, pace=pace)
 
 
 def hued(profile: Profile, layer_id: str, hue: int | None) -> Profile:
     """The profile with a layer shown in another hue; None is the one that falls to its place."""
-    return _changed(profile, layer_id, hue=hue)
+    return layer_changed(profile, layer_id, hue=hue)
 
 
 def based(profile: Profile, layer_id: str, basis: str | None) -> Profile:
     """The profile with a layer that has all that another has, but for what it says itself."""
-    return _changed(profile, layer_id, based_on=basis)
+    return layer_changed(profile, layer_id, based_on=basis)
 
 
 def made_like(profile: Profile, layer_id: str, other_id: str) -> Profile:
     """The profile with a layer that does what another does; it keeps its name and what brings it on."""
     other = profile.layers[_place(profile, other_id)]
     basis = other.based_on if other.based_on != layer_id else None
-    return _changed(
+    return layer_changed(
         profile, layer_id, slots=other.slots, together=other.together, feel=other.feel, pace=other.pace, based_on=basis
     )
-
-
-def with_slots(profile: Profile, layer_id: str, slots: dict[str, Assignment]) -> Profile:
-    """The profile with a layer that has just these slots."""
-    return _changed(profile, layer_id, slots=slots)
 
 
 def moved(profile: Profile, layer_id: str, by: int) -> Profile:
@@ -98,22 +92,6 @@ def removed(profile: Profile, layer_id: str) -> Profile:
     return replace(profile, layers=tuple(layers), carousels=carousels)
 
 
-def ways_on(profile: Profile, layer_id: str) -> list[str]:
-    """How a layer comes on, in words, as "While left shoulder is held"."""
-    found = []
-    for part in profile.layers:
-        for slot, assignment in part.slots.items():
-            label = slot_label(slot).lower()
-            for reaction, does in reactions_of(assignment).items():
-                what = label if reaction == "press" else f"{reaction.replace('_', ' ')} of {label}"
-                if does.layer == layer_id:
-                    held = does.manner is Manner.HELD
-                    found.append(f"While {label} is held" if held else f"By {what}, {does.manner.value}")
-                elif does.stay == layer_id or layer_id in does.next:
-                    found.append(f"By {what}, to stay")
-    return found
-
-
 def _without(assignment: Assignment, layer_id: str) -> Assignment | None:
     """An assignment without what brings a layer on; None if nothing else is left."""
     rest = tuple(name for name in assignment.next if name != layer_id) if len(assignment.next) > 2 else ()
@@ -122,11 +100,6 @@ def _without(assignment: Assignment, layer_id: str) -> Assignment | None:
 
 def _brings(layer_id: str, does: Action) -> bool:
     return layer_id in (does.layer, does.stay) or layer_id in does.next
-
-
-def _changed(profile: Profile, layer_id: str, **values: Any) -> Profile:
-    layers = (replace(layer, **values) if layer.id == layer_id else layer for layer in profile.layers)
-    return replace(profile, layers=tuple(layers))
 
 
 def _place(profile: Profile, layer_id: str) -> int:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QModelIndex, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPainter, QPen
+from PyQt6.QtCore import QModelIndex, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPen
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHeaderView,
@@ -17,7 +17,8 @@ from PyQt6.QtWidgets import (
 
 from nub_shift.model.controls import CONTROLS, slot_label
 from nub_shift.model.profile import Profile
-from nub_shift.ui.drawing import CAP_HEIGHT, draw_caps, draw_layer_mark, layer_icon
+from nub_shift.ui.cell import paint_slot
+from nub_shift.ui.drawing import layer_icon
 from nub_shift.ui.theme import Theme
 from nub_shift.ui.views import SlotView, layer_mark, slot_view
 
@@ -117,21 +118,5 @@ class _SlotPainter(QStyledItemDelegate):
             painter.setPen(QPen(theme.colour("ink"), 1.2, Qt.PenStyle.DashLine))
             painter.drawRoundedRect(rect.adjusted(2, 2, -2, -2), theme.px(4), theme.px(4))
         if view.assignment is not None:
-            self._paint_view(painter, rect.adjusted(theme.px(8), 0, -theme.px(6), 0), view)
+            paint_slot(painter, theme, rect.adjusted(theme.px(8), 0, -theme.px(6), 0), view, view.text)
         painter.restore()
-
-    def _paint_view(self, painter: QPainter, rect: QRectF, view: SlotView) -> None:
-        theme = self.theme
-        used = 0.0
-        if view.layer is not None:
-            centre = QPointF(rect.x() + theme.px(11), rect.center().y())
-            draw_layer_mark(painter, theme, centre, view.layer.letter, view.layer.hue, False)
-            used = theme.px(24)
-        elif view.caps:
-            at = QPointF(rect.x(), rect.center().y() - theme.px(CAP_HEIGHT) / 2)
-            used = draw_caps(painter, theme, at, view.caps, rect.width(), ghost=view.inherited) + theme.px(6)
-        painter.setFont(theme.font(0.92))
-        painter.setPen(theme.colour("muted" if view.inherited or view.silent else "ink"))
-        room = rect.adjusted(used, 0, 0, 0)
-        fitted = QFontMetricsF(painter.font()).elidedText(view.text, Qt.TextElideMode.ElideRight, room.width())
-        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, fitted)

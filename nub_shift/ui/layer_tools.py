@@ -16,7 +16,7 @@ from nub_shift.ui.drawing import layer_icon
 from nub_shift.ui.menus import add_entry, add_menu
 from nub_shift.ui.spins import make_spin, show_number
 from nub_shift.ui.theme import HUE_NAMES, Theme
-from nub_shift.ui.views import layer_letter, layer_mark
+from nub_shift.ui.views import comes_on, layer_letter, layer_mark
 
 
 class LayerTools(QWidget):
@@ -78,7 +78,7 @@ class LayerTools(QWidget):
         menu.addAction(line)
         add_entry(menu, "A copy above it", self._on_copy)
         if layer_id != BASE_LAYER:
-            for words in layer_edits.ways_on(profile, layer_id) or ["Nothing brings it on"]:
+            for words in comes_on(profile, layer_id) or ["Nothing brings it on"]:
                 add_entry(menu, words, menu.close).setEnabled(False)
             add_entry(menu, "Bring it on with …", lambda: self.layer_made.emit(layer_id))
             self._add_edit(menu, "Further up", "moved up", layer_edits.moved(profile, layer_id, 1))

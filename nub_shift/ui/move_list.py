@@ -355,9 +355,7 @@ class _MovePainter(QStyledItemDelegate):
         state = option.state
         if state & (QStyle.StateFlag.State_MouseOver | QStyle.StateFlag.State_HasFocus):
             focused = bool(state & QStyle.StateFlag.State_HasFocus)
-            painter.setPen(QPen(theme.colour("ink"), 1.2, Qt.PenStyle.DashLine) if focused else Qt.PenStyle.NoPen)
-            painter.setBrush(theme.colour("raised"))
-            painter.drawRoundedRect(rect.adjusted(1, 1, -1, -1), theme.px(4), theme.px(4))
+            drawing.draw_row_ground(painter, theme, rect, focused)
         x = rect.x() + theme.px(10)
         self._paint_sockets(painter, QPointF(x, rect.center().y()), layers)
         caps = move_caps(move)

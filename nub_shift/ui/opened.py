@@ -261,7 +261,7 @@ class OpenedControl(QWidget):
         whole = slot in STICK_SLOTS or slot == MOTION_SLOT
         entry = self.panel.entry if self.panel is not None else None
         if entry is not None:
-            assignment = Assignment(**{name: getattr(entry, name) for name in Action.__struct_fields__})
+            assignment = Assignment(**slot_edits.action_fields(entry))
             whole = False
         self.bar.show_slot(self._document.profile, layer, slot, assignment, whole)
         if self.feel is not None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
@@ -21,6 +22,7 @@ from nub_shift.model.labels import LabelStyle
 from nub_shift.runner.messages import PadInfo
 from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.colour_dots import ColourDots
+from nub_shift.ui.menus import add_entry
 from nub_shift.ui.theme import Theme
 
 _STYLES = {
@@ -192,9 +194,7 @@ class PadMarks(QScrollArea):
     def _pop_up(self, button: TextButton, choices: Mapping[str, str], chosen: Callable[[str], object]) -> None:
         menu = QMenu(self)
         for key, text in choices.items():
-            action = menu.addAction(text)
-            assert action is not None
-            action.triggered.connect(lambda _checked, found=key: chosen(found))
+            add_entry(menu, text, partial(chosen, key))
         menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
     def _on_named(self) -> None:

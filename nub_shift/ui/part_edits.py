@@ -8,7 +8,8 @@ from msgspec.structs import replace
 
 from nub_shift.model.actions import Action, Together
 from nub_shift.model.profile import Profile
-from nub_shift.ui.slot_edits import without
+from nub_shift.ui.edits import layer_changed
+from nub_shift.ui.slot_edits import action_fields, without
 
 _KINDS = {"carousel": "carousels", "ring": "rings", "sequence": "sequences"}
 
@@ -39,16 +40,11 @@ def together(
     profile: Profile, layer_id: str, slots: tuple[str, str], action: Action | None, within_ms: int = 60
 ) -> Profile:
     """The profile with what two slots of a layer do when both are pressed within a time; None takes it away."""
-    layers = []
-    for layer in profile.layers:
-        if layer.id == layer_id:
-            rest = tuple(pair for pair in layer.together if set(pair.slots) != set(slots))
-            made = (
-                (*rest, Together(**_fields(action), slots=slots, within_ms=within_ms)) if action is not None else rest
-            )
-            layer = replace(layer, together=made)
-        layers.append(layer)
-    return replace(profile, layers=tuple(layers))
+    layer = profile.layer(layer_id)
+    rest = tuple(pair for pair in layer.together if set(pair.slots) != set(slots)) if layer is not None else ()
+    if action is not None:
+        rest = (*rest, Together(**action_fields(action), slots=slots, within_ms=within_ms))
+    return layer_changed(profile, layer_id, together=rest)
 
 
 def partners(profile: Profile, layer_id: str, slot: str) -> list[tuple[str, Together]]:
@@ -56,10 +52,6 @@ def partners(profile: Profile, layer_id: str, slot: str) -> list[tuple[str, Toge
     layer = profile.layer(layer_id)
     pairs = layer.together if layer is not None else ()
     return [(next(other for other in pair.slots if other != slot), pair) for pair in pairs if slot in pair.slots]
-
-
-def _fields(action: Action) -> dict[str, Any]:
-    return {field: getattr(action, field) for field in Action.__struct_fields__}
 
 
 def _uses(action: Action, kind: str, part_id: str) -> bool:

@@ -21,6 +21,7 @@ from nub_shift.model.profile import Profile
 from nub_shift.ui import edits, part_edits
 from nub_shift.ui.buttons import TextButton
 from nub_shift.ui.entry_rows import EntryPainter
+from nub_shift.ui.slot_edits import action_fields
 from nub_shift.ui.spins import make_spin, show_number
 from nub_shift.ui.theme import Theme
 
@@ -138,7 +139,7 @@ class PartPanel(QWidget):
         row = self.rows.currentRow()
         at = row + 1 if row >= 0 else len(part.entries)
         label = edits.action_label(self._profile, action)
-        fields = {name: getattr(action, name) for name in Action.__struct_fields__}
+        fields = action_fields(action)
         made = RingEntry(**fields, label=label[:40]) if isinstance(part, Ring) else Action(**fields)
         self.rows.setCurrentRow(-1)  # the list is made anew; the new entry is chosen then
         self._change(label, entries=(*part.entries[:at], made, *part.entries[at:]))

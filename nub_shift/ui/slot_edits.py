@@ -37,6 +37,11 @@ _OWN_FIELDS = Action.__struct_fields__
 _LEFT = (Finger.LEFT_INDEX, Finger.LEFT_THUMB)
 
 
+def action_fields(action: Action) -> dict[str, Any]:
+    """What an action says as an action, without what else a hold, an assignment or a ring's entry says."""
+    return {field: getattr(action, field) for field in _OWN_FIELDS}
+
+
 def or_nothing(assignment: Assignment) -> Assignment | None:
     """An assignment, or None if nothing is left of it."""
     whole = any(getattr(assignment, name) is not None for name in (*WHOLE_USES, "turn"))
@@ -173,9 +178,8 @@ def group_on_slot(profile: Profile, layer_id: str, slot: str, group: str) -> Pro
 
 
 def _fields(action: Action) -> dict[str, Any]:
-    """What an action says as an action, without what else a hold or an assignment says."""
-    values = {field: getattr(action, field) for field in _OWN_FIELDS}
-    return values if has_effect(action) else {}
+    """The same, or nothing if the action does nothing."""
+    return action_fields(action) if has_effect(action) else {}
 
 
 def _as_kind(reaction: str, action: Action, before: Action | None) -> Action:

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from nub_shift.model.actions import Action, Assignment, reactions_of
 from nub_shift.model.profile import Layer, Profile
 from nub_shift.ui import layer_edits, move_edits, part_edits
-from nub_shift.ui.edits import bound
+from nub_shift.ui.edits import bound, feel_set, layer_changed
 
 PARTS = {"sequences": "sequence", "carousels": "carousel", "rings": "ring"}
 
@@ -41,9 +41,7 @@ def layer_setting_taken(profile: Profile, other: Profile, layer_id: str, name: s
         profile = _with_needed(profile, other, list(there.together))
     if name == "based_on" and there.based_on is not None:
         profile = _with_needed(profile, other, [Action(stay=there.based_on)])
-    value = getattr(there, name)
-    layers = (replace(layer, **{name: value}) if layer.id == layer_id else layer for layer in profile.layers)
-    return replace(profile, layers=tuple(layers))
+    return layer_changed(profile, layer_id, **{name: getattr(there, name)})
 
 
 def move_taken(profile: Profile, other: Profile, move_id: str) -> Profile:
@@ -70,8 +68,7 @@ def part_taken(profile: Profile, other: Profile, name: str, part_id: str) -> Pro
 
 def setting_taken(profile: Profile, other: Profile, control: str, name: str) -> Profile:
     """The profile with one setting of a control's feel as it is in the other."""
-    feel = replace(getattr(profile.feel, control), **{name: getattr(getattr(other.feel, control), name)})
-    return replace(profile, feel=replace(profile.feel, **{control: feel}))
+    return feel_set(profile, control, **{name: getattr(getattr(other.feel, control), name)})
 
 
 def _with_needed(profile: Profile, other: Profile, actions: list[Action]) -> Profile:

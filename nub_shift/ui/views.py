@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from nub_shift.model.actions import Assignment, Wheel, reactions_of
 from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
+from nub_shift.model.layer_ways import Way, ways_on
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.session_layout import session_layout
 from nub_shift.ui.edits import action_label, assignment_label
@@ -81,6 +82,22 @@ def layer_mark(profile: Profile, layer_id: str) -> LayerMark:
     place = [layer.id for layer in profile.layers].index(layer_id)
     by_place = 1 + (place - 1) % len(HUE_NAMES) if place else 0
     return LayerMark(layer_letter(place), profile.layers[place].hue or by_place)
+
+
+def comes_on(profile: Profile, layer_id: str) -> list[str]:
+    """How a layer comes on, in words, as "While left shoulder is held"."""
+    return [_way_words(way) for way in ways_on(profile) if way.layer == layer_id]
+
+
+def _way_words(way: Way) -> str:
+    how = way.manner.value if way.manner is not None else "to stay"
+    if not way.slots:
+        return f"By an entry of a carousel or ring, {how}"
+    pressed = " and ".join(slot_label(slot).lower() for slot in way.slots)
+    if way.held:
+        return f"While {pressed} {'is' if len(way.slots) == 1 else 'are'} held"
+    what = pressed if way.reaction in ("press", "together") else f"{way.reaction.replace('_', ' ')} of {pressed}"
+    return f"By {what}, {how}"
 
 
 def layer_letter(place: int) -> str:
