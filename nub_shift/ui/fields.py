@@ -106,7 +106,8 @@ class PointerField(Field):
             painter.setPen(QPen(theme.colour("game"), 1.6))
             painter.setBrush(theme.colour("game_soft") if code == "BTN_LEFT" else Qt.BrushStyle.NoBrush)
             painter.drawEllipse(spot(x, y), theme.px(9), theme.px(9))
-        path = QPainterPath()
+        x, y, _ = self._trail.points[0]
+        path = QPainterPath(spot(x, y))  # the oldest point begins a line, though the one that did may be forgotten
         for x, y, fresh in self._trail.points:
             (path.moveTo if fresh else path.lineTo)(spot(x, y))
         painter.setBrush(Qt.BrushStyle.NoBrush)

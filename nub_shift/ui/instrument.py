@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from nub_shift.model.controls import CONTROL_BY_NAME, WAYS, Finger, Kind
+from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, WAYS, Finger, Kind
 from nub_shift.model.labels import control_title
 from nub_shift.model.profile import Profile
 from nub_shift.ui import drawing
@@ -201,13 +201,19 @@ class Instrument(Pressable):
             self._paint_look(painter, circle, whole, f"{abs(speed.x):g} × {abs(speed.y):g}")
         for way in WAYS:
             self._paint_round_cap(painter, circle, f"{name}.{way}", way)
+        words = []
         click = self._views.get(f"{name}.click")
         if click is not None and click.assignment is not None and click.caps:
+            words.append(f"click {' + '.join(click.caps)} · {click.text}")
+        between = [view.caps[0] for way in DIAGONALS if (view := self._views.get(f"{name}.{way}")) and view.caps]
+        if between:
+            words.append(f"between {', '.join(between)}")
+        if words:
             row = QRectF(body.x(), circle.bottom() + theme.px(29), body.width(), theme.px(20))
             painter.setFont(theme.font(0.85))
             painter.setPen(theme.colour("muted"))
-            text = f"click {' + '.join(click.caps)} · {click.text}"
-            painter.drawText(row, Qt.AlignmentFlag.AlignHCenter, drawing.fitted(painter, text, row.width()))
+            fitted = drawing.fitted(painter, "; ".join(words), row.width())
+            painter.drawText(row, Qt.AlignmentFlag.AlignHCenter, fitted)
 
     def _paint_look(self, painter: QPainter, circle: QRectF, view: SlotView, text: str) -> None:
         """A stick that moves the pointer: four arrows about it, and its speed."""
@@ -234,7 +240,9 @@ class Instrument(Pressable):
         text = view.caps[0] if view.caps else ("∅" if view.silent else view.text[:1])
         text = {"Wheel ↑": "⇑", "Wheel ↓": "⇓", "Wheel ←": "⇐", "Wheel →": "⇒"}.get(text, text)
         room = (self.width() - around.width()) / 2 - theme.px(8)
-        width = min(drawing.cap_width(theme, text), max(room, theme.px(24)))
+        if drawing.cap_width(theme, text) > room:
+            text = text.removeprefix("Num ")  # cut short, the keys of the number pad would all look alike
+        width = min(drawing.cap_width(theme, text), max(room, theme.px(18)))
         cap = QRectF(0, 0, width, theme.px(drawing.CAP_HEIGHT))
         gap = theme.px(3)
         centre = around.center()
