@@ -42,6 +42,12 @@ class Cell(QAbstractButton):
         self._listener = Listener()
         self._view: SlotView | None = None
         self._profile: Profile | None = None
+        self._strip: Strip | None = None
+        self._strip_is_old = True
+        # A strip takes a millisecond or more; many cells that are painted at once make theirs one after the other.
+        self._strip_timer = QTimer(self)
+        self._strip_timer.setSingleShot(True)
+        self._strip_timer.timeout.connect(self._make_strip)
         self._hue = 0
         self._stop_timer = QTimer(self)
         self._stop_timer.setSingleShot(True)
@@ -61,6 +67,7 @@ class Cell(QAbstractButton):
         self._view = slot_view(profile, self.layer_id, self.slot)
         self._hue = layer_mark(profile, self.layer_id).hue
         self._profile = profile
+        self._strip_is_old = True
         layer = next(layer.label for layer in profile.layers if layer.id == self.layer_id)
         origin = " from the base layer" if self._view.inherited else ""
         self.setAccessibleName(f"{slot_label(self.slot)}, layer {layer}: {self._view.text}{origin}")
@@ -173,8 +180,18 @@ class Cell(QAbstractButton):
             return
         text = f"{view.text} (base)" if view.inherited else view.text
         paint_slot(painter, theme, QRectF(inner.x(), inner.y(), inner.width(), theme.px(24)), view, text)
-        if self._profile is not None:
-            paint_strip(painter, theme, strip, strip_for(self._profile, view.assignment, self.slot))
+        if self._strip is not None:
+            paint_strip(painter, theme, strip, self._strip)
+        if self._strip_is_old:
+            self._strip_timer.start()
+
+    def _make_strip(self) -> None:
+        assignment = self._view.assignment if self._view is not None else None
+        before, self._strip_is_old = self._strip, False
+        if self._profile is not None and assignment is not None:
+            self._strip = strip_for(self._profile, assignment, self.slot)
+        if self._strip != before:
+            self.update()
 
     def _words(self, painter: QPainter, rect: QRectF, text: str, role: str) -> None:
         _paint_words(painter, self.theme, rect, text, role)
