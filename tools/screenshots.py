@@ -16,11 +16,11 @@ from PyQt6.QtCore import QEventLoop, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from nub_shift.demo.games import demo_profile_text
-from nub_shift.model.files import read_profile, write_text
+from nub_shift.editing.document import Document
 from nub_shift.model.labels import LabelStyle
-from nub_shift.ui.document import Document
+from nub_shift.store.profile_files import read_profile, write_text
 from nub_shift.ui.link import RunnerLink
-from nub_shift.ui.theme import DAY, NIGHT, Look, Theme
+from nub_shift.ui.look.theme import DAY, NIGHT, Look, Theme
 from nub_shift.ui.window import Window
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"

@@ -78,7 +78,8 @@ def measure_rim(frames: Sequence[Frame], stick: str) -> StickRim:
     straight = reach[quarters].mean()
     diagonal = np.maximum(reach[quarters + 4], reach[(quarters + 5) % RIM_ANGLES]).mean()  # 40 and 50 degrees
     bulge = float(diagonal / straight)
-    # See `engine.shaping`: an amount below 0 divides a diagonal by 1 - amount * 0.414, one above multiplies it so.
+    # As in `engine.shaping.stick_shape`: an amount below 0 divides a diagonal by 1 - amount * 0.414, one above
+    # multiplies it so.
     square_off = (1.0 - bulge) / _STRETCH if bulge > 1.0 else (1.0 / bulge - 1.0) / _STRETCH
     shortest = float(min(straight, diagonal, reach.min())) if bulge <= 1.0 else float(min(straight, reach.min()))
     edge_zone = min(max(_up_to(1.0 - shortest + RIM_MARGIN, 0.005), 0.0), 0.5)

@@ -7,19 +7,19 @@ import struct
 
 from nub_shift.bench.figures import Figure, best_seconds
 from nub_shift.demo.games import demo_profile_text
-from nub_shift.demo.pads import simulated_pad
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame
 from nub_shift.model.actions import Assignment, PointerSpeed, Turn
 from nub_shift.model.controls import CONTROLS, DIGITAL, STICK_SLOTS, Kind
-from nub_shift.model.files import parse_profile
 from nub_shift.model.profile import Game, Layer, Profile
-from nub_shift.pads.encoder import Encoder, describe_canonical
 from nub_shift.pads.gamepad import wiring_of
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, SYN_REPORT
+from nub_shift.pads.made_up.encoder import Encoder, describe_canonical
+from nub_shift.pads.made_up.shapes import simulated_pad
 from nub_shift.pads.recording import Recording
-from nub_shift.runner.replaying import replay_outputs
+from nub_shift.store.profile_files import parse_profile
+from nub_shift.tasks.replay import replay_outputs
 
 _EVENT = struct.Struct("@llHHi")
 # A full frame: two sticks, two triggers, motion, all buttons. The slots are those that a press of them means.

@@ -8,10 +8,10 @@ from pathlib import Path
 from PyQt6.QtCore import QEvent, QObject
 from PyQt6.QtWidgets import QApplication
 
-from nub_shift.model.files import read_profile
-from nub_shift.ui.document import Document
+from nub_shift.editing.document import Document
+from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.link import RunnerLink
-from nub_shift.ui.theme import DAY, Theme
+from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.window import Window
 
 

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 from nub_shift.bench.figures import Figure
 from nub_shift.demo.games import demo_profile_text
-from nub_shift.demo.pads import simulated_pad
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import US_PER_SECOND, Frame, Key, Output, Pointer
-from nub_shift.model.files import parse_profile
+from nub_shift.pads.made_up.shapes import simulated_pad
+from nub_shift.store.profile_files import parse_profile
 
 ROUND_S = 60
 DAY = 24 * 60

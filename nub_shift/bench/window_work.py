@@ -16,14 +16,14 @@ from statistics import median
 from msgspec.structs import replace
 from PyQt6.QtWidgets import QApplication
 
+from nub_shift.editing.document import Document
+from nub_shift.editing.edits.bindings import bound
 from nub_shift.model.actions import Action, Assignment
 from nub_shift.model.controls import CONTROLS, MOTION_SLOT, STICK_SLOTS
-from nub_shift.model.files import read_profile, write_profile
 from nub_shift.model.profile import Layer, Profile
-from nub_shift.ui.document import Document
-from nub_shift.ui.edits import bound
+from nub_shift.store.profile_files import read_profile, write_profile
 from nub_shift.ui.link import RunnerLink
-from nub_shift.ui.theme import DAY, Theme
+from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.window import Window
 
 LAYERS = 12

@@ -8,7 +8,7 @@ import subprocess
 import click
 from rich.console import Console
 
-from nub_shift.runner.checkup import RULE, RULE_PATH, Check, check_up
+from nub_shift.tasks.diagnostics import RULE, RULE_PATH, Check, check_up
 
 
 def show_checks() -> bool:

@@ -8,7 +8,7 @@ from rich.console import Console
 from rich.table import Table
 
 from nub_shift.model.controls import CONTROL_BY_NAME
-from nub_shift.runner.inventory import connected_pads
+from nub_shift.tasks.inventory import connected_pads
 
 
 def list_pads() -> None:

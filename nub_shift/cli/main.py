@@ -95,13 +95,13 @@ def run(
     until_hangup: bool,
 ) -> None:
     """Play PROFILE without a window. One line on standard error says when it is ready."""
-    from nub_shift.model.files import read_profile
-    from nub_shift.model.library import library_folder
+    from nub_shift.keyboard.session import session_layout
     from nub_shift.model.problems import ProfileError
-    from nub_shift.model.session_layout import session_layout
-    from nub_shift.runner.client import default_socket
+    from nub_shift.protocol.client import default_socket
     from nub_shift.runner.errors import CannotPlay
     from nub_shift.runner.process import Options, play
+    from nub_shift.store.library import library_folder
+    from nub_shift.store.profile_files import read_profile
 
     try:
         where = socket or default_socket()
@@ -126,11 +126,11 @@ def run(
 )
 def replay(recording: Path, profile: Path, others: tuple[Path, ...]) -> None:
     """Run RECORDING through PROFILE in virtual time and print the outputs as JSON lines."""
-    from nub_shift.model.files import read_profile
+    from nub_shift.keyboard.session import session_layout
     from nub_shift.model.problems import ProfileError
-    from nub_shift.model.session_layout import session_layout
     from nub_shift.runner.errors import CannotPlay
-    from nub_shift.runner.replaying import replay_files
+    from nub_shift.store.profile_files import read_profile
+    from nub_shift.tasks.replay import replay_files
 
     try:
         sys.stdout.buffer.writelines(replay_files([recording, *others], read_profile(profile, session_layout)))
@@ -144,9 +144,9 @@ def replay(recording: Path, profile: Path, others: tuple[Path, ...]) -> None:
 @click.argument("files", type=click.Path(path_type=Path), nargs=-1, required=True, metavar="FILE...")
 def check(files: tuple[Path, ...]) -> None:
     """Check profile files; each fault is a line `file: place: what is wrong, what would be right`."""
-    from nub_shift.model.files import read_profile
+    from nub_shift.keyboard.session import session_layout
     from nub_shift.model.problems import ProfileError
-    from nub_shift.model.session_layout import session_layout
+    from nub_shift.store.profile_files import read_profile
 
     faulty = False
     for path in files:
@@ -172,7 +172,7 @@ def pads() -> None:
 @click.option("--socket", type=click.Path(path_type=Path), help="Of the runner; the one started last unless given.")
 def plug(name: str, out: bool, socket: Path | None) -> None:
     """Plug the made-up pad NAME into a runner that plays, or pull it out."""
-    from nub_shift.runner.client import RunnerClient, RunnerError, running_sockets
+    from nub_shift.protocol.client import RunnerClient, RunnerError, running_sockets
 
     where = [socket] if socket is not None else running_sockets()
     if not where:
@@ -192,8 +192,8 @@ def plug(name: str, out: bool, socket: Path | None) -> None:
 @click.option("--take", type=click.Path(path_type=Path, dir_okay=False), help="Take in a card or such a line.")
 def card(pad: str, mapping: bool, take: Path | None) -> None:
     """Print what is known of a pad (its card), or take in another."""
-    from nub_shift.runner.carding import card_text, take_card
     from nub_shift.runner.errors import CannotPlay
+    from nub_shift.tasks.card_commands import card_text, take_card
 
     try:
         click.echo(card_text(pad, mapping) if take is None else take_card(pad, take))
@@ -208,8 +208,8 @@ def card(pad: str, mapping: bool, take: Path | None) -> None:
 def measure(pad: str, rim: bool, seconds: float) -> None:
     """Measure a pad at rest, or its sticks round the rim, and offer the settings that follow."""
     from nub_shift.cli.measure import tell_rest, tell_rim
-    from nub_shift.runner.collecting import collect
     from nub_shift.runner.errors import CannotPlay
+    from nub_shift.tasks.capture import collect
 
     if pad.startswith("evdev"):
         _tell(f"go round the rim, slowly, for {seconds:g} s" if rim else f"leave the pad alone for {seconds:g} s")
@@ -238,7 +238,7 @@ def doctor(fix: bool, yes: bool) -> None:
 def record(file: Path, pad: str, seconds: float | None) -> None:
     """Record what a pad does into FILE, in the text event format, until interrupted."""
     from nub_shift.runner.errors import CannotPlay
-    from nub_shift.runner.recorder import record_pad
+    from nub_shift.tasks.record import record_pad
 
     try:
         _tell(record_pad(file, pad, seconds, _tell))

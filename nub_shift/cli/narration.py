@@ -12,12 +12,12 @@ from pathlib import Path
 import click
 
 from nub_shift.engine.values import Key, Output, Pointer, Wheel
+from nub_shift.keyboard.session import session_layout
 from nub_shift.model.controls import slot_label
-from nub_shift.model.files import read_profile
 from nub_shift.model.profile import Profile
-from nub_shift.model.session_layout import session_layout
-from nub_shift.runner.client import RunnerClient, RunnerError, runner_command
-from nub_shift.runner.messages import Telemetry
+from nub_shift.protocol.client import RunnerClient, RunnerError, runner_command
+from nub_shift.protocol.messages import Telemetry
+from nub_shift.store.profile_files import read_profile
 
 PERFORMANCE_S = 60.0
 HZ = 20

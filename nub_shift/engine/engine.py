@@ -7,15 +7,15 @@ from dataclasses import dataclass
 from math import prod
 
 from nub_shift.engine.agenda import Timer
-from nub_shift.engine.desk import Desk, Effect, Slot
+from nub_shift.engine.effect_context import Desk, Effect, Slot
+from nub_shift.engine.effects.manners import Toggle, ToggleRun, switch_on
+from nub_shift.engine.effects.rings import OpenRing, RingUse
 from nub_shift.engine.ledger import Ledger
-from nub_shift.engine.manners import Toggle, ToggleRun, switch_on
-from nub_shift.engine.motion import MotionReader, Sensors
 from nub_shift.engine.pointer import GAP_US, PointerMotion
 from nub_shift.engine.positions import PlacedPointer
 from nub_shift.engine.program import Program
 from nub_shift.engine.readers import Reader, SliderReader, StickReader, SurfaceReader, TriggerReader
-from nub_shift.engine.rings import OpenRing, RingUse
+from nub_shift.engine.shaping.motion import MotionReader, Sensors
 from nub_shift.engine.values import WHEEL_CLICK, Frame, Output, Pointer, Wheel
 from nub_shift.model.actions import PointerPosition
 from nub_shift.model.controls import AT_REST, CONTROLS, Kind

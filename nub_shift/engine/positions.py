@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import hypot
 
-from nub_shift.engine.desk import Desk
+from nub_shift.engine.effect_context import Desk
 from nub_shift.engine.values import Pointer
 from nub_shift.model.actions import PointerPosition
 

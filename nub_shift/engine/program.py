@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from math import prod
 
-from nub_shift.engine.carousels import CarouselEffect, CarouselWheel, Pick
-from nub_shift.engine.desk import Effect
-from nub_shift.engine.effects import (
+from nub_shift.engine.effect_context import Effect
+from nub_shift.engine.effects.carousels import CarouselEffect, CarouselWheel, Pick
+from nub_shift.engine.effects.manners import Once, Pulse, Toggle, Turbo
+from nub_shift.engine.effects.plain import (
     GlideEffect,
     KeysEffect,
     LayerEffect,
@@ -20,12 +21,13 @@ from nub_shift.engine.effects import (
     StayEffect,
     wheel_effect,
 )
-from nub_shift.engine.manners import Once, Pulse, Toggle, Turbo
-from nub_shift.engine.reactions import Pair, Paired, Reactions
+from nub_shift.engine.effects.reactions import Pair, Paired, Reactions
+from nub_shift.engine.effects.rings import RingUse
+from nub_shift.engine.effects.sequences import SequenceEffect, Stroke
 from nub_shift.engine.readers import uses_diagonals
-from nub_shift.engine.rings import RingUse
-from nub_shift.engine.sequences import SequenceEffect, Stroke
 from nub_shift.engine.values import US_PER_SECOND
+from nub_shift.keyboard.keys import modifiers_first
+from nub_shift.keyboard.layout import LayoutSource, us_layout
 from nub_shift.model.actions import (
     Action,
     Assignment,
@@ -42,8 +44,6 @@ from nub_shift.model.actions import (
 )
 from nub_shift.model.controls import DIAGONALS, MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.feel import Feel, FeelChange, changed_feel
-from nub_shift.model.keys import modifiers_first
-from nub_shift.model.layout import LayoutSource, us_layout
 from nub_shift.model.profile import Layer, Profile
 
 # What a stick, or turning the pad, can do as a whole.

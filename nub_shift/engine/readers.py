@@ -9,10 +9,10 @@ from collections.abc import Collection
 from math import hypot
 from typing import Protocol
 
-from nub_shift.engine.desk import Desk, Slot
-from nub_shift.engine.directions import SECTOR_WAYS, Sectors
-from nub_shift.engine.shaping import shape_of
-from nub_shift.engine.smoothing import OneEuro, RampUp
+from nub_shift.engine.effect_context import Desk, Slot
+from nub_shift.engine.shaping.directions import SECTOR_WAYS, Sectors
+from nub_shift.engine.shaping.smoothing import OneEuro, RampUp
+from nub_shift.engine.shaping.stick_shape import shape_of
 from nub_shift.model.controls import DIAGONALS, WAYS
 from nub_shift.model.feel import SliderFeel, Stage, StickFeel, TriggerFeel
 

@@ -7,7 +7,7 @@ from typing import Annotated
 
 from msgspec import Meta
 
-from nub_shift.model.part import Counts, Identifier, KeyCodes, Label, Milliseconds, Part
+from nub_shift.model.schema_types import Counts, Identifier, KeyCodes, Label, Milliseconds, Part
 
 Pace = Annotated[float, Meta(ge=0.01, le=20.0, description="a factor from 0.01 to 20")]
 Radius = Annotated[int, Meta(ge=1, le=5000, description="counts, from 1 to 5000")]

@@ -13,8 +13,8 @@ from nub_shift.model.colours import Colour
 from nub_shift.model.controls import CONTROL_OF_CHANNEL, Kind
 from nub_shift.model.labels import NAMEABLE, LabelStyle
 from nub_shift.model.measures import Measured
-from nub_shift.model.part import Label, Part
 from nub_shift.model.problems import Problem
+from nub_shift.model.schema_types import Label, Part
 
 CARD_VERSION = 1
 MAX_MEASURED = 24

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal, get_args
 import msgspec
 from msgspec import Meta
 
-from nub_shift.model.part import Part
+from nub_shift.model.schema_types import Part
 
 Fraction = Annotated[float, Meta(ge=0.0, le=1.0, description="a number from 0 to 1")]
 DeadZone = Annotated[float, Meta(ge=0.0, le=0.9, description="a number from 0 to 0.9")]

@@ -8,7 +8,7 @@ from typing import Annotated
 
 from msgspec import Meta
 
-from nub_shift.model.part import Part
+from nub_shift.model.schema_types import Part
 
 RIM_ANGLES = 36
 # A dead zone is offered this much wider than what a stick showed at rest: a few seconds show less than an evening.

@@ -15,7 +15,7 @@ from msgspec import Meta
 from nub_shift.model.actions import Assignment, Carousel, Pace, Ring, Sequence, Together, Wheel
 from nub_shift.model.colours import Colour
 from nub_shift.model.feel import Feel, FeelChange
-from nub_shift.model.part import Identifier, KeyCodes, Label, Part
+from nub_shift.model.schema_types import Identifier, KeyCodes, Label, Part
 
 SCHEMA_VERSION = 2
 BASE_LAYER = "base"

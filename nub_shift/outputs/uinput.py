@@ -16,7 +16,7 @@ from evdev import ecodes
 
 from nub_shift.engine.values import Key, Pointer, Wheel
 from nub_shift.engine.values import Output as EngineOutput
-from nub_shift.model.keys import KEY_BY_CODE, MOUSE_BUTTONS
+from nub_shift.keyboard.keys import KEY_BY_CODE, MOUSE_BUTTONS
 from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
 
 # Ours alone, so that the pad search and a curious user can tell these devices (no vendor has the id 0x4e53).

@@ -13,7 +13,7 @@ from Xlib.ext import xtest
 
 from nub_shift.engine.values import Key, Pointer, Wheel
 from nub_shift.engine.values import Output as EngineOutput
-from nub_shift.model.keys import KEY_BY_CODE
+from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
 from nub_shift.outputs.x11_watcher import Watcher
 

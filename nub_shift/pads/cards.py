@@ -7,12 +7,12 @@ from dataclasses import dataclass, field
 from enum import Enum
 
 from nub_shift.model.card import AxisCard, PadCard
-from nub_shift.model.card_files import find_cards
 from nub_shift.model.colours import Colour
 from nub_shift.model.labels import LabelStyle, printed_labels
 from nub_shift.pads.description import Description
 from nub_shift.pads.gamepad import is_gamepad, is_motion, is_surface, wiring_of
 from nub_shift.pads.wiring import AxisUse, Wiring
+from nub_shift.store.card_files import find_cards
 
 
 class Source(Enum):

@@ -9,8 +9,8 @@ from types import FrameType
 
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.pads.pad import Pad
-from nub_shift.runner.clock import monotonic_us
-from nub_shift.runner.front import FrontWindow
+from nub_shift.protocol.clock import monotonic_us
+from nub_shift.runner.front_window import FrontWindow
 from nub_shift.runner.server import Server
 from nub_shift.runner.session import Session
 from nub_shift.runner.watch import Callback, Watch

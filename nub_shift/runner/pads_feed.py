@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 
 from nub_shift.engine.values import US_PER_SECOND, Frame
-from nub_shift.runner.messages import FrameNews, PadsNews, Reach
+from nub_shift.protocol.messages import FrameNews, PadsNews, Reach
 from nub_shift.runner.telemetry import MAX_BACKLOG
 
 

@@ -11,22 +11,22 @@ from pathlib import Path
 
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import US_PER_SECOND
-from nub_shift.model.files import read_profile
-from nub_shift.model.library import find_titled
+from nub_shift.keyboard.session import session_layout
 from nub_shift.model.profile import Profile
-from nub_shift.model.session_layout import session_layout
 from nub_shift.outputs.output import Output, OutputError
 from nub_shift.pads.pad import PadError
-from nub_shift.runner.clock import monotonic_us
+from nub_shift.pads.spec import PadKind, parse_spec
+from nub_shift.protocol.clock import monotonic_us
 from nub_shift.runner.errors import CannotPlay
-from nub_shift.runner.front import FrontWindow
+from nub_shift.runner.front_window import FrontWindow
 from nub_shift.runner.loop import StopSignals, run_loop
+from nub_shift.runner.pad_registry import Shelf
 from nub_shift.runner.seat import OpenPad
 from nub_shift.runner.server import Server
 from nub_shift.runner.session import Session
-from nub_shift.runner.shelf import Shelf
-from nub_shift.runner.spec import PadKind, parse_spec
 from nub_shift.runner.watch import Watch
+from nub_shift.store.library import find_titled
+from nub_shift.store.profile_files import read_profile
 
 
 @dataclass(frozen=True)
@@ -143,7 +143,7 @@ def pad_opener(text: str, shelf: Shelf) -> OpenPad:
     """
     spec = parse_spec(text)
     if spec.kind is PadKind.RECORDED:
-        from nub_shift.runner.recordings import open_recording
+        from nub_shift.pads.recordings import open_recording
 
         opened = open_recording(spec.file)
         return lambda _taken: opened(monotonic_us())

@@ -11,7 +11,7 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame
 from nub_shift.engine.values import Output as EngineOutput
 from nub_shift.pads.pad import Pad, PadError, PadGone
-from nub_shift.runner.messages import PadState, SeatState
+from nub_shift.protocol.messages import PadState, SeatState
 from nub_shift.runner.telemetry import TelemetryFeed
 
 _NOT_LOOKED = "no pad yet"

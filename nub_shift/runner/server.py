@@ -13,13 +13,11 @@ from typing import Any, TypeVar
 import msgspec
 
 from nub_shift.engine.program import Program
-from nub_shift.model.files import parse_profile
+from nub_shift.keyboard.session import session_layout
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.session_layout import session_layout
 from nub_shift.outputs.output import OutputError
 from nub_shift.pads.pad import PadError
-from nub_shift.runner.attendance import Attendance
-from nub_shift.runner.codec import (
+from nub_shift.protocol.codec import (
     INVALID_PARAMS,
     METHOD_NOT_FOUND,
     REFUSED,
@@ -31,13 +29,15 @@ from nub_shift.runner.codec import (
     encode_request,
     encode_result,
 )
-from nub_shift.runner.messages import Answer, Attend, Go, Hold, Leave, Load, NamedPad, Sit, Subscribe
+from nub_shift.protocol.messages import Answer, Attend, Go, Hold, Leave, Load, NamedPad, Sit, Subscribe
+from nub_shift.runner.pad_monitor import Attendance
+from nub_shift.runner.pad_registry import Shelf
 from nub_shift.runner.pads_feed import PadsFeed
 from nub_shift.runner.seat import Seat
 from nub_shift.runner.session import Session
-from nub_shift.runner.shelf import Shelf
 from nub_shift.runner.telemetry import TelemetryFeed
 from nub_shift.runner.watch import Watch
+from nub_shift.store.profile_files import parse_profile
 
 MAX_UNSENT_BYTES = 1_000_000
 P = TypeVar("P")

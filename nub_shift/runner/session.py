@@ -13,8 +13,8 @@ from nub_shift.engine.values import Frame, ProfileRequest
 from nub_shift.engine.values import Output as EngineOutput
 from nub_shift.model.problems import ProfileError
 from nub_shift.outputs.output import Output, OutputError
-from nub_shift.runner.codec import PROTOCOL
-from nub_shift.runner.messages import State
+from nub_shift.protocol.codec import PROTOCOL
+from nub_shift.protocol.messages import State
 from nub_shift.runner.seat import OpenPad, Seat
 
 # Finds the profile of that title and compiles it; None if there is none.

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from nub_shift.engine.values import US_PER_SECOND, Frame, Output, Pointer
 from nub_shift.model.controls import DIGITAL
-from nub_shift.runner.messages import Telemetry, Touch
+from nub_shift.protocol.messages import Telemetry, Touch
 
 # A subscriber that falls this far behind gets the present state and a gap, not a growing backlog.
 MAX_BACKLOG = 5_000

@@ -14,12 +14,12 @@ from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication
 from PyQt6.sip import voidptr
 
-from nub_shift.model.files import read_profile
-from nub_shift.model.library import note_used
-from nub_shift.model.session_layout import session_layout
-from nub_shift.ui.document import Document
+from nub_shift.editing.document import Document
+from nub_shift.keyboard.session import session_layout
+from nub_shift.store.library import note_used
+from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.link import RunnerLink
-from nub_shift.ui.theme import BASE_POINTS, DAY, NIGHT, Look, Theme
+from nub_shift.ui.look.theme import BASE_POINTS, DAY, NIGHT, Look, Theme
 from nub_shift.ui.window import Window
 
 SIZE = (1280, 800)

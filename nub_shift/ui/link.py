@@ -7,8 +7,8 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, QProcess, QTimer, pyqtSignal
 from PyQt6.QtNetwork import QLocalSocket
 
-from nub_shift.runner.client import ClientProtocol, Reply, default_socket, runner_command
-from nub_shift.runner.messages import Telemetry
+from nub_shift.protocol.client import ClientProtocol, Reply, default_socket, runner_command
+from nub_shift.protocol.messages import Telemetry
 
 RESTART_MS = 1_500
 MAX_RESTARTS = 3

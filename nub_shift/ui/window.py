@@ -10,23 +10,23 @@ from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QResizeEvent, QShortcut
 from PyQt6.QtWidgets import QLabel, QScrollArea, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
-from nub_shift.runner.messages import Telemetry
-from nub_shift.ui import drawing
-from nub_shift.ui.breaking import BreakingRow
-from nub_shift.ui.buttons import StationTab, TextButton
-from nub_shift.ui.card_book import CardBook
-from nub_shift.ui.document import Document
-from nub_shift.ui.history import Change
-from nub_shift.ui.layer_tools import LayerTools
-from nub_shift.ui.library_station import LibraryStation
+from nub_shift.editing.card_book import CardBook
+from nub_shift.editing.document import Document
+from nub_shift.editing.history import Change
+from nub_shift.protocol.messages import Telemetry
+from nub_shift.ui.frame.live import Live
+from nub_shift.ui.frame.signal_bar import SignalBar
+from nub_shift.ui.frame.tape import Tape
+from nub_shift.ui.library.station import LibraryStation
 from nub_shift.ui.link import RunnerLink
-from nub_shift.ui.live import Live
-from nub_shift.ui.map_station import MapStation
-from nub_shift.ui.pads_station import PadsStation
-from nub_shift.ui.signal_bar import SignalBar
-from nub_shift.ui.tape import Tape
-from nub_shift.ui.theme import Theme
-from nub_shift.ui.try_station import TryStation
+from nub_shift.ui.look import drawing
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.map.layer_tools import LayerTools
+from nub_shift.ui.map.station import MapStation
+from nub_shift.ui.pads.station import PadsStation
+from nub_shift.ui.practice.station import TryStation
+from nub_shift.ui.widgets.buttons import StationTab, TextButton
+from nub_shift.ui.widgets.wrapping_row import BreakingRow
 
 SHORTCUTS = {
     "undo": "Ctrl+Z",

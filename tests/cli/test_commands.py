@@ -13,7 +13,7 @@ from click.testing import CliRunner
 
 from nub_shift.cli import doctor
 from nub_shift.cli.main import main
-from nub_shift.runner.checkup import RULE
+from nub_shift.tasks.diagnostics import RULE
 from tests.runner.processes import DEMO_PROFILE, LIMIT_S
 
 

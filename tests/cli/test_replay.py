@@ -13,8 +13,8 @@ from nub_shift.cli.main import main
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROLS
 from nub_shift.pads.description import Description
-from nub_shift.pads.encoder import Encoder, describe_canonical, describe_motion
 from nub_shift.pads.gamepad import wiring_of
+from nub_shift.pads.made_up.encoder import Encoder, describe_canonical, describe_motion
 from nub_shift.pads.recording import write_events, write_header
 from tests.engine.playing import profile_text
 

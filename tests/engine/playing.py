@@ -8,8 +8,8 @@ from __future__ import annotations
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Output, Pointer, ProfileRequest, Wheel
-from nub_shift.model.files import parse_profile
-from nub_shift.model.layout import LayoutSource, us_layout
+from nub_shift.keyboard.layout import LayoutSource, us_layout
+from nub_shift.store.profile_files import parse_profile
 
 START_US = 7_000_000_000_000
 

@@ -11,9 +11,9 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 from scipy.interpolate import CubicHermiteSpline, PchipInterpolator
 
-from nub_shift.engine.curves import fritsch_carlson_tangents, monotone_cubic, response_curve
-from nub_shift.engine.shaping import StickShape
-from nub_shift.engine.smoothing import OneEuro, RampUp
+from nub_shift.engine.shaping.curves import fritsch_carlson_tangents, monotone_cubic, response_curve
+from nub_shift.engine.shaping.smoothing import OneEuro, RampUp
+from nub_shift.engine.shaping.stick_shape import StickShape
 from nub_shift.engine.values import Pointer
 from nub_shift.model.feel import DeadZoneShape, Ramp, Smoothing, StickFeel
 from tests.engine.playing import Player, brief

@@ -11,7 +11,7 @@ from nub_shift.engine.engine import Engine
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Pointer
-from nub_shift.model.files import parse_profile
+from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US, Player, brief, profile_text
 
 WASD = """

@@ -8,11 +8,11 @@ from math import cos, radians, sin
 
 import pytest
 
-from nub_shift.engine.motion import BiasEstimator, Gravity, Steady
 from nub_shift.engine.program import Program
+from nub_shift.engine.shaping.motion import BiasEstimator, Gravity, Steady
 from nub_shift.engine.values import Frame, Output, Pointer
 from nub_shift.model.feel import MotionFeel
-from nub_shift.model.files import parse_profile
+from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US, Player, brief, profile_text
 
 STEP_US = 4_000

@@ -11,8 +11,9 @@ from hypothesis import strategies as st
 
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
-from nub_shift.engine.shaping import StickShape
+from nub_shift.engine.shaping.stick_shape import StickShape
 from nub_shift.engine.values import Frame, Key, Output, Pointer
+from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.model.actions import (
     Action,
     Again,
@@ -41,9 +42,8 @@ from nub_shift.model.actions import (
 )
 from nub_shift.model.controls import CONTROLS, STICK_SLOTS
 from nub_shift.model.feel import DeadZoneShape, Feel, FeelChange, Ramp, Smoothing, StickFeel, TriggerFeel
-from nub_shift.model.files import format_profile, parse_profile
-from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.profile import Game, Layer, Profile
+from nub_shift.store.profile_files import format_profile, parse_profile
 from tests.engine.playing import START_US
 
 CHANNELS = [channel for control in CONTROLS for channel in control.channels]

@@ -10,8 +10,8 @@ import pytest
 
 from nub_shift.engine.values import Key, Output
 from nub_shift.model.actions import waiting_ms
-from nub_shift.model.files import parse_profile
 from nub_shift.model.problems import ProfileError
+from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import Player, brief, profile_text
 
 A, B, C = 'keys = ["KEY_A"]', 'keys = ["KEY_B"]', 'keys = ["KEY_C"]'

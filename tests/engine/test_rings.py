@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import pytest
 
-from nub_shift.model.files import parse_profile
 from nub_shift.model.problems import ProfileError
+from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import Player, brief, profile_text
 
 RING = """

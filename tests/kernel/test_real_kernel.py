@@ -16,11 +16,11 @@ import pytest
 from evdev import ecodes
 
 from nub_shift.model.card import PadCard, joined_identity
-from nub_shift.model.card_files import keep_card, parse_card
 from nub_shift.pads.cards import identities_of
 from nub_shift.pads.finding import find_pads
-from nub_shift.runner.client import RunnerClient
-from nub_shift.runner.messages import Introducing
+from nub_shift.protocol.client import RunnerClient
+from nub_shift.protocol.messages import Introducing
+from nub_shift.store.card_files import keep_card, parse_card
 from tests.kernel.devices import (
     FULL,
     LIMIT_S,

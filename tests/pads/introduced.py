@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from itertools import pairwise
 from math import cos, radians, sin
 
-from nub_shift.demo.pads import simulated_pad
+from nub_shift.pads.made_up.shapes import simulated_pad
 
 Held = dict[str, float]
 

@@ -6,12 +6,12 @@ from collections.abc import Iterator, Sequence
 
 import pytest
 
-from nub_shift.model.card_files import keep_card
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.pads.cards import card_of
-from nub_shift.pads.introducing import Introduction, Status
+from nub_shift.pads.introduction.course import Introduction, Status
 from nub_shift.pads.kernel import Event
 from nub_shift.pads.wiring import Wiring
+from nub_shift.store.card_files import keep_card
 from tests.pads.introduced import Hands, Held, pressing, rolling, sweeping
 
 

@@ -9,14 +9,11 @@ from pathlib import Path
 
 import pytest
 
-from nub_shift.demo.pads import REED, SIMULATED, TERN, simulated_pad
 from nub_shift.engine.values import Frame
-from nub_shift.model.card_files import keep_card
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS
 from nub_shift.pads.cards import card_of
 from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.description import Description
-from nub_shift.pads.encoder import Encoder, describe_canonical, describe_motion, describe_surface
 from nub_shift.pads.finding import Device, pads_among
 from nub_shift.pads.gamepad import is_gamepad, is_pad, wiring_of
 from nub_shift.pads.kernel import (
@@ -36,12 +33,15 @@ from nub_shift.pads.kernel import (
     SYN_REPORT,
     Axis,
 )
+from nub_shift.pads.made_up.encoder import Encoder, describe_canonical, describe_motion, describe_surface
+from nub_shift.pads.made_up.pad import Traits
+from nub_shift.pads.made_up.shapes import REED, SIMULATED, TERN, simulated_pad
 from nub_shift.pads.pad import PadError, PadGone
 from nub_shift.pads.power import Battery, battery_of, show_player
 from nub_shift.pads.recorded import RecordedPad
 from nub_shift.pads.recording import RecordingError, parse_recording, read_recording, write_events, write_header
-from nub_shift.pads.simulated import Traits
-from nub_shift.runner.recorder import record_pad
+from nub_shift.store.card_files import keep_card
+from nub_shift.tasks.record import record_pad
 
 STICKS = (ABS_X, ABS_Y, ABS_RX, ABS_RY)
 PAD = Description(

@@ -7,11 +7,11 @@ from collections.abc import Collection
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame
 from nub_shift.engine.values import Output as EngineOutput
-from nub_shift.model.files import parse_profile
 from nub_shift.outputs.output import DownKeys, Output, OutputError
 from nub_shift.pads.pad import Pad, PadError, PadGone
 from nub_shift.runner.seat import Seat
 from nub_shift.runner.session import FindProgram, Session
+from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import profile_text
 
 SLOTS = """

@@ -7,7 +7,7 @@ import subprocess
 import sys
 from pathlib import Path
 
-from nub_shift.runner.client import RunnerClient
+from nub_shift.protocol.client import RunnerClient
 
 DEMO_PROFILE = Path(__file__).parents[2] / "nub_shift" / "demo" / "saltglass.toml"
 LIMIT_S = 30

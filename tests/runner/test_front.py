@@ -7,7 +7,7 @@ import os
 import pytest
 from Xlib import X, Xatom
 
-from nub_shift.runner.front import FrontWindow
+from nub_shift.runner.front_window import FrontWindow
 from nub_shift.runner.watch import Watch
 from tests.xserver import XWindow
 

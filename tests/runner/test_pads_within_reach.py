@@ -11,10 +11,10 @@ from click.testing import CliRunner
 from nub_shift.cli.main import main
 from nub_shift.engine.values import Key
 from nub_shift.model.card import PadCard, joined_identity
-from nub_shift.model.card_files import keep_card, parse_card
 from nub_shift.model.labels import LabelStyle
-from nub_shift.runner.client import RunnerClient, RunnerError
-from nub_shift.runner.messages import PadInfo, PadsNews, Reach
+from nub_shift.protocol.client import RunnerClient, RunnerError
+from nub_shift.protocol.messages import PadInfo, PadsNews, Reach
+from nub_shift.store.card_files import keep_card, parse_card
 from tests.engine.playing import profile_text
 from tests.runner.processes import RunnerProcess
 

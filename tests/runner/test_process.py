@@ -13,8 +13,8 @@ from pathlib import Path
 
 import pytest
 
-from nub_shift.runner.client import RunnerError
-from nub_shift.runner.codec import METHOD_NOT_FOUND
+from nub_shift.protocol.client import RunnerError
+from nub_shift.protocol.codec import METHOD_NOT_FOUND
 from tests.engine.playing import profile_text
 from tests.runner.processes import DEMO_PROFILE, LIMIT_S, RunnerProcess
 

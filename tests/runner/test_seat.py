@@ -6,9 +6,9 @@ import pytest
 
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Pointer
-from nub_shift.model.files import parse_profile
 from nub_shift.outputs.output import OutputError
 from nub_shift.runner.telemetry import TelemetryFeed
+from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US, brief, profile_text
 from tests.runner.fakes import Bench
 

@@ -10,15 +10,15 @@ from PyQt6.QtCore import QObject
 from pytestqt.qtbot import QtBot
 
 from nub_shift.demo.games import demo_profile_text
-from nub_shift.demo.pads import TERN
+from nub_shift.editing.document import Document
 from nub_shift.engine.values import Output
-from nub_shift.model.files import parse_profile, write_text
-from nub_shift.runner.clock import monotonic_us
-from nub_shift.runner.codec import PROTOCOL
-from nub_shift.runner.messages import PadState, SeatState, State, Telemetry, Touch
-from nub_shift.ui.document import Document
+from nub_shift.pads.made_up.shapes import TERN
+from nub_shift.protocol.clock import monotonic_us
+from nub_shift.protocol.codec import PROTOCOL
+from nub_shift.protocol.messages import PadState, SeatState, State, Telemetry, Touch
+from nub_shift.store.profile_files import parse_profile, write_text
 from nub_shift.ui.link import RunnerLink
-from nub_shift.ui.theme import DAY, Theme
+from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.window import Window
 
 

@@ -16,17 +16,18 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtWidgets import QTextBrowser
 
 from nub_shift.demo.games import demo_profile_text
+from nub_shift.editing.compare.differences import differences
+from nub_shift.editing.document import Document
+from nub_shift.editing.edits import bindings as edits
+from nub_shift.editing.edits import slots as slot_edits
+from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Action, Assignment
 from nub_shift.model.colours import Colour
-from nub_shift.model.files import parse_profile, read_profile, write_text
-from nub_shift.model.journal import Journal
-from nub_shift.model.layout import us_layout
-from nub_shift.model.library import entries
-from nub_shift.model.meaning import meaning_problems
-from nub_shift.ui import edits, slot_edits
-from nub_shift.ui.differences import differences
-from nub_shift.ui.document import Document
-from nub_shift.ui.library_station import LibraryStation
+from nub_shift.model.references import meaning_problems
+from nub_shift.store.journal import Journal
+from nub_shift.store.library import entries
+from nub_shift.store.profile_files import parse_profile, read_profile, write_text
+from nub_shift.ui.library.station import LibraryStation
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
 
@@ -227,9 +228,9 @@ def test_what_was_done_is_undone_and_done_again_after_a_restart(bench: Bench) ->
 
 KILLED = """
 import os, pathlib, sys
-from nub_shift.model.files import read_profile
-from nub_shift.ui import edits
-from nub_shift.ui.document import Document
+from nub_shift.store.profile_files import read_profile
+from nub_shift.editing.edits import bindings as edits
+from nub_shift.editing.document import Document
 
 path = pathlib.Path(sys.argv[1])
 document = Document(path, read_profile(path))

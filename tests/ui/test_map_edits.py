@@ -11,18 +11,20 @@ from PyQt6.QtWidgets import QApplication, QLineEdit, QMenu, QWidget
 from pytestqt.qtbot import QtBot
 
 from nub_shift.demo.games import demo_profile_text
+from nub_shift.editing.edits import layers as layer_edits
+from nub_shift.editing.edits import shared_parts as part_edits
+from nub_shift.editing.edits import slots as slot_edits
+from nub_shift.editing.preview.strip import played, strip_for
+from nub_shift.editing.words.written_sequence import written_sequence
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Pointer
 from nub_shift.model.actions import Action, Assignment, CarouselStep, DoubleTap, Hold, Manner, MotionSwitch, Step, Turn
-from nub_shift.model.files import format_profile, parse_profile, read_profile
 from nub_shift.model.profile import Direction, Profile
-from nub_shift.ui import layer_edits, part_edits, slot_edits
-from nub_shift.ui.cell import Cell
-from nub_shift.ui.move_list import MoveList
-from nub_shift.ui.preview import played, strip_for
-from nub_shift.ui.theme import DAY, Theme
-from nub_shift.ui.written_sequence import written_sequence
+from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
+from nub_shift.ui.look.theme import DAY, Theme
+from nub_shift.ui.map.cell import Cell
+from nub_shift.ui.map.move_list import MoveList
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
 

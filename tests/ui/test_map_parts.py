@@ -9,16 +9,18 @@ from msgspec.structs import replace
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMenu
 
+from nub_shift.editing.edits import bindings as edits
+from nub_shift.editing.edits import layers as layer_edits
+from nub_shift.editing.edits import slots as slot_edits
+from nub_shift.editing.edits.feel import HAVING_FEEL, settings
+from nub_shift.editing.edits.feel import given as given_feel
+from nub_shift.editing.words.written_sequence import Stroke, recorded_steps, steps_text, written_sequence
+from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.model.actions import Action, Assignment, Glide, Manner, PointerPosition, SequenceStep
 from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
 from nub_shift.model.feel import Smoothing, changed_feel
-from nub_shift.model.files import parse_profile
-from nub_shift.model.keys import KEY_BY_CODE
 from nub_shift.model.profile import Grip
-from nub_shift.ui import edits, layer_edits, slot_edits
-from nub_shift.ui.feel_edits import HAVING_FEEL, settings
-from nub_shift.ui.feel_edits import given as given_feel
-from nub_shift.ui.written_sequence import Stroke, recorded_steps, steps_text, written_sequence
+from nub_shift.store.profile_files import parse_profile
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
 

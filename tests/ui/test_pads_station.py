@@ -14,20 +14,20 @@ from PyQt6.QtWidgets import QLabel, QWidget
 from pytestqt.qtbot import QtBot
 
 from nub_shift.demo.games import demo_profile_text
-from nub_shift.demo.pads import PLANK
+from nub_shift.editing.document import Document
 from nub_shift.model.card import PadCard
-from nub_shift.model.card_files import card_folder, find_cards
 from nub_shift.model.controls import Kind
-from nub_shift.model.files import read_profile, write_text
 from nub_shift.model.labels import LabelStyle
 from nub_shift.model.measures import Measured
 from nub_shift.pads.cards import wiring_by
-from nub_shift.runner.messages import PadInfo
-from nub_shift.ui.document import Document
+from nub_shift.pads.made_up.shapes import PLANK
+from nub_shift.protocol.messages import PadInfo
+from nub_shift.store.card_files import card_folder, find_cards
+from nub_shift.store.profile_files import read_profile, write_text
 from nub_shift.ui.link import RunnerLink
-from nub_shift.ui.measuring import Task
-from nub_shift.ui.pads_station import PadsStation
-from nub_shift.ui.theme import DAY, Theme
+from nub_shift.ui.look.theme import DAY, Theme
+from nub_shift.ui.pads.measuring import Task
+from nub_shift.ui.pads.station import PadsStation
 from nub_shift.ui.window import Window
 from tests.ui.hands import QTest
 
@@ -236,7 +236,7 @@ def test_a_card_that_cannot_be_kept_is_said_and_nothing_is_lost(
     def full(path: Path, _text: str) -> None:
         raise OSError(28, "No space left on device", str(path))
 
-    monkeypatch.setattr("nub_shift.ui.card_book.write_text", full)
+    monkeypatch.setattr("nub_shift.editing.card_book.write_text", full)
     person.station.book.edit("named", PadCard(schema=1, identity=person.pad.marks, name="New"))
     assert "no space left on device" in said[-1]
     assert person.station.book.history.undo is None

@@ -4,18 +4,19 @@ from __future__ import annotations
 
 import pytest
 
+from nub_shift.advice.move_coverage import reached_moves
 from nub_shift.demo.games import demo_profile_text
+from nub_shift.editing.edits import bindings as edits
+from nub_shift.editing.preview.practice import PointerTrail, TypedText, Walker
+from nub_shift.editing.preview.strip import HOLD_US, PRESS_US, Bar, strip_for
+from nub_shift.editing.preview.tape_track import SPAN_US, TapeTrack
+from nub_shift.editing.words.key_names import codes_named
+from nub_shift.editing.words.slot_views import LayerMark, slot_view
 from nub_shift.engine.values import Key, Output, Pointer, Wheel
 from nub_shift.model.actions import Assignment, PointerSpeed
-from nub_shift.model.files import parse_profile
-from nub_shift.model.reached import reached_moves
-from nub_shift.runner.messages import Telemetry, Touch
-from nub_shift.ui import edits
-from nub_shift.ui.keyboard import Listener, codes_named
-from nub_shift.ui.practice import PointerTrail, TypedText, Walker
-from nub_shift.ui.preview import HOLD_US, PRESS_US, Bar, strip_for
-from nub_shift.ui.tape_track import SPAN_US, TapeTrack
-from nub_shift.ui.views import LayerMark, slot_view
+from nub_shift.protocol.messages import Telemetry, Touch
+from nub_shift.store.profile_files import parse_profile
+from nub_shift.ui.widgets.key_input import Listener
 from tests.engine.playing import START_US
 
 DEMO = parse_profile(demo_profile_text())

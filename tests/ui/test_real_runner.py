@@ -13,13 +13,13 @@ from PyQt6.QtCore import Qt
 from pytestqt.qtbot import QtBot
 
 from nub_shift.demo.games import demo_profile_text
+from nub_shift.editing.document import Document
 from nub_shift.engine.values import Key
 from nub_shift.model.actions import Assignment
-from nub_shift.model.files import read_profile, write_text
-from nub_shift.runner.messages import Telemetry
-from nub_shift.ui.document import Document
+from nub_shift.protocol.messages import Telemetry
+from nub_shift.store.profile_files import read_profile, write_text
 from nub_shift.ui.link import RunnerLink
-from nub_shift.ui.theme import DAY, Theme
+from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.window import Window
 from tests.ui.hands import QTest
 

@@ -13,10 +13,10 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QListWidge
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.engine.values import Key, Pointer
 from nub_shift.model.actions import Assignment, PointerSpeed, Turn
-from nub_shift.model.files import format_profile, parse_profile, read_profile
-from nub_shift.ui.cell import Cell
-from nub_shift.ui.opened import OpenedControl
-from nub_shift.ui.theme import DAY, NIGHT, Theme
+from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
+from nub_shift.ui.look.theme import DAY, NIGHT, Theme
+from nub_shift.ui.map.cell import Cell
+from nub_shift.ui.map.control_editor import OpenedControl
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
 

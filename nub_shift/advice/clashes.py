@@ -1,0 +1,171 @@
+"""What in a sound profile is probably not meant: found by looking at it, told as quiet rows that lead to the place."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator, Mapping
+from dataclasses import dataclass
+
+from nub_shift.advice.finger_conflicts import apart, finger_of
+from nub_shift.advice.layer_activation import ways_on
+from nub_shift.advice.move_coverage import reached_moves
+from nub_shift.model.actions import Action, Manner, reactions_of
+from nub_shift.model.controls import CONTROL_OF_SLOT, Kind, slot_label
+from nub_shift.model.profile import BASE_LAYER, Layer, Profile
+
+
+@dataclass(frozen=True)
+class Clash:
+    """One thing that is worth a look.
+
+    Attributes:
+        text: what it is, in words.
+        layer, slot: where; empty if it is nowhere in particular.
+        lacking: the control that it is about, if this pad lacks it.
+        move: the move that it is about, if it is nowhere yet.
+    """
+
+    text: str
+    layer: str = ""
+    slot: str = ""
+    lacking: str = ""
+    move: str = ""
+
+
+def clashes(profile: Profile, controls: Collection[str] = ()) -> list[Clash]:
+    """All that is worth a look, layer by layer; with the `controls` of a pad also what it does not have."""
+    found: list[Clash] = []
+    for layer in profile.layers:
+        if controls:
+            found += _missing(layer, controls)
+        found += _twice(profile, layer)
+        found += _strangers(profile, layer)
+        found += _under_one_finger(profile, layer)
+    found += _not_together(profile)
+    found += _read_twice(profile)
+    brought = _brought(profile)
+    return [*found, *_unreached_layers(profile, brought), *_traps(profile, brought), *_unreached_moves(profile)]
+
+
+def _inputs(profile: Profile, action: Action) -> tuple[str, ...]:
+    """The keys that an action sends, or the wheel click, as one comparable value."""
+    move = profile.move(action.move) if action.move is not None else None
+    keys, wheel = (move.keys, move.wheel) if move is not None else (action.keys, action.wheel)
+    return tuple(sorted(keys)) or ((f"wheel {wheel.value}",) if wheel is not None else ())
+
+
+def _actions(layer: Layer) -> Iterator[tuple[str, str, Action]]:
+    for slot, assignment in layer.slots.items():
+        for reaction, action in reactions_of(assignment).items():
+            yield slot, reaction, action
+
+
+def _twice(profile: Profile, layer: Layer) -> Iterator[Clash]:
+    """Two controls of a layer that send the same, as somebody does who has forgotten the first."""
+    seen: dict[tuple[str, ...], str] = {}
+    for slot, _, action in _actions(layer):
+        sent = _inputs(profile, action)
+        if not sent:
+            continue
+        before = seen.setdefault(sent, slot)
+        if CONTROL_OF_SLOT[before] is not CONTROL_OF_SLOT[slot]:
+            yield Clash(f"{slot_label(slot)} sends the same as {slot_label(before).lower()}", layer.id, slot)
+
+
+def _missing(layer: Layer, controls: Collection[str]) -> Iterator[Clash]:
+    """What was made with another pad, told once for each control."""
+    named = dict.fromkeys(CONTROL_OF_SLOT[slot].name for slot in layer.slots)
+    for name in named:
+        if name not in controls:
+            count = sum(CONTROL_OF_SLOT[slot].name == name for slot in layer.slots)
+            slot = next(slot for slot in layer.slots if CONTROL_OF_SLOT[slot].name == name)
+            what = f"{count} slots" if count > 1 else "1 slot"
+            yield Clash(f"{what} on {CONTROL_OF_SLOT[slot].label.lower()}, which this pad lacks", layer.id, slot, name)
+
+
+def _strangers(profile: Profile, layer: Layer) -> Iterator[Clash]:
+    """Keys that no move of the game expects, once there is a move list to go by."""
+    expected = {tuple(sorted(move.keys)) for move in profile.moves if move.keys}
+    if not expected:
+        return
+    found: dict[str, list[str]] = {}
+    for slot, _, action in _actions(layer):
+        sent = tuple(sorted(action.keys))
+        if sent and sent not in expected:
+            found.setdefault(CONTROL_OF_SLOT[slot].name, []).append(slot)
+    for slots in found.values():
+        label = slot_label(slots[0]) if len(slots) == 1 else CONTROL_OF_SLOT[slots[0]].label
+        what = "a key" if len(slots) == 1 else f"{len(slots)} keys"
+        yield Clash(f"{label} sends {what} that the game has no move for", layer.id, slots[0])
+
+
+def _under_one_finger(profile: Profile, layer: Layer) -> Iterator[Clash]:
+    """A layer held by a finger that is also needed for what the layer has on other controls of that finger."""
+    held = (way for way in ways_on(profile) if way.layer == layer.id and way.origin == BASE_LAYER and way.held)
+    for slot in dict.fromkeys(way.slots[0] for way in held if len(way.slots) == 1):
+        holder = CONTROL_OF_SLOT[slot]
+        grip = profile.game.grip
+        for other in layer.slots:
+            control = CONTROL_OF_SLOT[other]
+            if finger_of(control, grip) == finger_of(holder, grip) and control is not holder:
+                text = f"{slot_label(other)} lies under the finger that holds {layer.label} on"
+                yield Clash(text, layer.id, other)
+
+
+def _not_together(profile: Profile) -> Iterator[Clash]:
+    """Moves that the player must be able to do at the same time, and that one finger would have to do."""
+    labels = {move.id: move.label for move in profile.moves}
+    for one, other, layer, slot in apart(profile):
+        yield Clash(f"{labels[one]} and {labels[other]} go together, but no two fingers reach both", layer, slot)
+
+
+def _read_twice(profile: Profile) -> Iterator[Clash]:
+    """Controls that send keys or move the pointer while the game reads them as a pad's."""
+    if not profile.game.reads_pads:
+        return
+    told = set()
+    for layer in profile.layers:
+        for slot, assignment in layer.slots.items():
+            control = CONTROL_OF_SLOT[slot]
+            if control.name not in told and not assignment.silence and control.kind is not Kind.MOTION:
+                told.add(control.name)
+                text = f"The game reads the {control.label.lower()} too: its prompts may flicker between pad and keys"
+                yield Clash(text, layer.id, slot)
+
+
+def _brought(profile: Profile) -> dict[str, set[Manner | None]]:
+    """The layers that something brings on, with the manners; None is to stay."""
+    found: dict[str, set[Manner | None]] = {}
+    for way in ways_on(profile):
+        found.setdefault(way.layer, set()).add(way.manner)
+    return found
+
+
+def _unreached_layers(profile: Profile, brought: Mapping[str, set[Manner | None]]) -> Iterator[Clash]:
+    based = {layer.based_on for layer in profile.layers}
+    for layer in profile.layers[1:]:
+        if layer.id not in brought and layer.id not in based:
+            yield Clash(f"Nothing brings {layer.label} on", layer.id)
+
+
+def _unreached_moves(profile: Profile) -> Iterator[Clash]:
+    """All of them in one row: at the beginning they are many."""
+    reached = reached_moves(profile)
+    missing = [move for move in profile.moves if move.id not in reached]
+    if missing:
+        more = f" and {len(missing) - 1} more" if len(missing) > 1 else ""
+        yield Clash(f"No control does {missing[0].label}{more}", move=missing[0].id)
+
+
+def _traps(profile: Profile, brought: Mapping[str, set[Manner | None]]) -> Iterator[Clash]:
+    """Layers that come to stay and have no way back."""
+    for layer in profile.layers[1:]:
+        if brought.get(layer.id) != {None}:
+            continue
+        leaves = [
+            action
+            for place in (profile.layers[0], layer)
+            for slot, _, action in _actions(place)
+            if (action.stay not in (None, layer.id) or action.next) and (place is layer or slot not in layer.slots)
+        ]
+        if not leaves:
+            yield Clash(f"{layer.label} comes to stay, and nothing leads out of it", layer.id)

@@ -1,0 +1,70 @@
+"""Which finger works a control, by how the pad is held; and which moves no hand can do at the same time."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import product
+
+from nub_shift.advice.layer_activation import ways_on
+from nub_shift.advice.move_coverage import reached_moves
+from nub_shift.model.controls import CONTROL_OF_SLOT, Control, Finger, Kind
+from nub_shift.model.profile import BASE_LAYER, Grip, Layer, Profile
+
+# Whoever works these has nothing else to do; and the middle ones are worked by whichever thumb is free.
+_FREE = (Finger.PALMS, Finger.WRISTS, Finger.OTHER, Finger.MIDDLE)
+_FACE = ("south", "east", "west", "north")
+
+
+def finger_of(control: Control, grip: Grip) -> str:
+    """Who works a control: the same text for two controls that cannot be worked at the same time."""
+    if control.finger in _FREE:
+        return control.name
+    side = control.finger.value.split()[0]
+    if control.kind is Kind.TRIGGER and grip is Grip.INDEX_AND_MIDDLE:
+        return f"{side} middle"
+    if grip is Grip.INDEX_ON_FACE:
+        if control.name in _FACE:
+            return Finger.RIGHT_INDEX.value
+        if control.finger is Finger.RIGHT_INDEX:
+            return f"{side} middle"
+    return control.finger.value
+
+
+def apart(profile: Profile) -> Iterator[tuple[str, str, str, str]]:
+    """Moves that go together and cannot be done at the same time: both ids, and a layer and slot where one of them is.
+
+    They can where some layer has both under different fingers, neither of them the one that holds that layer on.
+    """
+    places = reached_moves(profile)
+    for move in profile.moves:
+        for other in move.together:
+            mirrored = any(found.id == other and move.id in found.together for found in profile.moves)
+            if mirrored and other < move.id:
+                continue  # told for the other one
+            here, there = places.get(move.id, []), places.get(other, [])
+            if here and there and not any(_fit(profile, layer, here, there) for layer in profile.layers):
+                yield move.id, other, *there[0]
+
+
+def _fit(profile: Profile, layer: Layer, here: list[tuple[str, str]], there: list[tuple[str, str]]) -> bool:
+    """Whether a layer has both moves for different fingers."""
+    shown = _shown(profile, layer)
+    slots = [[slot for found, slot in places if shown.get(slot) == found] for places in (here, there)]
+    grip = profile.game.grip
+    ways = [way.slots if way.held else () for way in ways_on(profile) if way.layer == layer.id]
+    for (one, other), holding in product(product(*slots), ways if ways and layer.id != BASE_LAYER else [()]):
+        controls = [CONTROL_OF_SLOT[slot] for slot in (one, other, *holding)]
+        if one != other and len({finger_of(control, grip) for control in controls}) == len(controls):
+            return True
+        if one != other and controls[0] is controls[1] and controls[0].kind in (Kind.STICK, Kind.PAD_CROSS):
+            return True  # a thumb rolls between two ways, or clicks what it tilts
+    return False
+
+
+def _shown(profile: Profile, layer: Layer) -> dict[str, str]:
+    """For each slot, the layer from which a layer that is on has it."""
+    found: dict[str, str] = {}
+    for part in (*reversed(profile.bases(layer)), profile.layers[0]):
+        for slot in part.used_slots:
+            found.setdefault(slot, part.id)
+    return found

@@ -1,0 +1,113 @@
+"""The pad cards as a person edits them: each edit is kept at once and can be undone."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from msgspec.structs import replace
+
+from nub_shift.editing.history import Change, History
+from nub_shift.model.card import MAX_MEASURED, PadCard, joined_identity
+from nub_shift.model.measures import Measured
+from nub_shift.model.problems import ProfileError
+from nub_shift.store.card_files import card_path, find_cards, format_card, parse_card
+from nub_shift.store.profile_files import write_text
+
+# A card's file, with what was in it; None if there was none.
+_File = tuple[Path, str | None]
+
+
+class CardBook:
+    """Reads and writes cards. `changed` is called after each change, with a line for the person.
+
+    Attributes:
+        history: what can be undone.
+    """
+
+    def __init__(self, changed: Callable[[str], None]) -> None:
+        self._changed = changed
+        self.history: History[_File] = History()
+
+    def card(self, identity: str, name: str) -> PadCard:
+        """The card of that identity; a new one where there is none, or none that can be read."""
+        try:
+            found = find_cards([identity])
+        except ProfileError:
+            found = []
+        return found[0] if found else PadCard(schema=1, identity=identity, name=name[:60] or "Pad")
+
+    def edit(self, label: str, card: PadCard) -> None:
+        """Keeps a card in place of the one with its identity."""
+        try:
+            text = format_card(parse_card(format_card(card)))
+        except ProfileError as error:
+            self._changed(f"not done: {error.problems[0]}")
+            return
+        path = card_path(card.identity)
+        before = _text(path)
+        if text != before and self._put(path, text):
+            self.history.note(label, (path, before))
+            self._changed(f"kept: {label}")
+
+    def add_measured(self, identity: str, name: str, measured: Measured) -> None:
+        """Keeps what was measured today; with what was measured earlier on the same day it is one entry."""
+        card = self.card(identity, name)
+        before = card.measured
+        if before and before[-1].on == measured.on:
+            last = before[-1]
+            measured = Measured(
+                measured.on, last.rest | measured.rest, last.rim | measured.rim, measured.motion or last.motion
+            )
+            before = before[:-1]
+        self.edit(f"{card.name}: measured", replace(card, measured=(*before, measured)[-MAX_MEASURED:]))
+
+    def join(self, name: str, parts: tuple[str, ...], moving: str) -> None:
+        """Joins pads into one."""
+        card = PadCard(schema=1, identity=joined_identity(parts), name=name[:60], parts=parts, motion=moving)
+        self.edit(f"{card.name}: joined", card)
+
+    def remove(self, label: str, identity: str) -> None:
+        """Takes a card away; undo brings it back."""
+        path = card_path(identity)
+        before = _text(path)
+        if before is not None and self._put(path, None):
+            self.history.note(label, (path, before))
+            self._changed(label)
+
+    def undo(self) -> str:
+        """Takes the last change back; returns its label, or "" if there is none."""
+        change = self.history.undo
+        return "" if change is None else self._restore(change, self.history.undone)
+
+    def redo(self) -> str:
+        """Does the last change that was taken back again; returns its label, or "" if there is none."""
+        change = self.history.redo
+        return "" if change is None else self._restore(change, self.history.redone)
+
+    def _restore(self, change: Change[_File], moved: Callable[[_File], None]) -> str:
+        path, text = change.state
+        now = (path, _text(path))
+        if self._put(path, text):
+            moved(now)
+            self._changed("")
+        return change.label
+
+    def _put(self, path: Path, text: str | None) -> bool:
+        """Writes a card's file, or takes it away; returns whether that was done."""
+        try:
+            if text is None:
+                path.unlink(missing_ok=True)
+            else:
+                write_text(path, text)
+        except OSError as error:
+            self._changed(f"{error.filename or path}: {(error.strerror or str(error)).lower()}")
+            return False
+        return True
+
+
+def _text(path: Path) -> str | None:
+    try:
+        return path.read_text("utf-8")
+    except (OSError, UnicodeDecodeError):
+        return None

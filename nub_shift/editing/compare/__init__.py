@@ -1,0 +1,1 @@
+"""What differs between profiles, and copying it over."""

@@ -1,0 +1,128 @@
+"""What differs between two profiles, in words, each with what takes it over."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from functools import partial
+
+from msgspec.structs import fields, replace
+
+from nub_shift.editing.compare import transfer as taking
+from nub_shift.editing.edits.bindings import assignment_label
+from nub_shift.model.controls import slot_label
+from nub_shift.model.profile import Layer, Profile
+
+_LAYER_SETTINGS = ("label", "based_on", "pace", "together", "feel", "hue")
+_GAME = {
+    "counts_per_turn": "Counts a turn",
+    "shortest_key_ms": "Shortest key press",
+    "reads_pads": "Reads pads itself",
+    "grip": "How the pad is held",
+}
+
+
+@dataclass(frozen=True)
+class Difference:
+    """One thing that differs.
+
+    Attributes:
+        head: where: "Moves", a layer, "Feel".
+        text: what, as "South: Leap → Nothing", from the one profile to the other.
+        take: makes the one profile like the other in this.
+    """
+
+    head: str
+    text: str
+    take: Callable[[Profile], Profile]
+
+
+def differences(one: Profile, other: Profile) -> list[Difference]:
+    """All that differs from one profile to another, in the order of a profile's parts."""
+    return [
+        *_titles(one, other),
+        *_moves(one, other),
+        *_layers(one, other),
+        *_parts(one, other),
+        *_settings(one, other),
+    ]
+
+
+def _titles(one: Profile, other: Profile) -> Iterator[Difference]:
+    if one.title != other.title:
+        yield Difference("Title", f"{one.title} → {other.title}", lambda profile: replace(profile, title=other.title))
+
+
+def _moves(one: Profile, other: Profile) -> Iterator[Difference]:
+    mine, theirs = ({move.id: move for move in side.moves} for side in (one, other))
+    for move_id in dict.fromkeys([*mine, *theirs]):
+        here, there = mine.get(move_id), theirs.get(move_id)
+        if here == there:
+            continue
+        label = (here or there or one.moves[0]).label
+        both = here is not None and there is not None
+        what = "another key, name or group" if both else _only(there is not None)
+        yield Difference("Moves", f"{label}: {what}", partial(taking.move_taken, other=other, move_id=move_id))
+
+
+def _layers(one: Profile, other: Profile) -> Iterator[Difference]:
+    for layer_id in dict.fromkeys([*(layer.id for layer in one.layers), *(layer.id for layer in other.layers)]):
+        here, there = one.layer(layer_id), other.layer(layer_id)
+        head = f"Layer {(here or there or one.layers[0]).label}"
+        if here is None or there is None:
+            yield Difference(
+                head, _only(there is not None), partial(taking.layer_taken, other=other, layer_id=layer_id)
+            )
+        else:
+            yield from _in_layer(head, one, here, other, there)
+
+
+def _in_layer(head: str, one: Profile, here: Layer, other: Profile, there: Layer) -> Iterator[Difference]:
+    for slot in dict.fromkeys([*here.slots, *there.slots]):
+        mine, theirs = here.slots.get(slot), there.slots.get(slot)
+        if mine != theirs:
+            before, after = assignment_label(one, mine), assignment_label(other, theirs)
+            words = f"{before} → {after}" if before != after else f"{before}, set differently"
+            text = f"{slot_label(slot)}: {words}"
+            yield Difference(head, text, partial(taking.slot_taken, other=other, layer_id=here.id, slot=slot))
+    for name in _LAYER_SETTINGS:
+        if getattr(here, name) != getattr(there, name):
+            text = f"{name.replace('_', ' ').capitalize()} differs"
+            yield Difference(head, text, partial(taking.layer_setting_taken, other=other, layer_id=here.id, name=name))
+
+
+def _parts(one: Profile, other: Profile) -> Iterator[Difference]:
+    for name in taking.PARTS:
+        mine, theirs = ({part.id: part for part in getattr(side, name)} for side in (one, other))
+        for part_id in dict.fromkeys([*mine, *theirs]):
+            here, there = mine.get(part_id), theirs.get(part_id)
+            if here != there:
+                what = "differs" if here is not None and there is not None else _only(there is not None)
+                take = partial(taking.part_taken, other=other, name=name, part_id=part_id)
+                yield Difference(name.capitalize(), f"{(here or there).label}: {what}", take)  # type: ignore[union-attr]
+
+
+def _settings(one: Profile, other: Profile) -> Iterator[Difference]:
+    for control in fields(one.feel):
+        mine, theirs = getattr(one.feel, control.name), getattr(other.feel, control.name)
+        for setting in fields(mine):
+            here, there = getattr(mine, setting.name), getattr(theirs, setting.name)
+            if here != there:
+                name = f"{control.name} {setting.name}".replace("_", " ").capitalize()
+                plain = all(isinstance(value, int | float | str) for value in (here, there))
+                text = f"{name}: {here} → {there}" if plain else f"{name} differs"
+                take = partial(taking.setting_taken, other=other, control=control.name, name=setting.name)
+                yield Difference("Feel", text, take)
+    for name, label in _GAME.items():
+        if getattr(one.game, name) != getattr(other.game, name):
+            yield Difference("Game", f"{label} differs", partial(_game_taken, other=other, name=name))
+    if one.notes != other.notes:
+        yield Difference("Notes", "The notes differ", lambda profile: replace(profile, notes=other.notes))
+
+
+def _game_taken(profile: Profile, other: Profile, name: str) -> Profile:
+    return replace(profile, game=replace(profile.game, **{name: getattr(other.game, name)}))
+
+
+def _only(there: bool) -> str:
+    return "only in the other one" if there else "only in the open one"

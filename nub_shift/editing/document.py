@@ -1,0 +1,111 @@
+"""The open profile: every edit acts at once, can be undone, and is kept."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from contextlib import suppress
+from pathlib import Path
+from typing import Literal
+
+from nub_shift.editing.history import Change, History
+from nub_shift.keyboard.session import session_layout
+from nub_shift.model.profile import Profile
+from nub_shift.model.references import meaning_problems
+from nub_shift.store.journal import Journal
+from nub_shift.store.profile_files import format_profile, parse_profile, write_text
+
+
+class Document:
+    """A profile, its file and its history. `changed` callbacks run after each change, in the order they were added.
+
+    Attributes:
+        profile: as it stands.
+        path: the file that follows it.
+        text: what stands in that file.
+        history: what can be undone, as the texts that were there before, also by an earlier run of the program.
+        journal: all that was done, with the states before it.
+        fault: why the last edit or write failed, or empty; the profile is still whole in memory.
+    """
+
+    def __init__(self, path: Path, profile: Profile) -> None:
+        self.path = path
+        self.profile = profile
+        self.fault = ""
+        self.text = format_profile(profile)
+        self.history: History[str] = History()
+        self.journal = Journal(path)
+        self._restore_history()
+        self._listeners: list[Callable[[], None]] = []
+
+    def on_change(self, listener: Callable[[], None]) -> None:
+        """Calls `listener` after each change."""
+        self._listeners.append(listener)
+
+    def edit(self, label: str, profile: Profile) -> None:
+        """Makes `profile` the present state; `label` says what was done, as "South: Leap".
+
+        An edit that would make a profile which cannot be read again is not done; `fault` says why.
+        """
+        if profile == self.profile:
+            return
+        problems = meaning_problems(profile, session_layout)
+        if problems:
+            self.fault = f"not done: {problems[0]}"
+            self._tell()
+            return
+        self.history.note(label, self.text)
+        self._note("edit", label)
+        self._set(profile)
+
+    def open(self, path: Path, profile: Profile) -> None:
+        """Goes on with another profile, whose history begins here."""
+        self.path = path
+        self.profile = profile
+        self.text = format_profile(profile)
+        self.fault = ""
+        self.history = History()
+        self.journal = Journal(path)
+        self._restore_history()
+        self._tell()
+
+    def name_point(self, name: str) -> None:
+        """Marks the present state with a name, to be gone back to."""
+        self._note("point", name)
+
+    def undo(self) -> str:
+        """Takes the last edit back; returns its label, or "" if there is none."""
+        return self._restore("undo", self.history.undo, self.history.undone)
+
+    def redo(self) -> str:
+        """Does the last edit that was taken back again; returns its label, or "" if there is none."""
+        return self._restore("redo", self.history.redo, self.history.redone)
+
+    def _restore(self, did: Literal["undo", "redo"], change: Change[str] | None, moved: Callable[[str], None]) -> str:
+        if change is None:
+            return ""
+        self._note(did, change.label)
+        moved(self.text)
+        self._set(parse_profile(change.state, layout=session_layout))
+        return change.label
+
+    def _restore_history(self) -> None:
+        stacks = self.journal.stacks(self.text)
+        self.history.restore(stacks.undo, stacks.redo)
+
+    def _note(self, did: Literal["edit", "undo", "redo", "point"], label: str) -> None:
+        with suppress(OSError):  # the profile itself is kept, or it is said that it is not
+            self.journal.note(did, label, self.text)
+
+    def _set(self, profile: Profile) -> None:
+        self.profile = profile
+        try:
+            self.text = format_profile(profile)
+            write_text(self.path, self.text)
+            self.fault = ""
+        except OSError as error:
+            self.fault = f"{self.path.name} cannot be written: {(error.strerror or str(error)).lower()}"
+        self._tell()
+
+    def _tell(self) -> None:
+        for listener in self._listeners:
+            listener()

@@ -1,0 +1,1 @@
+"""Edits: functions from a profile to a profile."""

@@ -1,0 +1,143 @@
+"""Edits as functions from a profile to a profile."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from msgspec.structs import replace
+
+from nub_shift.keyboard.session import session_layout
+from nub_shift.model.actions import Action, Assignment, Drag, Manner, PointerSpeed, reactions_of
+from nub_shift.model.controls import DIAGONALS, SURFACE_SLOT, WAYS
+from nub_shift.model.profile import Profile
+
+# Keys by which games walk; with the number pad, one for each of nine places, the middle being none.
+STICK_KEYS: dict[str, dict[str, str]] = {
+    "Keys W A S D": {"up": "KEY_W", "left": "KEY_A", "down": "KEY_S", "right": "KEY_D"},
+    "Arrow keys": {way: f"KEY_{way.upper()}" for way in WAYS},
+    "Number pad, nine ways": {
+        **{"up": "KEY_KP8", "down": "KEY_KP2", "left": "KEY_KP4", "right": "KEY_KP6"},
+        **{"up_left": "KEY_KP7", "up_right": "KEY_KP9", "down_left": "KEY_KP1", "down_right": "KEY_KP3"},
+    },
+}
+
+
+def bound(profile: Profile, layer_id: str, slot: str, assignment: Assignment | None) -> Profile:
+    """The profile with `slot` of a layer given something to do; None empties it, so that the layer below shows."""
+    return _changed(profile, layer_id, {slot: assignment})
+
+
+def movement_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
+    """The stick as movement keys: the game's four walking moves.
+
+    Where the move list does not say which they are, those that expect the usual keys; or else these keys themselves.
+    """
+    walking = {move.direction.value: move.id for move in profile.moves if move.direction is not None}
+    if set(walking) != set(WAYS):
+        expected = {move.keys for move in profile.moves}
+        usual = list(STICK_KEYS.values())
+        known = (codes for codes in usual if all((code,) in expected for code in codes.values()))
+        return keys_on_stick(profile, layer_id, stick, next(known, usual[0]))
+    slots: dict[str, Assignment | None] = {f"{stick}.{way}": Assignment(move=walking[way]) for way in WAYS}
+    slots |= dict.fromkeys((stick, *(f"{stick}.{diagonal}" for diagonal in DIAGONALS)))
+    return _changed(profile, layer_id, slots)
+
+
+def keys_on_stick(profile: Profile, layer_id: str, stick: str, codes: dict[str, str]) -> Profile:
+    """The stick as keys, by way; the game's moves where they expect just these."""
+    slots: dict[str, Assignment | None] = dict.fromkeys((stick, *(f"{stick}.{way}" for way in (*WAYS, *DIAGONALS))))
+    slots |= {f"{stick}.{way}": assignment_for_keys(profile, (code,)) for way, code in codes.items()}
+    made = _changed(profile, layer_id, slots)
+    if codes.keys().isdisjoint(DIAGONALS):
+        return made
+    directions = replace(getattr(profile.feel, stick).directions, ways=8)
+    return feel_set(made, stick, directions=directions)
+
+
+def look_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
+    """The stick as pointer motion, or a touch surface on which a finger drags it; its directions are emptied."""
+    slots: dict[str, Assignment | None] = dict.fromkeys(f"{stick}.{way}" for way in (*WAYS, *DIAGONALS))
+    slots[stick] = Assignment(drag=Drag()) if stick == SURFACE_SLOT else Assignment(pointer=PointerSpeed())
+    return _changed(profile, layer_id, slots)
+
+
+def feel_set(profile: Profile, control: str, **values: Any) -> Profile:
+    """The profile with some settings of a control's feel."""
+    feel = replace(getattr(profile.feel, control), **values)
+    return replace(profile, feel=replace(profile.feel, **{control: feel}))
+
+
+def assignment_for_keys(profile: Profile, codes: tuple[str, ...]) -> Assignment:
+    """An assignment for pressed keys: the game's move if exactly one expects just these, plain keys otherwise."""
+    moves = [move for move in profile.moves if set(move.keys) == set(codes)]
+    return Assignment(move=moves[0].id) if len(moves) == 1 else Assignment(keys=codes)
+
+
+def assignment_label(profile: Profile, assignment: Assignment | None) -> str:
+    """What an assignment does, in words, as "Leap; hold: Wade low"."""
+    if assignment is None:
+        return "Nothing"
+    if assignment.pointer is not None:
+        return "Move the pointer"
+    if assignment.drag is not None:
+        return "Drag the pointer"
+    if assignment.position is not None:
+        return "Place the pointer"
+    if assignment.ring is not None:
+        return next((f"Ring {ring.label}" for ring in profile.rings if ring.id == assignment.ring), assignment.ring)
+    if assignment.turn is not None:
+        return "Turn the view" if assignment.turn.on else "Turn the view when switched on"
+    words = []
+    for reaction, action in reactions_of(assignment).items():
+        label = action_label(profile, action)
+        words.append(label if reaction == "press" else f"{reaction.replace('_', ' ')}: {label}")
+    return "; ".join(words) or "Nothing"
+
+
+def action_label(profile: Profile, action: Action) -> str:
+    """What an action does, in words, as "Ctrl + C, toggle"."""
+    label = _effect_label(profile, action)
+    return label if action.manner is Manner.HELD else f"{label}, {action.manner.value}"
+
+
+def _effect_label(profile: Profile, what: Action) -> str:
+    if what.move is not None:
+        move = profile.move(what.move)
+        return move.label if move is not None else what.move
+    if what.keys:
+        return session_layout().combination(what.keys)
+    if what.wheel is not None:
+        return f"Wheel {what.wheel.value}"
+    for layer_id, word in ((what.layer, "Layer"), (what.stay, "Stay on"), ("".join(what.next[:1]), "Next of")):
+        if layer_id:
+            layer = profile.layer(layer_id)
+            label = layer.label if layer is not None else layer_id
+            return label if label.startswith(word) else f"{word} {label}"
+    if what.carousel is not None:
+        wanted = what.carousel.id
+        label = next((carousel.label for carousel in profile.carousels if carousel.id == wanted), wanted)
+        return f"{label} {what.carousel.step.value}"
+    if what.sequence is not None:
+        return next((found.label for found in profile.sequences if found.id == what.sequence), what.sequence)
+    if what.pace is not None:
+        return f"Pace {what.pace:g}"
+    if what.motion is not None:
+        return f"Motion {what.motion.value}"
+    if what.profile:
+        return f"Profile {what.profile}"
+    if what.scroll is not None or what.glide is not None:
+        return "Scroll" if what.scroll is not None else "Glide"
+    return "Nudge" if what.nudge is not None else "Silence"
+
+
+def layer_changed(profile: Profile, layer_id: str, **values: Any) -> Profile:
+    """The profile with other settings of a layer."""
+    layers = (replace(layer, **values) if layer.id == layer_id else layer for layer in profile.layers)
+    return replace(profile, layers=tuple(layers))
+
+
+def _changed(profile: Profile, layer_id: str, slots: dict[str, Assignment | None]) -> Profile:
+    layer = profile.layer(layer_id)
+    merged: dict[str, Assignment | None] = {**(layer.slots if layer is not None else {}), **slots}
+    kept = {slot: assignment for slot, assignment in merged.items() if assignment is not None}
+    return layer_changed(profile, layer_id, slots=kept)

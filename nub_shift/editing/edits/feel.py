@@ -1,0 +1,176 @@
+"""Edits of feel: each setting of a control as a word and a value, in the profile or as what a layer changes of it."""
+
+from __future__ import annotations
+
+import tomllib
+from collections.abc import Iterator
+from dataclasses import dataclass
+from enum import Enum
+from typing import Any, get_args, get_type_hints
+
+import msgspec
+from msgspec.structs import fields, replace
+
+from nub_shift.editing.edits.bindings import layer_changed
+from nub_shift.model.feel import Feel, FeelChange, changed_feel
+from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.schema_types import Part
+
+HAVING_FEEL = frozenset(field.name for field in fields(Feel))
+_WORDS: dict[str, Any] = {"yes": True, "no": False, "none": None, "on": {}}
+
+
+@dataclass(frozen=True)
+class Setting:
+    """One setting as a person reads and writes it.
+
+    Attributes:
+        path: its keys, from the control's feel on.
+        text: its value: a number, yes or no, a word, none or on, or points as [[0.3, 0.1]].
+        own: the layer that is shown changes it itself.
+        expected: what it can be.
+    """
+
+    path: tuple[str, ...]
+    text: str
+    own: bool
+    expected: str
+
+    @property
+    def label(self) -> str:
+        """What it is called."""
+        return " ".join(self.path).replace("_", " ").capitalize()
+
+
+def settings(profile: Profile, layer_id: str, control: str) -> list[Setting]:
+    """All settings of a control as they are while a layer is on; for the base layer, as the profile has them."""
+    layer = profile.layer(layer_id)
+    if layer is None or layer_id == BASE_LAYER:
+        shown, standard = getattr(profile.feel, control), getattr(Feel(), control)
+        own = {path for path, value in _leaves(shown, ()) if value != _at(standard, path)}
+    else:
+        shown, change = getattr(changed_feel(profile.feel, layer.feel), control), getattr(layer.feel, control)
+        own = {path for path, _ in _leaves(shown, ()) if _at(change, path) is not msgspec.UNSET}
+    return [
+        Setting(path, _text(value), path in own, _expected(type(shown), path)) for path, value in _leaves(shown, ())
+    ]
+
+
+def given(profile: Profile, layer_id: str, control: str, path: tuple[str, ...], text: str) -> Profile:
+    """The profile with a setting as it was written; an empty text takes it back to what it is without.
+
+    A layer cannot say none, since a file cannot: there that is as if it said nothing.
+
+    Raises:
+        ValueError: the text is no such value; it says what would be.
+    """
+    layer = profile.layer(layer_id)
+    if layer is None:
+        return profile
+    base = layer_id == BASE_LAYER
+    tree = _tree(profile.feel if base else layer.feel)
+    value = _value(text) if text.strip() else None
+    if value is not None or (base and text.strip()):
+        _put(tree, (control, *path), value)
+    elif base:
+        standard = _at(getattr(Feel(), control), path)
+        _put(tree, (control, *path), _tree(standard) if isinstance(standard, Part) else msgspec.to_builtins(standard))
+    else:
+        _drop(tree, (control, *path))
+    try:
+        made = msgspec.convert(tree, Feel if base else FeelChange)
+    except msgspec.ValidationError:
+        expected = _expected(type(getattr(Feel(), control)), path)
+        raise ValueError(f"{' '.join(path).replace('_', ' ')}: expected {expected}, not {text.strip()!r}") from None
+    if isinstance(made, Feel):
+        return replace(profile, feel=made)
+    return layer_changed(profile, layer_id, feel=made)
+
+
+def _tree(part: Part) -> dict[str, Any]:
+    """All that a part says, defaults too: what a default is depends on the part that the part is in."""
+    said = ((field.name, getattr(part, field.name)) for field in fields(part))
+    return {
+        name: _tree(value) if isinstance(value, Part) else msgspec.to_builtins(value)
+        for name, value in said
+        if value is not msgspec.UNSET
+    }
+
+
+def _put(tree: dict[str, Any], path: tuple[str, ...], value: Any) -> None:
+    for key in path[:-1]:
+        if not isinstance(tree.get(key), dict):
+            tree[key] = {}
+        tree = tree[key]
+    tree[path[-1]] = value
+
+
+def _drop(tree: dict[str, Any], path: tuple[str, ...]) -> None:
+    """Takes a key out, and what is empty without it."""
+    below = tree.get(path[0])
+    if len(path) > 1 and isinstance(below, dict):
+        _drop(below, path[1:])
+    if len(path) == 1 or below == {}:
+        tree.pop(path[0], None)
+
+
+def _leaves(part: Part, path: tuple[str, ...]) -> Iterator[tuple[tuple[str, ...], Any]]:
+    for field in fields(part):
+        value = getattr(part, field.name)
+        here = (*path, field.name)
+        if not isinstance(value, Part):
+            yield here, value
+            continue
+        if field.default is None:
+            yield here, {}  # can be left out as a whole
+        yield from _leaves(value, here)
+
+
+def _text(value: Any) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if value is None or value == {}:
+        return "none" if value is None else "on"
+    if isinstance(value, int | float):
+        return f"{value:g}"
+    if isinstance(value, tuple):
+        return f"[{', '.join(f'[{x:g}, {y:g}]' for x, y in value)}]"
+    return str(value.value)
+
+
+def _value(text: str) -> Any:
+    word = text.strip()
+    if word.casefold() in _WORDS:
+        return _WORDS[word.casefold()]
+    try:
+        return tomllib.loads(f"value = {word}")["value"]
+    except tomllib.TOMLDecodeError:
+        return word.casefold()
+
+
+def _at(part: Any, path: tuple[str, ...]) -> Any:
+    for key in path:
+        part = getattr(part, key, msgspec.UNSET)
+    return part
+
+
+def _expected(struct: type, path: tuple[str, ...]) -> str:
+    """What a setting can be, in words, from its description in the model."""
+    for key in path[:-1]:
+        kind = get_type_hints(struct)[key]
+        struct = next(part for part in (kind, *get_args(kind)) if isinstance(part, type) and issubclass(part, Part))
+    kind = get_type_hints(struct, include_extras=True)[path[-1]]
+    parts = (kind, *get_args(kind))
+    none = "none, or " if type(None) in parts else ""
+    for part in (kind, *(more for found in parts for more in (found, *get_args(found)))):
+        if isinstance(part, msgspec.Meta) and part.description:
+            return none + part.description
+        if isinstance(part, type) and issubclass(part, Part):
+            return "none or on"
+    if kind is bool:
+        return "yes or no"
+    if isinstance(kind, type) and issubclass(kind, Enum):
+        choices = [str(choice.value) for choice in kind]
+    else:
+        choices = [str(part) for part in parts[1:]]
+    return none + " or ".join(choices)

@@ -1,0 +1,217 @@
+"""Edits of the move list."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from msgspec.structs import replace
+
+from nub_shift.editing.edits.ids import fresh_id
+from nub_shift.editing.words.key_names import codes_named
+from nub_shift.model.actions import Action, Assignment, Wheel
+from nub_shift.model.profile import Direction, Move, Profile
+
+_WHEELS = {f"wheel {way.value}": way for way in Wheel}
+_MOUSE = ("mouse", "look")
+# Walking is four moves in one line.
+_WAYS = (("forward", Direction.UP), ("left", Direction.LEFT), ("back", Direction.DOWN), ("right", Direction.RIGHT))
+_WALKS = {
+    "wasd": ("KEY_W", "KEY_A", "KEY_S", "KEY_D"),
+    "arrows": ("KEY_UP", "KEY_LEFT", "KEY_DOWN", "KEY_RIGHT"),
+}
+
+
+@dataclass(frozen=True)
+class Written:
+    """A move as a person has written it: its name, and the key that the game has for it, if that was understood.
+
+    Attributes:
+        unclear: what was written for the key and is none.
+    """
+
+    group: str
+    label: str
+    keys: tuple[str, ...] = ()
+    wheel: Wheel | None = None
+    look: bool = False
+    direction: Direction | None = None
+    unclear: str = ""
+
+
+def written_moves(text: str, group: str = "") -> list[Written]:
+    """The moves of lines like "Jump<tab>Space", "Dodge = Ctrl + C", "Next tool: wheel down", "Look around: mouse".
+
+    "Walk: WASD", "Walk: arrows" and "Walk: E S D F" are four.
+
+    A line that ends with a colon begins a group. Between name and key stands a tab, an equals sign, a colon, or several
+    spaces; a line without a key is a name alone.
+    """
+    found = []
+    for line in text.splitlines():
+        line = line.strip()
+        if not line:
+            continue
+        if line.endswith(":"):
+            group = line[:-1].strip()[:40]
+            continue
+        label, key = _parted(line)
+        walk = _WALKS.get(key.casefold()) or _four(key)
+        if walk is not None:
+            found += [
+                Written(group, f"{label[:50]} {way}", (code,), direction=direction)
+                for (way, direction), code in zip(_WAYS, walk, strict=True)
+            ]
+        else:
+            found.append(_written(group, label[:60], key))
+    return found
+
+
+def added(profile: Profile, moves: Sequence[Written]) -> Profile:
+    """The profile with these moves, each at the end of its group; one whose name is there already gets the new key."""
+    for written in moves:
+        known = next((move for move in profile.moves if move.label.casefold() == written.label.casefold()), None)
+        if known is not None:
+            if written.keys or written.wheel is not None or written.look:
+                profile = set_input(profile, known.id, written.keys, written.wheel, written.look)
+            continue
+        made = Move(
+            id=fresh_id(written.label, [move.id for move in profile.moves]),
+            label=written.label,
+            group=written.group,
+            keys=written.keys,
+            wheel=written.wheel,
+            look=written.look,
+            direction=written.direction,
+        )
+        places = [place for place, move in enumerate(profile.moves) if move.group == written.group]
+        at = places[-1] + 1 if places else len(profile.moves)
+        profile = replace(profile, moves=(*profile.moves[:at], made, *profile.moves[at:]))
+    return profile
+
+
+def set_input(
+    profile: Profile, move_id: str, keys: tuple[str, ...], wheel: Wheel | None = None, look: bool = False
+) -> Profile:
+    """The profile with another input that the game expects for a move, everywhere at once."""
+    return _changed(profile, move_id, keys=keys, wheel=wheel, look=look)
+
+
+def linked(profile: Profile, move_id: str, other_id: str) -> Profile:
+    """The profile with two moves that must be possible at the same time; or no longer, if they were such."""
+
+    def toggled(move: Move, other: str, on: bool) -> Move:
+        rest = tuple(found for found in move.together if found != other)
+        return replace(move, together=(*rest, other) if on else rest)
+
+    on = other_id not in links(profile, move_id)
+    others = {move_id: other_id, other_id: move_id}
+    moves = (toggled(move, others[move.id], on) if move.id in others else move for move in profile.moves)
+    return replace(profile, moves=tuple(moves))
+
+
+def links(profile: Profile, move_id: str) -> set[str]:
+    """Ids of the moves that go together with one, whichever of the two says so."""
+    move = profile.move(move_id)
+    return {*(move.together if move is not None else ()), *(m.id for m in profile.moves if move_id in m.together)}
+
+
+def renamed(profile: Profile, move_id: str, label: str) -> Profile:
+    """The profile with another name for a move."""
+    return _changed(profile, move_id, label=label)
+
+
+def reordered(profile: Profile, order: Sequence[str], groups: Sequence[str]) -> Profile:
+    """The profile with its moves in this order and these groups, both by place."""
+    moves = [profile.move(move_id) for move_id in order]
+    made = tuple(replace(move, group=group) for move, group in zip(moves, groups, strict=True) if move is not None)
+    return replace(profile, moves=made) if len(made) == len(profile.moves) else profile
+
+
+def removed(profile: Profile, move_id: str) -> Profile:
+    """The profile without a move; controls that do it press its keys from now on, so that nothing else changes."""
+    gone = profile.move(move_id)
+    if gone is None:
+        return profile
+
+    def plain(action: Action) -> Action:
+        return replace(action, move=None, keys=gone.keys, wheel=gone.wheel) if action.move == move_id else action
+
+    def slot(assignment: Assignment) -> Assignment:
+        parts = {
+            name: plain(action)
+            for name in ("tap", "hold", "double_tap", "release")
+            if (action := getattr(assignment, name)) is not None
+        }
+        made = plain(replace(assignment, **parts))
+        assert isinstance(made, Assignment)
+        return made
+
+    keyless = not gone.keys and gone.wheel is None
+    layers = tuple(
+        replace(
+            layer,
+            slots={
+                name: slot(assignment)
+                for name, assignment in layer.slots.items()
+                if not (keyless and assignment.move == move_id)
+            },
+            together=tuple(replace(pair, **_plain_fields(plain(pair))) for pair in layer.together),
+        )
+        for layer in profile.layers
+    )
+    return replace(
+        profile,
+        moves=tuple(
+            replace(move, together=tuple(other for other in move.together if other != move_id))
+            for move in profile.moves
+            if move.id != move_id
+        ),
+        layers=layers,
+        carousels=tuple(
+            replace(carousel, entries=tuple(plain(entry) for entry in carousel.entries))
+            for carousel in profile.carousels
+        ),
+        rings=tuple(
+            replace(ring, entries=tuple(replace(entry, **_plain_fields(plain(entry))) for entry in ring.entries))
+            for ring in profile.rings
+        ),
+    )
+
+
+def _plain_fields(action: Action) -> dict[str, Any]:
+    return {"move": action.move, "keys": action.keys, "wheel": action.wheel}
+
+
+def _four(key: str) -> tuple[str, ...] | None:
+    """Four keys with spaces between them, for walking forward, left, back and right."""
+    found = [codes_named(word) for word in key.split()]
+    if len(found) != len(_WAYS) or not all(codes and len(codes) == 1 for codes in found):
+        return None
+    return tuple(codes[0] for codes in found if codes)
+
+
+def _parted(line: str) -> tuple[str, str]:
+    for mark in ("\t", " = ", "=", ": ", "   ", "  "):
+        if mark in line:
+            label, _, key = line.partition(mark)
+            return label.strip(), key.strip()
+    return line, ""
+
+
+def _written(group: str, label: str, key: str) -> Written:
+    plain = key.casefold()
+    if not key:
+        return Written(group, label)
+    if plain in _WHEELS:
+        return Written(group, label, wheel=_WHEELS[plain])
+    if plain in _MOUSE:
+        return Written(group, label, look=True)
+    codes = codes_named(key)
+    return Written(group, label, codes) if codes else Written(group, label, unclear=key)
+
+
+def _changed(profile: Profile, move_id: str, **values: Any) -> Profile:
+    moves = (replace(move, **values) if move.id == move_id else move for move in profile.moves)
+    return replace(profile, moves=tuple(moves))

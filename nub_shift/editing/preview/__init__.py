@@ -1,0 +1,1 @@
+"""What a profile will do, before it is played: strip, tape, practice field."""

@@ -1,0 +1,142 @@
+"""What the practice field keeps: text as a game would get it, a pointer's trail, a walker. No painting."""
+
+from __future__ import annotations
+
+from collections import deque
+from math import hypot
+
+from nub_shift.engine.values import US_PER_SECOND, Key, Output
+from nub_shift.keyboard.keys import MOUSE_BUTTONS
+from nub_shift.keyboard.session import session_layout
+from nub_shift.model.profile import Direction, Profile
+
+MAX_TEXT = 400
+MAX_TRAIL = 1500
+SHORTCUT_KEYS = ("KEY_LEFTCTRL", "KEY_RIGHTCTRL", "KEY_LEFTALT", "KEY_LEFTMETA", "KEY_RIGHTMETA")
+# What reaches a key's further characters, by the name that layouts have for it.
+LEVELS = {"KEY_LEFTSHIFT": ("KEY_LEFTSHIFT", "KEY_RIGHTSHIFT"), "KEY_RIGHTALT": ("KEY_RIGHTALT",)}
+_VECTORS = {Direction.UP: (0, -1), Direction.DOWN: (0, 1), Direction.LEFT: (-1, 0), Direction.RIGHT: (1, 0)}
+
+
+class TypedText:
+    """Text as keys would type it into a field, and the keys that are down.
+
+    Attributes:
+        text: what has been typed.
+        down: codes that are down, in the order in which they went down.
+    """
+
+    def __init__(self) -> None:
+        self.text = ""
+        self.down: list[str] = []
+
+    def take(self, outputs: list[Output]) -> None:
+        """Takes what the game got."""
+        for output in outputs:
+            if not isinstance(output, Key):
+                continue
+            if not output.down:
+                if output.code in self.down:
+                    self.down.remove(output.code)
+                continue
+            if output.code not in self.down:
+                self.down.append(output.code)
+            if output.code not in MOUSE_BUTTONS:
+                self._type(output.code)
+
+    def clear(self) -> None:
+        """Empties the text."""
+        self.text = ""
+
+    def _type(self, code: str) -> None:
+        if code == "KEY_BACKSPACE":
+            self.text = self.text[:-1]
+            return
+        if any(held in self.down for held in SHORTCUT_KEYS):
+            return  # a shortcut types nothing
+        held = tuple(level for level, keys in LEVELS.items() if any(key in self.down for key in keys))
+        self.text = (self.text + session_layout().character(held, code))[-MAX_TEXT:]
+
+
+class PointerTrail:
+    """Where the pointer has been on a square field from -1 to 1, wrapping at its edges.
+
+    Attributes:
+        points: (x, y, starts a new line), the newest last.
+        clicks: where mouse buttons went down (x, y, code).
+    """
+
+    def __init__(self, counts_across: float = 1600.0) -> None:
+        self._scale = 2.0 / counts_across
+        self.points: deque[tuple[float, float, bool]] = deque([(0.0, 0.0, True)], maxlen=MAX_TRAIL)
+        self.clicks: deque[tuple[float, float, str]] = deque(maxlen=12)
+
+    def move(self, dx: int, dy: int) -> None:
+        """The pointer moved by these counts."""
+        x, y, _ = self.points[-1]
+        x, y = x + dx * self._scale, y + dy * self._scale
+        wrapped = abs(x) > 1 or abs(y) > 1
+        self.points.append(((x + 1) % 2 - 1, (y + 1) % 2 - 1, wrapped))
+
+    def click(self, code: str) -> None:
+        """A mouse button went down."""
+        x, y, _ = self.points[-1]
+        self.clicks.append((x, y, code))
+
+    def clear(self) -> None:
+        """Back to the middle."""
+        self.points.clear()
+        self.points.append((0.0, 0.0, True))
+        self.clicks.clear()
+
+
+class Walker:
+    """Walks by the keys of the game's walking moves, as a game seen from above would.
+
+    Attributes:
+        x, y: where it is, -1 to 1, wrapping.
+        heading: the direction it last walked, a unit vector.
+        steps: its trail.
+    """
+
+    SPEED = 0.45  # of the half field, a second
+
+    def __init__(self, profile: Profile) -> None:
+        self.x = self.y = 0.0
+        self.heading = (0.0, -1.0)
+        self.steps: deque[tuple[float, float]] = deque(maxlen=240)
+        self._ways: dict[str, tuple[int, int]] = {}
+        self._at_us: int | None = None
+        self.follow(profile)
+
+    def follow(self, profile: Profile) -> None:
+        """Takes the walking keys from a profile."""
+        self._ways = {
+            code: _VECTORS[move.direction] for move in profile.moves if move.direction is not None for code in move.keys
+        }
+
+    @property
+    def can_walk(self) -> bool:
+        """Whether the game has walking moves at all."""
+        return bool(self._ways)
+
+    def velocity(self, down: list[str]) -> tuple[float, float]:
+        """The unit vector that these keys walk, or nothing."""
+        x = sum(self._ways[code][0] for code in down if code in self._ways)
+        y = sum(self._ways[code][1] for code in down if code in self._ways)
+        length = hypot(x, y)
+        return (x / length, y / length) if length else (0.0, 0.0)
+
+    def advance(self, now_us: int, down: list[str]) -> bool:
+        """Walks up to now; returns whether it moved."""
+        before, self._at_us = self._at_us, now_us
+        vx, vy = self.velocity(down)
+        if before is None or (vx, vy) == (0.0, 0.0):
+            return False
+        way = self.SPEED * min(now_us - before, US_PER_SECOND // 4) / US_PER_SECOND
+        self.heading = (vx, vy)
+        self.x = (self.x + vx * way + 1) % 2 - 1
+        self.y = (self.y + vy * way + 1) % 2 - 1
+        if not self.steps or hypot(self.x - self.steps[-1][0], self.y - self.steps[-1][1]) > 0.04:
+            self.steps.append((self.x, self.y))
+        return True

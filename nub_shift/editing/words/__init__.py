@@ -1,0 +1,1 @@
+"""What things are called on the screen."""

@@ -1,0 +1,122 @@
+"""What the interface shows of a slot: worked out here, drawn elsewhere."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from nub_shift.advice.layer_activation import Way, ways_on
+from nub_shift.editing.edits.bindings import action_label, assignment_label
+from nub_shift.editing.edits.shared_parts import partners
+from nub_shift.keyboard.session import session_layout
+from nub_shift.model.actions import Assignment, Wheel, reactions_of
+from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
+from nub_shift.model.profile import BASE_LAYER, Profile
+
+HUE_NAMES = ("Blue", "Rose", "Olive", "Indigo", "Violet")
+ARROWS = {"up": "↑", "down": "↓", "left": "←", "right": "→"}
+
+
+@dataclass(frozen=True)
+class LayerMark:
+    """What a layer is known by.
+
+    Attributes:
+        letter: by its place in the profile.
+        hue: which of the layers' hues; 0 is the base layer's.
+    """
+
+    letter: str
+    hue: int
+
+
+@dataclass(frozen=True)
+class SlotView:
+    """One slot as one layer shows it.
+
+    Attributes:
+        assignment: what it does, from this layer or from the base below; None if nothing does.
+        inherited: it comes from the base layer and not from this one.
+        caps: texts for the keycaps.
+        text: what it does in words.
+        layer: mark of the layer that it brings on, or None.
+    """
+
+    slot: str
+    assignment: Assignment | None
+    inherited: bool
+    caps: tuple[str, ...]
+    text: str
+    layer: LayerMark | None = None
+
+    @property
+    def silent(self) -> bool:
+        """Silenced on purpose."""
+        return self.assignment is not None and self.assignment.silence
+
+
+def slot_view(profile: Profile, layer_id: str, slot: str) -> SlotView:
+    """The slot as the layer shows it."""
+    layer = profile.layer(layer_id)
+    own = layer.slots.get(slot) if layer is not None else None
+    base = profile.layer(BASE_LAYER)
+    shown = own if own is not None or base is None else base.slots.get(slot)
+    inherited = own is None and shown is not None and layer_id != BASE_LAYER
+    brings = None
+    if shown is not None and shown.layer is not None:
+        brings = layer_mark(profile, shown.layer)
+    words = [assignment_label(profile, shown)] if shown is not None or not partners(profile, layer_id, slot) else []
+    words += [
+        f"with {slot_label(other).lower()}: {action_label(profile, pair)}"
+        for other, pair in partners(profile, layer_id, slot)
+    ]
+    return SlotView(slot, shown, inherited, _caps(profile, shown), "; ".join(words), brings)
+
+
+def control_views(profile: Profile, layer_id: str, control: str) -> dict[str, SlotView]:
+    """All slots of a control, by slot."""
+    return {slot: slot_view(profile, layer_id, slot) for slot in CONTROL_BY_NAME[control].slots}
+
+
+def layer_mark(profile: Profile, layer_id: str) -> LayerMark:
+    """The mark of a layer: its own hue, or else the one that falls to its place."""
+    place = [layer.id for layer in profile.layers].index(layer_id)
+    by_place = 1 + (place - 1) % len(HUE_NAMES) if place else 0
+    return LayerMark(layer_letter(place), profile.layers[place].hue or by_place)
+
+
+def comes_on(profile: Profile, layer_id: str) -> list[str]:
+    """How a layer comes on, in words, as "While left shoulder is held"."""
+    return [_way_words(way) for way in ways_on(profile) if way.layer == layer_id]
+
+
+def _way_words(way: Way) -> str:
+    how = way.manner.value if way.manner is not None else "to stay"
+    if not way.slots:
+        return f"By an entry of a carousel or ring, {how}"
+    pressed = " and ".join(slot_label(slot).lower() for slot in way.slots)
+    if way.held:
+        return f"While {pressed} {'is' if len(way.slots) == 1 else 'are'} held"
+    what = pressed if way.reaction in ("press", "together") else f"{way.reaction.replace('_', ' ')} of {pressed}"
+    return f"By {what}, {how}"
+
+
+def layer_letter(place: int) -> str:
+    """The letter that the layer at a place carries besides its colour."""
+    return "ABCDEFGHIJKLMNOPQRSTUVWXYZ"[place]
+
+
+def _caps(profile: Profile, assignment: Assignment | None) -> tuple[str, ...]:
+    if assignment is None:
+        return ()
+    action = next(iter(reactions_of(assignment).values()), assignment)
+    keys, wheel = action.keys, action.wheel
+    if action.move is not None and (move := profile.move(action.move)) is not None:
+        keys, wheel = move.keys, move.wheel
+    return input_caps(keys, wheel)
+
+
+def input_caps(keys: tuple[str, ...], wheel: Wheel | None) -> tuple[str, ...]:
+    """The keycap texts of keys, or of a wheel click."""
+    if wheel is not None:
+        return (f"Wheel {ARROWS[wheel.value]}",)
+    return tuple(session_layout().label(code) for code in keys)

@@ -1,0 +1,32 @@
+"""What a profile does, in words: to read before it is played or taken in."""
+
+from __future__ import annotations
+
+from nub_shift.editing.edits.bindings import action_label, assignment_label
+from nub_shift.model.controls import slot_label
+from nub_shift.model.profile import Profile
+
+
+def summary(profile: Profile) -> list[tuple[str, list[str]]]:
+    """Headings with lines: every layer's slots, carousels, rings, and all that sequences would type."""
+    found = [(profile.title, [_size(profile)])]
+    for layer in profile.layers:
+        lines = [f"{slot_label(slot)}: {assignment_label(profile, what)}" for slot, what in layer.slots.items()]
+        for pair in layer.together:
+            slots = " and ".join(slot_label(slot).lower() for slot in pair.slots)
+            lines.append(f"{slots.capitalize()} together: {action_label(profile, pair)}")
+        found.append((f"Layer {layer.label}", lines or ["Nothing of its own"]))
+    for carousel in profile.carousels:
+        entries = [action_label(profile, entry) for entry in carousel.entries]
+        found.append((f"Carousel {carousel.label}", [", ".join(entries)]))
+    for ring in profile.rings:
+        found.append((f"Ring {ring.label}", [", ".join(action_label(profile, entry) for entry in ring.entries)]))
+    for sequence in profile.sequences:
+        typed = [f'types "{step.text}"' for step in sequence.steps if step.text]
+        found.append((f"Sequence {sequence.label}", [f"{len(sequence.steps)} steps", *typed]))
+    return found
+
+
+def _size(profile: Profile) -> str:
+    slots = sum(len(layer.slots) for layer in profile.layers)
+    return f"{len(profile.moves)} moves, {len(profile.layers)} layers, {slots} slots"

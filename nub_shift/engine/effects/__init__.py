@@ -1,0 +1,1 @@
+"""What slots start: effects, manners that keep them up, reactions that time them."""

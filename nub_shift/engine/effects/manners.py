@@ -1,0 +1,169 @@
+"""How an effect is kept up: once, toggled, in turbo, in pulses. Each wraps another effect."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from nub_shift.engine.agenda import Timer
+from nub_shift.engine.effect_context import Desk, Effect, Run, Slot
+from nub_shift.engine.effects.plain import NOTHING, fire
+
+# A pulse shorter than this would be lost on a game that looks once a frame; one that leaves less is held through.
+MIN_PULSE_US = 10_000
+
+
+@dataclass(frozen=True, eq=False)
+class Once:
+    """Down and up at the press, however long the slot is held."""
+
+    effect: Effect
+    owns_slot = True
+
+    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:
+        fire(self.effect, desk, t_us, slot)
+        return NOTHING
+
+
+@dataclass(frozen=True, eq=False)
+class Toggle:
+    """On with one press, off with the next. What is on lies in `Desk.memory` as a `ToggleRun`."""
+
+    effect: Effect
+    regain: bool
+    owns_slot = True
+
+    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:
+        run = desk.memory.pop(self, None)
+        if isinstance(run, ToggleRun):
+            run.cut(desk, t_us)
+        else:
+            switch_on(self, desk, t_us, slot)
+        return NOTHING
+
+
+class ToggleRun:
+    """A toggle that is on."""
+
+    def __init__(self, toggle: Toggle, slot: Slot, inner: Run) -> None:
+        self.toggle = toggle
+        self.slot = slot
+        self._inner = inner
+
+    def end(self, desk: Desk, t_us: int) -> None:
+        """Letting its slot go leaves a toggle on."""
+
+    def cut(self, desk: Desk, t_us: int) -> None:
+        desk.loose.pop(self, None)
+        desk.memory.pop(self.toggle, None)
+        self._inner.cut(desk, t_us)
+
+
+def switch_on(toggle: Toggle, desk: Desk, t_us: int, slot: Slot) -> None:
+    """Turns a toggle on, as a press of it or a regained focus does."""
+    run = ToggleRun(toggle, slot, toggle.effect.begin(desk, t_us, slot))
+    desk.memory[toggle] = run
+    desk.loose[run] = None
+
+
+@dataclass(frozen=True, eq=False)
+class Turbo:
+    """Down and up again and again, the first time at once, never ending in the middle of a press."""
+
+    effect: Effect
+    period_us: int
+    down_us: int
+    owns_slot = False
+
+    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:
+        return TurboRun(self, desk, t_us, slot)
+
+
+class TurboRun:
+    """A turbo at work."""
+
+    def __init__(self, turbo: Turbo, desk: Desk, t_us: int, slot: Slot) -> None:
+        self._turbo = turbo
+        self._desk = desk
+        self._slot = slot
+        self._inner: Run | None = None
+        self._timer: Timer | None = None
+        self._ending = False
+        self._press(t_us)
+
+    def end(self, desk: Desk, t_us: int) -> None:
+        if self._inner is None:
+            self.cut(desk, t_us)
+        else:
+            self._ending = True
+            desk.loose[self] = None
+
+    def cut(self, desk: Desk, t_us: int) -> None:
+        desk.loose.pop(self, None)
+        if self._timer is not None:
+            self._timer.cancel()
+        inner, self._inner = self._inner, None
+        if inner is not None:
+            inner.cut(desk, t_us)
+
+    def _press(self, t_us: int) -> None:
+        self._inner = self._turbo.effect.begin(self._desk, t_us, self._slot)
+        self._timer = self._desk.agenda.at(t_us + self._turbo.down_us, self._let_go)
+
+    def _let_go(self, t_us: int) -> None:
+        inner, self._inner = self._inner, None
+        if inner is not None:
+            inner.end(self._desk, t_us)
+        if self._ending:
+            self._desk.loose.pop(self, None)
+        else:
+            self._timer = self._desk.agenda.at(t_us + self._turbo.period_us - self._turbo.down_us, self._press)
+
+
+@dataclass(frozen=True, eq=False)
+class Pulse:
+    """Down for as much of each period as the slot is pressed deep: a throttle for keys."""
+
+    effect: Effect
+    period_us: int
+    owns_slot = False
+
+    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:
+        return PulseRun(self, desk, t_us, slot)
+
+
+class PulseRun:
+    """Pulses at work. Each period asks anew how deep the slot is pressed."""
+
+    def __init__(self, pulse: Pulse, desk: Desk, t_us: int, slot: Slot) -> None:
+        self._pulse = pulse
+        self._desk = desk
+        self._slot = slot
+        self._inner: Run | None = None
+        self._timers: list[Timer] = []
+        self._period(t_us)
+
+    def end(self, desk: Desk, t_us: int) -> None:  # noqa: ARG002 - as all runs
+        for timer in self._timers:
+            timer.cancel()
+        self._let_go(t_us)
+
+    def cut(self, desk: Desk, t_us: int) -> None:
+        self.end(desk, t_us)
+
+    def _period(self, t_us: int) -> None:
+        period_us = self._pulse.period_us
+        down_us = round(period_us * max(0.0, min(self._slot.depth, 1.0)))
+        agenda = self._desk.agenda
+        self._timers = [agenda.at(t_us + period_us, self._period)]
+        if down_us < MIN_PULSE_US:
+            self._let_go(t_us)
+            return
+        if self._inner is None:
+            self._inner = self._pulse.effect.begin(self._desk, t_us, self._slot)
+        if period_us - down_us >= MIN_PULSE_US:
+            self._timers.append(agenda.at(t_us + down_us, self._let_go))
+
+    def _let_go(self, t_us: int) -> None:
+        inner, self._inner = self._inner, None
+        if inner is not None:
+            inner.end(self._desk, t_us)

@@ -1,0 +1,91 @@
+"""How a raw stick position becomes a shaped one. A feel is compiled once; the shape has no state."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from math import cos, hypot, radians, sin
+
+from nub_shift.engine.shaping.curves import response_curve
+from nub_shift.model.feel import DeadZoneShape, StickFeel
+
+
+class StickShape:
+    """A compiled feel. Positions have x to the right and y downwards, -1 to 1.
+
+    Attributes:
+        dead: the radius up to which nothing comes out.
+        placed_as_is: `place` changes nothing.
+    """
+
+    def __init__(self, feel: StickFeel) -> None:
+        self._feel = feel
+        angle = radians(feel.rotation_degrees)
+        self._cos, self._sin = cos(angle), sin(angle)
+        self.placed_as_is = (
+            not (feel.rest_x or feel.rest_y or feel.rotation_degrees or feel.square_off)
+            and not feel.invert_x
+            and not feel.invert_y
+        )
+        self._axial = feel.axial_dead_zone if feel.dead_zone_shape is not DeadZoneShape.RADIAL else 0.0
+        self.dead = feel.dead_zone if feel.dead_zone_shape is not DeadZoneShape.AXIAL else 0.0
+        self._span = 1.0 - feel.edge_zone - self.dead
+        self._curve = response_curve(feel.power, feel.points)
+        self._anti = feel.anti_dead_zone
+
+    def place(self, x: float, y: float) -> tuple[float, float]:
+        """The position as the hand means it: rest in the middle, turned, inverted, squared off."""
+        if self.placed_as_is:
+            return x, y
+        feel = self._feel
+        x, y = _from_rest(x, feel.rest_x), _from_rest(y, feel.rest_y)
+        # Clockwise, as seen with y downwards.
+        x, y = x * self._cos - y * self._sin, x * self._sin + y * self._cos
+        x, y = (-x if feel.invert_x else x), (-y if feel.invert_y else y)
+        return _squared(x, y, feel.square_off) if feel.square_off else (x, y)
+
+    def shape(self, x: float, y: float) -> tuple[float, float]:
+        """A placed position after dead zones, edge zone, curve and anti-dead zone; inside the unit circle.
+
+        The radius r becomes (r - dead) / (1 - edge - dead), held to 0 and 1, then is bent by the curve; the angle
+        stays. An axial dead zone first takes its band from each axis in the same way.
+        """
+        if self._axial:
+            x, y = _off_axis(x, self._axial), _off_axis(y, self._axial)
+        radius = hypot(x, y)
+        if radius <= self.dead or radius == 0.0:
+            return 0.0, 0.0
+        reach = (radius - self.dead) / self._span
+        if reach > 1.0:
+            reach = 1.0
+        if self._curve is not None:
+            reach = self._curve.at(reach)
+        factor = (self._anti + (1.0 - self._anti) * reach) / radius
+        return x * factor, y * factor
+
+
+@lru_cache(maxsize=256)
+def shape_of(feel: StickFeel) -> StickShape:
+    """The shape of a feel; a layer that comes on again does not compile its curve again."""
+    return StickShape(feel)
+
+
+def _from_rest(value: float, rest: float) -> float:
+    """A value from -1..1 stretched so that `rest` becomes 0 and the ends stay."""
+    offset = value - rest
+    return offset / ((1.0 - rest) if offset > 0 else (1.0 + rest))
+
+
+def _off_axis(value: float, band: float) -> float:
+    if abs(value) <= band:
+        return 0.0
+    return (value - band if value > 0 else value + band) / (1.0 - band)
+
+
+def _squared(x: float, y: float, amount: float) -> tuple[float, float]:
+    """Stretches the diagonals of a circle towards those of a square by `amount`, or draws them in if it is negative."""
+    longest = max(abs(x), abs(y))
+    if longest == 0.0:
+        return x, y
+    stretch = hypot(x, y) / longest  # 1 on the axes, the square root of two on the diagonals
+    factor = 1.0 + amount * (stretch - 1.0) if amount > 0 else 1.0 / (1.0 - amount * (stretch - 1.0))
+    return x * factor, y * factor

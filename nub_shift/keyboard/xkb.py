@@ -1,0 +1,114 @@
+"""Keyboard layouts compiled by libxkbcommon, the system's own library for them, through its C interface."""
+
+from __future__ import annotations
+
+import ctypes
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cache
+
+from nub_shift.keyboard.keys import KEY_BY_CODE, MODIFIERS, MOUSE_BUTTONS
+from nub_shift.keyboard.layout import Layout
+
+LIBRARY = "libxkbcommon.so.0"
+KEYCODE_OFFSET = 8  # a keycode is the kernel's number plus eight
+_NO_ENVIRONMENT_NAMES = 2
+_KEY_DOWN = 1
+# The ways to reach a character, the plainest first.
+_LEVELS: tuple[tuple[str, ...], ...] = (
+    (),
+    ("KEY_LEFTSHIFT",),
+    ("KEY_RIGHTALT",),
+    ("KEY_LEFTSHIFT", "KEY_RIGHTALT"),
+)
+
+
+@dataclass(frozen=True)
+class Names:
+    """What a layout is called, in the words of the X Keyboard Extension; of several layouts the first counts."""
+
+    rules: str = ""
+    model: str = ""
+    layout: str = ""
+    variant: str = ""
+    options: str = ""
+
+
+class XkbError(Exception):
+    """The library is not there, or knows no such layout."""
+
+
+class _RuleNames(ctypes.Structure):
+    _fields_ = [(name, ctypes.c_char_p) for name in ("rules", "model", "layout", "variant", "options")]
+
+
+def compile_layout(names: Names) -> Layout:
+    """The layout of those names.
+
+    Raises:
+        XkbError: it cannot be compiled here.
+    """
+    library = _library()
+    context = library.xkb_context_new(_NO_ENVIRONMENT_NAMES)
+    if not context:
+        raise XkbError("the keyboard library does not start")
+    try:
+        library.xkb_context_set_log_level(context, 0)
+        wanted = _RuleNames(
+            *(getattr(names, name).encode() for name in ("rules", "model", "layout", "variant", "options"))
+        )
+        keymap = library.xkb_keymap_new_from_names(context, ctypes.byref(wanted), 0)
+        if not keymap:
+            raise XkbError(f"there is no keyboard layout {names.layout!r} {names.variant!r}".replace(" ''", ""))
+        try:
+            return _layout(library, keymap, names)
+        finally:
+            library.xkb_keymap_unref(keymap)
+    finally:
+        library.xkb_context_unref(context)
+
+
+def _layout(library: ctypes.CDLL, keymap: int, names: Names) -> Layout:
+    characters = {(*held, code): letter for held in _LEVELS for code, letter in _characters(library, keymap, held)}
+    layout, variant = names.layout.partition(",")[0], names.variant.partition(",")[0]
+    return Layout(f"{layout or 'us'} {variant}".strip(), characters)
+
+
+def _characters(library: ctypes.CDLL, keymap: int, held: tuple[str, ...]) -> Iterable[tuple[str, str]]:
+    """Every key that types a character while some keys are held, and the character."""
+    state = library.xkb_state_new(keymap)
+    try:
+        for code in held:
+            library.xkb_state_update_key(state, KEY_BY_CODE[code].number + KEYCODE_OFFSET, _KEY_DOWN)
+        for code, key in KEY_BY_CODE.items():
+            if code in MOUSE_BUTTONS or code in MODIFIERS or code.startswith("KEY_KP"):
+                continue
+            point = library.xkb_state_key_get_utf32(state, key.number + KEYCODE_OFFSET)
+            if point and not chr(point).isspace() and chr(point).isprintable():
+                yield code, chr(point)
+    finally:
+        library.xkb_state_unref(state)
+
+
+@cache
+def _library() -> ctypes.CDLL:
+    try:
+        library = ctypes.CDLL(LIBRARY)
+    except OSError:
+        raise XkbError(f"{LIBRARY} is not installed") from None
+    pointer, uint = ctypes.c_void_p, ctypes.c_uint32
+    for name, result, arguments in (
+        ("xkb_context_new", pointer, [ctypes.c_int]),
+        ("xkb_context_set_log_level", None, [pointer, ctypes.c_int]),
+        ("xkb_context_unref", None, [pointer]),
+        ("xkb_keymap_new_from_names", pointer, [pointer, pointer, ctypes.c_int]),
+        ("xkb_keymap_unref", None, [pointer]),
+        ("xkb_state_new", pointer, [pointer]),
+        ("xkb_state_update_key", ctypes.c_int, [pointer, uint, ctypes.c_int]),
+        ("xkb_state_key_get_utf32", uint, [pointer, uint]),
+        ("xkb_state_unref", None, [pointer]),
+    ):
+        function = getattr(library, name)
+        function.restype = result
+        function.argtypes = arguments
+    return library

@@ -1,0 +1,1 @@
+"""Introducing a pad: from what a person moves follows which code is which control."""

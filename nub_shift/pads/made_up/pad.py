@@ -1,0 +1,287 @@
+"""A made-up pad that performs a script or is worked by hand, with the noise, drift and jitter of a real one.
+
+It stands in for hardware wherever there is none: what its controls do becomes the events of the kernel devices that it
+is built of, and these are read by its card like those of any pad. The same seed performs the same to the bit.
+"""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from math import cos, nan, pi, sin
+from typing import Protocol
+
+from nub_shift.engine.values import US_PER_SECOND, Frame
+from nub_shift.model.controls import AT_REST, CONTROL_BY_NAME, CONTROLS, Kind
+from nub_shift.pads.cards import known_as
+from nub_shift.pads.decoder import Decoder
+from nub_shift.pads.description import Description
+from nub_shift.pads.gamepad import wiring_of
+from nub_shift.pads.kernel import Event
+from nub_shift.pads.made_up.encoder import Encoder, describe_canonical, describe_motion, describe_surface
+from nub_shift.pads.pad import PadGone, Tap
+from nub_shift.pads.wiring import Wiring
+
+
+class Gesture(Protocol):
+    """A movement of some channels over a stretch of the performance, in seconds from its start."""
+
+    @property
+    def start_s(self) -> float: ...
+
+    @property
+    def end_s(self) -> float: ...
+
+    def at(self, t_s: float) -> dict[str, float]:
+        """Values of its channels at a moment between start and end."""
+
+
+@dataclass(frozen=True)
+class Press:
+    """A button, held down."""
+
+    channel: str
+    start_s: float
+    end_s: float
+
+    def at(self, t_s: float) -> dict[str, float]:  # noqa: ARG002 - the same all through
+        return {self.channel: 1.0}
+
+
+@dataclass(frozen=True)
+class Push:
+    """An axis that eases to a value, stays, and eases back; `ease_s` is the time of each way."""
+
+    channel: str
+    value: float
+    start_s: float
+    end_s: float
+    ease_s: float = 0.12
+
+    def at(self, t_s: float) -> dict[str, float]:
+        nearest = min(t_s - self.start_s, self.end_s - t_s)
+        part = min(nearest / self.ease_s, 1.0)
+        return {self.channel: self.value * part * part * (3 - 2 * part)}
+
+
+@dataclass(frozen=True)
+class Sweep:
+    """Two axes that go round: `turns` turns clockwise from `from_degrees` (0 is up), easing out and in."""
+
+    channels: tuple[str, str]
+    radius: float
+    turns: float
+    start_s: float
+    end_s: float
+    from_degrees: float = 0.0
+    ease_s: float = 0.15
+
+    def at(self, t_s: float) -> dict[str, float]:
+        part = (t_s - self.start_s) / (self.end_s - self.start_s)
+        angle = self.from_degrees * pi / 180 + 2 * pi * self.turns * part
+        out = self.radius * min(1.0, (t_s - self.start_s) / self.ease_s, (self.end_s - t_s) / self.ease_s)
+        x, y = self.channels
+        return {x: out * sin(angle), y: -out * cos(angle)}
+
+
+# A prime number of steps, so that no two channels ever repeat together.
+NOISE_LENGTH = 4093
+
+
+@dataclass(frozen=True)
+class Built:
+    """A kernel device that a made-up pad is built of, and which of its codes each control really works."""
+
+    description: Description
+    wiring: Wiring
+
+
+@dataclass(frozen=True)
+class Traits:
+    """What a made-up pad is like.
+
+    Attributes:
+        battery: how full it is, in percent; -1 for one that runs on its cable.
+        built: the device with its buttons; by the kernel's gamepad document unless given.
+        noise: standard deviation of a stick axis at rest, as a part of full deflection.
+        rest: where a stick axis stands when nobody touches it, by channel.
+        jitter_us: how far a frame's time strays from the grid.
+    """
+
+    name: str
+    controls: tuple[str, ...]
+    rate_hz: int = 250
+    noise: float = 0.004
+    rest: tuple[tuple[str, float], ...] = ()
+    jitter_us: int = 300
+    axis_steps: int = 2047
+    battery: int = -1
+    built: Built | None = None
+
+    def devices(self) -> tuple[Built, ...]:
+        """The kernel devices that it is: the one with the buttons, then those of motion and surface."""
+        description = describe_canonical(self.name, self.controls)
+        main = self.built or Built(description, wiring_of(description))
+        parts = {"motion": describe_motion(self.name), "surface": describe_surface(self.name)}
+        others = (part for control, part in parts.items() if control in self.controls)
+        return (main, *(Built(part, wiring_of(part)) for part in others))
+
+
+class SimulatedPad:
+    """Performs gestures from `start_us` on, again and again unless `once`.
+
+    Attributes:
+        traits: what it is like.
+        descriptions: of the kernel devices that it is, the one with the buttons first.
+        by_hand: the channels that somebody holds; None while it performs.
+        plugged: an unplugged pad has nothing more to give.
+        tap: gets the events of the device with the buttons.
+
+    Raises:
+        ProfileError: its card has faults.
+    """
+
+    def __init__(
+        self, key: str, traits: Traits, gestures: Sequence[Gesture], length_s: float, start_us: int, once: bool = False
+    ) -> None:
+        self.key = f"simulated:{key}"
+        self.by_hand: dict[str, float] | None = None
+        self.plugged = True
+        self.tap: Tap | None = None
+        self.battery = traits.battery
+        self.traits = traits
+        built = traits.devices()
+        self.descriptions = tuple(device.description for device in built)
+        self._encoders = [Encoder(device.wiring) for device in built]
+        self._channels = [channel for name in traits.controls for channel in CONTROL_BY_NAME[name].channels]
+        self.wire()
+        self._in_second: dict[int, list[Gesture]] = {}
+        for gesture in sorted(gestures, key=lambda gesture: gesture.start_s):
+            for second in range(int(gesture.start_s), int(gesture.end_s) + 1):
+                self._in_second.setdefault(second, []).append(gesture)
+        self._length_us = round(length_s * US_PER_SECOND)
+        self._start_us = start_us
+        self._once = once
+        self._random = random.Random(traits.name)
+        # Drawing noise anew for each frame would cost more than playing it.
+        self._noise = [self._random.gauss(0.0, 1.0) for _ in range(NOISE_LENGTH)]
+        self._noise_at = 0
+        self._untouched = {channel: AT_REST[channel] for channel in self._channels} | dict(traits.rest)
+        self._noisy = [
+            (channel, noise, 1.0 if channel.startswith(("left_stick", "right_stick")) else 2000.0)
+            for channel in self._channels
+            if (noise := self._noise_of(channel))
+        ]
+        self._count = 0
+        self._due_us = start_us
+
+    def wire(self) -> None:
+        """Reads its card anew.
+
+        Raises:
+            ProfileError: it has faults.
+        """
+        known = [known_as(description) for description in self.descriptions]
+        named = {control for one in known for control in one.wiring.controls}
+        self.name = known[0].name
+        self.printed = known[0].printed
+        self.controls = tuple(control.name for control in CONTROLS if control.name in named)
+        self._ways = [(encoder, Decoder(one.wiring)) for encoder, one in zip(self._encoders, known, strict=True)]
+        self._last = dict.fromkeys(self._channels, nan)  # so that the next frame tells the whole state
+
+    def hold(self, values: Mapping[str, float]) -> None:
+        """Somebody works it by hand and holds these channels, all others are let go: the performance ends."""
+        self.by_hand = {channel: value for channel, value in values.items() if channel in self._untouched}
+
+    def perform(self) -> None:
+        """Goes on with the performance."""
+        self.by_hand = None
+
+    def filenos(self) -> tuple[int, ...]:
+        """None: it goes by time."""
+        return ()
+
+    def due_us(self) -> int:
+        """When the next frame is there."""
+        return self._due_us
+
+    def positions(self) -> dict[int, int]:
+        """Where the axes of the device with the buttons stand."""
+        return self._encoders[0].positions()
+
+    def packets(self, now_us: int) -> Iterator[tuple[int, list[list[Event]]]]:
+        """The events up to now, frame by frame with their time, a list for each device."""
+        for done in self._doings(now_us):
+            yield done.t_us, [encoder.encode(done) for encoder in self._encoders]
+
+    def read(self, now_us: int, fd: int | None = None) -> list[Frame]:  # noqa: ARG002 - it has none
+        """The frames up to now; raises PadGone when it was unplugged, or performs once and is through."""
+        if not self.plugged:
+            raise PadGone(f"{self.name} was unplugged")
+        if self._once and self._due_us - self._start_us > self._length_us:
+            raise PadGone("the performance is over")
+        frames = []
+        for done in self._doings(now_us):
+            if self.tap is not None:
+                self.tap(self._encoders[0].encode(done))
+            values: dict[str, float] = {}
+            for encoder, decoder in self._ways:
+                decoder.read(values, encoder.changes(done.values))
+            if values:
+                frames.append(Frame(done.t_us, values))
+        return frames
+
+    def set_grabbed(self, grabbed: bool) -> None:
+        """There is nobody to keep it from."""
+
+    def show_player(self, number: int) -> None:
+        """It has no lights."""
+
+    def has_grown(self) -> bool:
+        """All its devices are there from the beginning."""
+        return False
+
+    def close(self) -> None:
+        """There is nothing to let go."""
+
+    def _doings(self, now_us: int) -> Iterator[Frame]:
+        """What its controls did up to now, in their own channels."""
+        last = self._last
+        while self._due_us <= now_us:
+            values = self._values((self._due_us - self._start_us) % self._length_us / US_PER_SECOND)
+            changed = {channel: value for channel, value in values.items() if value != last[channel]}
+            if changed:
+                last.update(changed)
+                yield Frame(self._due_us, changed)
+            self._count += 1
+            grid_us = self._start_us + self._count * US_PER_SECOND // self.traits.rate_hz
+            jitter_us = self._random.randint(-self.traits.jitter_us, self.traits.jitter_us)
+            self._due_us = max(self._due_us + 1, grid_us + jitter_us)
+
+    def _values(self, t_s: float) -> dict[str, float]:
+        values = self._untouched.copy()
+        if self.by_hand is not None:
+            values.update(self.by_hand)
+        else:
+            for gesture in self._in_second.get(int(t_s), ()):
+                if gesture.start_s <= t_s <= gesture.end_s:
+                    for channel, value in gesture.at(t_s).items():
+                        if channel in values:
+                            values[channel] += value
+        steps, table, at = self.traits.axis_steps, self._noise, self._noise_at
+        for channel, noise, limit in self._noisy:
+            at += 1
+            value = round((values[channel] + noise * table[at % NOISE_LENGTH]) * steps) / steps
+            values[channel] = limit if value > limit else -limit if value < -limit else value
+        self._noise_at = at
+        return values
+
+    def _noise_of(self, channel: str) -> float:
+        """Standard deviation of one channel; gyros are noisy by about a tenth of a degree a second."""
+        control = next(
+            CONTROL_BY_NAME[name] for name in self.traits.controls if channel in CONTROL_BY_NAME[name].channels
+        )
+        if control.kind is Kind.MOTION:
+            return 0.1 if "gyro" in channel else 0.003
+        return self.traits.noise if control.kind is Kind.STICK and not channel.endswith("click") else 0.0

@@ -1,0 +1,181 @@
+"""The made-up pads, by name."""
+
+from __future__ import annotations
+
+from enum import Enum
+
+from nub_shift.pads.description import Description
+from nub_shift.pads.kernel import ABS_HAT0X, ABS_HAT0Y, ABS_RZ, ABS_THROTTLE, ABS_X, ABS_Y, ABS_Z, Axis
+from nub_shift.pads.made_up.pad import Built, Gesture, SimulatedPad, Sweep, Traits
+from nub_shift.pads.made_up.performances import SALTGLASS_SECONDS, driving, drumming, saltglass, sitting_back
+from nub_shift.pads.pad import PadError, with_name
+from nub_shift.pads.wiring import AxisUse, Wiring
+
+TERN = Traits(
+    name="Tern two-stick pad",
+    controls=(
+        "left_trigger",
+        "left_shoulder",
+        "left_stick",
+        "dpad",
+        "select",
+        "start",
+        "home",
+        "south",
+        "east",
+        "west",
+        "north",
+        "right_stick",
+        "right_trigger",
+        "right_shoulder",
+        "motion",
+    ),
+    # Its left stick rests a little to the right and its right stick a little high, as used ones do.
+    rest=(("left_stick.x", 0.035), ("right_stick.y", -0.022), ("motion.accel_y", 1.0)),
+)
+
+FACE = ("south", "east", "west", "north")
+SHOULDERS = ("left_shoulder", "right_shoulder")
+MIDDLE = ("select", "start")
+
+REED = Traits(
+    name="Reed mouth pad",
+    controls=("left_stick", "dpad", *FACE[:3], "slider_1"),
+    noise=0.006,
+    rest=(("left_stick.y", 0.05), ("slider_1", 0.01)),
+)
+
+
+def _older(name: str, product: int, buttons: dict[int, str], axes: dict[int, AxisUse]) -> Built:
+    """A device that is older than the gamepad document: what its codes really are nobody can see from outside."""
+    spans = {code: Axis(round(min(use.low, use.high)), round(max(use.low, use.high))) for code, use in axes.items()}
+    device = Description(
+        name, bus=3, vendor=0x1209, product=product, version=0x0100, keys=frozenset(buttons), axes=spans
+    )
+    return Built(device, Wiring(buttons, axes))
+
+
+def _both(channel: str, low: float = 0, rest: float = 127, high: float = 255) -> AxisUse:
+    return AxisUse(channel, channel, low, rest, high)
+
+
+_HAT = {
+    ABS_HAT0X: AxisUse("dpad.right", "dpad.left", -1, 0, 1),
+    ABS_HAT0Y: AxisUse("dpad.down", "dpad.up", -1, 0, 1),
+}
+_PLANK_BUTTONS = ("west", "south", "east", *SHOULDERS, "north", "left_trigger", "right_trigger", "start", "select")
+_GORSE_BUTTONS = ("north", "east", "south", "west", *SHOULDERS, *MIDDLE, "left_stick.click", "right_stick.click")
+
+PLANK = Traits(
+    name="Plank arcade stick",
+    controls=("left_stick", *FACE, *SHOULDERS, "left_trigger", "right_trigger", *MIDDLE),
+    noise=0.0,
+    built=_older(
+        "Plank arcade stick",
+        0x5101,
+        dict(enumerate(_PLANK_BUTTONS, 0x120)),
+        # Its vertical axis counts upwards.
+        {ABS_X: _both("left_stick.x"), ABS_Y: _both("left_stick.y", 255, 127, 0)},
+    ),
+)
+GORSE = Traits(
+    name="Gorse old pad",
+    controls=("left_stick", "right_stick", "dpad", *FACE, *SHOULDERS, "left_trigger", "right_trigger", *MIDDLE),
+    noise=0.01,
+    rest=(("left_stick.x", -0.06), ("right_stick.y", 0.03)),
+    axis_steps=127,
+    built=_older(
+        "Gorse old pad",
+        0x5102,
+        dict(enumerate(_GORSE_BUTTONS, 0x120)),
+        {
+            ABS_X: _both("left_stick.x"),
+            ABS_Y: _both("left_stick.y"),
+            ABS_Z: AxisUse("left_trigger", "right_trigger", 0, 127, 255),
+            ABS_RZ: _both("right_stick.y"),
+            ABS_THROTTLE: _both("right_stick.x"),
+            **_HAT,
+        },
+    ),
+)
+FRETWORK = Traits(
+    name="Fretwork board",
+    controls=("dpad", *FACE, "left_shoulder", *MIDDLE, "slider_1", "motion"),
+    built=_older(
+        "Fretwork board",
+        0x5103,
+        {0x121: "south", 0x122: "east", 0x120: "west", 0x123: "north", 0x124: "left_shoulder"}
+        | {0x128: "select", 0x129: "start"},
+        {ABS_Z: AxisUse("slider_1", "", 0, 0, 255), **_HAT},
+    ),
+)
+LEFT_HALF = Traits(
+    name="Wren left half",
+    controls=("left_stick", "left_trigger", "left_shoulder", "dpad", "select", "grip_1", "motion"),
+    rest=(("motion.accel_y", 1.0), ("left_stick.y", 0.02)),
+)
+RIGHT_HALF = Traits(
+    name="Wren right half",
+    controls=("right_stick", "right_trigger", "right_shoulder", *FACE, "start", "grip_2", "motion"),
+    rest=(("motion.accel_y", 1.0), ("motion.gyro_y", 0.7), ("right_stick.x", -0.04)),
+)
+HALVES = Traits(
+    name="Wren half pads",
+    controls=(
+        *("left_stick", "right_stick", "left_trigger", "right_trigger", "dpad"),
+        *(*FACE, *SHOULDERS, *MIDDLE, "surface", "grip_1", "grip_2", "motion"),
+    ),
+    battery=64,
+    rate_hz=200,
+    jitter_us=700,
+    rest=(("right_stick.x", -0.04), ("motion.gyro_y", 0.7), ("motion.accel_y", 1.0)),
+)
+
+_SETS = {
+    "tern": (TERN, saltglass, SALTGLASS_SECONDS),
+    "reed": (REED, sitting_back, 20.0),
+    "halves": (HALVES, driving, 24.0),
+    "left": (LEFT_HALF, driving, 24.0),
+    "right": (RIGHT_HALF, driving, 24.0),
+    "plank": (PLANK, drumming, 16.0),
+    "gorse": (GORSE, saltglass, SALTGLASS_SECONDS),
+    "fretwork": (FRETWORK, drumming, 16.0),
+}
+SIMULATED = {key: traits.name for key, (traits, _, _) in _SETS.items()}
+
+
+class Doing(Enum):
+    """What a made-up pad does: its performance, nothing, or both sticks round the rim."""
+
+    PERFORM = "perform"
+    REST = "rest"
+    RIM = "rim"
+
+
+def simulated_pad(name: str, start_us: int, once: bool = False, doing: Doing = Doing.PERFORM) -> SimulatedPad:
+    """The made-up pad whose key or name contains `name`, about to perform from `start_us` on.
+
+    Raises:
+        PadError: there is none.
+    """
+    key = simulated_key(name)
+    traits, gestures, seconds = _SETS[key]
+    performed = {Doing.PERFORM: gestures, Doing.REST: list, Doing.RIM: _round_the_rim}[doing]()
+    return SimulatedPad(key, traits, performed, seconds, start_us, once)
+
+
+def simulated_key(name: str) -> str:
+    """The key of the made-up pad whose key or name contains `name`.
+
+    Raises:
+        PadError: there is none.
+    """
+    key = name if name in SIMULATED else with_name(SIMULATED.items(), name)
+    if key is None:
+        raise PadError(f'there is no simulated pad "{name}", expected one of {", ".join(SIMULATED)}')
+    return key
+
+
+def _round_the_rim() -> list[Gesture]:
+    """Worn sticks, which no longer reach the end, go round twice and a half."""
+    return [Sweep((f"{stick}.x", f"{stick}.y"), 0.94, 2.5, 0.0, 4.0) for stick in ("left_stick", "right_stick")]

@@ -1,0 +1,1 @@
+"""The conversation between a runner and its clients: messages, codec, client."""

@@ -1,0 +1,174 @@
+"""The other end of the runner's socket: for the window, the commands and tests. Knows no device."""
+
+from __future__ import annotations
+
+import os
+import socket
+import sys
+import tempfile
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TypeVar
+
+import msgspec
+
+from nub_shift.protocol.codec import Error, LineReader, Request, Response, encode_request
+from nub_shift.protocol.messages import PadsNews, State, Telemetry
+
+News = Telemetry | PadsNews
+N = TypeVar("N", Telemetry, PadsNews)
+
+
+class RunnerError(Exception):
+    """The runner refused, or has gone. `problems` has the faults of a profile that it refused."""
+
+    def __init__(self, text: str, problems: list[str] | None = None) -> None:
+        super().__init__(text)
+        self.problems = problems or []
+
+
+def runtime_folder() -> Path:
+    """The user's private folder for sockets. The server checks that it is private before it listens."""
+    session = os.environ.get("XDG_RUNTIME_DIR")
+    return Path(session) / "nub-shift" if session else Path(tempfile.gettempdir()) / f"nub-shift-{os.getuid()}"
+
+
+def default_socket() -> Path:
+    """A socket path of this process's own."""
+    return runtime_folder() / f"runner-{os.getpid()}.sock"
+
+
+def running_sockets() -> list[Path]:
+    """The sockets of all runners of this user that listen where runners listen by default, the newest first."""
+    found = [path for path in runtime_folder().glob("runner-*.sock") if _is_heard(path)]
+    return sorted(found, key=lambda path: path.stat().st_mtime, reverse=True)
+
+
+def _is_heard(path: Path) -> bool:
+    with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as probe:
+        try:
+            probe.connect(str(path))
+        except OSError:
+            return False  # left behind by a runner that was killed
+    return True
+
+
+@dataclass(frozen=True)
+class Reply:
+    """The answer to one call: a state, or an error."""
+
+    state: State | None
+    error: Error | None
+
+
+Answered = Callable[[Reply], None]
+
+
+class ClientProtocol:
+    """The client's side of the conversation, without I/O.
+
+    `call` returns bytes to send; `feed` takes received bytes, hands replies to the callbacks given with the calls,
+    and returns the news among them.
+    """
+
+    def __init__(self) -> None:
+        self._reader = LineReader()
+        self._waiting: dict[int, Answered] = {}
+        self._next_id = 1
+
+    def call(self, method: str, params: object = None, answered: Answered | None = None) -> bytes:
+        """The bytes of a call."""
+        identity = self._next_id
+        self._next_id += 1
+        if answered is not None:
+            self._waiting[identity] = answered
+        return encode_request(method, params if params is not None else {}, identity)
+
+    def tell(self, method: str, params: object) -> bytes:
+        """The bytes of a call that is not answered."""
+        return encode_request(method, params)
+
+    def feed(self, data: bytes) -> list[News]:
+        """Takes received bytes."""
+        packets: list[News] = []
+        for message in self._reader.feed(data):
+            match message:
+                case Request(method="telemetry", params=params):
+                    packets.append(msgspec.convert(params, Telemetry))
+                case Request(method="pads", params=params):
+                    packets.append(msgspec.convert(params, PadsNews))
+                case Response(id=int(identity)) if identity in self._waiting:
+                    state = None if message.result is None else msgspec.convert(message.result, State)
+                    self._waiting.pop(identity)(Reply(state, message.error))
+        return packets
+
+
+class RunnerClient:
+    """A blocking client.
+
+    Raises:
+        OSError: nobody listens at `path`.
+    """
+
+    def __init__(self, path: Path, timeout_s: float = 5.0) -> None:
+        self._socket = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
+        self._socket.settimeout(timeout_s)
+        self._protocol = ClientProtocol()
+        self._packets: list[News] = []
+        try:
+            self._socket.connect(str(path))
+        except BaseException:
+            self._socket.close()
+            raise
+
+    def call(self, method: str, params: object = None) -> State:
+        """Calls a method and waits for its answer.
+
+        Raises:
+            RunnerError: the runner refused or has gone.
+            TimeoutError: it does not answer.
+        """
+        replies: list[Reply] = []
+        self._socket.sendall(self._protocol.call(method, params, replies.append))
+        while not replies:
+            self._receive()
+        reply = replies[0]
+        if reply.error is not None:
+            raise RunnerError(reply.error.message, reply.error.data)
+        assert reply.state is not None
+        return reply.state
+
+    def telemetry(self) -> Telemetry:
+        """Waits for the next packet of a seat."""
+        return self._next(Telemetry)
+
+    def pads_news(self) -> PadsNews:
+        """Waits for the next packet about all pads."""
+        return self._next(PadsNews)
+
+    def close(self) -> None:
+        """Hangs up."""
+        self._socket.close()
+
+    def _next(self, kind: type[N]) -> N:
+        while True:
+            for place, packet in enumerate(self._packets):
+                if isinstance(packet, kind):
+                    del self._packets[place]
+                    return packet
+            self._receive()
+
+    def _receive(self) -> None:
+        data = self._socket.recv(65536)
+        if not data:
+            raise RunnerError("the runner has gone")
+        self._packets += self._protocol.feed(data)
+
+
+def runner_command(profile: Path, pad: str, output: str, path: Path) -> list[str]:
+    """The command that starts a runner in rehearsal, which ends when its last client hangs up."""
+    return [
+        *(sys.executable, "-m", "nub_shift", "run", str(profile)),
+        *("--pad", pad, "--output", output, "--rehearse", "--until-hangup", "--socket", str(path)),
+    ]

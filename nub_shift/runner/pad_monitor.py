@@ -1,0 +1,258 @@
+"""The pads that nobody plays with, open while a client looks at them; and the one that is being introduced."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from functools import partial
+
+from msgspec.structs import replace
+
+from nub_shift.engine.values import Frame
+from nub_shift.pads.cards import card_of, identities_of
+from nub_shift.pads.decoder import Decoder
+from nub_shift.pads.kernel import Event
+from nub_shift.pads.pad import DevicePad, Pad, PadError, PadGone
+from nub_shift.protocol.messages import Introducing, Reach
+from nub_shift.runner.pad_registry import Item, Shelf, infos
+from nub_shift.runner.pads_feed import PadsFeed
+from nub_shift.runner.session import Session
+from nub_shift.runner.watch import Callback, Watch
+from nub_shift.store.card_files import format_card
+
+# Batteries empty and devices come without a word where no udev speaks.
+LOOK_US = 3_000_000
+
+
+class Attendance:
+    """Looks at all pads for the sake of its feeds; without one it does nothing.
+
+    Attributes:
+        feeds: the subscribers.
+    """
+
+    def __init__(self, session: Session, shelf: Shelf, watch: Watch, clock: Callable[[], int]) -> None:
+        self.feeds: list[PadsFeed] = []
+        self._session = session
+        self._shelf = shelf
+        self._watch = watch
+        self._clock = clock
+        self._pads: dict[str, Pad] = {}
+        self._callbacks: dict[int, Callback] = {}
+        self._look_us = 0
+        self._items: list[Item] = []
+        self._troubles: dict[str, str] = {}  # by pad, why it could not be opened
+        self._introduced: _Introduced | None = None
+
+    def add(self, feed: PadsFeed) -> None:
+        """A client begins to look."""
+        self.feeds.append(feed)
+        self._session.on_frames, self._session.on_pads = self._note, self.look_now
+        for seat in self._session.seats:
+            if seat.pad is not None:
+                feed.note_values(seat.pad.key, seat.values)
+        for key in list(self._pads):
+            self._drop(key)  # so that the new one, too, is told where everything stands
+        self.look_now()
+
+    def remove(self, feed: PadsFeed) -> None:
+        """A client looks away; after the last one all pads without a seat are closed."""
+        self.feeds.remove(feed)
+        if not self.feeds:
+            self._session.on_frames = self._session.on_pads = None
+            self.introduce("")
+            for key in list(self._pads):
+                self._drop(key)
+
+    def look_now(self) -> None:
+        """Something was plugged in or out, or is known differently."""
+        self._look_us = 0
+
+    def due_us(self) -> int | None:
+        """When `work` wants to be called."""
+        if not self.feeds:
+            return None
+        times = [due for pad in self._pads.values() if (due := pad.due_us()) is not None]
+        return min([*times, self._look_us])
+
+    def work(self, now_us: int) -> None:
+        """Takes what pads that go by time have, and looks for others when it is time."""
+        if not self.feeds:
+            return
+        if now_us >= self._look_us:
+            self._look_us = now_us + LOOK_US
+            self._look()
+        for key, pad in list(self._pads.items()):
+            due = pad.due_us()
+            if due is not None and due <= now_us:
+                self._take(key, None)
+
+    def introduce(self, key: str) -> None:
+        """Begins to introduce a pad, or ends that with an empty key.
+
+        Raises:
+            PadError: it is not there, or is joined of several.
+        """
+        before, self._introduced = self._introduced, None
+        if before is not None:
+            before.pad.tap = None
+        if key:
+            self._introduced = _Introduced(key, self._device_pad(key), self._on_understood)
+        self.look_now()
+
+    def answer(self, do: str, place: str) -> None:
+        """The person says something about the control that is asked for; raises PadError if nothing is."""
+        if self._introduced is None:
+            raise PadError("no pad is being introduced")
+        introduction = self._introduced.introduction
+        match do:
+            case "skip":
+                introduction.skip()
+            case "back":
+                introduction.take_back()
+            case _:
+                introduction.ask(place)
+        self._introduced.rewire()
+        self._tell()
+
+    def rewire(self) -> None:
+        """Cards have changed: all pads without a seat are opened anew."""
+        for key in list(self._pads):
+            self._drop(key)
+        self.look_now()
+
+    def _look(self) -> None:
+        """Opens what has come and closes what has gone or was taken."""
+        taken = {*self._session.pads_taken()}
+        before = {item.key: item for item in self._items}
+        self._items = self._shelf.items()  # opening every device there is takes a while: once for each look
+        items = {item.key: item for item in self._items}
+        for key in list(self._pads):
+            if items.get(key) != before.get(key) or key in taken:  # gone, or with more or fewer parts
+                self._drop(key)
+        for key, item in items.items():
+            if key not in self._pads and key not in taken and not any(single.missing for single in item.singles):
+                try:
+                    self._open(key, item.open())
+                    self._troubles.pop(key, None)
+                except PadError as error:
+                    self._troubles[key] = str(error)
+        self._find_introduced(items)
+        self._tell()
+
+    def _find_introduced(self, items: Mapping[str, Item]) -> None:
+        """The pad that is being introduced may have been unplugged, and be back under another key."""
+        introduced = self._introduced
+        if introduced is None:
+            return
+        if introduced.key not in items:
+            found = [key for key, item in items.items() if introduced.identities[0] in item.identities]
+            introduced.key = found[0] if found else introduced.key
+        pad = self._opened(introduced.key) if introduced.key in items else None
+        if pad is not None and pad is not introduced.pad:
+            introduced.listen(self._device_pad(introduced.key))
+
+    def _open(self, key: str, pad: Pad) -> None:
+        self._pads[key] = pad
+        for fd in pad.filenos():
+            self._callbacks[fd] = partial(self._take, key, fd)
+            self._watch.read(fd, self._callbacks[fd])
+        self._take(key, None)
+
+    def _take(self, key: str, fd: int | None) -> None:
+        try:
+            frames = self._pads[key].read(self._clock(), fd)
+        except PadGone:
+            self._drop(key)
+            self.look_now()
+            return
+        self._note(key, frames)
+
+    def _drop(self, key: str) -> None:
+        pad = self._pads.pop(key)
+        for fd in pad.filenos():
+            self._watch.forget(fd, self._callbacks.pop(fd))
+        pad.close()
+
+    def _note(self, key: str, frames: Sequence[Frame]) -> None:
+        """Tells what a pad did. One that is being introduced is told as far as it is understood."""
+        if self._introduced is not None and key == self._introduced.key:
+            frames = self._introduced.frames()
+        for feed in self.feeds:
+            feed.note_frames(key, frames)
+
+    def _on_understood(self) -> None:
+        self._tell()
+
+    def _tell(self) -> None:
+        seats = {seat.pad.key: place for place, seat in enumerate(self._session.seats) if seat.pad is not None}
+        introducing = self._introduced.told() if self._introduced is not None else None
+        troubles = self._troubles | {
+            seat.pad.key: seat.trouble for seat in self._session.seats if seat.pad is not None and seat.trouble
+        }
+        told = tuple(
+            replace(info, wrong=(*info.wrong, troubles[info.key])) if info.key in troubles else info
+            for info in infos(self._items, seats)
+        )
+        reach = Reach(told, self._shelf.unplugged, introducing)
+        for feed in self.feeds:
+            feed.note_reach(reach)
+
+    def _opened(self, key: str) -> Pad | None:
+        seated = next((seat.pad for seat in self._session.seats if seat.pad is not None and seat.pad.key == key), None)
+        return seated or self._pads.get(key)
+
+    def _device_pad(self, key: str) -> DevicePad:
+        pad = self._opened(key)
+        if pad is None:
+            item = self._shelf.item(key)
+            pad = item.open()
+            self._open(key, pad)
+        if not isinstance(pad, DevicePad):
+            raise PadError(f"{pad.name} is joined of several: take it apart, then introduce each")
+        return pad
+
+
+class _Introduced:
+    """The pad that is being introduced, listened to."""
+
+    def __init__(self, key: str, pad: DevicePad, on_understood: Callable[[], None]) -> None:
+        self.key = key
+        self.pad = pad
+        self.identities = identities_of(pad.descriptions[0])
+        from nub_shift.pads.introduction.course import Introduction  # the runner must be up fast
+
+        self.introduction = Introduction(pad.descriptions[0], pad.positions())
+        self._on_understood = on_understood
+        self._waiting: list[Event] = []
+        self.rewire()
+        self.listen(pad)
+
+    def listen(self, pad: DevicePad) -> None:
+        """The pad was opened anew."""
+        self.pad.tap = None
+        self.pad = pad
+        pad.tap = self._on_events
+
+    def rewire(self) -> None:
+        """More is understood by now, or less."""
+        self._decoder = Decoder(self.introduction.preview())
+
+    def frames(self) -> list[Frame]:
+        """What the events since the last call mean, as far as they are understood."""
+        events, self._waiting = self._waiting, []
+        return self._decoder.decode(events)
+
+    def told(self) -> Introducing:
+        """How far it is."""
+        course = self.introduction
+        card = card_of(self.pad.descriptions[0], course.wiring())
+        status = {channel: status.value for channel, status in course.status().items()}
+        return Introducing(
+            self.key, course.asked, course.words, course.note, status, format_card(card), course.finished
+        )
+
+    def _on_events(self, events: Sequence[Event]) -> None:
+        self._waiting += events
+        if self.introduction.feed(events):
+            self.rewire()
+            self._on_understood()

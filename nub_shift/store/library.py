@@ -1,0 +1,128 @@
+"""The profiles on disk."""
+
+from __future__ import annotations
+
+import re
+import tomllib
+from collections.abc import Iterable
+from contextlib import suppress
+from dataclasses import dataclass
+from pathlib import Path
+
+import platformdirs
+
+from nub_shift.store.journal import journal_path
+
+BIN = "bin"
+_HEAD = re.compile(r"^(?:title|colour)\s*=\s*.+$", re.MULTILINE)
+
+
+def library_folder() -> Path:
+    """Where profiles are kept."""
+    return platformdirs.user_data_path("nub-shift") / "profiles"
+
+
+@dataclass(frozen=True)
+class Entry:
+    """A profile in the library, or in its bin.
+
+    Attributes:
+        used: when it was opened or changed last, in seconds since the epoch.
+        colour: what colour it is known by, or empty.
+    """
+
+    path: Path
+    title: str
+    used: float
+    colour: str = ""
+    binned: bool = False
+
+
+def entries(folder: Path) -> list[Entry]:
+    """All profiles in a folder, the one that was used last first; then those in its bin."""
+    found = []
+    for place in (folder, folder / BIN):
+        listed = []
+        for path in place.glob("*.toml"):
+            try:
+                said = _said(path)
+                marks = (found.stat().st_mtime for found in (path, _used_mark(path)) if found.exists())
+                listed.append(
+                    Entry(path, said.get("title") or path.stem, max(marks), said.get("colour", ""), place != folder)
+                )
+            except (OSError, ValueError):
+                continue  # it has gone meanwhile
+        found += sorted(listed, key=lambda entry: -entry.used)
+    return found
+
+
+def note_used(path: Path) -> None:
+    """Notes that a profile is used now. Where that cannot be written, nothing is noted: nobody waits for it."""
+    with suppress(OSError):
+        _used_mark(path).parent.mkdir(exist_ok=True)
+        _used_mark(path).touch()
+
+
+def _used_mark(path: Path) -> Path:
+    return journal_path(path).with_suffix(".used")
+
+
+def fresh_path(folder: Path, title: str) -> Path:
+    """A file name in a folder for a profile of that title, which no other one has."""
+    stem = re.sub(r"[^0-9a-z]+", "-", title.casefold()).strip("-")[:40] or "profile"
+    path, number = folder / f"{stem}.toml", 2
+    while path.exists():
+        path, number = folder / f"{stem}-{number}.toml", number + 1
+    return path
+
+
+def to_bin(path: Path) -> Path:
+    """Moves a profile to the bin of its folder; returns where it is now. Raises OSError if that fails."""
+    place = path.parent / BIN
+    place.mkdir(exist_ok=True)
+    return _moved(path, fresh_path(place, path.stem))
+
+
+def from_bin(path: Path) -> Path:
+    """Brings a profile back from the bin; returns where it is now. Raises OSError if that fails."""
+    return _moved(path, fresh_path(path.parent.parent, path.stem))
+
+
+def _moved(path: Path, target: Path) -> Path:
+    """Moves a profile with its journal: another one of that name must not find what was done to this one."""
+    journal = journal_path(path)
+    if journal.exists():
+        journal_path(target).parent.mkdir(exist_ok=True)
+        journal.replace(journal_path(target))
+    return path.rename(target)
+
+
+def find_titled(folders: Iterable[Path], title: str) -> Path | None:
+    """The first profile of that title, by folder and then by name, letter case aside.
+
+    Only the title of each file is looked at, so that a large library is searched at once and a faulty file in it is in
+    nobody's way.
+    """
+    wanted = title.casefold()
+    for folder in folders:
+        for path in sorted(folder.glob("*.toml")):
+            if _said(path).get("title", "").casefold() == wanted:
+                return path
+    return None
+
+
+def titled_profiles(folders: Iterable[Path]) -> list[tuple[str, Path]]:
+    """All profiles that have a title, with it, by folder and then by name."""
+    paths = (path for folder in dict.fromkeys(folders) for path in sorted(folder.glob("*.toml")))
+    return [(title, path) for path in paths if (title := _said(path).get("title", ""))]
+
+
+def _said(path: Path) -> dict[str, str]:
+    """The title and the colour that a profile file gives, as far as it does."""
+    found: dict[str, str] = {}
+    try:
+        for line in _HEAD.findall(path.read_bytes().decode()):
+            found = {name: str(value) for name, value in tomllib.loads(line).items()} | found
+    except (OSError, UnicodeDecodeError, tomllib.TOMLDecodeError):
+        return {}
+    return found

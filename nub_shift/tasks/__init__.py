@@ -1,0 +1,1 @@
+"""What the commands do that is neither playing nor showing."""

@@ -1,0 +1,52 @@
+"""What a pad does in some seconds, collected for measuring."""
+
+from __future__ import annotations
+
+from nub_shift.engine.values import US_PER_SECOND, Frame
+from nub_shift.model.problems import ProfileError
+from nub_shift.pads.made_up.shapes import Doing, simulated_pad
+from nub_shift.pads.pad import PadError, PadGone
+from nub_shift.pads.spec import PadKind, PadSpec, parse_spec
+from nub_shift.protocol.clock import monotonic_us
+from nub_shift.runner.errors import CannotPlay
+from nub_shift.runner.pad_registry import Shelf
+from nub_shift.runner.watch import Watch
+
+
+def collect(text: str, seconds: float, rim: bool = False) -> list[Frame]:
+    """The frames of a pad for so many seconds; of a simulated or recorded one without waiting for them.
+
+    A simulated pad does what a person is asked for: it lies still, or goes round its rim.
+
+    Raises:
+        CannotPlay: there is no such pad, or it was unplugged.
+    """
+    try:
+        spec = parse_spec(text)
+        if spec.kind is PadKind.EVDEV:
+            return _live(spec, seconds)
+        if spec.kind is PadKind.SIMULATED:
+            doing = Doing.RIM if rim else Doing.REST
+            return simulated_pad(spec.match, 0, doing=doing).read(round(seconds * US_PER_SECOND))
+        from nub_shift.pads.recordings import open_recording
+
+        recorded = open_recording(spec.file)(0)
+        return recorded.read(round(seconds * US_PER_SECOND)) if recorded.due_us() is not None else []
+    except (PadError, PadGone, ProfileError) as error:
+        raise CannotPlay(str(error)) from None
+
+
+def _live(spec: PadSpec, seconds: float) -> list[Frame]:
+    pad = Shelf().find(spec, ())
+    watch = Watch()
+    for fd in pad.filenos():
+        watch.read(fd, lambda: None)
+    end_us = monotonic_us() + round(seconds * US_PER_SECOND)
+    frames: list[Frame] = []
+    try:
+        while (now_us := monotonic_us()) < end_us:
+            frames += pad.read(now_us)
+            watch.wait((end_us - now_us) / US_PER_SECOND)
+    finally:
+        pad.close()
+    return frames

@@ -1,0 +1,86 @@
+"""The card of a pad that is connected or recorded: shown, and taken in."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from msgspec.structs import replace
+
+from nub_shift.model.problems import ProfileError
+from nub_shift.pads.cards import card_of, identities_of, known_as
+from nub_shift.pads.description import Description
+from nub_shift.pads.made_up.shapes import simulated_pad
+from nub_shift.pads.mapping_line import MappingError, read_mapping, write_mapping
+from nub_shift.pads.pad import PadError
+from nub_shift.pads.spec import PadKind, parse_spec
+from nub_shift.runner.errors import CannotPlay
+from nub_shift.runner.pad_registry import Shelf
+from nub_shift.store.card_files import find_cards, format_card, keep_card, parse_card
+
+
+def card_text(spec: str, as_mapping: bool) -> str:
+    """The card of a pad as TOML, or as a controller mapping line; for a pad without one, what its codes suggest.
+
+    Raises:
+        CannotPlay: there is no such pad, or its card has faults.
+    """
+    description = _described(spec)
+    try:
+        known = known_as(description)
+        cards = find_cards(identities_of(description))
+    except ProfileError as error:
+        raise CannotPlay(str(error)) from None
+    if as_mapping:
+        return write_mapping(known.name, description, known.wiring)
+    whole = card_of(description, known.wiring, known.name)
+    return format_card(replace(cards[0], buttons=whole.buttons, axes=whole.axes) if cards else whole)
+
+
+def take_card(spec: str, path: Path) -> str:
+    """Takes in a file with a card or a controller mapping line for that pad; returns a line that says so.
+
+    Raises:
+        CannotPlay: there is no such pad, the file has faults or is for another pad, or it cannot be kept.
+    """
+    description = _described(spec)
+    try:
+        text = path.read_text("utf-8")
+    except (OSError, UnicodeDecodeError):
+        raise CannotPlay(f"{path}: file: cannot be read, expected a card or a controller mapping line") from None
+    try:
+        if "=" in text:
+            card = parse_card(text, str(path))
+        else:
+            name, wiring = read_mapping(_only_line(text), description)
+            card = card_of(description, wiring, name)
+        if card.identity not in identities_of(description):
+            wanted = identities_of(description)[-1]
+            raise CannotPlay(f"{path}: identity: is that of another pad, expected {wanted}")
+        return f"{card.name}: kept as {keep_card(card)}"
+    except ProfileError as error:
+        raise CannotPlay(str(error)) from None
+    except MappingError as error:
+        raise CannotPlay(f"{path}: {error}") from None
+    except OSError as error:
+        raise CannotPlay(f"{error.filename or path}: {(error.strerror or str(error)).lower()}") from None
+
+
+def _only_line(text: str) -> str:
+    lines = [line for line in text.splitlines() if line.strip() and not line.startswith("#")]
+    return lines[0] if lines else ""
+
+
+def _described(text: str) -> Description:
+    try:
+        spec = parse_spec(text, tuple(PadKind))
+        if spec.kind is PadKind.RECORDED:
+            from nub_shift.pads.recordings import read
+
+            return read(spec.file).description
+        if spec.kind is PadKind.SIMULATED:
+            return simulated_pad(spec.match, 0).descriptions[0]
+        found = Shelf().meant(spec).singles[0].description
+        assert found is not None, "what is meant can be looked at"
+        return found
+    except PadError as error:
+        raise CannotPlay(str(error)) from None

@@ -1,0 +1,111 @@
+"""What play needs of this machine: whether it is there, and what to do where it is not."""
+
+from __future__ import annotations
+
+import os
+from dataclasses import dataclass
+from importlib.util import find_spec
+from pathlib import Path
+
+from nub_shift.keyboard.session import session_layout, session_names
+from nub_shift.outputs.output import OutputError
+from nub_shift.protocol.messages import PadInfo
+from nub_shift.tasks.inventory import connected_pads
+
+RULE_PATH = Path("/etc/udev/rules.d/70-nub-shift.rules")
+# Whoever sits at the machine may make a keyboard and read pads; nobody else may.
+RULE = """\
+# Nub Shift: pads may be read, and a virtual keyboard be made, by the person who sits at this machine.
+KERNEL=="uinput", SUBSYSTEM=="misc", TAG+="uaccess", OPTIONS+="static_node=uinput"
+SUBSYSTEM=="input", ENV{ID_INPUT_JOYSTICK}=="1", TAG+="uaccess"
+SUBSYSTEM=="input", ENV{ID_INPUT_ACCELEROMETER}=="1", TAG+="uaccess"
+# Touch surfaces of pads come over USB or Bluetooth; those built into a laptop mostly do not.
+SUBSYSTEM=="input", ENV{ID_INPUT_TOUCHPAD}=="1", KERNELS=="0003:*|0005:*", TAG+="uaccess"
+# The lights that say which player a pad is are files, which only a command can open.
+SUBSYSTEM=="leds", KERNEL=="*:player-[1-9]", ACTION=="add|change", RUN+="/bin/chmod a+w %S%p/brightness"
+"""
+FIX = "nub-shift doctor --fix"
+_UINPUT = Path("/dev/uinput")
+
+
+@dataclass(frozen=True)
+class Check:
+    """One thing that was looked at.
+
+    Attributes:
+        good: whether play can go on with it as it is.
+        found: what was found.
+        remedy: what to do; empty if there is nothing to do.
+    """
+
+    name: str
+    good: bool
+    found: str
+    remedy: str = ""
+
+
+def check_up() -> list[Check]:
+    """Looks at everything, in the order in which a person would mend it."""
+    pads = connected_pads()
+    return [_keys_out(), _keys_x11(), _session(), _window(), _keyboard(), _readable(pads), _pads(pads)]
+
+
+def _keys_out() -> Check:
+    name = "Keys through the kernel"
+    if not _UINPUT.exists():
+        return Check(name, False, "/dev/uinput is missing", f"load the module: sudo modprobe uinput, or {FIX}")
+    if not os.access(_UINPUT, os.W_OK):
+        return Check(name, False, "/dev/uinput may not be written", f"{FIX}, then log in again")
+    return Check(name, True, "/dev/uinput can be written")
+
+
+def _keys_x11() -> Check:
+    name = "Keys through the X server"
+    if not os.environ.get("DISPLAY"):
+        return Check(name, False, "there is no X server in this session", "not needed where the kernel takes keys")
+    from nub_shift.outputs.x11 import X11Output
+
+    try:
+        X11Output().close()
+    except OutputError as error:
+        return Check(name, False, str(error))
+    return Check(name, True, f"the server {os.environ['DISPLAY']} takes synthetic keys")
+
+
+def _session() -> Check:
+    kind = os.environ.get("XDG_SESSION_TYPE") or ("x11" if os.environ.get("DISPLAY") else "none")
+    if os.environ.get("WAYLAND_DISPLAY"):
+        kind = "wayland"
+    if kind == "wayland":
+        return Check("Session", True, "wayland: keys go through the kernel; which window is in front is not told")
+    return Check("Session", True, kind if kind == "x11" else "no desktop here: nub-shift run plays without a window")
+
+
+def _window() -> Check:
+    if find_spec("PyQt6") is None:
+        return Check("Window", False, "PyQt6 is not installed", "install the Python package PyQt6, or run ./nub setup")
+    return Check("Window", True, "Qt is installed")
+
+
+def _keyboard() -> Check:
+    layout = session_layout()
+    if next(session_names(), None) is None:
+        return Check("Keyboard layout", True, f"none is set, taken as {layout.name}", "set XKB_DEFAULT_LAYOUT if wrong")
+    return Check("Keyboard layout", True, layout.name)
+
+
+def _readable(pads: tuple[PadInfo, ...]) -> Check:
+    closed = [pad for pad in pads if pad.wrong and not pad.controls]
+    if closed:
+        found = f"{len(closed)} input devices may not be read ({closed[0].key} for one); a pad may be among them"
+        return Check("Reading pads", False, found, f"{FIX}, then log in again")
+    if not Path("/dev/input").exists():
+        return Check("Reading pads", False, "there is no /dev/input", "load the module: sudo modprobe evdev")
+    return Check("Reading pads", True, "every input device that may be a pad can be read")
+
+
+def _pads(pads: tuple[PadInfo, ...]) -> Check:
+    names = [pad.name for pad in pads if pad.controls]
+    if not names:
+        return Check("Pads", False, "none is connected", "plug one in, or try --pad simulated")
+    return Check("Pads", True, ", ".join(names))

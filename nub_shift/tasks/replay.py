@@ -1,0 +1,54 @@
+"""A recording through the engine in virtual time."""
+
+from __future__ import annotations
+
+import gc
+from collections.abc import Iterator, Sequence
+from heapq import merge
+from pathlib import Path
+
+from nub_shift.engine.engine import Engine
+from nub_shift.engine.program import Program
+from nub_shift.engine.values import Frame, Output, output_line
+from nub_shift.keyboard.session import session_layout
+from nub_shift.model.profile import Profile
+from nub_shift.pads.cards import known_as
+from nub_shift.pads.decoder import replayed
+from nub_shift.pads.recording import Recording, RecordingError, read_recording
+from nub_shift.runner.errors import CannotPlay
+
+
+def replay_files(paths: Sequence[Path], profile: Profile) -> Iterator[bytes]:
+    """Recordings of a pad's devices (its motion sensors are a device of their own) as one, through a profile.
+
+    Gives the outputs as JSON lines, times from the first event; at the end everything is released.
+
+    Raises:
+        CannotPlay: a file is no recording.
+    """
+    try:
+        recordings = [read_recording(path) for path in paths]
+    except RecordingError as error:
+        raise CannotPlay(str(error)) from None
+    gc.freeze()  # a recording is large, lives to the end, and need not be searched for garbage again and again
+    start_us = min((recording.events[0].t_us for recording in recordings if recording.events), default=0)
+    return (output_line(output, start_us) for output in replay_outputs(recordings, profile))
+
+
+def replay_outputs(recordings: Sequence[Recording], profile: Profile) -> Iterator[Output]:
+    """The outputs one by one: before each frame time passes from deadline to deadline."""
+    engine = Engine(Program(profile, session_layout))
+    streams = [replayed(known_as(recording.description).wiring, recording.events) for recording in recordings]
+    for frame in merge(*streams, key=_time) if len(streams) > 1 else streams[0]:
+        while (deadline := engine.deadline()) is not None and deadline <= frame.t_us:
+            yield from engine.advance(deadline)
+        yield from engine.feed(frame)
+    end_us = max((recording.events[-1].t_us for recording in recordings if recording.events), default=None)
+    if end_us is not None:
+        while (deadline := engine.deadline()) is not None and deadline <= end_us:
+            yield from engine.advance(deadline)
+        yield from engine.stop(end_us)
+
+
+def _time(frame: Frame) -> int:
+    return frame.t_us

@@ -1,0 +1,1 @@
+"""What stays in view in every station: signal bar and tape."""

@@ -1,0 +1,63 @@
+"""What the pad and the game are doing right now."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from nub_shift.model.profile import BASE_LAYER
+from nub_shift.protocol.messages import SeatState, State, Telemetry
+
+
+class Live(QObject):
+    """The present, as telemetry tells it.
+
+    Attributes:
+        values: channel to value.
+        slots: slots that are pressed.
+        layers: ids of the layers that are on.
+        state: the runner's last state, or None before it is there.
+        seat: our seat in it.
+
+    Signals:
+        changed(): values, slots or layers.
+        touched(str): a slot was pressed.
+        state_changed(): the state.
+    """
+
+    changed = pyqtSignal()
+    touched = pyqtSignal(str)
+    state_changed = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.values: dict[str, float] = {}
+        self.slots: frozenset[str] = frozenset()
+        self.layers: tuple[str, ...] = (BASE_LAYER,)
+        self.state: State | None = None
+        self.seat: SeatState | None = None
+
+    @property
+    def printed(self) -> dict[str, str]:
+        """What is printed on our pad's controls, where that is not their position."""
+        return self.seat.pad.printed if self.seat is not None else {}
+
+    def take_telemetry(self, packet: Telemetry) -> None:
+        """A packet has come."""
+        self.values.update(packet.values)
+        self.layers = packet.layers
+        before, self.slots = self.slots, frozenset(packet.slots)
+        for slot in packet.slots:
+            if slot not in before:
+                self.touched.emit(slot)
+        self.changed.emit()
+
+    def take_state(self, state: State) -> None:
+        """The runner has told its state."""
+        self.state = state
+        seat = self.seat = state.seats[0]
+        self.layers = seat.layers
+        self.slots = frozenset(seat.slots)
+        if not seat.pad.name:
+            self.values.clear()
+        self.state_changed.emit()
+        self.changed.emit()

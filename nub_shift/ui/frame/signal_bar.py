@@ -1,0 +1,208 @@
+"""The head of the window: the way of the signal from the pad through the layers to the game, with the live switch."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
+
+from nub_shift.editing.words.slot_views import layer_mark
+from nub_shift.model.profile import Profile
+from nub_shift.ui.frame.live import Live
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import Pressable, draw_focus
+from nub_shift.ui.widgets.layer_name import LayerChip
+
+
+class SignalBar(QWidget):
+    """Pad, layers, switch and game on one wire.
+
+    Attributes:
+        switch: the rehearsal/live switch.
+
+    Signals:
+        layer_picked(str): a layer was chosen to be shown.
+    """
+
+    layer_picked = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, live: Live, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self._live = live
+        self._pad = _Terminal(theme, "pad")
+        self._game = _Terminal(theme, "game")
+        self.switch = LiveSwitch(theme)
+        self._chips: list[LayerChip] = []
+        self._chip_row = QHBoxLayout()
+        self._chip_row.setSpacing(theme.px(14))
+        row = QHBoxLayout(self)
+        row.setContentsMargins(theme.px(14), theme.px(6), theme.px(14), theme.px(6))
+        row.addWidget(self._pad)
+        row.addStretch(1)
+        row.addLayout(self._chip_row)
+        row.addStretch(1)
+        row.addWidget(self.switch)
+        row.addStretch(1)
+        row.addWidget(self._game)
+        self.setFixedHeight(theme.px(56))
+        live.state_changed.connect(self._on_state)
+        live.changed.connect(self._on_live)
+        self._on_state()
+
+    def show_profile(self, profile: Profile, layer_id: str) -> None:
+        """Follows an edit."""
+        self._game.tell(profile.title, "Game")
+        wanted = [(layer_mark(profile, layer.id), layer.id, layer.label) for layer in profile.layers]
+        if wanted != [(chip.mark, chip.layer_id, chip.text()) for chip in self._chips]:
+            for chip in self._chips:
+                self._chip_row.removeWidget(chip)
+                chip.deleteLater()
+            self._chips = [LayerChip(self.theme, *layer) for layer in wanted]
+            for chip in self._chips:
+                chip.clicked.connect(lambda _checked, found=chip.layer_id: self.layer_picked.emit(found))
+                self._chip_row.addWidget(chip)
+        self.show_layer(layer_id)
+
+    def show_layer(self, layer_id: str) -> None:
+        """Marks the layer that the stations show."""
+        for chip in self._chips:
+            chip.setChecked(chip.layer_id == layer_id)
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.theme
+        painter.fillRect(self.rect(), theme.colour("sheet"))
+        y = self.height() / 2
+        connected = self._live.seat is not None and bool(self._live.seat.pad.name)
+        pen = QPen(theme.colour("pad" if connected else "line"), 2.4)
+        if not connected:
+            pen.setStyle(Qt.PenStyle.DotLine)
+        painter.setPen(pen)
+        painter.drawLine(QPointF(self._pad.geometry().right(), y), QPointF(self.switch.x(), y))
+        live = self.switch.flowing
+        painter.setPen(QPen(theme.colour("game" if live else "line"), 2.4))
+        painter.drawLine(QPointF(self.switch.geometry().right(), y), QPointF(self._game.x(), y))
+
+    def _on_state(self) -> None:
+        seat = self._live.seat
+        if seat is None:
+            self._pad.tell("Starting …", "Pad")
+        elif seat.pad.name:
+            self._pad.tell(seat.pad.name, "Pad")
+        else:
+            self._pad.tell("No pad", "Pad", seat.pad.missing)
+        self.update()
+
+    def _on_live(self) -> None:
+        for chip in self._chips:
+            chip.set_on(chip.layer_id in self._live.layers)
+
+
+class LiveSwitch(Pressable):
+    """A knife switch in the wire: open in rehearsal, closed when live.
+
+    Attributes:
+        flowing: outputs go to the system now. While this window is in front they do not, though the switch is closed.
+    """
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.flowing = False
+        self.setCheckable(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setToolTip("Live outputs go to the system, but never while this window is in front (Ctrl+L)")
+        self.toggled.connect(lambda _on: self._name())
+        self._name()
+
+    def set_flowing(self, flowing: bool) -> None:
+        """Whether outputs go to the system now."""
+        self.flowing = flowing
+        self._name()
+
+    @property
+    def words(self) -> str:
+        """What the switch says."""
+        if not self.isChecked():
+            return "Rehearsal"
+        return "Live" if self.flowing else "Live behind this window"
+
+    def sizeHint(self) -> QSize:
+        metrics = QFontMetricsF(self.theme.font(1.0, bold=True))
+        return QSize(round(metrics.horizontalAdvance("Live behind this window")) + self.theme.px(16), self.theme.px(44))
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.theme
+        rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        painter.fillRect(self.rect(), theme.colour("sheet"))
+        y = self.height() / 2.0
+        left = QPointF(rect.center().x() - theme.px(22), y)
+        right = QPointF(rect.center().x() + theme.px(22), y)
+        closed = self.isChecked()
+        painter.setPen(QPen(theme.colour("pad"), 2.4))
+        painter.drawLine(QPointF(0, y), left)
+        painter.setPen(QPen(theme.colour("game" if self.flowing else "line"), 2.4))
+        painter.drawLine(right, QPointF(self.width(), y))
+        blade = right if closed else left + QPointF(theme.px(36), -theme.px(15))
+        painter.setPen(QPen(theme.colour("game" if closed else "ink"), 4, cap=Qt.PenCapStyle.RoundCap))
+        painter.drawLine(left, blade)
+        painter.setPen(QPen(theme.colour("ink"), 1.6))
+        painter.setBrush(theme.colour("raised"))
+        for end in (left, right):
+            painter.drawEllipse(end, theme.px(4), theme.px(4))
+        painter.setFont(theme.font(0.92, bold=True))
+        painter.setPen(theme.colour("game" if closed else "ink"))
+        painter.drawText(rect, Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom, self.words)
+        draw_focus(painter, theme, self, rect)
+
+    def _name(self) -> None:
+        self.setAccessibleName(f"Rehearsal or live: {self.words}")
+        self.update()
+
+
+class _Terminal(QWidget):
+    """An end of the wire: what is connected there."""
+
+    def __init__(self, theme: Theme, role: str) -> None:
+        super().__init__()
+        self.theme = theme
+        self._role = role
+        self._text = ""
+        self._kind = ""
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+
+    def tell(self, text: str, kind: str, tip: str = "") -> None:
+        self._text = text
+        self._kind = kind
+        self.setToolTip(tip or text)
+        self.setAccessibleName(f"{kind}: {text}. {tip}".strip())
+        self.updateGeometry()
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        metrics = QFontMetricsF(self.theme.font(1.0, bold=True))
+        width = min(metrics.horizontalAdvance(self._text), self.theme.px(250))
+        return QSize(round(width) + self.theme.px(34), self.theme.px(42))
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.theme
+        rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        painter.setPen(QPen(theme.colour(self._role), 1.8))
+        painter.setBrush(theme.colour(f"{self._role}_soft"))
+        painter.drawRoundedRect(rect, theme.px(6), theme.px(6))
+        inner = rect.adjusted(theme.px(12), theme.px(3), -theme.px(12), -theme.px(4))
+        painter.setFont(theme.font(0.78))
+        painter.setPen(theme.colour(self._role))
+        painter.drawText(inner, Qt.AlignmentFlag.AlignTop, self._kind)
+        painter.setFont(theme.font(1.0, bold=True))
+        painter.setPen(theme.colour("ink"))
+        fitted = QFontMetricsF(painter.font()).elidedText(self._text, Qt.TextElideMode.ElideRight, inner.width() + 2)
+        painter.drawText(inner, Qt.AlignmentFlag.AlignBottom, fitted)

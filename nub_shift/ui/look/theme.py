@@ -1,0 +1,152 @@
+"""The look, in one place: a wiring sheet by day and by night, two signal colours, layer hues, fonts, spacing."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtGui import QColor, QFont, QPalette
+from PyQt6.QtWidgets import QApplication
+
+FONT_FAMILIES = ["Inter", "Noto Sans", "DejaVu Sans"]
+BASE_POINTS = 10.0
+
+
+@dataclass(frozen=True)
+class Look:
+    """The colours of one look.
+
+    `pad` is whatever comes from the pad, `game` whatever goes to the game; nothing else wears these two.
+    `hues` are layer colours, the base layer first, told apart with any colour vision (after Okabe and Ito 2008,
+    less the two hues near the signal colours).
+    """
+
+    name: str
+    sheet: str
+    raised: str
+    grid: str
+    line: str
+    ink: str
+    muted: str
+    pad: str
+    pad_soft: str
+    game: str
+    game_soft: str
+    hues: tuple[str, ...]
+
+
+# Of the layers' hues, the base layer's aside.
+
+DAY = Look(
+    name="day",
+    sheet="#f3efe4",
+    raised="#fbf9f3",
+    grid="#e2dccb",
+    line="#c9c1ac",
+    ink="#26252e",
+    muted="#6f6a60",
+    pad="#0b736b",
+    pad_soft="#cfe3dc",
+    game="#b8480f",
+    game_soft="#f4dcc9",
+    hues=("#6f6a60", "#2678b5", "#a8517f", "#8a7a00", "#3d4fa8", "#5f3a86"),
+)
+
+NIGHT = Look(
+    name="night",
+    sheet="#171a22",
+    raised="#20242f",
+    grid="#222733",
+    line="#3b4252",
+    ink="#ece7da",
+    muted="#9b998f",
+    pad="#57cfb8",
+    pad_soft="#1f3d3b",
+    game="#f79a5c",
+    game_soft="#46301f",
+    hues=("#9b998f", "#6cb8ee", "#e09cc4", "#e3d65a", "#98a6f5", "#c3a0ea"),
+)
+
+
+class Theme:
+    """A look at a scale. All sizes are in pixels at the normal font size and go through `px`."""
+
+    def __init__(self, look: Look, points: float = BASE_POINTS) -> None:
+        self.look = look
+        self.points = points
+
+    def px(self, size: float) -> int:
+        """A length, scaled with the font."""
+        return round(size * self.points / BASE_POINTS)
+
+    def colour(self, role: str, alpha: int = 255) -> QColor:
+        """The colour of a role of `Look`, as "pad"."""
+        found = QColor(getattr(self.look, role))
+        found.setAlpha(alpha)
+        return found
+
+    def hue(self, number: int) -> QColor:
+        """One of the layers' colours; 0 is the base layer's."""
+        return QColor(self.look.hues[number])
+
+    def font(self, factor: float = 1.0, bold: bool = False) -> QFont:
+        """The interface's font, `factor` times the normal size."""
+        font = QFont(FONT_FAMILIES)
+        font.setPointSizeF(self.points * factor)
+        font.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+        return font
+
+    def apply(self, application: QApplication) -> None:
+        """Dresses what is not drawn by ourselves: palette, font, and the few widgets that Qt paints."""
+        look = self.look
+        palette = QPalette()
+        roles = {
+            QPalette.ColorRole.Window: look.sheet,
+            QPalette.ColorRole.Base: look.raised,
+            QPalette.ColorRole.AlternateBase: look.sheet,
+            QPalette.ColorRole.Button: look.raised,
+            QPalette.ColorRole.WindowText: look.ink,
+            QPalette.ColorRole.Text: look.ink,
+            QPalette.ColorRole.ButtonText: look.ink,
+            QPalette.ColorRole.PlaceholderText: look.muted,
+            QPalette.ColorRole.Highlight: look.hues[1],
+            QPalette.ColorRole.HighlightedText: look.sheet,
+            QPalette.ColorRole.ToolTipBase: look.raised,
+            QPalette.ColorRole.ToolTipText: look.ink,
+        }
+        for role, colour in roles.items():
+            palette.setColor(role, QColor(colour))
+        application.setPalette(palette)
+        application.setFont(self.font())
+        application.setStyleSheet(
+            _SHEET.format(look=look, r=self.px(4), p=self.px(5), q=self.px(10), bar=self.px(9), wide=self.px(30))
+        )
+
+
+_SHEET = """
+QToolTip {{ background: {look.raised}; color: {look.ink}; border: 1px solid {look.line}; padding: {p}px; }}
+QLineEdit, QPlainTextEdit {{ background: {look.raised}; border: 1px solid {look.line}; border-radius: {r}px; }}
+QLineEdit, QPlainTextEdit {{ padding: {p}px; }}
+QLineEdit:focus, QPlainTextEdit:focus {{ border: 2px solid {look.ink}; }}
+QListWidget {{ background: transparent; }}
+QListWidget#plain::item {{ padding: {p}px {q}px; border-left: {r}px solid transparent; }}
+QListWidget#plain::item:selected {{
+    background: {look.raised}; color: {look.ink}; border-left: {r}px solid {look.game};
+}}
+QTableWidget {{ background: transparent; border: none; }}
+QTableWidget::item {{ padding: {p}px; }}
+QTableWidget::item:selected {{ border: 2px dashed {look.ink}; color: {look.ink}; background: {look.raised}; }}
+QHeaderView::section {{ background: {look.sheet}; border: none; border-bottom: 2px solid {look.line}; padding: {p}px; }}
+QTableCornerButton::section {{ background: {look.sheet}; border: none; }}
+QTextBrowser {{ background: {look.raised}; border-radius: {r}px; padding: {q}px; }}
+QMenu {{ background: {look.raised}; color: {look.ink}; border: 1px solid {look.line}; padding: {p}px; }}
+QMenu::item {{ padding: {p}px {wide}px {p}px {q}px; border-radius: {r}px; }}
+QMenu::item:disabled {{ color: {look.muted}; }}
+QMenu::item:selected {{ background: {look.grid}; color: {look.ink}; }}
+QSpinBox {{ background: {look.raised}; border: 1px solid {look.line}; border-radius: {r}px; padding: 2px; }}
+QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}
+QScrollBar:vertical {{ background: transparent; width: {bar}px; margin: 0; }}
+QScrollBar:horizontal {{ background: transparent; height: {bar}px; margin: 0; }}
+QScrollBar::handle {{ background: {look.line}; border-radius: {r}px; min-height: {q}px; min-width: {q}px; }}
+QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+"""

@@ -1,0 +1,242 @@
+"""One slot in one layer: shows what it does and when, and listens for the key that it shall press."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
+
+from nub_shift.editing.preview.strip import LENGTH_US, Strip, strip_for
+from nub_shift.editing.words.slot_views import SlotView, layer_mark, slot_view
+from nub_shift.keyboard.session import session_layout
+from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS, slot_label
+from nub_shift.model.profile import Profile
+from nub_shift.ui.look import drawing
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import draw_focus
+from nub_shift.ui.widgets.key_input import LISTEN_MS, Listener, code_of, take_tab
+
+
+class Cell(QAbstractButton):
+    """A slot of a layer. A click, Enter or a touch on the pad makes it listen; the next key or combination is taken.
+
+    While it listens it takes every key but the window's own shortcuts. It stops by itself after a few seconds, when
+    it loses the focus, and when it has been given something.
+
+    Signals:
+        keys_given(tuple): kernel names of the keys that were pressed together.
+        chosen(): it has become the cell that moves and actions go to.
+        emptied(): Delete was pressed.
+    """
+
+    keys_given = pyqtSignal(tuple)
+    chosen = pyqtSignal()
+    emptied = pyqtSignal()
+
+    def __init__(self, theme: Theme, layer_id: str, slot: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.layer_id = layer_id
+        self.slot = slot
+        self.listening = False
+        self._listener = Listener()
+        self._view: SlotView | None = None
+        self._profile: Profile | None = None
+        self._strip: Strip | None = None
+        self._strip_is_old = True
+        # A strip takes a millisecond or more; many cells that are painted at once make theirs one after the other.
+        self._strip_timer = QTimer(self)
+        self._strip_timer.setSingleShot(True)
+        self._strip_timer.timeout.connect(self._make_strip)
+        self._hue = 0
+        self._stop_timer = QTimer(self)
+        self._stop_timer.setSingleShot(True)
+        self._stop_timer.setInterval(LISTEN_MS)
+        self._stop_timer.timeout.connect(self.stop_listening)
+        self._countdown = QTimer(self)
+        self._countdown.setInterval(LISTEN_MS // 80)
+        self._countdown.timeout.connect(self.update)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        # Empty slots are low, so that what a control does fits on the screen; one row is as high as its highest cell.
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.MinimumExpanding)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.clicked.connect(self.listen)
+
+    def show_profile(self, profile: Profile) -> None:
+        """Shows what the slot does now, and what the engine makes of it."""
+        self._view = slot_view(profile, self.layer_id, self.slot)
+        self._hue = layer_mark(profile, self.layer_id).hue
+        self._profile = profile
+        self._strip_is_old = True
+        layer = next(layer.label for layer in profile.layers if layer.id == self.layer_id)
+        origin = " from the base layer" if self._view.inherited else ""
+        self.setAccessibleName(f"{slot_label(self.slot)}, layer {layer}: {self._view.text}{origin}")
+        self.updateGeometry()
+        self.setAccessibleDescription("Press Enter, then the key that it shall press. Delete empties it.")
+        self.update()
+
+    def listen(self) -> None:
+        """Begins to listen. A slot that stands for a whole stick, or for turning, takes no key and is only chosen."""
+        if self.slot in STICK_SLOTS or self.slot == MOTION_SLOT:
+            self.setFocus(Qt.FocusReason.OtherFocusReason)
+            return
+        self.listening = True
+        self._listener = Listener()
+        self._stop_timer.start()
+        self._countdown.start()
+        self.setFocus(Qt.FocusReason.OtherFocusReason)
+        self.chosen.emit()
+        self.update()
+
+    def stop_listening(self) -> None:
+        """Stops listening; keys act as usual again."""
+        self.listening = False
+        self._stop_timer.stop()
+        self._countdown.stop()
+        self.update()
+
+    def forget_keys(self) -> None:
+        """What is held belongs to a shortcut of the window, not to a binding."""
+        self._listener = Listener()
+
+    def sizeHint(self) -> QSize:
+        return QSize(
+            self.theme.px(140),
+            self.theme.px(48 if self._view is not None and self._view.assignment is not None else 30),
+        )
+
+    def event(self, event: QEvent | None) -> bool:
+        if self.listening and take_tab(event, self.keyPressEvent, self.keyReleaseEvent):
+            return True
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None or event.isAutoRepeat():
+            return
+        if self.listening:
+            code = code_of(event)
+            if code is not None:
+                self._listener.press(code)
+                self.update()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            pass  # begins to listen at its release, or that release would be the first key heard
+        elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.chosen.emit()
+            self.emptied.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
+        if event is None or event.isAutoRepeat():
+            return
+        if self.listening:
+            code = code_of(event)
+            found = self._listener.release(code) if code is not None else None
+            if found is not None:
+                self.stop_listening()
+                self.keys_given.emit(found)
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.listen()
+        else:
+            super().keyReleaseEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        super().focusInEvent(event)
+        self.chosen.emit()
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        super().focusOutEvent(event)
+        self.stop_listening()
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.theme
+        rect = QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5)
+        hue = theme.hue(self._hue) if self._hue else theme.colour("ink")
+        painter.setPen(QPen(hue if self.listening else theme.colour("line"), 2.4 if self.listening else 1))
+        painter.setBrush(drawing.soft(hue, 38) if self.listening else theme.colour("raised"))
+        painter.drawRoundedRect(rect, theme.px(4), theme.px(4))
+        if not self.listening:
+            draw_focus(painter, theme, self, rect)
+        inner = rect.adjusted(theme.px(5), theme.px(3), -theme.px(5), -theme.px(2))
+        if self.listening:
+            held = tuple(session_layout().label(code) for code in self._listener.held)
+            if held:
+                drawing.draw_caps(painter, theme, inner.topLeft(), held, inner.width(), down=True)
+            else:
+                self._words(painter, inner, "Press a key, or pick a move", "ink")
+            left = self._stop_timer.remainingTime() / LISTEN_MS
+            painter.fillRect(QRectF(inner.x(), inner.bottom() - 2, inner.width() * left, theme.px(3)), hue)
+            return
+        if self._view is not None:
+            self._paint_view(painter, inner, self._view)
+
+    def _paint_view(self, painter: QPainter, inner: QRectF, view: SlotView) -> None:
+        theme = self.theme
+        strip = QRectF(inner.x(), inner.bottom() - theme.px(16), inner.width(), theme.px(15))
+        if view.assignment is None:
+            self._words(painter, inner, "Empty", "muted")
+            return
+        text = f"{view.text} (base)" if view.inherited else view.text
+        paint_slot(painter, theme, QRectF(inner.x(), inner.y(), inner.width(), theme.px(24)), view, text)
+        if self._strip is not None:
+            paint_strip(painter, theme, strip, self._strip)
+        if self._strip_is_old:
+            self._strip_timer.start()
+
+    def _make_strip(self) -> None:
+        assignment = self._view.assignment if self._view is not None else None
+        before, self._strip_is_old = self._strip, False
+        if self._profile is not None and assignment is not None:
+            self._strip = strip_for(self._profile, assignment, self.slot)
+        if self._strip != before:
+            self.update()
+
+    def _words(self, painter: QPainter, rect: QRectF, text: str, role: str) -> None:
+        _paint_words(painter, self.theme, rect, text, role)
+
+
+def paint_slot(painter: QPainter, theme: Theme, rect: QRectF, view: SlotView, text: str) -> None:
+    """What a slot does in one line: keycaps, or the mark of the layer that it brings on, and words."""
+    used = 0.0
+    if view.layer is not None:
+        centre = QPointF(rect.x() + theme.px(11), rect.center().y())
+        drawing.draw_layer_mark(painter, theme, centre, view.layer.letter, view.layer.hue, False)
+        used = theme.px(22)
+    elif view.caps:
+        at = QPointF(rect.x(), rect.center().y() - theme.px(drawing.CAP_HEIGHT) / 2)
+        used = drawing.draw_caps(painter, theme, at, view.caps, rect.width(), ghost=view.inherited)
+    room = rect.adjusted(used + theme.px(6), 0, 0, 0)
+    _paint_words(painter, theme, room, text, "muted" if view.inherited or view.silent else "ink")
+
+
+def _paint_words(painter: QPainter, theme: Theme, rect: QRectF, text: str, role: str) -> None:
+    painter.setFont(theme.font(0.92))
+    painter.setPen(theme.colour(role))
+    fitted = QFontMetricsF(painter.font()).elidedText(text, Qt.TextElideMode.ElideRight, rect.width())
+    painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, fitted)
+
+
+def paint_strip(painter: QPainter, theme: Theme, rect: QRectF, strip: Strip) -> None:
+    """The sample press on the pad's side, and under it what the game gets, on one time axis."""
+    scale = rect.width() / LENGTH_US
+    top = QRectF(rect.x(), rect.y() + theme.px(2), rect.width(), theme.px(4))
+    painter.setPen(QPen(theme.colour("line"), 1))
+    painter.drawLine(QPointF(rect.x(), rect.bottom()), QPointF(rect.right(), rect.bottom()))
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(theme.colour("pad"))
+    start, end = strip.press
+    painter.drawRect(QRectF(top.x() + start * scale, top.y(), (end - start) * scale, top.height()))
+    painter.setBrush(theme.colour("game"))
+    height = theme.px(8) / max(1, len(strip.bars))
+    for row, bar in enumerate(strip.bars):
+        y = rect.y() + theme.px(8) + row * height
+        painter.drawRect(QRectF(rect.x() + bar.start_us * scale, y, (bar.end_us - bar.start_us) * scale, height - 1))
+    for t_us, _, _ in strip.clicks:
+        painter.drawRect(QRectF(rect.x() + t_us * scale, rect.y() + theme.px(8), theme.px(3), theme.px(8)))
+    if strip.counts != (0, 0):
+        painter.setFont(theme.font(0.8))
+        painter.setPen(theme.colour("game"))
+        distance = max(abs(strip.counts[0]), abs(strip.counts[1]))
+        painter.drawText(rect, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom, f"{distance} counts")

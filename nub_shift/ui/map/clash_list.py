@@ -1,0 +1,85 @@
+"""What is worth a look in the open profile, as quiet rows; a click leads to the place."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+from nub_shift.advice.clashes import Clash, clashes
+from nub_shift.model.profile import Profile
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import TextButton
+
+_ROWS = 4
+LATER_MS = 150
+
+
+class ClashList(QWidget):
+    """A line with the count; the rows beneath it when they are wanted.
+
+    Signals:
+        picked(Clash): one was chosen.
+    """
+
+    picked = pyqtSignal(object)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self._found: list[Clash] = []
+        self._profile: Profile | None = None
+        self._controls: tuple[str, ...] = ()
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(LATER_MS)
+        self._timer.timeout.connect(self.look)
+        self.head = TextButton(theme, "Worth a look", "What is probably not meant")
+        self.head.setCheckable(True)
+        self.head.toggled.connect(self._show)
+        self.rows = QListWidget()
+        self.rows.setAccessibleName("Worth a look")
+        self.rows.setObjectName("plain")
+        self.rows.setFont(theme.font(0.85))
+        self.rows.setWordWrap(True)
+        self.rows.setFrameShape(QListWidget.Shape.NoFrame)
+        self.rows.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.rows.setMaximumHeight(theme.px(38 * _ROWS))
+        self.rows.itemClicked.connect(self._on_picked)
+        self.rows.itemActivated.connect(self._on_picked)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(theme.px(2))
+        column.addWidget(self.head, 0, Qt.AlignmentFlag.AlignLeft)
+        column.addWidget(self.rows)
+        self._show()
+
+    def show_profile(self, profile: Profile, controls: tuple[str, ...]) -> None:
+        """Follows an edit, or another pad with these controls, a moment later: nobody waits for it."""
+        self._profile = profile
+        self._controls = controls
+        self._timer.start()
+
+    def look(self) -> None:
+        """Looks at the profile now."""
+        found = clashes(self._profile, self._controls) if self._profile is not None else []
+        if found == self._found:
+            return
+        self._found = found
+        self.rows.clear()
+        for clash in found:
+            item = QListWidgetItem(clash.text)
+            item.setToolTip(clash.text)
+            item.setData(Qt.ItemDataRole.UserRole, clash)
+            self.rows.addItem(item)
+        self._show()
+
+    def _show(self) -> None:
+        count = len(self._found)
+        self.head.setText(f"{count} worth a look" if count else "Nothing worth a look")
+        self.head.setAccessibleName(self.head.text())
+        self.head.updateGeometry()
+        self.head.setEnabled(count > 0)
+        self.rows.setVisible(count > 0 and self.head.isChecked())
+
+    def _on_picked(self, item: QListWidgetItem) -> None:
+        self.picked.emit(item.data(Qt.ItemDataRole.UserRole))

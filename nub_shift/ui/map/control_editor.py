@@ -1,0 +1,435 @@
+"""A control opened in place: its slots, one row each, its layers side by side."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from typing import Any
+
+from msgspec.structs import replace
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
+
+from nub_shift.editing.document import Document
+from nub_shift.editing.edits import bindings as edits
+from nub_shift.editing.edits import layers as layer_edits
+from nub_shift.editing.edits import shared_parts as part_edits
+from nub_shift.editing.edits import slots as slot_edits
+from nub_shift.editing.edits.feel import HAVING_FEEL
+from nub_shift.editing.words.key_names import codes_named
+from nub_shift.editing.words.slot_views import layer_letter, layer_mark
+from nub_shift.editing.words.written_sequence import steps_text, written_sequence
+from nub_shift.model.actions import Action, Assignment, Manner, PointerPosition, Turn
+from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, MOTION_SLOT, STICK_SLOTS, slot_label
+from nub_shift.model.labels import control_title
+from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.store.library import titled_profiles
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.map.action_bar import ActionBar
+from nub_shift.ui.map.cell import Cell
+from nub_shift.ui.map.feel_table import FeelTable
+from nub_shift.ui.map.shared_part_panel import PartPanel
+from nub_shift.ui.map.steps_entry import StepsEntry
+from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.layer_name import LayerName
+
+# More layers than this do not fit beside each other; the table of all layers shows them.
+MAX_COLUMNS = 4
+
+
+class OpenedControl(QWidget):
+    """Edits one control. The chosen cell is the one that keys, moves and the actions below go to.
+
+    Attributes:
+        cell: the chosen cell, or None.
+        layers: ids of the layers that have a column.
+        slots: the slots that have a row.
+        feel: the numbers of its feel, while they are shown.
+        panel: the entries of a carousel or ring, while they are changed: what is given then goes there.
+        partner: a slot that what is given next is for as well, when both are pressed at once.
+
+    Signals:
+        closed(): the person is done with it.
+        refused(str): what was written is no key and no sequence.
+        turning_wanted(str): turning moves the pointer in this layer while the next control that is touched is held.
+        partner_wanted(str): the next control that is touched is to do something together with this slot.
+    """
+
+    closed = pyqtSignal()
+    refused = pyqtSignal(str)
+    partner_wanted = pyqtSignal(str)
+    turning_wanted = pyqtSignal(str)
+
+    def __init__(
+        self,
+        theme: Theme,
+        document: Document,
+        control: str,
+        printed: Mapping[str, str],
+        layers: Sequence[str],
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.control = CONTROL_BY_NAME[control]
+        self._title = control_title(control, printed)
+        self.cell: Cell | None = None
+        self.partner = ""
+        self.cells: dict[tuple[str, str], Cell] = {}
+        self._document = document
+        self.layers = list(layers)
+        self.slots = shown_slots(document.profile, control)
+        self.panel: PartPanel | None = None
+        self._changed_sequence = ""  # id of the sequence whose steps stand in the line
+        self.setAccessibleName(f"{self._title}, opened")
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        layout = QVBoxLayout(self)
+        gap = theme.px(6)
+        layout.setContentsMargins(theme.px(10), theme.px(4), theme.px(10), theme.px(8))
+        layout.setSpacing(gap)
+        layout.addLayout(self._make_title())
+        layout.addLayout(self._make_actions())
+        layout.addLayout(self._make_grid(document.profile))
+        self._show_bar()
+
+    def show_profile(self, profile: Profile) -> None:
+        """Follows an edit."""
+        for cell in self.cells.values():
+            cell.show_profile(profile)
+        if self.panel is not None:
+            self.panel.show_profile(profile)
+        self._show_bar()
+
+    def choose(self, layer_id: str, slot: str, listen: bool) -> None:
+        """Makes a cell the chosen one, listening or not."""
+        cell = self.cells.get((layer_id, slot))
+        if cell is None:
+            return
+        self._choose(cell)  # the focus alone would do it in an active window only
+        if listen:
+            cell.listen()
+        else:
+            cell.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def give(self, action: Action) -> None:
+        """Gives the chosen reaction of the chosen cell something to do; what its other reactions do stays."""
+        label = edits.action_label(self._document.profile, action)
+        if self.panel is not None:
+            self.panel.give(action)
+            return
+        if self.partner and self.cell is not None:
+            partner, self.partner = self.partner, ""
+            slots = (partner, self.cell.slot)
+            self._edit(
+                f"with {slot_label(partner).lower()}: {label}",
+                lambda profile, cell: part_edits.together(profile, cell[0], slots, action),
+            )
+            return
+        self._edit(label, lambda profile, cell: slot_edits.given(profile, *cell, self.bar.reaction, action))
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(self.theme.colour("line"), 1))
+        painter.setBrush(self.theme.colour("raised", 230))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), self.theme.px(6), self.theme.px(6))
+
+    def _make_title(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(self.theme.px(6))
+        title = QLabel(self._title)
+        title.setFont(self.theme.font(1.2, bold=True))
+        row.addWidget(title, 1)
+        # The whole stick in one choice.
+        self.movement = TextButton(self.theme, "Movement keys", "The game's four walking moves, eight ways")
+        self.movement.clicked.connect(self._on_movement)
+        self.look = TextButton(self.theme, "Look around", "Move the pointer")
+        self.look.clicked.connect(self._on_look)
+        self.turn = TextButton(self.theme, "Turn the view", "Turning the pad moves the pointer")
+        self.turn.clicked.connect(self._on_turn)
+        self.turn_while = TextButton(self.theme, "While held …", "Then touch the control that lets turning move it")
+        self.turn_while.clicked.connect(lambda: self.turning_wanted.emit(self._layer_id()))
+        for choice in (self.movement, self.look, self.turn, self.turn_while):
+            of_motion = choice in (self.turn, self.turn_while)
+            choice.setVisible(self.control.name == MOTION_SLOT if of_motion else self.control.name in STICK_SLOTS)
+            row.addWidget(choice)
+        self.feel_on = TextButton(self.theme, "Feel", "The numbers of its feel, in the layer of the chosen slot")
+        self.feel_on.setCheckable(True)
+        self.feel_on.setVisible(self.control.name in HAVING_FEEL)
+        self.feel_on.toggled.connect(self._show_feel)
+        row.addWidget(self.feel_on)
+        close = TextButton(self.theme, "Done", "Close this control (Esc)")
+        close.clicked.connect(self.closed)
+        row.addWidget(close)
+        return row
+
+    def _make_grid(self, profile: Profile) -> QGridLayout:
+        grid = QGridLayout()
+        grid.setSpacing(self.theme.px(5))
+        shown = [layer for layer in profile.layers if layer.id in self.layers]
+        for column, layer in enumerate(shown, 1):
+            grid.addWidget(LayerName(self.theme, layer_mark(profile, layer.id), layer.label), 0, column)
+            grid.setColumnStretch(column, 1)
+        # A stick that is used as a whole is one slot more; it stands first.
+        for row, slot in enumerate(self.slots, 1):
+            name = QLabel(_short_label(self.control.name, slot))
+            name.setFont(self.theme.font(0.9))
+            grid.addWidget(name, row, 0)
+            for column, layer in enumerate(shown, 1):
+                cell = Cell(self.theme, layer.id, slot)
+                cell.show_profile(profile)
+                cell.chosen.connect(self._on_chosen)
+                cell.emptied.connect(self._on_empty)
+                cell.keys_given.connect(self._on_keys)
+                self.cells[layer.id, slot] = cell
+                grid.addWidget(cell, row, column)
+        return grid
+
+    def _make_actions(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.setSpacing(self.theme.px(6))
+        self.bar = ActionBar(self.theme, self._titles)
+        self.bar.amounts_picked.connect(self._on_amounts)
+        self.bar.effect_picked.connect(self._on_effect)
+        self.bar.manner_picked.connect(self._on_manner)
+        self.bar.time_picked.connect(self._on_time)
+        self.bar.layer_wanted.connect(self._on_layer_wanted)
+        self.bar.partner_wanted.connect(self._on_partner_wanted)
+        self.bar.edited.connect(self._document.edit)
+        self.bar.part_wanted.connect(self.change_part)
+        column.addWidget(self.bar)
+        self.feel: FeelTable | None = None
+        self.by_name = StepsEntry()
+        self.by_name.returnPressed.connect(self._on_named)
+        self.record = TextButton(self.theme, "Record", "Type a sequence; Enter then takes what was recorded")
+        self.record.setCheckable(True)
+        self.record.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # a click that ends recording must not end it twice
+        self.record.clicked.connect(self.by_name.record)
+        self.by_name.recorded.connect(self.record.setChecked)
+        row = QHBoxLayout()
+        row.setSpacing(self.theme.px(6))
+        for widget in (self.bar.empty, self.bar.silence):
+            row.addWidget(widget)
+        row.addWidget(self.by_name, 1)
+        row.addWidget(self.record)
+        row.addStretch()
+        column.addLayout(row)
+        self._actions = column
+        return column
+
+    def change_part(self, kind: str, part_id: str) -> None:
+        """Shows the entries of a carousel or ring, or the steps of a sequence, to be changed."""
+        if kind == "sequence":
+            sequence = next(found for found in self._document.profile.sequences if found.id == part_id)
+            self._changed_sequence = part_id
+            self.by_name.setText(steps_text(sequence.steps))
+            self.by_name.setVisible(True)
+            self.by_name.setFocus(Qt.FocusReason.OtherFocusReason)
+            return
+        self.close_part()
+        self.panel = PartPanel(self.theme, self._document.profile, kind, part_id)
+        self.panel.edited.connect(self._document.edit)
+        self.panel.chosen.connect(self._show_bar)
+        self.panel.closed.connect(self.close_part)
+        self._actions.addWidget(self.panel)
+        self.panel.rows.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _show_feel(self, on: bool) -> None:
+        feel, self.feel = self.feel, None
+        if feel is not None:
+            self._actions.removeWidget(feel)
+            feel.hide()
+            feel.deleteLater()
+        if on:
+            self.feel = FeelTable(self.theme, self.control.name)
+            self.feel.edited.connect(self._document.edit)
+            self.feel.refused.connect(self.refused)
+            self.feel.show_profile(self._document.profile, self._layer_id())
+            self._actions.addWidget(self.feel)
+
+    def close_part(self) -> None:
+        """What is given goes to the chosen cell again."""
+        panel, self.panel = self.panel, None
+        if panel is not None:
+            self._actions.removeWidget(panel)
+            panel.hide()
+            panel.deleteLater()
+            self._show_bar()
+
+    def _show_bar(self) -> None:
+        cell = self.cell
+        slot = cell.slot if cell is not None else self.control.slots[-1]
+        layer = cell.layer_id if cell is not None else BASE_LAYER
+        assignment = slot_edits.shown_assignment(self._document.profile, layer, slot)
+        whole = slot in STICK_SLOTS or slot == MOTION_SLOT
+        entry = self.panel.entry if self.panel is not None else None
+        if entry is not None:
+            assignment = Assignment(**slot_edits.action_fields(entry))
+            whole = False
+        self.bar.show_slot(self._document.profile, layer, slot, assignment, whole)
+        if self.feel is not None:
+            self.feel.show_profile(self._document.profile, layer)
+        placed = whole and assignment is not None and assignment.position is not None
+        self.by_name.setVisible(placed or not whole)
+        self.record.setVisible(not whole)
+
+    def _on_chosen(self) -> None:
+        sender = self.sender()
+        if isinstance(sender, Cell):
+            self._choose(sender)
+
+    def _choose(self, cell: Cell) -> None:
+        if cell is not self.cell:
+            self.cell = cell
+            if self._changed_sequence:  # it was left as it is
+                self._changed_sequence = ""
+                self.by_name.clear()
+            self._show_bar()
+
+    def _on_keys(self, codes: tuple[str, ...]) -> None:
+        self.give(edits.assignment_for_keys(self._document.profile, codes))
+
+    def _on_empty(self) -> None:
+        """The chosen reaction; once nothing else is left, the layer below shows."""
+        self._edit("empty", lambda profile, cell: slot_edits.given(profile, *cell, self.bar.reaction, None))
+
+    def _on_effect(self, effect: Action | Assignment | None) -> None:
+        if effect is None:
+            self._on_empty()
+        elif isinstance(effect, Assignment):
+            self._edit(
+                edits.assignment_label(self._document.profile, effect),
+                lambda profile, cell: edits.bound(profile, *cell, effect),
+            )
+        else:
+            self.give(effect)
+
+    def _on_manner(self, manner: Manner, rate_hz: float) -> None:
+        if self.panel is not None:
+            self.panel.change_entry(manner.value, manner=manner, rate_hz=rate_hz)
+            return
+        self._edit(
+            manner.value,
+            lambda profile, cell: slot_edits.kept_up(profile, *cell, self.bar.reaction, manner, rate_hz),
+        )
+
+    def _titles(self) -> list[str]:
+        """The other profiles of the library."""
+        found = titled_profiles([self._document.path.parent])
+        return sorted(title for title, path in found if path != self._document.path)
+
+    def _on_amounts(self, values: dict[str, Any]) -> None:
+        words = ", ".join(name.replace("_", " ") for name in values)
+        if self.panel is not None:
+            self.panel.change_entry(words, **values)
+            return
+        self._edit(words, lambda profile, cell: slot_edits.changed(profile, *cell, self.bar.reaction, **values))
+
+    def _on_time(self, milliseconds: int) -> None:
+        self._edit(
+            f"{milliseconds} ms",
+            lambda profile, cell: slot_edits.timed(profile, *cell, self.bar.reaction, milliseconds),
+        )
+
+    def _on_layer_wanted(self) -> None:
+        """A new layer that is on while the chosen slot is held."""
+        label = f"Layer {layer_letter(len(self._document.profile.layers))}"
+
+        def made(profile: Profile, cell: tuple[str, str]) -> Profile:
+            more, layer_id = layer_edits.added(profile, label)
+            return slot_edits.given(more, *cell, self.bar.reaction, Assignment(layer=layer_id))
+
+        self._edit(label, made)
+
+    def _on_partner_wanted(self) -> None:
+        if self.cell is not None:
+            self.cell.stop_listening()
+            self.partner_wanted.emit(self.cell.slot)
+
+    def _edit(self, what: str, change: Callable[[Profile, tuple[str, str]], Profile]) -> None:
+        """Changes the chosen cell's slot in its layer."""
+        cell = self.cell
+        if cell is not None:
+            cell.stop_listening()
+            made = change(self._document.profile, (cell.layer_id, cell.slot))
+            self._document.edit(f"{slot_label(cell.slot)}: {what}", made)
+
+    def _on_named(self) -> None:
+        text = self.by_name.text().strip()
+        codes = codes_named(text)
+        placed = self._placed()
+        if codes is not None and placed is not None:
+            self._on_amounts({"position": replace(placed, hold=codes)})
+            self.by_name.clear()
+            return
+        if codes is not None and not self._changed_sequence:
+            self.give(edits.assignment_for_keys(self._document.profile, codes))
+            self.by_name.clear()
+            return
+        try:
+            sequence = written_sequence(text, [found.id for found in self._document.profile.sequences])
+        except ValueError as error:
+            self.by_name.selectAll()
+            self.by_name.setToolTip(str(error))
+            self.refused.emit(str(error))
+            return
+        changed, self._changed_sequence = self._changed_sequence, ""
+        if changed:
+            made_so = part_edits.changed(self._document.profile, "sequence", changed, steps=sequence.steps)
+            self._document.edit(f"Steps: {sequence.label}", made_so)
+            self.by_name.clear()
+            return
+
+        def made(profile: Profile, cell: tuple[str, str]) -> Profile:
+            more = replace(profile, sequences=(*profile.sequences, sequence))
+            return slot_edits.given(more, *cell, self.bar.reaction, Action(sequence=sequence.id))
+
+        self._edit(sequence.label, made)
+        self.by_name.clear()
+
+    def _placed(self) -> PointerPosition | None:
+        """How the chosen stick places the pointer, if it does."""
+        if self.cell is None:
+            return None
+        found = slot_edits.shown_assignment(self._document.profile, self.cell.layer_id, self.cell.slot)
+        return found.position if found is not None else None
+
+    def _on_movement(self) -> None:
+        profile, layer = self._document.profile, self._layer_id()
+        made = edits.movement_on_stick(profile, layer, self.control.name)
+        self._document.edit(f"{self.control.label}: movement keys", made)
+
+    def _on_look(self) -> None:
+        made = edits.look_on_stick(self._document.profile, self._layer_id(), self.control.name)
+        self._document.edit(f"{self.control.label}: look around", made)
+
+    def _on_turn(self) -> None:
+        made = edits.bound(self._document.profile, self._layer_id(), MOTION_SLOT, Assignment(turn=Turn()))
+        self._document.edit(f"{self.control.label}: turn the view", made)
+
+    def _layer_id(self) -> str:
+        return self.cell.layer_id if self.cell is not None else BASE_LAYER
+
+
+def shown_slots(profile: Profile, control: str) -> list[str]:
+    """The slots of a control that have a row: a stick's diagonals only once one of them has something of its own."""
+    slots = CONTROL_BY_NAME[control].slots
+    diagonals = {f"{control}.{diagonal}" for diagonal in DIAGONALS}
+    used = any(not diagonals.isdisjoint(layer.slots) for layer in profile.layers)
+    return [slot for slot in slots if used or slot not in diagonals]
+
+
+def columns(profile: Profile, layer_id: str) -> list[str]:
+    """The layers that are side by side in an opened control: all of a few, else the base and those round the shown."""
+    ids = [layer.id for layer in profile.layers]
+    if len(ids) <= MAX_COLUMNS:
+        return ids
+    place = ids.index(layer_id)
+    first = min(max(place - 1, 1), len(ids) - MAX_COLUMNS + 1)
+    return [ids[0], *ids[first : first + MAX_COLUMNS - 1]]
+
+
+def _short_label(control: str, slot: str) -> str:
+    part = slot.removeprefix(control).lstrip(".")
+    named = {"": "Whole" if slot in (*STICK_SLOTS, MOTION_SLOT) else "", "light": "Light"}
+    return named.get(part, part.replace("_", " ").capitalize())

@@ -1,0 +1,72 @@
+"""What is so because of the game: how it is held, whether it reads pads itself, how long a key must be down."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from msgspec.structs import replace
+from PyQt6.QtCore import QPoint
+from PyQt6.QtWidgets import QMenu, QSpinBox, QWidget, QWidgetAction
+
+from nub_shift.editing.document import Document
+from nub_shift.model.profile import Game, Grip
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.menus import add_entry, add_menu
+from nub_shift.ui.widgets.spins import make_spin, show_number
+
+_GRIPS = {
+    Grip.INDEX: "Index fingers on shoulders and triggers",
+    Grip.INDEX_AND_MIDDLE: "Middle fingers on the triggers",
+    Grip.INDEX_ON_FACE: "Right index on the face buttons",
+}
+_SHORTEST_MS = (0, 20, 35, 50, 100)
+
+
+class GameTools(TextButton):
+    """A button with a menu.
+
+    Attributes:
+        menu: the menu, once it has been opened.
+        counts: how far the pointer goes while the view turns once round, in that menu.
+    """
+
+    def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(theme, "Game …", "How the pad is held in it, and what it reads", parent)
+        self.menu: QMenu | None = None
+        self.counts: QSpinBox | None = None
+        self._document = document
+        self.clicked.connect(self.open_tools)
+
+    def open_tools(self) -> None:
+        """Shows the menu."""
+        game = self._document.profile.game
+        menu = self.menu = QMenu(self)
+        held = add_menu(menu, "The pad is held with")
+        for grip, words in _GRIPS.items():
+            add_entry(held, words, partial(self._edit, words, replace(game, grip=grip)), game.grip is grip)
+        shortest = add_menu(menu, "A key is down for at least")
+        for milliseconds in sorted({*_SHORTEST_MS, game.shortest_key_ms}):
+            words = f"{milliseconds} ms" if milliseconds else "As long as it is pressed"
+            made = replace(game, shortest_key_ms=milliseconds)
+            add_entry(shortest, words, partial(self._edit, words, made), game.shortest_key_ms == milliseconds)
+        self.counts = make_spin("counts for a full turn of the view", 100, 200_000, " counts a turn")
+        show_number(self.counts, round(game.counts_per_turn))
+        self.counts.editingFinished.connect(self._on_counts)
+        line = QWidgetAction(menu)
+        line.setDefaultWidget(self.counts)
+        menu.addAction(line)
+        reads = replace(game, reads_pads=not game.reads_pads)
+        words = "The game also reads the pad itself"
+        add_entry(menu, words, partial(self._edit, words, reads), game.reads_pads)
+        menu.popup(self.mapToGlobal(QPoint(0, self.height())))
+
+    def _on_counts(self) -> None:
+        game = self._document.profile.game
+        if self.counts is not None and self.counts.value() != round(game.counts_per_turn):
+            self._edit(
+                f"{self.counts.value()} counts a turn", replace(game, counts_per_turn=float(self.counts.value()))
+            )
+
+    def _edit(self, what: str, game: Game) -> None:
+        self._document.edit(f"Game: {what[0].lower()}{what[1:]}", replace(self._document.profile, game=game))

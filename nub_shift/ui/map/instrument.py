@@ -1,0 +1,295 @@
+"""One control as a small live instrument: what the pad does on the left, what the game gets on the right."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QSizePolicy, QWidget
+
+from nub_shift.editing.words.slot_views import SlotView, control_views, layer_mark
+from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, WAYS, Finger, Kind
+from nub_shift.model.labels import control_title
+from nub_shift.model.profile import Profile
+from nub_shift.ui.frame.live import Live
+from nub_shift.ui.look import drawing
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.map.move_list import MoveRows
+from nub_shift.ui.widgets.buttons import Pressable, draw_focus
+
+HEIGHTS = {Kind.BUTTON: 62, Kind.TRIGGER: 70, Kind.STICK: 168, Kind.PAD_CROSS: 132, Kind.MOTION: 84, Kind.SLIDER: 84}
+HEIGHTS[Kind.SURFACE] = HEIGHTS[Kind.STICK]
+_PADDLES = (Finger.LEFT_INDEX, Finger.RIGHT_INDEX, Finger.PALMS)
+
+
+_STEPS = {
+    Qt.Key.Key_Up: (0, -1),
+    Qt.Key.Key_Down: (0, 1),
+    Qt.Key.Key_Left: (-1, 0),
+    Qt.Key.Key_Right: (1, 0),
+}
+
+
+class Instrument(Pressable):
+    """A control in its lane. A click opens it; the station listens to `clicked`.
+
+    Signals:
+        given(str): a move was dropped on it; its id.
+        stepped(int, int): an arrow key was pressed: how many lanes to the right, how many controls down.
+    """
+
+    given = pyqtSignal(str)
+    stepped = pyqtSignal(int, int)
+
+    def __init__(self, theme: Theme, control: str, live: Live, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.control = CONTROL_BY_NAME[control]
+        self.setText(self.control.label)
+        self._live = live
+        self._views: dict[str, SlotView] = {}
+        self._profile: Profile | None = None
+        self._hue = 0
+        self._shown: tuple[object, ...] = ()
+        self.setAcceptDrops(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        step = _STEPS.get(Qt.Key(event.key())) if event is not None else None
+        if step is not None:
+            self.stepped.emit(*step)
+        else:
+            super().keyPressEvent(event)
+
+    @property
+    def _title(self) -> str:
+        return control_title(self.control.name, self._live.printed)
+
+    def show_layer(self, profile: Profile, layer_id: str) -> None:
+        """Shows what the control does in a layer."""
+        self._profile = profile
+        self._hue = layer_mark(profile, layer_id).hue
+        self._views = control_views(profile, layer_id, self.control.name)
+        does = ", ".join(f"{view.slot}: {view.text}" for view in self._views.values() if view.assignment is not None)
+        self.setAccessibleName(f"{self._title}. {does or 'Nothing yet'}")
+        self.update()
+
+    def follow_live(self) -> None:
+        """Repaints if what it shows of the pad has changed by what an eye can see."""
+        values = tuple(round(self._live.values.get(channel, 0.0), 2) for channel in self.control.channels)
+        shown = (values, tuple(slot in self._live.slots for slot in self.control.slots))
+        if shown != self._shown:
+            self._shown = shown
+            self.update()
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event is not None and isinstance(event.source(), MoveRows):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        source = event.source() if event is not None else None
+        if event is not None and isinstance(source, MoveRows) and source.dragged_move:
+            # The list keeps its row: it is told that nothing was moved out of it.
+            event.setDropAction(Qt.DropAction.CopyAction)
+            event.accept()
+            self.given.emit(source.dragged_move)
+
+    def sizeHint(self) -> QSize:
+        return QSize(self.theme.px(112), self.theme.px(HEIGHTS[self.control.kind]))
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(self.theme.px(92), self.theme.px(HEIGHTS[self.control.kind]))
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.theme
+        rect = QRectF(self.rect()).adjusted(2, 2, -2, -2)
+        if self.underMouse() or self.hasFocus():
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.colour("raised"))
+            painter.drawRoundedRect(rect, theme.px(5), theme.px(5))
+        draw_focus(painter, theme, self, rect)
+        own = self._hue and any(view.assignment and not view.inherited for view in self._views.values())
+        if own:
+            painter.fillRect(QRectF(rect.x(), rect.y() + 4, theme.px(3), rect.height() - 8), theme.hue(self._hue))
+        painter.setFont(theme.font(0.85))
+        painter.setPen(theme.colour("muted"))
+        title = QRectF(rect.x() + theme.px(7), rect.y() + theme.px(2), rect.width() - theme.px(10), theme.px(15))
+        painter.drawText(title, Qt.AlignmentFlag.AlignLeft, drawing.fitted(painter, self._title, title.width()))
+        body = rect.adjusted(theme.px(7), theme.px(18), -theme.px(4), -theme.px(2))
+        match self.control.kind:
+            case Kind.STICK | Kind.SURFACE:
+                self._paint_stick(painter, body)
+            case Kind.PAD_CROSS:
+                self._paint_cross(painter, body)
+            case Kind.MOTION:
+                self._paint_motion(painter, body)
+            case Kind.SLIDER:
+                self._paint_slider(painter, body)
+            case _:
+                self._paint_press(painter, body)
+
+    def _paint_press(self, painter: QPainter, body: QRectF) -> None:
+        """A button or a trigger: drawing, wire, keycaps, and what that is in words."""
+        theme = self.theme
+        slot = self.control.slots[0]
+        down = slot in self._live.slots
+        size = theme.px(26 if self.width() >= theme.px(132) else 20)
+        picture = QRectF(body.x(), body.y() + 1, size, size)
+        if self.control.kind is Kind.TRIGGER:
+            picture = QRectF(body.x(), body.y(), size, theme.px(44))
+            value = self._live.values.get(self.control.name, 0.0)
+            threshold = 0.0
+            if self._profile is not None:
+                threshold = getattr(self._profile.feel, self.control.name).light.on
+            drawing.draw_trigger(painter, theme, picture, value, threshold, down)
+        elif self.control.finger in _PADDLES:
+            drawing.draw_paddle(painter, theme, picture, down)
+        else:
+            drawing.draw_button(painter, theme, picture, down)
+        start = QPointF(picture.right() + 3, body.y() + size / 2)
+        self._paint_way(painter, start, body, slot, down)
+
+    def _paint_way(self, painter: QPainter, start: QPointF, body: QRectF, slot: str, down: bool) -> None:
+        theme = self.theme
+        view = self._views.get(slot)
+        narrow = self.width() < theme.px(132)
+        end = start + QPointF(theme.px(5 if narrow else 16), 0)
+        room = body.right() - end.x() - theme.px(4)
+        if view is None or view.assignment is None:
+            drawing.draw_wire(painter, theme, start, end, down, dashed=True)
+            return
+        drawing.draw_wire(painter, theme, start, end, down)
+        at = end + QPointF(theme.px(4), -theme.px(drawing.CAP_HEIGHT) / 2)
+        if view.layer is not None and self._profile is not None:
+            centre = end + QPointF(theme.px(15), 0)
+            drawing.draw_layer_mark(painter, theme, centre, view.layer.letter, view.layer.hue, down)
+        elif view.caps:
+            drawing.draw_caps(painter, theme, at, view.caps, room, down, view.inherited)
+        x = body.x() if narrow and self.control.kind is Kind.BUTTON else end.x() + theme.px(4)
+        deep = self._views.get(f"{self.control.name}.deep")
+        text = view.text if deep is None or deep.assignment is None else f"{view.text}; deep: {deep.text}"
+        self._paint_words(painter, QRectF(x, at.y() + theme.px(26), body.right() - x, theme.px(15)), view, text)
+
+    def _paint_words(self, painter: QPainter, rect: QRectF, view: SlotView, text: str) -> None:
+        painter.setFont(self.theme.font(0.85))
+        painter.setPen(self.theme.colour("muted" if view.inherited or view.silent else "ink"))
+        painter.drawText(rect, Qt.AlignmentFlag.AlignLeft, drawing.fitted(painter, text, rect.width()))
+
+    def _paint_stick(self, painter: QPainter, body: QRectF) -> None:
+        theme = self.theme
+        name = self.control.name
+        x, y = (self._live.values.get(f"{name}.{axis}", 0.0) for axis in "xy")
+        size = max(theme.px(30), min(theme.px(64), body.width() - theme.px(62)))
+        circle = QRectF(0, 0, size, size)
+        circle.moveCenter(QPointF(body.center().x(), body.y() + theme.px(28) + size / 2))
+        dead = getattr(self._profile.feel, name).dead_zone if self._profile is not None else 0.0
+        clicked = f"{name}.click" in self._live.slots
+        if self.control.kind is Kind.SURFACE:
+            touched = f"{name}.touch" in self._live.slots
+            drawing.draw_surface(painter, theme, circle, x, y, touched, clicked)
+        else:
+            drawing.draw_stick(painter, theme, circle, x, y, dead, clicked)
+        whole = self._views.get(name)
+        if whole is not None and whole.assignment is not None and whole.assignment.drag is not None:
+            drag = whole.assignment.drag
+            self._paint_look(painter, circle, whole, f"{abs(drag.x):g} × {abs(drag.y):g}")
+        if whole is not None and whole.assignment is not None and whole.assignment.pointer is not None:
+            speed = whole.assignment.pointer
+            self._paint_look(painter, circle, whole, f"{abs(speed.x):g} × {abs(speed.y):g}")
+        for way in WAYS:
+            self._paint_round_cap(painter, circle, f"{name}.{way}", way)
+        words = []
+        click = self._views.get(f"{name}.click")
+        if click is not None and click.assignment is not None and click.caps:
+            words.append(f"click {' + '.join(click.caps)} · {click.text}")
+        between = [view.caps[0] for way in DIAGONALS if (view := self._views.get(f"{name}.{way}")) and view.caps]
+        if between:
+            words.append(f"between {', '.join(between)}")
+        if words:
+            row = QRectF(body.x(), circle.bottom() + theme.px(29), body.width(), theme.px(20))
+            painter.setFont(theme.font(0.85))
+            painter.setPen(theme.colour("muted"))
+            fitted = drawing.fitted(painter, "; ".join(words), row.width())
+            painter.drawText(row, Qt.AlignmentFlag.AlignHCenter, fitted)
+
+    def _paint_look(self, painter: QPainter, circle: QRectF, view: SlotView, text: str) -> None:
+        """A stick that moves the pointer: four arrows about it, and its speed."""
+        theme = self.theme
+        painter.setPen(QPen(theme.colour("muted" if view.inherited else "game"), 2))
+        centre = circle.center()
+        reach = circle.width() / 2 + theme.px(8)
+        barb = theme.px(5)
+        for dx, dy in ((0, -1), (0, 1), (-1, 0), (1, 0)):
+            tip = centre + QPointF(dx, dy) * (reach + theme.px(7))
+            painter.drawLine(centre + QPointF(dx, dy) * reach, tip)
+            painter.drawLine(tip, tip + QPointF(-dx - dy, -dy - dx) * barb)
+            painter.drawLine(tip, tip + QPointF(-dx + dy, -dy + dx) * barb)
+        painter.setFont(theme.font(0.85))
+        painter.setPen(theme.colour("muted" if view.inherited else "ink"))
+        row = QRectF(0, circle.bottom() + theme.px(15), self.width(), theme.px(15))
+        painter.drawText(row, Qt.AlignmentFlag.AlignCenter, text)
+
+    def _paint_round_cap(self, painter: QPainter, around: QRectF, slot: str, way: str) -> None:
+        view = self._views.get(slot)
+        if view is None or view.assignment is None:
+            return
+        theme = self.theme
+        text = view.caps[0] if view.caps else ("∅" if view.silent else view.text[:1])
+        text = {"Wheel ↑": "⇑", "Wheel ↓": "⇓", "Wheel ←": "⇐", "Wheel →": "⇒"}.get(text, text)
+        room = (self.width() - around.width()) / 2 - theme.px(8)
+        if drawing.cap_width(theme, text) > room:
+            text = text.removeprefix("Num ")  # cut short, the keys of the number pad would all look alike
+        width = min(drawing.cap_width(theme, text), max(room, theme.px(18)))
+        cap = QRectF(0, 0, width, theme.px(drawing.CAP_HEIGHT))
+        gap = theme.px(3)
+        centre = around.center()
+        cap.moveCenter(centre)
+        match way:
+            case "up":
+                cap.moveBottom(around.top() - gap)
+            case "down":
+                cap.moveTop(around.bottom() + gap)
+            case "left":
+                cap.moveRight(around.left() - gap)
+            case "right":
+                cap.moveLeft(around.right() + gap)
+        drawing.draw_cap(painter, theme, cap, text, slot in self._live.slots, view.inherited)
+
+    def _paint_cross(self, painter: QPainter, body: QRectF) -> None:
+        theme = self.theme
+        size = theme.px(46)
+        square = QRectF(0, 0, size, size)
+        square.moveCenter(QPointF(body.center().x(), body.y() + theme.px(28) + size / 2))
+        ways = frozenset(way for way in WAYS if f"{self.control.name}.{way}" in self._live.slots)
+        drawing.draw_cross(painter, theme, square, ways)
+        for way in WAYS:
+            self._paint_round_cap(painter, square, f"{self.control.name}.{way}", way)
+
+    def _paint_slider(self, painter: QPainter, body: QRectF) -> None:
+        """A gauge with rest in the middle, and what its sides do in words."""
+        theme = self.theme
+        gauge = QRectF(body.x(), body.y() + theme.px(4), body.width() - theme.px(6), theme.px(10))
+        drawing.draw_slider(painter, theme, gauge, self._live.values.get(self.control.name, 0.0))
+        y = gauge.bottom() + theme.px(5)
+        for view in self._views.values():
+            if view.assignment is not None and y < body.bottom():
+                stage = view.slot.removeprefix(f"{self.control.name}.").replace("_", " ")
+                row = QRectF(body.x(), y, body.width(), theme.px(15))
+                self._paint_words(painter, row, view, f"{stage}: {view.text}")
+                y += theme.px(15)
+
+    def _paint_motion(self, painter: QPainter, body: QRectF) -> None:
+        theme = self.theme
+        size = theme.px(42)
+        circle = QRectF(body.x(), body.y() + 2, size, size)
+        yaw, pitch = (self._live.values.get(f"motion.gyro_{axis}", 0.0) for axis in "yx")
+        drawing.draw_motion(painter, theme, circle, yaw, pitch)
+        shown = [view for view in self._views.values() if view.assignment is not None]
+        painter.setFont(theme.font(0.85))
+        painter.setPen(theme.colour("ink" if any(not view.inherited for view in shown) else "muted"))
+        room = QRectF(circle.right() + 8, body.y(), body.right() - circle.right() - 8, body.height())
+        flags = Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
+        painter.drawText(room, int(flags), "\n".join(view.text for view in shown))

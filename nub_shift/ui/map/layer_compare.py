@@ -1,0 +1,68 @@
+"""What differs between two layers of the open profile, slot by slot, each to be taken over."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from nub_shift.editing.compare.differences import Difference, differences
+from nub_shift.editing.document import Document
+from nub_shift.editing.edits import bindings as edits
+from nub_shift.editing.edits import layers as layer_edits
+from nub_shift.model.profile import BASE_LAYER
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.difference_list import DifferenceList
+
+
+class LayerCompare(QWidget):
+    """Attributes:
+        rows: the differences.
+
+    Signals:
+        closed(): the person is done with it.
+    """
+
+    closed = pyqtSignal()
+
+    def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._document = document
+        self._layers = ("", "")
+        self._title = QLabel()
+        self._title.setFont(theme.font(1.2, bold=True))
+        done = TextButton(theme, "Done", "Back to the lanes (Esc)")
+        done.clicked.connect(self.closed)
+        self.rows = DifferenceList(theme)
+        self.rows.taken.connect(self._on_taken)
+        head = QHBoxLayout()
+        head.addWidget(self._title, 1)
+        head.addWidget(done)
+        column = QVBoxLayout(self)
+        column.addLayout(head)
+        column.addWidget(self.rows, 1)
+
+    def show_layers(self, layer_id: str, other_id: str) -> None:
+        """Shows what differs from one layer to another."""
+        self._layers = (layer_id, other_id)
+        self.follow_edit()
+        self.rows.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def follow_edit(self) -> None:
+        """The profile is another now."""
+        profile = self._document.profile
+        here, there = (profile.layer(layer_id) for layer_id in self._layers)
+        if here is None or there is None:
+            self.closed.emit()
+            return
+        self._title.setText(f"From {here.label} to {there.label}")
+        # The one layer taken for the other, they differ in just what the two layers do. Where a layer has nothing of
+        # its own it shows the base layer, and does not differ from that.
+        like = layer_edits.made_like(profile, here.id, there.id)
+        if there.id == BASE_LAYER:
+            slots = {slot: there.slots[slot] for slot in here.slots if slot in there.slots}
+            like = edits.layer_changed(like, here.id, slots=slots)
+        self.rows.show_differences(differences(profile, like))
+
+    def _on_taken(self, found: Difference) -> None:
+        self._document.edit(f"{found.head}: {found.text}"[:80], found.take(self._document.profile))

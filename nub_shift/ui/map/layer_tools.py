@@ -1,0 +1,163 @@
+"""What can be done with a layer: a new one, and the tools for the one that is shown."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtCore import QPoint, pyqtSignal
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QSpinBox, QWidget, QWidgetAction
+
+from nub_shift.editing.document import Document
+from nub_shift.editing.edits import layers as layer_edits
+from nub_shift.editing.words.slot_views import HUE_NAMES, comes_on, layer_letter, layer_mark
+from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.ui.look.drawing import layer_icon
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.menus import add_entry, add_menu
+from nub_shift.ui.widgets.spins import make_spin, show_number
+
+
+class LayerTools(QWidget):
+    """Attributes:
+        new, tools, table: buttons.
+        name, pace: where the shown layer is renamed, and its pointer speed set, while the tools are open.
+
+    Signals:
+        layer_made(str): what brings this layer on is still to be touched: it is new, or gets another way.
+        compare_wanted(str, str): what differs from the first of two layers to the second is to be shown.
+        layer_shown(str): this one is to be shown.
+        table_wanted(bool): all layers are to be shown side by side, or not any more.
+    """
+
+    layer_made = pyqtSignal(str)
+    layer_shown = pyqtSignal(str)
+    table_wanted = pyqtSignal(bool)
+    compare_wanted = pyqtSignal(str, str)
+
+    def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.name: QLineEdit | None = None
+        self.menu: QMenu | None = None
+        self.pace: QSpinBox | None = None
+        self._document = document
+        self._layer_id = BASE_LAYER
+        self.new = TextButton(theme, "New layer", "Then touch the control that shall bring it on while it is held")
+        self.new.clicked.connect(self._on_new)
+        self.tools = TextButton(theme, "Layer …", "Rename, copy, move, base or remove the layer that is shown")
+        self.tools.clicked.connect(self.open_tools)
+        self.table = TextButton(theme, "Side by side", "All layers over all controls")
+        self.table.setCheckable(True)
+        self.table.toggled.connect(self.table_wanted)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(theme.px(4))
+        row.addWidget(self.table)
+        row.addWidget(self.new)
+        row.addWidget(self.tools)
+
+    def show_layer(self, layer_id: str) -> None:
+        """The layer that the tools are for."""
+        self._layer_id = layer_id
+
+    def open_tools(self) -> None:
+        """Shows the tools as a menu, the layer's name on top."""
+        profile, layer_id = self._document.profile, self._layer_id
+        layer = profile.layer(layer_id)
+        if layer is None:
+            return
+        menu = self.menu = QMenu(self)
+        self.name = QLineEdit(layer.label)
+        self.name.setMaxLength(60)
+        self.name.setAccessibleName(f"Name of the layer {layer.label}")
+        self.name.returnPressed.connect(self._on_renamed)
+        line = QWidgetAction(menu)
+        line.setDefaultWidget(self.name)
+        menu.addAction(line)
+        add_entry(menu, "A copy above it", self._on_copy)
+        if layer_id != BASE_LAYER:
+            for words in comes_on(profile, layer_id) or ["Nothing brings it on"]:
+                add_entry(menu, words, menu.close).setEnabled(False)
+            add_entry(menu, "Bring it on with …", lambda: self.layer_made.emit(layer_id))
+            self._add_edit(menu, "Further up", "moved up", layer_edits.moved(profile, layer_id, 1))
+            self._add_edit(menu, "Further down", "moved down", layer_edits.moved(profile, layer_id, -1))
+            self._add_hues(menu, profile, layer_id, layer.hue)
+            self._add_bases(menu, profile, layer_id, layer.based_on)
+            self._add_pace(menu, layer.pace)
+            self._add_likes(menu, profile, layer_id)
+            compares = add_menu(menu, "What differs from")
+            for other in profile.layers:
+                if other.id != layer_id:
+                    add_entry(compares, other.label, partial(self.compare_wanted.emit, layer_id, other.id))
+            add_entry(menu, "Remove it", self._on_remove)
+        menu.popup(self.tools.mapToGlobal(QPoint(0, self.tools.height())))
+        self.name.setFocus()
+        self.name.selectAll()
+
+    def _add_bases(self, menu: QMenu, profile: Profile, layer_id: str, now: str | None) -> None:
+        bases = add_menu(menu, "Based on")
+        self._add_edit(bases, "Nothing", "based on nothing", layer_edits.based(profile, layer_id, None), now is None)
+        for other in profile.layers:
+            if other.id not in (layer_id, BASE_LAYER):
+                made = layer_edits.based(profile, layer_id, other.id)
+                self._add_edit(bases, other.label, "based on another", made, other.id == now)
+
+    def _add_likes(self, menu: QMenu, profile: Profile, layer_id: str) -> None:
+        likes = add_menu(menu, "Make it like")
+        for other in profile.layers:
+            if other.id != layer_id:
+                self._add_edit(likes, other.label, "like another", layer_edits.made_like(profile, layer_id, other.id))
+
+    def _add_pace(self, menu: QMenu, now: float | None) -> None:
+        self.pace = make_spin("percent of pointer speed while it is on", 1, 2000, " % pointer speed")
+        show_number(self.pace, round((now or 1.0) * 100))
+        self.pace.editingFinished.connect(self._on_pace)
+        line = QWidgetAction(menu)
+        line.setDefaultWidget(self.pace)
+        menu.addAction(line)
+
+    def _on_pace(self) -> None:
+        if self.pace is not None:
+            pace = self.pace.value() / 100
+            made = layer_edits.paced(self._document.profile, self._layer_id, pace if pace != 1.0 else None)
+            self._edit(f"{self.pace.value()} % pointer speed", made)
+
+    def _add_hues(self, menu: QMenu, profile: Profile, layer_id: str, now: int | None) -> None:
+        hues = add_menu(menu, "Hue")
+        self._add_edit(hues, "By its place", "hue by its place", layer_edits.hued(profile, layer_id, None), now is None)
+        for number, name in enumerate(HUE_NAMES, 1):
+            made = layer_edits.hued(profile, layer_id, number)
+            entry = self._add_edit(hues, name, name.lower(), made, number == now)
+            entry.setIcon(layer_icon(self.theme, layer_mark(profile, layer_id).letter, number))
+
+    def _add_edit(self, menu: QMenu, text: str, what: str, made: Profile, checked: bool | None = None) -> QAction:
+        return add_entry(menu, text, lambda: self._edit(what, made), checked)
+
+    def _on_new(self) -> None:
+        profile = self._document.profile
+        if len(profile.layers) >= layer_edits.MAX_LAYERS:
+            return
+        made, layer_id = layer_edits.added(profile, f"Layer {layer_letter(len(profile.layers))}")
+        self._document.edit("New layer", made)
+        self.layer_made.emit(layer_id)
+
+    def _on_copy(self) -> None:
+        made, layer_id = layer_edits.duplicated(self._document.profile, self._layer_id)
+        self._document.edit("Copied layer", made)
+        self.layer_shown.emit(layer_id)
+
+    def _on_remove(self) -> None:
+        self._edit("removed", layer_edits.removed(self._document.profile, self._layer_id))
+
+    def _on_renamed(self) -> None:
+        if self.name is not None and self.menu is not None:
+            text = self.name.text().strip()
+            self.menu.close()
+            if text:
+                self._edit(f"named {text}", layer_edits.renamed(self._document.profile, self._layer_id, text))
+
+    def _edit(self, what: str, made: Profile) -> None:
+        layer = self._document.profile.layer(self._layer_id)
+        self._document.edit(f"Layer {layer.label if layer is not None else ''}: {what}", made)

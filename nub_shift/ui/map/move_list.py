@@ -1,0 +1,401 @@
+"""The game's moves: what each expects, and whether the pad reaches it yet."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PyQt6.QtCore import QModelIndex, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QDropEvent, QFontMetricsF, QKeyEvent, QPainter, QPen
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QHBoxLayout,
+    QLabel,
+    QListWidget,
+    QListWidgetItem,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from nub_shift.advice.move_coverage import reached_moves
+from nub_shift.editing.edits import moves as move_edits
+from nub_shift.editing.edits.moves import Written
+from nub_shift.editing.words.slot_views import input_caps, layer_mark
+from nub_shift.model.actions import Wheel
+from nub_shift.model.controls import slot_label
+from nub_shift.model.profile import Move, Profile
+from nub_shift.ui.look import drawing
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.map.move_entry import MoveEntry
+from nub_shift.ui.widgets.buttons import TextButton
+
+_MOVE = Qt.ItemDataRole.UserRole
+_REACHED = Qt.ItemDataRole.UserRole + 1
+_LINKED = Qt.ItemDataRole.UserRole + 2
+
+
+class MoveList(QWidget):
+    """The list with its count, and a line to type more moves in.
+
+    F2 renames the chosen move, Delete takes it away, and what is dragged stays where it is dropped.
+
+    Attributes:
+        entry: where moves are typed.
+        key, rename, remove: buttons for the chosen move.
+        link: while it is on, the moves that are clicked are those that must be possible at the same time as the chosen.
+
+    Signals:
+        picked(str): a move was clicked, or Enter pressed on it; its id.
+        group_picked(str): the same for a group's heading.
+        edited(str, Profile): the list was changed: what was done, and the profile with it.
+        refused(str): what was typed cannot be taken, and why; or what to do next.
+    """
+
+    picked = pyqtSignal(str)
+    group_picked = pyqtSignal(str)
+    edited = pyqtSignal(str, object)
+    refused = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(theme.px(2))
+        self.heading = QLabel()
+        self.heading.setFont(theme.font(0.92))
+        self.list = MoveRows(theme)
+        self.list.itemClicked.connect(self._on_picked)
+        self.list.entered_on.connect(self._on_picked)
+        self.list.deleted.connect(self._on_remove)
+        self.list.renaming.connect(self._on_rename)
+        self.list.dropped.connect(self._on_dropped)
+        self.list.currentItemChanged.connect(lambda _now, _before: self._show_buttons())
+        self.entry = MoveEntry()
+        self.entry.named.connect(self._on_named)
+        self.entry.pasted.connect(self._on_pasted)
+        self.entry.input_given.connect(self._on_input)
+        self.key = TextButton(theme, "Key", "The game has another key for this move")
+        self.key.clicked.connect(self._on_key)
+        self.rename = TextButton(theme, "Rename", "F2")
+        self.rename.clicked.connect(self._on_rename)
+        self.remove = TextButton(theme, "Remove", "Delete")
+        self.remove.clicked.connect(self._on_remove)
+        self.link = TextButton(theme, "With", "Then click the moves that must be possible at the same time as this one")
+        self.link.setCheckable(True)
+        self.link.toggled.connect(self._on_link)
+        row = QHBoxLayout()
+        row.setSpacing(theme.px(3))
+        for button in (self.key, self.rename, self.remove, self.link):
+            row.addWidget(button)
+        row.addStretch(1)
+        layout.addWidget(self.heading)
+        layout.addWidget(self.list, 1)
+        layout.addLayout(row)
+        layout.addWidget(self.entry)
+        self._profile: Profile | None = None
+        self._shown: tuple[object, ...] = ()
+        self._pending: Written | None = None
+        self._renamed = ""
+        self._linked = ""
+        self._show_buttons()
+
+    def show_profile(self, profile: Profile) -> None:
+        """Follows an edit."""
+        self._profile = profile
+        if self._linked and profile.move(self._linked) is None:
+            self.link.setChecked(False)
+        reached = reached_moves(profile)
+        missing = sum(move.id not in reached for move in profile.moves)
+        tail = f"{missing} not reached" if missing else "all reached"
+        self.heading.setText(f"{len(profile.moves)} moves, {tail}" if profile.moves else "No moves yet")
+        shown = (profile.moves, reached, [(layer.id, layer.hue) for layer in profile.layers])
+        if shown == self._shown:
+            return
+        self._shown = shown
+        row = self.list.currentRow()
+        self.list.clear()
+        group = ""
+        for move in profile.moves:
+            if move.group != group:
+                group = move.group
+                self._add_group(group)
+            self._add_move(profile, move, reached.get(move.id, []))
+        self.list.setCurrentRow(row)
+        self._show_buttons()
+
+    def choose(self, move_id: str) -> None:
+        """Goes to a move."""
+        for row in range(self.list.count()):
+            item = self.list.item(row)
+            move = item.data(_MOVE) if item is not None else None
+            if isinstance(move, Move) and move.id == move_id:
+                self.list.setCurrentItem(item)
+                self.list.scrollToItem(item)
+                self.list.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _add_group(self, label: str) -> None:
+        item = QListWidgetItem(label)
+        item.setFlags(Qt.ItemFlag.ItemIsEnabled)
+        item.setToolTip("All of them on the chosen control: a carousel on a button, a ring on a whole stick")
+        self.list.addItem(item)
+
+    def _add_move(self, profile: Profile, move: Move, places: list[tuple[str, str]]) -> None:
+        item = QListWidgetItem(move.label)
+        item.setData(_MOVE, move)
+        item.setData(_REACHED, sorted({layer_mark(profile, layer).hue for layer, _ in places}))
+        where = ", ".join(slot_label(slot) for _, slot in places)
+        item.setToolTip(where or "Not reached yet: choose a control, then click this move")
+        item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{move.label}, {where or 'not reached'}")
+        self.list.addItem(item)
+
+    def _on_picked(self, item: QListWidgetItem) -> None:
+        move = item.data(_MOVE)
+        if self._linked and self._profile is not None:
+            if isinstance(move, Move) and move.id != self._linked:
+                self.edited.emit(f"Together with {move.label}", move_edits.linked(self._profile, self._linked, move.id))
+        elif isinstance(move, Move):
+            self.picked.emit(move.id)
+        else:
+            self.group_picked.emit(item.text())
+
+    def _chosen(self) -> Move | None:
+        item = self.list.currentItem()
+        move = item.data(_MOVE) if item is not None else None
+        return move if isinstance(move, Move) else None
+
+    def _show_buttons(self) -> None:
+        for button in (self.key, self.rename, self.remove):
+            button.setEnabled(self._chosen() is not None)
+        self.link.setEnabled(bool(self._linked) or self._chosen() is not None)
+        self._show_links()
+
+    def _show_links(self) -> None:
+        """Marks the moves that go together with the chosen one."""
+        chosen = self._linked or getattr(self._chosen(), "id", "")
+        found = move_edits.links(self._profile, chosen) if self._profile is not None and chosen else set()
+        for row in range(self.list.count()):
+            item = self.list.item(row)
+            move = item.data(_MOVE) if item is not None else None
+            if item is not None and isinstance(move, Move):
+                item.setData(_LINKED, move.id in found)
+
+    def _on_link(self, on: bool) -> None:
+        chosen = self._chosen()
+        self._linked = chosen.id if on and chosen is not None else ""
+        if self._linked and chosen is not None:
+            self.refused.emit(f"Click the moves that must be possible at the same time as {chosen.label}")
+        self._show_buttons()
+
+    def _group(self) -> str:
+        """Where a new move goes: to the group of the chosen one, else to the last."""
+        chosen = self._chosen()
+        if chosen is not None:
+            return chosen.group
+        moves = self._profile.moves if self._profile is not None else ()
+        return moves[-1].group if moves else ""
+
+    def _on_named(self, text: str) -> None:
+        profile, renamed = self._profile, self._renamed
+        if profile is None:
+            return
+        if renamed:
+            self._renamed = ""
+            self.edited.emit(f"Move {text}", move_edits.renamed(profile, renamed, text[:60]))
+            return
+        if text.endswith(":"):
+            self._pending = Written(text[:-1].strip(), "")
+            self.refused.emit(f"Now type the moves of {text[:-1].strip()}")
+            return
+        group = self._pending.group if self._pending is not None else self._group()
+        written = move_edits.written_moves(text, group)
+        if len(written) == 1 and not (written[0].keys or written[0].wheel or written[0].look):
+            if written[0].unclear:
+                self.refused.emit(f"There is no key {written[0].unclear!r}: press it")
+            self._pending = written[0]
+            self.entry.listen(written[0].label)
+        elif written:
+            self._take(written)
+
+    def _on_pasted(self, text: str) -> None:
+        self._take(move_edits.written_moves(text, self._group()))
+
+    def _take(self, moves: list[Written]) -> None:
+        """Adds what is understood, and says what is not."""
+        clear = [move for move in moves if move.keys or move.wheel is not None or move.look]
+        if self._profile is not None and clear:
+            what = clear[0].label if len(clear) == 1 else f"{len(clear)} moves"
+            self.edited.emit(f"Added {what}", move_edits.added(self._profile, clear))
+        unclear = [f"{move.label} ({move.unclear or 'no key'})" for move in moves if move not in clear]
+        if unclear:
+            self.refused.emit(f"Not taken, as no key is understood: {', '.join(unclear)}")
+
+    def _on_input(self, keys: tuple[str, ...], wheel: Wheel | None) -> None:
+        pending, profile = self._pending, self._profile
+        if pending is None or profile is None:
+            return
+        self._pending = Written(pending.group, "")  # the next one joins the same group
+        made = move_edits.added(profile, [replace(pending, keys=keys, wheel=wheel, unclear="")])
+        self.edited.emit(f"Move {pending.label}", made)
+
+    def _on_key(self) -> None:
+        move = self._chosen()
+        if move is not None:
+            self._pending = Written(move.group, move.label)
+            self.entry.listen(move.label)
+
+    def _on_rename(self) -> None:
+        move = self._chosen()
+        if move is not None:
+            self._renamed = move.id
+            self.entry.setText(move.label)
+            self.entry.selectAll()
+            self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _on_remove(self) -> None:
+        move = self._chosen()
+        if move is not None and self._profile is not None:
+            self.edited.emit(f"Removed {move.label}", move_edits.removed(self._profile, move.id))
+
+    def _on_dropped(self) -> None:
+        """Moves stand in another order, and belong to the group whose heading is above them."""
+        order, groups, group = [], [], ""
+        for row in range(self.list.count()):
+            item = self.list.item(row)
+            move = item.data(_MOVE) if item is not None else None
+            if isinstance(move, Move):
+                order.append(move.id)
+                groups.append(group)
+            elif item is not None:
+                group = item.text()
+        if self._profile is not None:
+            self.edited.emit("Moves in another order", move_edits.reordered(self._profile, order, groups))
+
+
+class MoveRows(QListWidget):
+    """The rows themselves. Moves are dragged to another place among them, or onto a control."""
+
+    entered_on = pyqtSignal(QListWidgetItem)
+    deleted = pyqtSignal()
+    renaming = pyqtSignal()
+    dropped = pyqtSignal()
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.setAccessibleName("Moves of the game")
+        self.setItemDelegate(_MovePainter(theme, self))
+        self.setFrameShape(QListWidget.Shape.NoFrame)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setMouseTracking(True)
+        self.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
+        viewport = self.viewport()
+        if viewport is not None:
+            viewport.setAutoFillBackground(False)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        item = self.currentItem()
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and item is not None:
+            self.entered_on.emit(item)
+            return
+        if event is not None and event.key() == Qt.Key.Key_Delete:
+            self.deleted.emit()
+            return
+        if event is not None and event.key() == Qt.Key.Key_F2:
+            self.renaming.emit()
+            return
+        super().keyPressEvent(event)
+
+    @property
+    def dragged_move(self) -> str:
+        """Id of the move that is being dragged, or empty."""
+        item = self.currentItem()
+        move = item.data(_MOVE) if item is not None else None
+        return move.id if isinstance(move, Move) else ""
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        super().dropEvent(event)
+        QTimer.singleShot(0, self.dropped.emit)  # the list has its new order once the event is over
+
+
+class _MovePainter(QStyledItemDelegate):
+    """Draws a row: a socket (plugged in the hues of the layers that reach it, or open), label, keycaps."""
+
+    def __init__(self, theme: Theme, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.theme = theme
+
+    def sizeHint(self, _option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
+        return QSize(self.theme.px(200), self.theme.px(28 if index.data(_MOVE) is not None else 26))
+
+    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+        if painter is None:
+            return
+        theme = self.theme
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rect = QRectF(option.rect)
+        move = index.data(_MOVE)
+        if not isinstance(move, Move):
+            painter.setFont(theme.font(0.85))
+            painter.setPen(theme.colour("muted"))
+            painter.drawText(rect.adjusted(0, theme.px(8), 0, 0), Qt.AlignmentFlag.AlignVCenter, index.data())
+        else:
+            self._paint_move(painter, option, rect, move, index.data(_REACHED))
+            if index.data(_LINKED):
+                self._paint_link(painter, rect)
+        painter.restore()
+
+    def _paint_move(
+        self, painter: QPainter, option: QStyleOptionViewItem, rect: QRectF, move: Move, layers: list[int]
+    ) -> None:
+        theme = self.theme
+        state = option.state
+        if state & (QStyle.StateFlag.State_MouseOver | QStyle.StateFlag.State_HasFocus):
+            focused = bool(state & QStyle.StateFlag.State_HasFocus)
+            drawing.draw_row_ground(painter, theme, rect, focused)
+        x = rect.x() + theme.px(10)
+        self._paint_sockets(painter, QPointF(x, rect.center().y()), layers)
+        caps = move_caps(move)
+        widths = [drawing.cap_width(theme, cap) for cap in caps]
+        used = sum(widths) + theme.px(3) * max(0, len(widths) - 1)
+        cap_x = rect.right() - used - theme.px(6)
+        at = QPointF(cap_x, rect.center().y() - theme.px(12))
+        drawing.draw_caps(painter, theme, at, caps, used + 2, ghost=bool(layers))
+        painter.setFont(theme.font(1.0, bold=not layers))
+        painter.setPen(theme.colour("muted" if layers else "ink"))
+        room = QRectF(x + theme.px(12), rect.y(), cap_x - x - theme.px(16), rect.height())
+        fitted = QFontMetricsF(painter.font()).elidedText(move.label, Qt.TextElideMode.ElideRight, room.width())
+        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, fitted)
+
+    def _paint_link(self, painter: QPainter, rect: QRectF) -> None:
+        """A bracket at the left: this move goes together with the chosen one."""
+        theme = self.theme
+        painter.setPen(QPen(theme.colour("game"), 2))
+        x, top, bottom = rect.x() + theme.px(1), rect.y() + theme.px(5), rect.bottom() - theme.px(5)
+        painter.drawLine(QPointF(x, top), QPointF(x, bottom))
+        for y in (top, bottom):
+            painter.drawLine(QPointF(x, y), QPointF(x + theme.px(4), y))
+
+    def _paint_sockets(self, painter: QPainter, centre: QPointF, layers: list[int]) -> None:
+        theme = self.theme
+        radius = theme.px(5)
+        if not layers:
+            painter.setPen(QPen(theme.colour("game"), 1.8))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(centre, radius, radius)
+            return
+        painter.setPen(Qt.PenStyle.NoPen)
+        for place, layer in enumerate(layers[:3]):
+            painter.setBrush(theme.hue(layer))
+            painter.drawEllipse(centre + QPointF(place * theme.px(3), 0), theme.px(4), theme.px(4))
+
+
+def move_caps(move: Move) -> tuple[str, ...]:
+    """The keycaps of what a move expects."""
+    if move.look:
+        return ("Mouse",)
+    return input_caps(move.keys, move.wheel)

@@ -1,0 +1,216 @@
+"""The entries of a carousel or ring, one below the other: in order, changed one by one."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QDropEvent, QKeyEvent
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from nub_shift.editing.edits import bindings as edits
+from nub_shift.editing.edits import shared_parts as part_edits
+from nub_shift.editing.edits.slots import action_fields
+from nub_shift.model.actions import Action, Carousel, Ring, RingEntry
+from nub_shift.model.profile import Profile
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.entry_rows import EntryPainter
+from nub_shift.ui.widgets.spins import make_spin, show_number
+
+_ROWS = 6
+_ENTRY = Qt.ItemDataRole.UserRole
+
+
+class PartPanel(QWidget):
+    """Attributes:
+        kind, part_id: what is edited: "carousel" or "ring", and which.
+        name, rows, radius: its name, its entries, and from where on a ring's stick chooses.
+
+    Signals:
+        chosen(): another entry is the chosen one.
+        edited(str, Profile): it is another now: what was done, and the profile with it.
+        closed(): the person is done with it.
+    """
+
+    chosen = pyqtSignal()
+    edited = pyqtSignal(str, object)
+    closed = pyqtSignal()
+
+    def __init__(self, theme: Theme, profile: Profile, kind: str, part_id: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.kind = kind
+        self.part_id = part_id
+        self._profile = profile
+        self.name = QLineEdit()
+        self.name.setMaxLength(60)
+        self.name.setAccessibleName(f"Name of the {kind}")
+        self.name.editingFinished.connect(self._on_named)
+        self.radius = make_spin("percent of the way to the rim", 10, 95, " %")
+        self.radius.setToolTip("From where on the stick chooses")
+        self.radius.setVisible(kind == "ring")
+        self.radius.valueChanged.connect(lambda value: self._change("reach", radius=value / 100))
+        done = TextButton(theme, "Done", "Keys and moves go to the control again")
+        done.clicked.connect(self.closed)
+        self.rows = _Rows()
+        self.rows.setItemDelegate(EntryPainter(theme, self.rows))
+        self.rows.setFixedHeight(theme.px(25 * _ROWS + 4))
+        self.rows.currentRowChanged.connect(lambda _row: self.chosen.emit())
+        self.rows.itemChanged.connect(self._on_renamed)
+        self.rows.dropped.connect(self._on_dropped)
+        self.rows.moved.connect(self._on_moved)
+        self.rows.removed.connect(self._on_removed)
+        names = ", F2 names it" if kind == "ring" else ""
+        self._hint = QLabel(
+            "Click a move, or press a key on the slot, to add it below. "
+            f"Alt and arrows move the chosen one, Delete removes it{names}."
+        )
+        self._hint.setFont(theme.font(0.85))
+        self._hint.setWordWrap(True)
+        head = QHBoxLayout()
+        head.setSpacing(theme.px(4))
+        for widget in (self.name, self.radius, done):
+            head.addWidget(widget, 1 if widget is self.name else 0)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(theme.px(3))
+        column.addLayout(head)
+        column.addWidget(self.rows)
+        column.addWidget(self._hint)
+        self.show_profile(profile)
+
+    @property
+    def part(self) -> Carousel | Ring | None:
+        """What is edited; None once it has been removed."""
+        parts: tuple[Carousel | Ring, ...] = self._profile.rings if self.kind == "ring" else self._profile.carousels
+        return next((part for part in parts if part.id == self.part_id), None)
+
+    def show_profile(self, profile: Profile) -> None:
+        """Follows an edit."""
+        self._profile = profile
+        part = self.part
+        if part is None:
+            self.closed.emit()
+            return
+        if not self.name.hasFocus():
+            self.name.setText(part.label)
+        if isinstance(part, Ring):
+            show_number(self.radius, round(part.radius * 100))
+        row = self.rows.currentRow()
+        self.rows.blockSignals(True)
+        self.rows.clear()
+        for entry in part.entries:
+            named = entry.label if isinstance(entry, RingEntry) else ""
+            item = QListWidgetItem(named or edits.action_label(profile, entry))
+            item.setData(_ENTRY, entry)
+            if isinstance(entry, RingEntry):
+                item.setFlags(item.flags() | Qt.ItemFlag.ItemIsEditable)
+            self.rows.addItem(item)
+        self.rows.setAccessibleName(f"Entries of {part.label}")
+        self.rows.setCurrentRow(min(row, self.rows.count() - 1))
+        self.rows.blockSignals(False)
+
+    @property
+    def entry(self) -> Action | None:
+        """The chosen entry."""
+        item = self.rows.currentItem()
+        found = item.data(_ENTRY) if item is not None else None
+        return found if isinstance(found, Action) else None
+
+    def change_entry(self, what: str, **values: object) -> None:
+        """Other settings for the chosen entry."""
+        entries, row = self._entries(), self.rows.currentRow()
+        if row >= 0:
+            entries[row] = replace(entries[row], **values)
+            self._change(what, entries=tuple(entries))
+
+    def give(self, action: Action) -> None:
+        """Adds something below the chosen entry."""
+        part = self.part
+        if part is None:
+            return
+        row = self.rows.currentRow()
+        at = row + 1 if row >= 0 else len(part.entries)
+        label = edits.action_label(self._profile, action)
+        fields = action_fields(action)
+        made = RingEntry(**fields, label=label[:40]) if isinstance(part, Ring) else Action(**fields)
+        self.rows.setCurrentRow(-1)  # the list is made anew; the new entry is chosen then
+        self._change(label, entries=(*part.entries[:at], made, *part.entries[at:]))
+        self.rows.setCurrentRow(at)
+
+    def _entries(self) -> list[Action]:
+        items = (self.rows.item(row) for row in range(self.rows.count()))
+        return [item.data(_ENTRY) for item in items if item is not None]
+
+    def _on_renamed(self, item: QListWidgetItem) -> None:
+        self.rows.setCurrentItem(item)
+        if isinstance(self.entry, RingEntry):
+            self.change_entry(f"named {item.text()}", label=item.text().strip()[:40])
+
+    def _on_dropped(self) -> None:
+        self._change("another order", entries=tuple(self._entries()))
+
+    def _on_moved(self, by: int) -> None:
+        entries, row = self._entries(), self.rows.currentRow()
+        target = row + by
+        if row >= 0 and 0 <= target < len(entries):
+            entries.insert(target, entries.pop(row))
+            self.rows.setCurrentRow(target)
+            self._change("another order", entries=tuple(entries))
+
+    def _on_removed(self) -> None:
+        entries, row = self._entries(), self.rows.currentRow()
+        least = 2 if self.kind == "ring" else 1
+        if row >= 0 and len(entries) > least:
+            del entries[row]
+            self._change("one less", entries=tuple(entries))
+
+    def _on_named(self) -> None:
+        text = self.name.text().strip()
+        if text:
+            self._change(f"named {text}", label=text)
+
+    def _change(self, what: str, **values: object) -> None:
+        part = self.part
+        if part is not None:
+            made = part_edits.changed(self._profile, self.kind, self.part_id, **values)
+            if made != self._profile:
+                self.edited.emit(f"{part.label}: {what}", made)
+
+
+class _Rows(QListWidget):
+    """Entries that are dragged, or moved with Alt and the arrow keys."""
+
+    dropped = pyqtSignal()
+    moved = pyqtSignal(int)
+    removed = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFrameShape(QListWidget.Shape.NoFrame)
+        self.setObjectName("plain")
+        self.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
+        self.setDefaultDropAction(Qt.DropAction.MoveAction)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        ways = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
+        if event.modifiers() & Qt.KeyboardModifier.AltModifier and event.key() in ways:
+            self.moved.emit(ways[Qt.Key(event.key())])
+        elif event.key() == Qt.Key.Key_Delete:
+            self.removed.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        super().dropEvent(event)
+        QTimer.singleShot(0, self.dropped.emit)  # the list has its new order once the event is over

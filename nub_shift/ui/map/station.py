@@ -1,0 +1,362 @@
+"""Station Map: the game's moves at the left, the finger lanes beside them, two touches to a binding."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+
+from nub_shift.advice.clashes import Clash
+from nub_shift.advice.relocation import moved, places_for
+from nub_shift.editing.document import Document
+from nub_shift.editing.edits import slots as slot_edits
+from nub_shift.model.actions import Action, Assignment
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, CONTROLS, Control, Finger, Kind, slot_label
+from nub_shift.model.profile import BASE_LAYER
+from nub_shift.ui.frame.live import Live
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.map.clash_list import ClashList
+from nub_shift.ui.map.control_editor import OpenedControl
+from nub_shift.ui.map.game_tools import GameTools
+from nub_shift.ui.map.lanes import Lanes
+from nub_shift.ui.map.layer_compare import LayerCompare
+from nub_shift.ui.map.layer_table import LayerTable
+from nub_shift.ui.map.move_list import MoveList
+from nub_shift.ui.widgets.menus import add_entry
+
+# How long a layout takes to find its places.
+SETTLE_MS = 30
+
+
+class MapStation(QWidget):
+    """Where bindings are made.
+
+    Attributes:
+        layer_id: the layer that the lanes show.
+        offers: the places that were offered last for what this pad lacks.
+        follow_touches: whether a touch on the pad opens its control.
+
+    Signals:
+        layer_shown(str): the lanes now show another layer.
+        said(str): a line for the person.
+        table_left(): a place in the table was chosen, and the lanes are shown again.
+    """
+
+    layer_shown = pyqtSignal(str)
+    said = pyqtSignal(str)
+    table_left = pyqtSignal()
+
+    def __init__(self, theme: Theme, document: Document, live: Live, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.layer_id = BASE_LAYER
+        self.follow_touches = True
+        self._document = document
+        self._live = live
+        self._controls: tuple[str, ...] = ()
+        self._partner = ""  # a slot that waits for another one to be pressed with it
+        self._pinned = BASE_LAYER  # what was chosen to be shown; layers that are on go before it
+        self._awaited: Callable[[str], None] | None = None  # what waits for the slot of the control touched next
+        self._printed: dict[str, str] = {}
+        self.offers: QMenu | None = None
+        self.moves = MoveList(theme)
+        self.moves.setFixedWidth(theme.px(238))
+        self.moves.picked.connect(self._on_move_picked)
+        self.moves.group_picked.connect(self._on_group_picked)
+        self.moves.edited.connect(document.edit)
+        self.moves.refused.connect(self.said)
+        self.lanes = Lanes(theme, document, live)
+        self.lanes.open_asked.connect(self._on_open_asked)
+        self.lanes.resized.connect(lambda: QTimer.singleShot(0, self._show_opened))
+        self.lanes.closed.connect(self._on_control_closed)
+        self.lanes.refused.connect(self.said)
+        self.lanes.partner_wanted.connect(self._on_partner_wanted)
+        self.lanes.turning_wanted.connect(self.await_turning)
+        self.lanes.move_given.connect(self._on_move_given)
+        scroll = self._scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(self.lanes)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.clashes = ClashList(theme)
+        self.clashes.picked.connect(self._on_clash_picked)
+        left = QVBoxLayout()
+        left.setSpacing(theme.px(4))
+        left.addWidget(self.moves, 1)
+        left.addWidget(self.clashes)
+        self.game = GameTools(theme, document)
+        left.addWidget(self.game, 0, Qt.AlignmentFlag.AlignLeft)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(theme.px(14), theme.px(8), theme.px(8), theme.px(4))
+        row.setSpacing(theme.px(12))
+        row.addLayout(left)
+        self.table = LayerTable(theme)
+        self.table.picked.connect(self._on_place_picked)
+        self._sheets = QStackedWidget()
+        self._sheets.addWidget(scroll)
+        self._sheets.addWidget(self.table)
+        self.compare = LayerCompare(theme, document)
+        self.compare.closed.connect(self._on_compared)
+        self._sheets.addWidget(self.compare)
+        row.addWidget(self._sheets, 1)
+        document.on_change(self._on_document_changed)
+        live.changed.connect(self._on_live_changed)
+        live.touched.connect(self._on_touched)
+        live.state_changed.connect(self._on_state_changed)
+        self._set_controls(_usual_controls())
+        self._on_document_changed()
+
+    def show_layer(self, layer_id: str) -> None:
+        """Shows another layer in the lanes, which touches on the pad are then for, whether it is on or not."""
+        self._pinned = layer_id
+        self._show_layer(layer_id)
+
+    def _show_layer(self, layer_id: str) -> None:
+        if layer_id != self.layer_id:
+            self.layer_id = layer_id
+            self.lanes.show_layer(layer_id)
+            self.layer_shown.emit(layer_id)
+
+    def show_table(self, on: bool) -> None:
+        """Shows all layers side by side in place of the lanes."""
+        self._sheets.setCurrentWidget(self.table if on else self._scroll)
+        if on:
+            self.table.show_profile(self._document.profile)
+            self.table.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def show_difference(self, layer_id: str, other_id: str) -> None:
+        """Shows what differs between two layers in place of the lanes."""
+        self._sheets.setCurrentWidget(self.compare)
+        self.compare.show_layers(layer_id, other_id)
+
+    def _on_compared(self) -> None:
+        self._sheets.setCurrentWidget(self._scroll)
+        self.table_left.emit()
+
+    def await_layer(self, layer_id: str) -> None:
+        """A new layer: the next control that is touched, or clicked, brings it on while it is held."""
+        self._awaited = partial(self._bring_layer, layer_id)
+        self.lanes.close_control()
+        label = next(layer.label for layer in self._document.profile.layers if layer.id == layer_id)
+        self.said.emit(f"Touch the control that brings {label} on while it is held")
+
+    def await_turning(self, layer_id: str) -> None:
+        """Turning the pad turns the view while the next control that is touched, or clicked, is held."""
+        self._awaited = partial(self._turn_while, layer_id)
+        self.said.emit("Touch the control that lets turning move the pointer while it is held")
+
+    def open_slot(self, slot: str, listen: bool) -> OpenedControl:
+        """Opens the control of a slot and chooses its cell in the shown layer."""
+        opened = self.lanes.open_control(CONTROL_OF_SLOT[slot].name)
+        opened.choose(self.layer_id, slot, listen)
+        if self._partner and self._partner != slot:
+            opened.partner, self._partner = self._partner, ""
+            self.said.emit("Now the key or the move for both at once")
+        QTimer.singleShot(SETTLE_MS, self._show_opened)  # once it has its place
+        return opened
+
+    def _show_opened(self) -> None:
+        """All of an opened control if there is room for it, else from its head on; in any case the chosen cell."""
+        opened, port = self.lanes.opened, self._scroll.viewport()
+        if opened is None or port is None:
+            return
+        self._scroll.ensureWidgetVisible(opened, 0, 0)
+        bar = self._scroll.verticalScrollBar()
+        if opened.height() > port.height() and bar is not None:
+            bar.setValue(opened.mapTo(self.lanes, QPoint(0, 0)).y())
+        if opened.cell is not None:
+            self._scroll.ensureWidgetVisible(opened.cell, 0, 0)
+
+    def forget_keys(self) -> None:
+        """A shortcut of the window was pressed: what is held is no binding."""
+        if self.lanes.opened is not None and self.lanes.opened.cell is not None:
+            self.lanes.opened.cell.forget_keys()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        escape = event is not None and event.key() == Qt.Key.Key_Escape
+        if escape and (self._awaited is not None or self._partner):
+            self._awaited, self._partner = None, ""
+            self.said.emit("No control is waited for any more")
+            return
+        if escape and self._sheets.currentWidget() is self.compare:
+            self._on_compared()
+            return
+        if escape and self.lanes.opened is not None:
+            self.lanes.close_control()
+            self._on_control_closed()
+            return
+        super().keyPressEvent(event)
+
+    def _on_open_asked(self, control: str) -> None:
+        found = next(item for item in CONTROLS if item.name == control)
+        if self._take_awaited(_press_slot(found)):
+            return
+        # The first slot of a stick, or of motion, is its whole, which takes no key; the next one listens instead.
+        slot = found.slots[1] if found.kind in (Kind.STICK, Kind.MOTION, Kind.SURFACE) else found.slots[0]
+        self.open_slot(slot, listen=True)
+
+    def _on_control_closed(self) -> None:
+        self.moves.list.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _on_touched(self, slot: str) -> None:
+        window = self.window()
+        if not (self.follow_touches and self.isVisible() and window is not None and window.isActiveWindow()):
+            return
+        if self._live.state is not None and self._live.state.live:
+            return
+        if self._take_awaited(slot):
+            return
+        if self._brings_layer(slot):
+            return
+        on = self._live.layers[-1]
+        self._show_layer(self._pinned if on == BASE_LAYER else on)
+        self.open_slot(slot, listen=True)
+
+    def _take_awaited(self, slot: str) -> bool:
+        """Gives a slot to what waits for one; returns whether anything did."""
+        awaited, self._awaited = self._awaited, None
+        if awaited is not None:
+            awaited(slot)
+        return awaited is not None
+
+    def _turn_while(self, layer_id: str, slot: str) -> None:
+        made = slot_edits.turning_while(self._document.profile, layer_id, slot)
+        if made is None:
+            self.said.emit(f"{slot_label(slot)} does something else when it is pressed and when it is held")
+        else:
+            self._document.edit(f"Turning moves the pointer while {slot_label(slot).lower()} is held", made)
+
+    def _bring_layer(self, layer_id: str, slot: str) -> None:
+        """A layer comes on while that slot is held, and is shown."""
+        layer = self._document.profile.layer(layer_id)
+        if layer is None:
+            return
+        made = slot_edits.given(self._document.profile, BASE_LAYER, slot, slot_edits.PRESS, Assignment(layer=layer_id))
+        self._document.edit(f"{slot_label(slot)}: {layer.label} while held", made)
+        self.show_layer(layer_id)
+
+    def _brings_layer(self, slot: str) -> bool:
+        """Whether the touch just brought a layer on: the next touch is then meant for that layer."""
+        layers = (self._document.profile.layer(layer) for layer in self._live.layers)
+        found = (layer.slots.get(slot) for layer in layers if layer is not None)
+        return any(assignment is not None and assignment.layer in self._live.layers for assignment in found)
+
+    def _on_move_picked(self, move_id: str) -> None:
+        opened = self.lanes.opened
+        move = self._document.profile.move(move_id)
+        if opened is None or move is None:
+            return
+        if move.look:
+            choice = {Kind.STICK: opened.look, Kind.SURFACE: opened.look, Kind.MOTION: opened.turn}.get(
+                opened.control.kind
+            )
+            if choice is not None:
+                choice.click()
+        else:
+            opened.give(Action(move=move_id))
+
+    def _on_move_given(self, control: str, move_id: str) -> None:
+        """A move was dropped on a control: on its press, or on a stick that is to look about."""
+        found = CONTROL_BY_NAME[control]
+        move = self._document.profile.move(move_id)
+        whole = move is not None and move.look and found.slots[0] == control
+        self.open_slot(found.slots[0] if whole else _press_slot(found), listen=False)
+        self._on_move_picked(move_id)
+
+    def _on_group_picked(self, group: str) -> None:
+        """A carousel of the group's moves on the chosen button, or a ring on the chosen stick."""
+        cell = self.lanes.opened.cell if self.lanes.opened is not None else None
+        if cell is None:
+            self.said.emit(f"Choose a control first, then {group} becomes a carousel on it")
+            return
+        made = slot_edits.group_on_slot(self._document.profile, cell.layer_id, cell.slot, group)
+        if made is None:
+            self.said.emit(f"{group} has no two moves with keys")
+        else:
+            cell.stop_listening()
+            self._document.edit(f"{slot_label(cell.slot)}: {group}", made)
+
+    def _on_partner_wanted(self, slot: str) -> None:
+        self._partner = slot
+        self.said.emit(f"Touch the control that is pressed together with {slot_label(slot).lower()}")
+
+    def _on_place_picked(self, layer_id: str, slot: str) -> None:
+        if CONTROL_OF_SLOT[slot].name in self.lanes.instruments:
+            self.show_layer(layer_id)
+            self.table_left.emit()
+            self.open_slot(slot, listen=False)
+        else:
+            self.said.emit(f"This pad has no {CONTROL_OF_SLOT[slot].label.lower()}")
+
+    def _on_clash_picked(self, clash: Clash) -> None:
+        if clash.move:
+            self.moves.choose(clash.move)
+        if clash.layer:
+            self.show_layer(clash.layer)
+        if clash.lacking and self.offer_places(clash.lacking):
+            return
+        if clash.slot:
+            self._on_place_picked(clash.layer, clash.slot)
+
+    def offer_places(self, control: str) -> bool:
+        """Offers free places of this pad for what the profile has on a control; returns whether there are any."""
+        profile = self._document.profile
+        places = places_for(profile, control, self._controls)
+        if not places:
+            return False
+        name = CONTROL_BY_NAME[control].label
+        menu = self.offers = QMenu(self)
+        add_entry(menu, f"Instead of {name.lower()}:", menu.close).setEnabled(False)
+        for place in places:
+            what = f"{name} now on {place.label.lower()}"
+            add_entry(menu, place.label, partial(self._document.edit, what, moved(profile, place)))
+        menu.popup(self.clashes.mapToGlobal(self.clashes.rect().topRight()))
+        return True
+
+    def _on_document_changed(self) -> None:
+        profile = self._document.profile
+        if profile.layer(self._pinned) is None:
+            self._pinned = BASE_LAYER
+        if profile.layer(self.layer_id) is None:
+            self.layer_id = BASE_LAYER
+        self.moves.show_profile(profile)
+        self.clashes.show_profile(profile, self._controls)
+        if self._sheets.currentWidget() is self.table:
+            self.table.show_profile(profile)
+        if self._sheets.currentWidget() is self.compare:
+            self.compare.follow_edit()
+        self.lanes.show_layer(self.layer_id)
+
+    def _on_live_changed(self) -> None:
+        if self.isVisible():
+            self.lanes.follow_live()
+
+    def _on_state_changed(self) -> None:
+        seat = self._live.seat
+        if seat is not None and seat.pad.controls:
+            self._set_controls(seat.pad.controls)
+            if seat.pad.printed != self._printed:
+                self._printed = seat.pad.printed
+                self.lanes.show_layer(self.layer_id)
+
+    def _set_controls(self, controls: tuple[str, ...]) -> None:
+        if controls != self._controls:
+            self._controls = controls
+            self.lanes.set_controls(controls)
+            self.lanes.show_layer(self.layer_id)
+            self.clashes.show_profile(self._document.profile, controls)
+
+
+def _press_slot(control: Control) -> str:
+    """The slot of a control that is pressed like a button: a stick's click, a trigger's light stage."""
+    click = f"{control.name}.click"
+    if click in control.slots:
+        return click
+    return control.slots[1] if control.kind is Kind.MOTION else control.slots[0]
+
+
+def _usual_controls() -> tuple[str, ...]:
+    """What is shown before any pad has been seen."""
+    rare = (Finger.PALMS, Finger.WRISTS, Finger.OTHER)
+    return tuple(control.name for control in CONTROLS if control.finger not in rare)

@@ -1,0 +1,115 @@
+"""The head of the chosen pad: what is wrong with it and what to do, or what an introduction asks for."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from nub_shift.protocol.messages import Introducing, PadInfo
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import TextButton
+
+_SOURCES = {
+    "document": "Every control of it is known",
+    "card": "Known by its card",
+    "guess": "Guessed from its codes",
+}
+
+
+class PadBanner(QWidget):
+    """Attributes:
+        words: what is wrong, or asked for.
+        introduce, skip, back, keep, stop, unplug, perform: buttons, shown when they make sense.
+
+    Signals:
+        done(str): one of them was pressed; its name.
+    """
+
+    done = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self._asking = False
+        self.words = QLabel()
+        self.words.setWordWrap(True)
+        self.words.setFont(theme.font(1.15, bold=True))
+        self._note = QLabel()
+        self._note.setWordWrap(True)
+        self._note.setFont(theme.font(0.92))
+        self.introduce = self._make("introduce", "Introduce", "Touch its controls one after the other")
+        self.keep_guess = self._make("keep_guess", "Keep the guess", "What its codes suggest is right")
+        self.skip = self._make("skip", "There is none", "This pad has no such control")
+        self.back = self._make("back", "Take back", "Forget the last answer")
+        self.keep = self._make("keep", "Keep", "Keep what is understood as this pad's card")
+        self.stop = self._make("stop", "Stop", "End without keeping anything")
+        self.perform = self._make("perform", "Perform", "Go on with its performance")
+        self.rest = self._make("rest", "Let it lie", "Nobody touches it")
+        self.unplug = self._make("unplug", "Unplug", "Pull this made-up pad out")
+        texts = QVBoxLayout()
+        texts.setSpacing(0)
+        texts.addWidget(self.words)
+        texts.addWidget(self._note)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(theme.px(12), theme.px(4), theme.px(8), theme.px(4))
+        row.setSpacing(theme.px(5))
+        row.addLayout(texts, 1)
+        for button in (
+            *(self.introduce, self.keep_guess, self.skip, self.back, self.keep, self.stop),
+            *(self.perform, self.rest, self.unplug),
+        ):
+            row.addWidget(button)
+        self.setMinimumHeight(theme.px(54))
+
+    def show_pad(self, pad: PadInfo | None, course: Introducing | None) -> None:
+        """Shows a pad and how far its introduction is."""
+        self._asking = course is not None
+        plain = pad is not None and course is None and bool(pad.device)
+        self.introduce.setVisible(plain and pad is not None and not pad.parts)
+        self.introduce.setText("Introduce" if pad is not None and pad.source == "guess" else "Introduce again")
+        self.keep_guess.setVisible(plain and pad is not None and pad.source == "guess" and not pad.parts)
+        for button in (self.skip, self.back, self.keep, self.stop):
+            button.setVisible(course is not None)
+        for button in (self.skip, self.back, self.keep):
+            button.setEnabled(pad is not None and course is not None)
+        self.skip.setEnabled(pad is not None and course is not None and bool(course.asked))
+        self.perform.setVisible(plain and pad is not None and pad.simulated and pad.by_hand)
+        self.rest.setVisible(plain and pad is not None and pad.simulated and not pad.by_hand)
+        self.unplug.setVisible(plain and pad is not None and pad.simulated and not pad.parts)
+        if pad is None and course is not None:
+            self.words.setText("Plug it in again, and the introduction goes on")
+            self._note.setText(course.note)
+        elif pad is None:
+            self.words.setText("Plug a pad in, or one of the made-up ones at the left")
+            self._note.setText("")
+        elif course is not None:
+            self.words.setText(course.words)
+            self._note.setText(course.note or "In any order: click a control here to be asked for it")
+        else:
+            first, *rest = [*pad.wrong, ""] if pad.wrong else [_SOURCES.get(pad.source, ""), ""]
+            self.words.setText(first[:1].upper() + first[1:])
+            note = [line for line in rest if line]
+            if pad.simulated:
+                note.append("Made up: work it with the mouse, or space bar and arrows")
+            if pad.device != pad.name and not pad.parts:
+                note.append(f"It calls itself {pad.device}")
+            self._note.setText(". ".join(note))
+        for button in (self.introduce, self.keep):
+            button.updateGeometry()
+        self.update()
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.theme
+        rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        painter.setPen(QPen(theme.colour("pad" if self._asking else "line"), 2 if self._asking else 1))
+        painter.setBrush(theme.colour("pad_soft" if self._asking else "raised"))
+        painter.drawRoundedRect(rect, theme.px(5), theme.px(5))
+
+    def _make(self, name: str, text: str, help_text: str) -> TextButton:
+        button = TextButton(self.theme, text, help_text)
+        button.clicked.connect(lambda: self.done.emit(name))
+        button.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        return button

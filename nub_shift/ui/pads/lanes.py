@@ -1,0 +1,92 @@
+"""A pad as it is, by fingers: all its controls as live instruments."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
+
+from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS, by_finger
+from nub_shift.protocol.messages import Introducing, PadInfo
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.map.lanes import Lane
+from nub_shift.ui.pads.instrument import PadInstrument
+
+
+class PadLanes(QScrollArea):
+    """All lanes of one pad.
+
+    Attributes:
+        instruments: by control.
+
+    Signals:
+        held(dict): what is held by hand on all of it.
+        picked(str): a control was chosen; its name.
+    """
+
+    held = pyqtSignal(dict)
+    picked = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.instruments: dict[str, PadInstrument] = {}
+        self._controls: tuple[str, ...] = ()
+        self._key = ""
+        self._held: dict[str, dict[str, float]] = {}
+        self._lanes: list[Lane] = []
+        inner = QWidget()
+        self._row = QHBoxLayout(inner)
+        self._row.setContentsMargins(0, 0, 0, 0)
+        self._row.setSpacing(theme.px(4))
+        self.setWidget(inner)
+        self.setWidgetResizable(True)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+
+    def show_pad(self, pad: PadInfo | None, course: Introducing | None) -> None:
+        """Shows a pad, and how far its introduction is."""
+        key, controls = (pad.key, pad.controls) if pad is not None else ("", ())
+        if key != self._key:
+            self._key, self._controls = key, ()
+        if course is not None:
+            # What may be there is shown all through, or lanes would jump with every answer.
+            known = {CONTROL_OF_CHANNEL[channel].name for channel in course.status}
+            asked = {course.asked, course.asked.split(".")[0]}
+            controls = tuple(
+                control.name for control in CONTROLS if control.name in known | asked or control.name in self._controls
+            )
+        if controls != self._controls:
+            self._lay_out(controls)
+        if pad is not None:
+            for instrument in self.instruments.values():
+                status = course.status if course is not None else {}
+                instrument.show_pad(pad, status, course.asked if course is not None else "")
+
+    def follow(self, values: Mapping[str, float]) -> None:
+        """Follows the pad."""
+        for instrument in self.instruments.values():
+            instrument.follow(values)
+
+    def _lay_out(self, controls: tuple[str, ...]) -> None:
+        for lane in self._lanes:
+            self._row.removeWidget(lane)
+            lane.deleteLater()
+        self._controls = controls
+        self._lanes.clear()
+        self.instruments.clear()
+        self._held.clear()
+        for finger, names in by_finger(controls).items():
+            lane = Lane(self.theme, finger)
+            for name in names:
+                instrument = PadInstrument(self.theme, name)
+                instrument.held.connect(lambda held, found=name: self._on_held(found, held))
+                instrument.picked.connect(lambda found=name: self.picked.emit(found))
+                self.instruments[name] = instrument
+                lane.add(instrument)
+            self._lanes.append(lane)
+            self._row.addWidget(lane, 1)
+
+    def _on_held(self, control: str, held: dict[str, float]) -> None:
+        self._held[control] = held
+        self.held.emit({channel: value for part in self._held.values() for channel, value in part.items()})

@@ -1,0 +1,208 @@
+"""What a person says of a pad: its name and colour, what is printed on it, who plays with it, what it is joined of."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from functools import partial
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import (
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QMenu,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from nub_shift.model.controls import CONTROL_BY_NAME
+from nub_shift.model.labels import LabelStyle
+from nub_shift.protocol.messages import PadInfo
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.colour_dots import ColourDots
+from nub_shift.ui.widgets.menus import add_entry
+
+_STYLES = {
+    LabelStyle.POSITIONS: "Nothing",
+    LabelStyle.LETTERS: "A low, B right",
+    LabelStyle.LETTERS_SWAPPED: "B low, A right",
+    LabelStyle.SHAPES: "Shapes",
+    LabelStyle.NUMBERS: "Numbers",
+}
+
+
+class PadMarks(QScrollArea):
+    """The sections about the chosen pad, one below the other.
+
+    Attributes:
+        name: its name.
+        colours, styles: its colour; buttons by label style.
+        own: what is printed on the chosen control.
+        sit, beside, leave, join, apart: buttons.
+
+    Signals:
+        named(str), coloured(str), styled(str), labelled(str, str): marks that were given.
+        seat_asked(), leave_asked(), beside_asked(str): who is to play; the last with a profile's file.
+        join_asked(str), apart_asked(), moving_picked(str): about parts; the first with the other pad, the last with
+            the identity of the part whose motion is to count.
+    """
+
+    named = pyqtSignal(str)
+    coloured = pyqtSignal(str)
+    styled = pyqtSignal(str)
+    labelled = pyqtSignal(str, str)
+    seat_asked = pyqtSignal()
+    beside_asked = pyqtSignal(str)
+    leave_asked = pyqtSignal()
+    join_asked = pyqtSignal(str)
+    apart_asked = pyqtSignal()
+    moving_picked = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, profiles: Callable[[], Mapping[str, str]], parent: QWidget | None = None) -> None:
+        """`profiles` lists what a second seat can play: titles by file."""
+        super().__init__(parent)
+        self.theme = theme
+        self._pad: PadInfo | None = None
+        self._profiles = profiles
+        self._others: dict[str, str] = {}
+        self._control = ""
+        inner = QWidget()
+        self._column = QVBoxLayout(inner)
+        self._column.setContentsMargins(theme.px(4), 0, theme.px(10), 0)
+        self._column.setSpacing(theme.px(4))
+        self.setWidget(inner)
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.name = QLineEdit()
+        self.name.setAccessibleName("Name of the pad")
+        self.name.setMaxLength(60)
+        self.name.editingFinished.connect(self._on_named)
+        self._add_heading("Name and colour")
+        self._column.addWidget(self.name)
+        self.colours = ColourDots(theme)
+        self.colours.picked.connect(self.coloured)
+        self._column.addWidget(self.colours)
+        self._labels_heading = self._add_heading("Printed on its buttons")
+        self.styles = {style: TextButton(theme, text) for style, text in _STYLES.items()}
+        self._column.addLayout(self._make_style_grid())
+        self._own_label = QLabel()
+        self._own_label.setFont(theme.font(0.92))
+        self.own = QLineEdit()
+        self.own.setMaxLength(12)
+        self.own.setAccessibleName("Printed on the chosen control")
+        self.own.editingFinished.connect(self._on_labelled)
+        row = QHBoxLayout()
+        row.addWidget(self._own_label)
+        row.addWidget(self.own, 1)
+        self._column.addLayout(row)
+        self._add_heading("Who plays with it")
+        self._plays = QLabel()
+        self._plays.setWordWrap(True)
+        self._column.addWidget(self._plays)
+        self.sit = TextButton(theme, "Play the open profile with it")
+        self.sit.clicked.connect(self.seat_asked)
+        self.beside = TextButton(theme, "A seat beside, with …", "A second pad in the same game, with its own profile")
+        self.beside.clicked.connect(lambda: self._pop_up(self.beside, self._profiles(), self.beside_asked.emit))
+        self.leave = TextButton(theme, "Leave its seat")
+        self.leave.clicked.connect(self.leave_asked)
+        for button in (self.sit, self.beside, self.leave):
+            self._column.addWidget(button)
+        self._add_heading("One pad of several devices")
+        self._parts = QVBoxLayout()
+        self._parts.setSpacing(0)
+        self._column.addLayout(self._parts)
+        self.join = TextButton(theme, "Join with …", "Two devices that are one pad in the hand")
+        self.join.clicked.connect(lambda: self._pop_up(self.join, self._others, self.join_asked.emit))
+        self.apart = TextButton(theme, "Take apart")
+        self.apart.clicked.connect(self.apart_asked)
+        for button in (self.join, self.apart):
+            self._column.addWidget(button)
+        self._column.addStretch(1)
+        self.moving: dict[str, TextButton] = {}
+
+    def show_pad(self, pad: PadInfo, style: LabelStyle, plays: str, others: dict[str, str]) -> None:
+        """Shows a pad. `plays` is what its seat plays; `others` are the pads it could be joined with, names by key."""
+        self._pad = pad
+        self._others = others
+        usable = bool(pad.controls)
+        if not self.name.hasFocus():
+            self.name.setText(pad.name)
+        self.name.setEnabled(usable)
+        self.colours.show_colour(pad.colour)
+        for kind, button in self.styles.items():
+            button.setChecked(kind is style)
+            button.setVisible(usable and not pad.parts)
+        for label in (self._labels_heading, self._own_label):
+            label.setVisible(usable and not pad.parts)
+        self.show_control(self._control, pad.printed)
+        self._plays.setText(f"Seat {pad.seat + 1} plays {plays}" if pad.seat >= 0 else "Nobody plays with it")
+        self.sit.setVisible(usable and pad.seat != 0)
+        self.beside.setVisible(usable and pad.seat < 0)
+        self.leave.setVisible(pad.seat > 0)
+        self.join.setVisible(usable and not pad.parts and bool(others))
+        self.apart.setVisible(bool(pad.parts))
+        self._show_parts(pad)
+
+    def show_control(self, control: str, printed: Mapping[str, str]) -> None:
+        """Offers to say what is printed on a control."""
+        able = self._pad is not None and not self._pad.parts and control in CONTROL_BY_NAME
+        self._control = control if able else ""
+        label = CONTROL_BY_NAME[control].label if able else ""
+        self._own_label.setText(f"{label}:" if able else "Touch or click a control to name it")
+        self.own.setVisible(able)
+        self.own.setAccessibleName(f"Printed on {label.lower()}")
+        if not self.own.hasFocus():
+            self.own.setText(printed.get(control, ""))
+
+    def _show_parts(self, pad: PadInfo) -> None:
+        for button in self.moving.values():
+            self._parts.removeWidget(button)
+            button.deleteLater()
+        self.moving = {}
+        for part in pad.parts:
+            button = TextButton(self.theme, part.name)
+            button.setCheckable(True)
+            button.setChecked(part.identity == pad.moving)
+            button.setEnabled(part.motion)
+            button.setToolTip("Its motion counts" if part.motion else "It has no motion sensors")
+            button.setAccessibleName(f"{part.name}: its motion counts")
+            button.clicked.connect(lambda _checked, found=part.identity: self.moving_picked.emit(found))
+            self.moving[part.identity] = button
+            self._parts.addWidget(button)
+
+    def _add_heading(self, text: str) -> QLabel:
+        label = QLabel(text)
+        label.setFont(self.theme.font(0.92, bold=True))
+        label.setContentsMargins(0, self.theme.px(8), 0, 0)
+        self._column.addWidget(label)
+        return label
+
+    def _make_style_grid(self) -> QGridLayout:
+        grid = QGridLayout()
+        grid.setSpacing(self.theme.px(2))
+        for place, (style, button) in enumerate(self.styles.items()):
+            button.setCheckable(True)
+            button.setAccessibleName(f"Printed on its buttons: {button.text()}")
+            button.clicked.connect(lambda _checked, found=style.value: self.styled.emit(found))
+            grid.addWidget(button, place // 2, place % 2, Qt.AlignmentFlag.AlignLeft)
+        return grid
+
+    def _pop_up(self, button: TextButton, choices: Mapping[str, str], chosen: Callable[[str], object]) -> None:
+        menu = QMenu(self)
+        for key, text in choices.items():
+            add_entry(menu, text, partial(chosen, key))
+        menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
+
+    def _on_named(self) -> None:
+        text = self.name.text().strip()
+        if self._pad is not None and text and text != self._pad.name:
+            self.named.emit(text)
+
+    def _on_labelled(self) -> None:
+        text = self.own.text().strip()
+        if self._pad is not None and self._control and text != self._pad.printed.get(self._control, ""):
+            self.labelled.emit(self._control, text)

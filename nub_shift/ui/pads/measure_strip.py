@@ -1,0 +1,197 @@
+"""The strip that measures the chosen pad: pictures, what has changed since the time before, what follows from it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from math import ceil, hypot
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from nub_shift.analysis.comparing import last_motion, last_rest, last_rim, motion_changes, stick_changes
+from nub_shift.model.controls import CONTROL_BY_NAME, STICKS
+from nub_shift.model.measures import REST_MARGIN, Measured
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.pads.measure_report import StickReport
+from nub_shift.ui.pads.measuring import Measuring, Task
+from nub_shift.ui.widgets.buttons import TextButton
+
+_REASONS = {
+    "Dead zone": f"{REST_MARGIN:g} times what it strayed from the middle; goes into the open profile",
+    "Centred zone": f"{REST_MARGIN:g} times what it strayed from its rest, which becomes the middle",
+    "Edge zone": "Output is full just before the shortest reach; goes into the open profile",
+    "Gate": "Slower turning than this fades out: four times the noise; goes into the open profile",
+}
+# A stick that rests further than this from the middle is better centred than given a dead zone that covers it.
+OFF_CENTRE = 0.01
+
+
+class MeasureStrip(QWidget):
+    """Attributes:
+        rest, rim, cancel: buttons.
+        offers: buttons that put a measured value into the profile, by what they say.
+
+    Signals:
+        task_asked(Task): a measuring is to begin.
+        offer_taken(str, dict): a control whose feel is to get these settings.
+    """
+
+    task_asked = pyqtSignal(object)
+    offer_taken = pyqtSignal(str, dict)
+
+    def __init__(self, theme: Theme, measuring: Measuring, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self._measuring = measuring
+        self.rest = TextButton(theme, "Measure at rest", f"{Task.REST.words}, {Task.REST.seconds:g} s")
+        self.rest.clicked.connect(lambda: self.task_asked.emit(Task.REST))
+        self.rim = TextButton(theme, "Measure the reach", f"{Task.RIM.words}, {Task.RIM.seconds:g} s")
+        self.rim.clicked.connect(lambda: self.task_asked.emit(Task.RIM))
+        self.cancel = TextButton(theme, "Cancel")
+        self.cancel.clicked.connect(measuring.cancel)
+        self._words = QLabel()
+        self._words.setFont(theme.font(0.92))
+        head = QHBoxLayout()
+        head.setSpacing(theme.px(6))
+        for widget in (self.rest, self.rim, self.cancel):
+            head.addWidget(widget)
+        head.addWidget(self._words, 1)
+        self._motion = QLabel()
+        self._motion.setFont(theme.font(0.85))
+        self._motion_offers = QHBoxLayout()
+        head.addWidget(self._motion)
+        head.addLayout(self._motion_offers)
+        self._reports = {stick: StickReport(theme, CONTROL_BY_NAME[stick].label) for stick in STICKS}
+        self._texts = {name: _Text(theme) for name in STICKS}
+        self.offers: dict[str, TextButton] = {}
+        body = QHBoxLayout()
+        body.setSpacing(theme.px(8))
+        for stick in STICKS:
+            body.addWidget(self._reports[stick])
+            body.addWidget(self._texts[stick], 1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, theme.px(2), 0, 0)
+        column.setSpacing(theme.px(2))
+        column.addLayout(head)
+        column.addLayout(body)
+        measuring.went_on.connect(self.follow)
+        self.follow()
+
+    def show_measured(self, controls: tuple[str, ...], measured: Sequence[Measured]) -> None:
+        """Shows what a pad's card keeps."""
+        sticks = [stick for stick in STICKS if stick in controls]
+        self.offers.clear()
+        for stick in STICKS:
+            self._reports[stick].setVisible(stick in sticks)
+            self._texts[stick].setVisible(stick in sticks)
+        for stick in sticks:
+            self._show_stick(stick, measured)
+        self._show_motion("motion" in controls, measured)
+        self.rest.setEnabled(bool(sticks) or "motion" in controls)
+        self.rim.setEnabled(bool(sticks))
+
+    def follow(self) -> None:
+        """Follows a measuring that goes on."""
+        task = self._measuring.task
+        self.cancel.setVisible(task is not None)
+        for button in (self.rest, self.rim):
+            button.setVisible(task is None)
+        left = task.seconds * (1 - self._measuring.part) if task is not None else 0.0
+        self._words.setText(f"{task.words}: {ceil(left)} s" if task is not None else "")
+        going = {Task.REST: "rest", Task.RIM: "rim", None: ""}[task]
+        for stick, report in self._reports.items():
+            report.show_points(self._measuring.points.get(stick, ()) if task is not None else (), going)
+        self.update()
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        """How much of the time is over, as a line along the top."""
+        if self._measuring.task is not None:
+            painter = QPainter(self)
+            width = self.width() * self._measuring.part
+            painter.fillRect(QRectF(0, 0, width, self.theme.px(2)), self.theme.colour("pad"))
+
+    def _show_stick(self, stick: str, measured: Sequence[Measured]) -> None:
+        rests, rims = last_rest(measured, stick), last_rim(measured, stick)
+        rest = rests[0][1] if rests else None
+        rim = rims[0][1] if rims else None
+        self._reports[stick].show_values(
+            rest, rim, rests[1][1] if len(rests) > 1 else None, rims[1][1] if len(rims) > 1 else None
+        )
+        lines, offers = [CONTROL_BY_NAME[stick].label], []
+        if rest is not None:
+            off = hypot(rest.x, rest.y)
+            lines.append(f"Rests {off:.3f} off the middle, noise {rest.noise:.3f}, drift {rest.drift:.3f}")
+            if off > OFF_CENTRE:
+                centred = {"dead_zone": rest.centred_dead_zone, "rest_x": rest.x, "rest_y": rest.y}
+                offers.append(("Centred zone", rest.centred_dead_zone, centred))
+            else:
+                plain = {"dead_zone": rest.dead_zone, "rest_x": 0.0, "rest_y": 0.0}
+                offers.append(("Dead zone", rest.dead_zone, plain))
+        if rim is not None:
+            lines.append(f"Reaches {min(rim.reach):.2f} to {max(rim.reach):.2f}")
+            offers.append(("Edge zone", rim.edge_zone, {"edge_zone": rim.edge_zone, "square_off": rim.square_off}))
+        lines += stick_changes(measured, stick)
+        if rest is None and rim is None:
+            lines.append("Not measured yet")
+        self._texts[stick].show_text(lines, self._offer_buttons(stick, offers))
+
+    def _show_motion(self, able: bool, measured: Sequence[Measured]) -> None:
+        """In the head: a line and an offer."""
+        while (item := self._motion_offers.takeAt(0)) is not None:
+            button = item.widget()
+            if button is not None:
+                button.deleteLater()
+        motions = last_motion(measured) if able else []
+        self._motion.setVisible(bool(motions))
+        if not motions:
+            return
+        motion = motions[0][1]
+        turns = max(abs(rate) for rate in motion.bias_dps)
+        lines = [f"Motion turns by {turns:.1f} °/s at rest, noise {motion.noise_dps:.2f}", *motion_changes(measured)]
+        self._motion.setText(". ".join(lines))
+        for button in self._offer_buttons("motion", [("Gate", motion.gate_dps, {"gate_dps": motion.gate_dps})]):
+            self._motion_offers.addWidget(button)
+
+    def _offer_buttons(self, control: str, offers: Sequence[tuple[str, float, dict[str, float]]]) -> list[TextButton]:
+        """Buttons that say what they would set."""
+        made = []
+        for text, value, settings in offers:
+            button = TextButton(
+                self.theme, f"{text} {value:g}", f"Put this into the open profile's feel of the {control}"
+            )
+            button.setAccessibleName(f"{CONTROL_BY_NAME[control].label}: {text} {value:g}, use it")
+            button.clicked.connect(self._taker(control, settings))
+            self.offers[f"{control} {text}"] = button
+            made.append(button)
+        return made
+
+    def _taker(self, control: str, settings: dict[str, float]) -> Callable[[], None]:
+        return lambda: self.offer_taken.emit(control, settings)
+
+
+class _Text(QWidget):
+    """Lines of text, the first of them bold, with offers beneath."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self._label = QLabel()
+        self._label.setFont(theme.font(0.85))
+        self._label.setWordWrap(True)
+        self._label.setTextFormat(Qt.TextFormat.RichText)
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.setSpacing(0)
+        self._column.addWidget(self._label)
+        self._column.addStretch(1)
+        self._buttons: list[TextButton] = []
+
+    def show_text(self, lines: Sequence[str], buttons: list[TextButton]) -> None:
+        head, *rest = lines
+        self._label.setText("<br>".join([f"<b>{head}</b>", *rest]))
+        for button in self._buttons:
+            self._column.removeWidget(button)
+            button.deleteLater()
+        self._buttons = buttons
+        for place, button in enumerate(buttons, 1):
+            self._column.insertWidget(place, button)

@@ -1,0 +1,146 @@
+"""Measuring a pad from the window: frames are collected for seconds, and looked at beside the interface's thread."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from datetime import datetime
+from enum import Enum
+
+from PyQt6.QtCore import QObject, QThreadPool, QTimer, pyqtSignal
+
+from nub_shift.engine.values import Frame
+from nub_shift.model.controls import STICKS
+from nub_shift.model.measures import Measured, MotionRest, StickRest, StickRim
+from nub_shift.protocol.clock import monotonic_us
+from nub_shift.protocol.messages import FrameNews
+
+_TICK_MS = 100
+# The hand that has pressed the button needs a moment to let go of the pad, or to take it.
+SETTLE_US = 400_000
+
+
+class Task(Enum):
+    """What is measured, with what the person is to do and for how many seconds."""
+
+    REST = ("Lay the pad down and leave it alone", 4.0)
+    RIM = ("Go round the rim with each stick, slowly, twice", 8.0)
+
+    @property
+    def words(self) -> str:
+        """What the person is to do."""
+        return self.value[0]
+
+    @property
+    def seconds(self) -> float:
+        """For how long."""
+        return self.value[1]
+
+
+class Measuring(QObject):
+    """One measuring at a time.
+
+    Attributes:
+        task: what is measured at the moment, or None.
+        points: by stick, where it was so far.
+
+    Signals:
+        went_on(): another moment has passed.
+        done(Measured, list): the values, and what could not be measured in words.
+    """
+
+    went_on = pyqtSignal()
+    done = pyqtSignal(object, list)
+    _computed = pyqtSignal(object, list)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.task: Task | None = None
+        self.points: dict[str, list[tuple[float, float]]] = {}
+        self._controls: tuple[str, ...] = ()
+        self._frames: list[Frame] = []
+        self._values: dict[str, float] = {}
+        self._start_us = 0
+        self._timer = QTimer(self)
+        self._timer.setInterval(_TICK_MS)
+        self._timer.timeout.connect(self._on_tick)
+        self._computed.connect(self.done)
+
+    @property
+    def part(self) -> float:
+        """How much of the time is over, 0 to 1."""
+        if self.task is None:
+            return 0.0
+        return max(0.0, min((monotonic_us() - self._start_us) / 1e6 / self.task.seconds, 1.0))
+
+    def start(self, task: Task, controls: tuple[str, ...], values: dict[str, float]) -> None:
+        """Begins to measure a pad with these controls, whose channels stand at `values`."""
+        self.task = task
+        self._controls = controls
+        self._start_us = monotonic_us() + SETTLE_US
+        self._values = dict(values)
+        self._frames = []
+        self.points = {stick: [] for stick in STICKS if stick in controls}
+        self._timer.start()
+
+    def cancel(self) -> None:
+        """Ends without a result."""
+        self.task = None
+        self._timer.stop()
+        self.went_on.emit()
+
+    def take(self, news: Iterable[FrameNews]) -> None:
+        """The pad has done something."""
+        if self.task is None:
+            return
+        for frame in news:
+            self._values.update(frame.values)
+            if frame.t_us < self._start_us:
+                continue
+            # A stick that stands perfectly still reports nothing: where it stands is the first sample.
+            values = frame.values if self._frames else dict(self._values)
+            self._frames.append(Frame(frame.t_us, values))
+            for stick, points in self.points.items():
+                if f"{stick}.x" in frame.values or f"{stick}.y" in frame.values:
+                    points.append((self._values.get(f"{stick}.x", 0.0), self._values.get(f"{stick}.y", 0.0)))
+
+    def _on_tick(self) -> None:
+        task = self.task
+        if task is not None and self.part >= 1.0:
+            self.task = None
+            self._timer.stop()
+            if not self._frames:
+                self._frames = [Frame(self._start_us, dict(self._values))]
+            pool = QThreadPool.globalInstance()
+            assert pool is not None
+            pool.start(_work(task, self._controls, self._frames, self._computed.emit))
+        self.went_on.emit()
+
+
+def _work(
+    task: Task, controls: tuple[str, ...], frames: list[Frame], tell: Callable[[Measured, list[str]], None]
+) -> Callable[[], None]:
+    """What computes the values, in a thread of its own: NumPy alone takes longer to load than a click may."""
+
+    def work() -> None:
+        from nub_shift.analysis.measuring import TooLittle, measure_motion, measure_rest, measure_rim
+
+        rest: dict[str, StickRest] = {}
+        rim: dict[str, StickRim] = {}
+        motion: MotionRest | None = None
+        faults = []
+        for stick in (stick for stick in STICKS if stick in controls):
+            try:
+                if task is Task.REST:
+                    rest[stick] = measure_rest(frames, stick, task.seconds)
+                else:
+                    rim[stick] = measure_rim(frames, stick)
+            except TooLittle as error:
+                faults.append(f"{stick.replace('_', ' ')}: {error}")
+        if task is Task.REST and "motion" in controls:
+            try:
+                motion = measure_motion(frames)
+            except TooLittle as error:
+                faults.append(f"motion: {error}")
+        tell(Measured(datetime.now().astimezone().date(), rest, rim, motion), faults)
+
+    return work

@@ -1,0 +1,152 @@
+"""The pads within reach, as rows to choose from; beneath them the made-up ones that could be plugged in."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+
+from nub_shift.protocol.messages import PadInfo
+from nub_shift.ui.look import drawing
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import Pressable, TextButton, draw_focus
+
+
+class PadList(QWidget):
+    """Attributes:
+        rows: by pad.
+        plugs: buttons that plug a made-up pad in, by its key.
+
+    Signals:
+        picked(str): a pad was chosen.
+        plug_asked(str): a made-up pad is to be plugged in.
+    """
+
+    picked = pyqtSignal(str)
+    plug_asked = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.rows: dict[str, PadRow] = {}
+        self.plugs: dict[str, TextButton] = {}
+        self._heading = QLabel("Looking for pads …")
+        self._heading.setFont(theme.font(0.92))
+        inner = QWidget()
+        self._rows = QVBoxLayout(inner)
+        self._rows.setContentsMargins(0, 0, 0, 0)
+        self._rows.setSpacing(theme.px(4))
+        self._rows.addStretch(1)
+        scroll = QScrollArea()
+        scroll.setWidget(inner)
+        scroll.setWidgetResizable(True)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._plug_heading = QLabel("Made-up pads to plug in")
+        self._plug_heading.setFont(theme.font(0.92))
+        self._plugs = QVBoxLayout()
+        self._plugs.setSpacing(0)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(theme.px(4))
+        column.addWidget(self._heading)
+        column.addWidget(scroll, 1)
+        column.addWidget(self._plug_heading)
+        column.addLayout(self._plugs)
+
+    def show_pads(self, pads: tuple[PadInfo, ...], unplugged: dict[str, str], chosen: str, seats: list[str]) -> None:
+        """Shows the pads; `seats` has what each seat plays."""
+        count = sum(bool(pad.controls) for pad in pads)
+        self._heading.setText({0: "No pad is connected", 1: "1 pad"}.get(count, f"{count} pads"))
+        if [pad.key for pad in pads] != list(self.rows):
+            self._lay_out([pad.key for pad in pads])
+        for pad in pads:
+            self.rows[pad.key].show_pad(pad, seats[pad.seat] if 0 <= pad.seat < len(seats) else "")
+            self.rows[pad.key].setChecked(pad.key == chosen)
+        if list(unplugged) != list(self.plugs):
+            self._lay_out_plugs(unplugged)
+
+    def _lay_out(self, keys: list[str]) -> None:
+        focused = next((key for key, row in self.rows.items() if row.hasFocus()), "")
+        for row in self.rows.values():
+            self._rows.removeWidget(row)
+            row.deleteLater()
+        self.rows = {key: PadRow(self.theme) for key in keys}
+        for place, (key, row) in enumerate(self.rows.items()):
+            row.clicked.connect(lambda _checked, found=key: self.picked.emit(found))
+            self._rows.insertWidget(place, row)
+        if focused in self.rows:
+            self.rows[focused].setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _lay_out_plugs(self, unplugged: dict[str, str]) -> None:
+        for button in self.plugs.values():
+            self._plugs.removeWidget(button)
+            button.deleteLater()
+        self.plugs = {key: TextButton(self.theme, name, "Plug it in") for key, name in unplugged.items()}
+        for key, button in self.plugs.items():
+            button.clicked.connect(lambda _checked, found=key: self.plug_asked.emit(found))
+            self._plugs.addWidget(button)
+        self._plug_heading.setVisible(bool(unplugged))
+
+
+class PadRow(Pressable):
+    """One pad: its colour, its name, what it does, and a mark if something is wrong with it."""
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self._pad: PadInfo | None = None
+        self._state = ""
+        self.setCheckable(True)
+        self.setAutoExclusive(False)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def show_pad(self, pad: PadInfo, plays: str) -> None:
+        """Shows a pad; `plays` is the profile that it plays, or empty."""
+        self._pad = pad
+        states = [f"plays {plays}" if plays else "plays nothing"]
+        if pad.battery >= 0:
+            states.append(f"{pad.battery} %{' charging' if pad.charging else ''}")
+        self._state = ", ".join(states) if pad.controls else "cannot be used"
+        self.setText(pad.name)
+        self.setToolTip("\n".join(pad.wrong))
+        self.setAccessibleName(". ".join([pad.name, self._state, *pad.wrong]))
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(self.theme.px(200), self.theme.px(48))
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        pad, theme = self._pad, self.theme
+        if pad is None:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        if self.isChecked() or self.underMouse():
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.colour("raised"))
+            painter.drawRoundedRect(rect, theme.px(5), theme.px(5))
+        if self.isChecked():
+            painter.fillRect(QRectF(rect.x(), rect.y() + 5, theme.px(4), rect.height() - 10), theme.colour("pad"))
+        draw_focus(painter, theme, self, rect)
+        centre = QPointF(rect.x() + theme.px(20), rect.y() + theme.px(16))
+        drawing.draw_swatch(painter, theme, centre, pad.colour)
+        left = rect.x() + theme.px(36)
+        room = rect.right() - left - theme.px(6)
+        painter.setFont(theme.font(1.0, bold=True))
+        painter.setPen(theme.colour("ink" if pad.controls else "muted"))
+        painter.drawText(QPointF(left, rect.y() + theme.px(20)), drawing.fitted(painter, pad.name, room))
+        painter.setFont(theme.font(0.85))
+        painter.setPen(theme.colour("muted"))
+        words = self._state
+        if pad.wrong:
+            mark = QRectF(left, rect.y() + theme.px(27), theme.px(14), theme.px(14))
+            painter.setPen(QPen(theme.colour("ink"), 1.4))
+            painter.setBrush(theme.colour("sheet"))
+            painter.drawEllipse(mark)
+            painter.drawText(mark, Qt.AlignmentFlag.AlignCenter, "!")
+            left += theme.px(20)
+            room -= theme.px(20)
+        painter.drawText(QPointF(left, rect.y() + theme.px(38)), drawing.fitted(painter, words, room))

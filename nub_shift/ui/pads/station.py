@@ -1,0 +1,326 @@
+"""Station Pads: which pads are there, what they do, what is wrong with them, and how they are known."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from msgspec.structs import replace
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from nub_shift.editing.card_book import CardBook
+from nub_shift.editing.document import Document
+from nub_shift.editing.edits import bindings as edits
+from nub_shift.model.card import PadCard, joined_identity
+from nub_shift.model.colours import Colour
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL
+from nub_shift.model.labels import LabelStyle
+from nub_shift.model.measures import Measured
+from nub_shift.protocol.messages import Introducing, PadInfo
+from nub_shift.store.card_files import parse_card
+from nub_shift.store.library import library_folder, titled_profiles
+from nub_shift.ui.frame.live import Live
+from nub_shift.ui.link import RunnerLink
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.pads.banner import PadBanner
+from nub_shift.ui.pads.lanes import PadLanes
+from nub_shift.ui.pads.live import PadsLive
+from nub_shift.ui.pads.marks import PadMarks
+from nub_shift.ui.pads.measure_strip import MeasureStrip
+from nub_shift.ui.pads.measuring import Measuring, Task
+from nub_shift.ui.pads.pad_list import PadList
+
+_TOUCH = 0.6
+
+
+class PadsStation(QWidget):
+    """Where pads are looked at, introduced, measured, joined and named.
+
+    Attributes:
+        chosen: key of the pad that is shown, or empty.
+        pads: all that are within reach.
+        book: the pad cards and their history.
+
+    Signals:
+        said(str): a line for the person.
+        cards_changed(): a pad's card is another now.
+    """
+
+    said = pyqtSignal(str)
+    cards_changed = pyqtSignal()
+
+    def __init__(
+        self, theme: Theme, document: Document, live: Live, link: RunnerLink, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.chosen = ""
+        self.book = CardBook(self._on_cards_changed)
+        self._document = document
+        self._live = live
+        self._link = link
+        self.pads = PadsLive()
+        self._seats: list[str] = []
+        self._wanted = ""  # a pad that is on its way: shown as soon as it is there
+        self._keeping = ""  # a pad whose guess is to be kept as soon as it is told
+        self.list = PadList(theme)
+        self.list.setFixedWidth(theme.px(206))
+        self.banner = PadBanner(theme)
+        self.lanes = PadLanes(theme)
+        self.measuring = Measuring(self)
+        self.strip = MeasureStrip(theme, self.measuring)
+        self.marks = PadMarks(theme, self._profiles)
+        self.marks.setFixedWidth(theme.px(268))
+        middle = QVBoxLayout()
+        middle.setSpacing(theme.px(6))
+        middle.addWidget(self.banner)
+        middle.addWidget(self.lanes, 1)
+        middle.addWidget(self.strip)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(theme.px(14), theme.px(8), theme.px(8), theme.px(4))
+        row.setSpacing(theme.px(12))
+        row.addWidget(self.list)
+        row.addLayout(middle, 1)
+        row.addWidget(self.marks)
+        self._connect()
+        self._show()
+
+    @property
+    def pad(self) -> PadInfo | None:
+        """The pad that is shown."""
+        return self.pads.pad(self.chosen)
+
+    @property
+    def course(self) -> Introducing | None:
+        """How far the introduction of the pad that is shown is."""
+        course = self.pads.introducing
+        return course if course is not None and (course.pad == self.chosen or self.pad is None) else None
+
+    def choose(self, key: str) -> None:
+        """Shows another pad."""
+        if key != self.chosen:
+            self.measuring.cancel()
+            self.chosen = key
+            self._link.attend(True, key)
+            self._show()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        self._link.attend(True, self.chosen)
+        super().showEvent(event)
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        self.measuring.cancel()
+        self._link.attend(False)
+        super().hideEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """During an introduction Backspace takes back and Escape stops, wherever the focus is."""
+        if event is not None and self.course is not None:
+            do = {Qt.Key.Key_Backspace: "back", Qt.Key.Key_Escape: "stop"}.get(Qt.Key(event.key()))
+            if do is not None:
+                self._on_banner(do)
+                return
+        super().keyPressEvent(event)
+
+    def _connect(self) -> None:
+        self._link.pads.connect(self.pads.take)
+        self._live.state_changed.connect(self._on_state)
+        self.pads.reach_changed.connect(self._on_reach)
+        self.pads.changed.connect(self._on_values)
+        self.pads.frames.connect(self.measuring.take)
+        self.list.picked.connect(self.choose)
+        self.list.plug_asked.connect(self._on_plug)
+        self.banner.done.connect(self._on_banner)
+        self.lanes.held.connect(lambda held: self._link.tell("hold", pad=self.chosen, values=held))
+        self.lanes.picked.connect(self._on_control)
+        self.strip.task_asked.connect(self._on_task)
+        self.strip.offer_taken.connect(self._on_offer)
+        self.measuring.done.connect(self._on_measured)
+        marks = self.marks
+        marks.named.connect(lambda text: self._mark(f"named {text}", lambda card: replace(card, name=text)))
+        marks.coloured.connect(self._on_coloured)
+        marks.styled.connect(self._on_styled)
+        marks.labelled.connect(self._on_labelled)
+        marks.seat_asked.connect(lambda: self._link.ask("sit", pad=self.chosen))
+        marks.beside_asked.connect(self._on_beside)
+        marks.leave_asked.connect(lambda: self._link.ask("leave", seat=self.pad.seat if self.pad else -1))
+        marks.join_asked.connect(self._on_join)
+        marks.apart_asked.connect(lambda: self.book.remove("Taken apart", self.chosen))
+        marks.moving_picked.connect(lambda part: self._mark("motion", lambda card: replace(card, motion=part)))
+
+    def _profiles(self) -> dict[str, str]:
+        """What a second seat can play: titles by file."""
+        return {str(path): title for title, path in titled_profiles([self._document.path.parent, library_folder()])}
+
+    def _on_state(self) -> None:
+        state = self._live.state
+        seats = [seat.title for seat in state.seats] if state is not None else []
+        if seats != self._seats:
+            self._seats = seats
+            self._show()
+
+    def _on_reach(self) -> None:
+        if self.pads.pad(self._wanted) is not None:
+            wanted, self._wanted = self._wanted, ""
+            self.choose(wanted)
+        elif self.pad is None and self.pads.introducing is not None:
+            self.measuring.cancel()
+            if self.pads.pad(self.pads.introducing.pad) is not None:  # it is back, maybe in another place
+                self.choose(self.pads.introducing.pad)
+        elif self.pad is None:
+            self.measuring.cancel()
+            seated = [pad.key for pad in self.pads.pads if pad.seat == 0]
+            usable = [pad.key for pad in self.pads.pads]
+            self.choose((seated or usable or [""])[0])
+        course = self.course
+        if course is not None and (course.finished or course.pad == self._keeping):
+            self._keeping = ""
+            self._on_banner("keep")
+            return
+        self._show()
+
+    def _on_values(self) -> None:
+        if self.isVisible():
+            values = self.pads.values.get(self.chosen, {})
+            self.lanes.follow(values)
+            touched = next((name for name, value in values.items() if value > _TOUCH and "." not in name), None)
+            pad = self.pad
+            if touched is not None and pad is not None and not pad.simulated:
+                self.marks.show_control(CONTROL_OF_CHANNEL[touched].name, pad.printed)
+
+    def _show(self) -> None:
+        """Shows what is known by now."""
+        pad, course = self.pad, self.course
+        seats = self._seats
+        self.list.show_pads(self.pads.pads, self.pads.unplugged, self.chosen, seats)
+        self.banner.show_pad(pad, course)
+        self.lanes.show_pad(pad, course)
+        self.lanes.follow(self.pads.values.get(self.chosen, {}))
+        self.marks.setVisible(pad is not None and bool(pad.device))
+        self.strip.setVisible(pad is not None and bool(pad.controls) and course is None)
+        if pad is None or not pad.device:
+            return
+        marks, wiring = self._cards_of(pad)
+        others = {
+            other.key: other.name
+            for other in self.pads.pads
+            if other.key != pad.key and other.controls and not other.parts
+        }
+        plays = seats[pad.seat] if 0 <= pad.seat < len(seats) else ""
+        style = wiring.labels or marks.labels or LabelStyle.POSITIONS
+        self.marks.show_pad(pad, style, plays, others)
+        self.strip.show_measured(pad.controls, marks.measured)
+
+    def _cards_of(self, pad: PadInfo) -> tuple[PadCard, PadCard]:
+        """The card with the pad's own marks, and the one with its wiring and labels; often the same."""
+        return self.book.card(pad.marks, pad.name), self.book.card(pad.wiring, pad.device)
+
+    def _on_plug(self, key: str) -> None:
+        self._wanted = f"simulated:{key}"
+        self._link.ask("plug", pad=key)
+
+    def _on_banner(self, do: str) -> None:
+        pad, course = self.pad, self.course
+        if pad is None:
+            if do == "stop":
+                self._link.ask("introduce")
+            return
+        match do:
+            case "introduce":
+                self._let_lie(pad)
+                self._link.ask("introduce", pad=pad.key)
+            case "skip" | "back":
+                self._link.ask("answer", do=do)
+            case "stop":
+                self._link.ask("introduce")
+            case "keep" if course is not None:
+                self._keep(pad, course)
+            case "keep_guess":
+                self._keeping = pad.key
+                self._link.ask("introduce", pad=pad.key)
+            case "perform" | "unplug":
+                self._link.ask(do, pad=pad.key)
+            case "rest":
+                self._let_lie(pad)
+
+    def _let_lie(self, pad: PadInfo) -> None:
+        """Nobody touches a made-up pad until a person does."""
+        if pad.simulated:
+            self._link.ask("hold", pad=pad.key, values={})
+
+    def _keep(self, pad: PadInfo, course: Introducing) -> None:
+        """Keeps what was understood; what the card said besides stays."""
+        made = parse_card(course.card)
+        card = replace(self.book.card(pad.wiring, pad.name), buttons=made.buttons, axes=made.axes)
+        self._link.ask("introduce")
+        self.book.edit(f"{card.name}: introduced", card)
+
+    def _on_control(self, control: str) -> None:
+        pad, course = self.pad, self.course
+        if pad is None:
+            return
+        if course is None:
+            self.marks.show_control(control, pad.printed)
+        elif not pad.simulated:
+            self._link.ask("answer", do="ask", place=control)
+
+    def _on_task(self, task: Task) -> None:
+        pad = self.pad
+        if pad is not None:
+            self._let_lie(pad)
+            self.measuring.start(task, pad.controls, self.pads.values.get(pad.key, {}))
+
+    def _on_measured(self, measured: Measured, faults: list[str]) -> None:
+        pad = self.pad
+        if pad is not None and (measured.rest or measured.rim or measured.motion):
+            self.book.add_measured(pad.marks, pad.name, measured)
+        if faults:
+            self.said.emit("; ".join(faults))
+
+    def _on_offer(self, control: str, settings: dict[str, float]) -> None:
+        profile = edits.feel_set(self._document.profile, control, **settings)
+        self._document.edit(f"{CONTROL_BY_NAME[control].label}: as measured", profile)
+
+    def _on_coloured(self, colour: str) -> None:
+        self._mark("colour", lambda card: replace(card, colour=Colour(colour) if colour else None))
+
+    def _on_styled(self, style: str) -> None:
+        pad = self.pad
+        if pad is not None:
+            card = self._cards_of(pad)[1]
+            self.book.edit(f"{pad.name}: labels", replace(card, labels=LabelStyle(style)))
+
+    def _on_labelled(self, control: str, text: str) -> None:
+        pad = self.pad
+        if pad is not None:
+            card = self._cards_of(pad)[1]
+            own = {name: label for name, label in card.own_labels.items() if name != control}
+            self.book.edit(f"{pad.name}: label", replace(card, own_labels=own | ({control: text} if text else {})))
+
+    def _on_beside(self, path: str) -> None:
+        try:
+            self._link.ask("sit", pad=self.chosen, toml=Path(path).read_text("utf-8"))
+        except (OSError, UnicodeDecodeError):
+            self.said.emit(f"{path} cannot be read")
+
+    def _on_join(self, other: str) -> None:
+        pad, found = self.pad, self.pads.pad(other)
+        if pad is not None and found is not None:
+            parts = (pad, found)
+            moving = next((part.identity for part in parts if "motion" in part.controls), "")
+            identities = (pad.identity, found.identity)
+            self._wanted = joined_identity(identities)
+            self.book.join(f"{pad.name} + {found.name}", identities, moving)
+
+    def _mark(self, label: str, change: Callable[[PadCard], PadCard]) -> None:
+        """Changes the card with the pad's own marks."""
+        pad = self.pad
+        if pad is not None:
+            self.book.edit(f"{pad.name}: {label}", change(self._cards_of(pad)[0]))
+
+    def _on_cards_changed(self, line: str) -> None:
+        self._link.ask("rewire")
+        self.cards_changed.emit()
+        if line:
+            self.said.emit(line)

@@ -1,0 +1,109 @@
+"""The plain pressable things of the window: text buttons and station tabs, drawn in the sheet's own hand."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
+
+from nub_shift.ui.look.theme import Theme
+
+
+class Pressable(QAbstractButton):
+    """A button that Enter presses as well as the space bar."""
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.click()
+            return
+        super().keyPressEvent(event)
+
+
+class TextButton(Pressable):
+    """A word between two fine lines; the lower one thickens under the pointer, a frame shows the focus."""
+
+    def __init__(self, theme: Theme, text: str, help_text: str = "", parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.setText(text)
+        self.setAccessibleName(text)
+        if help_text:
+            self.setToolTip(help_text)
+            self.setAccessibleDescription(help_text)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def sizeHint(self) -> QSize:
+        metrics = QFontMetricsF(self.theme.font())
+        socket = self.theme.px(16) if self.isCheckable() else 0
+        return QSize(round(metrics.horizontalAdvance(self.text())) + self.theme.px(18) + socket, self.theme.px(28))
+
+    def minimumSizeHint(self) -> QSize:
+        return self.sizeHint()
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.theme
+        rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        ink = theme.colour("ink" if self.isEnabled() else "line")
+        painter.setPen(QPen(theme.colour("line"), 1))
+        painter.drawLine(rect.topLeft(), rect.topRight())
+        strong = self.isEnabled() and (self.underMouse() or self.isDown())
+        painter.setPen(QPen(ink if strong else theme.colour("line"), 2.5 if strong else 1))
+        painter.drawLine(rect.bottomLeft(), rect.bottomRight())
+        draw_focus(painter, theme, self, rect)
+        painter.setFont(theme.font())
+        painter.setPen(ink)
+        if self.isCheckable():
+            painter.drawText(rect.adjusted(theme.px(16), 0, 0, 0), Qt.AlignmentFlag.AlignCenter, self.text())
+            painter.setBrush(ink if self.isChecked() else Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(QPointF(rect.x() + theme.px(13), rect.center().y()), theme.px(4), theme.px(4))
+        else:
+            painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, self.text())
+
+
+class StationTab(Pressable):
+    """The name of a station with its number in the order of work; the present one stands on a bold line."""
+
+    def __init__(self, theme: Theme, text: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.setText(text)
+        self.setCheckable(True)
+        self.setAccessibleName(f"Station {text}")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def sizeHint(self) -> QSize:
+        metrics = QFontMetricsF(self.theme.font(1.35, bold=True))
+        return QSize(round(metrics.horizontalAdvance(self.text())) + self.theme.px(20), self.theme.px(36))
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.theme
+        rect = QRectF(self.rect()).adjusted(1, 1, -1, -2)
+        painter.setFont(theme.font(1.35, bold=True))
+        painter.setPen(theme.colour("ink" if self.isChecked() or self.underMouse() else "muted"))
+        painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, self.text())
+        if self.isChecked():
+            painter.setPen(QPen(theme.colour("ink"), 3))
+            inset = theme.px(10)
+            painter.drawLine(
+                rect.bottomLeft().toPoint().x() + inset,
+                int(rect.bottom()),
+                int(rect.right()) - inset,
+                int(rect.bottom()),
+            )
+        draw_focus(painter, theme, self, rect)
+
+
+def draw_focus(painter: QPainter, theme: Theme, widget: QWidget, rect: QRectF) -> None:
+    """The frame that shows where the keyboard is."""
+    if widget.hasFocus():
+        painter.setPen(QPen(theme.colour("ink"), 1.4, Qt.PenStyle.DashLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(rect.adjusted(1, 1, -1, -1), theme.px(4), theme.px(4))

@@ -1,0 +1,82 @@
+"""A layer's mark with its name: as a heading, and as the chip in the signal bar that chooses what is shown."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QSizePolicy, QWidget
+
+from nub_shift.editing.words.slot_views import LayerMark
+from nub_shift.model.profile import BASE_LAYER
+from nub_shift.ui.look import drawing
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import Pressable, draw_focus
+
+
+class LayerName(QWidget):
+    """A heading: mark and name."""
+
+    def __init__(self, theme: Theme, mark: LayerMark, label: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self._mark = mark
+        self._label = label
+        self.setAccessibleName(f"Layer {label}")
+        self.setFixedHeight(theme.px(24))
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        paint_layer(painter, self.theme, QRectF(self.rect()), self._mark, self._label, False)
+
+
+class LayerChip(Pressable):
+    """A layer in the signal bar. Checked: the stations show it. Filled: it is on."""
+
+    def __init__(self, theme: Theme, mark: LayerMark, layer_id: str, label: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.layer_id = layer_id
+        self.on = layer_id == BASE_LAYER
+        self.mark = mark
+        self.setText(label)
+        self.setCheckable(True)
+        self.setAccessibleName(f"Show layer {label}")
+        self.setToolTip("Show this layer. Its mark is filled while the layer is on.")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def set_on(self, on: bool) -> None:
+        """Whether the layer is on now."""
+        if on is not self.on:
+            self.on = on
+            self.update()
+
+    def sizeHint(self) -> QSize:
+        metrics = QFontMetricsF(self.theme.font(1.0, bold=True))
+        return QSize(round(metrics.horizontalAdvance(self.text())) + self.theme.px(46), self.theme.px(34))
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.theme
+        rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        hue = theme.hue(self.mark.hue)
+        painter.setPen(QPen(hue if self.isChecked() else theme.colour("line"), 2 if self.isChecked() else 1))
+        painter.setBrush(theme.colour("raised"))
+        painter.drawRoundedRect(rect, theme.px(5), theme.px(5))
+        draw_focus(painter, theme, self, rect.adjusted(2, 2, -2, -2))
+        inner = rect.adjusted(theme.px(6), 0, -theme.px(6), 0)
+        paint_layer(painter, theme, inner, self.mark, self.text(), self.on)
+
+
+def paint_layer(painter: QPainter, theme: Theme, rect: QRectF, mark: LayerMark, label: str, on: bool) -> None:
+    """Mark and name in a row."""
+    centre = QPointF(rect.x() + theme.px(11), rect.center().y())
+    drawing.draw_layer_mark(painter, theme, centre, mark.letter, mark.hue, on)
+    painter.setFont(theme.font(1.0, bold=True))
+    painter.setPen(theme.colour("ink"))
+    room = rect.adjusted(theme.px(28), 0, 0, 0)
+    fitted = QFontMetricsF(painter.font()).elidedText(label, Qt.TextElideMode.ElideRight, room.width())
+    painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, fitted)

@@ -1,0 +1,60 @@
+"""JSON-RPC lines, whole, byte by byte, and as rubbish."""
+
+from __future__ import annotations
+
+import pytest
+
+from nub_shift.protocol.codec import (
+    INVALID_REQUEST,
+    MAX_LINE_BYTES,
+    PARSE_ERROR,
+    Error,
+    Fault,
+    LineReader,
+    Message,
+    Request,
+    Response,
+    encode_error,
+    encode_request,
+    encode_result,
+)
+
+TABLE: list[tuple[bytes, list[Message]]] = [
+    (encode_request("state", {}, 1), [Request("state", {}, 1)]),
+    (encode_request("telemetry", {"a": [1]}), [Request("telemetry", {"a": [1]}, None)]),
+    (encode_result(1, {"x": 2}), [Response(1, {"x": 2})]),
+    (encode_error(None, Error(-1, "no", ["why"])), [Response(None, None, Error(-1, "no", ["why"]))]),
+    (b"\n  \n", []),
+    (
+        encode_request("a", {}, "one") + b"{broken\n" + encode_request("b", {}, 2),
+        [Request("a", {}, "one"), Fault(Error(PARSE_ERROR, "not JSON")), Request("b", {}, 2)],
+    ),
+]
+
+
+@pytest.mark.parametrize(("data", "expected"), TABLE)
+def test_messages_come_out_however_the_bytes_arrive(data: bytes, expected: list[Message]) -> None:
+    assert LineReader().feed(data) == expected
+    reader = LineReader()
+    assert [message for byte in data for message in reader.feed(bytes([byte]))] == expected
+
+
+@pytest.mark.parametrize(
+    "line",
+    [b"[]", b"7", b'{"jsonrpc": "1.0", "method": "a"}', b'{"jsonrpc": "2.0"}', b'{"jsonrpc": "2.0", "method": 3}'],
+)
+def test_what_is_json_but_no_message_is_an_invalid_request(line: bytes) -> None:
+    (fault,) = LineReader().feed(line + b"\n")
+    assert isinstance(fault, Fault) and fault.error.code == INVALID_REQUEST
+
+
+def test_bytes_that_are_no_text_are_a_parse_error() -> None:
+    (fault,) = LineReader().feed(b'{"jsonrpc": "\xff"}\n')
+    assert isinstance(fault, Fault) and fault.error.code == PARSE_ERROR
+
+
+def test_an_endless_line_is_one_fault_and_the_next_line_is_read() -> None:
+    reader = LineReader()
+    faults = [message for _ in range(3) for message in reader.feed(b"x" * MAX_LINE_BYTES)]
+    assert len(faults) == 1
+    assert reader.feed(b"tail\n" + encode_request("state", {}, 1)) == [Request("state", {}, 1)]
