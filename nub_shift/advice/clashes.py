@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass
 
-from nub_shift.advice.finger_conflicts import apart, finger_of
-from nub_shift.advice.layer_activation import ways_on
-from nub_shift.advice.move_coverage import reached_moves
+from nub_shift.advice.finger_conflicts import finger_conflicts, finger_of
+from nub_shift.advice.layer_activation import layer_activations
+from nub_shift.advice.move_coverage import move_coverage
 from nub_shift.model.actions import Action, Manner, reactions_of
 from nub_shift.model.controls import CONTROL_OF_SLOT, Kind, slot_label
 from nub_shift.model.profile import BASE_LAYER, Layer, Profile
@@ -100,7 +100,9 @@ def _strangers(profile: Profile, layer: Layer) -> Iterator[Clash]:
 
 def _under_one_finger(profile: Profile, layer: Layer) -> Iterator[Clash]:
     """A layer held by a finger that is also needed for what the layer has on other controls of that finger."""
-    held = (way for way in ways_on(profile) if way.layer == layer.id and way.origin == BASE_LAYER and way.held)
+    held = (
+        way for way in layer_activations(profile) if way.layer == layer.id and way.origin == BASE_LAYER and way.held
+    )
     for slot in dict.fromkeys(way.slots[0] for way in held if len(way.slots) == 1):
         holder = CONTROL_OF_SLOT[slot]
         grip = profile.game.grip
@@ -114,7 +116,7 @@ def _under_one_finger(profile: Profile, layer: Layer) -> Iterator[Clash]:
 def _not_together(profile: Profile) -> Iterator[Clash]:
     """Moves that the player must be able to do at the same time, and that one finger would have to do."""
     labels = {move.id: move.label for move in profile.moves}
-    for one, other, layer, slot in apart(profile):
+    for one, other, layer, slot in finger_conflicts(profile):
         yield Clash(f"{labels[one]} and {labels[other]} go together, but no two fingers reach both", layer, slot)
 
 
@@ -135,7 +137,7 @@ def _read_twice(profile: Profile) -> Iterator[Clash]:
 def _brought(profile: Profile) -> dict[str, set[Manner | None]]:
     """The layers that something brings on, with the manners; None is to stay."""
     found: dict[str, set[Manner | None]] = {}
-    for way in ways_on(profile):
+    for way in layer_activations(profile):
         found.setdefault(way.layer, set()).add(way.manner)
     return found
 
@@ -149,7 +151,7 @@ def _unreached_layers(profile: Profile, brought: Mapping[str, set[Manner | None]
 
 def _unreached_moves(profile: Profile) -> Iterator[Clash]:
     """All of them in one row: at the beginning they are many."""
-    reached = reached_moves(profile)
+    reached = move_coverage(profile)
     missing = [move for move in profile.moves if move.id not in reached]
     if missing:
         more = f" and {len(missing) - 1} more" if len(missing) > 1 else ""

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from itertools import product
 
-from nub_shift.advice.layer_activation import ways_on
-from nub_shift.advice.move_coverage import reached_moves
+from nub_shift.advice.layer_activation import layer_activations
+from nub_shift.advice.move_coverage import move_coverage
 from nub_shift.model.controls import CONTROL_OF_SLOT, Control, Finger, Kind
 from nub_shift.model.profile import BASE_LAYER, Grip, Layer, Profile
 
@@ -30,12 +30,12 @@ def finger_of(control: Control, grip: Grip) -> str:
     return control.finger.value
 
 
-def apart(profile: Profile) -> Iterator[tuple[str, str, str, str]]:
+def finger_conflicts(profile: Profile) -> Iterator[tuple[str, str, str, str]]:
     """Moves that go together and cannot be done at the same time: both ids, and a layer and slot where one of them is.
 
     They can where some layer has both under different fingers, neither of them the one that holds that layer on.
     """
-    places = reached_moves(profile)
+    places = move_coverage(profile)
     for move in profile.moves:
         for other in move.together:
             mirrored = any(found.id == other and move.id in found.together for found in profile.moves)
@@ -51,8 +51,10 @@ def _fit(profile: Profile, layer: Layer, here: list[tuple[str, str]], there: lis
     shown = _shown(profile, layer)
     slots = [[slot for found, slot in places if shown.get(slot) == found] for places in (here, there)]
     grip = profile.game.grip
-    ways = [way.slots if way.held else () for way in ways_on(profile) if way.layer == layer.id]
-    for (one, other), holding in product(product(*slots), ways if ways and layer.id != BASE_LAYER else [()]):
+    activations = [way.slots if way.held else () for way in layer_activations(profile) if way.layer == layer.id]
+    for (one, other), holding in product(
+        product(*slots), activations if activations and layer.id != BASE_LAYER else [()]
+    ):
         controls = [CONTROL_OF_SLOT[slot] for slot in (one, other, *holding)]
         if one != other and len({finger_of(control, grip) for control in controls}) == len(controls):
             return True

@@ -10,7 +10,7 @@ from nub_shift.model.profile import Profile
 
 
 @dataclass(frozen=True)
-class Way:
+class Activation:
     """One way.
 
     Attributes:
@@ -33,7 +33,7 @@ class Way:
         return self.manner is Manner.HELD and bool(self.slots)
 
 
-def ways_on(profile: Profile) -> Iterator[Way]:
+def layer_activations(profile: Profile) -> Iterator[Activation]:
     """All ways in which layers of a profile come on, layer by layer in which they are."""
     for layer in profile.layers:
         for slot, assignment in layer.slots.items():
@@ -49,8 +49,8 @@ def ways_on(profile: Profile) -> Iterator[Way]:
             yield from _ways(entry, "", (), "")
 
 
-def _ways(does: Action, origin: str, slots: tuple[str, ...], reaction: str) -> Iterator[Way]:
+def _ways(does: Action, origin: str, slots: tuple[str, ...], reaction: str) -> Iterator[Activation]:
     if does.layer is not None:
-        yield Way(does.layer, origin, slots, reaction, does.manner)
+        yield Activation(does.layer, origin, slots, reaction, does.manner)
     for layer_id in (*((does.stay,) if does.stay is not None else ()), *does.next):
-        yield Way(layer_id, origin, slots, reaction, None)
+        yield Activation(layer_id, origin, slots, reaction, None)

@@ -6,7 +6,7 @@ from nub_shift.model.actions import Action, reactions_of
 from nub_shift.model.profile import Profile
 
 
-def reached_moves(profile: Profile) -> dict[str, list[tuple[str, str]]]:
+def move_coverage(profile: Profile) -> dict[str, list[tuple[str, str]]]:
     """For each move that some slot starts: the (layer id, slot) pairs."""
     found: dict[str, list[tuple[str, str]]] = {}
     expected = _Expected(profile)

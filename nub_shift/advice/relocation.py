@@ -14,7 +14,7 @@ _STICKY = (Kind.STICK, Kind.SURFACE, Kind.PAD_CROSS)
 
 
 @dataclass(frozen=True)
-class Place:
+class Destination:
     """Where something could go.
 
     Attributes:
@@ -32,7 +32,7 @@ def used_slots(profile: Profile, control: str) -> list[str]:
     return [slot for slot in CONTROL_BY_NAME[control].slots if slot in used]
 
 
-def places_for(profile: Profile, control: str, controls: Collection[str]) -> list[Place]:
+def destinations_for(profile: Profile, control: str, controls: Collection[str]) -> list[Destination]:
     """Where all that a profile has on a control could go among a pad's `controls`: places that no layer uses."""
     used = used_slots(profile, control)
     taken = {slot for layer in profile.layers for slot in layer.used_slots}
@@ -43,18 +43,18 @@ def places_for(profile: Profile, control: str, controls: Collection[str]) -> lis
             continue
         if len(used) == 1 and _is_press(used[0]):
             found += [
-                Place(slot_label(slot), {used[0]: slot})
+                Destination(slot_label(slot), {used[0]: slot})
                 for slot in target.slots
                 if slot not in taken and _is_press(slot)
             ]
         elif _alike(source, target):
             moved = {slot: f"{target.name}{slot.removeprefix(control)}" for slot in used}
             if all(slot in target.slots and slot not in taken for slot in moved.values()):
-                found.append(Place(target.label, moved))
+                found.append(Destination(target.label, moved))
     return found
 
 
-def moved(profile: Profile, place: Place) -> Profile:
+def moved(profile: Profile, place: Destination) -> Profile:
     """The profile with everything of one control at another place, in all layers."""
     layers = tuple(
         replace(

@@ -8,13 +8,13 @@ import subprocess
 import click
 from rich.console import Console
 
-from nub_shift.tasks.diagnostics import RULE, RULE_PATH, Check, check_up
+from nub_shift.tasks.diagnostics import RULE, RULE_PATH, Check, diagnose
 
 
 def show_checks() -> bool:
     """Prints every check; returns whether keys can be sent and pads be read."""
     console = Console(highlight=False, soft_wrap=True)
-    checks = check_up()
+    checks = diagnose()
     for check in checks:
         mark = "[green]good[/]" if check.good else "[yellow]look[/]"
         console.print(f"{mark}  {check.name}: {check.found}")

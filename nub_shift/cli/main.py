@@ -193,10 +193,10 @@ def plug(name: str, out: bool, socket: Path | None) -> None:
 def card(pad: str, mapping: bool, take: Path | None) -> None:
     """Print what is known of a pad (its card), or take in another."""
     from nub_shift.runner.errors import CannotPlay
-    from nub_shift.tasks.card_commands import card_text, take_card
+    from nub_shift.tasks.card_commands import export_card, import_card
 
     try:
-        click.echo(card_text(pad, mapping) if take is None else take_card(pad, take))
+        click.echo(export_card(pad, mapping) if take is None else import_card(pad, take))
     except CannotPlay as error:
         _fail(str(error))
 
@@ -209,12 +209,12 @@ def measure(pad: str, rim: bool, seconds: float) -> None:
     """Measure a pad at rest, or its sticks round the rim, and offer the settings that follow."""
     from nub_shift.cli.measure import tell_rest, tell_rim
     from nub_shift.runner.errors import CannotPlay
-    from nub_shift.tasks.capture import collect
+    from nub_shift.tasks.capture import capture
 
     if pad.startswith("evdev"):
         _tell(f"go round the rim, slowly, for {seconds:g} s" if rim else f"leave the pad alone for {seconds:g} s")
     try:
-        frames = collect(pad, seconds, rim)
+        frames = capture(pad, seconds, rim)
     except CannotPlay as error:
         _fail(str(error))
     if not (tell_rim(frames) if rim else tell_rest(frames, seconds)):

@@ -10,7 +10,7 @@ from typing import Literal
 from nub_shift.editing.history import Change, History
 from nub_shift.keyboard.session import session_layout
 from nub_shift.model.profile import Profile
-from nub_shift.model.references import meaning_problems
+from nub_shift.model.references import reference_problems
 from nub_shift.store.journal import Journal
 from nub_shift.store.profile_files import format_profile, parse_profile, write_text
 
@@ -48,7 +48,7 @@ class Document:
         """
         if profile == self.profile:
             return
-        problems = meaning_problems(profile, session_layout)
+        problems = reference_problems(profile, session_layout)
         if problems:
             self.fault = f"not done: {problems[0]}"
             self._tell()

@@ -1,4 +1,4 @@
-"""What effects work with: the slot they belong to, and the desk on which everything in force lies."""
+"""What effects work with: the slot they belong to, and the context that has everything in force."""
 
 from __future__ import annotations
 
@@ -43,27 +43,27 @@ class Slot:
 class Run(Protocol):
     """What a press started."""
 
-    def end(self, desk: Desk, t_us: int) -> None:
+    def end(self, context: EffectContext, t_us: int) -> None:
         """The slot was let go: ends what a release ends, and lets go on what goes on by itself."""
 
-    def cut(self, desk: Desk, t_us: int) -> None:
+    def cut(self, context: EffectContext, t_us: int) -> None:
         """Everything ends now: takes back all that is still in force."""
 
 
 class Effect(Protocol):
-    """What happens. Effects are immutable; what one of them must remember between presses lies in `Desk.memory`."""
+    """What happens. Effects are immutable; what they must remember between presses lies in `EffectContext.memory`."""
 
     @property
     def owns_slot(self) -> bool:
         """Once begun it stays until its slot is released, whatever layers do."""
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         """Starts it."""
 
 
 @dataclass
-class Desk:
-    """What lies on it is all that effects change.
+class EffectContext:
+    """All that effects change.
 
     Attributes:
         out: outputs of the present step.

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from math import prod
 
 from nub_shift.engine.agenda import Timer
-from nub_shift.engine.effect_context import Desk, Effect, Slot
+from nub_shift.engine.effect_context import Effect, EffectContext, Slot
 from nub_shift.engine.effects.manners import Toggle, ToggleRun, switch_on
 from nub_shift.engine.effects.rings import OpenRing, RingUse
 from nub_shift.engine.ledger import Ledger
@@ -63,7 +63,7 @@ class Engine:
     """
 
     def __init__(self, program: Program, ledger: Ledger | None = None) -> None:
-        self._desk = Desk(ledger if ledger is not None else Ledger())
+        self._context = EffectContext(ledger if ledger is not None else Ledger())
         self._pointer = PointerMotion(Pointer)
         self._wheel = PointerMotion(Wheel)
         self._pressed: dict[Slot, None] = {}  # in the order in which they were pressed
@@ -85,7 +85,7 @@ class Engine:
             self._quiet_until_us = 0
             self._now_us = t_us
             out: list[Output] = []
-            self._desk.out = out
+            self._context.out = out
         else:
             out = self._step(t_us)
         self._values.update(frame.values)
@@ -93,7 +93,7 @@ class Engine:
         self._read(frame.values)
         if self._changed:
             self._act()
-        if self._desk.stale:
+        if self._context.stale:
             self._settle()
         return out
 
@@ -116,31 +116,31 @@ class Engine:
     def stop(self, now_us: int) -> list[Output]:
         """Releases all that this engine holds. Held controls do nothing until `resume` or until pressed again."""
         out = self._step(now_us)
-        desk = self._desk
-        self._stayed = desk.layers.staying
+        context = self._context
+        self._stayed = context.layers.staying
         self._note_toggles()
         for slot in reversed(self._pressed):
             run = slot.run
             slot.run = slot.effect = None
             if run is not None:
-                run.cut(desk, self._now_us)
-        for run in reversed(list(desk.loose)):
-            run.cut(desk, self._now_us)
+                run.cut(context, self._now_us)
+        for run in reversed(list(context.loose)):
+            run.cut(context, self._now_us)
         for placed in self._placed.values():
-            placed.let_go(desk, self._now_us)
+            placed.let_go(context, self._now_us)
         self._placed.clear()
         for ring in self._rings.values():
-            ring.let_go(desk, self._now_us)
+            ring.let_go(context, self._now_us)
         self._rings.clear()
         self._tick = None
         self._motion.rest()
-        desk.layers.stay(0)
-        desk.ledger.settle(self._now_us, out)
-        desk.agenda.clear()
-        desk.memory.clear()
-        desk.layers.changed = False
-        self._turn_to(desk.layers.on)
-        desk.stale = True
+        context.layers.stay(0)
+        context.ledger.settle(self._now_us, out)
+        context.agenda.clear()
+        context.memory.clear()
+        context.layers.changed = False
+        self._turn_to(context.layers.on)
+        context.stale = True
         self._pointer.halt(self._now_us, out)
         self._wheel.halt(self._now_us, out)
         return out
@@ -150,10 +150,10 @@ class Engine:
         be regained come back on; held buttons wait for the next press.
         """
         out = self._step(now_us)
-        self._desk.layers.stay(self._stayed)
+        self._context.layers.stay(self._stayed)
         self._regain_toggles()
         self._forget_paused()
-        self._desk.layers.changed = self._desk.stale = True
+        self._context.layers.changed = self._context.stale = True
         self._settle()
         return out
 
@@ -161,7 +161,7 @@ class Engine:
         """Another window is in front: lets go the toggles that are to be regained."""
         out = self._step(now_us)
         for run in self._note_toggles():
-            run.cut(self._desk, self._now_us)
+            run.cut(self._context, self._now_us)
         self._settle()
         return out
 
@@ -198,14 +198,14 @@ class Engine:
 
     def state(self) -> EngineState:
         """A look at the engine; changes nothing."""
-        desk = self._desk
+        context = self._context
         ids = self._program.layer_ids
-        toggles = tuple(run.slot.name for run in desk.loose if isinstance(run, ToggleRun))
-        places = {name: wheel.place(desk) for name, wheel in self._program.carousels.items()}
+        toggles = tuple(run.slot.name for run in context.loose if isinstance(run, ToggleRun))
+        places = {name: wheel.place(context) for name, wheel in self._program.carousels.items()}
         return EngineState(
-            tuple(ids[index] for index in (0, *desk.layers.on)),
+            tuple(ids[index] for index in (0, *context.layers.on)),
             tuple(slot.name for slot in self._pressed),
-            desk.ledger.down,
+            context.ledger.down,
             toggles,
             places,
             {name: ring.chosen for name, ring in self._rings.items() if ring.chosen is not None},
@@ -213,13 +213,13 @@ class Engine:
 
     def _set_program(self, program: Program) -> None:
         self._program = program
-        self._desk.shortest_us = program.shortest_us
+        self._context.shortest_us = program.shortest_us
         self._pressed.clear()
         self._changed: list[Slot] = []
         self._sticks: dict[str, StickReader] = {}
         self._triggers: dict[str, TriggerReader] = {}
         self._sliders: dict[str, SliderReader] = {}
-        self._motion = MotionReader(self._sensors, program.used, self._changed, self._desk)
+        self._motion = MotionReader(self._sensors, program.used, self._changed, self._context)
         self._buttons: dict[str, Slot] = {}
         self._readers: dict[str, Reader] = {}  # by channel
         self._make_readers()
@@ -231,12 +231,12 @@ class Engine:
         for control in CONTROLS:
             match control.kind:
                 case Kind.STICK:
-                    stick = self._sticks[control.name] = StickReader(control.name, used, self._changed, self._desk)
+                    stick = self._sticks[control.name] = StickReader(control.name, used, self._changed, self._context)
                     *axes, click = control.channels
                     readers.update(dict.fromkeys(axes, stick))
                     buttons[click] = Slot(click)
                 case Kind.SURFACE:
-                    surface = self._surface = SurfaceReader(control.name, used, self._changed, self._desk)
+                    surface = self._surface = SurfaceReader(control.name, used, self._changed, self._context)
                     self._sticks[control.name] = surface
                     *places, touch, click = control.channels
                     readers.update(dict.fromkeys((*places, touch), surface))
@@ -278,31 +278,31 @@ class Engine:
 
     def _note_toggles(self) -> list[ToggleRun]:
         """The toggles that are on and are to be regained, which are remembered."""
-        runs = [run for run in self._desk.loose if isinstance(run, ToggleRun) and run.toggle.regain]
+        runs = [run for run in self._context.loose if isinstance(run, ToggleRun) and run.toggle.regain]
         self._regained.update((run.toggle, run.slot) for run in runs)
         return runs
 
     def _regain_toggles(self) -> None:
         """What was remembered comes on again, unless the person has switched it on meanwhile."""
         for toggle, slot in self._regained.items():
-            if toggle not in self._desk.memory:
-                switch_on(toggle, self._desk, self._now_us, slot)
+            if toggle not in self._context.memory:
+                switch_on(toggle, self._context, self._now_us, slot)
         self._regained = {}
 
     def _other_due_us(self) -> int | None:
         """When ledger or agenda have something to do."""
-        desk = self._desk
-        agenda = desk.agenda.due_us() if desk.agenda.timers else None
-        ledger = desk.ledger.due_us() if desk.ledger.lingering else None
+        context = self._context
+        agenda = context.agenda.due_us() if context.agenda.timers else None
+        ledger = context.ledger.due_us() if context.ledger.lingering else None
         return ledger if agenda is None else (agenda if ledger is None else min(agenda, ledger))
 
     def _step(self, t_us: int) -> list[Output]:
         """Begins a step: time moves on to `t_us`, and what was due by then happens, in order."""
         now_us = t_us if t_us > self._now_us else self._now_us
         out: list[Output] = []
-        self._desk.out = out
+        self._context.out = out
         self._quiet_until_us = 0
-        if self._desk.agenda.timers or self._desk.ledger.lingering:
+        if self._context.agenda.timers or self._context.ledger.lingering:
             while (other := self._other_due_us()) is not None and other <= now_us:
                 self._move_on(other, out)
                 self._happen(other, now_us)
@@ -322,16 +322,16 @@ class Engine:
 
     def _happen(self, due_us: int, now_us: int) -> None:
         """What is due next on ledger or agenda happens at its due time, or now if we were suspended meanwhile."""
-        desk = self._desk
+        context = self._context
         if now_us - due_us > GAP_US:
-            desk.agenda.postpone(now_us - due_us)
+            context.agenda.postpone(now_us - due_us)
             due_us = now_us
         self._now_us = max(self._now_us, due_us)
-        desk.ledger.advance(self._now_us, desk.out)
-        agenda_due = desk.agenda.due_us()
+        context.ledger.advance(self._now_us, context.out)
+        agenda_due = context.agenda.due_us()
         if agenda_due is not None and agenda_due <= due_us:
-            desk.agenda.pop().act(self._now_us)
-            if desk.layers.changed or desk.stale:
+            context.agenda.pop().act(self._now_us)
+            if context.layers.changed or context.stale:
                 self._settle()
 
     def _read(self, values: dict[str, float]) -> None:
@@ -348,35 +348,35 @@ class Engine:
                 moved[readers[channel]] = None
         for reader in moved:
             reader.take(self._values, self._now_us)
-        if moved and (self._desk.glides or self._desk.scrolls):
-            self._desk.stale = True  # they go as fast as their slots are pressed deep
+        if moved and (self._context.glides or self._context.scrolls):
+            self._context.stale = True  # they go as fast as their slots are pressed deep
 
     def _act(self) -> None:
         """Acts on the slots that a frame changed."""
-        changed, pressed, layers = self._changed, self._pressed, self._desk.layers
+        changed, pressed, layers = self._changed, self._pressed, self._context.layers
         if len(changed) > 1:
             shifts = self._sheet.shifts
             # A layer that is pressed in the same frame as a button applies to that button already.
             first = [slot for slot in changed if slot.down and slot.name in shifts]
             if first:
                 changed.sort(key=lambda slot: slot not in first)
-        desk, now_us = self._desk, self._now_us
+        context, now_us = self._context, self._now_us
         for slot in changed:
             if slot.down:
                 pressed[slot] = None
                 effect = slot.effect = self._sheet.effects.get(slot.name)
-                slot.run = None if effect is None else effect.begin(desk, now_us, slot)
+                slot.run = None if effect is None else effect.begin(context, now_us, slot)
             else:
                 del pressed[slot]
                 run = slot.run
                 slot.run = slot.effect = None
                 if run is not None:
-                    run.end(desk, now_us)
+                    run.end(context, now_us)
             if layers.changed:
                 self._resolve_layers()
         changed.clear()
         if self._rings:
-            desk.stale = True  # the click of a stick may confirm
+            context.stale = True  # the click of a stick may confirm
 
     def _resolve_layers(self) -> None:
         """Follows changes of the layers until they settle.
@@ -384,10 +384,10 @@ class Engine:
         They do: each pass that changes layers again has begun an effect that owns its slot, and such a slot is not
         resolved again before its release.
         """
-        while self._desk.layers.changed:
-            self._desk.layers.changed = False
-            self._desk.stale = True
-            self._turn_to(self._desk.layers.on)
+        while self._context.layers.changed:
+            self._context.layers.changed = False
+            self._context.stale = True
+            self._turn_to(self._context.layers.on)
             for slot in self._pressed:
                 if slot.continuous and (slot.effect is None or not slot.effect.owns_slot):
                     self._resolve(slot, self._sheet.effects.get(slot.name))
@@ -398,13 +398,13 @@ class Engine:
             return
         before = slot.run
         slot.effect = effect
-        slot.run = None if effect is None else effect.begin(self._desk, self._now_us, slot)
+        slot.run = None if effect is None else effect.begin(self._context, self._now_us, slot)
         if before is not None:
-            before.cut(self._desk, self._now_us)
+            before.cut(self._context, self._now_us)
 
     def _move(self) -> None:
         """Sets pointer and wheel going as sticks, paces and scrolls stand."""
-        desk, now_us = self._desk, self._now_us
+        context, now_us = self._context, self._now_us
         vx = vy = wx = wy = 0.0
         sheet = self._sheet
         restless = False
@@ -426,35 +426,35 @@ class Engine:
                 self._place(stick, use)
                 restless = restless or (use is not None and stick.restless)
         if restless and self._tick is None:
-            self._tick = desk.agenda.at(now_us + RESTLESS_US, self._on_tick)
+            self._tick = context.agenda.at(now_us + RESTLESS_US, self._on_tick)
         turn = sheet.turn
-        if turn is not None and (desk.motion_on(turn.on) if desk.motion_switches else turn.on):
+        if turn is not None and (context.motion_on(turn.on) if context.motion_switches else turn.on):
             x, y = self._motion.velocity
             vx += x
             vy += y
-        if desk.recentre:
-            desk.recentre = False
+        if context.recentre:
+            context.recentre = False
             self._motion.recentre()
-        if desk.glides:
-            x, y = _pulled(desk.glides.values())
+        if context.glides:
+            x, y = _pulled(context.glides.values())
             vx += x
             vy += y
         pace = self._sheet.pace
-        if desk.paces:
-            pace *= prod(desk.paces.values())
+        if context.paces:
+            pace *= prod(context.paces.values())
         if sheet.drag is not None:
             x, y = self._surface.dragged()
             # Positions go from -1 to 1, so half of each is its part of the whole way.
-            self._pointer.shift(x / 2 * sheet.drag.x * pace, y / 2 * sheet.drag.y * pace, now_us, desk.out)
+            self._pointer.shift(x / 2 * sheet.drag.x * pace, y / 2 * sheet.drag.y * pace, now_us, context.out)
         vx *= pace
         vy *= pace
-        self._pointer.set_velocity(vx, vy, now_us, desk.out)
-        if desk.scrolls:
-            x, y = _pulled(desk.scrolls.values())
+        self._pointer.set_velocity(vx, vy, now_us, context.out)
+        if context.scrolls:
+            x, y = _pulled(context.scrolls.values())
             wx += x
             wy += y
         if wx or wy or self._wheel.moving:
-            self._wheel.set_velocity(wx * WHEEL_CLICK, wy * WHEEL_CLICK, now_us, desk.out)
+            self._wheel.set_velocity(wx * WHEEL_CLICK, wy * WHEEL_CLICK, now_us, context.out)
 
     def _settle(self) -> None:
         """Follows layers and sticks until neither changes the other any more.
@@ -462,11 +462,11 @@ class Engine:
         A ring can bring a layer on, and a layer can end a ring; each ring acts once on one place of its stick, so this
         comes to an end.
         """
-        desk = self._desk
-        while desk.stale or desk.layers.changed:
-            if desk.layers.changed:
+        context = self._context
+        while context.stale or context.layers.changed:
+            if context.layers.changed:
                 self._resolve_layers()
-            desk.stale = False
+            context.stale = False
             self._move()
 
     def _place(self, stick: StickReader, use: object) -> None:
@@ -475,25 +475,25 @@ class Engine:
         if isinstance(use, PointerPosition):
             if placed is None:
                 placed = self._placed[stick.name] = PlacedPointer()
-            placed.follow(use, *stick.output(self._now_us), self._desk, self._now_us)
+            placed.follow(use, *stick.output(self._now_us), self._context, self._now_us)
         elif placed is not None:
-            placed.follow(None, 0.0, 0.0, self._desk, self._now_us)
+            placed.follow(None, 0.0, 0.0, self._context, self._now_us)
             del self._placed[stick.name]
         ring = self._rings.get(stick.name)
         if ring is not None and ring.use is not use:
-            ring.let_go(self._desk, self._now_us)
+            ring.let_go(self._context, self._now_us)
             del self._rings[stick.name]
             ring = None
         if isinstance(use, RingUse):
             if ring is None:
                 ring = self._rings[stick.name] = OpenRing(use, stick.name)
             clicked = self._buttons[f"{stick.name}.click"].down
-            ring.follow(*stick.place, clicked, self._desk, self._now_us)
+            ring.follow(*stick.place, clicked, self._context, self._now_us)
 
     def _on_tick(self, _t_us: int) -> None:
         """A stick's output changes with time."""
         self._tick = None
-        self._desk.stale = True
+        self._context.stale = True
 
 
 def _pulled(driven: Iterable[tuple[float, float, Slot]]) -> tuple[float, float]:

@@ -39,7 +39,7 @@ from nub_shift.model.actions import (
     Sequence,
     SequenceStep,
     Turn,
-    Wheel,
+    WheelDirection,
     has_effect,
 )
 from nub_shift.model.controls import DIAGONALS, MOTION_SLOT, STICK_SLOTS
@@ -48,7 +48,7 @@ from nub_shift.model.profile import Layer, Profile
 
 # What a stick, or turning the pad, can do as a whole.
 StickUse = PointerSpeed | PointerPosition | Scroll | Turn | RingUse | Drag
-Input = tuple[tuple[str, ...], Wheel | None]
+Input = tuple[tuple[str, ...], WheelDirection | None]
 
 US_PER_MS = 1000
 # Few stacks of layers occur in play; the bound only guards against a profile that makes many.

@@ -9,7 +9,7 @@ from collections.abc import Collection
 from math import hypot
 from typing import Protocol
 
-from nub_shift.engine.effect_context import Desk, Slot
+from nub_shift.engine.effect_context import EffectContext, Slot
 from nub_shift.engine.shaping.directions import SECTOR_WAYS, Sectors
 from nub_shift.engine.shaping.smoothing import OneEuro, RampUp
 from nub_shift.engine.shaping.stick_shape import shape_of
@@ -119,10 +119,10 @@ class StickReader:
         restless: time alone will change the output.
     """
 
-    def __init__(self, name: str, used: frozenset[str], changed: list[Slot], desk: Desk) -> None:
+    def __init__(self, name: str, used: frozenset[str], changed: list[Slot], context: EffectContext) -> None:
         self.name = name
         self.counts = self.steady = False
-        self._desk = desk
+        self._context = context
         self._x, self._y = f"{name}.x", f"{name}.y"
         ways = {way: Slot(f"{name}.{way}") for way in WAYS}
         self._ways = tuple(ways.values())
@@ -210,7 +210,7 @@ class StickReader:
         if not trembles:
             self._output = None
         if self.steady or (self.counts and not trembles):
-            self._desk.stale = True
+            self._context.stale = True
 
     def _change(self, before: int | None, after: int | None) -> None:
         """The stick goes from one sector to another."""
@@ -238,8 +238,8 @@ class StickReader:
 class SurfaceReader(StickReader):
     """A touch surface: a stick whose place is that of the finger, in the middle while there is none."""
 
-    def __init__(self, name: str, used: frozenset[str], changed: list[Slot], desk: Desk) -> None:
-        super().__init__(name, used, changed, desk)
+    def __init__(self, name: str, used: frozenset[str], changed: list[Slot], context: EffectContext) -> None:
+        super().__init__(name, used, changed, context)
         self._touch = Slot(f"{name}.touch")
         self._finger: tuple[float, float] | None = None
         self._drags = False
@@ -260,7 +260,7 @@ class SurfaceReader(StickReader):
         finger = (values[self._x], values[self._y]) if touched else None
         if self._drags and finger is not None and self._finger is not None:
             self._way = (self._way[0] + finger[0] - self._finger[0], self._way[1] + finger[1] - self._finger[1])
-            self._desk.stale = True
+            self._context.stale = True
         self._finger = finger
         self._take_position(*(finger or (0.0, 0.0)))
 

@@ -7,13 +7,13 @@ from typing import Annotated
 
 from msgspec import Meta
 
-from nub_shift.model.schema_types import Counts, Identifier, KeyCodes, Label, Milliseconds, Part
+from nub_shift.model.schema_types import Counts, Identifier, KeyCodes, Label, Milliseconds, Record
 
 Pace = Annotated[float, Meta(ge=0.01, le=20.0, description="a factor from 0.01 to 20")]
 Radius = Annotated[int, Meta(ge=1, le=5000, description="counts, from 1 to 5000")]
 
 
-class Wheel(Enum):
+class WheelDirection(Enum):
     """One click of the mouse wheel."""
 
     UP = "up"
@@ -22,21 +22,21 @@ class Wheel(Enum):
     RIGHT = "right"
 
 
-class PointerSpeed(Part, frozen=True):
+class PointerSpeed(Record, frozen=True):
     """Pointer speed at full deflection, in counts a second; negative turns the axis round."""
 
     x: Counts = 1200.0
     y: Counts = 900.0
 
 
-class Drag(Part, frozen=True):
+class Drag(Record, frozen=True):
     """The pointer follows a finger on a touch surface: counts for the way across its whole width, and its height."""
 
     x: Counts = 1200.0
     y: Counts = 800.0
 
 
-class PointerPosition(Part, frozen=True):
+class PointerPosition(Record, frozen=True):
     """The pointer's place around a centre, in counts at full deflection: on a ring, or anywhere inside.
 
     `hold` is pressed while the stick is out, as for games that are steered by holding a mouse button.
@@ -56,7 +56,7 @@ class MotionSwitch(Enum):
     RECENTRE = "recentre"
 
 
-class Turn(Part, frozen=True):
+class Turn(Record, frozen=True):
     """Turning the pad moves the pointer; without `on` only while something switches it on."""
 
     on: bool = True
@@ -80,35 +80,35 @@ class Step(Enum):
     FIRST = "first"
 
 
-class CarouselStep(Part, frozen=True):
+class CarouselStep(Record, frozen=True):
     """One step of a carousel: it moves on and does what the entry there does."""
 
     id: Identifier
     step: Step = Step.FORWARD
 
 
-class Nudge(Part, frozen=True):
+class Nudge(Record, frozen=True):
     """Pointer motion at once, in counts."""
 
     x: Annotated[int, Meta(ge=-20000, le=20000, description="counts, from -20000 to 20000")] = 0
     y: Annotated[int, Meta(ge=-20000, le=20000, description="counts, from -20000 to 20000")] = 0
 
 
-class Scroll(Part, frozen=True):
+class Scroll(Record, frozen=True):
     """Smooth wheel speed in clicks a second, x to the right, y away from the user."""
 
     x: Annotated[float, Meta(ge=-100.0, le=100.0, description="clicks a second, from -100 to 100")] = 0.0
     y: Annotated[float, Meta(ge=-100.0, le=100.0, description="clicks a second, from -100 to 100")] = 0.0
 
 
-class Glide(Part, frozen=True):
+class Glide(Record, frozen=True):
     """Pointer speed in counts a second, x to the right, y downwards."""
 
     x: Counts = 0.0
     y: Counts = 0.0
 
 
-class Action(Part, frozen=True):
+class Action(Record, frozen=True):
     """Something to do: exactly one effect, and the manner in which it is kept up.
 
     A scroll and a glide go as fast as their control is pulled or pushed; a button knows only all of it.
@@ -119,7 +119,7 @@ class Action(Part, frozen=True):
 
     move: Identifier | None = None
     keys: KeyCodes = ()
-    wheel: Wheel | None = None
+    wheel: WheelDirection | None = None
     scroll: Scroll | None = None
     glide: Glide | None = None
     nudge: Nudge | None = None
@@ -182,7 +182,7 @@ class Together(Action, frozen=True):
     within_ms: Milliseconds = 60
 
 
-class SequenceStep(Part, frozen=True):
+class SequenceStep(Record, frozen=True):
     """One step of a sequence: exactly one of these."""
 
     press: KeyCodes = ()
@@ -209,7 +209,7 @@ class Again(Enum):
     OVERLAP = "overlap"
 
 
-class Sequence(Part, frozen=True):
+class Sequence(Record, frozen=True):
     """Keys in time. Cut short, it releases what it has pressed."""
 
     id: Identifier
@@ -219,7 +219,7 @@ class Sequence(Part, frozen=True):
     again: Again = Again.IGNORE
 
 
-class Carousel(Part, frozen=True):
+class Carousel(Record, frozen=True):
     """Entries with one position that all slots share. It falls back to the first after `rest_ms` without a step."""
 
     id: Identifier
@@ -243,7 +243,7 @@ class RingEntry(Action, frozen=True):
     label: Annotated[str, Meta(max_length=40, description="a text of up to 40 characters")] = ""
 
 
-class Ring(Part, frozen=True):
+class Ring(Record, frozen=True):
     """A menu on a stick: entries clockwise from above, or with `columns` in rows from the upper left."""
 
     id: Identifier

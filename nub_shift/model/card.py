@@ -14,7 +14,7 @@ from nub_shift.model.controls import CONTROL_OF_CHANNEL, Kind
 from nub_shift.model.labels import NAMEABLE, LabelStyle
 from nub_shift.model.measures import Measured
 from nub_shift.model.problems import Problem
-from nub_shift.model.schema_types import Label, Part
+from nub_shift.model.schema_types import Label, Record
 
 CARD_VERSION = 1
 MAX_MEASURED = 24
@@ -28,7 +28,7 @@ Identity = Annotated[
 PrintedLabel = Annotated[str, Meta(min_length=1, max_length=12, description="a text of 1 to 12 characters")]
 
 
-class AxisCard(Part, frozen=True):
+class AxisCard(Record, frozen=True):
     """What one axis feeds: `above` the way from `rest` to `high`, `below` that from `rest` to `low`.
 
     The same channel in both is a stick's or a slider's. A trigger has only `above`, and rests at `low`. Two triggers on
@@ -42,7 +42,7 @@ class AxisCard(Part, frozen=True):
     below: str = ""
 
 
-class PadCard(Part, frozen=True):
+class PadCard(Record, frozen=True):
     """A pad's name and marks, how its kernel codes feed the canonical channels, and what was measured on it.
 
     `identity` tells which pads it is for: bus, vendor, product and version, and a serial number or a place behind them

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal, get_args
 import msgspec
 from msgspec import Meta
 
-from nub_shift.model.schema_types import Part
+from nub_shift.model.schema_types import Record
 
 Fraction = Annotated[float, Meta(ge=0.0, le=1.0, description="a number from 0 to 1")]
 DeadZone = Annotated[float, Meta(ge=0.0, le=0.9, description="a number from 0 to 0.9")]
@@ -23,14 +23,14 @@ Point = Annotated[tuple[float, float], Meta(description="a list of two numbers f
 Points = Annotated[tuple[Point, ...], Meta(max_length=12, description="a list of up to 12 points [in, out]")]
 
 
-class Stage(Part, frozen=True):
+class Stage(Record, frozen=True):
     """A stage of a trigger, a slider or a stick's radius: it starts at `on` and ends below `off`."""
 
     on: Fraction = 0.35
     off: Fraction = 0.25
 
 
-class Directions(Part, frozen=True):
+class Directions(Record, frozen=True):
     """How a stick becomes four or eight directions.
 
     A direction starts when the radius passes `on` and ends below `off`; it changes when the angle passes a border by
@@ -52,21 +52,21 @@ class DeadZoneShape(Enum):
     BOTH = "both"
 
 
-class Smoothing(Part, frozen=True):
+class Smoothing(Record, frozen=True):
     """A one-euro filter: slow movement is cut off at `min_cutoff_hz`, fast movement less by `beta`."""
 
     min_cutoff_hz: Annotated[float, Meta(ge=0.1, le=50.0, description="hertz, from 0.1 to 50")] = 2.0
     beta: Annotated[float, Meta(ge=0.0, le=50.0, description="a number from 0 to 50")] = 4.0
 
 
-class Ramp(Part, frozen=True):
+class Ramp(Record, frozen=True):
     """Pointer speed that starts at `start` of what it should be and reaches all of it after `full_ms`."""
 
     start: Fraction = 0.4
     full_ms: Annotated[int, Meta(ge=1, le=5000, description="milliseconds, from 1 to 5000")] = 400
 
 
-class StickFeel(Part, frozen=True):
+class StickFeel(Record, frozen=True):
     """How a stick is shaped.
 
     In this order: the position at rest (`rest_x`, `rest_y`) becomes the middle; the stick is turned by
@@ -99,7 +99,7 @@ class StickFeel(Part, frozen=True):
     directions: Directions = Directions()
 
 
-class TriggerFeel(Part, frozen=True):
+class TriggerFeel(Record, frozen=True):
     """How a trigger is shaped.
 
     With `quick` a stage ends as soon as the finger eases by `ease`, and starts again as soon as it pulls by as much.
@@ -111,7 +111,7 @@ class TriggerFeel(Part, frozen=True):
     ease: Annotated[float, Meta(ge=0.01, le=0.5, description="a number from 0.01 to 0.5")] = 0.06
 
 
-class SliderFeel(Part, frozen=True):
+class SliderFeel(Record, frozen=True):
     """How a slider or sensor is shaped: stages on each side of rest."""
 
     low: Stage = Stage(on=0.25, off=0.15)
@@ -128,14 +128,14 @@ class MotionAxis(Enum):
     GRAVITY = "gravity"
 
 
-class Lean(Part, frozen=True):
+class Lean(Record, frozen=True):
     """Leaning as a slot: it starts at `on_degrees` from the neutral attitude and ends below `off_degrees`."""
 
     on_degrees: Annotated[float, Meta(ge=3.0, le=80.0, description="degrees, from 3 to 80")] = 25.0
     off_degrees: Annotated[float, Meta(ge=1.0, le=79.0, description="degrees, from 1 to 79")] = 20.0
 
 
-class MotionFeel(Part, frozen=True):
+class MotionFeel(Record, frozen=True):
     """How turning the pad moves the pointer.
 
     The game turns by `ratio` degrees for each degree of the hand, `vertical_ratio` times that up and down, as far as
@@ -158,7 +158,7 @@ class MotionFeel(Part, frozen=True):
     lean: Lean = Lean()
 
 
-class Feel(Part, frozen=True):
+class Feel(Record, frozen=True):
     """How the pad's analogue controls are shaped."""
 
     left_stick: StickFeel = StickFeel()
@@ -172,20 +172,20 @@ class Feel(Part, frozen=True):
 
 
 @cache
-def _change_of(struct: type[Part]) -> type[msgspec.Struct]:
+def _change_of(struct: type[Record]) -> type[msgspec.Struct]:
     """A struct like another whose fields may all be left out, which then differs from "as by default"."""
     fields = []
     for field in msgspec.structs.fields(struct):
         parts = (field.type, *get_args(field.type))
-        bare = next((part for part in parts if isinstance(part, type) and issubclass(part, Part)), None)
+        bare = next((part for part in parts if isinstance(part, type) and issubclass(part, Record)), None)
         inner: Any = _change_of(bare) if bare is not None else field.type
         fields.append((field.name, inner | msgspec.UnsetType, msgspec.UNSET))
-    return msgspec.defstruct(f"{struct.__name__}Change", fields, bases=(Part,), frozen=True, module=__name__)
+    return msgspec.defstruct(f"{struct.__name__}Change", fields, bases=(Record,), frozen=True, module=__name__)
 
 
 if TYPE_CHECKING:
 
-    class FeelChange(Part, frozen=True):
+    class FeelChange(Record, frozen=True):
         """What a layer changes of the profile's feel; whatever it leaves out stays as it is."""
 
 else:

@@ -8,18 +8,18 @@ from typing import Annotated
 
 from msgspec import Meta
 
-from nub_shift.model.schema_types import Part
+from nub_shift.model.schema_types import Record
 
 RIM_ANGLES = 36
 # A dead zone is offered this much wider than what a stick showed at rest: a few seconds show less than an evening.
 REST_MARGIN = 1.5
-Reach = Annotated[
+ConnectedPads = Annotated[
     tuple[float, ...], Meta(min_length=RIM_ANGLES, max_length=RIM_ANGLES, description=f"a list of {RIM_ANGLES} numbers")
 ]
 Rates = Annotated[tuple[float, ...], Meta(min_length=3, max_length=3, description="a list of three numbers")]
 
 
-class StickRest(Part, frozen=True):
+class StickRest(Record, frozen=True):
     """A stick that nobody touched. All numbers but `seconds` are parts of full deflection.
 
     Attributes:
@@ -45,7 +45,7 @@ class StickRest(Part, frozen=True):
         return ceil((self.spread + self.drift) * REST_MARGIN * 200) / 200
 
 
-class StickRim(Part, frozen=True):
+class StickRim(Record, frozen=True):
     """A stick that went round its rim.
 
     Attributes:
@@ -54,12 +54,12 @@ class StickRim(Part, frozen=True):
         square_off: offered, so that the diagonals reach as far as the straight directions.
     """
 
-    reach: Reach
+    reach: ConnectedPads
     edge_zone: float
     square_off: float
 
 
-class MotionRest(Part, frozen=True):
+class MotionRest(Record, frozen=True):
     """Motion sensors that lay still.
 
     Attributes:
@@ -73,7 +73,7 @@ class MotionRest(Part, frozen=True):
     gate_dps: float
 
 
-class Measured(Part, frozen=True):
+class Measured(Record, frozen=True):
     """All that was measured on one day. `rest` and `rim` are by stick."""
 
     on: date

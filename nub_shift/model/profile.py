@@ -12,10 +12,10 @@ from typing import Annotated, Literal
 import msgspec
 from msgspec import Meta
 
-from nub_shift.model.actions import Assignment, Carousel, Pace, Ring, Sequence, Together, Wheel
+from nub_shift.model.actions import Assignment, Carousel, Pace, Ring, Sequence, Together, WheelDirection
 from nub_shift.model.colours import Colour
 from nub_shift.model.feel import Feel, FeelChange
-from nub_shift.model.schema_types import Identifier, KeyCodes, Label, Part
+from nub_shift.model.schema_types import Identifier, KeyCodes, Label, Record
 
 SCHEMA_VERSION = 2
 BASE_LAYER = "base"
@@ -30,7 +30,7 @@ class Direction(Enum):
     RIGHT = "right"
 
 
-class Move(Part, frozen=True):
+class Move(Record, frozen=True):
     """Something that the game lets the player do, and the input that the game expects for it.
 
     `together` names moves that the player must be able to do at the same time.
@@ -40,13 +40,13 @@ class Move(Part, frozen=True):
     label: Label
     group: Annotated[str, Meta(max_length=40, description="a text of up to 40 characters")] = ""
     keys: KeyCodes = ()
-    wheel: Wheel | None = None
+    wheel: WheelDirection | None = None
     look: bool = False
     direction: Direction | None = None
     together: Annotated[tuple[str, ...], Meta(max_length=12, description="a list of up to 12 move ids")] = ()
 
 
-class Layer(Part, frozen=True):
+class Layer(Record, frozen=True):
     """A sheet of slot assignments over the one below.
 
     A layer that is `based_on` another has all that the other has, but for what it says itself. While it is on, pointer
@@ -77,7 +77,7 @@ class Grip(Enum):
     INDEX_ON_FACE = "index_on_face"
 
 
-class Game(Part, frozen=True):
+class Game(Record, frozen=True):
     """What is so because of the game.
 
     `counts_per_turn` is by how many pointer counts the view turns once round. No key is down more shortly than
@@ -91,7 +91,7 @@ class Game(Part, frozen=True):
     grip: Grip = Grip.INDEX
 
 
-class Profile(Part, frozen=True):
+class Profile(Record, frozen=True):
     """All that one game needs. The first layer is the base layer, which is always on."""
 
     schema: Literal[2]

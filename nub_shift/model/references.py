@@ -37,7 +37,7 @@ _REPEATABLE = ("wheel", "nudge", "carousel")
 WHOLE_USES = ("pointer", "position", "ring", "drag")
 
 
-def meaning_problems(profile: Profile, layout: LayoutSource) -> list[Problem]:
+def reference_problems(profile: Profile, layout: LayoutSource) -> list[Problem]:
     """Every name in `profile` that refers to nothing, and every pair of settings that contradict each other.
 
     `layout` tells which characters a typed text may have.

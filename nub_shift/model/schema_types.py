@@ -16,5 +16,5 @@ Milliseconds = Annotated[int, Meta(ge=20, le=5000, description="milliseconds, fr
 Counts = Annotated[float, Meta(ge=-20000.0, le=20000.0, description="counts a second, from -20000 to 20000")]
 
 
-class Part(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+class Record(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
     """Immutable, strict about unknown keys, short when written."""

@@ -5,18 +5,17 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Protocol
 
-from nub_shift.engine.values import Key
-from nub_shift.engine.values import Output as EngineOutput
+from nub_shift.engine.values import Key, Output
 
 
 class OutputError(Exception):
     """An output cannot be opened or has failed; the text says why and what would help."""
 
 
-class Output(Protocol):
+class OutputDevice(Protocol):
     """A place that engine outputs go to."""
 
-    def send(self, outputs: list[EngineOutput]) -> None:
+    def send(self, outputs: list[Output]) -> None:
         """Sends the outputs of one step.
 
         Raises:
@@ -33,7 +32,7 @@ class DownKeys:
     def __init__(self) -> None:
         self._down: dict[str, None] = {}
 
-    def note(self, outputs: Iterable[EngineOutput]) -> None:
+    def note(self, outputs: Iterable[Output]) -> None:
         """Remembers what these outputs press and release."""
         for output in outputs:
             if isinstance(output, Key):
@@ -42,7 +41,7 @@ class DownKeys:
                 else:
                     self._down.pop(output.code, None)
 
-    def releases(self, t_us: int = 0) -> list[EngineOutput]:
+    def releases(self, t_us: int = 0) -> list[Output]:
         """What would release everything, last pressed first."""
         return [Key(t_us, code, False) for code in reversed(self._down)]
 

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from typing import BinaryIO
 
-from nub_shift.engine.values import Output as EngineOutput
-from nub_shift.engine.values import output_line
+from nub_shift.engine.values import Output, output_line
 from nub_shift.outputs.output import DownKeys, OutputError
 
 
@@ -18,7 +17,7 @@ class PrintOutput:
         self._down = DownKeys()
         self._last_us = start_us
 
-    def send(self, outputs: list[EngineOutput]) -> None:
+    def send(self, outputs: list[Output]) -> None:
         """Writes them and flushes.
 
         Raises:

@@ -14,8 +14,7 @@ from collections.abc import Sequence
 import evdev
 from evdev import ecodes
 
-from nub_shift.engine.values import Key, Pointer, Wheel
-from nub_shift.engine.values import Output as EngineOutput
+from nub_shift.engine.values import Key, Output, Pointer, Wheel
 from nub_shift.keyboard.keys import KEY_BY_CODE, MOUSE_BUTTONS
 from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
 
@@ -68,7 +67,7 @@ class UInputOutput:
         self._clicks = WheelClicks()
         self._closed = False
 
-    def send(self, outputs: list[EngineOutput]) -> None:
+    def send(self, outputs: list[Output]) -> None:
         """Writes one step's outputs as one packet a device."""
         keyboard = mouse = b""
         for output in outputs:

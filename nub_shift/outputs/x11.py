@@ -11,8 +11,7 @@ from typing import Any
 from Xlib import X, display, error
 from Xlib.ext import xtest
 
-from nub_shift.engine.values import Key, Pointer, Wheel
-from nub_shift.engine.values import Output as EngineOutput
+from nub_shift.engine.values import Key, Output, Pointer, Wheel
 from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
 from nub_shift.outputs.x11_watcher import Watcher
@@ -49,7 +48,7 @@ class X11Output:
         self._clicks = WheelClicks()
         self._closed = False
 
-    def send(self, outputs: list[EngineOutput]) -> None:
+    def send(self, outputs: list[Output]) -> None:
         """Sends one step's outputs and flushes them. The watcher is told before each press and after each release."""
         self._down.note(outputs)
         try:

@@ -139,7 +139,7 @@ class Introducing(msgspec.Struct, frozen=True):
     finished: bool = False
 
 
-class Reach(msgspec.Struct, frozen=True):
+class ConnectedPads(msgspec.Struct, frozen=True):
     """The pads within reach; `unplugged` are the made-up ones that could be plugged in, name by key."""
 
     pads: tuple[PadInfo, ...]
@@ -166,10 +166,10 @@ class PadsNews(msgspec.Struct, frozen=True):
     t_us: int
     values: dict[str, dict[str, float]]
     frames: tuple[FrameNews, ...] = ()
-    reach: Reach | None = None
+    reach: ConnectedPads | None = None
 
 
-class Touch(msgspec.Struct, frozen=True, array_like=True):
+class ChannelChange(msgspec.Struct, frozen=True, array_like=True):
     """A digital channel of the pad changed."""
 
     t_us: int
@@ -191,7 +191,7 @@ class Telemetry(msgspec.Struct, frozen=True):
 
     t_us: int
     values: dict[str, float]
-    touches: list[Touch]
+    touches: list[ChannelChange]
     outputs: list[Output]
     layers: tuple[str, ...]
     slots: tuple[str, ...]

@@ -12,8 +12,8 @@ from nub_shift.pads.cards import card_of, identities_of
 from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.kernel import Event
 from nub_shift.pads.pad import DevicePad, Pad, PadError, PadGone
-from nub_shift.protocol.messages import Introducing, Reach
-from nub_shift.runner.pad_registry import Item, Shelf, infos
+from nub_shift.protocol.messages import ConnectedPads, Introducing
+from nub_shift.runner.pad_registry import PadEntry, PadRegistry, pad_infos
 from nub_shift.runner.pads_feed import PadsFeed
 from nub_shift.runner.session import Session
 from nub_shift.runner.watch import Callback, Watch
@@ -23,23 +23,23 @@ from nub_shift.store.card_files import format_card
 LOOK_US = 3_000_000
 
 
-class Attendance:
+class PadMonitor:
     """Looks at all pads for the sake of its feeds; without one it does nothing.
 
     Attributes:
         feeds: the subscribers.
     """
 
-    def __init__(self, session: Session, shelf: Shelf, watch: Watch, clock: Callable[[], int]) -> None:
+    def __init__(self, session: Session, registry: PadRegistry, watch: Watch, clock: Callable[[], int]) -> None:
         self.feeds: list[PadsFeed] = []
         self._session = session
-        self._shelf = shelf
+        self._registry = registry
         self._watch = watch
         self._clock = clock
         self._pads: dict[str, Pad] = {}
         self._callbacks: dict[int, Callback] = {}
         self._look_us = 0
-        self._items: list[Item] = []
+        self._items: list[PadEntry] = []
         self._troubles: dict[str, str] = {}  # by pad, why it could not be opened
         self._introduced: _Introduced | None = None
 
@@ -124,7 +124,7 @@ class Attendance:
         """Opens what has come and closes what has gone or was taken."""
         taken = {*self._session.pads_taken()}
         before = {item.key: item for item in self._items}
-        self._items = self._shelf.items()  # opening every device there is takes a while: once for each look
+        self._items = self._registry.items()  # opening every device there is takes a while: once for each look
         items = {item.key: item for item in self._items}
         for key in list(self._pads):
             if items.get(key) != before.get(key) or key in taken:  # gone, or with more or fewer parts
@@ -139,7 +139,7 @@ class Attendance:
         self._find_introduced(items)
         self._tell()
 
-    def _find_introduced(self, items: Mapping[str, Item]) -> None:
+    def _find_introduced(self, items: Mapping[str, PadEntry]) -> None:
         """The pad that is being introduced may have been unplugged, and be back under another key."""
         introduced = self._introduced
         if introduced is None:
@@ -191,9 +191,9 @@ class Attendance:
         }
         told = tuple(
             replace(info, wrong=(*info.wrong, troubles[info.key])) if info.key in troubles else info
-            for info in infos(self._items, seats)
+            for info in pad_infos(self._items, seats)
         )
-        reach = Reach(told, self._shelf.unplugged, introducing)
+        reach = ConnectedPads(told, self._registry.unplugged, introducing)
         for feed in self.feeds:
             feed.note_reach(reach)
 
@@ -204,7 +204,7 @@ class Attendance:
     def _device_pad(self, key: str) -> DevicePad:
         pad = self._opened(key)
         if pad is None:
-            item = self._shelf.item(key)
+            item = self._registry.item(key)
             pad = item.open()
             self._open(key, pad)
         if not isinstance(pad, DevicePad):

@@ -26,7 +26,7 @@ NOT_KNOWN = "nothing knows this pad: introduce it, or keep what its codes sugges
 
 
 @dataclass(frozen=True)
-class Single:
+class SinglePad:
     """One pad of its own, or a device that cannot be looked at, or a card with a fault: then `missing` says so."""
 
     key: str
@@ -57,10 +57,10 @@ class Single:
 
 
 @dataclass(frozen=True)
-class Item:
+class PadEntry:
     """A pad on the shelf: one of its own, or several that a card joins."""
 
-    singles: tuple[Single, ...]
+    singles: tuple[SinglePad, ...]
     card: PadCard | None = None
 
     @property
@@ -151,7 +151,7 @@ class Item:
         )
 
 
-class Shelf:
+class PadRegistry:
     """Finds pads, opens them, and keeps the made-up ones."""
 
     def __init__(self) -> None:
@@ -197,14 +197,14 @@ class Shelf:
         """The made-up pads that could be plugged in, name by key."""
         return {key: name for key, name in SIMULATED.items() if key not in self._simulated}
 
-    def items(self, kinds: Collection[PadKind] = tuple(PadKind)) -> list[Item]:
+    def items(self, kinds: Collection[PadKind] = tuple(PadKind)) -> list[PadEntry]:
         """All pads within reach, of the kernel first, in the order of their device numbers; joined ones as one."""
-        singles: list[Single] = []
+        singles: list[SinglePad] = []
         if PadKind.EVDEV in kinds:
             from nub_shift.pads.finding import find_pads
 
             singles += [
-                Single(pad.path, pad.description, pad.motion, pad.missing, pad.parent, pad.surfaces)
+                SinglePad(pad.path, pad.description, pad.motion, pad.missing, pad.parent, pad.surfaces)
                 for pad in find_pads()
             ]
         if PadKind.SIMULATED in kinds:
@@ -212,21 +212,24 @@ class Shelf:
         try:
             cards = joining_cards()
         except ProfileError as error:
-            return [*(Item((single,)) for single in singles), Item((Single(error.source, missing=str(error)),))]
+            return [
+                *(PadEntry((single,)) for single in singles),
+                PadEntry((SinglePad(error.source, missing=str(error)),)),
+            ]
         items = []
         for card in cards:
             parts = [_of_identity(singles, identity) for identity in card.parts]
             found = [part for part in parts if part is not None]
             if len(found) == len(parts):
-                items.append(Item(tuple(found), card))
+                items.append(PadEntry(tuple(found), card))
                 singles = [single for single in singles if single not in found]
-        return [*items, *(Item((single,)) for single in singles)]
+        return [*items, *(PadEntry((single,)) for single in singles)]
 
     def find(self, spec: PadSpec, taken: Collection[str]) -> Pad:
         """Opens the first pad that is meant and has no seat yet; raises PadError as `meant` does, or if it fails."""
         return self.meant(spec, taken).open()
 
-    def meant(self, spec: PadSpec, taken: Collection[str] = ()) -> Item:
+    def meant(self, spec: PadSpec, taken: Collection[str] = ()) -> PadEntry:
         """The first pad that is meant and has no seat yet.
 
         Raises:
@@ -264,7 +267,7 @@ class Shelf:
                     return item.open()
         raise PadError(f"{name} is not connected")
 
-    def item(self, key: str) -> Item:
+    def item(self, key: str) -> PadEntry:
         """The pad of that key; raises PadError if it is not there."""
         item = next((item for item in self.items() if item.key == key), None)
         if item is None:
@@ -287,7 +290,7 @@ class Shelf:
         return self._simulated[key]
 
 
-def infos(items: Collection[Item], seats: dict[str, int]) -> tuple[PadInfo, ...]:
+def pad_infos(items: Collection[PadEntry], seats: dict[str, int]) -> tuple[PadInfo, ...]:
     """What is to be told of pads; `seats` is the number of the seat by a pad's key."""
     kinds = Counter(item.identities[-1] for item in items if item.identities)
     return tuple(
@@ -298,25 +301,25 @@ def infos(items: Collection[Item], seats: dict[str, int]) -> tuple[PadInfo, ...]
 _ORDER = tuple(dict.fromkeys(control.name for control in CONTROL_OF_CHANNEL.values()))
 
 
-def _simulated_single(pad: SimulatedPad) -> Single:
+def _simulated_single(pad: SimulatedPad) -> SinglePad:
     motion = tuple(part.name for part in pad.descriptions[1:] if is_motion(part))
     surfaces = tuple(part.name for part in pad.descriptions[1:] if is_surface(part))
-    return Single(pad.key, pad.descriptions[0], motion, surfaces=surfaces, simulated=pad)
+    return SinglePad(pad.key, pad.descriptions[0], motion, surfaces=surfaces, simulated=pad)
 
 
-def _of_identity(singles: Iterable[Single], identity: str) -> Single | None:
+def _of_identity(singles: Iterable[SinglePad], identity: str) -> SinglePad | None:
     return next((single for single in singles if identity in single.identities), None)
 
 
-def _has_motion(single: Single) -> bool:
+def _has_motion(single: SinglePad) -> bool:
     return bool(single.motion)
 
 
-def _names(single: Single) -> str:
+def _names(single: SinglePad) -> str:
     return single.description.name if single.description is not None else single.key
 
 
-def _battery(single: Single) -> Battery | None:
+def _battery(single: SinglePad) -> Battery | None:
     if single.simulated is not None:
         return Battery(single.simulated.battery, False) if single.simulated.battery >= 0 else None
     return battery_of(single.parent)
@@ -326,7 +329,7 @@ def _colour(colour: object) -> str:
     return str(getattr(colour, "value", ""))
 
 
-def _part(single: Single, known: Known) -> PadPart:
+def _part(single: SinglePad, known: Known) -> PadPart:
     return PadPart(single.key, known.name, single.identities[0], _has_motion(single))
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 
 from nub_shift.engine.values import US_PER_SECOND, Frame
-from nub_shift.protocol.messages import FrameNews, PadsNews, Reach
+from nub_shift.protocol.messages import ConnectedPads, FrameNews, PadsNews
 from nub_shift.runner.telemetry import MAX_BACKLOG
 
 
@@ -21,7 +21,7 @@ class PadsFeed:
         self._period_us = US_PER_SECOND // max(1, min(hz, 250))
         self._values: dict[str, dict[str, float]] = {}
         self._frames: list[FrameNews] = []
-        self._reach: Reach | None = None
+        self._reach: ConnectedPads | None = None
         self._next_us = 0
 
     def note_values(self, pad: str, values: Mapping[str, float]) -> None:
@@ -35,7 +35,7 @@ class PadsFeed:
             if pad == self.whole and len(self._frames) < MAX_BACKLOG:
                 self._frames.append(FrameNews(frame.t_us, frame.values))
 
-    def note_reach(self, reach: Reach) -> None:
+    def note_reach(self, reach: ConnectedPads) -> None:
         """Something about the pads is another now."""
         self._reach = reach
 

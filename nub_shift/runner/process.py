@@ -13,14 +13,14 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.keyboard.session import session_layout
 from nub_shift.model.profile import Profile
-from nub_shift.outputs.output import Output, OutputError
+from nub_shift.outputs.output import OutputDevice, OutputError
 from nub_shift.pads.pad import PadError
 from nub_shift.pads.spec import PadKind, parse_spec
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.front_window import FrontWindow
 from nub_shift.runner.loop import StopSignals, run_loop
-from nub_shift.runner.pad_registry import Shelf
+from nub_shift.runner.pad_registry import PadRegistry
 from nub_shift.runner.seat import OpenPad
 from nub_shift.runner.server import Server
 from nub_shift.runner.session import Session
@@ -68,8 +68,10 @@ def play(options: Options, tell: Callable[[str], None]) -> None:
 def _play(options: Options, tell: Callable[[str], None]) -> None:
     start_us = monotonic_us()
     end_us = None if options.seconds is None else start_us + round(options.seconds * US_PER_SECOND)
-    shelf = Shelf()
-    seats = [(pad_opener(pad, shelf), pad, profile) for pad, profile in ((options.pad, options.profile), *options.more)]
+    registry = PadRegistry()
+    seats = [
+        (pad_opener(pad, registry), pad, profile) for pad, profile in ((options.pad, options.profile), *options.more)
+    ]
     watch = Watch()
     stop = StopSignals(watch)
     front = FrontWindow(watch)
@@ -78,7 +80,7 @@ def _play(options: Options, tell: Callable[[str], None]) -> None:
     for opener, pad, profile in seats:
         session.add(Program(profile, session_layout), opener, pad_returns=not pad.startswith("recorded"))
     try:
-        server = _serve(options, session, shelf, watch)
+        server = _serve(options, session, registry, watch)
         try:
             session.work(start_us)
             session.go(not options.rehearse, monotonic_us())
@@ -128,14 +130,14 @@ def _program_titled(folders: tuple[Path, ...], title: str) -> Program | None:
     return Program(read_profile(path, session_layout), session_layout) if path is not None else None
 
 
-def _serve(options: Options, session: Session, shelf: Shelf, watch: Watch) -> Server:
+def _serve(options: Options, session: Session, registry: PadRegistry, watch: Watch) -> Server:
     try:
-        return Server(options.socket, session, shelf, watch, monotonic_us, options.until_hangup)
+        return Server(options.socket, session, registry, watch, monotonic_us, options.until_hangup)
     except OSError as error:
         raise CannotPlay(f"{error.filename or options.socket}: {(error.strerror or str(error)).lower()}") from None
 
 
-def pad_opener(text: str, shelf: Shelf) -> OpenPad:
+def pad_opener(text: str, registry: PadRegistry) -> OpenPad:
     """What opens the pad that a person wrote after `--pad`; a made-up one is plugged in.
 
     Raises:
@@ -148,18 +150,18 @@ def pad_opener(text: str, shelf: Shelf) -> OpenPad:
         opened = open_recording(spec.file)
         return lambda _taken: opened(monotonic_us())
     if spec.kind is PadKind.SIMULATED:
-        shelf.plug(spec.match)
-    return lambda taken: shelf.find(spec, taken)
+        registry.plug(spec.match)
+    return lambda taken: registry.find(spec, taken)
 
 
-def output_opener(name: str, start_us: int) -> Callable[[], Output]:
+def output_opener(name: str, start_us: int) -> Callable[[], OutputDevice]:
     """What opens the output of that name: uinput, x11 or print.
 
     Raises:
         OutputError: there is no such output.
     """
 
-    def open_output() -> Output:
+    def open_output() -> OutputDevice:
         match name:
             case "uinput":
                 from nub_shift.outputs.uinput import UInputOutput

@@ -8,8 +8,7 @@ from typing import Protocol
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
-from nub_shift.engine.values import Frame
-from nub_shift.engine.values import Output as EngineOutput
+from nub_shift.engine.values import Frame, Output
 from nub_shift.pads.pad import Pad, PadError, PadGone
 from nub_shift.protocol.messages import PadState, SeatState
 from nub_shift.runner.telemetry import TelemetryFeed
@@ -35,7 +34,7 @@ class Table(Protocol):
     def pads_taken(self) -> Collection[str]:
         """Keys of the pads that have a seat."""
 
-    def send(self, outputs: list[EngineOutput]) -> None:
+    def send(self, outputs: list[Output]) -> None:
         """Takes what the seat's engine puts out."""
 
     def say(self, message: str) -> None:

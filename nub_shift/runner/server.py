@@ -30,8 +30,8 @@ from nub_shift.protocol.codec import (
     encode_result,
 )
 from nub_shift.protocol.messages import Answer, Attend, Go, Hold, Leave, Load, NamedPad, Sit, Subscribe
-from nub_shift.runner.pad_monitor import Attendance
-from nub_shift.runner.pad_registry import Shelf
+from nub_shift.runner.pad_monitor import PadMonitor
+from nub_shift.runner.pad_registry import PadRegistry
 from nub_shift.runner.pads_feed import PadsFeed
 from nub_shift.runner.seat import Seat
 from nub_shift.runner.session import Session
@@ -64,7 +64,7 @@ class Server:
         self,
         path: Path,
         session: Session,
-        shelf: Shelf,
+        registry: PadRegistry,
         watch: Watch,
         clock: Callable[[], int],
         until_hangup: bool = False,
@@ -73,8 +73,8 @@ class Server:
         self._until_hangup = until_hangup
         self._path = path
         self._session = session
-        self._shelf = shelf
-        self.attendance = Attendance(session, shelf, watch, clock)
+        self._registry = registry
+        self.pad_monitor = PadMonitor(session, registry, watch, clock)
         self._watch = watch
         self._clock = clock
         self._peers: list[_Peer] = []
@@ -88,14 +88,14 @@ class Server:
             return None
         feeds = [feed for peer in self._peers for feed in (peer.feed, peer.pads_feed) if feed is not None]
         times = [due for feed in feeds if (due := feed.due_us()) is not None]
-        look_us = self.attendance.due_us()
+        look_us = self.pad_monitor.due_us()
         return min([*times, *([look_us] if look_us is not None else [])], default=None)
 
     def work(self, now_us: int) -> None:
         """Sends the telemetry that is due."""
         if not self._feeding:
             return
-        self.attendance.work(now_us)
+        self.pad_monitor.work(now_us)
         for peer in list(self._peers):
             if peer.unsent > MAX_UNSENT_BYTES:
                 continue
@@ -182,40 +182,40 @@ class Server:
             case "attend":
                 self._attend(peer, _params(request, Attend))
             case "plug":
-                self._shelf.plug(_params(request, NamedPad).pad)
+                self._registry.plug(_params(request, NamedPad).pad)
                 self.look_now()
             case "unplug":
-                self._shelf.unplug(_params(request, NamedPad).pad)
-                self.attendance.look_now()
+                self._registry.unplug(_params(request, NamedPad).pad)
+                self.pad_monitor.look_now()
             case "hold":
                 held = _params(request, Hold)
-                if self._shelf.hold(held.pad, held.values):
-                    self.attendance.look_now()
+                if self._registry.hold(held.pad, held.values):
+                    self.pad_monitor.look_now()
             case "perform":
-                self._shelf.perform(_params(request, NamedPad).pad)
-                self.attendance.look_now()
+                self._registry.perform(_params(request, NamedPad).pad)
+                self.pad_monitor.look_now()
             case "rewire":
-                self.attendance.rewire()
+                self.pad_monitor.rewire()
                 for seat in self._session.seats:
                     seat.reopen(now_us)
             case "introduce":
-                self.attendance.introduce(_params(request, NamedPad).pad)
+                self.pad_monitor.introduce(_params(request, NamedPad).pad)
             case "answer":
                 answer = _params(request, Answer)
-                self.attendance.answer(answer.do, answer.place)
+                self.pad_monitor.answer(answer.do, answer.place)
             case other:
                 raise _Refusal(Error(METHOD_NOT_FOUND, f"there is no method {other!r}"))
 
     def look_now(self) -> None:
         """Something was plugged in."""
         self._session.look_now()
-        self.attendance.look_now()
+        self.pad_monitor.look_now()
 
     def _attend(self, peer: _Peer, asked: Attend) -> None:
         self._look_away(peer)
         if asked.hz > 0:
             peer.pads_feed = PadsFeed(asked.hz, asked.frames)
-            self.attendance.add(peer.pads_feed)
+            self.pad_monitor.add(peer.pads_feed)
         self._note_feeds()
 
     def _note_feeds(self) -> None:
@@ -223,18 +223,18 @@ class Server:
 
     def _look_away(self, peer: _Peer) -> None:
         if peer.pads_feed is not None:
-            self.attendance.remove(peer.pads_feed)
+            self.pad_monitor.remove(peer.pads_feed)
             peer.pads_feed = None
 
     def _sit(self, asked: Sit, now_us: int) -> None:
         """Gives a pad to a seat, or to a new one."""
         program = self._program(asked.toml) if asked.toml else None
         try:
-            item = self._shelf.item(asked.pad)
+            item = self._registry.item(asked.pad)
         except PadError as error:
             raise _Refusal(Error(REFUSED, str(error))) from None
         name = item.info(0, has_twin=False).name
-        opener = partial(self._shelf.find_again, item.identities, name)
+        opener = partial(self._registry.find_again, item.identities, name)
         before = next(
             (seat for seat in self._session.seats if seat.pad is not None and seat.pad.key == asked.pad), None
         )

@@ -9,10 +9,9 @@ from contextlib import suppress
 from nub_shift import __version__
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
-from nub_shift.engine.values import Frame, ProfileRequest
-from nub_shift.engine.values import Output as EngineOutput
+from nub_shift.engine.values import Frame, Output, ProfileRequest
 from nub_shift.model.problems import ProfileError
-from nub_shift.outputs.output import Output, OutputError
+from nub_shift.outputs.output import OutputDevice, OutputError
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import State
 from nub_shift.runner.seat import OpenPad, Seat
@@ -34,7 +33,7 @@ class Session:
 
     def __init__(
         self,
-        open_output: Callable[[], Output],
+        open_output: Callable[[], OutputDevice],
         output_name: str,
         tell: Callable[[str], None],
         find_program: FindProgram | None = None,
@@ -47,7 +46,7 @@ class Session:
         self.on_pads: Callable[[], None] | None = None
         self._open_output = open_output
         self._output_name = output_name
-        self._output: Output | None = None
+        self._output: OutputDevice | None = None
         self._message = ""
         self._tell = tell
         self._find_program = find_program
@@ -158,7 +157,7 @@ class Session:
         """Keys of the pads that have a seat."""
         return [seat.pad.key for seat in self.seats if seat.pad is not None]
 
-    def send(self, outputs: list[EngineOutput]) -> None:
+    def send(self, outputs: list[Output]) -> None:
         """Takes what a seat's engine puts out."""
         if not outputs:
             return

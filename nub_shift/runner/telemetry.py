@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from nub_shift.engine.values import US_PER_SECOND, Frame, Output, Pointer
 from nub_shift.model.controls import DIGITAL
-from nub_shift.protocol.messages import Telemetry, Touch
+from nub_shift.protocol.messages import ChannelChange, Telemetry
 
 # A subscriber that falls this far behind gets the present state and a gap, not a growing backlog.
 MAX_BACKLOG = 5_000
@@ -18,7 +18,7 @@ class TelemetryFeed:
     def __init__(self, hz: int, values: dict[str, float]) -> None:
         self._period_us = US_PER_SECOND // max(1, min(hz, 250))
         self._values = dict(values)
-        self._touches: list[Touch] = []
+        self._touches: list[ChannelChange] = []
         self._outputs: list[Output] = []
         self._dirty = True
         self._next_us = 0
@@ -29,7 +29,7 @@ class TelemetryFeed:
         if len(self._touches) < MAX_BACKLOG:
             for channel, value in frame.values.items():
                 if channel in DIGITAL:
-                    self._touches.append(Touch(frame.t_us, channel, value > 0.5))
+                    self._touches.append(ChannelChange(frame.t_us, channel, value > 0.5))
         self._dirty = True
 
     def note_outputs(self, outputs: list[Output]) -> None:

@@ -13,7 +13,7 @@ import tomli_w
 from nub_shift.model.card import CARD_VERSION, PadCard, card_problems
 from nub_shift.model.problems import Problem, ProfileError
 from nub_shift.store.profile_files import read_toml, write_text
-from nub_shift.store.structure_check import shape_problems
+from nub_shift.store.structure_check import structure_problems
 
 
 def card_folder() -> Path:
@@ -28,7 +28,7 @@ def parse_card(text: str, source: str = "card") -> PadCard:
         ProfileError: with every fault; `source` is put before each of them.
     """
     data = read_toml(text, source, CARD_VERSION)
-    problems = shape_problems(data, PadCard)
+    problems = structure_problems(data, PadCard)
     if not problems:
         card = msgspec.convert(data, PadCard)
         problems = card_problems(card)

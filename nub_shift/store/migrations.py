@@ -8,10 +8,10 @@ from __future__ import annotations
 
 from typing import Any
 
-Place = tuple[str, ...]
+Destination = tuple[str, ...]
 
 # By the version that a file has: old place, new place.
-MOVED: dict[int, tuple[tuple[Place, Place], ...]] = {
+MOVED: dict[int, tuple[tuple[Destination, Destination], ...]] = {
     1: (
         (("shortest_key_ms",), ("game", "shortest_key_ms")),
         (("feel", "motion", "counts_per_turn"), ("game", "counts_per_turn")),
@@ -35,7 +35,7 @@ def migrated(data: dict[str, Any]) -> tuple[dict[str, Any], dict[str, str]]:
     return data, places
 
 
-def _taken(data: dict[str, Any], place: Place) -> tuple[dict[str, Any], Any]:
+def _taken(data: dict[str, Any], place: Destination) -> tuple[dict[str, Any], Any]:
     """The data without what stands at a place, and what stood there."""
     name, *rest = place
     if name not in data or (rest and not isinstance(data[name], dict)):
@@ -46,7 +46,7 @@ def _taken(data: dict[str, Any], place: Place) -> tuple[dict[str, Any], Any]:
     return {**data, name: inner}, found
 
 
-def _put(data: dict[str, Any], place: Place, value: object) -> dict[str, Any]:
+def _put(data: dict[str, Any], place: Destination, value: object) -> dict[str, Any]:
     name, *rest = place
     if not rest:
         return {**data, name: value}

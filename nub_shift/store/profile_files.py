@@ -15,9 +15,9 @@ import tomli_w
 from nub_shift.keyboard.layout import LayoutSource, us_layout
 from nub_shift.model.problems import Problem, ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile
-from nub_shift.model.references import meaning_problems
+from nub_shift.model.references import reference_problems
 from nub_shift.store.migrations import migrated
-from nub_shift.store.structure_check import shape_problems
+from nub_shift.store.structure_check import structure_problems
 
 MAX_FILE_BYTES = 4_000_000
 
@@ -30,12 +30,12 @@ def parse_profile(text: str, source: str = "profile", layout: LayoutSource = us_
     """
     data = read_toml(text, source, SCHEMA_VERSION)
     data, moved = migrated(data)
-    problems = shape_problems(data, Profile)
+    problems = structure_problems(data, Profile)
     if problems:
         problems = [replace(problem, place=moved.get(problem.place, problem.place)) for problem in problems]
         raise ProfileError(source, problems)
     profile = msgspec.convert(data, Profile)
-    problems = meaning_problems(profile, layout)
+    problems = reference_problems(profile, layout)
     if problems:
         raise ProfileError(source, problems)
     return profile

@@ -18,7 +18,7 @@ _ABSENT = (type(None), msgspec.UnsetType)
 _PLAIN = {str: "a text", int: "a whole number", float: "a number", bool: "true or false"}
 
 
-def shape_problems(data: object, expected: Any, place: str = "") -> list[Problem]:
+def structure_problems(data: object, expected: Any, place: str = "") -> list[Problem]:
     """Every place in `data` whose shape is not that of the type `expected`.
 
     Places name list elements by their `id` where they have one, since that is how people find them again.
@@ -31,7 +31,7 @@ def shape_problems(data: object, expected: Any, place: str = "") -> list[Problem
         return [*_length_problems(data, expected, place), *_list_problems(data, get_args(bare)[0], place)]
     if origin is dict and isinstance(data, dict):
         element = get_args(bare)[1]
-        return [found for key, value in data.items() for found in shape_problems(value, element, _join(place, key))]
+        return [found for key, value in data.items() for found in structure_problems(value, element, _join(place, key))]
     return _leaf_problems(data, expected, place)
 
 
@@ -44,7 +44,7 @@ def _struct_problems(data: object, struct: type[msgspec.Struct], place: str) -> 
         if key not in fields:
             found.append(Problem(_join(place, key), f"unknown key {key!r}", _known(key, list(fields))))
         else:
-            found += shape_problems(value, fields[key].type, _join(place, key))
+            found += structure_problems(value, fields[key].type, _join(place, key))
     for name, field in fields.items():
         if field.required and name not in data:
             found.append(Problem(_join(place, name), "is missing", f"expected {describe(field.type)}"))
@@ -58,7 +58,7 @@ def _list_problems(data: object, element: Any, place: str) -> list[Problem]:
     for index, value in enumerate(data):
         name = value.get("id") if isinstance(value, dict) else None
         here = _join(place, name) if isinstance(name, str) and name.isidentifier() else f"{place}[{index}]"
-        found += shape_problems(value, element, here)
+        found += structure_problems(value, element, here)
     return found
 
 

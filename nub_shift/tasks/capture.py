@@ -9,11 +9,11 @@ from nub_shift.pads.pad import PadError, PadGone
 from nub_shift.pads.spec import PadKind, PadSpec, parse_spec
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.runner.errors import CannotPlay
-from nub_shift.runner.pad_registry import Shelf
+from nub_shift.runner.pad_registry import PadRegistry
 from nub_shift.runner.watch import Watch
 
 
-def collect(text: str, seconds: float, rim: bool = False) -> list[Frame]:
+def capture(text: str, seconds: float, rim: bool = False) -> list[Frame]:
     """The frames of a pad for so many seconds; of a simulated or recorded one without waiting for them.
 
     A simulated pad does what a person is asked for: it lies still, or goes round its rim.
@@ -37,7 +37,7 @@ def collect(text: str, seconds: float, rim: bool = False) -> list[Frame]:
 
 
 def _live(spec: PadSpec, seconds: float) -> list[Frame]:
-    pad = Shelf().find(spec, ())
+    pad = PadRegistry().find(spec, ())
     watch = Watch()
     for fd in pad.filenos():
         watch.read(fd, lambda: None)

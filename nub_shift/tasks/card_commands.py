@@ -14,11 +14,11 @@ from nub_shift.pads.mapping_line import MappingError, read_mapping, write_mappin
 from nub_shift.pads.pad import PadError
 from nub_shift.pads.spec import PadKind, parse_spec
 from nub_shift.runner.errors import CannotPlay
-from nub_shift.runner.pad_registry import Shelf
+from nub_shift.runner.pad_registry import PadRegistry
 from nub_shift.store.card_files import find_cards, format_card, keep_card, parse_card
 
 
-def card_text(spec: str, as_mapping: bool) -> str:
+def export_card(spec: str, as_mapping: bool) -> str:
     """The card of a pad as TOML, or as a controller mapping line; for a pad without one, what its codes suggest.
 
     Raises:
@@ -36,7 +36,7 @@ def card_text(spec: str, as_mapping: bool) -> str:
     return format_card(replace(cards[0], buttons=whole.buttons, axes=whole.axes) if cards else whole)
 
 
-def take_card(spec: str, path: Path) -> str:
+def import_card(spec: str, path: Path) -> str:
     """Takes in a file with a card or a controller mapping line for that pad; returns a line that says so.
 
     Raises:
@@ -79,7 +79,7 @@ def _described(text: str) -> Description:
             return read(spec.file).description
         if spec.kind is PadKind.SIMULATED:
             return simulated_pad(spec.match, 0).descriptions[0]
-        found = Shelf().meant(spec).singles[0].description
+        found = PadRegistry().meant(spec).singles[0].description
         assert found is not None, "what is meant can be looked at"
         return found
     except PadError as error:

@@ -44,7 +44,7 @@ class Check:
     remedy: str = ""
 
 
-def check_up() -> list[Check]:
+def diagnose() -> list[Check]:
     """Looks at everything, in the order in which a person would mend it."""
     pads = connected_pads()
     return [_keys_out(), _keys_x11(), _session(), _window(), _keyboard(), _readable(pads), _pads(pads)]

@@ -13,7 +13,7 @@ from nub_shift.pads.spec import PadKind, PadSpec, parse_spec
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.loop import StopSignals
-from nub_shift.runner.pad_registry import Shelf
+from nub_shift.runner.pad_registry import PadRegistry
 from nub_shift.runner.watch import Watch
 
 
@@ -52,7 +52,7 @@ def _record_simulated(path: Path, name: str, seconds: float) -> str:
 def _record_evdev(path: Path, spec: PadSpec, seconds: float | None, tell: Callable[[str], None]) -> str:
     from nub_shift.pads.evdev_pad import EvdevPad
 
-    pad = Shelf().meant(spec).singles[0].open()
+    pad = PadRegistry().meant(spec).singles[0].open()
     assert isinstance(pad, EvdevPad), "the kernel's pads are such"
     count = 0
     start_us: int | None = None

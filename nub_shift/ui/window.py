@@ -26,7 +26,7 @@ from nub_shift.ui.map.station import MapStation
 from nub_shift.ui.pads.station import PadsStation
 from nub_shift.ui.practice.station import TryStation
 from nub_shift.ui.widgets.buttons import StationTab, TextButton
-from nub_shift.ui.widgets.wrapping_row import BreakingRow
+from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
 SHORTCUTS = {
     "undo": "Ctrl+Z",
@@ -129,9 +129,9 @@ class Window(QWidget):
         if event is not None:
             QPainter(self).fillRect(event.rect(), self._ground)
 
-    def _make_tab_row(self) -> BreakingRow:
+    def _make_tab_row(self) -> WrappingRow:
         theme = self.theme
-        row = BreakingRow(theme.px(6))
+        row = WrappingRow(theme.px(6))
         row.setContentsMargins(theme.px(6), 0, theme.px(14), 0)
         self.library = LibraryStation(theme, self._document)
         self.library.said.connect(self.say)

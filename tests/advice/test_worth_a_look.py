@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from nub_shift.advice.clashes import clashes
-from nub_shift.advice.relocation import moved, places_for
+from nub_shift.advice.relocation import destinations_for, moved
 from nub_shift.model.profile import Profile
 from nub_shift.store.profile_files import parse_profile
 
@@ -96,7 +96,7 @@ def test_what_a_pad_lacks_is_offered_a_free_place_of_the_same_kind() -> None:
     profile = made(f'{HELD}, grip_1 = {{ move = "a" }}, south = {{ move = "b" }}', 'grip_1 = { move = "b" }')
     assert "2 slots" not in (lacking := texts(profile, "south", "left_shoulder", "left_trigger")[0])
     assert lacking == "1 slot on grip 1, which this pad lacks"
-    offered = places_for(profile, "grip_1", ("south", "left_shoulder", "left_trigger", "left_stick"))
+    offered = destinations_for(profile, "grip_1", ("south", "left_shoulder", "left_trigger", "left_stick"))
     assert [place.label for place in offered] == ["Left trigger", "Left stick click"]
     after = moved(profile, offered[0])
     assert [sorted(layer.slots) for layer in after.layers] == [
@@ -104,7 +104,7 @@ def test_what_a_pad_lacks_is_offered_a_free_place_of_the_same_kind() -> None:
         ["left_trigger.light"],
     ]
     stick = made('"right_stick.up" = { move = "a" }, "right_stick.down" = { move = "b" }')
-    assert [place.label for place in places_for(stick, "right_stick", ("dpad", "left_stick", "south"))] == [
+    assert [place.label for place in destinations_for(stick, "right_stick", ("dpad", "left_stick", "south"))] == [
         "Left stick",
         "Pad cross",
     ]

@@ -38,7 +38,7 @@ from nub_shift.model.actions import (
     Step,
     Together,
     Turn,
-    Wheel,
+    WheelDirection,
 )
 from nub_shift.model.controls import CONTROLS, STICK_SLOTS
 from nub_shift.model.feel import DeadZoneShape, Feel, FeelChange, Ramp, Smoothing, StickFeel, TriggerFeel
@@ -66,7 +66,9 @@ def actions(kind: type[Action] = Action, **more: st.SearchStrategy[Any]) -> st.S
         st.builds(kind, layer=layers, manner=st.sampled_from([Manner.HELD, Manner.TOGGLE]), **more),
         st.builds(kind, stay=st.sampled_from(["base", *LAYERS]), **more),
         st.builds(kind, next=st.just(("base", *LAYERS)), **more),
-        st.builds(kind, wheel=st.sampled_from(Wheel), manner=st.sampled_from([Manner.HELD, Manner.TURBO]), **more),
+        st.builds(
+            kind, wheel=st.sampled_from(WheelDirection), manner=st.sampled_from([Manner.HELD, Manner.TURBO]), **more
+        ),
         st.builds(kind, nudge=st.builds(Nudge, st.integers(-9, 9), st.integers(-9, 9)), **more),
         st.builds(kind, glide=st.builds(Glide, st.integers(-900, 900).map(float), st.just(70.0)), **more),
         st.builds(kind, scroll=st.builds(Scroll, st.integers(-9, 9).map(float), st.just(1.0)), **more),

@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Collection
 
 from nub_shift.engine.program import Program
-from nub_shift.engine.values import Frame
-from nub_shift.engine.values import Output as EngineOutput
-from nub_shift.outputs.output import DownKeys, Output, OutputError
+from nub_shift.engine.values import Frame, Output
+from nub_shift.outputs.output import DownKeys, OutputDevice, OutputError
 from nub_shift.pads.pad import Pad, PadError, PadGone
 from nub_shift.runner.seat import Seat
 from nub_shift.runner.session import FindProgram, Session
@@ -66,12 +65,12 @@ class FakeOutput:
     """Keeps what it is sent; fails when told to."""
 
     def __init__(self) -> None:
-        self.sent: list[EngineOutput] = []
+        self.sent: list[Output] = []
         self.failing = False
         self.closed = False
         self.keys = DownKeys()
 
-    def send(self, outputs: list[EngineOutput]) -> None:
+    def send(self, outputs: list[Output]) -> None:
         if self.failing:
             raise OutputError("the fake output broke")
         self.sent += outputs
@@ -112,7 +111,7 @@ class Bench:
         self.pads.append(FakePad())
         return self.pads[-1]
 
-    def _open_output(self) -> Output:
+    def _open_output(self) -> OutputDevice:
         if self.no_output:
             raise OutputError(self.no_output)
         return self.output

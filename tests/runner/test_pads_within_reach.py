@@ -13,7 +13,7 @@ from nub_shift.engine.values import Key
 from nub_shift.model.card import PadCard, joined_identity
 from nub_shift.model.labels import LabelStyle
 from nub_shift.protocol.client import RunnerClient, RunnerError
-from nub_shift.protocol.messages import PadInfo, PadsNews, Reach
+from nub_shift.protocol.messages import ConnectedPads, PadInfo, PadsNews
 from nub_shift.store.card_files import keep_card, parse_card
 from tests.engine.playing import profile_text
 from tests.runner.processes import RunnerProcess
@@ -24,7 +24,7 @@ class Looker:
 
     def __init__(self, client: RunnerClient) -> None:
         self.client = client
-        self.reach: Reach | None = None
+        self.reach: ConnectedPads | None = None
         self.values: dict[str, dict[str, float]] = {}
         client.call("attend", {"hz": 100})
 

@@ -15,7 +15,7 @@ from nub_shift.engine.values import Output
 from nub_shift.pads.made_up.shapes import TERN
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.codec import PROTOCOL
-from nub_shift.protocol.messages import PadState, SeatState, State, Telemetry, Touch
+from nub_shift.protocol.messages import ChannelChange, PadState, SeatState, State, Telemetry
 from nub_shift.store.profile_files import parse_profile, write_text
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
@@ -54,7 +54,7 @@ class HandLink(RunnerLink):
     def touch(self, *slots: str, outputs: list[Output] | None = None) -> None:
         """The person touches the controls of these slots, and lets go of all others."""
         now_us = monotonic_us()
-        touches = [Touch(now_us, slot, True) for slot in slots if "." not in slot]
+        touches = [ChannelChange(now_us, slot, True) for slot in slots if "." not in slot]
         self.pressed = slots
         values = {"left_stick.y": -1.0 if "left_stick.up" in slots else 0.0}
         self.telemetry.emit(Telemetry(now_us, values, touches, outputs or [], self.layers, slots))

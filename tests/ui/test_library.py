@@ -23,7 +23,7 @@ from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Action, Assignment
 from nub_shift.model.colours import Colour
-from nub_shift.model.references import meaning_problems
+from nub_shift.model.references import reference_problems
 from nub_shift.store.journal import Journal
 from nub_shift.store.library import entries
 from nub_shift.store.profile_files import parse_profile, read_profile, write_text
@@ -191,7 +191,7 @@ def test_every_single_difference_can_be_taken_and_leaves_a_sound_profile() -> No
     for one, other in permutations(games, 2):
         for found in differences(one, other):
             made = found.take(one)
-            assert (made != one, meaning_problems(made, us_layout)) == (True, []), found.text
+            assert (made != one, reference_problems(made, us_layout)) == (True, []), found.text
             assert found.text not in [left.text for left in differences(made, other) if left.head == found.head]
 
 

@@ -208,7 +208,7 @@ def test_halves_are_joined_and_taken_apart(sit_down: Callable[[str], Person]) ->
     person.until(lambda: person.pad.moving == other)
     person.click(person.station.marks.sit)
     person.until(lambda: person.pad.seat == 0)
-    person.click(person.station.marks.apart)
+    person.click(person.station.marks.finger_conflicts)
     person.until(lambda: {pad.key for pad in person.station.pads.pads} == {"simulated:left", "simulated:right"})
     person.until(lambda: isinstance(person.station.pad, PadInfo))
 

@@ -4,17 +4,17 @@ from __future__ import annotations
 
 import pytest
 
-from nub_shift.advice.move_coverage import reached_moves
+from nub_shift.advice.move_coverage import move_coverage
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.preview.practice import PointerTrail, TypedText, Walker
-from nub_shift.editing.preview.strip import HOLD_US, PRESS_US, Bar, strip_for
+from nub_shift.editing.preview.strip import HOLD_US, PRESS_US, StripBar, strip_for
 from nub_shift.editing.preview.tape_track import SPAN_US, TapeTrack
 from nub_shift.editing.words.key_names import codes_named
 from nub_shift.editing.words.slot_views import LayerMark, slot_view
 from nub_shift.engine.values import Key, Output, Pointer, Wheel
 from nub_shift.model.actions import Assignment, PointerSpeed
-from nub_shift.protocol.messages import Telemetry, Touch
+from nub_shift.protocol.messages import ChannelChange, Telemetry
 from nub_shift.store.profile_files import parse_profile
 from nub_shift.ui.widgets.key_input import Listener
 from tests.engine.playing import START_US
@@ -26,10 +26,10 @@ END_US = PRESS_US + HOLD_US
 @pytest.mark.parametrize(
     ("slot", "assignment", "bars", "clicks"),
     [
-        ("south", Assignment(keys=("KEY_F",)), [Bar("KEY_F", PRESS_US, END_US)], 0),
-        ("left_stick.up", Assignment(move="forward"), [Bar("KEY_W", PRESS_US, END_US)], 0),
-        ("right_trigger.light", Assignment(move="beam"), [Bar("BTN_LEFT", PRESS_US, END_US)], 0),
-        ("left_stick.click", Assignment(move="brace"), [Bar("KEY_V", PRESS_US, END_US)], 0),
+        ("south", Assignment(keys=("KEY_F",)), [StripBar("KEY_F", PRESS_US, END_US)], 0),
+        ("left_stick.up", Assignment(move="forward"), [StripBar("KEY_W", PRESS_US, END_US)], 0),
+        ("right_trigger.light", Assignment(move="beam"), [StripBar("BTN_LEFT", PRESS_US, END_US)], 0),
+        ("left_stick.click", Assignment(move="brace"), [StripBar("KEY_V", PRESS_US, END_US)], 0),
         ("south", Assignment(move="next_lens"), [], 1),
         ("south", Assignment(layer="lamp"), [], 0),
     ],
@@ -45,7 +45,7 @@ def test_the_strip_of_a_pointer_counts() -> None:
     assert strip.counts == (260, 0)
 
 
-def packet(t_us: int, touches: list[Touch], outputs: list[Output], **values: float) -> Telemetry:
+def packet(t_us: int, touches: list[ChannelChange], outputs: list[Output], **values: float) -> Telemetry:
     named = {name.replace("__", "."): value for name, value in values.items()}
     return Telemetry(t_us, named, touches, outputs, ("base",), ())
 
@@ -53,8 +53,10 @@ def packet(t_us: int, touches: list[Touch], outputs: list[Output], **values: flo
 def test_the_tape_keeps_what_is_in_its_span_and_forgets_the_rest() -> None:
     track = TapeTrack()
     t_us = START_US
-    track.take(packet(t_us, [Touch(t_us, "south", True)], [Key(t_us, "KEY_A", True), Wheel(t_us, 0, -120)]))
-    track.take(packet(t_us + 9, [Touch(t_us + 9, "south", False)], [Key(t_us + 9, "KEY_A", False)], left_stick__x=0.5))
+    track.take(packet(t_us, [ChannelChange(t_us, "south", True)], [Key(t_us, "KEY_A", True), Wheel(t_us, 0, -120)]))
+    track.take(
+        packet(t_us + 9, [ChannelChange(t_us + 9, "south", False)], [Key(t_us + 9, "KEY_A", False)], left_stick__x=0.5)
+    )
     assert [(bar.name, bar.start_us, bar.end_us) for bar in track.pad_bars] == [("south", t_us, t_us + 9)]
     assert track.active_keys(t_us + 10) == ["KEY_A", "Wheel ↓"]
     assert track.active_controls(t_us + 10) == ["left_stick", "south"]
@@ -125,16 +127,16 @@ def test_a_layer_shows_what_lies_below_it() -> None:
 
 
 def test_moves_that_nothing_starts_are_known() -> None:
-    reached = reached_moves(DEMO)
+    reached = move_coverage(DEMO)
     assert {move.id for move in DEMO.moves} - set(reached) == {"tide"}
     assert reached["look"] == [("base", "right_stick"), ("lamp", "right_stick")]
     by_key = edits.bound(DEMO, "base", "home", Assignment(keys=("KEY_T",)))
-    assert reached_moves(by_key)["tide"] == [("base", "home")]
+    assert move_coverage(by_key)["tide"] == [("base", "home")]
 
 
 def test_moves_in_rings_and_carousels_are_reached() -> None:
     profile = parse_profile(demo_profile_text("tidefold"))
-    reached = reached_moves(profile)
+    reached = move_coverage(profile)
     assert {move.id for move in profile.moves} == set(reached)
     assert reached["valley"] == [("folds", "left_stick")]
     labels = {slot: slot_view(profile, "base", slot).text for slot in ("west", "east", "slider_1.high_deep")}

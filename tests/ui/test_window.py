@@ -16,12 +16,12 @@ from nub_shift.model.actions import Assignment, PointerSpeed, Turn
 from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
 from nub_shift.ui.look.theme import DAY, NIGHT, Theme
 from nub_shift.ui.map.cell import Cell
-from nub_shift.ui.map.control_editor import OpenedControl
+from nub_shift.ui.map.control_editor import ControlEditor
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
 
 
-def opened(bench: Bench) -> OpenedControl:
+def opened(bench: Bench) -> ControlEditor:
     found = bench.window.map.lanes.opened
     assert found is not None
     return found

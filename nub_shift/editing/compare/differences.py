@@ -8,7 +8,7 @@ from functools import partial
 
 from msgspec.structs import fields, replace
 
-from nub_shift.editing.compare import transfer as taking
+from nub_shift.editing.compare import transfer as transfer
 from nub_shift.editing.edits.bindings import assignment_label
 from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import Layer, Profile
@@ -62,7 +62,7 @@ def _moves(one: Profile, other: Profile) -> Iterator[Difference]:
         label = (here or there or one.moves[0]).label
         both = here is not None and there is not None
         what = "another key, name or group" if both else _only(there is not None)
-        yield Difference("Moves", f"{label}: {what}", partial(taking.move_taken, other=other, move_id=move_id))
+        yield Difference("Moves", f"{label}: {what}", partial(transfer.copy_move, other=other, move_id=move_id))
 
 
 def _layers(one: Profile, other: Profile) -> Iterator[Difference]:
@@ -71,7 +71,7 @@ def _layers(one: Profile, other: Profile) -> Iterator[Difference]:
         head = f"Layer {(here or there or one.layers[0]).label}"
         if here is None or there is None:
             yield Difference(
-                head, _only(there is not None), partial(taking.layer_taken, other=other, layer_id=layer_id)
+                head, _only(there is not None), partial(transfer.copy_layer, other=other, layer_id=layer_id)
             )
         else:
             yield from _in_layer(head, one, here, other, there)
@@ -84,21 +84,21 @@ def _in_layer(head: str, one: Profile, here: Layer, other: Profile, there: Layer
             before, after = assignment_label(one, mine), assignment_label(other, theirs)
             words = f"{before} → {after}" if before != after else f"{before}, set differently"
             text = f"{slot_label(slot)}: {words}"
-            yield Difference(head, text, partial(taking.slot_taken, other=other, layer_id=here.id, slot=slot))
+            yield Difference(head, text, partial(transfer.copy_slot, other=other, layer_id=here.id, slot=slot))
     for name in _LAYER_SETTINGS:
         if getattr(here, name) != getattr(there, name):
             text = f"{name.replace('_', ' ').capitalize()} differs"
-            yield Difference(head, text, partial(taking.layer_setting_taken, other=other, layer_id=here.id, name=name))
+            yield Difference(head, text, partial(transfer.copy_layer_setting, other=other, layer_id=here.id, name=name))
 
 
 def _parts(one: Profile, other: Profile) -> Iterator[Difference]:
-    for name in taking.PARTS:
+    for name in transfer.PARTS:
         mine, theirs = ({part.id: part for part in getattr(side, name)} for side in (one, other))
         for part_id in dict.fromkeys([*mine, *theirs]):
             here, there = mine.get(part_id), theirs.get(part_id)
             if here != there:
                 what = "differs" if here is not None and there is not None else _only(there is not None)
-                take = partial(taking.part_taken, other=other, name=name, part_id=part_id)
+                take = partial(transfer.copy_shared_part, other=other, name=name, part_id=part_id)
                 yield Difference(name.capitalize(), f"{(here or there).label}: {what}", take)  # type: ignore[union-attr]
 
 
@@ -111,7 +111,7 @@ def _settings(one: Profile, other: Profile) -> Iterator[Difference]:
                 name = f"{control.name} {setting.name}".replace("_", " ").capitalize()
                 plain = all(isinstance(value, int | float | str) for value in (here, there))
                 text = f"{name}: {here} → {there}" if plain else f"{name} differs"
-                take = partial(taking.setting_taken, other=other, control=control.name, name=setting.name)
+                take = partial(transfer.copy_setting, other=other, control=control.name, name=setting.name)
                 yield Difference("Feel", text, take)
     for name, label in _GAME.items():
         if getattr(one.game, name) != getattr(other.game, name):

@@ -17,7 +17,7 @@ from nub_shift.model.profile import Layer, Profile
 PARTS = {"sequences": "sequence", "carousels": "carousel", "rings": "ring"}
 
 
-def slot_taken(profile: Profile, other: Profile, layer_id: str, slot: str) -> Profile:
+def copy_slot(profile: Profile, other: Profile, layer_id: str, slot: str) -> Profile:
     """The profile with a slot of a layer as it is in the other."""
     layer = other.layer(layer_id)
     assignment = layer.slots.get(slot) if layer is not None else None
@@ -26,7 +26,7 @@ def slot_taken(profile: Profile, other: Profile, layer_id: str, slot: str) -> Pr
     return bound(profile, layer_id, slot, assignment)
 
 
-def layer_taken(profile: Profile, other: Profile, layer_id: str) -> Profile:
+def copy_layer(profile: Profile, other: Profile, layer_id: str) -> Profile:
     """The profile with a layer that only one of the two has: added on top, or removed."""
     layer = other.layer(layer_id)
     if layer is None:
@@ -34,7 +34,7 @@ def layer_taken(profile: Profile, other: Profile, layer_id: str) -> Profile:
     return _with_needed(profile, other, [Action(stay=layer_id)])
 
 
-def layer_setting_taken(profile: Profile, other: Profile, layer_id: str, name: str) -> Profile:
+def copy_layer_setting(profile: Profile, other: Profile, layer_id: str, name: str) -> Profile:
     """The profile with one setting of a layer as it is in the other."""
     there = other.layer(layer_id)
     if there is None:
@@ -46,7 +46,7 @@ def layer_setting_taken(profile: Profile, other: Profile, layer_id: str, name: s
     return layer_changed(profile, layer_id, **{name: getattr(there, name)})
 
 
-def move_taken(profile: Profile, other: Profile, move_id: str) -> Profile:
+def copy_move(profile: Profile, other: Profile, move_id: str) -> Profile:
     """The profile with a move as it is in the other: with its key and name, added, or removed."""
     move = other.move(move_id)
     if move is None:
@@ -58,7 +58,7 @@ def move_taken(profile: Profile, other: Profile, move_id: str) -> Profile:
     return replace(profile, moves=tuple(move if found.id == move_id else found for found in profile.moves))
 
 
-def part_taken(profile: Profile, other: Profile, name: str, part_id: str) -> Profile:
+def copy_shared_part(profile: Profile, other: Profile, name: str, part_id: str) -> Profile:
     """The profile with a sequence, carousel or ring as it is in the other: changed, added, or removed."""
     part = _find(other, name, part_id)
     if part is None:
@@ -68,7 +68,7 @@ def part_taken(profile: Profile, other: Profile, name: str, part_id: str) -> Pro
     return _with_needed(replace(profile, **{name: (*parts, part)}), other, list(entries))
 
 
-def setting_taken(profile: Profile, other: Profile, control: str, name: str) -> Profile:
+def copy_setting(profile: Profile, other: Profile, control: str, name: str) -> Profile:
     """The profile with one setting of a control's feel as it is in the other."""
     return feel_set(profile, control, **{name: getattr(getattr(other.feel, control), name)})
 
@@ -82,7 +82,7 @@ def _with_needed(profile: Profile, other: Profile, actions: list[Action]) -> Pro
         if found is None or _find(profile, name, wanted) is not None:
             continue
         if name == "moves":
-            profile = move_taken(profile, other, wanted)
+            profile = copy_move(profile, other, wanted)
             continue
         profile = replace(profile, **{name: (*getattr(profile, name), found)})
         waiting += [need for action in _actions_in(found) for need in _needs(action)]

@@ -82,7 +82,7 @@ def assignment_label(profile: Profile, assignment: Assignment | None) -> str:
     if assignment.drag is not None:
         return "Drag the pointer"
     if assignment.position is not None:
-        return "Place the pointer"
+        return "Destination the pointer"
     if assignment.ring is not None:
         return next((f"Ring {ring.label}" for ring in profile.rings if ring.id == assignment.ring), assignment.ring)
     if assignment.turn is not None:

@@ -14,7 +14,7 @@ from msgspec.structs import fields, replace
 from nub_shift.editing.edits.bindings import layer_changed
 from nub_shift.model.feel import Feel, FeelChange, changed_feel
 from nub_shift.model.profile import BASE_LAYER, Profile
-from nub_shift.model.schema_types import Part
+from nub_shift.model.schema_types import Record
 
 HAVING_FEEL = frozenset(field.name for field in fields(Feel))
 _WORDS: dict[str, Any] = {"yes": True, "no": False, "none": None, "on": {}}
@@ -74,7 +74,7 @@ def given(profile: Profile, layer_id: str, control: str, path: tuple[str, ...], 
         _put(tree, (control, *path), value)
     elif base:
         standard = _at(getattr(Feel(), control), path)
-        _put(tree, (control, *path), _tree(standard) if isinstance(standard, Part) else msgspec.to_builtins(standard))
+        _put(tree, (control, *path), _tree(standard) if isinstance(standard, Record) else msgspec.to_builtins(standard))
     else:
         _drop(tree, (control, *path))
     try:
@@ -87,11 +87,11 @@ def given(profile: Profile, layer_id: str, control: str, path: tuple[str, ...], 
     return layer_changed(profile, layer_id, feel=made)
 
 
-def _tree(part: Part) -> dict[str, Any]:
+def _tree(part: Record) -> dict[str, Any]:
     """All that a part says, defaults too: what a default is depends on the part that the part is in."""
     said = ((field.name, getattr(part, field.name)) for field in fields(part))
     return {
-        name: _tree(value) if isinstance(value, Part) else msgspec.to_builtins(value)
+        name: _tree(value) if isinstance(value, Record) else msgspec.to_builtins(value)
         for name, value in said
         if value is not msgspec.UNSET
     }
@@ -114,11 +114,11 @@ def _drop(tree: dict[str, Any], path: tuple[str, ...]) -> None:
         tree.pop(path[0], None)
 
 
-def _leaves(part: Part, path: tuple[str, ...]) -> Iterator[tuple[tuple[str, ...], Any]]:
+def _leaves(part: Record, path: tuple[str, ...]) -> Iterator[tuple[tuple[str, ...], Any]]:
     for field in fields(part):
         value = getattr(part, field.name)
         here = (*path, field.name)
-        if not isinstance(value, Part):
+        if not isinstance(value, Record):
             yield here, value
             continue
         if field.default is None:
@@ -158,14 +158,14 @@ def _expected(struct: type, path: tuple[str, ...]) -> str:
     """What a setting can be, in words, from its description in the model."""
     for key in path[:-1]:
         kind = get_type_hints(struct)[key]
-        struct = next(part for part in (kind, *get_args(kind)) if isinstance(part, type) and issubclass(part, Part))
+        struct = next(part for part in (kind, *get_args(kind)) if isinstance(part, type) and issubclass(part, Record))
     kind = get_type_hints(struct, include_extras=True)[path[-1]]
     parts = (kind, *get_args(kind))
     none = "none, or " if type(None) in parts else ""
     for part in (kind, *(more for found in parts for more in (found, *get_args(found)))):
         if isinstance(part, msgspec.Meta) and part.description:
             return none + part.description
-        if isinstance(part, type) and issubclass(part, Part):
+        if isinstance(part, type) and issubclass(part, Record):
             return "none or on"
     if kind is bool:
         return "yes or no"

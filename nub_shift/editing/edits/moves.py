@@ -10,10 +10,10 @@ from msgspec.structs import replace
 
 from nub_shift.editing.edits.ids import fresh_id
 from nub_shift.editing.words.key_names import codes_named
-from nub_shift.model.actions import Action, Assignment, Wheel
+from nub_shift.model.actions import Action, Assignment, WheelDirection
 from nub_shift.model.profile import Direction, Move, Profile
 
-_WHEELS = {f"wheel {way.value}": way for way in Wheel}
+_WHEELS = {f"wheel {way.value}": way for way in WheelDirection}
 _MOUSE = ("mouse", "look")
 # Walking is four moves in one line.
 _WAYS = (("forward", Direction.UP), ("left", Direction.LEFT), ("back", Direction.DOWN), ("right", Direction.RIGHT))
@@ -34,7 +34,7 @@ class Written:
     group: str
     label: str
     keys: tuple[str, ...] = ()
-    wheel: Wheel | None = None
+    wheel: WheelDirection | None = None
     look: bool = False
     direction: Direction | None = None
     unclear: str = ""
@@ -92,7 +92,7 @@ def added(profile: Profile, moves: Sequence[Written]) -> Profile:
 
 
 def set_input(
-    profile: Profile, move_id: str, keys: tuple[str, ...], wheel: Wheel | None = None, look: bool = False
+    profile: Profile, move_id: str, keys: tuple[str, ...], wheel: WheelDirection | None = None, look: bool = False
 ) -> Profile:
     """The profile with another input that the game expects for a move, everywhere at once."""
     return _changed(profile, move_id, keys=keys, wheel=wheel, look=look)

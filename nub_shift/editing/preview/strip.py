@@ -24,7 +24,7 @@ _WAY_VALUES = {"up": ("y", -1.0), "down": ("y", 1.0), "left": ("x", -1.0), "righ
 
 
 @dataclass(frozen=True)
-class Bar:
+class StripBar:
     """A key that is down from one time to another, in microseconds of the strip."""
 
     code: str
@@ -44,7 +44,7 @@ class Strip:
     """
 
     press: tuple[int, int]
-    bars: tuple[Bar, ...]
+    bars: tuple[StripBar, ...]
     clicks: tuple[tuple[int, int, int], ...]
     counts: tuple[int, int]
 
@@ -99,7 +99,7 @@ def _sample(slot: str, down: bool) -> dict[str, float]:
 
 def _collected(outputs: list[Output], end_us: int) -> Strip:
     started: dict[str, int] = {}
-    bars: list[Bar] = []
+    bars: list[StripBar] = []
     clicks: list[tuple[int, int, int]] = []
     x = y = 0
     for output in outputs:
@@ -107,7 +107,7 @@ def _collected(outputs: list[Output], end_us: int) -> Strip:
             case Key(t_us, code, True):
                 started[code] = t_us
             case Key(t_us, code, False):
-                bars.append(Bar(code, started.pop(code), t_us))
+                bars.append(StripBar(code, started.pop(code), t_us))
             case Wheel(t_us, dx, dy):
                 clicks.append((t_us, dx, dy))
             case Pointer(_, dx, dy):

@@ -17,7 +17,7 @@ _TURNING = 8.0  # degrees a second
 
 
 @dataclass
-class Bar:
+class TapeBar:
     """A button or key that was down from `start_us` to `end_us`; None while it still is."""
 
     name: str
@@ -46,13 +46,13 @@ class TapeTrack:
     """
 
     def __init__(self) -> None:
-        self.pad_bars: deque[Bar] = deque()
-        self.game_bars: deque[Bar] = deque()
+        self.pad_bars: deque[TapeBar] = deque()
+        self.game_bars: deque[TapeBar] = deque()
         self.marks: deque[Mark] = deque()
         self.traces: dict[str, deque[tuple[int, float]]] = {}
         self.pointer: deque[tuple[int, int, int]] = deque()
         self.last_us = 0
-        self._open: dict[str, Bar] = {}
+        self._open: dict[str, TapeBar] = {}
         self._moved_us: dict[str, int] = {}  # control to when it last moved
 
     def take(self, packet: Telemetry) -> None:
@@ -87,13 +87,13 @@ class TapeTrack:
         keys = [bar.name for bar in self.game_bars if (bar.end_us or now_us) > since]
         return list(dict.fromkeys([*keys, *(mark.name for mark in self.marks if mark.t_us > since)]))
 
-    def _bar(self, bars: deque[Bar], name: str, down: bool, t_us: int) -> None:
+    def _bar(self, bars: deque[TapeBar], name: str, down: bool, t_us: int) -> None:
         self.last_us = max(self.last_us, t_us)
         bar = self._open.pop(name, None)
         if bar is not None:
             bar.end_us = t_us
         if down:
-            self._open[name] = Bar(name, t_us)
+            self._open[name] = TapeBar(name, t_us)
             bars.append(self._open[name])
 
     def _trace(self, channel: str, t_us: int, value: float) -> None:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from nub_shift.advice.layer_activation import Way, ways_on
+from nub_shift.advice.layer_activation import Activation, layer_activations
 from nub_shift.editing.edits.bindings import action_label, assignment_label
 from nub_shift.editing.edits.shared_parts import partners
 from nub_shift.keyboard.session import session_layout
-from nub_shift.model.actions import Assignment, Wheel, reactions_of
+from nub_shift.model.actions import Assignment, WheelDirection, reactions_of
 from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
 from nub_shift.model.profile import BASE_LAYER, Profile
 
@@ -86,10 +86,10 @@ def layer_mark(profile: Profile, layer_id: str) -> LayerMark:
 
 def comes_on(profile: Profile, layer_id: str) -> list[str]:
     """How a layer comes on, in words, as "While left shoulder is held"."""
-    return [_way_words(way) for way in ways_on(profile) if way.layer == layer_id]
+    return [_way_words(way) for way in layer_activations(profile) if way.layer == layer_id]
 
 
-def _way_words(way: Way) -> str:
+def _way_words(way: Activation) -> str:
     how = way.manner.value if way.manner is not None else "to stay"
     if not way.slots:
         return f"By an entry of a carousel or ring, {how}"
@@ -115,7 +115,7 @@ def _caps(profile: Profile, assignment: Assignment | None) -> tuple[str, ...]:
     return input_caps(keys, wheel)
 
 
-def input_caps(keys: tuple[str, ...], wheel: Wheel | None) -> tuple[str, ...]:
+def input_caps(keys: tuple[str, ...], wheel: WheelDirection | None) -> tuple[str, ...]:
     """The keycap texts of keys, or of a wheel click."""
     if wheel is not None:
         return (f"Wheel {ARROWS[wheel.value]}",)

@@ -5,32 +5,32 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nub_shift.engine.agenda import Timer
-from nub_shift.engine.effect_context import Desk, Effect, Run, Slot
+from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
 from nub_shift.model.actions import Step
 
 
 @dataclass(frozen=True, eq=False)
 class CarouselWheel:
-    """A compiled carousel. Its position lies in `Desk.memory` as a `Position`."""
+    """A compiled carousel. Its position lies in `EffectContext.memory` as a `Position`."""
 
     entries: tuple[Effect, ...]
     wrap: bool
     rest_us: int
 
-    def place(self, desk: Desk) -> int:
+    def place(self, context: EffectContext) -> int:
         """Where it stands; at the first entry to begin with."""
-        found = desk.memory.get(self)
+        found = context.memory.get(self)
         return found.place if isinstance(found, Position) else 0
 
-    def set(self, desk: Desk, t_us: int, place: int) -> None:
+    def set(self, context: EffectContext, t_us: int, place: int) -> None:
         """Stands at `place` now, and after a rest at the first entry again."""
-        position: Position = desk.memory.setdefault(self, Position())
+        position: Position = context.memory.setdefault(self, Position())
         position.place = place
         if position.timer is not None:
             position.timer.cancel()
             position.timer = None
         if self.rest_us and place:
-            position.timer = desk.agenda.at(t_us + self.rest_us, lambda due_us: self.set(desk, due_us, 0))
+            position.timer = context.agenda.at(t_us + self.rest_us, lambda due_us: self.set(context, due_us, 0))
 
 
 class Position:
@@ -49,9 +49,9 @@ class CarouselEffect:
     step: Step
     owns_slot = True
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         wheel = self.wheel
-        place = wheel.place(desk)
+        place = wheel.place(context)
         last = len(wheel.entries) - 1
         match self.step:
             case Step.FORWARD:
@@ -60,8 +60,8 @@ class CarouselEffect:
                 place = place - 1 if place > 0 else (last if wheel.wrap else 0)
             case Step.FIRST:
                 place = 0
-        wheel.set(desk, t_us, place)
-        return wheel.entries[place].begin(desk, t_us, slot)
+        wheel.set(context, t_us, place)
+        return wheel.entries[place].begin(context, t_us, slot)
 
 
 @dataclass(frozen=True, eq=False)
@@ -75,7 +75,7 @@ class Pick:
     def owns_slot(self) -> bool:
         return self.effect.owns_slot
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         for wheel, place in self.places:
-            wheel.set(desk, t_us, place)
-        return self.effect.begin(desk, t_us, slot)
+            wheel.set(context, t_us, place)
+        return self.effect.begin(context, t_us, slot)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nub_shift.engine.agenda import Timer
-from nub_shift.engine.effect_context import Desk, Effect, Run, Slot
+from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
 from nub_shift.engine.effects.plain import NOTHING, fire
 
 # A pulse shorter than this would be lost on a game that looks once a frame; one that leaves less is held through.
@@ -19,25 +19,25 @@ class Once:
     effect: Effect
     owns_slot = True
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:
-        fire(self.effect, desk, t_us, slot)
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
+        fire(self.effect, context, t_us, slot)
         return NOTHING
 
 
 @dataclass(frozen=True, eq=False)
 class Toggle:
-    """On with one press, off with the next. What is on lies in `Desk.memory` as a `ToggleRun`."""
+    """On with one press, off with the next. What is on lies in `EffectContext.memory` as a `ToggleRun`."""
 
     effect: Effect
     regain: bool
     owns_slot = True
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:
-        run = desk.memory.pop(self, None)
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
+        run = context.memory.pop(self, None)
         if isinstance(run, ToggleRun):
-            run.cut(desk, t_us)
+            run.cut(context, t_us)
         else:
-            switch_on(self, desk, t_us, slot)
+            switch_on(self, context, t_us, slot)
         return NOTHING
 
 
@@ -49,20 +49,20 @@ class ToggleRun:
         self.slot = slot
         self._inner = inner
 
-    def end(self, desk: Desk, t_us: int) -> None:
+    def end(self, context: EffectContext, t_us: int) -> None:
         """Letting its slot go leaves a toggle on."""
 
-    def cut(self, desk: Desk, t_us: int) -> None:
-        desk.loose.pop(self, None)
-        desk.memory.pop(self.toggle, None)
-        self._inner.cut(desk, t_us)
+    def cut(self, context: EffectContext, t_us: int) -> None:
+        context.loose.pop(self, None)
+        context.memory.pop(self.toggle, None)
+        self._inner.cut(context, t_us)
 
 
-def switch_on(toggle: Toggle, desk: Desk, t_us: int, slot: Slot) -> None:
+def switch_on(toggle: Toggle, context: EffectContext, t_us: int, slot: Slot) -> None:
     """Turns a toggle on, as a press of it or a regained focus does."""
-    run = ToggleRun(toggle, slot, toggle.effect.begin(desk, t_us, slot))
-    desk.memory[toggle] = run
-    desk.loose[run] = None
+    run = ToggleRun(toggle, slot, toggle.effect.begin(context, t_us, slot))
+    context.memory[toggle] = run
+    context.loose[run] = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -74,49 +74,49 @@ class Turbo:
     down_us: int
     owns_slot = False
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:
-        return TurboRun(self, desk, t_us, slot)
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
+        return TurboRun(self, context, t_us, slot)
 
 
 class TurboRun:
     """A turbo at work."""
 
-    def __init__(self, turbo: Turbo, desk: Desk, t_us: int, slot: Slot) -> None:
+    def __init__(self, turbo: Turbo, context: EffectContext, t_us: int, slot: Slot) -> None:
         self._turbo = turbo
-        self._desk = desk
+        self._context = context
         self._slot = slot
         self._inner: Run | None = None
         self._timer: Timer | None = None
         self._ending = False
         self._press(t_us)
 
-    def end(self, desk: Desk, t_us: int) -> None:
+    def end(self, context: EffectContext, t_us: int) -> None:
         if self._inner is None:
-            self.cut(desk, t_us)
+            self.cut(context, t_us)
         else:
             self._ending = True
-            desk.loose[self] = None
+            context.loose[self] = None
 
-    def cut(self, desk: Desk, t_us: int) -> None:
-        desk.loose.pop(self, None)
+    def cut(self, context: EffectContext, t_us: int) -> None:
+        context.loose.pop(self, None)
         if self._timer is not None:
             self._timer.cancel()
         inner, self._inner = self._inner, None
         if inner is not None:
-            inner.cut(desk, t_us)
+            inner.cut(context, t_us)
 
     def _press(self, t_us: int) -> None:
-        self._inner = self._turbo.effect.begin(self._desk, t_us, self._slot)
-        self._timer = self._desk.agenda.at(t_us + self._turbo.down_us, self._let_go)
+        self._inner = self._turbo.effect.begin(self._context, t_us, self._slot)
+        self._timer = self._context.agenda.at(t_us + self._turbo.down_us, self._let_go)
 
     def _let_go(self, t_us: int) -> None:
         inner, self._inner = self._inner, None
         if inner is not None:
-            inner.end(self._desk, t_us)
+            inner.end(self._context, t_us)
         if self._ending:
-            self._desk.loose.pop(self, None)
+            self._context.loose.pop(self, None)
         else:
-            self._timer = self._desk.agenda.at(t_us + self._turbo.period_us - self._turbo.down_us, self._press)
+            self._timer = self._context.agenda.at(t_us + self._turbo.period_us - self._turbo.down_us, self._press)
 
 
 @dataclass(frozen=True, eq=False)
@@ -127,43 +127,43 @@ class Pulse:
     period_us: int
     owns_slot = False
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:
-        return PulseRun(self, desk, t_us, slot)
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
+        return PulseRun(self, context, t_us, slot)
 
 
 class PulseRun:
     """Pulses at work. Each period asks anew how deep the slot is pressed."""
 
-    def __init__(self, pulse: Pulse, desk: Desk, t_us: int, slot: Slot) -> None:
+    def __init__(self, pulse: Pulse, context: EffectContext, t_us: int, slot: Slot) -> None:
         self._pulse = pulse
-        self._desk = desk
+        self._context = context
         self._slot = slot
         self._inner: Run | None = None
         self._timers: list[Timer] = []
         self._period(t_us)
 
-    def end(self, desk: Desk, t_us: int) -> None:  # noqa: ARG002 - as all runs
+    def end(self, context: EffectContext, t_us: int) -> None:  # noqa: ARG002 - as all runs
         for timer in self._timers:
             timer.cancel()
         self._let_go(t_us)
 
-    def cut(self, desk: Desk, t_us: int) -> None:
-        self.end(desk, t_us)
+    def cut(self, context: EffectContext, t_us: int) -> None:
+        self.end(context, t_us)
 
     def _period(self, t_us: int) -> None:
         period_us = self._pulse.period_us
         down_us = round(period_us * max(0.0, min(self._slot.depth, 1.0)))
-        agenda = self._desk.agenda
+        agenda = self._context.agenda
         self._timers = [agenda.at(t_us + period_us, self._period)]
         if down_us < MIN_PULSE_US:
             self._let_go(t_us)
             return
         if self._inner is None:
-            self._inner = self._pulse.effect.begin(self._desk, t_us, self._slot)
+            self._inner = self._pulse.effect.begin(self._context, t_us, self._slot)
         if period_us - down_us >= MIN_PULSE_US:
             self._timers.append(agenda.at(t_us + down_us, self._let_go))
 
     def _let_go(self, t_us: int) -> None:
         inner, self._inner = self._inner, None
         if inner is not None:
-            inner.end(self._desk, t_us)
+            inner.end(self._context, t_us)

@@ -5,10 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
-from nub_shift.engine.effect_context import Desk, Effect, Run, Slot
+from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
 from nub_shift.engine.values import WHEEL_CLICK, Pointer, ProfileRequest, Wheel
-from nub_shift.model.actions import MotionSwitch
-from nub_shift.model.actions import Wheel as WheelWay
+from nub_shift.model.actions import MotionSwitch, WheelDirection
 
 T = TypeVar("T")
 
@@ -18,12 +17,12 @@ class Plain:
 
     owns_slot = False
 
-    def end(self, desk: Desk, t_us: int) -> None:
+    def end(self, context: EffectContext, t_us: int) -> None:
         """Nothing is left in force, unless a subclass says so."""
 
-    def cut(self, desk: Desk, t_us: int) -> None:
+    def cut(self, context: EffectContext, t_us: int) -> None:
         """As `end`."""
-        self.end(desk, t_us)
+        self.end(context, t_us)
 
 
 @dataclass(frozen=True, eq=False)
@@ -32,12 +31,12 @@ class KeysEffect(Plain):
 
     codes: tuple[str, ...]
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002 - one signature for all effects
-        desk.ledger.press(self.codes, t_us, desk.out)
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002 - one signature for all effects
+        context.ledger.press(self.codes, t_us, context.out)
         return self
 
-    def end(self, desk: Desk, t_us: int) -> None:
-        desk.ledger.release(self.codes, t_us, desk.shortest_us, desk.out)
+    def end(self, context: EffectContext, t_us: int) -> None:
+        context.ledger.release(self.codes, t_us, context.shortest_us, context.out)
 
 
 @dataclass(frozen=True, eq=False)
@@ -50,8 +49,8 @@ class Several:
     def owns_slot(self) -> bool:
         return any(effect.owns_slot for effect in self.effects)
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:
-        return _SeveralRuns([effect.begin(desk, t_us, slot) for effect in self.effects])
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
+        return _SeveralRuns([effect.begin(context, t_us, slot) for effect in self.effects])
 
 
 class _SeveralRuns:
@@ -60,13 +59,13 @@ class _SeveralRuns:
     def __init__(self, runs: list[Run]) -> None:
         self._runs = runs
 
-    def end(self, desk: Desk, t_us: int) -> None:
+    def end(self, context: EffectContext, t_us: int) -> None:
         for run in reversed(self._runs):
-            run.end(desk, t_us)
+            run.end(context, t_us)
 
-    def cut(self, desk: Desk, t_us: int) -> None:
+    def cut(self, context: EffectContext, t_us: int) -> None:
         for run in reversed(self._runs):
-            run.cut(desk, t_us)
+            run.cut(context, t_us)
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,8 +75,8 @@ class WheelEffect(Plain):
     x: int
     y: int
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        desk.emit(Wheel(t_us, self.x, self.y))
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        context.emit(Wheel(t_us, self.x, self.y))
         return self
 
 
@@ -88,8 +87,8 @@ class NudgeEffect(Plain):
     x: int
     y: int
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        desk.emit(Pointer(t_us, self.x, self.y))
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        context.emit(Pointer(t_us, self.x, self.y))
         return self
 
 
@@ -99,8 +98,8 @@ class ProfileEffect(Plain):
 
     title: str
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        desk.emit(ProfileRequest(t_us, self.title))
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        context.emit(ProfileRequest(t_us, self.title))
         return self
 
 
@@ -115,12 +114,12 @@ class LayerEffect(Plain):
     layer: int
     owns_slot = True
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        desk.layers.hold(self.layer)
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        context.layers.hold(self.layer)
         return self
 
-    def end(self, desk: Desk, t_us: int) -> None:  # noqa: ARG002
-        desk.layers.let_go(self.layer)
+    def end(self, context: EffectContext, t_us: int) -> None:  # noqa: ARG002
+        context.layers.let_go(self.layer)
 
 
 @dataclass(frozen=True, eq=False)
@@ -133,10 +132,10 @@ class StayEffect(Plain):
     layers: tuple[int, ...]
     owns_slot = True
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        now = desk.layers.staying
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        now = context.layers.staying
         place = self.layers.index(now) + 1 if now in self.layers else 0
-        desk.layers.stay(self.layers[place % len(self.layers)])
+        context.layers.stay(self.layers[place % len(self.layers)])
         return self
 
 
@@ -144,28 +143,28 @@ class StayEffect(Plain):
 class Silence(Plain):
     """Nothing, on purpose: hides what lower layers have in the slot."""
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
         return self
 
 
-class Entered:
+class TableEntry:
     """Something that is in force as an entry of one of the desk's tables."""
 
     def __init__(self, table: dict[Run, Any]) -> None:
         self._table = table
 
-    def end(self, desk: Desk, t_us: int) -> None:  # noqa: ARG002
+    def end(self, context: EffectContext, t_us: int) -> None:  # noqa: ARG002
         del self._table[self]
-        desk.stale = True
+        context.stale = True
 
-    def cut(self, desk: Desk, t_us: int) -> None:
-        self.end(desk, t_us)
+    def cut(self, context: EffectContext, t_us: int) -> None:
+        self.end(context, t_us)
 
 
-def _enter(desk: Desk, table: dict[Run, T], value: T) -> Run:
-    run = Entered(table)
+def _enter(context: EffectContext, table: dict[Run, T], value: T) -> Run:
+    run = TableEntry(table)
     table[run] = value
-    desk.stale = True
+    context.stale = True
     return run
 
 
@@ -176,8 +175,8 @@ class PaceEffect:
     factor: float
     owns_slot = False
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        return _enter(desk, desk.paces, self.factor)
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        return _enter(context, context.paces, self.factor)
 
 
 @dataclass(frozen=True, eq=False)
@@ -188,8 +187,8 @@ class ScrollEffect:
     y: float
     owns_slot = False
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        return _enter(desk, desk.scrolls, (self.x, self.y, slot))
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        return _enter(context, context.scrolls, (self.x, self.y, slot))
 
 
 @dataclass(frozen=True, eq=False)
@@ -200,8 +199,8 @@ class GlideEffect:
     y: float
     owns_slot = False
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        return _enter(desk, desk.glides, (self.x, self.y, slot))
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        return _enter(context, context.glides, (self.x, self.y, slot))
 
 
 @dataclass(frozen=True, eq=False)
@@ -211,28 +210,28 @@ class MotionEffect:
     switch: MotionSwitch
     owns_slot = False
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
         if self.switch is MotionSwitch.RECENTRE:
-            desk.recentre = desk.stale = True
+            context.recentre = context.stale = True
             return NOTHING
-        return _enter(desk, desk.motion_switches, self.switch is MotionSwitch.ON)
+        return _enter(context, context.motion_switches, self.switch is MotionSwitch.ON)
 
 
 NOTHING: Run = Plain()
 
 _WHEEL = {
-    WheelWay.UP: WheelEffect(0, WHEEL_CLICK),
-    WheelWay.DOWN: WheelEffect(0, -WHEEL_CLICK),
-    WheelWay.LEFT: WheelEffect(-WHEEL_CLICK, 0),
-    WheelWay.RIGHT: WheelEffect(WHEEL_CLICK, 0),
+    WheelDirection.UP: WheelEffect(0, WHEEL_CLICK),
+    WheelDirection.DOWN: WheelEffect(0, -WHEEL_CLICK),
+    WheelDirection.LEFT: WheelEffect(-WHEEL_CLICK, 0),
+    WheelDirection.RIGHT: WheelEffect(WHEEL_CLICK, 0),
 }
 
 
-def wheel_effect(way: WheelWay) -> WheelEffect:
+def wheel_effect(way: WheelDirection) -> WheelEffect:
     """One click of the wheel that way."""
     return _WHEEL[way]
 
 
-def fire(effect: Effect, desk: Desk, t_us: int, slot: Slot) -> None:
+def fire(effect: Effect, context: EffectContext, t_us: int, slot: Slot) -> None:
     """Begins an effect and ends it at once; keys stay down for the shortest time."""
-    effect.begin(desk, t_us, slot).end(desk, t_us)
+    effect.begin(context, t_us, slot).end(context, t_us)

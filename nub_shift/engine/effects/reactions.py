@@ -15,13 +15,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nub_shift.engine.agenda import Timer
-from nub_shift.engine.effect_context import Desk, Effect, Run, Slot
+from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
 from nub_shift.engine.effects.plain import NOTHING, fire
 
 
 @dataclass(frozen=True, eq=False)
 class Reactions:
-    """Several reactions on one slot. A wait for a second tap lies in `Desk.memory` as a `Timer`."""
+    """Several reactions on one slot. A wait for a second tap lies in `EffectContext.memory` as a `Timer`."""
 
     press: Effect | None
     tap: Effect | None
@@ -36,65 +36,65 @@ class Reactions:
     def owns_slot(self) -> bool:
         return True  # what a gesture has begun it finishes, whatever layers do
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:
-        waiting = desk.memory.pop(self, None)
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
+        waiting = context.memory.pop(self, None)
         second = isinstance(waiting, Timer) and not waiting.cancelled
         if isinstance(waiting, Timer):
             waiting.cancel()
-        return Touch(self, desk, t_us, slot, second)
+        return ReactionRun(self, context, t_us, slot, second)
 
 
-class Touch:
+class ReactionRun:
     """One press of a slot with reactions."""
 
-    def __init__(self, reactions: Reactions, desk: Desk, t_us: int, slot: Slot, second: bool) -> None:
+    def __init__(self, reactions: Reactions, context: EffectContext, t_us: int, slot: Slot, second: bool) -> None:
         self._reactions = reactions
-        self._desk = desk
+        self._context = context
         self._slot = slot
         self._pressed_us = t_us
         self._may_be_tap = not second
         self._timer: Timer | None = None
         self._runs: list[Run] = []
         if reactions.press is not None:
-            self._runs.append(reactions.press.begin(desk, t_us, slot))
+            self._runs.append(reactions.press.begin(context, t_us, slot))
         if second and reactions.double_tap is not None:
-            self._runs.append(reactions.double_tap.begin(desk, t_us, slot))
+            self._runs.append(reactions.double_tap.begin(context, t_us, slot))
         elif reactions.hold is not None:
-            self._timer = desk.agenda.at(t_us + reactions.hold_us, self._hold)
+            self._timer = context.agenda.at(t_us + reactions.hold_us, self._hold)
 
-    def end(self, desk: Desk, t_us: int) -> None:
+    def end(self, context: EffectContext, t_us: int) -> None:
         reactions = self._reactions
         if self._timer is not None:
             self._timer.cancel()
         for run in reversed(self._runs):
-            run.end(desk, t_us)
+            run.end(context, t_us)
         if reactions.release is not None:
-            fire(reactions.release, desk, t_us, self._slot)
+            fire(reactions.release, context, t_us, self._slot)
         if self._may_be_tap and t_us - self._pressed_us <= reactions.tap_us:
             self._tap(t_us)
 
-    def cut(self, desk: Desk, t_us: int) -> None:
+    def cut(self, context: EffectContext, t_us: int) -> None:
         if self._timer is not None:
             self._timer.cancel()
         for run in reversed(self._runs):
-            run.cut(desk, t_us)
+            run.cut(context, t_us)
 
     def _hold(self, t_us: int) -> None:
         self._may_be_tap = False
         if self._reactions.hold is not None:
-            self._runs.append(self._reactions.hold.begin(self._desk, t_us, self._slot))
+            self._runs.append(self._reactions.hold.begin(self._context, t_us, self._slot))
 
     def _tap(self, t_us: int) -> None:
-        reactions, desk = self._reactions, self._desk
+        reactions, context = self._reactions, self._context
         if reactions.double_tap is not None:
-            desk.memory[reactions] = desk.agenda.at(t_us + reactions.double_us, self._wait_is_over)
+            context.memory[reactions] = context.agenda.at(t_us + reactions.double_us, self._wait_is_over)
         elif reactions.tap is not None:
-            fire(reactions.tap, desk, t_us, self._slot)
+            fire(reactions.tap, context, t_us, self._slot)
 
     def _wait_is_over(self, t_us: int) -> None:
-        self._desk.memory.pop(self._reactions, None)
+        self._context.memory.pop(self._reactions, None)
         if self._reactions.tap is not None:
-            fire(self._reactions.tap, self._desk, t_us, self._slot)
+            fire(self._reactions.tap, self._context, t_us, self._slot)
 
 
 @dataclass(frozen=True, eq=False)
@@ -113,27 +113,27 @@ class Paired:
     pairs: tuple[tuple[str, Pair], ...]  # partner's slot, pair
     owns_slot = True
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         for partner, pair in self.pairs:
-            waiting = desk.memory.get(("waiting", partner))
-            if isinstance(waiting, PairTouch) and waiting.waits_for(pair, t_us):
+            waiting = context.memory.get(("waiting", partner))
+            if isinstance(waiting, PairRun) and waiting.waits_for(pair, t_us):
                 return waiting.join(pair, t_us, slot)
-        return PairTouch(self, desk, t_us, slot)
+        return PairRun(self, context, t_us, slot)
 
 
-class PairTouch:
+class PairRun:
     """One press of a slot that belongs to pairs."""
 
-    def __init__(self, paired: Paired, desk: Desk, t_us: int, slot: Slot) -> None:
+    def __init__(self, paired: Paired, context: EffectContext, t_us: int, slot: Slot) -> None:
         self._paired = paired
-        self._desk = desk
+        self._context = context
         self._slot = slot
         self._pressed_us = t_us
         self._run: Run | None = None
         self._key = ("waiting", slot.name)
-        desk.memory[self._key] = self
+        context.memory[self._key] = self
         longest_us = max(pair.within_us for _, pair in paired.pairs)
-        self._timer = desk.agenda.at(t_us + longest_us, self._alone)
+        self._timer = context.agenda.at(t_us + longest_us, self._alone)
 
     def waits_for(self, pair: Pair, t_us: int) -> bool:
         """Whether a partner that comes now completes that pair."""
@@ -143,46 +143,46 @@ class PairTouch:
     def join(self, pair: Pair, t_us: int, slot: Slot) -> Run:
         """A partner has come: the pair's effect begins, and ends when either of the two is let go."""
         self._stop_waiting()
-        joint = Joint(pair.effect.begin(self._desk, t_us, slot))
+        joint = JointRun(pair.effect.begin(self._context, t_us, slot))
         self._run = joint
         return joint
 
-    def end(self, desk: Desk, t_us: int) -> None:
+    def end(self, context: EffectContext, t_us: int) -> None:
         if self._run is None:
             self._alone(t_us)
         self._stop_waiting()
         if self._run is not None:
-            self._run.end(desk, t_us)
+            self._run.end(context, t_us)
 
-    def cut(self, desk: Desk, t_us: int) -> None:
+    def cut(self, context: EffectContext, t_us: int) -> None:
         self._stop_waiting()
         if self._run is not None:
-            self._run.cut(desk, t_us)
+            self._run.cut(context, t_us)
 
     def _alone(self, t_us: int) -> None:
         """No partner has come in time, or the slot was let go before one could."""
         self._stop_waiting()
         own = self._paired.own
-        self._run = own.begin(self._desk, t_us, self._slot) if own is not None else NOTHING
+        self._run = own.begin(self._context, t_us, self._slot) if own is not None else NOTHING
 
     def _stop_waiting(self) -> None:
         self._timer.cancel()
-        if self._desk.memory.get(self._key) is self:
-            del self._desk.memory[self._key]
+        if self._context.memory.get(self._key) is self:
+            del self._context.memory[self._key]
 
 
-class Joint:
+class JointRun:
     """A pair's effect, held by both slots; the first release ends it."""
 
     def __init__(self, inner: Run) -> None:
         self._inner: Run | None = inner
 
-    def end(self, desk: Desk, t_us: int) -> None:
+    def end(self, context: EffectContext, t_us: int) -> None:
         inner, self._inner = self._inner, None
         if inner is not None:
-            inner.end(desk, t_us)
+            inner.end(context, t_us)
 
-    def cut(self, desk: Desk, t_us: int) -> None:
+    def cut(self, context: EffectContext, t_us: int) -> None:
         inner, self._inner = self._inner, None
         if inner is not None:
-            inner.cut(desk, t_us)
+            inner.cut(context, t_us)

@@ -13,7 +13,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import atan2, degrees, hypot
 
-from nub_shift.engine.effect_context import Desk, Effect, Run, Slot
+from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
 from nub_shift.engine.effects.plain import fire
 from nub_shift.model.actions import Confirm
 
@@ -76,7 +76,7 @@ class OpenRing:
         self._clicked = False
         self._armed = False
 
-    def follow(self, x: float, y: float, clicked: bool, desk: Desk, t_us: int) -> None:
+    def follow(self, x: float, y: float, clicked: bool, context: EffectContext, t_us: int) -> None:
         """Acts on where the stick is and on its click."""
         before, self.chosen = self.chosen, self.use.entry_at(x, y, self.chosen)
         if not self._armed:
@@ -86,24 +86,24 @@ class OpenRing:
         match self.use.confirm:
             case Confirm.RELEASE:
                 if before is not None and self.chosen is None:
-                    fire(self.use.entries[before], desk, t_us, self._slot)
+                    fire(self.use.entries[before], context, t_us, self._slot)
             case Confirm.ENTER:
                 if before != self.chosen:
-                    self.let_go(desk, t_us)
-                    self._begin(desk, t_us)
+                    self.let_go(context, t_us)
+                    self._begin(context, t_us)
             case Confirm.CLICK:
                 if clicked and not self._clicked:
-                    self._begin(desk, t_us)
+                    self._begin(context, t_us)
                 elif not clicked:
-                    self.let_go(desk, t_us)
+                    self.let_go(context, t_us)
         self._clicked = clicked
 
-    def let_go(self, desk: Desk, t_us: int) -> None:
+    def let_go(self, context: EffectContext, t_us: int) -> None:
         """What has begun ends."""
         run, self._run = self._run, None
         if run is not None:
-            run.end(desk, t_us)
+            run.end(context, t_us)
 
-    def _begin(self, desk: Desk, t_us: int) -> None:
+    def _begin(self, context: EffectContext, t_us: int) -> None:
         if self.chosen is not None:
-            self._run = self.use.entries[self.chosen].begin(desk, t_us, self._slot)
+            self._run = self.use.entries[self.chosen].begin(context, t_us, self._slot)

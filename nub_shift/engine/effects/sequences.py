@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from nub_shift.engine.agenda import Timer
-from nub_shift.engine.effect_context import Desk, Run, Slot
+from nub_shift.engine.effect_context import EffectContext, Run, Slot
 from nub_shift.engine.effects.plain import NOTHING
 from nub_shift.model.actions import Again, Runs
 
@@ -26,18 +26,18 @@ class Stroke(NamedTuple):
 
 @dataclass(frozen=True, eq=False)
 class SequenceEffect:
-    """A sequence. Its courses that are under way lie in `Desk.memory`."""
+    """A sequence. Its courses that are under way lie in `EffectContext.memory`."""
 
     strokes: tuple[Stroke, ...]
     runs: Runs
     again: Again
     owns_slot = True
 
-    def begin(self, desk: Desk, t_us: int, slot: Slot) -> Run:  # noqa: ARG002 - one signature for all effects
-        courses: list[Course] = desk.memory.setdefault(self, [])
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002 - one signature for all effects
+        courses: list[SequenceRun] = context.memory.setdefault(self, [])
         if courses and self.runs is Runs.UNTIL_PRESSED:
             for course in list(courses):
-                course.cut(desk, t_us)
+                course.cut(context, t_us)
             return NOTHING
         if courses:
             match self.again:
@@ -45,50 +45,50 @@ class SequenceEffect:
                     return NOTHING
                 case Again.RESTART:
                     for course in list(courses):
-                        course.cut(desk, t_us)
+                        course.cut(context, t_us)
                 case Again.QUEUE:
                     courses[0].queued = min(courses[0].queued + 1, MAX_QUEUE)
                     return NOTHING
                 case Again.OVERLAP:
                     if len(courses) >= MAX_OVERLAP:
                         return NOTHING
-        return Course(self, desk, t_us, courses)
+        return SequenceRun(self, context, t_us, courses)
 
 
-class Course:
+class SequenceRun:
     """A sequence under way.
 
     Attributes:
         queued: how often it is to run again when it is through.
     """
 
-    def __init__(self, effect: SequenceEffect, desk: Desk, t_us: int, courses: list[Course]) -> None:
+    def __init__(self, effect: SequenceEffect, context: EffectContext, t_us: int, courses: list[SequenceRun]) -> None:
         self.queued = 0
         self._effect = effect
-        self._desk = desk
+        self._context = context
         self._courses = courses
         self._place = 0
         self._down: list[str] = []
         self._timer: Timer | None = None
         self._last_round = effect.runs is Runs.ONCE
         courses.append(self)
-        desk.loose[self] = None
+        context.loose[self] = None
         self._play(t_us)
 
-    def end(self, desk: Desk, t_us: int) -> None:
+    def end(self, context: EffectContext, t_us: int) -> None:
         """The slot was let go: a sequence that runs while held is cut short, others go on."""
         if self._effect.runs is Runs.WHILE_HELD:
-            self.cut(desk, t_us)
+            self.cut(context, t_us)
 
-    def cut(self, desk: Desk, t_us: int) -> None:
+    def cut(self, context: EffectContext, t_us: int) -> None:
         if self not in self._courses:
             return  # it is through already
         if self._timer is not None:
             self._timer.cancel()
         self._courses.remove(self)
-        desk.loose.pop(self, None)
+        context.loose.pop(self, None)
         for code in reversed(self._down):
-            desk.ledger.release((code,), t_us, desk.shortest_us, desk.out)
+            context.ledger.release((code,), t_us, context.shortest_us, context.out)
         self._down.clear()
 
     def _play(self, t_us: int) -> None:
@@ -99,29 +99,29 @@ class Course:
             self._place += 1
             self._strike(stroke, t_us)
             if stroke.wait_us:
-                self._timer = self._desk.agenda.at(t_us + stroke.wait_us, self._play)
+                self._timer = self._context.agenda.at(t_us + stroke.wait_us, self._play)
                 return
         self._round(t_us)
 
     def _strike(self, stroke: Stroke, t_us: int) -> None:
-        desk = self._desk
+        context = self._context
         for code in stroke.press:
             if code not in self._down:
                 self._down.append(code)
-                desk.ledger.press((code,), t_us, desk.out)
+                context.ledger.press((code,), t_us, context.out)
         for code in reversed(stroke.release):
             if code in self._down:
                 self._down.remove(code)
-                desk.ledger.release((code,), t_us, desk.shortest_us, desk.out)
+                context.ledger.release((code,), t_us, context.shortest_us, context.out)
 
     def _round(self, t_us: int) -> None:
         """One round is through."""
         for code in reversed(self._down):
-            self._desk.ledger.release((code,), t_us, self._desk.shortest_us, self._desk.out)
+            self._context.ledger.release((code,), t_us, self._context.shortest_us, self._context.out)
         self._down.clear()
         if self._last_round and not self.queued:
-            self.cut(self._desk, t_us)
+            self.cut(self._context, t_us)
             return
         self.queued = max(0, self.queued - 1)
         self._place = 0
-        self._timer = self._desk.agenda.at(t_us + ROUND_US, self._play)
+        self._timer = self._context.agenda.at(t_us + ROUND_US, self._play)

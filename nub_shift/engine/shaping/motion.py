@@ -9,7 +9,7 @@ from __future__ import annotations
 from math import atan2, degrees, hypot, radians, sqrt
 
 from nub_shift.engine.agenda import Timer
-from nub_shift.engine.effect_context import Desk, Slot
+from nub_shift.engine.effect_context import EffectContext, Slot
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.feel import MotionAxis, MotionFeel
@@ -184,9 +184,9 @@ class MotionReader:
         sensor_us: the sensors' own time of the sample that comes next, if they tell.
     """
 
-    def __init__(self, sensors: Sensors, used: frozenset[str], changed: list[Slot], desk: Desk) -> None:
+    def __init__(self, sensors: Sensors, used: frozenset[str], changed: list[Slot], context: EffectContext) -> None:
         self._changed = changed
-        self._desk = desk
+        self._context = context
         self._bias = sensors.bias
         self._gravity = sensors.gravity
         self._steady = Steady(MotionFeel())
@@ -251,12 +251,12 @@ class MotionReader:
         if self._pay_s > 0.0:
             owed_x, owed_y = self._owed
             self.velocity = (self._rate[0] + owed_x / self._pay_s, self._rate[1] + owed_y / self._pay_s)
-        self._desk.stale = True
+        self._context.stale = True
         if self._leaning:
             self._lean()
         self._heard_us = now_us
         if self._silence is None:
-            self._silence = self._desk.agenda.at(now_us + SILENCE_US, self._on_silence)
+            self._silence = self._context.agenda.at(now_us + SILENCE_US, self._on_silence)
 
     def _elapsed(self, now_us: int) -> float:
         """Seconds since the last sample, by the sensors' own clock if they tell; also settles what arrival owes."""
@@ -305,6 +305,6 @@ class MotionReader:
         self._silence = None
         if t_us - self._heard_us >= SILENCE_US:
             self.rest()
-            self._desk.stale = True
+            self._context.stale = True
         else:
-            self._silence = self._desk.agenda.at(self._heard_us + SILENCE_US, self._on_silence)
+            self._silence = self._context.agenda.at(self._heard_us + SILENCE_US, self._on_silence)

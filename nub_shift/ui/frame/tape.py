@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from nub_shift.editing.preview.tape_track import SPAN_US, TRACED, Bar, TapeTrack
+from nub_shift.editing.preview.tape_track import SPAN_US, TRACED, TapeBar, TapeTrack
 from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.keyboard.session import session_layout
 from nub_shift.model.controls import CONTROL_BY_NAME, Kind
@@ -138,7 +138,7 @@ class Tape(QWidget):
         painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, text)
 
     def _paint_bars(
-        self, painter: QPainter, row: QRectF, band: QRectF, bars: list[Bar], role: str, now_us: int
+        self, painter: QPainter, row: QRectF, band: QRectF, bars: list[TapeBar], role: str, now_us: int
     ) -> None:
         colour = self.theme.colour(role)
         for bar in bars:

@@ -38,7 +38,7 @@ from nub_shift.ui.widgets.colour_dots import ColourDots
 from nub_shift.ui.widgets.difference_list import DifferenceList
 from nub_shift.ui.widgets.entry_rows import COLOUR, EntryPainter
 from nub_shift.ui.widgets.notes import Notes
-from nub_shift.ui.widgets.wrapping_row import BreakingRow
+from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
 MAX_PAST = 200
 _ENTRY = Qt.ItemDataRole.UserRole
@@ -152,13 +152,13 @@ class LibraryStation(QWidget):
     def _make_right(self) -> QVBoxLayout:
         right = QVBoxLayout()
         right.setSpacing(self.theme.px(7))
-        known = BreakingRow(self.theme.px(4))
+        known = WrappingRow(self.theme.px(4))
         known.head.addWidget(self.name, 1)
         known.head.addWidget(self.buttons["rename"])
         known.tail.addWidget(self.colours)
         right.addWidget(known)
         right.addWidget(self.notes)
-        done = BreakingRow(self.theme.px(4))
+        done = WrappingRow(self.theme.px(4))
         done.head.addLayout(self._row("open", "copy", "bin", "new", "moves"))
         for button in (self.compare, self.buttons["all"]):
             done.tail.addWidget(button)

@@ -33,7 +33,7 @@ from nub_shift.model.actions import (
     Step,
     Together,
     Turn,
-    Wheel,
+    WheelDirection,
     waiting_ms,
 )
 from nub_shift.model.controls import MOTION_SLOT, SURFACE_SLOT, slot_label
@@ -301,7 +301,7 @@ class ActionBar(QWidget):
             yield "The next layer, round", Action(next=tuple(layer.id for layer in profile.layers))
 
     def _wheel_choices(self, _profile: Profile) -> Iterator[Choice]:
-        for way in Wheel:
+        for way in WheelDirection:
             yield f"One click {way.value}", Action(wheel=way)
         yield "Scroll up smoothly", Action(scroll=Scroll(y=12.0))
         yield "Scroll down smoothly", Action(scroll=Scroll(y=-12.0))

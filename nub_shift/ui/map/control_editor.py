@@ -37,7 +37,7 @@ from nub_shift.ui.widgets.layer_name import LayerName
 MAX_COLUMNS = 4
 
 
-class OpenedControl(QWidget):
+class ControlEditor(QWidget):
     """Edits one control. The chosen cell is the one that keys, moves and the actions below go to.
 
     Attributes:

@@ -13,7 +13,7 @@ from nub_shift.model.controls import Finger, by_finger
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.map.control_editor import OpenedControl, columns, shown_slots
+from nub_shift.ui.map.control_editor import ControlEditor, columns, shown_slots
 from nub_shift.ui.map.instrument import Instrument
 
 
@@ -44,7 +44,7 @@ class Lanes(QWidget):
     def __init__(self, theme: Theme, document: Document, live: Live, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
-        self.opened: OpenedControl | None = None
+        self.opened: ControlEditor | None = None
         self.instruments: dict[str, Instrument] = {}
         self._document = document
         self._live = live
@@ -109,13 +109,13 @@ class Lanes(QWidget):
         for instrument in self.instruments.values():
             instrument.follow_live()
 
-    def open_control(self, name: str) -> OpenedControl:
+    def open_control(self, name: str) -> ControlEditor:
         """Opens a control in its lane, which widens; another one that was open closes."""
         if self.opened is not None and self.opened.control.name == name:
             return self.opened
         self.close_control()
         layers = columns(self._document.profile, self._layer_id)
-        opened = OpenedControl(self.theme, self._document, name, self._live.printed, layers)
+        opened = ControlEditor(self.theme, self._document, name, self._live.printed, layers)
         opened.closed.connect(self._on_closed)
         opened.refused.connect(self.refused)
         opened.partner_wanted.connect(self.partner_wanted)
@@ -169,13 +169,13 @@ class Lane(QWidget):
         """Another control, below those that are there."""
         self._column.insertWidget(self._column.count() - 1, instrument)
 
-    def swap(self, instrument: Instrument, opened: OpenedControl) -> None:
+    def swap(self, instrument: Instrument, opened: ControlEditor) -> None:
         """Shows an opened control in the place of its instrument."""
         self._column.insertWidget(self._column.indexOf(instrument), opened)
         opened.show()  # a layout would show it later, and count its room later
         instrument.hide()
 
-    def swap_back(self, opened: OpenedControl, instrument: Instrument) -> None:
+    def swap_back(self, opened: ControlEditor, instrument: Instrument) -> None:
         """Shows the instrument again."""
         self._column.removeWidget(opened)
         opened.hide()  # or it would be painted until it is deleted

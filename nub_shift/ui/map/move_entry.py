@@ -6,7 +6,7 @@ from PyQt6.QtCore import QEvent, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QGuiApplication, QKeyEvent, QKeySequence, QMouseEvent, QWheelEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from nub_shift.model.actions import Wheel
+from nub_shift.model.actions import WheelDirection
 from nub_shift.ui.widgets.key_input import LISTEN_MS, Listener, code_of, take_tab
 
 _BUTTONS = {
@@ -112,16 +112,16 @@ class MoveEntry(QLineEdit):
             return
         turned = event.angleDelta()
         if turned.y():
-            self._give((), Wheel.UP if turned.y() > 0 else Wheel.DOWN)
+            self._give((), WheelDirection.UP if turned.y() > 0 else WheelDirection.DOWN)
         elif turned.x():
-            self._give((), Wheel.RIGHT if turned.x() < 0 else Wheel.LEFT)
+            self._give((), WheelDirection.RIGHT if turned.x() < 0 else WheelDirection.LEFT)
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         super().focusOutEvent(event)
         if self.listening_for:
             self.stop()
 
-    def _give(self, keys: tuple[str, ...], wheel: Wheel | None) -> None:
+    def _give(self, keys: tuple[str, ...], wheel: WheelDirection | None) -> None:
         self.stop()
         self.input_given.emit(keys, wheel)
 

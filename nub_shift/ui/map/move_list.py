@@ -19,11 +19,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from nub_shift.advice.move_coverage import reached_moves
+from nub_shift.advice.move_coverage import move_coverage
 from nub_shift.editing.edits import moves as move_edits
 from nub_shift.editing.edits.moves import Written
 from nub_shift.editing.words.slot_views import input_caps, layer_mark
-from nub_shift.model.actions import Wheel
+from nub_shift.model.actions import WheelDirection
 from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import Move, Profile
 from nub_shift.ui.look import drawing
@@ -107,7 +107,7 @@ class MoveList(QWidget):
         self._profile = profile
         if self._linked and profile.move(self._linked) is None:
             self.link.setChecked(False)
-        reached = reached_moves(profile)
+        reached = move_coverage(profile)
         missing = sum(move.id not in reached for move in profile.moves)
         tail = f"{missing} not reached" if missing else "all reached"
         self.heading.setText(f"{len(profile.moves)} moves, {tail}" if profile.moves else "No moves yet")
@@ -232,7 +232,7 @@ class MoveList(QWidget):
         if unclear:
             self.refused.emit(f"Not taken, as no key is understood: {', '.join(unclear)}")
 
-    def _on_input(self, keys: tuple[str, ...], wheel: Wheel | None) -> None:
+    def _on_input(self, keys: tuple[str, ...], wheel: WheelDirection | None) -> None:
         pending, profile = self._pending, self._profile
         if pending is None or profile is None:
             return

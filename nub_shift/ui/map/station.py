@@ -10,7 +10,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.advice.clashes import Clash
-from nub_shift.advice.relocation import moved, places_for
+from nub_shift.advice.relocation import destinations_for, moved
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.model.actions import Action, Assignment
@@ -19,7 +19,7 @@ from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.clash_list import ClashList
-from nub_shift.ui.map.control_editor import OpenedControl
+from nub_shift.ui.map.control_editor import ControlEditor
 from nub_shift.ui.map.game_tools import GameTools
 from nub_shift.ui.map.lanes import Lanes
 from nub_shift.ui.map.layer_compare import LayerCompare
@@ -146,7 +146,7 @@ class MapStation(QWidget):
         self._awaited = partial(self._turn_while, layer_id)
         self.said.emit("Touch the control that lets turning move the pointer while it is held")
 
-    def open_slot(self, slot: str, listen: bool) -> OpenedControl:
+    def open_slot(self, slot: str, listen: bool) -> ControlEditor:
         """Opens the control of a slot and chooses its cell in the shown layer."""
         opened = self.lanes.open_control(CONTROL_OF_SLOT[slot].name)
         opened.choose(self.layer_id, slot, listen)
@@ -302,7 +302,7 @@ class MapStation(QWidget):
     def offer_places(self, control: str) -> bool:
         """Offers free places of this pad for what the profile has on a control; returns whether there are any."""
         profile = self._document.profile
-        places = places_for(profile, control, self._controls)
+        places = destinations_for(profile, control, self._controls)
         if not places:
             return False
         name = CONTROL_BY_NAME[control].label

@@ -117,9 +117,9 @@ class PadMarks(QScrollArea):
         self._column.addLayout(self._parts)
         self.join = TextButton(theme, "Join with …", "Two devices that are one pad in the hand")
         self.join.clicked.connect(lambda: self._pop_up(self.join, self._others, self.join_asked.emit))
-        self.apart = TextButton(theme, "Take apart")
-        self.apart.clicked.connect(self.apart_asked)
-        for button in (self.join, self.apart):
+        self.finger_conflicts = TextButton(theme, "Take apart")
+        self.finger_conflicts.clicked.connect(self.apart_asked)
+        for button in (self.join, self.finger_conflicts):
             self._column.addWidget(button)
         self._column.addStretch(1)
         self.moving: dict[str, TextButton] = {}
@@ -144,7 +144,7 @@ class PadMarks(QScrollArea):
         self.beside.setVisible(usable and pad.seat < 0)
         self.leave.setVisible(pad.seat > 0)
         self.join.setVisible(usable and not pad.parts and bool(others))
-        self.apart.setVisible(bool(pad.parts))
+        self.finger_conflicts.setVisible(bool(pad.parts))
         self._show_parts(pad)
 
     def show_control(self, control: str, printed: Mapping[str, str]) -> None:

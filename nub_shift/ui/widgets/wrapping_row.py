@@ -7,7 +7,7 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QWidget
 
 
-class BreakingRow(QWidget):
+class WrappingRow(QWidget):
     """Attributes:
     head, tail: where widgets are added; the tail stands at the right, or below.
     """
