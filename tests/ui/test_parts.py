@@ -34,7 +34,9 @@ END_US = PRESS_US + HOLD_US
         ("south", Assignment(layer="lamp"), [], 0),
     ],
 )
-def test_the_strip_is_what_the_engine_does(slot: str, assignment: Assignment, bars: list[Bar], clicks: int) -> None:
+def test_the_strip_is_what_the_engine_does(
+    slot: str, assignment: Assignment, bars: list[StripBar], clicks: int
+) -> None:
     strip = strip_for(DEMO, assignment, slot)
     assert list(strip.bars) == bars
     assert len(strip.clicks) == clicks
