@@ -8,9 +8,11 @@ from dataclasses import dataclass
 from nub_shift.advice.finger_conflicts import finger_conflicts, finger_of
 from nub_shift.advice.layer_activation import layer_activations
 from nub_shift.advice.move_coverage import move_coverage
-from nub_shift.model.actions import Action, Manner, reactions_of
+from nub_shift.model.actions import Action, Manner
 from nub_shift.model.controls import CONTROL_OF_SLOT, Kind, slot_label
+from nub_shift.model.effects import NextLayer, PressKeys, Silence, StayOnLayer, WheelDirection
 from nub_shift.model.profile import BASE_LAYER, Layer, Profile
+from nub_shift.model.walk import SlotOrigin, layer_actions, sent_input
 
 
 @dataclass(frozen=True)
@@ -46,25 +48,24 @@ def clashes(profile: Profile, controls: Collection[str] = ()) -> list[Clash]:
     return [*found, *_unreached_layers(profile, brought), *_traps(profile, brought), *_unreached_moves(profile)]
 
 
-def _inputs(profile: Profile, action: Action) -> tuple[str, ...]:
-    """The keys that an action sends, or the wheel click, as one comparable value."""
-    move = profile.move(action.move) if action.move is not None else None
-    keys, wheel = (move.keys, move.wheel) if move is not None else (action.keys, action.wheel)
-    return tuple(sorted(keys)) or ((f"wheel {wheel.value}",) if wheel is not None else ())
+def _inputs(profile: Profile, action: Action) -> tuple[str, ...] | WheelDirection | None:
+    """The keys that an action sends, or the wheel click, as one comparable value; None if it sends neither."""
+    keys, click = sent_input(profile, action)
+    return tuple(sorted(keys)) or (click.direction if click is not None else None)
 
 
-def _actions(layer: Layer) -> Iterator[tuple[str, str, Action]]:
-    for slot, assignment in layer.slots.items():
-        for reaction, action in reactions_of(assignment).items():
-            yield slot, reaction, action
+def _slot_actions(layer: Layer) -> Iterator[tuple[str, Action]]:
+    for origin, action in layer_actions(layer):
+        if isinstance(origin, SlotOrigin):
+            yield origin.slot, action
 
 
 def _twice(profile: Profile, layer: Layer) -> Iterator[Clash]:
     """Two controls of a layer that send the same, as somebody does who has forgotten the first."""
-    seen: dict[tuple[str, ...], str] = {}
-    for slot, _, action in _actions(layer):
+    seen: dict[tuple[str, ...] | WheelDirection, str] = {}
+    for slot, action in _slot_actions(layer):
         sent = _inputs(profile, action)
-        if not sent:
+        if sent is None:
             continue
         before = seen.setdefault(sent, slot)
         if CONTROL_OF_SLOT[before] is not CONTROL_OF_SLOT[slot]:
@@ -88,9 +89,8 @@ def _strangers(profile: Profile, layer: Layer) -> Iterator[Clash]:
     if not expected:
         return
     found: dict[str, list[str]] = {}
-    for slot, _, action in _actions(layer):
-        sent = tuple(sorted(action.keys))
-        if sent and sent not in expected:
+    for slot, action in _slot_actions(layer):
+        if isinstance(action.effect, PressKeys) and tuple(sorted(action.effect.keys)) not in expected:
             found.setdefault(CONTROL_OF_SLOT[slot].name, []).append(slot)
     for slots in found.values():
         label = slot_label(slots[0]) if len(slots) == 1 else CONTROL_OF_SLOT[slots[0]].label
@@ -100,9 +100,8 @@ def _strangers(profile: Profile, layer: Layer) -> Iterator[Clash]:
 
 def _under_one_finger(profile: Profile, layer: Layer) -> Iterator[Clash]:
     """A layer held by a finger that is also needed for what the layer has on other controls of that finger."""
-    held = (
-        way for way in layer_activations(profile) if way.layer == layer.id and way.origin == BASE_LAYER and way.held
-    )
+    activations = (way for way in layer_activations(profile) if way.layer == layer.id)
+    held = (way for way in activations if way.held and way.origin_layer == BASE_LAYER)
     for slot in dict.fromkeys(way.slots[0] for way in held if len(way.slots) == 1):
         holder = CONTROL_OF_SLOT[slot]
         grip = profile.game.grip
@@ -128,7 +127,11 @@ def _read_twice(profile: Profile) -> Iterator[Clash]:
     for layer in profile.layers:
         for slot, assignment in layer.slots.items():
             control = CONTROL_OF_SLOT[slot]
-            if control.name not in told and not assignment.silence and control.kind is not Kind.MOTION:
+            if (
+                control.name not in told
+                and not isinstance(assignment.effect, Silence)
+                and control.kind is not Kind.MOTION
+            ):
                 told.add(control.name)
                 text = f"The game reads the {control.label.lower()} too: its prompts may flicker between pad and keys"
                 yield Clash(text, layer.id, slot)
@@ -165,9 +168,20 @@ def _traps(profile: Profile, brought: Mapping[str, set[Manner | None]]) -> Itera
             continue
         leaves = [
             action
-            for place in (profile.layers[0], layer)
-            for slot, _, action in _actions(place)
-            if (action.stay not in (None, layer.id) or action.next) and (place is layer or slot not in layer.slots)
+            for shown in (profile.layers[0], layer)
+            for slot, action in _slot_actions(shown)
+            if _leads_out(action, layer) and (shown is layer or slot not in layer.slots)
         ]
         if not leaves:
             yield Clash(f"{layer.label} comes to stay, and nothing leads out of it", layer.id)
+
+
+def _leads_out(action: Action, layer: Layer) -> bool:
+    """Whether an action brings another layer on to stay."""
+    match action.effect:
+        case StayOnLayer(other):
+            return other != layer.id
+        case NextLayer():
+            return True
+        case _:
+            return False

@@ -5,27 +5,45 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from nub_shift.model.actions import Action, Manner, reactions_of
+from nub_shift.model.actions import Manner
+from nub_shift.model.effects import HoldLayer, NextLayer, StayOnLayer
 from nub_shift.model.profile import Profile
+from nub_shift.model.walk import CarouselOrigin, Origin, PairOrigin, RingOrigin, SlotOrigin, actions_in
 
 
 @dataclass(frozen=True)
 class Activation:
-    """One way.
+    """One way in which a layer comes on.
 
     Attributes:
         layer: what comes on.
-        origin: the layer in which the slots do that; empty for an entry of a carousel or ring.
-        slots: what is pressed: one slot, two together, or none for an entry.
-        reaction: which reaction of the slot; "together" for two, empty for an entry.
+        origin: what does that.
         manner: how it is kept up; None if it comes to stay.
     """
 
     layer: str
-    origin: str
-    slots: tuple[str, ...]
-    reaction: str
+    origin: Origin
     manner: Manner | None
+
+    @property
+    def slots(self) -> tuple[str, ...]:
+        """What is pressed: one slot, two together, or none for an entry of a carousel or ring."""
+        match self.origin:
+            case SlotOrigin(_, slot, _):
+                return (slot,)
+            case PairOrigin(_, slots):
+                return slots
+            case CarouselOrigin() | RingOrigin():
+                return ()
+
+    @property
+    def origin_layer(self) -> str | None:
+        """The layer in which its slots do that; None for an entry."""
+        match self.origin:
+            case SlotOrigin(layer) | PairOrigin(layer):
+                return layer
+            case CarouselOrigin() | RingOrigin():
+                return None
 
     @property
     def held(self) -> bool:
@@ -35,22 +53,14 @@ class Activation:
 
 def layer_activations(profile: Profile) -> Iterator[Activation]:
     """All ways in which layers of a profile come on, layer by layer in which they are."""
-    for layer in profile.layers:
-        for slot, assignment in layer.slots.items():
-            for reaction, does in reactions_of(assignment).items():
-                yield from _ways(does, layer.id, (slot,), reaction)
-        for pair in layer.together:
-            yield from _ways(pair, layer.id, pair.slots, "together")
-    for carousel in profile.carousels:
-        for entry in carousel.entries:
-            yield from _ways(entry, "", (), "")
-    for ring in profile.rings:
-        for entry in ring.entries:
-            yield from _ways(entry, "", (), "")
-
-
-def _ways(does: Action, origin: str, slots: tuple[str, ...], reaction: str) -> Iterator[Activation]:
-    if does.layer is not None:
-        yield Activation(does.layer, origin, slots, reaction, does.manner)
-    for layer_id in (*((does.stay,) if does.stay is not None else ()), *does.next):
-        yield Activation(layer_id, origin, slots, reaction, None)
+    for origin, action in actions_in(profile):
+        match action.effect:
+            case HoldLayer(layer):
+                yield Activation(layer, origin, action.manner)
+            case StayOnLayer(layer):
+                yield Activation(layer, origin, None)
+            case NextLayer(layers):
+                for layer in layers:
+                    yield Activation(layer, origin, None)
+            case _:
+                pass

@@ -2,34 +2,56 @@
 
 from __future__ import annotations
 
-from nub_shift.model.actions import Action, reactions_of
+from nub_shift.model.actions import Action
+from nub_shift.model.effects import (
+    CarouselStep,
+    ChooseFromRing,
+    DoMove,
+    Drag,
+    PointerPosition,
+    PointerSpeed,
+    Scroll,
+    StickUse,
+    Turn,
+)
 from nub_shift.model.profile import Profile
+from nub_shift.model.walk import PairOrigin, SlotOrigin, actions_in, sent_input, uses_in
 
 
 def move_coverage(profile: Profile) -> dict[str, list[tuple[str, str]]]:
-    """For each move that some slot starts: the (layer id, slot) pairs."""
-    found: dict[str, list[tuple[str, str]]] = {}
+    """For each move that some slot starts: the (layer id, slot) pairs, each once; of two slots together the first."""
+    found: dict[str, dict[tuple[str, str], None]] = {}
     expected = _Expected(profile)
-    for layer in profile.layers:
-        places: list[tuple[str, list[Action]]] = [(pair.slots[0], [pair]) for pair in layer.together]
-        for slot, assignment in layer.slots.items():
-            actions = list(reactions_of(assignment).values())
-            actions += [entry for ring in profile.rings if ring.id == assignment.ring for entry in ring.entries]
-            places.append((slot, actions))
-            if any((assignment.pointer, assignment.position, assignment.turn, assignment.drag)):
-                for move in profile.moves:
-                    if move.look:
-                        found.setdefault(move.id, []).append((layer.id, slot))
-        for slot, actions in places:
-            for move_id in dict.fromkeys(move for action in actions for move in expected.started(action)):
-                found.setdefault(move_id, []).append((layer.id, slot))
-    return found
+    for origin, action in actions_in(profile):
+        match origin:
+            case SlotOrigin(layer, slot, _) | PairOrigin(layer, (slot, *_)):
+                for move_id in expected.started(action):
+                    found.setdefault(move_id, {})[layer, slot] = None
+            case _:
+                pass  # entries count where a slot steps or opens what they are in
+    for layer, slot, use in uses_in(profile):
+        for move_id in _reached_by(use, profile, expected):
+            found.setdefault(move_id, {})[layer, slot] = None
+    return {move_id: list(places) for move_id, places in found.items()}
+
+
+def _reached_by(use: StickUse, profile: Profile, expected: _Expected) -> list[str]:
+    """The moves that a whole stick, a surface or turning the pad reaches."""
+    match use:
+        case PointerSpeed() | PointerPosition() | Drag() | Turn():
+            return [move.id for move in profile.moves if move.look]
+        case ChooseFromRing(ring_id):
+            entries = (entry for ring in profile.rings if ring.id == ring_id for entry in ring.entries)
+            return [move for entry in entries for move in expected.started(entry)]
+        case Scroll():
+            return []
 
 
 class _Expected:
     """Which moves an action starts: by name, by sending just what they expect, or as entries of a carousel."""
 
     def __init__(self, profile: Profile) -> None:
+        self._profile = profile
         self._by_input: dict[object, list[str]] = {}
         self._carousels = {carousel.id: carousel.entries for carousel in profile.carousels}
         for move in profile.moves:
@@ -39,9 +61,10 @@ class _Expected:
 
     def started(self, action: Action) -> list[str]:
         """Ids of the moves."""
-        if action.carousel is not None:
-            entries = self._carousels.get(action.carousel.id, ())
-            return [move for entry in entries for move in self.started(entry)]
-        if action.move is not None:
-            return [action.move]
-        return self._by_input.get(frozenset(action.keys) if action.keys else action.wheel, [])
+        effect = action.effect
+        if isinstance(effect, CarouselStep):
+            return [move for entry in self._carousels.get(effect.id, ()) for move in self.started(entry)]
+        if isinstance(effect, DoMove):
+            return [effect.move]
+        keys, click = sent_input(self._profile, action)
+        return self._by_input.get(frozenset(keys) if keys else click.direction if click is not None else None, [])

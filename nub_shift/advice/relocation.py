@@ -1,4 +1,4 @@
-"""Other places for what a profile has on a control that a pad lacks."""
+"""Free places for what a profile has on a control that a pad lacks."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ class Destination:
     """Where something could go.
 
     Attributes:
-        label: the place in words.
+        label: in words.
         slots: for each slot that is used now, the one in its stead.
     """
 
@@ -54,14 +54,14 @@ def destinations_for(profile: Profile, control: str, controls: Collection[str]) 
     return found
 
 
-def moved(profile: Profile, place: Destination) -> Profile:
+def relocated(profile: Profile, destination: Destination) -> Profile:
     """The profile with everything of one control at another place, in all layers."""
     layers = tuple(
         replace(
             layer,
-            slots={place.slots.get(slot, slot): assignment for slot, assignment in layer.slots.items()},
+            slots={destination.slots.get(slot, slot): assignment for slot, assignment in layer.slots.items()},
             together=tuple(
-                replace(pair, slots=tuple(place.slots.get(slot, slot) for slot in pair.slots))
+                replace(pair, slots=tuple(destination.slots.get(slot, slot) for slot in pair.slots))
                 for pair in layer.together
             ),
         )

@@ -10,8 +10,9 @@ from nub_shift.demo.games import demo_profile_text
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame
-from nub_shift.model.actions import Assignment, PointerSpeed, Turn
+from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import CONTROLS, DIGITAL, STICK_SLOTS, Kind
+from nub_shift.model.effects import HoldLayer, PointerSpeed, PressKeys, Turn
 from nub_shift.model.profile import Game, Layer, Profile
 from nub_shift.pads.gamepad import wiring_of
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, SYN_REPORT
@@ -62,11 +63,11 @@ def _profile(layers: int) -> Profile:
     codes = ("KEY_A", "KEY_B", "KEY_C", "KEY_D", "KEY_E", "KEY_F", "KEY_G")
     made = []
     for index in range(layers):
-        slots = {slot: Assignment(keys=(codes[(index + at) % len(codes)],)) for at, slot in enumerate(_SLOTS)}
-        slots["motion"] = Assignment(turn=Turn())
-        slots["right_stick"] = Assignment(pointer=PointerSpeed(1000.0 + index, 800.0))
+        slots = {slot: Assignment.of(PressKeys((codes[(index + at) % len(codes)],))) for at, slot in enumerate(_SLOTS)}
+        slots["motion"] = Assignment.of_use(Turn())
+        slots["right_stick"] = Assignment.of_use(PointerSpeed(1000.0 + index, 800.0))
         made.append(Layer(id="base" if index == 0 else f"layer_{index}", label=f"Layer {index}", slots=slots))
-    holds = {f"grip_{n}": Assignment(layer=f"layer_{n}") for n in (1, 2)}
+    holds = {f"grip_{n}": Assignment.of(HoldLayer(f"layer_{n}")) for n in (1, 2)}
     made[0] = Layer(id="base", label="Base", slots={**made[0].slots, **holds})
     # Buttons that change with every frame would otherwise all be waiting to have been down long enough to be seen.
     return Profile(schema=2, title="Bench", layers=tuple(made), game=Game(shortest_key_ms=0))

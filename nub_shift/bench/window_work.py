@@ -10,6 +10,7 @@ import os
 import sys
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from statistics import median
 
@@ -18,8 +19,9 @@ from PyQt6.QtWidgets import QApplication
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits.bindings import bound
-from nub_shift.model.actions import Action, Assignment
+from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import CONTROLS, MOTION_SLOT, STICK_SLOTS
+from nub_shift.model.effects import DoMove, PressKeys
 from nub_shift.model.profile import Layer, Profile
 from nub_shift.store.profile_files import read_profile, write_profile
 from nub_shift.ui.link import RunnerLink
@@ -37,7 +39,7 @@ def large(profile: Profile) -> Profile:
     moves = [move.id for move in profile.moves if move.keys]
     layers = []
     for number in range(LAYERS):
-        does = {slot: Assignment(move=moves[(place + number) % len(moves)]) for place, slot in enumerate(slots)}
+        does = {slot: Assignment.of(DoMove(moves[(place + number) % len(moves)])) for place, slot in enumerate(slots)}
         layers.append(Layer(id="base" if number == 0 else f"layer_{number}", label=f"Layer {number}", slots=does))
     return replace(profile, layers=tuple(layers))
 
@@ -56,10 +58,11 @@ def main() -> None:
     window.show()
     _settle(application)
     station = window.map
-    keys = [Action(keys=(f"KEY_{letter}",)) for letter in "ABCDEFGHIJKLMNOPQRSTUVWXYZ"]
+    keys = [PressKeys((f"KEY_{letter}",)) for letter in "ABCDEFGHIJKLMNOPQRSTUVWXYZ"]
 
     def edit(number: int) -> None:
-        document.edit("south", bound(document.profile, "layer_3", "south", Assignment(keys=keys[number % 26].keys)))
+        does = Assignment.of(keys[number % 26])
+        document.edit("south", partial(bound, layer_id="layer_3", slot="south", assignment=does))
 
     def opened(slot: str) -> Callable[[int], object]:
         return lambda _number: station.open_slot(slot, listen=False)

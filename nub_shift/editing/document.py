@@ -14,6 +14,9 @@ from nub_shift.model.references import reference_problems
 from nub_shift.store.journal import Journal
 from nub_shift.store.profile_files import format_profile, parse_profile, write_text
 
+# What an edit does: a profile in, the changed one out.
+Edit = Callable[[Profile], Profile]
+
 
 class Document:
     """A profile, its file and its history. `changed` callbacks run after each change, in the order they were added.
@@ -41,11 +44,12 @@ class Document:
         """Calls `listener` after each change."""
         self._listeners.append(listener)
 
-    def edit(self, label: str, profile: Profile) -> None:
-        """Makes `profile` the present state; `label` says what was done, as "South: Leap".
+    def edit(self, label: str, change: Edit) -> None:
+        """Does a change; `label` says what was done, as "South: Leap".
 
         An edit that would make a profile which cannot be read again is not done; `fault` says why.
         """
+        profile = change(self.profile)
         if profile == self.profile:
             return
         problems = reference_problems(profile, session_layout)

@@ -9,15 +9,14 @@ from math import prod
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.effect_context import Effect, EffectContext, Slot
 from nub_shift.engine.effects.manners import Toggle, ToggleRun, switch_on
-from nub_shift.engine.effects.rings import OpenRing, RingUse
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.pointer import GAP_US, PointerMotion
-from nub_shift.engine.positions import PlacedPointer
-from nub_shift.engine.program import Program
+from nub_shift.engine.program import Program, Sheet
 from nub_shift.engine.readers import Reader, SliderReader, StickReader, SurfaceReader, TriggerReader
+from nub_shift.engine.rings import OpenRing
 from nub_shift.engine.shaping.motion import MotionReader, Sensors
+from nub_shift.engine.uses import ActiveUse, Flow, Sources, Use
 from nub_shift.engine.values import WHEEL_CLICK, Frame, Output, Pointer, Wheel
-from nub_shift.model.actions import PointerPosition
 from nub_shift.model.controls import AT_REST, CONTROLS, Kind
 from nub_shift.model.feel import Feel
 
@@ -70,8 +69,9 @@ class Engine:
         self._values = Reported()
         self._now_us = 0
         self._quiet_until_us = 0  # nothing is due before, as far as is known
-        self._placed: dict[str, PlacedPointer] = {}  # by stick
-        self._rings: dict[str, OpenRing] = {}  # by stick
+        self._uses: dict[str, tuple[Use, ActiveUse]] = {}  # what is at work, by slot
+        self._begun_for: Sheet | None = None  # the sheet whose uses those are
+        self._heeds_click = False
         self._tick: Timer | None = None
         self._sensors = Sensors()
         self._regained: dict[Toggle, Slot] = {}
@@ -126,12 +126,11 @@ class Engine:
                 run.cut(context, self._now_us)
         for run in reversed(list(context.loose)):
             run.cut(context, self._now_us)
-        for placed in self._placed.values():
-            placed.let_go(context, self._now_us)
-        self._placed.clear()
-        for ring in self._rings.values():
-            ring.let_go(context, self._now_us)
-        self._rings.clear()
+        for _, active in self._uses.values():
+            active.let_go(context, self._now_us)
+        self._uses.clear()
+        self._begun_for = None
+        self._heeds_click = False
         self._tick = None
         self._motion.rest()
         context.layers.stay(0)
@@ -208,7 +207,11 @@ class Engine:
             context.ledger.down,
             toggles,
             places,
-            {name: ring.chosen for name, ring in self._rings.items() if ring.chosen is not None},
+            {
+                name: active.chosen
+                for name, (_, active) in self._uses.items()
+                if isinstance(active, OpenRing) and active.chosen is not None
+            },
         )
 
     def _set_program(self, program: Program) -> None:
@@ -223,6 +226,7 @@ class Engine:
         self._buttons: dict[str, Slot] = {}
         self._readers: dict[str, Reader] = {}  # by channel
         self._make_readers()
+        self._sources = Sources(self._sticks, self._surface, self._motion, self._buttons)
         self._feel: Feel | None = None
         self._turn_to(())
 
@@ -257,8 +261,8 @@ class Engine:
         """Goes by the sheet for these layers, and by the feel that comes with it."""
         self._sheet = self._program.sheet(stack)
         for name, stick in self._sticks.items():
-            stick.counts, stick.steady = name in self._sheet.sticks, name in self._sheet.steady
-        self._surface.set_drags(self._sheet.drag is not None)
+            stick.counts, stick.steady = name in self._sheet.uses, name in self._sheet.steady
+        self._surface.set_drags(self._sheet.drags)
         before, feel = self._feel, self._sheet.feel
         if feel is before:
             return
@@ -375,8 +379,8 @@ class Engine:
             if layers.changed:
                 self._resolve_layers()
         changed.clear()
-        if self._rings:
-            context.stale = True  # the click of a stick may confirm
+        if self._heeds_click:
+            context.stale = True
 
     def _resolve_layers(self) -> None:
         """Follows changes of the layers until they settle.
@@ -403,58 +407,53 @@ class Engine:
             before.cut(self._context, self._now_us)
 
     def _move(self) -> None:
-        """Sets pointer and wheel going as sticks, paces and scrolls stand."""
+        """Sets pointer and wheel going as uses, glides, scrolls and paces want it."""
         context, now_us = self._context, self._now_us
-        vx = vy = wx = wy = 0.0
-        sheet = self._sheet
-        restless = False
-        for name, speed in sheet.speeds:
-            stick = self._sticks[name]
-            x, y = stick.output(now_us)
-            vx += x * speed.x
-            vy += y * speed.y
-            restless = restless or stick.restless
-        for name, scroll in sheet.scrolls:
-            stick = self._sticks[name]
-            x, y = stick.output(now_us)
-            wx += x * scroll.x
-            wy -= y * scroll.y
-            restless = restless or stick.restless
-        if sheet.steady or self._placed or self._rings:
-            for name, stick in self._sticks.items():
-                use = sheet.sticks.get(name)
-                self._place(stick, use)
-                restless = restless or (use is not None and stick.restless)
-        if restless and self._tick is None:
+        if self._begun_for is not self._sheet:
+            self._change_uses()
+        flow = Flow()
+        for _, active in self._uses.values():
+            active.act(flow, context, now_us)
+        if flow.restless and self._tick is None:
             self._tick = context.agenda.at(now_us + RESTLESS_US, self._on_tick)
-        turn = sheet.turn
-        if turn is not None and (context.motion_on(turn.on) if context.motion_switches else turn.on):
-            x, y = self._motion.velocity
-            vx += x
-            vy += y
         if context.recentre:
             context.recentre = False
             self._motion.recentre()
         if context.glides:
             x, y = _pulled(context.glides.values())
-            vx += x
-            vy += y
+            flow.vx += x
+            flow.vy += y
         pace = self._sheet.pace
         if context.paces:
             pace *= prod(context.paces.values())
-        if sheet.drag is not None:
-            x, y = self._surface.dragged()
-            # Positions go from -1 to 1, so half of each is its part of the whole way.
-            self._pointer.shift(x / 2 * sheet.drag.x * pace, y / 2 * sheet.drag.y * pace, now_us, context.out)
-        vx *= pace
-        vy *= pace
-        self._pointer.set_velocity(vx, vy, now_us, context.out)
+        if flow.dx or flow.dy:
+            self._pointer.shift(flow.dx * pace, flow.dy * pace, now_us, context.out)
+        self._pointer.set_velocity(flow.vx * pace, flow.vy * pace, now_us, context.out)
+        wx, wy = flow.wx, flow.wy
         if context.scrolls:
             x, y = _pulled(context.scrolls.values())
             wx += x
             wy += y
         if wx or wy or self._wheel.moving:
             self._wheel.set_velocity(wx * WHEEL_CLICK, wy * WHEEL_CLICK, now_us, context.out)
+
+    def _change_uses(self) -> None:
+        """Another sheet: what it has not ends, what it has anew begins; what stays goes on."""
+        before, wanted = self._uses, self._sheet.uses
+        self._begun_for = self._sheet
+        self._uses = {}
+        for name, use in wanted.items():
+            had, was = before.pop(name, (None, None))
+            if had is use and was is not None:
+                self._uses[name] = use, was
+                continue
+            active = use.begin(name, self._sources, was)
+            if was is not None and was is not active:
+                was.leave(self._context, self._now_us)
+            self._uses[name] = use, active
+        for _, was in before.values():
+            was.leave(self._context, self._now_us)
+        self._heeds_click = any(use.heeds_click for use, _ in self._uses.values())
 
     def _settle(self) -> None:
         """Follows layers and sticks until neither changes the other any more.
@@ -468,27 +467,6 @@ class Engine:
                 self._resolve_layers()
             context.stale = False
             self._move()
-
-    def _place(self, stick: StickReader, use: object) -> None:
-        """A stick that places the pointer or chooses from a ring, or did until now."""
-        placed = self._placed.get(stick.name)
-        if isinstance(use, PointerPosition):
-            if placed is None:
-                placed = self._placed[stick.name] = PlacedPointer()
-            placed.follow(use, *stick.output(self._now_us), self._context, self._now_us)
-        elif placed is not None:
-            placed.follow(None, 0.0, 0.0, self._context, self._now_us)
-            del self._placed[stick.name]
-        ring = self._rings.get(stick.name)
-        if ring is not None and ring.use is not use:
-            ring.let_go(self._context, self._now_us)
-            del self._rings[stick.name]
-            ring = None
-        if isinstance(use, RingUse):
-            if ring is None:
-                ring = self._rings[stick.name] = OpenRing(use, stick.name)
-            clicked = self._buttons[f"{stick.name}.click"].down
-            ring.follow(*stick.place, clicked, self._context, self._now_us)
 
     def _on_tick(self, _t_us: int) -> None:
         """A stick's output changes with time."""

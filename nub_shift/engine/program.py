@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from math import prod
+from typing import assert_never
 
 from nub_shift.engine.effect_context import Effect
 from nub_shift.engine.effects.carousels import CarouselEffect, CarouselWheel, Pick
@@ -17,38 +19,48 @@ from nub_shift.engine.effects.plain import (
     ProfileEffect,
     ScrollEffect,
     Several,
-    Silence,
+    SilenceEffect,
     StayEffect,
     wheel_effect,
 )
 from nub_shift.engine.effects.reactions import Pair, Paired, Reactions
-from nub_shift.engine.effects.rings import RingUse
 from nub_shift.engine.effects.sequences import SequenceEffect, Stroke
 from nub_shift.engine.readers import uses_diagonals
+from nub_shift.engine.rings import RingUse
+from nub_shift.engine.uses import DragUse, PositionUse, ScrollUse, SpeedUse, TurnUse, Use
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.keyboard.keys import modifiers_first
 from nub_shift.keyboard.layout import LayoutSource, us_layout
-from nub_shift.model.actions import (
-    Action,
-    Assignment,
+from nub_shift.model.actions import Action, Assignment, Manner, Reaction, Sequence, SequenceStep
+from nub_shift.model.controls import DIAGONALS, MOTION_SLOT, STICK_SLOTS
+from nub_shift.model.effects import (
+    AskForProfile,
+    CarouselStep,
+    ChangePace,
+    ChooseFromRing,
+    ClickWheel,
+    DoMove,
     Drag,
-    Manner,
+    Glide,
+    HoldLayer,
+    NextLayer,
+    Nudge,
+    PlaySequence,
     PointerPosition,
     PointerSpeed,
+    PressKeys,
     Scroll,
-    Sequence,
-    SequenceStep,
+    Silence,
+    StayOnLayer,
+    StickUse,
+    SwitchMotion,
     Turn,
-    WheelDirection,
-    has_effect,
 )
-from nub_shift.model.controls import DIAGONALS, MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.feel import Feel, FeelChange, changed_feel
 from nub_shift.model.profile import Layer, Profile
+from nub_shift.model.walk import sent_input
 
-# What a stick, or turning the pad, can do as a whole.
-StickUse = PointerSpeed | PointerPosition | Scroll | Turn | RingUse | Drag
-Input = tuple[tuple[str, ...], WheelDirection | None]
+Input = tuple[tuple[str, ...], ClickWheel | None]
 
 US_PER_MS = 1000
 # Few stacks of layers occur in play; the bound only guards against a profile that makes many.
@@ -63,24 +75,21 @@ class Sheet:
 
     Attributes:
         effects: slot to effect, for slots that are pressed.
-        sticks: what each stick, and turning the pad, does as a whole; `speeds`, `scrolls`, `turn` and `drag` are parts
-            of it.
+        uses: what each stick, and turning the pad, does as a whole.
         shifts: the slots that bring a layer on.
         pace: a factor on pointer speed.
         feel: how the pad is shaped.
         steady: the sticks that matter in their dead zone too.
+        drags: a finger on the surface drags the pointer.
     """
 
-    def __init__(self, effects: dict[str, Effect], sticks: dict[str, StickUse], pace: float, feel: Feel) -> None:
+    def __init__(self, effects: dict[str, Effect], uses: dict[str, Use], pace: float, feel: Feel) -> None:
         self.pace = pace
         self.feel = feel
         self.effects = effects
-        self.sticks = sticks
-        self.speeds = tuple((name, use) for name, use in sticks.items() if isinstance(use, PointerSpeed))
-        self.scrolls = tuple((name, use) for name, use in sticks.items() if isinstance(use, Scroll))
-        self.drag = next((use for use in sticks.values() if isinstance(use, Drag)), None)
-        self.turn = next((use for use in sticks.values() if isinstance(use, Turn)), None)
-        self.steady = frozenset(name for name, use in sticks.items() if isinstance(use, PointerPosition | RingUse))
+        self.uses = uses
+        self.steady = frozenset(name for name, use in uses.items() if use.steady)
+        self.drags = any(isinstance(use, DragUse) for use in uses.values())
         self.shifts = frozenset(slot for slot, effect in effects.items() if isinstance(effect, LayerEffect))
 
 
@@ -97,7 +106,6 @@ class Program:
         self.shortest_us = profile.game.shortest_key_ms * US_PER_MS
         self._layout = layout
         self.regains = False
-        self._moves = {move.id: move for move in profile.moves}
         self._picks: dict[Input, list[tuple[CarouselWheel, int]]] = {}
         self._sequences = {sequence.id: self._sequence(sequence) for sequence in profile.sequences}
         self.carousels: dict[str, CarouselWheel] = {}
@@ -105,10 +113,10 @@ class Program:
             entries = tuple(self._action(entry) for entry in carousel.entries)
             self.carousels[carousel.id] = CarouselWheel(entries, carousel.wrap, carousel.rest_ms * US_PER_MS)
         for carousel in profile.carousels:
-            for place, entry in enumerate(carousel.entries):
-                found = self._input(entry)
-                if found is not None:
-                    self._picks.setdefault(found, []).append((self.carousels[carousel.id], place))
+            for index, entry in enumerate(carousel.entries):
+                found = sent_input(profile, entry)
+                if found != ((), None):
+                    self._picks.setdefault(found, []).append((self.carousels[carousel.id], index))
         self._rings = {
             ring.id: RingUse(
                 tuple(self._action(entry) for entry in ring.entries), ring.confirm, ring.radius, ring.columns
@@ -144,13 +152,8 @@ class Program:
         for layer in stack:
             merged.update(self._layers[layer])
             pairs.update(self._pairs[layer])
-        effects: dict[str, Effect] = {}
-        sticks: dict[str, StickUse] = {}
-        for slot, item in merged.items():
-            if isinstance(item, StickUse):
-                sticks[slot] = item
-            else:
-                effects[slot] = item
+        effects = {slot: found for slot, found in merged.items() if not isinstance(found, _Whole)}
+        uses = {slot: found.use for slot, found in merged.items() if isinstance(found, _Whole)}
         for stick in self._diagonal_sticks:
             for diagonal, ways in DIAGONALS.items():
                 both = tuple(effects[slot] for way in ways if (slot := f"{stick}.{way}") in effects)
@@ -163,7 +166,7 @@ class Program:
         for slot, found in partners.items():
             effects[slot] = Paired(effects.get(slot), tuple(found))
         pace = prod(self.profile.layers[layer].pace or 1.0 for layer in stack)
-        return Sheet(effects, sticks, pace, self._feel(stack))
+        return Sheet(effects, uses, pace, self._feel(stack))
 
     def _feel(self, stack: tuple[int, ...]) -> Feel:
         """The profile's feel with what the layers of a stack change of it; the profile's own if they change nothing."""
@@ -174,38 +177,51 @@ class Program:
                     feel = changed_feel(feel, part.feel)
         return feel
 
-    def _whole_layer(self, layer: Layer) -> dict[str, Effect | StickUse]:
+    def _whole_layer(self, layer: Layer) -> dict[str, Effect | _Whole]:
         """All that a layer has, with what it has from the layers that it is based on."""
-        merged: dict[str, Effect | StickUse] = {}
+        merged: dict[str, Effect | _Whole] = {}
         for part in self.profile.bases(layer):
             merged.update(self._layer(part))
         return merged
 
-    def _layer(self, layer: Layer) -> dict[str, Effect | StickUse]:
+    def _layer(self, layer: Layer) -> dict[str, Effect | _Whole]:
         return {slot: self._slot(slot, assignment) for slot, assignment in layer.slots.items()}
 
-    def _slot(self, slot: str, assignment: Assignment) -> Effect | StickUse:
-        if slot == MOTION_SLOT and assignment.turn is not None:
-            return assignment.turn
-        if slot in STICK_SLOTS:
-            use = assignment.pointer or assignment.position or assignment.scroll or assignment.drag
+    def _slot(self, slot: str, assignment: Assignment) -> Effect | _Whole:
+        if slot in STICK_SLOTS or slot == MOTION_SLOT:
+            use = assignment.use
             if use is not None:
-                return use
-            if assignment.ring is not None:
-                return self._rings[assignment.ring]
+                return _Whole(self._use(use))
         return self._assignment(assignment)
 
+    def _use(self, use: StickUse) -> Use:
+        match use:
+            case PointerSpeed(x, y):
+                return SpeedUse(x, y)
+            case PointerPosition():
+                return PositionUse(use)
+            case Scroll(x, y):
+                return ScrollUse(x, y)
+            case Drag(x, y):
+                return DragUse(x, y)
+            case ChooseFromRing(ring):
+                return self._rings[ring]
+            case Turn(on):
+                return TurnUse(on)
+            case _:
+                assert_never(use)
+
     def _assignment(self, assignment: Assignment) -> Effect:
+        compiled = {reaction: self._action(action) for reaction, action in assignment.reactions.items()}
         hold, double = assignment.hold, assignment.double_tap
-        own = self._action(assignment) if has_effect(assignment) else None
-        if own is not None and not any((assignment.tap, hold, double, assignment.release)):
-            return own
+        if compiled.keys() == {Reaction.PRESS}:
+            return compiled[Reaction.PRESS]
         return Reactions(
-            press=own,
-            tap=self._action(assignment.tap) if assignment.tap is not None else None,
-            hold=self._action(hold) if hold is not None else None,
-            double_tap=self._action(double) if double is not None else None,
-            release=self._action(assignment.release) if assignment.release is not None else None,
+            press=compiled.get(Reaction.PRESS),
+            tap=compiled.get(Reaction.TAP),
+            hold=compiled.get(Reaction.HOLD),
+            double_tap=compiled.get(Reaction.DOUBLE_TAP),
+            release=compiled.get(Reaction.RELEASE),
             tap_us=(hold.after_ms if hold is not None else assignment.tap_ms) * US_PER_MS,
             hold_us=hold.after_ms * US_PER_MS if hold is not None else 0,
             double_us=double.within_ms * US_PER_MS if double is not None else 0,
@@ -227,43 +243,45 @@ class Program:
             case Manner.PULSE:
                 return Pulse(effect, period_us)
 
-    def _effect(self, what: Action) -> Effect:
-        keys_or_wheel = self._input(what)
-        if keys_or_wheel is not None:
-            keys, wheel = keys_or_wheel
-            plain = wheel_effect(wheel) if wheel is not None else KeysEffect(modifiers_first(keys))
-            places = self._picks.get(keys_or_wheel)
-            return Pick(plain, tuple(places)) if places else plain
-        if what.scroll is not None:
-            return ScrollEffect(what.scroll.x, what.scroll.y)
-        if what.glide is not None:
-            return GlideEffect(what.glide.x, what.glide.y)
-        if what.nudge is not None:
-            return NudgeEffect(what.nudge.x, what.nudge.y)
-        if what.sequence is not None:
-            return self._sequences[what.sequence]
-        if what.carousel is not None:
-            return CarouselEffect(self.carousels[what.carousel.id], what.carousel.step)
-        if what.layer is not None:
-            return LayerEffect(self.layer_ids.index(what.layer))
-        if what.stay is not None:
-            return StayEffect((self.layer_ids.index(what.stay),))
-        if what.next:
-            return StayEffect(tuple(self.layer_ids.index(layer) for layer in what.next))
-        if what.motion is not None:
-            return MotionEffect(what.motion)
-        if what.pace is not None:
-            return PaceEffect(what.pace)
-        if what.profile:
-            return ProfileEffect(what.profile)
-        return Silence()
+    def _effect(self, action: Action) -> Effect:
+        effect = action.effect
+        assert effect is not None, "the profile has been checked"
+        match effect:
+            case DoMove() | PressKeys() | ClickWheel():
+                return self._sent(action)
+            case Scroll(x, y):
+                return ScrollEffect(x, y)
+            case Glide(x, y):
+                return GlideEffect(x, y)
+            case Nudge(x, y):
+                return NudgeEffect(x, y)
+            case PlaySequence(sequence):
+                return self._sequences[sequence]
+            case CarouselStep(carousel, step):
+                return CarouselEffect(self.carousels[carousel], step)
+            case HoldLayer(layer):
+                return LayerEffect(self.layer_ids.index(layer))
+            case StayOnLayer(layer):
+                return StayEffect((self.layer_ids.index(layer),))
+            case NextLayer(layers):
+                return StayEffect(tuple(self.layer_ids.index(layer) for layer in layers))
+            case SwitchMotion(switch):
+                return MotionEffect(switch)
+            case ChangePace(factor):
+                return PaceEffect(factor)
+            case AskForProfile(title):
+                return ProfileEffect(title)
+            case Silence():
+                return SilenceEffect()
+            case _:
+                assert_never(effect)
 
-    def _input(self, action: Action) -> Input | None:
-        """The keys or the wheel click that an action sends, if it does just that."""
-        if action.move is not None:
-            move = self._moves[action.move]
-            return move.keys, move.wheel
-        return (action.keys, action.wheel) if action.keys or action.wheel is not None else None
+    def _sent(self, action: Action) -> Effect:
+        """Keys or a wheel click; where carousels have just that as an entry, they are moved there."""
+        keys, click = sent_input(self.profile, action)
+        plain = wheel_effect(click.direction) if click is not None else KeysEffect(modifiers_first(keys))
+        positions = self._picks.get((keys, click))
+        return Pick(plain, tuple(positions)) if positions else plain
 
     def _sequence(self, sequence: Sequence) -> SequenceEffect:
         strokes = [stroke for step in sequence.steps for stroke in self._strokes(step)]
@@ -279,6 +297,13 @@ class Program:
         if step.wait_ms is not None:
             return [Stroke((), (), step.wait_ms * US_PER_MS)]
         return [stroke for letter in step.text for stroke in _typed(self._layout().typed[letter])]
+
+
+@dataclass(frozen=True, eq=False)
+class _Whole:
+    """What stands for a whole stick, surface or motion in a layer, told apart from effects."""
+
+    use: Use
 
 
 def _typed(codes: tuple[str, ...]) -> list[Stroke]:

@@ -1,65 +1,47 @@
-"""What slots can do: effects, manners, reactions, sequences, carousels."""
+"""What slots can do: effects with their manners, by the reaction that starts them; sequences, carousels, rings.
+
+The structs here are the tables of a profile file: flat, as a person writes them. `Action.effect` and `Assignment.use`
+read what such a table says as one member of the closed sum types in `model.effects`, and `Action.of` writes it. Nothing
+but this module and the check of files looks at the single keys of these tables.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from enum import Enum
-from typing import Annotated
+from typing import Annotated, Any, TypeVar, assert_never
 
 from msgspec import Meta
+from msgspec.structs import fields, replace
 
-from nub_shift.model.schema_types import Counts, Identifier, KeyCodes, Label, Milliseconds, Record
-
-Pace = Annotated[float, Meta(ge=0.01, le=20.0, description="a factor from 0.01 to 20")]
-Radius = Annotated[int, Meta(ge=1, le=5000, description="counts, from 1 to 5000")]
-
-
-class WheelDirection(Enum):
-    """One click of the mouse wheel."""
-
-    UP = "up"
-    DOWN = "down"
-    LEFT = "left"
-    RIGHT = "right"
-
-
-class PointerSpeed(Record, frozen=True):
-    """Pointer speed at full deflection, in counts a second; negative turns the axis round."""
-
-    x: Counts = 1200.0
-    y: Counts = 900.0
-
-
-class Drag(Record, frozen=True):
-    """The pointer follows a finger on a touch surface: counts for the way across its whole width, and its height."""
-
-    x: Counts = 1200.0
-    y: Counts = 800.0
-
-
-class PointerPosition(Record, frozen=True):
-    """The pointer's place around a centre, in counts at full deflection: on a ring, or anywhere inside.
-
-    `hold` is pressed while the stick is out, as for games that are steered by holding a mouse button.
-    """
-
-    x: Radius = 300
-    y: Radius = 300
-    ring: bool = False
-    hold: KeyCodes = ()
-
-
-class MotionSwitch(Enum):
-    """What an effect does to motion: on or off while it is in force, or the neutral attitude taken anew."""
-
-    ON = "on"
-    OFF = "off"
-    RECENTRE = "recentre"
-
-
-class Turn(Record, frozen=True):
-    """Turning the pad moves the pointer; without `on` only while something switches it on."""
-
-    on: bool = True
+from nub_shift.model.effects import (
+    AskForProfile,
+    CarouselStep,
+    ChangePace,
+    ChooseFromRing,
+    ClickWheel,
+    DoMove,
+    Drag,
+    Effect,
+    Glide,
+    HoldLayer,
+    MotionSwitch,
+    NextLayer,
+    Nudge,
+    Pace,
+    PlaySequence,
+    PointerPosition,
+    PointerSpeed,
+    PressKeys,
+    Scroll,
+    Silence,
+    StayOnLayer,
+    StickUse,
+    SwitchMotion,
+    Turn,
+    WheelDirection,
+)
+from nub_shift.model.schema_types import MAX_LABEL, Identifier, KeyCodes, Label, Milliseconds, Record, ShortLabel
 
 
 class Manner(Enum):
@@ -72,40 +54,17 @@ class Manner(Enum):
     PULSE = "pulse"
 
 
-class Step(Enum):
-    """Where a carousel goes."""
+class Reaction(Enum):
+    """What of a press starts an effect."""
 
-    FORWARD = "forward"
-    BACK = "back"
-    FIRST = "first"
-
-
-class CarouselStep(Record, frozen=True):
-    """One step of a carousel: it moves on and does what the entry there does."""
-
-    id: Identifier
-    step: Step = Step.FORWARD
+    PRESS = "press"
+    TAP = "tap"
+    HOLD = "hold"
+    DOUBLE_TAP = "double_tap"
+    RELEASE = "release"
 
 
-class Nudge(Record, frozen=True):
-    """Pointer motion at once, in counts."""
-
-    x: Annotated[int, Meta(ge=-20000, le=20000, description="counts, from -20000 to 20000")] = 0
-    y: Annotated[int, Meta(ge=-20000, le=20000, description="counts, from -20000 to 20000")] = 0
-
-
-class Scroll(Record, frozen=True):
-    """Smooth wheel speed in clicks a second, x to the right, y away from the user."""
-
-    x: Annotated[float, Meta(ge=-100.0, le=100.0, description="clicks a second, from -100 to 100")] = 0.0
-    y: Annotated[float, Meta(ge=-100.0, le=100.0, description="clicks a second, from -100 to 100")] = 0.0
-
-
-class Glide(Record, frozen=True):
-    """Pointer speed in counts a second, x to the right, y downwards."""
-
-    x: Counts = 0.0
-    y: Counts = 0.0
+A = TypeVar("A", bound="Action")
 
 
 class Action(Record, frozen=True):
@@ -130,18 +89,97 @@ class Action(Record, frozen=True):
     next: Annotated[tuple[str, ...], Meta(max_length=24, description="a list of layer ids")] = ()
     motion: MotionSwitch | None = None
     pace: Pace | None = None
-    profile: Annotated[str, Meta(max_length=60, description="the title of a profile")] = ""
+    profile: Annotated[str, Meta(max_length=MAX_LABEL, description="the title of a profile")] = ""
     silence: bool = False
     manner: Manner = Manner.HELD
     rate_hz: Annotated[float, Meta(ge=1.0, le=60.0, description="times a second, from 1 to 60")] = 10.0
     duty: Annotated[float, Meta(ge=0.05, le=0.95, description="a number from 0.05 to 0.95")] = 0.5
     regain: bool = False
 
+    @classmethod
+    def of(cls: type[A], effect: Effect, **settings: Any) -> A:
+        """An action that has an effect; `settings` are its manner, and what else the table of its kind says."""
+        return cls(**_written(effect), **settings)
 
-EFFECT_NAMES = (
-    *("move", "keys", "wheel", "scroll", "glide", "nudge", "sequence", "carousel"),
-    *("layer", "stay", "next", "motion", "pace", "profile", "silence"),
-)
+    @property
+    def effects(self) -> tuple[Effect, ...]:
+        """All effects that the table names: exactly one in a file that has been checked, none if it has only others."""
+        return tuple(read(value) for name, read in _READ.items() if (value := getattr(self, name)) not in _UNSET)
+
+    @property
+    def effect(self) -> Effect | None:
+        """The effect; None for an assignment that has further reactions only."""
+        return next(iter(self.effects), None)
+
+    @property
+    def bare(self) -> Action:
+        """The same effect in the same manner, without what else an assignment, a pair or an entry says."""
+        return Action(**{name: getattr(self, name) for name in Action.__struct_fields__})
+
+
+def with_effect(action: A, effect: Effect | None) -> A:
+    """The action with another effect, or with none; all else stays."""
+    return replace(action, **_NO_EFFECT | (_written(effect) if effect is not None else {}))
+
+
+# How each key of an action's table is read, in the order in which they are told.
+_READ: dict[str, Callable[[Any], Effect]] = {
+    "move": DoMove,
+    "keys": PressKeys,
+    "wheel": ClickWheel,
+    "scroll": lambda scroll: scroll,
+    "glide": lambda glide: glide,
+    "nudge": lambda nudge: nudge,
+    "sequence": PlaySequence,
+    "carousel": lambda step: step,
+    "layer": HoldLayer,
+    "stay": StayOnLayer,
+    "next": NextLayer,
+    "motion": SwitchMotion,
+    "pace": ChangePace,
+    "profile": AskForProfile,
+    "silence": lambda _: Silence(),
+}
+EFFECT_NAMES = tuple(_READ)
+_NO_EFFECT = {field.name: field.default for field in fields(Action) if field.name in _READ}
+_UNSET = (None, (), "", False)
+
+
+def _written(effect: Effect) -> dict[str, Any]:
+    """The keys of an action's table that say an effect."""
+    match effect:
+        case DoMove(move):
+            return {"move": move}
+        case PressKeys(keys):
+            return {"keys": keys}
+        case ClickWheel(direction):
+            return {"wheel": direction}
+        case Scroll():
+            return {"scroll": effect}
+        case Glide():
+            return {"glide": effect}
+        case Nudge():
+            return {"nudge": effect}
+        case PlaySequence(sequence):
+            return {"sequence": sequence}
+        case CarouselStep():
+            return {"carousel": effect}
+        case HoldLayer(layer):
+            return {"layer": layer}
+        case StayOnLayer(layer):
+            return {"stay": layer}
+        case NextLayer(layers):
+            return {"next": layers}
+        case SwitchMotion(switch):
+            return {"motion": switch}
+        case ChangePace(factor):
+            return {"pace": factor}
+        case AskForProfile(title):
+            return {"profile": title}
+        case Silence():
+            return {"silence": True}
+        case _:
+            assert_never(effect)
 
 
 class Hold(Action, frozen=True):
@@ -173,6 +211,105 @@ class Assignment(Action, frozen=True):
     double_tap: DoubleTap | None = None
     release: Action | None = None
     tap_ms: Milliseconds = 250
+
+    @classmethod
+    def of_use(cls, use: StickUse) -> Assignment:
+        """A whole stick's, a surface's or motion's assignment."""
+        return cls(**_written_use(use))
+
+    @property
+    def uses(self) -> tuple[StickUse, ...]:
+        """All that the table says of a whole stick, surface or motion; a scroll is one as well as an effect."""
+        return tuple(read(value) for name, read in _READ_USE.items() if (value := getattr(self, name)) is not None)
+
+    @property
+    def use(self) -> StickUse | None:
+        """What a whole stick, surface or motion does; None for a slot that is pressed, and for silence."""
+        return next(iter(self.uses), None)
+
+    @property
+    def reactions(self) -> dict[Reaction, Action]:
+        """All that starts, by reaction; what stands in the assignment itself starts at the press."""
+        found: dict[Reaction, Action] = {Reaction.PRESS: self} if self.effect is not None else {}
+        for reaction in Reaction:
+            action = self.further(reaction)
+            if action is not None:
+                found[reaction] = action
+        return found
+
+    def without_use(self) -> Assignment:
+        """The assignment without what only a whole stick, surface or motion does."""
+        return replace(self, pointer=None, position=None, turn=None, ring=None, drag=None)
+
+    def further(self, reaction: Reaction) -> Action | None:
+        """What starts with a reaction other than the press."""
+        match reaction:
+            case Reaction.PRESS:
+                return None
+            case Reaction.TAP:
+                return self.tap
+            case Reaction.HOLD:
+                return self.hold
+            case Reaction.DOUBLE_TAP:
+                return self.double_tap
+            case Reaction.RELEASE:
+                return self.release
+            case _:
+                assert_never(reaction)
+
+    def with_reaction(self, reaction: Reaction, action: Action | None) -> Assignment:
+        """The assignment with something else for one reaction, with the time that is set there; None takes it away."""
+        match reaction:
+            case Reaction.PRESS:
+                bare = {name: getattr(action or Action(), name) for name in Action.__struct_fields__}
+                return replace(self, **bare)
+            case Reaction.TAP:
+                return replace(self, tap=action.bare if action is not None else None)
+            case Reaction.HOLD:
+                return replace(self, hold=_as_kind(Hold, action, self.hold))
+            case Reaction.DOUBLE_TAP:
+                return replace(self, double_tap=_as_kind(DoubleTap, action, self.double_tap))
+            case Reaction.RELEASE:
+                return replace(self, release=action.bare if action is not None else None)
+            case _:
+                assert_never(reaction)
+
+
+_READ_USE: dict[str, Callable[[Any], StickUse]] = {
+    "pointer": lambda speed: speed,
+    "position": lambda position: position,
+    "scroll": lambda scroll: scroll,
+    "drag": lambda drag: drag,
+    "ring": ChooseFromRing,
+    "turn": lambda turn: turn,
+}
+
+
+def _written_use(use: StickUse) -> dict[str, Any]:
+    """The keys of an assignment's table that say what a whole stick does."""
+    match use:
+        case PointerSpeed():
+            return {"pointer": use}
+        case PointerPosition():
+            return {"position": use}
+        case Scroll():
+            return {"scroll": use}
+        case Drag():
+            return {"drag": use}
+        case ChooseFromRing(ring):
+            return {"ring": ring}
+        case Turn():
+            return {"turn": use}
+        case _:
+            assert_never(use)
+
+
+def _as_kind(kind: type[A], action: Action | None, before: A | None) -> A | None:
+    """An action as what stands at a reaction, with the time that was set there."""
+    if action is None:
+        return None
+    own = {name: getattr(action, name) for name in Action.__struct_fields__}
+    return replace(before, **own) if before is not None else kind(**own)
 
 
 class Together(Action, frozen=True):
@@ -240,7 +377,10 @@ class Confirm(Enum):
 class RingEntry(Action, frozen=True):
     """One sector of a ring, or cell of a grid."""
 
-    label: Annotated[str, Meta(max_length=40, description="a text of up to 40 characters")] = ""
+    label: ShortLabel = ""
+
+
+MIN_RING_ENTRIES = 2
 
 
 class Ring(Record, frozen=True):
@@ -248,38 +388,23 @@ class Ring(Record, frozen=True):
 
     id: Identifier
     label: Label
-    entries: Annotated[tuple[RingEntry, ...], Meta(min_length=2, max_length=36, description="2 to 36 entries")]
+    entries: Annotated[
+        tuple[RingEntry, ...],
+        Meta(min_length=MIN_RING_ENTRIES, max_length=36, description=f"{MIN_RING_ENTRIES} to 36 entries"),
+    ]
     confirm: Confirm = Confirm.RELEASE
     radius: Annotated[float, Meta(ge=0.1, le=0.95, description="a number from 0.1 to 0.95")] = 0.6
     columns: Annotated[int, Meta(ge=0, le=6, description="a whole number from 0 (a ring) to 6")] = 0
 
 
-REACTIONS = ("tap", "hold", "double_tap", "release")
-
-
-def has_effect(action: Action) -> bool:
-    """Whether an action has an effect of its own; an assignment may have only further reactions."""
-    return any(getattr(action, name) not in (None, (), "", False) for name in EFFECT_NAMES)
-
-
-def reactions_of(assignment: Assignment) -> dict[str, Action]:
-    """All that an assignment does, by reaction; what stands in the assignment itself is "press"."""
-    found: dict[str, Action] = {"press": assignment} if has_effect(assignment) else {}
-    for name in REACTIONS:
-        action = getattr(assignment, name)
-        if action is not None:
-            found[name] = action
-    return found
-
-
-def waiting_ms(assignment: Assignment) -> dict[str, int]:
+def waiting_ms(assignment: Assignment) -> dict[Reaction, int]:
     """How many milliseconds each reaction waits, beyond the gesture itself, because of the others.
 
     A press never waits. A hold waits its own time. A tap waits, after the release, as long as a second tap may come.
     """
-    waits = dict.fromkeys(reactions_of(assignment), 0)
+    waits = dict.fromkeys(assignment.reactions, 0)
     if assignment.hold is not None:
-        waits["hold"] = assignment.hold.after_ms
+        waits[Reaction.HOLD] = assignment.hold.after_ms
     if assignment.tap is not None and assignment.double_tap is not None:
-        waits["tap"] = assignment.double_tap.within_ms
+        waits[Reaction.TAP] = assignment.double_tap.within_ms
     return waits

@@ -45,7 +45,7 @@ class AxisCard(Record, frozen=True):
 class PadCard(Record, frozen=True):
     """A pad's name and marks, how its kernel codes feed the canonical channels, and what was measured on it.
 
-    `identity` tells which pads it is for: bus, vendor, product and version, and a serial number or a place behind them
+    `identity` tells which pads it is for: bus, vendor, product and version, and a serial number or a path behind them
     if it is for one alone. Codes are hexadecimal numbers of linux/input-event-codes.h. A card without buttons and axes
     leaves the wiring to the card of all pads of its kind, or to the codes.
 
@@ -96,10 +96,10 @@ def _names(card: PadCard) -> Iterator[Problem]:
 
 
 def _codes(card: PadCard) -> Iterator[Problem]:
-    for place, codes in (("buttons", card.buttons), ("axes", card.axes)):
+    for path, codes in (("buttons", card.buttons), ("axes", card.axes)):
         for code in codes:
             if not _CODE.fullmatch(code):
-                yield Problem(f"{place}.{code}", "is no code", "expected a number as 0x130")
+                yield Problem(f"{path}.{code}", "is no code", "expected a number as 0x130")
 
 
 def _channels(card: PadCard) -> Iterator[Problem]:
@@ -110,20 +110,20 @@ def _channels(card: PadCard) -> Iterator[Problem]:
         if axis.above == axis.below:
             sides.pop("below")
         uses += [(f"axes.{code}.{side}", channel) for side, channel in sides.items() if channel]
-    for place, channel in uses:
+    for path, channel in uses:
         control = CONTROL_OF_CHANNEL.get(channel)
         if control is None or control.kind in (Kind.MOTION, Kind.SURFACE):
-            yield Problem(place, f"no pad has a channel {channel!r}", "expected one as south, left_stick.x, dpad.up")
+            yield Problem(path, f"no pad has a channel {channel!r}", "expected one as south, left_stick.x, dpad.up")
         elif channel in fed:
-            yield Problem(place, f"{channel!r} is fed by {fed[channel]} already", "feed each channel once")
-        fed.setdefault(channel, place)
+            yield Problem(path, f"{channel!r} is fed by {fed[channel]} already", "feed each channel once")
+        fed.setdefault(channel, path)
 
 
 def _ways(card: PadCard) -> Iterator[Problem]:
     for code, axis in card.axes.items():
-        place = f"axes.{code}"
+        path = f"axes.{code}"
         if not axis.above and not axis.below:
-            yield Problem(place, "feeds nothing", "give above, below or both")
+            yield Problem(path, "feeds nothing", "give above, below or both")
         lowest, highest = min(axis.low, axis.high), max(axis.low, axis.high)
         if lowest == highest or not lowest <= axis.rest <= highest:
-            yield Problem(place, "low, rest and high do not stand in a row", "expected rest between two ends")
+            yield Problem(path, "low, rest and high do not stand in a row", "expected rest between two ends")

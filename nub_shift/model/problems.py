@@ -10,17 +10,17 @@ class Problem:
     """One fault.
 
     Attributes:
-        place: dotted path of the fault in the file, as in `layers.aim.slots.south`; "file" for the whole file.
+        path: dotted path of the fault in the file, as in `layers.aim.slots.south`; "file" for the whole file.
         wrong: what is there.
         right: what would be right.
     """
 
-    place: str
+    path: str
     wrong: str
     right: str
 
     def __str__(self) -> str:
-        return f"{self.place}: {self.wrong}, {self.right}"
+        return f"{self.path}: {self.wrong}, {self.right}"
 
 
 class ProfileError(Exception):

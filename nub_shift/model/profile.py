@@ -12,13 +12,15 @@ from typing import Annotated, Literal
 import msgspec
 from msgspec import Meta
 
-from nub_shift.model.actions import Assignment, Carousel, Pace, Ring, Sequence, Together, WheelDirection
+from nub_shift.model.actions import Assignment, Carousel, Ring, Sequence, Together
 from nub_shift.model.colours import Colour
+from nub_shift.model.effects import Pace, WheelDirection
 from nub_shift.model.feel import Feel, FeelChange
-from nub_shift.model.schema_types import Identifier, KeyCodes, Label, Record
+from nub_shift.model.schema_types import Identifier, KeyCodes, Label, Record, ShortLabel
 
 SCHEMA_VERSION = 2
 BASE_LAYER = "base"
+MAX_LAYERS = 24
 
 
 class Direction(Enum):
@@ -38,7 +40,7 @@ class Move(Record, frozen=True):
 
     id: Identifier
     label: Label
-    group: Annotated[str, Meta(max_length=40, description="a text of up to 40 characters")] = ""
+    group: ShortLabel = ""
     keys: KeyCodes = ()
     wheel: WheelDirection | None = None
     look: bool = False
@@ -78,7 +80,7 @@ class Grip(Enum):
 
 
 class Game(Record, frozen=True):
-    """What is so because of the game.
+    """Game-specific settings.
 
     `counts_per_turn` is by how many pointer counts the view turns once round. No key is down more shortly than
     `shortest_key_ms`, so that a game which looks once a frame sees each tap. A game that `reads_pads` gets the pad

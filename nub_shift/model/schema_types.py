@@ -10,7 +10,13 @@ from msgspec import Meta
 Identifier = Annotated[
     str, Meta(pattern="^[a-z][a-z0-9_]{0,39}$", description="a lower-case name of letters, digits and underscores")
 ]
-Label = Annotated[str, Meta(min_length=1, max_length=60, description="a text of 1 to 60 characters")]
+# What a person calls something, and what fits on a ring's sector or above a list of moves.
+MAX_LABEL = 60
+MAX_SHORT_LABEL = 40
+Label = Annotated[str, Meta(min_length=1, max_length=MAX_LABEL, description=f"a text of 1 to {MAX_LABEL} characters")]
+ShortLabel = Annotated[
+    str, Meta(max_length=MAX_SHORT_LABEL, description=f"a text of up to {MAX_SHORT_LABEL} characters")
+]
 KeyCodes = Annotated[tuple[str, ...], Meta(max_length=6, description="a list of one to six kernel names of keys")]
 Milliseconds = Annotated[int, Meta(ge=20, le=5000, description="milliseconds, from 20 to 5000")]
 Counts = Annotated[float, Meta(ge=-20000.0, le=20000.0, description="counts a second, from -20000 to 20000")]

@@ -30,11 +30,13 @@ def parse_profile(text: str, source: str = "profile", layout: LayoutSource = us_
     """
     data = read_toml(text, source, SCHEMA_VERSION)
     data, moved = migrated(data)
-    problems = structure_problems(data, Profile)
-    if problems:
-        problems = [replace(problem, place=moved.get(problem.place, problem.place)) for problem in problems]
-        raise ProfileError(source, problems)
-    profile = msgspec.convert(data, Profile)
+    try:
+        profile = msgspec.convert(data, Profile)
+    except msgspec.ValidationError:
+        # It stops at the first fault, and whoever mends a file wants all of them.
+        problems = structure_problems(data, Profile)
+        problems = [replace(problem, path=moved.get(problem.path, problem.path)) for problem in problems]
+        raise ProfileError(source, problems) from None
     problems = reference_problems(profile, layout)
     if problems:
         raise ProfileError(source, problems)
@@ -50,9 +52,9 @@ def read_toml(text: str, source: str, newest: int) -> dict[str, Any]:
     try:
         data = tomllib.loads(text)
     except tomllib.TOMLDecodeError as error:
-        wrong, _, place = str(error).rpartition(" (at ")
-        place = place.rstrip(")") or "file"
-        raise ProfileError(source, [Problem(place, wrong or str(error), "expected TOML")]) from None
+        wrong, _, path = str(error).rpartition(" (at ")
+        path = path.rstrip(")") or "file"
+        raise ProfileError(source, [Problem(path, wrong or str(error), "expected TOML")]) from None
     version = data.get("schema")
     if isinstance(version, int) and version > newest:
         wrong = f"is {version}, written by a newer Nub Shift"

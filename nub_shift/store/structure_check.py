@@ -1,4 +1,4 @@
-"""Holds plain data against the description of a profile and names every place that does not fit.
+"""Holds plain data against the description of a profile and names every path that does not fit.
 
 msgspec stops at the first fault; a person who mends a file wants all of them, so this walks the same descriptions.
 """
@@ -18,64 +18,64 @@ _ABSENT = (type(None), msgspec.UnsetType)
 _PLAIN = {str: "a text", int: "a whole number", float: "a number", bool: "true or false"}
 
 
-def structure_problems(data: object, expected: Any, place: str = "") -> list[Problem]:
-    """Every place in `data` whose shape is not that of the type `expected`.
+def structure_problems(data: object, expected: Any, path: str = "") -> list[Problem]:
+    """Every path in `data` whose shape is not that of the type `expected`.
 
     Places name list elements by their `id` where they have one, since that is how people find them again.
     """
     bare = _bare(expected)
     if isinstance(bare, type) and issubclass(bare, msgspec.Struct):
-        return _struct_problems(data, bare, place)
+        return _struct_problems(data, bare, path)
     origin = get_origin(bare)
     if origin is tuple and _is_struct(get_args(bare)[0]):
-        return [*_length_problems(data, expected, place), *_list_problems(data, get_args(bare)[0], place)]
+        return [*_length_problems(data, expected, path), *_list_problems(data, get_args(bare)[0], path)]
     if origin is dict and isinstance(data, dict):
         element = get_args(bare)[1]
-        return [found for key, value in data.items() for found in structure_problems(value, element, _join(place, key))]
-    return _leaf_problems(data, expected, place)
+        return [found for key, value in data.items() for found in structure_problems(value, element, _join(path, key))]
+    return _leaf_problems(data, expected, path)
 
 
-def _struct_problems(data: object, struct: type[msgspec.Struct], place: str) -> list[Problem]:
+def _struct_problems(data: object, struct: type[msgspec.Struct], path: str) -> list[Problem]:
     if not isinstance(data, dict):
-        return [Problem(place or "file", f"{_shown(data)} stands here", "expected a table")]
+        return [Problem(path or "file", f"{_shown(data)} stands here", "expected a table")]
     found = []
     fields = {field.encode_name: field for field in msgspec.structs.fields(struct)}
     for key, value in data.items():
         if key not in fields:
-            found.append(Problem(_join(place, key), f"unknown key {key!r}", _known(key, list(fields))))
+            found.append(Problem(_join(path, key), f"unknown key {key!r}", _known(key, list(fields))))
         else:
-            found += structure_problems(value, fields[key].type, _join(place, key))
+            found += structure_problems(value, fields[key].type, _join(path, key))
     for name, field in fields.items():
         if field.required and name not in data:
-            found.append(Problem(_join(place, name), "is missing", f"expected {describe(field.type)}"))
+            found.append(Problem(_join(path, name), "is missing", f"expected {describe(field.type)}"))
     return found
 
 
-def _list_problems(data: object, element: Any, place: str) -> list[Problem]:
+def _list_problems(data: object, element: Any, path: str) -> list[Problem]:
     if not isinstance(data, list):
-        return [Problem(place, f"{_shown(data)} stands here", "expected a list of tables")]
+        return [Problem(path, f"{_shown(data)} stands here", "expected a list of tables")]
     found = []
     for index, value in enumerate(data):
         name = value.get("id") if isinstance(value, dict) else None
-        here = _join(place, name) if isinstance(name, str) and name.isidentifier() else f"{place}[{index}]"
+        here = _join(path, name) if isinstance(name, str) and name.isidentifier() else f"{path}[{index}]"
         found += structure_problems(value, element, here)
     return found
 
 
-def _length_problems(data: object, expected: Any, place: str) -> list[Problem]:
+def _length_problems(data: object, expected: Any, path: str) -> list[Problem]:
     for part in getattr(expected, "__metadata__", ()):
         if isinstance(part, msgspec.Meta) and isinstance(data, list):
             too_few = part.min_length is not None and len(data) < part.min_length
             if too_few or (part.max_length is not None and len(data) > part.max_length):
-                return [Problem(place, f"there are {len(data)}", f"expected {part.description}")]
+                return [Problem(path, f"there are {len(data)}", f"expected {part.description}")]
     return []
 
 
-def _leaf_problems(data: object, expected: Any, place: str) -> list[Problem]:
+def _leaf_problems(data: object, expected: Any, path: str) -> list[Problem]:
     try:
         msgspec.convert(data, expected)
     except msgspec.ValidationError:
-        return [Problem(place or "file", f"{_shown(data)} does not fit", f"expected {describe(expected)}")]
+        return [Problem(path or "file", f"{_shown(data)} does not fit", f"expected {describe(expected)}")]
     return []
 
 
@@ -125,8 +125,8 @@ def _is_union(expected: Any) -> bool:
     return isinstance(expected, types.UnionType) or get_origin(expected) is typing.Union
 
 
-def _join(place: str, key: str) -> str:
-    return f"{place}.{key}" if place else key
+def _join(path: str, key: str) -> str:
+    return f"{path}.{key}" if path else key
 
 
 def _shown(data: object) -> str:

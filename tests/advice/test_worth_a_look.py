@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from nub_shift.advice.clashes import clashes
-from nub_shift.advice.relocation import destinations_for, moved
+from nub_shift.advice.relocation import destinations_for, relocated
 from nub_shift.model.profile import Profile
 from nub_shift.store.profile_files import parse_profile
 
@@ -98,7 +98,7 @@ def test_what_a_pad_lacks_is_offered_a_free_place_of_the_same_kind() -> None:
     assert lacking == "1 slot on grip 1, which this pad lacks"
     offered = destinations_for(profile, "grip_1", ("south", "left_shoulder", "left_trigger", "left_stick"))
     assert [place.label for place in offered] == ["Left trigger", "Left stick click"]
-    after = moved(profile, offered[0])
+    after = relocated(profile, offered[0])
     assert [sorted(layer.slots) for layer in after.layers] == [
         ["left_shoulder", "left_trigger.light", "south"],
         ["left_trigger.light"],

@@ -19,28 +19,30 @@ from nub_shift.model.actions import (
     Again,
     Assignment,
     Carousel,
-    CarouselStep,
     Confirm,
     DoubleTap,
-    Glide,
     Hold,
     Manner,
+    Ring,
+    RingEntry,
+    Runs,
+    Sequence,
+    SequenceStep,
+    Together,
+)
+from nub_shift.model.controls import CONTROLS, STICK_SLOTS
+from nub_shift.model.effects import (
+    CarouselStep,
+    Glide,
     MotionSwitch,
     Nudge,
     PointerPosition,
     PointerSpeed,
-    Ring,
-    RingEntry,
-    Runs,
     Scroll,
-    Sequence,
-    SequenceStep,
     Step,
-    Together,
     Turn,
     WheelDirection,
 )
-from nub_shift.model.controls import CONTROLS, STICK_SLOTS
 from nub_shift.model.feel import DeadZoneShape, Feel, FeelChange, Ramp, Smoothing, StickFeel, TriggerFeel
 from nub_shift.model.profile import Game, Layer, Profile
 from nub_shift.store.profile_files import format_profile, parse_profile

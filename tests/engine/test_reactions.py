@@ -9,7 +9,7 @@ from __future__ import annotations
 import pytest
 
 from nub_shift.engine.values import Key, Output
-from nub_shift.model.actions import waiting_ms
+from nub_shift.model.actions import Reaction, waiting_ms
 from nub_shift.model.problems import ProfileError
 from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import Player, brief, profile_text
@@ -326,8 +326,13 @@ def test_the_waiting_that_reactions_cost_is_told() -> None:
         f"south = {{ {A}, tap = {{ {B} }}, hold = {{ {C}, after_ms = 180 }}, double_tap = {{ {A}, within_ms = 90 }} }}"
     )
     base = parse_profile(profile_text(f"{slot}\neast = {{ tap = {{ {B} }} }}")).layers[0]
-    assert waiting_ms(base.slots["south"]) == {"press": 0, "tap": 90, "hold": 180, "double_tap": 0}
-    assert waiting_ms(base.slots["east"]) == {"tap": 0}
+    assert waiting_ms(base.slots["south"]) == {
+        Reaction.PRESS: 0,
+        Reaction.TAP: 90,
+        Reaction.HOLD: 180,
+        Reaction.DOUBLE_TAP: 0,
+    }
+    assert waiting_ms(base.slots["east"]) == {Reaction.TAP: 0}
 
 
 def test_a_key_is_never_down_too_shortly_to_be_seen() -> None:

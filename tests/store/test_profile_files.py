@@ -149,7 +149,7 @@ def test_a_fault_in_an_older_file_is_told_by_the_place_that_it_has_there() -> No
     for wrong, place in (("shortest_key_ms = 900", "shortest_key_ms"), ("feel = 3", "feel")):
         with pytest.raises(ProfileError) as caught:
             parse_profile(f'schema = 1\ntitle = "Old"\n{wrong}')
-        assert [problem.place for problem in caught.value.problems] == [place]
+        assert [problem.path for problem in caught.value.problems] == [place]
 
 
 def test_what_is_no_file_or_no_text_is_told(tmp_path: Path) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import subprocess
 import sys
 import tempfile
+from functools import partial
 from itertools import permutations
 from pathlib import Path
 from typing import Any
@@ -17,11 +18,11 @@ from PyQt6.QtWidgets import QTextBrowser
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.compare.differences import differences
-from nub_shift.editing.document import Document
+from nub_shift.editing.document import Document, Edit
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.actions import Action, Assignment
+from nub_shift.model.actions import Action, Assignment, Reaction
 from nub_shift.model.colours import Colour
 from nub_shift.model.references import reference_problems
 from nub_shift.store.journal import Journal
@@ -30,6 +31,11 @@ from nub_shift.store.profile_files import parse_profile, read_profile, write_tex
 from nub_shift.ui.library.station import LibraryStation
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
+
+
+def emptied(slot: str) -> Edit:
+    """An edit that empties a slot of the base layer."""
+    return partial(edits.bound, layer_id="base", slot=slot, assignment=None)
 
 
 @pytest.fixture
@@ -67,7 +73,7 @@ def test_another_profile_is_read_opened_and_played(bench: Bench, library: Librar
     assert bench.document.profile.title == "Tidefold"
     assert parse_profile(bench.link.loaded[-1]).title == "Tidefold"
     assert bench.window.map.isVisible() and "Tidefold" in bench.window.windowTitle()
-    bench.document.edit("Title", parse_profile(demo_profile_text("dustwake")))
+    bench.document.edit("Title", lambda _: parse_profile(demo_profile_text("dustwake")))
     assert bench.document.undo() == "Title"
     assert bench.document.undo() == ""  # what was done to the other one stays with it
     assert read_profile(bench.document.path).title == "Tidefold"
@@ -107,7 +113,7 @@ def test_what_is_binned_comes_back_and_the_open_one_stays(bench: Bench, library:
     press(library, "bin")
     assert said == ["The open profile stays: open another one first"]
     path = bench.document.path.with_name("tidefold.toml")
-    Document(path, read_profile(path)).edit("South", edits.bound(read_profile(path), "base", "south", None))
+    Document(path, read_profile(path)).edit("South", emptied("south"))
     choose(library, "Tidefold")
     press(library, "bin")
     assert (bench.document.path.parent / "bin" / "tidefold.toml").exists()
@@ -149,7 +155,7 @@ def test_earlier_states_are_named_compared_and_gone_back_to(bench: Bench, librar
     start = bench.document.text
     library.name.setText("Evening")
     press(library, "point")
-    bench.document.edit("South: empty", edits.bound(bench.document.profile, "base", "south", None))
+    bench.document.edit("South: empty", emptied("south"))
     bench.window.show_station("map")
     bench.window.show_station("library")
     assert [library.past.item(row).text().split("\n")[0] for row in range(2)] == [  # type: ignore[union-attr]
@@ -190,7 +196,7 @@ def test_every_single_difference_can_be_taken_and_leaves_a_sound_profile() -> No
     games = [parse_profile(demo_profile_text(game)) for game in ("saltglass", "tidefold", "dustwake")]
     for one, other in permutations(games, 2):
         for found in differences(one, other):
-            made = found.take(one)
+            made = found.copy_over(one)
             assert (made != one, reference_problems(made, us_layout)) == (True, []), found.text
             assert found.text not in [left.text for left in differences(made, other) if left.head == found.head]
 
@@ -211,7 +217,7 @@ def test_a_profile_has_a_colour_and_the_last_used_comes_first(bench: Bench, libr
 def test_what_was_done_is_undone_and_done_again_after_a_restart(bench: Bench) -> None:
     texts = [bench.document.text]
     for slot in ("south", "east", "west"):
-        bench.document.edit(f"{slot}: empty", edits.bound(bench.document.profile, "base", slot, None))
+        bench.document.edit(f"{slot}: empty", emptied(slot))
         texts.append(bench.document.text)
     bench.document.undo()
     path = bench.document.path
@@ -228,15 +234,16 @@ def test_what_was_done_is_undone_and_done_again_after_a_restart(bench: Bench) ->
 
 KILLED = """
 import os, pathlib, sys
+from functools import partial
 from nub_shift.store.profile_files import read_profile
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.document import Document
 
 path = pathlib.Path(sys.argv[1])
 document = Document(path, read_profile(path))
-document.edit("first", edits.bound(document.profile, "base", "south", None))
+document.edit("first", partial(edits.bound, layer_id="base", slot="south", assignment=None))
 pathlib.Path.replace = lambda *_: os._exit(9)
-document.edit("second", edits.bound(document.profile, "base", "east", None))
+document.edit("second", partial(edits.bound, layer_id="base", slot="east", assignment=None))
 """
 
 
@@ -248,7 +255,7 @@ def test_killed_between_write_and_rename_the_last_edit_but_one_is_there(tmp_path
     again = Document(path, read_profile(path))
     assert "south" not in again.profile.layers[0].slots and "east" in again.profile.layers[0].slots
     assert [entry.path for entry in entries(tmp_path)] == [path]
-    again.edit("third", edits.bound(again.profile, "base", "west", None))
+    again.edit("third", emptied("west"))
     assert [again.undo(), again.undo(), again.undo()] == ["third", "first", ""]
     assert path.read_text() == Document(path, parse_profile(start)).text
 
@@ -266,10 +273,10 @@ def test_a_folder_that_cannot_be_written_is_said_and_the_next_edit_keeps_all(
 
     with monkeypatch.context() as patched:
         patched.setattr(tempfile, "mkstemp", closed)
-        document.edit("south", edits.bound(document.profile, "base", "south", None))
+        document.edit("south", emptied("south"))
         assert document.fault == "p.toml cannot be written: read-only file system"
         assert path.read_text() == before
-    document.edit("east", edits.bound(document.profile, "base", "east", None))
+    document.edit("east", emptied("east"))
     assert (document.fault, read_profile(path)) == ("", document.profile)
     assert {"south", "east"}.isdisjoint(document.profile.layers[0].slots)
 
@@ -279,16 +286,21 @@ ACTIONS = st.sampled_from(
     [None, Action(keys=("KEY_A",)), Action(move="leap"), Assignment(layer="lamp"), Action(silence=True)]
 )
 
+REACTIONS = st.sampled_from([Reaction.PRESS, Reaction.TAP, Reaction.HOLD])
+
 
 @settings(max_examples=10, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
-@given(st.lists(st.tuples(SLOTS, st.sampled_from(["press", "tap", "hold"]), ACTIONS), max_size=5), st.data())
+@given(
+    st.lists(st.tuples(SLOTS, REACTIONS, ACTIONS), max_size=5),
+    st.data(),
+)
 def test_any_edits_undone_give_the_same_bytes(tmp_path: Path, done: list[Any], data: st.DataObject) -> None:
     path = tmp_path / f"{data.draw(st.integers(0, 10**9))}.toml"
     write_text(path, demo_profile_text())
     document = Document(path, read_profile(path))
     start = document.text
     for slot, reaction, action in done:
-        document.edit(slot, slot_edits.given(document.profile, "base", slot, reaction, action))
+        document.edit(slot, partial(slot_edits.given, layer_id="base", slot=slot, reaction=reaction, action=action))
     after = document.text
     count = 0
     while document.undo():

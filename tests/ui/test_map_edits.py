@@ -14,15 +14,19 @@ from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
+from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.preview.strip import played, strip_for
 from nub_shift.editing.words.written_sequence import written_sequence
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Pointer
-from nub_shift.model.actions import Action, Assignment, CarouselStep, DoubleTap, Hold, Manner, MotionSwitch, Step, Turn
+from nub_shift.model.actions import Action, Assignment, DoubleTap, Hold, Manner, Reaction
+from nub_shift.model.effects import CarouselStep, MotionSwitch, Step, Turn
 from nub_shift.model.profile import Direction, Profile
+from nub_shift.model.walk import Kind, Reference
 from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
 from nub_shift.ui.look.theme import DAY, Theme
+from nub_shift.ui.map.action_bar import Menu
 from nub_shift.ui.map.cell import Cell
 from nub_shift.ui.map.move_list import MoveList
 from tests.ui.conftest import Bench
@@ -58,7 +62,7 @@ class Maker:
     def __init__(self, bench: Bench) -> None:
         self.bench = bench
         self.touches = 0
-        bench.document.edit("From nothing", Profile(schema=2, title="Made up"))
+        bench.document.edit("From nothing", lambda _: Profile(schema=2, title="Made up"))
 
     @property
     def profile(self) -> Profile:
@@ -246,7 +250,7 @@ def test_reactions_manners_and_times_are_edited_beside_each_other(bench: Bench) 
     opened = bench.window.map.lanes.opened
     assert opened is not None
     opened.give(Action(keys=("KEY_A",)))
-    for reaction, name in (("hold", "F5"), ("double_tap", "F6")):
+    for reaction, name in ((Reaction.HOLD, "F5"), (Reaction.DOUBLE_TAP, "F6")):
         QTest.mouseClick(opened.bar.reactions[reaction], Qt.MouseButton.LeftButton)
         opened.by_name.setText(name)
         QTest.keyClick(opened.by_name, Qt.Key.Key_Return)
@@ -260,7 +264,7 @@ def test_reactions_manners_and_times_are_edited_beside_each_other(bench: Bench) 
     assert isinstance(found, Assignment)
     assert found.double_tap == DoubleTap(keys=("KEY_F6",), within_ms=180, manner=Manner.TURBO, rate_hz=15.0)
     QTest.mouseClick(opened.bar.empty, Qt.MouseButton.LeftButton)
-    QTest.mouseClick(opened.bar.reactions["hold"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(opened.bar.reactions[Reaction.HOLD], Qt.MouseButton.LeftButton)
     QTest.mouseClick(opened.bar.empty, Qt.MouseButton.LeftButton)
     assert bench.assigned("home") == Assignment(keys=("KEY_A",))
 
@@ -365,7 +369,7 @@ def test_two_slots_together_get_a_key_of_their_own(bench: Bench) -> None:
         ("Toggle", [(100, Manner.TOGGLE)]),
         ("No longer", []),
     ):
-        QTest.mouseClick(opened.bar.menus["More"], Qt.MouseButton.LeftButton)
+        QTest.mouseClick(opened.bar.menus[Menu.MORE], Qt.MouseButton.LeftButton)
         under = [menu for menu in opened.bar.findChildren(QMenu) if menu.title() == "Together with south"][-1]
         next(entry for entry in under.actions() if entry.text() == choice).trigger()
         pairs = bench.document.profile.layers[0].together
@@ -374,10 +378,10 @@ def test_two_slots_together_get_a_key_of_their_own(bench: Bench) -> None:
 
 def test_what_slots_share_is_set_and_removed() -> None:
     profile = parse_profile(demo_profile_text("tidefold"))
-    made = part_edits.changed(profile, "carousel", "clock", wrap=False)
+    made = part_edits.changed(profile, Reference(Kind.CAROUSEL, "clock"), wrap=False)
     assert not made.carousels[0].wrap
-    for kind, part in (("carousel", "clock"), ("ring", "folds"), ("sequence", "regatta")):
-        profile = part_edits.removed(profile, kind, part)
+    for kind, part in ((Kind.CAROUSEL, "clock"), (Kind.RING, "folds"), (Kind.SEQUENCE, "regatta")):
+        profile = removed(profile, Reference(kind, part))
     assert (profile.carousels, profile.rings, profile.sequences) == ((), (), ())
     assert parse_profile(format_profile(profile)) == profile
 

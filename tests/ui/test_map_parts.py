@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -16,11 +18,14 @@ from nub_shift.editing.edits.feel import HAVING_FEEL, settings
 from nub_shift.editing.edits.feel import given as given_feel
 from nub_shift.editing.words.written_sequence import Stroke, recorded_steps, steps_text, written_sequence
 from nub_shift.keyboard.keys import KEY_BY_CODE
-from nub_shift.model.actions import Action, Assignment, Glide, Manner, PointerPosition, SequenceStep
+from nub_shift.model.actions import Action, Assignment, Manner, SequenceStep
 from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
+from nub_shift.model.effects import Glide, PointerPosition
 from nub_shift.model.feel import Smoothing, changed_feel
 from nub_shift.model.profile import Grip
+from nub_shift.model.walk import Kind, Reference
 from nub_shift.store.profile_files import parse_profile
+from nub_shift.ui.map.action_bar import Menu
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
 
@@ -75,9 +80,9 @@ def test_entries_are_added_moved_and_removed_one_by_one(bench: Bench) -> None:
     for slot in ("north", "right_stick"):
         made = slot_edits.group_on_slot(bench.document.profile, "base", slot, "Light")
         assert made is not None
-        bench.document.edit("Group", made)
+        bench.document.edit("Group", partial(lambda made, _: made, made))
     first = bench.document.profile.carousels[0]
-    opened.change_part("carousel", first.id)
+    opened.change_part(Reference(Kind.CAROUSEL, first.id))
     panel = opened.panel
     assert panel is not None
     panel.rows.setCurrentRow(0)
@@ -90,7 +95,7 @@ def test_entries_are_added_moved_and_removed_one_by_one(bench: Bench) -> None:
     QTest.keyClick(panel.rows, Qt.Key.Key_Delete)
     assert bench.document.profile.carousels[0] == first
     ring = bench.document.profile.rings[0]
-    opened.change_part("ring", ring.id)
+    opened.change_part(Reference(Kind.RING, ring.id))
     assert opened.panel is not None and opened.panel is not panel
     opened.panel.radius.setValue(80)
     assert bench.document.profile.rings[0] == replace(ring, radius=0.8)
@@ -111,7 +116,7 @@ def test_the_steps_of_a_sequence_are_changed_where_they_are_written(bench: Bench
     opened.by_name.setText("A, 100 ms, B")
     QTest.keyClick(opened.by_name, Qt.Key.Key_Return)
     before = bench.document.profile.sequences[-1]
-    opened.change_part("sequence", before.id)
+    opened.change_part(Reference(Kind.SEQUENCE, before.id))
     opened.by_name.setText(opened.by_name.text().replace("100 ms", "200 ms"))
     QTest.keyClick(opened.by_name, Qt.Key.Key_Return)
     after = bench.document.profile.sequences[-1]
@@ -193,7 +198,7 @@ def test_the_numbers_of_what_a_slot_does_are_set_beside_it(bench: Bench) -> None
     QTest.mouseClick(row.switches[0], Qt.MouseButton.LeftButton)
     assert bench.assigned("home") == Assignment(keys=("KEY_A",), manner=Manner.TOGGLE, regain=True)
     opened = bench.window.map.open_slot("left_stick", listen=False)
-    opened.bar.effect_picked.emit(Assignment(position=PointerPosition()))
+    opened.bar.use_picked.emit(PointerPosition())
     for place, value in enumerate((250, 200)):
         opened.bar.amounts.spins[place].setValue(value)
     for switch in opened.bar.amounts.switches:
@@ -210,11 +215,10 @@ def test_the_numbers_of_what_a_slot_does_are_set_beside_it(bench: Bench) -> None
 
 def test_which_layers_are_gone_round_is_chosen(bench: Bench) -> None:
     for label in ("Dusk", "Night"):
-        made, _ = layer_edits.added(bench.document.profile, label)
-        bench.document.edit(label, made)
+        bench.document.edit(label, partial(layer_edits.added, layer_id=label.lower(), label=label))
     opened = bench.window.map.open_slot("home", listen=False)
     opened.give(Action(next=("base", "lamp", "dusk", "night")))
-    QTest.mouseClick(opened.bar.menus["Layer"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(opened.bar.menus[Menu.LAYER], Qt.MouseButton.LeftButton)
     menus = [menu for menu in opened.bar.findChildren(QMenu) if menu.title() == ""]
     choose(menus[-1], "Goes round", "Dusk")
     assert bench.assigned("home") == Assignment(next=("base", "lamp", "night"))
@@ -275,7 +279,7 @@ def test_nine_ways_in_one_choice_show_their_diagonals(bench: Bench) -> None:
     opened = bench.window.map.open_slot("left_stick", listen=False)
     assert ("base", "left_stick.up_left") not in opened.cells
     codes = edits.STICK_KEYS["Number pad, nine ways"]
-    bench.document.edit("Nine ways", edits.keys_on_stick(bench.document.profile, "base", "left_stick", codes))
+    bench.document.edit("Nine ways", partial(edits.keys_on_stick, layer_id="base", stick="left_stick", codes=codes))
     again = bench.window.map.lanes.opened
     assert again is not None and ("base", "left_stick.up_left") in again.cells
     assert bench.assigned("left_stick.up_left") == Assignment(keys=("KEY_KP7",))
@@ -283,7 +287,7 @@ def test_nine_ways_in_one_choice_show_their_diagonals(bench: Bench) -> None:
 
 def test_what_the_pad_lacks_is_moved_to_an_offered_place(bench: Bench) -> None:
     profile = edits.bound(bench.document.profile, "base", "slider_2.high", Assignment(keys=("KEY_F9",)))
-    bench.document.edit("By another pad", profile)
+    bench.document.edit("By another pad", lambda _: profile)
     station = bench.window.map
     station.clashes.look()
     item = next(
@@ -293,8 +297,8 @@ def test_what_the_pad_lacks_is_moved_to_an_offered_place(bench: Bench) -> None:
     )
     station.clashes.rows.itemActivated.emit(item)
     assert not station.offer_places("slider_2")  # a slider has no like on this pad
-    profile = edits.bound(profile, "base", "grip_3", Assignment(keys=("KEY_F8",)))
-    bench.document.edit("By a third pad", profile)
+    again = edits.bound(profile, "base", "grip_3", Assignment(keys=("KEY_F8",)))
+    bench.document.edit("By a third pad", lambda _: again)
     assert station.offer_places("grip_3")
     assert station.offers is not None
     first = station.offers.actions()[1]

@@ -13,7 +13,8 @@ from nub_shift.editing.preview.tape_track import SPAN_US, TapeTrack
 from nub_shift.editing.words.key_names import codes_named
 from nub_shift.editing.words.slot_views import LayerMark, slot_view
 from nub_shift.engine.values import Key, Output, Pointer, Wheel
-from nub_shift.model.actions import Assignment, PointerSpeed
+from nub_shift.model.actions import Assignment
+from nub_shift.model.effects import PointerSpeed
 from nub_shift.protocol.messages import ChannelChange, Telemetry
 from nub_shift.store.profile_files import parse_profile
 from nub_shift.ui.widgets.key_input import Listener

@@ -12,9 +12,11 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QListWidge
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.engine.values import Key, Pointer
-from nub_shift.model.actions import Assignment, PointerSpeed, Turn
+from nub_shift.model.actions import Assignment
+from nub_shift.model.effects import PointerSpeed, Turn
 from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
 from nub_shift.ui.look.theme import DAY, NIGHT, Theme
+from nub_shift.ui.map.action_bar import Menu
 from nub_shift.ui.map.cell import Cell
 from nub_shift.ui.map.control_editor import ControlEditor
 from tests.ui.conftest import Bench
@@ -43,7 +45,7 @@ def pick_move(bench: Bench, label: str) -> None:
     QTest.mouseClick(viewport, Qt.MouseButton.LeftButton, pos=moves.visualItemRect(item).center())
 
 
-def pick_from_menu(bench: Bench, menu: str, text: str) -> None:
+def pick_from_menu(bench: Bench, menu: Menu, text: str) -> None:
     """Clicks an entry of a menu of the opened control."""
     QTest.mouseClick(opened(bench).bar.menus[menu], Qt.MouseButton.LeftButton)
     popup = QApplication.activePopupWidget()
@@ -192,7 +194,7 @@ def test_a_slot_is_silenced_emptied_and_made_to_hold_a_layer(bench: Bench) -> No
     buttons = {button.text(): button for button in opened(bench).findChildren(QAbstractButton) if button.text()}
     QTest.mouseClick(buttons["Silence"], Qt.MouseButton.LeftButton)
     assert bench.assigned("east", "lamp") == Assignment(silence=True)
-    pick_from_menu(bench, "Layer", "Lamp while held")
+    pick_from_menu(bench, Menu.LAYER, "Lamp while held")
     assert bench.assigned("east", "lamp") == Assignment(layer="lamp")
     cell = opened(bench).cells["lamp", "east"]
     cell.setFocus()

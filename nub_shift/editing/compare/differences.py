@@ -9,9 +9,10 @@ from functools import partial
 from msgspec.structs import fields, replace
 
 from nub_shift.editing.compare import transfer as transfer
-from nub_shift.editing.edits.bindings import assignment_label
+from nub_shift.editing.words.labels import KIND_WORDS, label_of, slot_words
 from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import Layer, Profile
+from nub_shift.model.walk import Reference, find
 
 _LAYER_SETTINGS = ("label", "based_on", "pace", "together", "feel", "hue")
 _GAME = {
@@ -29,12 +30,12 @@ class Difference:
     Attributes:
         head: where: "Moves", a layer, "Feel".
         text: what, as "South: Leap → Nothing", from the one profile to the other.
-        take: makes the one profile like the other in this.
+        copy_over: makes the one profile like the other in this.
     """
 
     head: str
     text: str
-    take: Callable[[Profile], Profile]
+    copy_over: Callable[[Profile], Profile]
 
 
 def differences(one: Profile, other: Profile) -> list[Difference]:
@@ -81,7 +82,7 @@ def _in_layer(head: str, one: Profile, here: Layer, other: Profile, there: Layer
     for slot in dict.fromkeys([*here.slots, *there.slots]):
         mine, theirs = here.slots.get(slot), there.slots.get(slot)
         if mine != theirs:
-            before, after = assignment_label(one, mine), assignment_label(other, theirs)
+            before, after = slot_words(one, slot, mine), slot_words(other, slot, theirs)
             words = f"{before} → {after}" if before != after else f"{before}, set differently"
             text = f"{slot_label(slot)}: {words}"
             yield Difference(head, text, partial(transfer.copy_slot, other=other, layer_id=here.id, slot=slot))
@@ -92,14 +93,15 @@ def _in_layer(head: str, one: Profile, here: Layer, other: Profile, there: Layer
 
 
 def _parts(one: Profile, other: Profile) -> Iterator[Difference]:
-    for name in transfer.PARTS:
-        mine, theirs = ({part.id: part for part in getattr(side, name)} for side in (one, other))
-        for part_id in dict.fromkeys([*mine, *theirs]):
-            here, there = mine.get(part_id), theirs.get(part_id)
+    for kind in transfer.PARTS:
+        named = [*getattr(one, kind.value), *getattr(other, kind.value)]
+        for reference in dict.fromkeys(Reference(kind, part.id) for part in named):
+            here, there = find(one, reference), find(other, reference)
             if here != there:
                 what = "differs" if here is not None and there is not None else _only(there is not None)
-                take = partial(transfer.copy_shared_part, other=other, name=name, part_id=part_id)
-                yield Difference(name.capitalize(), f"{(here or there).label}: {what}", take)  # type: ignore[union-attr]
+                copy_over = partial(transfer.copy_shared_part, other=other, reference=reference)
+                label = label_of(one if here is not None else other, reference)
+                yield Difference(KIND_WORDS[kind], f"{label}: {what}", copy_over)
 
 
 def _settings(one: Profile, other: Profile) -> Iterator[Difference]:
@@ -111,8 +113,8 @@ def _settings(one: Profile, other: Profile) -> Iterator[Difference]:
                 name = f"{control.name} {setting.name}".replace("_", " ").capitalize()
                 plain = all(isinstance(value, int | float | str) for value in (here, there))
                 text = f"{name}: {here} → {there}" if plain else f"{name} differs"
-                take = partial(transfer.copy_setting, other=other, control=control.name, name=setting.name)
-                yield Difference("Feel", text, take)
+                copy_over = partial(transfer.copy_setting, other=other, control=control.name, name=setting.name)
+                yield Difference("Feel", text, copy_over)
     for name, label in _GAME.items():
         if getattr(one.game, name) != getattr(other.game, name):
             yield Difference("Game", f"{label} differs", partial(_game_taken, other=other, name=name))

@@ -6,9 +6,9 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from nub_shift.keyboard.session import session_layout
-from nub_shift.model.actions import Action, Assignment, Drag, Manner, PointerSpeed, reactions_of
+from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import DIAGONALS, SURFACE_SLOT, WAYS
+from nub_shift.model.effects import DoMove, Drag, PointerSpeed, PressKeys
 from nub_shift.model.profile import Profile
 
 # Keys by which games walk; with the number pad, one for each of nine places, the middle being none.
@@ -38,7 +38,7 @@ def movement_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
         usual = list(STICK_KEYS.values())
         known = (codes for codes in usual if all((code,) in expected for code in codes.values()))
         return keys_on_stick(profile, layer_id, stick, next(known, usual[0]))
-    slots: dict[str, Assignment | None] = {f"{stick}.{way}": Assignment(move=walking[way]) for way in WAYS}
+    slots: dict[str, Assignment | None] = {f"{stick}.{way}": Assignment.of(DoMove(walking[way])) for way in WAYS}
     slots |= dict.fromkeys((stick, *(f"{stick}.{diagonal}" for diagonal in DIAGONALS)))
     return _changed(profile, layer_id, slots)
 
@@ -57,7 +57,7 @@ def keys_on_stick(profile: Profile, layer_id: str, stick: str, codes: dict[str, 
 def look_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
     """The stick as pointer motion, or a touch surface on which a finger drags it; its directions are emptied."""
     slots: dict[str, Assignment | None] = dict.fromkeys(f"{stick}.{way}" for way in (*WAYS, *DIAGONALS))
-    slots[stick] = Assignment(drag=Drag()) if stick == SURFACE_SLOT else Assignment(pointer=PointerSpeed())
+    slots[stick] = Assignment.of_use(Drag() if stick == SURFACE_SLOT else PointerSpeed())
     return _changed(profile, layer_id, slots)
 
 
@@ -70,64 +70,7 @@ def feel_set(profile: Profile, control: str, **values: Any) -> Profile:
 def assignment_for_keys(profile: Profile, codes: tuple[str, ...]) -> Assignment:
     """An assignment for pressed keys: the game's move if exactly one expects just these, plain keys otherwise."""
     moves = [move for move in profile.moves if set(move.keys) == set(codes)]
-    return Assignment(move=moves[0].id) if len(moves) == 1 else Assignment(keys=codes)
-
-
-def assignment_label(profile: Profile, assignment: Assignment | None) -> str:
-    """What an assignment does, in words, as "Leap; hold: Wade low"."""
-    if assignment is None:
-        return "Nothing"
-    if assignment.pointer is not None:
-        return "Move the pointer"
-    if assignment.drag is not None:
-        return "Drag the pointer"
-    if assignment.position is not None:
-        return "Destination the pointer"
-    if assignment.ring is not None:
-        return next((f"Ring {ring.label}" for ring in profile.rings if ring.id == assignment.ring), assignment.ring)
-    if assignment.turn is not None:
-        return "Turn the view" if assignment.turn.on else "Turn the view when switched on"
-    words = []
-    for reaction, action in reactions_of(assignment).items():
-        label = action_label(profile, action)
-        words.append(label if reaction == "press" else f"{reaction.replace('_', ' ')}: {label}")
-    return "; ".join(words) or "Nothing"
-
-
-def action_label(profile: Profile, action: Action) -> str:
-    """What an action does, in words, as "Ctrl + C, toggle"."""
-    label = _effect_label(profile, action)
-    return label if action.manner is Manner.HELD else f"{label}, {action.manner.value}"
-
-
-def _effect_label(profile: Profile, what: Action) -> str:
-    if what.move is not None:
-        move = profile.move(what.move)
-        return move.label if move is not None else what.move
-    if what.keys:
-        return session_layout().combination(what.keys)
-    if what.wheel is not None:
-        return f"Wheel {what.wheel.value}"
-    for layer_id, word in ((what.layer, "Layer"), (what.stay, "Stay on"), ("".join(what.next[:1]), "Next of")):
-        if layer_id:
-            layer = profile.layer(layer_id)
-            label = layer.label if layer is not None else layer_id
-            return label if label.startswith(word) else f"{word} {label}"
-    if what.carousel is not None:
-        wanted = what.carousel.id
-        label = next((carousel.label for carousel in profile.carousels if carousel.id == wanted), wanted)
-        return f"{label} {what.carousel.step.value}"
-    if what.sequence is not None:
-        return next((found.label for found in profile.sequences if found.id == what.sequence), what.sequence)
-    if what.pace is not None:
-        return f"Pace {what.pace:g}"
-    if what.motion is not None:
-        return f"Motion {what.motion.value}"
-    if what.profile:
-        return f"Profile {what.profile}"
-    if what.scroll is not None or what.glide is not None:
-        return "Scroll" if what.scroll is not None else "Glide"
-    return "Nudge" if what.nudge is not None else "Silence"
+    return Assignment.of(DoMove(moves[0].id) if len(moves) == 1 else PressKeys(codes))
 
 
 def layer_changed(profile: Profile, layer_id: str, **values: Any) -> Profile:

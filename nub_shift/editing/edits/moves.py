@@ -10,7 +10,7 @@ from msgspec.structs import replace
 
 from nub_shift.editing.edits.ids import fresh_id
 from nub_shift.editing.words.key_names import codes_named
-from nub_shift.model.actions import Action, Assignment, WheelDirection
+from nub_shift.model.effects import WheelDirection
 from nub_shift.model.profile import Direction, Move, Profile
 
 _WHEELS = {f"wheel {way.value}": way for way in WheelDirection}
@@ -127,61 +127,6 @@ def reordered(profile: Profile, order: Sequence[str], groups: Sequence[str]) -> 
     moves = [profile.move(move_id) for move_id in order]
     made = tuple(replace(move, group=group) for move, group in zip(moves, groups, strict=True) if move is not None)
     return replace(profile, moves=made) if len(made) == len(profile.moves) else profile
-
-
-def removed(profile: Profile, move_id: str) -> Profile:
-    """The profile without a move; controls that do it press its keys from now on, so that nothing else changes."""
-    gone = profile.move(move_id)
-    if gone is None:
-        return profile
-
-    def plain(action: Action) -> Action:
-        return replace(action, move=None, keys=gone.keys, wheel=gone.wheel) if action.move == move_id else action
-
-    def slot(assignment: Assignment) -> Assignment:
-        parts = {
-            name: plain(action)
-            for name in ("tap", "hold", "double_tap", "release")
-            if (action := getattr(assignment, name)) is not None
-        }
-        made = plain(replace(assignment, **parts))
-        assert isinstance(made, Assignment)
-        return made
-
-    keyless = not gone.keys and gone.wheel is None
-    layers = tuple(
-        replace(
-            layer,
-            slots={
-                name: slot(assignment)
-                for name, assignment in layer.slots.items()
-                if not (keyless and assignment.move == move_id)
-            },
-            together=tuple(replace(pair, **_plain_fields(plain(pair))) for pair in layer.together),
-        )
-        for layer in profile.layers
-    )
-    return replace(
-        profile,
-        moves=tuple(
-            replace(move, together=tuple(other for other in move.together if other != move_id))
-            for move in profile.moves
-            if move.id != move_id
-        ),
-        layers=layers,
-        carousels=tuple(
-            replace(carousel, entries=tuple(plain(entry) for entry in carousel.entries))
-            for carousel in profile.carousels
-        ),
-        rings=tuple(
-            replace(ring, entries=tuple(replace(entry, **_plain_fields(plain(entry))) for entry in ring.entries))
-            for ring in profile.rings
-        ),
-    )
-
-
-def _plain_fields(action: Action) -> dict[str, Any]:
-    return {"move": action.move, "keys": action.keys, "wheel": action.wheel}
 
 
 def _four(key: str) -> tuple[str, ...] | None:

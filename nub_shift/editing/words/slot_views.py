@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import assert_never
 
 from nub_shift.advice.layer_activation import Activation, layer_activations
-from nub_shift.editing.edits.bindings import action_label, assignment_label
 from nub_shift.editing.edits.shared_parts import partners
+from nub_shift.editing.words.labels import REACTION_WORDS, action_label, slot_words
 from nub_shift.keyboard.session import session_layout
-from nub_shift.model.actions import Assignment, WheelDirection, reactions_of
+from nub_shift.model.actions import Assignment, Manner, Reaction
 from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
+from nub_shift.model.effects import HoldLayer, Silence, WheelDirection
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.walk import CarouselOrigin, PairOrigin, RingOrigin, SlotOrigin, sent_input
 
 HUE_NAMES = ("Blue", "Rose", "Olive", "Indigo", "Violet")
 ARROWS = {"up": "↑", "down": "↓", "left": "←", "right": "→"}
@@ -51,7 +54,7 @@ class SlotView:
     @property
     def silent(self) -> bool:
         """Silenced on purpose."""
-        return self.assignment is not None and self.assignment.silence
+        return self.assignment is not None and isinstance(self.assignment.effect, Silence)
 
 
 def slot_view(profile: Profile, layer_id: str, slot: str) -> SlotView:
@@ -62,9 +65,9 @@ def slot_view(profile: Profile, layer_id: str, slot: str) -> SlotView:
     shown = own if own is not None or base is None else base.slots.get(slot)
     inherited = own is None and shown is not None and layer_id != BASE_LAYER
     brings = None
-    if shown is not None and shown.layer is not None:
-        brings = layer_mark(profile, shown.layer)
-    words = [assignment_label(profile, shown)] if shown is not None or not partners(profile, layer_id, slot) else []
+    if shown is not None and isinstance(shown.effect, HoldLayer):
+        brings = layer_mark(profile, shown.effect.layer)
+    words = [slot_words(profile, slot, shown)] if shown is not None or not partners(profile, layer_id, slot) else []
     words += [
         f"with {slot_label(other).lower()}: {action_label(profile, pair)}"
         for other, pair in partners(profile, layer_id, slot)
@@ -89,15 +92,29 @@ def comes_on(profile: Profile, layer_id: str) -> list[str]:
     return [_way_words(way) for way in layer_activations(profile) if way.layer == layer_id]
 
 
+_MANNERS = {
+    Manner.HELD: "held",
+    Manner.ONCE: "once",
+    Manner.TOGGLE: "toggle",
+    Manner.TURBO: "turbo",
+    Manner.PULSE: "pulse",
+}
+
+
 def _way_words(way: Activation) -> str:
-    how = way.manner.value if way.manner is not None else "to stay"
-    if not way.slots:
-        return f"By an entry of a carousel or ring, {how}"
+    how = _MANNERS[way.manner] if way.manner is not None else "to stay"
     pressed = " and ".join(slot_label(slot).lower() for slot in way.slots)
     if way.held:
         return f"While {pressed} {'is' if len(way.slots) == 1 else 'are'} held"
-    what = pressed if way.reaction in ("press", "together") else f"{way.reaction.replace('_', ' ')} of {pressed}"
-    return f"By {what}, {how}"
+    match way.origin:
+        case CarouselOrigin() | RingOrigin():
+            return f"By an entry of a carousel or ring, {how}"
+        case SlotOrigin(_, _, reaction) if reaction is not Reaction.PRESS:
+            return f"By {REACTION_WORDS[reaction].lower()} of {pressed}, {how}"
+        case SlotOrigin() | PairOrigin():
+            return f"By {pressed}, {how}"
+        case _:
+            assert_never(way.origin)
 
 
 def layer_letter(place: int) -> str:
@@ -108,11 +125,9 @@ def layer_letter(place: int) -> str:
 def _caps(profile: Profile, assignment: Assignment | None) -> tuple[str, ...]:
     if assignment is None:
         return ()
-    action = next(iter(reactions_of(assignment).values()), assignment)
-    keys, wheel = action.keys, action.wheel
-    if action.move is not None and (move := profile.move(action.move)) is not None:
-        keys, wheel = move.keys, move.wheel
-    return input_caps(keys, wheel)
+    action = next(iter(assignment.reactions.values()), assignment)
+    keys, click = sent_input(profile, action)
+    return input_caps(keys, click.direction if click is not None else None)
 
 
 def input_caps(keys: tuple[str, ...], wheel: WheelDirection | None) -> tuple[str, ...]:

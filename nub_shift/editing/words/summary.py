@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from nub_shift.editing.edits.bindings import action_label, assignment_label
+from nub_shift.editing.words.labels import action_label, count_words, slot_words
 from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import Profile
 
@@ -11,7 +11,7 @@ def summary(profile: Profile) -> list[tuple[str, list[str]]]:
     """Headings with lines: every layer's slots, carousels, rings, and all that sequences would type."""
     found = [(profile.title, [_size(profile)])]
     for layer in profile.layers:
-        lines = [f"{slot_label(slot)}: {assignment_label(profile, what)}" for slot, what in layer.slots.items()]
+        lines = [f"{slot_label(slot)}: {slot_words(profile, slot, what)}" for slot, what in layer.slots.items()]
         for pair in layer.together:
             slots = " and ".join(slot_label(slot).lower() for slot in pair.slots)
             lines.append(f"{slots.capitalize()} together: {action_label(profile, pair)}")
@@ -23,10 +23,11 @@ def summary(profile: Profile) -> list[tuple[str, list[str]]]:
         found.append((f"Ring {ring.label}", [", ".join(action_label(profile, entry) for entry in ring.entries)]))
     for sequence in profile.sequences:
         typed = [f'types "{step.text}"' for step in sequence.steps if step.text]
-        found.append((f"Sequence {sequence.label}", [f"{len(sequence.steps)} steps", *typed]))
+        found.append((f"Sequence {sequence.label}", [count_words(len(sequence.steps), "step", "steps"), *typed]))
     return found
 
 
 def _size(profile: Profile) -> str:
     slots = sum(len(layer.slots) for layer in profile.layers)
-    return f"{len(profile.moves)} moves, {len(profile.layers)} layers, {slots} slots"
+    moves = count_words(len(profile.moves), "move", "moves")
+    return f"{moves}, {count_words(len(profile.layers), 'layer', 'layers')}, {count_words(slots, 'slot', 'slots')}"

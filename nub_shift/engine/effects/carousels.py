@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
-from nub_shift.model.actions import Step
+from nub_shift.model.effects import Step
 
 
 @dataclass(frozen=True, eq=False)

@@ -7,7 +7,7 @@ from typing import Any, TypeVar
 
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
 from nub_shift.engine.values import WHEEL_CLICK, Pointer, ProfileRequest, Wheel
-from nub_shift.model.actions import MotionSwitch, WheelDirection
+from nub_shift.model.effects import MotionSwitch, WheelDirection
 
 T = TypeVar("T")
 
@@ -140,7 +140,7 @@ class StayEffect(Plain):
 
 
 @dataclass(frozen=True, eq=False)
-class Silence(Plain):
+class SilenceEffect(Plain):
     """Nothing, on purpose: hides what lower layers have in the slot."""
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002

@@ -293,13 +293,13 @@ class LibraryStation(QWidget):
 
     def _on_taken(self, found: Difference) -> None:
         """One difference is taken over into the open profile."""
-        self._document.edit(f"Taken: {found.text}"[:80], found.take(self._document.profile))
+        self._document.edit(f"Taken: {found.text}"[:80], found.copy_over)
         self._show_again()
 
     def _on_take_all(self) -> None:
         if self._shown is not None:
-            mine = self._document.profile
-            self._document.edit(f"Made like {self._shown.title}", replace(self._shown, title=mine.title))
+            shown = self._shown
+            self._document.edit(f"Made like {shown.title}", lambda mine: replace(shown, title=mine.title))
             self._show_again()
 
     def _on_colour(self, colour: str) -> None:
@@ -338,7 +338,7 @@ class LibraryStation(QWidget):
     def _on_back(self) -> None:
         profile = self._past_profile()
         if profile is not None:
-            self._document.edit("Back to an earlier state", profile)
+            self._document.edit("Back to an earlier state", lambda _: profile)
             self.refresh()
 
     def _chosen_profile(self) -> Profile | None:
@@ -396,10 +396,10 @@ class LibraryStation(QWidget):
         entry, profile = self.chosen, self._chosen_profile()
         if entry is None or profile is None:
             return
-        made = replace(profile, **values)
         if entry.path == self._document.path:
-            self._document.edit(what, made)
+            self._document.edit(what, lambda profile: replace(profile, **values))
         else:
+            made = replace(profile, **values)
             self._try(lambda: _written(entry.path, made))
         self.refresh()
 

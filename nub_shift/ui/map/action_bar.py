@@ -3,59 +3,79 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from enum import Enum
 from functools import partial
-from typing import Any
+from typing import Any, assert_never
 
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QVBoxLayout, QWidget
 
+from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import shared_parts as part_edits
-from nub_shift.editing.edits.slots import PRESS, action_of
-from nub_shift.model.actions import (
-    Action,
-    Again,
-    Assignment,
+from nub_shift.editing.edits.removal import removed
+from nub_shift.editing.edits.slots import action_of
+from nub_shift.editing.words.labels import MANNER_WORDS, MOTION_WORDS, REACTION_WORDS, STEP_WORDS
+from nub_shift.model.actions import Again, Assignment, Confirm, Manner, Reaction, Runs, Together, waiting_ms
+from nub_shift.model.controls import MOTION_SLOT, SURFACE_SLOT, slot_label
+from nub_shift.model.effects import (
+    AskForProfile,
     CarouselStep,
-    Confirm,
-    DoubleTap,
+    ChangePace,
+    ChooseFromRing,
+    ClickWheel,
     Drag,
+    Effect,
     Glide,
-    Hold,
-    Manner,
-    MotionSwitch,
+    HoldLayer,
+    NextLayer,
     Nudge,
+    PlaySequence,
     PointerPosition,
     PointerSpeed,
-    Runs,
     Scroll,
-    Step,
-    Together,
+    Silence,
+    StayOnLayer,
+    StickUse,
+    SwitchMotion,
     Turn,
     WheelDirection,
-    waiting_ms,
 )
-from nub_shift.model.controls import MOTION_SLOT, SURFACE_SLOT, slot_label
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.walk import Kind, Reference
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.amounts import AmountsRow
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 from nub_shift.ui.widgets.spins import make_spin, show_number
 
-REACTION_LABELS = {PRESS: "Press", "tap": "Tap", "hold": "Hold", "double_tap": "Double tap", "release": "Release"}
-MANNER_LABELS = {
-    Manner.HELD: "While held",
-    Manner.TOGGLE: "Toggle",
-    Manner.TURBO: "Turbo",
-    Manner.ONCE: "Once",
-    Manner.PULSE: "Pulse",
+
+class Menu(Enum):
+    """The menus that offer what is no plain key."""
+
+    WHOLE = "whole"
+    LAYER = "layer"
+    WHEEL = "wheel"
+    STEP = "step"
+    SEQUENCE = "sequence"
+    MORE = "more"
+
+
+_MENU_WORDS = {
+    Menu.WHOLE: "Whole stick …",
+    Menu.LAYER: "Layer …",
+    Menu.WHEEL: "Wheel …",
+    Menu.STEP: "Step …",
+    Menu.SEQUENCE: "Sequence …",
+    Menu.MORE: "More …",
 }
 _REPEATS = (Manner.TURBO, Manner.PULSE)
-# What can be set of a carousel, ring or sequence, in words.
-_SETTINGS: dict[str, tuple[tuple[str, dict[str, Any]], ...]] = {
-    "carousel": (
+# What slots share, by the menu that it is set in.
+_SHARED = {Menu.WHOLE: Kind.RING, Menu.STEP: Kind.CAROUSEL, Menu.SEQUENCE: Kind.SEQUENCE}
+# What can be set of it, in words.
+_SETTINGS: dict[Kind, tuple[tuple[str, dict[str, Any]], ...]] = {
+    Kind.CAROUSEL: (
         ("Goes round at its ends", {"wrap": True}),
         ("Stops at its ends", {"wrap": False}),
         ("Falls back to the first after 1 s", {"rest_ms": 1000}),
@@ -63,14 +83,14 @@ _SETTINGS: dict[str, tuple[tuple[str, dict[str, Any]], ...]] = {
         ("Falls back to the first after 10 s", {"rest_ms": 10_000}),
         ("Never falls back", {"rest_ms": 0}),
     ),
-    "ring": (
+    Kind.RING: (
         ("Sent as the stick comes back", {"confirm": Confirm.RELEASE}),
         ("Sent by the stick's click", {"confirm": Confirm.CLICK}),
         ("Held while the stick is there", {"confirm": Confirm.ENTER}),
         ("A ring", {"columns": 0}),
         *((f"A grid with {count} columns", {"columns": count}) for count in range(2, 7)),
     ),
-    "sequence": (
+    Kind.SEQUENCE: (
         ("Runs once", {"runs": Runs.ONCE}),
         ("Runs while held", {"runs": Runs.WHILE_HELD}),
         ("Runs until pressed again", {"runs": Runs.UNTIL_PRESSED}),
@@ -80,49 +100,53 @@ _SETTINGS: dict[str, tuple[tuple[str, dict[str, Any]], ...]] = {
         ("Pressed again: runs besides", {"again": Again.OVERLAP}),
     ),
 }
-Choice = tuple[str, Action | Assignment]
+Choice = tuple[str, Effect | StickUse]
 
 
 class ActionBar(QWidget):
     """Attributes:
         reaction: the one that keys, moves and effects go to.
         reactions, manners: buttons by what they choose.
-        menus: buttons that offer effects, by their label.
+        menus: the buttons that offer effects.
         amounts: the numbers and switches of the effect.
 
     Signals:
         manner_picked(Manner, float): how it is to be kept up, with times a second.
         time_picked(int): how long a hold, tap or double tap waits, in milliseconds.
-        amounts_picked(dict): fields of the action that are another now.
-        effect_picked(object): an action, an assignment of a whole stick, or None to empty.
+        amounts_picked(str, object): what was set of the effect, and the action or use with it.
+        effect_picked(object): an effect for the reaction, or None to empty.
+        use_picked(object): what a whole stick, surface or motion is to do.
         layer_wanted(): a new layer that is on while this is held.
         partner_wanted(): the next control that is touched is to do something together with this one.
-        part_wanted(str, str): the entries of a carousel or ring, or the steps of a sequence, are to be changed; which.
-        edited(str, Profile): something that slots share is another now: what, and the profile with it.
+        part_wanted(Reference): the entries of a carousel or ring, or the steps of a sequence, are to be changed.
+        edited(str, Edit): something that slots share is to be another: what, and the edit.
     """
 
     manner_picked = pyqtSignal(object, float)
     time_picked = pyqtSignal(int)
-    amounts_picked = pyqtSignal(dict)
+    amounts_picked = pyqtSignal(str, object)
     effect_picked = pyqtSignal(object)
+    use_picked = pyqtSignal(object)
     layer_wanted = pyqtSignal()
     partner_wanted = pyqtSignal()
-    part_wanted = pyqtSignal(str, str)
+    part_wanted = pyqtSignal(object)
     edited = pyqtSignal(str, object)
 
     def __init__(self, theme: Theme, titles: Callable[[], list[str]], parent: QWidget | None = None) -> None:
         """`titles` lists the profiles that a slot can go to."""
         super().__init__(parent)
         self.theme = theme
-        self.reaction = PRESS
+        self.reaction = Reaction.PRESS
         self._titles = titles
         self._profile: Profile | None = None
         self._slot = ""
         self._layer = BASE_LAYER
         self._assignment: Assignment | None = None
-        self.reactions = {name: TextButton(theme, label) for name, label in REACTION_LABELS.items()}
-        self.manners = {manner: TextButton(theme, label) for manner, label in MANNER_LABELS.items()}
-        self.menus: dict[str, TextButton] = {}
+        self.reactions = {reaction: TextButton(theme, label) for reaction, label in REACTION_WORDS.items()}
+        self.manners = {manner: TextButton(theme, label) for manner, label in MANNER_WORDS.items()}
+        self.menus = {menu: TextButton(theme, label) for menu, label in _MENU_WORDS.items()}
+        for menu, button in self.menus.items():
+            button.clicked.connect(partial(self._pop_up, menu))
         self._waits = QLabel()
         self._waits.setFont(theme.font(0.85))
         self.rate = make_spin("times a second", 1, 60, " /s")
@@ -130,18 +154,11 @@ class ActionBar(QWidget):
         self.time = make_spin("milliseconds", 20, 5000, " ms")
         self.time.setSingleStep(10)
         self.time.valueChanged.connect(self.time_picked)
-        self._whole = [self._menu_button("Whole stick", self._whole_choices)]
-        self._plain = [
-            self._menu_button("Layer", self._layer_choices),
-            self._menu_button("Wheel", self._wheel_choices),
-            self._menu_button("Step", self._step_choices),
-            self._menu_button("Sequence", self._sequence_choices),
-            self._menu_button("More", self._other_choices),
-        ]
+        self._plain = [button for menu, button in self.menus.items() if menu is not Menu.WHOLE]
         self.empty = TextButton(theme, "Empty", "The layer below shows again (Delete)")
         self.empty.clicked.connect(lambda: self.effect_picked.emit(None))
         self.silence = TextButton(theme, "Silence", "Nothing, whatever the layer below does")
-        self.silence.clicked.connect(lambda: self.effect_picked.emit(Action(silence=True)))
+        self.silence.clicked.connect(lambda: self.effect_picked.emit(Silence()))
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(theme.px(3))
@@ -150,10 +167,10 @@ class ActionBar(QWidget):
         self.amounts = AmountsRow(theme)
         self.amounts.changed.connect(self.amounts_picked)
         column.addWidget(self.amounts)
-        self._row(column, [*self._plain, *self._whole])
-        for name, button in self.reactions.items():
+        self._row(column, [*self._plain, self.menus[Menu.WHOLE]])
+        for reaction, button in self.reactions.items():
             button.setCheckable(True)
-            button.clicked.connect(lambda _checked, found=name: self._on_reaction(found))
+            button.clicked.connect(lambda _checked, found=reaction: self._on_reaction(found))
         for manner, button in self.manners.items():
             button.setCheckable(True)
             button.clicked.connect(lambda _checked, found=manner: self._on_manner(found))
@@ -162,14 +179,14 @@ class ActionBar(QWidget):
         """Shows what the chosen slot does in a layer; `whole` is one that stands for a stick or for turning."""
         self._layer = layer_id
         if slot != self._slot:
-            self.reaction = PRESS
+            self.reaction = Reaction.PRESS
         self._profile, self._slot, self._assignment = profile, slot, assignment
         found = action_of(assignment, self.reaction)
         waits = waiting_ms(assignment) if assignment is not None else {}
-        for name, button in self.reactions.items():
-            button.setChecked(name == self.reaction)
-            given = action_of(assignment, name) is not None
-            button.setText(f"{REACTION_LABELS[name]} •" if given and name != PRESS else REACTION_LABELS[name])
+        for reaction, button in self.reactions.items():
+            button.setChecked(reaction is self.reaction)
+            given = action_of(assignment, reaction) is not None and reaction is not Reaction.PRESS
+            button.setText(f"{REACTION_WORDS[reaction]} •" if given else REACTION_WORDS[reaction])
             button.updateGeometry()
         worst = max(waits.values(), default=0)
         self._waits.setText(f"waits {worst} ms" if worst else "")
@@ -178,18 +195,17 @@ class ActionBar(QWidget):
             button.setEnabled(found is not None)
         show_number(self.rate, round(found.rate_hz) if found is not None else 10)
         self.rate.setVisible(found is not None and found.manner in _REPEATS)
-        times = {"tap": assignment.tap_ms if assignment is not None else 250}
-        times |= {"hold": found.after_ms} if isinstance(found, Hold) else {}
-        times |= {"double_tap": found.within_ms} if isinstance(found, DoubleTap) else {}
-        self.time.setVisible(self.reaction in times and found is not None)
-        show_number(self.time, times.get(self.reaction, 250))
+        waits_ms = _time_ms(assignment, self.reaction) if assignment is not None and found is not None else None
+        self.time.setVisible(waits_ms is not None)
+        if waits_ms is not None:
+            show_number(self.time, waits_ms)
         for widget in (*self.reactions.values(), *self.manners.values(), *self._plain):
             widget.setVisible(not whole)
-        self.amounts.show_action(assignment if whole else found)
-        for button in self._whole:
-            button.setVisible(whole)
-            button.setText("Whole pad …" if slot == MOTION_SLOT else "Whole stick …")
-            button.updateGeometry()
+        self.amounts.show_action(assignment.use if whole and assignment is not None else found)
+        button = self.menus[Menu.WHOLE]
+        button.setVisible(whole)
+        button.setText("Whole pad …" if slot == MOTION_SLOT else _MENU_WORDS[Menu.WHOLE])
+        button.updateGeometry()
 
     def _row(self, column: QVBoxLayout, widgets: list[QWidget]) -> None:
         row = QHBoxLayout()
@@ -199,84 +215,100 @@ class ActionBar(QWidget):
         row.addStretch(1)
         column.addLayout(row)
 
-    def _menu_button(self, label: str, choices: Callable[[Profile], Iterator[Choice]]) -> TextButton:
-        button = TextButton(self.theme, f"{label} …")
-        button.clicked.connect(lambda: self._pop_up(button, label, choices))
-        self.menus[label] = button
-        return button
-
-    def _pop_up(self, button: TextButton, label: str, choices: Callable[[Profile], Iterator[Choice]]) -> None:
+    def _pop_up(self, which: Menu) -> None:
         if self._profile is None:
             return
         menu = QMenu(self)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        for text, action in choices(self._profile):
-            add_entry(menu, text, partial(self.effect_picked.emit, action))
-        if label == "Layer":
+        picked = self.use_picked if which is Menu.WHOLE else self.effect_picked
+        for text, choice in self._choices(which, self._profile):
+            add_entry(menu, text, partial(picked.emit, choice))
+        if which is Menu.LAYER:
             add_entry(menu, "A new layer, while held", self.layer_wanted.emit)
             self._add_round(menu, self._profile)
-        self._add_settings(menu, label, self._profile)
+        self._add_settings(menu, which, self._profile)
         if menu.isEmpty():
             add_entry(menu, "There is none yet: click the heading of a group of moves", menu.close).setEnabled(False)
+        button = self.menus[which]
         menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
+
+    def _choices(self, which: Menu, profile: Profile) -> Iterator[Choice]:
+        match which:
+            case Menu.WHOLE:
+                return _use_choices(profile, self._slot)
+            case Menu.LAYER:
+                return _layer_choices(profile)
+            case Menu.WHEEL:
+                return _wheel_choices()
+            case Menu.STEP:
+                return _step_choices(profile)
+            case Menu.SEQUENCE:
+                return _sequence_choices(profile)
+            case Menu.MORE:
+                return _other_choices(self._titles())
+            case _:
+                assert_never(which)
 
     def _add_round(self, menu: QMenu, profile: Profile) -> None:
         """Which layers are gone round, where that is what the slot does."""
         found = action_of(self._assignment, self.reaction)
-        if found is None or not found.next:
+        effect = found.effect if found is not None else None
+        if not isinstance(effect, NextLayer):
             return
         round_ = add_menu(menu, "Goes round")
         for layer in profile.layers:
-            on = layer.id in found.next
-            rest = tuple(other for other in found.next if other != layer.id)
-            changed = {"next": rest if on else (*rest, layer.id)}
-            entry = add_entry(round_, layer.label, partial(self.amounts_picked.emit, changed), on)
+            on = layer.id in effect.layers
+            rest = tuple(other for other in effect.layers if other != layer.id)
+            changed = NextLayer(rest if on else (*rest, layer.id))
+            entry = add_entry(round_, layer.label, partial(self.effect_picked.emit, changed), on)
             entry.setEnabled(not on or len(rest) > 1)
 
-    def _add_settings(self, menu: QMenu, label: str, profile: Profile) -> None:
+    def _add_settings(self, menu: QMenu, which: Menu, profile: Profile) -> None:
         """What slots share can be set, and removed, where it is chosen; so can what two slots do together."""
-
-        def add(under: QMenu, text: str, made: Profile) -> None:
-            add_entry(under, text, partial(self.edited.emit, text, made))
-
-        if label == "More":
+        if which is Menu.MORE:
             add_entry(menu, "Together with the control touched next", self.partner_wanted.emit)
             for other, pair in part_edits.partners(profile, self._layer, self._slot):
-                self._add_pair(menu, profile, other, pair)
-            for title in self._titles():
-                add_entry(menu, f"Go to the profile {title}", partial(self.effect_picked.emit, Action(profile=title)))
-        if label == "Whole stick" and self._slot != MOTION_SLOT:
-            for text, codes in edits.STICK_KEYS.items():
-                add(menu, text, edits.keys_on_stick(profile, self._layer, self._slot, codes))
-        kind = {"Step": "carousel", "Whole stick": "ring", "Sequence": "sequence"}.get(label)
-        if kind is None or self._slot == MOTION_SLOT:
+                self._add_pair(menu, other, pair)
+        if self._slot == MOTION_SLOT:
             return
-        for part in getattr(profile, f"{kind}s"):
+        if which is Menu.WHOLE:
+            for text, codes in edits.STICK_KEYS.items():
+                walk = partial(edits.keys_on_stick, layer_id=self._layer, stick=self._slot, codes=codes)
+                self._add_edit(menu, text, walk)
+        kind = _SHARED.get(which)
+        if kind is None:
+            return
+        for part in getattr(profile, kind.value):
+            reference = Reference(kind, part.id)
             under = add_menu(menu, f"Set {part.label}")
-            what = "steps" if kind == "sequence" else "entries"
-            add_entry(under, f"Change its {what}", partial(self.part_wanted.emit, kind, part.id))
+            what = "Change its steps" if kind is Kind.SEQUENCE else "Change its entries"
+            add_entry(under, what, partial(self.part_wanted.emit, reference))
             for text, values in _SETTINGS[kind]:
-                add(under, text, part_edits.changed(profile, kind, part.id, **values))
-            add(under, "Remove it", part_edits.removed(profile, kind, part.id))
+                self._add_edit(under, text, partial(part_edits.changed, reference=reference, **values))
+            self._add_edit(under, "Remove it", partial(removed, reference=reference))
 
-    def _add_pair(self, menu: QMenu, profile: Profile, other: str, pair: Together) -> None:
+    def _add_edit(self, menu: QMenu, text: str, edit: Edit) -> None:
+        add_entry(menu, text, partial(self.edited.emit, text, edit))
+
+    def _add_pair(self, menu: QMenu, other: str, pair: Together) -> None:
         """What can be set of what two slots do together."""
         under = add_menu(menu, f"Together with {slot_label(other).lower()}")
+        layer, slots = self._layer, (self._slot, other)
 
         def add(text: str, what: Together | None, now: bool | None = None) -> None:
             within = what.within_ms if what is not None else 0
-            made = part_edits.together(profile, self._layer, (self._slot, other), what, within)
-            add_entry(under, text, partial(self.edited.emit, f"Together: {text.lower()}", made), now)
+            edit = partial(part_edits.together, layer_id=layer, slots=slots, action=what, within_ms=within)
+            add_entry(under, text, partial(self.edited.emit, f"Together: {text.lower()}", edit), now)
 
         for milliseconds in sorted({30, 60, 100, 150, pair.within_ms}):
             made = replace(pair, within_ms=milliseconds)
             add(f"Within {milliseconds} ms", made, milliseconds == pair.within_ms)
-        for manner, label in MANNER_LABELS.items():
+        for manner, label in MANNER_WORDS.items():
             add(label, replace(pair, manner=manner), manner is pair.manner)
         add("No longer", None)
 
-    def _on_reaction(self, name: str) -> None:
-        self.reaction = name
+    def _on_reaction(self, reaction: Reaction) -> None:
+        self.reaction = reaction
         if self._profile is not None:
             self.show_slot(self._profile, self._layer, self._slot, self._assignment, whole=False)
 
@@ -288,54 +320,84 @@ class ActionBar(QWidget):
         if found is not None and found.manner in _REPEATS:
             self.manner_picked.emit(found.manner, float(self.rate.value()))
 
-    def _layer_choices(self, profile: Profile) -> Iterator[Choice]:
-        for layer in profile.layers:
-            if layer.id != BASE_LAYER:
-                yield f"{layer.label} while held", Assignment(layer=layer.id)
-        for layer in profile.layers:
-            if layer.id != BASE_LAYER:
-                yield f"{layer.label} to stay", Action(stay=layer.id)
-        if len(profile.layers) > 1:
-            yield f"Back to {profile.layers[0].label}", Action(stay=BASE_LAYER)
-        if len(profile.layers) > 2:
-            yield "The next layer, round", Action(next=tuple(layer.id for layer in profile.layers))
 
-    def _wheel_choices(self, _profile: Profile) -> Iterator[Choice]:
-        for way in WheelDirection:
-            yield f"One click {way.value}", Action(wheel=way)
-        yield "Scroll up smoothly", Action(scroll=Scroll(y=12.0))
-        yield "Scroll down smoothly", Action(scroll=Scroll(y=-12.0))
+def _time_ms(assignment: Assignment, reaction: Reaction) -> int | None:
+    """The time that is set for a reaction; None for those that have none."""
+    match reaction:
+        case Reaction.TAP:
+            return assignment.tap_ms
+        case Reaction.HOLD:
+            return assignment.hold.after_ms if assignment.hold is not None else None
+        case Reaction.DOUBLE_TAP:
+            return assignment.double_tap.within_ms if assignment.double_tap is not None else None
+        case Reaction.PRESS | Reaction.RELEASE:
+            return None
+        case _:
+            assert_never(reaction)
 
-    def _step_choices(self, profile: Profile) -> Iterator[Choice]:
-        words = {Step.FORWARD: "forward", Step.BACK: "back", Step.FIRST: "to the first"}
-        for carousel in profile.carousels:
-            for step, word in words.items():
-                yield f"{carousel.label} {word}", Action(carousel=CarouselStep(id=carousel.id, step=step))
 
-    def _sequence_choices(self, profile: Profile) -> Iterator[Choice]:
-        for sequence in profile.sequences:
-            yield sequence.label, Action(sequence=sequence.id)
+def _layer_choices(profile: Profile) -> Iterator[Choice]:
+    for layer in profile.layers:
+        if layer.id != BASE_LAYER:
+            yield f"{layer.label} while held", HoldLayer(layer.id)
+    for layer in profile.layers:
+        if layer.id != BASE_LAYER:
+            yield f"{layer.label} to stay", StayOnLayer(layer.id)
+    if len(profile.layers) > 1:
+        yield f"Back to {profile.layers[0].label}", StayOnLayer(BASE_LAYER)
+    if len(profile.layers) > 2:
+        yield "The next layer, round", NextLayer(tuple(layer.id for layer in profile.layers))
 
-    def _other_choices(self, _profile: Profile) -> Iterator[Choice]:
-        for pace, word in ((0.25, "a quarter"), (0.5, "half"), (2.0, "twice")):
-            yield f"Pointer at {word} of its speed", Action(pace=pace)
-        for switch in MotionSwitch:
-            yield f"Motion {switch.value}", Action(motion=switch)
-        for word, x, y in (("left", -1, 0), ("right", 1, 0), ("up", 0, -1), ("down", 0, 1)):
-            yield f"Glide {word}", Action(glide=Glide(x=400.0 * x, y=400.0 * y))
-        for word, x, y in (("left", -1, 0), ("right", 1, 0), ("up", 0, -1), ("down", 0, 1)):
-            yield f"Nudge {word}", Action(nudge=Nudge(x=50 * x, y=50 * y))
 
-    def _whole_choices(self, profile: Profile) -> Iterator[Choice]:
-        if self._slot == MOTION_SLOT:
-            yield "Turn the view", Assignment(turn=Turn())
-            yield "Turn the view only while switched on", Assignment(turn=Turn(on=False))
-            return
-        yield "Pointer speed", Assignment(pointer=PointerSpeed())
-        yield "Pointer around a centre", Assignment(position=PointerPosition())
-        yield "Pointer on a ring around a centre", Assignment(position=PointerPosition(ring=True))
-        yield "Wheel", Assignment(scroll=Scroll(x=0.0, y=10.0))
-        if self._slot == SURFACE_SLOT:
-            yield "Drag the pointer", Assignment(drag=Drag())
-        for ring in profile.rings:
-            yield f"Ring {ring.label}", Assignment(ring=ring.id)
+def _wheel_choices() -> Iterator[Choice]:
+    for direction, word in _CLICK_WORDS.items():
+        yield word, ClickWheel(direction)
+    yield "Scroll up smoothly", Scroll(y=12.0)
+    yield "Scroll down smoothly", Scroll(y=-12.0)
+
+
+_CLICK_WORDS = {
+    WheelDirection.UP: "One click up",
+    WheelDirection.DOWN: "One click down",
+    WheelDirection.LEFT: "One click left",
+    WheelDirection.RIGHT: "One click right",
+}
+
+
+def _step_choices(profile: Profile) -> Iterator[Choice]:
+    for carousel in profile.carousels:
+        for step, word in STEP_WORDS.items():
+            yield f"{carousel.label} {word}", CarouselStep(id=carousel.id, step=step)
+
+
+def _sequence_choices(profile: Profile) -> Iterator[Choice]:
+    for sequence in profile.sequences:
+        yield sequence.label, PlaySequence(sequence.id)
+
+
+def _other_choices(titles: list[str]) -> Iterator[Choice]:
+    for pace, word in ((0.25, "a quarter"), (0.5, "half"), (2.0, "twice")):
+        yield f"Pointer at {word} of its speed", ChangePace(pace)
+    for switch, word in MOTION_WORDS.items():
+        yield word, SwitchMotion(switch)
+    for word, x, y in (("left", -1, 0), ("right", 1, 0), ("up", 0, -1), ("down", 0, 1)):
+        yield f"Glide {word}", Glide(x=400.0 * x, y=400.0 * y)
+    for word, x, y in (("left", -1, 0), ("right", 1, 0), ("up", 0, -1), ("down", 0, 1)):
+        yield f"Nudge {word}", Nudge(x=50 * x, y=50 * y)
+    for title in titles:
+        yield f"Go to the profile {title}", AskForProfile(title)
+
+
+def _use_choices(profile: Profile, slot: str) -> Iterator[Choice]:
+    if slot == MOTION_SLOT:
+        yield "Turn the view", Turn()
+        yield "Turn the view only while switched on", Turn(on=False)
+        return
+    yield "Pointer speed", PointerSpeed()
+    yield "Pointer around a centre", PointerPosition()
+    yield "Pointer on a ring around a centre", PointerPosition(ring=True)
+    yield "Wheel", Scroll(x=0.0, y=10.0)
+    if slot == SURFACE_SLOT:
+        yield "Drag the pointer", Drag()
+    for ring in profile.rings:
+        yield f"Ring {ring.label}", ChooseFromRing(ring.id)

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
-from typing import Any
+from collections.abc import Callable, Mapping
+from collections.abc import Sequence as Listed
+from functools import partial
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
@@ -17,12 +18,15 @@ from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.feel import HAVING_FEEL
 from nub_shift.editing.words.key_names import codes_named
+from nub_shift.editing.words.labels import MANNER_WORDS, action_label, use_label
 from nub_shift.editing.words.slot_views import layer_letter, layer_mark
 from nub_shift.editing.words.written_sequence import steps_text, written_sequence
-from nub_shift.model.actions import Action, Assignment, Manner, PointerPosition, Turn
+from nub_shift.model.actions import Action, Assignment, Manner, Reaction, Sequence
 from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, MOTION_SLOT, STICK_SLOTS, slot_label
+from nub_shift.model.effects import Effect, HoldLayer, PlaySequence, PointerPosition, StickUse, Turn
 from nub_shift.model.labels import control_title
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.walk import Kind, Reference, find
 from nub_shift.store.library import titled_profiles
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.action_bar import ActionBar
@@ -66,7 +70,7 @@ class ControlEditor(QWidget):
         document: Document,
         control: str,
         printed: Mapping[str, str],
-        layers: Sequence[str],
+        layers: Listed[str],
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
@@ -113,7 +117,7 @@ class ControlEditor(QWidget):
 
     def give(self, action: Action) -> None:
         """Gives the chosen reaction of the chosen cell something to do; what its other reactions do stays."""
-        label = edits.action_label(self._document.profile, action)
+        label = action_label(self._document.profile, action)
         if self.panel is not None:
             self.panel.give(action)
             return
@@ -191,6 +195,7 @@ class ControlEditor(QWidget):
         self.bar = ActionBar(self.theme, self._titles)
         self.bar.amounts_picked.connect(self._on_amounts)
         self.bar.effect_picked.connect(self._on_effect)
+        self.bar.use_picked.connect(self._on_use)
         self.bar.manner_picked.connect(self._on_manner)
         self.bar.time_picked.connect(self._on_time)
         self.bar.layer_wanted.connect(self._on_layer_wanted)
@@ -217,17 +222,17 @@ class ControlEditor(QWidget):
         self._actions = column
         return column
 
-    def change_part(self, kind: str, part_id: str) -> None:
+    def change_part(self, reference: Reference) -> None:
         """Shows the entries of a carousel or ring, or the steps of a sequence, to be changed."""
-        if kind == "sequence":
-            sequence = next(found for found in self._document.profile.sequences if found.id == part_id)
-            self._changed_sequence = part_id
-            self.by_name.setText(steps_text(sequence.steps))
+        found = find(self._document.profile, reference)
+        if isinstance(found, Sequence):
+            self._changed_sequence = found.id
+            self.by_name.setText(steps_text(found.steps))
             self.by_name.setVisible(True)
             self.by_name.setFocus(Qt.FocusReason.OtherFocusReason)
             return
         self.close_part()
-        self.panel = PartPanel(self.theme, self._document.profile, kind, part_id)
+        self.panel = PartPanel(self.theme, self._document.profile, reference)
         self.panel.edited.connect(self._document.edit)
         self.panel.chosen.connect(self._show_bar)
         self.panel.closed.connect(self.close_part)
@@ -264,12 +269,12 @@ class ControlEditor(QWidget):
         whole = slot in STICK_SLOTS or slot == MOTION_SLOT
         entry = self.panel.entry if self.panel is not None else None
         if entry is not None:
-            assignment = Assignment(**slot_edits.action_fields(entry))
+            assignment = Assignment().with_reaction(Reaction.PRESS, entry)
             whole = False
         self.bar.show_slot(self._document.profile, layer, slot, assignment, whole)
         if self.feel is not None:
             self.feel.show_profile(self._document.profile, layer)
-        placed = whole and assignment is not None and assignment.position is not None
+        placed = whole and assignment is not None and isinstance(assignment.use, PointerPosition)
         self.by_name.setVisible(placed or not whole)
         self.record.setVisible(not whole)
 
@@ -293,23 +298,24 @@ class ControlEditor(QWidget):
         """The chosen reaction; once nothing else is left, the layer below shows."""
         self._edit("empty", lambda profile, cell: slot_edits.given(profile, *cell, self.bar.reaction, None))
 
-    def _on_effect(self, effect: Action | Assignment | None) -> None:
+    def _on_effect(self, effect: Effect | None) -> None:
+        """The chosen effect, in the manner in which the reaction is kept up if that goes on."""
         if effect is None:
             self._on_empty()
-        elif isinstance(effect, Assignment):
-            self._edit(
-                edits.assignment_label(self._document.profile, effect),
-                lambda profile, cell: edits.bound(profile, *cell, effect),
-            )
         else:
-            self.give(effect)
+            self.give(Action.of(effect))
+
+    def _on_use(self, use: StickUse) -> None:
+        what = use_label(self._document.profile, use)
+        self._edit(what, lambda profile, cell: slot_edits.use_changed(profile, *cell, use))
 
     def _on_manner(self, manner: Manner, rate_hz: float) -> None:
+        word = MANNER_WORDS[manner].lower()
         if self.panel is not None:
-            self.panel.change_entry(manner.value, manner=manner, rate_hz=rate_hz)
+            self.panel.change_entry(word, manner=manner, rate_hz=rate_hz)
             return
         self._edit(
-            manner.value,
+            word,
             lambda profile, cell: slot_edits.kept_up(profile, *cell, self.bar.reaction, manner, rate_hz),
         )
 
@@ -318,12 +324,18 @@ class ControlEditor(QWidget):
         found = titled_profiles([self._document.path.parent])
         return sorted(title for title, path in found if path != self._document.path)
 
-    def _on_amounts(self, values: dict[str, Any]) -> None:
-        words = ", ".join(name.replace("_", " ") for name in values)
-        if self.panel is not None:
-            self.panel.change_entry(words, **values)
-            return
-        self._edit(words, lambda profile, cell: slot_edits.changed(profile, *cell, self.bar.reaction, **values))
+    def _on_amounts(self, what: str, made: Action | StickUse) -> None:
+        if not isinstance(made, Action):
+            use = made
+            self._edit(what, lambda profile, cell: slot_edits.use_changed(profile, *cell, use))
+        elif self.panel is not None:
+            self.panel.put_entry(what, made)
+        else:
+            action = made
+            self._edit(
+                what,
+                lambda profile, cell: slot_edits.changed(profile, *cell, self.bar.reaction, lambda _: action.bare),
+            )
 
     def _on_time(self, milliseconds: int) -> None:
         self._edit(
@@ -334,10 +346,11 @@ class ControlEditor(QWidget):
     def _on_layer_wanted(self) -> None:
         """A new layer that is on while the chosen slot is held."""
         label = f"Layer {layer_letter(len(self._document.profile.layers))}"
+        layer_id = layer_edits.new_id(self._document.profile, label)
 
         def made(profile: Profile, cell: tuple[str, str]) -> Profile:
-            more, layer_id = layer_edits.added(profile, label)
-            return slot_edits.given(more, *cell, self.bar.reaction, Assignment(layer=layer_id))
+            more = layer_edits.added(profile, layer_id, label)
+            return slot_edits.given(more, *cell, self.bar.reaction, Action.of(HoldLayer(layer_id)))
 
         self._edit(label, made)
 
@@ -351,15 +364,15 @@ class ControlEditor(QWidget):
         cell = self.cell
         if cell is not None:
             cell.stop_listening()
-            made = change(self._document.profile, (cell.layer_id, cell.slot))
-            self._document.edit(f"{slot_label(cell.slot)}: {what}", made)
+            layer_and_slot = (cell.layer_id, cell.slot)
+            self._document.edit(f"{slot_label(cell.slot)}: {what}", lambda profile: change(profile, layer_and_slot))
 
     def _on_named(self) -> None:
         text = self.by_name.text().strip()
         codes = codes_named(text)
         placed = self._placed()
         if codes is not None and placed is not None:
-            self._on_amounts({"position": replace(placed, hold=codes)})
+            self._on_amounts("holds a key", replace(placed, hold=codes))
             self.by_name.clear()
             return
         if codes is not None and not self._changed_sequence:
@@ -375,14 +388,16 @@ class ControlEditor(QWidget):
             return
         changed, self._changed_sequence = self._changed_sequence, ""
         if changed:
-            made_so = part_edits.changed(self._document.profile, "sequence", changed, steps=sequence.steps)
-            self._document.edit(f"Steps: {sequence.label}", made_so)
+            reference = Reference(Kind.SEQUENCE, changed)
+            self._document.edit(
+                f"Steps: {sequence.label}", partial(part_edits.changed, reference=reference, steps=sequence.steps)
+            )
             self.by_name.clear()
             return
 
         def made(profile: Profile, cell: tuple[str, str]) -> Profile:
             more = replace(profile, sequences=(*profile.sequences, sequence))
-            return slot_edits.given(more, *cell, self.bar.reaction, Action(sequence=sequence.id))
+            return slot_edits.given(more, *cell, self.bar.reaction, Action.of(PlaySequence(sequence.id)))
 
         self._edit(sequence.label, made)
         self.by_name.clear()
@@ -392,20 +407,19 @@ class ControlEditor(QWidget):
         if self.cell is None:
             return None
         found = slot_edits.shown_assignment(self._document.profile, self.cell.layer_id, self.cell.slot)
-        return found.position if found is not None else None
+        return found.use if found is not None and isinstance(found.use, PointerPosition) else None
 
     def _on_movement(self) -> None:
-        profile, layer = self._document.profile, self._layer_id()
-        made = edits.movement_on_stick(profile, layer, self.control.name)
-        self._document.edit(f"{self.control.label}: movement keys", made)
+        walk = partial(edits.movement_on_stick, layer_id=self._layer_id(), stick=self.control.name)
+        self._document.edit(f"{self.control.label}: movement keys", walk)
 
     def _on_look(self) -> None:
-        made = edits.look_on_stick(self._document.profile, self._layer_id(), self.control.name)
-        self._document.edit(f"{self.control.label}: look around", made)
+        look = partial(edits.look_on_stick, layer_id=self._layer_id(), stick=self.control.name)
+        self._document.edit(f"{self.control.label}: look around", look)
 
     def _on_turn(self) -> None:
-        made = edits.bound(self._document.profile, self._layer_id(), MOTION_SLOT, Assignment(turn=Turn()))
-        self._document.edit(f"{self.control.label}: turn the view", made)
+        turn = partial(slot_edits.use_changed, layer_id=self._layer_id(), slot=MOTION_SLOT, use=Turn())
+        self._document.edit(f"{self.control.label}: turn the view", turn)
 
     def _layer_id(self) -> str:
         return self.cell.layer_id if self.cell is not None else BASE_LAYER

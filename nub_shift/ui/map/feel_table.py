@@ -17,7 +17,7 @@ class FeelTable(QTableWidget):
     """For the base layer the profile's feel, for another what is so while it is on. What is set there stands out.
 
     Signals:
-        edited(str, Profile): a setting is another now: what was done, and the profile with it.
+        edited(str, Edit): a setting is to be another: what is done, and the edit.
         refused(str): what was written cannot be taken, and why.
     """
 
@@ -86,6 +86,10 @@ class FeelTable(QTableWidget):
             made = self._profile
         before, self._settings = self._settings, []  # shown anew in any case, as what was written may not be taken
         if made != self._profile:
-            self.edited.emit(f"{setting.label} {item.text().strip() or 'as without'}", made)
+            layer_id, control, path, text = self._layer_id, self._control, setting.path, item.text()
+            self.edited.emit(
+                f"{setting.label} {text.strip() or 'as without'}",
+                lambda profile: feel_edits.given(profile, layer_id, control, path, text),
+            )
         if self._settings != before and self._profile is not None:
             self.show_profile(self._profile, self._layer_id)

@@ -1,15 +1,16 @@
-"""What is so because of the game: how it is held, whether it reads pads itself, how long a key must be down."""
+"""Game-specific settings: how it is held, whether it reads pads itself, how long a key must be down."""
 
 from __future__ import annotations
 
 from functools import partial
+from typing import Any
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QPoint
 from PyQt6.QtWidgets import QMenu, QSpinBox, QWidget, QWidgetAction
 
 from nub_shift.editing.document import Document
-from nub_shift.model.profile import Game, Grip
+from nub_shift.model.profile import Grip
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import add_entry, add_menu
@@ -44,29 +45,29 @@ class GameTools(TextButton):
         menu = self.menu = QMenu(self)
         held = add_menu(menu, "The pad is held with")
         for grip, words in _GRIPS.items():
-            add_entry(held, words, partial(self._edit, words, replace(game, grip=grip)), game.grip is grip)
+            add_entry(held, words, partial(self._edit, words, grip=grip), game.grip is grip)
         shortest = add_menu(menu, "A key is down for at least")
         for milliseconds in sorted({*_SHORTEST_MS, game.shortest_key_ms}):
             words = f"{milliseconds} ms" if milliseconds else "As long as it is pressed"
-            made = replace(game, shortest_key_ms=milliseconds)
-            add_entry(shortest, words, partial(self._edit, words, made), game.shortest_key_ms == milliseconds)
+            chosen = game.shortest_key_ms == milliseconds
+            add_entry(shortest, words, partial(self._edit, words, shortest_key_ms=milliseconds), chosen)
         self.counts = make_spin("counts for a full turn of the view", 100, 200_000, " counts a turn")
         show_number(self.counts, round(game.counts_per_turn))
         self.counts.editingFinished.connect(self._on_counts)
         line = QWidgetAction(menu)
         line.setDefaultWidget(self.counts)
         menu.addAction(line)
-        reads = replace(game, reads_pads=not game.reads_pads)
         words = "The game also reads the pad itself"
-        add_entry(menu, words, partial(self._edit, words, reads), game.reads_pads)
+        add_entry(menu, words, partial(self._edit, words, reads_pads=not game.reads_pads), game.reads_pads)
         menu.popup(self.mapToGlobal(QPoint(0, self.height())))
 
     def _on_counts(self) -> None:
-        game = self._document.profile.game
-        if self.counts is not None and self.counts.value() != round(game.counts_per_turn):
-            self._edit(
-                f"{self.counts.value()} counts a turn", replace(game, counts_per_turn=float(self.counts.value()))
-            )
+        if self.counts is not None and self.counts.value() != round(self._document.profile.game.counts_per_turn):
+            counts = self.counts.value()
+            self._edit(f"{counts} counts a turn", counts_per_turn=float(counts))
 
-    def _edit(self, what: str, game: Game) -> None:
-        self._document.edit(f"Game: {what[0].lower()}{what[1:]}", replace(self._document.profile, game=game))
+    def _edit(self, what: str, **values: Any) -> None:
+        self._document.edit(
+            f"Game: {what[0].lower()}{what[1:]}",
+            lambda profile: replace(profile, game=replace(profile.game, **values)),
+        )

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.editing.words.slot_views import SlotView, control_views, layer_mark
 from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, WAYS, Finger, Kind
+from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.labels import control_title
 from nub_shift.model.profile import Profile
 from nub_shift.ui.frame.live import Live
@@ -193,12 +194,9 @@ class Instrument(Pressable):
         else:
             drawing.draw_stick(painter, theme, circle, x, y, dead, clicked)
         whole = self._views.get(name)
-        if whole is not None and whole.assignment is not None and whole.assignment.drag is not None:
-            drag = whole.assignment.drag
-            self._paint_look(painter, circle, whole, f"{abs(drag.x):g} × {abs(drag.y):g}")
-        if whole is not None and whole.assignment is not None and whole.assignment.pointer is not None:
-            speed = whole.assignment.pointer
-            self._paint_look(painter, circle, whole, f"{abs(speed.x):g} × {abs(speed.y):g}")
+        use = whole.assignment.use if whole is not None and whole.assignment is not None else None
+        if whole is not None and isinstance(use, PointerSpeed | Drag):
+            self._paint_look(painter, circle, whole, f"{abs(use.x):g} × {abs(use.y):g}")
         for way in WAYS:
             self._paint_round_cap(painter, circle, f"{name}.{way}", way)
         words = []

@@ -65,4 +65,4 @@ class LayerCompare(QWidget):
         self.rows.show_differences(differences(profile, like))
 
     def _on_taken(self, found: Difference) -> None:
-        self._document.edit(f"{found.head}: {found.text}"[:80], found.take(self._document.profile))
+        self._document.edit(f"{found.head}: {found.text}"[:80], found.copy_over)

@@ -8,10 +8,12 @@ from PyQt6.QtCore import QPoint, pyqtSignal
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QSpinBox, QWidget, QWidgetAction
 
-from nub_shift.editing.document import Document
+from nub_shift.editing.document import Document, Edit
 from nub_shift.editing.edits import layers as layer_edits
+from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.words.slot_views import HUE_NAMES, comes_on, layer_letter, layer_mark
-from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.profile import BASE_LAYER, MAX_LAYERS, Profile
+from nub_shift.model.walk import Kind, Reference
 from nub_shift.ui.look.drawing import layer_icon
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
@@ -81,8 +83,8 @@ class LayerTools(QWidget):
             for words in comes_on(profile, layer_id) or ["Nothing brings it on"]:
                 add_entry(menu, words, menu.close).setEnabled(False)
             add_entry(menu, "Bring it on with …", lambda: self.layer_made.emit(layer_id))
-            self._add_edit(menu, "Further up", "moved up", layer_edits.moved(profile, layer_id, 1))
-            self._add_edit(menu, "Further down", "moved down", layer_edits.moved(profile, layer_id, -1))
+            self._add_edit(menu, "Further up", "moved up", partial(layer_edits.moved, layer_id=layer_id, by=1))
+            self._add_edit(menu, "Further down", "moved down", partial(layer_edits.moved, layer_id=layer_id, by=-1))
             self._add_hues(menu, profile, layer_id, layer.hue)
             self._add_bases(menu, profile, layer_id, layer.based_on)
             self._add_pace(menu, layer.pace)
@@ -98,17 +100,19 @@ class LayerTools(QWidget):
 
     def _add_bases(self, menu: QMenu, profile: Profile, layer_id: str, now: str | None) -> None:
         bases = add_menu(menu, "Based on")
-        self._add_edit(bases, "Nothing", "based on nothing", layer_edits.based(profile, layer_id, None), now is None)
+        nothing = partial(layer_edits.based, layer_id=layer_id, basis=None)
+        self._add_edit(bases, "Nothing", "based on nothing", nothing, now is None)
         for other in profile.layers:
             if other.id not in (layer_id, BASE_LAYER):
-                made = layer_edits.based(profile, layer_id, other.id)
-                self._add_edit(bases, other.label, "based on another", made, other.id == now)
+                based = partial(layer_edits.based, layer_id=layer_id, basis=other.id)
+                self._add_edit(bases, other.label, "based on another", based, other.id == now)
 
     def _add_likes(self, menu: QMenu, profile: Profile, layer_id: str) -> None:
         likes = add_menu(menu, "Make it like")
         for other in profile.layers:
             if other.id != layer_id:
-                self._add_edit(likes, other.label, "like another", layer_edits.made_like(profile, layer_id, other.id))
+                like = partial(layer_edits.made_like, layer_id=layer_id, other_id=other.id)
+                self._add_edit(likes, other.label, "like another", like)
 
     def _add_pace(self, menu: QMenu, now: float | None) -> None:
         self.pace = make_spin("percent of pointer speed while it is on", 1, 2000, " % pointer speed")
@@ -121,43 +125,46 @@ class LayerTools(QWidget):
     def _on_pace(self) -> None:
         if self.pace is not None:
             pace = self.pace.value() / 100
-            made = layer_edits.paced(self._document.profile, self._layer_id, pace if pace != 1.0 else None)
-            self._edit(f"{self.pace.value()} % pointer speed", made)
+            paced = partial(layer_edits.paced, layer_id=self._layer_id, pace=pace if pace != 1.0 else None)
+            self._edit(f"{self.pace.value()} % pointer speed", paced)
 
     def _add_hues(self, menu: QMenu, profile: Profile, layer_id: str, now: int | None) -> None:
         hues = add_menu(menu, "Hue")
-        self._add_edit(hues, "By its place", "hue by its place", layer_edits.hued(profile, layer_id, None), now is None)
+        by_place = partial(layer_edits.hued, layer_id=layer_id, hue=None)
+        self._add_edit(hues, "By its place", "hue by its place", by_place, now is None)
         for number, name in enumerate(HUE_NAMES, 1):
-            made = layer_edits.hued(profile, layer_id, number)
-            entry = self._add_edit(hues, name, name.lower(), made, number == now)
+            hued = partial(layer_edits.hued, layer_id=layer_id, hue=number)
+            entry = self._add_edit(hues, name, name.lower(), hued, number == now)
             entry.setIcon(layer_icon(self.theme, layer_mark(profile, layer_id).letter, number))
 
-    def _add_edit(self, menu: QMenu, text: str, what: str, made: Profile, checked: bool | None = None) -> QAction:
-        return add_entry(menu, text, lambda: self._edit(what, made), checked)
+    def _add_edit(self, menu: QMenu, text: str, what: str, edit: Edit, checked: bool | None = None) -> QAction:
+        return add_entry(menu, text, partial(self._edit, what, edit), checked)
 
     def _on_new(self) -> None:
         profile = self._document.profile
-        if len(profile.layers) >= layer_edits.MAX_LAYERS:
+        if len(profile.layers) >= MAX_LAYERS:
             return
-        made, layer_id = layer_edits.added(profile, f"Layer {layer_letter(len(profile.layers))}")
-        self._document.edit("New layer", made)
+        label = f"Layer {layer_letter(len(profile.layers))}"
+        layer_id = layer_edits.new_id(profile, label)
+        self._document.edit("New layer", partial(layer_edits.added, layer_id=layer_id, label=label))
         self.layer_made.emit(layer_id)
 
     def _on_copy(self) -> None:
-        made, layer_id = layer_edits.duplicated(self._document.profile, self._layer_id)
-        self._document.edit("Copied layer", made)
-        self.layer_shown.emit(layer_id)
+        profile, layer_id = self._document.profile, self._layer_id
+        copy_id = layer_edits.new_id(profile, layer_edits.copy_label(profile, layer_id))
+        self._document.edit("Copied layer", partial(layer_edits.duplicated, layer_id=layer_id, copy_id=copy_id))
+        self.layer_shown.emit(copy_id)
 
     def _on_remove(self) -> None:
-        self._edit("removed", layer_edits.removed(self._document.profile, self._layer_id))
+        self._edit("removed", partial(removed, reference=Reference(Kind.LAYER, self._layer_id)))
 
     def _on_renamed(self) -> None:
         if self.name is not None and self.menu is not None:
             text = self.name.text().strip()
             self.menu.close()
             if text:
-                self._edit(f"named {text}", layer_edits.renamed(self._document.profile, self._layer_id, text))
+                self._edit(f"named {text}", partial(layer_edits.renamed, layer_id=self._layer_id, label=text))
 
-    def _edit(self, what: str, made: Profile) -> None:
+    def _edit(self, what: str, edit: Edit) -> None:
         layer = self._document.profile.layer(self._layer_id)
-        self._document.edit(f"Layer {layer.label if layer is not None else ''}: {what}", made)
+        self._document.edit(f"Layer {layer.label if layer is not None else ''}: {what}", edit)

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QEvent, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QGuiApplication, QKeyEvent, QKeySequence, QMouseEvent, QWheelEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from nub_shift.model.actions import WheelDirection
+from nub_shift.model.effects import WheelDirection
 from nub_shift.ui.widgets.key_input import LISTEN_MS, Listener, code_of, take_tab
 
 _BUTTONS = {

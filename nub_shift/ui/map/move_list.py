@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 
 from PyQt6.QtCore import QModelIndex, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QDropEvent, QFontMetricsF, QKeyEvent, QPainter, QPen
@@ -22,10 +23,13 @@ from PyQt6.QtWidgets import (
 from nub_shift.advice.move_coverage import move_coverage
 from nub_shift.editing.edits import moves as move_edits
 from nub_shift.editing.edits.moves import Written
+from nub_shift.editing.edits.removal import removed
+from nub_shift.editing.words.labels import count_words
 from nub_shift.editing.words.slot_views import input_caps, layer_mark
-from nub_shift.model.actions import WheelDirection
 from nub_shift.model.controls import slot_label
+from nub_shift.model.effects import WheelDirection
 from nub_shift.model.profile import Move, Profile
+from nub_shift.model.walk import Kind, Reference
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.move_entry import MoveEntry
@@ -49,7 +53,7 @@ class MoveList(QWidget):
     Signals:
         picked(str): a move was clicked, or Enter pressed on it; its id.
         group_picked(str): the same for a group's heading.
-        edited(str, Profile): the list was changed: what was done, and the profile with it.
+        edited(str, Edit): the list is to be changed: what is done, and the edit.
         refused(str): what was typed cannot be taken, and why; or what to do next.
     """
 
@@ -110,7 +114,8 @@ class MoveList(QWidget):
         reached = move_coverage(profile)
         missing = sum(move.id not in reached for move in profile.moves)
         tail = f"{missing} not reached" if missing else "all reached"
-        self.heading.setText(f"{len(profile.moves)} moves, {tail}" if profile.moves else "No moves yet")
+        count = count_words(len(profile.moves), "move", "moves")
+        self.heading.setText(f"{count}, {tail}" if profile.moves else "No moves yet")
         shown = (profile.moves, reached, [(layer.id, layer.hue) for layer in profile.layers])
         if shown == self._shown:
             return
@@ -153,9 +158,10 @@ class MoveList(QWidget):
 
     def _on_picked(self, item: QListWidgetItem) -> None:
         move = item.data(_MOVE)
-        if self._linked and self._profile is not None:
+        if self._linked:
             if isinstance(move, Move) and move.id != self._linked:
-                self.edited.emit(f"Together with {move.label}", move_edits.linked(self._profile, self._linked, move.id))
+                link = partial(move_edits.linked, move_id=self._linked, other_id=move.id)
+                self.edited.emit(f"Together with {move.label}", link)
         elif isinstance(move, Move):
             self.picked.emit(move.id)
         else:
@@ -198,12 +204,10 @@ class MoveList(QWidget):
         return moves[-1].group if moves else ""
 
     def _on_named(self, text: str) -> None:
-        profile, renamed = self._profile, self._renamed
-        if profile is None:
-            return
+        renamed = self._renamed
         if renamed:
             self._renamed = ""
-            self.edited.emit(f"Move {text}", move_edits.renamed(profile, renamed, text[:60]))
+            self.edited.emit(f"Move {text}", partial(move_edits.renamed, move_id=renamed, label=text[:60]))
             return
         if text.endswith(":"):
             self._pending = Written(text[:-1].strip(), "")
@@ -225,20 +229,20 @@ class MoveList(QWidget):
     def _take(self, moves: list[Written]) -> None:
         """Adds what is understood, and says what is not."""
         clear = [move for move in moves if move.keys or move.wheel is not None or move.look]
-        if self._profile is not None and clear:
-            what = clear[0].label if len(clear) == 1 else f"{len(clear)} moves"
-            self.edited.emit(f"Added {what}", move_edits.added(self._profile, clear))
+        if clear:
+            what = clear[0].label if len(clear) == 1 else count_words(len(clear), "move", "moves")
+            self.edited.emit(f"Added {what}", partial(move_edits.added, moves=clear))
         unclear = [f"{move.label} ({move.unclear or 'no key'})" for move in moves if move not in clear]
         if unclear:
             self.refused.emit(f"Not taken, as no key is understood: {', '.join(unclear)}")
 
     def _on_input(self, keys: tuple[str, ...], wheel: WheelDirection | None) -> None:
-        pending, profile = self._pending, self._profile
-        if pending is None or profile is None:
+        pending = self._pending
+        if pending is None:
             return
         self._pending = Written(pending.group, "")  # the next one joins the same group
-        made = move_edits.added(profile, [replace(pending, keys=keys, wheel=wheel, unclear="")])
-        self.edited.emit(f"Move {pending.label}", made)
+        made = replace(pending, keys=keys, wheel=wheel, unclear="")
+        self.edited.emit(f"Move {pending.label}", partial(move_edits.added, moves=[made]))
 
     def _on_key(self) -> None:
         move = self._chosen()
@@ -256,8 +260,8 @@ class MoveList(QWidget):
 
     def _on_remove(self) -> None:
         move = self._chosen()
-        if move is not None and self._profile is not None:
-            self.edited.emit(f"Removed {move.label}", move_edits.removed(self._profile, move.id))
+        if move is not None:
+            self.edited.emit(f"Removed {move.label}", partial(removed, reference=Reference(Kind.MOVE, move.id)))
 
     def _on_dropped(self) -> None:
         """Moves stand in another order, and belong to the group whose heading is above them."""
@@ -270,8 +274,7 @@ class MoveList(QWidget):
                 groups.append(group)
             elif item is not None:
                 group = item.text()
-        if self._profile is not None:
-            self.edited.emit("Moves in another order", move_edits.reordered(self._profile, order, groups))
+        self.edited.emit("Moves in another order", partial(move_edits.reordered, order=order, groups=groups))
 
 
 class MoveRows(QListWidget):

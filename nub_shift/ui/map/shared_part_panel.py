@@ -16,11 +16,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import shared_parts as part_edits
-from nub_shift.editing.edits.slots import action_fields
-from nub_shift.model.actions import Action, Carousel, Ring, RingEntry
+from nub_shift.editing.words.labels import action_label
+from nub_shift.model.actions import MIN_RING_ENTRIES, Action, Carousel, Ring, RingEntry
 from nub_shift.model.profile import Profile
+from nub_shift.model.walk import Kind, Reference, find
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.entry_rows import EntryPainter
@@ -32,12 +32,12 @@ _ENTRY = Qt.ItemDataRole.UserRole
 
 class PartPanel(QWidget):
     """Attributes:
-        kind, part_id: what is edited: "carousel" or "ring", and which.
+        reference: the carousel or ring that is edited.
         name, rows, radius: its name, its entries, and from where on a ring's stick chooses.
 
     Signals:
         chosen(): another entry is the chosen one.
-        edited(str, Profile): it is another now: what was done, and the profile with it.
+        edited(str, Edit): it is to be another: what is done, and the edit.
         closed(): the person is done with it.
     """
 
@@ -45,18 +45,18 @@ class PartPanel(QWidget):
     edited = pyqtSignal(str, object)
     closed = pyqtSignal()
 
-    def __init__(self, theme: Theme, profile: Profile, kind: str, part_id: str, parent: QWidget | None = None) -> None:
+    def __init__(self, theme: Theme, profile: Profile, reference: Reference, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.kind = kind
-        self.part_id = part_id
+        self.reference = reference
+        is_ring = reference.kind is Kind.RING
         self._profile = profile
         self.name = QLineEdit()
         self.name.setMaxLength(60)
-        self.name.setAccessibleName(f"Name of the {kind}")
+        self.name.setAccessibleName("Name of the ring" if is_ring else "Name of the carousel")
         self.name.editingFinished.connect(self._on_named)
         self.radius = make_spin("percent of the way to the rim", 10, 95, " %")
         self.radius.setToolTip("From where on the stick chooses")
-        self.radius.setVisible(kind == "ring")
+        self.radius.setVisible(is_ring)
         self.radius.valueChanged.connect(lambda value: self._change("reach", radius=value / 100))
         done = TextButton(theme, "Done", "Keys and moves go to the control again")
         done.clicked.connect(self.closed)
@@ -68,7 +68,7 @@ class PartPanel(QWidget):
         self.rows.dropped.connect(self._on_dropped)
         self.rows.moved.connect(self._on_moved)
         self.rows.removed.connect(self._on_removed)
-        names = ", F2 names it" if kind == "ring" else ""
+        names = ", F2 names it" if is_ring else ""
         self._hint = QLabel(
             "Click a move, or press a key on the slot, to add it below. "
             f"Alt and arrows move the chosen one, Delete removes it{names}."
@@ -90,8 +90,8 @@ class PartPanel(QWidget):
     @property
     def part(self) -> Carousel | Ring | None:
         """What is edited; None once it has been removed."""
-        parts: tuple[Carousel | Ring, ...] = self._profile.rings if self.kind == "ring" else self._profile.carousels
-        return next((part for part in parts if part.id == self.part_id), None)
+        found = find(self._profile, self.reference)
+        return found if isinstance(found, Carousel | Ring) else None
 
     def show_profile(self, profile: Profile) -> None:
         """Follows an edit."""
@@ -109,7 +109,7 @@ class PartPanel(QWidget):
         self.rows.clear()
         for entry in part.entries:
             named = entry.label if isinstance(entry, RingEntry) else ""
-            item = QListWidgetItem(named or edits.action_label(profile, entry))
+            item = QListWidgetItem(named or action_label(profile, entry))
             item.setData(_ENTRY, entry)
             if isinstance(entry, RingEntry):
                 item.setFlags(item.flags() | Qt.ItemFlag.ItemIsEditable)
@@ -132,6 +132,10 @@ class PartPanel(QWidget):
             entries[row] = replace(entries[row], **values)
             self._change(what, entries=tuple(entries))
 
+    def put_entry(self, what: str, action: Action) -> None:
+        """Another effect or manner for the chosen entry; its name stays."""
+        self.change_entry(what, **{name: getattr(action, name) for name in Action.__struct_fields__})
+
     def give(self, action: Action) -> None:
         """Adds something below the chosen entry."""
         part = self.part
@@ -139,9 +143,9 @@ class PartPanel(QWidget):
             return
         row = self.rows.currentRow()
         at = row + 1 if row >= 0 else len(part.entries)
-        label = edits.action_label(self._profile, action)
-        fields = action_fields(action)
-        made = RingEntry(**fields, label=label[:40]) if isinstance(part, Ring) else Action(**fields)
+        label = action_label(self._profile, action)
+        own = {name: getattr(action, name) for name in Action.__struct_fields__}
+        made = RingEntry(**own, label=label[:40]) if isinstance(part, Ring) else action.bare
         self.rows.setCurrentRow(-1)  # the list is made anew; the new entry is chosen then
         self._change(label, entries=(*part.entries[:at], made, *part.entries[at:]))
         self.rows.setCurrentRow(at)
@@ -168,7 +172,7 @@ class PartPanel(QWidget):
 
     def _on_removed(self) -> None:
         entries, row = self._entries(), self.rows.currentRow()
-        least = 2 if self.kind == "ring" else 1
+        least = MIN_RING_ENTRIES if self.reference.kind is Kind.RING else 1
         if row >= 0 and len(entries) > least:
             del entries[row]
             self._change("one less", entries=tuple(entries))
@@ -181,9 +185,8 @@ class PartPanel(QWidget):
     def _change(self, what: str, **values: object) -> None:
         part = self.part
         if part is not None:
-            made = part_edits.changed(self._profile, self.kind, self.part_id, **values)
-            if made != self._profile:
-                self.edited.emit(f"{part.label}: {what}", made)
+            reference = self.reference
+            self.edited.emit(f"{part.label}: {what}", lambda profile: part_edits.changed(profile, reference, **values))
 
 
 class _Rows(QListWidget):

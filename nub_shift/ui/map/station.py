@@ -10,11 +10,12 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.advice.clashes import Clash
-from nub_shift.advice.relocation import destinations_for, moved
+from nub_shift.advice.relocation import destinations_for, relocated
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import slots as slot_edits
-from nub_shift.model.actions import Action, Assignment
+from nub_shift.model.actions import Action, Reaction
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, CONTROLS, Control, Finger, Kind, slot_label
+from nub_shift.model.effects import DoMove, HoldLayer
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
@@ -225,22 +226,27 @@ class MapStation(QWidget):
         if made is None:
             self.said.emit(f"{slot_label(slot)} does something else when it is pressed and when it is held")
         else:
-            self._document.edit(f"Turning moves the pointer while {slot_label(slot).lower()} is held", made)
+            what = f"Turning moves the pointer while {slot_label(slot).lower()} is held"
+            self._document.edit(what, lambda profile: slot_edits.turning_while(profile, layer_id, slot) or profile)
 
     def _bring_layer(self, layer_id: str, slot: str) -> None:
         """A layer comes on while that slot is held, and is shown."""
         layer = self._document.profile.layer(layer_id)
         if layer is None:
             return
-        made = slot_edits.given(self._document.profile, BASE_LAYER, slot, slot_edits.PRESS, Assignment(layer=layer_id))
-        self._document.edit(f"{slot_label(slot)}: {layer.label} while held", made)
+        hold = Action.of(HoldLayer(layer_id))
+        self._document.edit(
+            f"{slot_label(slot)}: {layer.label} while held",
+            lambda profile: slot_edits.given(profile, BASE_LAYER, slot, Reaction.PRESS, hold),
+        )
         self.show_layer(layer_id)
 
     def _brings_layer(self, slot: str) -> bool:
         """Whether the touch just brought a layer on: the next touch is then meant for that layer."""
         layers = (self._document.profile.layer(layer) for layer in self._live.layers)
         found = (layer.slots.get(slot) for layer in layers if layer is not None)
-        return any(assignment is not None and assignment.layer in self._live.layers for assignment in found)
+        effects = (assignment.effect for assignment in found if assignment is not None)
+        return any(isinstance(effect, HoldLayer) and effect.layer in self._live.layers for effect in effects)
 
     def _on_move_picked(self, move_id: str) -> None:
         opened = self.lanes.opened
@@ -254,7 +260,7 @@ class MapStation(QWidget):
             if choice is not None:
                 choice.click()
         else:
-            opened.give(Action(move=move_id))
+            opened.give(Action.of(DoMove(move_id)))
 
     def _on_move_given(self, control: str, move_id: str) -> None:
         """A move was dropped on a control: on its press, or on a stick that is to look about."""
@@ -275,7 +281,11 @@ class MapStation(QWidget):
             self.said.emit(f"{group} has no two moves with keys")
         else:
             cell.stop_listening()
-            self._document.edit(f"{slot_label(cell.slot)}: {group}", made)
+            layer_id, slot = cell.layer_id, cell.slot
+            self._document.edit(
+                f"{slot_label(slot)}: {group}",
+                lambda profile: slot_edits.group_on_slot(profile, layer_id, slot, group) or profile,
+            )
 
     def _on_partner_wanted(self, slot: str) -> None:
         self._partner = slot
@@ -310,7 +320,7 @@ class MapStation(QWidget):
         add_entry(menu, f"Instead of {name.lower()}:", menu.close).setEnabled(False)
         for place in places:
             what = f"{name} now on {place.label.lower()}"
-            add_entry(menu, place.label, partial(self._document.edit, what, moved(profile, place)))
+            add_entry(menu, place.label, partial(self._document.edit, what, partial(relocated, destination=place)))
         menu.popup(self.clashes.mapToGlobal(self.clashes.rect().topRight()))
         return True
 

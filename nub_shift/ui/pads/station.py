@@ -279,8 +279,8 @@ class PadsStation(QWidget):
             self.said.emit("; ".join(faults))
 
     def _on_offer(self, control: str, settings: dict[str, float]) -> None:
-        profile = edits.feel_set(self._document.profile, control, **settings)
-        self._document.edit(f"{CONTROL_BY_NAME[control].label}: as measured", profile)
+        label = CONTROL_BY_NAME[control].label
+        self._document.edit(f"{label}: as measured", lambda profile: edits.feel_set(profile, control, **settings))
 
     def _on_coloured(self, colour: str) -> None:
         self._mark("colour", lambda card: replace(card, colour=Colour(colour) if colour else None))

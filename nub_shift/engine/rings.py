@@ -15,7 +15,10 @@ from math import atan2, degrees, hypot
 
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
 from nub_shift.engine.effects.plain import fire
+from nub_shift.engine.readers import StickReader
+from nub_shift.engine.uses import ActiveUse, Flow, Sources
 from nub_shift.model.actions import Confirm
+from nub_shift.model.slot_names import SlotName
 
 # The stick must come this much nearer to the middle than `radius` before it counts as back.
 BACK_SHARE = 0.8
@@ -31,6 +34,11 @@ class RingUse:
     confirm: Confirm
     radius: float
     columns: int
+    steady = True
+    heeds_click = True
+
+    def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:  # noqa: ARG002
+        return OpenRing(self, name, sources.sticks[name], sources.buttons[SlotName(name, "click").text])
 
     def entry_at(self, x: float, y: float, now: int | None) -> int | None:
         """The entry that the stick at (x, y) points to, when `now` is the one it pointed to before."""
@@ -68,25 +76,33 @@ class OpenRing:
         chosen: the entry that the stick points to, or None.
     """
 
-    def __init__(self, use: RingUse, name: str) -> None:
-        self.use = use
+    def __init__(self, use: RingUse, name: str, stick: StickReader, click: Slot) -> None:
+        self._use = use
+        self._stick = stick
+        self._click = click
         self.chosen: int | None = None
         self._slot = Slot(name)
         self._run: Run | None = None
         self._clicked = False
         self._armed = False
 
+    def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:  # noqa: ARG002 - as all uses
+        self.follow(*self._stick.place, self._click.down, context, now_us)
+
+    def leave(self, context: EffectContext, now_us: int) -> None:
+        self.let_go(context, now_us)
+
     def follow(self, x: float, y: float, clicked: bool, context: EffectContext, t_us: int) -> None:
         """Acts on where the stick is and on its click."""
-        before, self.chosen = self.chosen, self.use.entry_at(x, y, self.chosen)
+        before, self.chosen = self.chosen, self._use.entry_at(x, y, self.chosen)
         if not self._armed:
             self._armed = self.chosen is None
             self.chosen = None
             return
-        match self.use.confirm:
+        match self._use.confirm:
             case Confirm.RELEASE:
                 if before is not None and self.chosen is None:
-                    fire(self.use.entries[before], context, t_us, self._slot)
+                    fire(self._use.entries[before], context, t_us, self._slot)
             case Confirm.ENTER:
                 if before != self.chosen:
                     self.let_go(context, t_us)
@@ -106,4 +122,4 @@ class OpenRing:
 
     def _begin(self, context: EffectContext, t_us: int) -> None:
         if self.chosen is not None:
-            self._run = self.use.entries[self.chosen].begin(context, t_us, self._slot)
+            self._run = self._use.entries[self.chosen].begin(context, t_us, self._slot)

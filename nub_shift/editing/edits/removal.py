@@ -1,0 +1,82 @@
+"""Taking something out of a profile, with all that refers to it and all that is nothing without it."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+
+from nub_shift.model.actions import MIN_RING_ENTRIES, Action, Assignment, with_effect
+from nub_shift.model.effects import ClickWheel, DoMove, NextLayer, PressKeys
+from nub_shift.model.profile import BASE_LAYER, Layer, Profile
+from nub_shift.model.walk import Kind, Reference, effect_references, map_actions, use_references
+
+
+def removed(profile: Profile, reference: Reference) -> Profile:
+    """The profile without what is referred to.
+
+    Whatever did it goes with it: slots, pairs, entries. A carousel that has no entry left by then, or a ring with fewer
+    than it must have, goes too. A control that did a move presses its keys from now on, so that nothing else changes.
+    The base layer stays.
+    """
+    if reference == Reference(Kind.LAYER, BASE_LAYER):
+        return profile
+    waiting = [reference]
+    while waiting:
+        gone = waiting.pop()
+        profile = _without(profile, gone)
+        waiting += [Reference(Kind.CAROUSEL, it.id) for it in profile.carousels if not it.entries]
+        waiting += [Reference(Kind.RING, it.id) for it in profile.rings if len(it.entries) < MIN_RING_ENTRIES]
+    return profile
+
+
+def _without(profile: Profile, gone: Reference) -> Profile:
+    plain = _plain_input(profile, gone)
+    profile = map_actions(profile, lambda action: _changed(action, gone, plain))
+    layers = tuple(_layer_without(layer, gone) for layer in profile.layers if not _is(gone, Kind.LAYER, layer.id))
+    return replace(
+        profile,
+        layers=layers,
+        moves=tuple(
+            replace(move, together=tuple(other for other in move.together if not _is(gone, Kind.MOVE, other)))
+            for move in profile.moves
+            if not _is(gone, Kind.MOVE, move.id)
+        ),
+        sequences=tuple(it for it in profile.sequences if not _is(gone, Kind.SEQUENCE, it.id)),
+        carousels=tuple(it for it in profile.carousels if not _is(gone, Kind.CAROUSEL, it.id)),
+        rings=tuple(it for it in profile.rings if not _is(gone, Kind.RING, it.id)),
+    )
+
+
+def _is(gone: Reference, kind: Kind, found: str) -> bool:
+    return gone.kind is kind and gone.id == found
+
+
+def _plain_input(profile: Profile, gone: Reference) -> PressKeys | ClickWheel | None:
+    """What a move sends, to be sent without it."""
+    move = profile.move(gone.id) if gone.kind is Kind.MOVE else None
+    if move is None:
+        return None
+    if move.wheel is not None:
+        return ClickWheel(move.wheel)
+    return PressKeys(move.keys) if move.keys else None
+
+
+def _changed(action: Action, gone: Reference, plain: PressKeys | ClickWheel | None) -> Action | None:
+    effect = action.effect
+    if effect is None or gone not in effect_references(effect):
+        return action
+    if isinstance(effect, DoMove) and plain is not None:
+        return with_effect(action, plain)
+    if isinstance(effect, NextLayer) and len(effect.layers) > 2:
+        return with_effect(action, NextLayer(tuple(layer for layer in effect.layers if layer != gone.id)))
+    return None
+
+
+def _layer_without(layer: Layer, gone: Reference) -> Layer:
+    """A layer without the uses of whole sticks that are gone, and without a basis that is."""
+    slots = {slot: it for slot, it in layer.slots.items() if not _uses(it, gone)}
+    basis = None if layer.based_on is not None and _is(gone, Kind.LAYER, layer.based_on) else layer.based_on
+    return replace(layer, slots=slots, based_on=basis)
+
+
+def _uses(assignment: Assignment, gone: Reference) -> bool:
+    return any(gone in use_references(use) for use in assignment.uses)

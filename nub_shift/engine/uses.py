@@ -1,0 +1,246 @@
+"""What a whole stick, a surface, or turning the pad does: each use is an object that says what it wants of the pointer.
+
+A profile is compiled into uses (`Use`), which are immutable and may be shared. Where a sheet has one, the engine begins
+it (`ActiveUse`), asks it at each step, and ends it when another sheet has something else there.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import hypot
+from typing import Protocol
+
+from nub_shift.engine.effect_context import EffectContext, Slot
+from nub_shift.engine.readers import StickReader, SurfaceReader
+from nub_shift.engine.shaping.motion import MotionReader
+from nub_shift.engine.values import Pointer
+from nub_shift.model.effects import PointerPosition
+
+
+class Flow:
+    """What all uses together want of pointer and wheel in one step.
+
+    Attributes:
+        vx, vy: pointer speed in counts a second, before any pace.
+        dx, dy: pointer counts at once, before any pace.
+        wx, wy: wheel speed in clicks a second.
+        restless: time alone will change it.
+    """
+
+    __slots__ = ("dx", "dy", "restless", "vx", "vy", "wx", "wy")
+
+    def __init__(self) -> None:
+        self.vx = self.vy = self.dx = self.dy = self.wx = self.wy = 0.0
+        self.restless = False
+
+
+@dataclass(frozen=True)
+class Sources:
+    """The readers that uses draw on."""
+
+    sticks: dict[str, StickReader]
+    surface: SurfaceReader
+    motion: MotionReader
+    buttons: dict[str, Slot]
+
+
+class ActiveUse(Protocol):
+    """A use at work on one control."""
+
+    def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:
+        """Adds what it wants to the flow, or does it."""
+
+    def leave(self, context: EffectContext, now_us: int) -> None:
+        """Another use takes its control over."""
+
+    def let_go(self, context: EffectContext, now_us: int) -> None:
+        """Everything ends: what it holds is released."""
+
+
+class Use(Protocol):
+    """A compiled use.
+
+    Attributes:
+        steady: it matters where the stick is in its dead zone, too.
+        heeds_click: the click of the stick is for it.
+    """
+
+    @property
+    def steady(self) -> bool: ...
+
+    @property
+    def heeds_click(self) -> bool: ...
+
+    def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:
+        """Begins on a control; `before` is what was at work there, and is given back if it can go on."""
+
+
+class Plain:
+    """Base of uses that only add to the flow: they hold nothing, so they can be dropped at any time."""
+
+    steady = False
+    heeds_click = False
+
+    def leave(self, context: EffectContext, now_us: int) -> None:
+        """Nothing is left in force."""
+
+    def let_go(self, context: EffectContext, now_us: int) -> None:
+        """Nothing is held."""
+
+
+@dataclass(frozen=True, eq=False)
+class SpeedUse(Plain):
+    """The stick is pointer speed, in counts a second at full deflection."""
+
+    x: float
+    y: float
+
+    def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:  # noqa: ARG002
+        return _StickSpeed(self, sources.sticks[name])
+
+
+class _StickSpeed(Plain):
+    def __init__(self, use: SpeedUse, stick: StickReader) -> None:
+        self._x, self._y = use.x, use.y
+        self._stick = stick
+
+    def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:  # noqa: ARG002 - as all uses
+        stick = self._stick
+        x, y = stick.output(now_us)
+        flow.vx += x * self._x
+        flow.vy += y * self._y
+        if stick.restless:
+            flow.restless = True
+
+
+@dataclass(frozen=True, eq=False)
+class ScrollUse(Plain):
+    """The stick is wheel speed, in clicks a second at full deflection."""
+
+    x: float
+    y: float
+
+    def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:  # noqa: ARG002
+        return _StickScroll(self, sources.sticks[name])
+
+
+class _StickScroll(Plain):
+    def __init__(self, use: ScrollUse, stick: StickReader) -> None:
+        self._x, self._y = use.x, use.y
+        self._stick = stick
+
+    def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:  # noqa: ARG002
+        stick = self._stick
+        x, y = stick.output(now_us)
+        flow.wx += x * self._x
+        flow.wy -= y * self._y
+        if stick.restless:
+            flow.restless = True
+
+
+@dataclass(frozen=True, eq=False)
+class DragUse(Plain):
+    """The pointer follows a finger: counts for the way across the whole surface."""
+
+    x: float
+    y: float
+
+    def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:  # noqa: ARG002
+        return _SurfaceDrag(self, sources.surface)
+
+
+class _SurfaceDrag(Plain):
+    def __init__(self, use: DragUse, surface: SurfaceReader) -> None:
+        self._x, self._y = use.x, use.y
+        self._surface = surface
+
+    def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:  # noqa: ARG002
+        x, y = self._surface.dragged()
+        # Positions go from -1 to 1, so half of each is its part of the whole way.
+        flow.dx += x / 2 * self._x
+        flow.dy += y / 2 * self._y
+
+
+@dataclass(frozen=True, eq=False)
+class TurnUse(Plain):
+    """Turning the pad moves the pointer: `on` by itself, else only while something switches motion on."""
+
+    on: bool
+
+    def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:  # noqa: ARG002
+        return _PadTurn(self, sources.motion)
+
+
+class _PadTurn(Plain):
+    def __init__(self, use: TurnUse, motion: MotionReader) -> None:
+        self._on = use.on
+        self._motion = motion
+
+    def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:  # noqa: ARG002
+        if context.motion_on(self._on) if context.motion_switches else self._on:
+            x, y = self._motion.velocity
+            flow.vx += x
+            flow.vy += y
+
+
+@dataclass(frozen=True, eq=False)
+class PositionUse:
+    """The stick is the pointer's offset from a centre."""
+
+    position: PointerPosition
+    steady = True
+    heeds_click = False
+
+    def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:
+        if isinstance(before, PlacedPointer):
+            before.use = self.position
+            return before
+        return PlacedPointer(self.position, sources.sticks[name])
+
+
+class PlacedPointer:
+    """The pointer's offset from where it was when the stick left rest, in counts.
+
+    With a ring the pointer goes straight to the ring in the stick's direction; otherwise it follows the stick. `hold`
+    is pressed while the stick is out. Back at rest the pointer is back at its centre.
+    """
+
+    def __init__(self, use: PointerPosition, stick: StickReader) -> None:
+        self.use = use
+        self._stick = stick
+        self._x = self._y = 0
+        self._held: tuple[str, ...] = ()
+
+    def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:
+        x, y = self._stick.output(now_us)
+        if self._stick.restless:
+            flow.restless = True
+        length = hypot(x, y)
+        if length == 0.0:
+            self.leave(context, now_us)
+            return
+        if self.use.ring:
+            x, y = x / length, y / length
+        self._go(round(x * self.use.x), round(y * self.use.y), context, now_us)
+        self._hold(self.use.hold, context, now_us)
+
+    def leave(self, context: EffectContext, now_us: int) -> None:
+        self._hold((), context, now_us)
+        self._go(0, 0, context, now_us)
+
+    def let_go(self, context: EffectContext, now_us: int) -> None:
+        """What is held is released, the pointer stays where it is."""
+        self._hold((), context, now_us)
+        self._x = self._y = 0
+
+    def _go(self, x: int, y: int, context: EffectContext, t_us: int) -> None:
+        dx, dy = x - self._x, y - self._y
+        if (dx or dy) and context.budget.take(t_us):
+            self._x, self._y = x, y
+            context.out.append(Pointer(t_us, dx, dy))
+
+    def _hold(self, codes: tuple[str, ...], context: EffectContext, t_us: int) -> None:
+        if codes != self._held:
+            before, self._held = self._held, codes
+            context.ledger.press(codes, t_us, context.out)
+            context.ledger.release(before, t_us, context.shortest_us, context.out)

@@ -1,0 +1,194 @@
+"""What happens: the effects that an action can have, and what a stick, a surface or turning the pad does as a whole.
+
+Both are closed sum types. Whoever tells their members apart does it by `match`, closed by `assert_never`, so that the
+type checker names every place that a new member needs.
+"""
+
+from __future__ import annotations
+
+from enum import Enum
+from typing import Annotated
+
+from msgspec import Meta
+
+from nub_shift.model.schema_types import Counts, Identifier, KeyCodes, Record
+
+Pace = Annotated[float, Meta(ge=0.01, le=20.0, description="a factor from 0.01 to 20")]
+Radius = Annotated[int, Meta(ge=1, le=5000, description="counts, from 1 to 5000")]
+
+
+class WheelDirection(Enum):
+    """One click of the mouse wheel."""
+
+    UP = "up"
+    DOWN = "down"
+    LEFT = "left"
+    RIGHT = "right"
+
+
+class MotionSwitch(Enum):
+    """What an effect does to motion: on or off while it is in force, or the neutral attitude taken anew."""
+
+    ON = "on"
+    OFF = "off"
+    RECENTRE = "recentre"
+
+
+class Step(Enum):
+    """Where a carousel goes."""
+
+    FORWARD = "forward"
+    BACK = "back"
+    FIRST = "first"
+
+
+class DoMove(Record, frozen=True):
+    """Sends what the game expects for a move."""
+
+    move: str
+
+
+class PressKeys(Record, frozen=True):
+    """Holds keys and mouse buttons down together."""
+
+    keys: KeyCodes
+
+
+class ClickWheel(Record, frozen=True):
+    """Turns the wheel by one click."""
+
+    direction: WheelDirection
+
+
+class Scroll(Record, frozen=True):
+    """Smooth wheel speed in clicks a second, x to the right, y away from the user."""
+
+    x: Annotated[float, Meta(ge=-100.0, le=100.0, description="clicks a second, from -100 to 100")] = 0.0
+    y: Annotated[float, Meta(ge=-100.0, le=100.0, description="clicks a second, from -100 to 100")] = 0.0
+
+
+class Glide(Record, frozen=True):
+    """Pointer speed in counts a second, x to the right, y downwards."""
+
+    x: Counts = 0.0
+    y: Counts = 0.0
+
+
+class Nudge(Record, frozen=True):
+    """Pointer motion at once, in counts."""
+
+    x: Annotated[int, Meta(ge=-20000, le=20000, description="counts, from -20000 to 20000")] = 0
+    y: Annotated[int, Meta(ge=-20000, le=20000, description="counts, from -20000 to 20000")] = 0
+
+
+class PlaySequence(Record, frozen=True):
+    """Starts a sequence."""
+
+    sequence: str
+
+
+class CarouselStep(Record, frozen=True):
+    """One step of a carousel: it moves on and does what the entry there does."""
+
+    id: Identifier
+    step: Step = Step.FORWARD
+
+
+class HoldLayer(Record, frozen=True):
+    """Brings a layer on while it is in force."""
+
+    layer: str
+
+
+class StayOnLayer(Record, frozen=True):
+    """Brings a layer on to stay, in place of the one before it."""
+
+    layer: str
+
+
+class NextLayer(Record, frozen=True):
+    """Brings the next of some layers on to stay, round and round."""
+
+    layers: tuple[str, ...]
+
+
+class SwitchMotion(Record, frozen=True):
+    """Switches motion, or takes its neutral attitude anew."""
+
+    switch: MotionSwitch
+
+
+class ChangePace(Record, frozen=True):
+    """Multiplies pointer speed while it is in force."""
+
+    factor: Pace
+
+
+class AskForProfile(Record, frozen=True):
+    """Asks for another profile by its title."""
+
+    title: str
+
+
+class Silence(Record, frozen=True):
+    """Nothing, on purpose: hides what the layers below have."""
+
+
+Effect = (
+    DoMove
+    | PressKeys
+    | ClickWheel
+    | Scroll
+    | Glide
+    | Nudge
+    | PlaySequence
+    | CarouselStep
+    | HoldLayer
+    | StayOnLayer
+    | NextLayer
+    | SwitchMotion
+    | ChangePace
+    | AskForProfile
+    | Silence
+)
+
+
+class PointerSpeed(Record, frozen=True):
+    """Pointer speed at full deflection, in counts a second; negative turns the axis round."""
+
+    x: Counts = 1200.0
+    y: Counts = 900.0
+
+
+class Drag(Record, frozen=True):
+    """The pointer follows a finger on a touch surface: counts for the way across its whole width, and its height."""
+
+    x: Counts = 1200.0
+    y: Counts = 800.0
+
+
+class PointerPosition(Record, frozen=True):
+    """The pointer's offset from a centre, in counts at full deflection: on a ring, or anywhere inside.
+
+    `hold` is pressed while the stick is out, as for games that are steered by holding a mouse button.
+    """
+
+    x: Radius = 300
+    y: Radius = 300
+    ring: bool = False
+    hold: KeyCodes = ()
+
+
+class Turn(Record, frozen=True):
+    """Turning the pad moves the pointer; without `on` only while something switches it on."""
+
+    on: bool = True
+
+
+class ChooseFromRing(Record, frozen=True):
+    """A ring or grid is chosen from."""
+
+    ring: str
+
+
+StickUse = PointerSpeed | PointerPosition | Scroll | Drag | ChooseFromRing | Turn

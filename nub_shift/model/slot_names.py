@@ -1,0 +1,23 @@
+"""The grammar of slot and channel names: a control, and after a dot the part of it, as in `left_stick.up`."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+
+class SlotName(NamedTuple):
+    """A slot's or channel's name in its two halves; `part` is empty for the control itself."""
+
+    control: str
+    part: str = ""
+
+    @classmethod
+    def parse(cls, text: str) -> SlotName:
+        """Takes a name apart; a text without a dot is a control."""
+        control, _, part = text.partition(".")
+        return cls(control, part)
+
+    @property
+    def text(self) -> str:
+        """As it stands in files."""
+        return f"{self.control}.{self.part}" if self.part else self.control

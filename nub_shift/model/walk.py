@@ -1,0 +1,272 @@
+"""The one walk over a profile: every action in it with its origin, what each refers to, and all changed at once.
+
+Whoever asks what a profile does, or changes all of it, goes through here: removing, renaming, coverage, clashes, how
+layers come on, comparing and copying over.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from enum import Enum
+from typing import Any, TypeVar, assert_never
+
+from msgspec.structs import replace
+
+from nub_shift.model.actions import (
+    Action,
+    Assignment,
+    Carousel,
+    Reaction,
+    Ring,
+    RingEntry,
+    Sequence,
+    Together,
+    with_effect,
+)
+from nub_shift.model.effects import (
+    AskForProfile,
+    CarouselStep,
+    ChangePace,
+    ChooseFromRing,
+    ClickWheel,
+    DoMove,
+    Drag,
+    Effect,
+    Glide,
+    HoldLayer,
+    NextLayer,
+    Nudge,
+    PlaySequence,
+    PointerPosition,
+    PointerSpeed,
+    PressKeys,
+    Scroll,
+    Silence,
+    StayOnLayer,
+    StickUse,
+    SwitchMotion,
+    Turn,
+)
+from nub_shift.model.profile import Layer, Move, Profile
+
+
+@dataclass(frozen=True)
+class SlotOrigin:
+    """A reaction of a slot in a layer."""
+
+    layer: str
+    slot: str
+    reaction: Reaction
+
+
+@dataclass(frozen=True)
+class PairOrigin:
+    """Two slots of a layer together."""
+
+    layer: str
+    slots: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class CarouselOrigin:
+    """An entry of a carousel, counted from 0."""
+
+    carousel: str
+    index: int
+
+
+@dataclass(frozen=True)
+class RingOrigin:
+    """An entry of a ring, counted from 0."""
+
+    ring: str
+    index: int
+
+
+Origin = SlotOrigin | PairOrigin | CarouselOrigin | RingOrigin
+
+
+class Kind(Enum):
+    """What of a profile has an id that others refer to; the value is the profile's field."""
+
+    MOVE = "moves"
+    LAYER = "layers"
+    SEQUENCE = "sequences"
+    CAROUSEL = "carousels"
+    RING = "rings"
+
+
+Named = Move | Layer | Sequence | Carousel | Ring
+
+
+@dataclass(frozen=True)
+class Reference:
+    """Something of a profile, by its id."""
+
+    kind: Kind
+    id: str
+
+
+def find(profile: Profile, reference: Reference) -> Named | None:
+    """What is referred to, or None."""
+    named: tuple[Named, ...] = getattr(profile, reference.kind.value)
+    return next((found for found in named if found.id == reference.id), None)
+
+
+def actions_in(profile: Profile) -> Iterator[tuple[Origin, Action]]:
+    """Every action of a profile: of its layers from the lowest, then of carousels and rings."""
+    for layer in profile.layers:
+        yield from layer_actions(layer)
+    for carousel in profile.carousels:
+        for index, entry in enumerate(carousel.entries):
+            yield CarouselOrigin(carousel.id, index), entry
+    for ring in profile.rings:
+        for index, entry in enumerate(ring.entries):
+            yield RingOrigin(ring.id, index), entry
+
+
+def layer_actions(layer: Layer) -> Iterator[tuple[SlotOrigin | PairOrigin, Action]]:
+    """Every action that a layer itself has."""
+    for slot, assignment in layer.slots.items():
+        for reaction, action in assignment.reactions.items():
+            yield SlotOrigin(layer.id, slot, reaction), action
+    for pair in layer.together:
+        yield PairOrigin(layer.id, pair.slots), pair
+
+
+def uses_in(profile: Profile) -> Iterator[tuple[str, str, StickUse]]:
+    """What whole sticks, surfaces and motion do: layer id, slot, use."""
+    for layer in profile.layers:
+        for slot, assignment in layer.slots.items():
+            for use in assignment.uses:
+                yield layer.id, slot, use
+
+
+def effect_references(effect: Effect) -> tuple[Reference, ...]:
+    """What an effect refers to by id."""
+    match effect:
+        case DoMove(move):
+            return (Reference(Kind.MOVE, move),)
+        case PlaySequence(sequence):
+            return (Reference(Kind.SEQUENCE, sequence),)
+        case CarouselStep(carousel):
+            return (Reference(Kind.CAROUSEL, carousel),)
+        case HoldLayer(layer) | StayOnLayer(layer):
+            return (Reference(Kind.LAYER, layer),)
+        case NextLayer(layers):
+            return tuple(Reference(Kind.LAYER, layer) for layer in layers)
+        case PressKeys() | ClickWheel() | Scroll() | Glide() | Nudge() | Silence():
+            return ()
+        case SwitchMotion() | ChangePace() | AskForProfile():
+            return ()
+        case _:
+            assert_never(effect)
+
+
+def use_references(use: StickUse) -> tuple[Reference, ...]:
+    """What the use of a whole stick refers to by id."""
+    match use:
+        case ChooseFromRing(ring):
+            return (Reference(Kind.RING, ring),)
+        case PointerSpeed() | PointerPosition() | Scroll() | Drag() | Turn():
+            return ()
+        case _:
+            assert_never(use)
+
+
+def assignment_references(assignment: Assignment) -> Iterator[Reference]:
+    """What an assignment refers to, in all its reactions."""
+    for action in assignment.reactions.values():
+        yield from action_references(action)
+    for use in assignment.uses:
+        yield from use_references(use)
+
+
+def action_references(action: Action) -> Iterator[Reference]:
+    """What an action refers to."""
+    for effect in action.effects:
+        yield from effect_references(effect)
+
+
+def named_references(named: Named) -> Iterator[Reference]:
+    """What a move, layer, sequence, carousel or ring refers to."""
+    match named:
+        case Move():
+            yield from (Reference(Kind.MOVE, move) for move in named.together)
+        case Layer():
+            if named.based_on is not None:
+                yield Reference(Kind.LAYER, named.based_on)
+            for pair in named.together:
+                yield from action_references(pair)
+            for assignment in named.slots.values():
+                yield from assignment_references(assignment)
+        case Sequence():
+            return
+        case Carousel() | Ring():
+            for entry in named.entries:
+                yield from action_references(entry)
+        case _:
+            assert_never(named)
+
+
+ChangeAction = Callable[[Action], Action | None]
+B = TypeVar("B", Action, RingEntry, Together)
+
+
+def map_actions(profile: Profile, change: ChangeAction) -> Profile:
+    """The profile with every action changed; None takes it away, and the slot or pair with it if nothing else is left.
+
+    `change` gets the bare action. An entry that is taken away is gone from its carousel or ring, which may be too few
+    then: see `editing.edits.removal` for what follows.
+    """
+    layers = []
+    for layer in profile.layers:
+        slots = {slot: map_assignment(assignment, change) for slot, assignment in layer.slots.items()}
+        kept = {slot: assignment for slot, assignment in slots.items() if assignment is not None}
+        layers.append(replace(layer, slots=kept, together=_changed_all(layer.together, change)))
+    carousels = tuple(replace(it, entries=_changed_all(it.entries, change)) for it in profile.carousels)
+    rings = tuple(replace(it, entries=_changed_all(it.entries, change)) for it in profile.rings)
+    return replace(profile, layers=tuple(layers), carousels=carousels, rings=rings)
+
+
+def map_assignment(assignment: Assignment, change: ChangeAction) -> Assignment | None:
+    """An assignment with every action in it changed, or taken away; None if nothing is left."""
+    made = assignment
+    for reaction, action in assignment.reactions.items():
+        if (changed := change(action.bare)) != action.bare:
+            made = made.with_reaction(reaction, changed)
+    return made if made.reactions or made.uses else None
+
+
+def _changed_all(actions: tuple[B, ...], change: ChangeAction) -> tuple[B, ...]:
+    return tuple(made for action in actions if (made := _changed(action, change)) is not None)
+
+
+def _changed(action: B, change: ChangeAction) -> B | None:
+    changed = change(action.bare)
+    if changed is None:
+        return None
+    fields: dict[str, Any] = {name: getattr(changed, name) for name in Action.__struct_fields__}
+    return replace(action, **fields)
+
+
+def replace_effect(action: Action, effect: Effect | None) -> Action | None:
+    """The action with another effect in the same manner; None takes the action away."""
+    return None if effect is None else with_effect(action, effect)
+
+
+def sent_input(profile: Profile, action: Action) -> tuple[tuple[str, ...], ClickWheel | None]:
+    """The keys that an action holds down, or the wheel click that it makes, also by its move; nothing for others."""
+    match action.effect:
+        case DoMove(move_id):
+            move = profile.move(move_id)
+            if move is None:
+                return (), None
+            return move.keys, ClickWheel(move.wheel) if move.wheel is not None else None
+        case PressKeys(keys):
+            return keys, None
+        case ClickWheel() as click:
+            return (), click
+        case _:
+            return (), None
