@@ -7,11 +7,19 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from tests.xserver import XWindow, xvfb
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XKB_DEFAULT_LAYOUT"] = "us"
+
+
+# No test is timed. Every run of a change tries the same examples; with NUB_SHIFT_HUNT=1 further ones are looked for, at
+# random and for long.
+settings.register_profile("ci", deadline=None, derandomize=True)
+settings.register_profile("hunt", deadline=None, max_examples=5_000)
+settings.load_profile("hunt" if os.environ.get("NUB_SHIFT_HUNT") else "ci")
 
 
 @pytest.fixture(autouse=True)

@@ -18,7 +18,8 @@ from PyQt6.QtWidgets import QApplication
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
 from nub_shift.model.labels import LabelStyle
-from nub_shift.store.profile_files import read_profile, write_text
+from nub_shift.store.atomic import write_text
+from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, NIGHT, Look, Theme
 from nub_shift.ui.window import Window

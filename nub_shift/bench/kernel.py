@@ -26,7 +26,7 @@ from evdev import AbsInfo, ecodes
 
 from nub_shift.bench.figures import Figure
 from nub_shift.bench.processes import cpu_s
-from nub_shift.store.profile_files import write_text
+from nub_shift.store.atomic import write_text
 
 PAD_NAME = "Nub Shift bench pad"
 BARE_PHYS = "bench/bare"

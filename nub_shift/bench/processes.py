@@ -13,7 +13,7 @@ from pathlib import Path
 
 from nub_shift.bench.figures import Figure
 from nub_shift.demo.games import demo_profile_text
-from nub_shift.store.profile_files import write_text
+from nub_shift.store.atomic import write_text
 
 _TICK_S = 1 / os.sysconf("SC_CLK_TCK")
 

@@ -14,8 +14,9 @@ from nub_shift.cli.faults import note_fault
 from nub_shift.demo.games import PAD_OF_GAME, demo_profile_text
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile
+from nub_shift.store.atomic import write_text
 from nub_shift.store.library import entries, library_folder
-from nub_shift.store.profile_files import write_profile, write_text
+from nub_shift.store.profile_files import write_profile
 
 
 def open_window(profile: Path | None, pad: str, output: str, seconds: float | None, look: str) -> int:

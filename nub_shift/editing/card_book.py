@@ -11,8 +11,8 @@ from nub_shift.editing.history import Change, History
 from nub_shift.model.card import MAX_MEASURED, PadCard, joined_identity
 from nub_shift.model.measures import Measured
 from nub_shift.model.problems import ProfileError
+from nub_shift.store.atomic import write_text
 from nub_shift.store.card_files import card_path, find_cards, format_card, parse_card
-from nub_shift.store.profile_files import write_text
 
 # A card's file, with what was in it; None if there was none.
 _File = tuple[Path, str | None]

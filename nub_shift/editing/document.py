@@ -11,8 +11,9 @@ from nub_shift.editing.history import Change, History
 from nub_shift.keyboard.session import session_layout
 from nub_shift.model.profile import Profile
 from nub_shift.model.references import reference_problems
+from nub_shift.store.atomic import write_text
 from nub_shift.store.journal import Journal
-from nub_shift.store.profile_files import format_profile, parse_profile, write_text
+from nub_shift.store.profile_files import format_profile, parse_profile
 
 # What an edit does: a profile in, the changed one out.
 Edit = Callable[[Profile], Profile]

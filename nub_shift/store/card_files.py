@@ -12,7 +12,8 @@ import tomli_w
 
 from nub_shift.model.card import CARD_VERSION, PadCard, card_problems
 from nub_shift.model.problems import Problem, ProfileError
-from nub_shift.store.profile_files import read_toml, write_text
+from nub_shift.store.atomic import write_text
+from nub_shift.store.profile_files import read_toml
 from nub_shift.store.structure_check import structure_problems
 
 

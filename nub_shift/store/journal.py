@@ -9,7 +9,7 @@ from typing import Literal
 
 import msgspec
 
-from nub_shift.store.profile_files import write_text
+from nub_shift.store.atomic import write_text
 
 FOLDER = ".history"
 MAX_LINES = 400

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import os
-import tempfile
 import tomllib
 from dataclasses import replace
 from pathlib import Path
@@ -16,6 +14,7 @@ from nub_shift.keyboard.layout import LayoutSource, us_layout
 from nub_shift.model.problems import Problem, ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile
 from nub_shift.model.references import reference_problems
+from nub_shift.store.atomic import write_text
 from nub_shift.store.migrations import migrated
 from nub_shift.store.structure_check import structure_problems
 
@@ -88,24 +87,5 @@ def read_profile(path: Path, layout: LayoutSource = us_layout) -> Profile:
 
 
 def write_profile(path: Path, profile: Profile) -> None:
-    """Writes a profile so that a reader finds the old file or the new one, never a part (see `write_text`)."""
+    """Writes a profile file; raises OSError as `write_text` does."""
     write_text(path, format_profile(profile))
-
-
-def write_text(path: Path, text: str) -> None:
-    """Writes a temporary file beside `path`, syncs it, and renames it over `path`.
-
-    Raises:
-        OSError: nothing was changed.
-    """
-    path.parent.mkdir(parents=True, exist_ok=True)
-    handle, name = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.")
-    try:
-        with os.fdopen(handle, "w", encoding="utf-8") as stream:
-            stream.write(text)
-            stream.flush()
-            os.fsync(stream.fileno())
-        Path(name).replace(path)
-    except BaseException:
-        Path(name).unlink(missing_ok=True)
-        raise

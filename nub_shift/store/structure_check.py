@@ -8,6 +8,7 @@ from __future__ import annotations
 import types
 import typing
 from difflib import get_close_matches
+from functools import cache
 from typing import Any, get_args, get_origin
 
 import msgspec
@@ -39,7 +40,7 @@ def _struct_problems(data: object, struct: type[msgspec.Struct], path: str) -> l
     if not isinstance(data, dict):
         return [Problem(path or "file", f"{_shown(data)} stands here", "expected a table")]
     found = []
-    fields = {field.encode_name: field for field in msgspec.structs.fields(struct)}
+    fields = _fields(struct)
     for key, value in data.items():
         if key not in fields:
             found.append(Problem(_join(path, key), f"unknown key {key!r}", _known(key, list(fields))))
@@ -49,6 +50,12 @@ def _struct_problems(data: object, struct: type[msgspec.Struct], path: str) -> l
         if field.required and name not in data:
             found.append(Problem(_join(path, name), "is missing", f"expected {describe(field.type)}"))
     return found
+
+
+@cache
+def _fields(struct: type[msgspec.Struct]) -> dict[str, msgspec.structs.FieldInfo]:
+    """The fields of a struct by their names in a file; resolving their types takes a while."""
+    return {field.encode_name: field for field in msgspec.structs.fields(struct)}
 
 
 def _list_problems(data: object, element: Any, path: str) -> list[Problem]:

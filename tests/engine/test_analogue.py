@@ -7,7 +7,7 @@ from math import hypot
 
 import numpy as np
 import pytest
-from hypothesis import assume, given
+from hypothesis import assume, example, given
 from hypothesis import strategies as st
 from scipy.interpolate import CubicHermiteSpline, PchipInterpolator
 
@@ -53,6 +53,7 @@ def test_the_table_is_close_to_its_curve() -> None:
 
 
 @given(unit, unit, st.floats(0, 0.5), st.sampled_from(DeadZoneShape), st.floats(-1, 1), st.floats(0, 0.3))
+@example(0.0, 2.2e-311, 0.0, DeadZoneShape.RADIAL, 0.0, 0.2)
 def test_any_shape_stays_in_the_circle_and_points_the_same_way(
     x: float, y: float, dead: float, shape: DeadZoneShape, square: float, anti: float
 ) -> None:

@@ -6,7 +6,7 @@ from fractions import Fraction
 from typing import Any
 
 import msgspec
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from nub_shift.engine.engine import Engine
@@ -214,7 +214,6 @@ def test_no_key_goes_down_or_up_twice_and_nothing_is_down_after_stop(profile: Pr
 
 
 @given(profiles(), streams())
-@settings(max_examples=40)
 def test_calling_at_deadlines_gives_the_same_as_calling_all_the_time(profile: Profile, frames: list[Frame]) -> None:
     assert play(profile, frames) == play(profile, frames, step_us=100)
 

@@ -16,7 +16,8 @@ from nub_shift.pads.made_up.shapes import TERN
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import ChannelChange, PadState, SeatState, State, Telemetry
-from nub_shift.store.profile_files import parse_profile, write_text
+from nub_shift.store.atomic import write_text
+from nub_shift.store.profile_files import parse_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.window import Window

@@ -25,9 +25,10 @@ from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Action, Assignment, Reaction
 from nub_shift.model.colours import Colour
 from nub_shift.model.references import reference_problems
+from nub_shift.store.atomic import write_text
 from nub_shift.store.journal import Journal
 from nub_shift.store.library import entries
-from nub_shift.store.profile_files import parse_profile, read_profile, write_text
+from nub_shift.store.profile_files import parse_profile, read_profile
 from nub_shift.ui.library.station import LibraryStation
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest

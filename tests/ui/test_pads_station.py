@@ -22,8 +22,9 @@ from nub_shift.model.measures import Measured
 from nub_shift.pads.cards import wiring_by
 from nub_shift.pads.made_up.shapes import PLANK
 from nub_shift.protocol.messages import PadInfo
+from nub_shift.store.atomic import write_text
 from nub_shift.store.card_files import card_folder, find_cards
-from nub_shift.store.profile_files import read_profile, write_text
+from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.pads.measuring import Task

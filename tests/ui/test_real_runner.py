@@ -17,7 +17,8 @@ from nub_shift.editing.document import Document
 from nub_shift.engine.values import Key
 from nub_shift.model.actions import Assignment
 from nub_shift.protocol.messages import Telemetry
-from nub_shift.store.profile_files import read_profile, write_text
+from nub_shift.store.atomic import write_text
+from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.window import Window

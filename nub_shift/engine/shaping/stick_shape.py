@@ -8,6 +8,11 @@ from math import cos, hypot, radians, sin
 from nub_shift.engine.shaping.curves import response_curve
 from nub_shift.model.feel import DeadZoneShape, StickFeel
 
+# Nearer to the middle than any pad can tell; a direction cannot be computed from it, so it is rest.
+REST_RADIUS = 1e-6
+# No feel that is accepted gets near it, but layers' feels are laid over one another: shaping must be total.
+SHORTEST_SPAN = 1e-3
+
 
 class StickShape:
     """A compiled feel. Positions have x to the right and y downwards, -1 to 1.
@@ -28,7 +33,7 @@ class StickShape:
         )
         self._axial = feel.axial_dead_zone if feel.dead_zone_shape is not DeadZoneShape.RADIAL else 0.0
         self.dead = feel.dead_zone if feel.dead_zone_shape is not DeadZoneShape.AXIAL else 0.0
-        self._span = 1.0 - feel.edge_zone - self.dead
+        self._span = max(1.0 - feel.edge_zone - self.dead, SHORTEST_SPAN)
         self._curve = response_curve(feel.power, feel.points)
         self._anti = feel.anti_dead_zone
 
@@ -52,7 +57,7 @@ class StickShape:
         if self._axial:
             x, y = _off_axis(x, self._axial), _off_axis(y, self._axial)
         radius = hypot(x, y)
-        if radius <= self.dead or radius == 0.0:
+        if radius <= self.dead or radius < REST_RADIUS:
             return 0.0, 0.0
         reach = (radius - self.dead) / self._span
         if reach > 1.0:

@@ -1,0 +1,63 @@
+"""The one way in which files are written: a reader finds the old one or the new one, never a part."""
+
+from __future__ import annotations
+
+import os
+import stat
+import tempfile
+from contextlib import suppress
+from pathlib import Path
+
+# What a new file may be by the process's umask; `mkstemp` itself makes files that are private.
+NEW_FILE_MODE = 0o666
+
+
+def write_text(path: Path, text: str) -> None:
+    """Writes a temporary file beside `path`, syncs it, renames it over `path`, and syncs the folder.
+
+    Where `path` is a symbolic link, what it leads to is written and the link stays. A file keeps its mode.
+
+    Raises:
+        OSError: nothing was changed.
+    """
+    target = path.resolve() if path.is_symlink() else path
+    target.parent.mkdir(parents=True, exist_ok=True)
+    handle, name = tempfile.mkstemp(dir=target.parent, prefix=f".{target.name}.")
+    try:
+        with os.fdopen(handle, "w", encoding="utf-8") as stream:
+            os.fchmod(stream.fileno(), _mode_for(target))
+            stream.write(text)
+            stream.flush()
+            os.fsync(stream.fileno())
+        Path(name).replace(target)
+    except BaseException:
+        Path(name).unlink(missing_ok=True)
+        raise
+    _sync_folder(target.parent)
+
+
+def _mode_for(target: Path) -> int:
+    """The mode that the file has, or that a new one would have."""
+    try:
+        return stat.S_IMODE(target.stat().st_mode)
+    except OSError:
+        return NEW_FILE_MODE & ~_umask()
+
+
+def _umask() -> int:
+    """The process's umask. `os.umask` would set it for a moment, and other threads make files too."""
+    try:
+        lines = Path("/proc/self/status").read_text("ascii", "replace").splitlines()
+        return next(int(line.split()[1], 8) for line in lines if line.startswith("Umask:"))
+    except (OSError, StopIteration, ValueError):
+        return 0o077
+
+
+def _sync_folder(folder: Path) -> None:
+    """Keeps the rename over a loss of power, where the file system can sync a folder."""
+    with suppress(OSError):
+        handle = os.open(folder, os.O_RDONLY | os.O_DIRECTORY)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
