@@ -239,6 +239,19 @@ west = { motion = "recentre" }"""
     assert lean(0) == "+E"
 
 
+def test_leaning_forward_goes_on_beyond_upside_down() -> None:
+    hands = Hands('"motion.lean_forward" = { keys = ["KEY_W"] }\nwest = { motion = "recentre" }')
+    for angle in (160, 200):  # from 180 on `atan2` counts from the other end
+        for _ in range(1000):
+            hands.sample(up=(0.0, cos(radians(angle)), sin(radians(angle))))
+            hands.player.wait(4)
+        if angle == 160:
+            hands.player.feed(west=1)
+            hands.player.feed(west=0)
+            hands.player.outputs.clear()
+    assert brief(hands.player.outputs) == "-W +W"
+
+
 def test_a_profile_that_comes_before_the_first_sample_does_not_take_the_pad_to_lie_level() -> None:
     slots = 'motion = { turn = {} }\n"motion.lean_forward" = { keys = ["KEY_W"] }'
     player = Player(slots, rest=PLAIN)

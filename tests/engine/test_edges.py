@@ -1,0 +1,128 @@
+"""Edges of the engine where a small fault would change play and no other test would notice."""
+
+from __future__ import annotations
+
+import pytest
+
+from nub_shift.engine.agenda import Agenda
+from nub_shift.engine.effects.sequences import MAX_QUEUE
+from nub_shift.engine.pointer import GAP_US
+from nub_shift.engine.shaping.directions import Sectors
+from nub_shift.engine.values import Pointer, Wheel
+from nub_shift.model.feel import Directions
+from tests.engine.playing import START_US, Player, brief
+
+A, B = 'keys = ["KEY_A"]', 'keys = ["KEY_B"]'
+CAROUSEL = """
+[[carousels]]
+id = "tools"
+label = "Tools"
+rest_ms = 1000
+entries = [{ keys = ["KEY_1"] }, { keys = ["KEY_2"] }, { keys = ["KEY_3"] }]
+"""
+
+
+def test_timers_that_are_due_at_the_same_time_happen_as_they_were_made() -> None:
+    agenda = Agenda()
+    happened: list[int] = []
+    for number in range(20):
+        agenda.at(100, lambda _t_us, number=number: happened.append(number))
+    agenda.postpone(5)
+    while agenda.due_us() is not None:
+        agenda.pop().act(105)
+    assert happened == list(range(20))
+
+
+def test_a_pulse_that_leaves_too_short_a_gap_is_held_through() -> None:
+    # 10 times a second: pulled to 0.85 the gap is 15 ms, which a game can see; to 0.95 it is 5 ms, which it cannot.
+    for pull, expected in ((0.85, "+A -A +A -A"), (0.95, "+A")):
+        player = Player(f'"right_trigger.light" = {{ {A}, manner = "pulse" }}')
+        player.feed(right_trigger=pull)
+        player.wait(190)
+        assert brief(player.outputs) == expected, pull
+
+
+def test_a_step_begins_the_rest_of_a_carousel_anew() -> None:
+    player = Player('south = { carousel = { id = "tools" } }', rest=CAROUSEL)
+    for wait_ms in (900, 900, 1100):
+        player.feed(south=1)
+        player.feed(south=0)
+        player.wait(wait_ms)
+    player.feed(south=1)
+    # Three steps in time, then a long wait: it is at the first again, from where one step leads to the second.
+    assert brief(player.outputs) == "+2 -2 +3 -3 +1 -1 +2"
+
+
+def test_no_more_than_a_few_sequences_wait_their_turn() -> None:
+    sequence = '[[sequences]]\nid = "s"\nlabel = "S"\nagain = "queue"\nsteps = [{ tap = ["KEY_A"] }]'
+    player = Player('south = { sequence = "s" }', rest=sequence)
+    for _ in range(MAX_QUEUE + 5):
+        player.feed(south=1)
+        player.feed(south=0)
+    player.wait(2000)
+    assert brief(player.outputs).split().count("+A") == 1 + MAX_QUEUE
+
+
+@pytest.mark.parametrize(("late_us", "counts"), [(GAP_US, 250), (GAP_US + 2_000, 1)])
+def test_what_a_suspended_caller_missed_is_left_out_beyond_a_quarter_of_a_second(late_us: int, counts: int) -> None:
+    assert GAP_US == 250_000
+    player = Player("right_stick = { pointer = { x = 1000, y = 0 } }")
+    player.feed(right_stick__x=1.0)
+    due = player.engine.deadline()
+    assert due is not None
+    sent = sum(output.dx for output in player.engine.advance(due + late_us) if isinstance(output, Pointer))
+    assert abs(sent - counts) <= 1
+
+
+def test_a_layer_change_cuts_what_a_release_would_let_run_on() -> None:
+    # A release lets turbo finish its press; a layer that gives the stick something else ends it at once.
+    slots = f'"left_stick.up" = {{ {A}, manner = "turbo", rate_hz = 5, duty = 0.5 }}\nsouth = {{ layer = "shift" }}'
+    player = Player(slots, f'"left_stick.up" = {{ {B} }}')
+    player.feed(left_stick__y=-1.0)
+    player.wait(20)
+    assert brief(player.feed(south=1.0)) == "+B -A"
+    player.feed(south=0.0)
+    player.wait(20)
+    assert brief(player.feed(left_stick__y=0.0)) == ""
+    assert brief(player.wait(200)) == "-A"
+
+
+def test_a_quick_trigger_lets_go_below_off_however_slowly_it_eases() -> None:
+    feel = "[feel.right_trigger]\nquick = true\nease = 0.5\nlight = { on = 0.4, off = 0.3 }"
+    player = Player(f'"right_trigger.light" = {{ {A} }}', rest=feel)
+    assert brief(player.feed(right_trigger=0.41)) == ""  # it must be pulled by `ease` first
+    assert brief(player.feed(right_trigger=0.6)) == "+A"
+    assert brief(player.feed(right_trigger=0.31)) == ""
+    assert brief(player.feed(right_trigger=0.29)) == "-A"
+
+
+def test_pointer_and_wheel_of_one_late_call_come_in_the_order_of_time() -> None:
+    player = Player("right_stick = { pointer = { x = 30, y = 0 } }\nleft_stick = { scroll = { x = 0, y = 1 } }")
+    for late_ms in range(5, 95, 7):
+        player.feed(right_stick__x=1.0, left_stick__y=-1.0)
+        player.now_us += late_ms * 1000
+        times = [output.t_us for output in player.engine.advance(player.now_us)]
+        assert times == sorted(times), late_ms
+    kinds = {type(output) for output in player.outputs}
+    assert kinds <= {Pointer, Wheel}
+
+
+def test_the_next_layer_from_one_that_is_not_in_the_list_is_the_first_of_it() -> None:
+    rest = f'[[layers]]\nid = "third"\nlabel = "Third"\n[layers.slots]\neast = {{ {B} }}\n'
+    slots = 'south = { next = ["shift", "base"] }\nnorth = { stay = "third" }'
+    player = Player(slots, f"east = {{ {A} }}", rest)
+    for control in ("north", "south"):
+        player.feed(**{control: 1.0})
+        player.feed(**{control: 0.0})
+    assert player.engine.state().layers == ("base", "shift")
+
+
+def test_a_border_belongs_to_whoever_has_it() -> None:
+    sectors = Sectors(Directions(ways=4, on=0.5, off=0.4, hysteresis_degrees=0.0))
+    assert sectors.next(None, 0.0, -0.5, 0.5) == 0  # at `on` it starts
+    assert sectors.next(0, 0.0, -0.4, 0.4) == 0  # at `off` it is still there
+    assert sectors.next(0, 0.0, -0.4, 0.39999) is None
+    player = Player(f'"right_trigger.light" = {{ {A} }}', rest="[feel.right_trigger]\nlight = { on = 0.4, off = 0.3 }")
+    assert brief(player.feed(right_trigger=0.4)) == "+A"
+    assert brief(player.feed(right_trigger=0.3)) == ""
+    assert player.now_us == START_US
