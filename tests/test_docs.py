@@ -15,8 +15,12 @@ from click.testing import CliRunner
 
 from nub_shift.cli.main import main
 from nub_shift.demo.games import GAMES, demo_profile_text
+from nub_shift.editing.words.messages import WORDS
 from nub_shift.model.controls import CONTROL_OF_SLOT
+from nub_shift.model.messages import Code
 from nub_shift.model.profile import json_schema
+from nub_shift.protocol.calls import METHODS
+from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.ui.window import SHORTCUTS
 
 ROOT = Path(__file__).parents[1]
@@ -88,6 +92,13 @@ def test_the_published_schema_is_the_models_and_takes_the_demo_profiles() -> Non
     for game in GAMES:
         assert list(validator.iter_errors(tomllib.loads(demo_profile_text(game)))) == []
     assert list(validator.iter_errors({"schema": 2, "title": "T", "feel": {"left_stick": {"dead_zone": 2}}})) != []
+
+
+def test_the_protocol_document_names_every_call_and_every_code_has_words() -> None:
+    text = (ROOT / "docs" / "runner-protocol.md").read_text()
+    assert [method for method in METHODS if f"`{method}`" not in text] == []
+    assert f"`protocol` ({PROTOCOL})" in text
+    assert set(WORDS) == set(Code)
 
 
 def test_pins_cover_every_dependency() -> None:

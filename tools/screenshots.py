@@ -81,8 +81,8 @@ def measure(window: Window, link: RunnerLink) -> None:
         colour.click()
         wait(0.5)
     for angle in range(0, 1500, 8):
-        turn, reach = radians(angle), 0.95 + 0.04 * abs(sin(2 * radians(angle)))
-        left = {"left_stick.x": reach * sin(turn), "left_stick.y": -reach * cos(turn)}
+        turn, connected = radians(angle), 0.95 + 0.04 * abs(sin(2 * radians(angle)))
+        left = {"left_stick.x": connected * sin(turn), "left_stick.y": -connected * cos(turn)}
         right = {"right_stick.x": 0.92 * sin(turn), "right_stick.y": 0.92 * cos(turn)}
         link.tell("hold", pad="simulated:tern", values=left | right)
         wait(0.03)

@@ -8,6 +8,8 @@ import subprocess
 import click
 from rich.console import Console
 
+from nub_shift.editing.words.messages import message_words
+from nub_shift.model.messages import Message
 from nub_shift.tasks.diagnostics import RULE, RULE_PATH, Check, diagnose
 
 
@@ -17,7 +19,8 @@ def show_checks() -> bool:
     checks = diagnose()
     for check in checks:
         mark = "[green]good[/]" if check.good else "[yellow]look[/]"
-        console.print(f"{mark}  {check.name}: {check.found}")
+        found = message_words(check.found) if isinstance(check.found, Message) else check.found
+        console.print(f"{mark}  {check.name}: {found}")
         if check.remedy:
             console.print(f"      {check.remedy}")
     return _playable(checks)

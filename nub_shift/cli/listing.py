@@ -7,6 +7,7 @@ import sys
 from rich.console import Console
 from rich.table import Table
 
+from nub_shift.editing.words.messages import message_words
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.tasks.inventory import connected_pads
 
@@ -27,4 +28,4 @@ def list_pads() -> None:
         console.print("No pad is connected.")
     for pad in found:
         for line in pad.wrong:
-            console.print(f"{pad.key}: {line}")
+            console.print(f"{pad.key}: {message_words(line)}")

@@ -8,14 +8,21 @@ from __future__ import annotations
 import sys
 from contextlib import closing
 from pathlib import Path
-from typing import NoReturn
+from typing import TYPE_CHECKING, NoReturn
 
 import click
 
-from nub_shift import __version__
+from nub_shift import version
 from nub_shift.demo.games import DEFAULT_GAME, GAMES
+from nub_shift.model.kinds import OutputKind, PadKind
+from nub_shift.model.messages import Message, Saying
+from nub_shift.model.problems import ProfileError
+
+if TYPE_CHECKING:
+    from nub_shift.protocol.messages import State
 
 EXIT_FAULT = 1
+PAD_KINDS = ", ".join(kind.value for kind in PadKind)
 
 _look_option = click.option(
     "--look", type=click.Choice(["", "day", "night"]), default="", help="Day or night; as the desktop is unless given."
@@ -36,13 +43,29 @@ def entry() -> None:
         _fail(note_fault(type(fault), fault, fault.__traceback__))
 
 
+def _say(message: Message) -> None:
+    """Tells what the runner has to say."""
+    from nub_shift.editing.words.messages import message_words
+
+    _tell(message_words(message))
+
+
+def _give_up(error: Saying | ProfileError) -> NoReturn:
+    """Ends with what an error says."""
+    if isinstance(error, Saying):
+        _say(error.message)
+    else:
+        _tell(str(error))
+    sys.exit(EXIT_FAULT)
+
+
 def _fail(line: str) -> NoReturn:
     _tell(line)
     sys.exit(EXIT_FAULT)
 
 
 @click.group(invoke_without_command=True)
-@click.version_option(__version__, prog_name="nub-shift")
+@click.version_option(version(), prog_name="nub-shift")
 @click.pass_context
 def main(context: click.Context) -> None:
     """Turn a pad into keyboard keys and mouse motion, by per-game profiles.
@@ -68,9 +91,7 @@ def window(profile: Path | None, pad: str, output: str, seconds: float | None, l
 
 @main.command()
 @click.argument("profile", type=click.Path(path_type=Path, dir_okay=False))
-@click.option(
-    "--pad", default="evdev", show_default=True, help="simulated[:NAME], evdev[:MATCH] or recorded:FILE.", metavar="PAD"
-)
+@click.option("--pad", default="evdev", show_default=True, help=f"One of {PAD_KINDS}.", metavar="PAD")
 @click.option(
     "--seat",
     "seats",
@@ -79,7 +100,7 @@ def window(profile: Path | None, pad: str, output: str, seconds: float | None, l
     help="Another pad with a profile of its own, in the same game.",
     metavar="PAD PROFILE",
 )
-@click.option("--output", type=click.Choice(["uinput", "x11", "print"]), default="uinput", show_default=True)
+@click.option("--output", type=click.Choice([kind.value for kind in OutputKind]), default="uinput", show_default=True)
 @click.option("--rehearse", is_flag=True, help="Send nothing to the system until told to go live.")
 @click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
 @click.option("--socket", type=click.Path(path_type=Path), help="Where to listen for clients.")
@@ -96,7 +117,6 @@ def run(
 ) -> None:
     """Play PROFILE without a window. One line on standard error says when it is ready."""
     from nub_shift.keyboard.session import session_layout
-    from nub_shift.model.problems import ProfileError
     from nub_shift.protocol.client import default_socket
     from nub_shift.runner.errors import CannotPlay
     from nub_shift.runner.process import Options, play
@@ -109,9 +129,16 @@ def run(
         more = tuple((name, read_profile(path, session_layout)) for name, path in seats)
         # A window plays what it edits, and shows a request for another profile itself.
         folders = () if until_hangup else (profile.parent, library_folder())
-        play(Options(first, pad, more, folders, output, rehearse, seconds, where, until_hangup), _tell)
+        options = Options(first, pad, more, folders, OutputKind(output), rehearse, seconds, where, until_hangup)
+        play(options, _say, lambda state: _tell(f"ready: {_described(state)} | {where}"))
     except (ProfileError, CannotPlay) as error:
-        _fail(str(error))
+        _give_up(error)
+
+
+def _described(state: State) -> str:
+    """Each seat's profile and pad, and where keys go."""
+    seats = " | ".join(f"{seat.title} | {seat.pad.name or 'no pad yet'}" for seat in state.seats)
+    return f"{seats} | {state.output}, {'live' if state.live else 'rehearsal'}"
 
 
 @main.command()
@@ -127,7 +154,6 @@ def run(
 def replay(recording: Path, profile: Path, others: tuple[Path, ...]) -> None:
     """Run RECORDING through PROFILE in virtual time and print the outputs as JSON lines."""
     from nub_shift.keyboard.session import session_layout
-    from nub_shift.model.problems import ProfileError
     from nub_shift.runner.errors import CannotPlay
     from nub_shift.store.profile_files import read_profile
     from nub_shift.tasks.replay import replay_files
@@ -135,7 +161,7 @@ def replay(recording: Path, profile: Path, others: tuple[Path, ...]) -> None:
     try:
         sys.stdout.buffer.writelines(replay_files([recording, *others], read_profile(profile, session_layout)))
     except (ProfileError, CannotPlay) as error:
-        _fail(str(error))
+        _give_up(error)
     except BrokenPipeError:
         sys.stderr.close()
 
@@ -145,7 +171,6 @@ def replay(recording: Path, profile: Path, others: tuple[Path, ...]) -> None:
 def check(files: tuple[Path, ...]) -> None:
     """Check profile files; each fault is a line `file: place: what is wrong, what would be right`."""
     from nub_shift.keyboard.session import session_layout
-    from nub_shift.model.problems import ProfileError
     from nub_shift.store.profile_files import read_profile
 
     faulty = False
@@ -172,6 +197,7 @@ def pads() -> None:
 @click.option("--socket", type=click.Path(path_type=Path), help="Of the runner; the one started last unless given.")
 def plug(name: str, out: bool, socket: Path | None) -> None:
     """Plug the made-up pad NAME into a runner that plays, or pull it out."""
+    from nub_shift.protocol.calls import PlugIn, Unplug
     from nub_shift.protocol.client import RunnerClient, RunnerError, running_sockets
 
     where = [socket] if socket is not None else running_sockets()
@@ -179,8 +205,11 @@ def plug(name: str, out: bool, socket: Path | None) -> None:
         _fail("no runner plays; start one with `nub-shift run` or open the window")
     try:
         with closing(RunnerClient(where[0])) as client:
-            client.call("unplug" if out else "plug", {"pad": name})
+            client.call(Unplug(name) if out else PlugIn(name))
     except RunnerError as error:
+        if error.why is not None:
+            _say(error.why)
+            sys.exit(EXIT_FAULT)
         _fail(str(error))
     except OSError as error:
         _fail(f"{where[0]}: {(error.strerror or str(error)).lower()}")
@@ -198,7 +227,7 @@ def card(pad: str, mapping: bool, take: Path | None) -> None:
     try:
         click.echo(export_card(pad, mapping) if take is None else import_card(pad, take))
     except CannotPlay as error:
-        _fail(str(error))
+        _give_up(error)
 
 
 @main.command()
@@ -216,7 +245,7 @@ def measure(pad: str, rim: bool, seconds: float) -> None:
     try:
         frames = capture(pad, seconds, rim)
     except CannotPlay as error:
-        _fail(str(error))
+        _give_up(error)
     if not (tell_rim(frames) if rim else tell_rest(frames, seconds)):
         _fail("there was nothing to measure")
 
@@ -243,7 +272,7 @@ def record(file: Path, pad: str, seconds: float | None) -> None:
     try:
         _tell(record_pad(file, pad, seconds, _tell))
     except CannotPlay as error:
-        _fail(str(error))
+        _give_up(error)
     except OSError as error:
         _fail(f"{file}: {(error.strerror or str(error)).lower()}")
 

@@ -15,6 +15,7 @@ from nub_shift.engine.values import Key, Output, Pointer, Wheel
 from nub_shift.keyboard.session import session_layout
 from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import Profile
+from nub_shift.protocol.calls import Subscribe
 from nub_shift.protocol.client import RunnerClient, RunnerError, runner_command
 from nub_shift.protocol.messages import Telemetry
 from nub_shift.store.profile_files import read_profile
@@ -46,7 +47,7 @@ def narrate(profile: Path, pad: str, seconds: float | None) -> None:
 def _follow(path: Path, profile: Profile, length: float) -> None:
     client = RunnerClient(path)
     try:
-        client.call("subscribe", {"hz": HZ})
+        client.call(Subscribe(HZ))
         start = time.monotonic()
         teller = _Teller(profile)
         while (passed := time.monotonic() - start) < length:

@@ -6,10 +6,11 @@ from collections.abc import Iterable
 from typing import Protocol
 
 from nub_shift.engine.values import Key, Output
+from nub_shift.model.messages import Saying
 
 
-class OutputError(Exception):
-    """An output cannot be opened or has failed; the text says why and what would help."""
+class OutputError(Saying):
+    """An output cannot be opened or has failed; the message says why."""
 
 
 class OutputDevice(Protocol):

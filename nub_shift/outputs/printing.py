@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import BinaryIO
 
 from nub_shift.engine.values import Output, output_line
+from nub_shift.model.messages import Code
 from nub_shift.outputs.output import DownKeys, OutputError
 
 
@@ -30,7 +31,7 @@ class PrintOutput:
             self._stream.writelines(output_line(output, self._start_us) for output in outputs)
             self._stream.flush()
         except OSError as error:
-            raise OutputError(f"nobody reads what is printed ({error.strerror})") from None
+            raise OutputError(Code.NOBODY_READS_OUTPUT, why=error.strerror) from None
 
     def close(self) -> None:
         """Writes what releases everything."""

@@ -10,15 +10,18 @@ import os
 import struct
 import time
 from collections.abc import Sequence
+from pathlib import Path
 
 import evdev
 from evdev import ecodes
 
 from nub_shift.engine.values import Key, Output, Pointer, Wheel
 from nub_shift.keyboard.keys import KEY_BY_CODE, MOUSE_BUTTONS
+from nub_shift.model.messages import Code
 from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
 
 # Ours alone, so that the pad search and a curious user can tell these devices (no vendor has the id 0x4e53).
+UINPUT = "/dev/uinput"
 VENDOR = 0x4E53
 KEYBOARD_PRODUCT = 0x0001
 MOUSE_PRODUCT = 0x0002
@@ -87,7 +90,7 @@ class UInputOutput:
             if mouse:
                 os.write(self._mouse.fd, mouse + _REPORT)
         except OSError as error:
-            raise OutputError(f"the virtual devices do not take events ({error.strerror})") from None
+            raise OutputError(Code.DEVICES_TAKE_NOTHING, why=error.strerror) from None
         finally:
             self._down.note(outputs)
 
@@ -124,12 +127,11 @@ def _open(name: str, product: int, part: str, events: dict[int, Sequence[int]]) 
             bustype=ecodes.BUS_VIRTUAL,
             phys=PHYS + part,
         )
-    except evdev.UInputError as error:
-        if "cannot be opened for writing" in str(error):
-            raise OutputError(
-                "no permission to write /dev/uinput; run nub-shift doctor --fix, then log in again"
-            ) from None
-        raise OutputError("/dev/uinput is missing; load it with: sudo modprobe uinput") from None
+    except evdev.UInputError:
+        # The library tells the two apart by its words alone, so the device is asked.
+        missing = not Path(UINPUT).exists()
+        raise OutputError(Code.UINPUT_MISSING if missing else Code.UINPUT_NOT_ALLOWED) from None
     except OSError as error:
-        why = "no permission to write it" if error.errno in (errno.EACCES, errno.EPERM) else error.strerror
-        raise OutputError(f"/dev/uinput: {why}; run nub-shift doctor --fix, then log in again") from None
+        if error.errno in (errno.EACCES, errno.EPERM):
+            raise OutputError(Code.UINPUT_NOT_ALLOWED) from None
+        raise OutputError(Code.UINPUT_FAILED, why=error.strerror) from None

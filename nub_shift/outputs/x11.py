@@ -13,6 +13,7 @@ from Xlib.ext import xtest
 
 from nub_shift.engine.values import Key, Output, Pointer, Wheel
 from nub_shift.keyboard.keys import KEY_BY_CODE
+from nub_shift.model.messages import Code
 from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
 from nub_shift.outputs.x11_watcher import Watcher
 
@@ -63,7 +64,7 @@ class X11Output:
                         self._wheel(1, y)
             self._display.flush()
         except (error.ConnectionClosedError, OSError):
-            raise OutputError("the X server has gone") from None
+            raise OutputError(Code.X_SERVER_GONE) from None
 
     def close(self) -> None:
         """Releases what is down, waits until the server has taken it, and ends the watcher."""
@@ -101,8 +102,8 @@ def _connect(display_name: str | None) -> Any:
     try:
         found = display.Display(display_name)
     except (error.DisplayError, OSError) as problem:
-        raise OutputError(f"no X11 display answers ({problem}); log in to a desktop, or use --output uinput") from None
+        raise OutputError(Code.NO_X_SERVER, why=str(problem)) from None
     if not found.has_extension("XTEST"):
         found.close()
-        raise OutputError("the X server lacks XTEST; use --output uinput")
+        raise OutputError(Code.NO_XTEST)
     return found

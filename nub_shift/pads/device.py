@@ -12,6 +12,7 @@ from typing import Any
 import evdev
 
 from nub_shift.engine.values import Frame
+from nub_shift.model.messages import Code
 from nub_shift.pads.cards import known_as
 from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.description import Description
@@ -104,7 +105,7 @@ class KernelDevice:
                 self._device.ungrab()
         except OSError as error:
             if grabbed and error.errno == errno.EBUSY:
-                raise PadError(f"{self.name} is grabbed by another program; close that program") from None
+                raise PadError(Code.GRABBED_BY_OTHERS, pad=self.name) from None
             if error.errno != errno.ENODEV:
                 raise
         self._grabbed = grabbed

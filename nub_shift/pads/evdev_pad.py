@@ -8,6 +8,7 @@ from contextlib import suppress
 
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROLS
+from nub_shift.model.messages import Code
 from nub_shift.model.problems import ProfileError
 from nub_shift.pads.description import Description
 from nub_shift.pads.device import KernelDevice
@@ -25,9 +26,9 @@ def open_found(pad: Found) -> EvdevPad:
     try:
         return EvdevPad(pad.path, pad.parts, pad.parent)
     except OSError as error:
-        raise PadError(f"{pad.path} cannot be opened ({error.strerror}); plug the pad in again") from None
+        raise PadError(Code.CANNOT_BE_OPENED, device=pad.path, why=error.strerror) from None
     except ProfileError as error:
-        raise PadError(str(error)) from None
+        raise PadError(Code.FILE_FAULTY, why=str(error)) from None
 
 
 class EvdevPad:
@@ -92,8 +93,9 @@ class EvdevPad:
                 return self._by_fd[fd].frames(now_us)
             return [frame for device in self._devices for frame in device.frames(now_us)]
         except OSError as error:
-            why = "was unplugged" if error.errno == errno.ENODEV else f"does not answer ({error.strerror})"
-            raise PadGone(f"{self.name} {why}") from None
+            if error.errno == errno.ENODEV:
+                raise PadGone(Code.UNPLUGGED, pad=self.name) from None
+            raise PadGone(Code.DOES_NOT_ANSWER, pad=self.name, why=error.strerror) from None
 
     def set_grabbed(self, grabbed: bool) -> None:
         """Grabs all its devices, so that a game does not see the pad besides its keys, or lets them go.

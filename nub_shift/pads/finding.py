@@ -9,13 +9,13 @@ from pathlib import Path
 
 import evdev
 
+from nub_shift.model.messages import Code, Message
 from nub_shift.pads.description import Description
 from nub_shift.pads.device import describe
 from nub_shift.pads.gamepad import is_motion, is_pad, is_surface
 
 # Our own virtual devices carry this in their physical path, so that they are never taken for pads.
 OWN_PHYS = "nub-shift/"
-REMEDY = "run nub-shift doctor --fix, or add your user to the group 'input'; then log in again"
 
 _DEVICE_FOLDER = Path("/dev/input")
 _SYSFS = Path("/sys/class/input")
@@ -45,13 +45,13 @@ class Found:
         motion: paths of its motion sensors, which are devices of their own.
         surfaces: paths of its touch surfaces, the same.
         parent: the sysfs folder of what the pad is, or empty if that is all virtual devices.
-        missing: what keeps it from being used, and the remedy; empty if nothing does.
+        missing: what keeps it from being used, if anything does.
     """
 
     path: str
     description: Description | None
     motion: tuple[str, ...] = ()
-    missing: str = ""
+    missing: Message | None = None
     parent: str = ""
     surfaces: tuple[str, ...] = ()
 
@@ -69,7 +69,7 @@ def find_pads() -> list[Found]:
         try:
             opened = evdev.InputDevice(str(path), readonly=True)
         except PermissionError:
-            closed.append(Found(str(path), None, missing=f"no permission to read it; {REMEDY}"))
+            closed.append(Found(str(path), None, missing=Message(Code.NOT_ALLOWED_TO_READ, {"device": str(path)})))
             continue
         except OSError:
             continue  # unplugged while we looked
@@ -90,7 +90,7 @@ def pads_among(devices: Collection[Device]) -> Iterator[Found]:
         if is_pad(device.description) and not device.description.phys.startswith(OWN_PHYS):
             motion = tuple(sensor.path for sensor in sensors if _belong_together(device, sensor))
             surfaces = tuple(surface.path for surface in touched if _belong_together(device, surface))
-            yield Found(device.path, device.description, motion, "", device.parent, surfaces)
+            yield Found(device.path, device.description, motion, None, device.parent, surfaces)
 
 
 def _belong_together(pad: Device, part: Device) -> bool:

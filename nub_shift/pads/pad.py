@@ -6,16 +6,17 @@ from collections.abc import Callable, Iterable, Sequence
 from typing import Protocol, runtime_checkable
 
 from nub_shift.engine.values import Frame
+from nub_shift.model.messages import Saying
 from nub_shift.pads.description import Description
 from nub_shift.pads.kernel import Event
 
 
-class PadGone(Exception):
+class PadGone(Saying):
     """The pad was unplugged, or its recording is over."""
 
 
-class PadError(Exception):
-    """A pad cannot be used; the text says why and what would help."""
+class PadError(Saying):
+    """A pad cannot be used; the message says why."""
 
 
 # Gets raw events of a pad besides whoever plays with it.

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from nub_shift.engine.values import Frame
+from nub_shift.model.messages import Code
 from nub_shift.pads.cards import known_as
 from nub_shift.pads.decoder import replayed
 from nub_shift.pads.pad import PadGone
@@ -35,7 +36,7 @@ class RecordedPad:
     def read(self, now_us: int, fd: int | None = None) -> list[Frame]:  # noqa: ARG002 - it has none
         """The frames up to now; raises PadGone after the last."""
         if self._next >= len(self._frames):
-            raise PadGone("the recording is over")
+            raise PadGone(Code.RECORDING_OVER)
         first = self._next
         while self._next < len(self._frames) and self._frames[self._next].t_us <= now_us:
             self._next += 1

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+from nub_shift.model.messages import Code
 from nub_shift.model.problems import ProfileError
 from nub_shift.pads.cards import known_as
 from nub_shift.pads.pad import PadError
@@ -17,7 +18,7 @@ def read(path: Path) -> Recording:
     try:
         return read_recording(path)
     except RecordingError as error:
-        raise PadError(str(error)) from None
+        raise PadError(Code.FILE_FAULTY, why=str(error)) from None
 
 
 def open_recording(path: Path) -> Callable[[int], RecordedPad]:
@@ -30,5 +31,5 @@ def open_recording(path: Path) -> Callable[[int], RecordedPad]:
     try:
         known_as(recording.description)
     except ProfileError as error:
-        raise PadError(str(error)) from None
+        raise PadError(Code.FILE_FAULTY, why=str(error)) from None
     return lambda start_us: RecordedPad(recording, start_us)

@@ -4,23 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Collection
 from dataclasses import dataclass
-from enum import Enum
 from pathlib import Path
 
+from nub_shift.model.kinds import PadKind
+from nub_shift.model.messages import Code
 from nub_shift.pads.pad import PadError
-
-
-class PadKind(Enum):
-    """Where a pad comes from, with what may stand behind it."""
-
-    SIMULATED = "simulated[:NAME]"
-    EVDEV = "evdev[:MATCH]"
-    RECORDED = "recorded:FILE"
-
-    @property
-    def word(self) -> str:
-        """How it is written."""
-        return self.name.lower()
 
 
 @dataclass(frozen=True)
@@ -46,4 +34,4 @@ def parse_spec(text: str, kinds: Collection[PadKind] = tuple(PadKind)) -> PadSpe
     for kind in kinds:
         if kind.word == word:
             return PadSpec(kind, match)
-    raise PadError(f"--pad: there is no kind {word!r} here, expected {' or '.join(kind.value for kind in kinds)}")
+    raise PadError(Code.NO_SUCH_KIND_OF_PAD, kind=word, known=[kind.value for kind in kinds])

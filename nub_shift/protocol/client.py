@@ -13,18 +13,27 @@ from typing import TypeVar
 
 import msgspec
 
-from nub_shift.protocol.codec import Error, LineReader, Request, Response, encode_request
-from nub_shift.protocol.messages import PadsNews, State, Telemetry
+from nub_shift.model.messages import Message
+from nub_shift.protocol.calls import Call, method_of, params_of
+from nub_shift.protocol.codec import PROTOCOL, Error, LineReader, Request, Response, encode_request
+from nub_shift.protocol.messages import PadsNews, Ready, Said, State, Telemetry
 
-News = Telemetry | PadsNews
+News = Ready | Said | Telemetry | PadsNews
 N = TypeVar("N", Telemetry, PadsNews)
+_NEWS: dict[str, type[News]] = {"ready": Ready, "said": Said, "telemetry": Telemetry, "pads": PadsNews}
 
 
 class RunnerError(Exception):
-    """The runner refused, or has gone. `problems` has the faults of a profile that it refused."""
+    """The runner refused, does not understand, or has gone.
 
-    def __init__(self, text: str, problems: list[str] | None = None) -> None:
+    Attributes:
+        why: what people are told, if it refused.
+        problems: the faults of a profile that it refused.
+    """
+
+    def __init__(self, text: str, why: Message | None = None, problems: list[str] | None = None) -> None:
         super().__init__(text)
+        self.why = why
         self.problems = problems or []
 
 
@@ -77,27 +86,25 @@ class ClientProtocol:
         self._waiting: dict[int, Answered] = {}
         self._next_id = 1
 
-    def call(self, method: str, params: object = None, answered: Answered | None = None) -> bytes:
+    def call(self, call: Call, answered: Answered | None = None) -> bytes:
         """The bytes of a call."""
         identity = self._next_id
         self._next_id += 1
         if answered is not None:
             self._waiting[identity] = answered
-        return encode_request(method, params if params is not None else {}, identity)
+        return encode_request(method_of(call), params_of(call), identity)
 
-    def tell(self, method: str, params: object) -> bytes:
+    def tell(self, call: Call) -> bytes:
         """The bytes of a call that is not answered."""
-        return encode_request(method, params)
+        return encode_request(method_of(call), params_of(call))
 
     def feed(self, data: bytes) -> list[News]:
         """Takes received bytes."""
         packets: list[News] = []
         for message in self._reader.feed(data):
             match message:
-                case Request(method="telemetry", params=params):
-                    packets.append(msgspec.convert(params, Telemetry))
-                case Request(method="pads", params=params):
-                    packets.append(msgspec.convert(params, PadsNews))
+                case Request(method=method, params=params) if method in _NEWS:
+                    packets.append(msgspec.convert(params, _NEWS[method]))
                 case Response(id=int(identity)) if identity in self._waiting:
                     state = None if message.result is None else msgspec.convert(message.result, State)
                     self._waiting.pop(identity)(Reply(state, message.error))
@@ -105,10 +112,11 @@ class ClientProtocol:
 
 
 class RunnerClient:
-    """A blocking client.
+    """A blocking client. It waits for the runner to be ready.
 
     Raises:
         OSError: nobody listens at `path`.
+        RunnerError: the runner speaks another protocol, or has gone.
     """
 
     def __init__(self, path: Path, timeout_s: float = 5.0) -> None:
@@ -118,11 +126,12 @@ class RunnerClient:
         self._packets: list[News] = []
         try:
             self._socket.connect(str(path))
+            self._await_ready()
         except BaseException:
             self._socket.close()
             raise
 
-    def call(self, method: str, params: object = None) -> State:
+    def call(self, call: Call) -> State:
         """Calls a method and waits for its answer.
 
         Raises:
@@ -130,12 +139,13 @@ class RunnerClient:
             TimeoutError: it does not answer.
         """
         replies: list[Reply] = []
-        self._socket.sendall(self._protocol.call(method, params, replies.append))
+        self._socket.sendall(self._protocol.call(call, replies.append))
         while not replies:
             self._receive()
         reply = replies[0]
         if reply.error is not None:
-            raise RunnerError(reply.error.message, reply.error.data)
+            data = reply.error.data
+            raise RunnerError(reply.error.message, data.why if data else None, data.problems if data else None)
         assert reply.state is not None
         return reply.state
 
@@ -150,6 +160,13 @@ class RunnerClient:
     def close(self) -> None:
         """Hangs up."""
         self._socket.close()
+
+    def _await_ready(self) -> None:
+        while not self._packets:
+            self._receive()
+        first = self._packets.pop(0)
+        if not isinstance(first, Ready) or first.protocol != PROTOCOL:
+            raise RunnerError(f"the runner speaks another protocol than {PROTOCOL}: {first}")
 
     def _next(self, kind: type[N]) -> N:
         while True:

@@ -5,11 +5,14 @@ One message a line; batches are refused.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 import msgspec
 
-PROTOCOL = 2
+from nub_shift.model.messages import Message
+
+PROTOCOL = 3
 MAX_LINE_BYTES = 4_000_000
 
 PARSE_ERROR = -32700
@@ -27,12 +30,19 @@ class Request(msgspec.Struct, frozen=True):
     id: int | str | None = None
 
 
+class Refused(msgspec.Struct, frozen=True, omit_defaults=True):
+    """Why a call that was understood cannot be done: what there is to say, and the faults of a profile."""
+
+    why: Message
+    problems: list[str] = []
+
+
 class Error(msgspec.Struct, frozen=True, omit_defaults=True):
-    """Why a call failed. `data` may hold a list of problems, each a text."""
+    """Why a call failed. `message` is for whoever writes a client; a refusal has in `data` what people are told."""
 
     code: int
     message: str
-    data: list[str] = []
+    data: Refused | None = None
 
 
 class Response(msgspec.Struct, frozen=True):
@@ -50,7 +60,7 @@ class Fault(msgspec.Struct, frozen=True):
     id: int | str | None = None
 
 
-Message = Request | Response | Fault
+Incoming = Request | Response | Fault
 
 
 class _Raw(msgspec.Struct):
@@ -75,10 +85,10 @@ class LineReader:
         self._rest = bytearray()
         self._skipping = False
 
-    def feed(self, data: bytes) -> list[Message]:
+    def feed(self, data: bytes) -> list[Incoming]:
         """Takes bytes; returns the messages that they complete."""
         self._rest += data
-        messages: list[Message] = []
+        messages: list[Incoming] = []
         while (end := self._rest.find(b"\n")) >= 0:
             line = bytes(self._rest[:end])
             del self._rest[: end + 1]
@@ -94,7 +104,7 @@ class LineReader:
         return messages
 
 
-def _parse(line: bytes) -> Message:
+def _parse(line: bytes) -> Incoming:
     try:
         raw = _decoder.decode(line)
     except msgspec.ValidationError as error:
@@ -109,6 +119,11 @@ def _parse(line: bytes) -> Message:
     if raw.id is msgspec.UNSET:
         return Fault(Error(INVALID_REQUEST, "neither a method nor an answer"))
     return Response(identity, raw.result, raw.error)
+
+
+def refused(why: Message, problems: Sequence[str] = ()) -> Error:
+    """The error of a call that cannot be done."""
+    return Error(REFUSED, str(why), Refused(why, list(problems)))
 
 
 def encode_request(method: str, params: object, identity: int | str | None = None) -> bytes:

@@ -1,12 +1,24 @@
-"""What goes over the runner's socket, as checked values. The server's and the client's common vocabulary."""
+"""What a runner tells: its state, and news that comes by itself. `protocol.calls` is what it can be asked."""
 
 from __future__ import annotations
-
-from typing import Literal
 
 import msgspec
 
 from nub_shift.engine.values import Output
+from nub_shift.model.messages import Message
+
+
+class Ready(msgspec.Struct, frozen=True, tag_field="kind", tag="ready"):
+    """The first thing that a client hears: a runner is there and plays, and speaks this protocol."""
+
+    protocol: int
+    version: str
+
+
+class Said(msgspec.Struct, frozen=True, tag_field="kind", tag="said"):
+    """Something that the person should know."""
+
+    message: Message
 
 
 class PadState(msgspec.Struct, frozen=True):
@@ -17,7 +29,7 @@ class PadState(msgspec.Struct, frozen=True):
 
     name: str
     controls: tuple[str, ...]
-    missing: str = ""
+    missing: Message | None = None
     key: str = ""
     printed: dict[str, str] = {}
 
@@ -51,7 +63,7 @@ class State(msgspec.Struct, frozen=True):
         output: which output live means here.
         seats: at least one.
         down: keys that are down, of all seats.
-        message: the last thing worth telling the person, or empty.
+        message: the last thing worth telling the person, if there is such.
     """
 
     protocol: int
@@ -60,7 +72,7 @@ class State(msgspec.Struct, frozen=True):
     output: str
     seats: tuple[SeatState, ...]
     down: tuple[str, ...]
-    message: str = ""
+    message: Message | None = None
 
 
 class PadPart(msgspec.Struct, frozen=True):
@@ -115,7 +127,7 @@ class PadInfo(msgspec.Struct, frozen=True):
     seat: int = -1
     simulated: bool = False
     by_hand: bool = False
-    wrong: tuple[str, ...] = ()
+    wrong: tuple[Message, ...] = ()
 
 
 class Introducing(msgspec.Struct, frozen=True):
@@ -123,7 +135,6 @@ class Introducing(msgspec.Struct, frozen=True):
 
     Attributes:
         asked: the control or channel that is asked for; empty when nothing is left.
-        words: what the person is to do.
         note: what was made of the last touch.
         status: by channel: guessed, understood or absent.
         card: the card so far, as TOML.
@@ -132,8 +143,7 @@ class Introducing(msgspec.Struct, frozen=True):
 
     pad: str
     asked: str
-    words: str
-    note: str
+    note: Message | None
     status: dict[str, str]
     card: str
     finished: bool = False
@@ -166,7 +176,7 @@ class PadsNews(msgspec.Struct, frozen=True):
     t_us: int
     values: dict[str, dict[str, float]]
     frames: tuple[FrameNews, ...] = ()
-    reach: ConnectedPads | None = None
+    connected: ConnectedPads | None = None
 
 
 class ChannelChange(msgspec.Struct, frozen=True, array_like=True):
@@ -183,7 +193,7 @@ class Telemetry(msgspec.Struct, frozen=True):
     Attributes:
         t_us: when the packet was made.
         values: channels that changed, with their present values.
-        touches: every change of a digital channel.
+        changes: every change of a digital channel.
         outputs: what the game got, of all seats: every key and wheel output, pointer motion in sums over 8 ms.
         layers: ids of the layers that are on.
         slots: slots that are pressed.
@@ -191,68 +201,7 @@ class Telemetry(msgspec.Struct, frozen=True):
 
     t_us: int
     values: dict[str, float]
-    touches: list[ChannelChange]
+    changes: list[ChannelChange]
     outputs: list[Output]
     layers: tuple[str, ...]
     slots: tuple[str, ...]
-
-
-class Subscribe(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """Parameters of `subscribe`: how many packets a second at most, of which seat; 0 ends the subscription."""
-
-    hz: int = 60
-    seat: int = 0
-
-
-class Attend(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """Parameters of `attend`: how many packets a second at most; 0 ends it. `frames` is the pad to tell whole."""
-
-    hz: int = 50
-    frames: str = ""
-
-
-class NamedPad(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """Parameters of `plug`, `unplug`, `perform` and `introduce`: which pad; for `introduce` none ends it."""
-
-    pad: str = ""
-
-
-class Hold(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """Parameters of `hold`: what somebody does to a made-up pad by hand; all other channels are let go."""
-
-    pad: str
-    values: dict[str, float]
-
-
-class Answer(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """Parameters of `answer`: about the control that an introduction asks for."""
-
-    do: Literal["skip", "back", "ask"]
-    place: str = ""
-
-
-class Sit(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """Parameters of `sit`: a pad, and the seat that is to play with it; with the text of a profile a new seat."""
-
-    pad: str
-    seat: int = 0
-    toml: str = ""
-
-
-class Leave(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """Parameters of `leave`: the seat that ends."""
-
-    seat: int
-
-
-class Load(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """Parameters of `load`: the TOML text of a profile, and the seat that is to go on with it."""
-
-    toml: str
-    seat: int = 0
-
-
-class Go(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """Parameters of `go`: live, or back to rehearsal."""
-
-    live: bool

@@ -1,5 +1,7 @@
 """What the commands hear when playing, recording or replaying cannot go on."""
 
+from nub_shift.model.messages import Saying
 
-class CannotPlay(Exception):
-    """The text says what stands in the way and what would help."""
+
+class CannotPlay(Saying):
+    """It cannot go on; the message says why."""

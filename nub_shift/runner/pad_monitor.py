@@ -8,11 +8,13 @@ from functools import partial
 from msgspec.structs import replace
 
 from nub_shift.engine.values import Frame
+from nub_shift.model.messages import Code, Message
 from nub_shift.pads.cards import card_of, identities_of
 from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.kernel import Event
 from nub_shift.pads.pad import DevicePad, Pad, PadError, PadGone
 from nub_shift.protocol.messages import ConnectedPads, Introducing
+from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.pad_registry import PadEntry, PadRegistry, pad_infos
 from nub_shift.runner.pads_feed import PadsFeed
 from nub_shift.runner.session import Session
@@ -30,23 +32,26 @@ class PadMonitor:
         feeds: the subscribers.
     """
 
-    def __init__(self, session: Session, registry: PadRegistry, watch: Watch, clock: Callable[[], int]) -> None:
+    def __init__(
+        self, session: Session, registry: PadRegistry, events: PadEvents, watch: Watch, clock: Callable[[], int]
+    ) -> None:
         self.feeds: list[PadsFeed] = []
         self._session = session
         self._registry = registry
+        self._events = events
         self._watch = watch
         self._clock = clock
         self._pads: dict[str, Pad] = {}
         self._callbacks: dict[int, Callback] = {}
         self._look_us = 0
-        self._items: list[PadEntry] = []
-        self._troubles: dict[str, str] = {}  # by pad, why it could not be opened
+        self._entries: list[PadEntry] = []
+        self._troubles: dict[str, Message] = {}  # by pad, why it could not be opened
         self._introduced: _Introduced | None = None
 
     def add(self, feed: PadsFeed) -> None:
         """A client begins to look."""
         self.feeds.append(feed)
-        self._session.on_frames, self._session.on_pads = self._note, self.look_now
+        self._events.listener = self
         for seat in self._session.seats:
             if seat.pad is not None:
                 feed.note_values(seat.pad.key, seat.values)
@@ -58,10 +63,14 @@ class PadMonitor:
         """A client looks away; after the last one all pads without a seat are closed."""
         self.feeds.remove(feed)
         if not self.feeds:
-            self._session.on_frames = self._session.on_pads = None
+            self._events.listener = None
             self.introduce("")
             for key in list(self._pads):
                 self._drop(key)
+
+    def on_pads(self) -> None:
+        """A seat has got its pad, or lost it."""
+        self.look_now()
 
     def look_now(self) -> None:
         """Something was plugged in or out, or is known differently."""
@@ -99,10 +108,10 @@ class PadMonitor:
             self._introduced = _Introduced(key, self._device_pad(key), self._on_understood)
         self.look_now()
 
-    def answer(self, do: str, place: str) -> None:
+    def answer(self, do: str, control: str) -> None:
         """The person says something about the control that is asked for; raises PadError if nothing is."""
         if self._introduced is None:
-            raise PadError("no pad is being introduced")
+            raise PadError(Code.NOTHING_INTRODUCED)
         introduction = self._introduced.introduction
         match do:
             case "skip":
@@ -110,11 +119,11 @@ class PadMonitor:
             case "back":
                 introduction.take_back()
             case _:
-                introduction.ask(place)
-        self._introduced.rewire()
+                introduction.ask(control)
+        self._introduced.decode_anew()
         self._tell()
 
-    def rewire(self) -> None:
+    def reload_cards(self) -> None:
         """Cards have changed: all pads without a seat are opened anew."""
         for key in list(self._pads):
             self._drop(key)
@@ -123,31 +132,31 @@ class PadMonitor:
     def _look(self) -> None:
         """Opens what has come and closes what has gone or was taken."""
         taken = {*self._session.pads_taken()}
-        before = {item.key: item for item in self._items}
-        self._items = self._registry.items()  # opening every device there is takes a while: once for each look
-        items = {item.key: item for item in self._items}
+        before = {entry.key: entry for entry in self._entries}
+        self._entries = self._registry.entries()  # opening every device there is takes a while: once for each look
+        entries = {entry.key: entry for entry in self._entries}
         for key in list(self._pads):
-            if items.get(key) != before.get(key) or key in taken:  # gone, or with more or fewer parts
+            if entries.get(key) != before.get(key) or key in taken:  # gone, or with more or fewer parts
                 self._drop(key)
-        for key, item in items.items():
-            if key not in self._pads and key not in taken and not any(single.missing for single in item.singles):
+        for key, entry in entries.items():
+            if key not in self._pads and key not in taken and not any(single.missing for single in entry.singles):
                 try:
-                    self._open(key, item.open())
+                    self._open(key, entry.open())
                     self._troubles.pop(key, None)
                 except PadError as error:
-                    self._troubles[key] = str(error)
-        self._find_introduced(items)
+                    self._troubles[key] = error.message
+        self._find_introduced(entries)
         self._tell()
 
-    def _find_introduced(self, items: Mapping[str, PadEntry]) -> None:
+    def _find_introduced(self, entries: Mapping[str, PadEntry]) -> None:
         """The pad that is being introduced may have been unplugged, and be back under another key."""
         introduced = self._introduced
         if introduced is None:
             return
-        if introduced.key not in items:
-            found = [key for key, item in items.items() if introduced.identities[0] in item.identities]
+        if introduced.key not in entries:
+            found = [key for key, entry in entries.items() if introduced.identities[0] in entry.identities]
             introduced.key = found[0] if found else introduced.key
-        pad = self._opened(introduced.key) if introduced.key in items else None
+        pad = self._opened(introduced.key) if introduced.key in entries else None
         if pad is not None and pad is not introduced.pad:
             introduced.listen(self._device_pad(introduced.key))
 
@@ -165,7 +174,7 @@ class PadMonitor:
             self._drop(key)
             self.look_now()
             return
-        self._note(key, frames)
+        self.on_frames(key, frames)
 
     def _drop(self, key: str) -> None:
         pad = self._pads.pop(key)
@@ -173,7 +182,7 @@ class PadMonitor:
             self._watch.forget(fd, self._callbacks.pop(fd))
         pad.close()
 
-    def _note(self, key: str, frames: Sequence[Frame]) -> None:
+    def on_frames(self, key: str, frames: Sequence[Frame]) -> None:
         """Tells what a pad did. One that is being introduced is told as far as it is understood."""
         if self._introduced is not None and key == self._introduced.key:
             frames = self._introduced.frames()
@@ -191,11 +200,11 @@ class PadMonitor:
         }
         told = tuple(
             replace(info, wrong=(*info.wrong, troubles[info.key])) if info.key in troubles else info
-            for info in pad_infos(self._items, seats)
+            for info in pad_infos(self._entries, seats)
         )
-        reach = ConnectedPads(told, self._registry.unplugged, introducing)
+        connected = ConnectedPads(told, self._registry.unplugged, introducing)
         for feed in self.feeds:
-            feed.note_reach(reach)
+            feed.note_connected(connected)
 
     def _opened(self, key: str) -> Pad | None:
         seated = next((seat.pad for seat in self._session.seats if seat.pad is not None and seat.pad.key == key), None)
@@ -204,11 +213,10 @@ class PadMonitor:
     def _device_pad(self, key: str) -> DevicePad:
         pad = self._opened(key)
         if pad is None:
-            item = self._registry.item(key)
-            pad = item.open()
+            pad = self._registry.entry(key).open()
             self._open(key, pad)
         if not isinstance(pad, DevicePad):
-            raise PadError(f"{pad.name} is joined of several: take it apart, then introduce each")
+            raise PadError(Code.JOINED_PAD, pad=pad.name)
         return pad
 
 
@@ -224,7 +232,7 @@ class _Introduced:
         self.introduction = Introduction(pad.descriptions[0], pad.positions())
         self._on_understood = on_understood
         self._waiting: list[Event] = []
-        self.rewire()
+        self.decode_anew()
         self.listen(pad)
 
     def listen(self, pad: DevicePad) -> None:
@@ -233,7 +241,7 @@ class _Introduced:
         self.pad = pad
         pad.tap = self._on_events
 
-    def rewire(self) -> None:
+    def decode_anew(self) -> None:
         """More is understood by now, or less."""
         self._decoder = Decoder(self.introduction.preview())
 
@@ -247,12 +255,10 @@ class _Introduced:
         course = self.introduction
         card = card_of(self.pad.descriptions[0], course.wiring())
         status = {channel: status.value for channel, status in course.status().items()}
-        return Introducing(
-            self.key, course.asked, course.words, course.note, status, format_card(card), course.finished
-        )
+        return Introducing(self.key, course.asked, course.note, status, format_card(card), course.finished)
 
     def _on_events(self, events: Sequence[Event]) -> None:
         self._waiting += events
         if self.introduction.feed(events):
-            self.rewire()
+            self.decode_anew()
             self._on_understood()

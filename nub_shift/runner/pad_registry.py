@@ -8,6 +8,8 @@ from dataclasses import dataclass
 
 from nub_shift.model.card import PadCard
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
+from nub_shift.model.kinds import PadKind
+from nub_shift.model.messages import Code, Message
 from nub_shift.model.problems import ProfileError
 from nub_shift.pads.cards import Known, Source, identities_of, known_as, own_identity
 from nub_shift.pads.description import Description
@@ -16,13 +18,12 @@ from nub_shift.pads.made_up.pad import SimulatedPad
 from nub_shift.pads.made_up.shapes import SIMULATED, simulated_key, simulated_pad
 from nub_shift.pads.pad import Pad, PadError
 from nub_shift.pads.power import Battery, battery_of
-from nub_shift.pads.spec import PadKind, PadSpec
+from nub_shift.pads.spec import PadSpec
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import PadInfo, PadPart
 from nub_shift.store.card_files import joining_cards
 
 LOW_PERCENT = 15
-NOT_KNOWN = "nothing knows this pad: introduce it, or keep what its codes suggest"
 
 
 @dataclass(frozen=True)
@@ -32,7 +33,7 @@ class SinglePad:
     key: str
     description: Description | None = None
     motion: tuple[str, ...] = ()
-    missing: str = ""
+    missing: Message | None = None
     parent: str = ""
     surfaces: tuple[str, ...] = ()
     simulated: SimulatedPad | None = None
@@ -48,17 +49,17 @@ class SinglePad:
             try:
                 self.simulated.wire()
             except ProfileError as error:
-                raise PadError(str(error)) from None
+                raise PadError(Code.FILE_FAULTY, why=str(error)) from None
             return self.simulated
         from nub_shift.pads.evdev_pad import open_found
         from nub_shift.pads.finding import Found
 
-        return open_found(Found(self.key, self.description, self.motion, "", self.parent, self.surfaces))
+        return open_found(Found(self.key, self.description, self.motion, None, self.parent, self.surfaces))
 
 
 @dataclass(frozen=True)
 class PadEntry:
-    """A pad on the shelf: one of its own, or several that a card joins."""
+    """A pad within reach: one of its own, or several that a card joins."""
 
     singles: tuple[SinglePad, ...]
     card: PadCard | None = None
@@ -111,17 +112,17 @@ class PadEntry:
                 try:
                     known.append(known_as(single.description))
                 except ProfileError as error:
-                    wrong.append(str(error))
+                    wrong.append(Message(Code.FILE_FAULTY, {"why": str(error)}))
         first = self.singles[0]
         if len(known) < len(self.singles):
-            return PadInfo(self.key, _names(first), _names(first), seat=seat, wrong=tuple(wrong))
+            return PadInfo(key=self.key, name=_names(first), device=_names(first), seat=seat, wrong=tuple(wrong))
         if any(one.source is Source.GUESS for one in known):
-            wrong.append(NOT_KNOWN)
+            wrong.append(Message(Code.PAD_NOT_KNOWN))
         wrong += _fed_twice(known)
         batteries = [battery for single in self.singles if (battery := _battery(single)) is not None]
         lowest = min(batteries, key=lambda battery: battery.percent, default=None)
         if lowest is not None and lowest.percent <= LOW_PERCENT and not lowest.charging:
-            wrong.append(f"the battery is down to {lowest.percent} %")
+            wrong.append(Message(Code.BATTERY_LOW, {"percent": lowest.percent}))
         names = {control for one in known for control in one.wiring.controls}
         if any(_has_motion(single) for single in self.singles):
             names.add("motion")
@@ -129,25 +130,27 @@ class PadEntry:
             names.add("surface")
         marks = own_identity(first.description, has_twin) if first.description is not None else ""
         card = self.card
+        parts = tuple(_part(single, one) for single, one in zip(self.singles, known, strict=True))
+        made_up = [single.simulated for single in self.singles if single.simulated is not None]
         return PadInfo(
-            self.key,
-            card.name if card is not None else known[0].name,
-            _names(first),
-            self.identities[0],
-            tuple(name for name in _ORDER if name in names),
-            "card" if card is not None else known[0].source.value,
-            card.identity if card is not None else marks,
-            card.identity if card is not None else first.identities[-1],
-            _colour(card.colour if card is not None else known[0].colour),
-            {control: text for one in known for control, text in one.printed.items()},
-            tuple(_part(single, one) for single, one in zip(self.singles, known, strict=True)) if card else (),
-            self.singles[self._moving()].identities[0] if card is not None else "",
-            lowest.percent if lowest is not None else -1,
-            lowest is not None and lowest.charging,
-            seat,
-            all(single.simulated is not None for single in self.singles),
-            any(single.simulated is not None and single.simulated.by_hand is not None for single in self.singles),
-            tuple(wrong),
+            key=self.key,
+            name=card.name if card is not None else known[0].name,
+            device=_names(first),
+            identity=self.identities[0],
+            controls=tuple(name for name in _ORDER if name in names),
+            source="card" if card is not None else known[0].source.value,
+            marks=card.identity if card is not None else marks,
+            wiring=card.identity if card is not None else first.identities[-1],
+            colour=_colour(card.colour if card is not None else known[0].colour),
+            printed={control: text for one in known for control, text in one.printed.items()},
+            parts=parts if card is not None else (),
+            moving=self.singles[self._moving()].identities[0] if card is not None else "",
+            battery=lowest.percent if lowest is not None else -1,
+            charging=lowest is not None and lowest.charging,
+            seat=seat,
+            simulated=len(made_up) == len(self.singles),
+            by_hand=any(pad.by_hand is not None for pad in made_up),
+            wrong=tuple(wrong),
         )
 
 
@@ -168,7 +171,7 @@ class PadRegistry:
             try:
                 self._simulated[key] = simulated_pad(key, monotonic_us())
             except ProfileError as error:
-                raise PadError(str(error)) from None
+                raise PadError(Code.FILE_FAULTY, why=str(error)) from None
 
     def unplug(self, name: str) -> None:
         """Pulls a made-up pad out; whoever plays with it learns of it like of any other.
@@ -179,7 +182,7 @@ class PadRegistry:
         self._made_up(name).plugged = False
         del self._simulated[simulated_key(name.removeprefix("simulated:"))]
 
-    def hold(self, name: str, values: dict[str, float]) -> bool:
+    def work_by_hand(self, name: str, values: dict[str, float]) -> bool:
         """Works a made-up pad by hand; returns whether it performed until now. Raises PadError as `unplug` does."""
         pads = self._made_up_parts(name)
         began = any(pad.by_hand is None for pad in pads)
@@ -187,7 +190,7 @@ class PadRegistry:
             pad.hold(values)
         return began
 
-    def perform(self, name: str) -> None:
+    def play_demo(self, name: str) -> None:
         """Has a made-up pad go on with its performance; raises PadError as `unplug` does."""
         for pad in self._made_up_parts(name):
             pad.perform()
@@ -197,7 +200,7 @@ class PadRegistry:
         """The made-up pads that could be plugged in, name by key."""
         return {key: name for key, name in SIMULATED.items() if key not in self._simulated}
 
-    def items(self, kinds: Collection[PadKind] = tuple(PadKind)) -> list[PadEntry]:
+    def entries(self, kinds: Collection[PadKind] = tuple(PadKind)) -> list[PadEntry]:
         """All pads within reach, of the kernel first, in the order of their device numbers; joined ones as one."""
         singles: list[SinglePad] = []
         if PadKind.EVDEV in kinds:
@@ -214,16 +217,16 @@ class PadRegistry:
         except ProfileError as error:
             return [
                 *(PadEntry((single,)) for single in singles),
-                PadEntry((SinglePad(error.source, missing=str(error)),)),
+                PadEntry((SinglePad(error.source, missing=Message(Code.FILE_FAULTY, {"why": str(error)})),)),
             ]
-        items = []
+        entries = []
         for card in cards:
             parts = [_of_identity(singles, identity) for identity in card.parts]
             found = [part for part in parts if part is not None]
             if len(found) == len(parts):
-                items.append(PadEntry(tuple(found), card))
+                entries.append(PadEntry(tuple(found), card))
                 singles = [single for single in singles if single not in found]
-        return [*items, *(PadEntry((single,)) for single in singles)]
+        return [*entries, *(PadEntry((single,)) for single in singles)]
 
     def find(self, spec: PadSpec, taken: Collection[str]) -> Pad:
         """Opens the first pad that is meant and has no seat yet; raises PadError as `meant` does, or if it fails."""
@@ -235,24 +238,24 @@ class PadRegistry:
         Raises:
             PadError: there is none, or it may not be read.
         """
-        items = self.items((spec.kind,))
-        free = [item for item in items if item.key not in taken]
+        entries = self.entries((spec.kind,))
+        free = [entry for entry in entries if entry.key not in taken]
         if spec.kind is PadKind.SIMULATED:
             key = simulated_key(spec.match)
-            free = [item for item in free if any(single.key == f"simulated:{key}" for single in item.singles)]
+            free = [entry for entry in free if any(single.key == f"simulated:{key}" for single in entry.singles)]
             if not free:
-                raise PadError(f"{SIMULATED[key]} is not plugged in")
+                raise PadError(Code.NOT_PLUGGED_IN, pad=SIMULATED[key])
             return free[0]
-        able = [item for item in free if not any(single.missing for single in item.singles)]
-        item = next((item for item in able if item.fits(spec.match)), None)
-        if item is not None:
-            return item
-        closed = next((single for item in items for single in item.singles if single.missing), None)
-        if closed is not None:
-            raise PadError(f"{closed.key}: {closed.missing}")
-        wanted = f' named "{spec.match}"' if spec.match else ""
-        other = "other " if taken else ""
-        raise PadError(f"no {other}pad{wanted} is connected; plug one in, or use --pad simulated")
+        able = [entry for entry in free if not any(single.missing for single in entry.singles)]
+        entry = next((entry for entry in able if entry.fits(spec.match)), None)
+        if entry is not None:
+            return entry
+        closed = next((single for entry in entries for single in entry.singles if single.missing), None)
+        if closed is not None and closed.missing is not None:
+            raise PadError.of(closed.missing)
+        if spec.match:
+            raise PadError(Code.NO_OTHER_PAD_NAMED if taken else Code.NO_PAD_NAMED, match=spec.match)
+        raise PadError(Code.NO_OTHER_PAD_CONNECTED if taken else Code.NO_PAD_CONNECTED)
 
     def find_again(self, identities: Iterable[str], name: str, taken: Collection[str]) -> Pad:
         """Opens the pad that was chosen once, wherever it is plugged in now.
@@ -260,25 +263,25 @@ class PadRegistry:
         Raises:
             PadError: it is not there, or it cannot be used.
         """
-        items = [item for item in self.items() if item.key not in taken]
+        entries = [entry for entry in self.entries() if entry.key not in taken]
         for identity in identities:
-            for item in items:
-                if identity in item.identities:
-                    return item.open()
-        raise PadError(f"{name} is not connected")
+            for entry in entries:
+                if identity in entry.identities:
+                    return entry.open()
+        raise PadError(Code.NOT_CONNECTED, pad=name)
 
-    def item(self, key: str) -> PadEntry:
+    def entry(self, key: str) -> PadEntry:
         """The pad of that key; raises PadError if it is not there."""
-        item = next((item for item in self.items() if item.key == key), None)
-        if item is None:
-            raise PadError(f"there is no pad {key!r}")
-        return item
+        entry = next((entry for entry in self.entries() if entry.key == key), None)
+        if entry is None:
+            raise PadError(Code.NO_SUCH_PAD, pad=key)
+        return entry
 
     def _made_up_parts(self, name: str) -> list[SimulatedPad]:
         """A made-up pad, or those that a pad of that key is joined of."""
         if name.startswith("joined-"):
             singles = [
-                single for item in self.items((PadKind.SIMULATED,)) if item.key == name for single in item.singles
+                single for entry in self.entries((PadKind.SIMULATED,)) if entry.key == name for single in entry.singles
             ]
             return [single.simulated for single in singles if single.simulated is not None]
         return [self._made_up(name)]
@@ -286,16 +289,15 @@ class PadRegistry:
     def _made_up(self, name: str) -> SimulatedPad:
         key = simulated_key(name.removeprefix("simulated:"))
         if key not in self._simulated:
-            raise PadError(f"{SIMULATED[key]} is not plugged in")
+            raise PadError(Code.NOT_PLUGGED_IN, pad=SIMULATED[key])
         return self._simulated[key]
 
 
-def pad_infos(items: Collection[PadEntry], seats: dict[str, int]) -> tuple[PadInfo, ...]:
+def pad_infos(entries: Collection[PadEntry], seats: dict[str, int]) -> tuple[PadInfo, ...]:
     """What is to be told of pads; `seats` is the number of the seat by a pad's key."""
-    kinds = Counter(item.identities[-1] for item in items if item.identities)
-    return tuple(
-        item.info(seats.get(item.key, -1), bool(item.identities) and kinds[item.identities[-1]] > 1) for item in items
-    )
+    kinds = Counter(entry.identities[-1] for entry in entries if entry.identities)
+    twins = {entry.key for entry in entries if entry.identities and kinds[entry.identities[-1]] > 1}
+    return tuple(entry.info(seats.get(entry.key, -1), entry.key in twins) for entry in entries)
 
 
 _ORDER = tuple(dict.fromkeys(control.name for control in CONTROL_OF_CHANNEL.values()))
@@ -333,8 +335,8 @@ def _part(single: SinglePad, known: Known) -> PadPart:
     return PadPart(single.key, known.name, single.identities[0], _has_motion(single))
 
 
-def _fed_twice(known: list[Known]) -> list[str]:
+def _fed_twice(known: list[Known]) -> list[Message]:
     """What several parts of a joined pad report."""
     counted = Counter(channel for one in known for channel in one.wiring.channels)
-    twice = sorted({CONTROL_OF_CHANNEL[channel].label.lower() for channel, count in counted.items() if count > 1})
-    return [f"both parts have {', '.join(twice)}: take them apart and introduce one of them"] if twice else []
+    twice = sorted(channel for channel, count in counted.items() if count > 1)
+    return [Message(Code.FED_TWICE, {"channels": twice})] if twice else []

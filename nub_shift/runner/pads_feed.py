@@ -21,7 +21,7 @@ class PadsFeed:
         self._period_us = US_PER_SECOND // max(1, min(hz, 250))
         self._values: dict[str, dict[str, float]] = {}
         self._frames: list[FrameNews] = []
-        self._reach: ConnectedPads | None = None
+        self._connected: ConnectedPads | None = None
         self._next_us = 0
 
     def note_values(self, pad: str, values: Mapping[str, float]) -> None:
@@ -35,20 +35,20 @@ class PadsFeed:
             if pad == self.whole and len(self._frames) < MAX_BACKLOG:
                 self._frames.append(FrameNews(frame.t_us, frame.values))
 
-    def note_reach(self, reach: ConnectedPads) -> None:
+    def note_connected(self, connected: ConnectedPads) -> None:
         """Something about the pads is another now."""
-        self._reach = reach
+        self._connected = connected
 
     def due_us(self) -> int | None:
         """When `packet` wants to be called; None while there is nothing to tell."""
-        return self._next_us if self._values or self._reach is not None else None
+        return self._next_us if self._values or self._connected is not None else None
 
     def packet(self, now_us: int) -> PadsNews | None:
         """The packet that is due, if one is."""
         due = self.due_us()
         if due is None or now_us < due:
             return None
-        made = PadsNews(now_us, self._values, tuple(self._frames), self._reach)
-        self._values, self._frames, self._reach = {}, [], None
+        made = PadsNews(now_us, self._values, tuple(self._frames), self._connected)
+        self._values, self._frames, self._connected = {}, [], None
         self._next_us = now_us + self._period_us
         return made

@@ -3,23 +3,29 @@
 from __future__ import annotations
 
 import gc
-import sys
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
+from typing import assert_never
 
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.keyboard.session import session_layout
+from nub_shift.model.kinds import OutputKind, PadKind
+from nub_shift.model.messages import Code, Message
 from nub_shift.model.profile import Profile
-from nub_shift.outputs.output import OutputDevice, OutputError
+from nub_shift.outputs.output import OutputError
+from nub_shift.outputs.registry import open_output
 from nub_shift.pads.pad import PadError
-from nub_shift.pads.spec import PadKind, parse_spec
+from nub_shift.pads.spec import parse_spec
 from nub_shift.protocol.clock import monotonic_us
+from nub_shift.protocol.messages import State
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.front_window import FrontWindow
 from nub_shift.runner.loop import StopSignals, run_loop
+from nub_shift.runner.pad_events import PadEvents
+from nub_shift.runner.pad_monitor import PadMonitor
 from nub_shift.runner.pad_registry import PadRegistry
 from nub_shift.runner.seat import OpenPad
 from nub_shift.runner.server import Server
@@ -37,7 +43,6 @@ class Options:
         pad: simulated[:NAME], evdev[:MATCH] or recorded:FILE.
         more: pads and profiles of further seats.
         folders: where profiles are that can be asked for from the pad; with none, nothing follows such a request.
-        output: uinput, x11 or print.
         seconds: when to end; None is never.
         until_hangup: end when the last client has hung up, as a window's own runner does.
     """
@@ -46,26 +51,26 @@ class Options:
     pad: str
     more: tuple[tuple[str, Profile], ...]
     folders: tuple[Path, ...]
-    output: str
+    output: OutputKind
     rehearse: bool
     seconds: float | None
     socket: Path
     until_hangup: bool = False
 
 
-def play(options: Options, tell: Callable[[str], None]) -> None:
-    """Plays until told to stop. `tell` gets the lines meant for the person.
+def play(options: Options, tell: Callable[[Message], None], on_ready: Callable[[State], None]) -> None:
+    """Plays until told to stop. `tell` gets what is meant for the person, `on_ready` the state once a press acts.
 
     Raises:
         CannotPlay: the pad that is asked for cannot exist, the output cannot be opened, or the socket not be made.
     """
     try:
-        _play(options, tell)
+        _play(options, tell, on_ready)
     except (OutputError, PadError) as error:
-        raise CannotPlay(str(error)) from None
+        raise CannotPlay.of(error.message) from None
 
 
-def _play(options: Options, tell: Callable[[str], None]) -> None:
+def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[[State], None]) -> None:
     start_us = monotonic_us()
     end_us = None if options.seconds is None else start_us + round(options.seconds * US_PER_SECOND)
     registry = PadRegistry()
@@ -73,19 +78,28 @@ def _play(options: Options, tell: Callable[[str], None]) -> None:
         (pad_opener(pad, registry), pad, profile) for pad, profile in ((options.pad, options.profile), *options.more)
     ]
     watch = Watch()
+    events = PadEvents()
     stop = StopSignals(watch)
     front = FrontWindow(watch)
     find = partial(_program_titled, options.folders) if options.folders else None
-    session = Session(output_opener(options.output, start_us), options.output, tell, find)
+    servers: list[Server] = []
+
+    def say(message: Message) -> None:
+        tell(message)
+        for listening in servers:
+            listening.say(message)
+
+    session = Session(partial(open_output, options.output, start_us), options.output.value, say, events, find)
     for opener, pad, profile in seats:
-        session.add(Program(profile, session_layout), opener, pad_returns=not pad.startswith("recorded"))
+        session.add(Program(profile, session_layout), opener, pad_returns=parse_spec(pad).kind is not PadKind.RECORDED)
     try:
-        server = _serve(options, session, registry, watch)
+        monitor = PadMonitor(session, registry, events, watch, monotonic_us)
+        server = _serve(options, session, registry, monitor, watch)
+        servers.append(server)
         try:
             session.work(start_us)
             session.go(not options.rehearse, monotonic_us())
-            mode = "live" if session.live else "rehearsal"
-            tell(f"ready: {_described(session)} | {options.output}, {mode} | {options.socket}")
+            on_ready(session.state())
             _watch_plugs(options, server, watch)
             gc.freeze()  # what is there by now stays, and need not be searched for garbage while a key waits
             run_loop(session, server, front, stop, watch, end_us)
@@ -101,7 +115,7 @@ def _play(options: Options, tell: Callable[[str], None]) -> None:
 
 def _watch_plugs(options: Options, server: Server, watch: Watch) -> None:
     """Has pads looked for as soon as a device comes; without news from the system seats look once a second."""
-    if not any(pad.startswith("evdev") for pad, _ in ((options.pad, None), *options.more)):
+    if not any(parse_spec(pad).kind is PadKind.EVDEV for pad, _ in ((options.pad, None), *options.more)):
         return
     from nub_shift.pads.hotplug import Hotplug
 
@@ -117,24 +131,17 @@ def _watch_plugs(options: Options, server: Server, watch: Watch) -> None:
     watch.read(hotplug.fileno(), on_news)
 
 
-def _described(session: Session) -> str:
-    """Each seat's profile and pad."""
-    return " | ".join(
-        f"{seat.program.profile.title} | {seat.pad.name if seat.pad is not None else 'no pad yet'}"
-        for seat in session.seats
-    )
-
-
 def _program_titled(folders: tuple[Path, ...], title: str) -> Program | None:
     path = find_titled(folders, title)
     return Program(read_profile(path, session_layout), session_layout) if path is not None else None
 
 
-def _serve(options: Options, session: Session, registry: PadRegistry, watch: Watch) -> Server:
+def _serve(options: Options, session: Session, registry: PadRegistry, monitor: PadMonitor, watch: Watch) -> Server:
     try:
-        return Server(options.socket, session, registry, watch, monotonic_us, options.until_hangup)
+        return Server(options.socket, session, registry, monitor, watch, monotonic_us, options.until_hangup)
     except OSError as error:
-        raise CannotPlay(f"{error.filename or options.socket}: {(error.strerror or str(error)).lower()}") from None
+        why = (error.strerror or str(error)).lower()
+        raise CannotPlay(Code.FILE_FAILED, file=str(error.filename or options.socket), why=why) from None
 
 
 def pad_opener(text: str, registry: PadRegistry) -> OpenPad:
@@ -144,38 +151,16 @@ def pad_opener(text: str, registry: PadRegistry) -> OpenPad:
         PadError: there is no such kind of pad, simulated pad, or recording.
     """
     spec = parse_spec(text)
-    if spec.kind is PadKind.RECORDED:
-        from nub_shift.pads.recordings import open_recording
+    match spec.kind:
+        case PadKind.RECORDED:
+            from nub_shift.pads.recordings import open_recording
 
-        opened = open_recording(spec.file)
-        return lambda _taken: opened(monotonic_us())
-    if spec.kind is PadKind.SIMULATED:
-        registry.plug(spec.match)
-    return lambda taken: registry.find(spec, taken)
-
-
-def output_opener(name: str, start_us: int) -> Callable[[], OutputDevice]:
-    """What opens the output of that name: uinput, x11 or print.
-
-    Raises:
-        OutputError: there is no such output.
-    """
-
-    def open_output() -> OutputDevice:
-        match name:
-            case "uinput":
-                from nub_shift.outputs.uinput import UInputOutput
-
-                return UInputOutput()
-            case "x11":
-                from nub_shift.outputs.x11 import X11Output
-
-                return X11Output()
-            case _:
-                from nub_shift.outputs.printing import PrintOutput
-
-                return PrintOutput(sys.stdout.buffer, start_us)
-
-    if name not in ("uinput", "x11", "print"):
-        raise OutputError(f"there is no output {name!r}, expected uinput, x11 or print")
-    return open_output
+            opened = open_recording(spec.file)
+            return lambda _taken: opened(monotonic_us())
+        case PadKind.SIMULATED:
+            registry.plug(spec.match)
+            return lambda taken: registry.find(spec, taken)
+        case PadKind.EVDEV:
+            return lambda taken: registry.find(spec, taken)
+        case _:
+            assert_never(spec.kind)

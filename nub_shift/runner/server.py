@@ -8,19 +8,39 @@ import socket
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import assert_never
 
 import msgspec
 
+from nub_shift import version
 from nub_shift.engine.program import Program
 from nub_shift.keyboard.session import session_layout
+from nub_shift.model.messages import Code, Message, Saying
 from nub_shift.model.problems import ProfileError
-from nub_shift.outputs.output import OutputError
-from nub_shift.pads.pad import PadError
+from nub_shift.protocol.calls import (
+    METHODS,
+    AnswerIntroduction,
+    AssignPad,
+    Call,
+    EndSeat,
+    GetState,
+    Introduce,
+    LoadProfile,
+    PlayDemo,
+    PlugIn,
+    ReloadCards,
+    SetLive,
+    Stop,
+    Subscribe,
+    Unplug,
+    WatchPads,
+    WorkByHand,
+    decode_call,
+)
 from nub_shift.protocol.codec import (
     INVALID_PARAMS,
     METHOD_NOT_FOUND,
-    REFUSED,
+    PROTOCOL,
     Error,
     Fault,
     LineReader,
@@ -28,8 +48,9 @@ from nub_shift.protocol.codec import (
     encode_error,
     encode_request,
     encode_result,
+    refused,
 )
-from nub_shift.protocol.messages import Answer, Attend, Go, Hold, Leave, Load, NamedPad, Sit, Subscribe
+from nub_shift.protocol.messages import Ready, Said, State
 from nub_shift.runner.pad_monitor import PadMonitor
 from nub_shift.runner.pad_registry import PadRegistry
 from nub_shift.runner.pads_feed import PadsFeed
@@ -40,7 +61,6 @@ from nub_shift.runner.watch import Watch
 from nub_shift.store.profile_files import parse_profile
 
 MAX_UNSENT_BYTES = 1_000_000
-P = TypeVar("P")
 
 
 class _Refusal(Exception):
@@ -65,6 +85,7 @@ class Server:
         path: Path,
         session: Session,
         registry: PadRegistry,
+        pad_monitor: PadMonitor,
         watch: Watch,
         clock: Callable[[], int],
         until_hangup: bool = False,
@@ -74,7 +95,7 @@ class Server:
         self._path = path
         self._session = session
         self._registry = registry
-        self.pad_monitor = PadMonitor(session, registry, watch, clock)
+        self._pad_monitor = pad_monitor
         self._watch = watch
         self._clock = clock
         self._peers: list[_Peer] = []
@@ -82,20 +103,25 @@ class Server:
         self._listener = listen_privately(path)
         watch.read(self._listener.fileno(), self._accept)
 
+    def say(self, message: Message) -> None:
+        """Tells all clients something that the person should know."""
+        for peer in list(self._peers):
+            self._send(peer, encode_request("said", Said(message)))
+
     def due_us(self) -> int | None:
         """When the next telemetry packet is due."""
         if not self._feeding:
             return None
         feeds = [feed for peer in self._peers for feed in (peer.feed, peer.pads_feed) if feed is not None]
         times = [due for feed in feeds if (due := feed.due_us()) is not None]
-        look_us = self.pad_monitor.due_us()
+        look_us = self._pad_monitor.due_us()
         return min([*times, *([look_us] if look_us is not None else [])], default=None)
 
     def work(self, now_us: int) -> None:
         """Sends the telemetry that is due."""
         if not self._feeding:
             return
-        self.pad_monitor.work(now_us)
+        self._pad_monitor.work(now_us)
         for peer in list(self._peers):
             if peer.unsent > MAX_UNSENT_BYTES:
                 continue
@@ -122,6 +148,7 @@ class Server:
         peer = _Peer(connection)
         self._peers.append(peer)
         self._watch.read(connection.fileno(), lambda: self._serve(peer))
+        self._send(peer, encode_request("ready", Ready(PROTOCOL, version())))
 
     def _serve(self, peer: _Peer) -> None:
         try:
@@ -149,73 +176,63 @@ class Server:
         if request.id is not None:
             self._send(peer, encode_result(request.id, answer))
 
-    def _call(self, peer: _Peer, request: Request) -> Any:
+    def _call(self, peer: _Peer, request: Request) -> State:
         now_us = self._clock()
-        match request.method:
-            case "state":
-                return self._session.state()
-            case "subscribe":
-                self._subscribe(peer, _params(request, Subscribe))
-            case "load":
-                self._load(_params(request, Load), now_us)
-            case "go":
-                try:
-                    self._session.go(_params(request, Go).live, now_us)
-                except OutputError as error:
-                    raise _Refusal(Error(REFUSED, str(error))) from None
-            case "stop":
-                self.stop_asked = True
-            case "sit":
-                self._sit(_params(request, Sit), now_us)
-            case "leave":
-                self._leave(_params(request, Leave), now_us)
-            case _:
-                try:
-                    self._call_pads(peer, request, now_us)
-                except PadError as error:
-                    raise _Refusal(Error(REFUSED, str(error))) from None
+        call = _decoded(request)
+        try:
+            match call:
+                case GetState():
+                    pass
+                case Subscribe():
+                    self._subscribe(peer, call)
+                case LoadProfile(toml, seat):
+                    self._session.load(self._seat(seat), _program(toml), now_us)
+                case SetLive(live):
+                    self._session.go(live, now_us)
+                case Stop():
+                    self.stop_asked = True
+                case AssignPad():
+                    self._assign_pad(call, now_us)
+                case EndSeat(seat):
+                    self._end_seat(seat, now_us)
+                case WatchPads(hz, frames):
+                    self._watch_pads(peer, hz, frames)
+                case PlugIn(pad):
+                    self._registry.plug(pad)
+                    self.look_now()
+                case Unplug(pad):
+                    self._registry.unplug(pad)
+                    self._pad_monitor.look_now()
+                case WorkByHand(pad, values):
+                    if self._registry.work_by_hand(pad, values):
+                        self._pad_monitor.look_now()
+                case PlayDemo(pad):
+                    self._registry.play_demo(pad)
+                    self._pad_monitor.look_now()
+                case ReloadCards():
+                    self._pad_monitor.reload_cards()
+                    for playing in self._session.seats:
+                        self._session.reopen_pad(playing, now_us)
+                case Introduce(pad):
+                    self._pad_monitor.introduce(pad)
+                case AnswerIntroduction(do, control):
+                    self._pad_monitor.answer(do, control)
+                case _:
+                    assert_never(call)
+        except Saying as saying:
+            raise _Refusal(refused(saying.message)) from None
         return self._session.state()
-
-    def _call_pads(self, peer: _Peer, request: Request, now_us: int) -> None:
-        """Everything about pads, whether they have a seat or not."""
-        match request.method:
-            case "attend":
-                self._attend(peer, _params(request, Attend))
-            case "plug":
-                self._registry.plug(_params(request, NamedPad).pad)
-                self.look_now()
-            case "unplug":
-                self._registry.unplug(_params(request, NamedPad).pad)
-                self.pad_monitor.look_now()
-            case "hold":
-                held = _params(request, Hold)
-                if self._registry.hold(held.pad, held.values):
-                    self.pad_monitor.look_now()
-            case "perform":
-                self._registry.perform(_params(request, NamedPad).pad)
-                self.pad_monitor.look_now()
-            case "rewire":
-                self.pad_monitor.rewire()
-                for seat in self._session.seats:
-                    seat.reopen(now_us)
-            case "introduce":
-                self.pad_monitor.introduce(_params(request, NamedPad).pad)
-            case "answer":
-                answer = _params(request, Answer)
-                self.pad_monitor.answer(answer.do, answer.place)
-            case other:
-                raise _Refusal(Error(METHOD_NOT_FOUND, f"there is no method {other!r}"))
 
     def look_now(self) -> None:
         """Something was plugged in."""
         self._session.look_now()
-        self.pad_monitor.look_now()
+        self._pad_monitor.look_now()
 
-    def _attend(self, peer: _Peer, asked: Attend) -> None:
+    def _watch_pads(self, peer: _Peer, hz: int, frames: str) -> None:
         self._look_away(peer)
-        if asked.hz > 0:
-            peer.pads_feed = PadsFeed(asked.hz, asked.frames)
-            self.pad_monitor.add(peer.pads_feed)
+        if hz > 0:
+            peer.pads_feed = PadsFeed(hz, frames)
+            self._pad_monitor.add(peer.pads_feed)
         self._note_feeds()
 
     def _note_feeds(self) -> None:
@@ -223,36 +240,32 @@ class Server:
 
     def _look_away(self, peer: _Peer) -> None:
         if peer.pads_feed is not None:
-            self.pad_monitor.remove(peer.pads_feed)
+            self._pad_monitor.remove(peer.pads_feed)
             peer.pads_feed = None
 
-    def _sit(self, asked: Sit, now_us: int) -> None:
+    def _assign_pad(self, asked: AssignPad, now_us: int) -> None:
         """Gives a pad to a seat, or to a new one."""
-        program = self._program(asked.toml) if asked.toml else None
-        try:
-            item = self._registry.item(asked.pad)
-        except PadError as error:
-            raise _Refusal(Error(REFUSED, str(error))) from None
-        name = item.info(0, has_twin=False).name
-        opener = partial(self._registry.find_again, item.identities, name)
+        program = _program(asked.toml) if asked.toml else None
+        entry = self._registry.entry(asked.pad)
+        opener = partial(self._registry.find_again, entry.identities, entry.info(0, has_twin=False).name)
         before = next(
             (seat for seat in self._session.seats if seat.pad is not None and seat.pad.key == asked.pad), None
         )
         seat = self._session.add(program, opener, pad_returns=True) if program is not None else self._seat(asked.seat)
         if before is not None and before is not seat:
-            before.reopen(now_us)
-        seat.sit(opener, now_us)
+            self._session.reopen_pad(before, now_us)
+        self._session.assign_pad(seat, opener, now_us)
 
-    def _leave(self, asked: Leave, now_us: int) -> None:
-        seat = self._seat(asked.seat)
+    def _end_seat(self, index: int, now_us: int) -> None:
+        seat = self._seat(index)
         if len(self._session.seats) == 1:
-            raise _Refusal(Error(REFUSED, "this is the only seat"))
+            raise _Refusal(refused(Message(Code.ONLY_SEAT)))
         for peer in self._peers:
-            if peer.seat == asked.seat:
+            if peer.seat == index:
                 self._unsubscribe(peer)
         self._session.remove(seat, now_us)
         for peer in self._peers:
-            peer.seat -= int(peer.seat > asked.seat)
+            peer.seat -= int(peer.seat > index)
 
     def _subscribe(self, peer: _Peer, asked: Subscribe) -> None:
         seat = self._seat(asked.seat)
@@ -268,22 +281,11 @@ class Server:
             self._session.seats[peer.seat].feeds.remove(peer.feed)
             peer.feed = None
 
-    def _load(self, asked: Load, now_us: int) -> None:
-        seat = self._seat(asked.seat)
-        self._session.load(seat, self._program(asked.toml), now_us)
-
-    def _program(self, toml: str) -> Program:
-        try:
-            return Program(parse_profile(toml, layout=session_layout), session_layout)
-        except ProfileError as error:
-            problems = [str(problem) for problem in error.problems]
-            raise _Refusal(Error(REFUSED, "the profile has faults", problems)) from None
-
-    def _seat(self, place: int) -> Seat:
+    def _seat(self, index: int) -> Seat:
         seats = self._session.seats
-        if not 0 <= place < len(seats):
-            raise _Refusal(Error(INVALID_PARAMS, f"there is no seat {place}, expected 0 to {len(seats) - 1}"))
-        return seats[place]
+        if not 0 <= index < len(seats):
+            raise _Refusal(Error(INVALID_PARAMS, f"there is no seat {index}, expected 0 to {len(seats) - 1}"))
+        return seats[index]
 
     def _send(self, peer: _Peer, data: bytes) -> None:
         peer.outgoing += data
@@ -349,8 +351,18 @@ def listen_privately(path: Path) -> socket.socket:
     return listener
 
 
-def _params(request: Request, struct: type[P]) -> P:
+def _decoded(request: Request) -> Call:
+    if request.method not in METHODS:
+        raise _Refusal(Error(METHOD_NOT_FOUND, f"there is no method {request.method!r}"))
     try:
-        return msgspec.convert(request.params, struct)
+        return decode_call(request.method, request.params)
     except msgspec.ValidationError as error:
         raise _Refusal(Error(INVALID_PARAMS, str(error))) from None
+
+
+def _program(toml: str) -> Program:
+    try:
+        return Program(parse_profile(toml, layout=session_layout), session_layout)
+    except ProfileError as error:
+        problems = [str(problem) for problem in error.problems]
+        raise _Refusal(refused(Message(Code.PROFILE_HAS_FAULTS), problems)) from None

@@ -6,14 +6,16 @@ import time
 from collections.abc import Callable, Collection
 from contextlib import suppress
 
-from nub_shift import __version__
+from nub_shift import version
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
-from nub_shift.engine.values import Frame, Output, ProfileRequest
+from nub_shift.engine.values import Output, ProfileRequest
+from nub_shift.model.messages import Code, Message
 from nub_shift.model.problems import ProfileError
 from nub_shift.outputs.output import OutputDevice, OutputError
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import State
+from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.seat import OpenPad, Seat
 
 # Finds the profile of that title and compiles it; None if there is none.
@@ -27,31 +29,29 @@ class Session:
         seats: in the order in which they were added; there is at least one in play.
         live: whether outputs go to the system.
         wants_front: whether it matters which window is in front.
-        on_frames: gets what pads do, by their keys, while somebody looks at all pads.
-        on_pads: is called when a seat has got its pad, or lost it.
+        pad_events: where the pads of seats tell what they do.
     """
 
     def __init__(
         self,
         open_output: Callable[[], OutputDevice],
         output_name: str,
-        tell: Callable[[str], None],
+        tell: Callable[[Message], None],
+        pad_events: PadEvents,
         find_program: FindProgram | None = None,
     ) -> None:
         self.seats: list[Seat] = []
         self.ledger = Ledger()
         self.live = False
         self.wants_front = False
-        self.on_frames: Callable[[str, list[Frame]], None] | None = None
-        self.on_pads: Callable[[], None] | None = None
+        self.pad_events = pad_events
         self._open_output = open_output
         self._output_name = output_name
         self._output: OutputDevice | None = None
-        self._message = ""
+        self._message: Message | None = None
         self._tell = tell
         self._find_program = find_program
         self._asked: list[tuple[Seat, str]] = []
-        self._working: Seat | None = None
         self._game = 0  # the window that toggles wait for to come back
 
     @property
@@ -69,7 +69,7 @@ class Session:
     def remove(self, seat: Seat, now_us: int) -> None:
         """A seat ends; what it holds is released."""
         self.seats.remove(seat)
-        seat.close(now_us)
+        self._send(seat, seat.close(now_us))
         self.wants_front = any(seat.program.regains for seat in self.seats)
         self.note_pad(seat)
 
@@ -77,14 +77,14 @@ class Session:
         """A seat has got its pad, or lost it."""
         if seat.pad is not None and seat in self.seats:
             seat.pad.show_player(self.seats.index(seat) + 1)
-        if self.on_pads is not None:
-            self.on_pads()
+        if self.pad_events.listener is not None:
+            self.pad_events.listener.on_pads()
         self.note_change()
 
     def take_pad(self, seat: Seat, fd: int) -> None:
         """Takes what a seat's pad has on a descriptor, now."""
-        self._working = seat
-        seat.take_pad(time.monotonic_ns() // 1000, fd)  # as `monotonic_us`, without the call: a key waits
+        # As `monotonic_us`, without the call: a key waits.
+        self._send(seat, seat.take_pad(time.monotonic_ns() // 1000, fd))
 
     def look_now(self) -> None:
         """Something was plugged in."""
@@ -94,9 +94,7 @@ class Session:
     def work(self, now_us: int) -> None:
         """Lets time pass."""
         for seat in self.seats:
-            self._working = seat
-            seat.work(now_us)
-        self._working = None
+            self._send(seat, seat.work(now_us))
         if self._asked:
             self._follow_requests(now_us)
 
@@ -116,34 +114,43 @@ class Session:
         if live and self._output is None:
             self._output = self._open_output()
         for seat in self.seats:
-            seat.stop(now_us)
+            self._send(seat, seat.stop(now_us))
         self.live = live
         for seat in self.seats:
-            seat.resume(now_us)
+            self._send(seat, seat.resume(now_us))
         self.note_change()
 
     def load(self, seat: Seat, program: Program, now_us: int) -> None:
         """A seat goes on with another profile."""
-        seat.load(program, now_us)
+        self._send(seat, seat.load(program, now_us))
         self.wants_front = any(seat.program.regains for seat in self.seats)
         self.note_change()
+
+    def assign_pad(self, seat: Seat, open_pad: OpenPad, now_us: int) -> None:
+        """A seat goes on with another pad."""
+        self._send(seat, seat.assign_pad(open_pad, now_us))
+
+    def reopen_pad(self, seat: Seat, now_us: int) -> None:
+        """A seat lets its pad go and looks for it again."""
+        self._send(seat, seat.reopen(now_us))
 
     def front_changed(self, window: int, before: int, now_us: int) -> None:
         """Another window is in front: toggles that are to be regained are let go, and pressed again in their own."""
         if self._game and window == self._game:
             self._game = 0
             for seat in self.seats:
-                seat.regain_game(now_us)
+                self._send(seat, seat.regain_game(now_us))
         elif not self._game:
-            waits = [seat.leave_game(now_us) for seat in self.seats]
-            self._game = before if any(waits) else 0
+            for seat in self.seats:
+                self._send(seat, seat.leave_game(now_us))
+            self._game = before if any(seat.awaits_game for seat in self.seats) else 0
 
     def close(self, now_us: int) -> None:
         """Releases everything and lets pads and output go, whatever fails on the way."""
         try:
             for seat in self.seats:
                 with suppress(OutputError):
-                    seat.close(now_us)
+                    self._send(seat, seat.close(now_us))
         finally:
             if self._output is not None:
                 self._output.close()
@@ -151,29 +158,13 @@ class Session:
     def state(self) -> State:
         """A look at everything."""
         seats = tuple(seat.state() for seat in self.seats)
-        return State(PROTOCOL, __version__, self.live, self._output_name, seats, self.ledger.down, self._message)
+        return State(PROTOCOL, version(), self.live, self._output_name, seats, self.ledger.down, self._message)
 
     def pads_taken(self) -> Collection[str]:
         """Keys of the pads that have a seat."""
         return [seat.pad.key for seat in self.seats if seat.pad is not None]
 
-    def send(self, outputs: list[Output]) -> None:
-        """Takes what a seat's engine puts out."""
-        if not outputs:
-            return
-        if self.live and self._output is not None:
-            try:
-                self._output.send(outputs)
-            except OutputError as error:
-                self._give_up_output(str(error))
-        for seat in self.seats:
-            for feed in seat.feeds:
-                feed.note_outputs(outputs)
-        for output in outputs:
-            if isinstance(output, ProfileRequest) and self._working is not None:
-                self._asked.append((self._working, output.title))
-
-    def say(self, message: str) -> None:
+    def say(self, message: Message) -> None:
         """Tells the person something."""
         self._message = message
         self._tell(message)
@@ -184,29 +175,45 @@ class Session:
             for feed in seat.feeds:
                 feed.note_change()
 
+    def _send(self, seat: Seat, outputs: list[Output]) -> None:
+        """Sends what a seat gave back."""
+        if not outputs:
+            return
+        if self.live and self._output is not None:
+            try:
+                self._output.send(outputs)
+            except OutputError as error:
+                self._give_up_output(error.message)
+        for other in self.seats:
+            for feed in other.feeds:
+                feed.note_outputs(outputs)
+        for output in outputs:
+            if isinstance(output, ProfileRequest):
+                self._asked.append((seat, output.title))
+
     def _follow_requests(self, now_us: int) -> None:
         """Goes on with the profiles that were asked for, if there are such."""
         asked, self._asked = self._asked, []
         for seat, title in asked:
             if self._find_program is None:
-                self.say(f"the profile {title!r} is asked for")
+                self.say(Message(Code.PROFILE_ASKED_FOR, {"title": title}))
                 continue
             try:
                 program = self._find_program(title)
             except ProfileError as error:
-                self.say(f"the profile {title!r} cannot be played: {error}")
+                self.say(Message(Code.PROFILE_FAULTY, {"title": title, "why": str(error)}))
                 continue
             if program is None:
-                self.say(f"there is no profile {title!r}")
+                self.say(Message(Code.NO_SUCH_PROFILE, {"title": title}))
             else:
                 self.load(seat, program, now_us)
-                self.say(f"playing {title}")
+                self.say(Message(Code.PLAYING, {"title": title}))
 
-    def _give_up_output(self, why: str) -> None:
+    def _give_up_output(self, why: Message) -> None:
         """The output has failed for good: back to rehearsal, where nothing can be stuck."""
         self.live = False
         output, self._output = self._output, None
-        self.say(f"back to rehearsal: {why}")
+        self.say(Message(Code.BACK_TO_REHEARSAL, {"why": why}))
         if output is not None:
             with suppress(OutputError):  # it has just been said that it is gone
                 output.close()

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from nub_shift.engine.values import US_PER_SECOND, Frame
+from nub_shift.model.kinds import PadKind
+from nub_shift.model.messages import Code
 from nub_shift.model.problems import ProfileError
 from nub_shift.pads.made_up.shapes import Doing, simulated_pad
 from nub_shift.pads.pad import PadError, PadGone
-from nub_shift.pads.spec import PadKind, PadSpec, parse_spec
+from nub_shift.pads.spec import PadSpec, parse_spec
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.pad_registry import PadRegistry
@@ -32,8 +34,10 @@ def capture(text: str, seconds: float, rim: bool = False) -> list[Frame]:
 
         recorded = open_recording(spec.file)(0)
         return recorded.read(round(seconds * US_PER_SECOND)) if recorded.due_us() is not None else []
-    except (PadError, PadGone, ProfileError) as error:
-        raise CannotPlay(str(error)) from None
+    except (PadError, PadGone) as error:
+        raise CannotPlay.of(error.message) from None
+    except ProfileError as error:
+        raise CannotPlay(Code.FILE_FAULTY, why=str(error)) from None
 
 
 def _live(spec: PadSpec, seconds: float) -> list[Frame]:

@@ -6,13 +6,15 @@ from pathlib import Path
 
 from msgspec.structs import replace
 
+from nub_shift.model.kinds import PadKind
+from nub_shift.model.messages import Code
 from nub_shift.model.problems import ProfileError
 from nub_shift.pads.cards import card_of, identities_of, known_as
 from nub_shift.pads.description import Description
 from nub_shift.pads.made_up.shapes import simulated_pad
 from nub_shift.pads.mapping_line import MappingError, read_mapping, write_mapping
 from nub_shift.pads.pad import PadError
-from nub_shift.pads.spec import PadKind, parse_spec
+from nub_shift.pads.spec import parse_spec
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.pad_registry import PadRegistry
 from nub_shift.store.card_files import find_cards, format_card, keep_card, parse_card
@@ -29,7 +31,7 @@ def export_card(spec: str, as_mapping: bool) -> str:
         known = known_as(description)
         cards = find_cards(identities_of(description))
     except ProfileError as error:
-        raise CannotPlay(str(error)) from None
+        raise CannotPlay(Code.FILE_FAULTY, why=str(error)) from None
     if as_mapping:
         return write_mapping(known.name, description, known.wiring)
     whole = card_of(description, known.wiring, known.name)
@@ -46,7 +48,9 @@ def import_card(spec: str, path: Path) -> str:
     try:
         text = path.read_text("utf-8")
     except (OSError, UnicodeDecodeError):
-        raise CannotPlay(f"{path}: file: cannot be read, expected a card or a controller mapping line") from None
+        raise CannotPlay(
+            Code.FILE_FAULTY, why=f"{path}: file: cannot be read, expected a card or a controller mapping line"
+        ) from None
     try:
         if "=" in text:
             card = parse_card(text, str(path))
@@ -55,14 +59,16 @@ def import_card(spec: str, path: Path) -> str:
             card = card_of(description, wiring, name)
         if card.identity not in identities_of(description):
             wanted = identities_of(description)[-1]
-            raise CannotPlay(f"{path}: identity: is that of another pad, expected {wanted}")
+            raise CannotPlay(Code.FILE_FAULTY, why=f"{path}: identity: is that of another pad, expected {wanted}")
         return f"{card.name}: kept as {keep_card(card)}"
     except ProfileError as error:
-        raise CannotPlay(str(error)) from None
+        raise CannotPlay(Code.FILE_FAULTY, why=str(error)) from None
     except MappingError as error:
-        raise CannotPlay(f"{path}: {error}") from None
+        raise CannotPlay(Code.FILE_FAULTY, why=f"{path}: {error}") from None
     except OSError as error:
-        raise CannotPlay(f"{error.filename or path}: {(error.strerror or str(error)).lower()}") from None
+        raise CannotPlay(
+            Code.FILE_FAULTY, why=f"{error.filename or path}: {(error.strerror or str(error)).lower()}"
+        ) from None
 
 
 def _only_line(text: str) -> str:
@@ -83,4 +89,4 @@ def _described(text: str) -> Description:
         assert found is not None, "what is meant can be looked at"
         return found
     except PadError as error:
-        raise CannotPlay(str(error)) from None
+        raise CannotPlay.of(error.message) from None

@@ -8,6 +8,7 @@ from importlib.util import find_spec
 from pathlib import Path
 
 from nub_shift.keyboard.session import session_layout, session_names
+from nub_shift.model.messages import Message
 from nub_shift.outputs.output import OutputError
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.tasks.inventory import connected_pads
@@ -40,7 +41,7 @@ class Check:
 
     name: str
     good: bool
-    found: str
+    found: str | Message
     remedy: str = ""
 
 
@@ -68,7 +69,7 @@ def _keys_x11() -> Check:
     try:
         X11Output().close()
     except OutputError as error:
-        return Check(name, False, str(error))
+        return Check(name, False, error.message)
     return Check(name, True, f"the server {os.environ['DISPLAY']} takes synthetic keys")
 
 

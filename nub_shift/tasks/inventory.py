@@ -8,4 +8,4 @@ from nub_shift.runner.pad_registry import PadRegistry, pad_infos
 
 def connected_pads() -> tuple[PadInfo, ...]:
     """All pads of this machine, in the order of their device numbers; joined ones as one."""
-    return pad_infos(PadRegistry().items(), {})
+    return pad_infos(PadRegistry().entries(), {})

@@ -6,10 +6,11 @@ from collections.abc import Callable
 from pathlib import Path
 
 from nub_shift.engine.values import US_PER_SECOND
+from nub_shift.model.kinds import PadKind
 from nub_shift.pads.made_up.shapes import simulated_pad
 from nub_shift.pads.pad import PadError
 from nub_shift.pads.recording import write_events, write_header
-from nub_shift.pads.spec import PadKind, PadSpec, parse_spec
+from nub_shift.pads.spec import PadSpec, parse_spec
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.loop import StopSignals
@@ -30,7 +31,7 @@ def record_pad(path: Path, text: str, seconds: float | None, tell: Callable[[str
             return _record_simulated(path, spec.match, seconds if seconds is not None else 60.0)
         return _record_evdev(path, spec, seconds, tell)
     except PadError as error:
-        raise CannotPlay(str(error)) from None
+        raise CannotPlay.of(error.message) from None
 
 
 def _record_simulated(path: Path, name: str, seconds: float) -> str:

@@ -11,6 +11,7 @@ from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Output, output_line
 from nub_shift.keyboard.session import session_layout
+from nub_shift.model.messages import Code
 from nub_shift.model.profile import Profile
 from nub_shift.pads.cards import known_as
 from nub_shift.pads.decoder import replayed
@@ -29,7 +30,7 @@ def replay_files(paths: Sequence[Path], profile: Profile) -> Iterator[bytes]:
     try:
         recordings = [read_recording(path) for path in paths]
     except RecordingError as error:
-        raise CannotPlay(str(error)) from None
+        raise CannotPlay(Code.FILE_FAULTY, why=str(error)) from None
     gc.freeze()  # a recording is large, lives to the end, and need not be searched for garbage again and again
     start_us = min((recording.events[0].t_us for recording in recordings if recording.events), default=0)
     return (output_line(output, start_us) for output in replay_outputs(recordings, profile))

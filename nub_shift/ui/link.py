@@ -3,16 +3,22 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import assert_never
 
 from PyQt6.QtCore import QObject, QProcess, QTimer, pyqtSignal
 from PyQt6.QtNetwork import QLocalSocket
 
-from nub_shift.protocol.client import ClientProtocol, Reply, default_socket, runner_command
-from nub_shift.protocol.messages import Telemetry
+from nub_shift.editing.words.messages import message_words
+from nub_shift.protocol.calls import Call, GetState, LoadProfile, SetLive, Subscribe, WatchPads
+from nub_shift.protocol.client import ClientProtocol, News, Reply, default_socket, runner_command
+from nub_shift.protocol.codec import PROTOCOL
+from nub_shift.protocol.messages import PadsNews, Ready, Said, Telemetry
 
 RESTART_MS = 1_500
 MAX_RESTARTS = 3
 END_MS = 2_000
+# How often it is tried whether the runner listens yet; it is there after a few tenths of a second.
+CONNECT_MS = 15
 
 
 class RunnerLink(QObject):
@@ -37,53 +43,60 @@ class RunnerLink(QObject):
         self._protocol = ClientProtocol()
         self._restarts = 0
         self._ending = False
-        self._last_line = ""
+        self._last_words = ""  # of a runner that died, for the person to read
         self._toml: str | None = None  # what it plays, if that is not what it was started with
-        self._attending = (False, "")
+        self._watching = (False, "")
+        self._ready = False
         self._process = QProcess(self)
         self._process.setStandardOutputFile(QProcess.nullDevice())
         self._process.readyReadStandardError.connect(self._on_said)
         self._process.finished.connect(self._on_finished)
         self._socket = QLocalSocket(self)
-        self._socket.connected.connect(self._on_connected)
+        self._knock = QTimer(self)
+        self._knock.setInterval(CONNECT_MS)
+        self._knock.timeout.connect(self._on_knock)
         self._socket.readyRead.connect(self._on_bytes)
 
     def start(self) -> None:
         """Starts the runner; `state_changed` comes when it is there."""
         self._protocol = ClientProtocol()
+        self._ready = False
+        self._last_words = ""
+        self._socket.abort()
+        self._knock.start()
         self._process.start(self._command[0], self._command[1:])
 
     def load(self, toml: str) -> None:
         """Gives the runner another profile."""
         self._toml = toml
-        if self._connected:
-            self._call("load", {"toml": toml})
+        self.ask(LoadProfile(toml))
 
     def go(self, live: bool) -> None:
         """Goes live, or back to rehearsal."""
-        if self._connected:
-            self._call("go", {"live": live})
+        if self._ready:
+            self.ask(SetLive(live))
         else:
             self.message.emit("the runner is not there yet")
 
-    def ask(self, method: str, **params: object) -> None:
-        """Calls any other method; what the runner answers comes as a state, or as a message if it refuses."""
-        if self._connected:
-            self._call(method, params)
+    def ask(self, call: Call) -> None:
+        """Makes a call; what the runner answers comes as a state, or as a message if it refuses."""
+        if self._ready:
+            self._socket.write(self._protocol.call(call, self._answered))
 
-    def tell(self, method: str, **params: object) -> None:
-        """Calls a method that nothing is to be heard of, since it comes often."""
-        if self._connected:
-            self._socket.write(self._protocol.tell(method, params))
+    def tell(self, call: Call) -> None:
+        """Makes a call that nothing is to be heard of, since it comes often."""
+        if self._ready:
+            self._socket.write(self._protocol.tell(call))
 
-    def attend(self, on: bool, frames: str = "") -> None:
+    def watch_pads(self, on: bool, frames: str = "") -> None:
         """Begins or ends to look at all pads; `frames` is the one to be told whole. It is kept up over a restart."""
-        self._attending = (on, frames)
-        self.ask("attend", hz=self._hz if on else 0, frames=frames)
+        self._watching = (on, frames)
+        self.ask(WatchPads(hz=self._hz if on else 0, frames=frames))
 
     def end(self) -> None:
         """Ends the runner and waits for that; it releases everything by itself."""
         self._ending = True
+        self._knock.stop()
         self._socket.abort()  # it ends when we hang up
         if self._process.state() != QProcess.ProcessState.NotRunning:
             self._process.terminate()
@@ -91,47 +104,63 @@ class RunnerLink(QObject):
                 self._process.kill()
                 self._process.waitForFinished(END_MS)
 
-    @property
-    def _connected(self) -> bool:
-        return self._socket.state() == QLocalSocket.LocalSocketState.ConnectedState
-
-    def _call(self, method: str, params: dict[str, object]) -> None:
-        self._socket.write(self._protocol.call(method, params, self._answered))
-
     def _answered(self, reply: Reply) -> None:
         if reply.error is not None:
-            self.message.emit("; ".join([reply.error.message, *reply.error.data]))
+            data = reply.error.data
+            words = [message_words(data.why), *data.problems] if data is not None else [reply.error.message]
+            self.message.emit("; ".join(words))
         if reply.state is not None:
             self.state_changed.emit(reply.state)
 
-    def _on_said(self) -> None:
-        for line in self._process.readAllStandardError().data().decode("utf-8", "replace").splitlines():
-            self._last_line = line.removeprefix("nub-shift: ")
-            if self._last_line.startswith("ready:"):
-                self._socket.connectToServer(str(self._path))
-            elif line.startswith("nub-shift: "):
-                self.message.emit(self._last_line)
-                if self._connected:
-                    self._call("state", {})
+    def _on_knock(self) -> None:
+        """Tries whether the runner listens by now."""
+        if self._socket.state() == QLocalSocket.LocalSocketState.UnconnectedState:
+            self._socket.connectToServer(str(self._path))
 
-    def _on_connected(self) -> None:
-        self._restarts = 0
-        if self._toml is not None:
-            self._call("load", {"toml": self._toml})
-        self._call("subscribe", {"hz": self._hz})
-        if self._attending[0]:
-            self.attend(*self._attending)
+    def _on_said(self) -> None:
+        """What a runner says before it dies is kept for the person; all else comes over the socket."""
+        for line in self._process.readAllStandardError().data().decode("utf-8", "replace").splitlines():
+            self._last_words = line.removeprefix("nub-shift: ")
 
     def _on_bytes(self) -> None:
-        for packet in self._protocol.feed(self._socket.readAll().data()):
-            (self.telemetry if isinstance(packet, Telemetry) else self.pads).emit(packet)
+        for news in self._protocol.feed(self._socket.readAll().data()):
+            self._take(news)
+
+    def _take(self, news: News) -> None:
+        match news:
+            case Ready():
+                self._on_ready(news)
+            case Telemetry():
+                self.telemetry.emit(news)
+            case PadsNews():
+                self.pads.emit(news)
+            case Said(message):
+                self.message.emit(message_words(message))
+                self.ask(GetState())
+            case _:
+                assert_never(news)
+
+    def _on_ready(self, ready: Ready) -> None:
+        self._knock.stop()
+        if ready.protocol != PROTOCOL:
+            self.message.emit(f"the runner is version {ready.version}, which this window cannot talk to")
+            return
+        self._ready = True
+        self._restarts = 0
+        if self._toml is not None:
+            self.ask(LoadProfile(self._toml))
+        self.ask(Subscribe(self._hz))
+        if self._watching[0]:
+            self.watch_pads(*self._watching)
 
     def _on_finished(self) -> None:
+        self._ready = False
+        self._knock.stop()
         if self._ending:
             return
         self._restarts += 1
         if self._restarts <= MAX_RESTARTS:
-            self.message.emit(f"the runner ended ({self._last_line or 'without a word'}); starting it again")
+            self.message.emit(f"the runner ended ({self._last_words or 'without a word'}); starting it again")
             QTimer.singleShot(RESTART_MS, self.start)
         else:
-            self.message.emit(f"the runner does not stay up: {self._last_line or 'it says nothing'}")
+            self.message.emit(f"the runner does not stay up: {self._last_words or 'it says nothing'}")

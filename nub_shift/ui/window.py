@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QLabel, QScrollArea, QSizePolicy, QStackedWidget, QV
 from nub_shift.editing.card_book import CardBook
 from nub_shift.editing.document import Document
 from nub_shift.editing.history import Change
+from nub_shift.editing.words.messages import message_words
 from nub_shift.protocol.messages import Telemetry
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.frame.signal_bar import SignalBar
@@ -245,8 +246,8 @@ class Window(QWidget):
         self.bar.update()
         self.tape.live = state.live
         self.tape.printed = seat.pad.printed
-        if not seat.pad.name and seat.pad.missing:
-            self.say(seat.pad.missing)
+        if not seat.pad.name and seat.pad.missing is not None:
+            self.say(message_words(seat.pad.missing))
 
     def _on_telemetry(self, packet: Telemetry) -> None:
         self.live.take_telemetry(packet)

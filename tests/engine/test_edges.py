@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 import pytest
 
 from nub_shift.engine.agenda import Agenda
@@ -26,7 +28,7 @@ def test_timers_that_are_due_at_the_same_time_happen_as_they_were_made() -> None
     agenda = Agenda()
     happened: list[int] = []
     for number in range(20):
-        agenda.at(100, lambda _t_us, number=number: happened.append(number))
+        agenda.at(100, partial(lambda number, _t_us: happened.append(number), number))
     agenda.postpone(5)
     while agenda.due_us() is not None:
         agenda.pop().act(105)

@@ -18,6 +18,7 @@ from evdev import ecodes
 from nub_shift.model.card import PadCard, joined_identity
 from nub_shift.pads.cards import identities_of
 from nub_shift.pads.finding import find_pads
+from nub_shift.protocol.calls import Introduce, ReloadCards, SetLive, WatchPads
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.protocol.messages import Introducing
 from nub_shift.store.card_files import keep_card, parse_card
@@ -187,13 +188,13 @@ def test_a_pad_that_nothing_knows_is_introduced_and_plays(tmp_path: Path, monkey
     def until(true: Callable[[Introducing | None], bool]) -> Introducing | None:
         """Waits until the introduction is as wanted."""
         while True:
-            reach = client.pads_news().reach
-            if reach is not None and true(reach.introducing):
-                return reach.introducing
+            connected = client.pads_news().connected
+            if connected is not None and true(connected.introducing):
+                return connected.introducing
 
     try:
-        client.call("attend", {"hz": 100})
-        client.call("introduce", {"pad": old.path})
+        client.call(WatchPads(hz=100))
+        client.call(Introduce(pad=old.path))
         until(lambda course: course is not None and course.asked == "left_stick")
         for angle in range(0, 366, 15):
             old.move(sin(radians(angle)), -cos(radians(angle)))
@@ -204,9 +205,9 @@ def test_a_pad_that_nothing_knows_is_introduced_and_plays(tmp_path: Path, monkey
         course = until(lambda course: course is not None and course.asked == "")
         assert course is not None
         keep_card(parse_card(course.card))
-        client.call("introduce", {})
-        client.call("rewire", {})
-        client.call("go", {"live": True})
+        client.call(Introduce())
+        client.call(ReloadCards())
+        client.call(SetLive(live=True))
         keyboard = open_own("keyboard")
         old.press(0x123)
         keyboard.wait_key(SPACE, False)

@@ -168,7 +168,7 @@ def test_joined_pads_play_as_one_and_the_motion_of_one_part_counts() -> None:
     assert values["motion.gyro_x"] == pytest.approx(-30.0, abs=1.0)
     assert [frame.t_us for frame in frames] == sorted(frame.t_us for frame in frames)
     left.plugged = False
-    with pytest.raises(PadGone, match="Wren left half was unplugged"):
+    with pytest.raises(PadGone, match=r"unplugged.*Wren left half"):
         pair.read(600_000)
 
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 
 import pytest
 
+from nub_shift.editing.words.messages import message_words
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.pads.cards import card_of
 from nub_shift.pads.introduction.course import Introduction, Status
@@ -15,7 +16,7 @@ from nub_shift.store.card_files import keep_card
 from tests.pads.introduced import Hands, Held, pressing, rolling, sweeping
 
 
-class SequenceRun:
+class IntroducedPad:
     """A made-up pad in somebody's hands while it is introduced."""
 
     def __init__(self, name: str) -> None:
@@ -36,7 +37,8 @@ class SequenceRun:
         """One touch after the other; returns what was made of the last."""
         for held in moments:
             self.hands.touch(held)
-        return self.introduction.note
+        note = self.introduction.note
+        return message_words(note) if note is not None else ""
 
     def follow(self) -> None:
         """Does what is asked until nothing is, and says so where the pad has no such control."""
@@ -54,8 +56,8 @@ class SequenceRun:
 
 
 @pytest.fixture
-def plank() -> Iterator[SequenceRun]:
-    yield SequenceRun("plank")
+def plank() -> Iterator[IntroducedPad]:
+    yield IntroducedPad("plank")
 
 
 def ends(wiring: Wiring) -> dict[int, tuple[str, str, bool]]:
@@ -63,7 +65,7 @@ def ends(wiring: Wiring) -> dict[int, tuple[str, str, bool]]:
     return {code: (use.above, use.below, use.low > use.high) for code, use in wiring.axes.items()}
 
 
-def test_ten_buttons_and_a_stick_take_ten_presses_and_a_sweep(plank: SequenceRun) -> None:
+def test_ten_buttons_and_a_stick_take_ten_presses_and_a_sweep(plank: IntroducedPad) -> None:
     plank.follow()
     assert plank.hands.touches == 11
     assert plank.introduction.wiring() == plank.built
@@ -77,7 +79,7 @@ def test_ten_buttons_and_a_stick_take_ten_presses_and_a_sweep(plank: SequenceRun
 
 @pytest.mark.parametrize("name", ["gorse", "fretwork", "tern", "reed"])
 def test_every_shape_is_understood_by_touch(name: str) -> None:
-    course = SequenceRun(name)
+    course = IntroducedPad(name)
     course.follow()
     understood = course.introduction.wiring()
     assert understood.buttons == course.built.buttons
@@ -89,7 +91,7 @@ def test_every_shape_is_understood_by_touch(name: str) -> None:
         assert understood.axes[0].rest == pytest.approx(127 - 0.06 * 127, abs=1.5)
 
 
-def test_what_is_not_touched_stays_as_guessed(plank: SequenceRun) -> None:
+def test_what_is_not_touched_stays_as_guessed(plank: IntroducedPad) -> None:
     guessed = plank.introduction.wiring()
     assert set(plank.introduction.status().values()) == {Status.GUESSED}
     plank.touch(sweeping("left_stick"), pressing("south"))
@@ -100,7 +102,7 @@ def test_what_is_not_touched_stays_as_guessed(plank: SequenceRun) -> None:
     assert understood.buttons[0x129] == guessed.buttons[0x129] == "start"
 
 
-def test_a_known_button_says_there_is_none_and_held_takes_the_last_answer_back(plank: SequenceRun) -> None:
+def test_a_known_button_says_there_is_none_and_held_takes_the_last_answer_back(plank: IntroducedPad) -> None:
     plank.touch(sweeping("left_stick"), pressing("south"))
     assert plank.asked == "east"
     assert plank.touch(pressing("south")) == "No east"
@@ -111,7 +113,7 @@ def test_a_known_button_says_there_is_none_and_held_takes_the_last_answer_back(p
     assert plank.touch(pressing("east")) == "Understood: east"
 
 
-def test_controls_may_be_touched_in_any_order(plank: SequenceRun) -> None:
+def test_controls_may_be_touched_in_any_order(plank: IntroducedPad) -> None:
     plank.introduction.ask("start")
     assert plank.touch(pressing("start")) == "Understood: start"
     assert plank.asked == "left_stick"
@@ -123,14 +125,14 @@ def test_controls_may_be_touched_in_any_order(plank: SequenceRun) -> None:
     assert plank.introduction.wiring().axes[0].above == "left_stick.x"
 
 
-def test_half_a_sweep_and_two_buttons_at_once_are_asked_for_again(plank: SequenceRun) -> None:
+def test_half_a_sweep_and_two_buttons_at_once_are_asked_for_again(plank: IntroducedPad) -> None:
     assert "all the way" in plank.touch([{"left_stick.x": 1.0, "left_stick.y": 1.0}, {}])
     plank.touch(sweeping("left_stick"))
     assert plank.touch([{"south": 1.0, "east": 1.0}, {}]) == "Two at once: touch one control alone"
     assert plank.asked == "south"
 
 
-def test_the_last_touch_keeps_all_from_the_pad_alone(plank: SequenceRun) -> None:
+def test_the_last_touch_keeps_all_from_the_pad_alone(plank: IntroducedPad) -> None:
     plank.follow()
     assert not plank.introduction.finished
     plank.touch(pressing("south"))

@@ -4,26 +4,30 @@ from __future__ import annotations
 
 import pytest
 
+from nub_shift.model.messages import Code, Message
 from nub_shift.protocol.codec import (
     INVALID_REQUEST,
     MAX_LINE_BYTES,
     PARSE_ERROR,
     Error,
     Fault,
+    Incoming,
     LineReader,
-    Message,
     Request,
     Response,
     encode_error,
     encode_request,
     encode_result,
+    refused,
 )
 
-TABLE: list[tuple[bytes, list[Message]]] = [
+WHY = Message(Code.NO_SUCH_PAD, {"pad": "x"})
+
+TABLE: list[tuple[bytes, list[Incoming]]] = [
     (encode_request("state", {}, 1), [Request("state", {}, 1)]),
     (encode_request("telemetry", {"a": [1]}), [Request("telemetry", {"a": [1]}, None)]),
     (encode_result(1, {"x": 2}), [Response(1, {"x": 2})]),
-    (encode_error(None, Error(-1, "no", ["why"])), [Response(None, None, Error(-1, "no", ["why"]))]),
+    (encode_error(None, refused(WHY, ["x"])), [Response(None, None, refused(WHY, ["x"]))]),
     (b"\n  \n", []),
     (
         encode_request("a", {}, "one") + b"{broken\n" + encode_request("b", {}, 2),
@@ -33,7 +37,7 @@ TABLE: list[tuple[bytes, list[Message]]] = [
 
 
 @pytest.mark.parametrize(("data", "expected"), TABLE)
-def test_messages_come_out_however_the_bytes_arrive(data: bytes, expected: list[Message]) -> None:
+def test_messages_come_out_however_the_bytes_arrive(data: bytes, expected: list[Incoming]) -> None:
     assert LineReader().feed(data) == expected
     reader = LineReader()
     assert [message for byte in data for message in reader.feed(bytes([byte]))] == expected

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Collection
 
+from nub_shift.editing.words.messages import message_words
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Output
+from nub_shift.model.messages import Code, Message
 from nub_shift.outputs.output import DownKeys, OutputDevice, OutputError
 from nub_shift.pads.pad import Pad, PadError, PadGone
+from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.seat import Seat
 from nub_shift.runner.session import FindProgram, Session
 from nub_shift.store.profile_files import parse_profile
@@ -44,7 +47,7 @@ class FakePad:
 
     def read(self, now_us: int, fd: int | None = None) -> list[Frame]:  # noqa: ARG002 - the protocol's signature
         if self.unplugged:
-            raise PadGone("Fake pad was unplugged")
+            raise PadGone(Code.UNPLUGGED, pad=self.name)
         frames, self.waiting = self.waiting, []
         return frames
 
@@ -72,7 +75,7 @@ class FakeOutput:
 
     def send(self, outputs: list[Output]) -> None:
         if self.failing:
-            raise OutputError("the fake output broke")
+            raise OutputError(Code.DEVICES_TAKE_NOTHING, why="the fake output broke")
         self.sent += outputs
         self.keys.note(outputs)
 
@@ -87,9 +90,9 @@ class Bench:
         self.pads: list[FakePad] = []
         self.output = FakeOutput()
         self.told: list[str] = []
-        self.no_pad = ""
-        self.no_output = ""
-        self.session = Session(self._open_output, "fake", self.told.append, find_program)
+        self.no_pad: Code | None = None
+        self.no_output: Code | None = None
+        self.session = Session(self._open_output, "fake", self._tell, PadEvents(), find_program)
         self.seat = self.add(profile_text(slots, '"left_stick.up" = { keys = ["KEY_UP"] }'))
 
     @property
@@ -104,6 +107,9 @@ class Bench:
         """A frame comes and is worked."""
         self.pads[pad].waiting.append(Frame(t_us, {name.replace("__", "."): value for name, value in values.items()}))
         self.session.work(t_us)
+
+    def _tell(self, message: Message) -> None:
+        self.told.append(message_words(message))
 
     def _open_pad(self, _taken: Collection[str]) -> Pad:
         if self.no_pad:

@@ -13,8 +13,9 @@ from pathlib import Path
 
 import pytest
 
+from nub_shift.protocol.calls import GetState, LoadProfile, SetLive, Stop, Subscribe
 from nub_shift.protocol.client import RunnerError
-from nub_shift.protocol.codec import METHOD_NOT_FOUND
+from nub_shift.protocol.codec import METHOD_NOT_FOUND, PROTOCOL, encode_request
 from tests.engine.playing import profile_text
 from tests.runner.processes import DEMO_PROFILE, LIMIT_S, RunnerProcess
 
@@ -37,7 +38,7 @@ def runner(folder: Path) -> Iterator[RunnerProcess]:
 
 def test_a_client_sees_the_state_and_the_pad_moving(runner: RunnerProcess) -> None:
     client = runner.client()
-    state = client.call("subscribe", {"hz": 100})
+    state = client.call(Subscribe(hz=100))
     assert (state.seats[0].title, state.seats[0].pad.name, state.live) == (
         "Saltglass Keeper",
         "Tern two-stick pad",
@@ -51,41 +52,43 @@ def test_a_client_sees_the_state_and_the_pad_moving(runner: RunnerProcess) -> No
 
 def test_a_profile_is_replaced_and_a_faulty_one_is_refused_whole(runner: RunnerProcess) -> None:
     client = runner.client()
-    assert client.call("load", {"toml": profile_text("")}).seats[0].title == "Test"
-    with pytest.raises(RunnerError, match="the profile has faults") as caught:
-        client.call("load", {"toml": profile_text("soth = {}")})
+    assert client.call(LoadProfile(toml=profile_text(""))).seats[0].title == "Test"
+    with pytest.raises(RunnerError, match="profile_has_faults") as caught:
+        client.call(LoadProfile(toml=profile_text("soth = {}")))
     assert "did you mean 'south'?" in caught.value.problems[0]
-    assert client.call("state").seats[0].title == "Test"
+    assert client.call(GetState()).seats[0].title == "Test"
     client.close()
 
 
 def test_wrong_calls_are_answered_and_the_runner_goes_on(runner: RunnerProcess) -> None:
-    client = runner.client()
-    for method, params, part in (
-        ("jump", {}, "no method 'jump'"),
-        ("go", {}, "missing required field `live`"),
-        ("go", {"live": 3}, "Expected `bool`"),
-        ("subscribe", {"herz": 3}, "unknown field `herz`"),
-        ("subscribe", {"seat": 1}, "there is no seat 1, expected 0 to 0"),
-    ):
-        with pytest.raises(RunnerError, match=part):
-            client.call(method, params)
     with socket.socket(socket.AF_UNIX) as raw:
         raw.settimeout(LIMIT_S)
         raw.connect(str(runner.socket))
-        raw.sendall(b'rubbish\n{"jsonrpc":"2.0","method":"x","id":5}\n')
         with raw.makefile() as lines:
+            ready = json.loads(lines.readline())
+            assert (ready["method"], ready["params"]["protocol"]) == ("ready", PROTOCOL)
+            for method, params, part in (
+                ("jump", {}, "no method 'jump'"),
+                ("set_live", {}, "missing required field `live`"),
+                ("set_live", {"live": 3}, "Expected `bool`"),
+                ("subscribe", {"herz": 3}, "unknown field `herz`"),
+                ("subscribe", {"seat": 1}, "there is no seat 1, expected 0 to 0"),
+            ):
+                raw.sendall(encode_request(method, params, 1))
+                assert part in json.loads(lines.readline())["error"]["message"]
+            raw.sendall(b'rubbish\n{"jsonrpc":"2.0","method":"x","id":5}\n')
             assert json.loads(lines.readline())["error"]["message"] == "not JSON"
             answer = json.loads(lines.readline())
     assert (answer["id"], answer["error"]["code"]) == (5, METHOD_NOT_FOUND)
-    assert client.call("state").live is False
+    client = runner.client()
+    assert client.call(GetState()).live is False
     client.close()
 
 
 def test_the_socket_is_the_users_alone_and_goes_with_the_runner(runner: RunnerProcess) -> None:
     assert stat.S_IMODE(runner.socket.stat().st_mode) & 0o077 == 0
     client = runner.client()
-    client.call("stop")
+    client.call(Stop())
     client.close()
     assert runner.finish()[0] == 0
     assert not runner.socket.exists()
@@ -101,7 +104,7 @@ def test_a_folder_that_others_may_enter_is_refused(folder: Path) -> None:
 def test_a_signal_releases_what_is_down(folder: Path, number: int) -> None:
     runner = RunnerProcess(folder, "--pad", "simulated", "--output", "print")
     client = runner.client()
-    client.call("subscribe", {"hz": 100})
+    client.call(Subscribe(hz=100))
     while "left_stick.up" not in client.telemetry().slots:
         pass
     client.close()
@@ -114,15 +117,15 @@ def test_a_signal_releases_what_is_down(folder: Path, number: int) -> None:
 
 def test_it_goes_live_and_back_by_call(runner: RunnerProcess) -> None:
     client = runner.client()
-    assert client.call("go", {"live": True}).live
-    assert not client.call("go", {"live": False}).live
+    assert client.call(SetLive(live=True)).live
+    assert not client.call(SetLive(live=False)).live
     client.close()
 
 
 def test_a_windows_runner_ends_when_the_window_hangs_up(folder: Path) -> None:
     runner = RunnerProcess(folder, "--pad", "simulated", "--output", "print", "--rehearse", "--until-hangup")
     client = runner.client()
-    client.call("state")
+    client.call(GetState())
     client.close()
     assert runner.finish()[0] == 0
 
@@ -131,13 +134,13 @@ def test_two_pads_play_two_profiles_on_one_output(folder: Path) -> None:
     arguments = ["--pad", "simulated", "--seat", "simulated:reed", str(OTHER), "--output", "print", "--rehearse"]
     runner = RunnerProcess(folder, *arguments)
     client = runner.client()
-    seats = client.call("subscribe", {"seat": 1}).seats
+    seats = client.call(Subscribe(seat=1)).seats
     assert [(seat.title, seat.pad.name) for seat in seats] == [
         ("Saltglass Keeper", "Tern two-stick pad"),
         ("Tidefold", "Reed mouth pad"),
     ]
     assert "right_stick.x" not in client.telemetry().values
-    assert client.call("load", {"toml": profile_text(""), "seat": 1}).seats[1].title == "Test"
+    assert client.call(LoadProfile(toml=profile_text(""), seat=1)).seats[1].title == "Test"
     client.close()
     assert runner.end()[0] == 0
 

@@ -6,6 +6,7 @@ import pytest
 
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Pointer
+from nub_shift.model.messages import Code, Message
 from nub_shift.outputs.output import OutputError
 from nub_shift.runner.telemetry import TelemetryFeed
 from nub_shift.store.profile_files import parse_profile
@@ -45,8 +46,8 @@ def test_a_stick_that_is_held_while_going_live_acts_at_once(bench: Bench) -> Non
 
 
 def test_an_output_that_cannot_be_opened_leaves_the_rehearsal_on(bench: Bench) -> None:
-    bench.no_output = "no permission"
-    with pytest.raises(OutputError, match="no permission"):
+    bench.no_output = Code.UINPUT_NOT_ALLOWED
+    with pytest.raises(OutputError, match="uinput_not_allowed"):
         bench.session.go(True, START_US)
     assert not bench.session.live
 
@@ -57,7 +58,7 @@ def test_an_output_that_breaks_ends_live_and_says_why(bench: Bench) -> None:
     bench.play(START_US, south=1)
     assert not bench.session.live
     assert bench.output.closed
-    assert bench.told == ["back to rehearsal: the fake output broke"]
+    assert bench.told == ["back to rehearsal: the virtual devices do not take events (the fake output broke)"]
     assert bench.pad.grabs[-1] is False
 
 
@@ -67,7 +68,7 @@ def test_unplugging_releases_and_the_pad_that_comes_back_plays_on(bench: Bench) 
     bench.pad.unplugged = True
     bench.session.work(START_US + 10)
     assert brief(bench.output.sent) == "+SPACE -SPACE"
-    assert bench.seat.state().pad.missing == "Fake pad was unplugged"
+    assert bench.seat.state().pad.missing == Message(Code.UNPLUGGED, {"pad": "Fake pad"})
     assert bench.seat.due_us() == START_US + 10 + 1_000_000
     bench.session.work(START_US + 10 + 1_000_000)
     assert bench.pad.grabs[-1] is True
@@ -100,10 +101,10 @@ def test_a_game_that_reads_pads_itself_is_left_the_pad(bench: Bench) -> None:
 
 def test_a_missing_pad_is_told_once() -> None:
     bench = Bench()
-    bench.no_pad = "no pad is connected"
+    bench.no_pad = Code.NO_PAD_CONNECTED
     for second in range(3):
         bench.session.work(START_US + second * 1_000_000)
-    assert bench.told == ["waiting for a pad: no pad is connected"]
+    assert bench.told == ["waiting for a pad: no pad is connected; plug one in, or use --pad simulated"]
 
 
 def test_another_profile_takes_over_without_losing_a_frame(bench: Bench) -> None:
@@ -190,5 +191,5 @@ def test_telemetry_is_thinned_and_silent_when_nothing_happens() -> None:
     packet = feed.packet(START_US + 20_000, (), ())
     assert packet is not None
     assert packet.values == {"left_stick.x": 0.7, "south": 1.0}
-    assert [touch.down for touch in packet.touches] == [False, True] * 4
+    assert [touch.down for touch in packet.changes] == [False, True] * 4
     assert packet.outputs == [Pointer(START_US, 16, -8)]

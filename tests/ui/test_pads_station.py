@@ -218,7 +218,7 @@ def test_made_up_pads_come_go_and_perform(sit_down: Callable[[str], Person]) -> 
     person = sit_down("tern")
     person.press("south")
     person.until(lambda: person.pad.by_hand)
-    person.click(person.station.banner.perform)
+    person.click(person.station.banner.play_demo)
     person.until(lambda: not person.pad.by_hand)
     person.click(person.station.banner.unplug)
     person.until(lambda: person.station.pad is None)

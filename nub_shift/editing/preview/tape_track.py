@@ -57,7 +57,7 @@ class TapeTrack:
 
     def take(self, packet: Telemetry) -> None:
         """Adds a packet."""
-        for touch in packet.touches:
+        for touch in packet.changes:
             self._bar(self.pad_bars, touch.channel, touch.down, touch.t_us)
         for channel, value in packet.values.items():
             if CONTROL_OF_CHANNEL[channel].kind in TRACED and channel not in DIGITAL:

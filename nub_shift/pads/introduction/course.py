@@ -11,7 +11,8 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from enum import Enum
 
-from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL, STICKS, Kind
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL, STICKS
+from nub_shift.model.messages import Code, Message
 from nub_shift.pads.description import Description
 from nub_shift.pads.gamepad import HAT_CHANNELS, wiring_of
 from nub_shift.pads.introduction.gestures import Gestures, Touched
@@ -32,31 +33,6 @@ _TRIGGERS = ("left_trigger", "right_trigger")
 _SLIDERS = ("slider_1", "slider_2")
 _ARMS = ("dpad.up", "dpad.right", "dpad.down", "dpad.left")
 _ANALOGUE = (*STICKS, *_SLIDERS)
-
-_WORDS = {
-    "left_stick": "Left stick: push it up, then once round to the right along the rim, and let go",
-    "right_stick": "Right stick: push it up, then once round to the right along the rim, and let go",
-    "south": "Press the lowest of the four buttons under the right thumb",
-    "east": "Press the right one of the four buttons under the right thumb",
-    "west": "Press the left one of the four buttons under the right thumb",
-    "north": "Press the highest of the four buttons under the right thumb",
-    "left_shoulder": "Press the left shoulder button, the upper one",
-    "right_shoulder": "Press the right shoulder button, the upper one",
-    "left_trigger": "Pull the left trigger, the lower one, all the way",
-    "right_trigger": "Pull the right trigger, the lower one, all the way",
-    "dpad": "Pad cross: press up, then roll once round to the right, and let go",
-    "dpad.up": "Press the pad cross upwards",
-    "dpad.right": "Press the pad cross to the right",
-    "dpad.down": "Press the pad cross downwards",
-    "dpad.left": "Press the pad cross to the left",
-    "select": "Touch the left one of the buttons in the middle",
-    "start": "Touch the right one of the buttons in the middle",
-    "home": "Press the button in the very middle",
-    "left_stick.click": "Press the left stick in",
-    "right_stick.click": "Press the right stick in",
-    "slider_1": "Slider, whammy or breath: the way that counts as high first, then the other, if there is one",
-    "slider_2": "The other slider: the way that counts as high first, then the other, if there is one",
-}
 
 
 class Status(Enum):
@@ -86,12 +62,12 @@ class Introduction:
     """One device being introduced.
 
     Attributes:
-        note: what was made of the last touch, for the person.
+        note: what was made of the last touch.
         finished: everything was understood, and a touch has said that it is to be kept.
     """
 
     def __init__(self, description: Description, now_at: Mapping[int, int]) -> None:
-        self.note = ""
+        self.note: Message | None = None
         self.finished = False
         self._description = description
         self._gestures = Gestures(description.axes, now_at)
@@ -108,14 +84,6 @@ class Introduction:
             return self._chosen
         return next((place for place in PLACES if self._is_open(place) and self._is_possible(place)), "")
 
-    @property
-    def words(self) -> str:
-        """What the person is to do."""
-        asked = self.asked
-        if not asked:
-            return "All is understood. Press any button to keep it, or hold one to take the last answer back"
-        return _WORDS.get(asked) or f"Press {CONTROL_BY_NAME[asked].label.lower()}, at the back"
-
     def feed(self, events: Iterable[Event]) -> bool:
         """Takes events; returns whether anything was understood from them."""
         touches = self._gestures.feed(events)
@@ -128,19 +96,19 @@ class Introduction:
         if place in PLACES:
             self._answers = [answer for answer in self._answers if answer.place != place]
             self._chosen, self._claims = place, True
-            self.note = ""
+            self.note = None
 
     def skip(self) -> None:
         """There is no such control on this pad."""
         asked = self.asked
         if asked:
-            self._settle(_Answer(asked, {}, {}), f"No {_label(asked)}")
+            self._settle(_Answer(asked, {}, {}), Message(Code.NO_SUCH_CONTROL, {"control": asked}))
 
     def take_back(self) -> None:
         """Forgets the last answer and asks for it again."""
         if self._answers:
             self._chosen, self._claims = self._answers.pop().place, False
-            self.note = f"Taken back: {_label(self._chosen)}"
+            self.note = Message(Code.TAKEN_BACK, {"control": self._chosen})
 
     def wiring(self) -> Wiring:
         """What is understood so far, and what is guessed of the rest."""
@@ -196,20 +164,20 @@ class Introduction:
         elif len(axes) == 2 and len(touch.ways) == 4:
             self._take_stick(touch)
         else:
-            self.note = "Once round, all the way along the rim, and let go"
+            self.note = Message(Code.ONCE_ROUND)
 
     def _take_keys(self, keys: list[int]) -> None:
         asked = self.asked
         if asked == "dpad" and len(keys) == 4:
             self._settle(_Answer("dpad", dict(zip(keys, _ARMS, strict=True)), {}))
         elif len(keys) > 1:
-            self.note = "Two at once: touch one control alone"
+            self.note = Message(Code.TWO_AT_ONCE)
         elif asked in _ANALOGUE:
             if self._doubted == keys[0]:
                 self.skip()
             else:
                 self._doubted = keys[0]
-                self.note = f"That is a button. Press it again if there is no {_label(asked)}"
+                self.note = Message(Code.THAT_IS_A_BUTTON, {"control": asked})
         elif asked == "dpad":
             self._settle(_Answer("dpad.up", {keys[0]: "dpad.up"}, {}))
         elif asked:
@@ -229,13 +197,13 @@ class Introduction:
         if found:
             self._settle(_Answer("dpad", {}, found))
         else:
-            self.note = _WORDS["dpad"]
+            self.note = Message(Code.TOUCH_AS_ASKED, {"control": "dpad"})
 
     def _take_axis(self, touch: Touched) -> None:
         asked = self.asked
         (code, first), *other = touch.ways
         if asked in STICKS and other:
-            self.note = "Once round, all the way along the rim, and let go"
+            self.note = Message(Code.ONCE_ROUND)
             return
         if any(way in answer.ways for answer in self._answers for way in touch.ways):
             self.skip()
@@ -243,7 +211,7 @@ class Introduction:
         places = _SLIDERS if other else (*_TRIGGERS, *_SLIDERS)
         place = asked if asked in places else next((place for place in places if self._is_open(place)), "")
         if not place:
-            self.note = "Every trigger and slider is understood already"
+            self.note = Message(Code.TRIGGERS_UNDERSTOOD)
             return
         ways = {(code, first): place}
         if other or place in _SLIDERS:
@@ -257,7 +225,7 @@ class Introduction:
         (up_code, up), *rest = touch.ways
         right = next(((code, sign) for code, sign in rest if code != up_code), None)
         if not place or right is None:
-            self.note = "Both sticks are understood already" if not place else _WORDS[place]
+            self.note = Message(Code.TOUCH_AS_ASKED, {"control": place}) if place else Message(Code.STICKS_UNDERSTOOD)
             return
         ways = {
             (up_code, -up): f"{place}.y",
@@ -267,7 +235,7 @@ class Introduction:
         }
         self._settle(_Answer(place, {}, ways))
 
-    def _settle(self, answer: _Answer, note: str = "") -> None:
+    def _settle(self, answer: _Answer, note: Message | None = None) -> None:
         settled = {*answer.buttons, *(code for code, _ in answer.ways)}
         self._answers = [
             before for before in self._answers if before.place != answer.place and settled.isdisjoint(before.buttons)
@@ -275,7 +243,7 @@ class Introduction:
         self._answers.append(answer)
         self._chosen, self._claims = "", False
         self._doubted = None
-        self.note = note or f"Understood: {_label(answer.place)}"
+        self.note = note or Message(Code.UNDERSTOOD, {"control": answer.place})
 
     def _used(self) -> frozenset[int]:
         """Codes that need no guess any more. Keys and axes have numbers of their own but for a few that no pad has."""
@@ -366,9 +334,3 @@ def _channels_of(place: str) -> Iterator[str]:
         yield from (channel for channel in control.channels if not channel.endswith(".click"))
     else:
         yield place
-
-
-def _label(place: str) -> str:
-    control = CONTROL_BY_NAME.get(place) or CONTROL_OF_CHANNEL[place]
-    part = place.removeprefix(control.name).lstrip(".")
-    return f"{control.label.lower()} {part}".strip() if control.kind is not Kind.BUTTON else control.label.lower()

@@ -14,6 +14,7 @@ from typing import Protocol
 
 from nub_shift.engine.values import US_PER_SECOND, Frame
 from nub_shift.model.controls import AT_REST, CONTROL_BY_NAME, CONTROLS, Kind
+from nub_shift.model.messages import Code
 from nub_shift.pads.cards import known_as
 from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.description import Description
@@ -218,9 +219,9 @@ class SimulatedPad:
     def read(self, now_us: int, fd: int | None = None) -> list[Frame]:  # noqa: ARG002 - it has none
         """The frames up to now; raises PadGone when it was unplugged, or performs once and is through."""
         if not self.plugged:
-            raise PadGone(f"{self.name} was unplugged")
+            raise PadGone(Code.UNPLUGGED, pad=self.name)
         if self._once and self._due_us - self._start_us > self._length_us:
-            raise PadGone("the performance is over")
+            raise PadGone(Code.PERFORMANCE_OVER)
         frames = []
         for done in self._doings(now_us):
             if self.tap is not None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from enum import Enum
 
+from nub_shift.model.messages import Code
 from nub_shift.pads.description import Description
 from nub_shift.pads.kernel import ABS_HAT0X, ABS_HAT0Y, ABS_RZ, ABS_THROTTLE, ABS_X, ABS_Y, ABS_Z, Axis
 from nub_shift.pads.made_up.pad import Built, Gesture, SimulatedPad, Sweep, Traits
@@ -172,7 +173,7 @@ def simulated_key(name: str) -> str:
     """
     key = name if name in SIMULATED else with_name(SIMULATED.items(), name)
     if key is None:
-        raise PadError(f'there is no simulated pad "{name}", expected one of {", ".join(SIMULATED)}')
+        raise PadError(Code.NO_SUCH_SIMULATED_PAD, pad=name, names=list(SIMULATED))
     return key
 
 

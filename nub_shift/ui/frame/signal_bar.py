@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
+from nub_shift.editing.words.messages import message_words
 from nub_shift.editing.words.slot_views import layer_mark
 from nub_shift.model.profile import Profile
 from nub_shift.ui.frame.live import Live
@@ -92,7 +93,8 @@ class SignalBar(QWidget):
         elif seat.pad.name:
             self._pad.tell(seat.pad.name, "Pad")
         else:
-            self._pad.tell("No pad", "Pad", seat.pad.missing)
+            missing = seat.pad.missing
+            self._pad.tell("No pad", "Pad", message_words(missing) if missing is not None else "")
         self.update()
 
     def _on_live(self) -> None:

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from enum import Enum
+
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from nub_shift.editing.words.introduction import instruction
+from nub_shift.editing.words.messages import message_words
 from nub_shift.protocol.messages import Introducing, PadInfo
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
@@ -17,16 +21,30 @@ _SOURCES = {
 }
 
 
+class PadCommand(Enum):
+    """What can be done with the pad that is shown."""
+
+    INTRODUCE = "introduce"
+    KEEP_GUESS = "keep_guess"
+    SKIP = "skip"
+    BACK = "back"
+    KEEP = "keep"
+    STOP = "stop"
+    PLAY_DEMO = "play_demo"
+    REST = "rest"
+    UNPLUG = "unplug"
+
+
 class PadBanner(QWidget):
     """Attributes:
         words: what is wrong, or asked for.
-        introduce, skip, back, keep, stop, unplug, perform: buttons, shown when they make sense.
+        introduce, skip, back, keep, stop, unplug, play_demo: buttons, shown when they make sense.
 
     Signals:
-        done(str): one of them was pressed; its name.
+        done(PadCommand): one of them was pressed.
     """
 
-    done = pyqtSignal(str)
+    done = pyqtSignal(object)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -38,15 +56,15 @@ class PadBanner(QWidget):
         self._note = QLabel()
         self._note.setWordWrap(True)
         self._note.setFont(theme.font(0.92))
-        self.introduce = self._make("introduce", "Introduce", "Touch its controls one after the other")
-        self.keep_guess = self._make("keep_guess", "Keep the guess", "What its codes suggest is right")
-        self.skip = self._make("skip", "There is none", "This pad has no such control")
-        self.back = self._make("back", "Take back", "Forget the last answer")
-        self.keep = self._make("keep", "Keep", "Keep what is understood as this pad's card")
-        self.stop = self._make("stop", "Stop", "End without keeping anything")
-        self.perform = self._make("perform", "Perform", "Go on with its performance")
-        self.rest = self._make("rest", "Let it lie", "Nobody touches it")
-        self.unplug = self._make("unplug", "Unplug", "Pull this made-up pad out")
+        self.introduce = self._make(PadCommand.INTRODUCE, "Introduce", "Touch its controls one after the other")
+        self.keep_guess = self._make(PadCommand.KEEP_GUESS, "Keep the guess", "What its codes suggest is right")
+        self.skip = self._make(PadCommand.SKIP, "There is none", "This pad has no such control")
+        self.back = self._make(PadCommand.BACK, "Take back", "Forget the last answer")
+        self.keep = self._make(PadCommand.KEEP, "Keep", "Keep what is understood as this pad's card")
+        self.stop = self._make(PadCommand.STOP, "Stop", "End without keeping anything")
+        self.play_demo = self._make(PadCommand.PLAY_DEMO, "Perform", "Go on with its performance")
+        self.rest = self._make(PadCommand.REST, "Let it lie", "Nobody touches it")
+        self.unplug = self._make(PadCommand.UNPLUG, "Unplug", "Pull this made-up pad out")
         texts = QVBoxLayout()
         texts.setSpacing(0)
         texts.addWidget(self.words)
@@ -57,7 +75,7 @@ class PadBanner(QWidget):
         row.addLayout(texts, 1)
         for button in (
             *(self.introduce, self.keep_guess, self.skip, self.back, self.keep, self.stop),
-            *(self.perform, self.rest, self.unplug),
+            *(self.play_demo, self.rest, self.unplug),
         ):
             row.addWidget(button)
         self.setMinimumHeight(theme.px(54))
@@ -74,20 +92,22 @@ class PadBanner(QWidget):
         for button in (self.skip, self.back, self.keep):
             button.setEnabled(pad is not None and course is not None)
         self.skip.setEnabled(pad is not None and course is not None and bool(course.asked))
-        self.perform.setVisible(plain and pad is not None and pad.simulated and pad.by_hand)
+        self.play_demo.setVisible(plain and pad is not None and pad.simulated and pad.by_hand)
         self.rest.setVisible(plain and pad is not None and pad.simulated and not pad.by_hand)
         self.unplug.setVisible(plain and pad is not None and pad.simulated and not pad.parts)
         if pad is None and course is not None:
             self.words.setText("Plug it in again, and the introduction goes on")
-            self._note.setText(course.note)
+            self._note.setText(message_words(course.note) if course.note is not None else "")
         elif pad is None:
             self.words.setText("Plug a pad in, or one of the made-up ones at the left")
             self._note.setText("")
         elif course is not None:
-            self.words.setText(course.words)
-            self._note.setText(course.note or "In any order: click a control here to be asked for it")
+            self.words.setText(instruction(course.asked))
+            any_order = "In any order: click a control here to be asked for it"
+            self._note.setText(message_words(course.note) if course.note is not None else any_order)
         else:
-            first, *rest = [*pad.wrong, ""] if pad.wrong else [_SOURCES.get(pad.source, ""), ""]
+            wrong = [message_words(message) for message in pad.wrong]
+            first, *rest = [*wrong, ""] if wrong else [_SOURCES.get(pad.source, ""), ""]
             self.words.setText(first[:1].upper() + first[1:])
             note = [line for line in rest if line]
             if pad.simulated:
@@ -108,8 +128,8 @@ class PadBanner(QWidget):
         painter.setBrush(theme.colour("pad_soft" if self._asking else "raised"))
         painter.drawRoundedRect(rect, theme.px(5), theme.px(5))
 
-    def _make(self, name: str, text: str, help_text: str) -> TextButton:
+    def _make(self, command: PadCommand, text: str, help_text: str) -> TextButton:
         button = TextButton(self.theme, text, help_text)
-        button.clicked.connect(lambda: self.done.emit(name))
+        button.clicked.connect(lambda: self.done.emit(command))
         button.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         return button

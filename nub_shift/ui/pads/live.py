@@ -17,12 +17,12 @@ class PadsLive(QObject):
         values: by pad, channel to value.
 
     Signals:
-        reach_changed(): pads came, went, or are known differently; or an introduction went on.
+        connected_changed(): pads came, went, or are known differently; or an introduction went on.
         changed(): values.
         frames(tuple): every frame of the pad that is told whole.
     """
 
-    reach_changed = pyqtSignal()
+    connected_changed = pyqtSignal()
     changed = pyqtSignal()
     frames = pyqtSignal(tuple)
 
@@ -35,11 +35,11 @@ class PadsLive(QObject):
 
     def take(self, news: PadsNews) -> None:
         """A packet has come."""
-        if news.reach is not None:
+        if news.connected is not None:
             wired = {pad.key: (pad.source, pad.controls) for pad in self.pads}
             introduced = self.introducing
-            self.pads, self.unplugged = news.reach.pads, news.reach.unplugged
-            self.introducing = news.reach.introducing
+            self.pads, self.unplugged = news.connected.pads, news.connected.unplugged
+            self.introducing = news.connected.introducing
             same = {pad.key for pad in self.pads if wired.get(pad.key) == (pad.source, pad.controls)}
             self.values = {key: values for key, values in self.values.items() if key in same}
             if introduced != self.introducing:
@@ -47,8 +47,8 @@ class PadsLive(QObject):
                     self.values.pop(course.pad if course is not None else "", None)
         for key, values in news.values.items():
             self.values.setdefault(key, {}).update(values)
-        if news.reach is not None:
-            self.reach_changed.emit()
+        if news.connected is not None:
+            self.connected_changed.emit()
         if news.values:
             self.changed.emit()
         if news.frames:

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
+from nub_shift.editing.words.messages import message_words
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
@@ -110,8 +111,9 @@ class PadRow(Pressable):
             states.append(f"{pad.battery} %{' charging' if pad.charging else ''}")
         self._state = ", ".join(states) if pad.controls else "cannot be used"
         self.setText(pad.name)
-        self.setToolTip("\n".join(pad.wrong))
-        self.setAccessibleName(". ".join([pad.name, self._state, *pad.wrong]))
+        wrong = [message_words(message) for message in pad.wrong]
+        self.setToolTip("\n".join(wrong))
+        self.setAccessibleName(". ".join([pad.name, self._state, *wrong]))
         self.update()
 
     def sizeHint(self) -> QSize:

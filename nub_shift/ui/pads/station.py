@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import assert_never
 
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -18,13 +19,24 @@ from nub_shift.model.colours import Colour
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL
 from nub_shift.model.labels import LabelStyle
 from nub_shift.model.measures import Measured
+from nub_shift.protocol.calls import (
+    AnswerIntroduction,
+    AssignPad,
+    EndSeat,
+    Introduce,
+    PlayDemo,
+    PlugIn,
+    ReloadCards,
+    Unplug,
+    WorkByHand,
+)
 from nub_shift.protocol.messages import Introducing, PadInfo
 from nub_shift.store.card_files import parse_card
 from nub_shift.store.library import library_folder, titled_profiles
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.pads.banner import PadBanner
+from nub_shift.ui.pads.banner import PadBanner, PadCommand
 from nub_shift.ui.pads.lanes import PadLanes
 from nub_shift.ui.pads.live import PadsLive
 from nub_shift.ui.pads.marks import PadMarks
@@ -102,22 +114,22 @@ class PadsStation(QWidget):
         if key != self.chosen:
             self.measuring.cancel()
             self.chosen = key
-            self._link.attend(True, key)
+            self._link.watch_pads(True, key)
             self._show()
 
     def showEvent(self, event: QShowEvent | None) -> None:
-        self._link.attend(True, self.chosen)
+        self._link.watch_pads(True, self.chosen)
         super().showEvent(event)
 
     def hideEvent(self, event: QHideEvent | None) -> None:
         self.measuring.cancel()
-        self._link.attend(False)
+        self._link.watch_pads(False)
         super().hideEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """During an introduction Backspace takes back and Escape stops, wherever the focus is."""
         if event is not None and self.course is not None:
-            do = {Qt.Key.Key_Backspace: "back", Qt.Key.Key_Escape: "stop"}.get(Qt.Key(event.key()))
+            do = {Qt.Key.Key_Backspace: PadCommand.BACK, Qt.Key.Key_Escape: PadCommand.STOP}.get(Qt.Key(event.key()))
             if do is not None:
                 self._on_banner(do)
                 return
@@ -126,13 +138,13 @@ class PadsStation(QWidget):
     def _connect(self) -> None:
         self._link.pads.connect(self.pads.take)
         self._live.state_changed.connect(self._on_state)
-        self.pads.reach_changed.connect(self._on_reach)
+        self.pads.connected_changed.connect(self._on_connected_pads)
         self.pads.changed.connect(self._on_values)
         self.pads.frames.connect(self.measuring.take)
         self.list.picked.connect(self.choose)
         self.list.plug_asked.connect(self._on_plug)
         self.banner.done.connect(self._on_banner)
-        self.lanes.held.connect(lambda held: self._link.tell("hold", pad=self.chosen, values=held))
+        self.lanes.held.connect(lambda held: self._link.tell(WorkByHand(self.chosen, held)))
         self.lanes.picked.connect(self._on_control)
         self.strip.task_asked.connect(self._on_task)
         self.strip.offer_taken.connect(self._on_offer)
@@ -142,9 +154,9 @@ class PadsStation(QWidget):
         marks.coloured.connect(self._on_coloured)
         marks.styled.connect(self._on_styled)
         marks.labelled.connect(self._on_labelled)
-        marks.seat_asked.connect(lambda: self._link.ask("sit", pad=self.chosen))
+        marks.seat_asked.connect(lambda: self._link.ask(AssignPad(self.chosen)))
         marks.beside_asked.connect(self._on_beside)
-        marks.leave_asked.connect(lambda: self._link.ask("leave", seat=self.pad.seat if self.pad else -1))
+        marks.leave_asked.connect(lambda: self._link.ask(EndSeat(self.pad.seat if self.pad else -1)))
         marks.join_asked.connect(self._on_join)
         marks.apart_asked.connect(lambda: self.book.remove("Taken apart", self.chosen))
         marks.moving_picked.connect(lambda part: self._mark("motion", lambda card: replace(card, motion=part)))
@@ -160,7 +172,7 @@ class PadsStation(QWidget):
             self._seats = seats
             self._show()
 
-    def _on_reach(self) -> None:
+    def _on_connected_pads(self) -> None:
         if self.pads.pad(self._wanted) is not None:
             wanted, self._wanted = self._wanted, ""
             self.choose(wanted)
@@ -176,7 +188,7 @@ class PadsStation(QWidget):
         course = self.course
         if course is not None and (course.finished or course.pad == self._keeping):
             self._keeping = ""
-            self._on_banner("keep")
+            self._on_banner(PadCommand.KEEP)
             return
         self._show()
 
@@ -218,42 +230,49 @@ class PadsStation(QWidget):
 
     def _on_plug(self, key: str) -> None:
         self._wanted = f"simulated:{key}"
-        self._link.ask("plug", pad=key)
+        self._link.ask(PlugIn(key))
 
-    def _on_banner(self, do: str) -> None:
+    def _on_banner(self, command: PadCommand) -> None:
         pad, course = self.pad, self.course
         if pad is None:
-            if do == "stop":
-                self._link.ask("introduce")
+            if command is PadCommand.STOP:
+                self._link.ask(Introduce())
             return
-        match do:
-            case "introduce":
+        match command:
+            case PadCommand.INTRODUCE:
                 self._let_lie(pad)
-                self._link.ask("introduce", pad=pad.key)
-            case "skip" | "back":
-                self._link.ask("answer", do=do)
-            case "stop":
-                self._link.ask("introduce")
-            case "keep" if course is not None:
-                self._keep(pad, course)
-            case "keep_guess":
+                self._link.ask(Introduce(pad.key))
+            case PadCommand.SKIP:
+                self._link.ask(AnswerIntroduction("skip"))
+            case PadCommand.BACK:
+                self._link.ask(AnswerIntroduction("back"))
+            case PadCommand.STOP:
+                self._link.ask(Introduce())
+            case PadCommand.KEEP:
+                if course is not None:
+                    self._keep(pad, course)
+            case PadCommand.KEEP_GUESS:
                 self._keeping = pad.key
-                self._link.ask("introduce", pad=pad.key)
-            case "perform" | "unplug":
-                self._link.ask(do, pad=pad.key)
-            case "rest":
+                self._link.ask(Introduce(pad.key))
+            case PadCommand.PLAY_DEMO:
+                self._link.ask(PlayDemo(pad.key))
+            case PadCommand.UNPLUG:
+                self._link.ask(Unplug(pad.key))
+            case PadCommand.REST:
                 self._let_lie(pad)
+            case _:
+                assert_never(command)
 
     def _let_lie(self, pad: PadInfo) -> None:
         """Nobody touches a made-up pad until a person does."""
         if pad.simulated:
-            self._link.ask("hold", pad=pad.key, values={})
+            self._link.ask(WorkByHand(pad.key, {}))
 
     def _keep(self, pad: PadInfo, course: Introducing) -> None:
         """Keeps what was understood; what the card said besides stays."""
         made = parse_card(course.card)
         card = replace(self.book.card(pad.wiring, pad.name), buttons=made.buttons, axes=made.axes)
-        self._link.ask("introduce")
+        self._link.ask(Introduce())
         self.book.edit(f"{card.name}: introduced", card)
 
     def _on_control(self, control: str) -> None:
@@ -263,7 +282,7 @@ class PadsStation(QWidget):
         if course is None:
             self.marks.show_control(control, pad.printed)
         elif not pad.simulated:
-            self._link.ask("answer", do="ask", place=control)
+            self._link.ask(AnswerIntroduction("ask", control))
 
     def _on_task(self, task: Task) -> None:
         pad = self.pad
@@ -300,7 +319,7 @@ class PadsStation(QWidget):
 
     def _on_beside(self, path: str) -> None:
         try:
-            self._link.ask("sit", pad=self.chosen, toml=Path(path).read_text("utf-8"))
+            self._link.ask(AssignPad(self.chosen, toml=Path(path).read_text("utf-8")))
         except (OSError, UnicodeDecodeError):
             self.said.emit(f"{path} cannot be read")
 
@@ -320,7 +339,7 @@ class PadsStation(QWidget):
             self.book.edit(f"{pad.name}: {label}", change(self._cards_of(pad)[0]))
 
     def _on_cards_changed(self, line: str) -> None:
-        self._link.ask("rewire")
+        self._link.ask(ReloadCards())
         self.cards_changed.emit()
         if line:
             self.said.emit(line)

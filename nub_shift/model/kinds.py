@@ -1,0 +1,29 @@
+"""The kinds of pads that there are, and of places that outputs go to: one entry each.
+
+Commands, runner and documents read these; who opens a kind does it by a `match` closed with `assert_never`.
+"""
+
+from __future__ import annotations
+
+from enum import Enum
+
+
+class PadKind(Enum):
+    """Where a pad comes from, with what may stand behind it after `--pad`."""
+
+    SIMULATED = "simulated[:NAME]"
+    EVDEV = "evdev[:MATCH]"
+    RECORDED = "recorded:FILE"
+
+    @property
+    def word(self) -> str:
+        """How it is written."""
+        return self.name.lower()
+
+
+class OutputKind(Enum):
+    """Where outputs go, as it is written after `--output`."""
+
+    UINPUT = "uinput"
+    X11 = "x11"
+    PRINT = "print"

@@ -1,0 +1,98 @@
+"""What the runner, the pads and the outputs have to say: codes with values, never sentences.
+
+`editing.words.messages` has the words for each code, so that they can be translated.
+"""
+
+from __future__ import annotations
+
+from enum import Enum
+from typing import Any, Self
+
+import msgspec
+
+Value = Any  # str | int | float | Message | a list of str; msgspec cannot tell them apart in a dictionary by itself
+
+
+class Code(Enum):
+    """What there is to say. The comment names the values that come with it."""
+
+    # The runner
+    NO_PAD_YET = "no_pad_yet"
+    WAITING_FOR_PAD = "waiting_for_pad"  # why: a message
+    PAD_IS_HERE = "pad_is_here"  # pad
+    PROFILE_ASKED_FOR = "profile_asked_for"  # title
+    PROFILE_FAULTY = "profile_faulty"  # title, why
+    NO_SUCH_PROFILE = "no_such_profile"  # title
+    PLAYING = "playing"  # title
+    BACK_TO_REHEARSAL = "back_to_rehearsal"  # why: a message
+    ONLY_SEAT = "only_seat"
+    PROFILE_HAS_FAULTS = "profile_has_faults"
+    # Pads
+    NO_SUCH_KIND_OF_PAD = "no_such_kind_of_pad"  # kind, known
+    NO_SUCH_SIMULATED_PAD = "no_such_simulated_pad"  # pad, names
+    NOT_PLUGGED_IN = "not_plugged_in"  # pad
+    NOT_CONNECTED = "not_connected"  # pad
+    NO_PAD_CONNECTED = "no_pad_connected"
+    NO_OTHER_PAD_CONNECTED = "no_other_pad_connected"
+    NO_PAD_NAMED = "no_pad_named"  # match
+    NO_OTHER_PAD_NAMED = "no_other_pad_named"  # match
+    NO_SUCH_PAD = "no_such_pad"  # pad
+    UNPLUGGED = "unplugged"  # pad
+    DOES_NOT_ANSWER = "does_not_answer"  # pad, why
+    PERFORMANCE_OVER = "performance_over"
+    RECORDING_OVER = "recording_over"
+    CANNOT_BE_OPENED = "cannot_be_opened"  # device, why
+    NOT_ALLOWED_TO_READ = "not_allowed_to_read"  # device
+    GRABBED_BY_OTHERS = "grabbed_by_others"  # pad
+    FILE_FAULTY = "file_faulty"  # why
+    JOINED_PAD = "joined_pad"  # pad
+    NOTHING_INTRODUCED = "nothing_introduced"
+    PAD_NOT_KNOWN = "pad_not_known"
+    BATTERY_LOW = "battery_low"  # percent
+    FED_TWICE = "fed_twice"  # channels
+    # Introducing a pad
+    NO_SUCH_CONTROL = "no_such_control"  # control
+    TAKEN_BACK = "taken_back"  # control
+    ONCE_ROUND = "once_round"
+    TWO_AT_ONCE = "two_at_once"
+    THAT_IS_A_BUTTON = "that_is_a_button"  # control
+    TOUCH_AS_ASKED = "touch_as_asked"  # control
+    TRIGGERS_UNDERSTOOD = "triggers_understood"
+    STICKS_UNDERSTOOD = "sticks_understood"
+    UNDERSTOOD = "understood"  # control
+    # Outputs
+    NOBODY_READS_OUTPUT = "nobody_reads_output"  # why
+    X_SERVER_GONE = "x_server_gone"
+    NO_X_SERVER = "no_x_server"  # why
+    NO_XTEST = "no_xtest"
+    DEVICES_TAKE_NOTHING = "devices_take_nothing"  # why
+    UINPUT_MISSING = "uinput_missing"
+    UINPUT_NOT_ALLOWED = "uinput_not_allowed"
+    UINPUT_FAILED = "uinput_failed"  # why
+    # Files and sockets
+    FILE_FAILED = "file_failed"  # file, why
+
+
+class Message(msgspec.Struct, frozen=True):
+    """One thing to say."""
+
+    code: Code
+    values: dict[str, Any] = {}
+
+    def __str__(self) -> str:
+        """For logs, not for people."""
+        said = ", ".join(f"{name}={value}" for name, value in self.values.items())
+        return f"{self.code.value}({said})"
+
+
+class Saying(Exception):
+    """An error that has something to say."""
+
+    def __init__(self, code: Code, **values: Value) -> None:
+        self.message = Message(code, values)
+        super().__init__(str(self.message))
+
+    @classmethod
+    def of(cls, message: Message) -> Self:
+        """The same thing said by another error."""
+        return cls(message.code, **message.values)

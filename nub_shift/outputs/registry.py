@@ -1,0 +1,32 @@
+"""Every kind of output, opened."""
+
+from __future__ import annotations
+
+import sys
+from typing import assert_never
+
+from nub_shift.model.kinds import OutputKind
+from nub_shift.outputs.output import OutputDevice
+
+
+def open_output(kind: OutputKind, start_us: int) -> OutputDevice:
+    """Opens an output; what is printed has its times from `start_us` on.
+
+    Raises:
+        OutputError: it cannot be opened.
+    """
+    match kind:  # each is imported when it is wanted: a runner must be up fast
+        case OutputKind.UINPUT:
+            from nub_shift.outputs.uinput import UInputOutput
+
+            return UInputOutput()
+        case OutputKind.X11:
+            from nub_shift.outputs.x11 import X11Output
+
+            return X11Output()
+        case OutputKind.PRINT:
+            from nub_shift.outputs.printing import PrintOutput
+
+            return PrintOutput(sys.stdout.buffer, start_us)
+        case _:
+            assert_never(kind)

@@ -1,0 +1,148 @@
+"""What a runner can be asked: each call is a struct, and its tag is the name of the method.
+
+Both ends draw on this: a client sends one of these values, the server gets the same value and tells them apart by a
+`match` closed with `assert_never`. Every call is answered with a `State`, or with an error.
+"""
+
+from __future__ import annotations
+
+from typing import Any, Literal, get_args
+
+import msgspec
+
+
+class _Call(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Base of all calls. An unknown parameter is an error: a client that is newer should hear of it."""
+
+
+class GetState(_Call, frozen=True, tag="state"):
+    """Looks at everything."""
+
+
+class Subscribe(_Call, frozen=True, tag="subscribe"):
+    """Asks for packets about one seat: how many a second at most; 0 ends the subscription."""
+
+    hz: int = 60
+    seat: int = 0
+
+
+class LoadProfile(_Call, frozen=True, tag="load"):
+    """Gives a seat another profile, as TOML text."""
+
+    toml: str
+    seat: int = 0
+
+
+class SetLive(_Call, frozen=True, tag="set_live"):
+    """Goes live, or back to rehearsal."""
+
+    live: bool
+
+
+class Stop(_Call, frozen=True, tag="stop"):
+    """Ends the runner."""
+
+
+class AssignPad(_Call, frozen=True, tag="assign_pad"):
+    """Gives a pad to a seat; with the text of a profile to a new one."""
+
+    pad: str
+    seat: int = 0
+    toml: str = ""
+
+
+class EndSeat(_Call, frozen=True, tag="end_seat"):
+    """Ends a seat; the last one stays."""
+
+    seat: int
+
+
+class WatchPads(_Call, frozen=True, tag="watch_pads"):
+    """Asks for packets about all pads: how many a second at most; 0 ends it. `frames` is the pad to tell whole."""
+
+    hz: int = 50
+    frames: str = ""
+
+
+class PlugIn(_Call, frozen=True, tag="plug"):
+    """Plugs a simulated pad in."""
+
+    pad: str
+
+
+class Unplug(_Call, frozen=True, tag="unplug"):
+    """Pulls a simulated pad out."""
+
+    pad: str
+
+
+class WorkByHand(_Call, frozen=True, tag="work_by_hand"):
+    """What somebody does to a simulated pad by hand; all other channels are let go."""
+
+    pad: str
+    values: dict[str, float]
+
+
+class PlayDemo(_Call, frozen=True, tag="play_demo"):
+    """Has a simulated pad go on by itself."""
+
+    pad: str
+
+
+class ReloadCards(_Call, frozen=True, tag="reload_cards"):
+    """Pad cards have changed on the disk: every pad is opened anew."""
+
+
+class Introduce(_Call, frozen=True, tag="introduce"):
+    """Begins to introduce a pad; without one, ends that."""
+
+    pad: str = ""
+
+
+class AnswerIntroduction(_Call, frozen=True, tag="answer_introduction"):
+    """Says something about the control that an introduction asks for: `control` is the one to ask for."""
+
+    do: Literal["skip", "back", "ask"]
+    control: str = ""
+
+
+Call = (
+    GetState
+    | Subscribe
+    | LoadProfile
+    | SetLive
+    | Stop
+    | AssignPad
+    | EndSeat
+    | WatchPads
+    | PlugIn
+    | Unplug
+    | WorkByHand
+    | PlayDemo
+    | ReloadCards
+    | Introduce
+    | AnswerIntroduction
+)
+
+METHODS: dict[str, type[msgspec.Struct]] = {str(kind.__struct_config__.tag): kind for kind in get_args(Call)}
+
+
+def method_of(call: Call) -> str:
+    """The name of a call's method."""
+    return str(call.__struct_config__.tag)
+
+
+def params_of(call: Call) -> dict[str, Any]:
+    """A call's parameters, as they go over the wire."""
+    return {name: msgspec.to_builtins(getattr(call, name)) for name in call.__struct_fields__}
+
+
+def decode_call(method: str, params: dict[str, Any]) -> Call:
+    """The call that a request makes.
+
+    Raises:
+        KeyError: there is no such method.
+        msgspec.ValidationError: the parameters do not fit.
+    """
+    call: Call = msgspec.convert({**params, "type": method}, METHODS[method])  # type: ignore[assignment]
+    return call
