@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable
+from functools import partial
 
 import pytest
 from PyQt6.QtCore import QEvent, Qt
@@ -11,9 +12,12 @@ from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QListWidget, QMenu, QWidget
 
 from nub_shift.demo.games import demo_profile_text
+from nub_shift.editing.edits import bindings as edits
 from nub_shift.engine.values import Key, Pointer
 from nub_shift.model.actions import Assignment
+from nub_shift.model.card import PadCard
 from nub_shift.model.effects import PointerSpeed, Turn
+from nub_shift.store.card_files import find_cards
 from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
 from nub_shift.ui.look.theme import DAY, NIGHT, Theme
 from nub_shift.ui.map.action_bar import Menu
@@ -308,3 +312,37 @@ def _paint_all(bench: Bench, theme: Theme) -> None:
 
 def _key(kind: QEvent.Type, key: Qt.Key) -> QEvent:
     return QKeyEvent(kind, key.value, Qt.KeyboardModifier.NoModifier)
+
+
+def test_a_cell_that_loses_the_focus_stops_listening(bench: Bench) -> None:
+    bench.link.touch("south")
+    cell = listening(bench)
+    bench.window.map.moves.list.setFocus()
+    assert not cell.listening
+    type_keys(bench.window.map.moves.list, Qt.Key.Key_J)
+    assert bench.assigned("south") == parse_profile(demo_profile_text()).layers[0].slots["south"]
+
+
+def test_undo_takes_back_what_was_done_last_be_it_of_a_card_or_of_the_profile(bench: Bench) -> None:
+    card = PadCard(schema=1, identity="0003-1234-5678", name="Mine")
+    before = bench.document.text
+    bench.document.edit("South", partial(edits.bound, layer_id="base", slot="south", assignment=None))
+    bench.window.pads.book.edit("Card", card)
+    for expected in (bench.document.text, before):
+        QTest.keyClick(bench.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        assert bench.document.text == expected
+    assert find_cards([card.identity]) == []
+
+
+def test_what_one_menu_changes_does_not_undo_what_it_changed_before(bench: Bench) -> None:
+    bench.window.map.show_layer("lamp")
+    tools = bench.window.layers
+    tools.open_tools()
+    assert tools.pace is not None and tools.menu is not None
+    tools.pace.setValue(40)
+    tools.pace.editingFinished.emit()
+    (hues,) = (entry.menu() for entry in tools.menu.actions() if entry.text() == "Hue")
+    assert hues is not None
+    next(entry for entry in hues.actions() if entry.text() == "Olive").trigger()
+    lamp = bench.document.profile.layer("lamp")
+    assert lamp is not None and (lamp.pace, lamp.hue) == (0.4, 3)

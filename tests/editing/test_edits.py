@@ -1,0 +1,110 @@
+"""Edits of profiles: what goes with what is taken out, what comes with what is copied over."""
+
+from __future__ import annotations
+
+import pytest
+from msgspec.structs import replace
+
+from nub_shift.demo.games import GAMES, demo_profile_text
+from nub_shift.editing.compare import transfer
+from nub_shift.editing.edits import bindings as edits
+from nub_shift.editing.edits.removal import removed
+from nub_shift.keyboard.layout import us_layout
+from nub_shift.model.actions import Action, Assignment, Carousel, Ring, RingEntry, with_effect
+from nub_shift.model.effects import CarouselStep, ChooseFromRing, HoldLayer, PlaySequence, PressKeys, Silence
+from nub_shift.model.profile import BASE_LAYER, Layer, Profile
+from nub_shift.model.references import reference_problems
+from nub_shift.model.walk import (
+    Kind,
+    Reference,
+    action_references,
+    actions_in,
+    find,
+    map_actions,
+    use_references,
+    uses_in,
+)
+from nub_shift.store.profile_files import format_profile, parse_profile
+
+EVERYTHING = [
+    (game, Reference(kind, named.id))
+    for game in GAMES
+    for kind in Kind
+    for named in getattr(parse_profile(demo_profile_text(game)), kind.value)
+    if named.id != BASE_LAYER
+]
+
+
+@pytest.mark.parametrize(("game", "gone"), EVERYTHING, ids=str)
+def test_whatever_is_removed_leaves_a_sound_profile_in_which_nothing_refers_to_it(game: str, gone: Reference) -> None:
+    profile = removed(parse_profile(demo_profile_text(game)), gone)
+    assert find(profile, gone) is None
+    assert reference_problems(profile, us_layout) == []
+    left = [reference for _, action in actions_in(profile) for reference in action_references(action)]
+    left += [reference for _, _, use in uses_in(profile) for reference in use_references(use)]
+    assert gone not in left
+    assert parse_profile(format_profile(profile)) == profile
+
+
+def test_a_ring_a_carousel_and_their_slots_go_with_what_they_are_made_of() -> None:
+    aim = HoldLayer("aim")
+    profile = Profile(
+        schema=2,
+        title="T",
+        layers=(
+            Layer(
+                id=BASE_LAYER,
+                label="Base",
+                slots={
+                    "right_stick": Assignment.of_use(ChooseFromRing("ring")),
+                    "south": Assignment.of(CarouselStep("tools")),
+                    "east": Assignment.of(PressKeys(("KEY_E",)), tap=Action.of(aim)),
+                },
+            ),
+            Layer(id="aim", label="Aim"),
+        ),
+        carousels=(Carousel(id="tools", label="Tools", entries=(Action.of(aim),)),),
+        rings=(Ring(id="ring", label="Ring", entries=(RingEntry.of(aim), RingEntry.of(PressKeys(("KEY_1",))))),),
+    )
+    made = removed(profile, Reference(Kind.LAYER, "aim"))
+    assert (made.carousels, made.rings) == ((), ())
+    assert made.layers[0].slots == {"east": Assignment.of(PressKeys(("KEY_E",)))}
+
+
+def test_every_effect_is_written_as_it_is_read_and_the_walk_changes_what_it_meets() -> None:
+    for game in GAMES:
+        profile = parse_profile(demo_profile_text(game))
+        for _, action in actions_in(profile):
+            assert action.effect is not None and len(action.effects) == 1
+            assert with_effect(with_effect(action, Silence()), action.effect) == action
+            assert action.of(action.effect).effect == action.effect
+        assert map_actions(profile, lambda action: action) == profile
+        silent = map_actions(profile, lambda action: with_effect(action, PlaySequence("none")))
+        assert {action.effect for _, action in actions_in(silent)} == {PlaySequence("none")}
+
+
+def test_the_number_pad_walks_eight_ways() -> None:
+    profile = Profile(schema=2, title="T")
+    four = edits.feel_set(profile, "left_stick", directions=replace(profile.feel.left_stick.directions, ways=4))
+    keys = edits.STICK_KEYS["Number pad, nine ways"]
+    assert edits.keys_on_stick(four, BASE_LAYER, "left_stick", keys).feel.left_stick.directions.ways == 8
+    walk = edits.STICK_KEYS["Arrow keys"]
+    assert edits.keys_on_stick(four, BASE_LAYER, "left_stick", walk).feel.left_stick.directions.ways == 4
+
+
+def test_a_layer_brings_along_what_it_is_based_on() -> None:
+    there = Profile(
+        schema=2,
+        title="There",
+        layers=(
+            Layer(id=BASE_LAYER, label="Base"),
+            Layer(id="ground", label="Ground"),
+            Layer(id="above", label="Above", based_on="ground"),
+        ),
+    )
+    here = transfer.copy_layer(Profile(schema=2, title="Here"), there, "above")
+    assert {layer.id for layer in here.layers} == {BASE_LAYER, "ground", "above"}
+    assert reference_problems(here, us_layout) == []
+    lacking = Profile(schema=2, title="T", layers=(Layer(id=BASE_LAYER, label="Base"), Layer(id="above", label="A")))
+    based = transfer.copy_layer_setting(lacking, there, "above", "based_on")
+    assert find(based, Reference(Kind.LAYER, "ground")) is not None

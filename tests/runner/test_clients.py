@@ -1,0 +1,133 @@
+"""Clients of a runner, in one process: what they are told when they are slow, many, or leave."""
+
+from __future__ import annotations
+
+import socket
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from nub_shift.engine.values import Frame
+from nub_shift.protocol.calls import Call, EndSeat, Subscribe, method_of, params_of
+from nub_shift.protocol.client import ClientProtocol, News
+from nub_shift.protocol.codec import encode_request
+from nub_shift.protocol.messages import Telemetry
+from nub_shift.runner.pad_events import PadEvents
+from nub_shift.runner.pad_monitor import PadMonitor
+from nub_shift.runner.pad_registry import PadRegistry
+from nub_shift.runner.server import MAX_UNSENT_BYTES, Server
+from nub_shift.runner.telemetry import MAX_BACKLOG, TelemetryFeed
+from nub_shift.runner.watch import Watch
+from tests.engine.playing import START_US, profile_text
+from tests.runner.fakes import Bench
+
+REGAIN = 'south = { keys = ["KEY_A"], manner = "toggle", regain = true }'
+
+
+class Client:
+    """One connection, whose bytes move when a test says so."""
+
+    def __init__(self, path: Path, watch: Watch) -> None:
+        self._watch = watch
+        self._protocol = ClientProtocol()
+        self.socket = socket.socket(socket.AF_UNIX)
+        self.socket.connect(str(path))
+        self.socket.setblocking(False)
+        watch.wait(0)
+
+    def send(self, call: Call) -> None:
+        self.socket.sendall(encode_request(method_of(call), params_of(call)))
+        self._watch.wait(0)
+
+    def news(self) -> list[News]:
+        try:
+            return self._protocol.feed(self.socket.recv(1 << 20))
+        except BlockingIOError:
+            return []
+
+
+class Served:
+    """A session with a server."""
+
+    def __init__(self, path: Path) -> None:
+        self.bench = Bench()
+        self.watch = Watch()
+        self.now_us = START_US
+        registry = PadRegistry()
+        monitor = PadMonitor(self.bench.session, registry, PadEvents(), self.watch, lambda: self.now_us)
+        self.server = Server(path, self.bench.session, registry, monitor, self.watch, lambda: self.now_us)
+        self.path = path
+        self.clients: list[Client] = []
+        self.bench.session.work(START_US)
+
+    def client(self) -> Client:
+        self.clients.append(Client(self.path, self.watch))
+        return self.clients[-1]
+
+    def tell(self) -> None:
+        """Time for the next packets."""
+        self.now_us += 1_000_000
+        self.server.work(self.now_us)
+
+
+@pytest.fixture
+def served(tmp_path: Path) -> Iterator[Served]:
+    tmp_path.chmod(0o700)
+    made = Served(tmp_path / "r.sock")
+    yield made
+    made.server.close()
+    for client in made.clients:
+        client.socket.close()
+
+
+def test_a_client_that_does_not_read_is_told_no_more_until_it_does(served: Served) -> None:
+    slow = served.client()
+    slow.send(Subscribe(hz=250))
+    (peer,) = served.server._peers
+    pile = b"x" * (MAX_UNSENT_BYTES + 1)
+    peer.outgoing += pile
+    served.tell()
+    assert len(peer.outgoing) == len(pile)
+    peer.outgoing.clear()
+    served.tell()
+    assert any(isinstance(news, Telemetry) for news in slow.news())
+
+
+def test_when_a_seat_ends_the_clients_of_later_ones_follow_theirs(served: Served) -> None:
+    for title in ("Second", "Third"):
+        served.bench.add(profile_text('left_shoulder = { layer = "shift" }').replace('"Test"', f'"{title}"'))
+    served.bench.session.work(START_US)
+    clients = [served.client() for _ in range(3)]
+    for seat, client in enumerate(clients):
+        client.send(Subscribe(hz=250, seat=seat))
+    served.tell()
+    for client in clients:
+        client.news()
+    third = served.bench.session.seats[2]
+    clients[0].send(EndSeat(1))
+    assert [peer.seat for peer in served.server._peers] == [0, 1, 1]
+    served.bench.pads[2].waiting.append(Frame(served.now_us, {"left_shoulder": 1.0}))
+    served.bench.session.work(served.now_us)
+    served.tell()
+    last = [news for news in clients[2].news() if isinstance(news, Telemetry)][-1]
+    assert last.layers == ("base", "shift") == third.state().layers
+    assert [news for news in clients[1].news() if isinstance(news, Telemetry)] == []  # its seat has ended
+
+
+def test_whether_the_front_window_matters_goes_with_the_seat_that_needs_it() -> None:
+    bench = Bench()
+    seat = bench.add(profile_text(REGAIN))
+    assert bench.session.wants_front
+    bench.session.remove(seat, START_US)
+    assert not bench.session.wants_front
+
+
+def test_presses_beyond_what_a_subscriber_is_owed_are_left_out() -> None:
+    feed = TelemetryFeed(60, {})
+    for number in range(MAX_BACKLOG + 100):
+        feed.note_frame(Frame(START_US + number, {"south": float(number % 2)}))
+    packet = feed.packet(START_US, (), ())
+    assert packet is not None
+    assert len(packet.changes) == MAX_BACKLOG
+    assert packet.values["south"] == float((MAX_BACKLOG + 99) % 2)  # where it stands is told all the same
