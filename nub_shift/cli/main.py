@@ -12,7 +12,6 @@ from typing import TYPE_CHECKING, NoReturn
 
 import click
 
-from nub_shift import version
 from nub_shift.demo.games import DEFAULT_GAME, GAMES
 from nub_shift.model.kinds import OutputKind, PadKind
 from nub_shift.model.messages import Message, Saying
@@ -38,7 +37,7 @@ def entry() -> None:
     try:
         main(prog_name="nub-shift")
     except Exception as fault:  # noqa: BLE001 - the outermost frame
-        from nub_shift.cli.faults import note_fault
+        from nub_shift.cli.logs import note_fault
 
         _fail(note_fault(type(fault), fault, fault.__traceback__))
 
@@ -65,13 +64,17 @@ def _fail(line: str) -> NoReturn:
 
 
 @click.group(invoke_without_command=True)
-@click.version_option(version(), prog_name="nub-shift")
+@click.version_option(package_name="nub-shift", prog_name="nub-shift")
+@click.option("--verbose", is_flag=True, help="Tell on standard error, and in the log, all that happens.")
 @click.pass_context
-def main(context: click.Context) -> None:
+def main(context: click.Context, verbose: bool) -> None:
     """Turn a pad into keyboard keys and mouse motion, by per-game profiles.
 
     Without a command the window opens.
     """
+    from nub_shift.cli.logs import set_up_logging
+
+    set_up_logging(verbose, "runner" if context.invoked_subcommand == "run" else "nub-shift")
     if context.invoked_subcommand is None:
         context.invoke(window, profile=None, pad="", output="", seconds=None, look="")
 

@@ -10,7 +10,7 @@ from pathlib import Path
 
 import click
 
-from nub_shift.cli.faults import note_fault
+from nub_shift.cli.logs import note_fault
 from nub_shift.demo.games import PAD_OF_GAME, demo_profile_text
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile

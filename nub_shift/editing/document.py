@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable
 from contextlib import suppress
 from pathlib import Path
@@ -14,6 +15,8 @@ from nub_shift.model.references import reference_problems
 from nub_shift.store.atomic import write_text
 from nub_shift.store.journal import Journal
 from nub_shift.store.profile_files import format_profile, parse_profile
+
+log = logging.getLogger("nub_shift.editing")
 
 # What an edit does: a profile in, the changed one out.
 Edit = Callable[[Profile], Profile]
@@ -58,6 +61,7 @@ class Document:
             self.fault = f"not done: {problems[0]}"
             self._tell()
             return
+        log.debug("edit: %s", label)
         self.history.note(label, self.text)
         self._note("edit", label)
         self._set(profile)
@@ -108,6 +112,7 @@ class Document:
             write_text(self.path, self.text)
             self.fault = ""
         except OSError as error:
+            log.warning("%s cannot be written: %s", self.path, error)
             self.fault = f"{self.path.name} cannot be written: {(error.strerror or str(error)).lower()}"
         self._tell()
 

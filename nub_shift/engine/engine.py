@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Iterable
 from dataclasses import dataclass
 from math import prod
@@ -19,6 +20,8 @@ from nub_shift.engine.uses import ActiveUse, Flow, Sources, Use
 from nub_shift.engine.values import WHEEL_CLICK, Frame, Output, Pointer, Wheel
 from nub_shift.model.controls import AT_REST, CONTROLS, Kind
 from nub_shift.model.feel import Feel
+
+log = logging.getLogger("nub_shift.engine")
 
 # How often a stick's output is computed anew while time alone changes it.
 RESTLESS_US = 4_000
@@ -391,6 +394,7 @@ class Engine:
         while self._context.layers.changed:
             self._context.layers.changed = False
             self._context.stale = True
+            log.debug("layers: %s", self._context.layers.on)
             self._turn_to(self._context.layers.on)
             for slot in self._pressed:
                 if slot.continuous and (slot.effect is None or not slot.effect.owns_slot):

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import logging
 import re
 from pathlib import Path
 
 import pyudev
 
 from nub_shift.pads.finding import OWN_PHYS
+
+log = logging.getLogger("nub_shift.pads")
 
 # Where the udev daemon listens. With it, a device is told of once its permissions are set; without it, the kernel's own
 # word is all there is.

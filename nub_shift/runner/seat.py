@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable, Collection
 from typing import Protocol
 
@@ -14,6 +15,8 @@ from nub_shift.pads.pad import Pad, PadError, PadGone
 from nub_shift.protocol.messages import PadState, SeatState
 from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.telemetry import TelemetryFeed
+
+log = logging.getLogger("nub_shift.runner")
 
 RETRY_US = 1_000_000
 
@@ -199,6 +202,7 @@ class Seat:
         if self._missing is not None:
             self._missing = None
             self._host.say(Message(Code.PAD_IS_HERE, {"pad": self.pad.name}))
+        log.debug("pad: waiting -> %s", self.pad.key)
         self.grab()
         self._host.note_pad(self)
         return self.take_pad(now_us)
@@ -213,6 +217,7 @@ class Seat:
 
     def _release_pad(self, now_us: int) -> list[Output]:
         pad, self.pad = self.pad, None
+        log.debug("pad: %s -> waiting", pad.key if pad is not None else "none")
         outputs = self._engine.forget_pad(now_us)
         self.values.clear()
         if pad is not None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import errno
+import logging
 import os
 import socket
 from collections.abc import Callable
@@ -59,6 +60,8 @@ from nub_shift.runner.session import Session
 from nub_shift.runner.telemetry import TelemetryFeed
 from nub_shift.runner.watch import Watch
 from nub_shift.store.profile_files import parse_profile
+
+log = logging.getLogger("nub_shift.runner")
 
 MAX_UNSENT_BYTES = 1_000_000
 
@@ -145,6 +148,7 @@ class Server:
         except OSError:
             return  # it has gone again
         connection.setblocking(False)
+        log.debug("client %d: connected", connection.fileno())
         peer = _Peer(connection)
         self._peers.append(peer)
         self._watch.read(connection.fileno(), lambda: self._serve(peer))
@@ -179,6 +183,7 @@ class Server:
     def _call(self, peer: _Peer, request: Request) -> State:
         now_us = self._clock()
         call = _decoded(request)
+        log.debug("client %d: %s", peer.connection.fileno(), request.method)
         try:
             match call:
                 case GetState():
@@ -301,6 +306,7 @@ class Server:
 
     def _drop(self, peer: _Peer) -> None:
         if peer in self._peers:
+            log.debug("client %d: gone", peer.connection.fileno())
             self._peers.remove(peer)
             self._unsubscribe(peer)
             self._look_away(peer)

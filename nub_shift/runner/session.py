@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import time
 from collections.abc import Callable, Collection
 from contextlib import suppress
@@ -17,6 +18,8 @@ from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import State
 from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.seat import OpenPad, Seat
+
+log = logging.getLogger("nub_shift.runner")
 
 # Finds the profile of that title and compiles it; None if there is none.
 FindProgram = Callable[[str], Program | None]
@@ -115,6 +118,7 @@ class Session:
             self._output = self._open_output()
         for seat in self.seats:
             self._send(seat, seat.stop(now_us))
+        log.info("%s", "live" if live else "rehearsal")
         self.live = live
         for seat in self.seats:
             self._send(seat, seat.resume(now_us))
@@ -166,6 +170,7 @@ class Session:
 
     def say(self, message: Message) -> None:
         """Tells the person something."""
+        log.info("said: %s", message)
         self._message = message
         self._tell(message)
 

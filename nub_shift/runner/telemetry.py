@@ -18,7 +18,7 @@ class TelemetryFeed:
     def __init__(self, hz: int, values: dict[str, float]) -> None:
         self._period_us = US_PER_SECOND // max(1, min(hz, 250))
         self._values = dict(values)
-        self._touches: list[ChannelChange] = []
+        self._changes: list[ChannelChange] = []
         self._outputs: list[Output] = []
         self._dirty = True
         self._next_us = 0
@@ -26,10 +26,10 @@ class TelemetryFeed:
     def note_frame(self, frame: Frame) -> None:
         """Takes what the pad did."""
         self._values.update(frame.values)
-        if len(self._touches) < MAX_BACKLOG:
+        if len(self._changes) < MAX_BACKLOG:
             for channel, value in frame.values.items():
                 if channel in DIGITAL:
-                    self._touches.append(ChannelChange(frame.t_us, channel, value > 0.5))
+                    self._changes.append(ChannelChange(frame.t_us, channel, value > 0.5))
         self._dirty = True
 
     def note_outputs(self, outputs: list[Output]) -> None:
@@ -60,8 +60,8 @@ class TelemetryFeed:
         """The packet that is due, if one is."""
         if not self._dirty or now_us < self._next_us:
             return None
-        made = Telemetry(now_us, self._values, self._touches, self._outputs, layers, slots)
-        self._values, self._touches, self._outputs = {}, [], []
+        made = Telemetry(now_us, self._values, self._changes, self._outputs, layers, slots)
+        self._values, self._changes, self._outputs = {}, [], []
         self._dirty = False
         self._next_us = now_us + self._period_us
         return made

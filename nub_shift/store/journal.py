@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import time
 from dataclasses import dataclass
 from pathlib import Path
@@ -10,6 +11,8 @@ from typing import Literal
 import msgspec
 
 from nub_shift.store.atomic import write_text
+
+log = logging.getLogger("nub_shift.store")
 
 FOLDER = ".history"
 MAX_LINES = 400
@@ -92,6 +95,7 @@ class Journal:
             try:
                 found.append(msgspec.json.decode(row, type=Line))
             except msgspec.MsgspecError:
+                log.warning("%s: a line that cannot be read is left aside", self._path)
                 continue  # the last line of a program that was killed while it wrote
         return found
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from pathlib import Path
 from typing import assert_never
 
@@ -13,6 +14,8 @@ from nub_shift.protocol.calls import Call, GetState, LoadProfile, SetLive, Subsc
 from nub_shift.protocol.client import ClientProtocol, News, Reply, default_socket, runner_command
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import PadsNews, Ready, Said, Telemetry
+
+log = logging.getLogger("nub_shift.ui")
 
 RESTART_MS = 1_500
 MAX_RESTARTS = 3
@@ -145,6 +148,7 @@ class RunnerLink(QObject):
         if ready.protocol != PROTOCOL:
             self.message.emit(f"the runner is version {ready.version}, which this window cannot talk to")
             return
+        log.debug("runner: starting -> ready")
         self._ready = True
         self._restarts = 0
         if self._toml is not None:
@@ -154,6 +158,7 @@ class RunnerLink(QObject):
             self.watch_pads(*self._watching)
 
     def _on_finished(self) -> None:
+        log.info("runner: ended")
         self._ready = False
         self._knock.stop()
         if self._ending:

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import logging
 from dataclasses import dataclass
 
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
 from nub_shift.engine.effects.plain import NOTHING, fire
+
+log = logging.getLogger("nub_shift.engine")
 
 # A pulse shorter than this would be lost on a game that looks once a frame; one that leaves less is held through.
 MIN_PULSE_US = 10_000
@@ -53,6 +56,7 @@ class ToggleRun:
         """Letting its slot go leaves a toggle on."""
 
     def cut(self, context: EffectContext, t_us: int) -> None:
+        log.debug("%s: toggle on -> off", self.slot.name)
         context.loose.pop(self, None)
         context.memory.pop(self.toggle, None)
         self._inner.cut(context, t_us)
@@ -60,6 +64,7 @@ class ToggleRun:
 
 def switch_on(toggle: Toggle, context: EffectContext, t_us: int, slot: Slot) -> None:
     """Turns a toggle on, as a press of it or a regained focus does."""
+    log.debug("%s: toggle off -> on", slot.name)
     run = ToggleRun(toggle, slot, toggle.effect.begin(context, t_us, slot))
     context.memory[toggle] = run
     context.loose[run] = None

@@ -12,11 +12,14 @@ the wait is over           the waiting tap fires
 
 from __future__ import annotations
 
+import logging
 from dataclasses import dataclass
 
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
 from nub_shift.engine.effects.plain import NOTHING, fire
+
+log = logging.getLogger("nub_shift.engine")
 
 
 @dataclass(frozen=True, eq=False)
@@ -53,6 +56,7 @@ class ReactionRun:
         self._slot = slot
         self._pressed_us = t_us
         self._may_be_tap = not second
+        log.debug("%s: released -> pressed%s", slot.name, " again" if second else "")
         self._timer: Timer | None = None
         self._runs: list[Run] = []
         if reactions.press is not None:
@@ -80,11 +84,13 @@ class ReactionRun:
             run.cut(context, t_us)
 
     def _hold(self, t_us: int) -> None:
+        log.debug("%s: pressed -> held", self._slot.name)
         self._may_be_tap = False
         if self._reactions.hold is not None:
             self._runs.append(self._reactions.hold.begin(self._context, t_us, self._slot))
 
     def _tap(self, t_us: int) -> None:
+        log.debug("%s: pressed -> tapped", self._slot.name)
         reactions, context = self._reactions, self._context
         if reactions.double_tap is not None:
             context.memory[reactions] = context.agenda.at(t_us + reactions.double_us, self._wait_is_over)

@@ -7,6 +7,7 @@ says "there is none of that"; held for a second it takes the last answer back.
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from enum import Enum
@@ -18,6 +19,8 @@ from nub_shift.pads.gamepad import HAT_CHANNELS, wiring_of
 from nub_shift.pads.introduction.gestures import Gestures, Touched
 from nub_shift.pads.kernel import Event
 from nub_shift.pads.wiring import AxisUse, Wiring
+
+log = logging.getLogger("nub_shift.pads")
 
 HELD_S = 1.0
 # A stick is taken to reach as far as it was swept if that is at least this part of what the device says of itself.
@@ -243,6 +246,7 @@ class Introduction:
         self._answers.append(answer)
         self._chosen, self._claims = "", False
         self._doubted = None
+        log.debug("introduction: %s understood", answer.place)
         self.note = note or Message(Code.UNDERSTOOD, {"control": answer.place})
 
     def _used(self) -> frozenset[int]:

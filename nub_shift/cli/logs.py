@@ -1,0 +1,93 @@
+"""Where the program writes down what it does, and faults of ours: files that turn over, the journal, the terminal.
+
+Each room has a logger of its own, `nub_shift.ROOM`. `NUB_SHIFT_LOG` says how much is kept: a level as `debug`, or
+levels by room as `runner=debug,ui=info`. At debug level state machines tell each of their transitions.
+"""
+
+from __future__ import annotations
+
+import logging
+import os
+import sys
+from logging.handlers import RotatingFileHandler
+from pathlib import Path
+from types import TracebackType
+
+import platformdirs
+
+ROOT = "nub_shift"
+VARIABLE = "NUB_SHIFT_LOG"
+MAX_BYTES = 500_000
+OLDER_FILES = 3
+_LINE = "%(asctime)s %(process)d %(levelname)s %(name)s: %(message)s"
+# What journald reads at the beginning of a line as its priority.
+_PRIORITIES = {logging.DEBUG: 7, logging.INFO: 6, logging.WARNING: 4, logging.ERROR: 3, logging.CRITICAL: 2}
+
+
+class _JournalFormatter(logging.Formatter):
+    """Lines for journald, which adds time and process by itself."""
+
+    def format(self, record: logging.LogRecord) -> str:
+        priority = _PRIORITIES.get(record.levelno, 6)
+        return "\n".join(f"<{priority}>{record.name}: {line}" for line in super().format(record).splitlines())
+
+
+def log_path(program: str = "nub-shift") -> Path:
+    """The file that is written to. A runner has its own: two processes cannot turn one file over."""
+    return platformdirs.user_state_path("nub-shift") / f"{program}.log"
+
+
+def set_up_logging(verbose: bool, program: str = "nub-shift") -> None:
+    """Sends what is logged to the file, to journald where it runs us, and to the terminal if that is wanted.
+
+    A runner that a window starts inherits what was asked for.
+    """
+    if verbose:
+        os.environ.setdefault(VARIABLE, "debug")
+    root = logging.getLogger(ROOT)
+    root.propagate = False
+    for handler in list(root.handlers):
+        root.removeHandler(handler)
+        handler.close()
+    path = log_path(program)
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        # The file is opened by the first line that goes there: most runs have none.
+        file = RotatingFileHandler(path, maxBytes=MAX_BYTES, backupCount=OLDER_FILES, encoding="utf-8", delay=True)
+        file.setFormatter(logging.Formatter(_LINE))
+        root.addHandler(file)
+    except OSError:
+        pass  # a home that cannot be written; play needs none
+    logging.raiseExceptions = False  # nor does a disk that fills up while it plays
+    if os.environ.get("JOURNAL_STREAM"):
+        journal = logging.StreamHandler(sys.stderr)
+        journal.setFormatter(_JournalFormatter())
+        root.addHandler(journal)
+    elif verbose:
+        terminal = logging.StreamHandler(sys.stderr)
+        terminal.setFormatter(logging.Formatter("%(levelname)s %(name)s: %(message)s"))
+        root.addHandler(terminal)
+    _set_levels(os.environ.get(VARIABLE, ""))
+
+
+def note_fault(kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> str:
+    """Writes down a fault of ours; returns the line to tell the person."""
+    root = logging.getLogger(ROOT)
+    root.critical("a fault in Nub Shift itself", exc_info=(kind, fault, trace))
+    files = [Path(handler.baseFilename) for handler in root.handlers if isinstance(handler, RotatingFileHandler)]
+    if not any(path.exists() for path in files):
+        return f"a fault in Nub Shift itself: {fault!r}"
+    return f"a fault in Nub Shift itself; please report what stands in {files[0]}"
+
+
+def _set_levels(wanted: str) -> None:
+    """Levels as `debug` or `runner=debug,ui=info`; what is no level is left aside, with a word in the log."""
+    root = logging.getLogger(ROOT)
+    root.setLevel(logging.INFO)
+    for entry in filter(None, (part.strip() for part in wanted.split(","))):
+        room, separator, level = entry.rpartition("=")
+        number = logging.getLevelNamesMapping().get(level.upper())
+        if number is None:
+            root.warning("%s: %r is no level, expected debug, info, warning or error", VARIABLE, entry)
+        else:
+            logging.getLogger(f"{ROOT}.{room}" if separator else ROOT).setLevel(number)
