@@ -21,7 +21,7 @@ from nub_shift.model.messages import Code
 from nub_shift.model.profile import json_schema
 from nub_shift.protocol.calls import METHODS
 from nub_shift.protocol.codec import PROTOCOL
-from nub_shift.ui.window import SHORTCUTS
+from nub_shift.ui.commands import TEXTS
 
 ROOT = Path(__file__).parents[1]
 DOCS = [ROOT / "README.md", *sorted((ROOT / "docs").glob("*.md"))]
@@ -53,7 +53,7 @@ def test_every_command_that_is_named_exists_and_the_reverse() -> None:
 
 def test_every_shortcut_is_in_the_readme() -> None:
     readme = (ROOT / "README.md").read_text()
-    assert [keys for keys in SHORTCUTS.values() if keys not in readme] == []
+    assert [words.shortcut for words in TEXTS.values() if words.shortcut not in readme] == []
 
 
 def test_every_slot_is_in_the_format_document() -> None:

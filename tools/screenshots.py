@@ -20,6 +20,7 @@ from nub_shift.editing.document import Document
 from nub_shift.model.labels import LabelStyle
 from nub_shift.store.atomic import write_text
 from nub_shift.store.profile_files import read_profile
+from nub_shift.ui.commands import Station
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, NIGHT, Look, Theme
 from nub_shift.ui.window import Window
@@ -50,7 +51,7 @@ def show(application: QApplication, look: Look, profile: Path) -> tuple[Window, 
 
 def plug(window: Window, *keys: str) -> None:
     """Station Pads with some made-up pads plugged in."""
-    window.show_station("pads")
+    window.show_station(Station.PADS)
     wait(1.5)
     for key in keys:
         window.pads.list.plugs[key].click()
@@ -97,11 +98,11 @@ def compare(window: Window, profile: Path) -> None:
     """The library, with the open profile held against a point that was named before two edits."""
     for game in ("tidefold", "dustwake"):
         write_text(profile.with_name(f"{game}.toml"), demo_profile_text(game))
-    window.show_station("library")
+    window.show_station(Station.LIBRARY)
     window.library.name.setText("Before the storm")
     window.library.buttons["point"].click()
     window.layers.table.click()
-    window.show_station("map")
+    window.show_station(Station.MAP)
     for slot in ("home", "south"):
         window.map.open_slot(slot, listen=False)
         wait(0.2)
@@ -109,7 +110,7 @@ def compare(window: Window, profile: Path) -> None:
         assert opened is not None
         opened.by_name.setText("F9")
         opened.by_name.returnPressed.emit()
-    window.show_station("library")
+    window.show_station(Station.LIBRARY)
     window.library.compare.click()
     window.library.past.setCurrentRow(window.library.past.count() - 1)
     wait(0.3)
@@ -145,7 +146,7 @@ def main() -> None:
         window.grab().save(str(FOLDER / "pads.png"))
         window.close()
         window, _ = show(application, NIGHT, profile)
-        window.show_station("try")
+        window.show_station(Station.TRY)
         wait(12.2)
         window.grab().save(str(FOLDER / "try.png"))
         window.close()

@@ -53,7 +53,7 @@ def run_window(
     theme.apply(application)
     link = RunnerLink(profile, pad, output)
     window = Window(theme, document, link)
-    window.follow.setChecked(follow_touches)
+    window.set_follow(follow_touches)
     window.resize(*(theme.px(side) for side in SIZE))
     sys.excepthook = lambda kind, fault, trace: window.say(note_fault(kind, fault, trace))
     wake = _stop_on_signals(window)

@@ -7,7 +7,7 @@ from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import QEvent, Qt
-from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QResizeEvent, QShortcut
+from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QLabel, QScrollArea, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.editing.card_book import CardBook
@@ -15,6 +15,7 @@ from nub_shift.editing.document import Document
 from nub_shift.editing.history import Change
 from nub_shift.editing.words.messages import message_words
 from nub_shift.protocol.messages import Telemetry
+from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.frame.signal_bar import SignalBar
 from nub_shift.ui.frame.tape import Tape
@@ -28,18 +29,6 @@ from nub_shift.ui.pads.station import PadsStation
 from nub_shift.ui.practice.station import TryStation
 from nub_shift.ui.widgets.buttons import StationTab, TextButton
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
-
-SHORTCUTS = {
-    "undo": "Ctrl+Z",
-    "redo": "Ctrl+Shift+Z",
-    "live": "Ctrl+L",
-    "pads": "Ctrl+1",
-    "map": "Ctrl+2",
-    "try": "Ctrl+3",
-    "library": "Ctrl+O",
-    "follow": "Ctrl+T",
-    "quit": "Ctrl+Q",
-}
 
 # The window goes onto a screen of this size, however large the font.
 _SMALLEST = (1280, 700)
@@ -71,7 +60,9 @@ class Window(QWidget):
         self.try_field = TryStation(theme, document)
         self.tape = Tape(theme)
         self._stations = QStackedWidget()
-        self._tabs: dict[str, StationTab] = {}
+        self._tabs: dict[Station, StationTab] = {}
+        self.actions_of = make_actions(self, self._commands())
+        self.actions_of[Command.FOLLOW].setChecked(True)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -79,7 +70,6 @@ class Window(QWidget):
         column.addWidget(self._make_tab_row())
         column.addWidget(self._stations, 1)
         column.addWidget(self.tape)
-        self._add_shortcuts()
         self.bar.layer_picked.connect(self.map.show_layer)
         self.bar.switch.clicked.connect(self._on_switch)
         self.map.layer_shown.connect(self.bar.show_layer)
@@ -89,14 +79,16 @@ class Window(QWidget):
         link.message.connect(self.say)
         self.live.state_changed.connect(self._on_state)
         self._show_document()
-        self.show_station("map")
+        self.show_station(Station.MAP)
 
-    def show_station(self, name: str) -> None:
-        """Shows the station pads, map or try, or the library."""
-        self._stations.setCurrentIndex(list(self._tabs).index(name))
-        (self.map.moves.list if name == "map" else self._tabs[name]).setFocus(Qt.FocusReason.OtherFocusReason)
+    def show_station(self, station: Station) -> None:
+        """Shows a station."""
+        self._stations.setCurrentIndex(list(self._tabs).index(station))
+        (self.map.moves.list if station is Station.MAP else self._tabs[station]).setFocus(
+            Qt.FocusReason.OtherFocusReason
+        )
         for other, tab in self._tabs.items():
-            tab.setChecked(other == name)
+            tab.setChecked(other is station)
 
     def say(self, text: str) -> None:
         """Shows a line for the person."""
@@ -136,14 +128,20 @@ class Window(QWidget):
         row.setContentsMargins(theme.px(6), 0, theme.px(14), 0)
         self.library = LibraryStation(theme, self._document)
         self.library.said.connect(self.say)
-        self.library.opened.connect(lambda: self.show_station("map"))
-        stations = (("pads", self.pads), ("map", self.map), ("try", self.try_field), ("library", self.library))
-        for name, station in stations:
-            tab = StationTab(theme, name.capitalize())
-            tab.clicked.connect(lambda _checked, found=name: self.show_station(found))
-            self._tabs[name] = tab
+        self.library.opened.connect(partial(self.show_station, Station.MAP))
+        stations: dict[Station, QWidget] = {
+            Station.PADS: self.pads,
+            Station.MAP: self.map,
+            Station.TRY: self.try_field,
+            Station.LIBRARY: self.library,
+        }
+        for station, page in stations.items():
+            action = self.actions_of[COMMAND_OF_STATION[station]]
+            tab = StationTab(theme, action.text())
+            tab.clicked.connect(action.trigger)
+            self._tabs[station] = tab
             scroll = QScrollArea()  # with a large font a station may need more room than there is
-            scroll.setWidget(station)
+            scroll.setWidget(page)
             scroll.setWidgetResizable(True)
             scroll.setFrameShape(QScrollArea.Shape.NoFrame)
             scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -153,14 +151,8 @@ class Window(QWidget):
         self._message.setFont(theme.font(0.92))
         self._message.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         row.head.addWidget(self._message, 1)
-        self.follow = TextButton(theme, "Follow touches", "A touch on the pad opens its control (Ctrl+T)")
-        self.follow.setCheckable(True)
-        self.follow.setChecked(True)
-        self.follow.toggled.connect(self._on_follow)
-        self._undo = TextButton(theme, "Undo", "Ctrl+Z")
-        self._undo.clicked.connect(self._on_undo)
-        self._redo = TextButton(theme, "Redo", "Ctrl+Shift+Z")
-        self._redo.clicked.connect(self._on_redo)
+        self.follow = self._button_for(Command.FOLLOW)
+        self._undo, self._redo = self._button_for(Command.UNDO), self._button_for(Command.REDO)
         self.layers = LayerTools(theme, self._document)
         self.layers.layer_made.connect(self.map.await_layer)
         self.layers.layer_shown.connect(self.map.show_layer)
@@ -173,19 +165,27 @@ class Window(QWidget):
         row.tail.addStretch(0)
         return row
 
-    def _add_shortcuts(self) -> None:
-        actions: dict[str, Callable[[], object]] = {
-            "undo": self._on_undo,
-            "redo": self._on_redo,
-            "live": lambda: self.set_live_wanted(not self.bar.switch.isChecked()),
-            **{name: partial(self.show_station, name) for name in self._tabs},
-            "follow": self.follow.toggle,
-            "quit": self.close,
+    def _button_for(self, command: Command) -> TextButton:
+        action = self.actions_of[command]
+        button = TextButton(self.theme, action.text())
+        button.follow(action)
+        return button
+
+    def _commands(self) -> dict[Command, Callable[[], object]]:
+        does: dict[Command, Callable[[], object]] = {
+            Command.UNDO: self._on_undo,
+            Command.REDO: self._on_redo,
+            Command.LIVE: lambda: self.set_live_wanted(not self.bar.switch.isChecked()),
+            Command.FOLLOW: self._on_follow,
+            Command.QUIT: self.close,
         }
-        for name, keys in SHORTCUTS.items():
-            shortcut = QShortcut(QKeySequence(keys), self)
-            shortcut.activated.connect(self.map.forget_keys)
-            shortcut.activated.connect(actions[name])
+        does |= {command: partial(self.show_station, station) for station, command in COMMAND_OF_STATION.items()}
+        return {command: partial(self._do, do) for command, do in does.items()}
+
+    def _do(self, do: Callable[[], object]) -> None:
+        """A command; keys of its shortcut are no binding."""
+        self.map.forget_keys()
+        do()
 
     def _on_switch(self) -> None:
         self._follow_front()
@@ -197,15 +197,20 @@ class Window(QWidget):
 
     def _on_table(self, on: bool) -> None:
         if on:
-            self.show_station("map")
+            self.show_station(Station.MAP)
         self.map.show_table(on)
 
     def _on_compare(self, layer_id: str, other_id: str) -> None:
-        self.show_station("map")
+        self.show_station(Station.MAP)
         self.map.show_difference(layer_id, other_id)
 
-    def _on_follow(self, on: bool) -> None:
-        self.map.follow_touches = on
+    def set_follow(self, on: bool) -> None:
+        """Whether a touch on the pad opens its control."""
+        self.actions_of[Command.FOLLOW].setChecked(on)
+        self._on_follow()
+
+    def _on_follow(self) -> None:
+        self.map.follow_touches = self.actions_of[Command.FOLLOW].isChecked()
 
     def _on_undo(self) -> None:
         """Takes the last change back, be it of the profile or of a pad's card."""
@@ -235,8 +240,8 @@ class Window(QWidget):
 
     def _show_history(self) -> None:
         kinds = (self._document, self.pads.book)
-        self._undo.setEnabled(any(kind.history.undo is not None for kind in kinds))
-        self._redo.setEnabled(any(kind.history.redo is not None for kind in kinds))
+        self.actions_of[Command.UNDO].setEnabled(any(kind.history.undo is not None for kind in kinds))
+        self.actions_of[Command.REDO].setEnabled(any(kind.history.redo is not None for kind in kinds))
 
     def _on_state(self) -> None:
         state, seat = self.live.state, self.live.seat

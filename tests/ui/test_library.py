@@ -29,6 +29,7 @@ from nub_shift.store.atomic import write_text
 from nub_shift.store.journal import Journal
 from nub_shift.store.library import entries
 from nub_shift.store.profile_files import parse_profile, read_profile
+from nub_shift.ui.commands import Station
 from nub_shift.ui.library.station import LibraryStation
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
@@ -42,7 +43,7 @@ def emptied(slot: str) -> Edit:
 @pytest.fixture
 def library(bench: Bench) -> LibraryStation:
     write_text(bench.document.path.with_name("tidefold.toml"), demo_profile_text("tidefold"))
-    bench.window.show_station("library")
+    bench.window.show_station(Station.LIBRARY)
     return bench.window.library
 
 
@@ -84,7 +85,7 @@ def test_profiles_are_made_copied_renamed_and_found(bench: Bench, library: Libra
     choose(library, "Tidefold")
     press(library, "copy")
     assert bench.document.profile.title == "Tidefold copy"
-    bench.window.show_station("library")
+    bench.window.show_station(Station.LIBRARY)
     choose(library, "Tidefold copy")
     library.name.setText("Night fold")
     press(library, "rename")
@@ -97,11 +98,11 @@ def test_profiles_are_made_copied_renamed_and_found(bench: Bench, library: Libra
     press(library, "moves")
     made = bench.document.profile
     assert (made.title, len(made.moves), made.layers[0].slots) == ("Other keeper", 24, {})
-    bench.window.show_station("library")
+    bench.window.show_station(Station.LIBRARY)
     library.name.setText("Blank")
     press(library, "new")
     assert bench.document.path.name == "blank.toml"
-    bench.window.show_station("library")
+    bench.window.show_station(Station.LIBRARY)
     assert titles(library) == {"Saltglass Keeper", "Tidefold", "Night fold", "Other keeper", "Blank"}
     QTest.keyClicks(library.search, "fold")
     assert titles(library) == {"Tidefold", "Night fold"}
@@ -141,7 +142,7 @@ def test_a_profile_from_elsewhere_is_shown_before_it_is_taken_in(
     press(library, "take")
     assert bench.document.profile.title == "From a friend"
     assert bench.document.path.parent != outside.parent
-    bench.window.show_station("library")
+    bench.window.show_station(Station.LIBRARY)
     library.path.setText(str(outside.with_name("mine.toml")))
     press(library, "export")
     assert read_profile(outside.with_name("mine.toml")) == bench.document.profile
@@ -157,8 +158,8 @@ def test_earlier_states_are_named_compared_and_gone_back_to(bench: Bench, librar
     library.name.setText("Evening")
     press(library, "point")
     bench.document.edit("South: empty", emptied("south"))
-    bench.window.show_station("map")
-    bench.window.show_station("library")
+    bench.window.show_station(Station.MAP)
+    bench.window.show_station(Station.LIBRARY)
     assert [library.past.item(row).text().split("\n")[0] for row in range(2)] == [  # type: ignore[union-attr]
         "Before: South: empty",
         "★ Evening",

@@ -25,6 +25,7 @@ from nub_shift.protocol.messages import PadInfo
 from nub_shift.store.atomic import write_text
 from nub_shift.store.card_files import card_folder, find_cards
 from nub_shift.store.profile_files import read_profile
+from nub_shift.ui.commands import Station
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.pads.measuring import Task
@@ -49,7 +50,7 @@ class Person:
         qtbot.addWidget(self.window)
         self.window.resize(1280, 800)
         self.window.show()
-        self.window.show_station("pads")
+        self.window.show_station(Station.PADS)
         self.link.start()
         self.until(lambda: self.station.pad is not None)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QAction, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from nub_shift.ui.look.theme import Theme
@@ -33,6 +33,20 @@ class TextButton(Pressable):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def follow(self, action: QAction) -> None:
+        """Does what an action does, and is enabled and checked as it is."""
+
+        def on_changed() -> None:
+            self.setEnabled(action.isEnabled())
+            self.setChecked(action.isChecked())
+            self.setToolTip(action.toolTip())
+
+        self.setCheckable(action.isCheckable())
+        self.clicked.connect(action.trigger)
+        action.changed.connect(on_changed)
+        self.setAccessibleDescription(action.toolTip())
+        on_changed()
 
     def sizeHint(self) -> QSize:
         metrics = QFontMetricsF(self.theme.font())

@@ -1,0 +1,81 @@
+"""The window's commands: text, shortcut and help of each, in one place, as Qt's actions."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from enum import Enum
+
+from PyQt6.QtGui import QAction, QKeySequence
+from PyQt6.QtWidgets import QWidget
+
+
+class Station(Enum):
+    """The stations, in the order of work."""
+
+    PADS = "pads"
+    MAP = "map"
+    TRY = "try"
+    LIBRARY = "library"
+
+
+class Command(Enum):
+    """What the window itself can do."""
+
+    UNDO = "undo"
+    REDO = "redo"
+    LIVE = "live"
+    PADS = "pads"
+    MAP = "map"
+    TRY = "try"
+    LIBRARY = "library"
+    FOLLOW = "follow"
+    QUIT = "quit"
+
+
+@dataclass(frozen=True)
+class CommandText:
+    """What a person reads of a command.
+
+    Attributes:
+        shortcut: as Qt writes it in English; the person reads it as the desktop writes it.
+    """
+
+    text: str
+    shortcut: str
+    help: str = ""
+    checkable: bool = False
+
+
+TEXTS: dict[Command, CommandText] = {
+    Command.UNDO: CommandText("Undo", "Ctrl+Z"),
+    Command.REDO: CommandText("Redo", "Ctrl+Shift+Z"),
+    Command.LIVE: CommandText("Live", "Ctrl+L"),
+    Command.PADS: CommandText("Pads", "Ctrl+1"),
+    Command.MAP: CommandText("Map", "Ctrl+2"),
+    Command.TRY: CommandText("Try", "Ctrl+3"),
+    Command.LIBRARY: CommandText("Library", "Ctrl+O"),
+    Command.FOLLOW: CommandText("Follow touches", "Ctrl+T", "A touch on the pad opens its control", checkable=True),
+    Command.QUIT: CommandText("Quit", "Ctrl+Q"),
+}
+COMMAND_OF_STATION = {
+    Station.PADS: Command.PADS,
+    Station.MAP: Command.MAP,
+    Station.TRY: Command.TRY,
+    Station.LIBRARY: Command.LIBRARY,
+}
+
+
+def make_actions(window: QWidget, does: Mapping[Command, Callable[[], object]]) -> dict[Command, QAction]:
+    """The commands as actions of a window, whose shortcuts act wherever the focus is in it."""
+    actions = {}
+    for command, words in TEXTS.items():
+        action = QAction(words.text, window)
+        action.setShortcut(QKeySequence(words.shortcut))
+        shown = action.shortcut().toString(QKeySequence.SequenceFormat.NativeText)
+        action.setToolTip(f"{words.help} ({shown})" if words.help else shown)
+        action.setCheckable(words.checkable)
+        action.triggered.connect(lambda _checked, do=does[command]: do())
+        window.addAction(action)
+        actions[command] = action
+    return actions
