@@ -239,9 +239,10 @@ class Window(QWidget):
         self._show_history()
 
     def _show_history(self) -> None:
+        # The actions stay enabled: a shortcut that does nothing at the moment must still not become a binding.
         kinds = (self._document, self.pads.book)
-        self.actions_of[Command.UNDO].setEnabled(any(kind.history.undo is not None for kind in kinds))
-        self.actions_of[Command.REDO].setEnabled(any(kind.history.redo is not None for kind in kinds))
+        self._undo.setEnabled(any(kind.history.undo is not None for kind in kinds))
+        self._redo.setEnabled(any(kind.history.redo is not None for kind in kinds))
 
     def _on_state(self) -> None:
         state, seat = self.live.state, self.live.seat

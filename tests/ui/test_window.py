@@ -19,6 +19,7 @@ from nub_shift.model.card import PadCard
 from nub_shift.model.effects import PointerSpeed, Turn
 from nub_shift.store.card_files import find_cards
 from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
+from nub_shift.ui.commands import Station
 from nub_shift.ui.look.theme import DAY, NIGHT, Theme
 from nub_shift.ui.map.action_bar import Menu
 from nub_shift.ui.map.cell import Cell
@@ -300,7 +301,7 @@ def _paint_all(bench: Bench, theme: Theme) -> None:
     assert (bench.window.width(), bench.window.height()) == (1280, 800)
     bench.window.map.open_slot("left_stick.up", listen=True)
     bench.link.touch("south", outputs=[Key(1, "KEY_SPACE", True), Pointer(2, 4, 4)])
-    for station in ("pads", "map", "try", "library"):
+    for station in Station:
         bench.window.show_station(station)
         image = bench.window.grab().toImage()
         colours = {
