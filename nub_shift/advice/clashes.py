@@ -170,13 +170,13 @@ def _traps(profile: Profile, brought: Mapping[str, set[Manner | None]]) -> Itera
             action
             for shown in (profile.layers[0], layer)
             for slot, action in _slot_actions(shown)
-            if _leads_out(action, layer) and (shown is layer or slot not in layer.slots)
+            if _leads_out(layer, action) and (shown is layer or slot not in layer.slots)
         ]
         if not leaves:
             yield Clash(f"{layer.label} comes to stay, and nothing leads out of it", layer.id)
 
 
-def _leads_out(action: Action, layer: Layer) -> bool:
+def _leads_out(layer: Layer, action: Action) -> bool:
     """Whether an action brings another layer on to stay."""
     match action.effect:
         case StayOnLayer(other):

@@ -70,12 +70,12 @@ def make_actions(window: QWidget, does: Mapping[Command, Callable[[], object]]) 
     """The commands as actions of a window, whose shortcuts act wherever the focus is in it."""
     actions = {}
     for command, words in TEXTS.items():
-        action = QAction(words.text, window)
-        action.setShortcut(QKeySequence(words.shortcut))
-        shown = action.shortcut().toString(QKeySequence.SequenceFormat.NativeText)
-        action.setToolTip(f"{words.help} ({shown})" if words.help else shown)
-        action.setCheckable(words.checkable)
-        action.triggered.connect(lambda _checked, do=does[command]: do())
-        window.addAction(action)
-        actions[command] = action
+        made = QAction(words.text, window)
+        made.setShortcut(QKeySequence(words.shortcut))
+        shown = made.shortcut().toString(QKeySequence.SequenceFormat.NativeText)
+        made.setToolTip(f"{words.help} ({shown})" if words.help else shown)
+        made.setCheckable(words.checkable)
+        made.triggered.connect(lambda _checked, do=does[command]: do())
+        window.addAction(made)
+        actions[command] = made
     return actions
