@@ -99,6 +99,7 @@ class RunnerLink(QObject):
     def end(self) -> None:
         """Ends the runner and waits for that; it releases everything by itself."""
         self._ending = True
+        self._ready = False
         self._knock.stop()
         self._socket.abort()  # it ends when we hang up
         if self._process.state() != QProcess.ProcessState.NotRunning:
