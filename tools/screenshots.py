@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import QApplication
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
 from nub_shift.model.labels import LabelStyle
+from nub_shift.protocol.calls import PlayDemo, WorkByHand
 from nub_shift.store.atomic import write_text
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import Station
@@ -65,10 +66,10 @@ def introduce(window: Window, link: RunnerLink) -> None:
     wait(0.6)
     for angle in range(0, 375, 15):
         way = {"left_stick.x": sin(radians(angle)), "left_stick.y": -cos(radians(angle))}
-        link.tell("hold", pad="simulated:plank", values=way)
+        link.tell(WorkByHand("simulated:plank", way))
         wait(0.03)
     for channel in ("", "south", "", "east", "", "west", ""):
-        link.tell("hold", pad="simulated:plank", values={channel: 1.0} if channel else {})
+        link.tell(WorkByHand("simulated:plank", {channel: 1.0} if channel else {}))
         wait(0.15)
 
 
@@ -85,12 +86,12 @@ def measure(window: Window, link: RunnerLink) -> None:
         turn, connected = radians(angle), 0.95 + 0.04 * abs(sin(2 * radians(angle)))
         left = {"left_stick.x": connected * sin(turn), "left_stick.y": -connected * cos(turn)}
         right = {"right_stick.x": 0.92 * sin(turn), "right_stick.y": 0.92 * cos(turn)}
-        link.tell("hold", pad="simulated:tern", values=left | right)
+        link.tell(WorkByHand("simulated:tern", left | right))
         wait(0.03)
     wait(3)
     pads.strip.rest.click()
     wait(5)
-    link.ask("perform", pad="simulated:tern")
+    link.ask(PlayDemo("simulated:tern"))
     wait(3)
 
 
