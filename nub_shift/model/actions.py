@@ -114,7 +114,12 @@ class Action(Record, frozen=True):
     @property
     def bare(self) -> Action:
         """The same effect in the same manner, without what else an assignment, a pair or an entry says."""
-        return Action(**{name: getattr(self, name) for name in Action.__struct_fields__})
+        return Action(**self.own_fields)
+
+    @property
+    def own_fields(self) -> dict[str, Any]:
+        """What the bare action says, by the keys of its table."""
+        return {name: getattr(self, name) for name in Action.__struct_fields__}
 
 
 def with_effect(action: A, effect: Effect | None) -> A:
@@ -261,8 +266,7 @@ class Assignment(Action, frozen=True):
         """The assignment with something else for one reaction, with the time that is set there; None takes it away."""
         match reaction:
             case Reaction.PRESS:
-                bare = {name: getattr(action or Action(), name) for name in Action.__struct_fields__}
-                return replace(self, **bare)
+                return replace(self, **(action or Action()).own_fields)
             case Reaction.TAP:
                 return replace(self, tap=action.bare if action is not None else None)
             case Reaction.HOLD:
@@ -308,7 +312,7 @@ def _as_kind(kind: type[A], action: Action | None, before: A | None) -> A | None
     """An action as what stands at a reaction, with the time that was set there."""
     if action is None:
         return None
-    own = {name: getattr(action, name) for name in Action.__struct_fields__}
+    own = action.own_fields
     return replace(before, **own) if before is not None else kind(**own)
 
 

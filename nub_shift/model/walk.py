@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from enum import Enum
-from typing import Any, TypeVar, assert_never
+from typing import TypeVar, assert_never
 
 from msgspec.structs import replace
 
@@ -22,7 +22,6 @@ from nub_shift.model.actions import (
     RingEntry,
     Sequence,
     Together,
-    with_effect,
 )
 from nub_shift.model.effects import (
     AskForProfile,
@@ -245,15 +244,7 @@ def _changed_all(actions: tuple[B, ...], change: ChangeAction) -> tuple[B, ...]:
 
 def _changed(action: B, change: ChangeAction) -> B | None:
     changed = change(action.bare)
-    if changed is None:
-        return None
-    fields: dict[str, Any] = {name: getattr(changed, name) for name in Action.__struct_fields__}
-    return replace(action, **fields)
-
-
-def replace_effect(action: Action, effect: Effect | None) -> Action | None:
-    """The action with another effect in the same manner; None takes the action away."""
-    return None if effect is None else with_effect(action, effect)
+    return replace(action, **changed.own_fields) if changed is not None else None
 
 
 def sent_input(profile: Profile, action: Action) -> tuple[tuple[str, ...], ClickWheel | None]:

@@ -26,8 +26,7 @@ def together(
     layer = profile.layer(layer_id)
     rest = tuple(pair for pair in layer.together if set(pair.slots) != set(slots)) if layer is not None else ()
     if action is not None:
-        own = {name: getattr(action, name) for name in Action.__struct_fields__}
-        rest = (*rest, Together(**own, slots=slots, within_ms=within_ms))
+        rest = (*rest, Together(**action.own_fields, slots=slots, within_ms=within_ms))
     return layer_changed(profile, layer_id, together=rest)
 
 

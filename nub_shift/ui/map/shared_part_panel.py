@@ -134,7 +134,7 @@ class PartPanel(QWidget):
 
     def put_entry(self, what: str, action: Action) -> None:
         """Another effect or manner for the chosen entry; its name stays."""
-        self.change_entry(what, **{name: getattr(action, name) for name in Action.__struct_fields__})
+        self.change_entry(what, **action.own_fields)
 
     def give(self, action: Action) -> None:
         """Adds something below the chosen entry."""
@@ -144,8 +144,7 @@ class PartPanel(QWidget):
         row = self.rows.currentRow()
         at = row + 1 if row >= 0 else len(part.entries)
         label = action_label(self._profile, action)
-        own = {name: getattr(action, name) for name in Action.__struct_fields__}
-        made = RingEntry(**own, label=label[:40]) if isinstance(part, Ring) else action.bare
+        made = RingEntry(**action.own_fields, label=label[:40]) if isinstance(part, Ring) else action.bare
         self.rows.setCurrentRow(-1)  # the list is made anew; the new entry is chosen then
         self._change(label, entries=(*part.entries[:at], made, *part.entries[at:]))
         self.rows.setCurrentRow(at)
