@@ -83,16 +83,8 @@ def slot_words(profile: Profile, slot: str, assignment: Assignment | None) -> st
     if assignment is None:
         return NOTHING
     use = assignment.use if slot in STICK_SLOTS or slot == MOTION_SLOT else None
-    return use_label(profile, use) if use is not None else assignment_label(profile, assignment)
-
-
-def assignment_label(profile: Profile, assignment: Assignment | None) -> str:
-    """What an assignment does, in words, as "Leap; hold: Wade low"."""
-    if assignment is None:
-        return NOTHING
-    uses = [use for use in assignment.uses if not isinstance(use, Scroll)]
-    if uses:
-        return use_label(profile, uses[0])
+    if use is not None:
+        return use_label(profile, use)
     words = []
     for reaction, action in assignment.reactions.items():
         label = action_label(profile, action)
