@@ -11,6 +11,7 @@ from nub_shift.editing.history import Change, History
 from nub_shift.model.card import MAX_MEASURED, PadCard, joined_identity
 from nub_shift.model.measures import Measured
 from nub_shift.model.problems import ProfileError
+from nub_shift.model.schema_types import MAX_LABEL
 from nub_shift.store.atomic import write_text
 from nub_shift.store.card_files import card_path, find_cards, format_card, parse_card
 
@@ -35,7 +36,7 @@ class CardBook:
             found = find_cards([identity])
         except ProfileError:
             found = []
-        return found[0] if found else PadCard(schema=1, identity=identity, name=name[:60] or "Pad")
+        return found[0] if found else PadCard(schema=1, identity=identity, name=name[:MAX_LABEL] or "Pad")
 
     def edit(self, label: str, card: PadCard) -> None:
         """Keeps a card in place of the one with its identity."""
@@ -64,7 +65,7 @@ class CardBook:
 
     def join(self, name: str, parts: tuple[str, ...], moving: str) -> None:
         """Joins pads into one."""
-        card = PadCard(schema=1, identity=joined_identity(parts), name=name[:60], parts=parts, motion=moving)
+        card = PadCard(schema=1, identity=joined_identity(parts), name=name[:MAX_LABEL], parts=parts, motion=moving)
         self.edit(f"{card.name}: joined", card)
 
     def remove(self, label: str, identity: str) -> None:

@@ -9,6 +9,7 @@ from enum import Enum
 from nub_shift.model.card import AxisCard, PadCard
 from nub_shift.model.colours import Colour
 from nub_shift.model.labels import LabelStyle, printed_labels
+from nub_shift.model.schema_types import MAX_LABEL
 from nub_shift.pads.description import Description
 from nub_shift.pads.gamepad import is_gamepad, is_motion, is_surface, wiring_of
 from nub_shift.pads.wiring import AxisUse, Wiring
@@ -103,7 +104,7 @@ def card_of(description: Description, wiring: Wiring, name: str = "") -> PadCard
     return PadCard(
         schema=1,
         identity=identities_of(description)[-1],
-        name=(name or description.name or "Pad")[:60],
+        name=(name or description.name or "Pad")[:MAX_LABEL],
         buttons={f"{code:#x}": channel for code, channel in sorted(wiring.buttons.items())},
         axes={
             f"{code:#x}": AxisCard(above=use.above, below=use.below, low=use.low, rest=use.rest, high=use.high)

@@ -210,7 +210,7 @@ class Window(QWidget):
         self._on_follow()
 
     def _on_follow(self) -> None:
-        self.map.follow_touches = self.actions_of[Command.FOLLOW].isChecked()
+        self.map.set_follow(self.actions_of[Command.FOLLOW].isChecked())
 
     def _on_undo(self) -> None:
         """Takes the last change back, be it of the profile or of a pad's card."""

@@ -208,7 +208,7 @@ def test_moves_are_typed_and_their_keys_pressed(maker: Maker, qtbot: QtBot) -> N
     entry = maker.moves.entry
     QTest.keyClicks(entry, "Jump")
     QTest.keyClick(entry, Qt.Key.Key_Return)
-    assert entry.listening_for == "Jump"
+    assert entry.listening and "for Jump" in maker.bench.window.map.wait_line.text.text()
     QTest.keyPress(entry, Qt.Key.Key_Space)
     QTest.keyRelease(entry, Qt.Key.Key_Space)
     assert [(move.label, move.keys) for move in maker.profile.moves] == [("Jump", ("KEY_SPACE",))]
@@ -348,6 +348,53 @@ def test_a_move_is_dropped_on_a_control(bench: Bench) -> None:
     instruments["left_stick"].given.emit("look")
     found = bench.assigned("left_stick")
     assert isinstance(found, Assignment) and found.pointer is not None
+
+
+def test_what_is_waited_for_is_one_thing_in_one_line(bench: Bench) -> None:
+    station = bench.window.map
+    moves, line = station.moves, station.wait_line
+    bench.link.touch("home")
+    assert line.text.text() == "Press the key for home, or pick a move" and line.cancel.isVisible()
+    # To wait for a name ends the wait for a key, and a name that is not given is not given to the next new move.
+    moves.choose("tide")
+    QTest.keyClick(moves.list, Qt.Key.Key_F2)
+    assert line.text.text() == "Type the new name of Read the tide, then press Enter"
+    assert moves.entry.text() == "Read the tide"
+    QTest.mouseClick(line.cancel, Qt.MouseButton.LeftButton)
+    assert moves.entry.text() == "" and not line.cancel.isVisible()
+    moves.entry.named.emit("Sing = F9")
+    assert [bench.document.profile.moves[n].label for n in (-1,)] == ["Sing"]
+    assert bench.document.profile.move("tide") is not None
+    # The companions of a move are clicked until that is ended; a press on the pad ends it.
+    moves.choose("tide")
+    QTest.mouseClick(moves.link, Qt.MouseButton.LeftButton)
+    assert moves.link.isChecked()
+    bench.link.touch()
+    bench.link.touch("south")
+    assert not moves.link.isChecked() and line.text.text().startswith("Press the key for south")
+
+
+def test_keys_of_a_combination_that_come_up_later_do_nothing(bench: Bench) -> None:
+    bench.link.touch("home")
+    opened = bench.window.map.lanes.opened
+    assert opened is not None and opened.cell is not None
+    cell = opened.cell
+    QTest.keyPress(cell, Qt.Key.Key_Control)
+    QTest.keyPress(cell, Qt.Key.Key_Return)
+    QTest.keyRelease(cell, Qt.Key.Key_Control)
+    assert bench.assigned("home") == Assignment(keys=("KEY_LEFTCTRL", "KEY_ENTER"))
+    QTest.keyRelease(cell, Qt.Key.Key_Return)  # by itself, Enter on a cell begins to listen
+    assert not cell.listening
+
+
+def test_a_control_that_is_waited_for_counts_though_touches_are_not_followed(bench: Bench) -> None:
+    bench.window.set_follow(False)
+    bench.link.touch("east")
+    assert bench.window.map.lanes.opened is None
+    bench.link.touch()
+    bench.window.map.await_layer("lamp")
+    bench.link.touch("home")
+    assert bench.assigned("home") == Assignment(layer="lamp")
 
 
 def test_two_slots_together_get_a_key_of_their_own(bench: Bench) -> None:

@@ -12,6 +12,7 @@ from nub_shift.editing.edits.ids import fresh_id
 from nub_shift.editing.words.key_names import codes_named
 from nub_shift.model.effects import WheelDirection
 from nub_shift.model.profile import Direction, Move, Profile
+from nub_shift.model.schema_types import MAX_LABEL, MAX_SHORT_LABEL
 
 _WHEELS = {f"wheel {way.value}": way for way in WheelDirection}
 _MOUSE = ("mouse", "look")
@@ -54,7 +55,7 @@ def written_moves(text: str, group: str = "") -> list[Written]:
         if not line:
             continue
         if line.endswith(":"):
-            group = line[:-1].strip()[:40]
+            group = line[:-1].strip()[:MAX_SHORT_LABEL]
             continue
         label, key = _parted(line)
         walk = _WALKS.get(key.casefold()) or _four(key)
@@ -64,7 +65,7 @@ def written_moves(text: str, group: str = "") -> list[Written]:
                 for (way, direction), code in zip(_WAYS, walk, strict=True)
             ]
         else:
-            found.append(_written(group, label[:60], key))
+            found.append(_written(group, label[:MAX_LABEL], key))
     return found
 
 

@@ -24,6 +24,7 @@ from nub_shift.model.effects import (
     Turn,
 )
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.schema_types import MAX_SHORT_LABEL
 from nub_shift.model.walk import SlotOrigin, layer_actions
 
 SOONEST_MS = 20  # no hold is sooner
@@ -132,7 +133,7 @@ def group_on_slot(profile: Profile, layer_id: str, slot: str, group: str) -> Pro
         return None
     if slot in STICK_SLOTS:
         ring_id = fresh_id(group or "ring", [ring.id for ring in profile.rings])
-        entries = tuple(RingEntry.of(DoMove(move.id), label=move.label[:40]) for move in moves[:36])
+        entries = tuple(RingEntry.of(DoMove(move.id), label=move.label[:MAX_SHORT_LABEL]) for move in moves[:36])
         known = next((ring for ring in profile.rings if ring.entries == entries), None)
         ring = known or Ring(id=ring_id, label=group or "Ring", entries=entries)
         rings = profile.rings if known is not None else (*profile.rings, ring)

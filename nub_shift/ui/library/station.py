@@ -29,6 +29,7 @@ from nub_shift.keyboard.session import session_layout
 from nub_shift.model.colours import Colour
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile
+from nub_shift.model.schema_types import MAX_LABEL
 from nub_shift.store.journal import Line
 from nub_shift.store.library import Entry, entries, fresh_path, from_bin, note_used, to_bin
 from nub_shift.store.profile_files import parse_profile, read_profile, write_profile
@@ -346,7 +347,7 @@ class LibraryStation(QWidget):
         return self._read(entry.path) if entry is not None else None
 
     def _title(self, otherwise: str) -> str:
-        return self.name.text().strip()[:60] or otherwise
+        return self.name.text().strip()[:MAX_LABEL] or otherwise
 
     def _on_open(self) -> None:
         entry, profile = self.chosen, self._chosen_profile()

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from nub_shift.editing.preview.strip import LENGTH_US, Strip, strip_for
+from nub_shift.editing.waiting import Heard, Waiting
 from nub_shift.editing.words.slot_views import SlotView, layer_mark, slot_view
 from nub_shift.keyboard.session import session_layout
 from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS, slot_label
@@ -14,14 +15,14 @@ from nub_shift.model.profile import Profile
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import draw_focus
-from nub_shift.ui.widgets.key_input import LISTEN_MS, Listener, code_of, take_tab
+from nub_shift.ui.widgets.key_input import KeyCatcher
 
 
 class Cell(QAbstractButton):
     """A slot of a layer. A click, Enter or a touch on the pad makes it listen; the next key or combination is taken.
 
-    While it listens it takes every key but the window's own shortcuts. It stops by itself after a few seconds, when
-    it loses the focus, and when it has been given something.
+    While it listens it takes every key but the window's own shortcuts. Whether it does is what `waiting` says: it stops
+    by itself after a few seconds, when it loses the focus, and when it has been given something.
 
     Signals:
         keys_given(tuple): kernel names of the keys that were pressed together.
@@ -33,13 +34,16 @@ class Cell(QAbstractButton):
     chosen = pyqtSignal()
     emptied = pyqtSignal()
 
-    def __init__(self, theme: Theme, layer_id: str, slot: str, parent: QWidget | None = None) -> None:
+    def __init__(self, theme: Theme, waiting: Waiting, layer_id: str, slot: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
         self.layer_id = layer_id
         self.slot = slot
-        self.listening = False
-        self._listener = Listener()
+        self._waiting = waiting
+        self._was_listening = False
+        self.keys = KeyCatcher(self, lambda: self.listening)
+        self.keys.stroke.connect(lambda _code, _down: self.update())
+        self.keys.caught.connect(self.keys_given)
         self._view: SlotView | None = None
         self._profile: Profile | None = None
         self._strip: Strip | None = None
@@ -49,13 +53,6 @@ class Cell(QAbstractButton):
         self._strip_timer.setSingleShot(True)
         self._strip_timer.timeout.connect(self._make_strip)
         self._hue = 0
-        self._stop_timer = QTimer(self)
-        self._stop_timer.setSingleShot(True)
-        self._stop_timer.setInterval(LISTEN_MS)
-        self._stop_timer.timeout.connect(self.stop_listening)
-        self._countdown = QTimer(self)
-        self._countdown.setInterval(LISTEN_MS // 80)
-        self._countdown.timeout.connect(self.update)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         # Empty slots are low, so that what a control does fits on the screen; one row is as high as its highest cell.
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.MinimumExpanding)
@@ -75,29 +72,28 @@ class Cell(QAbstractButton):
         self.setAccessibleDescription("Press Enter, then the key that it shall press. Delete empties it.")
         self.update()
 
+    @property
+    def listening(self) -> bool:
+        """Whether the next key is for this slot."""
+        return self._waiting.listens_for(self.layer_id, self.slot)
+
+    @property
+    def takes_keys(self) -> bool:
+        """A slot that stands for a whole stick, or for turning, takes no key and is only chosen."""
+        return self.slot not in STICK_SLOTS and self.slot != MOTION_SLOT
+
     def listen(self) -> None:
-        """Begins to listen. A slot that stands for a whole stick, or for turning, takes no key and is only chosen."""
-        if self.slot in STICK_SLOTS or self.slot == MOTION_SLOT:
-            self.setFocus(Qt.FocusReason.OtherFocusReason)
-            return
-        self.listening = True
-        self._listener = Listener()
-        self._stop_timer.start()
-        self._countdown.start()
+        """Begins to listen."""
         self.setFocus(Qt.FocusReason.OtherFocusReason)
-        self.chosen.emit()
-        self.update()
+        if self.takes_keys:
+            self._waiting.heard(Heard.CONTROL, self.slot, self.layer_id)
+            self.chosen.emit()
 
-    def stop_listening(self) -> None:
-        """Stops listening; keys act as usual again."""
-        self.listening = False
-        self._stop_timer.stop()
-        self._countdown.stop()
-        self.update()
-
-    def forget_keys(self) -> None:
-        """What is held belongs to a shortcut of the window, not to a binding."""
-        self._listener = Listener()
+    def follow_waiting(self) -> None:
+        """Is drawn anew if it begins to listen, stops, or has less time left."""
+        if self.listening or self._was_listening:
+            self._was_listening = self.listening
+            self.update()
 
     def sizeHint(self) -> QSize:
         return QSize(
@@ -105,20 +101,10 @@ class Cell(QAbstractButton):
             self.theme.px(48 if self._view is not None and self._view.assignment is not None else 30),
         )
 
-    def event(self, event: QEvent | None) -> bool:
-        if self.listening and take_tab(event, self.keyPressEvent, self.keyReleaseEvent):
-            return True
-        return super().event(event)
-
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None or event.isAutoRepeat():
             return
-        if self.listening:
-            code = code_of(event)
-            if code is not None:
-                self._listener.press(code)
-                self.update()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
             pass  # begins to listen at its release, or that release would be the first key heard
         elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self.chosen.emit()
@@ -129,13 +115,7 @@ class Cell(QAbstractButton):
     def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
         if event is None or event.isAutoRepeat():
             return
-        if self.listening:
-            code = code_of(event)
-            found = self._listener.release(code) if code is not None else None
-            if found is not None:
-                self.stop_listening()
-                self.keys_given.emit(found)
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
             self.listen()
         else:
             super().keyReleaseEvent(event)
@@ -146,7 +126,8 @@ class Cell(QAbstractButton):
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         super().focusOutEvent(event)
-        self.stop_listening()
+        if self.listening:
+            self._waiting.heard(Heard.LEFT)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -161,13 +142,13 @@ class Cell(QAbstractButton):
             draw_focus(painter, theme, self, rect)
         inner = rect.adjusted(theme.px(5), theme.px(3), -theme.px(5), -theme.px(2))
         if self.listening:
-            held = tuple(session_layout().label(code) for code in self._listener.held)
+            held = tuple(session_layout().label(code) for code in self.keys.held)
             if held:
                 drawing.draw_caps(painter, theme, inner.topLeft(), held, inner.width(), down=True)
             else:
                 self._words(painter, inner, "Press a key, or pick a move", "ink")
-            left = self._stop_timer.remainingTime() / LISTEN_MS
-            painter.fillRect(QRectF(inner.x(), inner.bottom() - 2, inner.width() * left, theme.px(3)), hue)
+            left = inner.width() * self._waiting.time_left
+            painter.fillRect(QRectF(inner.x(), inner.bottom() - 2, left, theme.px(3)), hue)
             return
         if self._view is not None:
             self._paint_view(painter, inner, self._view)

@@ -17,6 +17,7 @@ from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.feel import HAVING_FEEL
+from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.key_names import codes_named
 from nub_shift.editing.words.labels import MANNER_WORDS, action_label, use_label
 from nub_shift.editing.words.slot_views import layer_letter, layer_mark
@@ -50,24 +51,20 @@ class ControlEditor(QWidget):
         slots: the slots that have a row.
         feel: the numbers of its feel, while they are shown.
         panel: the entries of a carousel or ring, while they are changed: what is given then goes there.
-        partner: a slot that what is given next is for as well, when both are pressed at once.
 
     Signals:
         closed(): the person is done with it.
         refused(str): what was written is no key and no sequence.
-        turning_wanted(str): turning moves the pointer in this layer while the next control that is touched is held.
-        partner_wanted(str): the next control that is touched is to do something together with this slot.
     """
 
     closed = pyqtSignal()
     refused = pyqtSignal(str)
-    partner_wanted = pyqtSignal(str)
-    turning_wanted = pyqtSignal(str)
 
     def __init__(
         self,
         theme: Theme,
         document: Document,
+        waiting: Waiting,
         control: str,
         printed: Mapping[str, str],
         layers: Listed[str],
@@ -78,9 +75,9 @@ class ControlEditor(QWidget):
         self.control = CONTROL_BY_NAME[control]
         self._title = control_title(control, printed)
         self.cell: Cell | None = None
-        self.partner = ""
         self.cells: dict[tuple[str, str], Cell] = {}
         self._document = document
+        self._waiting = waiting
         self.layers = list(layers)
         self.slots = shown_slots(document.profile, control)
         self.panel: PartPanel | None = None
@@ -105,7 +102,7 @@ class ControlEditor(QWidget):
         self._show_bar()
 
     def choose(self, layer_id: str, slot: str, listen: bool) -> None:
-        """Makes a cell the chosen one, listening or not."""
+        """Makes a cell the chosen one, and listens for its key or not."""
         cell = self.cells.get((layer_id, slot))
         if cell is None:
             return
@@ -115,15 +112,22 @@ class ControlEditor(QWidget):
         else:
             cell.setFocus(Qt.FocusReason.OtherFocusReason)
 
+    def follow_waiting(self) -> None:
+        """Shows which cell listens, and whether keys are recorded."""
+        for cell in self.cells.values():
+            cell.follow_waiting()
+        self.by_name.follow_waiting()
+        self.record.setChecked(self.by_name.recording)
+
     def give(self, action: Action) -> None:
         """Gives the chosen reaction of the chosen cell something to do; what its other reactions do stays."""
         label = action_label(self._document.profile, action)
         if self.panel is not None:
             self.panel.give(action)
             return
-        if self.partner and self.cell is not None:
-            partner, self.partner = self.partner, ""
-            slots = (partner, self.cell.slot)
+        wait = self._waiting.wait
+        if wait.awaited in (Awaited.PAIR_INPUT, Awaited.PAIR_MOVE):
+            partner, slots = wait.partner, (wait.partner, wait.slot)
             self._edit(
                 f"with {slot_label(partner).lower()}: {label}",
                 lambda profile, cell: part_edits.together(profile, cell[0], slots, action),
@@ -152,7 +156,7 @@ class ControlEditor(QWidget):
         self.turn = TextButton(self.theme, "Turn the view", "Turning the pad moves the pointer")
         self.turn.clicked.connect(self._on_turn)
         self.turn_while = TextButton(self.theme, "While held …", "Then touch the control that lets turning move it")
-        self.turn_while.clicked.connect(lambda: self.turning_wanted.emit(self._layer_id()))
+        self.turn_while.clicked.connect(self._on_turn_while)
         for choice in (self.movement, self.look, self.turn, self.turn_while):
             of_motion = choice in (self.turn, self.turn_while)
             choice.setVisible(self.control.name == MOTION_SLOT if of_motion else self.control.name in STICK_SLOTS)
@@ -180,7 +184,7 @@ class ControlEditor(QWidget):
             name.setFont(self.theme.font(0.9))
             grid.addWidget(name, row, 0)
             for column, layer in enumerate(shown, 1):
-                cell = Cell(self.theme, layer.id, slot)
+                cell = Cell(self.theme, self._waiting, layer.id, slot)
                 cell.show_profile(profile)
                 cell.chosen.connect(self._on_chosen)
                 cell.emptied.connect(self._on_empty)
@@ -204,13 +208,12 @@ class ControlEditor(QWidget):
         self.bar.part_wanted.connect(self.change_part)
         column.addWidget(self.bar)
         self.feel: FeelTable | None = None
-        self.by_name = StepsEntry()
+        self.by_name = StepsEntry(self._waiting)
         self.by_name.returnPressed.connect(self._on_named)
         self.record = TextButton(self.theme, "Record", "Type a sequence; Enter then takes what was recorded")
         self.record.setCheckable(True)
         self.record.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # a click that ends recording must not end it twice
         self.record.clicked.connect(self.by_name.record)
-        self.by_name.recorded.connect(self.record.setChecked)
         row = QHBoxLayout()
         row.setSpacing(self.theme.px(6))
         for widget in (self.bar.empty, self.bar.silence):
@@ -356,14 +359,16 @@ class ControlEditor(QWidget):
 
     def _on_partner_wanted(self) -> None:
         if self.cell is not None:
-            self.cell.stop_listening()
-            self.partner_wanted.emit(self.cell.slot)
+            self._waiting.begin(Wait(Awaited.PARTNER, self.cell.layer_id, self.cell.slot))
+
+    def _on_turn_while(self) -> None:
+        self._waiting.begin(Wait(Awaited.TURNING_CONTROL, self._layer_id()))
 
     def _edit(self, what: str, change: Callable[[Profile, tuple[str, str]], Profile]) -> None:
         """Changes the chosen cell's slot in its layer."""
         cell = self.cell
         if cell is not None:
-            cell.stop_listening()
+            self._waiting.heard(Heard.GIVEN)
             layer_and_slot = (cell.layer_id, cell.slot)
             self._document.edit(f"{slot_label(cell.slot)}: {what}", lambda profile: change(profile, layer_and_slot))
 

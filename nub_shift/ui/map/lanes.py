@@ -9,6 +9,7 @@ from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
+from nub_shift.editing.waiting import Heard, Waiting
 from nub_shift.model.controls import Finger, by_finger
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui.frame.live import Live
@@ -29,25 +30,25 @@ class Lanes(QWidget):
         refused(str): what was written in it cannot be taken, and why.
         resized(): they take more room, or less.
         move_given(str, str): a move was dropped on a control: the control, the move.
-        partner_wanted(str): the next control is to do something together with this slot.
-        turning_wanted(str): turning moves the pointer in this layer while the next control is held.
     """
 
     open_asked = pyqtSignal(str)
     closed = pyqtSignal()
     refused = pyqtSignal(str)
     resized = pyqtSignal()
-    partner_wanted = pyqtSignal(str)
-    turning_wanted = pyqtSignal(str)
     move_given = pyqtSignal(str, str)
 
-    def __init__(self, theme: Theme, document: Document, live: Live, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, theme: Theme, document: Document, live: Live, waiting: Waiting, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.theme = theme
         self.opened: ControlEditor | None = None
         self.instruments: dict[str, Instrument] = {}
         self._document = document
         self._live = live
+        self._waiting = waiting
+        waiting.on_change(self._follow_waiting)
         self._layer_id = BASE_LAYER
         self._lanes: dict[Finger, Lane] = {}
         self._row = QHBoxLayout(self)
@@ -109,17 +110,19 @@ class Lanes(QWidget):
         for instrument in self.instruments.values():
             instrument.follow_live()
 
+    def _follow_waiting(self) -> None:
+        if self.opened is not None:
+            self.opened.follow_waiting()
+
     def open_control(self, name: str) -> ControlEditor:
         """Opens a control in its lane, which widens; another one that was open closes."""
         if self.opened is not None and self.opened.control.name == name:
             return self.opened
         self.close_control()
         layers = columns(self._document.profile, self._layer_id)
-        opened = ControlEditor(self.theme, self._document, name, self._live.printed, layers)
+        opened = ControlEditor(self.theme, self._document, self._waiting, name, self._live.printed, layers)
         opened.closed.connect(self._on_closed)
         opened.refused.connect(self.refused)
-        opened.partner_wanted.connect(self.partner_wanted)
-        opened.turning_wanted.connect(self.turning_wanted)
         instrument = self.instruments[name]
         lane = self._lanes[opened.control.finger]
         lane.swap(instrument, opened)
@@ -136,6 +139,8 @@ class Lanes(QWidget):
         opened, self.opened = self.opened, None
         if opened is None:
             return
+        if self._waiting.for_slot:
+            self._waiting.heard(Heard.CANCELLED)
         lane = self._lanes[opened.control.finger]
         lane.swap_back(opened, self.instruments[opened.control.name])
         self._row.setStretchFactor(lane, 1)

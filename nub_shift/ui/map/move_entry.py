@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QGuiApplication, QKeyEvent, QKeySequence, QMouseEvent, QWheelEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
+from nub_shift.editing.waiting import Awaited, Heard, Waiting
 from nub_shift.model.effects import WheelDirection
-from nub_shift.ui.widgets.key_input import LISTEN_MS, Listener, code_of, take_tab
+from nub_shift.ui.widgets.key_input import KeyCatcher
 
 _BUTTONS = {
     Qt.MouseButton.LeftButton: "BTN_LEFT",
@@ -20,13 +21,9 @@ _HINT = "New move, Enter, its key; or paste lines"
 
 
 class MoveEntry(QLineEdit):
-    """One line that takes names, and listens for keys.
+    """One line that takes names, and listens for the key of a move while that is waited for.
 
-    While it listens it takes every key but the window's own shortcuts, and clicks and the wheel on itself. It stops by
-    itself after a few seconds, and when it loses the focus.
-
-    Attributes:
-        listening_for: what the next key is for, or empty.
+    While it listens it takes every key but the window's own shortcuts, and clicks and the wheel on itself.
 
     Signals:
         named(str): a name, or a name with its key, was typed.
@@ -38,50 +35,41 @@ class MoveEntry(QLineEdit):
     pasted = pyqtSignal(str)
     input_given = pyqtSignal(tuple, object)
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, waiting: Waiting, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.listening_for = ""
-        self._listener = Listener()
-        self._timer = QTimer(self)
-        self._timer.setSingleShot(True)
-        self._timer.setInterval(LISTEN_MS)
-        self._timer.timeout.connect(self.stop)
+        self._waiting = waiting
+        self._renames = False
+        self.keys = KeyCatcher(self, lambda: self.listening)
+        self.keys.caught.connect(lambda codes: self.input_given.emit(codes, None))
         self.setPlaceholderText(_HINT)
         self.setAccessibleName("New move")
         self.setMaxLength(200)
         self.returnPressed.connect(self._on_return)
 
-    def listen(self, label: str) -> None:
-        """Listens for the key of a move."""
-        self.listening_for = label
-        self._listener = Listener()
-        self.clear()
-        self.setReadOnly(True)
-        self.setPlaceholderText(f"Press the key for {label}, or click or turn the wheel here")
-        self.setAccessibleName(f"Press the key for {label}")
-        self.setFocus(Qt.FocusReason.OtherFocusReason)
-        self._timer.start()
+    @property
+    def listening(self) -> bool:
+        """Whether the next key is for a move."""
+        return self._waiting.wait.awaited is Awaited.MOVE_INPUT
 
-    def stop(self) -> None:
-        """Takes names again."""
-        self.listening_for = ""
-        self._timer.stop()
-        self.setReadOnly(False)
-        self.setPlaceholderText(_HINT)
-        self.setAccessibleName("New move")
-
-    def event(self, event: QEvent | None) -> bool:
-        if self.listening_for and take_tab(event, self.keyPressEvent, self.keyReleaseEvent):
-            return True
-        return super().event(event)
+    def follow_waiting(self) -> None:
+        """Takes names, or keys for a move, or another name for one."""
+        wait = self._waiting.wait
+        renames = wait.awaited is Awaited.MOVE_NAME
+        if self.listening and not self.isReadOnly():
+            self.clear()
+        self.setReadOnly(self.listening)
+        self.setPlaceholderText(f"Press the key for {wait.label}" if self.listening else _HINT)
+        named = f"New name of {wait.label}" if renames else "New move"
+        self.setAccessibleName(f"Press the key for {wait.label}" if self.listening else named)
+        if self._renames and not renames:  # a name that was not given is no name of a new move
+            self.clear()
+        elif renames and not self._renames:
+            self.setText(wait.label)
+            self.selectAll()
+        self._renames = renames
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
-            return
-        if self.listening_for:
-            code = None if event.isAutoRepeat() else code_of(event)
-            if code is not None:
-                self._listener.press(code)
             return
         clipboard = QGuiApplication.clipboard()
         if event.matches(QKeySequence.StandardKey.Paste) and clipboard is not None and "\n" in clipboard.text().strip():
@@ -89,44 +77,29 @@ class MoveEntry(QLineEdit):
             return
         super().keyPressEvent(event)
 
-    def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
-        if event is None:
-            return
-        if self.listening_for:
-            code = None if event.isAutoRepeat() else code_of(event)
-            found = self._listener.release(code) if code is not None else None
-            if found is not None:
-                self._give(found, None)
-            return
-        super().keyReleaseEvent(event)
-
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None and self.listening_for and event.button() in _BUTTONS:
-            self._give((_BUTTONS[event.button()],), None)
+        if event is not None and self.listening and event.button() in _BUTTONS:
+            self.input_given.emit((_BUTTONS[event.button()],), None)
             return
         super().mousePressEvent(event)
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
-        if event is None or not self.listening_for:
+        if event is None or not self.listening:
             super().wheelEvent(event)
             return
         turned = event.angleDelta()
         if turned.y():
-            self._give((), WheelDirection.UP if turned.y() > 0 else WheelDirection.DOWN)
+            self.input_given.emit((), WheelDirection.UP if turned.y() > 0 else WheelDirection.DOWN)
         elif turned.x():
-            self._give((), WheelDirection.RIGHT if turned.x() < 0 else WheelDirection.LEFT)
+            self.input_given.emit((), WheelDirection.RIGHT if turned.x() < 0 else WheelDirection.LEFT)
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         super().focusOutEvent(event)
-        if self.listening_for:
-            self.stop()
-
-    def _give(self, keys: tuple[str, ...], wheel: WheelDirection | None) -> None:
-        self.stop()
-        self.input_given.emit(keys, wheel)
+        if self.listening or self._renames:
+            self._waiting.heard(Heard.LEFT)
 
     def _on_return(self) -> None:
         text = self.text().strip()
-        if text and not self.listening_for:
-            self.clear()
+        if text and not self.listening:
             self.named.emit(text)
+            self.clear()

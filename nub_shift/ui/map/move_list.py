@@ -24,11 +24,13 @@ from nub_shift.advice.move_coverage import move_coverage
 from nub_shift.editing.edits import moves as move_edits
 from nub_shift.editing.edits.moves import Written
 from nub_shift.editing.edits.removal import removed
+from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.labels import count_words
 from nub_shift.editing.words.slot_views import input_caps, layer_mark
 from nub_shift.model.controls import slot_label
 from nub_shift.model.effects import WheelDirection
 from nub_shift.model.profile import Move, Profile
+from nub_shift.model.schema_types import MAX_LABEL
 from nub_shift.model.walk import Kind, Reference
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
@@ -62,9 +64,11 @@ class MoveList(QWidget):
     edited = pyqtSignal(str, object)
     refused = pyqtSignal(str)
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, theme: Theme, waiting: Waiting, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
+        self._waiting = waiting
+        waiting.on_change(self._follow_waiting)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(theme.px(2))
@@ -77,7 +81,7 @@ class MoveList(QWidget):
         self.list.renaming.connect(self._on_rename)
         self.list.dropped.connect(self._on_dropped)
         self.list.currentItemChanged.connect(lambda _now, _before: self._show_buttons())
-        self.entry = MoveEntry()
+        self.entry = MoveEntry(waiting)
         self.entry.named.connect(self._on_named)
         self.entry.pasted.connect(self._on_pasted)
         self.entry.input_given.connect(self._on_input)
@@ -89,7 +93,7 @@ class MoveList(QWidget):
         self.remove.clicked.connect(self._on_remove)
         self.link = TextButton(theme, "With", "Then click the moves that must be possible at the same time as this one")
         self.link.setCheckable(True)
-        self.link.toggled.connect(self._on_link)
+        self.link.clicked.connect(self._on_link)
         row = QHBoxLayout()
         row.setSpacing(theme.px(3))
         for button in (self.key, self.rename, self.remove, self.link):
@@ -101,16 +105,16 @@ class MoveList(QWidget):
         layout.addWidget(self.entry)
         self._profile: Profile | None = None
         self._shown: tuple[object, ...] = ()
-        self._pending: Written | None = None
-        self._renamed = ""
-        self._linked = ""
+        self._pending = Written("", "")  # the move that a key is waited for
+        self._new_group: str | None = None  # where the next moves go, where that was said
         self._show_buttons()
 
     def show_profile(self, profile: Profile) -> None:
         """Follows an edit."""
         self._profile = profile
-        if self._linked and profile.move(self._linked) is None:
-            self.link.setChecked(False)
+        wait = self._waiting.wait
+        if wait.move and profile.move(wait.move) is None:
+            self._waiting.heard(Heard.CANCELLED)
         reached = move_coverage(profile)
         missing = sum(move.id not in reached for move in profile.moves)
         tail = f"{missing} not reached" if missing else "all reached"
@@ -156,11 +160,22 @@ class MoveList(QWidget):
         item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{move.label}, {where or 'not reached'}")
         self.list.addItem(item)
 
+    @property
+    def _linked(self) -> str:
+        """Id of the move whose companions are clicked now, or empty."""
+        return self._waiting.wait.move if self._waiting.wait.awaited is Awaited.LINKED_MOVES else ""
+
+    def _follow_waiting(self) -> None:
+        self.entry.follow_waiting()
+        if self.link.isChecked() is not bool(self._linked):
+            self.link.setChecked(bool(self._linked))
+            self._show_buttons()
+
     def _on_picked(self, item: QListWidgetItem) -> None:
-        move = item.data(_MOVE)
-        if self._linked:
-            if isinstance(move, Move) and move.id != self._linked:
-                link = partial(move_edits.linked, move_id=self._linked, other_id=move.id)
+        move, linked = item.data(_MOVE), self._linked
+        if linked:
+            if isinstance(move, Move) and move.id != linked:
+                link = partial(move_edits.linked, move_id=linked, other_id=move.id)
                 self.edited.emit(f"Together with {move.label}", link)
         elif isinstance(move, Move):
             self.picked.emit(move.id)
@@ -189,14 +204,17 @@ class MoveList(QWidget):
                 item.setData(_LINKED, move.id in found)
 
     def _on_link(self, on: bool) -> None:
-        chosen = self._chosen()
-        self._linked = chosen.id if on and chosen is not None else ""
-        if self._linked and chosen is not None:
-            self.refused.emit(f"Click the moves that must be possible at the same time as {chosen.label}")
+        move = self._chosen()
+        if on and move is not None:
+            self._waiting.begin(Wait(Awaited.LINKED_MOVES, move=move.id, label=move.label))
+        else:
+            self._waiting.heard(Heard.CANCELLED)
         self._show_buttons()
 
     def _group(self) -> str:
-        """Where a new move goes: to the group of the chosen one, else to the last."""
+        """Where a new move goes: where the person said, to the group of the chosen one, else to the last."""
+        if self._new_group is not None:
+            return self._new_group
         chosen = self._chosen()
         if chosen is not None:
             return chosen.group
@@ -204,24 +222,29 @@ class MoveList(QWidget):
         return moves[-1].group if moves else ""
 
     def _on_named(self, text: str) -> None:
-        renamed = self._renamed
-        if renamed:
-            self._renamed = ""
-            self.edited.emit(f"Move {text}", partial(move_edits.renamed, move_id=renamed, label=text[:60]))
+        wait = self._waiting.wait
+        if wait.awaited is Awaited.MOVE_NAME:
+            self._waiting.heard(Heard.GIVEN)
+            rename = partial(move_edits.renamed, move_id=wait.move, label=text[:MAX_LABEL])
+            self.edited.emit(f"Move {text}", rename)
             return
         if text.endswith(":"):
-            self._pending = Written(text[:-1].strip(), "")
-            self.refused.emit(f"Now type the moves of {text[:-1].strip()}")
+            self._new_group = text[:-1].strip()
+            self.refused.emit(f"Now type the moves of {self._new_group}")
             return
-        group = self._pending.group if self._pending is not None else self._group()
-        written = move_edits.written_moves(text, group)
+        written = move_edits.written_moves(text, self._group())
         if len(written) == 1 and not (written[0].keys or written[0].wheel or written[0].look):
             if written[0].unclear:
                 self.refused.emit(f"There is no key {written[0].unclear!r}: press it")
-            self._pending = written[0]
-            self.entry.listen(written[0].label)
+            self._await_input(written[0])
         elif written:
             self._take(written)
+
+    def _await_input(self, move: Written) -> None:
+        """Listens for the key of a move, which its group and label name."""
+        self._pending = move
+        self._waiting.begin(Wait(Awaited.MOVE_INPUT, label=move.label))
+        self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _on_pasted(self, text: str) -> None:
         self._take(move_edits.written_moves(text, self._group()))
@@ -237,25 +260,20 @@ class MoveList(QWidget):
             self.refused.emit(f"Not taken, as no key is understood: {', '.join(unclear)}")
 
     def _on_input(self, keys: tuple[str, ...], wheel: WheelDirection | None) -> None:
-        pending = self._pending
-        if pending is None:
-            return
-        self._pending = Written(pending.group, "")  # the next one joins the same group
-        made = replace(pending, keys=keys, wheel=wheel, unclear="")
-        self.edited.emit(f"Move {pending.label}", partial(move_edits.added, moves=[made]))
+        self._waiting.heard(Heard.GIVEN)
+        self._new_group = self._pending.group  # the next one joins the same group
+        made = replace(self._pending, keys=keys, wheel=wheel, unclear="")
+        self.edited.emit(f"Move {made.label}", partial(move_edits.added, moves=[made]))
 
     def _on_key(self) -> None:
         move = self._chosen()
         if move is not None:
-            self._pending = Written(move.group, move.label)
-            self.entry.listen(move.label)
+            self._await_input(Written(move.group, move.label))
 
     def _on_rename(self) -> None:
         move = self._chosen()
         if move is not None:
-            self._renamed = move.id
-            self.entry.setText(move.label)
-            self.entry.selectAll()
+            self._waiting.begin(Wait(Awaited.MOVE_NAME, move=move.id, label=move.label))
             self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _on_remove(self) -> None:

@@ -20,6 +20,7 @@ from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.words.labels import action_label
 from nub_shift.model.actions import MIN_RING_ENTRIES, Action, Carousel, Ring, RingEntry
 from nub_shift.model.profile import Profile
+from nub_shift.model.schema_types import MAX_SHORT_LABEL
 from nub_shift.model.walk import Kind, Reference, find
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
@@ -144,7 +145,7 @@ class PartPanel(QWidget):
         row = self.rows.currentRow()
         at = row + 1 if row >= 0 else len(part.entries)
         label = action_label(self._profile, action)
-        made = RingEntry(**action.own_fields, label=label[:40]) if isinstance(part, Ring) else action.bare
+        made = RingEntry(**action.own_fields, label=label[:MAX_SHORT_LABEL]) if isinstance(part, Ring) else action.bare
         self.rows.setCurrentRow(-1)  # the list is made anew; the new entry is chosen then
         self._change(label, entries=(*part.entries[:at], made, *part.entries[at:]))
         self.rows.setCurrentRow(at)
@@ -156,7 +157,7 @@ class PartPanel(QWidget):
     def _on_renamed(self, item: QListWidgetItem) -> None:
         self.rows.setCurrentItem(item)
         if isinstance(self.entry, RingEntry):
-            self.change_entry(f"named {item.text()}", label=item.text().strip()[:40])
+            self.change_entry(f"named {item.text()}", label=item.text().strip()[:MAX_SHORT_LABEL])
 
     def _on_dropped(self) -> None:
         self._change("another order", entries=tuple(self._entries()))

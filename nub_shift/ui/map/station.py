@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 
 from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
@@ -13,10 +12,12 @@ from nub_shift.advice.clashes import Clash
 from nub_shift.advice.relocation import destinations_for, relocated
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import slots as slot_edits
+from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.model.actions import Action, Reaction
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, CONTROLS, Control, Finger, Kind, slot_label
 from nub_shift.model.effects import DoMove, HoldLayer
 from nub_shift.model.profile import BASE_LAYER
+from nub_shift.protocol.clock import monotonic_us
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.clash_list import ClashList
@@ -26,6 +27,8 @@ from nub_shift.ui.map.lanes import Lanes
 from nub_shift.ui.map.layer_compare import LayerCompare
 from nub_shift.ui.map.layer_table import LayerTable
 from nub_shift.ui.map.move_list import MoveList
+from nub_shift.ui.map.wait_line import WaitLine
+from nub_shift.ui.widgets.key_input import KeyCatcher
 from nub_shift.ui.widgets.menus import add_entry
 
 # How long a layout takes to find its places.
@@ -39,6 +42,7 @@ class MapStation(QWidget):
         layer_id: the layer that the lanes show.
         offers: the places that were offered last for what this pad lacks.
         follow_touches: whether a touch on the pad opens its control.
+        waiting: what is waited for.
 
     Signals:
         layer_shown(str): the lanes now show another layer.
@@ -57,24 +61,22 @@ class MapStation(QWidget):
         self._document = document
         self._live = live
         self._controls: tuple[str, ...] = ()
-        self._partner = ""  # a slot that waits for another one to be pressed with it
         self._pinned = BASE_LAYER  # what was chosen to be shown; layers that are on go before it
-        self._awaited: Callable[[str], None] | None = None  # what waits for the slot of the control touched next
         self._printed: dict[str, str] = {}
         self.offers: QMenu | None = None
-        self.moves = MoveList(theme)
+        self.waiting = Waiting(lambda: monotonic_us() // 1000)
+        self.waiting.on_control(self._on_control_given)
+        self.moves = MoveList(theme, self.waiting)
         self.moves.setFixedWidth(theme.px(238))
         self.moves.picked.connect(self._on_move_picked)
         self.moves.group_picked.connect(self._on_group_picked)
         self.moves.edited.connect(document.edit)
         self.moves.refused.connect(self.said)
-        self.lanes = Lanes(theme, document, live)
+        self.lanes = Lanes(theme, document, live, self.waiting)
         self.lanes.open_asked.connect(self._on_open_asked)
         self.lanes.resized.connect(lambda: QTimer.singleShot(0, self._show_opened))
         self.lanes.closed.connect(self._on_control_closed)
         self.lanes.refused.connect(self.said)
-        self.lanes.partner_wanted.connect(self._on_partner_wanted)
-        self.lanes.turning_wanted.connect(self.await_turning)
         self.lanes.move_given.connect(self._on_move_given)
         scroll = self._scroll = QScrollArea()
         scroll.setWidgetResizable(True)
@@ -88,8 +90,7 @@ class MapStation(QWidget):
         left.addWidget(self.clashes)
         self.game = GameTools(theme, document)
         left.addWidget(self.game, 0, Qt.AlignmentFlag.AlignLeft)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(theme.px(14), theme.px(8), theme.px(8), theme.px(4))
+        row = QHBoxLayout()
         row.setSpacing(theme.px(12))
         row.addLayout(left)
         self.table = LayerTable(theme)
@@ -101,6 +102,12 @@ class MapStation(QWidget):
         self.compare.closed.connect(self._on_compared)
         self._sheets.addWidget(self.compare)
         row.addWidget(self._sheets, 1)
+        self.wait_line = WaitLine(theme, self.waiting, document.profile)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(theme.px(14), theme.px(8), theme.px(8), theme.px(2))
+        column.setSpacing(theme.px(2))
+        column.addLayout(row, 1)
+        column.addWidget(self.wait_line)
         document.on_change(self._on_document_changed)
         live.changed.connect(self._on_live_changed)
         live.touched.connect(self._on_touched)
@@ -137,23 +144,18 @@ class MapStation(QWidget):
 
     def await_layer(self, layer_id: str) -> None:
         """A new layer: the next control that is touched, or clicked, brings it on while it is held."""
-        self._awaited = partial(self._bring_layer, layer_id)
         self.lanes.close_control()
-        label = next(layer.label for layer in self._document.profile.layers if layer.id == layer_id)
-        self.said.emit(f"Touch the control that brings {label} on while it is held")
+        self.waiting.begin(Wait(Awaited.LAYER_CONTROL, layer_id))
 
-    def await_turning(self, layer_id: str) -> None:
-        """Turning the pad turns the view while the next control that is touched, or clicked, is held."""
-        self._awaited = partial(self._turn_while, layer_id)
-        self.said.emit("Touch the control that lets turning move the pointer while it is held")
+    def set_follow(self, on: bool) -> None:
+        """Whether a touch on the pad opens its control."""
+        self.follow_touches = on
+        self.wait_line.set_follows(on)
 
     def open_slot(self, slot: str, listen: bool) -> ControlEditor:
         """Opens the control of a slot and chooses its cell in the shown layer."""
         opened = self.lanes.open_control(CONTROL_OF_SLOT[slot].name)
         opened.choose(self.layer_id, slot, listen)
-        if self._partner and self._partner != slot:
-            opened.partner, self._partner = self._partner, ""
-            self.said.emit("Now the key or the move for both at once")
         QTimer.singleShot(SETTLE_MS, self._show_opened)  # once it has its place
         return opened
 
@@ -171,14 +173,13 @@ class MapStation(QWidget):
 
     def forget_keys(self) -> None:
         """A shortcut of the window was pressed: what is held is no binding."""
-        if self.lanes.opened is not None and self.lanes.opened.cell is not None:
-            self.lanes.opened.cell.forget_keys()
+        for catcher in self.findChildren(KeyCatcher):
+            catcher.forget()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         escape = event is not None and event.key() == Qt.Key.Key_Escape
-        if escape and (self._awaited is not None or self._partner):
-            self._awaited, self._partner = None, ""
-            self.said.emit("No control is waited for any more")
+        if escape and self.waiting.wait.awaited is not Awaited.NOTHING:
+            self.waiting.heard(Heard.CANCELLED)
             return
         if escape and self._sheets.currentWidget() is self.compare:
             self._on_compared()
@@ -191,7 +192,8 @@ class MapStation(QWidget):
 
     def _on_open_asked(self, control: str) -> None:
         found = next(item for item in CONTROLS if item.name == control)
-        if self._take_awaited(_press_slot(found)):
+        if self.waiting.for_control:
+            self._give_control(_press_slot(found))
             return
         # The first slot of a stick, or of motion, is its whole, which takes no key; the next one listens instead.
         slot = found.slots[1] if found.kind in (Kind.STICK, Kind.MOTION, Kind.SURFACE) else found.slots[0]
@@ -202,11 +204,13 @@ class MapStation(QWidget):
 
     def _on_touched(self, slot: str) -> None:
         window = self.window()
-        if not (self.follow_touches and self.isVisible() and window is not None and window.isActiveWindow()):
+        followed = self.follow_touches or self.waiting.for_control
+        if not (followed and self.isVisible() and window is not None and window.isActiveWindow()):
             return
         if self._live.state is not None and self._live.state.live:
             return
-        if self._take_awaited(slot):
+        if self.waiting.for_control:
+            self._give_control(slot)
             return
         if self._brings_layer(slot):
             return
@@ -214,12 +218,19 @@ class MapStation(QWidget):
         self._show_layer(self._pinned if on == BASE_LAYER else on)
         self.open_slot(slot, listen=True)
 
-    def _take_awaited(self, slot: str) -> bool:
-        """Gives a slot to what waits for one; returns whether anything did."""
-        awaited, self._awaited = self._awaited, None
-        if awaited is not None:
-            awaited(slot)
-        return awaited is not None
+    def _give_control(self, slot: str) -> None:
+        """A control for what waits for one: a partner is opened besides."""
+        if self.waiting.wait.awaited is Awaited.PARTNER:
+            self.open_slot(slot, listen=True)
+        else:
+            self.waiting.heard(Heard.CONTROL, slot)
+
+    def _on_control_given(self, wait: Wait, slot: str) -> None:
+        """A control that was waited for, and not to be opened."""
+        if wait.awaited is Awaited.LAYER_CONTROL:
+            self._bring_layer(wait.layer, slot)
+        else:
+            self._turn_while(wait.layer, slot)
 
     def _turn_while(self, layer_id: str, slot: str) -> None:
         made = slot_edits.turning_while(self._document.profile, layer_id, slot)
@@ -280,16 +291,12 @@ class MapStation(QWidget):
         if made is None:
             self.said.emit(f"{group} has no two moves with keys")
         else:
-            cell.stop_listening()
+            self.waiting.heard(Heard.GIVEN)
             layer_id, slot = cell.layer_id, cell.slot
             self._document.edit(
                 f"{slot_label(slot)}: {group}",
                 lambda profile: slot_edits.group_on_slot(profile, layer_id, slot, group) or profile,
             )
-
-    def _on_partner_wanted(self, slot: str) -> None:
-        self._partner = slot
-        self.said.emit(f"Touch the control that is pressed together with {slot_label(slot).lower()}")
 
     def _on_place_picked(self, layer_id: str, slot: str) -> None:
         if CONTROL_OF_SLOT[slot].name in self.lanes.instruments:
@@ -331,6 +338,7 @@ class MapStation(QWidget):
         if profile.layer(self.layer_id) is None:
             self.layer_id = BASE_LAYER
         self.moves.show_profile(profile)
+        self.wait_line.show_profile(profile)
         self.clashes.show_profile(profile, self._controls)
         if self._sheets.currentWidget() is self.table:
             self.table.show_profile(profile)

@@ -2,87 +2,60 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QFocusEvent
 from PyQt6.QtWidgets import QCompleter, QLineEdit, QWidget
 
+from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.written_sequence import Stroke, recorded_steps, steps_text
 from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.keyboard.session import session_layout
 from nub_shift.protocol.clock import monotonic_us
-from nub_shift.ui.widgets.key_input import code_of, take_tab
+from nub_shift.ui.widgets.key_input import KeyCatcher
 
-QUIET_MS = 3_000  # whoever has typed all stops by pausing
 _HINT = 'Or write: F13, or steps: Ctrl + C, 100 ms, V, "text"'
 
 
 class StepsEntry(QLineEdit):
-    """While it records it takes every key but the window's own shortcuts; what was typed then stands in it as steps.
+    """While keys are recorded it takes every one but the window's own shortcuts; they then stand in it as steps."""
 
-    Attributes:
-        recording: whether it does.
-
-    Signals:
-        recorded(bool): it has begun to record, or stopped.
-    """
-
-    recorded = pyqtSignal(bool)
-
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, waiting: Waiting, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.recording = False
+        self._waiting = waiting
         self._strokes: list[Stroke] = []
-        self._timer = QTimer(self)
-        self._timer.setSingleShot(True)
-        self._timer.setInterval(QUIET_MS)
-        self._timer.timeout.connect(lambda: self.record(False))
+        self.keys = KeyCatcher(self, lambda: self.recording)
+        self.keys.stroke.connect(self._on_stroke)
         self.setPlaceholderText(_HINT)
         self.setAccessibleName("Name a key, or write a sequence")
         completer = QCompleter(sorted(session_layout().label(code) for code in KEY_BY_CODE), self)
         completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
         self.setCompleter(completer)
 
+    @property
+    def recording(self) -> bool:
+        """Whether it records."""
+        return self._waiting.wait.awaited is Awaited.STROKES
+
     def record(self, on: bool) -> None:
         """Begins to record, or stops."""
-        if on is self.recording:
-            return
-        self.recording = on
-        self.setReadOnly(on)
-        if on:
+        if on and not self.recording:
             self._strokes.clear()
             self.clear()
-            self.setPlaceholderText("Type the sequence; a pause of 3 s ends it")
             self.setFocus(Qt.FocusReason.OtherFocusReason)
-            self._timer.start()
-        else:
-            self._timer.stop()
-            self.setPlaceholderText(_HINT)
-        self.recorded.emit(on)
+            self._waiting.begin(Wait(Awaited.STROKES))
+        elif not on and self.recording:
+            self._waiting.heard(Heard.GIVEN)
 
-    def event(self, event: QEvent | None) -> bool:
-        if self.recording and take_tab(event, self.keyPressEvent, self.keyReleaseEvent):
-            return True
-        return super().event(event)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None or not self.recording:
-            super().keyPressEvent(event)
-        else:
-            self._note(event, True)
-
-    def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
-        if event is None or not self.recording:
-            super().keyReleaseEvent(event)
-        else:
-            self._note(event, False)
+    def follow_waiting(self) -> None:
+        """Takes no text while it records."""
+        self.setReadOnly(self.recording)
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         super().focusOutEvent(event)
-        self.record(False)
+        if self.recording:
+            self._waiting.heard(Heard.LEFT)
 
-    def _note(self, event: QKeyEvent, down: bool) -> None:
-        code = None if event.isAutoRepeat() else code_of(event)
-        if code is not None:
-            self._timer.start()
-            self._strokes.append(Stroke(monotonic_us() // 1000, code, down))
-            self.setText(steps_text(recorded_steps(self._strokes)))
+    def _on_stroke(self, code: str, down: bool) -> None:
+        self._waiting.extend()
+        self._strokes.append(Stroke(monotonic_us() // 1000, code, down))
+        self.setText(steps_text(recorded_steps(self._strokes)))

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QWidget
 
 from nub_shift.keyboard.keys import CODE_BY_NUMBER, KEY_BY_CODE
 
-LISTEN_MS = 8_000  # whoever listens for a key stops by itself after this time
 SCAN_OFFSET = 8  # X11's and Wayland's scan codes are the kernel's numbers plus eight
 
 _K = Qt.Key
@@ -68,17 +68,6 @@ def code_of(event: QKeyEvent) -> str | None:
     return None
 
 
-def take_tab(event: QEvent | None, press: Callable[[QKeyEvent], None], release: Callable[[QKeyEvent], None]) -> bool:
-    """Gives Tab to whoever listens for keys: in `QWidget.event`, where it would move the focus; whether it was one."""
-    if not isinstance(event, QKeyEvent) or event.key() not in (_K.Key_Tab, _K.Key_Backtab):
-        return False
-    handle = {QEvent.Type.KeyPress: press, QEvent.Type.KeyRelease: release}.get(event.type())
-    if handle is None:
-        return False
-    handle(event)
-    return True
-
-
 class Listener:
     """Collects keys that are pressed together and gives them out when the first of them is let go.
 
@@ -100,3 +89,62 @@ class Listener:
             return None
         found, self.held = tuple(self.held), []
         return found
+
+
+class KeyCatcher(QObject):
+    """Takes the keys that reach a widget while it is on, Tab among them; shortcuts of the window still act.
+
+    A key that went down while it was on does not reach the widget when it comes up, even if it is off by then.
+
+    Attributes:
+        held: the keys that are down together so far.
+
+    Signals:
+        stroke(str, bool): a key went down (True) or up.
+        caught(tuple): keys that were pressed together; the first of them was let go.
+    """
+
+    stroke = pyqtSignal(str, bool)
+    caught = pyqtSignal(tuple)
+
+    def __init__(self, widget: QWidget, is_on: Callable[[], bool]) -> None:
+        super().__init__(widget)
+        self._is_on = is_on
+        self._listener = Listener()
+        self._taken: set[str] = set()
+        widget.installEventFilter(self)
+
+    @property
+    def held(self) -> list[str]:
+        return self._listener.held
+
+    def forget(self) -> None:
+        """What is held is nothing that is meant for the widget."""
+        self._listener = Listener()
+
+    def eventFilter(self, _watched: QObject | None, event: QEvent | None) -> bool:
+        if not isinstance(event, QKeyEvent) or event.type() not in (QEvent.Type.KeyPress, QEvent.Type.KeyRelease):
+            return False
+        code = code_of(event)
+        down = event.type() == QEvent.Type.KeyPress
+        if not self._is_on():
+            self.forget()
+            mine = code in self._taken and (event.isAutoRepeat() or not down)
+            if code is not None and not event.isAutoRepeat():
+                self._taken.discard(code)
+            return mine
+        if code is None or event.isAutoRepeat():
+            return True
+        if down:
+            self._taken.add(code)
+            self._listener.press(code)
+            self.stroke.emit(code, True)
+            return True
+        if code not in self._taken:
+            return False  # it was down before, and means what it meant then
+        self._taken.discard(code)
+        found = self._listener.release(code)
+        self.stroke.emit(code, False)
+        if found is not None:
+            self.caught.emit(found)
+        return True

@@ -1,0 +1,193 @@
+"""What the window waits for: a control on the pad, a key, a move, a name. One thing at a time, in one place.
+
+The table below is the whole behaviour. Each row is what is waited for, each column what is heard, each entry what is
+waited for next. Whatever begins to wait for something else ends the wait before it.
+"""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from enum import Enum
+from typing import Final
+
+log = logging.getLogger("nub_shift.editing")
+
+
+class Awaited(Enum):
+    """What is waited for."""
+
+    NOTHING = "nothing in particular: a control opens, a move goes to the chosen slot"
+    SLOT_INPUT = "the key or the move for a slot"
+    PARTNER = "the control that is pressed together with a slot"
+    PAIR_INPUT = "the key or the move for two slots together"
+    PAIR_MOVE = "the same, when keys are no longer listened to"
+    LAYER_CONTROL = "the control that brings a layer on while it is held"
+    TURNING_CONTROL = "the control that lets turning move the pointer while it is held"
+    MOVE_INPUT = "the key that the game has for a move"
+    MOVE_NAME = "another name for a move"
+    LINKED_MOVES = "the moves that must be possible at the same time as a move"
+    STROKES = "keys that are recorded as a sequence"
+
+
+class Heard(Enum):
+    """What ends a wait, or turns it into another one."""
+
+    CONTROL = "a control was pressed on the pad, or clicked"
+    GIVEN = "a key, a move, an effect or a name was given"
+    LEFT = "the time is over, or the focus went elsewhere"
+    CANCELLED = "Escape, or the button that cancels"
+
+
+_N, _S = Awaited.NOTHING, Awaited.SLOT_INPUT
+
+TRANSITIONS: Final[dict[Awaited, dict[Heard, Awaited]]] = {
+    awaited: dict(zip(Heard, row, strict=True))
+    for awaited, row in {
+        #                        CONTROL             GIVEN                 LEFT               CANCELLED
+        Awaited.NOTHING: (_S, _N, _N, _N),
+        Awaited.SLOT_INPUT: (_S, _N, _N, _N),
+        Awaited.PARTNER: (Awaited.PAIR_INPUT, _N, Awaited.PARTNER, _N),
+        Awaited.PAIR_INPUT: (_S, _N, Awaited.PAIR_MOVE, _N),
+        Awaited.PAIR_MOVE: (_S, _N, Awaited.PAIR_MOVE, _N),
+        Awaited.LAYER_CONTROL: (_N, _N, Awaited.LAYER_CONTROL, _N),
+        Awaited.TURNING_CONTROL: (_N, _N, Awaited.TURNING_CONTROL, _N),
+        Awaited.MOVE_INPUT: (_S, _N, _N, _N),
+        Awaited.MOVE_NAME: (_S, _N, _N, _N),
+        Awaited.LINKED_MOVES: (_S, Awaited.LINKED_MOVES, Awaited.LINKED_MOVES, _N),
+        Awaited.STROKES: (_S, _N, _N, _N),
+    }.items()
+}
+
+# How long keys are listened to; a sequence that is recorded ends by a pause instead.
+LISTEN_MS: Final = 8_000
+PAUSE_MS: Final = 3_000
+TIME_MS: Final[dict[Awaited, int]] = {
+    Awaited.SLOT_INPUT: LISTEN_MS,
+    Awaited.PAIR_INPUT: LISTEN_MS,
+    Awaited.MOVE_INPUT: LISTEN_MS,
+    Awaited.STROKES: PAUSE_MS,
+}
+
+
+@dataclass(frozen=True)
+class Wait:
+    """What is waited for, and what it is for.
+
+    Attributes:
+        layer, slot: the cell that gets what is given, or the layer that a control is to bring on.
+        partner: the slot that is pressed together with `slot`, once both are known.
+        move: id of the move; empty for one that is new.
+        label: what that move is called.
+    """
+
+    awaited: Awaited = Awaited.NOTHING
+    layer: str = ""
+    slot: str = ""
+    partner: str = ""
+    move: str = ""
+    label: str = ""
+
+
+class Waiting:
+    """The state machine. It reads no clock of its own.
+
+    Attributes:
+        wait: what is waited for now.
+    """
+
+    def __init__(self, clock_ms: Callable[[], int]) -> None:
+        """`clock_ms` says what time it is, in milliseconds from any start."""
+        self.wait = Wait()
+        self._clock_ms = clock_ms
+        self._deadline_ms: int | None = None
+        self._callbacks: list[Callable[[], None]] = []
+        self._control_callbacks: list[Callable[[Wait, str], None]] = []
+
+    def on_change(self, callback: Callable[[], None]) -> None:
+        """Calls back whenever something else is waited for, and on every look at the clock."""
+        self._callbacks.append(callback)
+
+    def on_control(self, callback: Callable[[Wait, str], None]) -> None:
+        """Calls back with a slot whose control was waited for to bring a layer or turning on, and with that wait."""
+        self._control_callbacks.append(callback)
+
+    def begin(self, wait: Wait) -> None:
+        """Waits for something else from now on."""
+        log.debug("waiting: %s -> %s", self.wait.awaited.name, wait.awaited.name)
+        self.wait = wait
+        time_ms = TIME_MS.get(wait.awaited)
+        self._deadline_ms = self._clock_ms() + time_ms if time_ms is not None else None
+        self._tell()
+
+    def heard(self, heard: Heard, slot: str = "", layer: str = "") -> Wait:
+        """Goes on as the table says; a control comes with its slot, and the layer that is shown.
+
+        Returns what was waited for until now.
+        """
+        before = self.wait
+        awaited = TRANSITIONS[before.awaited][heard]
+        if awaited is before.awaited and heard is not Heard.CONTROL:
+            return before
+        if before.awaited is Awaited.PARTNER and heard is Heard.CONTROL and slot == before.slot:
+            return before  # no slot is its own partner
+        if awaited is Awaited.PAIR_INPUT:
+            self.begin(Wait(awaited, layer, slot, partner=before.slot))
+        elif awaited is Awaited.SLOT_INPUT:
+            self.begin(Wait(awaited, layer, slot))
+        elif awaited is Awaited.NOTHING:
+            self.begin(Wait())
+        else:
+            self.begin(replace(before, awaited=awaited))
+        if heard is Heard.CONTROL and before.awaited in (Awaited.LAYER_CONTROL, Awaited.TURNING_CONTROL):
+            for callback in self._control_callbacks:
+                callback(before, slot)
+        return before
+
+    def extend(self) -> None:
+        """What is waited for has its whole time again."""
+        time_ms = TIME_MS.get(self.wait.awaited)
+        if time_ms is not None:
+            self._deadline_ms = self._clock_ms() + time_ms
+
+    @property
+    def timed(self) -> bool:
+        """Whether the wait ends by itself."""
+        return self._deadline_ms is not None
+
+    @property
+    def time_left(self) -> float:
+        """The part of the time that is left, 0 to 1; 1 where there is no limit."""
+        time_ms = TIME_MS.get(self.wait.awaited)
+        if self._deadline_ms is None or time_ms is None:
+            return 1.0
+        return max(0, self._deadline_ms - self._clock_ms()) / time_ms
+
+    def look_at_clock(self) -> None:
+        """Ends a wait whose time is over."""
+        if self.timed and self.time_left == 0:
+            self.heard(Heard.LEFT)
+        else:
+            self._tell()
+
+    def listens_for(self, layer: str, slot: str) -> bool:
+        """Whether keys are listened to for a slot of a layer."""
+        wait = self.wait
+        heard = wait.awaited in (Awaited.SLOT_INPUT, Awaited.PAIR_INPUT)
+        return heard and (wait.layer, wait.slot) == (layer, slot)
+
+    @property
+    def for_control(self) -> bool:
+        """Whether the next control is for something else than to be opened."""
+        return self.wait.awaited in (Awaited.PARTNER, Awaited.LAYER_CONTROL, Awaited.TURNING_CONTROL)
+
+    @property
+    def for_slot(self) -> bool:
+        """Whether a slot of the opened control gets what is given."""
+        slot_states = (Awaited.SLOT_INPUT, Awaited.PAIR_INPUT, Awaited.PAIR_MOVE, Awaited.STROKES)
+        return self.wait.awaited in slot_states
+
+    def _tell(self) -> None:
+        for callback in list(self._callbacks):
+            callback()

@@ -1,0 +1,44 @@
+"""What the window waits for, in words."""
+
+from __future__ import annotations
+
+from typing import assert_never
+
+from nub_shift.editing.waiting import PAUSE_MS, Awaited, Wait
+from nub_shift.model.controls import slot_label
+from nub_shift.model.profile import Profile
+
+
+def waiting_words(profile: Profile, wait: Wait, follows: bool) -> str:
+    """One line; `follows` says whether a press on the pad opens its control."""
+    match wait.awaited:
+        case Awaited.NOTHING:
+            return "Press a control on the pad, or click one" if follows else "Click a control"
+        case Awaited.SLOT_INPUT:
+            return f"Press the key for {_slot(wait.slot)}, or pick a move"
+        case Awaited.PARTNER:
+            return f"Press the control that goes together with {_slot(wait.slot)}"
+        case Awaited.PAIR_INPUT:
+            return f"Press the key for {_slot(wait.partner)} and {_slot(wait.slot)} together, or pick a move"
+        case Awaited.PAIR_MOVE:
+            return f"Pick a move for {_slot(wait.partner)} and {_slot(wait.slot)} together"
+        case Awaited.LAYER_CONTROL:
+            layer = profile.layer(wait.layer)
+            label = layer.label if layer is not None else wait.layer
+            return f"Press the control that brings on {label} while it is held"
+        case Awaited.TURNING_CONTROL:
+            return "Press the control that lets turning move the pointer while it is held"
+        case Awaited.MOVE_INPUT:
+            return f"Press the key for {wait.label}, or click or turn the wheel in the line for new moves"
+        case Awaited.MOVE_NAME:
+            return f"Type the new name of {wait.label}, then press Enter"
+        case Awaited.LINKED_MOVES:
+            return f"Click the moves that must be possible at the same time as {wait.label}"
+        case Awaited.STROKES:
+            return f"Type the sequence; a pause of {PAUSE_MS // 1000} s ends it"
+        case _:
+            assert_never(wait.awaited)
+
+
+def _slot(slot: str) -> str:
+    return slot_label(slot).lower()
