@@ -7,12 +7,11 @@ from itertools import product
 
 from nub_shift.advice.layer_activation import layer_activations
 from nub_shift.advice.move_coverage import move_coverage
-from nub_shift.model.controls import CONTROL_OF_SLOT, Control, Finger, Kind
+from nub_shift.model.controls import CONTROL_OF_SLOT, FACE_BUTTONS, Control, Finger, Kind
 from nub_shift.model.profile import BASE_LAYER, Grip, Layer, Profile
 
 # Whoever works these has nothing else to do; and the middle ones are worked by whichever thumb is free.
 _FREE = (Finger.PALMS, Finger.WRISTS, Finger.OTHER, Finger.MIDDLE)
-_FACE = ("south", "east", "west", "north")
 
 
 def finger_of(control: Control, grip: Grip) -> str:
@@ -23,7 +22,7 @@ def finger_of(control: Control, grip: Grip) -> str:
     if control.kind is Kind.TRIGGER and grip is Grip.INDEX_AND_MIDDLE:
         return f"{side} middle"
     if grip is Grip.INDEX_ON_FACE:
-        if control.name in _FACE:
+        if control.name in FACE_BUTTONS:
             return Finger.RIGHT_INDEX.value
         if control.finger is Finger.RIGHT_INDEX:
             return f"{side} middle"

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import struct
 
 from nub_shift.bench.figures import Figure, best_seconds
 from nub_shift.demo.games import demo_profile_text
@@ -13,6 +12,7 @@ from nub_shift.engine.values import Frame
 from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import CONTROLS, DIGITAL, STICK_SLOTS, Kind
 from nub_shift.model.effects import HoldLayer, PointerSpeed, PressKeys, Turn
+from nub_shift.model.kernel_event import INPUT_EVENT
 from nub_shift.model.profile import Game, Layer, Profile
 from nub_shift.pads.gamepad import wiring_of
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, SYN_REPORT
@@ -22,7 +22,6 @@ from nub_shift.pads.recording import Recording
 from nub_shift.store.profile_files import parse_profile
 from nub_shift.tasks.replay import replay_outputs
 
-_EVENT = struct.Struct("@llHHi")
 # A full frame: two sticks, two triggers, motion, all buttons. The slots are those that a press of them means.
 _CONTROLS = [control for control in CONTROLS if control.kind not in (Kind.SLIDER, Kind.SURFACE)]
 _SLOTS = [
@@ -109,18 +108,18 @@ class _PlainDecode:
 
     def __init__(self) -> None:
         events = [(0, 0, EV_ABS if "." in channel else EV_KEY, at, at * 7) for at, channel in enumerate(_CHANNELS)]
-        self._data = b"".join(_EVENT.pack(*event) for event in [*events, (0, 0, EV_SYN, SYN_REPORT, 0)])
+        self._data = b"".join(INPUT_EVENT.pack(*event) for event in [*events, (0, 0, EV_SYN, SYN_REPORT, 0)])
         self._names = dict(enumerate(_CHANNELS))
         self._sink = os.open(os.devnull, os.O_WRONLY)
 
     def work(self) -> None:
         values = {}
-        for seconds, micros, kind, code, value in _EVENT.iter_unpack(self._data):
+        for seconds, micros, kind, code, value in INPUT_EVENT.iter_unpack(self._data):
             if kind != EV_SYN:
                 values[self._names[code]] = value / 32767.0
             else:
                 t_us = seconds * 1_000_000 + micros
-                os.write(self._sink, _EVENT.pack(t_us, 0, EV_KEY, 30, 1))
+                os.write(self._sink, INPUT_EVENT.pack(t_us, 0, EV_KEY, 30, 1))
 
 
 def _replay_figures(seconds: float) -> list[Figure]:

@@ -119,7 +119,7 @@ def run(
     until_hangup: bool,
 ) -> None:
     """Play PROFILE without a window. One line on standard error says when it is ready."""
-    from nub_shift.keyboard.session import session_layout
+    from nub_shift.keyboard.session import SessionLayout
     from nub_shift.protocol.client import default_socket
     from nub_shift.runner.errors import CannotPlay
     from nub_shift.runner.process import Options, play
@@ -128,11 +128,12 @@ def run(
 
     try:
         where = socket or default_socket()
-        first = read_profile(profile, session_layout)
-        more = tuple((name, read_profile(path, session_layout)) for name, path in seats)
+        layout = SessionLayout()
+        first = read_profile(profile, layout)
+        more = tuple((name, read_profile(path, layout)) for name, path in seats)
         # A window plays what it edits, and shows a request for another profile itself.
         folders = () if until_hangup else (profile.parent, library_folder())
-        options = Options(first, pad, more, folders, OutputKind(output), rehearse, seconds, where, until_hangup)
+        options = Options(first, pad, more, folders, OutputKind(output), rehearse, seconds, where, layout, until_hangup)
         play(options, _say, lambda state: _tell(f"ready: {_described(state)} | {where}"))
     except (ProfileError, CannotPlay) as error:
         _give_up(error)
@@ -156,13 +157,15 @@ def _described(state: State) -> str:
 )
 def replay(recording: Path, profile: Path, others: tuple[Path, ...]) -> None:
     """Run RECORDING through PROFILE in virtual time and print the outputs as JSON lines."""
-    from nub_shift.keyboard.session import session_layout
+    from nub_shift.keyboard.session import SessionLayout
     from nub_shift.runner.errors import CannotPlay
     from nub_shift.store.profile_files import read_profile
     from nub_shift.tasks.replay import replay_files
 
     try:
-        sys.stdout.buffer.writelines(replay_files([recording, *others], read_profile(profile, session_layout)))
+        layout = SessionLayout()
+        outputs = replay_files([recording, *others], read_profile(profile, layout), layout)
+        sys.stdout.buffer.writelines(outputs)
     except (ProfileError, CannotPlay) as error:
         _give_up(error)
     except BrokenPipeError:
@@ -173,13 +176,14 @@ def replay(recording: Path, profile: Path, others: tuple[Path, ...]) -> None:
 @click.argument("files", type=click.Path(path_type=Path), nargs=-1, required=True, metavar="FILE...")
 def check(files: tuple[Path, ...]) -> None:
     """Check profile files; each fault is a line `file: place: what is wrong, what would be right`."""
-    from nub_shift.keyboard.session import session_layout
+    from nub_shift.keyboard.session import SessionLayout
     from nub_shift.store.profile_files import read_profile
 
     faulty = False
+    layout = SessionLayout()
     for path in files:
         try:
-            read_profile(path, session_layout)
+            read_profile(path, layout)
         except ProfileError as error:
             faulty = True
             click.echo(str(error))

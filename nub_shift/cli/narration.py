@@ -12,7 +12,8 @@ from pathlib import Path
 import click
 
 from nub_shift.engine.values import Key, Output, Pointer, Wheel
-from nub_shift.keyboard.session import session_layout
+from nub_shift.keyboard.layout import Layout
+from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import Profile
 from nub_shift.protocol.calls import Subscribe
@@ -37,19 +38,20 @@ def narrate(profile: Path, pad: str, seconds: float | None) -> None:
                 click.echo(line.strip(), err=True)
                 return
             try:
-                _follow(path, read_profile(profile, session_layout), length)
+                layout = SessionLayout()
+                _follow(path, read_profile(profile, layout), layout(), length)
             except (KeyboardInterrupt, RunnerError):
                 click.echo()
             finally:
                 process.send_signal(signal.SIGTERM)
 
 
-def _follow(path: Path, profile: Profile, length: float) -> None:
+def _follow(path: Path, profile: Profile, layout: Layout, length: float) -> None:
     client = RunnerClient(path)
     try:
         client.call(Subscribe(HZ))
         start = time.monotonic()
-        teller = _Teller(profile)
+        teller = _Teller(profile, layout)
         while (passed := time.monotonic() - start) < length:
             line = teller.line(client.telemetry(), passed)
             if line:
@@ -62,7 +64,8 @@ def _follow(path: Path, profile: Profile, length: float) -> None:
 class _Teller:
     """Turns telemetry into lines. Pointer motion is summed up and told twice a second at most."""
 
-    def __init__(self, profile: Profile) -> None:
+    def __init__(self, profile: Profile, layout: Layout) -> None:
+        self._layout = layout
         self._labels = {move.keys: move.label for move in profile.moves}
         self._slots: frozenset[str] = frozenset()
         self._layers: tuple[str, ...] = ("base",)
@@ -89,7 +92,7 @@ class _Teller:
     def _words(self, output: Output) -> str:
         match output:
             case Key(_, code, down):
-                label = session_layout().label(code)
+                label = self._layout.label(code)
                 move = self._labels.get((code,)) if down else None
                 return f"{label} {'down' if down else 'up'}" + (f" ({move})" if move else "")
             case Wheel(_, x, y):

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Literal
 
 from nub_shift.editing.history import Change, History
-from nub_shift.keyboard.session import session_layout
+from nub_shift.keyboard.layout import LayoutSource, us_layout
 from nub_shift.model.profile import Profile
 from nub_shift.model.references import reference_problems
 from nub_shift.store.atomic import write_text
@@ -31,10 +31,12 @@ class Document:
         text: what stands in that file.
         history: what can be undone, as the texts that were there before, also by an earlier run of the program.
         journal: all that was done, with the states before it.
+        layout: where the keyboard layout comes from that keys are named by, and texts are typed on.
         fault: why the last edit or write failed, or empty; the profile is still whole in memory.
     """
 
-    def __init__(self, path: Path, profile: Profile) -> None:
+    def __init__(self, path: Path, profile: Profile, layout: LayoutSource = us_layout) -> None:
+        self.layout = layout
         self.path = path
         self.profile = profile
         self.fault = ""
@@ -56,7 +58,7 @@ class Document:
         profile = change(self.profile)
         if profile == self.profile:
             return
-        problems = reference_problems(profile, session_layout)
+        problems = reference_problems(profile, self.layout)
         if problems:
             self.fault = f"not done: {problems[0]}"
             self._tell()
@@ -77,6 +79,10 @@ class Document:
         self._restore_history()
         self._tell()
 
+    def follow_layout(self) -> None:
+        """The keyboard layout is another now: all who follow the document look again."""
+        self._tell()
+
     def name_point(self, name: str) -> None:
         """Marks the present state with a name, to be gone back to."""
         self._note("point", name)
@@ -94,7 +100,7 @@ class Document:
             return ""
         self._note(did, change.label)
         moved(self.text)
-        self._set(parse_profile(change.state, layout=session_layout))
+        self._set(parse_profile(change.state, layout=self.layout))
         return change.label
 
     def _restore_history(self) -> None:

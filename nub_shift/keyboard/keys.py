@@ -28,6 +28,9 @@ def _row(first: int, names: str) -> list[KeyInfo]:
     return found
 
 
+# X11's and Wayland's keycodes are the kernel's numbers plus eight.
+KEYCODE_OFFSET = 8
+
 _MOUSE = [
     KeyInfo("BTN_LEFT", 0x110, "Left click"),
     KeyInfo("BTN_RIGHT", 0x111, "Right click"),

@@ -5,12 +5,13 @@ from __future__ import annotations
 import os
 import re
 from collections.abc import Callable, Iterator
-from functools import cache
 from pathlib import Path
 
 from nub_shift.keyboard.layout import Layout, us_layout
 from nub_shift.keyboard.xkb import Names, XkbError, compile_layout
 
+# Where `setxkbmap` and the desktops write on the root window what the layout is called.
+RULES_PROPERTY = "_XKB_RULES_NAMES"
 _FIELDS = ("rules", "model", "layout", "variant", "options")
 # Where systems keep the layout of their console and desktop, and how a line of it looks.
 _FILES = (
@@ -22,14 +23,34 @@ _FILES = (
 )
 
 
-@cache
-def session_layout() -> Layout:
+class SessionLayout:
     """The layout of this session; the US one where none can be found.
 
     Asked in this order: the environment (`XKB_DEFAULT_LAYOUT` and its sisters, the names that libxkbcommon itself goes
-    by), the X server, the system's files.
+    by), the X server, the system's files. It is looked for when first called for, and again by `refresh`.
     """
-    for names in session_names():
+
+    def __init__(self) -> None:
+        self._names: list[Names] = []
+        self._layout: Layout | None = None
+
+    def __call__(self) -> Layout:
+        """The layout as it was found last."""
+        if self._layout is None:
+            self._names = list(session_names())
+            self._layout = _first_layout(self._names)
+        return self._layout
+
+    def refresh(self) -> bool:
+        """Looks again; returns whether the layout is another than before."""
+        if self._layout is None or list(session_names()) == self._names:
+            return False
+        self._layout = None
+        return True
+
+
+def _first_layout(found: list[Names]) -> Layout:
+    for names in found:
         try:
             return compile_layout(names)
         except XkbError:
@@ -65,7 +86,7 @@ def _ask_server() -> Names | None:
     except (error.DisplayError, error.ConnectionClosedError, OSError):
         return None
     try:
-        atom = connection.intern_atom("_XKB_RULES_NAMES", only_if_exists=True)
+        atom = connection.intern_atom(RULES_PROPERTY, only_if_exists=True)
         found = connection.screen().root.get_full_property(atom, X.AnyPropertyType) if atom else None
         values = bytes(found.value).decode("utf-8", "replace").split("\0") if found is not None else []
         return Names(*values[:5]) if len(values) >= 5 and values[2] else None

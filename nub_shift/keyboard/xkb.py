@@ -7,11 +7,10 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cache
 
-from nub_shift.keyboard.keys import KEY_BY_CODE, MODIFIERS, MOUSE_BUTTONS
+from nub_shift.keyboard.keys import KEY_BY_CODE, KEYCODE_OFFSET, MODIFIERS, MOUSE_BUTTONS
 from nub_shift.keyboard.layout import Layout
 
 LIBRARY = "libxkbcommon.so.0"
-KEYCODE_OFFSET = 8  # a keycode is the kernel's number plus eight
 _NO_ENVIRONMENT_NAMES = 2
 _KEY_DOWN = 1
 # The ways to reach a character, the plainest first.

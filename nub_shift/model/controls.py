@@ -36,6 +36,9 @@ class Finger(Enum):
     OTHER = "Mouth or other"
 
 
+# The four buttons under the right thumb, by where they lie.
+FACE_BUTTONS = ("south", "east", "west", "north")
+
 WAYS = ("up", "down", "left", "right")
 # What lies between two ways; a stick that gives it something of its own does not press the two there.
 DIAGONALS: dict[str, tuple[str, str]] = {

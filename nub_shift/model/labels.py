@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from enum import Enum
 
-from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, STICKS
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, FACE_BUTTONS, STICKS
 
-FACE = ("south", "east", "west", "north")
 # Controls and places that a person may name: every button, and the pad cross, sticks, triggers and sliders as a whole.
 NAMEABLE: frozenset[str] = frozenset({*(control.name for control in CONTROLS), *(f"{stick}.click" for stick in STICKS)})
 
@@ -40,7 +39,7 @@ def printed_labels(style: LabelStyle, own: Mapping[str, str], buttons: Sequence[
     if style is LabelStyle.NUMBERS:
         printed = {channel: str(number) for number, channel in enumerate(buttons, 1) if channel in NAMEABLE}
     elif style in _PRINTED:
-        printed = dict(zip(FACE, _PRINTED[style], strict=True))
+        printed = dict(zip(FACE_BUTTONS, _PRINTED[style], strict=True))
     return printed | dict(own)
 
 

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import errno
 import os
-import struct
 import time
 from collections.abc import Sequence
 from pathlib import Path
@@ -17,6 +16,7 @@ from evdev import ecodes
 
 from nub_shift.engine.values import Key, Output, Pointer, Wheel
 from nub_shift.keyboard.keys import KEY_BY_CODE, MOUSE_BUTTONS
+from nub_shift.model.kernel_event import INPUT_EVENT
 from nub_shift.model.messages import Code
 from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
 
@@ -29,11 +29,10 @@ PHYS = "nub-shift/"
 # A reader that comes after the removal is told of that only, so the releases get this long to be read.
 LINGER_S = 0.1
 
-_EVENT = struct.Struct("@llHHi")  # struct input_event of the kernel's uinput document; it fills in the time itself
-_REPORT = _EVENT.pack(0, 0, ecodes.EV_SYN, ecodes.SYN_REPORT, 0)
+_REPORT = INPUT_EVENT.pack(0, 0, ecodes.EV_SYN, ecodes.SYN_REPORT, 0)
 # By code: what lets the key up, what presses it.
 _KEYS = {
-    code: (_EVENT.pack(0, 0, ecodes.EV_KEY, key.number, 0), _EVENT.pack(0, 0, ecodes.EV_KEY, key.number, 1))
+    code: (INPUT_EVENT.pack(0, 0, ecodes.EV_KEY, key.number, 0), INPUT_EVENT.pack(0, 0, ecodes.EV_KEY, key.number, 1))
     for code, key in KEY_BY_CODE.items()
 }
 
@@ -113,7 +112,7 @@ class UInputOutput:
 
 
 def _relative(code: int, amount: int) -> bytes:
-    return _EVENT.pack(0, 0, ecodes.EV_REL, code, amount) if amount else b""
+    return INPUT_EVENT.pack(0, 0, ecodes.EV_REL, code, amount) if amount else b""
 
 
 def _open(name: str, product: int, part: str, events: dict[int, Sequence[int]]) -> evdev.UInput:

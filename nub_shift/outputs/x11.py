@@ -12,12 +12,11 @@ from Xlib import X, display, error
 from Xlib.ext import xtest
 
 from nub_shift.engine.values import Key, Output, Pointer, Wheel
-from nub_shift.keyboard.keys import KEY_BY_CODE
+from nub_shift.keyboard.keys import KEY_BY_CODE, KEYCODE_OFFSET
 from nub_shift.model.messages import Code
 from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
 from nub_shift.outputs.x11_watcher import Watcher
 
-KEYCODE_OFFSET = 8  # the X server's evdev keycodes are the kernel's plus eight
 _BUTTONS = {"BTN_LEFT": 1, "BTN_MIDDLE": 2, "BTN_RIGHT": 3, "BTN_SIDE": 8, "BTN_EXTRA": 9}
 _WHEEL_BUTTONS = {(1, 1): 4, (1, -1): 5, (0, -1): 6, (0, 1): 7}  # (axis, sign) to X button
 

@@ -12,6 +12,7 @@ from typing import Any
 import evdev
 
 from nub_shift.engine.values import Frame
+from nub_shift.model.kernel_event import INPUT_EVENT
 from nub_shift.model.messages import Code
 from nub_shift.pads.cards import known_as
 from nub_shift.pads.decoder import Decoder
@@ -19,8 +20,7 @@ from nub_shift.pads.description import Description
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, Axis, Event
 from nub_shift.pads.pad import PadError, Tap
 
-_EVENT = struct.Struct("@llHHi")
-_READ_BYTES = 64 * _EVENT.size
+_READ_BYTES = 64 * INPUT_EVENT.size
 _EVIOCSCLOCKID = 0x400445A0
 
 
@@ -65,7 +65,7 @@ class KernelDevice:
         """
         try:
             if self.tap is None:
-                frames = self._decoder.decode(_EVENT.iter_unpack(os.read(self.fd, _READ_BYTES)))
+                frames = self._decoder.decode(INPUT_EVENT.iter_unpack(os.read(self.fd, _READ_BYTES)))
             else:
                 events = self.events()
                 self.tap(events)
@@ -86,7 +86,7 @@ class KernelDevice:
     def events(self) -> list[Event]:
         """The raw events that are waiting; raises OSError as `frames` does."""
         try:
-            return [Event(*event) for event in _EVENT.iter_unpack(os.read(self.fd, _READ_BYTES))]
+            return [Event(*event) for event in INPUT_EVENT.iter_unpack(os.read(self.fd, _READ_BYTES))]
         except BlockingIOError:
             return []
 

@@ -5,6 +5,7 @@ A pad is known by its capabilities, never by its name.
 
 from __future__ import annotations
 
+from nub_shift.model.controls import FACE_BUTTONS
 from nub_shift.pads.description import Description
 from nub_shift.pads.kernel import (
     ABS_HAT0X,
@@ -76,7 +77,7 @@ SLIDER_CHANNELS: dict[int, str] = {ABS_THROTTLE: "slider_1", ABS_RUDDER: "slider
 JOYSTICK_CODES = frozenset(range(0x120, 0x130))
 
 GUESSED_BUTTONS = (
-    *("south", "east", "west", "north", "left_shoulder", "right_shoulder", "left_trigger", "right_trigger"),
+    *(*FACE_BUTTONS, "left_shoulder", "right_shoulder", "left_trigger", "right_trigger"),
     *("select", "start", "left_stick.click", "right_stick.click", "home", "grip_1", "grip_2", "grip_3"),
 )
 OLD_RIGHT_STICK: dict[int, str] = {ABS_Z: "right_stick.x", ABS_RZ: "right_stick.y"}

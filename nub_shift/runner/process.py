@@ -11,7 +11,8 @@ from typing import assert_never
 
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import US_PER_SECOND
-from nub_shift.keyboard.session import session_layout
+from nub_shift.keyboard.layout_watch import LayoutWatch
+from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.kinds import OutputKind, PadKind
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.profile import Profile
@@ -44,6 +45,7 @@ class Options:
         more: pads and profiles of further seats.
         folders: where profiles are that can be asked for from the pad; with none, nothing follows such a request.
         seconds: when to end; None is never.
+        layout: what texts are typed on.
         until_hangup: end when the last client has hung up, as a window's own runner does.
     """
 
@@ -55,6 +57,7 @@ class Options:
     rehearse: bool
     seconds: float | None
     socket: Path
+    layout: SessionLayout
     until_hangup: bool = False
 
 
@@ -81,7 +84,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     events = PadEvents()
     stop = StopSignals(watch)
     front = FrontWindow(watch)
-    find = partial(_program_titled, options.folders) if options.folders else None
+    find = partial(_program_titled, options.folders, options.layout) if options.folders else None
     servers: list[Server] = []
 
     def say(message: Message) -> None:
@@ -91,7 +94,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
 
     session = Session(partial(open_output, options.output, start_us), options.output.value, say, events, find)
     for opener, pad, profile in seats:
-        session.add(Program(profile, session_layout), opener, pad_returns=parse_spec(pad).kind is not PadKind.RECORDED)
+        session.add(Program(profile, options.layout), opener, pad_returns=parse_spec(pad).kind is not PadKind.RECORDED)
     try:
         monitor = PadMonitor(session, registry, events, watch, monotonic_us)
         server = _serve(options, session, registry, monitor, watch)
@@ -101,6 +104,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
             session.go(not options.rehearse, monotonic_us())
             on_ready(session.state())
             _watch_plugs(options, server, watch)
+            _watch_layout(options.layout, session, watch)
             gc.freeze()  # what is there by now stays, and need not be searched for garbage while a key waits
             run_loop(session, server, front, stop, watch, end_us)
         finally:
@@ -131,14 +135,32 @@ def _watch_plugs(options: Options, server: Server, watch: Watch) -> None:
     watch.read(hotplug.fileno(), on_news)
 
 
-def _program_titled(folders: tuple[Path, ...], title: str) -> Program | None:
+def _watch_layout(layout: SessionLayout, session: Session, watch: Watch) -> None:
+    """Has texts typed on another keyboard layout from now on when the person changes it."""
+    news = LayoutWatch.connect()
+    if news is None:
+        return
+
+    def on_news() -> None:
+        try:
+            if news.came() and layout.refresh():
+                session.retype(layout, monotonic_us())
+        except OSError:
+            watch.forget(news.fileno())
+
+    watch.read(news.fileno(), on_news)
+
+
+def _program_titled(folders: tuple[Path, ...], layout: SessionLayout, title: str) -> Program | None:
     path = find_titled(folders, title)
-    return Program(read_profile(path, session_layout), session_layout) if path is not None else None
+    return Program(read_profile(path, layout), layout) if path is not None else None
 
 
 def _serve(options: Options, session: Session, registry: PadRegistry, monitor: PadMonitor, watch: Watch) -> Server:
     try:
-        return Server(options.socket, session, registry, monitor, watch, monotonic_us, options.until_hangup)
+        return Server(
+            options.socket, session, registry, monitor, watch, monotonic_us, options.layout, options.until_hangup
+        )
     except OSError as error:
         why = (error.strerror or str(error)).lower()
         raise CannotPlay(Code.FILE_FAILED, file=str(error.filename or options.socket), why=why) from None

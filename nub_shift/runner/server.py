@@ -15,7 +15,7 @@ import msgspec
 
 from nub_shift import version
 from nub_shift.engine.program import Program
-from nub_shift.keyboard.session import session_layout
+from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.messages import Code, Message, Saying
 from nub_shift.model.problems import ProfileError
 from nub_shift.protocol.calls import (
@@ -91,6 +91,7 @@ class Server:
         pad_monitor: PadMonitor,
         watch: Watch,
         clock: Callable[[], int],
+        layout: LayoutSource,
         until_hangup: bool = False,
     ) -> None:
         self.stop_asked = False
@@ -101,6 +102,7 @@ class Server:
         self._pad_monitor = pad_monitor
         self._watch = watch
         self._clock = clock
+        self._layout = layout
         self._peers: list[_Peer] = []
         self._feeding = False  # whether any of them has a subscription
         self._listener = listen_privately(path)
@@ -191,7 +193,7 @@ class Server:
                 case Subscribe():
                     self._subscribe(peer, call)
                 case LoadProfile(toml, seat):
-                    self._session.load(self._seat(seat), _program(toml), now_us)
+                    self._session.load(self._seat(seat), _program(toml, self._layout), now_us)
                 case SetLive(live):
                     self._session.go(live, now_us)
                 case Stop():
@@ -250,7 +252,7 @@ class Server:
 
     def _assign_pad(self, asked: AssignPad, now_us: int) -> None:
         """Gives a pad to a seat, or to a new one."""
-        program = _program(asked.toml) if asked.toml else None
+        program = _program(asked.toml, self._layout) if asked.toml else None
         entry = self._registry.entry(asked.pad)
         opener = partial(self._registry.find_again, entry.identities, entry.info(0, has_twin=False).name)
         before = next(
@@ -366,9 +368,9 @@ def _decoded(request: Request) -> Call:
         raise _Refusal(Error(INVALID_PARAMS, str(error))) from None
 
 
-def _program(toml: str) -> Program:
+def _program(toml: str, layout: LayoutSource) -> Program:
     try:
-        return Program(parse_profile(toml, layout=session_layout), session_layout)
+        return Program(parse_profile(toml, layout=layout), layout)
     except ProfileError as error:
         problems = [str(problem) for problem in error.problems]
         raise _Refusal(refused(Message(Code.PROFILE_HAS_FAULTS), problems)) from None

@@ -11,8 +11,10 @@ from nub_shift import version
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Output, ProfileRequest
+from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.problems import ProfileError
+from nub_shift.model.references import reference_problems
 from nub_shift.outputs.output import OutputDevice, OutputError
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import State
@@ -129,6 +131,21 @@ class Session:
         self._send(seat, seat.load(program, now_us))
         self.wants_front = any(seat.program.regains for seat in self.seats)
         self.note_change()
+
+    def retype(self, layout: LayoutSource, now_us: int) -> None:
+        """Texts are typed on another keyboard layout; seats whose profile types none go on undisturbed.
+
+        A profile with a text that the layout cannot type goes on as it was, and that is said.
+        """
+        for seat in self.seats:
+            profile = seat.program.profile
+            if not any(step.text for sequence in profile.sequences for step in sequence.steps):
+                continue
+            problems = reference_problems(profile, layout)
+            if problems:
+                self.say(Message(Code.PROFILE_FAULTY, {"title": profile.title, "why": str(problems[0])}))
+            else:
+                self.load(seat, Program(profile, layout), now_us)
 
     def assign_pad(self, seat: Seat, open_pad: OpenPad, now_us: int) -> None:
         """A seat goes on with another pad."""

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from importlib.util import find_spec
 from pathlib import Path
 
-from nub_shift.keyboard.session import session_layout, session_names
+from nub_shift.keyboard.session import SessionLayout, session_names
 from nub_shift.model.messages import Message
 from nub_shift.outputs.output import OutputError
 from nub_shift.protocol.messages import PadInfo
@@ -89,7 +89,7 @@ def _window() -> Check:
 
 
 def _keyboard() -> Check:
-    layout = session_layout()
+    layout = SessionLayout()()
     if next(session_names(), None) is None:
         return Check("Keyboard layout", True, f"none is set, taken as {layout.name}", "set XKB_DEFAULT_LAYOUT if wrong")
     return Check("Keyboard layout", True, layout.name)

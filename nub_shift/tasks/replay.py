@@ -10,7 +10,7 @@ from pathlib import Path
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Output, output_line
-from nub_shift.keyboard.session import session_layout
+from nub_shift.keyboard.layout import LayoutSource, us_layout
 from nub_shift.model.messages import Code
 from nub_shift.model.profile import Profile
 from nub_shift.pads.cards import known_as
@@ -19,7 +19,7 @@ from nub_shift.pads.recording import Recording, RecordingError, read_recording
 from nub_shift.runner.errors import CannotPlay
 
 
-def replay_files(paths: Sequence[Path], profile: Profile) -> Iterator[bytes]:
+def replay_files(paths: Sequence[Path], profile: Profile, layout: LayoutSource = us_layout) -> Iterator[bytes]:
     """Recordings of a pad's devices (its motion sensors are a device of their own) as one, through a profile.
 
     Gives the outputs as JSON lines, times from the first event; at the end everything is released.
@@ -33,12 +33,14 @@ def replay_files(paths: Sequence[Path], profile: Profile) -> Iterator[bytes]:
         raise CannotPlay(Code.FILE_FAULTY, why=str(error)) from None
     gc.freeze()  # a recording is large, lives to the end, and need not be searched for garbage again and again
     start_us = min((recording.events[0].t_us for recording in recordings if recording.events), default=0)
-    return (output_line(output, start_us) for output in replay_outputs(recordings, profile))
+    return (output_line(output, start_us) for output in replay_outputs(recordings, profile, layout))
 
 
-def replay_outputs(recordings: Sequence[Recording], profile: Profile) -> Iterator[Output]:
+def replay_outputs(
+    recordings: Sequence[Recording], profile: Profile, layout: LayoutSource = us_layout
+) -> Iterator[Output]:
     """The outputs one by one: before each frame time passes from deadline to deadline."""
-    engine = Engine(Program(profile, session_layout))
+    engine = Engine(Program(profile, layout))
     streams = [replayed(known_as(recording.description).wiring, recording.events) for recording in recordings]
     for frame in merge(*streams, key=_time) if len(streams) > 1 else streams[0]:
         while (deadline := engine.deadline()) is not None and deadline <= frame.t_us:

@@ -15,7 +15,8 @@ from PyQt6.QtWidgets import QApplication
 from PyQt6.sip import voidptr
 
 from nub_shift.editing.document import Document
-from nub_shift.keyboard.session import session_layout
+from nub_shift.keyboard.layout_watch import LayoutWatch
+from nub_shift.keyboard.session import SessionLayout
 from nub_shift.store.library import note_used
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.link import RunnerLink
@@ -44,7 +45,8 @@ def run_window(
     Raises:
         ProfileError: the file has faults.
     """
-    document = Document(profile, read_profile(profile, session_layout))
+    layout = SessionLayout()
+    document = Document(profile, read_profile(profile, layout), layout)
     note_used(profile)
     application = QApplication(sys.argv[:1])
     application.setApplicationName("nub-shift")
@@ -59,13 +61,34 @@ def run_window(
     wake = _stop_on_signals(window)
     window.show()
     link.start()
+    layout_news = _follow_layout(layout, window)
     if seconds is not None:
         QTimer.singleShot(round(seconds * 1000), window.close)
     try:
         return application.exec()
     finally:
         link.end()
-        wake.setEnabled(False)
+        for notifier in (wake, layout_news):
+            if notifier is not None:
+                notifier.setEnabled(False)
+
+
+def _follow_layout(layout: SessionLayout, window: Window) -> QSocketNotifier | None:
+    """Names keys by another keyboard layout as soon as the person changes it, where the session tells."""
+    news = LayoutWatch.connect()
+    if news is None:
+        return None
+    notifier = QSocketNotifier(voidptr(news.fileno()), QSocketNotifier.Type.Read, window)
+
+    def on_news() -> None:
+        try:
+            if news.came() and layout.refresh():
+                window.follow_layout()
+        except OSError:
+            notifier.setEnabled(False)
+
+    notifier.activated.connect(on_news)
+    return notifier
 
 
 def _chosen_look(name: str) -> Look:

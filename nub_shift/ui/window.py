@@ -58,7 +58,7 @@ class Window(QWidget):
         self.map = MapStation(theme, document, self.live)
         self.map.said.connect(self.say)
         self.try_field = TryStation(theme, document)
-        self.tape = Tape(theme)
+        self.tape = Tape(theme, document.layout)
         self._stations = QStackedWidget()
         self._tabs: dict[Station, StationTab] = {}
         self.actions_of = make_actions(self, self._commands())
@@ -98,6 +98,11 @@ class Window(QWidget):
         width = self._message.width() - 4
         fitted = QFontMetricsF(self._message.font()).elidedText(text, Qt.TextElideMode.ElideRight, width)
         self._message.setText(fitted)
+
+    def follow_layout(self) -> None:
+        """The person's keyboard has another layout now."""
+        self._document.follow_layout()
+        self.say(f"Keyboard layout: {self._document.layout().name}")
 
     def set_live_wanted(self, wanted: bool) -> None:
         """Closes or opens the switch. Outputs flow only while another window is in front."""

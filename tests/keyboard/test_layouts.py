@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import select
 import subprocess
 
 import pytest
 
 from nub_shift.engine.values import Key
-from nub_shift.keyboard import session as found
 from nub_shift.keyboard.layout import us_layout
+from nub_shift.keyboard.layout_watch import LayoutWatch
+from nub_shift.keyboard.session import SessionLayout
 from nub_shift.keyboard.xkb import Names, XkbError, compile_layout
 from nub_shift.model.problems import ProfileError
 from nub_shift.outputs.x11 import X11Output
@@ -50,15 +52,20 @@ def test_a_character_that_the_layout_lacks_is_told_with_its_place() -> None:
         parse_profile(text)
 
 
-def test_a_text_arrives_in_a_window_as_its_keys_on_the_servers_layout(
+def test_a_text_arrives_in_a_window_as_its_keys_on_the_layout_that_the_server_is_set_to(
     x_server: str, x_window: XWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.delenv("XKB_DEFAULT_LAYOUT")
     monkeypatch.setenv("DISPLAY", x_server)
+    layout = SessionLayout()
+    assert layout().name == "us"
+    news = LayoutWatch.connect()
+    assert news is not None and not news.came()
     subprocess.run(["setxkbmap", "de"], check=True)
-    found.session_layout.cache_clear()
     try:
-        player = Player('south = { sequence = "greet" }', rest=GREETING, layout=found.session_layout)
+        assert select.select([news.fileno()], [], [], 10)[0] and news.came()
+        assert layout.refresh() and layout().name == "de" and not layout.refresh()
+        player = Player('south = { sequence = "greet" }', rest=GREETING, layout=layout)
         player.feed(south=1)
         player.wait(1000)
         output = X11Output(x_server)
@@ -67,5 +74,5 @@ def test_a_text_arrives_in_a_window_as_its_keys_on_the_servers_layout(
         pressed = [key.code for key in player.outputs if isinstance(key, Key) and key.down]
         assert x_window.text(len(pressed)) == "Zö@\r"
     finally:
-        found.session_layout.cache_clear()
+        news.close()
         subprocess.run(["setxkbmap", "us"], check=True)

@@ -86,14 +86,14 @@ class FakeOutput:
 class Bench:
     """A session of one seat with a fake pad and a fake output, and the lines it told."""
 
-    def __init__(self, slots: str = SLOTS, find_program: FindProgram | None = None) -> None:
+    def __init__(self, slots: str = SLOTS, find_program: FindProgram | None = None, rest: str = "") -> None:
         self.pads: list[FakePad] = []
         self.output = FakeOutput()
         self.told: list[str] = []
         self.no_pad: Code | None = None
         self.no_output: Code | None = None
         self.session = Session(self._open_output, "fake", self._tell, PadEvents(), find_program)
-        self.seat = self.add(profile_text(slots, '"left_stick.up" = { keys = ["KEY_UP"] }'))
+        self.seat = self.add(profile_text(slots, '"left_stick.up" = { keys = ["KEY_UP"] }', rest))
 
     @property
     def pad(self) -> FakePad:

@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 
 from nub_shift.engine.values import Frame
+from nub_shift.keyboard.layout import us_layout
 from nub_shift.protocol.calls import Call, EndSeat, Subscribe, method_of, params_of
 from nub_shift.protocol.client import ClientProtocol, News
 from nub_shift.protocol.codec import encode_request
@@ -56,7 +57,7 @@ class Served:
         self.now_us = START_US
         registry = PadRegistry()
         monitor = PadMonitor(self.bench.session, registry, PadEvents(), self.watch, lambda: self.now_us)
-        self.server = Server(path, self.bench.session, registry, monitor, self.watch, lambda: self.now_us)
+        self.server = Server(path, self.bench.session, registry, monitor, self.watch, lambda: self.now_us, us_layout)
         self.path = path
         self.clients: list[Client] = []
         self.bench.session.work(START_US)

@@ -6,6 +6,7 @@ import pytest
 
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Pointer
+from nub_shift.keyboard.xkb import Names, compile_layout
 from nub_shift.model.messages import Code, Message
 from nub_shift.outputs.output import OutputError
 from nub_shift.runner.telemetry import TelemetryFeed
@@ -193,3 +194,19 @@ def test_telemetry_is_thinned_and_silent_when_nothing_happens() -> None:
     assert packet.values == {"left_stick.x": 0.7, "south": 1.0}
     assert [touch.down for touch in packet.changes] == [False, True] * 4
     assert packet.outputs == [Pointer(START_US, 16, -8)]
+
+
+def test_texts_are_typed_on_the_keyboard_layout_that_comes_while_playing() -> None:
+    words = '[[sequences]]\nid = "word"\nlabel = "Word"\nsteps = [{ text = "%s" }]\n'
+    bench = Bench('south = { sequence = "word" }', rest=words % "z")
+    plain = bench.add(profile_text('east = { keys = ["KEY_A"] }'))
+    bench.session.work(START_US)
+    bench.session.go(True, START_US)
+    before = plain.program
+    bench.session.retype(lambda: compile_layout(Names(layout="de")), START_US)
+    assert plain.program is before
+    bench.play(START_US + 1, 0, south=1)
+    assert brief(bench.output.sent) == "+Y"
+    bench.session.retype(lambda: compile_layout(Names(layout="gr")), START_US + 2)
+    assert "cannot type z" in bench.told[-1]
+    assert brief(bench.output.sent) == "+Y"

@@ -197,10 +197,11 @@ def test_differences_are_taken_over_one_by_one_with_what_they_need(bench: Bench,
 def test_every_single_difference_can_be_taken_and_leaves_a_sound_profile() -> None:
     games = [parse_profile(demo_profile_text(game)) for game in ("saltglass", "tidefold", "dustwake")]
     for one, other in permutations(games, 2):
-        for found in differences(one, other):
+        for found in differences(one, other, us_layout()):
             made = found.copy_over(one)
             assert (made != one, reference_problems(made, us_layout)) == (True, []), found.text
-            assert found.text not in [left.text for left in differences(made, other) if left.head == found.head]
+            left = [(rest.head, rest.text) for rest in differences(made, other, us_layout())]
+            assert (found.head, found.text) not in left
 
 
 def test_a_profile_has_a_colour_and_the_last_used_comes_first(bench: Bench, library: LibraryStation) -> None:

@@ -20,6 +20,7 @@ from nub_shift.editing.words.written_sequence import written_sequence
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Pointer
+from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Action, Assignment, DoubleTap, Hold, Manner, Reaction
 from nub_shift.model.effects import CarouselStep, MotionSwitch, Step, Turn
 from nub_shift.model.profile import Direction, Profile
@@ -167,7 +168,7 @@ def test_a_profile_is_made_from_nothing_and_does_what_its_strips_show(maker: Mak
     program = Program(maker.profile)
     for layer, on in ((base, {}), (held, {"dpad.up": 1.0})):
         for slot, assignment in layer.slots.items():
-            strip = strip_for(maker.profile, assignment, slot)
+            strip = strip_for(maker.profile, assignment, slot, us_layout())
             assert played(program, slot, on) == strip, slot
             assert strip.bars or strip.counts != (0, 0) or slot in ("dpad.up", "right_stick"), slot
 
@@ -292,7 +293,7 @@ def test_a_sequence_is_written_step_by_step(bench: Bench) -> None:
         *(("KEY_LEFTCTRL", "KEY_C"), 100, ("KEY_LEFTSHIFT",), "hi, you", ("KEY_LEFTSHIFT",))
     ]
     with pytest.raises(ValueError, match="There is no key 'Nokey'"):
-        written_sequence("A, Nokey", [])
+        written_sequence("A, Nokey", [], us_layout())
 
 
 def test_layers_are_named_copied_moved_based_and_removed(bench: Bench) -> None:

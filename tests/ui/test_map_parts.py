@@ -18,6 +18,7 @@ from nub_shift.editing.edits.feel import HAVING_FEEL, settings
 from nub_shift.editing.edits.feel import given as given_feel
 from nub_shift.editing.words.written_sequence import Stroke, recorded_steps, steps_text, written_sequence
 from nub_shift.keyboard.keys import KEY_BY_CODE
+from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Action, Assignment, Manner, SequenceStep
 from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
 from nub_shift.model.effects import Glide, PointerPosition
@@ -50,7 +51,7 @@ def choose(menu: QMenu | None, *path: str) -> None:
     )
 )
 def test_steps_that_are_shown_are_read_as_they_were(steps: list[SequenceStep]) -> None:
-    assert list(written_sequence(steps_text(steps), []).steps) == steps
+    assert list(written_sequence(steps_text(steps, us_layout()), [], us_layout()).steps) == steps
 
 
 def test_a_sequence_is_recorded_by_typing(bench: Bench) -> None:
@@ -70,7 +71,7 @@ def test_a_sequence_is_recorded_by_typing(bench: Bench) -> None:
     typed = [(0, "KEY_LEFTCTRL", 1), (40, "KEY_C", 1), (90, "KEY_C", 0), (120, "KEY_LEFTCTRL", 0)]
     typed += [(620, "KEY_W", 1), (630, "KEY_W", 1), (1620, "KEY_W", 0), (1700, "KEY_A", 1)]
     steps = recorded_steps(Stroke(at_ms, code, bool(down)) for at_ms, code, down in typed)
-    assert steps_text(steps) == "Ctrl + C, 500 ms, down W, 1000 ms, up W, 80 ms, A"
+    assert steps_text(steps, us_layout()) == "Ctrl + C, 500 ms, down W, 1000 ms, up W, 80 ms, A"
 
 
 def test_entries_are_added_moved_and_removed_one_by_one(bench: Bench) -> None:

@@ -13,6 +13,7 @@ from nub_shift.editing.preview.tape_track import SPAN_US, TapeTrack
 from nub_shift.editing.words.key_names import codes_named
 from nub_shift.editing.words.slot_views import LayerMark, slot_view
 from nub_shift.engine.values import Key, Output, Pointer, Wheel
+from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Assignment
 from nub_shift.model.effects import PointerSpeed
 from nub_shift.protocol.messages import ChannelChange, Telemetry
@@ -38,13 +39,13 @@ END_US = PRESS_US + HOLD_US
 def test_the_strip_is_what_the_engine_does(
     slot: str, assignment: Assignment, bars: list[StripBar], clicks: int
 ) -> None:
-    strip = strip_for(DEMO, assignment, slot)
+    strip = strip_for(DEMO, assignment, slot, us_layout())
     assert list(strip.bars) == bars
     assert len(strip.clicks) == clicks
 
 
 def test_the_strip_of_a_pointer_counts() -> None:
-    strip = strip_for(DEMO, Assignment(pointer=PointerSpeed(1000, 0)), "right_stick")
+    strip = strip_for(DEMO, Assignment(pointer=PointerSpeed(1000, 0)), "right_stick", us_layout())
     assert strip.counts == (260, 0)
 
 
@@ -77,7 +78,7 @@ def test_a_key_that_stays_down_stays_on_the_tape() -> None:
 
 
 def test_typed_text_is_what_a_game_would_get() -> None:
-    typed = TypedText()
+    typed = TypedText(us_layout)
     typed.take([Key(0, "KEY_H", True), Key(0, "KEY_H", False), Key(0, "KEY_LEFTSHIFT", True), Key(0, "KEY_I", True)])
     typed.take(
         [Key(0, "KEY_SPACE", True), Key(0, "KEY_X", True), Key(0, "KEY_BACKSPACE", True), Key(0, "BTN_LEFT", True)]
@@ -106,10 +107,10 @@ def test_the_pointers_trail_wraps_and_says_so() -> None:
 
 
 def test_keys_are_named_by_label_or_kernel_name() -> None:
-    assert codes_named("Ctrl+Shift+Page up") == ("KEY_LEFTCTRL", "KEY_LEFTSHIFT", "KEY_PAGEUP")
-    assert codes_named("key_f20") == ("KEY_F20",)
-    assert codes_named("Left click") == ("BTN_LEFT",)
-    assert codes_named("Ctrl + nothing") is None
+    assert codes_named("Ctrl+Shift+Page up", us_layout()) == ("KEY_LEFTCTRL", "KEY_LEFTSHIFT", "KEY_PAGEUP")
+    assert codes_named("key_f20", us_layout()) == ("KEY_F20",)
+    assert codes_named("Left click", us_layout()) == ("BTN_LEFT",)
+    assert codes_named("Ctrl + nothing", us_layout()) is None
 
 
 def test_a_listener_gives_keys_once_and_ignores_what_was_down_before() -> None:
@@ -122,11 +123,11 @@ def test_a_listener_gives_keys_once_and_ignores_what_was_down_before() -> None:
 
 
 def test_a_layer_shows_what_lies_below_it() -> None:
-    own, below, silent = (slot_view(DEMO, "lamp", slot) for slot in ("south", "start", "dpad.down"))
+    own, below, silent = (slot_view(DEMO, "lamp", slot, us_layout()) for slot in ("south", "start", "dpad.down"))
     assert (own.text, own.inherited, own.caps) == ("Dim the lamp", False, ("Q",))
     assert (below.text, below.inherited, below.caps) == ("Pause", True, ("Esc",))
     assert silent.silent
-    assert slot_view(DEMO, "base", "left_shoulder").layer == LayerMark("B", 1)
+    assert slot_view(DEMO, "base", "left_shoulder", us_layout()).layer == LayerMark("B", 1)
 
 
 def test_moves_that_nothing_starts_are_known() -> None:
@@ -142,7 +143,9 @@ def test_moves_in_rings_and_carousels_are_reached() -> None:
     reached = move_coverage(profile)
     assert {move.id for move in profile.moves} == set(reached)
     assert reached["valley"] == [("folds", "left_stick")]
-    labels = {slot: slot_view(profile, "base", slot).text for slot in ("west", "east", "slider_1.high_deep")}
+    labels = {
+        slot: slot_view(profile, "base", slot, us_layout()).text for slot in ("west", "east", "slider_1.high_deep")
+    }
     assert labels == {"west": "Time forward", "east": "Halt; double tap: Regatta", "slider_1.high_deep": "Pace 0.35"}
 
 

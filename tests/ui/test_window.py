@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QListWidge
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.engine.values import Key, Pointer
+from nub_shift.keyboard.xkb import Names, compile_layout
 from nub_shift.model.actions import Assignment
 from nub_shift.model.card import PadCard
 from nub_shift.model.effects import PointerSpeed, Turn
@@ -347,3 +348,13 @@ def test_what_one_menu_changes_does_not_undo_what_it_changed_before(bench: Bench
     next(entry for entry in hues.actions() if entry.text() == "Olive").trigger()
     lamp = bench.document.profile.layer("lamp")
     assert lamp is not None and (lamp.pace, lamp.hue) == (0.4, 3)
+
+
+def test_keys_are_named_by_the_layout_that_the_person_changes_to(bench: Bench) -> None:
+    bench.link.touch("home")
+    type_keys(listening(bench), Qt.Key.Key_Y)
+    cell = opened(bench).cells["base", "home"]
+    assert cell.accessibleName().endswith(": Y")
+    bench.document.layout = lambda: compile_layout(Names(layout="de"))
+    bench.window.follow_layout()
+    assert cell.accessibleName().endswith(": Z")

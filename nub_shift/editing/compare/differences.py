@@ -10,6 +10,7 @@ from msgspec.structs import fields, replace
 
 from nub_shift.editing.compare import transfer as transfer
 from nub_shift.editing.words.labels import KIND_WORDS, label_of, slot_words
+from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import Layer, Profile
 from nub_shift.model.walk import Reference, find
@@ -38,12 +39,12 @@ class Difference:
     copy_over: Callable[[Profile], Profile]
 
 
-def differences(one: Profile, other: Profile) -> list[Difference]:
+def differences(one: Profile, other: Profile, layout: Layout) -> list[Difference]:
     """All that differs from one profile to another, in the order of a profile's parts."""
     return [
         *_titles(one, other),
         *_moves(one, other),
-        *_layers(one, other),
+        *_layers(one, other, layout),
         *_parts(one, other),
         *_settings(one, other),
     ]
@@ -66,7 +67,7 @@ def _moves(one: Profile, other: Profile) -> Iterator[Difference]:
         yield Difference("Moves", f"{label}: {what}", partial(transfer.copy_move, other=other, move_id=move_id))
 
 
-def _layers(one: Profile, other: Profile) -> Iterator[Difference]:
+def _layers(one: Profile, other: Profile, layout: Layout) -> Iterator[Difference]:
     for layer_id in dict.fromkeys([*(layer.id for layer in one.layers), *(layer.id for layer in other.layers)]):
         here, there = one.layer(layer_id), other.layer(layer_id)
         head = f"Layer {(here or there or one.layers[0]).label}"
@@ -75,14 +76,16 @@ def _layers(one: Profile, other: Profile) -> Iterator[Difference]:
                 head, _only(there is not None), partial(transfer.copy_layer, other=other, layer_id=layer_id)
             )
         else:
-            yield from _in_layer(head, one, here, other, there)
+            yield from _in_layer(head, one, here, other, there, layout)
 
 
-def _in_layer(head: str, one: Profile, here: Layer, other: Profile, there: Layer) -> Iterator[Difference]:
+def _in_layer(
+    head: str, one: Profile, here: Layer, other: Profile, there: Layer, layout: Layout
+) -> Iterator[Difference]:
     for slot in dict.fromkeys([*here.slots, *there.slots]):
         mine, theirs = here.slots.get(slot), there.slots.get(slot)
         if mine != theirs:
-            before, after = slot_words(one, slot, mine), slot_words(other, slot, theirs)
+            before, after = slot_words(one, slot, mine, layout), slot_words(other, slot, theirs, layout)
             words = f"{before} → {after}" if before != after else f"{before}, set differently"
             text = f"{slot_label(slot)}: {words}"
             yield Difference(head, text, partial(transfer.copy_slot, other=other, layer_id=here.id, slot=slot))

@@ -10,6 +10,7 @@ from msgspec.structs import replace
 
 from nub_shift.editing.edits.ids import fresh_id
 from nub_shift.editing.words.key_names import codes_named
+from nub_shift.keyboard.layout import Layout
 from nub_shift.model.effects import WheelDirection
 from nub_shift.model.profile import Direction, Move, Profile
 from nub_shift.model.schema_types import MAX_LABEL, MAX_SHORT_LABEL
@@ -41,7 +42,7 @@ class Written:
     unclear: str = ""
 
 
-def written_moves(text: str, group: str = "") -> list[Written]:
+def written_moves(text: str, layout: Layout, group: str = "") -> list[Written]:
     """The moves of lines like "Jump<tab>Space", "Dodge = Ctrl + C", "Next tool: wheel down", "Look around: mouse".
 
     "Walk: WASD", "Walk: arrows" and "Walk: E S D F" are four.
@@ -58,14 +59,14 @@ def written_moves(text: str, group: str = "") -> list[Written]:
             group = line[:-1].strip()[:MAX_SHORT_LABEL]
             continue
         label, key = _parted(line)
-        walk = _WALKS.get(key.casefold()) or _four(key)
+        walk = _WALKS.get(key.casefold()) or _four(key, layout)
         if walk is not None:
             found += [
                 Written(group, f"{label[:50]} {way}", (code,), direction=direction)
                 for (way, direction), code in zip(_WAYS, walk, strict=True)
             ]
         else:
-            found.append(_written(group, label[:MAX_LABEL], key))
+            found.append(_written(group, label[:MAX_LABEL], key, layout))
     return found
 
 
@@ -130,9 +131,9 @@ def reordered(profile: Profile, order: Sequence[str], groups: Sequence[str]) -> 
     return replace(profile, moves=made) if len(made) == len(profile.moves) else profile
 
 
-def _four(key: str) -> tuple[str, ...] | None:
+def _four(key: str, layout: Layout) -> tuple[str, ...] | None:
     """Four keys with spaces between them, for walking forward, left, back and right."""
-    found = [codes_named(word) for word in key.split()]
+    found = [codes_named(word, layout) for word in key.split()]
     if len(found) != len(_WAYS) or not all(codes and len(codes) == 1 for codes in found):
         return None
     return tuple(codes[0] for codes in found if codes)
@@ -146,7 +147,7 @@ def _parted(line: str) -> tuple[str, str]:
     return line, ""
 
 
-def _written(group: str, label: str, key: str) -> Written:
+def _written(group: str, label: str, key: str, layout: Layout) -> Written:
     plain = key.casefold()
     if not key:
         return Written(group, label)
@@ -154,7 +155,7 @@ def _written(group: str, label: str, key: str) -> Written:
         return Written(group, label, wheel=_WHEELS[plain])
     if plain in _MOUSE:
         return Written(group, label, look=True)
-    codes = codes_named(key)
+    codes = codes_named(key, layout)
     return Written(group, label, codes) if codes else Written(group, label, unclear=key)
 
 

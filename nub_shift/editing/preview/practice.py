@@ -7,7 +7,7 @@ from math import hypot
 
 from nub_shift.engine.values import US_PER_SECOND, Key, Output
 from nub_shift.keyboard.keys import MOUSE_BUTTONS
-from nub_shift.keyboard.session import session_layout
+from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.profile import Direction, Profile
 
 MAX_TEXT = 400
@@ -26,7 +26,9 @@ class TypedText:
         down: codes that are down, in the order in which they went down.
     """
 
-    def __init__(self) -> None:
+    def __init__(self, layout: LayoutSource) -> None:
+        """`layout` says what keys type."""
+        self._layout = layout
         self.text = ""
         self.down: list[str] = []
 
@@ -48,6 +50,11 @@ class TypedText:
         """Empties the text."""
         self.text = ""
 
+    @property
+    def labels(self) -> tuple[str, ...]:
+        """What is printed on the keys that are down."""
+        return tuple(self._layout().label(code) for code in self.down)
+
     def _type(self, code: str) -> None:
         if code == "KEY_BACKSPACE":
             self.text = self.text[:-1]
@@ -55,7 +62,7 @@ class TypedText:
         if any(held in self.down for held in SHORTCUT_KEYS):
             return  # a shortcut types nothing
         held = tuple(level for level, keys in LEVELS.items() if any(key in self.down for key in keys))
-        self.text = (self.text + session_layout().character(held, code))[-MAX_TEXT:]
+        self.text = (self.text + self._layout().character(held, code))[-MAX_TEXT:]
 
 
 class PointerTrail:

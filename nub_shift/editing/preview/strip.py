@@ -10,7 +10,7 @@ from nub_shift.editing.edits.bindings import bound
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Output, Pointer, Wheel
-from nub_shift.keyboard.session import session_layout
+from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import CONTROL_OF_SLOT, DIAGONALS, Kind
 from nub_shift.model.profile import Layer, Profile
@@ -49,15 +49,17 @@ class Strip:
     counts: tuple[int, int]
 
 
-def strip_for(profile: Profile, assignment: Assignment, slot: str) -> Strip:
+def strip_for(profile: Profile, assignment: Assignment, slot: str, layout: Layout) -> Strip:
     """Presses `slot` with that assignment for a moment and notes what the engine puts out."""
     parts = {name: getattr(profile, name) for name in _PARTS}
     ids = tuple(layer.id for layer in profile.layers)
-    return _strip(tuple(parts.items()), ids, assignment, slot)
+    return _strip(tuple(parts.items()), ids, assignment, slot, layout)
 
 
 @lru_cache(maxsize=1024)
-def _strip(parts: tuple[tuple[str, Any], ...], layer_ids: tuple[str, ...], assignment: Assignment, slot: str) -> Strip:
+def _strip(
+    parts: tuple[tuple[str, Any], ...], layer_ids: tuple[str, ...], assignment: Assignment, slot: str, layout: Layout
+) -> Strip:
     """A strip takes milliseconds, and the same one is asked for again and again.
 
     What other slots do makes no difference to a press, but takes time; so the layers are empty.
@@ -66,7 +68,7 @@ def _strip(parts: tuple[tuple[str, Any], ...], layer_ids: tuple[str, ...], assig
         slot = "south"  # leaning takes its time; a plain press shows as well what follows
     layers = tuple(Layer(id=layer_id, label=layer_id) for layer_id in layer_ids)
     bare = Profile(schema=2, title="Sample", layers=layers, **dict(parts))
-    return played(Program(bound(bare, layer_ids[0], slot, assignment), session_layout), slot)
+    return played(Program(bound(bare, layer_ids[0], slot, assignment), lambda: layout), slot)
 
 
 def played(program: Program, slot: str, held: dict[str, float] | None = None) -> Strip:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import assert_never
 
-from nub_shift.keyboard.session import session_layout
+from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Action, Assignment, Manner, Reaction
 from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.effects import (
@@ -78,8 +78,8 @@ def count_words(count: int, one: str, several: str) -> str:
     return f"{count} {one if count == 1 else several}"
 
 
-def slot_words(profile: Profile, slot: str, assignment: Assignment | None) -> str:
-    """What an assignment does at a slot, as "Leap; hold: Wade low"."""
+def slot_words(profile: Profile, slot: str, assignment: Assignment | None, layout: Layout) -> str:
+    """What an assignment does at a slot, keys as `layout` prints them, as "Leap; hold: Wade low"."""
     if assignment is None:
         return NOTHING
     use = assignment.use if slot in STICK_SLOTS or slot == MOTION_SLOT else None
@@ -87,7 +87,7 @@ def slot_words(profile: Profile, slot: str, assignment: Assignment | None) -> st
         return use_label(profile, use)
     words = []
     for reaction, action in assignment.reactions.items():
-        label = action_label(profile, action)
+        label = action_label(profile, action, layout)
         words.append(label if reaction is Reaction.PRESS else f"{REACTION_WORDS[reaction].lower()}: {label}")
     return "; ".join(words) or NOTHING
 
@@ -111,20 +111,20 @@ def use_label(profile: Profile, use: StickUse) -> str:
             assert_never(use)
 
 
-def action_label(profile: Profile, action: Action) -> str:
+def action_label(profile: Profile, action: Action, layout: Layout) -> str:
     """What an action does, in words, as "Ctrl + C, toggle"."""
     effect = action.effect
-    label = effect_label(profile, effect) if effect is not None else NOTHING
+    label = effect_label(profile, effect, layout) if effect is not None else NOTHING
     return label if action.manner is Manner.HELD else f"{label}, {MANNER_WORDS[action.manner].lower()}"
 
 
-def effect_label(profile: Profile, effect: Effect) -> str:
+def effect_label(profile: Profile, effect: Effect, layout: Layout) -> str:
     """What an effect does, in words."""
     match effect:
         case DoMove(move):
             return label_of(profile, Reference(Kind.MOVE, move))
         case PressKeys(keys):
-            return session_layout().combination(keys)
+            return layout.combination(keys)
         case ClickWheel(direction):
             return WHEEL_WORDS[direction]
         case HoldLayer(layer):

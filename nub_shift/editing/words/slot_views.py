@@ -8,7 +8,7 @@ from typing import assert_never
 from nub_shift.advice.layer_activation import Activation, layer_activations
 from nub_shift.editing.edits.shared_parts import partners
 from nub_shift.editing.words.labels import REACTION_WORDS, action_label, slot_words
-from nub_shift.keyboard.session import session_layout
+from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Assignment, Manner, Reaction
 from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
 from nub_shift.model.effects import HoldLayer, Silence, WheelDirection
@@ -57,7 +57,7 @@ class SlotView:
         return self.assignment is not None and isinstance(self.assignment.effect, Silence)
 
 
-def slot_view(profile: Profile, layer_id: str, slot: str) -> SlotView:
+def slot_view(profile: Profile, layer_id: str, slot: str, layout: Layout) -> SlotView:
     """The slot as the layer shows it."""
     layer = profile.layer(layer_id)
     own = layer.slots.get(slot) if layer is not None else None
@@ -67,17 +67,19 @@ def slot_view(profile: Profile, layer_id: str, slot: str) -> SlotView:
     brings = None
     if shown is not None and isinstance(shown.effect, HoldLayer):
         brings = layer_mark(profile, shown.effect.layer)
-    words = [slot_words(profile, slot, shown)] if shown is not None or not partners(profile, layer_id, slot) else []
+    words = (
+        [slot_words(profile, slot, shown, layout)] if shown is not None or not partners(profile, layer_id, slot) else []
+    )
     words += [
-        f"with {slot_label(other).lower()}: {action_label(profile, pair)}"
+        f"with {slot_label(other).lower()}: {action_label(profile, pair, layout)}"
         for other, pair in partners(profile, layer_id, slot)
     ]
-    return SlotView(slot, shown, inherited, _caps(profile, shown), "; ".join(words), brings)
+    return SlotView(slot, shown, inherited, _caps(profile, shown, layout), "; ".join(words), brings)
 
 
-def control_views(profile: Profile, layer_id: str, control: str) -> dict[str, SlotView]:
+def control_views(profile: Profile, layer_id: str, control: str, layout: Layout) -> dict[str, SlotView]:
     """All slots of a control, by slot."""
-    return {slot: slot_view(profile, layer_id, slot) for slot in CONTROL_BY_NAME[control].slots}
+    return {slot: slot_view(profile, layer_id, slot, layout) for slot in CONTROL_BY_NAME[control].slots}
 
 
 def layer_mark(profile: Profile, layer_id: str) -> LayerMark:
@@ -122,16 +124,16 @@ def layer_letter(place: int) -> str:
     return "ABCDEFGHIJKLMNOPQRSTUVWXYZ"[place]
 
 
-def _caps(profile: Profile, assignment: Assignment | None) -> tuple[str, ...]:
+def _caps(profile: Profile, assignment: Assignment | None, layout: Layout) -> tuple[str, ...]:
     if assignment is None:
         return ()
     action = next(iter(assignment.reactions.values()), assignment)
     keys, click = sent_input(profile, action)
-    return input_caps(keys, click.direction if click is not None else None)
+    return input_caps(keys, click.direction if click is not None else None, layout)
 
 
-def input_caps(keys: tuple[str, ...], wheel: WheelDirection | None) -> tuple[str, ...]:
+def input_caps(keys: tuple[str, ...], wheel: WheelDirection | None, layout: Layout) -> tuple[str, ...]:
     """The keycap texts of keys, or of a wheel click."""
     if wheel is not None:
         return (f"Wheel {ARROWS[wheel.value]}",)
-    return tuple(session_layout().label(code) for code in keys)
+    return tuple(layout.label(code) for code in keys)

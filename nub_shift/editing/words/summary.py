@@ -3,24 +3,27 @@
 from __future__ import annotations
 
 from nub_shift.editing.words.labels import action_label, count_words, slot_words
+from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import Profile
 
 
-def summary(profile: Profile) -> list[tuple[str, list[str]]]:
+def summary(profile: Profile, layout: Layout) -> list[tuple[str, list[str]]]:
     """Headings with lines: every layer's slots, carousels, rings, and all that sequences would type."""
     found = [(profile.title, [_size(profile)])]
     for layer in profile.layers:
-        lines = [f"{slot_label(slot)}: {slot_words(profile, slot, what)}" for slot, what in layer.slots.items()]
+        lines = [f"{slot_label(slot)}: {slot_words(profile, slot, what, layout)}" for slot, what in layer.slots.items()]
         for pair in layer.together:
             slots = " and ".join(slot_label(slot).lower() for slot in pair.slots)
-            lines.append(f"{slots.capitalize()} together: {action_label(profile, pair)}")
+            lines.append(f"{slots.capitalize()} together: {action_label(profile, pair, layout)}")
         found.append((f"Layer {layer.label}", lines or ["Nothing of its own"]))
     for carousel in profile.carousels:
-        entries = [action_label(profile, entry) for entry in carousel.entries]
+        entries = [action_label(profile, entry, layout) for entry in carousel.entries]
         found.append((f"Carousel {carousel.label}", [", ".join(entries)]))
     for ring in profile.rings:
-        found.append((f"Ring {ring.label}", [", ".join(action_label(profile, entry) for entry in ring.entries)]))
+        found.append(
+            (f"Ring {ring.label}", [", ".join(action_label(profile, entry, layout) for entry in ring.entries)])
+        )
     for sequence in profile.sequences:
         typed = [f'types "{step.text}"' for step in sequence.steps if step.text]
         found.append((f"Sequence {sequence.label}", [count_words(len(sequence.steps), "step", "steps"), *typed]))

@@ -8,7 +8,9 @@ from dataclasses import dataclass
 
 from nub_shift.editing.edits.ids import fresh_id
 from nub_shift.editing.words.key_names import codes_named, written_name
+from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Sequence, SequenceStep
+from nub_shift.model.schema_types import MAX_SHORT_LABEL
 
 _STEP = re.compile(r'\s*("(?:[^"\\]|\\.)*"|[^,]+)\s*(?:,|$)')
 _WAIT = re.compile(r"(\d+)\s*ms")
@@ -30,7 +32,7 @@ class Stroke:
     down: bool
 
 
-def steps_text(steps: Iterable[SequenceStep]) -> str:
+def steps_text(steps: Iterable[SequenceStep], layout: Layout) -> str:
     """Steps as `written_sequence` reads them."""
     words = []
     for step in steps:
@@ -41,7 +43,7 @@ def steps_text(steps: Iterable[SequenceStep]) -> str:
             words.append(f'"{escaped}"')
         else:
             half = "down " if step.press else "up " if step.release else ""
-            names = " + ".join(written_name(code) for code in step.press or step.release or step.tap)
+            names = " + ".join(written_name(code, layout) for code in step.press or step.release or step.tap)
             words.append(half + names)
     return ", ".join(words)
 
@@ -87,20 +89,20 @@ def _pause(milliseconds: int) -> list[SequenceStep]:
     return [SequenceStep(wait_ms=rounded)] if milliseconds >= _PAUSE_MS else []
 
 
-def written_sequence(text: str, taken: Collection[str]) -> Sequence:
+def written_sequence(text: str, taken: Collection[str], layout: Layout) -> Sequence:
     """The sequence of steps like `Ctrl + C, 100 ms, V, "text", down Shift, up Shift`; its id is none of `taken`.
 
     Raises:
         ValueError: a step is none; the text says which, and what would be right.
     """
-    steps = [_step(found) for found in _STEP.findall(text)]
+    steps = [_step(found, layout) for found in _STEP.findall(text)]
     if not steps:
         raise ValueError("Nothing is written: name a key, or steps as Ctrl + C, 100 ms, V")
-    label = text if len(text) <= 40 else f"{text[:37]}..."
+    label = text if len(text) <= MAX_SHORT_LABEL else f"{text[: MAX_SHORT_LABEL - 3]}..."
     return Sequence(id=fresh_id(f"steps {text}", taken), label=label, steps=tuple(steps))
 
 
-def _step(written: str) -> SequenceStep:
+def _step(written: str, layout: Layout) -> SequenceStep:
     word = written.strip()
     if word.startswith('"'):
         return SequenceStep(text=re.sub(r"\\(.)", r"\1", word[1:-1]))
@@ -108,7 +110,7 @@ def _step(written: str) -> SequenceStep:
     if wait is not None:
         return SequenceStep(wait_ms=int(wait[1]))
     half = _HALVES.fullmatch(word)
-    codes = codes_named(half[2] if half is not None else word)
+    codes = codes_named(half[2] if half is not None else word, layout)
     if not codes:
         raise ValueError(f'There is no key {word!r}: expected one as F13, Ctrl + C, 100 ms, or "text"')
     if half is None:

@@ -12,7 +12,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from enum import Enum
 
-from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL, STICKS
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL, FACE_BUTTONS, STICKS
 from nub_shift.model.messages import Code, Message
 from nub_shift.pads.description import Description
 from nub_shift.pads.gamepad import HAT_CHANNELS, wiring_of
@@ -28,7 +28,7 @@ _TRUSTED = 0.7
 
 # In this order controls are asked for: first what every pad has.
 PLACES = (
-    *("left_stick", "right_stick", "south", "east", "west", "north", "left_shoulder", "right_shoulder"),
+    *("left_stick", "right_stick", *FACE_BUTTONS, "left_shoulder", "right_shoulder"),
     *("left_trigger", "right_trigger", "dpad", "dpad.up", "dpad.right", "dpad.down", "dpad.left", "select", "start"),
     *("home", "left_stick.click", "right_stick.click", "grip_1", "grip_2", "grip_3", "grip_4", "slider_1", "slider_2"),
 )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from enum import Enum
 
+from nub_shift.model.controls import FACE_BUTTONS
 from nub_shift.model.messages import Code
 from nub_shift.pads.description import Description
 from nub_shift.pads.kernel import ABS_HAT0X, ABS_HAT0Y, ABS_RZ, ABS_THROTTLE, ABS_X, ABS_Y, ABS_Z, Axis
@@ -35,13 +36,12 @@ TERN = Traits(
     rest=(("left_stick.x", 0.035), ("right_stick.y", -0.022), ("motion.accel_y", 1.0)),
 )
 
-FACE = ("south", "east", "west", "north")
 SHOULDERS = ("left_shoulder", "right_shoulder")
 MIDDLE = ("select", "start")
 
 REED = Traits(
     name="Reed mouth pad",
-    controls=("left_stick", "dpad", *FACE[:3], "slider_1"),
+    controls=("left_stick", "dpad", *FACE_BUTTONS[:3], "slider_1"),
     noise=0.006,
     rest=(("left_stick.y", 0.05), ("slider_1", 0.01)),
 )
@@ -69,7 +69,7 @@ _GORSE_BUTTONS = ("north", "east", "south", "west", *SHOULDERS, *MIDDLE, "left_s
 
 PLANK = Traits(
     name="Plank arcade stick",
-    controls=("left_stick", *FACE, *SHOULDERS, "left_trigger", "right_trigger", *MIDDLE),
+    controls=("left_stick", *FACE_BUTTONS, *SHOULDERS, "left_trigger", "right_trigger", *MIDDLE),
     noise=0.0,
     built=_older(
         "Plank arcade stick",
@@ -81,7 +81,7 @@ PLANK = Traits(
 )
 GORSE = Traits(
     name="Gorse old pad",
-    controls=("left_stick", "right_stick", "dpad", *FACE, *SHOULDERS, "left_trigger", "right_trigger", *MIDDLE),
+    controls=("left_stick", "right_stick", "dpad", *FACE_BUTTONS, *SHOULDERS, "left_trigger", "right_trigger", *MIDDLE),
     noise=0.01,
     rest=(("left_stick.x", -0.06), ("right_stick.y", 0.03)),
     axis_steps=127,
@@ -101,7 +101,7 @@ GORSE = Traits(
 )
 FRETWORK = Traits(
     name="Fretwork board",
-    controls=("dpad", *FACE, "left_shoulder", *MIDDLE, "slider_1", "motion"),
+    controls=("dpad", *FACE_BUTTONS, "left_shoulder", *MIDDLE, "slider_1", "motion"),
     built=_older(
         "Fretwork board",
         0x5103,
@@ -117,14 +117,14 @@ LEFT_HALF = Traits(
 )
 RIGHT_HALF = Traits(
     name="Wren right half",
-    controls=("right_stick", "right_trigger", "right_shoulder", *FACE, "start", "grip_2", "motion"),
+    controls=("right_stick", "right_trigger", "right_shoulder", *FACE_BUTTONS, "start", "grip_2", "motion"),
     rest=(("motion.accel_y", 1.0), ("motion.gyro_y", 0.7), ("right_stick.x", -0.04)),
 )
 HALVES = Traits(
     name="Wren half pads",
     controls=(
         *("left_stick", "right_stick", "left_trigger", "right_trigger", "dpad"),
-        *(*FACE, *SHOULDERS, *MIDDLE, "surface", "grip_1", "grip_2", "motion"),
+        *(*FACE_BUTTONS, *SHOULDERS, *MIDDLE, "surface", "grip_1", "grip_2", "motion"),
     ),
     battery=64,
     rate_hz=200,

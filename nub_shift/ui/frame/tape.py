@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.editing.preview.tape_track import SPAN_US, TRACED, TapeBar, TapeTrack
 from nub_shift.keyboard.keys import KEY_BY_CODE
-from nub_shift.keyboard.session import session_layout
+from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.controls import CONTROL_BY_NAME, Kind
 from nub_shift.model.labels import control_title
 from nub_shift.protocol.clock import monotonic_us
@@ -24,9 +24,10 @@ _MAX_ROWS = 6
 class Tape(QWidget):
     """Two bands on one time axis, the present at the right edge. It stands still when nothing moves."""
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, theme: Theme, layout: LayoutSource, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
+        self._layout = layout
         self.track = TapeTrack()
         self.live = False
         self.printed: dict[str, str] = {}
@@ -113,7 +114,7 @@ class Tape(QWidget):
                 self._label(painter, row, name, "game")
                 self._paint_pointer(painter, row, self.track.pointer, now_us)
                 continue
-            label = session_layout().label(name) if name in KEY_BY_CODE else name
+            label = self._layout().label(name) if name in KEY_BY_CODE else name
             self._label(painter, row, label, "game")
             bars = [bar for bar in self.track.game_bars if bar.name == name]
             self._paint_bars(painter, row, band, bars, "game", now_us)

@@ -25,7 +25,6 @@ from PyQt6.QtWidgets import (
 from nub_shift.editing.compare.differences import Difference, differences
 from nub_shift.editing.document import Document
 from nub_shift.editing.words.summary import summary
-from nub_shift.keyboard.session import session_layout
 from nub_shift.model.colours import Colour
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile
@@ -257,7 +256,7 @@ class LibraryStation(QWidget):
     def _read(self, path: Path) -> Profile | None:
         """Shows what a file does, or what is wrong with it."""
         try:
-            profile = read_profile(path, session_layout)
+            profile = read_profile(path, self._document.layout)
         except ProfileError as error:
             faults = "".join(f"<p>{escape(str(problem))}</p>" for problem in error.problems)
             self._words.setHtml(f"<p><b>It cannot be read</b></p>{faults}")
@@ -275,9 +274,9 @@ class LibraryStation(QWidget):
         self._sheets.setCurrentWidget(self.found if compared else self._words)
         self.buttons["all"].setVisible(compared)
         if compared:
-            self.found.show_differences(differences(self._document.profile, profile))
+            self.found.show_differences(differences(self._document.profile, profile, self._document.layout()))
             return
-        parts = summary(profile)
+        parts = summary(profile, self._document.layout())
         self._words.setHtml(
             "".join(
                 f"<p><b>{escape(head)}</b><br>{'<br>'.join(escape(line) for line in lines)}</p>"
@@ -317,7 +316,7 @@ class LibraryStation(QWidget):
         if not isinstance(line, Line):
             return None
         try:
-            return parse_profile(line.text, layout=session_layout)
+            return parse_profile(line.text, layout=self._document.layout)
         except ProfileError:
             return None
 

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 from nub_shift.editing.preview.strip import LENGTH_US, Strip, strip_for
 from nub_shift.editing.waiting import Heard, Waiting
 from nub_shift.editing.words.slot_views import SlotView, layer_mark, slot_view
-from nub_shift.keyboard.session import session_layout
+from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS, slot_label
 from nub_shift.model.profile import Profile
 from nub_shift.ui.look import drawing
@@ -34,7 +34,15 @@ class Cell(QAbstractButton):
     chosen = pyqtSignal()
     emptied = pyqtSignal()
 
-    def __init__(self, theme: Theme, waiting: Waiting, layer_id: str, slot: str, parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        theme: Theme,
+        waiting: Waiting,
+        layer_id: str,
+        slot: str,
+        layout: Layout,
+        parent: QWidget | None = None,
+    ) -> None:
         super().__init__(parent)
         self.theme = theme
         self.layer_id = layer_id
@@ -46,6 +54,7 @@ class Cell(QAbstractButton):
         self.keys.caught.connect(self.keys_given)
         self._view: SlotView | None = None
         self._profile: Profile | None = None
+        self._layout = layout
         self._strip: Strip | None = None
         self._strip_is_old = True
         # A strip takes a millisecond or more; many cells that are painted at once make theirs one after the other.
@@ -59,11 +68,12 @@ class Cell(QAbstractButton):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.clicked.connect(self.listen)
 
-    def show_profile(self, profile: Profile) -> None:
+    def show_profile(self, profile: Profile, layout: Layout) -> None:
         """Shows what the slot does now, and what the engine makes of it."""
-        self._view = slot_view(profile, self.layer_id, self.slot)
+        self._view = slot_view(profile, self.layer_id, self.slot, layout)
         self._hue = layer_mark(profile, self.layer_id).hue
         self._profile = profile
+        self._layout = layout
         self._strip_is_old = True
         layer = next(layer.label for layer in profile.layers if layer.id == self.layer_id)
         origin = " from the base layer" if self._view.inherited else ""
@@ -142,7 +152,7 @@ class Cell(QAbstractButton):
             draw_focus(painter, theme, self, rect)
         inner = rect.adjusted(theme.px(5), theme.px(3), -theme.px(5), -theme.px(2))
         if self.listening:
-            held = tuple(session_layout().label(code) for code in self.keys.held)
+            held = tuple(self._layout.label(code) for code in self.keys.held)
             if held:
                 drawing.draw_caps(painter, theme, inner.topLeft(), held, inner.width(), down=True)
             else:
@@ -170,7 +180,7 @@ class Cell(QAbstractButton):
         assignment = self._view.assignment if self._view is not None else None
         before, self._strip_is_old = self._strip, False
         if self._profile is not None and assignment is not None:
-            self._strip = strip_for(self._profile, assignment, self.slot)
+            self._strip = strip_for(self._profile, assignment, self.slot, self._layout)
         if self._strip != before:
             self.update()
 

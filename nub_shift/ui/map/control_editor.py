@@ -95,10 +95,11 @@ class ControlEditor(QWidget):
 
     def show_profile(self, profile: Profile) -> None:
         """Follows an edit."""
+        self.by_name.show_layout(self._document.layout())
         for cell in self.cells.values():
-            cell.show_profile(profile)
+            cell.show_profile(profile, self._document.layout())
         if self.panel is not None:
-            self.panel.show_profile(profile)
+            self.panel.show_profile(profile, self._document.layout())
         self._show_bar()
 
     def choose(self, layer_id: str, slot: str, listen: bool) -> None:
@@ -121,7 +122,7 @@ class ControlEditor(QWidget):
 
     def give(self, action: Action) -> None:
         """Gives the chosen reaction of the chosen cell something to do; what its other reactions do stays."""
-        label = action_label(self._document.profile, action)
+        label = action_label(self._document.profile, action, self._document.layout())
         if self.panel is not None:
             self.panel.give(action)
             return
@@ -184,8 +185,8 @@ class ControlEditor(QWidget):
             name.setFont(self.theme.font(0.9))
             grid.addWidget(name, row, 0)
             for column, layer in enumerate(shown, 1):
-                cell = Cell(self.theme, self._waiting, layer.id, slot)
-                cell.show_profile(profile)
+                cell = Cell(self.theme, self._waiting, layer.id, slot, self._document.layout())
+                cell.show_profile(profile, self._document.layout())
                 cell.chosen.connect(self._on_chosen)
                 cell.emptied.connect(self._on_empty)
                 cell.keys_given.connect(self._on_keys)
@@ -208,7 +209,7 @@ class ControlEditor(QWidget):
         self.bar.part_wanted.connect(self.change_part)
         column.addWidget(self.bar)
         self.feel: FeelTable | None = None
-        self.by_name = StepsEntry(self._waiting)
+        self.by_name = StepsEntry(self._waiting, self._document.layout())
         self.by_name.returnPressed.connect(self._on_named)
         self.record = TextButton(self.theme, "Record", "Type a sequence; Enter then takes what was recorded")
         self.record.setCheckable(True)
@@ -230,12 +231,12 @@ class ControlEditor(QWidget):
         found = find(self._document.profile, reference)
         if isinstance(found, Sequence):
             self._changed_sequence = found.id
-            self.by_name.setText(steps_text(found.steps))
+            self.by_name.setText(steps_text(found.steps, self._document.layout()))
             self.by_name.setVisible(True)
             self.by_name.setFocus(Qt.FocusReason.OtherFocusReason)
             return
         self.close_part()
-        self.panel = PartPanel(self.theme, self._document.profile, reference)
+        self.panel = PartPanel(self.theme, self._document.profile, self._document.layout(), reference)
         self.panel.edited.connect(self._document.edit)
         self.panel.chosen.connect(self._show_bar)
         self.panel.closed.connect(self.close_part)
@@ -374,7 +375,7 @@ class ControlEditor(QWidget):
 
     def _on_named(self) -> None:
         text = self.by_name.text().strip()
-        codes = codes_named(text)
+        codes = codes_named(text, self._document.layout())
         placed = self._placed()
         if codes is not None and placed is not None:
             self._on_amounts("holds a key", replace(placed, hold=codes))
@@ -385,7 +386,9 @@ class ControlEditor(QWidget):
             self.by_name.clear()
             return
         try:
-            sequence = written_sequence(text, [found.id for found in self._document.profile.sequences])
+            sequence = written_sequence(
+                text, [found.id for found in self._document.profile.sequences], self._document.layout()
+            )
         except ValueError as error:
             self.by_name.selectAll()
             self.by_name.setToolTip(str(error))

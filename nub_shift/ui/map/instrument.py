@@ -7,6 +7,7 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QPainter, QPaint
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.editing.words.slot_views import SlotView, control_views, layer_mark
+from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, WAYS, Finger, Kind
 from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.labels import control_title
@@ -67,11 +68,11 @@ class Instrument(Pressable):
     def _title(self) -> str:
         return control_title(self.control.name, self._live.printed)
 
-    def show_layer(self, profile: Profile, layer_id: str) -> None:
+    def show_layer(self, profile: Profile, layer_id: str, layout: Layout) -> None:
         """Shows what the control does in a layer."""
         self._profile = profile
         self._hue = layer_mark(profile, layer_id).hue
-        self._views = control_views(profile, layer_id, self.control.name)
+        self._views = control_views(profile, layer_id, self.control.name, layout)
         does = ", ".join(f"{view.slot}: {view.text}" for view in self._views.values() if view.assignment is not None)
         self.setAccessibleName(f"{self._title}. {does or 'Nothing yet'}")
         self.update()

@@ -79,7 +79,7 @@ class Lanes(QWidget):
         """Shows what every control does in a layer."""
         self._layer_id = layer_id
         for instrument in self.instruments.values():
-            instrument.show_layer(self._document.profile, layer_id)
+            instrument.show_layer(self._document.profile, layer_id, self._document.layout())
         opened = self.opened
         if opened is None:
             return

@@ -62,7 +62,7 @@ class LayerCompare(QWidget):
         if there.id == BASE_LAYER:
             slots = {slot: there.slots[slot] for slot in here.slots if slot in there.slots}
             like = edits.layer_changed(like, here.id, slots=slots)
-        self.rows.show_differences(differences(profile, like))
+        self.rows.show_differences(differences(profile, like, self._document.layout()))
 
     def _on_taken(self, found: Difference) -> None:
         self._document.edit(f"{found.head}: {found.text}"[:80], found.copy_over)

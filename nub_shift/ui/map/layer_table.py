@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
 )
 
 from nub_shift.editing.words.slot_views import SlotView, layer_mark, slot_view
+from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import CONTROLS, slot_label
 from nub_shift.model.profile import Profile
 from nub_shift.ui.look.drawing import layer_icon
@@ -48,7 +49,7 @@ class LayerTable(QTableWidget):
         self.setItemDelegate(_SlotPainter(theme, self))
         self.itemClicked.connect(self._on_picked)
 
-    def show_profile(self, profile: Profile) -> None:
+    def show_profile(self, profile: Profile, layout: Layout) -> None:
         """Follows an edit."""
         used = {slot for layer in profile.layers for slot in layer.slots}
         slots = [slot for control in CONTROLS for slot in control.slots if slot in used]
@@ -61,7 +62,7 @@ class LayerTable(QTableWidget):
         self.setVerticalHeaderLabels([slot_label(slot) for slot in slots])
         for row, slot in enumerate(slots):
             for column, layer in enumerate(profile.layers):
-                self.setItem(row, column, self._item(profile, layer.id, slot))
+                self.setItem(row, column, self._item(profile, layer.id, slot, layout))
         header = self.horizontalHeader()
         if header is not None:
             header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
@@ -80,8 +81,8 @@ class LayerTable(QTableWidget):
             return
         super().keyPressEvent(event)
 
-    def _item(self, profile: Profile, layer_id: str, slot: str) -> QTableWidgetItem:
-        view = slot_view(profile, layer_id, slot)
+    def _item(self, profile: Profile, layer_id: str, slot: str, layout: Layout) -> QTableWidgetItem:
+        view = slot_view(profile, layer_id, slot, layout)
         empty = view.assignment is None
         item = QTableWidgetItem("" if empty else f"{' + '.join(view.caps)}  {view.text}".strip())
         item.setToolTip("Nothing" if empty else view.text)

@@ -27,6 +27,7 @@ from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.labels import count_words
 from nub_shift.editing.words.slot_views import input_caps, layer_mark
+from nub_shift.keyboard.layout import Layout, LayoutSource
 from nub_shift.model.controls import slot_label
 from nub_shift.model.effects import WheelDirection
 from nub_shift.model.profile import Move, Profile
@@ -48,6 +49,7 @@ class MoveList(QWidget):
     F2 renames the chosen move, Delete takes it away, and what is dragged stays where it is dropped.
 
     Attributes:
+        head: the row with the count, which has room for more.
         entry: where moves are typed.
         key, rename, remove: buttons for the chosen move.
         link: while it is on, the moves that are clicked are those that must be possible at the same time as the chosen.
@@ -64,17 +66,18 @@ class MoveList(QWidget):
     edited = pyqtSignal(str, object)
     refused = pyqtSignal(str)
 
-    def __init__(self, theme: Theme, waiting: Waiting, parent: QWidget | None = None) -> None:
+    def __init__(self, theme: Theme, waiting: Waiting, layout: LayoutSource, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
         self._waiting = waiting
+        self._layout = layout
         waiting.on_change(self._follow_waiting)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(theme.px(2))
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(theme.px(2))
         self.heading = QLabel()
         self.heading.setFont(theme.font(0.92))
-        self.list = MoveRows(theme)
+        self.list = MoveRows(theme, layout)
         self.list.itemClicked.connect(self._on_picked)
         self.list.entered_on.connect(self._on_picked)
         self.list.deleted.connect(self._on_remove)
@@ -99,10 +102,12 @@ class MoveList(QWidget):
         for button in (self.key, self.rename, self.remove, self.link):
             row.addWidget(button)
         row.addStretch(1)
-        layout.addWidget(self.heading)
-        layout.addWidget(self.list, 1)
-        layout.addLayout(row)
-        layout.addWidget(self.entry)
+        self.head = QHBoxLayout()
+        self.head.addWidget(self.heading, 1)
+        column.addLayout(self.head)
+        column.addWidget(self.list, 1)
+        column.addLayout(row)
+        column.addWidget(self.entry)
         self._profile: Profile | None = None
         self._shown: tuple[object, ...] = ()
         self._pending = Written("", "")  # the move that a key is waited for
@@ -120,7 +125,7 @@ class MoveList(QWidget):
         tail = f"{missing} not reached" if missing else "all reached"
         count = count_words(len(profile.moves), "move", "moves")
         self.heading.setText(f"{count}, {tail}" if profile.moves else "No moves yet")
-        shown = (profile.moves, reached, [(layer.id, layer.hue) for layer in profile.layers])
+        shown = (self._layout(), profile.moves, reached, [(layer.id, layer.hue) for layer in profile.layers])
         if shown == self._shown:
             return
         self._shown = shown
@@ -232,7 +237,7 @@ class MoveList(QWidget):
             self._new_group = text[:-1].strip()
             self.refused.emit(f"Now type the moves of {self._new_group}")
             return
-        written = move_edits.written_moves(text, self._group())
+        written = move_edits.written_moves(text, self._layout(), self._group())
         if len(written) == 1 and not (written[0].keys or written[0].wheel or written[0].look):
             if written[0].unclear:
                 self.refused.emit(f"There is no key {written[0].unclear!r}: press it")
@@ -247,7 +252,7 @@ class MoveList(QWidget):
         self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _on_pasted(self, text: str) -> None:
-        self._take(move_edits.written_moves(text, self._group()))
+        self._take(move_edits.written_moves(text, self._layout(), self._group()))
 
     def _take(self, moves: list[Written]) -> None:
         """Adds what is understood, and says what is not."""
@@ -303,10 +308,10 @@ class MoveRows(QListWidget):
     renaming = pyqtSignal()
     dropped = pyqtSignal()
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self, theme: Theme, layout: LayoutSource) -> None:
         super().__init__()
         self.setAccessibleName("Moves of the game")
-        self.setItemDelegate(_MovePainter(theme, self))
+        self.setItemDelegate(_MovePainter(theme, layout, self))
         self.setFrameShape(QListWidget.Shape.NoFrame)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
@@ -345,9 +350,10 @@ class MoveRows(QListWidget):
 class _MovePainter(QStyledItemDelegate):
     """Draws a row: a socket (plugged in the hues of the layers that reach it, or open), label, keycaps."""
 
-    def __init__(self, theme: Theme, parent: QWidget) -> None:
+    def __init__(self, theme: Theme, layout: LayoutSource, parent: QWidget) -> None:
         super().__init__(parent)
         self.theme = theme
+        self._layout = layout
 
     def sizeHint(self, _option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
         return QSize(self.theme.px(200), self.theme.px(28 if index.data(_MOVE) is not None else 26))
@@ -380,7 +386,7 @@ class _MovePainter(QStyledItemDelegate):
             drawing.draw_row_ground(painter, theme, rect, focused)
         x = rect.x() + theme.px(10)
         self._paint_sockets(painter, QPointF(x, rect.center().y()), layers)
-        caps = move_caps(move)
+        caps = move_caps(move, self._layout())
         widths = [drawing.cap_width(theme, cap) for cap in caps]
         used = sum(widths) + theme.px(3) * max(0, len(widths) - 1)
         cap_x = rect.right() - used - theme.px(6)
@@ -415,8 +421,8 @@ class _MovePainter(QStyledItemDelegate):
             painter.drawEllipse(centre + QPointF(place * theme.px(3), 0), theme.px(4), theme.px(4))
 
 
-def move_caps(move: Move) -> tuple[str, ...]:
+def move_caps(move: Move, layout: Layout) -> tuple[str, ...]:
     """The keycaps of what a move expects."""
     if move.look:
         return ("Mouse",)
-    return input_caps(move.keys, move.wheel)
+    return input_caps(move.keys, move.wheel, layout)

@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
 
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.words.labels import action_label
+from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import MIN_RING_ENTRIES, Action, Carousel, Ring, RingEntry
 from nub_shift.model.profile import Profile
 from nub_shift.model.schema_types import MAX_SHORT_LABEL
@@ -46,11 +47,14 @@ class PartPanel(QWidget):
     edited = pyqtSignal(str, object)
     closed = pyqtSignal()
 
-    def __init__(self, theme: Theme, profile: Profile, reference: Reference, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, theme: Theme, profile: Profile, layout: Layout, reference: Reference, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.reference = reference
         is_ring = reference.kind is Kind.RING
         self._profile = profile
+        self._layout = layout
         self.name = QLineEdit()
         self.name.setMaxLength(60)
         self.name.setAccessibleName("Name of the ring" if is_ring else "Name of the carousel")
@@ -86,7 +90,7 @@ class PartPanel(QWidget):
         column.addLayout(head)
         column.addWidget(self.rows)
         column.addWidget(self._hint)
-        self.show_profile(profile)
+        self.show_profile(profile, layout)
 
     @property
     def part(self) -> Carousel | Ring | None:
@@ -94,9 +98,10 @@ class PartPanel(QWidget):
         found = find(self._profile, self.reference)
         return found if isinstance(found, Carousel | Ring) else None
 
-    def show_profile(self, profile: Profile) -> None:
+    def show_profile(self, profile: Profile, layout: Layout) -> None:
         """Follows an edit."""
         self._profile = profile
+        self._layout = layout
         part = self.part
         if part is None:
             self.closed.emit()
@@ -110,7 +115,7 @@ class PartPanel(QWidget):
         self.rows.clear()
         for entry in part.entries:
             named = entry.label if isinstance(entry, RingEntry) else ""
-            item = QListWidgetItem(named or action_label(profile, entry))
+            item = QListWidgetItem(named or action_label(profile, entry, layout))
             item.setData(_ENTRY, entry)
             if isinstance(entry, RingEntry):
                 item.setFlags(item.flags() | Qt.ItemFlag.ItemIsEditable)
@@ -144,7 +149,7 @@ class PartPanel(QWidget):
             return
         row = self.rows.currentRow()
         at = row + 1 if row >= 0 else len(part.entries)
-        label = action_label(self._profile, action)
+        label = action_label(self._profile, action, self._layout)
         made = RingEntry(**action.own_fields, label=label[:MAX_SHORT_LABEL]) if isinstance(part, Ring) else action.bare
         self.rows.setCurrentRow(-1)  # the list is made anew; the new entry is chosen then
         self._change(label, entries=(*part.entries[:at], made, *part.entries[at:]))

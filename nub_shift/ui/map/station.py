@@ -66,7 +66,7 @@ class MapStation(QWidget):
         self.offers: QMenu | None = None
         self.waiting = Waiting(lambda: monotonic_us() // 1000)
         self.waiting.on_control(self._on_control_given)
-        self.moves = MoveList(theme, self.waiting)
+        self.moves = MoveList(theme, self.waiting, document.layout)
         self.moves.setFixedWidth(theme.px(238))
         self.moves.picked.connect(self._on_move_picked)
         self.moves.group_picked.connect(self._on_group_picked)
@@ -89,7 +89,7 @@ class MapStation(QWidget):
         left.addWidget(self.moves, 1)
         left.addWidget(self.clashes)
         self.game = GameTools(theme, document)
-        left.addWidget(self.game, 0, Qt.AlignmentFlag.AlignLeft)
+        self.moves.head.addWidget(self.game)
         row = QHBoxLayout()
         row.setSpacing(theme.px(12))
         row.addLayout(left)
@@ -130,7 +130,7 @@ class MapStation(QWidget):
         """Shows all layers side by side in place of the lanes."""
         self._sheets.setCurrentWidget(self.table if on else self._scroll)
         if on:
-            self.table.show_profile(self._document.profile)
+            self.table.show_profile(self._document.profile, self._document.layout())
             self.table.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def show_difference(self, layer_id: str, other_id: str) -> None:
@@ -341,7 +341,7 @@ class MapStation(QWidget):
         self.wait_line.show_profile(profile)
         self.clashes.show_profile(profile, self._controls)
         if self._sheets.currentWidget() is self.table:
-            self.table.show_profile(profile)
+            self.table.show_profile(profile, self._document.layout())
         if self._sheets.currentWidget() is self.compare:
             self.compare.follow_edit()
         self.lanes.show_layer(self.layer_id)

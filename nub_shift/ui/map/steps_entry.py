@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QCompleter, QLineEdit, QWidget
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.written_sequence import Stroke, recorded_steps, steps_text
 from nub_shift.keyboard.keys import KEY_BY_CODE
-from nub_shift.keyboard.session import session_layout
+from nub_shift.keyboard.layout import Layout
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.ui.widgets.key_input import KeyCatcher
 
@@ -19,7 +19,7 @@ _HINT = 'Or write: F13, or steps: Ctrl + C, 100 ms, V, "text"'
 class StepsEntry(QLineEdit):
     """While keys are recorded it takes every one but the window's own shortcuts; they then stand in it as steps."""
 
-    def __init__(self, waiting: Waiting, parent: QWidget | None = None) -> None:
+    def __init__(self, waiting: Waiting, layout: Layout, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._waiting = waiting
         self._strokes: list[Stroke] = []
@@ -27,7 +27,17 @@ class StepsEntry(QLineEdit):
         self.keys.stroke.connect(self._on_stroke)
         self.setPlaceholderText(_HINT)
         self.setAccessibleName("Name a key, or write a sequence")
-        completer = QCompleter(sorted(session_layout().label(code) for code in KEY_BY_CODE), self)
+        self._layout = layout
+        self._complete()
+
+    def show_layout(self, layout: Layout) -> None:
+        """Completes what is written to the keys of a layout, and writes keys as it prints them."""
+        if layout is not self._layout:
+            self._layout = layout
+            self._complete()
+
+    def _complete(self) -> None:
+        completer = QCompleter(sorted(self._layout.label(code) for code in KEY_BY_CODE), self)
         completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
         self.setCompleter(completer)
 
@@ -58,4 +68,4 @@ class StepsEntry(QLineEdit):
     def _on_stroke(self, code: str, down: bool) -> None:
         self._waiting.extend()
         self._strokes.append(Stroke(monotonic_us() // 1000, code, down))
-        self.setText(steps_text(recorded_steps(self._strokes)))
+        self.setText(steps_text(recorded_steps(self._strokes), self._layout))

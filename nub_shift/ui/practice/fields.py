@@ -9,7 +9,6 @@ from PyQt6.QtGui import QFontDatabase, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.editing.preview.practice import PointerTrail, TypedText, Walker
-from nub_shift.keyboard.session import session_layout
 from nub_shift.model.profile import Profile
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
@@ -61,8 +60,7 @@ class TypedField(Field):
         room = self.begin(painter)
         theme = self.theme
         cap_row = QRectF(room.x(), room.bottom() - theme.px(48), room.width(), theme.px(24))
-        labels = tuple(session_layout().label(code) for code in self._typed.down)
-        drawing.draw_caps(painter, theme, cap_row.topLeft(), labels, room.width(), down=True)
+        drawing.draw_caps(painter, theme, cap_row.topLeft(), self._typed.labels, room.width(), down=True)
         painter.setFont(theme.font())
         painter.setPen(theme.colour("game"))
         words = QRectF(room.x(), cap_row.bottom() + theme.px(4), room.width(), theme.px(20))

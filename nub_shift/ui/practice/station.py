@@ -24,7 +24,7 @@ class TryStation(QWidget):
     def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._document = document
-        self.typed = TypedText()
+        self.typed = TypedText(document.layout)
         self.trail = PointerTrail()
         self.walker = Walker(document.profile)
         self._typed_field = TypedField(theme, self.typed, document.profile)

@@ -8,9 +8,7 @@ from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QWidget
 
-from nub_shift.keyboard.keys import CODE_BY_NUMBER, KEY_BY_CODE
-
-SCAN_OFFSET = 8  # X11's and Wayland's scan codes are the kernel's numbers plus eight
+from nub_shift.keyboard.keys import CODE_BY_NUMBER, KEY_BY_CODE, KEYCODE_OFFSET
 
 _K = Qt.Key
 # For platforms without scan codes (offscreen), and for events that a program makes.
@@ -54,7 +52,7 @@ _NAMED = {
 
 def code_of(event: QKeyEvent) -> str | None:
     """The kernel name of the key of an event, or None for a key that no profile can name."""
-    number = event.nativeScanCode() - SCAN_OFFSET
+    number = event.nativeScanCode() - KEYCODE_OFFSET
     if number > 0:
         return CODE_BY_NUMBER.get(number)
     key = event.key()

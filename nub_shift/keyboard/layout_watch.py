@@ -1,0 +1,60 @@
+"""News of another keyboard layout, where the session's X server tells."""
+
+from __future__ import annotations
+
+import os
+from typing import TYPE_CHECKING
+
+from nub_shift.keyboard.session import RULES_PROPERTY
+
+if TYPE_CHECKING:
+    from Xlib.display import Display
+
+
+class LayoutWatch:
+    """Readable, as `fileno` says, when there may be news."""
+
+    def __init__(self, connection: Display) -> None:
+        from Xlib import X
+
+        self._connection = connection
+        self._atom = connection.intern_atom(RULES_PROPERTY)
+        connection.screen().root.change_attributes(event_mask=X.PropertyChangeMask)
+        connection.flush()
+
+    @classmethod
+    def connect(cls) -> LayoutWatch | None:
+        """Asks the session's X server for news; None where there is none."""
+        if not os.environ.get("DISPLAY"):
+            return None
+        from Xlib import display, error
+
+        try:
+            return cls(display.Display())
+        except (error.DisplayError, error.ConnectionClosedError, OSError):
+            return None
+
+    def fileno(self) -> int:
+        """The descriptor to wait on."""
+        return int(self._connection.fileno())
+
+    def came(self) -> bool:
+        """Takes the news; returns whether the layout has been set since the last call.
+
+        Raises:
+            OSError: the server has gone, and nothing more will come.
+        """
+        from Xlib import X, error
+
+        found = False
+        try:
+            while self._connection.pending_events():
+                event = self._connection.next_event()
+                found = found or (event.type == X.PropertyNotify and event.atom == self._atom)
+        except error.ConnectionClosedError as gone:
+            raise OSError("the X server has gone") from gone
+        return found
+
+    def close(self) -> None:
+        """Hangs up."""
+        self._connection.close()
