@@ -9,6 +9,7 @@ from msgspec.structs import replace
 
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, DIGITAL, Control, Kind, slot_label
 from nub_shift.model.profile import Profile
+from nub_shift.model.slot_names import SlotName
 
 _STICKY = (Kind.STICK, Kind.SURFACE, Kind.PAD_CROSS)
 
@@ -48,7 +49,7 @@ def destinations_for(profile: Profile, control: str, controls: Collection[str]) 
                 if slot not in taken and _is_press(slot)
             ]
         elif _alike(source, target):
-            moved = {slot: f"{target.name}{slot.removeprefix(control)}" for slot in used}
+            moved = {slot: SlotName.parse(slot)._replace(control=target.name).text for slot in used}
             if all(slot in target.slots and slot not in taken for slot in moved.values()):
                 found.append(Destination(target.label, moved))
     return found
@@ -72,7 +73,8 @@ def relocated(profile: Profile, destination: Destination) -> Profile:
 
 def _is_press(slot: str) -> bool:
     """Whether a finger presses it as one presses a button."""
-    return (slot in DIGITAL and not slot.endswith(".touch")) or slot.endswith(".light")
+    part = SlotName.parse(slot).part
+    return (slot in DIGITAL and part != "touch") or part == "light"
 
 
 def _alike(one: Control, other: Control) -> bool:

@@ -9,7 +9,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nub_shift.engine.values import US_PER_SECOND, Frame
+from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.model.measures import REST_MARGIN, RIM_ANGLES, MotionRest, StickRest, StickRim
+from nub_shift.model.slot_names import slot_name
 
 Samples = NDArray[np.float64]
 
@@ -39,7 +41,7 @@ def measure_rest(frames: Sequence[Frame], stick: str, seconds: float) -> StickRe
     """
     if seconds < LEAST_S:
         raise TooLittle(f"{seconds:.1f} s are too short; measure for {LEAST_S:g} s at least")
-    times, changes = _paths(frames, (f"{stick}.x", f"{stick}.y"))
+    times, changes = _paths(frames, (slot_name(stick, "x"), slot_name(stick, "y")))
     ticks = np.arange(0.0, seconds, TICK_S) + times[0]
     points = changes[np.searchsorted(times, ticks, side="right") - 1]
     middle = np.median(points, axis=0)
@@ -62,7 +64,7 @@ def measure_rim(frames: Sequence[Frame], stick: str) -> StickRim:
     Raises:
         TooLittle: it did not go all the way round.
     """
-    _, points = _paths(frames, (f"{stick}.x", f"{stick}.y"))
+    _, points = _paths(frames, (slot_name(stick, "x"), slot_name(stick, "y")))
     if len(points) < _LEAST_SAMPLES:
         raise TooLittle(f"there are only {len(points)} samples; go round the rim, slowly")
     radius = np.hypot(*points.T)
@@ -114,7 +116,7 @@ def _paths(frames: Sequence[Frame], channels: tuple[str, ...]) -> tuple[Samples,
             times.append(frame.t_us / US_PER_SECOND)
             rows.append([known[channel] for channel in channels])
     if not rows:
-        raise TooLittle(f"this pad has no {channels[0].split('.')[0].replace('_', ' ')}")
+        raise TooLittle(f"this pad has no {CONTROL_OF_CHANNEL[channels[0]].label.lower()}")
     return np.array(times), np.array(rows)
 
 

@@ -14,6 +14,7 @@ from nub_shift.model.controls import CONTROLS, DIGITAL, STICK_SLOTS, Kind
 from nub_shift.model.effects import HoldLayer, PointerSpeed, PressKeys, Turn
 from nub_shift.model.kernel_event import INPUT_EVENT
 from nub_shift.model.profile import Game, Layer, Profile
+from nub_shift.model.slot_names import SlotName
 from nub_shift.pads.gamepad import wiring_of
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, SYN_REPORT
 from nub_shift.pads.made_up.encoder import Encoder, describe_canonical
@@ -29,7 +30,7 @@ _SLOTS = [
     for control in _CONTROLS
     if control.kind is not Kind.MOTION
     for slot in control.slots
-    if slot not in STICK_SLOTS and not slot.endswith((".inner", ".edge", ".deep"))
+    if slot not in STICK_SLOTS and SlotName.parse(slot).part not in ("inner", "edge", "deep")
 ]
 _CHANNELS = [channel for control in _CONTROLS for channel in control.channels]
 _BUTTONS = [channel for channel in _CHANNELS if channel in DIGITAL and not channel.startswith("grip")]

@@ -8,8 +8,9 @@ import click
 
 from nub_shift.analysis.measuring import TooLittle, measure_motion, measure_rest, measure_rim
 from nub_shift.engine.values import Frame
-from nub_shift.model.controls import STICKS
+from nub_shift.model.controls import CONTROL_BY_NAME, STICKS
 from nub_shift.model.measures import REST_MARGIN
+from nub_shift.model.slot_names import slot_name
 
 
 def tell_rest(frames: Sequence[Frame], seconds: float) -> bool:
@@ -17,17 +18,17 @@ def tell_rest(frames: Sequence[Frame], seconds: float) -> bool:
     channels = {channel for frame in frames for channel in frame.values}
     told = False
     for stick in STICKS:
-        if f"{stick}.x" not in channels:
+        if slot_name(stick, "x") not in channels:
             continue
         told = True
         try:
             rest = measure_rest(frames, stick, seconds)
         except TooLittle as error:
-            click.echo(f"{_label(stick)}: {error}")
+            click.echo(f"{CONTROL_BY_NAME[stick].label}: {error}")
             continue
-        click.echo(
-            f"{_label(stick)}: rests at {rest.x:+.3f}, {rest.y:+.3f}; noise {rest.noise:.4f}, drift {rest.drift:.4f}"
-        )
+        where = f"{rest.x:+.3f}, {rest.y:+.3f}"
+        label = CONTROL_BY_NAME[stick].label
+        click.echo(f"{label}: rests at {where}; noise {rest.noise:.4f}, drift {rest.drift:.4f}")
         click.echo(f"  {REST_MARGIN:g} times what it strayed from the middle in {seconds:g} s is a dead zone of")
         click.echo(f"  feel.{stick}.dead_zone = {rest.dead_zone:g}")
     if "motion.gyro_x" in channels:
@@ -52,14 +53,10 @@ def tell_rim(frames: Sequence[Frame]) -> bool:
         try:
             rim = measure_rim(frames, stick)
         except TooLittle as error:
-            click.echo(f"{_label(stick)}: {error}")
+            click.echo(f"{CONTROL_BY_NAME[stick].label}: {error}")
             continue
         told = True
-        click.echo(f"{_label(stick)}: reaches {min(rim.reach):.3f} to {max(rim.reach):.3f}")
+        click.echo(f"{CONTROL_BY_NAME[stick].label}: reaches {min(rim.reach):.3f} to {max(rim.reach):.3f}")
         click.echo(f"  feel.{stick}.edge_zone = {rim.edge_zone:g}")
         click.echo(f"  feel.{stick}.square_off = {rim.square_off:g}")
     return told
-
-
-def _label(stick: str) -> str:
-    return stick.replace("_", " ").capitalize()

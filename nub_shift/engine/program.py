@@ -58,6 +58,7 @@ from nub_shift.model.effects import (
 )
 from nub_shift.model.feel import Feel, FeelChange, changed_feel
 from nub_shift.model.profile import Layer, Profile
+from nub_shift.model.slot_names import slot_name
 from nub_shift.model.walk import sent_input
 
 Input = tuple[tuple[str, ...], ClickWheel | None]
@@ -156,9 +157,9 @@ class Program:
         uses = {slot: found.use for slot, found in merged.items() if isinstance(found, _Whole)}
         for stick in self._diagonal_sticks:
             for diagonal, ways in DIAGONALS.items():
-                both = tuple(effects[slot] for way in ways if (slot := f"{stick}.{way}") in effects)
+                both = tuple(effects[slot] for way in ways if (slot := slot_name(stick, way)) in effects)
                 if both:
-                    effects.setdefault(f"{stick}.{diagonal}", Several(both))
+                    effects.setdefault(slot_name(stick, diagonal), Several(both))
         partners: dict[str, list[tuple[str, Pair]]] = {}
         for (first, second), pair in pairs.items():
             partners.setdefault(first, []).append((second, pair))

@@ -15,6 +15,7 @@ from nub_shift.engine.shaping.smoothing import OneEuro, RampUp
 from nub_shift.engine.shaping.stick_shape import shape_of
 from nub_shift.model.controls import DIAGONALS, WAYS
 from nub_shift.model.feel import SliderFeel, Stage, StickFeel, TriggerFeel
+from nub_shift.model.slot_names import slot_name
 
 # How far the radius must go beyond a stick's inner radius before its slot lets go.
 INNER_HYSTERESIS = 0.04
@@ -22,7 +23,7 @@ INNER_HYSTERESIS = 0.04
 
 def uses_diagonals(name: str, used: Collection[str]) -> bool:
     """Whether a profile that uses these slots gives the diagonals of a stick something of their own."""
-    return any(f"{name}.{diagonal}" in used for diagonal in DIAGONALS)
+    return any(slot_name(name, diagonal) in used for diagonal in DIAGONALS)
 
 
 class Reader(Protocol):
@@ -69,8 +70,8 @@ class TriggerReader:
 
     def __init__(self, name: str, used: frozenset[str], changed: list[Slot]) -> None:
         self._name = name
-        self._light = StageReader(Slot(f"{name}.light"), changed)
-        self._deep = StageReader(Slot(f"{name}.deep"), changed) if f"{name}.deep" in used else None
+        self._light = StageReader(Slot(slot_name(name, "light")), changed)
+        self._deep = StageReader(Slot(slot_name(name, "deep")), changed) if slot_name(name, "deep") in used else None
 
     def use(self, feel: TriggerFeel) -> None:
         """Goes by this feel from the next pull on."""
@@ -92,8 +93,8 @@ class SliderReader:
 
     def __init__(self, name: str, changed: list[Slot]) -> None:
         self._name = name
-        self._low = [StageReader(Slot(f"{name}.{stage}"), changed) for stage in ("low", "low_deep")]
-        self._high = [StageReader(Slot(f"{name}.{stage}"), changed) for stage in ("high", "high_deep")]
+        self._low = [StageReader(Slot(slot_name(name, stage)), changed) for stage in ("low", "low_deep")]
+        self._high = [StageReader(Slot(slot_name(name, stage)), changed) for stage in ("high", "high_deep")]
 
     def use(self, feel: SliderFeel) -> None:
         """Goes by this feel from the next position on."""
@@ -123,19 +124,19 @@ class StickReader:
         self.name = name
         self.counts = self.steady = False
         self._context = context
-        self._x, self._y = f"{name}.x", f"{name}.y"
-        ways = {way: Slot(f"{name}.{way}") for way in WAYS}
+        self._x, self._y = slot_name(name, "x"), slot_name(name, "y")
+        ways = {way: Slot(slot_name(name, way)) for way in WAYS}
         self._ways = tuple(ways.values())
         self._sector_slots = [tuple(ways[way] for way in sector) for sector in SECTOR_WAYS]
         self._diagonals: list[Slot] = []
         if uses_diagonals(name, used):
             for diagonal, pair in DIAGONALS.items():
-                slot = Slot(f"{name}.{diagonal}")
+                slot = Slot(slot_name(name, diagonal))
                 self._diagonals.append(slot)
                 self._sector_slots[[set(sector) for sector in SECTOR_WAYS].index(set(pair))] = (slot,)
-        self._rings = not used.isdisjoint((f"{name}.inner", f"{name}.edge"))
-        self._inner = Slot(f"{name}.inner")
-        self._edge = StageReader(Slot(f"{name}.edge"), changed)
+        self._rings = not used.isdisjoint((slot_name(name, "inner"), slot_name(name, "edge")))
+        self._inner = Slot(slot_name(name, "inner"))
+        self._edge = StageReader(Slot(slot_name(name, "edge")), changed)
         self._changed = changed
         self._placed = (0.0, 0.0)
         self._output: tuple[float, float] | None = (0.0, 0.0)  # once it is known and time alone does not change it
@@ -240,7 +241,7 @@ class SurfaceReader(StickReader):
 
     def __init__(self, name: str, used: frozenset[str], changed: list[Slot], context: EffectContext) -> None:
         super().__init__(name, used, changed, context)
-        self._touch = Slot(f"{name}.touch")
+        self._touch = Slot(slot_name(name, "touch"))
         self._finger: tuple[float, float] | None = None
         self._drags = False
         self._way = (0.0, 0.0)

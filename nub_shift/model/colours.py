@@ -16,3 +16,16 @@ class Colour(Enum):
     PINK = "pink"
     WHITE = "white"
     BLACK = "black"
+
+
+# What the colours are called.
+COLOUR_LABELS: dict[Colour, str] = {
+    Colour.RED: "Red",
+    Colour.AMBER: "Amber",
+    Colour.GREEN: "Green",
+    Colour.BLUE: "Blue",
+    Colour.VIOLET: "Violet",
+    Colour.PINK: "Pink",
+    Colour.WHITE: "White",
+    Colour.BLACK: "Black",
+}

@@ -10,6 +10,8 @@ from collections.abc import Collection
 from dataclasses import dataclass
 from enum import Enum
 
+from nub_shift.model.slot_names import SlotName, slot_name
+
 
 class Kind(Enum):
     """What a control physically is."""
@@ -74,34 +76,36 @@ def _button(name: str, label: str, finger: Finger) -> Control:
 
 def _stick(name: str, label: str, finger: Finger) -> Control:
     parts = (*WAYS, *DIAGONALS, "click", "inner", "edge")
-    slots = (name, *(f"{name}.{part}" for part in parts))
-    return Control(name, Kind.STICK, label, finger, (f"{name}.x", f"{name}.y", f"{name}.click"), slots)
+    slots = (name, *(slot_name(name, part) for part in parts))
+    return Control(
+        name, Kind.STICK, label, finger, (slot_name(name, "x"), slot_name(name, "y"), slot_name(name, "click")), slots
+    )
 
 
 def _trigger(name: str, label: str, finger: Finger) -> Control:
-    return Control(name, Kind.TRIGGER, label, finger, (name,), (f"{name}.light", f"{name}.deep"))
+    return Control(name, Kind.TRIGGER, label, finger, (name,), (slot_name(name, "light"), slot_name(name, "deep")))
 
 
 def _slider(name: str, label: str) -> Control:
     stages = ("low", "low_deep", "high", "high_deep")
-    return Control(name, Kind.SLIDER, label, Finger.OTHER, (name,), tuple(f"{name}.{stage}" for stage in stages))
+    return Control(name, Kind.SLIDER, label, Finger.OTHER, (name,), tuple(slot_name(name, stage) for stage in stages))
 
 
 def _cross(name: str, label: str, finger: Finger) -> Control:
-    ways = tuple(f"{name}.{way}" for way in WAYS)
+    ways = tuple(slot_name(name, way) for way in WAYS)
     return Control(name, Kind.PAD_CROSS, label, finger, ways, ways)
 
 
 def _surface() -> Control:
     parts = (*WAYS, *DIAGONALS, "touch", "click", "inner", "edge")
-    channels = tuple(f"surface.{part}" for part in ("x", "y", "touch", "click"))
-    slots = ("surface", *(f"surface.{part}" for part in parts))
+    channels = tuple(slot_name("surface", part) for part in ("x", "y", "touch", "click"))
+    slots = ("surface", *(slot_name("surface", part) for part in parts))
     return Control("surface", Kind.SURFACE, "Touch surface", Finger.MIDDLE, channels, slots)
 
 
 def _motion() -> Control:
-    axes = tuple(f"motion.{sensor}_{axis}" for sensor in ("gyro", "accel") for axis in "xyz")
-    leans = tuple(f"motion.lean_{way}" for way in ("left", "right", "forward", "back"))
+    axes = tuple(slot_name("motion", f"{sensor}_{axis}") for sensor in ("gyro", "accel") for axis in "xyz")
+    leans = tuple(slot_name("motion", f"lean_{way}") for way in ("left", "right", "forward", "back"))
     return Control("motion", Kind.MOTION, "Motion", Finger.WRISTS, axes, ("motion", *leans))
 
 
@@ -141,7 +145,7 @@ DIGITAL: frozenset[str] = frozenset(
     channel
     for control in CONTROLS
     for channel in control.channels
-    if control.kind in (Kind.BUTTON, Kind.PAD_CROSS) or channel.endswith((".click", ".touch"))
+    if control.kind in (Kind.BUTTON, Kind.PAD_CROSS) or SlotName.parse(channel).part in ("click", "touch")
 )
 
 # Slots that follow a position rather than an event: they are resolved anew at once when a layer changes.
@@ -150,7 +154,7 @@ CONTINUOUS_SLOTS: frozenset[str] = frozenset(
     for control in CONTROLS
     if control.kind in (Kind.STICK, Kind.TRIGGER, Kind.SLIDER, Kind.MOTION, Kind.SURFACE)
     for slot in control.slots
-    if not slot.endswith((".click", ".touch"))
+    if SlotName.parse(slot).part not in ("click", "touch")
 )
 
 # The slot that stands for the turning of the pad, which is no press either.
@@ -177,10 +181,35 @@ def by_finger(names: Collection[str]) -> dict[Finger, list[str]]:
     return found
 
 
+# What the parts of controls are called.
+PART_LABELS: dict[str, str] = {
+    "up": "Up",
+    "down": "Down",
+    "left": "Left",
+    "right": "Right",
+    "up_left": "Up left",
+    "up_right": "Up right",
+    "down_left": "Down left",
+    "down_right": "Down right",
+    "click": "Click",
+    "touch": "Touch",
+    "inner": "Inner",
+    "edge": "Edge",
+    "light": "Light",
+    "deep": "Deep",
+    "low": "Low",
+    "low_deep": "Low deep",
+    "high": "High",
+    "high_deep": "High deep",
+    "lean_left": "Lean left",
+    "lean_right": "Lean right",
+    "lean_forward": "Lean forward",
+    "lean_back": "Lean back",
+}
+
+
 def slot_label(slot: str) -> str:
     """What the interface calls a slot, as in "Left stick up"."""
     control = CONTROL_OF_SLOT[slot]
-    part = slot.removeprefix(control.name).lstrip(".")
-    if not part or part == "light":
-        return control.label
-    return f"{control.label} {part.replace('_', ' ')}"
+    part = SlotName.parse(slot).part
+    return control.label if part in ("", "light") else f"{control.label} {PART_LABELS[part].lower()}"

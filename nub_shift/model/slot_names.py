@@ -21,3 +21,8 @@ class SlotName(NamedTuple):
     def text(self) -> str:
         """As it stands in files."""
         return f"{self.control}.{self.part}" if self.part else self.control
+
+
+def slot_name(control: str, part: str) -> str:
+    """The name of a part of a control, as it stands in files."""
+    return SlotName(control, part).text

@@ -245,11 +245,11 @@ def test_every_number_of_feel_is_set_for_the_profile_or_for_a_layer(bench: Bench
     assert write("Dead zone", "0.2") == "0.2"
     assert bench.document.profile.feel.left_stick.dead_zone == 0.2
     assert write("Dead zone", "much") == "0.2"
-    assert refused == ["dead zone: expected a number from 0 to 0.9, not 'much'"]
-    assert write("Points", "[[0.4, 0.1], [0.8, 0.7]]") == "[[0.4, 0.1], [0.8, 0.7]]"
+    assert refused == ["Dead zone: expected a number from 0 to 0.9, not 'much'"]
+    assert write("Curve points", "[[0.4, 0.1], [0.8, 0.7]]") == "[[0.4, 0.1], [0.8, 0.7]]"
     assert write("Smoothing", "on") == "on"
-    assert write("Smoothing beta", "7") == "7"
-    assert write("Invert y", "yes") == "yes"
+    assert write("Smoothing: less when fast", "7") == "7"
+    assert write("Inverted up and down", "yes") == "yes"
     feel = bench.document.profile.feel.left_stick
     assert (feel.smoothing, feel.invert_y) == (Smoothing(beta=7.0), True)
     opened.choose("lamp", "left_stick.up", listen=False)
@@ -258,7 +258,7 @@ def test_every_number_of_feel_is_set_for_the_profile_or_for_a_layer(bench: Bench
     assert profile.feel.left_stick.dead_zone == 0.2
     assert changed_feel(profile.feel, profile.layers[1].feel).left_stick.dead_zone == 0.3
     assert write("Dead zone", "") == "0.2"
-    assert write("Directions off", "0.9") == "0.3"
+    assert write("Directions: end below", "0.9") == "0.3"
     assert "is not below on" in bench.document.fault
 
 

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import pytest
+from msgspec.structs import replace
 
 from nub_shift.advice.move_coverage import move_coverage
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.edits import bindings as edits
+from nub_shift.editing.edits.feel import HAVING_FEEL, settings
 from nub_shift.editing.preview.practice import PointerTrail, TypedText, Walker
 from nub_shift.editing.preview.strip import HOLD_US, PRESS_US, StripBar, strip_for
 from nub_shift.editing.preview.tape_track import SPAN_US, TapeTrack
@@ -16,6 +18,7 @@ from nub_shift.engine.values import Key, Output, Pointer, Wheel
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Assignment
 from nub_shift.model.effects import PointerSpeed
+from nub_shift.model.feel import Ramp, Smoothing, StickFeel
 from nub_shift.protocol.messages import ChannelChange, Telemetry
 from nub_shift.store.profile_files import parse_profile
 from nub_shift.ui.widgets.key_input import Listener
@@ -160,3 +163,12 @@ def test_movement_is_found_by_the_usual_keys_where_the_moves_do_not_say_it() -> 
         arrows = arrows.replace(f'keys = ["KEY_{letter}"]', f'keys = ["KEY_{way}"]')
     assert up(arrows) == Assignment(move="forward")
     assert up('schema = 2\ntitle = "T"') == Assignment(keys=("KEY_W",))
+
+
+def test_every_setting_of_the_feel_has_a_name_of_its_own() -> None:
+    whole = StickFeel(smoothing=Smoothing(), ramp=Ramp())
+    feel = replace(DEMO.feel, left_stick=whole, right_stick=whole, surface=whole)
+    for control in HAVING_FEEL:
+        labels = [setting.label for setting in settings(replace(DEMO, feel=feel), "base", control)]
+        assert len(labels) == len(set(labels)) > 5, control
+    assert "Edge: begins at" in [setting.label for setting in settings(DEMO, "base", "surface")]

@@ -11,11 +11,19 @@ from msgspec.structs import fields, replace
 from nub_shift.editing.compare import transfer as transfer
 from nub_shift.editing.words.labels import KIND_WORDS, label_of, slot_words
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.controls import slot_label
+from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
+from nub_shift.model.feel_labels import feel_label
 from nub_shift.model.profile import Layer, Profile
 from nub_shift.model.walk import Reference, find
 
-_LAYER_SETTINGS = ("label", "based_on", "pace", "together", "feel", "hue")
+_LAYER_SETTINGS = {
+    "label": "Name",
+    "based_on": "What it is based on",
+    "pace": "Look speed",
+    "together": "Slots pressed together",
+    "feel": "Feel",
+    "hue": "Colour",
+}
 _GAME = {
     "counts_per_turn": "Counts a turn",
     "shortest_key_ms": "Shortest key press",
@@ -89,10 +97,10 @@ def _in_layer(
             words = f"{before} → {after}" if before != after else f"{before}, set differently"
             text = f"{slot_label(slot)}: {words}"
             yield Difference(head, text, partial(transfer.copy_slot, other=other, layer_id=here.id, slot=slot))
-    for name in _LAYER_SETTINGS:
+    for name, label in _LAYER_SETTINGS.items():
         if getattr(here, name) != getattr(there, name):
-            text = f"{name.replace('_', ' ').capitalize()} differs"
-            yield Difference(head, text, partial(transfer.copy_layer_setting, other=other, layer_id=here.id, name=name))
+            copy_over = partial(transfer.copy_layer_setting, other=other, layer_id=here.id, name=name)
+            yield Difference(head, f"{label} differs", copy_over)
 
 
 def _parts(one: Profile, other: Profile) -> Iterator[Difference]:
@@ -113,7 +121,7 @@ def _settings(one: Profile, other: Profile) -> Iterator[Difference]:
         for setting in fields(mine):
             here, there = getattr(mine, setting.name), getattr(theirs, setting.name)
             if here != there:
-                name = f"{control.name} {setting.name}".replace("_", " ").capitalize()
+                name = f"{CONTROL_BY_NAME[control.name].label}: {feel_label(control.name, (setting.name,))}"
                 plain = all(isinstance(value, int | float | str) for value in (here, there))
                 text = f"{name}: {here} → {there}" if plain else f"{name} differs"
                 copy_over = partial(transfer.copy_setting, other=other, control=control.name, name=setting.name)

@@ -10,6 +10,7 @@ from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import DIAGONALS, SURFACE_SLOT, WAYS
 from nub_shift.model.effects import DoMove, Drag, PointerSpeed, PressKeys
 from nub_shift.model.profile import Profile
+from nub_shift.model.slot_names import slot_name
 
 # Keys by which games walk; with the number pad, one for each of nine places, the middle being none.
 STICK_KEYS: dict[str, dict[str, str]] = {
@@ -38,15 +39,17 @@ def movement_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
         usual = list(STICK_KEYS.values())
         known = (codes for codes in usual if all((code,) in expected for code in codes.values()))
         return keys_on_stick(profile, layer_id, stick, next(known, usual[0]))
-    slots: dict[str, Assignment | None] = {f"{stick}.{way}": Assignment.of(DoMove(walking[way])) for way in WAYS}
-    slots |= dict.fromkeys((stick, *(f"{stick}.{diagonal}" for diagonal in DIAGONALS)))
+    slots: dict[str, Assignment | None] = {slot_name(stick, way): Assignment.of(DoMove(walking[way])) for way in WAYS}
+    slots |= dict.fromkeys((stick, *(slot_name(stick, diagonal) for diagonal in DIAGONALS)))
     return _changed(profile, layer_id, slots)
 
 
 def keys_on_stick(profile: Profile, layer_id: str, stick: str, codes: dict[str, str]) -> Profile:
     """The stick as keys, by way; the game's moves where they expect just these."""
-    slots: dict[str, Assignment | None] = dict.fromkeys((stick, *(f"{stick}.{way}" for way in (*WAYS, *DIAGONALS))))
-    slots |= {f"{stick}.{way}": assignment_for_keys(profile, (code,)) for way, code in codes.items()}
+    slots: dict[str, Assignment | None] = dict.fromkeys(
+        (stick, *(slot_name(stick, way) for way in (*WAYS, *DIAGONALS)))
+    )
+    slots |= {slot_name(stick, way): assignment_for_keys(profile, (code,)) for way, code in codes.items()}
     made = _changed(profile, layer_id, slots)
     if codes.keys().isdisjoint(DIAGONALS):
         return made
@@ -56,7 +59,7 @@ def keys_on_stick(profile: Profile, layer_id: str, stick: str, codes: dict[str, 
 
 def look_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
     """The stick as pointer motion, or a touch surface on which a finger drags it; its directions are emptied."""
-    slots: dict[str, Assignment | None] = dict.fromkeys(f"{stick}.{way}" for way in (*WAYS, *DIAGONALS))
+    slots: dict[str, Assignment | None] = dict.fromkeys(slot_name(stick, way) for way in (*WAYS, *DIAGONALS))
     slots[stick] = Assignment.of_use(Drag() if stick == SURFACE_SLOT else PointerSpeed())
     return _changed(profile, layer_id, slots)
 

@@ -13,6 +13,7 @@ from msgspec.structs import fields, replace
 
 from nub_shift.editing.edits.bindings import layer_changed
 from nub_shift.model.feel import Feel, FeelChange, changed_feel
+from nub_shift.model.feel_labels import feel_label
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.schema_types import Record
 
@@ -29,17 +30,14 @@ class Setting:
         text: its value: a number, yes or no, a word, none or on, or points as [[0.3, 0.1]].
         own: the layer that is shown changes it itself.
         expected: what it can be.
+        label: what it is called.
     """
 
     path: tuple[str, ...]
+    label: str
     text: str
     own: bool
     expected: str
-
-    @property
-    def label(self) -> str:
-        """What it is called."""
-        return " ".join(self.path).replace("_", " ").capitalize()
 
 
 def settings(profile: Profile, layer_id: str, control: str) -> list[Setting]:
@@ -52,7 +50,8 @@ def settings(profile: Profile, layer_id: str, control: str) -> list[Setting]:
         shown, change = getattr(changed_feel(profile.feel, layer.feel), control), getattr(layer.feel, control)
         own = {path for path, _ in _leaves(shown, ()) if _at(change, path) is not msgspec.UNSET}
     return [
-        Setting(path, _text(value), path in own, _expected(type(shown), path)) for path, value in _leaves(shown, ())
+        Setting(path, feel_label(control, path), _text(value), path in own, _expected(type(shown), path))
+        for path, value in _leaves(shown, ())
     ]
 
 
@@ -81,7 +80,7 @@ def given(profile: Profile, layer_id: str, control: str, path: tuple[str, ...], 
         made = msgspec.convert(tree, Feel if base else FeelChange)
     except msgspec.ValidationError:
         expected = _expected(type(getattr(Feel(), control)), path)
-        raise ValueError(f"{' '.join(path).replace('_', ' ')}: expected {expected}, not {text.strip()!r}") from None
+        raise ValueError(f"{feel_label(control, path)}: expected {expected}, not {text.strip()!r}") from None
     if isinstance(made, Feel):
         return replace(profile, feel=made)
     return layer_changed(profile, layer_id, feel=made)

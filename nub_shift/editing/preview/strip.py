@@ -14,6 +14,7 @@ from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import CONTROL_OF_SLOT, DIAGONALS, Kind
 from nub_shift.model.profile import Layer, Profile
+from nub_shift.model.slot_names import SlotName, slot_name
 
 PRESS_US = 100_000
 HOLD_US = 260_000
@@ -86,12 +87,12 @@ def played(program: Program, slot: str, held: dict[str, float] | None = None) ->
 
 def _sample(slot: str, down: bool) -> dict[str, float]:
     control = CONTROL_OF_SLOT[slot]
-    part = slot.removeprefix(control.name).lstrip(".")
+    part = SlotName.parse(slot).part
     if control.kind in (Kind.STICK, Kind.SURFACE) and part not in ("click", "touch"):
-        values = {f"{control.name}.touch": 1.0} if control.kind is Kind.SURFACE else {}
+        values = {slot_name(control.name, "touch"): 1.0} if control.kind is Kind.SURFACE else {}
         for way in DIAGONALS.get(part, (part,)):
             axis, value = _WAY_VALUES.get(way, ("x", 0.55 if part == "inner" else 1.0))
-            values[f"{control.name}.{axis}"] = value
+            values[slot_name(control.name, axis)] = value
         return {channel: value if down else 0.0 for channel, value in values.items()}
     if control.kind is Kind.SLIDER:
         return {control.name: (-1.0 if part.startswith("low") else 1.0) if down else 0.0}

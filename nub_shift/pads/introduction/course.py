@@ -14,6 +14,7 @@ from enum import Enum
 
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL, FACE_BUTTONS, STICKS
 from nub_shift.model.messages import Code, Message
+from nub_shift.model.slot_names import SlotName, slot_name
 from nub_shift.pads.description import Description
 from nub_shift.pads.gamepad import HAT_CHANNELS, wiring_of
 from nub_shift.pads.introduction.gestures import Gestures, Touched
@@ -231,10 +232,10 @@ class Introduction:
             self.note = Message(Code.TOUCH_AS_ASKED, {"control": place}) if place else Message(Code.STICKS_UNDERSTOOD)
             return
         ways = {
-            (up_code, -up): f"{place}.y",
-            (up_code, up): f"{place}.y",
-            right: f"{place}.x",
-            (right[0], -right[1]): f"{place}.x",
+            (up_code, -up): slot_name(place, "y"),
+            (up_code, up): slot_name(place, "y"),
+            right: slot_name(place, "x"),
+            (right[0], -right[1]): slot_name(place, "x"),
         }
         self._settle(_Answer(place, {}, ways))
 
@@ -286,8 +287,8 @@ class Introduction:
             return bool(plain or keys) or self._has_free_side()
         if place == "dpad":
             return len(axes) > len(plain) or len(keys) >= 4
-        if place.endswith(".click"):
-            stick = place.removesuffix(".click")
+        if SlotName.parse(place).part == "click":
+            stick = SlotName.parse(place).control
             return bool(keys) and any(answer.place == stick and answer.ways for answer in self._answers)
         return bool(keys)
 
@@ -335,6 +336,6 @@ class Introduction:
 def _channels_of(place: str) -> Iterator[str]:
     if place in CONTROL_BY_NAME:
         control = CONTROL_BY_NAME[place]
-        yield from (channel for channel in control.channels if not channel.endswith(".click"))
+        yield from (channel for channel in control.channels if SlotName.parse(channel).part != "click")
     else:
         yield place

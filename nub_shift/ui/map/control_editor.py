@@ -23,10 +23,11 @@ from nub_shift.editing.words.labels import MANNER_WORDS, action_label, use_label
 from nub_shift.editing.words.slot_views import layer_letter, layer_mark
 from nub_shift.editing.words.written_sequence import steps_text, written_sequence
 from nub_shift.model.actions import Action, Assignment, Manner, Reaction, Sequence
-from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, MOTION_SLOT, STICK_SLOTS, slot_label
+from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, MOTION_SLOT, PART_LABELS, STICK_SLOTS, slot_label
 from nub_shift.model.effects import Effect, HoldLayer, PlaySequence, PointerPosition, StickUse, Turn
 from nub_shift.model.labels import control_title
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.slot_names import SlotName, slot_name
 from nub_shift.model.walk import Kind, Reference, find
 from nub_shift.store.library import titled_profiles
 from nub_shift.ui.look.theme import Theme
@@ -181,7 +182,7 @@ class ControlEditor(QWidget):
             grid.setColumnStretch(column, 1)
         # A stick that is used as a whole is one slot more; it stands first.
         for row, slot in enumerate(self.slots, 1):
-            name = QLabel(_short_label(self.control.name, slot))
+            name = QLabel(_short_label(slot))
             name.setFont(self.theme.font(0.9))
             grid.addWidget(name, row, 0)
             for column, layer in enumerate(shown, 1):
@@ -436,7 +437,7 @@ class ControlEditor(QWidget):
 def shown_slots(profile: Profile, control: str) -> list[str]:
     """The slots of a control that have a row: a stick's diagonals only once one of them has something of its own."""
     slots = CONTROL_BY_NAME[control].slots
-    diagonals = {f"{control}.{diagonal}" for diagonal in DIAGONALS}
+    diagonals = {slot_name(control, diagonal) for diagonal in DIAGONALS}
     used = any(not diagonals.isdisjoint(layer.slots) for layer in profile.layers)
     return [slot for slot in slots if used or slot not in diagonals]
 
@@ -451,7 +452,8 @@ def columns(profile: Profile, layer_id: str) -> list[str]:
     return [ids[0], *ids[first : first + MAX_COLUMNS - 1]]
 
 
-def _short_label(control: str, slot: str) -> str:
-    part = slot.removeprefix(control).lstrip(".")
-    named = {"": "Whole" if slot in (*STICK_SLOTS, MOTION_SLOT) else "", "light": "Light"}
-    return named.get(part, part.replace("_", " ").capitalize())
+def _short_label(slot: str) -> str:
+    part = SlotName.parse(slot).part
+    if part:
+        return PART_LABELS[part]
+    return "Whole" if slot in STICK_SLOTS or slot == MOTION_SLOT else ""

@@ -8,10 +8,11 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.editing.words.slot_views import SlotView, control_views, layer_mark
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, WAYS, Finger, Kind
+from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, PART_LABELS, WAYS, Finger, Kind
 from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.labels import control_title
 from nub_shift.model.profile import Profile
+from nub_shift.model.slot_names import SlotName, slot_name
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
@@ -171,7 +172,7 @@ class Instrument(Pressable):
         elif view.caps:
             drawing.draw_caps(painter, theme, at, view.caps, room, down, view.inherited)
         x = body.x() if narrow and self.control.kind is Kind.BUTTON else end.x() + theme.px(4)
-        deep = self._views.get(f"{self.control.name}.deep")
+        deep = self._views.get(slot_name(self.control.name, "deep"))
         text = view.text if deep is None or deep.assignment is None else f"{view.text}; deep: {deep.text}"
         self._paint_words(painter, QRectF(x, at.y() + theme.px(26), body.right() - x, theme.px(15)), view, text)
 
@@ -183,14 +184,14 @@ class Instrument(Pressable):
     def _paint_stick(self, painter: QPainter, body: QRectF) -> None:
         theme = self.theme
         name = self.control.name
-        x, y = (self._live.values.get(f"{name}.{axis}", 0.0) for axis in "xy")
+        x, y = (self._live.values.get(slot_name(name, axis), 0.0) for axis in "xy")
         size = max(theme.px(30), min(theme.px(64), body.width() - theme.px(62)))
         circle = QRectF(0, 0, size, size)
         circle.moveCenter(QPointF(body.center().x(), body.y() + theme.px(28) + size / 2))
         dead = getattr(self._profile.feel, name).dead_zone if self._profile is not None else 0.0
-        clicked = f"{name}.click" in self._live.slots
+        clicked = slot_name(name, "click") in self._live.slots
         if self.control.kind is Kind.SURFACE:
-            touched = f"{name}.touch" in self._live.slots
+            touched = slot_name(name, "touch") in self._live.slots
             drawing.draw_surface(painter, theme, circle, x, y, touched, clicked)
         else:
             drawing.draw_stick(painter, theme, circle, x, y, dead, clicked)
@@ -199,12 +200,12 @@ class Instrument(Pressable):
         if whole is not None and isinstance(use, PointerSpeed | Drag):
             self._paint_look(painter, circle, whole, f"{abs(use.x):g} × {abs(use.y):g}")
         for way in WAYS:
-            self._paint_round_cap(painter, circle, f"{name}.{way}", way)
+            self._paint_round_cap(painter, circle, slot_name(name, way), way)
         words = []
-        click = self._views.get(f"{name}.click")
+        click = self._views.get(slot_name(name, "click"))
         if click is not None and click.assignment is not None and click.caps:
             words.append(f"click {' + '.join(click.caps)} · {click.text}")
-        between = [view.caps[0] for way in DIAGONALS if (view := self._views.get(f"{name}.{way}")) and view.caps]
+        between = [view.caps[0] for way in DIAGONALS if (view := self._views.get(slot_name(name, way))) and view.caps]
         if between:
             words.append(f"between {', '.join(between)}")
         if words:
@@ -262,10 +263,10 @@ class Instrument(Pressable):
         size = theme.px(46)
         square = QRectF(0, 0, size, size)
         square.moveCenter(QPointF(body.center().x(), body.y() + theme.px(28) + size / 2))
-        ways = frozenset(way for way in WAYS if f"{self.control.name}.{way}" in self._live.slots)
+        ways = frozenset(way for way in WAYS if slot_name(self.control.name, way) in self._live.slots)
         drawing.draw_cross(painter, theme, square, ways)
         for way in WAYS:
-            self._paint_round_cap(painter, square, f"{self.control.name}.{way}", way)
+            self._paint_round_cap(painter, square, slot_name(self.control.name, way), way)
 
     def _paint_slider(self, painter: QPainter, body: QRectF) -> None:
         """A gauge with rest in the middle, and what its sides do in words."""
@@ -275,7 +276,7 @@ class Instrument(Pressable):
         y = gauge.bottom() + theme.px(5)
         for view in self._views.values():
             if view.assignment is not None and y < body.bottom():
-                stage = view.slot.removeprefix(f"{self.control.name}.").replace("_", " ")
+                stage = PART_LABELS[SlotName.parse(view.slot).part].lower()
                 row = QRectF(body.x(), y, body.width(), theme.px(15))
                 self._paint_words(painter, row, view, f"{stage}: {view.text}")
                 y += theme.px(15)

@@ -17,6 +17,7 @@ from nub_shift.model.actions import Action, Reaction
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, CONTROLS, Control, Finger, Kind, slot_label
 from nub_shift.model.effects import DoMove, HoldLayer
 from nub_shift.model.profile import BASE_LAYER
+from nub_shift.model.slot_names import slot_name
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
@@ -368,7 +369,7 @@ class MapStation(QWidget):
 
 def _press_slot(control: Control) -> str:
     """The slot of a control that is pressed like a button: a stick's click, a trigger's light stage."""
-    click = f"{control.name}.click"
+    click = slot_name(control.name, "click")
     if click in control.slots:
         return click
     return control.slots[1] if control.kind is Kind.MOTION else control.slots[0]

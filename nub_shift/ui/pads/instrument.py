@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from nub_shift.model.controls import CONTROL_BY_NAME, WAYS, Finger, Kind
 from nub_shift.model.labels import control_title
+from nub_shift.model.slot_names import slot_name
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
@@ -160,8 +161,8 @@ class PadInstrument(QAbstractButton):
         value = self._values.get(name, 0.0)
         match self.control.kind:
             case Kind.STICK:
-                x, y = (self._values.get(f"{name}.{axis}", 0.0) for axis in "xy")
-                clicked = self._values.get(f"{name}.click", 0.0) > 0.5
+                x, y = (self._values.get(slot_name(name, axis), 0.0) for axis in "xy")
+                clicked = self._values.get(slot_name(name, "click"), 0.0) > 0.5
                 drawing.draw_stick(painter, theme, picture, x, y, 0.0, clicked)
                 room = QRectF(picture.right() + theme.px(5), picture.y(), theme.px(60), picture.height())
                 if room.right() <= self.width():
@@ -169,11 +170,11 @@ class PadInstrument(QAbstractButton):
                     painter.setPen(theme.colour("muted"))
                     painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, f"{x:+.2f}\n{y:+.2f}\n{hypot(x, y):.2f}")
             case Kind.SURFACE:
-                x, y = (self._values.get(f"{name}.{axis}", 0.0) for axis in "xy")
-                touched, clicked = (self._values.get(f"{name}.{part}", 0.0) > 0.5 for part in ("touch", "click"))
+                x, y = (self._values.get(slot_name(name, axis), 0.0) for axis in "xy")
+                touched, clicked = (self._values.get(slot_name(name, part), 0.0) > 0.5 for part in ("touch", "click"))
                 drawing.draw_surface(painter, theme, picture, x, y, touched, clicked)
             case Kind.PAD_CROSS:
-                ways = frozenset(way for way in WAYS if self._values.get(f"{name}.{way}", 0.0) > 0.5)
+                ways = frozenset(way for way in WAYS if self._values.get(slot_name(name, way), 0.0) > 0.5)
                 drawing.draw_cross(painter, theme, picture, ways)
             case Kind.MOTION:
                 yaw, pitch = (self._values.get(f"motion.gyro_{axis}", 0.0) for axis in "yx")
@@ -218,14 +219,14 @@ class PadInstrument(QAbstractButton):
         match self.control.kind:
             case Kind.STICK:
                 far = max(hypot(x, y), 1.0)
-                held = {f"{name}.x": x / far, f"{name}.y": y / far}
-                return {f"{name}.click": 1.0} if right else held
+                held = {slot_name(name, "x"): x / far, slot_name(name, "y"): y / far}
+                return {slot_name(name, "click"): 1.0} if right else held
             case Kind.SURFACE:
-                finger = {f"{name}.{axis}": max(-1.0, min(part, 1.0)) for axis, part in (("x", x), ("y", y))}
-                return {**finger, f"{name}.touch": 1.0, f"{name}.click": float(right)}
+                finger = {slot_name(name, axis): max(-1.0, min(part, 1.0)) for axis, part in (("x", x), ("y", y))}
+                return {**finger, slot_name(name, "touch"): 1.0, slot_name(name, "click"): float(right)}
             case Kind.PAD_CROSS:
                 ways = {"left": x < -0.33, "right": x > 0.33, "up": y < -0.33, "down": y > 0.33}
-                return {f"{name}.{way}": 1.0 for way, on in ways.items() if on}
+                return {slot_name(name, way): 1.0 for way, on in ways.items() if on}
             case Kind.MOTION if right:
                 return {"motion.accel_x": max(-1.0, min(x, 1.0)) * _LEAN_G, "motion.accel_y": 1.0}
             case Kind.MOTION:
@@ -245,5 +246,5 @@ class PadInstrument(QAbstractButton):
         if ways:
             held = self._held_at(QPointF(x, y), right=False)
         if "press" in self._arrows:
-            held[f"{name}.click" if self.control.kind is Kind.STICK else name] = 1.0
+            held[slot_name(name, "click") if self.control.kind is Kind.STICK else name] = 1.0
         return held

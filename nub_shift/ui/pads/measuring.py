@@ -9,8 +9,9 @@ from enum import Enum
 from PyQt6.QtCore import QObject, QThreadPool, QTimer, pyqtSignal
 
 from nub_shift.engine.values import Frame
-from nub_shift.model.controls import STICKS
+from nub_shift.model.controls import CONTROL_BY_NAME, STICKS
 from nub_shift.model.measures import Measured, MotionRest, StickRest, StickRim
+from nub_shift.model.slot_names import slot_name
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import FrameNews
 
@@ -100,8 +101,10 @@ class Measuring(QObject):
             values = frame.values if self._frames else dict(self._values)
             self._frames.append(Frame(frame.t_us, values))
             for stick, points in self.points.items():
-                if f"{stick}.x" in frame.values or f"{stick}.y" in frame.values:
-                    points.append((self._values.get(f"{stick}.x", 0.0), self._values.get(f"{stick}.y", 0.0)))
+                if slot_name(stick, "x") in frame.values or slot_name(stick, "y") in frame.values:
+                    points.append(
+                        (self._values.get(slot_name(stick, "x"), 0.0), self._values.get(slot_name(stick, "y"), 0.0))
+                    )
 
     def _on_tick(self) -> None:
         task = self.task
@@ -135,12 +138,12 @@ def _work(
                 else:
                     rim[stick] = measure_rim(frames, stick)
             except TooLittle as error:
-                faults.append(f"{stick.replace('_', ' ')}: {error}")
+                faults.append(f"{CONTROL_BY_NAME[stick].label}: {error}")
         if task is Task.REST and "motion" in controls:
             try:
                 motion = measure_motion(frames)
             except TooLittle as error:
-                faults.append(f"motion: {error}")
+                faults.append(f"{CONTROL_BY_NAME['motion'].label}: {error}")
         tell(Measured(datetime.now().astimezone().date(), rest, rim, motion), faults)
 
     return work

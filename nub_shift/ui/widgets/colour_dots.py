@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
-from nub_shift.model.colours import Colour
+from nub_shift.model.colours import COLOUR_LABELS, Colour
 from nub_shift.ui.look.drawing import draw_swatch
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Pressable, draw_focus
@@ -47,8 +47,9 @@ class ColourDot(Pressable):
         self.theme = theme
         self._colour = colour
         self.setCheckable(True)
-        self.setAccessibleName(f"Colour {colour or 'none'}")
-        self.setToolTip(colour.capitalize() or "No colour")
+        label = COLOUR_LABELS[Colour(colour)] if colour else "No colour"
+        self.setAccessibleName(label)
+        self.setToolTip(label)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)

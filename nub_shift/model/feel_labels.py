@@ -1,0 +1,87 @@
+"""What the settings of the feel are called, by the part of the feel that they are in."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Final
+
+from nub_shift.model.feel import (
+    Directions,
+    Feel,
+    Lean,
+    MotionFeel,
+    Ramp,
+    SliderFeel,
+    Smoothing,
+    Stage,
+    StickFeel,
+    TriggerFeel,
+)
+from nub_shift.model.schema_types import Record
+
+FEEL_LABELS: Final[dict[type[Record], dict[str, str]]] = {
+    StickFeel: {
+        "dead_zone": "Dead zone",
+        "dead_zone_shape": "Dead zone shape",
+        "axial_dead_zone": "Dead zone along the axes",
+        "edge_zone": "Edge zone",
+        "anti_dead_zone": "Anti-dead zone",
+        "power": "Curve power",
+        "points": "Curve points",
+        "rest_x": "Rest, across",
+        "rest_y": "Rest, up and down",
+        "rotation_degrees": "Rotation in degrees",
+        "invert_x": "Inverted across",
+        "invert_y": "Inverted up and down",
+        "square_off": "Square-off",
+        "smoothing": "Smoothing",
+        "ramp": "Speeding up",
+        "inner": "Inner radius",
+        "edge": "Edge",
+        "directions": "Directions",
+    },
+    TriggerFeel: {"light": "Light pull", "deep": "Deep pull", "quick": "Quick", "ease": "Quick: ease by"},
+    SliderFeel: {"low": "Low", "low_deep": "Low, deep", "high": "High", "high_deep": "High, deep"},
+    MotionFeel: {
+        "ratio": "Turns per degree",
+        "vertical_ratio": "Up and down, in relation",
+        "fast_ratio": "Turns per degree when fast",
+        "slow_dps": "Slow below, degrees a second",
+        "fast_dps": "Fast above, degrees a second",
+        "gate_dps": "Still below, degrees a second",
+        "smooth_below_dps": "Smoothed below, degrees a second",
+        "smooth_ms": "Smoothed over milliseconds",
+        "axis": "Looks across by",
+        "invert_x": "Inverted across",
+        "invert_y": "Inverted up and down",
+        "lean": "Leaning",
+    },
+    Stage: {"on": "begins at", "off": "ends below"},
+    Directions: {
+        "ways": "how many",
+        "diagonal_degrees": "width of diagonals in degrees",
+        "on": "begin at",
+        "off": "end below",
+        "hysteresis_degrees": "hysteresis in degrees",
+    },
+    Smoothing: {"min_cutoff_hz": "cutoff at rest in hertz", "beta": "less when fast"},
+    Ramp: {"start": "from", "full_ms": "milliseconds to full speed"},
+    Lean: {"on_degrees": "begins at degrees", "off_degrees": "ends below degrees"},
+}
+_PARTS: Final[dict[str, type[Record]]] = {
+    "smoothing": Smoothing,
+    "ramp": Ramp,
+    "directions": Directions,
+    "lean": Lean,
+    **dict.fromkeys(("edge", "light", "deep", "low", "low_deep", "high", "high_deep"), Stage),
+}
+
+
+def feel_label(control: str, path: Sequence[str]) -> str:
+    """What a setting of a control is called, as "Edge: begins at"; `path` names it from the control's feel on."""
+    part: type[Record] = type(getattr(Feel(), control))
+    words = []
+    for name in path:
+        words.append(FEEL_LABELS[part][name])
+        part = _PARTS.get(name, part)
+    return ": ".join(words)
