@@ -13,7 +13,7 @@ from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import CONTROLS, DIGITAL, STICK_SLOTS, Kind
 from nub_shift.model.effects import HoldLayer, PointerSpeed, PressKeys, Turn
 from nub_shift.model.kernel_event import INPUT_EVENT
-from nub_shift.model.profile import Game, Layer, Profile
+from nub_shift.model.profile import SCHEMA_VERSION, Game, Layer, Profile
 from nub_shift.model.slot_names import SlotName
 from nub_shift.pads.gamepad import wiring_of
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, SYN_REPORT
@@ -70,7 +70,7 @@ def _profile(layers: int) -> Profile:
     holds = {f"grip_{n}": Assignment.of(HoldLayer(f"layer_{n}")) for n in (1, 2)}
     made[0] = Layer(id="base", label="Base", slots={**made[0].slots, **holds})
     # Buttons that change with every frame would otherwise all be waiting to have been down long enough to be seen.
-    return Profile(schema=2, title="Bench", layers=tuple(made), game=Game(shortest_key_ms=0))
+    return Profile(schema=SCHEMA_VERSION, title="Bench", layers=tuple(made), game=Game(shortest_key_ms=0))
 
 
 def _full_frame(flip: bool, busy: int, swing: float) -> dict[str, float]:

@@ -13,7 +13,7 @@ import click
 from nub_shift.cli.logs import note_fault
 from nub_shift.demo.games import PAD_OF_GAME, demo_profile_text
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile import SCHEMA_VERSION, Profile
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import entries, library_folder
 from nub_shift.store.profile_files import write_profile
@@ -76,7 +76,7 @@ def newest_profile() -> Path:
         return kept[0]
     first = folder / "first.toml"
     try:
-        write_profile(first, Profile(schema=2, title="First profile"))
+        write_profile(first, Profile(schema=SCHEMA_VERSION, title="First profile"))
     except OSError as error:
         sys.exit(f"nub-shift: {folder} cannot be written: {(error.strerror or str(error)).lower()}")
     return first

@@ -8,7 +8,7 @@ from pathlib import Path
 from msgspec.structs import replace
 
 from nub_shift.editing.history import Change, History
-from nub_shift.model.card import MAX_MEASURED, PadCard, joined_identity
+from nub_shift.model.card import CARD_SCHEMA_VERSION, MAX_MEASURED, PadCard, joined_identity
 from nub_shift.model.measures import Measured
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.schema_types import MAX_LABEL
@@ -36,7 +36,11 @@ class CardBook:
             found = find_cards([identity])
         except ProfileError:
             found = []
-        return found[0] if found else PadCard(schema=1, identity=identity, name=name[:MAX_LABEL] or "Pad")
+        return (
+            found[0]
+            if found
+            else PadCard(schema=CARD_SCHEMA_VERSION, identity=identity, name=name[:MAX_LABEL] or "Pad")
+        )
 
     def edit(self, label: str, card: PadCard) -> None:
         """Keeps a card in place of the one with its identity."""
@@ -65,7 +69,13 @@ class CardBook:
 
     def join(self, name: str, parts: tuple[str, ...], moving: str) -> None:
         """Joins pads into one."""
-        card = PadCard(schema=1, identity=joined_identity(parts), name=name[:MAX_LABEL], parts=parts, motion=moving)
+        card = PadCard(
+            schema=CARD_SCHEMA_VERSION,
+            identity=joined_identity(parts),
+            name=name[:MAX_LABEL],
+            parts=parts,
+            motion=moving,
+        )
         self.edit(f"{card.name}: joined", card)
 
     def remove(self, label: str, identity: str) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 import zlib
 from collections.abc import Iterator, Sequence
-from typing import Annotated, Literal
+from typing import Annotated, Final, Literal
 
 from msgspec import Meta
 
@@ -26,6 +26,8 @@ Identity = Annotated[
     str, Meta(pattern="^[0-9a-z][0-9a-z-]{3,119}$", description="lower-case letters, digits and dashes")
 ]
 PrintedLabel = Annotated[str, Meta(min_length=1, max_length=12, description="a text of 1 to 12 characters")]
+
+CARD_SCHEMA_VERSION: Final = 1
 
 
 class AxisCard(Record, frozen=True):

@@ -7,7 +7,7 @@ documents draw on these descriptions.
 from __future__ import annotations
 
 from enum import Enum
-from typing import Annotated, Literal
+from typing import Annotated, Final, Literal
 
 import msgspec
 from msgspec import Meta
@@ -18,7 +18,7 @@ from nub_shift.model.effects import Pace, WheelDirection
 from nub_shift.model.feel import Feel, FeelChange
 from nub_shift.model.schema_types import Identifier, KeyCodes, Label, Record, ShortLabel
 
-SCHEMA_VERSION = 2
+SCHEMA_VERSION: Final = 2
 BASE_LAYER = "base"
 MAX_LAYERS = 24
 

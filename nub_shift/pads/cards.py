@@ -6,7 +6,7 @@ import re
 from dataclasses import dataclass, field
 from enum import Enum
 
-from nub_shift.model.card import AxisCard, PadCard
+from nub_shift.model.card import CARD_SCHEMA_VERSION, AxisCard, PadCard
 from nub_shift.model.colours import Colour
 from nub_shift.model.labels import LabelStyle, printed_labels
 from nub_shift.model.schema_types import MAX_LABEL
@@ -102,7 +102,7 @@ def wiring_by(card: PadCard) -> Wiring:
 def card_of(description: Description, wiring: Wiring, name: str = "") -> PadCard:
     """A card for a device that says this wiring."""
     return PadCard(
-        schema=1,
+        schema=CARD_SCHEMA_VERSION,
         identity=identities_of(description)[-1],
         name=(name or description.name or "Pad")[:MAX_LABEL],
         buttons={f"{code:#x}": channel for code, channel in sorted(wiring.buttons.items())},

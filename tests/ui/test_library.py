@@ -61,7 +61,7 @@ def titles(library: LibraryStation) -> set[str]:
 
 
 def differing(library: LibraryStation) -> list[str]:
-    return [library.found.item(row).text() for row in range(library.found.count())]  # type: ignore[union-attr]
+    return [library.view.found.item(row).text() for row in range(library.view.found.count())]  # type: ignore[union-attr]
 
 
 def words(library: LibraryStation) -> str:
@@ -176,17 +176,18 @@ def test_earlier_states_are_named_compared_and_gone_back_to(bench: Bench, librar
 def test_differences_are_taken_over_one_by_one_with_what_they_need(bench: Bench, library: LibraryStation) -> None:
     choose(library, "Tidefold")
     library.compare.click()
-    library.found.setCurrentRow(differing(library).index("Rings") + 1)
-    QTest.keyClick(library.found, Qt.Key.Key_Return)
+    library.view.found.setCurrentRow(differing(library).index("Rings") + 1)
+    QTest.keyClick(library.view.found, Qt.Key.Key_Return)
     taken = bench.document.profile
     assert taken.rings and {entry.move for entry in taken.rings[0].entries} <= {move.id for move in taken.moves} | {
         None
     }
-    item = next(item for row in range(library.found.count()) if "→" in (item := library.found.item(row)).text())  # type: ignore[union-attr]
+    rows = library.view.found
+    item = next(item for row in range(rows.count()) if (item := rows.item(row)) is not None and "→" in item.text())
     before = bench.document.profile
-    library.found.scrollToItem(item)
-    button = library.found.painter.button(QRectF(library.found.visualItemRect(item)))
-    QTest.mouseClick(library.found.viewport(), Qt.MouseButton.LeftButton, pos=button.center().toPoint())
+    rows.scrollToItem(item)
+    button = rows.painter.button(QRectF(rows.visualItemRect(item)))
+    QTest.mouseClick(rows.viewport(), Qt.MouseButton.LeftButton, pos=button.center().toPoint())
     assert bench.document.profile != before
     press(library, "all")
     other = read_profile(bench.document.path.with_name("tidefold.toml"))
@@ -213,7 +214,7 @@ def test_a_profile_has_a_colour_and_the_last_used_comes_first(bench: Bench, libr
     library.search.setFocus()
     assert read_profile(bench.document.path.with_name("tidefold.toml")).notes == "Played on the sofa"
     press(library, "open")
-    found = entries(library.folder)[0]
+    found = entries(bench.document.path.parent)[0]
     assert (found.title, found.colour) == ("Tidefold", "violet")
 
 

@@ -13,7 +13,7 @@ from nub_shift.engine.values import Frame, Key, Output, Pointer, Wheel
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import CONTROL_OF_SLOT, DIAGONALS, Kind
-from nub_shift.model.profile import Layer, Profile
+from nub_shift.model.profile import SCHEMA_VERSION, Layer, Profile
 from nub_shift.model.slot_names import SlotName, slot_name
 
 PRESS_US = 100_000
@@ -68,7 +68,7 @@ def _strip(
     if CONTROL_OF_SLOT[slot].kind is Kind.MOTION:
         slot = "south"  # leaning takes its time; a plain press shows as well what follows
     layers = tuple(Layer(id=layer_id, label=layer_id) for layer_id in layer_ids)
-    bare = Profile(schema=2, title="Sample", layers=layers, **dict(parts))
+    bare = Profile(schema=SCHEMA_VERSION, title="Sample", layers=layers, **dict(parts))
     return played(Program(bound(bare, layer_ids[0], slot, assignment), lambda: layout), slot)
 
 

@@ -1,0 +1,85 @@
+"""What a profile does in words, or what differs from the open one to it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from html import escape
+
+from msgspec.structs import replace
+from PyQt6.QtWidgets import QStackedWidget, QTextBrowser, QWidget
+
+from nub_shift.editing.compare.differences import Difference, differences
+from nub_shift.editing.document import Document
+from nub_shift.editing.words.summary import summary
+from nub_shift.model.problems import Problem
+from nub_shift.model.profile import Profile
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.difference_list import DifferenceList
+
+_MAX_EDIT_LABEL = 80
+
+
+class ProfileView(QStackedWidget):
+    """Attributes:
+    profile: what is shown.
+    compares: whether it shows what differs from the open profile.
+    found: what differs.
+    """
+
+    def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.profile: Profile | None = None
+        self.compares = False
+        self._document = document
+        self._words = QTextBrowser()
+        self._words.setAccessibleName("What the profile does")
+        self._words.setFrameShape(QTextBrowser.Shape.NoFrame)
+        self.found = DifferenceList(theme)
+        self.found.taken.connect(self._on_taken)
+        self.addWidget(self._words)
+        self.addWidget(self.found)
+
+    def show_nothing(self) -> None:
+        """Nothing is chosen."""
+        self._words.clear()
+
+    def show_problems(self, problems: Iterable[Problem]) -> None:
+        """What is wrong with a file."""
+        faults = "".join(f"<p>{escape(str(problem))}</p>" for problem in problems)
+        self._words.setHtml(f"<p><b>It cannot be read</b></p>{faults}")
+        self.setCurrentWidget(self._words)
+
+    def show_profile(self, profile: Profile) -> None:
+        """What it does; or, compared, what differs."""
+        self.profile = profile
+        self.setCurrentWidget(self.found if self.compares else self._words)
+        layout = self._document.layout()
+        if self.compares:
+            self.found.show_differences(differences(self._document.profile, profile, layout))
+            return
+        parts = summary(profile, layout)
+        paragraphs = (
+            f"<p><b>{escape(head)}</b><br>{'<br>'.join(escape(line) for line in lines)}</p>" for head, lines in parts
+        )
+        self._words.setHtml("".join(paragraphs))
+
+    def set_compares(self, on: bool) -> None:
+        """Shows what differs, or all again."""
+        self.compares = on
+        self._show_again()
+
+    def take_all(self) -> None:
+        """The open profile becomes like the one that is shown, but for its title."""
+        if self.profile is not None:
+            shown = self.profile
+            self._document.edit(f"Made like {shown.title}", lambda mine: replace(shown, title=mine.title))
+            self._show_again()
+
+    def _on_taken(self, found: Difference) -> None:
+        """One difference is taken over into the open profile."""
+        self._document.edit(f"Taken: {found.text}"[:_MAX_EDIT_LABEL], found.copy_over)
+        self._show_again()
+
+    def _show_again(self) -> None:
+        if self.profile is not None:
+            self.show_profile(self.profile)

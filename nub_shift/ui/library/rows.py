@@ -1,0 +1,88 @@
+"""The library's two lists: the profiles of the folder, and the earlier states of the open one."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from datetime import datetime
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QWidget
+
+from nub_shift.store.journal import Line
+from nub_shift.store.library import Entry
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.entry_rows import COLOUR, EntryPainter
+
+MAX_EARLIER = 200
+_DATA = Qt.ItemDataRole.UserRole
+
+
+class _Rows(QListWidget):
+    def __init__(self, theme: Theme, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setAccessibleName(name)
+        self.setObjectName("plain")
+        self.setFrameShape(QListWidget.Shape.NoFrame)
+        self.setItemDelegate(EntryPainter(theme, self))
+
+    def choose_none(self) -> None:
+        """What is shown is of another list; nothing is told of it."""
+        self.blockSignals(True)
+        self.setCurrentItem(None)
+        self.clearSelection()
+        self.blockSignals(False)
+
+    def _chosen_data(self) -> object:
+        item = self.currentItem()
+        return item.data(_DATA) if item is not None else None
+
+
+class ProfileRows(_Rows):
+    """The profiles, each with when it was used last."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__(theme, "Profiles")
+
+    @property
+    def chosen(self) -> Entry | None:
+        """The profile that is chosen."""
+        found = self._chosen_data()
+        return found if isinstance(found, Entry) else None
+
+    def show_entries(self, found: Iterable[Entry], open_path: Path, keep: Path) -> None:
+        """Shows these, with `keep` as the chosen one."""
+        self.clear()
+        for entry in found:
+            day = datetime.fromtimestamp(entry.used).astimezone()
+            open_now = ", open now" if entry.path == open_path else ""
+            where = "in the bin" if entry.binned else f"used {day:%d %B %Y, %H:%M}{open_now}"
+            item = QListWidgetItem(f"{entry.title}\n{where}")
+            item.setData(_DATA, entry)
+            item.setData(COLOUR, entry.colour)
+            self.addItem(item)
+            if entry.path == keep:
+                self.setCurrentItem(item)
+
+
+class EarlierRows(_Rows):
+    """Earlier states of the open profile, the latest first; those that were named have a star."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__(theme, "Earlier states of the open profile")
+
+    @property
+    def chosen(self) -> Line | None:
+        """The state that is chosen."""
+        found = self._chosen_data()
+        return found if isinstance(found, Line) else None
+
+    def show_lines(self, lines: list[Line]) -> None:
+        """Shows the last of these."""
+        self.clear()
+        for line in reversed(lines[-MAX_EARLIER:]):
+            moment = datetime.fromtimestamp(line.at).astimezone()
+            what = f"★ {line.label}" if line.did == "point" else f"Before: {line.label}"
+            item = QListWidgetItem(f"{what}\n{moment:%d %B %Y, %H:%M:%S}")
+            item.setData(_DATA, line)
+            self.addItem(item)
