@@ -3,28 +3,22 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Iterable
 from dataclasses import dataclass
-from math import prod
 
-from nub_shift.engine.agenda import Timer
+from nub_shift.engine.control_readers import ControlReaders
+from nub_shift.engine.drive import Drive
 from nub_shift.engine.effect_context import Effect, EffectContext, Slot
-from nub_shift.engine.effects.manners import Toggle, ToggleRun, switch_on
+from nub_shift.engine.effects.manners import ToggleRun
 from nub_shift.engine.ledger import Ledger
-from nub_shift.engine.pointer import GAP_US, PointerMotion
-from nub_shift.engine.program import Program, Sheet
-from nub_shift.engine.readers import Reader, SliderReader, StickReader, SurfaceReader, TriggerReader
-from nub_shift.engine.rings import OpenRing
-from nub_shift.engine.shaping.motion import MotionReader, Sensors
-from nub_shift.engine.uses import ActiveUse, Flow, Sources, Use
-from nub_shift.engine.values import WHEEL_CLICK, Frame, Output, Pointer, Wheel
-from nub_shift.model.controls import AT_REST, CONTROLS, Kind
-from nub_shift.model.feel import Feel
+from nub_shift.engine.pointer import GAP_US
+from nub_shift.engine.program import Program
+from nub_shift.engine.regained import RegainedToggles
+from nub_shift.engine.shaping.motion import Sensors
+from nub_shift.engine.values import Frame, Output
+from nub_shift.model.controls import AT_REST
 
 log = logging.getLogger("nub_shift.engine")
 
-# How often a stick's output is computed anew while time alone changes it.
-RESTLESS_US = 4_000
 NEVER_US = 1 << 62
 
 
@@ -66,18 +60,13 @@ class Engine:
 
     def __init__(self, program: Program, ledger: Ledger | None = None) -> None:
         self._context = EffectContext(ledger if ledger is not None else Ledger())
-        self._pointer = PointerMotion(Pointer)
-        self._wheel = PointerMotion(Wheel)
+        self._drive = Drive()
         self._pressed: dict[Slot, None] = {}  # in the order in which they were pressed
-        self._values = Reported()
+        self._reported = Reported()
         self._now_us = 0
         self._quiet_until_us = 0  # nothing is due before, as far as is known
-        self._uses: dict[str, tuple[Use, ActiveUse]] = {}  # what is at work, by slot
-        self._begun_for: Sheet | None = None  # the sheet whose uses those are
-        self._heeds_click = False
-        self._tick: Timer | None = None
         self._sensors = Sensors()
-        self._regained: dict[Toggle, Slot] = {}
+        self._regained = RegainedToggles()
         self._stayed = 0
         self._set_program(program)
 
@@ -91,10 +80,10 @@ class Engine:
             self._context.out = out
         else:
             out = self._step(t_us)
-        self._values.update(frame.values)
-        self._motion.sensor_us = frame.sensor_us
+        self._reported.update(frame.values)
+        self._readers.motion.sensor_us = frame.sensor_us
         self._read(frame.values)
-        if self._changed:
+        if self._readers.changed:
             self._act()
         if self._context.stale:
             self._settle()
@@ -106,10 +95,7 @@ class Engine:
 
     def deadline(self) -> int | None:
         """When `advance` wants to be called next, in microseconds; None when time alone changes nothing."""
-        due = self._pointer.due_us
-        wheel = self._wheel.due_us
-        if wheel is not None and (due is None or wheel < due):
-            due = wheel
+        due = self._drive.due_us()
         other = self._other_due_us()
         if other is not None and (due is None or other < due):
             due = other
@@ -121,7 +107,7 @@ class Engine:
         out = self._step(now_us)
         context = self._context
         self._stayed = context.layers.staying
-        self._note_toggles()
+        self._regained.note(context)
         for slot in reversed(self._pressed):
             run = slot.run
             slot.run = slot.effect = None
@@ -129,13 +115,8 @@ class Engine:
                 run.cut(context, self._now_us)
         for run in reversed(list(context.loose)):
             run.cut(context, self._now_us)
-        for _, active in self._uses.values():
-            active.let_go(context, self._now_us)
-        self._uses.clear()
-        self._begun_for = None
-        self._heeds_click = False
-        self._tick = None
-        self._motion.rest()
+        self._drive.let_go(context, self._now_us)
+        self._readers.motion.rest()
         context.layers.stay(0)
         context.ledger.settle(self._now_us, out)
         context.agenda.clear()
@@ -143,8 +124,7 @@ class Engine:
         context.layers.changed = False
         self._turn_to(context.layers.on)
         context.stale = True
-        self._pointer.halt(self._now_us, out)
-        self._wheel.halt(self._now_us, out)
+        self._drive.halt(self._now_us, out)
         return out
 
     def resume(self, now_us: int) -> list[Output]:
@@ -153,8 +133,8 @@ class Engine:
         """
         out = self._step(now_us)
         self._context.layers.stay(self._stayed)
-        self._regain_toggles()
-        self._forget_paused()
+        self._regained.switch_on(self._context, self._now_us)
+        self._stayed = 0
         self._context.layers.changed = self._context.stale = True
         self._settle()
         return out
@@ -162,7 +142,7 @@ class Engine:
     def leave_game(self, now_us: int) -> list[Output]:
         """Another window is in front: lets go the toggles that are to be regained."""
         out = self._step(now_us)
-        for run in self._note_toggles():
+        for run in self._regained.note(self._context):
             run.cut(self._context, self._now_us)
         self._settle()
         return out
@@ -170,7 +150,7 @@ class Engine:
     def regain_game(self, now_us: int) -> list[Output]:
         """The game is in front again: the toggles that `leave_game` let go are on again."""
         out = self._step(now_us)
-        self._regain_toggles()
+        self._regained.switch_on(self._context, self._now_us)
         self._settle()
         return out
 
@@ -184,16 +164,16 @@ class Engine:
         out = self.stop(now_us)
         self._forget_paused()
         self._set_program(program)
-        self._read(self._values)
-        self._pressed.update(dict.fromkeys(self._changed))
-        self._changed.clear()
+        self._read(self._reported)
+        self._pressed.update(dict.fromkeys(self._readers.changed))
+        self._readers.changed.clear()
         return out + self.resume(now_us)
 
     def forget_pad(self, now_us: int) -> list[Output]:
         """The pad is gone: releases everything, and takes every control to be at rest."""
         out = self.stop(now_us)
         self._forget_paused()
-        self._values = Reported()
+        self._reported = Reported()
         self._sensors = Sensors()
         self._set_program(self._program)
         return out
@@ -210,91 +190,25 @@ class Engine:
             context.ledger.down,
             toggles,
             places,
-            {
-                name: active.chosen
-                for name, (_, active) in self._uses.items()
-                if isinstance(active, OpenRing) and active.chosen is not None
-            },
+            self._drive.chosen_entries(),
         )
 
     def _set_program(self, program: Program) -> None:
         self._program = program
         self._context.shortest_us = program.shortest_us
         self._pressed.clear()
-        self._changed: list[Slot] = []
-        self._sticks: dict[str, StickReader] = {}
-        self._triggers: dict[str, TriggerReader] = {}
-        self._sliders: dict[str, SliderReader] = {}
-        self._motion = MotionReader(self._sensors, program.used, self._changed, self._context)
-        self._buttons: dict[str, Slot] = {}
-        self._readers: dict[str, Reader] = {}  # by channel
-        self._make_readers()
-        self._sources = Sources(self._sticks, self._surface, self._motion, self._buttons)
-        self._feel: Feel | None = None
+        self._readers = ControlReaders(program, self._sensors, self._context)
         self._turn_to(())
 
-    def _make_readers(self) -> None:
-        buttons, readers, used = self._buttons, self._readers, self._program.used
-        for control in CONTROLS:
-            match control.kind:
-                case Kind.STICK:
-                    stick = self._sticks[control.name] = StickReader(control.name, used, self._changed, self._context)
-                    *axes, click = control.channels
-                    readers.update(dict.fromkeys(axes, stick))
-                    buttons[click] = Slot(click)
-                case Kind.SURFACE:
-                    surface = self._surface = SurfaceReader(control.name, used, self._changed, self._context)
-                    self._sticks[control.name] = surface
-                    *places, touch, click = control.channels
-                    readers.update(dict.fromkeys((*places, touch), surface))
-                    buttons[click] = Slot(click)
-                case Kind.TRIGGER:
-                    trigger = TriggerReader(control.name, used, self._changed)
-                    readers[control.name] = self._triggers[control.name] = trigger
-                case Kind.SLIDER:
-                    slider = SliderReader(control.name, self._changed)
-                    readers[control.name] = self._sliders[control.name] = slider
-                case Kind.BUTTON | Kind.PAD_CROSS:
-                    buttons.update((channel, Slot(channel)) for channel in control.channels)
-                case Kind.MOTION:
-                    if not used.isdisjoint(control.slots):
-                        readers.update(dict.fromkeys(control.channels, self._motion))
-
     def _turn_to(self, stack: tuple[int, ...]) -> None:
-        """Goes by the sheet for these layers, and by the feel that comes with it."""
+        """Goes by the sheet for these layers."""
         self._sheet = self._program.sheet(stack)
-        for name, stick in self._sticks.items():
-            stick.counts, stick.steady = name in self._sheet.uses, name in self._sheet.steady
-        self._surface.set_drags(self._sheet.drags)
-        before, feel = self._feel, self._sheet.feel
-        if feel is before:
-            return
-        self._feel = feel
-        for readers in (self._sticks, self._triggers, self._sliders):
-            for name, reader in readers.items():
-                own = getattr(feel, name)
-                if before is None or own != getattr(before, name):
-                    reader.use(own)
-        if before is None or feel.motion != before.motion:
-            self._motion.use(feel.motion, self._program.profile.game.counts_per_turn)
+        self._readers.turn_to(self._sheet)
 
     def _forget_paused(self) -> None:
         """What a stop remembered for `resume` is used up, or has lost its meaning."""
         self._stayed = 0
-        self._regained = {}
-
-    def _note_toggles(self) -> list[ToggleRun]:
-        """The toggles that are on and are to be regained, which are remembered."""
-        runs = [run for run in self._context.loose if isinstance(run, ToggleRun) and run.toggle.regain]
-        self._regained.update((run.toggle, run.slot) for run in runs)
-        return runs
-
-    def _regain_toggles(self) -> None:
-        """What was remembered comes on again, unless the person has switched it on meanwhile."""
-        for toggle, slot in self._regained.items():
-            if toggle not in self._context.memory:
-                switch_on(toggle, self._context, self._now_us, slot)
-        self._regained = {}
+        self._regained.forget()
 
     def _other_due_us(self) -> int | None:
         """When ledger or agenda have something to do."""
@@ -311,21 +225,11 @@ class Engine:
         self._quiet_until_us = 0
         if self._context.agenda.timers or self._context.ledger.lingering:
             while (other := self._other_due_us()) is not None and other <= now_us:
-                self._move_on(other, out)
+                self._drive.advance(other, out)
                 self._happen(other, now_us)
-        self._move_on(now_us, out)
+        self._drive.advance(now_us, out)
         self._now_us = now_us
         return out
-
-    def _move_on(self, until_us: int, out: list[Output]) -> None:
-        """Pointer and wheel go on as they go."""
-        before = len(out)
-        if not self._pointer.asleep:
-            self._pointer.advance(until_us, out)
-        if not self._wheel.asleep:
-            self._wheel.advance(until_us, out)
-        if len(out) - before == 2 and out[-1].t_us < out[-2].t_us:
-            out[-2:] = out[-1], out[-2]
 
     def _happen(self, due_us: int, now_us: int) -> None:
         """What is due next on ledger or agenda happens at its due time, or now if we were suspended meanwhile."""
@@ -342,25 +246,14 @@ class Engine:
                 self._settle()
 
     def _read(self, values: dict[str, float]) -> None:
-        """Notes in `_changed` what a frame changes. Buttons are dealt with here: they are most of a frame."""
-        buttons, readers, changed = self._buttons, self._readers, self._changed
-        moved: dict[Reader, None] = {}
-        for channel, value in values.items():
-            if channel in buttons:
-                slot = buttons[channel]
-                if (value > 0.5) is not slot.down:
-                    slot.down = not slot.down
-                    changed.append(slot)
-            elif channel in readers:
-                moved[readers[channel]] = None
-        for reader in moved:
-            reader.take(self._values, self._now_us)
+        """Has the readers note what a frame changes."""
+        moved = self._readers.read(values, self._reported, self._now_us)
         if moved and (self._context.glides or self._context.scrolls):
             self._context.stale = True  # they go as fast as their slots are pressed deep
 
     def _act(self) -> None:
         """Acts on the slots that a frame changed."""
-        changed, pressed, layers = self._changed, self._pressed, self._context.layers
+        changed, pressed, layers = self._readers.changed, self._pressed, self._context.layers
         if len(changed) > 1:
             shifts = self._sheet.shifts
             # A layer that is pressed in the same frame as a button applies to that button already.
@@ -382,7 +275,7 @@ class Engine:
             if layers.changed:
                 self._resolve_layers()
         changed.clear()
-        if self._heeds_click:
+        if self._drive.heeds_click:
             context.stale = True
 
     def _resolve_layers(self) -> None:
@@ -410,55 +303,6 @@ class Engine:
         if before is not None:
             before.cut(self._context, self._now_us)
 
-    def _move(self) -> None:
-        """Sets pointer and wheel going as uses, glides, scrolls and paces want it."""
-        context, now_us = self._context, self._now_us
-        if self._begun_for is not self._sheet:
-            self._change_uses()
-        flow = Flow()
-        for _, active in self._uses.values():
-            active.act(flow, context, now_us)
-        if flow.restless and self._tick is None:
-            self._tick = context.agenda.at(now_us + RESTLESS_US, self._on_tick)
-        if context.recentre:
-            context.recentre = False
-            self._motion.recentre()
-        if context.glides:
-            x, y = _pulled(context.glides.values())
-            flow.vx += x
-            flow.vy += y
-        pace = self._sheet.pace
-        if context.paces:
-            pace *= prod(context.paces.values())
-        if flow.dx or flow.dy:
-            self._pointer.shift(flow.dx * pace, flow.dy * pace, now_us, context.out)
-        self._pointer.set_velocity(flow.vx * pace, flow.vy * pace, now_us, context.out)
-        wx, wy = flow.wx, flow.wy
-        if context.scrolls:
-            x, y = _pulled(context.scrolls.values())
-            wx += x
-            wy += y
-        if wx or wy or self._wheel.moving:
-            self._wheel.set_velocity(wx * WHEEL_CLICK, wy * WHEEL_CLICK, now_us, context.out)
-
-    def _change_uses(self) -> None:
-        """Another sheet: what it has not ends, what it has anew begins; what stays goes on."""
-        before, wanted = self._uses, self._sheet.uses
-        self._begun_for = self._sheet
-        self._uses = {}
-        for name, use in wanted.items():
-            had, was = before.pop(name, (None, None))
-            if had is use and was is not None:
-                self._uses[name] = use, was
-                continue
-            active = use.begin(name, self._sources, was)
-            if was is not None and was is not active:
-                was.leave(self._context, self._now_us)
-            self._uses[name] = use, active
-        for _, was in before.values():
-            was.leave(self._context, self._now_us)
-        self._heeds_click = any(use.heeds_click for use, _ in self._uses.values())
-
     def _settle(self) -> None:
         """Follows layers and sticks until neither changes the other any more.
 
@@ -470,19 +314,4 @@ class Engine:
             if context.layers.changed:
                 self._resolve_layers()
             context.stale = False
-            self._move()
-
-    def _on_tick(self, _t_us: int) -> None:
-        """A stick's output changes with time."""
-        self._tick = None
-        self._context.stale = True
-
-
-def _pulled(driven: Iterable[tuple[float, float, Slot]]) -> tuple[float, float]:
-    """The sum of speeds, each as far as its slot is pressed deep."""
-    x = y = 0.0
-    for full_x, full_y, slot in driven:
-        pull = slot.pull
-        x += full_x * pull
-        y += full_y * pull
-    return x, y
+            self._drive.move(self._sheet, self._readers.sources, context, self._now_us)

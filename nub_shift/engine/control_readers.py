@@ -1,0 +1,97 @@
+"""All readers of one pad: they turn channels into slots that are pressed, and into stick and motion values."""
+
+from __future__ import annotations
+
+from nub_shift.engine.effect_context import EffectContext, Slot
+from nub_shift.engine.program import Program, Sheet
+from nub_shift.engine.readers import Reader, SliderReader, StickReader, SurfaceReader, TriggerReader
+from nub_shift.engine.shaping.motion import MotionReader, Sensors
+from nub_shift.engine.uses import Sources
+from nub_shift.model.controls import CONTROLS, Kind
+from nub_shift.model.feel import Feel
+
+
+class ControlReaders:
+    """Made for one program.
+
+    Attributes:
+        changed: slots that have been pressed or let go since they were acted on.
+        motion: the reader of the motion sensors.
+        sources: what uses draw on.
+    """
+
+    def __init__(self, program: Program, sensors: Sensors, context: EffectContext) -> None:
+        self.changed: list[Slot] = []
+        self.motion = MotionReader(sensors, program.used, self.changed, context)
+        self._counts_per_turn = program.profile.game.counts_per_turn
+        self._sticks: dict[str, StickReader] = {}
+        self._triggers: dict[str, TriggerReader] = {}
+        self._sliders: dict[str, SliderReader] = {}
+        self._buttons: dict[str, Slot] = {}
+        self._readers: dict[str, Reader] = {}  # by channel
+        self._feel: Feel | None = None
+        self._make_readers(program.used, context)
+        self.sources = Sources(self._sticks, self._surface, self.motion, self._buttons)
+
+    def turn_to(self, sheet: Sheet) -> None:
+        """Goes by a sheet: by what it uses, and by the feel that comes with it."""
+        for name, stick in self._sticks.items():
+            stick.counts, stick.steady = name in sheet.uses, name in sheet.steady
+        self._surface.set_drags(sheet.drags)
+        before, feel = self._feel, sheet.feel
+        if feel is before:
+            return
+        self._feel = feel
+        for readers in (self._sticks, self._triggers, self._sliders):
+            for name, reader in readers.items():
+                own = getattr(feel, name)
+                if before is None or own != getattr(before, name):
+                    reader.use(own)
+        if before is None or feel.motion != before.motion:
+            self.motion.use(feel.motion, self._counts_per_turn)
+
+    def read(self, values: dict[str, float], reported: dict[str, float], now_us: int) -> bool:
+        """Notes in `changed` what a frame changes; returns whether anything but buttons may have moved.
+
+        Buttons are dealt with here: they are most of a frame. `reported` has all channels as they stand.
+        """
+        buttons, readers, changed = self._buttons, self._readers, self.changed
+        moved: dict[Reader, None] = {}
+        for channel, value in values.items():
+            if channel in buttons:
+                slot = buttons[channel]
+                if (value > 0.5) is not slot.down:
+                    slot.down = not slot.down
+                    changed.append(slot)
+            elif channel in readers:
+                moved[readers[channel]] = None
+        for reader in moved:
+            reader.take(reported, now_us)
+        return bool(moved)
+
+    def _make_readers(self, used: frozenset[str], context: EffectContext) -> None:
+        buttons, readers = self._buttons, self._readers
+        for control in CONTROLS:
+            match control.kind:
+                case Kind.STICK:
+                    stick = self._sticks[control.name] = StickReader(control.name, used, self.changed, context)
+                    *axes, click = control.channels
+                    readers.update(dict.fromkeys(axes, stick))
+                    buttons[click] = Slot(click)
+                case Kind.SURFACE:
+                    surface = self._surface = SurfaceReader(control.name, used, self.changed, context)
+                    self._sticks[control.name] = surface
+                    *places, touch, click = control.channels
+                    readers.update(dict.fromkeys((*places, touch), surface))
+                    buttons[click] = Slot(click)
+                case Kind.TRIGGER:
+                    trigger = TriggerReader(control.name, used, self.changed)
+                    readers[control.name] = self._triggers[control.name] = trigger
+                case Kind.SLIDER:
+                    slider = SliderReader(control.name, self.changed)
+                    readers[control.name] = self._sliders[control.name] = slider
+                case Kind.BUTTON | Kind.PAD_CROSS:
+                    buttons.update((channel, Slot(channel)) for channel in control.channels)
+                case Kind.MOTION:
+                    if not used.isdisjoint(control.slots):
+                        readers.update(dict.fromkeys(control.channels, self.motion))

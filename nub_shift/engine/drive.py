@@ -1,0 +1,133 @@
+"""What moves pointer and wheel: the uses at work, glides, scrolls and paces, summed up and sent as they go."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from math import prod
+
+from nub_shift.engine.agenda import Timer
+from nub_shift.engine.effect_context import EffectContext, Slot
+from nub_shift.engine.pointer import PointerMotion
+from nub_shift.engine.program import Sheet
+from nub_shift.engine.rings import OpenRing
+from nub_shift.engine.uses import ActiveUse, Flow, Sources, Use
+from nub_shift.engine.values import WHEEL_CLICK, Output, Pointer, Wheel
+
+# How often a stick's output is computed anew while time alone changes it.
+RESTLESS_US = 4_000
+
+
+class Drive:
+    """Pointer, wheel, and the uses that want something of them.
+
+    Attributes:
+        heeds_click: a use at work looks at the click of its stick.
+    """
+
+    def __init__(self) -> None:
+        self.heeds_click = False
+        self._pointer = PointerMotion(Pointer)
+        self._wheel = PointerMotion(Wheel)
+        self._uses: dict[str, tuple[Use, ActiveUse]] = {}  # what is at work, by slot
+        self._begun_for: Sheet | None = None  # the sheet whose uses those are
+        self._tick: Timer | None = None
+
+    def due_us(self) -> int | None:
+        """When pointer or wheel go on next."""
+        due, wheel = self._pointer.due_us, self._wheel.due_us
+        return wheel if due is None or (wheel is not None and wheel < due) else due
+
+    def advance(self, until_us: int, out: list[Output]) -> None:
+        """Pointer and wheel go on as they go."""
+        before = len(out)
+        if not self._pointer.asleep:
+            self._pointer.advance(until_us, out)
+        if not self._wheel.asleep:
+            self._wheel.advance(until_us, out)
+        if len(out) - before == 2 and out[-1].t_us < out[-2].t_us:
+            out[-2:] = out[-1], out[-2]
+
+    def move(self, sheet: Sheet, sources: Sources, context: EffectContext, now_us: int) -> None:
+        """Sets pointer and wheel going as uses, glides, scrolls and paces want it."""
+        if self._begun_for is not sheet:
+            self._change_uses(sheet, sources, context, now_us)
+        flow = Flow()
+        for _, active in self._uses.values():
+            active.act(flow, context, now_us)
+        if flow.restless and self._tick is None:
+            self._tick = context.agenda.at(now_us + RESTLESS_US, lambda _t_us: self._on_tick(context))
+        if context.recentre:
+            context.recentre = False
+            sources.motion.recentre()
+        if context.glides:
+            x, y = _pulled(context.glides.values())
+            flow.vx += x
+            flow.vy += y
+        pace = sheet.pace
+        if context.paces:
+            pace *= prod(context.paces.values())
+        if flow.dx or flow.dy:
+            self._pointer.shift(flow.dx * pace, flow.dy * pace, now_us, context.out)
+        self._pointer.set_velocity(flow.vx * pace, flow.vy * pace, now_us, context.out)
+        wx, wy = flow.wx, flow.wy
+        if context.scrolls:
+            x, y = _pulled(context.scrolls.values())
+            wx += x
+            wy += y
+        if wx or wy or self._wheel.moving:
+            self._wheel.set_velocity(wx * WHEEL_CLICK, wy * WHEEL_CLICK, now_us, context.out)
+
+    def let_go(self, context: EffectContext, now_us: int) -> None:
+        """Ends all uses, and releases what they hold."""
+        for _, active in self._uses.values():
+            active.let_go(context, now_us)
+        self._uses.clear()
+        self._begun_for = None
+        self.heeds_click = False
+        self._tick = None
+
+    def halt(self, now_us: int, out: list[Output]) -> None:
+        """Pointer and wheel stand still."""
+        self._pointer.halt(now_us, out)
+        self._wheel.halt(now_us, out)
+
+    def chosen_entries(self) -> dict[str, int]:
+        """The entry that each stick with a ring points to, counted from 0."""
+        return {
+            name: active.chosen
+            for name, (_, active) in self._uses.items()
+            if isinstance(active, OpenRing) and active.chosen is not None
+        }
+
+    def _change_uses(self, sheet: Sheet, sources: Sources, context: EffectContext, now_us: int) -> None:
+        """Another sheet: what it has not ends, what it has anew begins; what stays goes on."""
+        before = self._uses
+        self._begun_for = sheet
+        self._uses = {}
+        for name, use in sheet.uses.items():
+            had, was = before.pop(name, (None, None))
+            if had is use and was is not None:
+                self._uses[name] = use, was
+                continue
+            active = use.begin(name, sources, was)
+            if was is not None and was is not active:
+                was.leave(context, now_us)
+            self._uses[name] = use, active
+        for _, was in before.values():
+            was.leave(context, now_us)
+        self.heeds_click = any(use.heeds_click for use, _ in self._uses.values())
+
+    def _on_tick(self, context: EffectContext) -> None:
+        """A stick's output changes with time."""
+        self._tick = None
+        context.stale = True
+
+
+def _pulled(driven: Iterable[tuple[float, float, Slot]]) -> tuple[float, float]:
+    """The sum of speeds, each as far as its slot is pressed deep."""
+    x = y = 0.0
+    for full_x, full_y, slot in driven:
+        pull = slot.pull
+        x += full_x * pull
+        y += full_y * pull
+    return x, y

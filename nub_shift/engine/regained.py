@@ -1,0 +1,33 @@
+"""Toggles that are let go while the game is not in front, or play has stopped, and come back on after it."""
+
+from __future__ import annotations
+
+from nub_shift.engine.effect_context import EffectContext, Slot
+from nub_shift.engine.effects.manners import Toggle, ToggleRun, switch_on
+
+
+class RegainedToggles:
+    """Remembers them; it is true while there are any."""
+
+    def __init__(self) -> None:
+        self._slots: dict[Toggle, Slot] = {}
+
+    def __bool__(self) -> bool:
+        return bool(self._slots)
+
+    def note(self, context: EffectContext) -> list[ToggleRun]:
+        """Remembers the toggles that are on and are to be regained; returns them."""
+        runs = [run for run in context.loose if isinstance(run, ToggleRun) and run.toggle.regain]
+        self._slots.update((run.toggle, run.slot) for run in runs)
+        return runs
+
+    def switch_on(self, context: EffectContext, now_us: int) -> None:
+        """What was remembered comes on again, unless the person has switched it on meanwhile."""
+        for toggle, slot in self._slots.items():
+            if toggle not in context.memory:
+                switch_on(toggle, context, now_us, slot)
+        self.forget()
+
+    def forget(self) -> None:
+        """What was remembered is used up, or has lost its meaning."""
+        self._slots = {}
