@@ -9,7 +9,8 @@ import pytest
 from nub_shift.editing.words.messages import message_words
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.pads.cards import card_of
-from nub_shift.pads.introduction.course import Introduction, Status
+from nub_shift.pads.introduction.answers import Status
+from nub_shift.pads.introduction.course import Introduction
 from nub_shift.pads.kernel import Event
 from nub_shift.pads.wiring import Wiring
 from nub_shift.store.card_files import keep_card
