@@ -109,8 +109,8 @@ def compare(window: Window, profile: Path) -> None:
         wait(0.2)
         opened = window.map.lanes.opened
         assert opened is not None
-        opened.by_name.setText("F9")
-        opened.by_name.returnPressed.emit()
+        opened.written.entry.setText("F9")
+        opened.written.entry.returnPressed.emit()
     window.show_station(Station.LIBRARY)
     window.library.compare.click()
     window.library.past.setCurrentRow(window.library.past.count() - 1)

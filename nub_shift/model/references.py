@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import replace
 from difflib import get_close_matches
-from itertools import pairwise
 from typing import assert_never
 
 from nub_shift.keyboard.keys import KEY_BY_CODE
@@ -47,7 +45,8 @@ from nub_shift.model.effects import (
     SwitchMotion,
     Turn,
 )
-from nub_shift.model.feel import Feel, FeelChange, MotionFeel, SliderFeel, Stage, StickFeel, TriggerFeel, changed_feel
+from nub_shift.model.feel import FeelChange
+from nub_shift.model.feel_check import feel_problems
 from nub_shift.model.problems import Problem
 from nub_shift.model.profile import BASE_LAYER, MAX_LAYERS, Layer, Move, Profile
 
@@ -98,7 +97,7 @@ def reference_problems(profile: Profile, layout: LayoutSource) -> list[Problem]:
         *_too_many("rings", len(profile.rings)),
         *_layer_list(profile.layers),
         *(found for layer in profile.layers for found in _layer(layer, profile)),
-        *_feels(profile),
+        *feel_problems(profile),
     ]
 
 
@@ -314,68 +313,6 @@ def _move_named(path: str, move_id: str, profile: Profile) -> Iterator[Problem]:
         yield Problem(f"{path}.move", f"there is no move {move_id!r}", _suggest(move_id, known))
     elif move.look:
         yield Problem(f"{path}.move", f"{move_id!r} is looking, not a press", "use pointer on a whole stick")
-
-
-def _feels(profile: Profile) -> Iterator[Problem]:
-    """Faults of the profile's feel, and of each layer's that it does not have from there."""
-    known = list(_feel(profile.feel))
-    yield from known
-    for layer in profile.layers[1:]:
-        for found in _feel(changed_feel(profile.feel, layer.feel)):
-            if found not in known:
-                yield replace(found, path=f"layers.{layer.id}.{found.path}")
-
-
-def _feel(feel: Feel) -> Iterator[Problem]:
-    """Faults of each control's feel, by the type of it, so that no control can be forgotten."""
-    for name in Feel.__struct_fields__:
-        control: StickFeel | TriggerFeel | SliderFeel | MotionFeel = getattr(feel, name)
-        match control:
-            case StickFeel():
-                yield from _stick_feel(f"feel.{name}", control)
-            case TriggerFeel() | SliderFeel():
-                for field in control.__struct_fields__:
-                    stage = getattr(control, field)
-                    if isinstance(stage, Stage):
-                        yield from _stage(f"feel.{name}.{field}", stage.on, stage.off)
-            case MotionFeel():
-                yield from _motion_feel(control)
-            case _:
-                assert_never(control)
-
-
-def _motion_feel(motion: MotionFeel) -> Iterator[Problem]:
-    if not motion.slow_dps < motion.fast_dps:
-        yield Problem("feel.motion.fast_dps", "is not above slow_dps", f"expected more than {motion.slow_dps:g}")
-    if not motion.lean.off_degrees < motion.lean.on_degrees:
-        path = "feel.motion.lean.off_degrees"
-        yield Problem(path, "is not below on_degrees", f"expected less than {motion.lean.on_degrees:g}")
-
-
-def _stick_feel(path: str, stick: StickFeel) -> Iterator[Problem]:
-    directions = stick.directions
-    yield from _stage(f"{path}.directions", directions.on, directions.off)
-    yield from _stage(f"{path}.edge", stick.edge.on, stick.edge.off)
-    if stick.dead_zone + stick.edge_zone >= 1.0:
-        yield Problem(path, "dead zone and edge zone meet", "expected their sum to be below 1")
-    narrow = min(directions.diagonal_degrees, 90 - directions.diagonal_degrees)
-    if 2 * directions.hysteresis_degrees >= narrow:
-        wrong = "is as wide as a direction"
-        yield Problem(f"{path}.directions.hysteresis_degrees", wrong, f"expected less than {narrow / 2:g}")
-    points = stick.points
-    if any(not 0 <= number <= 1 for point in points for number in point):
-        yield Problem(f"{path}.points", "a point lies outside", "expected numbers from 0 to 1")
-    elif any(x0 >= x1 or y0 > y1 for (x0, y0), (x1, y1) in pairwise(points)):
-        yield Problem(
-            f"{path}.points", "the curve falls or goes back", "expected rising first numbers, no falling second"
-        )
-
-
-def _stage(path: str, on: float, off: float) -> Iterator[Problem]:
-    if not off < on:
-        yield Problem(path, f"off ({off:g}) is not below on ({on:g})", "expected off to be below on")
-    if off <= 0:
-        yield Problem(path, "off is 0 and would never be reached from above", "expected off to be above 0")
 
 
 def _keys(path: str, codes: tuple[str, ...]) -> Iterator[Problem]:

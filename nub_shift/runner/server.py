@@ -2,10 +2,7 @@
 
 from __future__ import annotations
 
-import errno
 import logging
-import os
-import socket
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
@@ -44,7 +41,6 @@ from nub_shift.protocol.codec import (
     PROTOCOL,
     Error,
     Fault,
-    LineReader,
     Request,
     encode_error,
     encode_request,
@@ -52,6 +48,7 @@ from nub_shift.protocol.codec import (
     refused,
 )
 from nub_shift.protocol.messages import Ready, Said, State
+from nub_shift.runner.connections import Peer, listen_privately
 from nub_shift.runner.pad_monitor import PadMonitor
 from nub_shift.runner.pad_registry import PadRegistry
 from nub_shift.runner.pads_feed import PadsFeed
@@ -103,7 +100,7 @@ class Server:
         self._watch = watch
         self._clock = clock
         self._layout = layout
-        self._peers: list[_Peer] = []
+        self._peers: list[Peer] = []
         self._feeding = False  # whether any of them has a subscription
         self._listener = listen_privately(path)
         watch.read(self._listener.fileno(), self._accept)
@@ -151,12 +148,12 @@ class Server:
             return  # it has gone again
         connection.setblocking(False)
         log.debug("client %d: connected", connection.fileno())
-        peer = _Peer(connection)
+        peer = Peer(connection)
         self._peers.append(peer)
         self._watch.read(connection.fileno(), lambda: self._serve(peer))
         self._send(peer, encode_request("ready", Ready(PROTOCOL, version())))
 
-    def _serve(self, peer: _Peer) -> None:
+    def _serve(self, peer: Peer) -> None:
         try:
             data = peer.connection.recv(65536)
         except BlockingIOError:
@@ -172,7 +169,7 @@ class Server:
             elif isinstance(message, Request):
                 self._answer(peer, message)
 
-    def _answer(self, peer: _Peer, request: Request) -> None:
+    def _answer(self, peer: Peer, request: Request) -> None:
         try:
             answer = self._call(peer, request)
         except _Refusal as refusal:
@@ -182,7 +179,7 @@ class Server:
         if request.id is not None:
             self._send(peer, encode_result(request.id, answer))
 
-    def _call(self, peer: _Peer, request: Request) -> State:
+    def _call(self, peer: Peer, request: Request) -> State:
         now_us = self._clock()
         call = _decoded(request)
         log.debug("client %d: %s", peer.connection.fileno(), request.method)
@@ -235,7 +232,7 @@ class Server:
         self._session.look_now()
         self._pad_monitor.look_now()
 
-    def _watch_pads(self, peer: _Peer, hz: int, frames: str) -> None:
+    def _watch_pads(self, peer: Peer, hz: int, frames: str) -> None:
         self._look_away(peer)
         if hz > 0:
             peer.pads_feed = PadsFeed(hz, frames)
@@ -245,7 +242,7 @@ class Server:
     def _note_feeds(self) -> None:
         self._feeding = any(peer.feed is not None or peer.pads_feed is not None for peer in self._peers)
 
-    def _look_away(self, peer: _Peer) -> None:
+    def _look_away(self, peer: Peer) -> None:
         if peer.pads_feed is not None:
             self._pad_monitor.remove(peer.pads_feed)
             peer.pads_feed = None
@@ -274,7 +271,7 @@ class Server:
         for peer in self._peers:
             peer.seat -= int(peer.seat > index)
 
-    def _subscribe(self, peer: _Peer, asked: Subscribe) -> None:
+    def _subscribe(self, peer: Peer, asked: Subscribe) -> None:
         seat = self._seat(asked.seat)
         self._unsubscribe(peer)
         if asked.hz > 0:
@@ -283,7 +280,7 @@ class Server:
             seat.feeds.append(peer.feed)
         self._note_feeds()
 
-    def _unsubscribe(self, peer: _Peer) -> None:
+    def _unsubscribe(self, peer: Peer) -> None:
         if peer.feed is not None:
             self._session.seats[peer.seat].feeds.remove(peer.feed)
             peer.feed = None
@@ -294,7 +291,7 @@ class Server:
             raise _Refusal(Error(INVALID_PARAMS, f"there is no seat {index}, expected 0 to {len(seats) - 1}"))
         return seats[index]
 
-    def _send(self, peer: _Peer, data: bytes) -> None:
+    def _send(self, peer: Peer, data: bytes) -> None:
         peer.outgoing += data
         try:
             sent = peer.connection.send(peer.outgoing)
@@ -306,7 +303,7 @@ class Server:
         del peer.outgoing[:sent]
         self._watch.write(peer.connection.fileno(), (lambda: self._send(peer, b"")) if peer.outgoing else None)
 
-    def _drop(self, peer: _Peer) -> None:
+    def _drop(self, peer: Peer) -> None:
         if peer in self._peers:
             log.debug("client %d: gone", peer.connection.fileno())
             self._peers.remove(peer)
@@ -316,47 +313,6 @@ class Server:
             peer.connection.close()
             self._note_feeds()
             self.stop_asked = self.stop_asked or (self._until_hangup and not self._peers)
-
-
-class _Peer:
-    """One connection."""
-
-    def __init__(self, connection: socket.socket) -> None:
-        self.connection = connection
-        self.reader = LineReader()
-        self.outgoing = bytearray()
-        self.feed: TelemetryFeed | None = None
-        self.pads_feed: PadsFeed | None = None
-        self.seat = 0
-
-    @property
-    def unsent(self) -> int:
-        return len(self.outgoing)
-
-
-def listen_privately(path: Path) -> socket.socket:
-    """A listening Unix socket that nobody else could ever connect to: its folder and itself are private first.
-
-    Raises:
-        OSError: as the system says.
-    """
-    path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-    folder = path.parent.stat()
-    if folder.st_uid != os.getuid() or folder.st_mode & 0o077:
-        raise PermissionError(errno.EPERM, "others may enter this folder; choose a private one", str(path.parent))
-    path.unlink(missing_ok=True)
-    listener = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
-    before = os.umask(0o077)
-    try:
-        listener.bind(str(path))
-    except OSError:
-        listener.close()
-        raise
-    finally:
-        os.umask(before)
-    listener.listen(8)
-    listener.setblocking(False)
-    return listener
 
 
 def _decoded(request: Request) -> Call:

@@ -126,7 +126,7 @@ def test_a_profile_is_made_from_nothing_and_does_what_its_strips_show(maker: Mak
     maker.paste(GAME)
     assert len(maker.profile.moves) == 20
     maker.pad("left_stick.up")
-    maker.click(maker.bench.window.map.lanes.opened.movement)  # type: ignore[union-attr]
+    maker.click(maker.bench.window.map.lanes.opened.whole.movement)  # type: ignore[union-attr]
     maker.pad("right_stick.up")
     maker.pick("Look around")
     for slot, move in (("right_trigger.light", "Strike"), ("left_trigger.light", "Guard"), ("south", "Leap")):
@@ -181,7 +181,7 @@ def test_look_with_motion_while_the_trigger_is_held(maker: Maker) -> None:
     before = maker.touches
     maker.click(station.lanes.instruments["motion"])
     assert station.lanes.opened is not None
-    maker.click(station.lanes.opened.turn_while)
+    maker.click(station.lanes.opened.whole.turn_while)
     maker.pad("left_trigger.light")
     assert maker.touches - before <= 4
     base = maker.profile.layers[0]
@@ -190,7 +190,7 @@ def test_look_with_motion_while_the_trigger_is_held(maker: Maker) -> None:
         move="aim", hold=Hold(motion=MotionSwitch.ON, after_ms=slot_edits.SOONEST_MS)
     )
     maker.click(station.lanes.instruments["motion"])
-    maker.click(station.lanes.opened.turn_while)
+    maker.click(station.lanes.opened.whole.turn_while)
     before_text = maker.bench.document.text
     QTest.keyClick(station, Qt.Key.Key_Escape)
     maker.pad("south")
@@ -253,8 +253,8 @@ def test_reactions_manners_and_times_are_edited_beside_each_other(bench: Bench) 
     opened.give(Action(keys=("KEY_A",)))
     for reaction, name in ((Reaction.HOLD, "F5"), (Reaction.DOUBLE_TAP, "F6")):
         QTest.mouseClick(opened.bar.reactions[reaction], Qt.MouseButton.LeftButton)
-        opened.by_name.setText(name)
-        QTest.keyClick(opened.by_name, Qt.Key.Key_Return)
+        opened.written.entry.setText(name)
+        QTest.keyClick(opened.written.entry, Qt.Key.Key_Return)
     assert bench.assigned("home") == Assignment(
         keys=("KEY_A",), hold=Hold(keys=("KEY_F5",)), double_tap=DoubleTap(keys=("KEY_F6",))
     )
@@ -285,8 +285,8 @@ def test_a_sequence_is_written_step_by_step(bench: Bench) -> None:
     bench.link.touch("home")
     opened = bench.window.map.lanes.opened
     assert opened is not None
-    opened.by_name.setText('Ctrl + C, 100 ms, down Shift, "hi, you", up Shift')
-    QTest.keyClick(opened.by_name, Qt.Key.Key_Return)
+    opened.written.entry.setText('Ctrl + C, 100 ms, down Shift, "hi, you", up Shift')
+    QTest.keyClick(opened.written.entry, Qt.Key.Key_Return)
     (sequence,) = (found for found in bench.document.profile.sequences if found.id.startswith("steps"))
     assert bench.assigned("home") == Assignment(sequence=sequence.id)
     assert [step.tap or step.press or step.release or step.text or step.wait_ms for step in sequence.steps] == [

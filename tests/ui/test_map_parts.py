@@ -58,12 +58,12 @@ def test_a_sequence_is_recorded_by_typing(bench: Bench) -> None:
     bench.link.touch("home")
     opened = bench.window.map.lanes.opened
     assert opened is not None
-    QTest.mouseClick(opened.record, Qt.MouseButton.LeftButton)
-    QTest.keyClick(opened.by_name, Qt.Key.Key_Tab)
-    QTest.keyClick(opened.by_name, Qt.Key.Key_Q)
-    QTest.mouseClick(opened.record, Qt.MouseButton.LeftButton)
-    assert not opened.by_name.recording and opened.by_name.text() == "Tab, Q"
-    QTest.keyClick(opened.by_name, Qt.Key.Key_Return)
+    QTest.mouseClick(opened.written.record, Qt.MouseButton.LeftButton)
+    QTest.keyClick(opened.written.entry, Qt.Key.Key_Tab)
+    QTest.keyClick(opened.written.entry, Qt.Key.Key_Q)
+    QTest.mouseClick(opened.written.record, Qt.MouseButton.LeftButton)
+    assert not opened.written.entry.recording and opened.written.entry.text() == "Tab, Q"
+    QTest.keyClick(opened.written.entry, Qt.Key.Key_Return)
     assert bench.document.profile.sequences[-1].steps == (
         SequenceStep(tap=("KEY_TAB",)),
         SequenceStep(tap=("KEY_Q",)),
@@ -114,12 +114,12 @@ def test_the_steps_of_a_sequence_are_changed_where_they_are_written(bench: Bench
     bench.link.touch("home")
     opened = bench.window.map.lanes.opened
     assert opened is not None
-    opened.by_name.setText("A, 100 ms, B")
-    QTest.keyClick(opened.by_name, Qt.Key.Key_Return)
+    opened.written.entry.setText("A, 100 ms, B")
+    QTest.keyClick(opened.written.entry, Qt.Key.Key_Return)
     before = bench.document.profile.sequences[-1]
     opened.change_part(Reference(Kind.SEQUENCE, before.id))
-    opened.by_name.setText(opened.by_name.text().replace("100 ms", "200 ms"))
-    QTest.keyClick(opened.by_name, Qt.Key.Key_Return)
+    opened.written.entry.setText(opened.written.entry.text().replace("100 ms", "200 ms"))
+    QTest.keyClick(opened.written.entry, Qt.Key.Key_Return)
     after = bench.document.profile.sequences[-1]
     assert (after.id, after.steps[1]) == (before.id, SequenceStep(wait_ms=200))
     assert bench.assigned("home") == Assignment(sequence=before.id)
@@ -207,8 +207,8 @@ def test_the_numbers_of_what_a_slot_does_are_set_beside_it(bench: Bench) -> None
     assert bench.assigned("left_stick") == Assignment(
         position=PointerPosition(x=250, y=200, ring=True, hold=("BTN_LEFT", "BTN_RIGHT"))
     )
-    opened.by_name.setText("Shift")
-    QTest.keyClick(opened.by_name, Qt.Key.Key_Return)
+    opened.written.entry.setText("Shift")
+    QTest.keyClick(opened.written.entry, Qt.Key.Key_Return)
     placed = bench.assigned("left_stick")
     assert isinstance(placed, Assignment) and placed.position is not None
     assert placed.position.hold == ("KEY_LEFTSHIFT",)
@@ -297,12 +297,12 @@ def test_what_the_pad_lacks_is_moved_to_an_offered_place(bench: Bench) -> None:
         if (item := station.clashes.rows.item(row)) is not None and "slider 2" in item.text()
     )
     station.clashes.rows.itemActivated.emit(item)
-    assert not station.offer_places("slider_2")  # a slider has no like on this pad
+    assert not station.clashes.offer_destinations("slider_2")  # a slider has no like on this pad
     again = edits.bound(profile, "base", "grip_3", Assignment(keys=("KEY_F8",)))
     bench.document.edit("By a third pad", lambda _: again)
-    assert station.offer_places("grip_3")
-    assert station.offers is not None
-    first = station.offers.actions()[1]
+    assert station.clashes.offer_destinations("grip_3")
+    assert station.clashes.offers is not None
+    first = station.clashes.offers.actions()[1]
     first.trigger()
     slot = next(slot for slot in CONTROL_OF_SLOT if slot_label(slot) == first.text())
     assert bench.assigned(slot) == Assignment(keys=("KEY_F8",)) and bench.assigned("grip_3") is None

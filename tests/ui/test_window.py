@@ -109,12 +109,12 @@ def test_a_listening_cell_takes_keys_that_otherwise_move_about(bench: Bench, key
 
 def test_a_stick_becomes_movement_or_looking_in_two_touches(bench: Bench) -> None:
     bench.link.touch("right_stick.up")
-    QTest.mouseClick(opened(bench).movement, Qt.MouseButton.LeftButton)
+    QTest.mouseClick(opened(bench).whole.movement, Qt.MouseButton.LeftButton)
     assert bench.assigned("right_stick.left") == Assignment(move="left")
     assert bench.assigned("right_stick") is None
     bench.link.touch()
     bench.link.touch("left_stick.right")
-    QTest.mouseClick(opened(bench).look, Qt.MouseButton.LeftButton)
+    QTest.mouseClick(opened(bench).whole.look, Qt.MouseButton.LeftButton)
     assert bench.assigned("left_stick") == Assignment(pointer=PointerSpeed())
     assert bench.assigned("left_stick.up") is None
 
@@ -185,7 +185,7 @@ def test_the_windows_own_shortcut_is_never_bound(bench: Bench) -> None:
 
 def test_a_key_can_be_named_and_a_wrong_name_is_told(bench: Bench) -> None:
     bench.link.touch("home")
-    by_name = opened(bench).by_name
+    by_name = opened(bench).written.entry
     QTest.keyClicks(by_name, "ctrl + f13")
     QTest.keyClick(by_name, Qt.Key.Key_Return)
     assert bench.assigned("home") == Assignment(keys=("KEY_LEFTCTRL", "KEY_F13"))

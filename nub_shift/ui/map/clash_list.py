@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QMenu, QVBoxLayout, QWidget
 
 from nub_shift.advice.clashes import Clash, clashes
+from nub_shift.advice.relocation import destinations_for, relocated
+from nub_shift.editing.document import Document
+from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.profile import Profile
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.menus import add_entry
 
 _ROWS = 4
 LATER_MS = 150
@@ -17,15 +23,20 @@ LATER_MS = 150
 class ClashList(QWidget):
     """A line with the count; the rows beneath it when they are wanted.
 
+    Attributes:
+        offers: the destinations that were offered last for what this pad lacks.
+
     Signals:
         picked(Clash): one was chosen.
     """
 
     picked = pyqtSignal(object)
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
+        self.offers: QMenu | None = None
+        self._document = document
         self._found: list[Clash] = []
         self._profile: Profile | None = None
         self._controls: tuple[str, ...] = ()
@@ -72,6 +83,21 @@ class ClashList(QWidget):
             item.setData(Qt.ItemDataRole.UserRole, clash)
             self.rows.addItem(item)
         self._show()
+
+    def offer_destinations(self, control: str) -> bool:
+        """Offers free controls of this pad for what the profile has on one; returns whether there are any."""
+        found = destinations_for(self._document.profile, control, self._controls)
+        if not found:
+            return False
+        name = CONTROL_BY_NAME[control].label
+        menu = self.offers = QMenu(self)
+        add_entry(menu, f"Instead of {name.lower()}:", menu.close).setEnabled(False)
+        for destination in found:
+            what = f"{name} now on {destination.label.lower()}"
+            change = partial(relocated, destination=destination)
+            add_entry(menu, destination.label, partial(self._document.edit, what, change))
+        menu.popup(self.mapToGlobal(self.rect().topRight()))
+        return True
 
     def _show(self) -> None:
         count = len(self._found)

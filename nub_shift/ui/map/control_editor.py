@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from collections.abc import Sequence as Listed
-from functools import partial
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
@@ -18,24 +17,23 @@ from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.feel import HAVING_FEEL
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
-from nub_shift.editing.words.key_names import codes_named
 from nub_shift.editing.words.labels import MANNER_WORDS, action_label, use_label
 from nub_shift.editing.words.slot_views import layer_letter, layer_mark
-from nub_shift.editing.words.written_sequence import steps_text, written_sequence
 from nub_shift.model.actions import Action, Assignment, Manner, Reaction, Sequence
 from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, MOTION_SLOT, PART_LABELS, STICK_SLOTS, slot_label
-from nub_shift.model.effects import Effect, HoldLayer, PlaySequence, PointerPosition, StickUse, Turn
+from nub_shift.model.effects import Effect, HoldLayer, PlaySequence, PointerPosition, StickUse
 from nub_shift.model.labels import control_title
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.slot_names import SlotName, slot_name
-from nub_shift.model.walk import Kind, Reference, find
+from nub_shift.model.walk import Reference, find
 from nub_shift.store.library import titled_profiles
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.action_bar import ActionBar
 from nub_shift.ui.map.cell import Cell
 from nub_shift.ui.map.feel_table import FeelTable
 from nub_shift.ui.map.shared_part_panel import PartPanel
-from nub_shift.ui.map.steps_entry import StepsEntry
+from nub_shift.ui.map.whole_choices import WholeChoices
+from nub_shift.ui.map.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.layer_name import LayerName
 
@@ -50,6 +48,8 @@ class ControlEditor(QWidget):
         cell: the chosen cell, or None.
         layers: ids of the layers that have a column.
         slots: the slots that have a row.
+        whole: what the whole of it does in one choice.
+        written: where keys are named and sequences written.
         feel: the numbers of its feel, while they are shown.
         panel: the entries of a carousel or ring, while they are changed: what is given then goes there.
 
@@ -82,7 +82,6 @@ class ControlEditor(QWidget):
         self.layers = list(layers)
         self.slots = shown_slots(document.profile, control)
         self.panel: PartPanel | None = None
-        self._changed_sequence = ""  # id of the sequence whose steps stand in the line
         self.setAccessibleName(f"{self._title}, opened")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         layout = QVBoxLayout(self)
@@ -96,7 +95,7 @@ class ControlEditor(QWidget):
 
     def show_profile(self, profile: Profile) -> None:
         """Follows an edit."""
-        self.by_name.show_layout(self._document.layout())
+        self.written.entry.show_layout(self._document.layout())
         for cell in self.cells.values():
             cell.show_profile(profile, self._document.layout())
         if self.panel is not None:
@@ -118,8 +117,7 @@ class ControlEditor(QWidget):
         """Shows which cell listens, and whether keys are recorded."""
         for cell in self.cells.values():
             cell.follow_waiting()
-        self.by_name.follow_waiting()
-        self.record.setChecked(self.by_name.recording)
+        self.written.follow_waiting()
 
     def give(self, action: Action) -> None:
         """Gives the chosen reaction of the chosen cell something to do; what its other reactions do stays."""
@@ -150,19 +148,9 @@ class ControlEditor(QWidget):
         title = QLabel(self._title)
         title.setFont(self.theme.font(1.2, bold=True))
         row.addWidget(title, 1)
-        # The whole stick in one choice.
-        self.movement = TextButton(self.theme, "Movement keys", "The game's four walking moves, eight ways")
-        self.movement.clicked.connect(self._on_movement)
-        self.look = TextButton(self.theme, "Look around", "Move the pointer")
-        self.look.clicked.connect(self._on_look)
-        self.turn = TextButton(self.theme, "Turn the view", "Turning the pad moves the pointer")
-        self.turn.clicked.connect(self._on_turn)
-        self.turn_while = TextButton(self.theme, "While held …", "Then touch the control that lets turning move it")
-        self.turn_while.clicked.connect(self._on_turn_while)
-        for choice in (self.movement, self.look, self.turn, self.turn_while):
-            of_motion = choice in (self.turn, self.turn_while)
-            choice.setVisible(self.control.name == MOTION_SLOT if of_motion else self.control.name in STICK_SLOTS)
-            row.addWidget(choice)
+        self.whole = WholeChoices(self.theme, self._document, self.control)
+        self.whole.turning_wanted.connect(self._on_turn_while)
+        row.addWidget(self.whole)
         self.feel_on = TextButton(self.theme, "Feel", "The numbers of its feel, in the layer of the chosen slot")
         self.feel_on.setCheckable(True)
         self.feel_on.setVisible(self.control.name in HAVING_FEEL)
@@ -210,18 +198,15 @@ class ControlEditor(QWidget):
         self.bar.part_wanted.connect(self.change_part)
         column.addWidget(self.bar)
         self.feel: FeelTable | None = None
-        self.by_name = StepsEntry(self._waiting, self._document.layout())
-        self.by_name.returnPressed.connect(self._on_named)
-        self.record = TextButton(self.theme, "Record", "Type a sequence; Enter then takes what was recorded")
-        self.record.setCheckable(True)
-        self.record.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # a click that ends recording must not end it twice
-        self.record.clicked.connect(self.by_name.record)
+        self.written = WrittenLine(self.theme, self._document, self._waiting)
+        self.written.keys_written.connect(self._on_keys_written)
+        self.written.sequence_written.connect(self._on_sequence_written)
+        self.written.refused.connect(self.refused)
         row = QHBoxLayout()
         row.setSpacing(self.theme.px(6))
         for widget in (self.bar.empty, self.bar.silence):
             row.addWidget(widget)
-        row.addWidget(self.by_name, 1)
-        row.addWidget(self.record)
+        row.addWidget(self.written, 1)
         row.addStretch()
         column.addLayout(row)
         self._actions = column
@@ -231,10 +216,7 @@ class ControlEditor(QWidget):
         """Shows the entries of a carousel or ring, or the steps of a sequence, to be changed."""
         found = find(self._document.profile, reference)
         if isinstance(found, Sequence):
-            self._changed_sequence = found.id
-            self.by_name.setText(steps_text(found.steps, self._document.layout()))
-            self.by_name.setVisible(True)
-            self.by_name.setFocus(Qt.FocusReason.OtherFocusReason)
+            self.written.change_steps(found)
             return
         self.close_part()
         self.panel = PartPanel(self.theme, self._document.profile, self._document.layout(), reference)
@@ -280,8 +262,9 @@ class ControlEditor(QWidget):
         if self.feel is not None:
             self.feel.show_profile(self._document.profile, layer)
         placed = whole and assignment is not None and isinstance(assignment.use, PointerPosition)
-        self.by_name.setVisible(placed or not whole)
-        self.record.setVisible(not whole)
+        self.written.setVisible(placed or not whole)
+        self.written.record.setVisible(not whole)
+        self.whole.layer_id = layer
 
     def _on_chosen(self) -> None:
         sender = self.sender()
@@ -291,9 +274,7 @@ class ControlEditor(QWidget):
     def _choose(self, cell: Cell) -> None:
         if cell is not self.cell:
             self.cell = cell
-            if self._changed_sequence:  # it was left as it is
-                self._changed_sequence = ""
-                self.by_name.clear()
+            self.written.leave_steps()
             self._show_bar()
 
     def _on_keys(self, codes: tuple[str, ...]) -> None:
@@ -374,42 +355,19 @@ class ControlEditor(QWidget):
             layer_and_slot = (cell.layer_id, cell.slot)
             self._document.edit(f"{slot_label(cell.slot)}: {what}", lambda profile: change(profile, layer_and_slot))
 
-    def _on_named(self) -> None:
-        text = self.by_name.text().strip()
-        codes = codes_named(text, self._document.layout())
+    def _on_keys_written(self, codes: tuple[str, ...]) -> None:
         placed = self._placed()
-        if codes is not None and placed is not None:
+        if placed is not None:
             self._on_amounts("holds a key", replace(placed, hold=codes))
-            self.by_name.clear()
-            return
-        if codes is not None and not self._changed_sequence:
-            self.give(edits.assignment_for_keys(self._document.profile, codes))
-            self.by_name.clear()
-            return
-        try:
-            sequence = written_sequence(
-                text, [found.id for found in self._document.profile.sequences], self._document.layout()
-            )
-        except ValueError as error:
-            self.by_name.selectAll()
-            self.by_name.setToolTip(str(error))
-            self.refused.emit(str(error))
-            return
-        changed, self._changed_sequence = self._changed_sequence, ""
-        if changed:
-            reference = Reference(Kind.SEQUENCE, changed)
-            self._document.edit(
-                f"Steps: {sequence.label}", partial(part_edits.changed, reference=reference, steps=sequence.steps)
-            )
-            self.by_name.clear()
-            return
+        else:
+            self._on_keys(codes)
 
+    def _on_sequence_written(self, sequence: Sequence) -> None:
         def made(profile: Profile, cell: tuple[str, str]) -> Profile:
             more = replace(profile, sequences=(*profile.sequences, sequence))
             return slot_edits.given(more, *cell, self.bar.reaction, Action.of(PlaySequence(sequence.id)))
 
         self._edit(sequence.label, made)
-        self.by_name.clear()
 
     def _placed(self) -> PointerPosition | None:
         """How the chosen stick places the pointer, if it does."""
@@ -417,18 +375,6 @@ class ControlEditor(QWidget):
             return None
         found = slot_edits.shown_assignment(self._document.profile, self.cell.layer_id, self.cell.slot)
         return found.use if found is not None and isinstance(found.use, PointerPosition) else None
-
-    def _on_movement(self) -> None:
-        walk = partial(edits.movement_on_stick, layer_id=self._layer_id(), stick=self.control.name)
-        self._document.edit(f"{self.control.label}: movement keys", walk)
-
-    def _on_look(self) -> None:
-        look = partial(edits.look_on_stick, layer_id=self._layer_id(), stick=self.control.name)
-        self._document.edit(f"{self.control.label}: look around", look)
-
-    def _on_turn(self) -> None:
-        turn = partial(slot_edits.use_changed, layer_id=self._layer_id(), slot=MOTION_SLOT, use=Turn())
-        self._document.edit(f"{self.control.label}: turn the view", turn)
 
     def _layer_id(self) -> str:
         return self.cell.layer_id if self.cell is not None else BASE_LAYER

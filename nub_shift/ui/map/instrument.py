@@ -16,7 +16,7 @@ from nub_shift.model.slot_names import SlotName, slot_name
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.map.move_list import MoveRows
+from nub_shift.ui.map.move_rows import MoveRows
 from nub_shift.ui.widgets.buttons import Pressable, draw_focus
 
 HEIGHTS = {Kind.BUTTON: 62, Kind.TRIGGER: 70, Kind.STICK: 168, Kind.PAD_CROSS: 132, Kind.MOTION: 84, Kind.SLIDER: 84}

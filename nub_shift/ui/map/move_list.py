@@ -5,17 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 from functools import partial
 
-from PyQt6.QtCore import QModelIndex, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QDropEvent, QFontMetricsF, QKeyEvent, QPainter, QPen
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
-    QAbstractItemView,
     QHBoxLayout,
     QLabel,
-    QListWidget,
     QListWidgetItem,
-    QStyle,
-    QStyledItemDelegate,
-    QStyleOptionViewItem,
     QVBoxLayout,
     QWidget,
 )
@@ -26,21 +20,17 @@ from nub_shift.editing.edits.moves import Written
 from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.labels import count_words
-from nub_shift.editing.words.slot_views import input_caps, layer_mark
-from nub_shift.keyboard.layout import Layout, LayoutSource
+from nub_shift.editing.words.slot_views import layer_mark
+from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.controls import slot_label
 from nub_shift.model.effects import WheelDirection
 from nub_shift.model.profile import Move, Profile
 from nub_shift.model.schema_types import MAX_LABEL
 from nub_shift.model.walk import Kind, Reference
-from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.move_entry import MoveEntry
+from nub_shift.ui.map.move_rows import COVERED, LINKED, MOVE, MoveRows
 from nub_shift.ui.widgets.buttons import TextButton
-
-_MOVE = Qt.ItemDataRole.UserRole
-_REACHED = Qt.ItemDataRole.UserRole + 1
-_LINKED = Qt.ItemDataRole.UserRole + 2
 
 
 class MoveList(QWidget):
@@ -144,7 +134,7 @@ class MoveList(QWidget):
         """Goes to a move."""
         for row in range(self.list.count()):
             item = self.list.item(row)
-            move = item.data(_MOVE) if item is not None else None
+            move = item.data(MOVE) if item is not None else None
             if isinstance(move, Move) and move.id == move_id:
                 self.list.setCurrentItem(item)
                 self.list.scrollToItem(item)
@@ -158,8 +148,8 @@ class MoveList(QWidget):
 
     def _add_move(self, profile: Profile, move: Move, places: list[tuple[str, str]]) -> None:
         item = QListWidgetItem(move.label)
-        item.setData(_MOVE, move)
-        item.setData(_REACHED, sorted({layer_mark(profile, layer).hue for layer, _ in places}))
+        item.setData(MOVE, move)
+        item.setData(COVERED, sorted({layer_mark(profile, layer).hue for layer, _ in places}))
         where = ", ".join(slot_label(slot) for _, slot in places)
         item.setToolTip(where or "Not reached yet: choose a control, then click this move")
         item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{move.label}, {where or 'not reached'}")
@@ -177,7 +167,7 @@ class MoveList(QWidget):
             self._show_buttons()
 
     def _on_picked(self, item: QListWidgetItem) -> None:
-        move, linked = item.data(_MOVE), self._linked
+        move, linked = item.data(MOVE), self._linked
         if linked:
             if isinstance(move, Move) and move.id != linked:
                 link = partial(move_edits.linked, move_id=linked, other_id=move.id)
@@ -189,7 +179,7 @@ class MoveList(QWidget):
 
     def _chosen(self) -> Move | None:
         item = self.list.currentItem()
-        move = item.data(_MOVE) if item is not None else None
+        move = item.data(MOVE) if item is not None else None
         return move if isinstance(move, Move) else None
 
     def _show_buttons(self) -> None:
@@ -204,9 +194,9 @@ class MoveList(QWidget):
         found = move_edits.links(self._profile, chosen) if self._profile is not None and chosen else set()
         for row in range(self.list.count()):
             item = self.list.item(row)
-            move = item.data(_MOVE) if item is not None else None
+            move = item.data(MOVE) if item is not None else None
             if item is not None and isinstance(move, Move):
-                item.setData(_LINKED, move.id in found)
+                item.setData(LINKED, move.id in found)
 
     def _on_link(self, on: bool) -> None:
         move = self._chosen()
@@ -291,138 +281,10 @@ class MoveList(QWidget):
         order, groups, group = [], [], ""
         for row in range(self.list.count()):
             item = self.list.item(row)
-            move = item.data(_MOVE) if item is not None else None
+            move = item.data(MOVE) if item is not None else None
             if isinstance(move, Move):
                 order.append(move.id)
                 groups.append(group)
             elif item is not None:
                 group = item.text()
         self.edited.emit("Moves in another order", partial(move_edits.reordered, order=order, groups=groups))
-
-
-class MoveRows(QListWidget):
-    """The rows themselves. Moves are dragged to another place among them, or onto a control."""
-
-    entered_on = pyqtSignal(QListWidgetItem)
-    deleted = pyqtSignal()
-    renaming = pyqtSignal()
-    dropped = pyqtSignal()
-
-    def __init__(self, theme: Theme, layout: LayoutSource) -> None:
-        super().__init__()
-        self.setAccessibleName("Moves of the game")
-        self.setItemDelegate(_MovePainter(theme, layout, self))
-        self.setFrameShape(QListWidget.Shape.NoFrame)
-        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setMouseTracking(True)
-        self.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
-        viewport = self.viewport()
-        if viewport is not None:
-            viewport.setAutoFillBackground(False)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        item = self.currentItem()
-        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and item is not None:
-            self.entered_on.emit(item)
-            return
-        if event is not None and event.key() == Qt.Key.Key_Delete:
-            self.deleted.emit()
-            return
-        if event is not None and event.key() == Qt.Key.Key_F2:
-            self.renaming.emit()
-            return
-        super().keyPressEvent(event)
-
-    @property
-    def dragged_move(self) -> str:
-        """Id of the move that is being dragged, or empty."""
-        item = self.currentItem()
-        move = item.data(_MOVE) if item is not None else None
-        return move.id if isinstance(move, Move) else ""
-
-    def dropEvent(self, event: QDropEvent | None) -> None:
-        super().dropEvent(event)
-        QTimer.singleShot(0, self.dropped.emit)  # the list has its new order once the event is over
-
-
-class _MovePainter(QStyledItemDelegate):
-    """Draws a row: a socket (plugged in the hues of the layers that reach it, or open), label, keycaps."""
-
-    def __init__(self, theme: Theme, layout: LayoutSource, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.theme = theme
-        self._layout = layout
-
-    def sizeHint(self, _option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
-        return QSize(self.theme.px(200), self.theme.px(28 if index.data(_MOVE) is not None else 26))
-
-    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
-        if painter is None:
-            return
-        theme = self.theme
-        painter.save()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        rect = QRectF(option.rect)
-        move = index.data(_MOVE)
-        if not isinstance(move, Move):
-            painter.setFont(theme.font(0.85))
-            painter.setPen(theme.colour("muted"))
-            painter.drawText(rect.adjusted(0, theme.px(8), 0, 0), Qt.AlignmentFlag.AlignVCenter, index.data())
-        else:
-            self._paint_move(painter, option, rect, move, index.data(_REACHED))
-            if index.data(_LINKED):
-                self._paint_link(painter, rect)
-        painter.restore()
-
-    def _paint_move(
-        self, painter: QPainter, option: QStyleOptionViewItem, rect: QRectF, move: Move, layers: list[int]
-    ) -> None:
-        theme = self.theme
-        state = option.state
-        if state & (QStyle.StateFlag.State_MouseOver | QStyle.StateFlag.State_HasFocus):
-            focused = bool(state & QStyle.StateFlag.State_HasFocus)
-            drawing.draw_row_ground(painter, theme, rect, focused)
-        x = rect.x() + theme.px(10)
-        self._paint_sockets(painter, QPointF(x, rect.center().y()), layers)
-        caps = move_caps(move, self._layout())
-        widths = [drawing.cap_width(theme, cap) for cap in caps]
-        used = sum(widths) + theme.px(3) * max(0, len(widths) - 1)
-        cap_x = rect.right() - used - theme.px(6)
-        at = QPointF(cap_x, rect.center().y() - theme.px(12))
-        drawing.draw_caps(painter, theme, at, caps, used + 2, ghost=bool(layers))
-        painter.setFont(theme.font(1.0, bold=not layers))
-        painter.setPen(theme.colour("muted" if layers else "ink"))
-        room = QRectF(x + theme.px(12), rect.y(), cap_x - x - theme.px(16), rect.height())
-        fitted = QFontMetricsF(painter.font()).elidedText(move.label, Qt.TextElideMode.ElideRight, room.width())
-        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, fitted)
-
-    def _paint_link(self, painter: QPainter, rect: QRectF) -> None:
-        """A bracket at the left: this move goes together with the chosen one."""
-        theme = self.theme
-        painter.setPen(QPen(theme.colour("game"), 2))
-        x, top, bottom = rect.x() + theme.px(1), rect.y() + theme.px(5), rect.bottom() - theme.px(5)
-        painter.drawLine(QPointF(x, top), QPointF(x, bottom))
-        for y in (top, bottom):
-            painter.drawLine(QPointF(x, y), QPointF(x + theme.px(4), y))
-
-    def _paint_sockets(self, painter: QPainter, centre: QPointF, layers: list[int]) -> None:
-        theme = self.theme
-        radius = theme.px(5)
-        if not layers:
-            painter.setPen(QPen(theme.colour("game"), 1.8))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawEllipse(centre, radius, radius)
-            return
-        painter.setPen(Qt.PenStyle.NoPen)
-        for place, layer in enumerate(layers[:3]):
-            painter.setBrush(theme.hue(layer))
-            painter.drawEllipse(centre + QPointF(place * theme.px(3), 0), theme.px(4), theme.px(4))
-
-
-def move_caps(move: Move, layout: Layout) -> tuple[str, ...]:
-    """The keycaps of what a move expects."""
-    if move.look:
-        return ("Mouse",)
-    return input_caps(move.keys, move.wheel, layout)

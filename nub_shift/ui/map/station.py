@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-from functools import partial
-
 from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.advice.clashes import Clash
-from nub_shift.advice.relocation import destinations_for, relocated
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
@@ -30,7 +27,6 @@ from nub_shift.ui.map.layer_table import LayerTable
 from nub_shift.ui.map.move_list import MoveList
 from nub_shift.ui.map.wait_line import WaitLine
 from nub_shift.ui.widgets.key_input import KeyCatcher
-from nub_shift.ui.widgets.menus import add_entry
 
 # How long a layout takes to find its places.
 SETTLE_MS = 30
@@ -41,7 +37,6 @@ class MapStation(QWidget):
 
     Attributes:
         layer_id: the layer that the lanes show.
-        offers: the places that were offered last for what this pad lacks.
         follow_touches: whether a touch on the pad opens its control.
         waiting: what is waited for.
 
@@ -64,7 +59,6 @@ class MapStation(QWidget):
         self._controls: tuple[str, ...] = ()
         self._pinned = BASE_LAYER  # what was chosen to be shown; layers that are on go before it
         self._printed: dict[str, str] = {}
-        self.offers: QMenu | None = None
         self.waiting = Waiting(lambda: monotonic_us() // 1000)
         self.waiting.on_control(self._on_control_given)
         self.moves = MoveList(theme, self.waiting, document.layout)
@@ -83,7 +77,7 @@ class MapStation(QWidget):
         scroll.setWidgetResizable(True)
         scroll.setWidget(self.lanes)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.clashes = ClashList(theme)
+        self.clashes = ClashList(theme, document)
         self.clashes.picked.connect(self._on_clash_picked)
         left = QVBoxLayout()
         left.setSpacing(theme.px(4))
@@ -266,11 +260,7 @@ class MapStation(QWidget):
         if opened is None or move is None:
             return
         if move.look:
-            choice = {Kind.STICK: opened.look, Kind.SURFACE: opened.look, Kind.MOTION: opened.turn}.get(
-                opened.control.kind
-            )
-            if choice is not None:
-                choice.click()
+            opened.whole.look_around()
         else:
             opened.give(Action.of(DoMove(move_id)))
 
@@ -312,25 +302,10 @@ class MapStation(QWidget):
             self.moves.choose(clash.move)
         if clash.layer:
             self.show_layer(clash.layer)
-        if clash.lacking and self.offer_places(clash.lacking):
+        if clash.lacking and self.clashes.offer_destinations(clash.lacking):
             return
         if clash.slot:
             self._on_place_picked(clash.layer, clash.slot)
-
-    def offer_places(self, control: str) -> bool:
-        """Offers free places of this pad for what the profile has on a control; returns whether there are any."""
-        profile = self._document.profile
-        places = destinations_for(profile, control, self._controls)
-        if not places:
-            return False
-        name = CONTROL_BY_NAME[control].label
-        menu = self.offers = QMenu(self)
-        add_entry(menu, f"Instead of {name.lower()}:", menu.close).setEnabled(False)
-        for place in places:
-            what = f"{name} now on {place.label.lower()}"
-            add_entry(menu, place.label, partial(self._document.edit, what, partial(relocated, destination=place)))
-        menu.popup(self.clashes.mapToGlobal(self.clashes.rect().topRight()))
-        return True
 
     def _on_document_changed(self) -> None:
         profile = self._document.profile

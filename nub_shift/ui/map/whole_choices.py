@@ -1,0 +1,77 @@
+"""What a whole stick, surface or the gyro does in one choice."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
+
+from nub_shift.editing.document import Document
+from nub_shift.editing.edits import bindings as edits
+from nub_shift.editing.edits import slots as slot_edits
+from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS, Control, Kind
+from nub_shift.model.effects import Turn
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import TextButton
+
+
+class WholeChoices(QWidget):
+    """The choices of one control, for the layer that is set.
+
+    Attributes:
+        layer_id: the layer that they change.
+        movement, look: for a stick or surface.
+        turn, turn_while: for the gyro.
+
+    Signals:
+        turning_wanted(): turning moves the pointer while the next control that is pressed is held.
+    """
+
+    turning_wanted = pyqtSignal()
+
+    def __init__(self, theme: Theme, document: Document, control: Control, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.layer_id = ""
+        self._document = document
+        self._control = control
+        self.movement = TextButton(theme, "Movement keys", "The game's four walking moves, eight ways")
+        self.movement.clicked.connect(self._on_movement)
+        self.look = TextButton(theme, "Look around", "Move the pointer")
+        self.look.clicked.connect(self._on_look)
+        self.turn = TextButton(theme, "Turn the view", "Turning the pad moves the pointer")
+        self.turn.clicked.connect(self._on_turn)
+        self.turn_while = TextButton(theme, "While held …", "Then touch the control that lets turning move it")
+        self.turn_while.clicked.connect(self.turning_wanted)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(theme.px(6))
+        for choice in (self.movement, self.look):
+            choice.setVisible(control.name in STICK_SLOTS)
+            row.addWidget(choice)
+        for choice in (self.turn, self.turn_while):
+            choice.setVisible(control.name == MOTION_SLOT)
+            row.addWidget(choice)
+
+    def look_around(self) -> bool:
+        """Makes the control look about in the way that it can; returns whether it can."""
+        match self._control.kind:
+            case Kind.STICK | Kind.SURFACE:
+                self._on_look()
+            case Kind.MOTION:
+                self._on_turn()
+            case _:
+                return False
+        return True
+
+    def _on_movement(self) -> None:
+        walk = partial(edits.movement_on_stick, layer_id=self.layer_id, stick=self._control.name)
+        self._document.edit(f"{self._control.label}: movement keys", walk)
+
+    def _on_look(self) -> None:
+        look = partial(edits.look_on_stick, layer_id=self.layer_id, stick=self._control.name)
+        self._document.edit(f"{self._control.label}: look around", look)
+
+    def _on_turn(self) -> None:
+        turn = partial(slot_edits.use_changed, layer_id=self.layer_id, slot=MOTION_SLOT, use=Turn())
+        self._document.edit(f"{self._control.label}: turn the view", turn)

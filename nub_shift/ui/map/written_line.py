@@ -1,0 +1,95 @@
+"""The line in which a key is named or a sequence written, with the button that records one."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
+
+from nub_shift.editing.document import Document
+from nub_shift.editing.edits import shared_parts as part_edits
+from nub_shift.editing.waiting import Waiting
+from nub_shift.editing.words.key_names import codes_named
+from nub_shift.editing.words.written_sequence import steps_text, written_sequence
+from nub_shift.model.actions import Sequence
+from nub_shift.model.walk import Kind, Reference
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.map.steps_entry import StepsEntry
+from nub_shift.ui.widgets.buttons import TextButton
+
+
+class WrittenLine(QWidget):
+    """Reads what is written when Enter is pressed.
+
+    Attributes:
+        entry: the line itself.
+        record: records what is typed.
+
+    Signals:
+        keys_written(tuple): keys were named.
+        sequence_written(Sequence): a new sequence was written.
+        refused(str): it is neither, and why.
+    """
+
+    keys_written = pyqtSignal(tuple)
+    sequence_written = pyqtSignal(object)
+    refused = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, document: Document, waiting: Waiting, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._document = document
+        self._changed = ""  # id of the sequence whose steps stand in the line
+        self.entry = StepsEntry(waiting, document.layout())
+        self.entry.returnPressed.connect(self._on_return)
+        self.record = TextButton(theme, "Record", "Type a sequence; Enter then takes what was recorded")
+        self.record.setCheckable(True)
+        self.record.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # a click that ends recording must not end it twice
+        self.record.clicked.connect(self.entry.record)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(theme.px(6))
+        row.addWidget(self.entry, 1)
+        row.addWidget(self.record)
+
+    def follow_waiting(self) -> None:
+        """Shows whether keys are recorded."""
+        self.entry.follow_waiting()
+        self.record.setChecked(self.entry.recording)
+
+    def change_steps(self, sequence: Sequence) -> None:
+        """Shows the steps of a sequence, to be changed."""
+        self._changed = sequence.id
+        self.entry.setText(steps_text(sequence.steps, self._document.layout()))
+        self.setVisible(True)
+        self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def leave_steps(self) -> None:
+        """The sequence stays as it was."""
+        if self._changed:
+            self._changed = ""
+            self.entry.clear()
+
+    def _on_return(self) -> None:
+        text = self.entry.text().strip()
+        layout = self._document.layout()
+        codes = codes_named(text, layout)
+        if codes is not None and not self._changed:
+            self.entry.clear()
+            self.keys_written.emit(codes)
+            return
+        try:
+            sequence = written_sequence(text, [found.id for found in self._document.profile.sequences], layout)
+        except ValueError as error:
+            self.entry.selectAll()
+            self.entry.setToolTip(str(error))
+            self.refused.emit(str(error))
+            return
+        changed, self._changed = self._changed, ""
+        self.entry.clear()
+        if changed:
+            reference = Reference(Kind.SEQUENCE, changed)
+            change = partial(part_edits.changed, reference=reference, steps=sequence.steps)
+            self._document.edit(f"Steps: {sequence.label}", change)
+        else:
+            self.sequence_written.emit(sequence)
