@@ -27,8 +27,8 @@ from nub_shift.model.profile import Direction, Profile
 from nub_shift.model.walk import Kind, Reference
 from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
 from nub_shift.ui.look.theme import DAY, Theme
-from nub_shift.ui.map.action_bar import Menu
-from nub_shift.ui.map.cell import Cell
+from nub_shift.ui.map.editor.action_bar import Menu
+from nub_shift.ui.map.editor.cell import Cell
 from nub_shift.ui.map.move_list import MoveList
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
@@ -479,7 +479,7 @@ def test_the_window_survives_many_layers(make_bench: Callable[[Theme], Bench], t
     last = bench.document.profile.layers[-1].id
     bench.window.map.show_layer(last)
     opened = bench.window.map.open_slot("left_stick.up", listen=False)
-    assert len(opened.layers) == 4 and {"base", last} <= set(opened.layers)
+    assert len(opened.grid.layers) == 4 and {"base", last} <= set(opened.grid.layers)
     bench.window.map.show_layer("lamp")
     again = bench.window.map.lanes.opened
-    assert again is not None and "lamp" in again.layers and again.cell is not None
+    assert again is not None and "lamp" in again.grid.layers and again.cell is not None

@@ -26,7 +26,7 @@ from nub_shift.model.feel import Smoothing, changed_feel
 from nub_shift.model.profile import Grip
 from nub_shift.model.walk import Kind, Reference
 from nub_shift.store.profile_files import parse_profile
-from nub_shift.ui.map.action_bar import Menu
+from nub_shift.ui.map.editor.action_bar import Menu
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
 
@@ -278,11 +278,11 @@ def test_every_setting_of_feel_can_be_written_as_it_is_shown(control: str) -> No
 
 def test_nine_ways_in_one_choice_show_their_diagonals(bench: Bench) -> None:
     opened = bench.window.map.open_slot("left_stick", listen=False)
-    assert ("base", "left_stick.up_left") not in opened.cells
+    assert ("base", "left_stick.up_left") not in opened.grid.cells
     codes = edits.STICK_KEYS["Number pad, nine ways"]
     bench.document.edit("Nine ways", partial(edits.keys_on_stick, layer_id="base", stick="left_stick", codes=codes))
     again = bench.window.map.lanes.opened
-    assert again is not None and ("base", "left_stick.up_left") in again.cells
+    assert again is not None and ("base", "left_stick.up_left") in again.grid.cells
     assert bench.assigned("left_stick.up_left") == Assignment(keys=("KEY_KP7",))
 
 

@@ -49,7 +49,7 @@ def test_an_edit_reaches_the_runner_while_it_plays(qtbot: QtBot, profile: Path) 
     link.telemetry.connect(note)
     link.start()
     qtbot.waitUntil(lambda: window.live.state is not None, timeout=LIMIT_MS)
-    cell = window.map.open_slot("left_stick.up", listen=True).cells["base", "left_stick.up"]
+    cell = window.map.open_slot("left_stick.up", listen=True).grid.cells["base", "left_stick.up"]
     QTest.keyPress(cell, Qt.Key.Key_F9)
     QTest.keyRelease(cell, Qt.Key.Key_F9)
     qtbot.waitUntil(lambda: "KEY_F9" in sent, timeout=LIMIT_MS)

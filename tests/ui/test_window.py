@@ -22,9 +22,9 @@ from nub_shift.store.card_files import find_cards
 from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
 from nub_shift.ui.commands import Station
 from nub_shift.ui.look.theme import DAY, NIGHT, Theme
-from nub_shift.ui.map.action_bar import Menu
-from nub_shift.ui.map.cell import Cell
-from nub_shift.ui.map.control_editor import ControlEditor
+from nub_shift.ui.map.editor.action_bar import Menu
+from nub_shift.ui.map.editor.cell import Cell
+from nub_shift.ui.map.editor.control_editor import ControlEditor
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
 
@@ -36,7 +36,7 @@ def opened(bench: Bench) -> ControlEditor:
 
 
 def listening(bench: Bench) -> Cell:
-    cells = [cell for cell in opened(bench).cells.values() if cell.listening]
+    cells = [cell for cell in opened(bench).grid.cells.values() if cell.listening]
     assert len(cells) == 1
     return cells[0]
 
@@ -121,7 +121,7 @@ def test_a_stick_becomes_movement_or_looking_in_two_touches(bench: Bench) -> Non
 
 def test_what_a_slot_cannot_do_is_refused_and_said(bench: Bench) -> None:
     control = bench.window.map.open_slot("left_stick", listen=True)
-    assert not control.cells["base", "left_stick"].listening
+    assert not control.grid.cells["base", "left_stick"].listening
     pick_move(bench, "Leap")
     assert bench.assigned("left_stick") is None
     assert "a whole stick takes no press" in bench.document.fault
@@ -202,7 +202,7 @@ def test_a_slot_is_silenced_emptied_and_made_to_hold_a_layer(bench: Bench) -> No
     assert bench.assigned("east", "lamp") == Assignment(silence=True)
     pick_from_menu(bench, Menu.LAYER, "Lamp while held")
     assert bench.assigned("east", "lamp") == Assignment(layer="lamp")
-    cell = opened(bench).cells["lamp", "east"]
+    cell = opened(bench).grid.cells["lamp", "east"]
     cell.setFocus()
     QTest.keyClick(cell, Qt.Key.Key_Delete)
     assert bench.assigned("east", "lamp") is None
@@ -353,7 +353,7 @@ def test_what_one_menu_changes_does_not_undo_what_it_changed_before(bench: Bench
 def test_keys_are_named_by_the_layout_that_the_person_changes_to(bench: Bench) -> None:
     bench.link.touch("home")
     type_keys(listening(bench), Qt.Key.Key_Y)
-    cell = opened(bench).cells["base", "home"]
+    cell = opened(bench).grid.cells["base", "home"]
     assert cell.accessibleName().endswith(": Y")
     bench.document.layout = lambda: compile_layout(Names(layout="de"))
     bench.window.follow_layout()

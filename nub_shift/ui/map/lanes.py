@@ -14,7 +14,8 @@ from nub_shift.model.controls import Finger, by_finger
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.map.control_editor import ControlEditor, columns, shown_slots
+from nub_shift.ui.map.editor.control_editor import ControlEditor
+from nub_shift.ui.map.editor.slot_grid import columns, shown_slots
 from nub_shift.ui.map.instrument import Instrument
 
 
@@ -84,8 +85,8 @@ class Lanes(QWidget):
         if opened is None:
             return
         profile = self._document.profile
-        same = opened.layers == columns(profile, layer_id)
-        if same and opened.slots == shown_slots(profile, opened.control.name):
+        same = opened.grid.layers == columns(profile, layer_id)
+        if same and opened.grid.slots == shown_slots(profile, opened.control.name):
             opened.show_profile(self._document.profile)
             return
         # Other layers, other columns: it is opened anew, with the same slot chosen.
@@ -93,7 +94,7 @@ class Lanes(QWidget):
         self.close_control()
         opened = self.open_control(opened.control.name)
         if cell is not None:
-            shown = cell.layer_id if cell.layer_id in opened.layers else layer_id
+            shown = cell.layer_id if cell.layer_id in opened.grid.layers else layer_id
             opened.choose(shown, cell.slot, listen=False)
 
     def _step(self, name: str, across: int, down: int) -> None:

@@ -21,7 +21,7 @@ from nub_shift.model.controls import CONTROLS, slot_label
 from nub_shift.model.profile import Profile
 from nub_shift.ui.look.drawing import layer_icon
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.map.cell import paint_slot
+from nub_shift.ui.map.editor.cell import paint_slot
 
 _PLACE = Qt.ItemDataRole.UserRole
 _VIEW = Qt.ItemDataRole.UserRole + 1

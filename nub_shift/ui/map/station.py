@@ -19,7 +19,7 @@ from nub_shift.protocol.clock import monotonic_us
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.clash_list import ClashList
-from nub_shift.ui.map.control_editor import ControlEditor
+from nub_shift.ui.map.editor.control_editor import ControlEditor
 from nub_shift.ui.map.game_tools import GameTools
 from nub_shift.ui.map.lanes import Lanes
 from nub_shift.ui.map.layer_compare import LayerCompare

@@ -6,7 +6,6 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import assert_never
 
-from msgspec.structs import replace
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
@@ -14,8 +13,6 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from nub_shift.editing.card_book import CardBook
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import bindings as edits
-from nub_shift.model.card import PadCard, joined_identity
-from nub_shift.model.colours import Colour
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL
 from nub_shift.model.labels import LabelStyle
 from nub_shift.model.measures import Measured
@@ -31,12 +28,12 @@ from nub_shift.protocol.calls import (
     WorkByHand,
 )
 from nub_shift.protocol.messages import Introducing, PadInfo
-from nub_shift.store.card_files import parse_card
 from nub_shift.store.library import library_folder, titled_profiles
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.pads.banner import PadBanner, PadCommand
+from nub_shift.ui.pads.card_edits import CardEdits
 from nub_shift.ui.pads.lanes import PadLanes
 from nub_shift.ui.pads.live import PadsLive
 from nub_shift.ui.pads.marks import PadMarks
@@ -54,6 +51,7 @@ class PadsStation(QWidget):
         chosen: key of the pad that is shown, or empty.
         pads: all that are within reach.
         book: the pad cards and their history.
+        cards: what can be changed of them.
 
     Signals:
         said(str): a line for the person.
@@ -69,6 +67,7 @@ class PadsStation(QWidget):
         super().__init__(parent)
         self.chosen = ""
         self.book = CardBook(self._on_cards_changed)
+        self.cards = CardEdits(self.book)
         self._document = document
         self._live = live
         self._link = link
@@ -150,16 +149,20 @@ class PadsStation(QWidget):
         self.strip.offer_taken.connect(self._on_offer)
         self.measuring.done.connect(self._on_measured)
         marks = self.marks
-        marks.named.connect(lambda text: self._mark(f"named {text}", lambda card: replace(card, name=text)))
-        marks.coloured.connect(self._on_coloured)
-        marks.styled.connect(self._on_styled)
-        marks.labelled.connect(self._on_labelled)
+        marks.named.connect(lambda text: self._change_card(self.cards.rename, text))
+        marks.coloured.connect(lambda colour: self._change_card(self.cards.set_colour, colour))
+        marks.styled.connect(lambda style: self._change_card(self.cards.set_style, style))
+        marks.labelled.connect(lambda control, text: self._change_card(self.cards.set_label, control, text))
         marks.seat_asked.connect(lambda: self._link.ask(AssignPad(self.chosen)))
         marks.beside_asked.connect(self._on_beside)
         marks.leave_asked.connect(lambda: self._link.ask(EndSeat(self.pad.seat if self.pad else -1)))
         marks.join_asked.connect(self._on_join)
         marks.apart_asked.connect(lambda: self.book.remove("Taken apart", self.chosen))
-        marks.moving_picked.connect(lambda part: self._mark("motion", lambda card: replace(card, motion=part)))
+        marks.moving_picked.connect(lambda part: self._change_card(self.cards.set_moving_part, part))
+
+    def _change_card(self, change: Callable[..., None], *values: str) -> None:
+        if self.pad is not None:
+            change(self.pad, *values)
 
     def _profiles(self) -> dict[str, str]:
         """What a second seat can play: titles by file."""
@@ -213,7 +216,7 @@ class PadsStation(QWidget):
         self.strip.setVisible(pad is not None and bool(pad.controls) and course is None)
         if pad is None or not pad.device:
             return
-        marks, wiring = self._cards_of(pad)
+        marks, wiring = self.cards.marks(pad), self.cards.wiring(pad)
         others = {
             other.key: other.name
             for other in self.pads.pads
@@ -223,10 +226,6 @@ class PadsStation(QWidget):
         style = wiring.labels or marks.labels or LabelStyle.POSITIONS
         self.marks.show_pad(pad, style, plays, others)
         self.strip.show_measured(pad.controls, marks.measured)
-
-    def _cards_of(self, pad: PadInfo) -> tuple[PadCard, PadCard]:
-        """The card with the pad's own marks, and the one with its wiring and labels; often the same."""
-        return self.book.card(pad.marks, pad.name), self.book.card(pad.wiring, pad.device)
 
     def _on_plug(self, key: str) -> None:
         self._wanted = f"simulated:{key}"
@@ -270,10 +269,8 @@ class PadsStation(QWidget):
 
     def _keep(self, pad: PadInfo, course: Introducing) -> None:
         """Keeps what was understood; what the card said besides stays."""
-        made = parse_card(course.card)
-        card = replace(self.book.card(pad.wiring, pad.name), buttons=made.buttons, axes=made.axes)
         self._link.ask(Introduce())
-        self.book.edit(f"{card.name}: introduced", card)
+        self.cards.keep(pad, course.card)
 
     def _on_control(self, control: str) -> None:
         pad, course = self.pad, self.course
@@ -293,29 +290,13 @@ class PadsStation(QWidget):
     def _on_measured(self, measured: Measured, faults: list[str]) -> None:
         pad = self.pad
         if pad is not None and (measured.rest or measured.rim or measured.motion):
-            self.book.add_measured(pad.marks, pad.name, measured)
+            self.cards.add_measured(pad, measured)
         if faults:
             self.said.emit("; ".join(faults))
 
     def _on_offer(self, control: str, settings: dict[str, float]) -> None:
         label = CONTROL_BY_NAME[control].label
         self._document.edit(f"{label}: as measured", lambda profile: edits.feel_set(profile, control, **settings))
-
-    def _on_coloured(self, colour: str) -> None:
-        self._mark("colour", lambda card: replace(card, colour=Colour(colour) if colour else None))
-
-    def _on_styled(self, style: str) -> None:
-        pad = self.pad
-        if pad is not None:
-            card = self._cards_of(pad)[1]
-            self.book.edit(f"{pad.name}: labels", replace(card, labels=LabelStyle(style)))
-
-    def _on_labelled(self, control: str, text: str) -> None:
-        pad = self.pad
-        if pad is not None:
-            card = self._cards_of(pad)[1]
-            own = {name: label for name, label in card.own_labels.items() if name != control}
-            self.book.edit(f"{pad.name}: label", replace(card, own_labels=own | ({control: text} if text else {})))
 
     def _on_beside(self, path: str) -> None:
         try:
@@ -326,17 +307,7 @@ class PadsStation(QWidget):
     def _on_join(self, other: str) -> None:
         pad, found = self.pad, self.pads.pad(other)
         if pad is not None and found is not None:
-            parts = (pad, found)
-            moving = next((part.identity for part in parts if "motion" in part.controls), "")
-            identities = (pad.identity, found.identity)
-            self._wanted = joined_identity(identities)
-            self.book.join(f"{pad.name} + {found.name}", identities, moving)
-
-    def _mark(self, label: str, change: Callable[[PadCard], PadCard]) -> None:
-        """Changes the card with the pad's own marks."""
-        pad = self.pad
-        if pad is not None:
-            self.book.edit(f"{pad.name}: {label}", change(self._cards_of(pad)[0]))
+            self._wanted = self.cards.join(pad, found)
 
     def _on_cards_changed(self, line: str) -> None:
         self._link.ask(ReloadCards())

@@ -45,7 +45,7 @@ from nub_shift.model.effects import (
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.walk import Kind, Reference
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.map.amounts import AmountsRow
+from nub_shift.ui.map.editor.amounts import AmountsRow
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 from nub_shift.ui.widgets.spins import make_spin, show_number

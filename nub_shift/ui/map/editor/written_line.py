@@ -15,7 +15,7 @@ from nub_shift.editing.words.written_sequence import steps_text, written_sequenc
 from nub_shift.model.actions import Sequence
 from nub_shift.model.walk import Kind, Reference
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.map.steps_entry import StepsEntry
+from nub_shift.ui.map.editor.steps_entry import StepsEntry
 from nub_shift.ui.widgets.buttons import TextButton
 
 

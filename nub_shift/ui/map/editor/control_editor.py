@@ -8,7 +8,7 @@ from collections.abc import Sequence as Listed
 from msgspec.structs import replace
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import bindings as edits
@@ -18,27 +18,23 @@ from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.feel import HAVING_FEEL
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.labels import MANNER_WORDS, action_label, use_label
-from nub_shift.editing.words.slot_views import layer_letter, layer_mark
+from nub_shift.editing.words.slot_views import layer_letter
 from nub_shift.model.actions import Action, Assignment, Manner, Reaction, Sequence
-from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, MOTION_SLOT, PART_LABELS, STICK_SLOTS, slot_label
+from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS, slot_label
 from nub_shift.model.effects import Effect, HoldLayer, PlaySequence, PointerPosition, StickUse
 from nub_shift.model.labels import control_title
 from nub_shift.model.profile import BASE_LAYER, Profile
-from nub_shift.model.slot_names import SlotName, slot_name
 from nub_shift.model.walk import Reference, find
 from nub_shift.store.library import titled_profiles
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.map.action_bar import ActionBar
-from nub_shift.ui.map.cell import Cell
-from nub_shift.ui.map.feel_table import FeelTable
-from nub_shift.ui.map.shared_part_panel import PartPanel
-from nub_shift.ui.map.whole_choices import WholeChoices
-from nub_shift.ui.map.written_line import WrittenLine
+from nub_shift.ui.map.editor.action_bar import ActionBar
+from nub_shift.ui.map.editor.cell import Cell
+from nub_shift.ui.map.editor.feel_table import FeelTable
+from nub_shift.ui.map.editor.shared_part_panel import PartPanel
+from nub_shift.ui.map.editor.slot_grid import SlotGrid
+from nub_shift.ui.map.editor.whole_choices import WholeChoices
+from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import TextButton
-from nub_shift.ui.widgets.layer_name import LayerName
-
-# More layers than this do not fit beside each other; the table of all layers shows them.
-MAX_COLUMNS = 4
 
 
 class ControlEditor(QWidget):
@@ -46,8 +42,7 @@ class ControlEditor(QWidget):
 
     Attributes:
         cell: the chosen cell, or None.
-        layers: ids of the layers that have a column.
-        slots: the slots that have a row.
+        grid: its slots in their layers.
         whole: what the whole of it does in one choice.
         written: where keys are named and sequences written.
         feel: the numbers of its feel, while they are shown.
@@ -76,11 +71,12 @@ class ControlEditor(QWidget):
         self.control = CONTROL_BY_NAME[control]
         self._title = control_title(control, printed)
         self.cell: Cell | None = None
-        self.cells: dict[tuple[str, str], Cell] = {}
         self._document = document
         self._waiting = waiting
-        self.layers = list(layers)
-        self.slots = shown_slots(document.profile, control)
+        self.grid = SlotGrid(theme, document, waiting, control, layers)
+        self.grid.chosen.connect(self._choose)
+        self.grid.emptied.connect(self._on_empty)
+        self.grid.keys_given.connect(self._on_keys)
         self.panel: PartPanel | None = None
         self.setAccessibleName(f"{self._title}, opened")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -90,21 +86,20 @@ class ControlEditor(QWidget):
         layout.setSpacing(gap)
         layout.addLayout(self._make_title())
         layout.addLayout(self._make_actions())
-        layout.addLayout(self._make_grid(document.profile))
+        layout.addWidget(self.grid)
         self._show_bar()
 
     def show_profile(self, profile: Profile) -> None:
         """Follows an edit."""
         self.written.entry.show_layout(self._document.layout())
-        for cell in self.cells.values():
-            cell.show_profile(profile, self._document.layout())
+        self.grid.show_profile(profile)
         if self.panel is not None:
             self.panel.show_profile(profile, self._document.layout())
         self._show_bar()
 
     def choose(self, layer_id: str, slot: str, listen: bool) -> None:
         """Makes a cell the chosen one, and listens for its key or not."""
-        cell = self.cells.get((layer_id, slot))
+        cell = self.grid.cells.get((layer_id, slot))
         if cell is None:
             return
         self._choose(cell)  # the focus alone would do it in an active window only
@@ -115,8 +110,7 @@ class ControlEditor(QWidget):
 
     def follow_waiting(self) -> None:
         """Shows which cell listens, and whether keys are recorded."""
-        for cell in self.cells.values():
-            cell.follow_waiting()
+        self.grid.follow_waiting()
         self.written.follow_waiting()
 
     def give(self, action: Action) -> None:
@@ -160,28 +154,6 @@ class ControlEditor(QWidget):
         close.clicked.connect(self.closed)
         row.addWidget(close)
         return row
-
-    def _make_grid(self, profile: Profile) -> QGridLayout:
-        grid = QGridLayout()
-        grid.setSpacing(self.theme.px(5))
-        shown = [layer for layer in profile.layers if layer.id in self.layers]
-        for column, layer in enumerate(shown, 1):
-            grid.addWidget(LayerName(self.theme, layer_mark(profile, layer.id), layer.label), 0, column)
-            grid.setColumnStretch(column, 1)
-        # A stick that is used as a whole is one slot more; it stands first.
-        for row, slot in enumerate(self.slots, 1):
-            name = QLabel(_short_label(slot))
-            name.setFont(self.theme.font(0.9))
-            grid.addWidget(name, row, 0)
-            for column, layer in enumerate(shown, 1):
-                cell = Cell(self.theme, self._waiting, layer.id, slot, self._document.layout())
-                cell.show_profile(profile, self._document.layout())
-                cell.chosen.connect(self._on_chosen)
-                cell.emptied.connect(self._on_empty)
-                cell.keys_given.connect(self._on_keys)
-                self.cells[layer.id, slot] = cell
-                grid.addWidget(cell, row, column)
-        return grid
 
     def _make_actions(self) -> QVBoxLayout:
         column = QVBoxLayout()
@@ -265,11 +237,6 @@ class ControlEditor(QWidget):
         self.written.setVisible(placed or not whole)
         self.written.record.setVisible(not whole)
         self.whole.layer_id = layer
-
-    def _on_chosen(self) -> None:
-        sender = self.sender()
-        if isinstance(sender, Cell):
-            self._choose(sender)
 
     def _choose(self, cell: Cell) -> None:
         if cell is not self.cell:
@@ -378,28 +345,3 @@ class ControlEditor(QWidget):
 
     def _layer_id(self) -> str:
         return self.cell.layer_id if self.cell is not None else BASE_LAYER
-
-
-def shown_slots(profile: Profile, control: str) -> list[str]:
-    """The slots of a control that have a row: a stick's diagonals only once one of them has something of its own."""
-    slots = CONTROL_BY_NAME[control].slots
-    diagonals = {slot_name(control, diagonal) for diagonal in DIAGONALS}
-    used = any(not diagonals.isdisjoint(layer.slots) for layer in profile.layers)
-    return [slot for slot in slots if used or slot not in diagonals]
-
-
-def columns(profile: Profile, layer_id: str) -> list[str]:
-    """The layers that are side by side in an opened control: all of a few, else the base and those round the shown."""
-    ids = [layer.id for layer in profile.layers]
-    if len(ids) <= MAX_COLUMNS:
-        return ids
-    place = ids.index(layer_id)
-    first = min(max(place - 1, 1), len(ids) - MAX_COLUMNS + 1)
-    return [ids[0], *ids[first : first + MAX_COLUMNS - 1]]
-
-
-def _short_label(slot: str) -> str:
-    part = SlotName.parse(slot).part
-    if part:
-        return PART_LABELS[part]
-    return "Whole" if slot in STICK_SLOTS or slot == MOTION_SLOT else ""

@@ -1,0 +1,113 @@
+"""The slots of a control, one row each, with its layers side by side."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QGridLayout, QLabel, QWidget
+
+from nub_shift.editing.document import Document
+from nub_shift.editing.waiting import Waiting
+from nub_shift.editing.words.slot_views import layer_mark
+from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, MOTION_SLOT, PART_LABELS, STICK_SLOTS
+from nub_shift.model.profile import Profile
+from nub_shift.model.slot_names import SlotName, slot_name
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.map.editor.cell import Cell
+from nub_shift.ui.widgets.layer_name import LayerName
+
+# More layers than this do not fit beside each other; the table of all layers shows them.
+MAX_COLUMNS = 4
+
+
+class SlotGrid(QWidget):
+    """Attributes:
+        layers: ids of the layers that have a column.
+        slots: the slots that have a row.
+        cells: by layer and slot.
+
+    Signals:
+        chosen(Cell): a cell was clicked, or has the focus.
+        emptied(): Delete was pressed on the chosen cell.
+        keys_given(tuple): keys were pressed for it.
+    """
+
+    chosen = pyqtSignal(object)
+    emptied = pyqtSignal()
+    keys_given = pyqtSignal(tuple)
+
+    def __init__(
+        self,
+        theme: Theme,
+        document: Document,
+        waiting: Waiting,
+        control: str,
+        layers: Iterable[str],
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.layers = list(layers)
+        self.slots = shown_slots(document.profile, control)
+        self.cells: dict[tuple[str, str], Cell] = {}
+        self._document = document
+        profile = document.profile
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setSpacing(theme.px(5))
+        shown = [layer for layer in profile.layers if layer.id in self.layers]
+        for column, layer in enumerate(shown, 1):
+            grid.addWidget(LayerName(theme, layer_mark(profile, layer.id), layer.label), 0, column)
+            grid.setColumnStretch(column, 1)
+        # A stick that is used as a whole is one slot more; it stands first.
+        for row, slot in enumerate(self.slots, 1):
+            name = QLabel(row_label(slot))
+            name.setFont(theme.font(0.9))
+            grid.addWidget(name, row, 0)
+            for column, layer in enumerate(shown, 1):
+                cell = Cell(theme, waiting, layer.id, slot, document.layout())
+                cell.show_profile(profile, document.layout())
+                cell.chosen.connect(self._on_chosen)
+                cell.emptied.connect(self.emptied)
+                cell.keys_given.connect(self.keys_given)
+                self.cells[layer.id, slot] = cell
+                grid.addWidget(cell, row, column)
+
+    def show_profile(self, profile: Profile) -> None:
+        """Follows an edit."""
+        for cell in self.cells.values():
+            cell.show_profile(profile, self._document.layout())
+
+    def follow_waiting(self) -> None:
+        """Shows which cell listens."""
+        for cell in self.cells.values():
+            cell.follow_waiting()
+
+    def _on_chosen(self) -> None:
+        self.chosen.emit(self.sender())
+
+
+def shown_slots(profile: Profile, control: str) -> list[str]:
+    """The slots of a control that have a row: a stick's diagonals only once one of them has something of its own."""
+    slots = CONTROL_BY_NAME[control].slots
+    diagonals = {slot_name(control, diagonal) for diagonal in DIAGONALS}
+    used = any(not diagonals.isdisjoint(layer.slots) for layer in profile.layers)
+    return [slot for slot in slots if used or slot not in diagonals]
+
+
+def columns(profile: Profile, layer_id: str) -> list[str]:
+    """The layers that are side by side in an opened control: all of a few, else the base and those round the shown."""
+    ids = [layer.id for layer in profile.layers]
+    if len(ids) <= MAX_COLUMNS:
+        return ids
+    at = ids.index(layer_id)
+    first = min(max(at - 1, 1), len(ids) - MAX_COLUMNS + 1)
+    return [ids[0], *ids[first : first + MAX_COLUMNS - 1]]
+
+
+def row_label(slot: str) -> str:
+    """What stands before a row."""
+    part = SlotName.parse(slot).part
+    if part:
+        return PART_LABELS[part]
+    return "Whole" if slot in STICK_SLOTS or slot == MOTION_SLOT else ""

@@ -1,0 +1,72 @@
+"""What a person changes of what is known of a pad. Each change can be undone."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from msgspec.structs import replace
+
+from nub_shift.editing.card_book import CardBook
+from nub_shift.model.card import PadCard, joined_identity
+from nub_shift.model.colours import Colour
+from nub_shift.model.labels import LabelStyle
+from nub_shift.model.measures import Measured
+from nub_shift.protocol.messages import PadInfo
+from nub_shift.store.card_files import parse_card
+
+
+class CardEdits:
+    """Changes to the cards of pads that are within reach."""
+
+    def __init__(self, book: CardBook) -> None:
+        self._book = book
+
+    def marks(self, pad: PadInfo) -> PadCard:
+        """The card with the pad's own marks, by which it is known among others of its kind."""
+        return self._book.card(pad.marks, pad.name)
+
+    def wiring(self, pad: PadInfo) -> PadCard:
+        """The card with its wiring and labels; often the same."""
+        return self._book.card(pad.wiring, pad.device)
+
+    def rename(self, pad: PadInfo, name: str) -> None:
+        """Another name."""
+        self._mark(pad, f"named {name}", lambda card: replace(card, name=name))
+
+    def set_colour(self, pad: PadInfo, colour: str) -> None:
+        """A colour to know it by; an empty one is none."""
+        self._mark(pad, "colour", lambda card: replace(card, colour=Colour(colour) if colour else None))
+
+    def set_moving_part(self, pad: PadInfo, part: str) -> None:
+        """Which part of a joined pad turns the view, by its identity."""
+        self._mark(pad, "motion", lambda card: replace(card, motion=part))
+
+    def set_style(self, pad: PadInfo, style: str) -> None:
+        """What its face buttons are labelled by."""
+        self._book.edit(f"{pad.name}: labels", replace(self.wiring(pad), labels=LabelStyle(style)))
+
+    def set_label(self, pad: PadInfo, control: str, text: str) -> None:
+        """What is printed on a control; an empty text is what its style says."""
+        card = self.wiring(pad)
+        own = {name: label for name, label in card.own_labels.items() if name != control}
+        self._book.edit(f"{pad.name}: label", replace(card, own_labels=own | ({control: text} if text else {})))
+
+    def keep(self, pad: PadInfo, introduced: str) -> None:
+        """Keeps what an introduction has understood, a card as text; what the card said besides stays."""
+        made = parse_card(introduced)
+        card = replace(self._book.card(pad.wiring, pad.name), buttons=made.buttons, axes=made.axes)
+        self._book.edit(f"{card.name}: introduced", card)
+
+    def add_measured(self, pad: PadInfo, measured: Measured) -> None:
+        """Keeps what was measured."""
+        self._book.add_measured(pad.marks, pad.name, measured)
+
+    def join(self, pad: PadInfo, other: PadInfo) -> str:
+        """Joins two pads into one; returns its key."""
+        moving = next((part.identity for part in (pad, other) if "motion" in part.controls), "")
+        identities = (pad.identity, other.identity)
+        self._book.join(f"{pad.name} + {other.name}", identities, moving)
+        return joined_identity(identities)
+
+    def _mark(self, pad: PadInfo, label: str, change: Callable[[PadCard], PadCard]) -> None:
+        self._book.edit(f"{pad.name}: {label}", change(self.marks(pad)))
