@@ -43,7 +43,7 @@ def show(application: QApplication, look: Look, profile: Path) -> tuple[Window, 
     theme.apply(application)
     link = RunnerLink(profile, "simulated:tern", "print")
     window = Window(theme, Document(profile, read_profile(profile)), link)
-    window.follow.setChecked(False)
+    window.set_follow(False)
     window.resize(*SIZE)
     window.show()
     link.start()

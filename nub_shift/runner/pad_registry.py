@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Collection, Iterable
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass
 
 from nub_shift.model.card import PadCard
@@ -157,7 +157,9 @@ class PadEntry:
 class PadRegistry:
     """Finds pads, opens them, and keeps the made-up ones."""
 
-    def __init__(self) -> None:
+    def __init__(self, clock: Callable[[], int] = monotonic_us) -> None:
+        """`clock` says when a made-up pad is plugged in, in microseconds."""
+        self._clock = clock
         self._simulated: dict[str, SimulatedPad] = {}
 
     def plug(self, name: str) -> None:
@@ -169,7 +171,7 @@ class PadRegistry:
         key = simulated_key(name)
         if key not in self._simulated:
             try:
-                self._simulated[key] = simulated_pad(key, monotonic_us())
+                self._simulated[key] = simulated_pad(key, self._clock())
             except ProfileError as error:
                 raise PadError(Code.FILE_FAULTY, why=str(error)) from None
 

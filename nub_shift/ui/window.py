@@ -14,6 +14,7 @@ from nub_shift.editing.card_book import CardBook
 from nub_shift.editing.document import Document
 from nub_shift.editing.history import Change
 from nub_shift.editing.words.messages import message_words
+from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
 from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions
 from nub_shift.ui.frame.live import Live
@@ -43,7 +44,10 @@ class Window(QWidget):
         live: the present, as telemetry tells it.
     """
 
-    def __init__(self, theme: Theme, document: Document, link: RunnerLink) -> None:
+    def __init__(
+        self, theme: Theme, document: Document, link: RunnerLink, clock: Callable[[], int] = monotonic_us
+    ) -> None:
+        """`clock` says what time it is, in microseconds, as the runner's does."""
         super().__init__()
         self.theme = theme
         self.live = Live()
@@ -52,10 +56,10 @@ class Window(QWidget):
         self._link = link
         self.setMinimumSize(min(theme.px(860), _SMALLEST[0]), min(theme.px(560), _SMALLEST[1]))
         self.bar = SignalBar(theme, self.live)
-        self.pads = PadsStation(theme, document, self.live, link)
+        self.pads = PadsStation(theme, document, self.live, link, clock)
         self.pads.said.connect(self.say)
         self.pads.cards_changed.connect(self._show_history)
-        self.map = MapStation(theme, document, self.live)
+        self.map = MapStation(theme, document, self.live, clock)
         self.map.said.connect(self.say)
         self.try_field = TryStation(theme, document)
         self.tape = Tape(theme, document.layout)

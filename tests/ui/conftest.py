@@ -21,6 +21,7 @@ from nub_shift.store.profile_files import parse_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.window import Window
+from tests.engine.playing import START_US
 
 
 class HandLink(RunnerLink):
@@ -65,11 +66,12 @@ class Bench:
     """The window, what is behind it, and the ways in which a person acts on it."""
 
     def __init__(self, qtbot: QtBot, path: Path, theme: Theme) -> None:
+        self.now_us = START_US
         write_text(path, demo_profile_text())
         self.qtbot = qtbot
         self.document = Document(path, parse_profile(demo_profile_text()))
         self.link = HandLink()
-        self.window = Window(theme, self.document, self.link)
+        self.window = Window(theme, self.document, self.link, lambda: self.now_us)
         self.window.resize(1280, 800)
         qtbot.addWidget(self.window)
         self.window.show()

@@ -21,16 +21,17 @@ from nub_shift.model.labels import LabelStyle
 from nub_shift.model.measures import Measured
 from nub_shift.pads.cards import wiring_by
 from nub_shift.pads.made_up.shapes import PLANK
-from nub_shift.protocol.messages import PadInfo
+from nub_shift.protocol.messages import ConnectedPads, FrameNews, PadInfo, PadsNews
+from nub_shift.runner.pad_registry import PadRegistry
 from nub_shift.store.atomic import write_text
 from nub_shift.store.card_files import card_folder, find_cards
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import Station
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
-from nub_shift.ui.pads.measuring import Task
 from nub_shift.ui.pads.station import PadsStation
 from nub_shift.ui.window import Window
+from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
 
 LIMIT_MS = 20_000
@@ -91,12 +92,12 @@ class Person:
             way = QPoint(
                 round(sin(radians(angle)) * circle.width() / 2), round(-cos(radians(angle)) * circle.height() / 2)
             )
-            place = circle.toRect().center() + way
+            place, before = circle.toRect().center() + way, self.values().copy()
             if angle == 0:
                 QTest.mousePress(instrument, Qt.MouseButton.LeftButton, pos=place)
             else:
                 QTest.mouseMove(instrument, pos=place)
-            self.qtbot.wait(15)
+            self.until(lambda before=before: self.values() != before)  # type: ignore[misc]
         QTest.mouseRelease(instrument, Qt.MouseButton.LeftButton)
 
     def values(self) -> dict[str, float]:
@@ -176,26 +177,39 @@ def test_a_pad_gets_name_colour_and_labels(sit_down: Callable[[str], Person]) ->
     person.until(lambda: "A (south)" in person.window.map.lanes.instruments["south"].accessibleName())
 
 
-def test_a_pad_is_measured_compared_and_its_dead_zone_taken_over(
-    sit_down: Callable[[str], Person], monkeypatch: pytest.MonkeyPatch
-) -> None:
-    monkeypatch.setattr(Task, "seconds", property(lambda _task: 2.2))
-    person = sit_down("tern")
-    person.click(person.station.strip.rest)
-    person.until(lambda: "left_stick Centred zone" in person.station.strip.offers)
-    measured = find_cards([person.pad.marks])[0].measured
+def test_a_pad_is_measured_compared_and_its_dead_zone_taken_over(bench: Bench) -> None:
+    registry = PadRegistry(lambda: bench.now_us)
+    registry.plug("tern")
+    (entry,) = registry.entries()
+    info = entry.info(0, has_twin=False)
+    station = bench.window.pads
+    bench.window.show_station(Station.PADS)
+    bench.link.pads.emit(PadsNews(bench.now_us, {}, connected=ConnectedPads((info,), {})))
+    QTest.mouseClick(station.strip.rest, Qt.MouseButton.LeftButton)
+    registry.work_by_hand("tern", {})
+    pad = entry.open()
+    pad.read(bench.now_us)
+    for _ in range(1100):
+        bench.now_us += 4_000
+        frames = tuple(FrameNews(frame.t_us, frame.values) for frame in pad.read(bench.now_us))
+        bench.link.pads.emit(PadsNews(bench.now_us, {}, frames))
+    pad.close()
+    bench.qtbot.waitUntil(lambda: find_cards([info.marks]) != [], timeout=LIMIT_MS)
+    bench.link.pads.emit(PadsNews(bench.now_us, {}, connected=ConnectedPads((info,), {})))
+    measured = find_cards([info.marks])[0].measured
     assert len(measured) == 1
     rest = measured[0].rest["left_stick"]
     assert rest.x == pytest.approx(0.035, abs=0.003)
-    person.click(person.station.strip.offers["left_stick Centred zone"])
-    feel = person.document.profile.feel.left_stick
+    QTest.mouseClick(station.strip.offers["left_stick Centred zone"], Qt.MouseButton.LeftButton)
+    feel = bench.document.profile.feel.left_stick
     assert [feel.dead_zone, feel.rest_x] == pytest.approx([rest.centred_dead_zone, rest.x], abs=1e-4)
     # It stood better in June.
     june = Measured(date(2026, 6, 3), rest={"left_stick": replace(rest, x=0.01, noise=rest.noise / 2)})
-    card = find_cards([person.pad.marks])[0]
-    person.station.book.edit("June", replace(card, measured=(june, *measured)))
-    labels = person.station.strip.findChildren(QLabel)
-    person.until(lambda: any("further from the middle than on 3 June 2026" in label.text() for label in labels))
+    card = find_cards([info.marks])[0]
+    station.book.edit("June", replace(card, measured=(june, *measured)))
+    bench.link.pads.emit(PadsNews(bench.now_us, {}, connected=ConnectedPads((info,), {})))
+    labels = station.strip.findChildren(QLabel)
+    assert any("further from the middle than on 3 June 2026" in label.text() for label in labels)
 
 
 def test_halves_are_joined_and_taken_apart(sit_down: Callable[[str], Person]) -> None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
@@ -15,7 +17,6 @@ from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, CONTROLS,
 from nub_shift.model.effects import DoMove, HoldLayer
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.model.slot_names import slot_name
-from nub_shift.protocol.clock import monotonic_us
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.clash_list import ClashList
@@ -50,7 +51,9 @@ class MapStation(QWidget):
     said = pyqtSignal(str)
     table_left = pyqtSignal()
 
-    def __init__(self, theme: Theme, document: Document, live: Live, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, theme: Theme, document: Document, live: Live, clock: Callable[[], int], parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.layer_id = BASE_LAYER
         self.follow_touches = True
@@ -59,7 +62,7 @@ class MapStation(QWidget):
         self._controls: tuple[str, ...] = ()
         self._pinned = BASE_LAYER  # what was chosen to be shown; layers that are on go before it
         self._printed: dict[str, str] = {}
-        self.waiting = Waiting(lambda: monotonic_us() // 1000)
+        self.waiting = Waiting(lambda: clock() // 1000)
         self.waiting.on_control(self._on_control_given)
         self.moves = MoveList(theme, self.waiting, document.layout)
         self.moves.setFixedWidth(theme.px(238))

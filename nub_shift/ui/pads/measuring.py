@@ -12,7 +12,6 @@ from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_BY_NAME, STICKS
 from nub_shift.model.measures import Measured, MotionRest, StickRest, StickRim
 from nub_shift.model.slot_names import slot_name
-from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import FrameNews
 
 _TICK_MS = 100
@@ -53,8 +52,10 @@ class Measuring(QObject):
     done = pyqtSignal(object, list)
     _computed = pyqtSignal(object, list)
 
-    def __init__(self, parent: QObject | None = None) -> None:
+    def __init__(self, clock: Callable[[], int], parent: QObject | None = None) -> None:
+        """`clock` says what time it is, in microseconds; frames have their times from the same."""
         super().__init__(parent)
+        self._clock = clock
         self.task: Task | None = None
         self.points: dict[str, list[tuple[float, float]]] = {}
         self._controls: tuple[str, ...] = ()
@@ -71,13 +72,13 @@ class Measuring(QObject):
         """How much of the time is over, 0 to 1."""
         if self.task is None:
             return 0.0
-        return max(0.0, min((monotonic_us() - self._start_us) / 1e6 / self.task.seconds, 1.0))
+        return max(0.0, min((self._clock() - self._start_us) / 1e6 / self.task.seconds, 1.0))
 
     def start(self, task: Task, controls: tuple[str, ...], values: dict[str, float]) -> None:
         """Begins to measure a pad with these controls, whose channels stand at `values`."""
         self.task = task
         self._controls = controls
-        self._start_us = monotonic_us() + SETTLE_US
+        self._start_us = self._clock() + SETTLE_US
         self._values = dict(values)
         self._frames = []
         self.points = {stick: [] for stick in STICKS if stick in controls}

@@ -62,7 +62,13 @@ class PadsStation(QWidget):
     cards_changed = pyqtSignal()
 
     def __init__(
-        self, theme: Theme, document: Document, live: Live, link: RunnerLink, parent: QWidget | None = None
+        self,
+        theme: Theme,
+        document: Document,
+        live: Live,
+        link: RunnerLink,
+        clock: Callable[[], int],
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.chosen = ""
@@ -79,7 +85,7 @@ class PadsStation(QWidget):
         self.list.setFixedWidth(theme.px(206))
         self.banner = PadBanner(theme)
         self.lanes = PadLanes(theme)
-        self.measuring = Measuring(self)
+        self.measuring = Measuring(clock, self)
         self.strip = MeasureStrip(theme, self.measuring)
         self.marks = PadMarks(theme, self._profiles)
         self.marks.setFixedWidth(theme.px(268))
