@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+import runpy
 import subprocess
 import tomllib
 from pathlib import Path
@@ -111,3 +112,8 @@ def test_pins_cover_every_dependency() -> None:
 def test_the_bootstrap_script_is_sound() -> None:
     for script in ("nub", "tools/kernel-guest", ".ci/run"):
         assert subprocess.run(["bash", "-n", ROOT / script], check=False).returncode == 0
+
+
+def test_the_picture_of_the_rooms_is_of_the_code_as_it_is() -> None:
+    tool = runpy.run_path(str(ROOT / "tools" / "rooms.py"))
+    assert (ROOT / "docs" / "rooms.svg").read_text() == tool["picture"](), "run tools/rooms.py"

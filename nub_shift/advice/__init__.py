@@ -1,1 +1,1 @@
-"""What in a sound profile is probably not meant, and what to do instead."""
+"""What is probably not meant, and what to do instead."""

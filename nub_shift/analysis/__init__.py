@@ -1,1 +1,1 @@
-"""What can be computed from what a pad did: no interface, no devices."""
+"""What can be computed from what a pad did."""

@@ -1,1 +1,1 @@
-"""Speed and memory, each against a baseline that runs in the same session."""
+"""Speed and memory, each against a baseline of the same run."""

@@ -1,1 +1,1 @@
-"""Made-up games, pads and performances, so that all of the product can be tried without hardware."""
+"""Invented games and their profiles."""

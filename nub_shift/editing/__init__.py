@@ -1,1 +1,1 @@
-"""The open profile and the open cards: edited, compared, put into words, previewed. No Qt."""
+"""The open profile and cards: edited, compared, in words, previewed."""

@@ -1,1 +1,1 @@
-"""Frame in, outputs out. Never reads a clock, a device or a file; knows `model` only. See docs/architecture.md."""
+"""Frame in, outputs out: no clock, no device, no file."""

@@ -1,1 +1,1 @@
-"""Key codes and names, and keyboard layouts: what this session's keyboard types and prints."""
+"""Key codes and names, keyboard layouts."""

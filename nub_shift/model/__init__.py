@@ -1,1 +1,1 @@
-"""What a profile says: its words, reading, checking, writing, keeping. Knows no other room."""
+"""What a profile and a pad card say, and what refers to what."""

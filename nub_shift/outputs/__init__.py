@@ -1,1 +1,1 @@
-"""Where outputs go: uinput, X11, print. Knows `model` and the engine's values."""
+"""Where outputs go: uinput, X11, print."""

@@ -1,1 +1,1 @@
-"""Where frames come from: evdev, simulated and recorded pads. Knows `model` and the engine's values."""
+"""Where frames come from: evdev, simulated, recorded."""

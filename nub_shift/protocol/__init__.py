@@ -1,1 +1,1 @@
-"""The conversation between a runner and its clients: messages, codec, client."""
+"""The conversation of a runner and its clients."""

@@ -1,1 +1,1 @@
-"""The process that plays: loop, seats, safety, JSON-RPC server; and its client."""
+"""The process that plays: loop, seats, safety, server."""

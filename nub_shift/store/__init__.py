@@ -1,1 +1,1 @@
-"""Files: profiles and pad cards on the disk, their history and library, older schemas brought up to date."""
+"""Files: profiles, cards, history, library, migrations."""

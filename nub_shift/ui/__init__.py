@@ -1,1 +1,1 @@
-"""The desktop application: talks to a runner through its client, and to the engine for previews."""
+"""The window; talks to a runner through its client."""
