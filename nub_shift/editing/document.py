@@ -10,8 +10,8 @@ from typing import Literal
 
 from nub_shift.editing.history import Change, History
 from nub_shift.keyboard.layout import LayoutSource, us_layout
+from nub_shift.model.checks.references import reference_problems
 from nub_shift.model.profile import Profile
-from nub_shift.model.references import reference_problems
 from nub_shift.store.atomic import write_text
 from nub_shift.store.journal import Journal
 from nub_shift.store.profile_files import format_profile, parse_profile

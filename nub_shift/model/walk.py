@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from enum import Enum
 from typing import TypeVar, assert_never
 
 from msgspec.structs import replace
@@ -23,30 +22,9 @@ from nub_shift.model.actions import (
     Sequence,
     Together,
 )
-from nub_shift.model.effects import (
-    AskForProfile,
-    CarouselStep,
-    ChangePace,
-    ChooseFromRing,
-    ClickWheel,
-    DoMove,
-    Drag,
-    Effect,
-    Glide,
-    HoldLayer,
-    NextLayer,
-    Nudge,
-    PlaySequence,
-    PointerPosition,
-    PointerSpeed,
-    PressKeys,
-    Scroll,
-    Silence,
-    StayOnLayer,
-    StickUse,
-    SwitchMotion,
-    Turn,
-)
+from nub_shift.model.effect_facts import effect_references, use_references
+from nub_shift.model.effects import ClickWheel, DoMove, PressKeys, StickUse
+from nub_shift.model.named import Kind, Named, Reference
 from nub_shift.model.profile import Layer, Move, Profile
 
 
@@ -86,33 +64,6 @@ class RingOrigin:
 Origin = SlotOrigin | PairOrigin | CarouselOrigin | RingOrigin
 
 
-class Kind(Enum):
-    """What of a profile has an id that others refer to; the value is the profile's field."""
-
-    MOVE = "moves"
-    LAYER = "layers"
-    SEQUENCE = "sequences"
-    CAROUSEL = "carousels"
-    RING = "rings"
-
-
-Named = Move | Layer | Sequence | Carousel | Ring
-
-
-@dataclass(frozen=True)
-class Reference:
-    """Something of a profile, by its id."""
-
-    kind: Kind
-    id: str
-
-
-def find(profile: Profile, reference: Reference) -> Named | None:
-    """What is referred to, or None."""
-    named: tuple[Named, ...] = getattr(profile, reference.kind.value)
-    return next((found for found in named if found.id == reference.id), None)
-
-
 def actions_in(profile: Profile) -> Iterator[tuple[Origin, Action]]:
     """Every action of a profile: of its layers from the lowest, then of carousels and rings."""
     for layer in profile.layers:
@@ -140,38 +91,6 @@ def uses_in(profile: Profile) -> Iterator[tuple[str, str, StickUse]]:
         for slot, assignment in layer.slots.items():
             for use in assignment.uses:
                 yield layer.id, slot, use
-
-
-def effect_references(effect: Effect) -> tuple[Reference, ...]:
-    """What an effect refers to by id."""
-    match effect:
-        case DoMove(move):
-            return (Reference(Kind.MOVE, move),)
-        case PlaySequence(sequence):
-            return (Reference(Kind.SEQUENCE, sequence),)
-        case CarouselStep(carousel):
-            return (Reference(Kind.CAROUSEL, carousel),)
-        case HoldLayer(layer) | StayOnLayer(layer):
-            return (Reference(Kind.LAYER, layer),)
-        case NextLayer(layers):
-            return tuple(Reference(Kind.LAYER, layer) for layer in layers)
-        case PressKeys() | ClickWheel() | Scroll() | Glide() | Nudge() | Silence():
-            return ()
-        case SwitchMotion() | ChangePace() | AskForProfile():
-            return ()
-        case _:
-            assert_never(effect)
-
-
-def use_references(use: StickUse) -> tuple[Reference, ...]:
-    """What the use of a whole stick refers to by id."""
-    match use:
-        case ChooseFromRing(ring):
-            return (Reference(Kind.RING, ring),)
-        case PointerSpeed() | PointerPosition() | Scroll() | Drag() | Turn():
-            return ()
-        case _:
-            assert_never(use)
 
 
 def assignment_references(assignment: Assignment) -> Iterator[Reference]:

@@ -12,9 +12,9 @@ from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Output, ProfileRequest
 from nub_shift.keyboard.layout import LayoutSource
+from nub_shift.model.checks.references import reference_problems
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.references import reference_problems
 from nub_shift.outputs.output import OutputDevice, OutputError
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import State

@@ -11,9 +11,9 @@ import msgspec
 import tomli_w
 
 from nub_shift.keyboard.layout import LayoutSource, us_layout
+from nub_shift.model.checks.references import reference_problems
 from nub_shift.model.problems import Problem, ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile
-from nub_shift.model.references import reference_problems
 from nub_shift.store.atomic import write_text
 from nub_shift.store.migrations import migrated
 from nub_shift.store.structure_check import structure_problems

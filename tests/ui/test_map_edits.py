@@ -16,6 +16,7 @@ from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.preview.strip import played, strip_for
+from nub_shift.editing.words.effects import Menu
 from nub_shift.editing.words.written_sequence import written_sequence
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
@@ -23,11 +24,10 @@ from nub_shift.engine.values import Frame, Pointer
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Action, Assignment, DoubleTap, Hold, Manner, Reaction
 from nub_shift.model.effects import CarouselStep, MotionSwitch, Step, Turn
+from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Direction, Profile
-from nub_shift.model.walk import Kind, Reference
 from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
 from nub_shift.ui.look.theme import DAY, Theme
-from nub_shift.ui.map.editor.action_bar import Menu
 from nub_shift.ui.map.editor.cell import Cell
 from nub_shift.ui.map.move_list import MoveList
 from tests.ui.conftest import Bench

@@ -16,6 +16,7 @@ from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.feel import HAVING_FEEL, settings
 from nub_shift.editing.edits.feel import given as given_feel
+from nub_shift.editing.words.effects import Menu
 from nub_shift.editing.words.written_sequence import Stroke, recorded_steps, steps_text, written_sequence
 from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.keyboard.layout import us_layout
@@ -23,10 +24,9 @@ from nub_shift.model.actions import Action, Assignment, Manner, SequenceStep
 from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
 from nub_shift.model.effects import Glide, PointerPosition
 from nub_shift.model.feel import Smoothing, changed_feel
+from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Grip
-from nub_shift.model.walk import Kind, Reference
 from nub_shift.store.profile_files import parse_profile
-from nub_shift.ui.map.editor.action_bar import Menu
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
 

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QListWidge
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.edits import bindings as edits
+from nub_shift.editing.words.effects import Menu
 from nub_shift.engine.values import Key, Pointer
 from nub_shift.keyboard.xkb import Names, compile_layout
 from nub_shift.model.actions import Assignment
@@ -22,7 +23,6 @@ from nub_shift.store.card_files import find_cards
 from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
 from nub_shift.ui.commands import Station
 from nub_shift.ui.look.theme import DAY, NIGHT, Theme
-from nub_shift.ui.map.editor.action_bar import Menu
 from nub_shift.ui.map.editor.cell import Cell
 from nub_shift.ui.map.editor.control_editor import ControlEditor
 from tests.ui.conftest import Bench

@@ -9,12 +9,12 @@ from functools import partial
 from msgspec.structs import fields, replace
 
 from nub_shift.editing.compare import transfer as transfer
-from nub_shift.editing.words.labels import KIND_WORDS, label_of, slot_words
+from nub_shift.editing.words.labels import KIND_WORDS, slot_words
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
 from nub_shift.model.feel_labels import feel_label
+from nub_shift.model.named import Reference, find, label_of
 from nub_shift.model.profile import Layer, Profile
-from nub_shift.model.walk import Reference, find
 
 _LAYER_SETTINGS = {
     "label": "Name",

@@ -8,15 +8,9 @@ from msgspec.structs import replace
 
 from nub_shift.editing.edits.bindings import bound, feel_set, layer_changed
 from nub_shift.editing.edits.removal import removed
+from nub_shift.model.named import Kind, Reference, find
 from nub_shift.model.profile import Profile
-from nub_shift.model.walk import (
-    Kind,
-    Reference,
-    action_references,
-    assignment_references,
-    find,
-    named_references,
-)
+from nub_shift.model.walk import action_references, assignment_references, named_references
 
 PARTS = (Kind.SEQUENCE, Kind.CAROUSEL, Kind.RING)
 

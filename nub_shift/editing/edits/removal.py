@@ -5,9 +5,11 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from nub_shift.model.actions import MIN_RING_ENTRIES, Action, Assignment, with_effect
+from nub_shift.model.effect_facts import effect_references, use_references
 from nub_shift.model.effects import ClickWheel, DoMove, NextLayer, PressKeys
+from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import BASE_LAYER, Layer, Profile
-from nub_shift.model.walk import Kind, Reference, effect_references, map_actions, use_references
+from nub_shift.model.walk import map_actions
 
 
 def removed(profile: Profile, reference: Reference) -> Profile:

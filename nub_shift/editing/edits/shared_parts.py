@@ -8,8 +8,8 @@ from msgspec.structs import replace
 
 from nub_shift.editing.edits.bindings import layer_changed
 from nub_shift.model.actions import Action, Together
+from nub_shift.model.named import Reference
 from nub_shift.model.profile import Profile
-from nub_shift.model.walk import Reference
 
 
 def changed(profile: Profile, reference: Reference, **values: Any) -> Profile:

@@ -12,8 +12,8 @@ from nub_shift.editing.document import Document, Edit
 from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.words.slot_views import HUE_NAMES, comes_on, layer_letter, layer_mark
+from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import BASE_LAYER, MAX_LAYERS, Profile
-from nub_shift.model.walk import Kind, Reference
 from nub_shift.ui.look.drawing import layer_icon
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton

@@ -24,9 +24,9 @@ from nub_shift.editing.words.slot_views import layer_mark
 from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.controls import slot_label
 from nub_shift.model.effects import WheelDirection
+from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Move, Profile
 from nub_shift.model.schema_types import MAX_LABEL
-from nub_shift.model.walk import Kind, Reference
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.move_entry import MoveEntry
 from nub_shift.ui.map.move_rows import COVERED, LINKED, MOVE, MoveRows

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
-from enum import Enum
+from collections.abc import Callable
 from functools import partial
 from typing import Any, assert_never
 
@@ -16,51 +15,18 @@ from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.edits.slots import action_of
-from nub_shift.editing.words.labels import MANNER_WORDS, MOTION_WORDS, REACTION_WORDS, STEP_WORDS
+from nub_shift.editing.words.effects import Menu, choices
+from nub_shift.editing.words.labels import MANNER_WORDS, REACTION_WORDS
 from nub_shift.model.actions import Again, Assignment, Confirm, Manner, Reaction, Runs, Together, waiting_ms
-from nub_shift.model.controls import MOTION_SLOT, SURFACE_SLOT, slot_label
-from nub_shift.model.effects import (
-    AskForProfile,
-    CarouselStep,
-    ChangePace,
-    ChooseFromRing,
-    ClickWheel,
-    Drag,
-    Effect,
-    Glide,
-    HoldLayer,
-    NextLayer,
-    Nudge,
-    PlaySequence,
-    PointerPosition,
-    PointerSpeed,
-    Scroll,
-    Silence,
-    StayOnLayer,
-    StickUse,
-    SwitchMotion,
-    Turn,
-    WheelDirection,
-)
+from nub_shift.model.controls import MOTION_SLOT, slot_label
+from nub_shift.model.effects import NextLayer, Silence
+from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import BASE_LAYER, Profile
-from nub_shift.model.walk import Kind, Reference
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.amounts import AmountsRow
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 from nub_shift.ui.widgets.spins import make_spin, show_number
-
-
-class Menu(Enum):
-    """The menus that offer what is no plain key."""
-
-    WHOLE = "whole"
-    LAYER = "layer"
-    WHEEL = "wheel"
-    STEP = "step"
-    SEQUENCE = "sequence"
-    MORE = "more"
-
 
 _MENU_WORDS = {
     Menu.WHOLE: "Whole stick …",
@@ -100,7 +66,6 @@ _SETTINGS: dict[Kind, tuple[tuple[str, dict[str, Any]], ...]] = {
         ("Pressed again: runs besides", {"again": Again.OVERLAP}),
     ),
 }
-Choice = tuple[str, Effect | StickUse]
 
 
 class ActionBar(QWidget):
@@ -221,7 +186,8 @@ class ActionBar(QWidget):
         menu = QMenu(self)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         picked = self.use_picked if which is Menu.WHOLE else self.effect_picked
-        for text, choice in self._choices(which, self._profile):
+        titles = self._titles() if which is Menu.MORE else []
+        for text, choice in choices(which, self._profile, self._slot, titles):
             add_entry(menu, text, partial(picked.emit, choice))
         if which is Menu.LAYER:
             add_entry(menu, "A new layer, while held", self.layer_wanted.emit)
@@ -231,23 +197,6 @@ class ActionBar(QWidget):
             add_entry(menu, "There is none yet: click the heading of a group of moves", menu.close).setEnabled(False)
         button = self.menus[which]
         menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
-
-    def _choices(self, which: Menu, profile: Profile) -> Iterator[Choice]:
-        match which:
-            case Menu.WHOLE:
-                return _use_choices(profile, self._slot)
-            case Menu.LAYER:
-                return _layer_choices(profile)
-            case Menu.WHEEL:
-                return _wheel_choices()
-            case Menu.STEP:
-                return _step_choices(profile)
-            case Menu.SEQUENCE:
-                return _sequence_choices(profile)
-            case Menu.MORE:
-                return _other_choices(self._titles())
-            case _:
-                assert_never(which)
 
     def _add_round(self, menu: QMenu, profile: Profile) -> None:
         """Which layers are gone round, where that is what the slot does."""
@@ -334,70 +283,3 @@ def _time_ms(assignment: Assignment, reaction: Reaction) -> int | None:
             return None
         case _:
             assert_never(reaction)
-
-
-def _layer_choices(profile: Profile) -> Iterator[Choice]:
-    for layer in profile.layers:
-        if layer.id != BASE_LAYER:
-            yield f"{layer.label} while held", HoldLayer(layer.id)
-    for layer in profile.layers:
-        if layer.id != BASE_LAYER:
-            yield f"{layer.label} to stay", StayOnLayer(layer.id)
-    if len(profile.layers) > 1:
-        yield f"Back to {profile.layers[0].label}", StayOnLayer(BASE_LAYER)
-    if len(profile.layers) > 2:
-        yield "The next layer, round", NextLayer(tuple(layer.id for layer in profile.layers))
-
-
-def _wheel_choices() -> Iterator[Choice]:
-    for direction, word in _CLICK_WORDS.items():
-        yield word, ClickWheel(direction)
-    yield "Scroll up smoothly", Scroll(y=12.0)
-    yield "Scroll down smoothly", Scroll(y=-12.0)
-
-
-_CLICK_WORDS = {
-    WheelDirection.UP: "One click up",
-    WheelDirection.DOWN: "One click down",
-    WheelDirection.LEFT: "One click left",
-    WheelDirection.RIGHT: "One click right",
-}
-
-
-def _step_choices(profile: Profile) -> Iterator[Choice]:
-    for carousel in profile.carousels:
-        for step, word in STEP_WORDS.items():
-            yield f"{carousel.label} {word}", CarouselStep(id=carousel.id, step=step)
-
-
-def _sequence_choices(profile: Profile) -> Iterator[Choice]:
-    for sequence in profile.sequences:
-        yield sequence.label, PlaySequence(sequence.id)
-
-
-def _other_choices(titles: list[str]) -> Iterator[Choice]:
-    for pace, word in ((0.25, "a quarter"), (0.5, "half"), (2.0, "twice")):
-        yield f"Pointer at {word} of its speed", ChangePace(pace)
-    for switch, word in MOTION_WORDS.items():
-        yield word, SwitchMotion(switch)
-    for word, x, y in (("left", -1, 0), ("right", 1, 0), ("up", 0, -1), ("down", 0, 1)):
-        yield f"Glide {word}", Glide(x=400.0 * x, y=400.0 * y)
-    for word, x, y in (("left", -1, 0), ("right", 1, 0), ("up", 0, -1), ("down", 0, 1)):
-        yield f"Nudge {word}", Nudge(x=50 * x, y=50 * y)
-    for title in titles:
-        yield f"Go to the profile {title}", AskForProfile(title)
-
-
-def _use_choices(profile: Profile, slot: str) -> Iterator[Choice]:
-    if slot == MOTION_SLOT:
-        yield "Turn the view", Turn()
-        yield "Turn the view only while switched on", Turn(on=False)
-        return
-    yield "Pointer speed", PointerSpeed()
-    yield "Pointer around a centre", PointerPosition()
-    yield "Pointer on a ring around a centre", PointerPosition(ring=True)
-    yield "Wheel", Scroll(x=0.0, y=10.0)
-    if slot == SURFACE_SLOT:
-        yield "Drag the pointer", Drag()
-    for ring in profile.rings:
-        yield f"Ring {ring.label}", ChooseFromRing(ring.id)

@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
-from difflib import get_close_matches
-from typing import assert_never
+from collections.abc import Iterator
 
-from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.actions import (
     EFFECT_NAMES,
@@ -21,61 +18,18 @@ from nub_shift.model.actions import (
     SequenceStep,
     Together,
 )
+from nub_shift.model.checks.feel_checks import feel_problems
+from nub_shift.model.checks.name_checks import doubles, known_keys, suggestion
 from nub_shift.model.controls import CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS, SURFACE_SLOT
-from nub_shift.model.effects import (
-    AskForProfile,
-    CarouselStep,
-    ChangePace,
-    ChooseFromRing,
-    ClickWheel,
-    DoMove,
-    Drag,
-    Effect,
-    Glide,
-    HoldLayer,
-    NextLayer,
-    Nudge,
-    PlaySequence,
-    PointerPosition,
-    PointerSpeed,
-    PressKeys,
-    Scroll,
-    Silence,
-    StayOnLayer,
-    SwitchMotion,
-    Turn,
-)
+from nub_shift.model.effect_facts import effect_problems, manners_of, use_problems
+from nub_shift.model.effects import CarouselStep, ChangePace, HoldLayer
 from nub_shift.model.feel import FeelChange
-from nub_shift.model.feel_check import feel_problems
 from nub_shift.model.problems import Problem
 from nub_shift.model.profile import BASE_LAYER, MAX_LAYERS, Layer, Move, Profile
 
 MAX_LISTED = 200
 # What only a whole stick or touch surface can do, by the keys of its table.
 _WHOLE_NAMES = ("pointer", "position", "ring", "drag")
-_ALL_MANNERS = frozenset(Manner)
-_PLAIN = frozenset((Manner.HELD, Manner.ONCE))
-_SWITCHED = _PLAIN | {Manner.TOGGLE}
-_REPEATED = _PLAIN | {Manner.TURBO}
-
-
-def manners_of(effect: Effect) -> frozenset[Manner]:
-    """The manners in which an effect can be kept up.
-
-    What is done with at its beginning has nothing in it to keep up; turbo can do it again and again where that makes
-    sense.
-    """
-    match effect:
-        case DoMove() | PressKeys():
-            return _ALL_MANNERS
-        case HoldLayer() | SwitchMotion() | ChangePace() | Scroll() | Glide():
-            return _SWITCHED
-        case ClickWheel() | Nudge() | CarouselStep():
-            return _REPEATED
-        case PlaySequence() | StayOnLayer() | NextLayer() | AskForProfile() | Silence():
-            return _PLAIN
-        case _:
-            assert_never(effect)
 
 
 def reference_problems(profile: Profile, layout: LayoutSource) -> list[Problem]:
@@ -107,11 +61,11 @@ def _move(move: Move, profile: Profile) -> Iterator[Problem]:
     if inputs != 1:
         wrong = "says nothing of what the game expects" if inputs == 0 else "expects several things at once"
         yield Problem(path, wrong, "give one of keys, wheel, look = true")
-    yield from _keys(f"{path}.keys", move.keys)
+    yield from known_keys(f"{path}.keys", move.keys)
     others = [other.id for other in profile.moves if other.id != move.id]
     for wanted in move.together:
         if wanted not in others:
-            yield Problem(f"{path}.together", f"there is no other move {wanted!r}", _suggest(wanted, others))
+            yield Problem(f"{path}.together", f"there is no other move {wanted!r}", suggestion(wanted, others))
 
 
 def _sequence(sequence: Sequence, layout: LayoutSource) -> Iterator[Problem]:
@@ -121,7 +75,7 @@ def _sequence(sequence: Sequence, layout: LayoutSource) -> Iterator[Problem]:
         if len(given) != 1:
             yield Problem(path, _stand_together(given), "give exactly one of press, release, tap, wait_ms, text")
         for codes in (step.press, step.release, step.tap):
-            yield from _keys(path, codes)
+            yield from known_keys(path, codes)
         lacking = sorted(set(step.text).difference(layout().typed)) if step.text else []
         if lacking:
             wrong = f"the keyboard layout {layout().name} cannot type {' '.join(lacking)}"
@@ -171,7 +125,7 @@ def _basis(layer: Layer, profile: Profile) -> Iterator[Problem]:
         if found is None or found.id == BASE_LAYER:
             others = [other.id for other in profile.layers[1:] if other.id not in seen]
             wrong = f"there is no layer {layer.based_on!r} to be based on"
-            yield Problem(path, wrong, _suggest(layer.based_on, others))
+            yield Problem(path, wrong, suggestion(layer.based_on, others))
             return
         if found.id in seen:
             yield Problem(path, f"goes round in a circle: {' → '.join([*seen, found.id])}", "end the circle somewhere")
@@ -189,7 +143,7 @@ def _layer(layer: Layer, profile: Profile) -> Iterator[Problem]:
     for slot, assignment in layer.slots.items():
         path = f"layers.{layer.id}.slots.{slot}"
         if slot not in CONTROL_OF_SLOT:
-            yield Problem(path, f"no control has a slot {slot!r}", _suggest(slot, CONTROL_OF_SLOT))
+            yield Problem(path, f"no control has a slot {slot!r}", suggestion(slot, CONTROL_OF_SLOT))
             continue
         yield from _assignment(path, slot, assignment, profile)
     for index, pair in enumerate(layer.together):
@@ -225,21 +179,10 @@ def _whole_stick(
 ) -> Iterator[Problem]:
     given = [name for name in _WHOLE_NAMES if getattr(assignment, name) is not None] + others
     for use in assignment.uses:
-        match use:
-            case ChooseFromRing(ring):
-                known = [found.id for found in profile.rings]
-                if ring not in known:
-                    yield Problem(f"{path}.ring", f"there is no ring {ring!r}", _suggest(ring, known))
-            case PointerPosition():
-                yield from _keys(f"{path}.position.hold", use.hold)
-            case Drag():
-                if given == ["drag"] and slot != SURFACE_SLOT:
-                    yield Problem(f"{path}.drag", "no finger can drag on a stick", f"use the slot {SURFACE_SLOT}")
-                    return
-            case PointerSpeed() | Scroll() | Turn():
-                pass
-            case _:
-                assert_never(use)
+        yield from use_problems(path, use, profile)
+    if given == ["drag"] and slot != SURFACE_SLOT:
+        yield Problem(f"{path}.drag", "no finger can drag on a stick", f"use the slot {SURFACE_SLOT}")
+        return
     if len(given) == 1 and given[0] in (*_WHOLE_NAMES, "scroll", "silence"):
         return
     ways = f"{slot}.up, {slot}.down, {slot}.left, {slot}.right"
@@ -258,8 +201,8 @@ def _whole_motion(path: str, slot: str, assignment: Assignment, others: list[str
 def _pair(path: str, pair: Together, profile: Profile) -> Iterator[Problem]:
     for slot in pair.slots:
         if slot not in CONTROL_OF_SLOT or slot in STICK_SLOTS or slot == MOTION_SLOT:
-            yield Problem(f"{path}.slots", f"{slot!r} is no slot that is pressed", _suggest(slot, CONTROL_OF_SLOT))
-    yield from (Problem(f"{path}.slots", f"{slot!r} stands twice", "name two slots") for slot in _doubles(pair.slots))
+            yield Problem(f"{path}.slots", f"{slot!r} is no slot that is pressed", suggestion(slot, CONTROL_OF_SLOT))
+    yield from (Problem(f"{path}.slots", f"{slot!r} stands twice", "name two slots") for slot in doubles(pair.slots))
     yield from _action(path, pair, profile)
 
 
@@ -272,54 +215,7 @@ def _action(path: str, action: Action, profile: Profile) -> Iterator[Problem]:
     if action.manner not in manners_of(effect):
         (name,) = _effects_named(action)
         yield Problem(f"{path}.manner", f"{name} cannot be kept up as {action.manner.value}", "expected held or once")
-    yield from _effect(path, effect, profile)
-
-
-def _effect(path: str, effect: Effect, profile: Profile) -> Iterator[Problem]:
-    layers = [layer.id for layer in profile.layers]
-    match effect:
-        case DoMove(move_id):
-            yield from _move_named(path, move_id, profile)
-        case PressKeys(codes):
-            yield from _keys(f"{path}.keys", codes)
-        case HoldLayer(layer):
-            yield from _named(f"{path}.layer", "layer to shift to,", layer, layers[1:])
-        case StayOnLayer(layer):
-            yield from _named(f"{path}.stay", "layer", layer, layers)
-        case NextLayer(wanted):
-            for layer in wanted:
-                yield from _named(f"{path}.next", "layer", layer, layers)
-            for double in _doubles(wanted):
-                yield Problem(f"{path}.next", f"{double!r} stands twice", "name each once")
-        case PlaySequence(sequence):
-            yield from _named(f"{path}.sequence", "sequence", sequence, [found.id for found in profile.sequences])
-        case CarouselStep(carousel):
-            yield from _named(f"{path}.carousel", "carousel", carousel, [found.id for found in profile.carousels])
-        case ClickWheel() | Scroll() | Glide() | Nudge() | SwitchMotion() | ChangePace() | AskForProfile() | Silence():
-            pass
-        case _:
-            assert_never(effect)
-
-
-def _named(path: str, noun: str, wanted: str, known: list[str]) -> Iterator[Problem]:
-    if wanted not in known:
-        yield Problem(path, f"there is no {noun} {wanted!r}", _suggest(wanted, known))
-
-
-def _move_named(path: str, move_id: str, profile: Profile) -> Iterator[Problem]:
-    move = profile.move(move_id)
-    if move is None:
-        known = [move.id for move in profile.moves]
-        yield Problem(f"{path}.move", f"there is no move {move_id!r}", _suggest(move_id, known))
-    elif move.look:
-        yield Problem(f"{path}.move", f"{move_id!r} is looking, not a press", "use pointer on a whole stick")
-
-
-def _keys(path: str, codes: tuple[str, ...]) -> Iterator[Problem]:
-    for code in codes:
-        if code not in KEY_BY_CODE:
-            yield Problem(path, f"there is no key {code!r}", _suggest(code, KEY_BY_CODE))
-    yield from (Problem(path, f"{code!r} stands twice", "name each key once") for code in _doubles(codes))
+    yield from effect_problems(path, effect, profile)
 
 
 def _effects_named(action: Action) -> list[str]:
@@ -336,18 +232,5 @@ def _too_many(path: str, count: int) -> list[Problem]:
 
 
 def _twice(path: str, ids: list[str]) -> Iterator[Problem]:
-    for found in _doubles(ids):
+    for found in doubles(ids):
         yield Problem(f"{path}.{found}", "stands twice", "give each its own id")
-
-
-def _doubles(items: Iterable[str]) -> list[str]:
-    seen: set[str] = set()
-    return [item for item in items if item in seen or seen.add(item)]  # type: ignore[func-returns-value]
-
-
-def _suggest(name: str, known: Iterable[str]) -> str:
-    names = list(known)
-    close = get_close_matches(name, names, 1, 0.5)
-    if close:
-        return f"did you mean {close[0]!r}?"
-    return f"expected one of {', '.join(names[:8])}{' …' if len(names) > 8 else ''}" if names else "there is none yet"

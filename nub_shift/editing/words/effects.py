@@ -1,0 +1,328 @@
+"""Each effect, and each use of a whole stick, as a person meets it: its name, where it is offered, what can be set."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from enum import Enum
+from typing import TypeVar, assert_never
+
+from msgspec.structs import replace
+
+from nub_shift.keyboard.layout import Layout
+from nub_shift.model.actions import Action, Manner, with_effect
+from nub_shift.model.controls import MOTION_SLOT, SURFACE_SLOT
+from nub_shift.model.effects import (
+    AskForProfile,
+    CarouselStep,
+    ChangePace,
+    ChooseFromRing,
+    ClickWheel,
+    DoMove,
+    Drag,
+    Effect,
+    Glide,
+    HoldLayer,
+    MotionSwitch,
+    NextLayer,
+    Nudge,
+    PlaySequence,
+    PointerPosition,
+    PointerSpeed,
+    PressKeys,
+    Scroll,
+    Silence,
+    StayOnLayer,
+    Step,
+    StickUse,
+    SwitchMotion,
+    Turn,
+    WheelDirection,
+)
+from nub_shift.model.named import Kind, Reference, label_of
+from nub_shift.model.profile import BASE_LAYER, Profile
+
+WHEEL_WORDS = {
+    WheelDirection.UP: "Wheel up",
+    WheelDirection.DOWN: "Wheel down",
+    WheelDirection.LEFT: "Wheel left",
+    WheelDirection.RIGHT: "Wheel right",
+}
+STEP_WORDS = {Step.FORWARD: "forward", Step.BACK: "back", Step.FIRST: "to the first"}
+MOTION_WORDS = {
+    MotionSwitch.ON: "Motion on",
+    MotionSwitch.OFF: "Motion off",
+    MotionSwitch.RECENTRE: "Motion recentre",
+}
+
+
+_BUTTONS = {"BTN_LEFT": "left", "BTN_RIGHT": "right"}
+Choice = tuple[str, Effect | StickUse]
+# What an amount or a switch changes, as it stands when it is changed.
+Subject = Action | StickUse
+S = TypeVar("S", PointerSpeed, PointerPosition, Scroll, Drag, Glide, Nudge)
+
+
+class Menu(Enum):
+    """The menus that offer what is no plain key."""
+
+    WHOLE = "whole"
+    LAYER = "layer"
+    WHEEL = "wheel"
+    STEP = "step"
+    SEQUENCE = "sequence"
+    MORE = "more"
+
+
+def effect_label(profile: Profile, effect: Effect, layout: Layout) -> str:
+    """What an effect does, in words."""
+    match effect:
+        case DoMove(move):
+            return label_of(profile, Reference(Kind.MOVE, move))
+        case PressKeys(keys):
+            return layout.combination(keys)
+        case ClickWheel(direction):
+            return WHEEL_WORDS[direction]
+        case HoldLayer(layer):
+            return _layer_words("Layer", profile, layer)
+        case StayOnLayer(layer):
+            return _layer_words("Stay on", profile, layer)
+        case NextLayer(layers):
+            return _layer_words("Next of", profile, layers[0])
+        case CarouselStep(carousel, step):
+            return f"{label_of(profile, Reference(Kind.CAROUSEL, carousel))} {STEP_WORDS[step]}"
+        case PlaySequence(sequence):
+            return label_of(profile, Reference(Kind.SEQUENCE, sequence))
+        case ChangePace(factor):
+            return f"Pace {factor:g}"
+        case SwitchMotion(switch):
+            return MOTION_WORDS[switch]
+        case AskForProfile(title):
+            return f"Profile {title}"
+        case Scroll():
+            return "Scroll"
+        case Glide():
+            return "Glide"
+        case Nudge():
+            return "Nudge"
+        case Silence():
+            return "Silence"
+        case _:
+            assert_never(effect)
+
+
+def use_label(profile: Profile, use: StickUse) -> str:
+    """What a whole stick, surface or turning the pad does, in words."""
+    match use:
+        case PointerSpeed():
+            return "Move the pointer"
+        case Drag():
+            return "Drag the pointer"
+        case PointerPosition():
+            return "Place the pointer"
+        case Scroll():
+            return "Scroll"
+        case ChooseFromRing(ring):
+            return f"Ring {label_of(profile, Reference(Kind.RING, ring))}"
+        case Turn(on):
+            return "Turn the view" if on else "Turn the view when switched on"
+        case _:
+            assert_never(use)
+
+
+def _layer_words(word: str, profile: Profile, layer_id: str) -> str:
+    """A person may have called the layer "Layer B" already."""
+    label = label_of(profile, Reference(Kind.LAYER, layer_id))
+    return label if label.startswith(word) else f"{word} {label}"
+
+
+def choices(menu: Menu, profile: Profile, slot: str, titles: list[str]) -> Iterator[Choice]:
+    """What a menu offers for a slot; `titles` are the profiles that it can go to."""
+    match menu:
+        case Menu.WHOLE:
+            return _use_choices(profile, slot)
+        case Menu.LAYER:
+            return _layer_choices(profile)
+        case Menu.WHEEL:
+            return _wheel_choices()
+        case Menu.STEP:
+            return _step_choices(profile)
+        case Menu.SEQUENCE:
+            return _sequence_choices(profile)
+        case Menu.MORE:
+            return _other_choices(titles)
+        case _:
+            assert_never(menu)
+
+
+def _layer_choices(profile: Profile) -> Iterator[Choice]:
+    for layer in profile.layers:
+        if layer.id != BASE_LAYER:
+            yield f"{layer.label} while held", HoldLayer(layer.id)
+    for layer in profile.layers:
+        if layer.id != BASE_LAYER:
+            yield f"{layer.label} to stay", StayOnLayer(layer.id)
+    if len(profile.layers) > 1:
+        yield f"Back to {profile.layers[0].label}", StayOnLayer(BASE_LAYER)
+    if len(profile.layers) > 2:
+        yield "The next layer, round", NextLayer(tuple(layer.id for layer in profile.layers))
+
+
+def _wheel_choices() -> Iterator[Choice]:
+    for direction, word in _CLICK_WORDS.items():
+        yield word, ClickWheel(direction)
+    yield "Scroll up smoothly", Scroll(y=12.0)
+    yield "Scroll down smoothly", Scroll(y=-12.0)
+
+
+_CLICK_WORDS = {
+    WheelDirection.UP: "One click up",
+    WheelDirection.DOWN: "One click down",
+    WheelDirection.LEFT: "One click left",
+    WheelDirection.RIGHT: "One click right",
+}
+
+
+def _step_choices(profile: Profile) -> Iterator[Choice]:
+    for carousel in profile.carousels:
+        for step, word in STEP_WORDS.items():
+            yield f"{carousel.label} {word}", CarouselStep(id=carousel.id, step=step)
+
+
+def _sequence_choices(profile: Profile) -> Iterator[Choice]:
+    for sequence in profile.sequences:
+        yield sequence.label, PlaySequence(sequence.id)
+
+
+def _other_choices(titles: list[str]) -> Iterator[Choice]:
+    for pace, word in ((0.25, "a quarter"), (0.5, "half"), (2.0, "twice")):
+        yield f"Pointer at {word} of its speed", ChangePace(pace)
+    for switch, word in MOTION_WORDS.items():
+        yield word, SwitchMotion(switch)
+    for word, x, y in (("left", -1, 0), ("right", 1, 0), ("up", 0, -1), ("down", 0, 1)):
+        yield f"Glide {word}", Glide(x=400.0 * x, y=400.0 * y)
+    for word, x, y in (("left", -1, 0), ("right", 1, 0), ("up", 0, -1), ("down", 0, 1)):
+        yield f"Nudge {word}", Nudge(x=50 * x, y=50 * y)
+    for title in titles:
+        yield f"Go to the profile {title}", AskForProfile(title)
+
+
+def _use_choices(profile: Profile, slot: str) -> Iterator[Choice]:
+    if slot == MOTION_SLOT:
+        yield "Turn the view", Turn()
+        yield "Turn the view only while switched on", Turn(on=False)
+        return
+    yield "Pointer speed", PointerSpeed()
+    yield "Pointer around a centre", PointerPosition()
+    yield "Pointer on a ring around a centre", PointerPosition(ring=True)
+    yield "Wheel", Scroll(x=0.0, y=10.0)
+    if slot == SURFACE_SLOT:
+        yield "Drag the pointer", Drag()
+    for ring in profile.rings:
+        yield f"Ring {ring.label}", ChooseFromRing(ring.id)
+
+
+@dataclass(frozen=True)
+class Amount:
+    """A number that can be set.
+
+    Attributes:
+        change: the action or use with a new number.
+    """
+
+    label: str
+    value: int
+    low: int
+    high: int
+    unit: str
+    change: Callable[[int], Subject]
+
+
+@dataclass(frozen=True)
+class Switch:
+    """Something that is so or not.
+
+    Attributes:
+        change: the action or use with it switched.
+    """
+
+    label: str
+    on: bool
+    change: Callable[[bool], Subject]
+
+
+def amounts_of(does: Subject) -> Iterator[Amount]:
+    """The numbers of an action, or of what a whole stick does."""
+    if not isinstance(does, Action):
+        yield from _use_amounts(does)
+        return
+    if does.effect is not None:
+        yield from _effect_amounts(does, does.effect)
+    if does.manner is Manner.TURBO:
+        yield Amount("Down for", round(does.duty * 100), 5, 95, " %", lambda value: replace(does, duty=value / 100))
+
+
+def _effect_amounts(does: Action, effect: Effect) -> Iterator[Amount]:
+    def changed(effect: Effect) -> Action:
+        return with_effect(does, effect)
+
+    match effect:
+        case Glide():
+            yield from _across_and_upright(effect, -20000, 20000, " counts/s", changed)
+        case Nudge():
+            yield from _across_and_upright(effect, -20000, 20000, " counts", changed)
+        case Scroll():
+            yield from _across_and_upright(effect, -100, 100, " clicks/s", changed)
+        case ChangePace(factor):
+            yield Amount("Pace", round(factor * 100), 1, 2000, " %", lambda value: changed(ChangePace(value / 100)))
+        case DoMove() | PressKeys() | ClickWheel() | PlaySequence() | CarouselStep() | Silence():
+            pass
+        case HoldLayer() | StayOnLayer() | NextLayer() | SwitchMotion() | AskForProfile():
+            pass
+        case _:
+            assert_never(effect)
+
+
+def _use_amounts(use: StickUse) -> Iterator[Amount]:
+    match use:
+        case PointerSpeed():
+            yield from _across_and_upright(use, -20000, 20000, " counts/s", lambda made: made)
+        case Scroll():
+            yield from _across_and_upright(use, -100, 100, " clicks/s", lambda made: made)
+        case Drag():
+            yield from _across_and_upright(use, -20000, 20000, " counts", lambda made: made)
+        case PointerPosition():
+            yield from _across_and_upright(use, 1, 5000, " counts", lambda made: made)
+        case ChooseFromRing() | Turn():
+            pass
+        case _:
+            assert_never(use)
+
+
+def _across_and_upright(pair: S, low: int, high: int, unit: str, changed: Callable[[S], Subject]) -> Iterator[Amount]:
+    """An amount across and one up or down."""
+    yield Amount("Across", round(pair.x), low, high, unit, lambda value: changed(replace(pair, x=value)))
+    yield Amount("Upright", round(pair.y), low, high, unit, lambda value: changed(replace(pair, y=value)))
+
+
+def switches_of(does: Subject) -> Iterator[Switch]:
+    """What is so or not of an action, or of what a whole stick does."""
+    match does:
+        case Action():
+            if does.manner is Manner.TOGGLE:
+                yield Switch("Comes back with the game", does.regain, lambda on: replace(does, regain=on))
+        case PointerPosition():
+            yield Switch("On a ring", does.ring, lambda on: replace(does, ring=on))
+            for code, name in _BUTTONS.items():
+                yield Switch(f"Holds the {name} button", code in does.hold, _holding(does, code))
+        case Turn():
+            yield Switch("Only while switched on", not does.on, lambda on: Turn(on=not on))
+        case PointerSpeed() | Scroll() | Drag() | ChooseFromRing():
+            pass
+        case _:
+            assert_never(does)
+
+
+def _holding(position: PointerPosition, code: str) -> Callable[[bool], PointerPosition]:
+    rest = tuple(held for held in position.hold if held != code)
+    return lambda on: replace(position, hold=(*rest, code) if on else rest)

@@ -1,0 +1,1 @@
+"""What must be so in a well-formed profile besides its structure."""

@@ -1,0 +1,37 @@
+"""Checks of names that several parts of a profile share, each with what would be right."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from difflib import get_close_matches
+
+from nub_shift.keyboard.keys import KEY_BY_CODE
+from nub_shift.model.problems import Problem
+
+
+def known_name(path: str, noun: str, wanted: str, known: Iterable[str]) -> Iterator[Problem]:
+    """A name must be one of those that are known."""
+    if wanted not in known:
+        yield Problem(path, f"there is no {noun} {wanted!r}", suggestion(wanted, known))
+
+
+def known_keys(path: str, codes: tuple[str, ...]) -> Iterator[Problem]:
+    """Keys must exist, and stand once each."""
+    for code in codes:
+        yield from known_name(path, "key", code, KEY_BY_CODE)
+    yield from (Problem(path, f"{code!r} stands twice", "name each key once") for code in doubles(codes))
+
+
+def doubles(items: Iterable[str]) -> list[str]:
+    """What stands there again."""
+    seen: set[str] = set()
+    return [item for item in items if item in seen or seen.add(item)]  # type: ignore[func-returns-value]
+
+
+def suggestion(name: str, known: Iterable[str]) -> str:
+    """The name that was probably meant, or some that there are."""
+    names = list(known)
+    close = get_close_matches(name, names, 1, 0.5)
+    if close:
+        return f"did you mean {close[0]!r}?"
+    return f"expected one of {', '.join(names[:8])}{' …' if len(names) > 8 else ''}" if names else "there is none yet"
