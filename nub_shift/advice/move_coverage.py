@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-from nub_shift.model.actions import Action
+from nub_shift.model.actions import Action, Ring
+from nub_shift.model.effect_facts import looks_about, use_references
 from nub_shift.model.effects import (
     CarouselStep,
-    ChooseFromRing,
     DoMove,
-    Drag,
-    PointerPosition,
-    PointerSpeed,
-    Scroll,
     StickUse,
-    Turn,
 )
+from nub_shift.model.named import find
 from nub_shift.model.profile import Profile
 from nub_shift.model.walk import PairOrigin, SlotOrigin, actions_in, sent_input, uses_in
 
@@ -37,14 +33,12 @@ def move_coverage(profile: Profile) -> dict[str, list[tuple[str, str]]]:
 
 def _reached_by(use: StickUse, profile: Profile, expected: _Expected) -> list[str]:
     """The moves that a whole stick, a surface or turning the pad reaches."""
-    match use:
-        case PointerSpeed() | PointerPosition() | Drag() | Turn():
-            return [move.id for move in profile.moves if move.look]
-        case ChooseFromRing(ring_id):
-            entries = (entry for ring in profile.rings if ring.id == ring_id for entry in ring.entries)
-            return [move for entry in entries for move in expected.started(entry)]
-        case Scroll():
-            return []
+    found = [move.id for move in profile.moves if move.look] if looks_about(use) else []
+    for reference in use_references(use):
+        ring = find(profile, reference)
+        if isinstance(ring, Ring):
+            found += [move for entry in ring.entries for move in expected.started(entry)]
+    return found
 
 
 class _Expected:

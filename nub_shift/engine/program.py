@@ -213,16 +213,31 @@ class Program:
                 assert_never(use)
 
     def _assignment(self, assignment: Assignment) -> Effect:
-        compiled = {reaction: self._action(action) for reaction, action in assignment.reactions.items()}
+        press = tap = hold_effect = double_tap = release = None
+        for reaction, action in assignment.reactions.items():
+            effect = self._action(action)
+            match reaction:
+                case Reaction.PRESS:
+                    press = effect
+                case Reaction.TAP:
+                    tap = effect
+                case Reaction.HOLD:
+                    hold_effect = effect
+                case Reaction.DOUBLE_TAP:
+                    double_tap = effect
+                case Reaction.RELEASE:
+                    release = effect
+                case _:
+                    assert_never(reaction)
+        if press is not None and assignment.reactions.keys() == {Reaction.PRESS}:
+            return press
         hold, double = assignment.hold, assignment.double_tap
-        if compiled.keys() == {Reaction.PRESS}:
-            return compiled[Reaction.PRESS]
         return Reactions(
-            press=compiled.get(Reaction.PRESS),
-            tap=compiled.get(Reaction.TAP),
-            hold=compiled.get(Reaction.HOLD),
-            double_tap=compiled.get(Reaction.DOUBLE_TAP),
-            release=compiled.get(Reaction.RELEASE),
+            press=press,
+            tap=tap,
+            hold=hold_effect,
+            double_tap=double_tap,
+            release=release,
             tap_us=(hold.after_ms if hold is not None else assignment.tap_ms) * US_PER_MS,
             hold_us=hold.after_ms * US_PER_MS if hold is not None else 0,
             double_us=double.within_ms * US_PER_MS if double is not None else 0,

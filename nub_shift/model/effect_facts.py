@@ -92,6 +92,17 @@ def use_references(use: StickUse) -> tuple[Reference, ...]:
             assert_never(use)
 
 
+def looks_about(use: StickUse) -> bool:
+    """Whether the use of a whole stick moves the pointer, as looking about needs it."""
+    match use:
+        case PointerSpeed() | PointerPosition() | Drag() | Turn():
+            return True
+        case Scroll() | ChooseFromRing():
+            return False
+        case _:
+            assert_never(use)
+
+
 def effect_problems(path: str, effect: Effect, profile: Profile) -> Iterator[Problem]:
     """What an effect names and there is not, or names twice; `path` is its action's."""
     layers = [layer.id for layer in profile.layers]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass
+from typing import assert_never
 
 from nub_shift.model.card import PadCard
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
@@ -204,16 +205,8 @@ class PadRegistry:
 
     def entries(self, kinds: Collection[PadKind] = tuple(PadKind)) -> list[PadEntry]:
         """All pads within reach, of the kernel first, in the order of their device numbers; joined ones as one."""
-        singles: list[SinglePad] = []
-        if PadKind.EVDEV in kinds:
-            from nub_shift.pads.finding import find_pads
-
-            singles += [
-                SinglePad(pad.path, pad.description, pad.motion, pad.missing, pad.parent, pad.surfaces)
-                for pad in find_pads()
-            ]
-        if PadKind.SIMULATED in kinds:
-            singles += [_simulated_single(pad) for pad in self._simulated.values()]
+        first = sorted(kinds, key=lambda kind: kind is not PadKind.EVDEV)
+        singles = [single for kind in first for single in self._singles(kind)]
         try:
             cards = joining_cards()
         except ProfileError as error:
@@ -229,6 +222,22 @@ class PadRegistry:
                 entries.append(PadEntry(tuple(found), card))
                 singles = [single for single in singles if single not in found]
         return [*entries, *(PadEntry((single,)) for single in singles)]
+
+    def _singles(self, kind: PadKind) -> list[SinglePad]:
+        match kind:
+            case PadKind.EVDEV:
+                from nub_shift.pads.finding import find_pads
+
+                return [
+                    SinglePad(pad.path, pad.description, pad.motion, pad.missing, pad.parent, pad.surfaces)
+                    for pad in find_pads()
+                ]
+            case PadKind.SIMULATED:
+                return [_simulated_single(pad) for pad in self._simulated.values()]
+            case PadKind.RECORDED:
+                return []  # a recording is a file, and is within reach of nobody who does not name it
+            case _:
+                assert_never(kind)
 
     def find(self, spec: PadSpec, taken: Collection[str]) -> Pad:
         """Opens the first pad that is meant and has no seat yet; raises PadError as `meant` does, or if it fails."""

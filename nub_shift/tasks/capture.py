@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import assert_never
+
 from nub_shift.engine.values import US_PER_SECOND, Frame
 from nub_shift.model.kinds import PadKind
 from nub_shift.model.messages import Code
@@ -25,15 +27,19 @@ def capture(text: str, seconds: float, rim: bool = False) -> list[Frame]:
     """
     try:
         spec = parse_spec(text)
-        if spec.kind is PadKind.EVDEV:
-            return _live(spec, seconds)
-        if spec.kind is PadKind.SIMULATED:
-            doing = Doing.RIM if rim else Doing.REST
-            return simulated_pad(spec.match, 0, doing=doing).read(round(seconds * US_PER_SECOND))
-        from nub_shift.pads.recordings import open_recording
+        match spec.kind:
+            case PadKind.EVDEV:
+                return _live(spec, seconds)
+            case PadKind.SIMULATED:
+                doing = Doing.RIM if rim else Doing.REST
+                return simulated_pad(spec.match, 0, doing=doing).read(round(seconds * US_PER_SECOND))
+            case PadKind.RECORDED:
+                from nub_shift.pads.recordings import open_recording
 
-        recorded = open_recording(spec.file)(0)
-        return recorded.read(round(seconds * US_PER_SECOND)) if recorded.due_us() is not None else []
+                recorded = open_recording(spec.file)(0)
+                return recorded.read(round(seconds * US_PER_SECOND)) if recorded.due_us() is not None else []
+            case _:
+                assert_never(spec.kind)
     except (PadError, PadGone) as error:
         raise CannotPlay.of(error.message) from None
     except ProfileError as error:

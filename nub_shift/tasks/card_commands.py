@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import assert_never
 
 from msgspec.structs import replace
 
@@ -79,14 +80,18 @@ def _only_line(text: str) -> str:
 def _described(text: str) -> Description:
     try:
         spec = parse_spec(text, tuple(PadKind))
-        if spec.kind is PadKind.RECORDED:
-            from nub_shift.pads.recordings import read
+        match spec.kind:
+            case PadKind.RECORDED:
+                from nub_shift.pads.recordings import read
 
-            return read(spec.file).description
-        if spec.kind is PadKind.SIMULATED:
-            return simulated_pad(spec.match, 0).descriptions[0]
-        found = PadRegistry().meant(spec).singles[0].description
-        assert found is not None, "what is meant can be looked at"
-        return found
+                return read(spec.file).description
+            case PadKind.SIMULATED:
+                return simulated_pad(spec.match, 0).descriptions[0]
+            case PadKind.EVDEV:
+                found = PadRegistry().meant(spec).singles[0].description
+                assert found is not None, "what is meant can be looked at"
+                return found
+            case _:
+                assert_never(spec.kind)
     except PadError as error:
         raise CannotPlay.of(error.message) from None

@@ -101,6 +101,21 @@ def _timed(assignment: Assignment, reaction: Reaction, milliseconds: int) -> Ass
             assert_never(reaction)
 
 
+def time_ms(assignment: Assignment, reaction: Reaction) -> int | None:
+    """The time that is set for a reaction; None for those that have none."""
+    match reaction:
+        case Reaction.TAP:
+            return assignment.tap_ms
+        case Reaction.HOLD:
+            return assignment.hold.after_ms if assignment.hold is not None else None
+        case Reaction.DOUBLE_TAP:
+            return assignment.double_tap.within_ms if assignment.double_tap is not None else None
+        case Reaction.PRESS | Reaction.RELEASE:
+            return None
+        case _:
+            assert_never(reaction)
+
+
 def turning_while(profile: Profile, layer_id: str, slot: str) -> Profile | None:
     """The profile in which turning the pad moves the pointer while a slot is held; what the slot does besides stays.
 

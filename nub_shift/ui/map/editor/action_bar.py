@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from typing import Any, assert_never
+from typing import Any
 
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -14,7 +14,7 @@ from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits.removal import removed
-from nub_shift.editing.edits.slots import action_of
+from nub_shift.editing.edits.slots import action_of, time_ms
 from nub_shift.editing.words.effects import Menu, choices
 from nub_shift.editing.words.labels import MANNER_WORDS, REACTION_WORDS
 from nub_shift.model.actions import Again, Assignment, Confirm, Manner, Reaction, Runs, Together, waiting_ms
@@ -160,7 +160,7 @@ class ActionBar(QWidget):
             button.setEnabled(found is not None)
         show_number(self.rate, round(found.rate_hz) if found is not None else 10)
         self.rate.setVisible(found is not None and found.manner in _REPEATS)
-        waits_ms = _time_ms(assignment, self.reaction) if assignment is not None and found is not None else None
+        waits_ms = time_ms(assignment, self.reaction) if assignment is not None and found is not None else None
         self.time.setVisible(waits_ms is not None)
         if waits_ms is not None:
             show_number(self.time, waits_ms)
@@ -268,18 +268,3 @@ class ActionBar(QWidget):
         found = action_of(self._assignment, self.reaction)
         if found is not None and found.manner in _REPEATS:
             self.manner_picked.emit(found.manner, float(self.rate.value()))
-
-
-def _time_ms(assignment: Assignment, reaction: Reaction) -> int | None:
-    """The time that is set for a reaction; None for those that have none."""
-    match reaction:
-        case Reaction.TAP:
-            return assignment.tap_ms
-        case Reaction.HOLD:
-            return assignment.hold.after_ms if assignment.hold is not None else None
-        case Reaction.DOUBLE_TAP:
-            return assignment.double_tap.within_ms if assignment.double_tap is not None else None
-        case Reaction.PRESS | Reaction.RELEASE:
-            return None
-        case _:
-            assert_never(reaction)
