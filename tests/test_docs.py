@@ -25,7 +25,7 @@ from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.ui.commands import TEXTS
 
 ROOT = Path(__file__).parents[1]
-DOCS = [ROOT / "README.md", *sorted((ROOT / "docs").glob("*.md"))]
+DOCS = [ROOT / "README.md", ROOT / "CONTRIBUTING.md", *sorted((ROOT / "docs").glob("*.md"))]
 
 
 def code_spans(text: str) -> set[str]:

@@ -148,7 +148,7 @@ class SilenceEffect(Plain):
 
 
 class TableEntry:
-    """Something that is in force as an entry of one of the desk's tables."""
+    """Something that is in force as an entry of one of the context's tables."""
 
     def __init__(self, table: dict[Run, Any]) -> None:
         self._table = table
