@@ -14,6 +14,7 @@ class Figure:
 
     Attributes:
         limit: what it should be at most, or at least if `more_is_better`; None for a baseline.
+        unseen: why it does not count: what was measured was not seen to happen. Empty if it was.
     """
 
     name: str
@@ -21,10 +22,13 @@ class Figure:
     unit: str
     limit: float | None = None
     more_is_better: bool = False
+    unseen: str = ""
 
     @property
     def holds(self) -> bool:
-        """Whether the limit is kept."""
+        """Whether the limit is kept, by something that was seen to happen."""
+        if self.unseen:
+            return False
         if self.limit is None:
             return True
         return self.value >= self.limit if self.more_is_better else self.value <= self.limit

@@ -1,12 +1,14 @@
-"""Opens the window with the made-up pad and prints a line once it has painted; for `nub-shift bench` only."""
+"""Opens the window with the made-up pad and prints a line once it has painted, then
+what it has seen whenever it is asked; for `nub-shift bench` only."""
 
 from __future__ import annotations
 
 import sys
 from pathlib import Path
 
-from PyQt6.QtCore import QEvent, QObject
+from PyQt6.QtCore import QEvent, QObject, QSocketNotifier
 from PyQt6.QtWidgets import QApplication
+from PyQt6.sip import voidptr
 
 from nub_shift.editing.document import Document
 from nub_shift.store.profile_files import read_profile
@@ -15,12 +17,31 @@ from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.window import Window
 
 
-class _FirstPaint(QObject):
-    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:  # noqa: N802 - Qt's own name
-        if event is not None and event.type() == QEvent.Type.Paint and watched is not None:
-            watched.removeEventFilter(self)
-            print("painted", flush=True)
+class _Witness(QObject):
+    """Sees the tape being painted, and packets from the runner. Asked by a line, it says how many, and begins anew."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._painted = False
+        self._frames = self._packets = 0
+
+    def eventFilter(self, _watched: QObject | None, event: QEvent | None) -> bool:  # noqa: N802 - Qt's own name
+        if event is not None and event.type() == QEvent.Type.Paint:
+            self._frames += 1
+            if not self._painted:
+                self._painted = True
+                print("painted", flush=True)
         return False
+
+    def note_packet(self) -> None:
+        """The runner has told something."""
+        self._packets += 1
+
+    def tell(self) -> None:
+        """Somebody asks."""
+        if sys.stdin.readline():
+            print(self._frames, self._packets, flush=True)
+            self._frames = self._packets = 0
 
 
 def main() -> None:
@@ -32,8 +53,11 @@ def main() -> None:
     link = RunnerLink(profile, "simulated:tern", "print")
     window = Window(theme, Document(profile, read_profile(profile)), link)
     window.resize(1280, 800)
-    first = _FirstPaint()
-    window.tape.installEventFilter(first)
+    witness = _Witness()
+    window.tape.installEventFilter(witness)
+    link.telemetry.connect(witness.note_packet)
+    asked = QSocketNotifier(voidptr(sys.stdin.fileno()), QSocketNotifier.Type.Read, window)
+    asked.activated.connect(witness.tell)
     window.show()
     link.start()
     application.exec()

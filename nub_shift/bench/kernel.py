@@ -51,6 +51,7 @@ def kernel_figures(quick: bool) -> list[Figure]:
 
     Raises:
         OSError: there is no /dev/uinput here, or it may not be used.
+        NothingCame: what was to be measured did not happen.
     """
     presses = 40 if quick else 400
     with tempfile.TemporaryDirectory(prefix="nub-shift-bench-") as name:
@@ -106,6 +107,10 @@ class _BenchPad:
         self._device.close()
 
 
+class NothingCame(Exception):
+    """What was to be measured did not happen; the text says what."""
+
+
 @contextmanager
 def _running(command: list[str], ready: str) -> Iterator[int]:
     """A process that has said that it is ready; ended afterwards."""
@@ -114,6 +119,8 @@ def _running(command: list[str], ready: str) -> Iterator[int]:
         for line in process.stderr:
             if ready in line:
                 break
+        else:
+            raise NothingCame(f"{' '.join(command[1:4])} was never ready")
         try:
             yield process.pid
         finally:
@@ -140,7 +147,7 @@ def _output_of(phys: str) -> evdev.InputDevice[str]:
             fcntl.ioctl(device.fd, _EVIOCSCLOCKID, struct.pack("i", time.CLOCK_MONOTONIC))
             return device
         device.close()
-    raise OSError(f"there is no device {phys}")
+    raise NothingCame(f"there is no device {phys}")
 
 
 def _latencies_us(pad: _BenchPad, phys: str, presses: int) -> list[float]:
@@ -168,7 +175,7 @@ def _next_key_us(device: evdev.InputDevice[str], value: int) -> float:
         for event in device.read():
             if event.type == ecodes.EV_KEY and event.value == value:
                 return event.sec * 1e6 + event.usec
-    raise OSError("no key came")
+    raise NothingCame("no key came")
 
 
 def _jitter_us(pad: _BenchPad, seconds: float) -> list[float]:
@@ -184,6 +191,8 @@ def _jitter_us(pad: _BenchPad, seconds: float) -> list[float]:
     finally:
         pad.write(ecodes.EV_ABS, ecodes.ABS_RX, 0)
         device.close()
+    if len(times) < 200 * seconds:
+        raise NothingCame(f"the pointer moved {len(times)} times in {seconds:g} s")
     return [abs(after - before - 1000.0) for before, after in pairwise(times[20:])]
 
 

@@ -10,7 +10,7 @@ from rich.table import Table
 
 from nub_shift.bench.engine_step import engine_figures
 from nub_shift.bench.figures import Figure
-from nub_shift.bench.kernel import kernel_figures
+from nub_shift.bench.kernel import NothingCame, kernel_figures
 from nub_shift.bench.processes import process_figures
 from nub_shift.bench.soak import soak_figures
 
@@ -19,8 +19,10 @@ class CannotMeasure(Exception):
     """What was asked for cannot be measured here; the text says what is missing."""
 
 
-def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> None:
+def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> bool:
     """Measures and prints these parts (engine, processes, kernel, soak), or all but the soak that this machine can.
+
+    Returns whether all that was measured was seen to happen.
 
     Raises:
         CannotMeasure: a part that was asked for by name cannot be measured here.
@@ -35,17 +37,20 @@ def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> None:
     if not parts or "kernel" in parts:
         try:
             figures += kernel_figures(quick)
+        except NothingCame as error:
+            figures.append(Figure("through a real kernel", 0.0, "", unseen=str(error)))
         except OSError as error:
             if parts:
                 raise CannotMeasure(f"the part kernel needs /dev/uinput and /dev/input here: {error}") from None
     if as_json:
         rows = [{**msgspec.to_builtins(figure), "holds": figure.holds} for figure in figures]
         print(msgspec.json.format(msgspec.json.encode(rows), indent=2).decode())
-        return
+        return not any(figure.unseen for figure in figures)
     table = Table("Figure", "Measured", "Limit", "", box=None, pad_edge=False)
     for figure in figures:
         table.add_row(figure.name, f"{figure.value:.3g} {figure.unit}", _limit(figure), _verdict(figure))
     Console().print(table)
+    return not any(figure.unseen for figure in figures)
 
 
 def _limit(figure: Figure) -> str:
@@ -55,6 +60,8 @@ def _limit(figure: Figure) -> str:
 
 
 def _verdict(figure: Figure) -> str:
+    if figure.unseen:
+        return f"[red bold]does not count: {figure.unseen}[/]"
     if figure.limit is None:
         return ""
     return "[green]holds[/]" if figure.holds else "[red]missed[/]"

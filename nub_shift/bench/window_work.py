@@ -67,19 +67,35 @@ def main() -> None:
     def opened(slot: str) -> Callable[[int], object]:
         return lambda _number: station.open_slot(slot, listen=False)
 
+    def edited(number: int) -> bool:
+        layer = document.profile.layer("layer_3")
+        done = layer is not None and layer.slots["south"] == Assignment.of(keys[number % 26])
+        return done and path.read_text() == document.text
+
+    def is_open(_number: int) -> bool:
+        opened = station.lanes.opened
+        return opened is not None and opened.isVisible()
+
     found = {
-        "an edit": _busy_ms(application, rounds, edit),
-        "opening a button": _busy_ms(application, rounds, opened("south"), station.lanes.close_control),
-        "opening a stick": _busy_ms(application, rounds, opened("left_stick.up"), station.lanes.close_control),
+        "an edit": _busy_ms(application, rounds, edit, edited),
+        "opening a button": _busy_ms(application, rounds, opened("south"), is_open, station.lanes.close_control),
+        "opening a stick": _busy_ms(application, rounds, opened("left_stick.up"), is_open, station.lanes.close_control),
     }
     print(json.dumps(found), flush=True)
     os._exit(0)
 
 
 def _busy_ms(
-    application: QApplication, rounds: int, do: Callable[[int], object], undo: Callable[[], None] | None = None
+    application: QApplication,
+    rounds: int,
+    do: Callable[[int], object],
+    is_done: Callable[[int], bool],
+    undo: Callable[[], None] | None = None,
 ) -> float:
-    """How long the thread is busy with something, layout and painting included, in milliseconds."""
+    """How long the thread is busy with something, layout and painting included, in milliseconds.
+
+    Ends the program where what was to be done is not done then.
+    """
     taken = []
     for number in range(rounds):
         if undo is not None:
@@ -89,6 +105,8 @@ def _busy_ms(
         do(number)
         application.processEvents()
         taken.append((time.perf_counter() - start) * 1000)
+        if not is_done(number):
+            sys.exit("what was to be measured was not done")
     return median(taken)
 
 

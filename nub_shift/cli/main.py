@@ -307,7 +307,7 @@ def bench(as_json: bool, quick: bool, parts: tuple[str, ...]) -> None:
     from nub_shift.bench.report import CannotMeasure, run_bench
 
     try:
-        run_bench(as_json, quick, parts)
+        sys.exit(0 if run_bench(as_json, quick, parts) else EXIT_FAULT)
     except CannotMeasure as error:
         _fail(str(error))
 
