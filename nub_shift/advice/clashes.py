@@ -1,4 +1,4 @@
-"""What in a sound profile is probably not meant: found by looking at it, told as quiet rows that lead to the place."""
+"""What in a sound profile is probably not meant: found by looking at it, each leading to the slot."""
 
 from __future__ import annotations
 

@@ -34,13 +34,13 @@ def finger_conflicts(profile: Profile) -> Iterator[tuple[str, str, str, str]]:
 
     They can where some layer has both under different fingers, neither of them the one that holds that layer on.
     """
-    places = move_coverage(profile)
+    covered = move_coverage(profile)
     for move in profile.moves:
         for other in move.together:
             mirrored = any(found.id == other and move.id in found.together for found in profile.moves)
             if mirrored and other < move.id:
                 continue  # told for the other one
-            here, there = places.get(move.id, []), places.get(other, [])
+            here, there = covered.get(move.id, []), covered.get(other, [])
             if here and there and not any(_fit(profile, layer, here, there) for layer in profile.layers):
                 yield move.id, other, *there[0]
 
@@ -48,7 +48,7 @@ def finger_conflicts(profile: Profile) -> Iterator[tuple[str, str, str, str]]:
 def _fit(profile: Profile, layer: Layer, here: list[tuple[str, str]], there: list[tuple[str, str]]) -> bool:
     """Whether a layer has both moves for different fingers."""
     shown = _shown(profile, layer)
-    slots = [[slot for found, slot in places if shown.get(slot) == found] for places in (here, there)]
+    slots = [[slot for found, slot in pairs if shown.get(slot) == found] for pairs in (here, there)]
     grip = profile.game.grip
     activations = [way.slots if way.held else () for way in layer_activations(profile) if way.layer == layer.id]
     for (one, other), holding in product(

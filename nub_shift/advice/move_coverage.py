@@ -28,7 +28,7 @@ def move_coverage(profile: Profile) -> dict[str, list[tuple[str, str]]]:
     for layer, slot, use in uses_in(profile):
         for move_id in _reached_by(use, profile, expected):
             found.setdefault(move_id, {})[layer, slot] = None
-    return {move_id: list(places) for move_id, places in found.items()}
+    return {move_id: list(slots) for move_id, slots in found.items()}
 
 
 def _reached_by(use: StickUse, profile: Profile, expected: _Expected) -> list[str]:

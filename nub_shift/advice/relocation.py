@@ -1,4 +1,4 @@
-"""Free places for what a profile has on a control that a pad lacks."""
+"""Free controls for what a profile has on a control that a pad lacks."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ def used_slots(profile: Profile, control: str) -> list[str]:
 
 
 def destinations_for(profile: Profile, control: str, controls: Collection[str]) -> list[Destination]:
-    """Where all that a profile has on a control could go among a pad's `controls`: places that no layer uses."""
+    """Where all that a profile has on a control could go among a pad's `controls`: slots that no layer uses."""
     used = used_slots(profile, control)
     taken = {slot for layer in profile.layers for slot in layer.used_slots}
     source = CONTROL_BY_NAME[control]
@@ -56,7 +56,7 @@ def destinations_for(profile: Profile, control: str, controls: Collection[str]) 
 
 
 def relocated(profile: Profile, destination: Destination) -> Profile:
-    """The profile with everything of one control at another place, in all layers."""
+    """The profile with everything of one control on another, in all layers."""
     layers = tuple(
         replace(
             layer,

@@ -69,9 +69,9 @@ def measure_rim(frames: Sequence[Frame], stick: str) -> StickRim:
         raise TooLittle(f"there are only {len(points)} samples; go round the rim, slowly")
     radius = np.hypot(*points.T)
     angle = np.degrees(np.arctan2(points[:, 0], -points[:, 1])) % 360.0
-    place = np.round(angle / (360.0 / RIM_ANGLES)).astype(int) % RIM_ANGLES
+    sector = np.round(angle / (360.0 / RIM_ANGLES)).astype(int) % RIM_ANGLES
     reach = np.zeros(RIM_ANGLES)
-    np.maximum.at(reach, place, radius)
+    np.maximum.at(reach, sector, radius)
     seen = reach > 0.4
     if seen.mean() < _ROUND:
         raise TooLittle(f"the stick went round {seen.mean():.0%} of the rim; go all the way round, along the edge")

@@ -44,11 +44,11 @@ def best_seconds(works: Sequence[Callable[[], object]], calls: int, rounds: int)
     gc.disable()
     try:
         for _ in range(rounds):
-            for place, work in enumerate(works):
+            for index, work in enumerate(works):
                 start = time.perf_counter()
                 for _ in range(calls):
                     work()
-                best[place] = min(best[place], (time.perf_counter() - start) / calls)
+                best[index] = min(best[index], (time.perf_counter() - start) / calls)
     finally:
         gc.enable()
     return best

@@ -15,7 +15,7 @@ from nub_shift.store.profile_files import parse_profile
 
 ROUND_S = 60
 DAY = 24 * 60
-# What a round leaves to the next one (a carousel's place, say) comes round again within so many rounds.
+# What a round leaves to the next one (a carousel's position, say) comes round again within so many rounds.
 LONGEST_CYCLE = 40
 
 

@@ -39,7 +39,7 @@ def large(profile: Profile) -> Profile:
     moves = [move.id for move in profile.moves if move.keys]
     layers = []
     for number in range(LAYERS):
-        does = {slot: Assignment.of(DoMove(moves[(place + number) % len(moves)])) for place, slot in enumerate(slots)}
+        does = {slot: Assignment.of(DoMove(moves[(index + number) % len(moves)])) for index, slot in enumerate(slots)}
         layers.append(Layer(id="base" if number == 0 else f"layer_{number}", label=f"Layer {number}", slots=does))
     return replace(profile, layers=tuple(layers))
 

@@ -19,7 +19,7 @@ class Change(Generic[S]):
     Attributes:
         label: what was done.
         state: what was there before it (or, to do it again, after it).
-        at: its place in the order of all changes, of whatever kind.
+        at: its number in the order of all changes, of whatever kind.
     """
 
     label: str

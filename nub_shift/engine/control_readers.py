@@ -81,8 +81,8 @@ class ControlReaders:
                 case Kind.SURFACE:
                     surface = self._surface = SurfaceReader(control.name, used, self.changed, context)
                     self._sticks[control.name] = surface
-                    *places, touch, click = control.channels
-                    readers.update(dict.fromkeys((*places, touch), surface))
+                    *axes, touch, click = control.channels
+                    readers.update(dict.fromkeys((*axes, touch), surface))
                     buttons[click] = Slot(click)
                 case Kind.TRIGGER:
                     trigger = TriggerReader(control.name, used, self.changed)

@@ -183,13 +183,13 @@ class Engine:
         context = self._context
         ids = self._program.layer_ids
         toggles = tuple(run.slot.name for run in context.loose if isinstance(run, ToggleRun))
-        places = {name: wheel.place(context) for name, wheel in self._program.carousels.items()}
+        positions = {name: wheel.index(context) for name, wheel in self._program.carousels.items()}
         return EngineState(
             tuple(ids[index] for index in (0, *context.layers.on)),
             tuple(slot.name for slot in self._pressed),
             context.ledger.down,
             toggles,
-            places,
+            positions,
             self._drive.chosen_entries(),
         )
 
@@ -306,8 +306,8 @@ class Engine:
     def _settle(self) -> None:
         """Follows layers and sticks until neither changes the other any more.
 
-        A ring can bring a layer on, and a layer can end a ring; each ring acts once on one place of its stick, so this
-        comes to an end.
+        A ring can bring a layer on, and a layer can end a ring; each ring acts once on one position of its stick, so
+        this comes to an end.
         """
         context = self._context
         while context.stale or context.layers.changed:

@@ -138,7 +138,7 @@ class StickReader:
         self._inner = Slot(slot_name(name, "inner"))
         self._edge = StageReader(Slot(slot_name(name, "edge")), changed)
         self._changed = changed
-        self._placed = (0.0, 0.0)
+        self._oriented = (0.0, 0.0)
         self._output: tuple[float, float] | None = (0.0, 0.0)  # once it is known and time alone does not change it
         self._rested = False
         self.restless = False
@@ -147,7 +147,7 @@ class StickReader:
         self._ramp: RampUp | None = None
 
     def use(self, feel: StickFeel) -> None:
-        """Goes by this feel: its zones and curve at once, its directions, stages and placement from the next move on.
+        """Goes by this feel: its zones and curve at once, its directions, stages and orientation from the next move on.
 
         A feel may come with a layer that this very stick holds, so it must not press or release anything by itself.
         """
@@ -165,7 +165,7 @@ class StickReader:
         """The shaped position at `now_us`, x to the right, y downwards, within the unit circle."""
         if self._output is not None:
             return self._output
-        x, y = self._placed
+        x, y = self._oriented
         if self._smoothing is None is self._ramp:
             self._output = self._shape.shape(x, y)
             return self._output
@@ -182,9 +182,9 @@ class StickReader:
         return x, y
 
     @property
-    def place(self) -> tuple[float, float]:
+    def position(self) -> tuple[float, float]:
         """Where the hand holds the stick, before dead zones and curve."""
-        return self._placed
+        return self._oriented
 
     def take(self, values: dict[str, float], now_us: int) -> None:  # noqa: ARG002
         """Takes a position, x to the right and y downwards, each -1 to 1."""
@@ -192,9 +192,9 @@ class StickReader:
 
     def _take_position(self, x: float, y: float) -> None:
         """Down before up, so that a key which serves both directions stays down in between."""
-        if not self._shape.placed_as_is:
-            x, y = self._shape.place(x, y)
-        self._placed = (x, y)
+        if not self._shape.oriented_as_is:
+            x, y = self._shape.oriented(x, y)
+        self._oriented = (x, y)
         radius = hypot(x, y)
         up, down, left, right = self._ways
         up.depth, down.depth, left.depth, right.depth = -y, y, -x, x
@@ -237,7 +237,7 @@ class StickReader:
 
 
 class SurfaceReader(StickReader):
-    """A touch surface: a stick whose place is that of the finger, in the middle while there is none."""
+    """A touch surface: a stick whose position is that of the finger, in the middle while there is none."""
 
     def __init__(self, name: str, used: frozenset[str], changed: list[Slot], context: EffectContext) -> None:
         super().__init__(name, used, changed, context)
@@ -253,7 +253,7 @@ class SurfaceReader(StickReader):
             self._way = (0.0, 0.0)
 
     def take(self, values: dict[str, float], now_us: int) -> None:  # noqa: ARG002
-        """Takes the place of a finger, x to the right and y downwards, each -1 to 1, and whether there is one."""
+        """Takes the position of a finger, x to the right and y downwards, each -1 to 1, and whether there is one."""
         touched = values[self._touch.name] > 0.5
         if touched is not self._touch.down:
             self._touch.down = touched

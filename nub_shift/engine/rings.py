@@ -87,7 +87,7 @@ class OpenRing:
         self._armed = False
 
     def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:  # noqa: ARG002 - as all uses
-        self.follow(*self._stick.place, self._click.down, context, now_us)
+        self.follow(*self._stick.position, self._click.down, context, now_us)
 
     def leave(self, context: EffectContext, now_us: int) -> None:
         self.let_go(context, now_us)

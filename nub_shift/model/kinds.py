@@ -1,4 +1,4 @@
-"""The kinds of pads that there are, and of places that outputs go to: one entry each.
+"""The kinds of pads and of outputs: one entry each.
 
 Commands, runner and documents read these; who opens a kind does it by a `match` closed with `assert_never`.
 """

@@ -53,7 +53,7 @@ class Layer(Record, frozen=True):
 
     A layer that is `based_on` another has all that the other has, but for what it says itself. While it is on, pointer
     speed is multiplied by its `pace`, and the feel is the profile's with what its own `feel` says. `hue` is the colour
-    that it is shown in, counted from 1; by its place among the layers if it says none.
+    that it is shown in, counted from 1; by its position among the layers if it says none.
     """
 
     id: Identifier

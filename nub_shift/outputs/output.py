@@ -14,7 +14,7 @@ class OutputError(Saying):
 
 
 class OutputDevice(Protocol):
-    """A place that engine outputs go to."""
+    """Where engine outputs go."""
 
     def send(self, outputs: list[Output]) -> None:
         """Sends the outputs of one step.

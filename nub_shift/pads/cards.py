@@ -49,10 +49,10 @@ def identities_of(description: Description) -> tuple[str, ...]:
     kind = "-".join(f"{number:04x}" for number in numbers)
     if not description.vendor and not description.product:
         kind += f"-{_slug(description.name)}"
-    serial, place = _slug(description.uniq), _slug(description.phys)
+    serial, port = _slug(description.uniq), _slug(description.phys)
     if serial:
         return (f"{kind}-{serial}", kind)
-    return (f"{kind}-at-{place}", kind) if place else (kind,)
+    return (f"{kind}-at-{port}", kind) if port else (kind,)
 
 
 def own_identity(description: Description, has_twin: bool) -> str:

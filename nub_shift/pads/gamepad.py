@@ -140,9 +140,9 @@ def wiring_of(description: Description) -> Wiring:
         sensors = {code: (channel, axes[code].resolution) for code, channel in SENSOR_CHANNELS.items() if code in axes}
         return Wiring({}, {}, sensors)
     if is_surface(description):
-        places = {code: _two_sided(axes[code], channel, channel) for code, channel in SURFACE_AXES.items()}
+        uses = {code: _two_sided(axes[code], channel, channel) for code, channel in SURFACE_AXES.items()}
         buttons = {code: channel for code, channel in SURFACE_BUTTONS.items() if code in description.keys}
-        return Wiring(buttons, places)
+        return Wiring(buttons, uses)
     axes = {code: axis for code, axis in axes.items() if axis.maximum > axis.minimum}
     sticks = {code: channel for code, channel in (STICK_CHANNELS | SLIDER_CHANNELS).items() if code in axes}
     hats = {code: pair for code, pair in HAT_CHANNELS.items() if code in axes}

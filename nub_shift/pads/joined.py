@@ -27,11 +27,11 @@ class JoinedPad:
         named = {control for part in parts for control in part.controls if control != "motion"}
         named |= {"motion"} & {*parts[moving].controls}
         self.controls = tuple(control.name for control in CONTROLS if control.name in named)
-        self._place_of = {fd: place for place, part in enumerate(parts) for fd in part.filenos()}
+        self._index_of = {fd: index for index, part in enumerate(parts) for fd in part.filenos()}
 
     def filenos(self) -> tuple[int, ...]:
         """The descriptors of all parts."""
-        return tuple(self._place_of)
+        return tuple(self._index_of)
 
     def due_us(self) -> int | None:
         """When the next frame of a part that goes by time is there."""
@@ -45,9 +45,9 @@ class JoinedPad:
             PadGone: a part has gone.
         """
         if fd is not None:
-            place = self._place_of[fd]
-            return self._frames(place, now_us, fd)
-        frames = [frame for place in range(len(self.parts)) for frame in self._frames(place, now_us, None)]
+            index = self._index_of[fd]
+            return self._frames(index, now_us, fd)
+        frames = [frame for index in range(len(self.parts)) for frame in self._frames(index, now_us, None)]
         return sorted(frames, key=lambda frame: frame.t_us)
 
     def set_grabbed(self, grabbed: bool) -> None:
@@ -69,9 +69,9 @@ class JoinedPad:
         for part in self.parts:
             part.close()
 
-    def _frames(self, place: int, now_us: int, fd: int | None) -> list[Frame]:
-        frames = self.parts[place].read(now_us, fd)
-        if place == self._moving:
+    def _frames(self, index: int, now_us: int, fd: int | None) -> list[Frame]:
+        frames = self.parts[index].read(now_us, fd)
+        if index == self._moving:
             return frames
         kept = []
         for frame in frames:

@@ -115,11 +115,11 @@ def _pairs(description: Description, wiring: Wiring) -> Iterator[str]:
         turned = "~" if use.high < use.low else ""
         pair = code & ~1
         if pair in hats:
-            place, axis = hats.index(pair), code - pair
+            hat, axis = hats.index(pair), code - pair
             for channel, above in ((use.above, True), (use.below, False)):
                 way = next(way for way, found in _WAYS.items() if found == (axis, above))
                 if channel in named:
-                    yield f"{named[channel]}:h{place}.{way}"
+                    yield f"{named[channel]}:h{hat}.{way}"
         elif code in axes and (use.signed or use.rest == use.low) and use.above in named:
             yield f"{named[use.above]}:a{axes.index(code)}{turned}"
         elif code in axes:

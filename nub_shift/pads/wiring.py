@@ -75,14 +75,14 @@ def _store_of(use: AxisUse) -> Store:
 
     def signed(values: dict[str, float], value: int) -> None:
         offset = value - rest
-        place = offset * (to_high if offset * sign > 0 else to_low)
+        deflection = offset * (to_high if offset * sign > 0 else to_low)
         # Some devices report beyond their extents.
-        values[above] = 1.0 if place > 1.0 else -1.0 if place < -1.0 else place
+        values[above] = 1.0 if deflection > 1.0 else -1.0 if deflection < -1.0 else deflection
 
     def split(values: dict[str, float], value: int) -> None:
         offset = value - rest
-        place = offset * (to_high if offset * sign > 0 else to_low)
-        for channel, amount in ((above, place), (below, -place)):
+        deflection = offset * (to_high if offset * sign > 0 else to_low)
+        for channel, amount in ((above, deflection), (below, -deflection)):
             if channel:
                 held = min(max(amount, 0.0), 1.0)
                 values[channel] = (1.0 if held > 0.5 else 0.0) if channel in DIGITAL else held

@@ -170,9 +170,9 @@ class RunnerClient:
 
     def _next(self, kind: type[N]) -> N:
         while True:
-            for place, packet in enumerate(self._packets):
+            for index, packet in enumerate(self._packets):
                 if isinstance(packet, kind):
-                    del self._packets[place]
+                    del self._packets[index]
                     return packet
             self._receive()
 

@@ -193,7 +193,7 @@ class PadMonitor:
         self._tell()
 
     def _tell(self) -> None:
-        seats = {seat.pad.key: place for place, seat in enumerate(self._session.seats) if seat.pad is not None}
+        seats = {seat.pad.key: index for index, seat in enumerate(self._session.seats) if seat.pad is not None}
         introducing = self._introduced.told() if self._introduced is not None else None
         troubles = self._troubles | {
             seat.pad.key: seat.trouble for seat in self._session.seats if seat.pad is not None and seat.trouble

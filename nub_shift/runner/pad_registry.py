@@ -100,8 +100,8 @@ class PadEntry:
     def _moving(self) -> int:
         """Which part's motion counts: the one that the card says, else the first that has some."""
         assert self.card is not None
-        chosen = [place for place, single in enumerate(self.singles) if self.card.motion in single.identities]
-        able = [place for place, single in enumerate(self.singles) if _has_motion(single)]
+        chosen = [index for index, single in enumerate(self.singles) if self.card.motion in single.identities]
+        able = [index for index, single in enumerate(self.singles) if _has_motion(single)]
         return (chosen or able or [0])[0]
 
     def info(self, seat: int, has_twin: bool) -> PadInfo:

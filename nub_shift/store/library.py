@@ -41,14 +41,14 @@ class Entry:
 def entries(folder: Path) -> list[Entry]:
     """All profiles in a folder, the one that was used last first; then those in its bin."""
     found = []
-    for place in (folder, folder / BIN):
+    for searched in (folder, folder / BIN):
         listed = []
-        for path in place.glob("*.toml"):
+        for path in searched.glob("*.toml"):
             try:
                 said = _said(path)
                 marks = (found.stat().st_mtime for found in (path, _used_mark(path)) if found.exists())
                 listed.append(
-                    Entry(path, said.get("title") or path.stem, max(marks), said.get("colour", ""), place != folder)
+                    Entry(path, said.get("title") or path.stem, max(marks), said.get("colour", ""), searched != folder)
                 )
             except (OSError, ValueError):
                 continue  # it has gone meanwhile
@@ -78,9 +78,9 @@ def fresh_path(folder: Path, title: str) -> Path:
 
 def to_bin(path: Path) -> Path:
     """Moves a profile to the bin of its folder; returns where it is now. Raises OSError if that fails."""
-    place = path.parent / BIN
-    place.mkdir(exist_ok=True)
-    return _moved(path, fresh_path(place, path.stem))
+    bin_folder = path.parent / BIN
+    bin_folder.mkdir(exist_ok=True)
+    return _moved(path, fresh_path(bin_folder, path.stem))
 
 
 def from_bin(path: Path) -> Path:

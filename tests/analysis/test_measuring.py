@@ -64,7 +64,7 @@ def test_the_rim_gives_edge_zone_and_square_off(
     shape = StickShape(StickFeel(square_off=found.square_off, edge_zone=found.edge_zone, dead_zone=0.0))
     for angle in range(0, 360, 45):
         reach = straight if angle % 90 == 0 else diagonal
-        x, y = shape.shape(*shape.place(reach * sin(angle * pi / 180), -reach * cos(angle * pi / 180)))
+        x, y = shape.shape(*shape.oriented(reach * sin(angle * pi / 180), -reach * cos(angle * pi / 180)))
         assert hypot(x, y) == pytest.approx(1.0, abs=0.02)
 
 

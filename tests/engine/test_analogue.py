@@ -60,7 +60,7 @@ def test_any_shape_stays_in_the_circle_and_points_the_same_way(
     assume(hypot(x, y) <= 1.0)
     feel = StickFeel(dead_zone=dead, dead_zone_shape=shape, axial_dead_zone=0.1, square_off=square, anti_dead_zone=anti)
     compiled = StickShape(feel)
-    placed = compiled.place(x, y)
+    placed = compiled.oriented(x, y)
     shaped = compiled.shape(*placed)
     assert hypot(*shaped) <= 1 + 1e-9
     assert shaped[0] * x >= -1e-12 and shaped[1] * y >= -1e-12
@@ -84,7 +84,7 @@ def test_any_shape_stays_in_the_circle_and_points_the_same_way(
 def test_where_the_hand_means_the_stick_to_be(
     feel: StickFeel, raw: tuple[float, float], placed: tuple[float, float]
 ) -> None:
-    x, y = StickShape(feel).place(*raw)
+    x, y = StickShape(feel).oriented(*raw)
     # At amount -1 the corner of a square comes to the circle by the ratio of its two reaches.
     assert (x, y) == pytest.approx(placed, abs=0.01)
 

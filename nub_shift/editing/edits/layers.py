@@ -44,7 +44,7 @@ def paced(profile: Profile, layer_id: str, pace: float | None) -> Profile:
 
 
 def hued(profile: Profile, layer_id: str, hue: int | None) -> Profile:
-    """The profile with a layer shown in another hue; None is the one that falls to its place."""
+    """The profile with a layer shown in another hue; None is the one of its position."""
     return layer_changed(profile, layer_id, hue=hue)
 
 
@@ -63,7 +63,7 @@ def made_like(profile: Profile, layer_id: str, other_id: str) -> Profile:
 
 
 def moved(profile: Profile, layer_id: str, by: int) -> Profile:
-    """The profile with a layer some places further up; the base layer stays the first."""
+    """The profile with a layer some positions further up; the base layer stays the first."""
     layers = list(profile.layers)
     index = _index(profile, layer_id)
     target = min(max(index + by, 1), len(layers) - 1)

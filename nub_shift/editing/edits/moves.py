@@ -87,8 +87,8 @@ def added(profile: Profile, moves: Sequence[Written]) -> Profile:
             look=written.look,
             direction=written.direction,
         )
-        places = [place for place, move in enumerate(profile.moves) if move.group == written.group]
-        at = places[-1] + 1 if places else len(profile.moves)
+        indexes = [index for index, move in enumerate(profile.moves) if move.group == written.group]
+        at = indexes[-1] + 1 if indexes else len(profile.moves)
         profile = replace(profile, moves=(*profile.moves[:at], made, *profile.moves[at:]))
     return profile
 
@@ -125,7 +125,7 @@ def renamed(profile: Profile, move_id: str, label: str) -> Profile:
 
 
 def reordered(profile: Profile, order: Sequence[str], groups: Sequence[str]) -> Profile:
-    """The profile with its moves in this order and these groups, both by place."""
+    """The profile with its moves in this order and these groups, both by index."""
     moves = [profile.move(move_id) for move_id in order]
     made = tuple(replace(move, group=group) for move, group in zip(moves, groups, strict=True) if move is not None)
     return replace(profile, moves=made) if len(made) == len(profile.moves) else profile

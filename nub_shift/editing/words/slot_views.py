@@ -24,7 +24,7 @@ class LayerMark:
     """What a layer is known by.
 
     Attributes:
-        letter: by its place in the profile.
+        letter: by its position in the profile.
         hue: which of the layers' hues; 0 is the base layer's.
     """
 
@@ -83,10 +83,10 @@ def control_views(profile: Profile, layer_id: str, control: str, layout: Layout)
 
 
 def layer_mark(profile: Profile, layer_id: str) -> LayerMark:
-    """The mark of a layer: its own hue, or else the one that falls to its place."""
-    place = [layer.id for layer in profile.layers].index(layer_id)
-    by_place = 1 + (place - 1) % len(HUE_NAMES) if place else 0
-    return LayerMark(layer_letter(place), profile.layers[place].hue or by_place)
+    """The mark of a layer: its own hue, or else the one of its position."""
+    index = [layer.id for layer in profile.layers].index(layer_id)
+    by_position = 1 + (index - 1) % len(HUE_NAMES) if index else 0
+    return LayerMark(layer_letter(index), profile.layers[index].hue or by_position)
 
 
 def comes_on(profile: Profile, layer_id: str) -> list[str]:
@@ -119,9 +119,9 @@ def _way_words(way: Activation) -> str:
             assert_never(way.origin)
 
 
-def layer_letter(place: int) -> str:
-    """The letter that the layer at a place carries besides its colour."""
-    return "ABCDEFGHIJKLMNOPQRSTUVWXYZ"[place]
+def layer_letter(index: int) -> str:
+    """The letter that the layer at a position carries besides its colour."""
+    return "ABCDEFGHIJKLMNOPQRSTUVWXYZ"[index]
 
 
 def _caps(profile: Profile, assignment: Assignment | None, layout: Layout) -> tuple[str, ...]:

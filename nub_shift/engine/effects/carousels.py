@@ -17,19 +17,19 @@ class CarouselWheel:
     wrap: bool
     rest_us: int
 
-    def place(self, context: EffectContext) -> int:
+    def index(self, context: EffectContext) -> int:
         """Where it stands; at the first entry to begin with."""
         found = context.memory.get(self)
-        return found.place if isinstance(found, Position) else 0
+        return found.index if isinstance(found, Position) else 0
 
-    def set(self, context: EffectContext, t_us: int, place: int) -> None:
-        """Stands at `place` now, and after a rest at the first entry again."""
+    def set(self, context: EffectContext, t_us: int, index: int) -> None:
+        """Stands at `index` now, and after a rest at the first entry again."""
         position: Position = context.memory.setdefault(self, Position())
-        position.place = place
+        position.index = index
         if position.timer is not None:
             position.timer.cancel()
             position.timer = None
-        if self.rest_us and place:
+        if self.rest_us and index:
             position.timer = context.agenda.at(t_us + self.rest_us, lambda due_us: self.set(context, due_us, 0))
 
 
@@ -37,7 +37,7 @@ class Position:
     """Where a carousel stands."""
 
     def __init__(self) -> None:
-        self.place = 0
+        self.index = 0
         self.timer: Timer | None = None
 
 
@@ -51,17 +51,17 @@ class CarouselEffect:
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         wheel = self.wheel
-        place = wheel.place(context)
+        index = wheel.index(context)
         last = len(wheel.entries) - 1
         match self.step:
             case Step.FORWARD:
-                place = place + 1 if place < last else (0 if wheel.wrap else last)
+                index = index + 1 if index < last else (0 if wheel.wrap else last)
             case Step.BACK:
-                place = place - 1 if place > 0 else (last if wheel.wrap else 0)
+                index = index - 1 if index > 0 else (last if wheel.wrap else 0)
             case Step.FIRST:
-                place = 0
-        wheel.set(context, t_us, place)
-        return wheel.entries[place].begin(context, t_us, slot)
+                index = 0
+        wheel.set(context, t_us, index)
+        return wheel.entries[index].begin(context, t_us, slot)
 
 
 @dataclass(frozen=True, eq=False)
@@ -69,13 +69,13 @@ class Pick:
     """An effect that is an entry of carousels as well: doing it directly moves them there."""
 
     effect: Effect
-    places: tuple[tuple[CarouselWheel, int], ...]
+    indexes: tuple[tuple[CarouselWheel, int], ...]
 
     @property
     def owns_slot(self) -> bool:
         return self.effect.owns_slot
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
-        for wheel, place in self.places:
-            wheel.set(context, t_us, place)
+        for wheel, index in self.indexes:
+            wheel.set(context, t_us, index)
         return self.effect.begin(context, t_us, slot)

@@ -134,8 +134,8 @@ class StayEffect(Plain):
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
         now = context.layers.staying
-        place = self.layers.index(now) + 1 if now in self.layers else 0
-        context.layers.stay(self.layers[place % len(self.layers)])
+        index = self.layers.index(now) + 1 if now in self.layers else 0
+        context.layers.stay(self.layers[index % len(self.layers)])
         return self
 
 

@@ -24,13 +24,13 @@ def monotone_cubic(points: Sequence[tuple[float, float]]) -> Callable[[float], f
             return ys[0]
         if x >= xs[-1]:
             return ys[-1]
-        place = next(index for index in range(len(xs) - 1) if x < xs[index + 1])
-        width = xs[place + 1] - xs[place]
-        t = (x - xs[place]) / width
+        index = next(index for index in range(len(xs) - 1) if x < xs[index + 1])
+        width = xs[index + 1] - xs[index]
+        t = (x - xs[index]) / width
         rise = t * t * (3 - 2 * t)
         bend = t * (1 - t)
-        value = ys[place] * (1 - rise) + ys[place + 1] * rise
-        return value + width * bend * (tangents[place] * (1 - t) - tangents[place + 1] * t)
+        value = ys[index] * (1 - rise) + ys[index + 1] * rise
+        return value + width * bend * (tangents[index] * (1 - t) - tangents[index + 1] * t)
 
     return at
 
@@ -43,14 +43,14 @@ def fritsch_carlson_tangents(points: Sequence[tuple[float, float]]) -> list[floa
         *((a + b) / 2 if a * b > 0 else 0.0 for a, b in pairwise(slopes)),
         slopes[-1],
     ]
-    for place, slope in enumerate(slopes):
+    for index, slope in enumerate(slopes):
         if slope == 0.0:
-            tangents[place] = tangents[place + 1] = 0.0
+            tangents[index] = tangents[index + 1] = 0.0
             continue
-        reach = hypot(tangents[place] / slope, tangents[place + 1] / slope)
+        reach = hypot(tangents[index] / slope, tangents[index + 1] / slope)
         if reach > 3.0:
-            tangents[place] *= 3.0 / reach
-            tangents[place + 1] *= 3.0 / reach
+            tangents[index] *= 3.0 / reach
+            tangents[index + 1] *= 3.0 / reach
     return tangents
 
 
@@ -64,9 +64,9 @@ class CurveTable:
     def at(self, x: float) -> float:
         """The curve at x, 0 to 1."""
         spot = x * TABLE_STEPS
-        place = int(spot)
-        low = self._values[place]
-        return low + (self._values[place + 1] - low) * (spot - place)
+        index = int(spot)
+        low = self._values[index]
+        return low + (self._values[index + 1] - low) * (spot - index)
 
 
 def response_curve(power: float, points: Sequence[tuple[float, float]]) -> CurveTable | None:

@@ -19,14 +19,14 @@ class StickShape:
 
     Attributes:
         dead: the radius up to which nothing comes out.
-        placed_as_is: `place` changes nothing.
+        oriented_as_is: `oriented` changes nothing.
     """
 
     def __init__(self, feel: StickFeel) -> None:
         self._feel = feel
         angle = radians(feel.rotation_degrees)
         self._cos, self._sin = cos(angle), sin(angle)
-        self.placed_as_is = (
+        self.oriented_as_is = (
             not (feel.rest_x or feel.rest_y or feel.rotation_degrees or feel.square_off)
             and not feel.invert_x
             and not feel.invert_y
@@ -37,9 +37,9 @@ class StickShape:
         self._curve = response_curve(feel.power, feel.points)
         self._anti = feel.anti_dead_zone
 
-    def place(self, x: float, y: float) -> tuple[float, float]:
+    def oriented(self, x: float, y: float) -> tuple[float, float]:
         """The position as the hand means it: rest in the middle, turned, inverted, squared off."""
-        if self.placed_as_is:
+        if self.oriented_as_is:
             return x, y
         feel = self._feel
         x, y = _from_rest(x, feel.rest_x), _from_rest(y, feel.rest_y)
@@ -49,7 +49,7 @@ class StickShape:
         return _squared(x, y, feel.square_off) if feel.square_off else (x, y)
 
     def shape(self, x: float, y: float) -> tuple[float, float]:
-        """A placed position after dead zones, edge zone, curve and anti-dead zone; inside the unit circle.
+        """An oriented position after dead zones, edge zone, curve and anti-dead zone; inside the unit circle.
 
         The radius r becomes (r - dead) / (1 - edge - dead), held to 0 and 1, then is bent by the curve; the angle
         stays. An axial dead zone first takes its band from each axis in the same way.

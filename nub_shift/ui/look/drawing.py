@@ -217,9 +217,9 @@ def draw_surface(painter: QPainter, theme: Theme, rect: QRectF, x: float, y: flo
     painter.setBrush(theme.colour("pad_soft" if touched else "raised"))
     painter.drawRoundedRect(rect, rect.height() / 5, rect.height() / 5)
     if touched:
-        place = rect.center() + QPointF(x * rect.width() / 2, y * rect.height() / 2) * 0.86
+        spot = rect.center() + QPointF(x * rect.width() / 2, y * rect.height() / 2) * 0.86
         painter.setBrush(pad)
-        painter.drawEllipse(place, theme.px(4), theme.px(4))
+        painter.drawEllipse(spot, theme.px(4), theme.px(4))
 
 
 def draw_motion(painter: QPainter, theme: Theme, rect: QRectF, yaw: float, pitch: float) -> None:

@@ -1,4 +1,4 @@
-"""What is worth a look in the open profile, as quiet rows; a click leads to the place."""
+"""What is worth a look in the open profile, as quiet rows; a click leads to the slot."""
 
 from __future__ import annotations
 

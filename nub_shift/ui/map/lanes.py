@@ -100,7 +100,7 @@ class Lanes(QWidget):
     def _step(self, name: str, across: int, down: int) -> None:
         """The focus goes from one instrument to the next in its lane, or to the one beside it in the next lane."""
         lanes = list(by_finger(self.instruments).values())
-        lane = next(place for place, names in enumerate(lanes) if name in names)
+        lane = next(index for index, names in enumerate(lanes) if name in names)
         row = lanes[lane].index(name) + down
         lane = min(max(lane + across, 0), len(lanes) - 1)
         target = self.instruments[lanes[lane][min(max(row, 0), len(lanes[lane]) - 1)]]
@@ -176,7 +176,7 @@ class Lane(QWidget):
         self._column.insertWidget(self._column.count() - 1, instrument)
 
     def swap(self, instrument: Instrument, opened: ControlEditor) -> None:
-        """Shows an opened control in the place of its instrument."""
+        """Shows an opened control instead of its instrument."""
         self._column.insertWidget(self._column.indexOf(instrument), opened)
         opened.show()  # a layout would show it later, and count its room later
         instrument.hide()

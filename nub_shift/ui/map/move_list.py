@@ -146,11 +146,11 @@ class MoveList(QWidget):
         item.setToolTip("All of them on the chosen control: a carousel on a button, a ring on a whole stick")
         self.list.addItem(item)
 
-    def _add_move(self, profile: Profile, move: Move, places: list[tuple[str, str]]) -> None:
+    def _add_move(self, profile: Profile, move: Move, slots: list[tuple[str, str]]) -> None:
         item = QListWidgetItem(move.label)
         item.setData(MOVE, move)
-        item.setData(COVERED, sorted({layer_mark(profile, layer).hue for layer, _ in places}))
-        where = ", ".join(slot_label(slot) for _, slot in places)
+        item.setData(COVERED, sorted({layer_mark(profile, layer).hue for layer, _ in slots}))
+        where = ", ".join(slot_label(slot) for _, slot in slots)
         item.setToolTip(where or "Not reached yet: choose a control, then click this move")
         item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{move.label}, {where or 'not reached'}")
         self.list.addItem(item)

@@ -27,7 +27,7 @@ LINKED = Qt.ItemDataRole.UserRole + 2
 
 
 class MoveRows(QListWidget):
-    """The rows themselves. Moves are dragged to another place among them, or onto a control."""
+    """The rows themselves. Moves are dragged to another position among them, or onto a control."""
 
     entered_on = pyqtSignal(QListWidgetItem)
     deleted = pyqtSignal()
@@ -142,9 +142,9 @@ class _MovePainter(QStyledItemDelegate):
             painter.drawEllipse(centre, radius, radius)
             return
         painter.setPen(Qt.PenStyle.NoPen)
-        for place, layer in enumerate(layers[:3]):
+        for index, layer in enumerate(layers[:3]):
             painter.setBrush(theme.hue(layer))
-            painter.drawEllipse(centre + QPointF(place * theme.px(3), 0), theme.px(4), theme.px(4))
+            painter.drawEllipse(centre + QPointF(index * theme.px(3), 0), theme.px(4), theme.px(4))
 
 
 def move_caps(move: Move, layout: Layout) -> tuple[str, ...]:

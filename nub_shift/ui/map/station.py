@@ -29,7 +29,7 @@ from nub_shift.ui.map.move_list import MoveList
 from nub_shift.ui.map.wait_line import WaitLine
 from nub_shift.ui.widgets.key_input import KeyCatcher
 
-# How long a layout takes to find its places.
+# How long a layout takes to settle.
 SETTLE_MS = 30
 
 
@@ -44,7 +44,7 @@ class MapStation(QWidget):
     Signals:
         layer_shown(str): the lanes now show another layer.
         said(str): a line for the person.
-        table_left(): a place in the table was chosen, and the lanes are shown again.
+        table_left(): a cell of the table was chosen, and the lanes are shown again.
     """
 
     layer_shown = pyqtSignal(str)
@@ -154,7 +154,7 @@ class MapStation(QWidget):
         """Opens the control of a slot and chooses its cell in the shown layer."""
         opened = self.lanes.open_control(CONTROL_OF_SLOT[slot].name)
         opened.choose(self.layer_id, slot, listen)
-        QTimer.singleShot(SETTLE_MS, self._show_opened)  # once it has its place
+        QTimer.singleShot(SETTLE_MS, self._show_opened)  # once it has its position
         return opened
 
     def _show_opened(self) -> None:

@@ -205,7 +205,7 @@ class PadInstrument(QAbstractButton):
         return QRectF(body.x(), body.y(), side, side)
 
     def _hold_at(self, event: QMouseEvent) -> None:
-        """What the pointer holds at its place."""
+        """What the mouse holds where it is."""
         picture = self.picture()
         offset = event.position() - picture.center()
         reach = max(picture.width() / 2, 1.0)
@@ -213,9 +213,9 @@ class PadInstrument(QAbstractButton):
         right = bool(event.buttons() & Qt.MouseButton.RightButton)
         self.held.emit(self._held_at(QPointF(x, y), right))
 
-    def _held_at(self, place: QPointF, right: bool) -> dict[str, float]:
-        """What is held at a place, counted from the middle of the picture to its edge."""
-        name, x, y = self.control.name, place.x(), place.y()
+    def _held_at(self, point: QPointF, right: bool) -> dict[str, float]:
+        """What is held at a point, counted from the middle of the picture to its edge."""
+        name, x, y = self.control.name, point.x(), point.y()
         match self.control.kind:
             case Kind.STICK:
                 far = max(hypot(x, y), 1.0)

@@ -184,11 +184,11 @@ class PadMarks(QScrollArea):
     def _make_style_grid(self) -> QGridLayout:
         grid = QGridLayout()
         grid.setSpacing(self.theme.px(2))
-        for place, (style, button) in enumerate(self.styles.items()):
+        for index, (style, button) in enumerate(self.styles.items()):
             button.setCheckable(True)
             button.setAccessibleName(f"Printed on its buttons: {button.text()}")
             button.clicked.connect(lambda _checked, found=style.value: self.styled.emit(found))
-            grid.addWidget(button, place // 2, place % 2, Qt.AlignmentFlag.AlignLeft)
+            grid.addWidget(button, index // 2, index % 2, Qt.AlignmentFlag.AlignLeft)
         return grid
 
     def _pop_up(self, button: TextButton, choices: Mapping[str, str], chosen: Callable[[str], object]) -> None:

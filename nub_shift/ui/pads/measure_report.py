@@ -138,7 +138,7 @@ def _outline(rect: QRectF, reach: Sequence[float]) -> QPolygonF:
     """ConnectedPads by angle, clockwise from up."""
     step = 360.0 / len(reach)
     corners = []
-    for place, radius in enumerate(reach):
-        angle = radians(place * step)
+    for index, radius in enumerate(reach):
+        angle = radians(index * step)
         corners.append(rect.center() + QPointF(sin(angle), -cos(angle)) * (radius * rect.width() / 2))
     return QPolygonF(corners)

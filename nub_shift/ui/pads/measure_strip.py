@@ -193,5 +193,5 @@ class _Text(QWidget):
             self._column.removeWidget(button)
             button.deleteLater()
         self._buttons = buttons
-        for place, button in enumerate(buttons, 1):
-            self._column.insertWidget(place, button)
+        for index, button in enumerate(buttons, 1):
+            self._column.insertWidget(index, button)

@@ -72,9 +72,9 @@ class PadList(QWidget):
             self._rows.removeWidget(row)
             row.deleteLater()
         self.rows = {key: PadRow(self.theme) for key in keys}
-        for place, (key, row) in enumerate(self.rows.items()):
+        for index, (key, row) in enumerate(self.rows.items()):
             row.clicked.connect(lambda _checked, found=key: self.picked.emit(found))
-            self._rows.insertWidget(place, row)
+            self._rows.insertWidget(index, row)
         if focused in self.rows:
             self.rows[focused].setFocus(Qt.FocusReason.OtherFocusReason)
 

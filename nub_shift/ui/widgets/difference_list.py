@@ -42,7 +42,7 @@ class DifferenceList(QListWidget):
         self.setItemDelegate(self.painter)
 
     def show_differences(self, found: list[Difference]) -> None:
-        """Shows these, under the headings of their places."""
+        """Shows these, under their headings."""
         row = self.currentRow()
         self.clear()
         head = ""

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem, Q
 from nub_shift.ui.look.drawing import draw_row_ground, draw_swatch
 from nub_shift.ui.look.theme import Theme
 
-# Of an item: the colour, or empty; a row that has no such data has no place for one.
+# Of an item: the colour, or empty; a row without this data leaves no room for one.
 COLOUR = Qt.ItemDataRole.UserRole + 1
 
 

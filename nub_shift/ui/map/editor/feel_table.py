@@ -68,7 +68,7 @@ class FeelTable(QTableWidget):
         self.blockSignals(False)
 
     def _item(self, row: int, column: int) -> QTableWidgetItem:
-        """The item of a place; one that is there stays, since it may be the one that is being written."""
+        """The item of a row and column; one that is there stays, since it may be the one that is being written."""
         item = self.item(row, column)
         if item is None:
             item = QTableWidgetItem()
