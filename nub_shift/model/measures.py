@@ -13,7 +13,7 @@ from nub_shift.model.schema_types import Record
 RIM_ANGLES = 36
 # A dead zone is offered this much wider than what a stick showed at rest: a few seconds show less than an evening.
 REST_MARGIN = 1.5
-ConnectedPads = Annotated[
+RimRadii = Annotated[
     tuple[float, ...], Meta(min_length=RIM_ANGLES, max_length=RIM_ANGLES, description=f"a list of {RIM_ANGLES} numbers")
 ]
 Rates = Annotated[tuple[float, ...], Meta(min_length=3, max_length=3, description="a list of three numbers")]
@@ -54,7 +54,7 @@ class StickRim(Record, frozen=True):
         square_off: offered, so that the diagonals reach as far as the straight directions.
     """
 
-    reach: ConnectedPads
+    reach: RimRadii
     edge_zone: float
     square_off: float
 

@@ -68,7 +68,7 @@ class StickReport(QWidget):
         rest = QRectF(theme.px(4), theme.px(18), size, size)
         rim = rest.translated(size + theme.px(8), 0)
         zoom = self._zoom()
-        for rect, title in ((rest, f"Rest, {zoom} × enlarged"), (rim, "ConnectedPads")):
+        for rect, title in ((rest, f"Rest, {zoom} × enlarged"), (rim, "Range")):
             painter.setFont(theme.font(0.78))
             painter.setPen(theme.colour("muted"))
             painter.drawText(QRectF(rect.x(), 0, size, theme.px(16)), Qt.AlignmentFlag.AlignHCenter, title)
@@ -135,7 +135,7 @@ class StickReport(QWidget):
 
 
 def _outline(rect: QRectF, reach: Sequence[float]) -> QPolygonF:
-    """ConnectedPads by angle, clockwise from up."""
+    """The radius that was reached by angle, clockwise from up."""
     step = 360.0 / len(reach)
     corners = []
     for index, radius in enumerate(reach):
