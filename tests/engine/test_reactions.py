@@ -422,6 +422,17 @@ left_shoulder = {{ stay = "shift" }}"""
     assert brief(player.feed(south=1)) == "-A"
 
 
+def test_a_toggle_that_the_person_has_switched_on_meanwhile_is_not_regained_as_well() -> None:
+    player = Player(f'south = {{ {A}, manner = "toggle", regain = true }}')
+    player.feed(south=1)
+    player.feed(south=0)
+    assert brief(player.engine.leave_game(player.now_us)) == "-A"
+    assert brief(player.feed(south=1)) == "+A"
+    player.feed(south=0)
+    assert brief(player.engine.regain_game(player.now_us)) == ""
+    assert brief(player.feed(south=1)) == "-A"
+
+
 def test_timers_do_not_make_up_for_a_gap() -> None:
     player = Player(f'south = {{ {A}, manner = "turbo", rate_hz = 10 }}')
     player.feed(south=1)

@@ -6,6 +6,7 @@ import select
 import subprocess
 
 import pytest
+from Xlib import Xatom, display
 
 from nub_shift.engine.values import Key
 from nub_shift.keyboard.layout import us_layout
@@ -61,6 +62,11 @@ def test_a_text_arrives_in_a_window_as_its_keys_on_the_layout_that_the_server_is
     assert layout().name == "us"
     news = LayoutWatch.connect()
     assert news is not None and not news.came()
+    other = display.Display(x_server)
+    other.screen().root.change_property(other.intern_atom("OTHER"), Xatom.STRING, 8, b"x")
+    other.sync()
+    other.close()
+    assert select.select([news.fileno()], [], [], 10)[0] and not news.came()
     subprocess.run(["setxkbmap", "de"], check=True)
     try:
         assert select.select([news.fileno()], [], [], 10)[0] and news.came()

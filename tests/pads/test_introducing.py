@@ -126,6 +126,16 @@ def test_controls_may_be_touched_in_any_order(plank: IntroducedPad) -> None:
     assert plank.introduction.wiring().axes[0].above == "left_stick.x"
 
 
+def test_a_button_that_the_person_claims_for_another_control_is_no_longer_the_first(plank: IntroducedPad) -> None:
+    plank.introduction.ask("south")
+    plank.touch(pressing("south"))
+    plank.introduction.ask("east")
+    plank.touch(pressing("south"))
+    status = plank.introduction.status()
+    assert status["east"] is Status.UNDERSTOOD and status.get("south") is not Status.UNDERSTOOD
+    assert plank.asked == "left_stick"
+
+
 def test_half_a_sweep_and_two_buttons_at_once_are_asked_for_again(plank: IntroducedPad) -> None:
     assert "all the way" in plank.touch([{"left_stick.x": 1.0, "left_stick.y": 1.0}, {}])
     plank.touch(sweeping("left_stick"))

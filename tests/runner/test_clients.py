@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from nub_shift.engine.values import Frame
+from nub_shift.engine.values import Frame, Key
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.protocol.calls import Call, EndSeat, Subscribe, method_of, params_of
 from nub_shift.protocol.client import ClientProtocol, News
@@ -124,11 +124,12 @@ def test_whether_the_front_window_matters_goes_with_the_seat_that_needs_it() -> 
     assert not bench.session.wants_front
 
 
-def test_presses_beyond_what_a_subscriber_is_owed_are_left_out() -> None:
+def test_what_goes_beyond_the_limit_of_a_slow_subscriber_is_left_out() -> None:
     feed = TelemetryFeed(60, {})
     for number in range(MAX_BACKLOG + 100):
         feed.note_frame(Frame(START_US + number, {"south": float(number % 2)}))
+        feed.note_outputs([Key(START_US + number, "KEY_A", bool(number % 2))])
     packet = feed.packet(START_US, (), ())
     assert packet is not None
-    assert len(packet.changes) == MAX_BACKLOG
+    assert len(packet.changes) == len(packet.outputs) == MAX_BACKLOG
     assert packet.values["south"] == float((MAX_BACKLOG + 99) % 2)  # where it stands is told all the same

@@ -16,6 +16,7 @@ from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.preview.strip import played, strip_for
+from nub_shift.editing.waiting import Awaited, Wait
 from nub_shift.editing.words.effects import Menu
 from nub_shift.editing.words.written_sequence import written_sequence
 from nub_shift.engine.engine import Engine
@@ -366,6 +367,19 @@ def test_what_is_waited_for_is_one_thing_in_one_line(bench: Bench) -> None:
     moves.entry.named.emit("Sing = F9")
     assert [bench.document.profile.moves[n].label for n in (-1,)] == ["Sing"]
     assert bench.document.profile.move("tide") is not None
+    moves.choose("tide")
+    QTest.keyClick(moves.list, Qt.Key.Key_F2)
+    moves.list.setFocus()  # to go elsewhere is to give no name
+    assert moves.entry.text() == "" and line.text.text().startswith("Press a control")
+    # What is waited for ends with the control that it is for.
+    bench.link.touch()
+    bench.link.touch("south")
+    station.waiting.begin(Wait(Awaited.PARTNER, "base", "south"))
+    bench.link.touch("east")
+    moves.list.setFocus()
+    assert line.text.text() == "Pick a move for south and east together"
+    station.lanes.close_control()
+    assert line.text.text().startswith("Press a control")
     # The companions of a move are clicked until that is ended; a press on the pad ends it.
     moves.choose("tide")
     QTest.mouseClick(moves.link, Qt.MouseButton.LeftButton)
