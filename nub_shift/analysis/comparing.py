@@ -1,4 +1,4 @@
-"""What has become of a pad since it was measured before, in words."""
+"""What has changed on a pad since it was measured before, in words."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What stands in the way of play on this machine, and its remedy."""
+"""`nub-shift doctor`: what play lacks on this machine, and what to do about it."""
 
 from __future__ import annotations
 

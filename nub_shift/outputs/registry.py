@@ -1,4 +1,4 @@
-"""Every kind of output, opened."""
+"""Opens each kind of output."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Pad cards at work: whose card it is, and the wiring that it says."""
+"""Finds the card of a device, and the wiring and labels that follow from it."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Several pads that are one in the hand: a pair of half pads, a stick and a board of buttons."""
+"""Several pads that are played as one: a pair of half pads, a stick and a board of buttons."""
 
 from __future__ import annotations
 

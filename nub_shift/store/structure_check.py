@@ -1,4 +1,4 @@
-"""Holds plain data against the description of a profile and names every path that does not fit.
+"""Checks plain data against the types of a profile and names every path that does not fit.
 
 msgspec stops at the first fault; a person who mends a file wants all of them, so this walks the same descriptions.
 """

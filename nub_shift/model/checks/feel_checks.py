@@ -1,4 +1,4 @@
-"""Holds the feel of a profile, and of each of its layers, against what its numbers must be to one another."""
+"""Checks how the numbers of a feel must stand to one another, in the profile and in each of its layers."""
 
 from __future__ import annotations
 

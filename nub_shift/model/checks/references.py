@@ -1,4 +1,4 @@
-"""Holds a well-formed profile against what its names refer to: keys, moves, layers, slots, thresholds."""
+"""Checks a well-formed profile: that what it refers to exists, and that it does not contradict itself."""
 
 from __future__ import annotations
 

@@ -20,10 +20,12 @@ _MAX_EDIT_LABEL = 80
 
 
 class ProfileView(QStackedWidget):
-    """Attributes:
-    profile: what is shown.
-    compares: whether it shows what differs from the open profile.
-    found: what differs.
+    """Shows one profile.
+
+    Attributes:
+        profile: what is shown.
+        compares: whether it shows what differs from the open profile.
+        found: what differs.
     """
 
     def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:

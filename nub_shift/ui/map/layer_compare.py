@@ -16,7 +16,9 @@ from nub_shift.ui.widgets.difference_list import DifferenceList
 
 
 class LayerCompare(QWidget):
-    """Attributes:
+    """The differences between two layers.
+
+    Attributes:
         rows: the differences.
 
     Signals:

@@ -22,7 +22,9 @@ from nub_shift.ui.widgets.spins import make_spin, show_number
 
 
 class LayerTools(QWidget):
-    """Attributes:
+    """The tools for layers.
+
+    Attributes:
         new, tools, table: buttons.
         name, pace: where the shown layer is renamed, and its pointer speed set, while the tools are open.
 

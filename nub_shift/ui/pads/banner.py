@@ -36,7 +36,9 @@ class PadCommand(Enum):
 
 
 class PadBanner(QWidget):
-    """Attributes:
+    """The head of the chosen pad.
+
+    Attributes:
         words: what is wrong, or asked for.
         introduce, skip, back, keep, stop, unplug, play_demo: buttons, shown when they make sense.
 

@@ -1,4 +1,4 @@
-"""What was measured on a stick, as two pictures: its rest under a glass, and its reach by angle."""
+"""What was measured on a stick, as two pictures: its rest, enlarged, and its range by angle."""
 
 from __future__ import annotations
 

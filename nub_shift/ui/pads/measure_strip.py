@@ -28,7 +28,9 @@ OFF_CENTRE = 0.01
 
 
 class MeasureStrip(QWidget):
-    """Attributes:
+    """Measuring, and what was measured.
+
+    Attributes:
         rest, rim, cancel: buttons.
         offers: buttons that put a measured value into the profile, by what they say.
 

@@ -14,7 +14,9 @@ from nub_shift.ui.widgets.buttons import Pressable, TextButton, draw_focus
 
 
 class PadList(QWidget):
-    """Attributes:
+    """The pads, and the made-up ones that could be plugged in.
+
+    Attributes:
         rows: by pad.
         plugs: buttons that plug a made-up pad in, by its key.
 

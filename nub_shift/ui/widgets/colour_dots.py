@@ -13,7 +13,9 @@ from nub_shift.ui.widgets.buttons import Pressable, draw_focus
 
 
 class ColourDots(QWidget):
-    """Attributes:
+    """One dot for each colour, and one for none.
+
+    Attributes:
         dots: the buttons by colour; the first, "", is for none.
 
     Signals:

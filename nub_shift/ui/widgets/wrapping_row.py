@@ -8,7 +8,9 @@ from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QWidget
 
 
 class WrappingRow(QWidget):
-    """Attributes:
+    """Two halves side by side, or one below the other.
+
+    Attributes:
     head, tail: where widgets are added; the tail stands at the right, or below.
     """
 

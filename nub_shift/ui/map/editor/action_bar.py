@@ -69,7 +69,9 @@ _SETTINGS: dict[Kind, tuple[tuple[str, dict[str, Any]], ...]] = {
 
 
 class ActionBar(QWidget):
-    """Attributes:
+    """When, how, and what that is no plain key: the choices for the chosen slot.
+
+    Attributes:
         reaction: the one that keys, moves and effects go to.
         reactions, manners: buttons by what they choose.
         menus: the buttons that offer effects.

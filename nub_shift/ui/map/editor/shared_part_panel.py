@@ -33,7 +33,9 @@ _ENTRY = Qt.ItemDataRole.UserRole
 
 
 class PartPanel(QWidget):
-    """Attributes:
+    """The entries of one carousel or ring.
+
+    Attributes:
         reference: the carousel or ring that is edited.
         name, rows, radius: its name, its entries, and from where on a ring's stick chooses.
 

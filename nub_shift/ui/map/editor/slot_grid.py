@@ -22,7 +22,9 @@ MAX_COLUMNS = 4
 
 
 class SlotGrid(QWidget):
-    """Attributes:
+    """Shows the cells of a control.
+
+    Attributes:
         layers: ids of the layers that have a column.
         slots: the slots that have a row.
         cells: by layer and slot.
