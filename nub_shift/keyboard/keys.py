@@ -19,12 +19,12 @@ class KeyInfo:
 
 
 def _row(first: int, names: str) -> list[KeyInfo]:
-    """Keys with consecutive numbers: `NAME` or `NAME=label`, a dash skips a number."""
+    """Keys with consecutive numbers: `NAME` or `NAME=label`, with `·` for a blank; a dash skips a number."""
     found = []
     for offset, item in enumerate(names.split()):
         name, _, label = item.partition("=")
         if name != "-":
-            found.append(KeyInfo(f"KEY_{name}", first + offset, (label or name.capitalize()).replace("_", " ")))
+            found.append(KeyInfo(f"KEY_{name}", first + offset, (label or name).replace("·", " ")))
     return found
 
 
@@ -43,15 +43,15 @@ _KEYS = [
     *_row(1, "ESC=Esc 1 2 3 4 5 6 7 8 9 0 MINUS=- EQUAL== BACKSPACE=Bksp TAB=Tab"),
     *_row(16, "Q W E R T Y U I O P LEFTBRACE=[ RIGHTBRACE=] ENTER=Enter LEFTCTRL=Ctrl"),
     *_row(30, "A S D F G H J K L SEMICOLON=; APOSTROPHE=' GRAVE=` LEFTSHIFT=Shift BACKSLASH=\\"),
-    *_row(44, "Z X C V B N M COMMA=, DOT=. SLASH=/ RIGHTSHIFT=Right_shift KPASTERISK=Num_*"),
-    *_row(56, "LEFTALT=Alt SPACE=Space CAPSLOCK=Caps F1 F2 F3 F4 F5 F6 F7 F8 F9 F10 NUMLOCK=Num_lock"),
-    *_row(70, "SCROLLLOCK=Scroll_lock KP7=Num_7 KP8=Num_8 KP9=Num_9 KPMINUS=Num_- KP4=Num_4 KP5=Num_5"),
-    *_row(77, "KP6=Num_6 KPPLUS=Num_+ KP1=Num_1 KP2=Num_2 KP3=Num_3 KP0=Num_0 KPDOT=Num_."),
+    *_row(44, "Z X C V B N M COMMA=, DOT=. SLASH=/ RIGHTSHIFT=Right·shift KPASTERISK=Num·*"),
+    *_row(56, "LEFTALT=Alt SPACE=Space CAPSLOCK=Caps F1 F2 F3 F4 F5 F6 F7 F8 F9 F10 NUMLOCK=Num·lock"),
+    *_row(70, "SCROLLLOCK=Scroll·lock KP7=Num·7 KP8=Num·8 KP9=Num·9 KPMINUS=Num·- KP4=Num·4 KP5=Num·5"),
+    *_row(77, "KP6=Num·6 KPPLUS=Num·+ KP1=Num·1 KP2=Num·2 KP3=Num·3 KP0=Num·0 KPDOT=Num·."),
     *_row(86, "102ND=<> F11 F12"),
-    *_row(96, "KPENTER=Num_enter RIGHTCTRL=Right_ctrl KPSLASH=Num_/ SYSRQ=Print RIGHTALT=Right_alt"),
-    *_row(102, "HOME=Home UP=↑ PAGEUP=Page_up LEFT=← RIGHT=→ END=End DOWN=↓ PAGEDOWN=Page_down INSERT=Ins"),
-    *_row(111, "DELETE=Del - MUTE=Mute VOLUMEDOWN=Vol_- VOLUMEUP=Vol_+ - KPEQUAL=Num_= - PAUSE=Pause"),
-    *_row(125, "LEFTMETA=Super RIGHTMETA=Right_super COMPOSE=Menu"),
+    *_row(96, "KPENTER=Num·enter RIGHTCTRL=Right·ctrl KPSLASH=Num·/ SYSRQ=Print RIGHTALT=Right·alt"),
+    *_row(102, "HOME=Home UP=↑ PAGEUP=Page·up LEFT=← RIGHT=→ END=End DOWN=↓ PAGEDOWN=Page·down INSERT=Ins"),
+    *_row(111, "DELETE=Del - MUTE=Mute VOLUMEDOWN=Vol·- VOLUMEUP=Vol·+ - KPEQUAL=Num·= - PAUSE=Pause"),
+    *_row(125, "LEFTMETA=Super RIGHTMETA=Right·super COMPOSE=Menu"),
     *_row(163, "NEXTSONG=Next PLAYPAUSE=Play PREVIOUSSONG=Previous STOPCD=Stop"),
     *_row(183, "F13 F14 F15 F16 F17 F18 F19 F20 F21 F22 F23 F24"),
 ]

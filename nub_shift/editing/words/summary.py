@@ -14,8 +14,8 @@ def summary(profile: Profile, layout: Layout) -> list[tuple[str, list[str]]]:
     for layer in profile.layers:
         lines = [f"{slot_label(slot)}: {slot_words(profile, slot, what, layout)}" for slot, what in layer.slots.items()]
         for pair in layer.together:
-            slots = " and ".join(slot_label(slot).lower() for slot in pair.slots)
-            lines.append(f"{slots.capitalize()} together: {action_label(profile, pair, layout)}")
+            first, second = (slot_label(slot) for slot in pair.slots)
+            lines.append(f"{first} and {second.lower()} together: {action_label(profile, pair, layout)}")
         found.append((f"Layer {layer.label}", lines or ["Nothing of its own"]))
     for carousel in profile.carousels:
         entries = [action_label(profile, entry, layout) for entry in carousel.entries]
