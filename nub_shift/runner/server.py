@@ -73,7 +73,6 @@ class Server:
     """Listens at `path` and serves the session to whoever connects.
 
     Attributes:
-        attendance: looks at all pads for clients.
         stop_asked: a client called `stop`, or the last one hung up and `until_hangup` holds.
 
     Raises:

@@ -222,7 +222,7 @@ def test_halves_are_joined_and_taken_apart(sit_down: Callable[[str], Person]) ->
     other = next(part.identity for part in person.pad.parts if part.identity != person.pad.moving)
     person.click(person.station.marks.moving[other])
     person.until(lambda: person.pad.moving == other)
-    person.click(person.station.marks.sit)
+    person.click(person.station.marks.play)
     person.until(lambda: person.pad.seat == 0)
     person.click(person.station.marks.finger_conflicts)
     person.until(lambda: {pad.key for pad in person.station.pads.pads} == {"simulated:left", "simulated:right"})

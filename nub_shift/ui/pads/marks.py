@@ -41,7 +41,7 @@ class PadMarks(QScrollArea):
         name: its name.
         colours, styles: its colour; buttons by label style.
         own: what is printed on the chosen control.
-        sit, beside, leave, join, apart: buttons.
+        play, beside, leave, join, apart: buttons.
 
     Signals:
         named(str), coloured(str), styled(str), labelled(str, str): marks that were given.
@@ -103,13 +103,13 @@ class PadMarks(QScrollArea):
         self._plays = QLabel()
         self._plays.setWordWrap(True)
         self._column.addWidget(self._plays)
-        self.sit = TextButton(theme, "Play the open profile with it")
-        self.sit.clicked.connect(self.seat_asked)
+        self.play = TextButton(theme, "Play the open profile with it")
+        self.play.clicked.connect(self.seat_asked)
         self.beside = TextButton(theme, "A seat beside, with …", "A second pad in the same game, with its own profile")
         self.beside.clicked.connect(lambda: self._pop_up(self.beside, self._profiles(), self.beside_asked.emit))
         self.leave = TextButton(theme, "Leave its seat")
         self.leave.clicked.connect(self.leave_asked)
-        for button in (self.sit, self.beside, self.leave):
+        for button in (self.play, self.beside, self.leave):
             self._column.addWidget(button)
         self._add_heading("One pad of several devices")
         self._parts = QVBoxLayout()
@@ -140,7 +140,7 @@ class PadMarks(QScrollArea):
             label.setVisible(usable and not pad.parts)
         self.show_control(self._control, pad.printed)
         self._plays.setText(f"Seat {pad.seat + 1} plays {plays}" if pad.seat >= 0 else "Nobody plays with it")
-        self.sit.setVisible(usable and pad.seat != 0)
+        self.play.setVisible(usable and pad.seat != 0)
         self.beside.setVisible(usable and pad.seat < 0)
         self.leave.setVisible(pad.seat > 0)
         self.join.setVisible(usable and not pad.parts and bool(others))

@@ -99,7 +99,7 @@ class MeasureStrip(QWidget):
         self.cancel.setVisible(task is not None)
         for button in (self.rest, self.rim):
             button.setVisible(task is None)
-        left = task.seconds * (1 - self._measuring.part) if task is not None else 0.0
+        left = task.seconds * (1 - self._measuring.progress) if task is not None else 0.0
         self._words.setText(f"{task.words}: {ceil(left)} s" if task is not None else "")
         going = {Task.REST: "rest", Task.RIM: "rim", None: ""}[task]
         for stick, report in self._reports.items():
@@ -110,7 +110,7 @@ class MeasureStrip(QWidget):
         """How much of the time is over, as a line along the top."""
         if self._measuring.task is not None:
             painter = QPainter(self)
-            width = self.width() * self._measuring.part
+            width = self.width() * self._measuring.progress
             painter.fillRect(QRectF(0, 0, width, self.theme.px(2)), self.theme.colour("pad"))
 
     def _show_stick(self, stick: str, measured: Sequence[Measured]) -> None:

@@ -68,7 +68,7 @@ class Measuring(QObject):
         self._computed.connect(self.done)
 
     @property
-    def part(self) -> float:
+    def progress(self) -> float:
         """How much of the time is over, 0 to 1."""
         if self.task is None:
             return 0.0
@@ -109,7 +109,7 @@ class Measuring(QObject):
 
     def _on_tick(self) -> None:
         task = self.task
-        if task is not None and self.part >= 1.0:
+        if task is not None and self.progress >= 1.0:
             self.task = None
             self._timer.stop()
             if not self._frames:
