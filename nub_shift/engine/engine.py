@@ -20,6 +20,8 @@ from nub_shift.model.controls import AT_REST
 log = logging.getLogger("nub_shift.engine")
 
 NEVER_US = 1 << 62
+# No profile that is accepted needs as many as it has layers and slots that can be held together.
+MAX_PASSES = 200
 
 
 class Reported(dict[str, float]):
@@ -113,9 +115,9 @@ class Engine:
             slot.run = slot.effect = None
             if run is not None:
                 run.cut(context, self._now_us)
-        for run in reversed(list(context.loose)):
-            run.cut(context, self._now_us)
         self._drive.let_go(context, self._now_us)
+        for run in reversed(list(context.loose)):  # last, for what was cut before may have left something behind
+            run.cut(context, self._now_us)
         self._readers.motion.rest()
         context.layers.stay(0)
         context.ledger.settle(self._now_us, out)
@@ -282,10 +284,15 @@ class Engine:
         """Follows changes of the layers until they settle.
 
         They do: each pass that changes layers again has begun an effect that owns its slot, and such a slot is not
-        resolved again before its release.
+        resolved again before its release. Should they not, that is a fault of ours, and the layers stay as they are.
         """
+        passes = 0
         while self._context.layers.changed:
             self._context.layers.changed = False
+            passes += 1
+            if passes > MAX_PASSES:
+                log.error("layers did not settle: %s", self._context.layers.on)
+                return
             self._context.stale = True
             log.debug("layers: %s", self._context.layers.on)
             self._turn_to(self._context.layers.on)
@@ -310,7 +317,13 @@ class Engine:
         this comes to an end.
         """
         context = self._context
+        passes = 0
         while context.stale or context.layers.changed:
+            passes += 1
+            if passes > MAX_PASSES:
+                log.error("layers and sticks did not settle: %s", context.layers.on)
+                context.stale = context.layers.changed = False
+                return
             if context.layers.changed:
                 self._resolve_layers()
             context.stale = False

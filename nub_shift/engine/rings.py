@@ -90,7 +90,7 @@ class OpenRing:
         self.follow(*self._stick.position, self._click.down, context, now_us)
 
     def leave(self, context: EffectContext, now_us: int) -> None:
-        self.let_go(context, now_us)
+        self._end(context, now_us)
 
     def follow(self, x: float, y: float, clicked: bool, context: EffectContext, t_us: int) -> None:
         """Acts on where the stick is and on its click."""
@@ -105,17 +105,22 @@ class OpenRing:
                     fire(self._use.entries[before], context, t_us, self._slot)
             case Confirm.ENTER:
                 if before != self.chosen:
-                    self.let_go(context, t_us)
+                    self._end(context, t_us)
                     self._begin(context, t_us)
             case Confirm.CLICK:
                 if clicked and not self._clicked:
                     self._begin(context, t_us)
                 elif not clicked:
-                    self.let_go(context, t_us)
+                    self._end(context, t_us)
         self._clicked = clicked
 
     def let_go(self, context: EffectContext, t_us: int) -> None:
-        """What has begun ends."""
+        run, self._run = self._run, None
+        if run is not None:
+            run.cut(context, t_us)
+
+    def _end(self, context: EffectContext, t_us: int) -> None:
+        """What has begun ends as by a release."""
         run, self._run = self._run, None
         if run is not None:
             run.end(context, t_us)

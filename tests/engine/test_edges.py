@@ -132,3 +132,40 @@ def test_a_border_belongs_to_whoever_has_it() -> None:
     assert brief(player.feed(right_trigger=0.4)) == "+A"
     assert brief(player.feed(right_trigger=0.3)) == ""
     assert player.now_us == START_US
+
+
+WHEEL = """
+[[carousels]]
+id = "wheel"
+label = "Wheel"
+entries = [{ layer = "shift" }]
+"""
+
+
+def test_a_turbo_owns_its_slot_if_what_it_does_does() -> None:
+    """Otherwise the layer that it brings on would end it, and that would bring it on again."""
+    slots = '"right_trigger.light" = { carousel = { id = "wheel" }, manner = "turbo" }'
+    player = Player(slots, f'"right_trigger.light" = {{ {A} }}', WHEEL)
+    player.feed(right_trigger=1)
+    player.wait(1000)
+    player.feed(right_trigger=0)
+    player.wait(1000)
+    assert player.engine.state().layers == ("base",)
+
+
+RING = """
+[[rings]]
+id = "ring"
+label = "Ring"
+confirm = "CONFIRM"
+entries = [{ label = "A", keys = ["KEY_A"], manner = "turbo" }, { label = "B", keys = ["KEY_B"] }]
+"""
+
+
+@pytest.mark.parametrize("confirm", ["enter", "click"])
+def test_stopping_cuts_what_a_ring_has_begun(confirm: str) -> None:
+    player = Player('right_stick = { ring = "ring" }', rest=RING.replace("CONFIRM", confirm))
+    player.feed(right_stick__y=0.0)
+    player.feed(right_stick__y=-1.0, right_stick__click=1)
+    assert brief(player.stop()) == "-A"
+    assert player.wait(1000) == [] and player.engine.state().down == ()

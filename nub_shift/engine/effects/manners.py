@@ -77,7 +77,10 @@ class Turbo:
     effect: Effect
     period_us: int
     down_us: int
-    owns_slot = False
+
+    @property
+    def owns_slot(self) -> bool:
+        return self.effect.owns_slot
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         return TurboRun(self, context, t_us, slot)
@@ -130,7 +133,10 @@ class Pulse:
 
     effect: Effect
     period_us: int
-    owns_slot = False
+
+    @property
+    def owns_slot(self) -> bool:
+        return self.effect.owns_slot
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         return PulseRun(self, context, t_us, slot)

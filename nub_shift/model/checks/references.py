@@ -214,7 +214,8 @@ def _action(path: str, action: Action, profile: Profile) -> Iterator[Problem]:
         return
     if action.manner not in manners_of(effect):
         (name,) = _effects_named(action)
-        yield Problem(f"{path}.manner", f"{name} cannot be kept up as {action.manner.value}", "expected held or once")
+        fit = " or ".join(manner.value for manner in Manner if manner in manners_of(effect))
+        yield Problem(f"{path}.manner", f"{name} cannot be kept up as {action.manner.value}", f"expected {fit}")
     yield from effect_problems(path, effect, profile)
 
 
