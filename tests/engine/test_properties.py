@@ -6,14 +6,16 @@ from fractions import Fraction
 from typing import Any
 
 import msgspec
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.shaping.stick_shape import StickShape
 from nub_shift.engine.values import Frame, Key, Output, Pointer
 from nub_shift.keyboard.keys import KEY_BY_CODE
+from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import (
     Action,
     Again,
@@ -30,16 +32,28 @@ from nub_shift.model.actions import (
     SequenceStep,
     Together,
 )
-from nub_shift.model.controls import CONTROLS, STICK_SLOTS
+from nub_shift.model.checks.references import reference_problems
+from nub_shift.model.controls import CONTROL_BY_NAME, STICK_SLOTS
+from nub_shift.model.effect_facts import manners_of
 from nub_shift.model.effects import (
+    AskForProfile,
     CarouselStep,
+    ChangePace,
+    ClickWheel,
+    Effect,
     Glide,
+    HoldLayer,
     MotionSwitch,
+    NextLayer,
     Nudge,
+    PlaySequence,
     PointerPosition,
     PointerSpeed,
+    PressKeys,
     Scroll,
+    StayOnLayer,
     Step,
+    SwitchMotion,
     Turn,
     WheelDirection,
 )
@@ -48,8 +62,11 @@ from nub_shift.model.profile import Game, Layer, Profile
 from nub_shift.store.profile_files import format_profile, parse_profile
 from tests.engine.playing import START_US
 
-CHANNELS = [channel for control in CONTROLS for channel in control.channels]
-PRESS_SLOTS = [slot for control in CONTROLS for slot in control.slots if slot not in (*STICK_SLOTS, "motion")]
+# One control of each kind, so that what is given to a slot is also touched.
+LIVELY = [CONTROL_BY_NAME[name] for name in ("south", "right_trigger", "left_stick", "surface", "slider_1", "motion")]
+CHANNELS = [channel for control in LIVELY for channel in control.channels]
+WHOLE = [slot for control in LIVELY for slot in control.slots if slot in STICK_SLOTS]
+PRESS_SLOTS = [slot for control in LIVELY for slot in control.slots if slot not in (*STICK_SLOTS, "motion")]
 LAYERS = ("aim", "swim")
 SEQUENCES = ("one", "two")
 
@@ -60,24 +77,33 @@ duties = st.sampled_from([0.05, 0.4, 0.95])
 milliseconds = st.integers(20, 400)
 
 
-def actions(kind: type[Action] = Action, **more: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
-    """Any valid action, or what extends one."""
-    layers = st.sampled_from(LAYERS)
-    return st.one_of(
-        st.builds(kind, keys=keys, manner=kept_up, rate_hz=rates, duty=duties, regain=st.booleans(), **more),
-        st.builds(kind, layer=layers, manner=st.sampled_from([Manner.HELD, Manner.TOGGLE]), **more),
-        st.builds(kind, stay=st.sampled_from(["base", *LAYERS]), **more),
-        st.builds(kind, next=st.just(("base", *LAYERS)), **more),
-        st.builds(
-            kind, wheel=st.sampled_from(WheelDirection), manner=st.sampled_from([Manner.HELD, Manner.TURBO]), **more
-        ),
-        st.builds(kind, nudge=st.builds(Nudge, st.integers(-9, 9), st.integers(-9, 9)), **more),
-        st.builds(kind, glide=st.builds(Glide, st.integers(-900, 900).map(float), st.just(70.0)), **more),
-        st.builds(kind, scroll=st.builds(Scroll, st.integers(-9, 9).map(float), st.just(1.0)), **more),
-        st.builds(kind, sequence=st.sampled_from(SEQUENCES), **more),
-        st.builds(kind, carousel=st.builds(CarouselStep, st.just("wheel"), st.sampled_from(Step)), **more),
-        st.builds(kind, pace=st.sampled_from([0.25, 2.0]), **more),
-        st.builds(kind, motion=st.sampled_from(MotionSwitch), **more),
+effects = st.one_of(
+    st.builds(PressKeys, keys),
+    st.builds(HoldLayer, st.sampled_from(LAYERS)),
+    st.builds(StayOnLayer, st.sampled_from(["base", *LAYERS])),
+    st.just(NextLayer(("base", *LAYERS))),
+    st.builds(ClickWheel, st.sampled_from(WheelDirection)),
+    st.builds(Nudge, st.integers(-9, 9), st.integers(-9, 9)),
+    st.builds(Glide, st.integers(-900, 900).map(float), st.just(70.0)),
+    st.builds(Scroll, st.integers(-9, 9).map(float), st.just(1.0)),
+    st.builds(PlaySequence, st.sampled_from(SEQUENCES)),
+    st.builds(ChangePace, st.sampled_from([0.25, 2.0])),
+    st.builds(SwitchMotion, st.sampled_from(MotionSwitch)),
+    st.just(AskForProfile("Other")),
+)
+steps_of_carousel = st.builds(CarouselStep, st.just("wheel"), st.sampled_from(Step))
+
+
+@st.composite
+def actions(
+    draw: st.DrawFn, /, kind: type[Action] = Action, does: st.SearchStrategy[Effect] | None = None, **more: Any
+) -> Any:
+    """Any effect in any manner that it can be kept up in, as an action or what extends one."""
+    effect = draw(does if does is not None else effects | steps_of_carousel)
+    manner = draw(st.sampled_from(sorted(manners_of(effect), key=lambda found: found.value)))
+    given_more = {name: draw(value) for name, value in more.items()}
+    return kind.of(
+        effect, manner=manner, rate_hz=draw(rates), duty=draw(duties), regain=draw(st.booleans()), **given_more
     )
 
 
@@ -124,31 +150,55 @@ steps = st.one_of(
 )
 
 
-LAYER_FEELS = [
-    FeelChange(),
-    msgspec.convert({"left_stick": {"rotation_degrees": 90, "directions": {"on": 0.9, "off": 0.8}}}, FeelChange),
-    msgspec.convert({"right_stick": {"power": 2, "ramp": {}}, "left_trigger": {"quick": True}}, FeelChange),
-]
-rings = st.builds(
-    Ring,
-    id=st.just("ring"),
-    label=st.just("R"),
-    entries=st.lists(actions(RingEntry), min_size=2, max_size=4).map(tuple),
-    confirm=st.sampled_from([Confirm.ENTER, Confirm.CLICK]),
-    columns=st.sampled_from([0, 2]),
-)
+fractions = st.sampled_from([0.0, 0.1, 0.35, 0.5])
+layer_feels = st.fixed_dictionaries(
+    {},
+    optional={
+        "left_stick": st.fixed_dictionaries(
+            {},
+            optional={
+                "dead_zone": st.sampled_from([0.0, 0.4, 0.6, 0.9]),
+                "edge_zone": fractions,
+                "anti_dead_zone": fractions,
+                "rotation_degrees": st.sampled_from([0, 90]),
+                "points": st.sampled_from([[], [[0.2, 0.5], [0.8, 0.5]], [[0.0, 0.0], [1.0, 0.0]]]),
+                "directions": st.just({"on": 0.9, "off": 0.8}),
+            },
+        ),
+        "surface": st.fixed_dictionaries({}, optional={"dead_zone": fractions, "edge_zone": fractions}),
+        "right_trigger": st.just({"quick": True}),
+        "motion": st.fixed_dictionaries(
+            {},
+            optional={
+                "slow_dps": st.sampled_from([10, 300]),
+                "fast_dps": st.sampled_from([20, 150, 400]),
+                "fast_ratio": st.sampled_from([1, 5]),
+            },
+        ),
+    },
+).map(lambda data: msgspec.convert(data, FeelChange))
+
+
+@st.composite
+def rings(draw: st.DrawFn) -> Ring:
+    confirm = draw(st.sampled_from(Confirm))
+    entries = tuple(draw(st.lists(actions(RingEntry), min_size=2, max_size=4)))
+    if confirm is Confirm.RELEASE:  # what lasts would be over at once, and is refused
+        entries = tuple(replace(entry, manner=Manner.ONCE) for entry in entries)
+    return Ring(id="ring", label="R", entries=entries, confirm=confirm, columns=draw(st.sampled_from([0, 2])))
 
 
 @st.composite
 def profiles(draw: st.DrawFn) -> Profile:
     layers = []
     for name in ("base", *LAYERS):
-        slots = draw(st.dictionaries(st.sampled_from(PRESS_SLOTS), assignments, max_size=8))
-        slots |= draw(st.dictionaries(st.sampled_from(sorted(STICK_SLOTS)), pointers, max_size=2))
+        slots = draw(st.dictionaries(st.sampled_from(PRESS_SLOTS), assignments, min_size=2, max_size=8))
+        slots |= draw(st.dictionaries(st.sampled_from(WHOLE), pointers, max_size=2))
         slots |= draw(st.sampled_from([{}, {"motion": Assignment(turn=Turn())}]))
         together = tuple(draw(st.lists(togethers, max_size=2)))
-        feel = draw(st.sampled_from(LAYER_FEELS)) if name != "base" else FeelChange()
-        layers.append(Layer(id=name, label=name, slots=slots, together=together, feel=feel))
+        feel = draw(layer_feels) if name != "base" else FeelChange()
+        based_on = draw(st.sampled_from([None, "aim"])) if name == "swim" else None
+        layers.append(Layer(id=name, label=name, slots=slots, together=together, feel=feel, based_on=based_on))
     sequences = tuple(
         Sequence(
             id=name,
@@ -159,18 +209,20 @@ def profiles(draw: st.DrawFn) -> Profile:
         )
         for name in SEQUENCES
     )
-    entries = tuple(Action(keys=(code,)) for code in ("KEY_1", "KEY_2", "KEY_3"))
+    entries = tuple(draw(st.lists(actions(does=effects), min_size=1, max_size=3)))
     wheel = Carousel(id="wheel", label="W", entries=entries, wrap=draw(st.booleans()), rest_ms=draw(st.integers(0, 99)))
-    return Profile(
+    profile = Profile(
         schema=2,
         title="Any",
         layers=tuple(layers),
         sequences=sequences,
         carousels=(wheel,),
-        rings=(draw(rings),),
+        rings=(draw(rings()),),
         game=Game(shortest_key_ms=draw(st.sampled_from([0, 20]))),
-        feel=draw(st.builds(Feel, left_stick=stick_feels, right_stick=stick_feels, left_trigger=trigger_feels)),
+        feel=draw(st.builds(Feel, left_stick=stick_feels, surface=stick_feels, right_trigger=trigger_feels)),
     )
+    assume(not reference_problems(profile, us_layout))
+    return profile
 
 
 @st.composite
@@ -182,7 +234,8 @@ def streams(draw: st.DrawFn) -> list[Frame]:
         values: dict[str, float] = {}
         for channel in draw(st.lists(st.sampled_from(CHANNELS), min_size=1, max_size=5)):
             low = -1.0 if channel.endswith((".x", ".y")) or "slider" in channel else 0.0
-            values[channel] = draw(st.floats(low, 1.0)) * (90.0 if "gyro" in channel else 1.0)
+            ends = st.sampled_from([low, 0.0, 1.0])
+            values[channel] = draw(ends | ends | st.floats(low, 1.0)) * (90.0 if "gyro" in channel else 1.0)
         frames.append(Frame(t_us, values))
     return frames
 
