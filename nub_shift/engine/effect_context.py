@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Any, Protocol
+from typing import Any, NamedTuple, Protocol
 
 from nub_shift.engine.agenda import Agenda
 from nub_shift.engine.budget import Budget
@@ -61,6 +61,13 @@ class Effect(Protocol):
         """Starts it."""
 
 
+class CarouselPosition(NamedTuple):
+    """Where a carousel stands, and since when."""
+
+    entry: int
+    since_us: int
+
+
 @dataclass
 class EffectContext:
     """All that effects change.
@@ -68,7 +75,8 @@ class EffectContext:
     Attributes:
         out: outputs of the present step.
         loose: runs that go on though their slot has been let go.
-        memory: what effects remember, by effect.
+        memory: what effects remember, by effect, until play stops.
+        positions: where carousels stand, by their ids; it outlives pauses and other profiles.
         budget: for outputs that are no keys.
         paces: factors on pointer speed, by the run that set each.
         scrolls: wheel speeds in clicks a second, and the slot whose depth is the part of it, by the run that set each.
@@ -85,6 +93,7 @@ class EffectContext:
     out: list[Output] = field(default_factory=list)
     loose: dict[Run, None] = field(default_factory=dict)
     memory: dict[Any, Any] = field(default_factory=dict)
+    positions: dict[str, CarouselPosition] = field(default_factory=dict)
     budget: Budget = field(default_factory=Budget)
     paces: dict[Run, float] = field(default_factory=dict)
     scrolls: dict[Run, tuple[float, float, Slot]] = field(default_factory=dict)

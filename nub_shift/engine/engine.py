@@ -185,7 +185,7 @@ class Engine:
         context = self._context
         ids = self._program.layer_ids
         toggles = tuple(run.slot.name for run in context.loose if isinstance(run, ToggleRun))
-        positions = {name: wheel.index(context) for name, wheel in self._program.carousels.items()}
+        positions = {name: wheel.index(context, self._now_us) for name, wheel in self._program.carousels.items()}
         return EngineState(
             tuple(ids[index] for index in (0, *context.layers.on)),
             tuple(slot.name for slot in self._pressed),

@@ -108,11 +108,14 @@ class Program:
         self._layout = layout
         self.regains = False
         self._picks: dict[Input, list[tuple[CarouselWheel, int]]] = {}
+        self._toggles: dict[tuple[str, bool], Toggle] = {}  # those of a move, which all slots that toggle it share
         self._sequences = {sequence.id: self._sequence(sequence) for sequence in profile.sequences}
         self.carousels: dict[str, CarouselWheel] = {}
         for carousel in profile.carousels:
             entries = tuple(self._action(entry) for entry in carousel.entries)
-            self.carousels[carousel.id] = CarouselWheel(entries, carousel.wrap, carousel.rest_ms * US_PER_MS)
+            self.carousels[carousel.id] = CarouselWheel(
+                carousel.id, entries, carousel.wrap, carousel.rest_ms * US_PER_MS
+            )
         for carousel in profile.carousels:
             for index, entry in enumerate(carousel.entries):
                 found = sent_input(profile, entry)
@@ -124,14 +127,14 @@ class Program:
             )
             for ring in profile.rings
         }
+        self._own = {layer.id: self._layer(layer) for layer in profile.layers}
         self._layers = [self._whole_layer(layer) for layer in profile.layers]
-        self._pairs = [
-            [
-                (pair.slots, Pair(self._action(pair), pair.within_ms * US_PER_MS))
-                for part in profile.bases(layer)
-                for pair in part.together
-            ]
+        own_pairs = {
+            layer.id: [(pair.slots, Pair(self._action(pair), pair.within_ms * US_PER_MS)) for pair in layer.together]
             for layer in profile.layers
+        }
+        self._pairs = [
+            [pair for part in profile.bases(layer) for pair in own_pairs[part.id]] for layer in profile.layers
         ]
         # What no layer uses need not be computed in full.
         self.used = frozenset(slot for layer in profile.layers for slot in layer.used_slots)
@@ -182,7 +185,7 @@ class Program:
         """All that a layer has, with what it has from the layers that it is based on."""
         merged: dict[str, Effect | _Whole] = {}
         for part in self.profile.bases(layer):
-            merged.update(self._layer(part))
+            merged.update(self._own[part.id])  # the same effects, so that a toggle has one state
         return merged
 
     def _layer(self, layer: Layer) -> dict[str, Effect | _Whole]:
@@ -253,6 +256,8 @@ class Program:
                 return Once(effect)
             case Manner.TOGGLE:
                 self.regains = self.regains or action.regain
+                if isinstance(action.effect, DoMove):
+                    return self._toggles.setdefault((action.effect.move, action.regain), Toggle(effect, action.regain))
                 return Toggle(effect, action.regain)
             case Manner.TURBO:
                 return Turbo(effect, period_us, round(period_us * action.duty))

@@ -9,10 +9,12 @@ import pytest
 from nub_shift.engine.agenda import Agenda
 from nub_shift.engine.effects.sequences import MAX_QUEUE
 from nub_shift.engine.pointer import GAP_US
+from nub_shift.engine.program import Program
 from nub_shift.engine.shaping.directions import Sectors
 from nub_shift.engine.values import Pointer
 from nub_shift.model.feel import Directions
-from tests.engine.playing import START_US, Player, brief
+from nub_shift.store.profile_files import parse_profile
+from tests.engine.playing import START_US, Player, brief, profile_text
 
 A, B = 'keys = ["KEY_A"]', 'keys = ["KEY_B"]'
 CAROUSEL = """
@@ -169,3 +171,41 @@ def test_stopping_cuts_what_a_ring_has_begun(confirm: str) -> None:
     player.feed(right_stick__y=-1.0, right_stick__click=1)
     assert brief(player.stop()) == "-A"
     assert player.wait(1000) == [] and player.engine.state().down == ()
+
+
+def test_a_toggle_of_a_layer_that_others_are_based_on_has_one_state() -> None:
+    rest = f'[[layers]]\nid = "third"\nlabel = "Third"\nbased_on = "shift"\n[layers.slots]\nwest = {{ {B} }}\n'
+    slots = 'left_shoulder = { layer = "shift" }\nright_shoulder = { layer = "third" }'
+    player = Player(slots, f'south = {{ {A}, manner = "toggle" }}', rest)
+    player.feed(left_shoulder=1, south=1)
+    player.feed(left_shoulder=0, south=0)
+    player.feed(right_shoulder=1, south=1)
+    assert brief(player.outputs) == "+A -A"
+
+
+def test_two_slots_that_toggle_the_same_move_share_its_state() -> None:
+    walk = '{ move = "walk", manner = "toggle" }'
+    player = Player(f"south = {walk}\neast = {walk}")
+    for slot in ("south", "east"):
+        player.feed(**{slot: 1.0})
+        player.feed(**{slot: 0.0})
+    assert brief(player.outputs) == "+W -W"
+    assert player.engine.state().toggles == ()
+
+
+def test_where_a_carousel_stands_outlives_pauses_reconnection_and_edits() -> None:
+    player = Player('south = { carousel = { id = "tools" } }', rest=CAROUSEL.replace("1000", "0"))
+    player.feed(south=1)
+    player.feed(south=0)
+    player.stop()
+    player.engine.resume(player.now_us)
+    player.engine.forget_pad(player.now_us)
+    player.engine.resume(player.now_us)
+    assert player.engine.state().carousels == {"tools": 1}
+    shorter = CAROUSEL.replace(', { keys = ["KEY_3"] }', "").replace("1000", "0")
+    for rest, stands in ((CAROUSEL.replace("1000", "0"), 1), (shorter, 1)):
+        profile = parse_profile(profile_text('south = { carousel = { id = "tools" } }', rest=rest))
+        player.engine.replace(Program(profile), player.now_us)
+        assert player.engine.state().carousels == {"tools": stands}
+    player.feed(south=1)
+    assert player.engine.state().carousels == {"tools": 0}

@@ -4,41 +4,32 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from nub_shift.engine.agenda import Timer
-from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
+from nub_shift.engine.effect_context import CarouselPosition, Effect, EffectContext, Run, Slot
 from nub_shift.model.effects import Step
 
 
 @dataclass(frozen=True, eq=False)
 class CarouselWheel:
-    """A compiled carousel. Its position lies in `EffectContext.memory` as a `Position`."""
+    """A compiled carousel. Its position lies in `EffectContext.positions`, where it outlives pauses and other profiles.
 
+    It falls back to the first entry once it has rested for `rest_us` (0: never), which nobody need wake up for.
+    """
+
+    id: str
     entries: tuple[Effect, ...]
     wrap: bool
     rest_us: int
 
-    def index(self, context: EffectContext) -> int:
-        """Where it stands; at the first entry to begin with."""
-        found = context.memory.get(self)
-        return found.index if isinstance(found, Position) else 0
+    def index(self, context: EffectContext, t_us: int) -> int:
+        """Where it stands; at the first entry to begin with. An edit may have left it fewer entries."""
+        position = context.positions.get(self.id)
+        if position is None or (self.rest_us and t_us - position.since_us >= self.rest_us):
+            return 0
+        return min(position.entry, len(self.entries) - 1)
 
     def set(self, context: EffectContext, t_us: int, index: int) -> None:
-        """Stands at `index` now, and after a rest at the first entry again."""
-        position: Position = context.memory.setdefault(self, Position())
-        position.index = index
-        if position.timer is not None:
-            position.timer.cancel()
-            position.timer = None
-        if self.rest_us and index:
-            position.timer = context.agenda.at(t_us + self.rest_us, lambda due_us: self.set(context, due_us, 0))
-
-
-class Position:
-    """Where a carousel stands."""
-
-    def __init__(self) -> None:
-        self.index = 0
-        self.timer: Timer | None = None
+        """Stands at `index` from now on."""
+        context.positions[self.id] = CarouselPosition(index, t_us)
 
 
 @dataclass(frozen=True, eq=False)
@@ -51,7 +42,7 @@ class CarouselEffect:
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         wheel = self.wheel
-        index = wheel.index(context)
+        index = wheel.index(context, t_us)
         last = len(wheel.entries) - 1
         match self.step:
             case Step.FORWARD:
