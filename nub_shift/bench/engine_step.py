@@ -79,7 +79,9 @@ def _profile(layers: int) -> Profile:
     holds = {slot: Assignment.of(HoldLayer(f"layer_{n}")) for n, slot in enumerate(_HOLDING, 1)}
     made[0] = Layer(id="base", label="Base", slots={**made[0].slots, **holds})
     # Buttons that change with every frame would otherwise all be waiting to have been down long enough to be seen.
-    return Profile(schema=SCHEMA_VERSION, title="Bench", layers=tuple(made), game=Game(shortest_key_ms=0))
+    return Profile(
+        schema=SCHEMA_VERSION, title="Bench", layers=tuple(made), game=Game(shortest_key_ms=0, shortest_gap_ms=0)
+    )
 
 
 def _full_frame(flip: bool, busy: int, swing: float) -> dict[str, float]:

@@ -8,7 +8,7 @@ from typing import Any, NamedTuple, Protocol
 from nub_shift.engine.agenda import Agenda
 from nub_shift.engine.budget import Budget
 from nub_shift.engine.layers import LayerStack
-from nub_shift.engine.ledger import Ledger
+from nub_shift.engine.ledger import KeyTimes, Ledger
 from nub_shift.engine.values import Output
 from nub_shift.model.controls import CONTINUOUS_SLOTS
 
@@ -83,7 +83,7 @@ class EffectContext:
         glides: pointer speeds in counts a second, likewise.
         motion_switches: whether each run that switches motion switches it on, by run.
         recentre: the neutral attitude is to be taken anew.
-        shortest_us: the shortest time that a key is down.
+        times: how long keys are down and up at the least.
         stale: pointer and wheel are to be set going anew, for something that they depend on has changed.
     """
 
@@ -100,7 +100,7 @@ class EffectContext:
     glides: dict[Run, tuple[float, float, Slot]] = field(default_factory=dict)
     motion_switches: dict[Run, bool] = field(default_factory=dict)
     recentre: bool = False
-    shortest_us: int = 0
+    times: KeyTimes = field(default_factory=KeyTimes)
     stale: bool = True
 
     def emit(self, output: Output) -> None:

@@ -9,7 +9,7 @@ from nub_shift.engine.control_readers import ControlReaders
 from nub_shift.engine.drive import Drive
 from nub_shift.engine.effect_context import Effect, EffectContext, Slot
 from nub_shift.engine.effects.manners import ToggleRun
-from nub_shift.engine.ledger import Ledger
+from nub_shift.engine.ledger import KeyTimes, Ledger
 from nub_shift.engine.pointer import GAP_US
 from nub_shift.engine.program import Program
 from nub_shift.engine.regained import RegainedToggles
@@ -120,7 +120,7 @@ class Engine:
             run.cut(context, self._now_us)
         self._readers.motion.rest()
         context.layers.stay(0)
-        context.ledger.settle(self._now_us, out)
+        context.ledger.settle(self._now_us, context.times, out)
         context.agenda.clear()
         context.memory.clear()
         context.layers.changed = False
@@ -197,7 +197,7 @@ class Engine:
 
     def _set_program(self, program: Program) -> None:
         self._program = program
-        self._context.shortest_us = program.shortest_us
+        self._context.times = KeyTimes(program.shortest_us, program.gap_us)
         self._pressed.clear()
         self._readers = ControlReaders(program, self._sensors, self._context)
         self._turn_to(())
@@ -216,7 +216,7 @@ class Engine:
         """When ledger or agenda have something to do."""
         context = self._context
         agenda = context.agenda.due_us() if context.agenda.timers else None
-        ledger = context.ledger.due_us() if context.ledger.lingering else None
+        ledger = context.ledger.due_us() if context.ledger.waiting else None
         return ledger if agenda is None else (agenda if ledger is None else min(agenda, ledger))
 
     def _step(self, t_us: int) -> list[Output]:
@@ -225,7 +225,7 @@ class Engine:
         out: list[Output] = []
         self._context.out = out
         self._quiet_until_us = 0
-        if self._context.agenda.timers or self._context.ledger.lingering:
+        if self._context.agenda.timers or self._context.ledger.waiting:
             while (other := self._other_due_us()) is not None and other <= now_us:
                 self._drive.advance(other, out)
                 self._happen(other, now_us)

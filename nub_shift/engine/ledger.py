@@ -1,83 +1,173 @@
-"""Who holds which key: down with the first holder, up with the last, and never down too shortly to be seen."""
+"""Who holds which key: down with the first holder, up with the last, and each long enough for a game to see it.
+
+what is wanted    what is so    what follows
+----------------  ------------  -------------------------------------------------------------------------------
+down              up            goes down once it has been up for the shortest gap
+up                down          goes up once it has been down for the shortest time
+another than the  any           is queued behind what is to come, so that a quick press, release and press are two
+last to come                    presses; of more than `MAX_QUEUED` changes the last two cancel each other
+"""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from operator import itemgetter
+
 from nub_shift.engine.budget import Budget
 from nub_shift.engine.values import Key, Output
+
+# Changes of one key that wait for their time. More than two quick presses ahead nobody can follow.
+MAX_QUEUED = 4
+_LONG_AGO_US = -(1 << 62)
+
+
+@dataclass(frozen=True, eq=False)
+class KeyTimes:
+    """How long a key is down and up at the least. Each engine has its own, by which its keys are known as well."""
+
+    shortest_us: int = 0
+    gap_us: int = 0
+
+
+class _Key:
+    """One key or mouse button."""
+
+    __slots__ = ("down", "holders", "masks", "queued", "since_us", "swallowed", "times")
+
+    def __init__(self) -> None:
+        self.holders = 0
+        self.masks = 0
+        self.down = False
+        self.since_us = _LONG_AGO_US
+        self.queued: list[bool] = []
+        self.swallowed = False
+        self.times = KeyTimes()
+
+    @property
+    def due_us(self) -> int:
+        """When the next change that waits may come."""
+        return self.since_us + (self.times.shortest_us if self.down else self.times.gap_us)
 
 
 class Ledger:
     """Counts the holders of every key and mouse button.
 
-    Several engines may share one ledger; each releases just what it pressed. A key whose last holder lets go before it
-    has been down for the shortest time lingers until then.
+    Several engines may share one ledger; each releases just what it pressed. Presses beyond its budget are swallowed
+    together with their releases.
 
-    Presses beyond its budget are swallowed together with their releases.
+    Attributes:
+        waiting: the keys of which a change waits for its time, and that time.
     """
 
     def __init__(self) -> None:
-        self._holders: dict[str, int] = {}
-        self._since_us: dict[str, int] = {}
-        self._swallowed: set[str] = set()
+        self._keys: dict[str, _Key] = {}
         self._budget = Budget()
-        self.lingering: dict[str, int] = {}
+        self.waiting: dict[str, int] = {}
 
     @property
     def down(self) -> tuple[str, ...]:
-        """The codes that are held, in the order in which they went down, then those that linger."""
-        return (*(code for code in self._holders if code not in self._swallowed), *self.lingering)
+        """The codes that are down, in the order in which they went down."""
+        found = [(key.since_us, code) for code, key in self._keys.items() if key.down]
+        return tuple(code for _, code in sorted(found, key=itemgetter(0)))
 
-    def press(self, codes: tuple[str, ...], t_us: int, out: list[Output]) -> None:
-        """Adds a holder to each code, in order; the first holder sends a key down.
-
-        A key that lingers goes up first, so that the new press is seen as one.
-        """
-        holders = self._holders
+    def press(self, codes: tuple[str, ...], t_us: int, times: KeyTimes, out: list[Output]) -> None:
+        """Adds a holder to each code, in order; the first holder sends a key down."""
+        keys = self._keys
         for code in codes:
-            count = holders.get(code, 0)
-            holders[code] = count + 1
-            if count == 0:
-                if code in self.lingering:
-                    del self.lingering[code]
-                    out.append(Key(t_us, code, False))
-                if not self._budget.take(t_us):
-                    self._swallowed.add(code)
-                    continue
-                self._since_us[code] = t_us
-                out.append(Key(t_us, code, True))
+            key = keys.get(code)
+            if key is None:
+                key = keys[code] = _Key()
+            key.holders += 1
+            if key.holders == 1 and not key.masks:
+                key.times = times
+                self._want(code, key, True, t_us, out)
 
-    def release(self, codes: tuple[str, ...], t_us: int, shortest_us: int, out: list[Output]) -> None:
-        """Takes a holder from each code, in reverse order; the last holder sends a key up, or leaves it lingering.
+    def release(self, codes: tuple[str, ...], t_us: int, times: KeyTimes, out: list[Output]) -> None:
+        """Takes a holder from each code, in reverse order; the last holder sends a key up.
 
         Raises:
             KeyError: nobody holds a code; that is a fault of the caller.
         """
-        holders = self._holders
+        keys = self._keys
         for code in reversed(codes):
-            count = holders[code]
-            if count > 1:
-                holders[code] = count - 1
-                continue
-            del holders[code]
-            if code in self._swallowed:
-                self._swallowed.discard(code)
-            elif t_us - self._since_us[code] >= shortest_us:
-                out.append(Key(t_us, code, False))
-            else:
-                self.lingering[code] = self._since_us[code] + shortest_us
+            key = keys[code]
+            if not key.holders:
+                raise KeyError(code)
+            key.holders -= 1
+            if not key.holders and not key.masks:
+                key.times = times
+                self._want(code, key, False, t_us, out)
+
+    def mask(self, codes: tuple[str, ...], t_us: int, out: list[Output]) -> None:
+        """Keeps keys up for a while, whoever holds them: a text is typed as it is written."""
+        for code in codes:
+            key = self._keys.setdefault(code, _Key())
+            key.masks += 1
+            if key.holders and key.masks == 1:
+                self._want(code, key, False, t_us, out)
+
+    def unmask(self, codes: tuple[str, ...], t_us: int, out: list[Output]) -> None:
+        """Ends that; a key that is still held goes down again."""
+        for code in codes:
+            key = self._keys[code]
+            key.masks -= 1
+            if key.holders and not key.masks:
+                self._want(code, key, True, t_us, out)
 
     def due_us(self) -> int | None:
-        """When the next lingering key goes up."""
-        return min(self.lingering.values()) if self.lingering else None
+        """When the next change that waits may come."""
+        return min(self.waiting.values()) if self.waiting else None
 
     def advance(self, now_us: int, out: list[Output]) -> None:
-        """Sends up what has lingered long enough, the earliest first."""
-        for code, due_us in sorted(self.lingering.items(), key=lambda item: item[1]):
-            if due_us <= now_us:
-                del self.lingering[code]
-                out.append(Key(due_us, code, False))
+        """Sends the changes whose time has come, the earliest first."""
+        while self.waiting:
+            code, due_us = min(self.waiting.items(), key=itemgetter(1))
+            if due_us > now_us:
+                return
+            key = self._keys[code]
+            self._change(code, key, key.queued.pop(0), due_us, out)
+            self._note_waiting(code, key)
 
-    def settle(self, t_us: int, out: list[Output]) -> None:
-        """Sends up all that lingers, at once."""
-        out += [Key(t_us, code, False) for code in self.lingering]
-        self.lingering.clear()
+    def settle(self, t_us: int, times: KeyTimes, out: list[Output]) -> None:
+        """Sends up at once what the owner of these times has let go and still waits, in the order in which it waits."""
+        for code in list(self.waiting):
+            key = self._keys[code]
+            if key.times is times and not (key.holders and not key.masks):
+                key.queued.clear()
+                if key.down:
+                    self._change(code, key, False, t_us, out)
+                key.swallowed = False
+                self._note_waiting(code, key)
+
+    def _want(self, code: str, key: _Key, down: bool, t_us: int, out: list[Output]) -> None:
+        queued = key.queued
+        if not queued:
+            if down is (key.down or key.swallowed):
+                return
+            if t_us >= key.due_us:
+                self._change(code, key, down, t_us, out)
+                return
+        elif down is queued[-1]:
+            return
+        if len(queued) >= MAX_QUEUED:
+            queued.pop()
+        else:
+            queued.append(down)
+        self._note_waiting(code, key)
+
+    def _change(self, code: str, key: _Key, down: bool, t_us: int, out: list[Output]) -> None:
+        if not down and key.swallowed:
+            key.swallowed = False
+            return
+        if down and not self._budget.take(t_us):
+            key.swallowed = True
+            return
+        key.down = down
+        key.since_us = t_us
+        out.append(Key(t_us, code, down))
+
+    def _note_waiting(self, code: str, key: _Key) -> None:
+        if key.queued:
+            self.waiting[code] = key.due_us
+        else:
+            self.waiting.pop(code, None)

@@ -105,6 +105,7 @@ class Program:
         self.profile = profile
         self.layer_ids = tuple(layer.id for layer in profile.layers)
         self.shortest_us = profile.game.shortest_key_ms * US_PER_MS
+        self.gap_us = profile.game.shortest_gap_ms * US_PER_MS
         self._layout = layout
         self.regains = False
         self._picks: dict[Input, list[tuple[CarouselWheel, int]]] = {}
@@ -314,10 +315,15 @@ class Program:
         if step.release:
             return [Stroke((), step.release, 0)]
         if step.tap:
-            return _typed(modifiers_first(step.tap))
+            return self._typed(modifiers_first(step.tap))
         if step.wait_ms is not None:
             return [Stroke((), (), step.wait_ms * US_PER_MS)]
-        return [stroke for letter in step.text for stroke in _typed(self._layout().typed[letter])]
+        letters = (self._layout().typed[letter] for letter in step.text)
+        return [stroke._replace(text=True) for codes in letters for stroke in self._typed(codes)]
+
+    def _typed(self, codes: tuple[str, ...]) -> list[Stroke]:
+        down_us, pause_us = max(TYPED_DOWN_US, self.shortest_us), max(TYPED_PAUSE_US, self.gap_us)
+        return [Stroke(codes, (), down_us), Stroke((), codes, pause_us)]
 
 
 @dataclass(frozen=True, eq=False)
@@ -325,7 +331,3 @@ class _Whole:
     """What stands for a whole stick, surface or motion in a layer, told apart from effects."""
 
     use: Use
-
-
-def _typed(codes: tuple[str, ...]) -> list[Stroke]:
-    return [Stroke(codes, (), TYPED_DOWN_US), Stroke((), codes, TYPED_PAUSE_US)]

@@ -242,5 +242,5 @@ class PlacedPointer:
     def _hold(self, codes: tuple[str, ...], context: EffectContext, t_us: int) -> None:
         if codes != self._held:
             before, self._held = self._held, codes
-            context.ledger.press(codes, t_us, context.out)
-            context.ledger.release(before, t_us, context.shortest_us, context.out)
+            context.ledger.press(codes, t_us, context.times, context.out)
+            context.ledger.release(before, t_us, context.times, context.out)

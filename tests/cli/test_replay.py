@@ -67,7 +67,7 @@ TABLE: dict[str, tuple[str, str, Steps, str]] = {
         'south = { sequence = "hi" }',
         '[[sequences]]\nid = "hi"\nlabel = "Hi"\nsteps = [{ wait_ms = 100 }, { text = "Hi" }]',
         [(0, {"south": 1}), (10, {"south": 0}), (400, {"east": 1})],
-        "100+LEFTSHIFT 100+H 120-H 120-LEFTSHIFT 135+I 155-I",
+        "100+LEFTSHIFT 100+H 120-H 120-LEFTSHIFT 140+I 160-I",
     ),
     "carousel on two slots": (
         'east = { carousel = { id = "c" } }\nwest = { carousel = { id = "c", step = "back" } }',

@@ -6,6 +6,7 @@ The clock starts high, so that a stray real or relative time shows at once.
 from __future__ import annotations
 
 from nub_shift.engine.engine import Engine
+from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Output, Pointer, ProfileRequest, Wheel
 from nub_shift.keyboard.layout import LayoutSource, us_layout
@@ -21,6 +22,7 @@ schema = 2
 title = "Test"
 [game]
 shortest_key_ms = {shortest_ms}
+shortest_gap_ms = {shortest_ms}
 counts_per_turn = 3600
 [[moves]]
 id = "walk"
@@ -48,10 +50,16 @@ class Player:
     """An engine, the time, and everything it has put out."""
 
     def __init__(
-        self, slots: str, layer_slots: str = "", rest: str = "", shortest_ms: int = 0, layout: LayoutSource = us_layout
+        self,
+        slots: str,
+        layer_slots: str = "",
+        rest: str = "",
+        shortest_ms: int = 0,
+        layout: LayoutSource = us_layout,
+        ledger: Ledger | None = None,
     ) -> None:
         profile = parse_profile(profile_text(slots, layer_slots, rest, shortest_ms), layout=layout)
-        self.engine = Engine(Program(profile, layout))
+        self.engine = Engine(Program(profile, layout), ledger)
         self.now_us = START_US
         self.outputs: list[Output] = []
 

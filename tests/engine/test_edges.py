@@ -3,16 +3,21 @@
 from __future__ import annotations
 
 from functools import partial
+from itertools import pairwise
 
 import pytest
 
+from nub_shift.editing.preview.practice import TypedText
 from nub_shift.engine.agenda import Agenda
 from nub_shift.engine.effects.sequences import MAX_QUEUE
+from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.pointer import GAP_US
 from nub_shift.engine.program import Program
 from nub_shift.engine.shaping.directions import Sectors
-from nub_shift.engine.values import Pointer
+from nub_shift.engine.values import Key, Pointer
+from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.feel import Directions
+from nub_shift.model.problems import ProfileError
 from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US, Player, brief, profile_text
 
@@ -209,3 +214,55 @@ def test_where_a_carousel_stands_outlives_pauses_reconnection_and_edits() -> Non
         assert player.engine.state().carousels == {"tools": stands}
     player.feed(south=1)
     assert player.engine.state().carousels == {"tools": 0}
+
+
+def test_hasty_presses_are_seen_one_after_the_other_and_no_more_than_can_be_followed() -> None:
+    player = Player(f"south = {{ {A} }}", shortest_ms=20)
+    for _ in range(10):
+        player.feed(south=1)
+        player.wait(1)
+        player.feed(south=0)
+        player.wait(1)
+    player.wait(500)
+    downs = [output for output in player.outputs if isinstance(output, Key) and output.down]
+    times = [output.t_us for output in player.outputs]
+    assert 2 <= len(downs) <= 4
+    assert all(after - before >= 20_000 for before, after in pairwise(times))
+    assert player.engine.state().down == ()
+
+
+def test_one_seats_stop_leaves_the_tap_of_another_its_time() -> None:
+    ledger = Ledger()
+    mine, yours = (Player(f"south = {{ {A if here else B} }}", shortest_ms=20, ledger=ledger) for here in (True, False))
+    for player in (mine, yours):
+        player.feed(south=1)
+        player.feed(south=0)
+    assert brief(mine.stop()) == "-A"
+    assert brief(yours.wait(30)) == "-B"
+
+
+TEXT = '[[sequences]]\nid = "text"\nlabel = "Text"\nsteps = [{ text = "Ab!cD" }]'
+
+
+@pytest.mark.parametrize("shortest_ms", [0, 20, 60])
+def test_text_is_typed_as_it_is_written(shortest_ms: int) -> None:
+    """Also where keys must be down for long, and while another slot holds Shift."""
+    player = Player(
+        'south = { sequence = "text" }\neast = { keys = ["KEY_LEFTSHIFT"] }', rest=TEXT, shortest_ms=shortest_ms
+    )
+    player.feed(east=1)
+    player.wait(100)
+    player.feed(south=1)
+    typed = TypedText(us_layout)
+    player.wait(3000)
+    typed.take(player.outputs)
+    assert typed.text == "Ab!cD"
+    assert typed.down == ["KEY_LEFTSHIFT"]
+    assert brief(player.feed(east=0)) == "-LEFTSHIFT"
+
+
+def test_a_turbo_that_no_game_could_see_is_refused_with_what_would_fit() -> None:
+    slots = f'south = {{ {A}, manner = "turbo", rate_hz = 30 }}'
+    parse_profile(profile_text(slots, shortest_ms=16))
+    with pytest.raises(ProfileError, match=r"rate_hz: is too fast .* 20 ms .*, expected at most 25 with duty 0.5"):
+        parse_profile(profile_text(slots, shortest_ms=20))

@@ -218,7 +218,7 @@ def profiles(draw: st.DrawFn) -> Profile:
         sequences=sequences,
         carousels=(wheel,),
         rings=(draw(rings()),),
-        game=Game(shortest_key_ms=draw(st.sampled_from([0, 20]))),
+        game=draw(st.sampled_from([Game(shortest_key_ms=0, shortest_gap_ms=0), Game()])),
         feel=draw(st.builds(Feel, left_stick=stick_feels, surface=stick_feels, right_trigger=trigger_feels)),
     )
     assume(not reference_problems(profile, us_layout))

@@ -27,6 +27,7 @@ _LAYER_SETTINGS = {
 _GAME = {
     "counts_per_turn": "Counts a turn",
     "shortest_key_ms": "Shortest key press",
+    "shortest_gap_ms": "Shortest gap between presses",
     "reads_pads": "Reads pads itself",
     "grip": "How the pad is held",
 }

@@ -166,12 +166,13 @@ class PulseRun:
         down_us = round(period_us * max(0.0, min(self._slot.depth, 1.0)))
         agenda = self._context.agenda
         self._timers = [agenda.at(t_us + period_us, self._period)]
-        if down_us < MIN_PULSE_US:
+        times = self._context.times
+        if down_us < max(MIN_PULSE_US, times.shortest_us):
             self._let_go(t_us)
             return
         if self._inner is None:
             self._inner = self._pulse.effect.begin(self._context, t_us, self._slot)
-        if period_us - down_us >= MIN_PULSE_US:
+        if period_us - down_us >= max(MIN_PULSE_US, times.gap_us):
             self._timers.append(agenda.at(t_us + down_us, self._let_go))
 
     def _let_go(self, t_us: int) -> None:

@@ -32,11 +32,11 @@ class KeysEffect(Plain):
     codes: tuple[str, ...]
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002 - one signature for all effects
-        context.ledger.press(self.codes, t_us, context.out)
+        context.ledger.press(self.codes, t_us, context.times, context.out)
         return self
 
     def end(self, context: EffectContext, t_us: int) -> None:
-        context.ledger.release(self.codes, t_us, context.shortest_us, context.out)
+        context.ledger.release(self.codes, t_us, context.times, context.out)
 
 
 @dataclass(frozen=True, eq=False)

@@ -8,6 +8,7 @@ from typing import NamedTuple
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.effect_context import EffectContext, Run, Slot
 from nub_shift.engine.effects.plain import NOTHING
+from nub_shift.keyboard.keys import MODIFIERS
 from nub_shift.model.actions import Again, Runs
 
 MAX_OVERLAP = 8
@@ -22,6 +23,7 @@ class Stroke(NamedTuple):
     press: tuple[str, ...]
     release: tuple[str, ...]
     wait_us: int
+    text: bool = False  # types a letter, which a modifier that another slot holds must not change
 
 
 @dataclass(frozen=True, eq=False)
@@ -69,6 +71,7 @@ class SequenceRun:
         self._courses = courses
         self._place = 0
         self._down: list[str] = []
+        self._masked: tuple[str, ...] = ()
         self._timer: Timer | None = None
         self._last_round = effect.runs is Runs.ONCE
         courses.append(self)
@@ -87,9 +90,21 @@ class SequenceRun:
             self._timer.cancel()
         self._courses.remove(self)
         context.loose.pop(self, None)
+        self._let_go_keys(t_us)
+
+    def _let_go_keys(self, t_us: int) -> None:
+        context = self._context
         for code in reversed(self._down):
-            context.ledger.release((code,), t_us, context.shortest_us, context.out)
+            context.ledger.release((code,), t_us, context.times, context.out)
         self._down.clear()
+        self._mask((), t_us)
+
+    def _mask(self, codes: tuple[str, ...], t_us: int) -> None:
+        """Keeps these modifiers up, whoever holds them, and no others."""
+        before, self._masked = self._masked, codes
+        context = self._context
+        context.ledger.unmask(tuple(code for code in before if code not in codes), t_us, context.out)
+        context.ledger.mask(tuple(code for code in codes if code not in before), t_us, context.out)
 
     def _play(self, t_us: int) -> None:
         """Plays strokes up to the next wait."""
@@ -105,20 +120,20 @@ class SequenceRun:
 
     def _strike(self, stroke: Stroke, t_us: int) -> None:
         context = self._context
+        if stroke.press or not stroke.text:
+            self._mask(tuple(code for code in MODIFIERS if code not in stroke.press) if stroke.text else (), t_us)
         for code in stroke.press:
             if code not in self._down:
                 self._down.append(code)
-                context.ledger.press((code,), t_us, context.out)
+                context.ledger.press((code,), t_us, context.times, context.out)
         for code in reversed(stroke.release):
             if code in self._down:
                 self._down.remove(code)
-                context.ledger.release((code,), t_us, context.shortest_us, context.out)
+                context.ledger.release((code,), t_us, context.times, context.out)
 
     def _round(self, t_us: int) -> None:
         """One round is through."""
-        for code in reversed(self._down):
-            self._context.ledger.release((code,), t_us, self._context.shortest_us, self._context.out)
-        self._down.clear()
+        self._let_go_keys(t_us)
         if self._last_round and not self.queued:
             self.cut(self._context, t_us)
             return

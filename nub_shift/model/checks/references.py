@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from math import floor, inf
 
 from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.actions import (
@@ -26,6 +27,7 @@ from nub_shift.model.effects import CarouselStep, ChangePace, HoldLayer
 from nub_shift.model.feel import FeelChange
 from nub_shift.model.problems import Problem
 from nub_shift.model.profile import BASE_LAYER, MAX_LAYERS, Layer, Move, Profile
+from nub_shift.model.walk import sent_input
 
 MAX_LISTED = 200
 # What only a whole stick or touch surface can do, by the keys of its table.
@@ -217,6 +219,22 @@ def _action(path: str, action: Action, profile: Profile) -> Iterator[Problem]:
         fit = " or ".join(manner.value for manner in Manner if manner in manners_of(effect))
         yield Problem(f"{path}.manner", f"{name} cannot be kept up as {action.manner.value}", f"expected {fit}")
     yield from effect_problems(path, effect, profile)
+    yield from _rate(path, action, profile)
+
+
+def _rate(path: str, action: Action, profile: Profile) -> Iterator[Problem]:
+    """Turbo must leave each key down and up for as long as the game needs to see it."""
+    down_ms, up_ms = profile.game.shortest_key_ms, profile.game.shortest_gap_ms
+    keys, _ = sent_input(profile, action)
+    if action.manner is not Manner.TURBO or not keys:
+        return
+    fits = min(
+        action.duty * 1000 / down_ms if down_ms else inf,
+        (1 - action.duty) * 1000 / up_ms if up_ms else inf,
+    )
+    if action.rate_hz > fits + 1e-9:
+        wrong = f"is too fast for keys that are down for {down_ms} ms and up for {up_ms} ms"
+        yield Problem(f"{path}.rate_hz", wrong, f"expected at most {floor(fits * 10) / 10:g} with duty {action.duty:g}")
 
 
 def _effects_named(action: Action) -> list[str]:

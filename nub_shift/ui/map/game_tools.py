@@ -51,6 +51,11 @@ class GameTools(TextButton):
             words = f"{milliseconds} ms" if milliseconds else "As long as it is pressed"
             chosen = game.shortest_key_ms == milliseconds
             add_entry(shortest, words, partial(self._edit, words, shortest_key_ms=milliseconds), chosen)
+        gap = add_menu(menu, "A key is up between presses for at least")
+        for milliseconds in sorted({*_SHORTEST_MS, game.shortest_gap_ms}):
+            words = f"{milliseconds} ms" if milliseconds else "As long as it is let go"
+            chosen = game.shortest_gap_ms == milliseconds
+            add_entry(gap, words, partial(self._edit, words, shortest_gap_ms=milliseconds), chosen)
         self.counts = make_spin("counts for a full turn of the view", 100, 200_000, " counts a turn")
         show_number(self.counts, round(game.counts_per_turn))
         self.counts.editingFinished.connect(self._on_counts)
