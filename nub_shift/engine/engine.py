@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from nub_shift.engine.control_readers import ControlReaders
 from nub_shift.engine.drive import Drive
 from nub_shift.engine.effect_context import Effect, EffectContext, Slot
-from nub_shift.engine.effects.manners import ToggleRun
+from nub_shift.engine.effects.manners import ToggleRun, TurboRun
 from nub_shift.engine.ledger import KeyTimes, Ledger
 from nub_shift.engine.pointer import GAP_US
 from nub_shift.engine.program import Program
@@ -146,6 +146,8 @@ class Engine:
         out = self._step(now_us)
         for run in self._regained.note(self._context):
             run.cut(self._context, self._now_us)
+        for last in [run for run in self._context.loose if isinstance(run, TurboRun)]:
+            last.cut(self._context, self._now_us)  # no press is finished in another window
         self._settle()
         return out
 

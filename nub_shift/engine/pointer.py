@@ -69,7 +69,9 @@ class PointerMotion:
         """Moves by so many counts at once; `advance` must have been called for `t_us`."""
         if dx == 0.0 == dy:
             return
-        if not self.moving:
+        if self.moving:
+            self._integrate(t_us)
+        else:
             self._at_us = t_us
         self._rest_x += dx
         self._rest_y += dy

@@ -130,6 +130,10 @@ class Program:
         }
         self._own = {layer.id: self._layer(layer) for layer in profile.layers}
         self._layers = [self._whole_layer(layer) for layer in profile.layers]
+        self._hidden = [
+            frozenset(slot for part in profile.bases(layer) for slot in part.hidden_below) - self._layers[index].keys()
+            for index, layer in enumerate(profile.layers)
+        ]
         own_pairs = {
             layer.id: [(pair.slots, Pair(self._action(pair), pair.within_ms * US_PER_MS)) for pair in layer.together]
             for layer in profile.layers
@@ -155,6 +159,8 @@ class Program:
         merged = dict(self._layers[0])
         pairs = dict(self._pairs[0])
         for layer in stack:
+            for slot in self._hidden[layer]:
+                merged.pop(slot, None)
             merged.update(self._layers[layer])
             pairs.update(self._pairs[layer])
         effects = {slot: found for slot, found in merged.items() if not isinstance(found, _Whole)}
@@ -186,6 +192,8 @@ class Program:
         """All that a layer has, with what it has from the layers that it is based on."""
         merged: dict[str, Effect | _Whole] = {}
         for part in self.profile.bases(layer):
+            for slot in part.hidden_below:
+                merged.pop(slot, None)
             merged.update(self._own[part.id])  # the same effects, so that a toggle has one state
         return merged
 

@@ -168,6 +168,15 @@ STICK_SLOTS: frozenset[str] = frozenset(
 SURFACE_SLOT = "surface"
 
 
+# What the whole of a stick or surface hides of it in the layers below; its click and touch are presses of their own.
+PARTS_OF_WHOLE: dict[str, frozenset[str]] = {
+    whole: frozenset(slot_name(whole, part) for part in (*WAYS, *DIAGONALS, "inner", "edge")) for whole in STICK_SLOTS
+}
+# The parts that, given something, hide the whole in the layers below.
+WAYS_OF_WHOLE: dict[str, frozenset[str]] = {
+    whole: frozenset(slot_name(whole, part) for part in (*WAYS, *DIAGONALS)) for whole in STICK_SLOTS
+}
+
 STICKS: tuple[str, ...] = tuple(control.name for control in CONTROLS if control.kind is Kind.STICK)
 
 

@@ -14,6 +14,7 @@ from msgspec import Meta
 
 from nub_shift.model.actions import Assignment, Carousel, Ring, Sequence, Together
 from nub_shift.model.colours import Colour
+from nub_shift.model.controls import PARTS_OF_WHOLE, WAYS_OF_WHOLE
 from nub_shift.model.effects import Pace, WheelDirection
 from nub_shift.model.feel import Feel, FeelChange
 from nub_shift.model.schema_types import Identifier, KeyCodes, Label, Record, ShortLabel
@@ -69,6 +70,20 @@ class Layer(Record, frozen=True):
     def used_slots(self) -> list[str]:
         """The slots that it has something for, alone or together with another."""
         return [*self.slots, *(slot for pair in self.together for slot in pair.slots)]
+
+    @property
+    def hidden_below(self) -> frozenset[str]:
+        """The slots that layers below show through nowhere, though this one has nothing for them.
+
+        What a layer gives to the whole of a stick hides the parts, and the reverse.
+        """
+        found: set[str] = set()
+        for whole, parts in PARTS_OF_WHOLE.items():
+            if whole in self.slots:
+                found |= parts
+            if not WAYS_OF_WHOLE[whole].isdisjoint(self.slots):
+                found.add(whole)
+        return frozenset(found.difference(self.slots))
 
 
 class Grip(Enum):

@@ -11,10 +11,10 @@ from nub_shift.editing.preview.practice import TypedText
 from nub_shift.engine.agenda import Agenda
 from nub_shift.engine.effects.sequences import MAX_QUEUE
 from nub_shift.engine.ledger import Ledger
-from nub_shift.engine.pointer import GAP_US
+from nub_shift.engine.pointer import GAP_US, PointerMotion
 from nub_shift.engine.program import Program
 from nub_shift.engine.shaping.directions import Sectors
-from nub_shift.engine.values import Key, Pointer
+from nub_shift.engine.values import Key, Output, Pointer
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.feel import Directions
 from nub_shift.model.problems import ProfileError
@@ -83,17 +83,65 @@ def test_what_a_suspended_caller_missed_is_left_out_beyond_a_quarter_of_a_second
     assert abs(sent - counts) <= 1
 
 
-def test_a_layer_change_cuts_what_a_release_would_let_run_on() -> None:
-    # A release lets turbo finish its press; a layer that gives the stick something else ends it at once.
+def test_a_turbo_finishes_its_press_whatever_ends_it_but_a_stop() -> None:
     slots = f'"left_stick.up" = {{ {A}, manner = "turbo", rate_hz = 5, duty = 0.5 }}\nsouth = {{ layer = "shift" }}'
     player = Player(slots, f'"left_stick.up" = {{ {B} }}')
     player.feed(left_stick__y=-1.0)
     player.wait(20)
-    assert brief(player.feed(south=1.0)) == "+B -A"
+    assert brief(player.feed(south=1.0)) == "+B"
+    assert brief(player.wait(70)) == ""
+    assert brief(player.wait(20)) == "-A"
     player.feed(south=0.0)
     player.wait(20)
-    assert brief(player.feed(left_stick__y=0.0)) == ""
+    player.feed(left_stick__y=0.0)
+    assert brief(player.stop()) == "-A"
+
+
+def test_the_first_press_of_a_turbo_is_told_apart_from_its_last() -> None:
+    player = Player(f'south = {{ {A}, manner = "turbo", rate_hz = 5, duty = 0.5 }}')
+    player.feed(south=1.0)
+    player.wait(30)
+    player.feed(south=0.0)
+    player.wait(10)
+    assert brief(player.feed(south=1.0)) == "-A +A"
+    player.feed(south=0.0)
     assert brief(player.wait(200)) == "-A"
+
+
+SHIFT = 'left_shoulder = { layer = "shift" }'
+
+
+@pytest.mark.parametrize(
+    ("slots", "layer_slots", "before", "after"),
+    [
+        # What a layer gives to a whole stick hides its parts below, and the reverse.
+        (f'"left_stick.up" = {{ {A} }}\n"left_stick.edge" = {{ {B} }}', "left_stick = { silence = true }", "+A +B", ""),
+        (f'"left_stick.up" = {{ {A} }}', "left_stick = { scroll = { y = 0 } }", "+A", ""),
+        ('left_stick = { position = { hold = ["KEY_B"] } }', f'"left_stick.up" = {{ {A} }}', "+B", "+A"),
+        (f'"left_stick.click" = {{ {A} }}', "left_stick = { silence = true }", "+A", "+A"),
+        (f'"left_stick.up" = {{ {A} }}', f'"left_stick.edge" = {{ {B} }}', "+A", "+A +B"),
+    ],
+)
+def test_whole_and_parts_hide_each_other(slots: str, layer_slots: str, before: str, after: str) -> None:
+    for held, expected in ((0.0, before), (1.0, after)):
+        player = Player(f"{slots}\n{SHIFT}", layer_slots)
+        player.feed(left_shoulder=held)
+        player.feed(left_stick__y=-1.0, left_stick__click=1.0)
+        keys: list[Output] = [output for output in player.outputs if isinstance(output, Key)]
+        assert brief(keys) == expected
+
+
+@pytest.mark.parametrize(("speed", "shift"), [(3.0, 0.4), (3.0, -0.4), (50.0, 0.9), (50.0, -0.9)])
+def test_a_drag_beside_another_motion_keeps_the_sum_and_the_deadline(speed: float, shift: float) -> None:
+    motion, out, t_us = PointerMotion(Pointer), list[Output](), START_US
+    motion.set_velocity(speed, 0.0, t_us, out)
+    for _ in range(2_000):
+        t_us += 4_000
+        motion.advance(t_us, out)
+        motion.shift(shift, 0.0, t_us, out)
+        assert motion.due_us is not None and motion.due_us >= t_us
+    sent = sum(output.dx for output in out if isinstance(output, Pointer))
+    assert abs(sent - (speed * 8 + shift * 2_000)) <= 1
 
 
 def test_a_quick_trigger_lets_go_below_off_however_slowly_it_eases() -> None:

@@ -39,8 +39,9 @@ def own_assignment(profile: Profile, layer_id: str, slot: str) -> Assignment | N
 
 def shown_assignment(profile: Profile, layer_id: str, slot: str) -> Assignment | None:
     """What the slot does in the layer: its own, else what the base layer shows."""
-    own = own_assignment(profile, layer_id, slot)
-    return own if own is not None else own_assignment(profile, BASE_LAYER, slot)
+    own, layer = own_assignment(profile, layer_id, slot), profile.layer(layer_id)
+    hidden = layer is not None and slot in layer.hidden_below
+    return own if own is not None or hidden else own_assignment(profile, BASE_LAYER, slot)
 
 
 def action_of(assignment: Assignment | None, reaction: Reaction) -> Action | None:

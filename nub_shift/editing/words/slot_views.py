@@ -62,7 +62,8 @@ def slot_view(profile: Profile, layer_id: str, slot: str, layout: Layout) -> Slo
     layer = profile.layer(layer_id)
     own = layer.slots.get(slot) if layer is not None else None
     base = profile.layer(BASE_LAYER)
-    shown = own if own is not None or base is None else base.slots.get(slot)
+    hidden = layer is not None and slot in layer.hidden_below
+    shown = own if own is not None or base is None or hidden else base.slots.get(slot)
     inherited = own is None and shown is not None and layer_id != BASE_LAYER
     brings = None
     if shown is not None and isinstance(shown.effect, HoldLayer):

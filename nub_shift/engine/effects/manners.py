@@ -83,11 +83,14 @@ class Turbo:
         return self.effect.owns_slot
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
+        last = context.memory.pop(self, None)
+        if isinstance(last, TurboRun):
+            last.cut(context, t_us)  # or its last press and the first of this one would be seen as one
         return TurboRun(self, context, t_us, slot)
 
 
 class TurboRun:
-    """A turbo at work."""
+    """A turbo at work. Ended or cut in the middle of a press, it finishes that; cut once more it ends at once."""
 
     def __init__(self, turbo: Turbo, context: EffectContext, t_us: int, slot: Slot) -> None:
         self._turbo = turbo
@@ -95,23 +98,35 @@ class TurboRun:
         self._slot = slot
         self._inner: Run | None = None
         self._timer: Timer | None = None
-        self._ending = False
+        self.ending = False
         self._press(t_us)
 
     def end(self, context: EffectContext, t_us: int) -> None:
         if self._inner is None:
-            self.cut(context, t_us)
-        else:
-            self._ending = True
+            self._give_up(context, t_us)
+        elif not self.ending:
+            self.ending = True
             context.loose[self] = None
+            context.memory[self._turbo] = self
 
     def cut(self, context: EffectContext, t_us: int) -> None:
-        context.loose.pop(self, None)
+        if self.ending:
+            self._give_up(context, t_us)
+        else:
+            self.end(context, t_us)
+
+    def _give_up(self, context: EffectContext, t_us: int) -> None:
+        self._forget(context)
         if self._timer is not None:
             self._timer.cancel()
         inner, self._inner = self._inner, None
         if inner is not None:
             inner.cut(context, t_us)
+
+    def _forget(self, context: EffectContext) -> None:
+        context.loose.pop(self, None)
+        if context.memory.get(self._turbo) is self:
+            del context.memory[self._turbo]
 
     def _press(self, t_us: int) -> None:
         self._inner = self._turbo.effect.begin(self._context, t_us, self._slot)
@@ -121,8 +136,8 @@ class TurboRun:
         inner, self._inner = self._inner, None
         if inner is not None:
             inner.end(self._context, t_us)
-        if self._ending:
-            self._context.loose.pop(self, None)
+        if self.ending:
+            self._forget(self._context)
         else:
             self._timer = self._context.agenda.at(t_us + self._turbo.period_us - self._turbo.down_us, self._press)
 
