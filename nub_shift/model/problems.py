@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+# More faults at once help nobody, and looking for them takes time.
+MAX_PROBLEMS = 50
+
 
 @dataclass(frozen=True)
 class Problem:
@@ -20,7 +23,11 @@ class Problem:
     right: str
 
     def __str__(self) -> str:
-        return f"{self.path}: {self.wrong}, {self.right}"
+        """One line; control characters of the file are told, and not sent to the terminal."""
+        return "".join(
+            letter if letter.isprintable() else repr(letter)[1:-1]
+            for letter in f"{self.path}: {self.wrong}, {self.right}"
+        )
 
 
 class ProfileError(Exception):

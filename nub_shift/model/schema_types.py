@@ -8,14 +8,30 @@ import msgspec
 from msgspec import Meta
 
 Identifier = Annotated[
-    str, Meta(pattern="^[a-z][a-z0-9_]{0,39}$", description="a lower-case name of letters, digits and underscores")
+    str,
+    Meta(pattern=r"^[a-z][a-z0-9_]{0,39}(?!\n)$", description="a lower-case name of letters, digits and underscores"),
 ]
 # What a person calls something, and what fits on a ring's sector or above a list of moves.
 MAX_LABEL = 60
 MAX_SHORT_LABEL = 40
-Label = Annotated[str, Meta(min_length=1, max_length=MAX_LABEL, description=f"a text of 1 to {MAX_LABEL} characters")]
+_ONE_LINE = r"^[^\x00-\x1f\x7f]*(?!\n)$"
+_NOT_BLANK = r"^[^\x00-\x1f\x7f]*[^\x00-\x20\x7f][^\x00-\x1f\x7f]*(?!\n)$"
+Label = Annotated[
+    str,
+    Meta(
+        min_length=1,
+        max_length=MAX_LABEL,
+        pattern=_NOT_BLANK,
+        description=f"a text of 1 to {MAX_LABEL} characters on one line",
+    ),
+]
 ShortLabel = Annotated[
-    str, Meta(max_length=MAX_SHORT_LABEL, description=f"a text of up to {MAX_SHORT_LABEL} characters")
+    str,
+    Meta(
+        max_length=MAX_SHORT_LABEL,
+        pattern=_ONE_LINE,
+        description=f"a text of up to {MAX_SHORT_LABEL} characters on one line",
+    ),
 ]
 KeyCodes = Annotated[tuple[str, ...], Meta(max_length=6, description="a list of one to six kernel names of keys")]
 Milliseconds = Annotated[int, Meta(ge=20, le=5000, description="milliseconds, from 20 to 5000")]

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterable
 from datetime import date
+from itertools import islice
 from pathlib import Path
 
 import msgspec
@@ -11,9 +13,10 @@ import platformdirs
 import tomli_w
 
 from nub_shift.model.card import CARD_VERSION, PadCard, card_problems
-from nub_shift.model.problems import Problem, ProfileError
+from nub_shift.model.problems import MAX_PROBLEMS, ProfileError
 from nub_shift.store.atomic import write_text
 from nub_shift.store.profile_files import read_toml
+from nub_shift.store.reading import read_bounded
 from nub_shift.store.structure_check import structure_problems
 
 
@@ -29,7 +32,7 @@ def parse_card(text: str, source: str = "card") -> PadCard:
         ProfileError: with every fault; `source` is put before each of them.
     """
     data = read_toml(text, source, CARD_VERSION)
-    problems = structure_problems(data, PadCard)
+    problems = list(islice(structure_problems(data, PadCard), MAX_PROBLEMS))
     if not problems:
         card = msgspec.convert(data, PadCard)
         problems = card_problems(card)
@@ -77,8 +80,8 @@ def joining_cards() -> list[PadCard]:
 
 def _read_card(path: Path) -> PadCard | None:
     try:
-        return parse_card(path.read_text("utf-8"), str(path))
-    except FileNotFoundError:
-        return None
-    except (OSError, UnicodeDecodeError):
-        raise ProfileError(str(path), [Problem("file", "cannot be read", "expected a readable card")]) from None
+        return parse_card(read_bounded(path), str(path))
+    except ProfileError:
+        if not os.path.lexists(path):
+            return None  # nobody has kept one
+        raise

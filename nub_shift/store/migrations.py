@@ -25,7 +25,7 @@ def migrated(data: dict[str, Any]) -> tuple[dict[str, Any], dict[str, str]]:
     Data without a version that is known here comes back as it is.
     """
     paths: dict[str, str] = {}
-    while (version := data.get("schema")) in MOVED:
+    while type(version := data.get("schema")) is int and version in MOVED:
         data = {**data, "schema": version + 1}
         for old, new in MOVED[version]:
             data, found = _taken(data, old)

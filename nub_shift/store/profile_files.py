@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import re
 import tomllib
 from dataclasses import replace
+from itertools import islice
 from pathlib import Path
 from typing import Any
 
@@ -12,13 +14,15 @@ import tomli_w
 
 from nub_shift.keyboard.layout import LayoutSource, us_layout
 from nub_shift.model.checks.references import reference_problems
-from nub_shift.model.problems import Problem, ProfileError
+from nub_shift.model.problems import MAX_PROBLEMS, Problem, ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile
 from nub_shift.store.atomic import write_text
 from nub_shift.store.migrations import migrated
+from nub_shift.store.reading import read_bounded
 from nub_shift.store.structure_check import structure_problems
 
-MAX_FILE_BYTES = 4_000_000
+# Where a key can stand, one of twenty parts: no setting has so many, and reading thousands of them takes minutes.
+_DOTTED = re.compile(r"(?:^|[{,])[ \t]*\[{0,2}[ \t]*(?:[\w\"'-]+[ \t]*\.[ \t]*){20}", re.MULTILINE)
 
 
 def parse_profile(text: str, source: str = "profile", layout: LayoutSource = us_layout) -> Profile:
@@ -33,7 +37,7 @@ def parse_profile(text: str, source: str = "profile", layout: LayoutSource = us_
         profile = msgspec.convert(data, Profile)
     except msgspec.ValidationError:
         # It stops at the first fault, and whoever mends a file wants all of them.
-        problems = structure_problems(data, Profile)
+        problems = list(islice(structure_problems(data, Profile), MAX_PROBLEMS))
         problems = [replace(problem, path=moved.get(problem.path, problem.path)) for problem in problems]
         raise ProfileError(source, problems) from None
     problems = reference_problems(profile, layout)
@@ -48,14 +52,23 @@ def read_toml(text: str, source: str, newest: int) -> dict[str, Any]:
     Raises:
         ProfileError: it is not TOML, or written by a newer program.
     """
+    if _DOTTED.search(text):
+        wrong = "has a key of more parts than any setting has"
+        raise ProfileError(source, [Problem("file", wrong, "expected keys as feel.left_stick.dead_zone")])
     try:
         data = tomllib.loads(text)
     except tomllib.TOMLDecodeError as error:
         wrong, _, path = str(error).rpartition(" (at ")
         path = path.rstrip(")") or "file"
         raise ProfileError(source, [Problem(path, wrong or str(error), "expected TOML")]) from None
+    except RecursionError:
+        wrong = "has lists or tables nested too deep"
+        raise ProfileError(source, [Problem("file", wrong, "expected at most a few levels")]) from None
+    except ValueError:  # Python's own limit on the digits of a number
+        wrong = "has a number of too many digits"
+        raise ProfileError(source, [Problem("file", wrong, "expected a shorter one")]) from None
     version = data.get("schema")
-    if isinstance(version, int) and version > newest:
+    if type(version) is int and version > newest:
         wrong = f"is {version}, written by a newer Nub Shift"
         raise ProfileError(source, [Problem("schema", wrong, f"this one reads schemas up to {newest}")])
     return data
@@ -72,18 +85,7 @@ def read_profile(path: Path, layout: LayoutSource = us_layout) -> Profile:
     Raises:
         ProfileError: the file cannot be read, is no text, or has faults.
     """
-    try:
-        if path.stat().st_size > MAX_FILE_BYTES:
-            raise ProfileError(str(path), [Problem("file", "is too large for a profile", "expected under 4 MB")])
-        text = path.read_bytes().decode()
-    except OSError as error:
-        wrong = f"cannot be read ({(error.strerror or str(error)).lower()})"
-        raise ProfileError(str(path), [Problem("file", wrong, "expected a readable profile file")]) from None
-    except UnicodeDecodeError as error:
-        raise ProfileError(
-            str(path), [Problem("file", f"byte {error.start} is not text", "expected TOML in UTF-8")]
-        ) from None
-    return parse_profile(text, str(path), layout)
+    return parse_profile(read_bounded(path), str(path), layout)
 
 
 def write_profile(path: Path, profile: Profile) -> None:

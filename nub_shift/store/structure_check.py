@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import types
 import typing
+from collections.abc import Iterator
 from difflib import get_close_matches
 from functools import cache
 from typing import Any, get_args, get_origin
@@ -19,37 +20,40 @@ _ABSENT = (type(None), msgspec.UnsetType)
 _PLAIN = {str: "a text", int: "a whole number", float: "a number", bool: "true or false"}
 
 
-def structure_problems(data: object, expected: Any, path: str = "") -> list[Problem]:
+def structure_problems(data: object, expected: Any, path: str = "") -> Iterator[Problem]:
     """Every path in `data` whose shape is not that of the type `expected`.
 
     Places name list elements by their `id` where they have one, since that is how people find them again.
     """
     bare = _bare(expected)
     if isinstance(bare, type) and issubclass(bare, msgspec.Struct):
-        return _struct_problems(data, bare, path)
+        yield from _struct_problems(data, bare, path)
+        return
     origin = get_origin(bare)
     if origin is tuple and _is_struct(get_args(bare)[0]):
-        return [*_length_problems(data, expected, path), *_list_problems(data, get_args(bare)[0], path)]
-    if origin is dict and isinstance(data, dict):
+        yield from _length_problems(data, expected, path)
+        yield from _list_problems(data, get_args(bare)[0], path)
+    elif origin is dict and isinstance(data, dict):
         element = get_args(bare)[1]
-        return [found for key, value in data.items() for found in structure_problems(value, element, _join(path, key))]
-    return _leaf_problems(data, expected, path)
+        for key, value in data.items():
+            yield from structure_problems(value, element, _join(path, key))
+    else:
+        yield from _leaf_problems(data, expected, path)
 
 
-def _struct_problems(data: object, struct: type[msgspec.Struct], path: str) -> list[Problem]:
+def _struct_problems(data: object, struct: type[msgspec.Struct], path: str) -> Iterator[Problem]:
     if not isinstance(data, dict):
-        return [Problem(path or "file", f"{_shown(data)} stands here", "expected a table")]
-    found = []
+        yield Problem(path or "file", f"{_shown(data)} stands here", "expected a table")
+        return
     fields = _fields(struct)
     for key, value in data.items():
         if key not in fields:
-            found.append(Problem(_join(path, key), f"unknown key {key!r}", _known(key, list(fields))))
+            yield Problem(_join(path, key), f"unknown key {key!r}", _known(key, list(fields)))
         else:
-            found += structure_problems(value, fields[key].type, _join(path, key))
+            yield from structure_problems(value, fields[key].type, _join(path, key))
     for name, field in fields.items():
         if field.required and name not in data:
-            found.append(Problem(_join(path, name), "is missing", f"expected {describe(field.type)}"))
-    return found
+            yield Problem(_join(path, name), "is missing", f"expected {describe(field.type)}")
 
 
 @cache
@@ -58,15 +62,14 @@ def _fields(struct: type[msgspec.Struct]) -> dict[str, msgspec.structs.FieldInfo
     return {field.encode_name: field for field in msgspec.structs.fields(struct)}
 
 
-def _list_problems(data: object, element: Any, path: str) -> list[Problem]:
+def _list_problems(data: object, element: Any, path: str) -> Iterator[Problem]:
     if not isinstance(data, list):
-        return [Problem(path, f"{_shown(data)} stands here", "expected a list of tables")]
-    found = []
+        yield Problem(path, f"{_shown(data)} stands here", "expected a list of tables")
+        return
     for index, value in enumerate(data):
         name = value.get("id") if isinstance(value, dict) else None
         here = _join(path, name) if isinstance(name, str) and name.isidentifier() else f"{path}[{index}]"
-        found += structure_problems(value, element, here)
-    return found
+        yield from structure_problems(value, element, here)
 
 
 def _length_problems(data: object, expected: Any, path: str) -> list[Problem]:
@@ -146,5 +149,7 @@ def _shown(data: object) -> str:
             return str(data).lower()
         case str():
             return f'"{data if len(data) <= 40 else data[:37] + "..."}"'
+        case int() if abs(data) >= 10**20:
+            return "a number of many digits"
         case _:
             return str(data)

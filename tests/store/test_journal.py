@@ -10,7 +10,8 @@ import pytest
 from nub_shift.model.problems import ProfileError
 from nub_shift.store.atomic import write_text
 from nub_shift.store.journal import KEPT_LINES, MAX_LINES, Journal
-from nub_shift.store.profile_files import MAX_FILE_BYTES, parse_profile, read_profile
+from nub_shift.store.profile_files import parse_profile, read_profile
+from nub_shift.store.reading import MAX_FILE_BYTES
 
 
 def test_named_points_outlive_the_edits_around_them(tmp_path: Path) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from itertools import islice
 from math import floor, inf
 
 from nub_shift.keyboard.layout import LayoutSource
@@ -25,11 +26,20 @@ from nub_shift.model.controls import CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS, 
 from nub_shift.model.effect_facts import effect_problems, manners_of, use_problems
 from nub_shift.model.effects import CarouselStep, ChangePace, HoldLayer
 from nub_shift.model.feel import FeelChange
-from nub_shift.model.problems import Problem
+from nub_shift.model.named import Kind
+from nub_shift.model.problems import MAX_PROBLEMS, Problem
 from nub_shift.model.profile import BASE_LAYER, MAX_LAYERS, Layer, Move, Profile
 from nub_shift.model.walk import sent_input
 
 MAX_LISTED = 200
+MAX_PAIRS = 60
+# How many there may be of what has an id.
+MOST = {
+    Kind.MOVE: 500,
+    Kind.SEQUENCE: MAX_LISTED,
+    Kind.CAROUSEL: MAX_LISTED,
+    Kind.RING: MAX_LISTED,
+}
 # What only a whole stick or touch surface can do, by the keys of its table.
 _WHOLE_NAMES = ("pointer", "position", "ring", "drag")
 
@@ -37,24 +47,37 @@ _WHOLE_NAMES = ("pointer", "position", "ring", "drag")
 def reference_problems(profile: Profile, layout: LayoutSource) -> list[Problem]:
     """Every name in `profile` that refers to nothing, and every pair of settings that contradict each other.
 
-    `layout` tells which characters a typed text may have.
+    `layout` tells which characters a typed text may have. At most `MAX_PROBLEMS` are looked for, and none but their
+    number in a profile that has too many of something.
     """
-    return [
-        *_twice("moves", [move.id for move in profile.moves]),
-        *(found for move in profile.moves for found in _move(move, profile)),
-        *_twice("sequences", [sequence.id for sequence in profile.sequences]),
-        *(found for sequence in profile.sequences for found in _sequence(sequence, layout)),
-        *_twice("carousels", [carousel.id for carousel in profile.carousels]),
-        *(found for carousel in profile.carousels for found in _carousel(carousel, profile)),
-        *_too_many("sequences", len(profile.sequences)),
-        *_too_many("carousels", len(profile.carousels)),
-        *_twice("rings", [ring.id for ring in profile.rings]),
-        *(found for ring in profile.rings for found in _ring(ring, profile)),
-        *_too_many("rings", len(profile.rings)),
-        *_layer_list(profile.layers),
-        *(found for layer in profile.layers for found in _layer(layer, profile)),
-        *feel_problems(profile),
-    ]
+    too_many = list(_counts(profile))
+    return too_many or list(islice(_all(profile, layout), MAX_PROBLEMS))
+
+
+def _counts(profile: Profile) -> Iterator[Problem]:
+    for kind, most in MOST.items():
+        yield from _too_many(kind.value, len(getattr(profile, kind.value)), most)
+    for layer in profile.layers:
+        yield from _too_many(f"layers.{layer.id}.together", len(layer.together), MAX_PAIRS)
+
+
+def _all(profile: Profile, layout: LayoutSource) -> Iterator[Problem]:
+    yield from _twice("moves", [move.id for move in profile.moves])
+    for move in profile.moves:
+        yield from _move(move, profile)
+    yield from _twice("sequences", [sequence.id for sequence in profile.sequences])
+    for sequence in profile.sequences:
+        yield from _sequence(sequence, layout)
+    yield from _twice("carousels", [carousel.id for carousel in profile.carousels])
+    for carousel in profile.carousels:
+        yield from _carousel(carousel, profile)
+    yield from _twice("rings", [ring.id for ring in profile.rings])
+    for ring in profile.rings:
+        yield from _ring(ring, profile)
+    yield from _layer_list(profile.layers)
+    for layer in profile.layers:
+        yield from _layer(layer, profile)
+    yield from feel_problems(profile)
 
 
 def _move(move: Move, profile: Profile) -> Iterator[Problem]:
@@ -246,8 +269,8 @@ def _stand_together(names: list[str]) -> str:
     return f"{' and '.join(names)} stand together" if names else "says nothing"
 
 
-def _too_many(path: str, count: int) -> list[Problem]:
-    return [Problem(path, f"there are {count}", f"expected at most {MAX_LISTED}")] if count > MAX_LISTED else []
+def _too_many(path: str, count: int, most: int) -> list[Problem]:
+    return [Problem(path, f"there are {count}", f"expected at most {most}")] if count > most else []
 
 
 def _twice(path: str, ids: list[str]) -> Iterator[Problem]:

@@ -1,0 +1,40 @@
+"""Reading a file of a person's or a stranger's: whatever it is, within bounds of time and memory."""
+
+from __future__ import annotations
+
+import os
+import stat
+from pathlib import Path
+
+from nub_shift.model.problems import Problem, ProfileError
+
+MAX_FILE_BYTES = 1_000_000
+
+
+def read_bounded(path: Path) -> str:
+    """The text of a file; a byte order mark is left out.
+
+    A pipe, a device or a folder is refused unread, and no more is read than a file may have.
+
+    Raises:
+        ProfileError: it cannot be read, is no plain file, is too large, or is no text.
+    """
+    source = str(path)
+    try:
+        # A pipe without a writer does not hold us up.
+        with os.fdopen(os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC), "rb") as stream:
+            plain = stat.S_ISREG(os.fstat(stream.fileno()).st_mode)
+            data = stream.read(MAX_FILE_BYTES + 1) if plain else b""
+    except OSError as error:
+        wrong = f"cannot be read ({(error.strerror or str(error)).lower()})"
+        raise ProfileError(source, [Problem("file", wrong, "expected a file that can be read")]) from None
+    if not plain:
+        raise ProfileError(source, [Problem("file", "is a pipe or a device", "expected a plain file")])
+    if len(data) > MAX_FILE_BYTES:
+        right = f"expected under {MAX_FILE_BYTES // 1_000_000} MB"
+        raise ProfileError(source, [Problem("file", "is too large for a profile", right)])
+    try:
+        return data.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        wrong = f"byte {error.start} is not text"
+        raise ProfileError(source, [Problem("file", wrong, "expected TOML in UTF-8")]) from None
