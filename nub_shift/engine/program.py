@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import reduce
 from math import prod
 from typing import assert_never
 
@@ -56,7 +57,7 @@ from nub_shift.model.effects import (
     SwitchMotion,
     Turn,
 )
-from nub_shift.model.feel import Feel, FeelChange, changed_feel
+from nub_shift.model.feel import Feel, FeelChange, changed_feel, sound_feel
 from nub_shift.model.profile import Layer, Profile
 from nub_shift.model.slot_names import slot_name
 from nub_shift.model.walk import sent_input
@@ -181,12 +182,15 @@ class Program:
 
     def _feel(self, stack: tuple[int, ...]) -> Feel:
         """The profile's feel with what the layers of a stack change of it; the profile's own if they change nothing."""
-        feel = self.profile.feel
-        for layer in stack:
-            for part in self.profile.bases(self.profile.layers[layer]):
-                if part.feel != FeelChange():
-                    feel = changed_feel(feel, part.feel)
-        return feel
+        changes = [
+            part.feel
+            for layer in stack
+            for part in self.profile.bases(self.profile.layers[layer])
+            if part.feel != FeelChange()
+        ]
+        if not changes:
+            return self.profile.feel
+        return sound_feel(reduce(changed_feel, changes, self.profile.feel))
 
     def _whole_layer(self, layer: Layer) -> dict[str, Effect | _Whole]:
         """All that a layer has, with what it has from the layers that it is based on."""

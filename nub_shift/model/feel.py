@@ -23,6 +23,10 @@ Point = Annotated[tuple[float, float], Meta(description="a list of two numbers f
 Points = Annotated[tuple[Point, ...], Meta(max_length=12, description="a list of up to 12 points [in, out]")]
 
 
+# By how much, at the least, what must differ does so once layers' feels are laid over one another.
+LEAST_STEP = 0.01
+
+
 class Stage(Record, frozen=True):
     """A stage of a trigger, a slider or a stick's radius: it starts at `on` and ends below `off`."""
 
@@ -195,6 +199,37 @@ else:
 def changed_feel(feel: Feel, change: FeelChange) -> Feel:
     """The feel with what the change says."""
     return msgspec.convert(_laid_over(msgspec.to_builtins(feel), msgspec.to_builtins(change)), Feel)
+
+
+def sound_feel(feel: Feel) -> Feel:
+    """The feel with what contradicts itself brought together: layers are checked one by one and come on in any number.
+
+    What ends below a value ends no later than it begins, zones leave something between them, fast is above slow.
+    """
+    return msgspec.structs.replace(feel, **{name: _sound_part(getattr(feel, name)) for name in Feel.__struct_fields__})
+
+
+def _sound_part(part: Any) -> Any:
+    changes: dict[str, Any] = {}
+    for name in part.__struct_fields__:
+        value = getattr(part, name)
+        if isinstance(value, Stage | Directions) and value.off >= value.on:
+            on = max(value.on, 2 * LEAST_STEP)
+            changes[name] = msgspec.structs.replace(value, on=on, off=on - LEAST_STEP)
+    match part:
+        case StickFeel():
+            if part.dead_zone + part.edge_zone >= 1.0:
+                changes["edge_zone"] = 1.0 - LEAST_STEP - part.dead_zone
+            ways: Directions = changes.get("directions", part.directions)
+            narrow = min(ways.diagonal_degrees, 90.0 - ways.diagonal_degrees)
+            if 2 * ways.hysteresis_degrees >= narrow:
+                changes["directions"] = msgspec.structs.replace(ways, hysteresis_degrees=narrow / 2 - LEAST_STEP)
+        case MotionFeel():
+            if part.fast_dps <= part.slow_dps:
+                changes["fast_dps"] = part.slow_dps + 1.0
+            if part.lean.off_degrees >= part.lean.on_degrees:
+                changes["lean"] = msgspec.structs.replace(part.lean, off_degrees=part.lean.on_degrees - 1.0)
+    return msgspec.structs.replace(part, **changes) if changes else part
 
 
 def _laid_over(lower: dict[str, Any], upper: dict[str, Any]) -> dict[str, Any]:

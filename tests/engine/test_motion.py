@@ -262,3 +262,14 @@ def test_a_profile_that_comes_before_the_first_sample_does_not_take_the_pad_to_l
         player.feed(motion__gyro_x=0.0, motion__accel_y=up[1], motion__accel_z=up[2])
         player.wait(4)
     assert brief(player.outputs) == ""  # as it is held at first is its middle
+
+
+@pytest.mark.parametrize("rolled", [-60.0, -30.0, 0.0, 30.0, 60.0])
+def test_turning_about_the_vertical_moves_nothing_up_or_down_however_the_pad_is_rolled(rolled: float) -> None:
+    up = (sin(radians(rolled)), cos(radians(rolled)), 0.0)
+    hands = Hands(TURN, PLAIN + 'axis = "gravity"\n')
+    for _ in range(1500):
+        hands.sample(up=up)
+        hands.player.wait(4)
+    got = hands.turn(1.0, x=-90 * up[0], y=-90 * up[1], z=-90 * up[2], up=up)
+    assert got == pytest.approx((900, 0), abs=12)

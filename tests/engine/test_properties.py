@@ -162,7 +162,8 @@ layer_feels = st.fixed_dictionaries(
                 "anti_dead_zone": fractions,
                 "rotation_degrees": st.sampled_from([0, 90]),
                 "points": st.sampled_from([[], [[0.2, 0.5], [0.8, 0.5]], [[0.0, 0.0], [1.0, 0.0]]]),
-                "directions": st.just({"on": 0.9, "off": 0.8}),
+                "directions": st.sampled_from([{"on": 0.9, "off": 0.8}, {"on": 0.4}, {"diagonal_degrees": 12}]),
+                "edge": st.sampled_from([{"on": 0.86}, {"off": 0.91}]),
             },
         ),
         "surface": st.fixed_dictionaries({}, optional={"dead_zone": fractions, "edge_zone": fractions}),
@@ -277,6 +278,16 @@ def test_outputs_are_in_order_of_time_and_the_same_every_time(profile: Profile, 
     assert outputs == play(profile, frames)
     times = [output.t_us for output in outputs]
     assert times == sorted(times)
+
+
+@given(st.lists(layer_feels, min_size=2, max_size=3))
+def test_feels_that_are_sound_one_by_one_are_sound_together(changes: list[FeelChange]) -> None:
+    layers = [Layer(id="base", label="B")]
+    layers += [Layer(id=f"l{number}", label="L", feel=change) for number, change in enumerate(changes)]
+    profile = Profile(schema=2, title="F", layers=tuple(layers))
+    assume(not reference_problems(profile, us_layout))
+    together = Program(profile).sheet(tuple(range(1, len(layers)))).feel
+    assert reference_problems(replace(profile, feel=together, layers=layers[:1]), us_layout) == []
 
 
 @given(profiles())

@@ -34,6 +34,10 @@ GRAVITY_TRUST = 0.15
 SILENCE_US = 60_000
 # How much of the longest wait between two samples is remembered from one to the next.
 LONGEST_FADES = 0.95
+# A pad on its side has no x axis that could be made horizontal; from about 75 degrees on, it counts for less.
+LEAST_HORIZONTAL = 0.07
+# Layers lay their feels over one another, so that fast may not be above slow: then all is fast from there on.
+LEAST_SPAN_DPS = 1e-3
 
 
 class BiasEstimator:
@@ -242,7 +246,11 @@ class MotionReader:
             self._gravity.take(x, y, z, accel, seconds)
         # The rate of turning to the right is that about the axis downwards.
         up_x, up_y, up_z = self._axis or self._gravity.up
-        across, up = self._steady.step(-(x * up_x + y * up_y + z * up_z), x, seconds)
+        turned = x * up_x + y * up_y + z * up_z
+        if self._axis is None:
+            # Up and down is about the pad's x axis made horizontal, so that a turn about the vertical has none of it.
+            x = (x - up_x * turned) / sqrt(max(1.0 - up_x * up_x, LEAST_HORIZONTAL))
+        across, up = self._steady.step(-turned, x, seconds)
         scale_x, scale_y = self._scale
         if self._faster:
             faster = self._at_speed(hypot(across, up))
@@ -278,7 +286,7 @@ class MotionReader:
     def _at_speed(self, dps: float) -> float:
         """By how much more the game turns at that rate than at a slow one."""
         feel = self._feel
-        part = (dps - feel.slow_dps) / (feel.fast_dps - feel.slow_dps)
+        part = (dps - feel.slow_dps) / max(feel.fast_dps - feel.slow_dps, LEAST_SPAN_DPS)
         return 1.0 + self._faster * max(0.0, min(part, 1.0))
 
     def _attitude(self) -> tuple[float, float]:
