@@ -401,14 +401,17 @@ class Ring(Record, frozen=True):
     columns: Annotated[int, Meta(ge=0, le=6, description="a whole number from 0 (a ring) to 6")] = 0
 
 
-def waiting_ms(assignment: Assignment) -> dict[Reaction, int]:
+def waiting_ms(assignment: Assignment, partner_ms: int = 0) -> dict[Reaction, int]:
     """How many milliseconds each reaction waits, beyond the gesture itself, because of the others.
 
-    A press never waits. A hold waits its own time. A tap waits, after the release, as long as a second tap may come.
+    A press waits as long as a partner may come (`partner_ms`, for a slot that has one). A hold waits its own time. A
+    tap waits, after the release, as long as a second tap may come.
     """
     waits = dict.fromkeys(assignment.reactions, 0)
+    if Reaction.PRESS in waits:
+        waits[Reaction.PRESS] = partner_ms
     if assignment.hold is not None:
-        waits[Reaction.HOLD] = assignment.hold.after_ms
+        waits[Reaction.HOLD] = max(assignment.hold.after_ms, partner_ms)
     if assignment.tap is not None and assignment.double_tap is not None:
         waits[Reaction.TAP] = assignment.double_tap.within_ms
     return waits

@@ -116,6 +116,23 @@ STICK = "right_stick = {{ {} }}\n"
 FLAT = "[feel.right_stick]\ndead_zone = 0\nedge_zone = 0\n"
 
 
+def test_smoothing_goes_by_what_the_stick_did_and_not_by_how_often_it_reports() -> None:
+    ends = []
+    for hz in (60, 125, 250, 1000):
+        one_euro = OneEuro(Smoothing(min_cutoff_hz=2.0, beta=2.0))
+        one_euro.step(0.0, 0.0, 0)
+        for report in range(1, hz + 1):  # half a second of rest, a jump, and from there a slow way
+            t_us = report * 1_000_000 // hz
+            x = 0.0 if t_us < 500_000 else 0.5 + (t_us - 500_000) / 2_000_000
+            found = one_euro.step(x, 0.0, t_us)[0]
+            if t_us == 500_000:
+                assert found == 0.0  # nothing has been waiting to be let through
+            if t_us == 600_000:
+                ends.append(found)
+        ends.append(found)
+    assert max(ends[::2]) - min(ends[::2]) < 0.01 and max(ends[1::2]) - min(ends[1::2]) < 0.01
+
+
 def test_a_smoothed_stick_settles_though_no_frame_comes() -> None:
     text = FLAT + "smoothing = { min_cutoff_hz = 2, beta = 0 }"
     player = Player(STICK.format("pointer = { x = 1000, y = 0 }"), "", text)

@@ -314,3 +314,28 @@ def test_a_turbo_that_no_game_could_see_is_refused_with_what_would_fit() -> None
     parse_profile(profile_text(slots, shortest_ms=16))
     with pytest.raises(ProfileError, match=r"rate_hz: is too fast .* 20 ms .*, expected at most 25 with duty 0.5"):
         parse_profile(profile_text(slots, shortest_ms=20))
+
+
+def test_what_comes_exactly_at_its_limit_is_in_time() -> None:
+    double = f"south = {{ tap = {{ {A} }}, double_tap = {{ {B}, within_ms = 100 }} }}"
+    player = Player(double)
+    player.feed(south=1)
+    player.feed(south=0)
+    player.wait(100)
+    assert brief(player.feed(south=1)) == "+B"
+    together = f'south = {{ {A} }}\n[[layers.together]]\nslots = ["south", "east"]\nwithin_ms = 60\n{B}'
+    player = Player(together)
+    player.feed(south=1)
+    player.wait(60)
+    assert brief(player.feed(east=1)) == "+B"
+
+
+def test_a_hold_that_may_have_a_partner_counts_from_the_press() -> None:
+    slots = f"south = {{ tap = {{ {A} }}, hold = {{ {B}, after_ms = 200 }}, tap_ms = 150 }}"
+    player = Player(f'{slots}\n[[layers.together]]\nslots = ["south", "east"]\nwithin_ms = 60\nkeys = ["KEY_C"]')
+    player.feed(south=1)
+    assert brief(player.wait(199)) == "" and brief(player.wait(2)) == "+B"
+    assert brief(player.feed(south=0)) == "-B"
+    player.feed(south=1)
+    player.wait(180)  # beside a hold, what ends before it is a tap
+    assert brief(player.feed(south=0)) == "+A -A"

@@ -301,7 +301,7 @@ SHIFT_SLOTS = 'south = { keys = ["KEY_X"] }\n"left_stick.up" = { keys = ["KEY_Y"
 
 def timed(outputs: list[Output], since_us: int) -> str:
     """Outputs with the milliseconds since the last step."""
-    return " ".join(f"{(output.t_us - since_us) / 1000:g}:{brief([output])}" for output in outputs)
+    return " ".join(f"{round((output.t_us - since_us) / 1000, 2):g}:{brief([output])}" for output in outputs)
 
 
 @pytest.mark.parametrize(("slots", "rest", "steps"), [row[1:] for row in TABLE], ids=[row[0] for row in TABLE])

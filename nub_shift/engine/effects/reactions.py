@@ -40,21 +40,27 @@ class Reactions:
         return True  # what a gesture has begun it finishes, whatever layers do
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
+        return self.begin_since(context, t_us, slot, t_us)
+
+    def begin_since(self, context: EffectContext, t_us: int, slot: Slot, pressed_us: int) -> Run:
+        """Begins now, for a press that has waited for a partner since `pressed_us`."""
         waiting = context.memory.pop(self, None)
         second = isinstance(waiting, Timer) and not waiting.cancelled
         if isinstance(waiting, Timer):
             waiting.cancel()
-        return ReactionRun(self, context, t_us, slot, second)
+        return ReactionRun(self, context, t_us, slot, second, pressed_us)
 
 
 class ReactionRun:
     """One press of a slot with reactions."""
 
-    def __init__(self, reactions: Reactions, context: EffectContext, t_us: int, slot: Slot, second: bool) -> None:
+    def __init__(
+        self, reactions: Reactions, context: EffectContext, t_us: int, slot: Slot, second: bool, pressed_us: int
+    ) -> None:
         self._reactions = reactions
         self._context = context
         self._slot = slot
-        self._pressed_us = t_us
+        self._pressed_us = pressed_us
         self._may_be_tap = not second
         log.debug("%s: released -> pressed%s", slot.name, " again" if second else "")
         self._timer: Timer | None = None
@@ -64,7 +70,7 @@ class ReactionRun:
         if second and reactions.double_tap is not None:
             self._runs.append(reactions.double_tap.begin(context, t_us, slot))
         elif reactions.hold is not None:
-            self._timer = context.agenda.at(t_us + reactions.hold_us, self._hold)
+            self._timer = context.agenda.at(max(t_us, pressed_us + reactions.hold_us), self._hold)
 
     def end(self, context: EffectContext, t_us: int) -> None:
         reactions = self._reactions
@@ -93,7 +99,7 @@ class ReactionRun:
         log.debug("%s: pressed -> tapped", self._slot.name)
         reactions, context = self._reactions, self._context
         if reactions.double_tap is not None:
-            context.memory[reactions] = context.agenda.at(t_us + reactions.double_us, self._wait_is_over)
+            context.memory[reactions] = context.agenda.at(t_us + reactions.double_us + 1, self._wait_is_over)
         elif reactions.tap is not None:
             fire(reactions.tap, context, t_us, self._slot)
 
@@ -139,7 +145,7 @@ class PairRun:
         self._key = ("waiting", slot.name)
         context.memory[self._key] = self
         longest_us = max(pair.within_us for _, pair in paired.pairs)
-        self._timer = context.agenda.at(t_us + longest_us, self._alone)
+        self._timer = context.agenda.at(t_us + longest_us + 1, self._alone)  # the limit is within
 
     def waits_for(self, pair: Pair, t_us: int) -> bool:
         """Whether a partner that comes now completes that pair."""
@@ -169,7 +175,10 @@ class PairRun:
         """No partner has come in time, or the slot was let go before one could."""
         self._stop_waiting()
         own = self._paired.own
-        self._run = own.begin(self._context, t_us, self._slot) if own is not None else NOTHING
+        if isinstance(own, Reactions):
+            self._run = own.begin_since(self._context, t_us, self._slot, self._pressed_us)
+        else:
+            self._run = own.begin(self._context, t_us, self._slot) if own is not None else NOTHING
 
     def _stop_waiting(self) -> None:
         self._timer.cancel()

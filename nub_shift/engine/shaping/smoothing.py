@@ -2,53 +2,74 @@
 
 from __future__ import annotations
 
-from math import hypot, pi
+from math import exp, hypot, tau
 
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.feel import Ramp, Smoothing
 
 # The cutoff for the speed estimate, as Casiez et al. recommend.
 SPEED_CUTOFF_HZ = 1.0
+LONGEST_STEP_S = 0.001
+_RADIANS = tau
 SETTLED = 0.002  # of full deflection; what is closer than this is there
 
 
 class OneEuro:
-    """The one-euro filter for positions (Casiez, Roussel and Vogel, "1€ filter", CHI 2012).
+    """The one-euro filter for positions (Casiez, Roussel and Vogel, "1€ filter", CHI 2012), in continuous time.
 
-    A low-pass filter whose cutoff rises with speed: slow movement is steadied, fast movement hardly delayed.
+    A low-pass filter whose cutoff rises with speed: slow movement is steadied, fast movement hardly delayed. The stick
+    is taken to stand still between two reports, and a report to be a jump; so the outcome depends on what the stick
+    did, and not on how often it reports, and after a rest nothing has been waiting to be let through.
     """
 
     def __init__(self, settings: Smoothing) -> None:
         self._settings = settings
         self._at_us: int | None = None
+        self._raw = (0.0, 0.0)
         self._x = self._y = 0.0
         self._vx = self._vy = 0.0  # of full deflection, a second
         self.settled = True
 
     def step(self, x: float, y: float, t_us: int) -> tuple[float, float]:
-        """The filtered position when the raw one is (x, y) at `t_us`."""
+        """The filtered position at `t_us`, from which time on the raw one is (x, y)."""
         before_us, self._at_us = self._at_us, t_us
         if before_us is None:
+            self._raw = (x, y)
             self._x, self._y = x, y
             return x, y
-        dt = (t_us - before_us) / US_PER_SECOND
-        if dt > 0.0:
-            # The velocity is smoothed with its sign, so that noise cancels out of it.
-            follow = _share(SPEED_CUTOFF_HZ, dt)
-            self._vx += ((x - self._x) / dt - self._vx) * follow
-            self._vy += ((y - self._y) / dt - self._vy) * follow
-            share = _share(self._settings.min_cutoff_hz + self._settings.beta * hypot(self._vx, self._vy), dt)
-            self._x += (x - self._x) * share
-            self._y += (y - self._y) * share
-        self.settled = hypot(x - self._x, y - self._y) < SETTLED
-        if self.settled:
-            self._x, self._y = x, y
+        self._pass_time((t_us - before_us) / US_PER_SECOND)
+        raw_x, raw_y = self._raw
+        # The speed is a low-pass filter of its own: a jump moves it by as much as a jump moves such a filter.
+        self._vx += (x - raw_x) * _RADIANS * SPEED_CUTOFF_HZ
+        self._vy += (y - raw_y) * _RADIANS * SPEED_CUTOFF_HZ
+        self._raw = (x, y)
+        self._settle()
         return self._x, self._y
 
+    def _pass_time(self, seconds: float) -> None:
+        """The filter goes on, in steps short enough for its cutoff to be taken as constant."""
+        raw_x, raw_y = self._raw
+        while seconds > 0.0 and not self.settled:
+            step = min(seconds, LONGEST_STEP_S)
+            seconds -= step
+            cutoff = self._settings.min_cutoff_hz + self._settings.beta * hypot(self._vx, self._vy)
+            kept = exp(-_RADIANS * cutoff * step)
+            self._x = raw_x + (self._x - raw_x) * kept
+            self._y = raw_y + (self._y - raw_y) * kept
+            self._slow_down(step)
+            self._settle()
+        self._slow_down(seconds)
 
-def _share(cutoff_hz: float, dt: float) -> float:
-    """How much of the difference a low-pass filter makes up in `dt` seconds."""
-    return 1.0 / (1.0 + 1.0 / (2.0 * pi * cutoff_hz * dt))
+    def _slow_down(self, seconds: float) -> None:
+        kept = exp(-_RADIANS * SPEED_CUTOFF_HZ * seconds)
+        self._vx *= kept
+        self._vy *= kept
+
+    def _settle(self) -> None:
+        raw_x, raw_y = self._raw
+        self.settled = hypot(raw_x - self._x, raw_y - self._y) < SETTLED
+        if self.settled:
+            self._x, self._y = raw_x, raw_y
 
 
 class RampUp:

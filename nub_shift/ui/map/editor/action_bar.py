@@ -149,7 +149,9 @@ class ActionBar(QWidget):
             self.reaction = Reaction.PRESS
         self._profile, self._slot, self._assignment = profile, slot, assignment
         found = action_of(assignment, self.reaction)
-        waits = waiting_ms(assignment) if assignment is not None else {}
+        pairs = part_edits.partners(profile, layer_id, slot)
+        partner_ms = max((pair.within_ms for _, pair in pairs), default=0)
+        waits = waiting_ms(assignment, partner_ms) if assignment is not None else {}
         for reaction, button in self.reactions.items():
             button.setChecked(reaction is self.reaction)
             given = action_of(assignment, reaction) is not None and reaction is not Reaction.PRESS
