@@ -6,6 +6,10 @@ the stick goes to an entry          it is chosen           it is chosen         
 the stick goes back to the middle   the chosen one fires   nothing is chosen       the last one ends
 the stick's click                                          the chosen one begins
 the click is let go                                        it ends
+
+What is chosen by release is what the stick pointed at when it was furthest out, or where it stood still for `DWELL_US`;
+never what it crosses on its way back. In a grid an entry is entered once the stick has come to rest in it for
+`ENTER_US`, since the way to one cell leads through others.
 """
 
 from __future__ import annotations
@@ -24,6 +28,13 @@ from nub_shift.model.slot_names import SlotName
 BACK_SHARE = 0.8
 # How far past the border of its entry the stick must go before the next one is chosen.
 BORDER_DEGREES = 4.0
+BORDER_CELL = 0.12  # the same for a grid, in parts of a cell
+# How much nearer to the middle than at its furthest the stick may come and still be at its furthest.
+FURTHEST_SLACK = 0.05
+DWELL_US = 150_000
+ENTER_US = 60_000
+# A stick that goes no further than this from where it was stands still.
+STILL_RADIUS = 0.1
 
 
 @dataclass(frozen=True, eq=False)
@@ -42,10 +53,9 @@ class RingUse:
 
     def entry_at(self, x: float, y: float, now: int | None) -> int | None:
         """The entry that the stick at (x, y) points to, when `now` is the one it pointed to before."""
-        distance = hypot(x, y)
         if self.columns:
-            return self._cell_at(x, y)
-        if distance < self.radius * (BACK_SHARE if now is not None else 1.0):
+            return self._cell_at(x, y, now)
+        if hypot(x, y) < self.radius * (BACK_SHARE if now is not None else 1.0):
             return None
         width = 360.0 / len(self.entries)
         angle = degrees(atan2(x, -y))
@@ -55,13 +65,23 @@ class RingUse:
                 return now
         return round((angle % 360.0) / width) % len(self.entries)
 
-    def _cell_at(self, x: float, y: float) -> int | None:
-        """Cells fill the square from the left and from above; the middle of the stick is the middle of the grid."""
-        if max(abs(x), abs(y)) < self.radius / 2.0:
-            return None
+    def _cell_at(self, x: float, y: float, now: int | None) -> int | None:
+        """Cells fill the square from the left and from above; the middle of the stick is the middle of the grid.
+
+        Where a cell lies in the middle, the stick is back only in the inner half of that cell.
+        """
         rows = -(-len(self.entries) // self.columns)
-        column = min(int((x + 1.0) / 2.0 * self.columns), self.columns - 1)
-        row = min(int((y + 1.0) / 2.0 * rows), rows - 1)
+        middle = min(self.radius, 1.0 / self.columns, 1.0 / rows) / 2.0
+        if max(abs(x), abs(y)) < middle * (BACK_SHARE if now is not None else 1.0):
+            return None
+        across, down = (x + 1.0) / 2.0 * self.columns, (y + 1.0) / 2.0 * rows
+        if now is not None:
+            row, column = divmod(now, self.columns)
+            low, high = -BORDER_CELL, 1.0 + BORDER_CELL
+            if low <= across - column <= high and low <= down - row <= high:
+                return now
+        column = min(max(int(across), 0), self.columns - 1)
+        row = min(max(int(down), 0), rows - 1)
         cell = row * self.columns + column
         return cell if cell < len(self.entries) else None
 
@@ -73,7 +93,7 @@ class OpenRing:
     what nobody meant, and two rings that open each other would never come to rest.
 
     Attributes:
-        chosen: the entry that the stick points to, or None.
+        chosen: the entry that would be sent now, or that has begun; None if none.
     """
 
     def __init__(self, use: RingUse, name: str, stick: StickReader, click: Slot) -> None:
@@ -81,38 +101,55 @@ class OpenRing:
         self._stick = stick
         self._click = click
         self.chosen: int | None = None
+        self._pointed: int | None = None
+        self._furthest = 0.0
+        self._still_at = (0.0, 0.0)
+        self._still_us = 0
         self._slot = Slot(name)
         self._run: Run | None = None
         self._clicked = False
         self._armed = False
 
-    def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:  # noqa: ARG002 - as all uses
-        self.follow(*self._stick.position, self._click.down, context, now_us)
+    def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:
+        x, y = self._stick.position
+        self._pointed = self._use.entry_at(x, y, self._pointed)
+        if not self._armed:
+            self._armed = self._pointed is None
+            self._pointed = None
+            return
+        if self._pointed is None or hypot(x - self._still_at[0], y - self._still_at[1]) > STILL_RADIUS:
+            self._still_at, self._still_us = (x, y), now_us
+        still_us = now_us - self._still_us
+        match self._use.confirm:
+            case Confirm.RELEASE:
+                self._choose_by_reach(hypot(x, y), still_us, context, now_us)
+                flow.restless = flow.restless or (self._pointed is not None and self.chosen != self._pointed)
+            case Confirm.ENTER:
+                wait_us = ENTER_US if self._use.columns and self._pointed is not None else 0
+                if self._pointed != self.chosen and still_us >= wait_us:
+                    self._end(context, now_us)
+                    self.chosen = self._pointed
+                    self._begin(context, now_us)
+                flow.restless = flow.restless or self._pointed != self.chosen
+            case Confirm.CLICK:
+                self.chosen = self._pointed
+                if self._click.down and not self._clicked:
+                    self._begin(context, now_us)
+                elif not self._click.down:
+                    self._end(context, now_us)
+                self._clicked = self._click.down
+
+    def _choose_by_reach(self, distance: float, still_us: int, context: EffectContext, t_us: int) -> None:
+        if self._pointed is None:
+            chosen, self.chosen, self._furthest = self.chosen, None, 0.0
+            if chosen is not None:
+                fire(self._use.entries[chosen], context, t_us, self._slot)
+        elif distance >= self._furthest - FURTHEST_SLACK or still_us >= DWELL_US:
+            self.chosen = self._pointed
+            self._furthest = distance if still_us >= DWELL_US else max(distance, self._furthest)
 
     def leave(self, context: EffectContext, now_us: int) -> None:
         self._end(context, now_us)
-
-    def follow(self, x: float, y: float, clicked: bool, context: EffectContext, t_us: int) -> None:
-        """Acts on where the stick is and on its click."""
-        before, self.chosen = self.chosen, self._use.entry_at(x, y, self.chosen)
-        if not self._armed:
-            self._armed = self.chosen is None
-            self.chosen = None
-            return
-        match self._use.confirm:
-            case Confirm.RELEASE:
-                if before is not None and self.chosen is None:
-                    fire(self._use.entries[before], context, t_us, self._slot)
-            case Confirm.ENTER:
-                if before != self.chosen:
-                    self._end(context, t_us)
-                    self._begin(context, t_us)
-            case Confirm.CLICK:
-                if clicked and not self._clicked:
-                    self._begin(context, t_us)
-                elif not clicked:
-                    self._end(context, t_us)
-        self._clicked = clicked
 
     def let_go(self, context: EffectContext, t_us: int) -> None:
         run, self._run = self._run, None
