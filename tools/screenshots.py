@@ -7,6 +7,8 @@ from __future__ import annotations
 
 import os
 import tempfile
+from collections.abc import Callable
+from functools import partial
 from math import cos, radians, sin
 from pathlib import Path
 
@@ -37,6 +39,15 @@ def wait(seconds: float) -> None:
     loop.exec()
 
 
+def until(true: Callable[[], bool]) -> None:
+    """Lets the application run until something is so; a busy machine may need a while."""
+    for _ in range(100):
+        if true():
+            return
+        wait(0.2)
+    raise SystemExit("the runner does not tell what the picture needs")
+
+
 def show(application: QApplication, look: Look, profile: Path) -> tuple[Window, RunnerLink]:
     """The demo's window, its performance just begun."""
     theme = Theme(look)
@@ -55,6 +66,7 @@ def plug(window: Window, *keys: str) -> None:
     window.show_station(Station.PADS)
     wait(1.5)
     for key in keys:
+        until(partial(lambda wanted: wanted in window.pads.list.plugs, key))
         window.pads.list.plugs[key].click()
         wait(0.6)
 
