@@ -7,6 +7,7 @@ from typing import assert_never
 
 from nub_shift.advice.layer_activation import Activation, layer_activations
 from nub_shift.editing.edits.shared_parts import partners
+from nub_shift.editing.edits.slots import own_assignment, shown_assignment
 from nub_shift.editing.words.labels import REACTION_WORDS, action_label, slot_words
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Assignment, Manner, Reaction
@@ -59,22 +60,14 @@ class SlotView:
 
 def slot_view(profile: Profile, layer_id: str, slot: str, layout: Layout) -> SlotView:
     """The slot as the layer shows it."""
-    layer = profile.layer(layer_id)
-    own = layer.slots.get(slot) if layer is not None else None
-    base = profile.layer(BASE_LAYER)
-    hidden = layer is not None and slot in layer.hidden_below
-    shown = own if own is not None or base is None or hidden else base.slots.get(slot)
-    inherited = own is None and shown is not None and layer_id != BASE_LAYER
+    shown = shown_assignment(profile, layer_id, slot)
+    inherited = shown is not None and layer_id != BASE_LAYER and own_assignment(profile, layer_id, slot) is None
     brings = None
     if shown is not None and isinstance(shown.effect, HoldLayer):
         brings = layer_mark(profile, shown.effect.layer)
-    words = (
-        [slot_words(profile, slot, shown, layout)] if shown is not None or not partners(profile, layer_id, slot) else []
-    )
-    words += [
-        f"with {slot_label(other).lower()}: {action_label(profile, pair, layout)}"
-        for other, pair in partners(profile, layer_id, slot)
-    ]
+    pairs = partners(profile, layer_id, slot)
+    words = [slot_words(profile, slot, shown, layout)] if shown is not None or not pairs else []
+    words += [f"with {slot_label(other).lower()}: {action_label(profile, pair, layout)}" for other, pair in pairs]
     return SlotView(slot, shown, inherited, _caps(profile, shown, layout), "; ".join(words), brings)
 
 

@@ -10,7 +10,6 @@ from nub_shift.model.feel import Ramp, Smoothing
 # The cutoff for the speed estimate, as Casiez et al. recommend.
 SPEED_CUTOFF_HZ = 1.0
 LONGEST_STEP_S = 0.001
-_RADIANS = tau
 SETTLED = 0.002  # of full deflection; what is closer than this is there
 
 
@@ -40,8 +39,8 @@ class OneEuro:
         self._pass_time((t_us - before_us) / US_PER_SECOND)
         raw_x, raw_y = self._raw
         # The speed is a low-pass filter of its own: a jump moves it by as much as a jump moves such a filter.
-        self._vx += (x - raw_x) * _RADIANS * SPEED_CUTOFF_HZ
-        self._vy += (y - raw_y) * _RADIANS * SPEED_CUTOFF_HZ
+        self._vx += (x - raw_x) * tau * SPEED_CUTOFF_HZ
+        self._vy += (y - raw_y) * tau * SPEED_CUTOFF_HZ
         self._raw = (x, y)
         self._settle()
         return self._x, self._y
@@ -53,7 +52,7 @@ class OneEuro:
             step = min(seconds, LONGEST_STEP_S)
             seconds -= step
             cutoff = self._settings.min_cutoff_hz + self._settings.beta * hypot(self._vx, self._vy)
-            kept = exp(-_RADIANS * cutoff * step)
+            kept = exp(-tau * cutoff * step)
             self._x = raw_x + (self._x - raw_x) * kept
             self._y = raw_y + (self._y - raw_y) * kept
             self._slow_down(step)
@@ -61,7 +60,7 @@ class OneEuro:
         self._slow_down(seconds)
 
     def _slow_down(self, seconds: float) -> None:
-        kept = exp(-_RADIANS * SPEED_CUTOFF_HZ * seconds)
+        kept = exp(-tau * SPEED_CUTOFF_HZ * seconds)
         self._vx *= kept
         self._vy *= kept
 
