@@ -1,0 +1,20 @@
+"""Makes a compiled wheel where `NUB_SHIFT_COMPILED` is set (with mypy there, without build isolation), else a pure one.
+
+All else is in pyproject.toml.
+"""
+
+import os
+import runpy
+import sys
+from pathlib import Path
+
+from setuptools import setup
+
+ext_modules = []
+if os.environ.get("NUB_SHIFT_COMPILED") and not {"dist_info", "egg_info"} & set(sys.argv):
+    from mypyc.build import mypycify
+
+    compiling = runpy.run_path(str(Path(__file__).parent / "tools" / "compile.py"))
+    ext_modules = mypycify([*compiling["MYPYC_OPTIONS"], *compiling["modules"]()], group_name=compiling["GROUP"])
+
+setup(ext_modules=ext_modules)

@@ -1,0 +1,87 @@
+#!/usr/bin/env python3
+"""Compiles the hot rooms with mypyc (it comes with mypy), from the same source, beside that source.
+
+usage: tools/compile.py [--quiet]   compiles; a minute or two
+       tools/compile.py --clean     takes what was compiled away
+
+What was compiled is used from then on, until a source changes: see nub_shift/compiled.py. setup.py makes compiled
+wheels of the same list.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import subprocess
+import sys
+import sysconfig
+import tempfile
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+PACKAGE = ROOT / "nub_shift"
+# On the way of a frame: what is hot besides the engine.
+HOT = (
+    *("pads/decoder.py", "pads/resting.py", "pads/wiring.py"),
+    *("pads/device.py", "pads/evdev_pad.py", "outputs/output.py", "outputs/uinput.py"),
+    *("runner/loop.py", "runner/seat.py", "runner/session.py", "runner/telemetry.py", "runner/watch.py"),
+)
+GROUP = "nub_shift"
+MYPYC_OPTIONS = ["--ignore-missing-imports"]
+SUFFIX = sysconfig.get_config_var("EXT_SUFFIX")
+
+
+def modules() -> list[str]:
+    """The sources that are compiled, relative to the project."""
+    # The values are msgspec structs, whose making mypyc does not take over.
+    engine = (path for path in (PACKAGE / "engine").rglob("*.py") if path.name not in ("__init__.py", "values.py"))
+    return sorted(str(path.relative_to(ROOT)) for path in (*engine, *(PACKAGE / name for name in HOT)))
+
+
+def clean() -> None:
+    """Takes away what was compiled."""
+    (PACKAGE / "compiled.json").unlink(missing_ok=True)
+    for path in PACKAGE.rglob(f"*{SUFFIX}"):
+        path.unlink()
+
+
+def compile_all(quiet: bool) -> None:
+    """Compiles into a folder of its own, and puts the result in place when all of it is there."""
+    sys.path.insert(0, str(ROOT))
+    from nub_shift.compiled import sources, stamp
+
+    paths = [*MYPYC_OPTIONS, *modules()]
+    stamps = {str(path.relative_to(PACKAGE)): stamp(path) for path in sources()}
+    with tempfile.TemporaryDirectory() as folder:
+        work = Path(folder)
+        shutil.copytree(PACKAGE, work / "nub_shift", ignore=shutil.ignore_patterns("*.so", "__pycache__"))
+        (work / "setup.py").write_text(
+            "from setuptools import setup\nfrom mypyc.build import mypycify\n"
+            f"setup(name='nub_shift', packages=[], ext_modules=mypycify({paths!r}, group_name={GROUP!r}))\n"
+        )
+        command = [sys.executable, "setup.py", "-q", "build_ext", "--build-lib", "built"]
+        done = subprocess.run(command, cwd=work, check=False, capture_output=True, text=True, env=_environment())
+        if done.returncode:
+            sys.exit(f"compiling failed:\n{(done.stdout + done.stderr).strip()[-2000:]}")
+        clean()
+        for path in (work / "built").rglob(f"*{SUFFIX}"):
+            relative = path.relative_to(work / "built")
+            # What all share lies at the top; here it goes into the package, so that it is found with it.
+            target = PACKAGE / relative.name if len(relative.parts) == 1 else ROOT / relative
+            shutil.copy2(path, target)
+    manifest = {"python": sys.implementation.cache_tag, "shared": f"{GROUP}__mypyc{SUFFIX}", "sources": stamps}
+    (PACKAGE / "compiled.json").write_text(json.dumps(manifest))
+    if not quiet:
+        print(f"compiled {len(modules())} modules")
+
+
+def _environment() -> dict[str, str]:
+    return {"MYPYC_OPT_LEVEL": "3", **os.environ}
+
+
+if __name__ == "__main__":
+    if "--clean" in sys.argv:
+        clean()
+    else:
+        compile_all("--quiet" in sys.argv)
