@@ -6,6 +6,10 @@ lists of what is allowed (pyproject.toml).
 
 from functools import cache
 
+from nub_shift.compiled import prepare
+
+prepare()
+
 
 @cache
 def version() -> str:

@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 from hypothesis import settings
 
+from nub_shift.compiled import kind
 from tests.xserver import XWindow, xvfb
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -20,6 +21,13 @@ os.environ["XKB_DEFAULT_LAYOUT"] = "us"
 settings.register_profile("ci", deadline=None, derandomize=True)
 settings.register_profile("hunt", deadline=None, max_examples=5_000)
 settings.load_profile("hunt" if os.environ.get("NUB_SHIFT_HUNT") else "ci")
+
+
+def pytest_sessionstart() -> None:
+    """A run of the compiled engine must not test the sources by mistake, nor the reverse."""
+    expected = os.environ.get("NUB_SHIFT_EXPECT")
+    if expected is not None and kind() != expected:
+        pytest.exit(f"expected the engine to be {expected}, it is {kind()}", returncode=3)
 
 
 @pytest.fixture(autouse=True)

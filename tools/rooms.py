@@ -15,6 +15,7 @@ import grimp
 ROOT = Path(__file__).parents[1]
 PICTURE = ROOT / "docs" / "rooms.svg"
 PACKAGE = "nub_shift"
+MODULES = ("__main__", "compiled")  # single modules, which are no rooms
 ROW, COLUMN, LEFT, TOP, NAMES, LINES = 28, 26, 16, 96, 84, 376
 
 
@@ -22,7 +23,7 @@ def layers() -> list[list[str]]:
     """The rooms from the top down, those that do not know each other together; as import-linter is told."""
     contracts = tomllib.loads((ROOT / "pyproject.toml").read_text())["tool"]["importlinter"]["contracts"]
     (found,) = (contract["layers"] for contract in contracts if contract["type"] == "layers")
-    return [layer.split(" | ") for layer in found if layer != "__main__"]
+    return [layer.split(" | ") for layer in found if layer not in MODULES]
 
 
 def arrows() -> list[tuple[str, str]]:
@@ -32,7 +33,7 @@ def arrows() -> list[tuple[str, str]]:
     for module in graph.modules:
         for imported in graph.find_modules_directly_imported_by(module):
             here, there = (name.split(".")[1:2] for name in (module, imported))
-            if here and there and here != there and here != ["__main__"]:
+            if here and there and here != there and not {*here, *there} & set(MODULES):
                 found.add((here[0], there[0]))
     return sorted(found)
 

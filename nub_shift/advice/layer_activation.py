@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from nub_shift.model.actions import Manner
 from nub_shift.model.effects import HoldLayer, NextLayer, StayOnLayer
 from nub_shift.model.profile import Profile
-from nub_shift.model.walk import CarouselOrigin, Origin, PairOrigin, RingOrigin, SlotOrigin, actions_in
+from nub_shift.model.walk import CarouselOrigin, LayerOrigin, Origin, PairOrigin, RingOrigin, SlotOrigin, actions_in
 
 
 @dataclass(frozen=True)
@@ -33,14 +33,14 @@ class Activation:
                 return (slot,)
             case PairOrigin(_, slots):
                 return slots
-            case CarouselOrigin() | RingOrigin():
+            case CarouselOrigin() | RingOrigin() | LayerOrigin():
                 return ()
 
     @property
     def origin_layer(self) -> str | None:
         """The layer in which its slots do that; None for an entry."""
         match self.origin:
-            case SlotOrigin(layer) | PairOrigin(layer):
+            case SlotOrigin(layer) | PairOrigin(layer) | LayerOrigin(layer):
                 return layer
             case CarouselOrigin() | RingOrigin():
                 return None

@@ -35,7 +35,7 @@ _FULL = 32767
 _EVIOCSCLOCKID = 0x400445A0
 # The stick moves the pointer by more than a count a millisecond, so that every tick has something to send.
 _PROFILE = """
-schema = 2
+schema = 3
 title = "Bench"
 [[layers]]
 id = "base"
@@ -159,11 +159,11 @@ def _latencies_us(pad: _BenchPad, phys: str, presses: int) -> list[float]:
             start_us = time.monotonic_ns() / 1000
             pad.write(ecodes.EV_KEY, ecodes.BTN_SOUTH, 1)
             found.append(_next_key_us(device, 1) - start_us)
-            # As a hand would: longer than the shortest key-down time, and never in step with anything.
+            # As a hand would: longer than the shortest time down and the shortest gap, and never in step with anything.
             time.sleep(0.030 + 0.0007 * (number % 11))
             pad.write(ecodes.EV_KEY, ecodes.BTN_SOUTH, 0)
             _next_key_us(device, 0)
-            time.sleep(0.010 + 0.0003 * (number % 13))
+            time.sleep(0.030 + 0.0003 * (number % 13))
     finally:
         device.close()
     return found

@@ -10,9 +10,11 @@ from rich.table import Table
 
 from nub_shift.bench.engine_step import engine_figures
 from nub_shift.bench.figures import Figure
+from nub_shift.bench.frames import random_figures
 from nub_shift.bench.kernel import NothingCame, kernel_figures
 from nub_shift.bench.processes import process_figures
 from nub_shift.bench.soak import soak_figures
+from nub_shift.compiled import kind
 
 
 class CannotMeasure(Exception):
@@ -20,7 +22,8 @@ class CannotMeasure(Exception):
 
 
 def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> bool:
-    """Measures and prints these parts (engine, processes, kernel, soak), or all but the soak that this machine can.
+    """Measures and prints these parts (engine, processes, kernel, soak, random), or the first three if it can.
+
 
     Returns whether all that was measured was seen to happen.
 
@@ -34,6 +37,8 @@ def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> bool:
         figures += process_figures(quick)
     if "soak" in parts:
         figures += soak_figures(quick)
+    if "random" in parts:
+        figures += random_figures(quick)
     if not parts or "kernel" in parts:
         try:
             figures += kernel_figures(quick)
@@ -46,6 +51,7 @@ def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> bool:
         rows = [{**msgspec.to_builtins(figure), "holds": figure.holds} for figure in figures]
         print(msgspec.json.format(msgspec.json.encode(rows), indent=2).decode())
         return not any(figure.unseen for figure in figures)
+    print(f"The engine is {kind()}.")
     table = Table("Figure", "Measured", "Limit", "", box=None, pad_edge=False)
     for figure in figures:
         table.add_row(figure.name, f"{figure.value:.3g} {figure.unit}", _limit(figure), _verdict(figure))

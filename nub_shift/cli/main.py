@@ -63,8 +63,17 @@ def _fail(line: str) -> NoReturn:
     sys.exit(EXIT_FAULT)
 
 
+def _show_version(context: click.Context, _option: click.Parameter, wanted: bool) -> None:
+    if wanted:
+        from nub_shift import version
+        from nub_shift.compiled import kind
+
+        click.echo(f"nub-shift {version()} ({kind()})")
+        context.exit()
+
+
 @click.group(invoke_without_command=True)
-@click.version_option(package_name="nub-shift", prog_name="nub-shift")
+@click.option("--version", is_flag=True, is_eager=True, expose_value=False, callback=_show_version, help="Show it.")
 @click.option("--verbose", is_flag=True, help="Tell on standard error, and in the log, all that happens.")
 @click.pass_context
 def main(context: click.Context, verbose: bool) -> None:
@@ -300,7 +309,11 @@ def demo(seconds: float | None, text: bool, game: str, look: str) -> None:
 @click.option("--json", "as_json", is_flag=True, help="Print the figures as JSON.")
 @click.option("--quick", is_flag=True, help="Fewer rounds, for a first look.")
 @click.option(
-    "--part", "parts", type=click.Choice(["engine", "processes", "kernel", "soak"]), multiple=True, help="Only this."
+    "--part",
+    "parts",
+    type=click.Choice(["engine", "processes", "kernel", "soak", "random"]),
+    multiple=True,
+    help="Only this.",
 )
 def bench(as_json: bool, quick: bool, parts: tuple[str, ...]) -> None:
     """Measure speed and memory, each against a baseline that runs in the same session."""

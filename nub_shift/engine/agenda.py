@@ -64,4 +64,6 @@ class Agenda:
 
     def clear(self) -> None:
         """Nothing is to happen any more."""
+        for timer in self.timers:
+            timer.cancelled = True
         self.timers.clear()

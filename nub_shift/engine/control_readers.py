@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from nub_shift.engine.effect_context import EffectContext, Slot
 from nub_shift.engine.program import Program, Sheet
-from nub_shift.engine.readers import Reader, SliderReader, StickReader, SurfaceReader, TriggerReader
+from nub_shift.engine.readers import Reader, StickReader, SurfaceReader
 from nub_shift.engine.shaping.motion import MotionReader, Sensors
+from nub_shift.engine.stage_readers import SliderReader, TriggerReader
 from nub_shift.engine.uses import Sources
 from nub_shift.model.controls import CONTROLS, Kind
 from nub_shift.model.feel import Feel
@@ -22,15 +23,16 @@ class ControlReaders:
 
     def __init__(self, program: Program, sensors: Sensors, context: EffectContext) -> None:
         self.changed: list[Slot] = []
-        self.motion = MotionReader(sensors, program.used, self.changed, context)
+        self.motion = MotionReader(sensors, program.used, program.tilts, self.changed, context)
         self._counts_per_turn = program.profile.game.counts_per_turn
         self._sticks: dict[str, StickReader] = {}
         self._triggers: dict[str, TriggerReader] = {}
         self._sliders: dict[str, SliderReader] = {}
         self._buttons: dict[str, Slot] = {}
         self._readers: dict[str, Reader] = {}  # by channel
+        self._down: set[str] = set()  # the buttons that are down, by channel
         self._feel: Feel | None = None
-        self._make_readers(program.used, context)
+        self._make_readers(program.used, program.analogue, context)
         self.sources = Sources(self._sticks, self._surface, self.motion, self._buttons)
 
     def turn_to(self, sheet: Sheet) -> None:
@@ -55,40 +57,48 @@ class ControlReaders:
 
         Buttons are dealt with here: they are most of a frame. `reported` has all channels as they stand.
         """
-        buttons, readers, changed = self._buttons, self._readers, self.changed
+        reader_of, down = self._readers.get, self._down
         moved: dict[Reader, None] = {}
         for channel, value in values.items():
-            if channel in buttons:
-                slot = buttons[channel]
-                if (value > 0.5) is not slot.down:
-                    slot.down = not slot.down
-                    changed.append(slot)
-            elif channel in readers:
-                moved[readers[channel]] = None
+            reader = reader_of(channel)
+            if reader is not None:
+                moved[reader] = None
+            elif (value > 0.5) is not (channel in down):
+                self._press_or_let_go(channel)
         for reader in moved:
             reader.take(reported, now_us)
         return bool(moved)
 
-    def _make_readers(self, used: frozenset[str], context: EffectContext) -> None:
+    def _press_or_let_go(self, channel: str) -> None:
+        slot = self._buttons.get(channel)
+        if slot is None:
+            return  # of a control that no layer uses
+        slot.down = not slot.down
+        (self._down.add if slot.down else self._down.discard)(channel)
+        self.changed.append(slot)
+
+    def _make_readers(self, used: frozenset[str], analogue: bool, context: EffectContext) -> None:
         buttons, readers = self._buttons, self._readers
         for control in CONTROLS:
             match control.kind:
                 case Kind.STICK:
-                    stick = self._sticks[control.name] = StickReader(control.name, used, self.changed, context)
+                    stick = self._sticks[control.name] = StickReader(
+                        control.name, used, analogue, self.changed, context
+                    )
                     *axes, click = control.channels
                     readers.update(dict.fromkeys(axes, stick))
                     buttons[click] = Slot(click)
                 case Kind.SURFACE:
-                    surface = self._surface = SurfaceReader(control.name, used, self.changed, context)
+                    surface = self._surface = SurfaceReader(control.name, used, analogue, self.changed, context)
                     self._sticks[control.name] = surface
                     *axes, touch, click = control.channels
                     readers.update(dict.fromkeys((*axes, touch), surface))
                     buttons[click] = Slot(click)
                 case Kind.TRIGGER:
-                    trigger = TriggerReader(control.name, used, self.changed)
+                    trigger = TriggerReader(control.name, used, analogue, self.changed, context)
                     readers[control.name] = self._triggers[control.name] = trigger
                 case Kind.SLIDER:
-                    slider = SliderReader(control.name, self.changed)
+                    slider = SliderReader(control.name, analogue, self.changed)
                     readers[control.name] = self._sliders[control.name] = slider
                 case Kind.BUTTON | Kind.PAD_CROSS:
                     buttons.update((channel, Slot(channel)) for channel in control.channels)

@@ -65,9 +65,9 @@ class Drive:
             flow.vy += y
         pace = sheet.pace
         if context.paces:
-            pace *= prod(context.paces.values())
-        if flow.dx or flow.dy:
-            self._pointer.shift(flow.dx * pace, flow.dy * pace, now_us, context.out)
+            pace *= prod(_factor(factor, slot) for factor, slot in context.paces.values())
+        if flow.dx or flow.dy or flow.turned:
+            self._pointer.shift(flow.dx * pace + flow.turned, flow.dy * pace, now_us, context.out)
         self._pointer.set_velocity(flow.vx * pace, flow.vy * pace, now_us, context.out)
         wx, wy = flow.wx, flow.wy
         if context.scrolls:
@@ -76,6 +76,11 @@ class Drive:
             wy += y
         if wx or wy or self._wheel.moving:
             self._wheel.set_velocity(wx * WHEEL_CLICK, wy * WHEEL_CLICK, now_us, context.out)
+
+    def turn_to(self, sheet: Sheet, sources: Sources, context: EffectContext, now_us: int) -> None:
+        """Goes by a sheet: what it has not ends, what it has anew begins; what stays goes on."""
+        if self._begun_for is not sheet:
+            self._change_uses(sheet, sources, context, now_us)
 
     def let_go(self, context: EffectContext, now_us: int) -> None:
         """Ends all uses, and releases what they hold."""
@@ -100,7 +105,6 @@ class Drive:
         }
 
     def _change_uses(self, sheet: Sheet, sources: Sources, context: EffectContext, now_us: int) -> None:
-        """Another sheet: what it has not ends, what it has anew begins; what stays goes on."""
         before = self._uses
         self._begun_for = sheet
         self._uses = {}
@@ -110,17 +114,31 @@ class Drive:
                 self._uses[name] = use, was
                 continue
             active = use.begin(name, sources, was)
-            if was is not None and was is not active:
-                was.leave(context, now_us)
             self._uses[name] = use, active
-        for _, was in before.values():
-            was.leave(context, now_us)
+            if was is not None and was is not active:
+                self._leave(was, name, sources, context, now_us)
+        for name, (_, was) in before.items():
+            self._leave(was, name, sources, context, now_us)
         self.heeds_click = any(use.heeds_click for use, _ in self._uses.values())
+
+    def _leave(self, was: ActiveUse, name: str, sources: Sources, context: EffectContext, now_us: int) -> None:
+        was.leave(context, now_us)
+        if (
+            isinstance(was, OpenRing)
+            and name in sources.sticks
+            and not isinstance(self._uses.get(name, (None, None))[1], OpenRing)
+        ):
+            sources.sticks[name].withhold()  # what chose from a ring is not meant to look or to walk
 
     def _on_tick(self, context: EffectContext) -> None:
         """A stick's output changes with time."""
         self._tick = None
         context.stale = True
+
+
+def _factor(factor: float, slot: Slot | None) -> float:
+    """A pace, or as much of it as its slot is pressed deep."""
+    return factor if slot is None else 1.0 + (factor - 1.0) * slot.pull
 
 
 def _pulled(driven: Iterable[tuple[float, float, Slot]]) -> tuple[float, float]:

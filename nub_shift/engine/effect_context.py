@@ -22,9 +22,11 @@ class Slot:
         effect: what its press began; None if nothing, or if a stop has ended it.
         run: what its release will end.
         continuous: whether it follows layers while it is pressed.
+        pressed_us: when it was pressed.
+        begun: what has begun in this press, if it follows layers.
     """
 
-    __slots__ = ("continuous", "depth", "down", "effect", "name", "run")
+    __slots__ = ("begun", "continuous", "depth", "down", "effect", "name", "pressed_us", "run")
 
     def __init__(self, name: str) -> None:
         self.name = name
@@ -33,6 +35,8 @@ class Slot:
         self.depth = 1.0
         self.effect: Effect | None = None
         self.run: Run | None = None
+        self.pressed_us = 0
+        self.begun: set[Effect] = set()
 
     @property
     def pull(self) -> float:
@@ -43,8 +47,15 @@ class Slot:
 class Run(Protocol):
     """What a press started."""
 
+    @property
+    def owns_slot(self) -> bool:
+        """It stays until its slot is released, whatever layers do: it has changed them, or is a gesture of its own."""
+
     def end(self, context: EffectContext, t_us: int) -> None:
         """The slot was let go: ends what a release ends, and lets go on what goes on by itself."""
+
+    def leave(self, context: EffectContext, t_us: int) -> None:
+        """A layer gives the slot, still held, something else: ends as by a release, but no gesture is complete."""
 
     def cut(self, context: EffectContext, t_us: int) -> None:
         """Everything ends now: takes back all that is still in force."""
@@ -54,11 +65,17 @@ class Effect(Protocol):
     """What happens. Effects are immutable; what they must remember between presses lies in `EffectContext.memory`."""
 
     @property
-    def owns_slot(self) -> bool:
-        """Once begun it stays until its slot is released, whatever layers do."""
+    def brings_layers(self) -> bool:
+        """Beginning it may change at once which layers are on."""
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
-        """Starts it."""
+        """Starts it at a press."""
+
+    def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:
+        """Starts it in the midst of a press, since layers have changed or play goes on.
+
+        What is done with at its beginning does nothing if it has been begun in this press before (`again`).
+        """
 
 
 class CarouselPosition(NamedTuple):
@@ -76,9 +93,11 @@ class EffectContext:
         out: outputs of the present step.
         loose: runs that go on though their slot has been let go.
         memory: what effects remember, by effect, until play stops.
+        pressed: the slots that are pressed, in the order in which they were.
+        waiting: presses that wait for partners, by slot.
         positions: where carousels stand, by their ids; it outlives pauses and other profiles.
         budget: for outputs that are no keys.
-        paces: factors on pointer speed, by the run that set each.
+        paces: factors on pointer speed, by the run that set each, and the slot by whose depth it goes, if it does.
         scrolls: wheel speeds in clicks a second, and the slot whose depth is the part of it, by the run that set each.
         glides: pointer speeds in counts a second, likewise.
         motion_switches: whether each run that switches motion switches it on, by run.
@@ -93,9 +112,11 @@ class EffectContext:
     out: list[Output] = field(default_factory=list)
     loose: dict[Run, None] = field(default_factory=dict)
     memory: dict[Any, Any] = field(default_factory=dict)
+    pressed: dict[Slot, None] = field(default_factory=dict)
+    waiting: dict[str, Any] = field(default_factory=dict)
     positions: dict[str, CarouselPosition] = field(default_factory=dict)
     budget: Budget = field(default_factory=Budget)
-    paces: dict[Run, float] = field(default_factory=dict)
+    paces: dict[Run, tuple[float, Slot | None]] = field(default_factory=dict)
     scrolls: dict[Run, tuple[float, float, Slot]] = field(default_factory=dict)
     glides: dict[Run, tuple[float, float, Slot]] = field(default_factory=dict)
     motion_switches: dict[Run, bool] = field(default_factory=dict)

@@ -7,28 +7,23 @@ from dataclasses import dataclass
 
 from nub_shift.engine.control_readers import ControlReaders
 from nub_shift.engine.drive import Drive
-from nub_shift.engine.effect_context import Effect, EffectContext, Slot
-from nub_shift.engine.effects.manners import ToggleRun, TurboRun
+from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
+from nub_shift.engine.effects.manners import TurboRun, toggles_on
+from nub_shift.engine.effects.plain import NOTHING, fire
 from nub_shift.engine.ledger import KeyTimes, Ledger
 from nub_shift.engine.pointer import GAP_US
 from nub_shift.engine.program import Program
 from nub_shift.engine.regained import RegainedToggles
+from nub_shift.engine.shaping.bias import Vector
 from nub_shift.engine.shaping.motion import Sensors
 from nub_shift.engine.values import Frame, Output
-from nub_shift.model.controls import AT_REST
+from nub_shift.model.controls import AT_REST, MOTION_CHANNELS
 
 log = logging.getLogger("nub_shift.engine")
 
 NEVER_US = 1 << 62
 # No profile that is accepted needs as many as it has layers and slots that can be held together.
 MAX_PASSES = 200
-
-
-class Reported(dict[str, float]):
-    """The channels that the pad has reported, as they stand; one that it has not reads as at rest."""
-
-    def __missing__(self, channel: str) -> float:
-        return AT_REST[channel]
 
 
 @dataclass(frozen=True)
@@ -63,13 +58,15 @@ class Engine:
     def __init__(self, program: Program, ledger: Ledger | None = None) -> None:
         self._context = EffectContext(ledger if ledger is not None else Ledger())
         self._drive = Drive()
-        self._pressed: dict[Slot, None] = {}  # in the order in which they were pressed
-        self._reported = Reported()
+        self._pressed = self._context.pressed  # in the order in which they were pressed
+        self._entered: dict[int, Run] = {}  # what layers that are on have begun, as they came on
+        self._reported = AT_REST.copy()  # all channels as they stand
         self._now_us = 0
         self._quiet_until_us = 0  # nothing is due before, as far as is known
         self._sensors = Sensors()
         self._regained = RegainedToggles()
         self._stayed = 0
+        self._resuming = False  # what is held does not count as pressed
         self._set_program(program)
 
     def feed(self, frame: Frame) -> list[Output]:
@@ -116,6 +113,9 @@ class Engine:
             if run is not None:
                 run.cut(context, self._now_us)
         self._drive.let_go(context, self._now_us)
+        for run in self._entered.values():
+            run.cut(context, self._now_us)
+        self._entered.clear()
         for run in reversed(list(context.loose)):  # last, for what was cut before may have left something behind
             run.cut(context, self._now_us)
         self._readers.motion.rest()
@@ -123,6 +123,7 @@ class Engine:
         context.ledger.settle(self._now_us, context.times, out)
         context.agenda.clear()
         context.memory.clear()
+        context.waiting.clear()
         context.layers.changed = False
         self._turn_to(context.layers.on)
         context.stale = True
@@ -138,7 +139,9 @@ class Engine:
         self._regained.switch_on(self._context, self._now_us)
         self._stayed = 0
         self._context.layers.changed = self._context.stale = True
+        self._resuming = True
         self._settle()
+        self._resuming = False
         return out
 
     def leave_game(self, now_us: int) -> list[Output]:
@@ -168,7 +171,8 @@ class Engine:
         out = self.stop(now_us)
         self._forget_paused()
         self._set_program(program)
-        self._read(self._reported)
+        # The motion sensors are left out: what they showed last has been read, and a sample stands for a time.
+        self._read({name: value for name, value in self._reported.items() if name not in MOTION_CHANNELS})
         self._pressed.update(dict.fromkeys(self._readers.changed))
         self._readers.changed.clear()
         return out + self.resume(now_us)
@@ -177,16 +181,27 @@ class Engine:
         """The pad is gone: releases everything, and takes every control to be at rest."""
         out = self.stop(now_us)
         self._forget_paused()
-        self._reported = Reported()
+        self._reported = AT_REST.copy()
         self._sensors = Sensors()
         self._set_program(self._program)
         return out
+
+    def know_bias(self, bias: Vector | None) -> None:
+        """What the gyro of the pad that has come is known to show at rest, in degrees a second."""
+        self._sensors = Sensors(bias)
+        self._set_program(self._program)
+
+    @property
+    def learned_bias(self) -> Vector | None:
+        """What the gyro shows at rest, once the pad has lain still."""
+        bias = self._sensors.bias
+        return bias.bias if bias.settled else None
 
     def state(self) -> EngineState:
         """A look at the engine; changes nothing."""
         context = self._context
         ids = self._program.layer_ids
-        toggles = tuple(run.slot.name for run in context.loose if isinstance(run, ToggleRun))
+        toggles = tuple(run.slot.name for run in toggles_on(context))
         positions = {name: wheel.index(context, self._now_us) for name, wheel in self._program.carousels.items()}
         return EngineState(
             tuple(ids[index] for index in (0, *context.layers.on)),
@@ -199,6 +214,7 @@ class Engine:
 
     def _set_program(self, program: Program) -> None:
         self._program = program
+        self._enders = program.enders
         self._context.times = KeyTimes(program.shortest_us, program.gap_us)
         self._pressed.clear()
         self._readers = ControlReaders(program, self._sensors, self._context)
@@ -252,7 +268,7 @@ class Engine:
     def _read(self, values: dict[str, float]) -> None:
         """Has the readers note what a frame changes."""
         moved = self._readers.read(values, self._reported, self._now_us)
-        if moved and (self._context.glides or self._context.scrolls):
+        if moved and (self._context.glides or self._context.scrolls or self._context.paces):
             self._context.stale = True  # they go as fast as their slots are pressed deep
 
     def _act(self) -> None:
@@ -266,9 +282,18 @@ class Engine:
                 changed.sort(key=lambda slot: slot not in first)
         context, now_us = self._context, self._now_us
         for slot in changed:
+            if slot.down is (slot in pressed):
+                continue  # it was withheld in the same step
             if slot.down:
                 pressed[slot] = None
+                if slot.name in self._enders:
+                    self._end_toggles(slot)
                 effect = slot.effect = self._sheet.effects.get(slot.name)
+                slot.pressed_us = now_us
+                if slot.continuous:
+                    slot.begun.clear()
+                    if effect is not None:
+                        slot.begun.add(effect)
                 slot.run = None if effect is None else effect.begin(context, now_us, slot)
             else:
                 del pressed[slot]
@@ -285,7 +310,7 @@ class Engine:
     def _resolve_layers(self) -> None:
         """Follows changes of the layers until they settle.
 
-        They do: each pass that changes layers again has begun an effect that owns its slot, and such a slot is not
+        They do: each pass that changes layers again has begun something that owns its slot, and such a slot is not
         resolved again before its release. Should they not, that is a fault of ours, and the layers stay as they are.
         """
         passes = 0
@@ -298,9 +323,33 @@ class Engine:
             self._context.stale = True
             log.debug("layers: %s", self._context.layers.on)
             self._turn_to(self._context.layers.on)
+            self._drive.turn_to(self._sheet, self._readers.sources, self._context, self._now_us)
+            if self._program.enters or self._program.leaves:
+                self._enter_layers()
             for slot in self._pressed:
-                if slot.continuous and (slot.effect is None or not slot.effect.owns_slot):
+                if slot.continuous and slot.down and (slot.run is None or not slot.run.owns_slot):
                     self._resolve(slot, self._sheet.effects.get(slot.name))
+
+    def _enter_layers(self) -> None:
+        """What layers do as they come on and go, the new ones first: a key that both hold stays down."""
+        context, now_us, on = self._context, self._now_us, self._context.layers.on
+        program, entered = self._program, self._entered
+        gone = [layer for layer in entered if layer not in on]
+        for layer in on:
+            if layer not in entered:
+                slot = Slot(program.layer_ids[layer])
+                effect = program.enters.get(layer)
+                entered[layer] = NOTHING if effect is None else effect.resume(context, now_us, slot, self._resuming)
+        for layer in gone:
+            entered.pop(layer).end(context, now_us)
+            if layer in program.leaves:
+                fire(program.leaves[layer], context, now_us, Slot(program.layer_ids[layer]))
+
+    def _end_toggles(self, slot: Slot) -> None:
+        """Ends the toggles that a press of this slot ends."""
+        for run in toggles_on(self._context):
+            if slot.name in run.toggle.ended_by and run.slot.name != slot.name:
+                run.switch_off(self._context, self._now_us)
 
     def _resolve(self, slot: Slot, effect: Effect | None) -> None:
         """A held stick or trigger goes over to another effect, the new one first: a key that both hold stays down."""
@@ -308,9 +357,13 @@ class Engine:
             return
         before = slot.run
         slot.effect = effect
-        slot.run = None if effect is None else effect.begin(self._context, self._now_us, slot)
+        slot.run = None
+        if effect is not None:
+            again = self._resuming or effect in slot.begun
+            slot.begun.add(effect)
+            slot.run = effect.resume(self._context, self._now_us, slot, again)
         if before is not None:
-            before.cut(self._context, self._now_us)
+            before.leave(self._context, self._now_us)
 
     def _settle(self) -> None:
         """Follows layers and sticks until neither changes the other any more.
@@ -320,7 +373,7 @@ class Engine:
         """
         context = self._context
         passes = 0
-        while context.stale or context.layers.changed:
+        while context.stale or context.layers.changed or self._readers.changed:
             passes += 1
             if passes > MAX_PASSES:
                 log.error("layers and sticks did not settle: %s", context.layers.on)
@@ -328,5 +381,7 @@ class Engine:
                 return
             if context.layers.changed:
                 self._resolve_layers()
+            if self._readers.changed:  # a stick has been withheld
+                self._act()
             context.stale = False
             self._drive.move(self._sheet, self._readers.sources, context, self._now_us)

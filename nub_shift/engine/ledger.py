@@ -144,7 +144,7 @@ class Ledger:
         if not queued:
             if down is (key.down or key.swallowed):
                 return
-            if t_us >= key.due_us:
+            if t_us - key.since_us >= (key.times.shortest_us if key.down else key.times.gap_us):
                 self._change(code, key, down, t_us, out)
                 return
         elif down is queued[-1]:

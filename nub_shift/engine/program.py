@@ -9,7 +9,7 @@ from typing import assert_never
 
 from nub_shift.engine.effect_context import Effect
 from nub_shift.engine.effects.carousels import CarouselEffect, CarouselWheel, Pick
-from nub_shift.engine.effects.manners import Once, Pulse, Toggle, Turbo
+from nub_shift.engine.effects.manners import Lingering, Once, Pulse, Toggle, Turbo
 from nub_shift.engine.effects.plain import (
     GlideEffect,
     KeysEffect,
@@ -18,21 +18,23 @@ from nub_shift.engine.effects.plain import (
     NudgeEffect,
     PaceEffect,
     ProfileEffect,
+    RecentreEffect,
     ScrollEffect,
     Several,
     SilenceEffect,
     StayEffect,
     wheel_effect,
 )
-from nub_shift.engine.effects.reactions import Pair, Paired, Reactions
+from nub_shift.engine.effects.reactions import Reactions
 from nub_shift.engine.effects.sequences import SequenceEffect, Stroke
+from nub_shift.engine.effects.together import Chord, Chorded
 from nub_shift.engine.readers import uses_diagonals
 from nub_shift.engine.rings import RingUse
-from nub_shift.engine.uses import DragUse, PositionUse, ScrollUse, SpeedUse, TurnUse, Use
+from nub_shift.engine.uses import DragUse, FlickUse, PositionUse, ScrollUse, SpeedUse, TiltUse, TurnUse, Use
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.keyboard.keys import modifiers_first
 from nub_shift.keyboard.layout import LayoutSource, us_layout
-from nub_shift.model.actions import Action, Assignment, Manner, Reaction, Sequence, SequenceStep
+from nub_shift.model.actions import Action, Assignment, Manner, Order, Reaction, Together
 from nub_shift.model.controls import DIAGONALS, MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.effects import (
     AskForProfile,
@@ -42,8 +44,10 @@ from nub_shift.model.effects import (
     ClickWheel,
     DoMove,
     Drag,
+    Flick,
     Glide,
     HoldLayer,
+    MotionSwitch,
     NextLayer,
     Nudge,
     PlaySequence,
@@ -55,12 +59,14 @@ from nub_shift.model.effects import (
     StayOnLayer,
     StickUse,
     SwitchMotion,
+    Tilt,
     Turn,
 )
 from nub_shift.model.feel import Feel, FeelChange, changed_feel, sound_feel
+from nub_shift.model.listed import Sequence, SequenceStep, StepAct
 from nub_shift.model.profile import Layer, Profile
 from nub_shift.model.slot_names import slot_name
-from nub_shift.model.walk import sent_input
+from nub_shift.model.walk import actions_in, sent_input, uses_in
 
 Input = tuple[tuple[str, ...], ClickWheel | None]
 
@@ -78,7 +84,7 @@ class Sheet:
     Attributes:
         effects: slot to effect, for slots that are pressed.
         uses: what each stick, and turning the pad, does as a whole.
-        shifts: the slots that bring a layer on.
+        shifts: the slots whose press may change layers at once.
         pace: a factor on pointer speed.
         feel: how the pad is shaped.
         steady: the sticks that matter in their dead zone too.
@@ -92,7 +98,7 @@ class Sheet:
         self.uses = uses
         self.steady = frozenset(name for name, use in uses.items() if use.steady)
         self.drags = any(isinstance(use, DragUse) for use in uses.values())
-        self.shifts = frozenset(slot for slot, effect in effects.items() if isinstance(effect, LayerEffect))
+        self.shifts = frozenset(slot for slot, effect in effects.items() if effect.brings_layers)
 
 
 class Program:
@@ -100,6 +106,8 @@ class Program:
 
     Attributes:
         regains: a toggle comes back on when the game is in front again.
+        used: the slots that any layer has something for.
+        analogue: it matters somewhere how deep a slot is pressed.
     """
 
     def __init__(self, profile: Profile, layout: LayoutSource = us_layout) -> None:
@@ -110,14 +118,13 @@ class Program:
         self._layout = layout
         self.regains = False
         self._picks: dict[Input, list[tuple[CarouselWheel, int]]] = {}
-        self._toggles: dict[tuple[str, bool], Toggle] = {}  # those of a move, which all slots that toggle it share
-        self._sequences = {sequence.id: self._sequence(sequence) for sequence in profile.sequences}
+        self._toggles: dict[tuple[object, ...], Toggle] = {}  # those of a move, which all slots that toggle it share
+        self._moves = {move.id: move for move in profile.moves}
+        self._sequences: dict[str, SequenceEffect] = {}
         self.carousels: dict[str, CarouselWheel] = {}
+        # A carousel may play sequences, and a sequence step carousels that play none: each is compiled as it is named.
         for carousel in profile.carousels:
-            entries = tuple(self._action(entry) for entry in carousel.entries)
-            self.carousels[carousel.id] = CarouselWheel(
-                carousel.id, entries, carousel.wrap, carousel.rest_ms * US_PER_MS
-            )
+            self._wheel(carousel.id)
         for carousel in profile.carousels:
             for index, entry in enumerate(carousel.entries):
                 found = sent_input(profile, entry)
@@ -125,27 +132,33 @@ class Program:
                     self._picks.setdefault(found, []).append((self.carousels[carousel.id], index))
         self._rings = {
             ring.id: RingUse(
-                tuple(self._action(entry) for entry in ring.entries), ring.confirm, ring.radius, ring.columns
+                tuple(self._whole_action(entry) for entry in ring.entries), ring.confirm, ring.radius, ring.columns
             )
             for ring in profile.rings
         }
         self._own = {layer.id: self._layer(layer) for layer in profile.layers}
         self._layers = [self._whole_layer(layer) for layer in profile.layers]
         self._hidden = [
-            frozenset(slot for part in profile.bases(layer) for slot in part.hidden_below) - self._layers[index].keys()
+            frozenset(slot for part in profile.bases(layer) for slot in part.hidden_below).difference(
+                self._layers[index]
+            )
             for index, layer in enumerate(profile.layers)
         ]
-        own_pairs = {
-            layer.id: [(pair.slots, Pair(self._action(pair), pair.within_ms * US_PER_MS)) for pair in layer.together]
+        own_chords = {layer.id: [self._chord(pair) for pair in layer.together] for layer in profile.layers}
+        self._chords = [
+            {chord.slots: chord for part in profile.bases(layer) for chord in own_chords[part.id]}
             for layer in profile.layers
-        }
-        self._pairs = [
-            [pair for part in profile.bases(layer) for pair in own_pairs[part.id]] for layer in profile.layers
         ]
+        self.enters = self._own_actions("enter")
+        self.leaves = self._own_actions("leave")
+        self.enders = frozenset(slot for _, action in actions_in(profile) for slot in action.ended_by)
+        self.tilts = any(slot == MOTION_SLOT and not isinstance(use, Turn) for _, slot, use in uses_in(profile))
         # What no layer uses need not be computed in full.
         self.used = frozenset(slot for layer in profile.layers for slot in layer.used_slots)
+        self.analogue = any(_goes_by_depth(action) for _, action in actions_in(profile))
         self._diagonal_sticks = tuple(stick for stick in STICK_SLOTS if uses_diagonals(stick, self.used))
         self._sheets: dict[tuple[int, ...], Sheet] = {}
+        self._shared: dict[object, Effect] = {}
 
     def sheet(self, stack: tuple[int, ...]) -> Sheet:
         """The sheet for the base layer with `stack` (layer indexes, the topmost last) over it."""
@@ -158,27 +171,49 @@ class Program:
 
     def _laid_over(self, stack: tuple[int, ...]) -> Sheet:
         merged = dict(self._layers[0])
-        pairs = dict(self._pairs[0])
+        chords = dict(self._chords[0])
         for layer in stack:
             for slot in self._hidden[layer]:
                 merged.pop(slot, None)
             merged.update(self._layers[layer])
-            pairs.update(self._pairs[layer])
+            chords.update(self._chords[layer])
         effects = {slot: found for slot, found in merged.items() if not isinstance(found, _Whole)}
         uses = {slot: found.use for slot, found in merged.items() if isinstance(found, _Whole)}
         for stick in self._diagonal_sticks:
             for diagonal, ways in DIAGONALS.items():
                 both = tuple(effects[slot] for way in ways if (slot := slot_name(stick, way)) in effects)
                 if both:
-                    effects.setdefault(slot_name(stick, diagonal), Several(both))
-        partners: dict[str, list[tuple[str, Pair]]] = {}
-        for (first, second), pair in pairs.items():
-            partners.setdefault(first, []).append((second, pair))
-            partners.setdefault(second, []).append((first, pair))
-        for slot, found in partners.items():
-            effects[slot] = Paired(effects.get(slot), tuple(found))
+                    effects.setdefault(slot_name(stick, diagonal), self._several(both))
+        free: dict[str, list[Chord]] = {}
+        ordered: dict[str, list[Chord]] = {}
+        for chord in chords.values():
+            for slot in chord.slots[-1:] if chord.in_order else chord.slots:
+                (ordered if chord.in_order else free).setdefault(slot, []).append(chord)
+        for slot in free.keys() | ordered.keys():
+            effects[slot] = self._chorded(effects.get(slot), tuple(free.get(slot, ())), tuple(ordered.get(slot, ())))
         pace = prod(self.profile.layers[layer].pace or 1.0 for layer in stack)
         return Sheet(effects, uses, pace, self._feel(stack))
+
+    def _several(self, effects: tuple[Effect, ...]) -> Effect:
+        """One and the same for the same effects, so that a held slot goes on where sheets have the same."""
+        return self._shared.setdefault(effects, Several(effects))
+
+    def _chorded(self, own: Effect | None, free: tuple[Chord, ...], ordered: tuple[Chord, ...]) -> Effect:
+        """Likewise."""
+        return self._shared.setdefault((own, free, ordered), Chorded(own, free, ordered))
+
+    def _chord(self, together: Together) -> Chord:
+        effect, within_us = self._whole_action(together), together.within_ms * US_PER_MS
+        return Chord(together.slots, effect, within_us, together.order is Order.GIVEN)
+
+    def _own_actions(self, name: str) -> dict[int, Effect]:
+        """What layers do as they come on or go: their own, or that of the nearest layer that they are based on."""
+        found = {}
+        for index, layer in enumerate(self.profile.layers):
+            actions = [action for part in self.profile.bases(layer) if (action := getattr(part, name)) is not None]
+            if actions:
+                found[index] = self._whole_action(actions[-1])
+        return found
 
     def _feel(self, stack: tuple[int, ...]) -> Feel:
         """The profile's feel with what the layers of a stack change of it; the profile's own if they change nothing."""
@@ -216,22 +251,26 @@ class Program:
             case PointerSpeed(x, y):
                 return SpeedUse(x, y)
             case PointerPosition():
-                return PositionUse(use)
+                return PositionUse(use, use.hold or self._keys_of_move(use.hold_move))
             case Scroll(x, y):
                 return ScrollUse(x, y)
-            case Drag(x, y):
-                return DragUse(x, y)
+            case Drag(x, y, roll_ms):
+                return DragUse(x, y, roll_ms * US_PER_MS)
             case ChooseFromRing(ring):
                 return self._rings[ring]
             case Turn(on):
                 return TurnUse(on)
+            case Tilt(x, y):
+                return TiltUse(x, y)
+            case Flick(radius, settle_ms):
+                return FlickUse(radius, settle_ms * US_PER_MS, self.profile.game.counts_per_turn)
             case _:
                 assert_never(use)
 
     def _assignment(self, assignment: Assignment) -> Effect:
         press = tap = hold_effect = double_tap = release = None
         for reaction, action in assignment.reactions.items():
-            effect = self._action(action)
+            effect = self._whole_action(action)
             match reaction:
                 case Reaction.PRESS:
                     press = effect
@@ -259,23 +298,42 @@ class Program:
             double_us=double.within_ms * US_PER_MS if double is not None else 0,
         )
 
+    def _whole_action(self, action: Action) -> Effect:
+        """An action with all that begins with it."""
+        effects = tuple(self._action(part) for part in action.parts)
+        return Several(effects) if len(effects) > 1 else effects[0]
+
     def _action(self, action: Action) -> Effect:
+        effect = self._kept_up(action)
+        return Lingering(effect, action.linger_ms * US_PER_MS) if action.linger_ms else effect
+
+    def _kept_up(self, action: Action) -> Effect:
         effect = self._effect(action)
-        period_us = round(US_PER_SECOND / action.rate_hz)
         match action.manner:
             case Manner.HELD:
                 return effect
             case Manner.ONCE:
                 return Once(effect)
-            case Manner.TOGGLE:
-                self.regains = self.regains or action.regain
-                if isinstance(action.effect, DoMove):
-                    return self._toggles.setdefault((action.effect.move, action.regain), Toggle(effect, action.regain))
-                return Toggle(effect, action.regain)
+            case Manner.TOGGLE | Manner.LOCK:
+                return self._toggle(action, effect)
             case Manner.TURBO:
-                return Turbo(effect, period_us, round(period_us * action.duty))
+                return Turbo(effect, action.rate_hz, action.duty, action.light_hz)
+            case Manner.TOGGLE_TURBO:
+                return self._toggle(action, Turbo(effect, action.rate_hz, action.duty, action.light_hz))
             case Manner.PULSE:
-                return Pulse(effect, period_us)
+                return Pulse(effect, round(US_PER_SECOND / action.rate_hz))
+            case _:
+                assert_never(action.manner)
+
+    def _toggle(self, action: Action, effect: Effect) -> Toggle:
+        """One and the same for all slots that toggle a move in the same way, so that it has one state."""
+        self.regains = self.regains or action.regain
+        lock_us = action.lock_ms * US_PER_MS if action.manner is Manner.LOCK else None
+        made = Toggle(effect, action.regain, action.group, action.ended_by, lock_us)
+        if not isinstance(action.effect, DoMove):
+            return made
+        key = (action.effect.move, action.manner, made.regain, made.group, made.ended_by, lock_us)
+        return self._toggles.setdefault(key, made)
 
     def _effect(self, action: Action) -> Effect:
         effect = action.effect
@@ -290,19 +348,21 @@ class Program:
             case Nudge(x, y):
                 return NudgeEffect(x, y)
             case PlaySequence(sequence):
-                return self._sequences[sequence]
+                return self._sequence_named(sequence)
             case CarouselStep(carousel, step):
-                return CarouselEffect(self.carousels[carousel], step)
+                return CarouselEffect(self._wheel(carousel), step)
             case HoldLayer(layer):
                 return LayerEffect(self.layer_ids.index(layer))
             case StayOnLayer(layer):
                 return StayEffect((self.layer_ids.index(layer),))
             case NextLayer(layers):
                 return StayEffect(tuple(self.layer_ids.index(layer) for layer in layers))
+            case SwitchMotion(MotionSwitch.RECENTRE):
+                return RecentreEffect()
             case SwitchMotion(switch):
-                return MotionEffect(switch)
+                return MotionEffect(switch is MotionSwitch.ON)
             case ChangePace(factor):
-                return PaceEffect(factor)
+                return PaceEffect(factor, action.by_depth)
             case AskForProfile(title):
                 return ProfileEffect(title)
             case Silence():
@@ -317,25 +377,71 @@ class Program:
         positions = self._picks.get((keys, click))
         return Pick(plain, tuple(positions)) if positions else plain
 
+    def _wheel(self, wanted: str) -> CarouselWheel:
+        if wanted not in self.carousels:
+            carousel = next(found for found in self.profile.carousels if found.id == wanted)
+            entries = tuple(self._whole_action(entry) for entry in carousel.entries)
+            self.carousels[wanted] = CarouselWheel(wanted, entries, carousel.wrap, carousel.rest_ms * US_PER_MS)
+        return self.carousels[wanted]
+
+    def _sequence_named(self, wanted: str) -> SequenceEffect:
+        if wanted not in self._sequences:
+            sequence = next(found for found in self.profile.sequences if found.id == wanted)
+            self._sequences[wanted] = self._sequence(sequence)
+        return self._sequences[wanted]
+
     def _sequence(self, sequence: Sequence) -> SequenceEffect:
         strokes = [stroke for step in sequence.steps for stroke in self._strokes(step)]
         return SequenceEffect(tuple(strokes), sequence.runs, sequence.again)
 
     def _strokes(self, step: SequenceStep) -> list[Stroke]:
-        if step.press:
-            return [Stroke(modifiers_first(step.press), (), 0)]
-        if step.release:
-            return [Stroke((), step.release, 0)]
-        if step.tap:
-            return self._typed(modifiers_first(step.tap))
         if step.wait_ms is not None:
             return [Stroke((), (), step.wait_ms * US_PER_MS)]
-        letters = (self._layout().typed[letter] for letter in step.text)
-        return [stroke._replace(text=True) for codes in letters for stroke in self._typed(codes)]
+        if step.text:
+            letters = (self._layout().typed[letter] for letter in step.text)
+            return [stroke._replace(text=True) for codes in letters for stroke in self._typed(codes)]
+        if step.wheel is not None:
+            return [Stroke((), (), 0, effect=wheel_effect(step.wheel))]
+        if step.nudge is not None:
+            return [Stroke((), (), 0, effect=NudgeEffect(step.nudge.x, step.nudge.y))]
+        if step.carousel is not None:
+            return [Stroke((), (), 0, effect=CarouselEffect(self._wheel(step.carousel.id), step.carousel.step))]
+        move = self._moves[step.move] if step.move is not None else None
+        if move is not None and move.wheel is not None:
+            return [Stroke((), (), 0, effect=wheel_effect(move.wheel))]
+        if move is not None:
+            return self._struck(step.act, move.keys)
+        act = next(act for act in StepAct if getattr(step, act.value))
+        return self._struck(act, getattr(step, act.value))
+
+    def _struck(self, act: StepAct, codes: tuple[str, ...]) -> list[Stroke]:
+        keys = modifiers_first(codes)
+        match act:
+            case StepAct.TAP:
+                return self._typed(keys)
+            case StepAct.PRESS:
+                return [Stroke(keys, (), 0)]
+            case StepAct.RELEASE:
+                return [Stroke((), keys, 0)]
+            case StepAct.HOLD:
+                down, up = self._typed(keys)
+                return [down, up._replace(while_held=True)]
+            case _:
+                assert_never(act)
+
+    def _keys_of_move(self, move_id: str | None) -> tuple[str, ...]:
+        move = self._moves.get(move_id) if move_id is not None else None
+        return modifiers_first(move.keys) if move is not None else ()
 
     def _typed(self, codes: tuple[str, ...]) -> list[Stroke]:
         down_us, pause_us = max(TYPED_DOWN_US, self.shortest_us), max(TYPED_PAUSE_US, self.gap_us)
         return [Stroke(codes, (), down_us), Stroke((), codes, pause_us)]
+
+
+def _goes_by_depth(action: Action) -> bool:
+    """Whether it matters how deep the slot is pressed."""
+    goes = action.manner is Manner.PULSE or action.light_hz is not None or action.by_depth
+    return goes or any(isinstance(effect, Scroll | Glide) for effect in action.effects)
 
 
 @dataclass(frozen=True, eq=False)

@@ -1,31 +1,32 @@
 """Rings and grids: a menu whose entries lie in directions or cells, chosen with a stick.
 
-event                               confirm = release      confirm = click         confirm = enter
-----------------------------------  ---------------------  ----------------------  ------------------------
-the stick goes to an entry          it is chosen           it is chosen            it begins, the last ends
-the stick goes back to the middle   the chosen one fires   nothing is chosen       the last one ends
-the stick's click                                          the chosen one begins
-the click is let go                                        it ends
+event                              release               click              enter              let_go
+---------------------------------  --------------------  -----------------  -----------------  --------------------
+the stick goes to an entry         it is chosen          it is chosen       it begins, the     it is chosen
+                                                                            last one ends
+the stick goes back to the middle  the chosen one fires  nothing is chosen  the last one ends  nothing is chosen
+the stick's click                                        the chosen begins
+the click is let go                                      it ends
+the layer with the ring ends       nothing               it ends            it ends            the chosen one fires
 
-What is chosen by release is what the stick pointed at when it was furthest out, or where it stood still for `DWELL_US`;
-never what it crosses on its way back. In a grid an entry is entered once the stick has come to rest in it for
-`ENTER_US`, since the way to one cell leads through others.
+What is chosen by release, or by letting go, is what the stick pointed at when it was furthest out, or where it stood
+still for `DWELL_US`; never what it crosses on its way back. In a grid an entry is entered once the stick has come to
+rest in it for `ENTER_US`, since the way to one cell leads through others.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from math import atan2, degrees, hypot
+from typing import Protocol
 
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
 from nub_shift.engine.effects.plain import fire
-from nub_shift.engine.readers import StickReader
-from nub_shift.engine.uses import ActiveUse, Flow, Sources
-from nub_shift.model.actions import Confirm
+from nub_shift.engine.uses import BACK_SHARE, ActiveUse, Flow, Sources
+from nub_shift.model.controls import MOTION_SLOT
+from nub_shift.model.listed import Confirm
 from nub_shift.model.slot_names import SlotName
 
-# The stick must come this much nearer to the middle than `radius` before it counts as back.
-BACK_SHARE = 0.8
 # How far past the border of its entry the stick must go before the next one is chosen.
 BORDER_DEGREES = 4.0
 BORDER_CELL = 0.12  # the same for a grid, in parts of a cell
@@ -49,6 +50,9 @@ class RingUse:
     heeds_click = True
 
     def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:  # noqa: ARG002
+        if name == MOTION_SLOT:
+            sources.motion.recentre()
+            return OpenRing(self, name, sources.motion, Slot(name))
         return OpenRing(self, name, sources.sticks[name], sources.buttons[SlotName(name, "click").text])
 
     def entry_at(self, x: float, y: float, now: int | None) -> int | None:
@@ -86,6 +90,14 @@ class RingUse:
         return cell if cell < len(self.entries) else None
 
 
+class Pointing(Protocol):
+    """What can point to an entry: a stick, a finger on a surface, a pad that is tilted."""
+
+    @property
+    def position(self) -> tuple[float, float]:
+        """Where it points, x to the right, y downwards, -1 to 1."""
+
+
 class OpenRing:
     """A ring at work on one stick.
 
@@ -96,7 +108,7 @@ class OpenRing:
         chosen: the entry that would be sent now, or that has begun; None if none.
     """
 
-    def __init__(self, use: RingUse, name: str, stick: StickReader, click: Slot) -> None:
+    def __init__(self, use: RingUse, name: str, stick: Pointing, click: Slot) -> None:
         self._use = use
         self._stick = stick
         self._click = click
@@ -121,7 +133,7 @@ class OpenRing:
             self._still_at, self._still_us = (x, y), now_us
         still_us = now_us - self._still_us
         match self._use.confirm:
-            case Confirm.RELEASE:
+            case Confirm.RELEASE | Confirm.LET_GO:
                 self._choose_by_reach(hypot(x, y), still_us, context, now_us)
                 flow.restless = flow.restless or (self._pointed is not None and self.chosen != self._pointed)
             case Confirm.ENTER:
@@ -142,13 +154,16 @@ class OpenRing:
     def _choose_by_reach(self, distance: float, still_us: int, context: EffectContext, t_us: int) -> None:
         if self._pointed is None:
             chosen, self.chosen, self._furthest = self.chosen, None, 0.0
-            if chosen is not None:
+            if chosen is not None and self._use.confirm is Confirm.RELEASE:
                 fire(self._use.entries[chosen], context, t_us, self._slot)
         elif distance >= self._furthest - FURTHEST_SLACK or still_us >= DWELL_US:
             self.chosen = self._pointed
             self._furthest = distance if still_us >= DWELL_US else max(distance, self._furthest)
 
     def leave(self, context: EffectContext, now_us: int) -> None:
+        chosen, self.chosen = self.chosen, None
+        if self._use.confirm is Confirm.LET_GO and chosen is not None:
+            fire(self._use.entries[chosen], context, now_us, self._slot)
         self._end(context, now_us)
 
     def let_go(self, context: EffectContext, t_us: int) -> None:

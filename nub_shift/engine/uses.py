@@ -6,15 +6,22 @@ it (`ActiveUse`), asks it at each step, and ends it when another sheet has somet
 
 from __future__ import annotations
 
+from collections import deque
 from dataclasses import dataclass
-from math import hypot
+from math import atan2, degrees, exp, hypot
 from typing import Protocol
 
 from nub_shift.engine.effect_context import EffectContext, Slot
 from nub_shift.engine.readers import StickReader, SurfaceReader
 from nub_shift.engine.shaping.motion import MotionReader
-from nub_shift.engine.values import Pointer
+from nub_shift.engine.values import US_PER_SECOND, Pointer
 from nub_shift.model.effects import PointerPosition
+
+# A finger that leaves rolls on as fast as it went for this long.
+FLICK_US = 40_000
+SLOWEST_ROLL = 15.0  # counts a second
+# A stick must come this much nearer to the middle than it was pushed out before it counts as back.
+BACK_SHARE = 0.8
 
 
 class Flow:
@@ -23,14 +30,15 @@ class Flow:
     Attributes:
         vx, vy: pointer speed in counts a second, before any pace.
         dx, dy: pointer counts at once, before any pace.
+        turned: counts across at once that no pace changes: the view turns to somewhere.
         wx, wy: wheel speed in clicks a second.
         restless: time alone will change it.
     """
 
-    __slots__ = ("dx", "dy", "restless", "vx", "vy", "wx", "wy")
+    __slots__ = ("dx", "dy", "restless", "turned", "vx", "vy", "wx", "wy")
 
     def __init__(self) -> None:
-        self.vx = self.vy = self.dx = self.dy = self.wx = self.wy = 0.0
+        self.vx = self.vy = self.dx = self.dy = self.wx = self.wy = self.turned = 0.0
         self.restless = False
 
 
@@ -140,10 +148,11 @@ class _StickScroll(Plain):
 
 @dataclass(frozen=True, eq=False)
 class DragUse(Plain):
-    """The pointer follows a finger: counts for the way across the whole surface."""
+    """The pointer follows a finger: counts for the way across the whole surface, and for how long it rolls on after."""
 
     x: float
     y: float
+    roll_us: int
 
     def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:  # noqa: ARG002
         return _SurfaceDrag(self, sources.surface)
@@ -152,13 +161,45 @@ class DragUse(Plain):
 class _SurfaceDrag(Plain):
     def __init__(self, use: DragUse, surface: SurfaceReader) -> None:
         self._x, self._y = use.x, use.y
+        self._roll_us = use.roll_us
         self._surface = surface
+        self._ways: deque[tuple[int, float, float]] = deque()  # of late: when, and counts
+        self._rolling: tuple[float, float] | None = None  # counts a second, as the finger left
+        self._left_us = 0
 
     def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:  # noqa: ARG002
         x, y = self._surface.dragged()
         # Positions go from -1 to 1, so half of each is its part of the whole way.
-        flow.dx += x / 2 * self._x
-        flow.dy += y / 2 * self._y
+        dx, dy = x / 2 * self._x, y / 2 * self._y
+        flow.dx += dx
+        flow.dy += dy
+        if self._roll_us:
+            self._roll(dx, dy, flow, now_us)
+
+    def _roll(self, dx: float, dy: float, flow: Flow, now_us: int) -> None:
+        ways = self._ways
+        if self._surface.touched:
+            self._rolling = None
+            ways.append((now_us, dx, dy))
+            while ways[0][0] < now_us - FLICK_US:
+                ways.popleft()
+            return
+        if ways:
+            late = [(x, y) for t_us, x, y in ways if t_us >= now_us - FLICK_US]
+            seconds = FLICK_US / US_PER_SECOND
+            self._rolling = sum(x for x, _ in late) / seconds, sum(y for _, y in late) / seconds
+            self._left_us = now_us
+            ways.clear()
+        if self._rolling is None:
+            return
+        left = exp(-(now_us - self._left_us) / self._roll_us)
+        vx, vy = self._rolling[0] * left, self._rolling[1] * left
+        if hypot(vx, vy) < SLOWEST_ROLL:
+            self._rolling = None
+            return
+        flow.vx += vx
+        flow.vy += vy
+        flow.restless = True
 
 
 @dataclass(frozen=True, eq=False)
@@ -184,18 +225,91 @@ class _PadTurn(Plain):
 
 
 @dataclass(frozen=True, eq=False)
+class TiltUse(Plain):
+    """A tilted pad is pointer speed, in counts a second at full tilt; a clutch stops it."""
+
+    x: float
+    y: float
+
+    def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:  # noqa: ARG002
+        return _PadTilt(self, sources.motion)
+
+
+class _PadTilt(Plain):
+    def __init__(self, use: TiltUse, motion: MotionReader) -> None:
+        self._x, self._y = use.x, use.y
+        self._motion = motion
+
+    def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:  # noqa: ARG002
+        if context.motion_on(True):
+            x, y = self._motion.position
+            flow.vx += x * self._x
+            flow.vy += y * self._y
+
+
+@dataclass(frozen=True, eq=False)
+class FlickUse(Plain):
+    """A stick that is pushed out turns the view to where it points, and goes round with it from there."""
+
+    radius: float
+    settle_us: int
+    counts_per_turn: float
+    steady = True
+
+    def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:  # noqa: ARG002
+        return _StickFlick(self, sources.sticks[name])
+
+
+class _StickFlick(Plain):
+    """Angles are in degrees, clockwise from forward. What the pointer gets is the way to the wanted angle.
+
+    A view that follows a layer's end halfway stays where it is by then.
+    """
+
+    def __init__(self, use: FlickUse, stick: StickReader) -> None:
+        self._use = use
+        self._stick = stick
+        self._pointed: float | None = None  # where the stick points while it is out
+        self._way = 0.0  # from where the view was as the stick went out to where it points now
+        self._from = 0.0  # of that, what the turn that settles has to go
+        self._done = 0.0  # what the view has turned since then
+        self._begun_us = 0
+
+    def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:  # noqa: ARG002
+        x, y = self._stick.position
+        if hypot(x, y) < self._use.radius * (BACK_SHARE if self._pointed is not None else 1.0):
+            self._pointed = None
+            return
+        angle = degrees(atan2(x, -y))
+        if self._pointed is None:
+            self._begun_us = now_us
+            self._way = self._from = angle
+            self._done = 0.0
+        else:
+            self._way += (angle - self._pointed + 180.0) % 360.0 - 180.0
+        self._pointed = angle
+        settled = min((now_us - self._begun_us) / self._use.settle_us, 1.0)
+        wanted = self._way - self._from * (1.0 - settled)
+        flow.turned += (wanted - self._done) * self._use.counts_per_turn / 360.0
+        self._done = wanted
+        if settled < 1.0:
+            flow.restless = True
+
+
+@dataclass(frozen=True, eq=False)
 class PositionUse:
-    """The stick is the pointer's offset from a centre."""
+    """The stick is the pointer's offset from a centre; `hold` is pressed while it is out."""
 
     position: PointerPosition
+    hold: tuple[str, ...]
     steady = True
     heeds_click = False
 
     def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:
         if isinstance(before, PlacedPointer):
-            before.use = self.position
+            before.use, before.hold = self.position, self.hold
             return before
-        return PlacedPointer(self.position, sources.sticks[name])
+        return PlacedPointer(self.position, self.hold, sources.sticks[name])
 
 
 class PlacedPointer:
@@ -205,8 +319,9 @@ class PlacedPointer:
     is pressed while the stick is out. Back at rest the pointer is back at its centre.
     """
 
-    def __init__(self, use: PointerPosition, stick: StickReader) -> None:
+    def __init__(self, use: PointerPosition, hold: tuple[str, ...], stick: StickReader) -> None:
         self.use = use
+        self.hold = hold
         self._stick = stick
         self._x = self._y = 0
         self._held: tuple[str, ...] = ()
@@ -222,7 +337,7 @@ class PlacedPointer:
         if self.use.ring:
             x, y = x / length, y / length
         self._go(round(x * self.use.x), round(y * self.use.y), context, now_us)
-        self._hold(self.use.hold, context, now_us)
+        self._hold(self.hold, context, now_us)
 
     def leave(self, context: EffectContext, now_us: int) -> None:
         self._hold((), context, now_us)

@@ -23,6 +23,7 @@ from nub_shift.model.effects import (
     DoMove,
     Drag,
     Effect,
+    Flick,
     Glide,
     HoldLayer,
     MotionSwitch,
@@ -38,10 +39,11 @@ from nub_shift.model.effects import (
     StayOnLayer,
     StickUse,
     SwitchMotion,
+    Tilt,
     Turn,
     WheelDirection,
 )
-from nub_shift.model.schema_types import MAX_LABEL, Identifier, KeyCodes, Label, Milliseconds, Record, ShortLabel
+from nub_shift.model.schema_types import MAX_LABEL, Identifier, KeyCodes, Milliseconds, Record
 
 
 class Manner(Enum):
@@ -51,7 +53,9 @@ class Manner(Enum):
     ONCE = "once"
     TOGGLE = "toggle"
     TURBO = "turbo"
+    TOGGLE_TURBO = "toggle_turbo"
     PULSE = "pulse"
+    LOCK = "lock"
 
 
 class Reaction(Enum):
@@ -65,15 +69,21 @@ class Reaction(Enum):
 
 
 A = TypeVar("A", bound="Action")
+MAX_ALSO = 4
 
 
 class Action(Record, frozen=True):
-    """Something to do: exactly one effect, and the manner in which it is kept up.
+    """Something to do: exactly one effect, the manner in which it is kept up, and what begins `also` with it.
 
     A scroll and a glide go as fast as their control is pulled or pushed; a button knows only all of it.
 
     Turbo goes down and up `rate_hz` times a second and is down for the part `duty` of each; pulse goes at the same rate
-    and is down for as much of it as the control is deflected. A toggle with `regain` comes back on after a pause.
+    and is down for as much of it as the control is deflected. With `light_hz` turbo goes that often for a slot that is
+    barely pressed, and `rate_hz` times for one that is pressed all the way. A toggle with `regain` comes back on after
+    a pause; of the toggles of one `group` the last one ends the others; a press of any slot in `ended_by` ends it. What
+    is kept up as `lock` ends with the release of a press that is shorter than `lock_ms`; after a longer one it stays on
+    until the next press. `linger_ms` is for how long it stays in force after the release. A pace goes `by_depth` if
+    it is reached only by a slot that is pressed all the way.
     """
 
     move: Identifier | None = None
@@ -94,7 +104,14 @@ class Action(Record, frozen=True):
     manner: Manner = Manner.HELD
     rate_hz: Annotated[float, Meta(ge=1.0, le=60.0, description="times a second, from 1 to 60")] = 10.0
     duty: Annotated[float, Meta(ge=0.05, le=0.95, description="a number from 0.05 to 0.95")] = 0.5
+    light_hz: Annotated[float, Meta(ge=1.0, le=60.0, description="times a second, from 1 to 60")] | None = None
     regain: bool = False
+    group: Identifier | None = None
+    ended_by: Annotated[tuple[str, ...], Meta(max_length=8, description="a list of up to 8 slots")] = ()
+    lock_ms: Milliseconds = 400
+    linger_ms: Annotated[int, Meta(ge=0, le=10000, description="milliseconds, from 0 to 10000")] = 0
+    by_depth: bool = False
+    also: Annotated[tuple[Action, ...], Meta(max_length=MAX_ALSO, description=f"up to {MAX_ALSO} actions")] = ()
 
     @classmethod
     def of(cls: type[A], effect: Effect, **settings: Any) -> A:
@@ -112,6 +129,11 @@ class Action(Record, frozen=True):
         return next(iter(self.effects), None)
 
     @property
+    def parts(self) -> tuple[Action, ...]:
+        """The action by itself, then what begins with it."""
+        return (replace(self.bare, also=()), *self.also) if self.also else (self,)
+
+    @property
     def bare(self) -> Action:
         """The same effect in the same manner, without what else an assignment, a pair or an entry says."""
         return Action(**self.own_fields)
@@ -125,6 +147,23 @@ class Action(Record, frozen=True):
 def with_effect(action: A, effect: Effect | None) -> A:
     """The action with another effect, or with none; all else stays."""
     return replace(action, **_NO_EFFECT | (_written(effect) if effect is not None else {}))
+
+
+# Settings that do something in some manners only.
+_ON_AND_OFF = frozenset((Manner.TOGGLE, Manner.TOGGLE_TURBO, Manner.LOCK))
+ONLY_IN: dict[str, frozenset[Manner]] = {
+    "group": _ON_AND_OFF,
+    "ended_by": _ON_AND_OFF,
+    "light_hz": frozenset((Manner.TURBO, Manner.TOGGLE_TURBO)),
+    "linger_ms": frozenset((Manner.HELD, Manner.TURBO, Manner.PULSE)),
+}
+
+
+def with_manner(action: A, manner: Manner) -> A:
+    """The action kept up otherwise, without the settings that would do nothing then."""
+    defaults = {field.name: field.default for field in fields(Action)}
+    dropped = {name: defaults[name] for name, manners in ONLY_IN.items() if manner not in manners}
+    return replace(action, manner=manner, **dropped)
 
 
 # How each key of an action's table is read, in the order in which they are told.
@@ -209,6 +248,8 @@ class Assignment(Action, frozen=True):
     pointer: PointerSpeed | None = None
     position: PointerPosition | None = None
     turn: Turn | None = None
+    tilt: Tilt | None = None
+    flick: Flick | None = None
     ring: Identifier | None = None
     drag: Drag | None = None
     tap: Action | None = None
@@ -244,7 +285,7 @@ class Assignment(Action, frozen=True):
 
     def without_use(self) -> Assignment:
         """The assignment without what only a whole stick, surface or motion does."""
-        return replace(self, pointer=None, position=None, turn=None, ring=None, drag=None)
+        return replace(self, pointer=None, position=None, turn=None, tilt=None, flick=None, ring=None, drag=None)
 
     def further(self, reaction: Reaction) -> Action | None:
         """What starts with a reaction other than the press."""
@@ -286,6 +327,8 @@ _READ_USE: dict[str, Callable[[Any], StickUse]] = {
     "drag": lambda drag: drag,
     "ring": ChooseFromRing,
     "turn": lambda turn: turn,
+    "tilt": lambda tilt: tilt,
+    "flick": lambda flick: flick,
 }
 
 
@@ -304,6 +347,10 @@ def _written_use(use: StickUse) -> dict[str, Any]:
             return {"ring": ring}
         case Turn():
             return {"turn": use}
+        case Tilt():
+            return {"tilt": use}
+        case Flick():
+            return {"flick": use}
         case _:
             assert_never(use)
 
@@ -316,89 +363,23 @@ def _as_kind(kind: type[A], action: Action | None, before: A | None) -> A | None
     return replace(before, **own) if before is not None else kind(**own)
 
 
+class Order(Enum):
+    """In which order slots are pressed together: in any, within a time; or the last while the others are held."""
+
+    ANY = "any"
+    GIVEN = "given"
+
+
 class Together(Action, frozen=True):
-    """What two slots do when both are pressed within `within_ms`, whichever comes first, until one is let go."""
+    """What two or three slots do when they are pressed together, until one is let go.
 
-    slots: Annotated[tuple[str, ...], Meta(min_length=2, max_length=2, description="a list of two slots")] = ()
+    In `any` order all must come within `within_ms`, and what they do by themselves waits for that. In the `given` order
+    the last one is pressed while the others are held, however long; nothing waits.
+    """
+
+    slots: Annotated[tuple[str, ...], Meta(min_length=2, max_length=3, description="a list of two or three slots")] = ()
     within_ms: Milliseconds = 60
-
-
-class SequenceStep(Record, frozen=True):
-    """One step of a sequence: exactly one of these."""
-
-    press: KeyCodes = ()
-    release: KeyCodes = ()
-    tap: KeyCodes = ()
-    wait_ms: Annotated[int, Meta(ge=1, le=60000, description="milliseconds, from 1 to 60000")] | None = None
-    text: Annotated[str, Meta(max_length=500, description="a text of up to 500 characters")] = ""
-
-
-class Runs(Enum):
-    """How long a sequence runs."""
-
-    ONCE = "once"
-    WHILE_HELD = "while_held"
-    UNTIL_PRESSED = "until_pressed"
-
-
-class Again(Enum):
-    """What a sequence does that is started while it runs."""
-
-    IGNORE = "ignore"
-    RESTART = "restart"
-    QUEUE = "queue"
-    OVERLAP = "overlap"
-
-
-class Sequence(Record, frozen=True):
-    """Keys in time. Cut short, it releases what it has pressed."""
-
-    id: Identifier
-    label: Label
-    steps: Annotated[tuple[SequenceStep, ...], Meta(min_length=1, max_length=200, description="1 to 200 steps")]
-    runs: Runs = Runs.ONCE
-    again: Again = Again.IGNORE
-
-
-class Carousel(Record, frozen=True):
-    """Entries with one position that all slots share. It falls back to the first after `rest_ms` without a step."""
-
-    id: Identifier
-    label: Label
-    entries: Annotated[tuple[Action, ...], Meta(min_length=1, max_length=64, description="1 to 64 entries")]
-    wrap: bool = True
-    rest_ms: Annotated[int, Meta(ge=0, le=600000, description="milliseconds, from 0 (never) to 600000")] = 0
-
-
-class Confirm(Enum):
-    """When a ring's entry counts: as the stick comes back, at the stick's click, or as the stick gets there."""
-
-    RELEASE = "release"
-    CLICK = "click"
-    ENTER = "enter"
-
-
-class RingEntry(Action, frozen=True):
-    """One sector of a ring, or cell of a grid."""
-
-    label: ShortLabel = ""
-
-
-MIN_RING_ENTRIES = 2
-
-
-class Ring(Record, frozen=True):
-    """A menu on a stick: entries clockwise from above, or with `columns` in rows from the upper left."""
-
-    id: Identifier
-    label: Label
-    entries: Annotated[
-        tuple[RingEntry, ...],
-        Meta(min_length=MIN_RING_ENTRIES, max_length=36, description=f"{MIN_RING_ENTRIES} to 36 entries"),
-    ]
-    confirm: Confirm = Confirm.RELEASE
-    radius: Annotated[float, Meta(ge=0.1, le=0.95, description="a number from 0.1 to 0.95")] = 0.6
-    columns: Annotated[int, Meta(ge=0, le=6, description="a whole number from 0 (a ring) to 6")] = 0
+    order: Order = Order.ANY
 
 
 def waiting_ms(assignment: Assignment, partner_ms: int = 0) -> dict[Reaction, int]:

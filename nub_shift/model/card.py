@@ -12,7 +12,7 @@ from msgspec import Meta
 from nub_shift.model.colours import Colour
 from nub_shift.model.controls import CONTROL_OF_CHANNEL, Kind
 from nub_shift.model.labels import NAMEABLE, LabelStyle
-from nub_shift.model.measures import Measured
+from nub_shift.model.measures import Measured, Rates
 from nub_shift.model.problems import Problem
 from nub_shift.model.schema_types import Label, Record
 
@@ -53,6 +53,9 @@ class PadCard(Record, frozen=True):
 
     A card with `parts` joins devices: those of the pads with these identities are one pad. `motion` is the identity of
     the part whose motion sensors count.
+
+    `gyro_bias` is what the gyro showed about x, y and z when it last lay still, in degrees a second: play goes by it
+    from the first second on.
     """
 
     schema: Literal[1]
@@ -68,6 +71,7 @@ class PadCard(Record, frozen=True):
     measured: Annotated[
         tuple[Measured, ...], Meta(max_length=MAX_MEASURED, description=f"at most {MAX_MEASURED} tables")
     ] = ()
+    gyro_bias: Rates | None = None
 
     @property
     def wired(self) -> bool:

@@ -41,6 +41,7 @@ class Finger(Enum):
 # The four buttons under the right thumb, by where they lie.
 FACE_BUTTONS = ("south", "east", "west", "north")
 
+TILT_WAYS = ("left", "right", "forward", "back")
 WAYS = ("up", "down", "left", "right")
 # What lies between two ways; a stick that gives it something of its own does not press the two there.
 DIAGONALS: dict[str, tuple[str, str]] = {
@@ -105,8 +106,8 @@ def _surface() -> Control:
 
 def _motion() -> Control:
     axes = tuple(slot_name("motion", f"{sensor}_{axis}") for sensor in ("gyro", "accel") for axis in "xyz")
-    leans = tuple(slot_name("motion", f"lean_{way}") for way in ("left", "right", "forward", "back"))
-    return Control("motion", Kind.MOTION, "Motion", Finger.WRISTS, axes, ("motion", *leans))
+    tilts = tuple(slot_name("motion", f"tilt_{way}") for way in TILT_WAYS)
+    return Control("motion", Kind.MOTION, "Motion", Finger.WRISTS, axes, ("motion", *tilts))
 
 
 # In each finger's group the control that the finger rests on comes first.
@@ -157,8 +158,9 @@ CONTINUOUS_SLOTS: frozenset[str] = frozenset(
     if SlotName.parse(slot).part not in ("click", "touch")
 )
 
-# The slot that stands for the turning of the pad, which is no press either.
+# The slot that stands for turning and tilting the pad, which are no press either.
 MOTION_SLOT = "motion"
+MOTION_CHANNELS: frozenset[str] = frozenset(CONTROL_BY_NAME[MOTION_SLOT].channels)
 
 # Slots that stand for the whole of a stick, or of a touch surface, and so carry two numbers, not one press.
 STICK_SLOTS: frozenset[str] = frozenset(
@@ -210,10 +212,10 @@ PART_LABELS: dict[str, str] = {
     "low_deep": "Low deep",
     "high": "High",
     "high_deep": "High deep",
-    "lean_left": "Lean left",
-    "lean_right": "Lean right",
-    "lean_forward": "Lean forward",
-    "lean_back": "Lean back",
+    "tilt_left": "Tilt left",
+    "tilt_right": "Tilt right",
+    "tilt_forward": "Tilt forward",
+    "tilt_back": "Tilt back",
 }
 
 

@@ -16,8 +16,10 @@ from nub_shift.model.effects import (
     DoMove,
     Drag,
     Effect,
+    Flick,
     Glide,
     HoldLayer,
+    MotionSwitch,
     NextLayer,
     Nudge,
     PlaySequence,
@@ -29,33 +31,58 @@ from nub_shift.model.effects import (
     StayOnLayer,
     StickUse,
     SwitchMotion,
+    Tilt,
     Turn,
 )
+from nub_shift.model.listed import Runs
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.problems import Problem
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile import BASE_LAYER
+from nub_shift.model.profile_index import ProfileIndex
 
 _ALL_MANNERS = frozenset(Manner)
 _PLAIN = frozenset((Manner.HELD, Manner.ONCE))
-_SWITCHED = _PLAIN | {Manner.TOGGLE}
-_REPEATED = _PLAIN | {Manner.TURBO}
+_LASTING = frozenset((Manner.HELD, Manner.TOGGLE, Manner.LOCK))
+_REPEATED = _PLAIN | {Manner.TURBO, Manner.TOGGLE_TURBO}
 
 
 def manners_of(effect: Effect) -> frozenset[Manner]:
     """The manners in which an effect can be kept up.
 
     What is done with at its beginning has nothing in it to keep up; turbo can do it again and again where that makes
-    sense.
+    sense. What only lasts is nothing if it is over at once.
     """
     match effect:
         case DoMove() | PressKeys():
             return _ALL_MANNERS
+        case SwitchMotion(MotionSwitch.RECENTRE):
+            return _PLAIN
         case HoldLayer() | SwitchMotion() | ChangePace() | Scroll() | Glide():
-            return _SWITCHED
+            return _LASTING
         case ClickWheel() | Nudge() | CarouselStep():
             return _REPEATED
         case PlaySequence() | StayOnLayer() | NextLayer() | AskForProfile() | Silence():
             return _PLAIN
+        case _:
+            assert_never(effect)
+
+
+def only_lasts(effect: Effect, index: ProfileIndex) -> bool:
+    """Whether it does something only for as long as it lasts, so that being over at once is nothing at all.
+
+    Keys are not among these: they stay down for the shortest time.
+    """
+    match effect:
+        case HoldLayer() | ChangePace() | Scroll() | Glide():
+            return True
+        case SwitchMotion(switch):
+            return switch is not MotionSwitch.RECENTRE
+        case PlaySequence(wanted):
+            return wanted in index.sequences and index.sequences[wanted].runs is Runs.WHILE_HELD
+        case DoMove() | PressKeys() | ClickWheel() | Nudge() | CarouselStep() | Silence():
+            return False
+        case StayOnLayer() | NextLayer() | AskForProfile():
+            return False
         case _:
             assert_never(effect)
 
@@ -86,7 +113,9 @@ def use_references(use: StickUse) -> tuple[Reference, ...]:
     match use:
         case ChooseFromRing(ring):
             return (Reference(Kind.RING, ring),)
-        case PointerSpeed() | PointerPosition() | Scroll() | Drag() | Turn():
+        case PointerPosition():
+            return (Reference(Kind.MOVE, use.hold_move),) if use.hold_move is not None else ()
+        case PointerSpeed() | Scroll() | Drag() | Turn() | Tilt() | Flick():
             return ()
         case _:
             assert_never(use)
@@ -95,7 +124,7 @@ def use_references(use: StickUse) -> tuple[Reference, ...]:
 def looks_about(use: StickUse) -> bool:
     """Whether the use of a whole stick moves the pointer, as looking about needs it."""
     match use:
-        case PointerSpeed() | PointerPosition() | Drag() | Turn():
+        case PointerSpeed() | PointerPosition() | Drag() | Turn() | Tilt() | Flick():
             return True
         case Scroll() | ChooseFromRing():
             return False
@@ -103,50 +132,56 @@ def looks_about(use: StickUse) -> bool:
             assert_never(use)
 
 
-def effect_problems(path: str, effect: Effect, profile: Profile) -> Iterator[Problem]:
+def effect_problems(path: str, effect: Effect, index: ProfileIndex) -> Iterator[Problem]:
     """What an effect names and there is not, or names twice; `path` is its action's."""
-    layers = [layer.id for layer in profile.layers]
     match effect:
         case DoMove(move_id):
-            yield from _move_named(path, move_id, profile)
+            yield from move_named(f"{path}.move", move_id, index)
         case PressKeys(codes):
             yield from known_keys(f"{path}.keys", codes)
         case HoldLayer(layer):
-            yield from known_name(f"{path}.layer", "layer to shift to,", layer, layers[1:])
+            others = index.layers.keys() - {BASE_LAYER} if layer == BASE_LAYER else index.layers
+            yield from known_name(f"{path}.layer", "layer to shift to,", layer, others)
         case StayOnLayer(layer):
-            yield from known_name(f"{path}.stay", "layer", layer, layers)
+            yield from known_name(f"{path}.stay", "layer", layer, index.layers)
         case NextLayer(wanted):
             for layer in wanted:
-                yield from known_name(f"{path}.next", "layer", layer, layers)
+                yield from known_name(f"{path}.next", "layer", layer, index.layers)
             for double in doubles(wanted):
                 yield Problem(f"{path}.next", f"{double!r} stands twice", "name each once")
         case PlaySequence(sequence):
-            yield from known_name(f"{path}.sequence", "sequence", sequence, [found.id for found in profile.sequences])
+            yield from known_name(f"{path}.sequence", "sequence", sequence, index.sequences)
         case CarouselStep(carousel):
-            yield from known_name(f"{path}.carousel", "carousel", carousel, [found.id for found in profile.carousels])
+            yield from known_name(f"{path}.carousel", "carousel", carousel, index.carousels)
         case ClickWheel() | Scroll() | Glide() | Nudge() | SwitchMotion() | ChangePace() | AskForProfile() | Silence():
             pass
         case _:
             assert_never(effect)
 
 
-def use_problems(path: str, use: StickUse, profile: Profile) -> Iterator[Problem]:
+def use_problems(path: str, use: StickUse, index: ProfileIndex) -> Iterator[Problem]:
     """What the use of a whole stick names and there is not; `path` is its assignment's."""
     match use:
         case ChooseFromRing(ring):
-            yield from known_name(f"{path}.ring", "ring", ring, [found.id for found in profile.rings])
+            yield from known_name(f"{path}.ring", "ring", ring, index.rings)
         case PointerPosition():
             yield from known_keys(f"{path}.position.hold", use.hold)
-        case PointerSpeed() | Scroll() | Drag() | Turn():
+            if use.hold_move is not None:
+                yield from move_named(f"{path}.position.hold_move", use.hold_move, index)
+                move = index.moves.get(use.hold_move)
+                if use.hold or (move is not None and not move.keys):
+                    wrong = "stands beside hold" if use.hold else "has no keys that could be held"
+                    yield Problem(f"{path}.position.hold_move", wrong, "give hold, or a move that has keys")
+        case PointerSpeed() | Scroll() | Drag() | Turn() | Tilt() | Flick():
             pass
         case _:
             assert_never(use)
 
 
-def _move_named(path: str, move_id: str, profile: Profile) -> Iterator[Problem]:
-    move = profile.move(move_id)
+def move_named(path: str, move_id: str, index: ProfileIndex) -> Iterator[Problem]:
+    """A move must be there, and be something that can be pressed."""
+    move = index.moves.get(move_id)
     if move is None:
-        known = [move.id for move in profile.moves]
-        yield Problem(f"{path}.move", f"there is no move {move_id!r}", suggestion(move_id, known))
+        yield Problem(path, f"there is no move {move_id!r}", suggestion(move_id, index.moves))
     elif move.look:
-        yield Problem(f"{path}.move", f"{move_id!r} is looking, not a press", "use pointer on a whole stick")
+        yield Problem(path, f"{move_id!r} is looking, not a press", "use pointer on a whole stick")

@@ -161,22 +161,29 @@ class PointerSpeed(Record, frozen=True):
 
 
 class Drag(Record, frozen=True):
-    """The pointer follows a finger on a touch surface: counts for the way across its whole width, and its height."""
+    """The pointer follows a finger on a touch surface: counts for the way across its whole width, and its height.
+
+    With `roll_ms` a finger that leaves while it moves lets the pointer roll on: its speed falls to about a third in
+    that time. The next touch stops it.
+    """
 
     x: Counts = 1200.0
     y: Counts = 800.0
+    roll_ms: Annotated[int, Meta(ge=0, le=5000, description="milliseconds, from 0 (not at all) to 5000")] = 0
 
 
 class PointerPosition(Record, frozen=True):
     """The pointer's offset from a centre, in counts at full deflection: on a ring, or anywhere inside.
 
-    `hold` is pressed while the stick is out, as for games that are steered by holding a mouse button.
+    `hold`, or what the game expects for `hold_move`, is pressed while the stick is out, as for games that are steered
+    by holding a mouse button.
     """
 
     x: Radius = 300
     y: Radius = 300
     ring: bool = False
     hold: KeyCodes = ()
+    hold_move: Identifier | None = None
 
 
 class Turn(Record, frozen=True):
@@ -185,10 +192,27 @@ class Turn(Record, frozen=True):
     on: bool = True
 
 
+class Tilt(Record, frozen=True):
+    """Pointer speed at full tilt, in counts a second; how far that is, `MotionFeel.tilt` says."""
+
+    x: Counts = 1200.0
+    y: Counts = 900.0
+
+
+class Flick(Record, frozen=True):
+    """A stick pushed out beyond `radius` turns the view to where it points, forward being where one looks.
+
+    The turn takes `settle_ms`; while the stick is out the view goes round with it. Back in the middle nothing turns.
+    """
+
+    radius: Annotated[float, Meta(ge=0.3, le=0.95, description="a number from 0.3 to 0.95")] = 0.8
+    settle_ms: Annotated[int, Meta(ge=20, le=1000, description="milliseconds, from 20 to 1000")] = 100
+
+
 class ChooseFromRing(Record, frozen=True):
     """A ring or grid is chosen from."""
 
     ring: str
 
 
-StickUse = PointerSpeed | PointerPosition | Scroll | Drag | ChooseFromRing | Turn
+StickUse = PointerSpeed | PointerPosition | Scroll | Drag | ChooseFromRing | Turn | Tilt | Flick

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal, get_args
 import msgspec
 from msgspec import Meta
 
-from nub_shift.model.schema_types import Record
+from nub_shift.model.schema_types import Milliseconds, Record
 
 Fraction = Annotated[float, Meta(ge=0.0, le=1.0, description="a number from 0 to 1")]
 DeadZone = Annotated[float, Meta(ge=0.0, le=0.9, description="a number from 0 to 0.9")]
@@ -70,6 +70,15 @@ class Ramp(Record, frozen=True):
     full_ms: Annotated[int, Meta(ge=1, le=5000, description="milliseconds, from 1 to 5000")] = 400
 
 
+class AxisFeel(Record, frozen=True):
+    """What one axis of a stick has for itself, on top of what both have: a dead zone, a curve, a ramp."""
+
+    dead_zone: DeadZone = 0.0
+    power: Power = 1.0
+    points: Points = ()
+    ramp: Ramp | None = None
+
+
 class StickFeel(Record, frozen=True):
     """How a stick is shaped.
 
@@ -77,7 +86,8 @@ class StickFeel(Record, frozen=True):
     `rotation_degrees` clockwise and its axes are inverted; `square_off` stretches the diagonals of a round rim (or,
     below 0, draws in those of a square one); inside the dead zone nothing comes out, what lies above is stretched to
     start from nothing; from `edge_zone` before the rim output is full; the curve bends it, by its `points` or by
-    `power`; output starts at `anti_dead_zone`, for games that have a dead zone of their own.
+    `power`; output starts at `anti_dead_zone`, for games that have a dead zone of their own; last, `x` and `y` shape
+    what is left of each axis for itself.
 
     `axial_dead_zone` is the band along each axis, for the shapes that have one. `inner` is the radius up to which the
     slot `inner` is pressed once a direction is, `edge` the stage of the slot `edge`.
@@ -98,19 +108,33 @@ class StickFeel(Record, frozen=True):
     square_off: Annotated[float, Meta(ge=-1.0, le=1.0, description="a number from -1 to 1")] = 0.0
     smoothing: Smoothing | None = None
     ramp: Ramp | None = None
+    x: AxisFeel | None = None
+    y: AxisFeel | None = None
     inner: Fraction = 0.7
     edge: Stage = Stage(on=0.92, off=0.85)
     directions: Directions = Directions()
+
+
+class Stages(Enum):
+    """What the light stage does as the deep one starts: it stays; it ends meanwhile; or a pull has one of them."""
+
+    BOTH = "both"
+    REPLACE = "replace"
+    EITHER = "either"
 
 
 class TriggerFeel(Record, frozen=True):
     """How a trigger is shaped.
 
     With `quick` a stage ends as soon as the finger eases by `ease`, and starts again as soon as it pulls by as much.
+    Where a pull has either stage, the light one waits for `either_ms`: a pull that has reached the deep one by then has
+    only that, and any other only the light one.
     """
 
     light: Stage = Stage()
     deep: Stage = Stage(on=0.9, off=0.8)
+    stages: Stages = Stages.BOTH
+    either_ms: Milliseconds = 120
     quick: bool = False
     ease: Annotated[float, Meta(ge=0.01, le=0.5, description="a number from 0.01 to 0.5")] = 0.06
 
@@ -132,11 +156,26 @@ class MotionAxis(Enum):
     GRAVITY = "gravity"
 
 
-class Lean(Record, frozen=True):
-    """Leaning as a slot: it starts at `on_degrees` from the neutral attitude and ends below `off_degrees`."""
+class Centre(Enum):
+    """The attitude from which tilt counts: as the pad is held when play begins, or level."""
+
+    HELD = "held"
+    LEVEL = "level"
+
+
+class TiltFeel(Record, frozen=True):
+    """Tilting the pad.
+
+    A tilt slot starts at `on_degrees` from the `centre` and ends below `off_degrees`. How deep it is pressed, and how
+    fast a tilted pad moves the pointer, goes from nothing at `dead_degrees` to all at `full_degrees`, bent by `power`.
+    """
 
     on_degrees: Annotated[float, Meta(ge=3.0, le=80.0, description="degrees, from 3 to 80")] = 25.0
     off_degrees: Annotated[float, Meta(ge=1.0, le=79.0, description="degrees, from 1 to 79")] = 20.0
+    centre: Centre = Centre.HELD
+    dead_degrees: Annotated[float, Meta(ge=0.0, le=40.0, description="degrees, from 0 to 40")] = 3.0
+    full_degrees: Annotated[float, Meta(ge=5.0, le=90.0, description="degrees, from 5 to 90")] = 45.0
+    power: Power = 1.0
 
 
 class MotionFeel(Record, frozen=True):
@@ -159,7 +198,7 @@ class MotionFeel(Record, frozen=True):
     axis: MotionAxis = MotionAxis.GRAVITY
     invert_x: bool = False
     invert_y: bool = False
-    lean: Lean = Lean()
+    tilt: TiltFeel = TiltFeel()
 
 
 class Feel(Record, frozen=True):
@@ -227,8 +266,13 @@ def _sound_part(part: Any) -> Any:
         case MotionFeel():
             if part.fast_dps <= part.slow_dps:
                 changes["fast_dps"] = part.slow_dps + 1.0
-            if part.lean.off_degrees >= part.lean.on_degrees:
-                changes["lean"] = msgspec.structs.replace(part.lean, off_degrees=part.lean.on_degrees - 1.0)
+            tilt = part.tilt
+            if tilt.off_degrees >= tilt.on_degrees:
+                tilt = msgspec.structs.replace(tilt, off_degrees=tilt.on_degrees - 1.0)
+            if tilt.dead_degrees >= tilt.full_degrees:
+                tilt = msgspec.structs.replace(tilt, full_degrees=tilt.dead_degrees + 1.0)
+            if tilt is not part.tilt:
+                changes["tilt"] = tilt
     return msgspec.structs.replace(part, **changes) if changes else part
 
 

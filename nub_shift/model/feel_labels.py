@@ -6,15 +6,16 @@ from collections.abc import Sequence
 from typing import Final
 
 from nub_shift.model.feel import (
+    AxisFeel,
     Directions,
     Feel,
-    Lean,
     MotionFeel,
     Ramp,
     SliderFeel,
     Smoothing,
     Stage,
     StickFeel,
+    TiltFeel,
     TriggerFeel,
 )
 from nub_shift.model.schema_types import Record
@@ -36,11 +37,20 @@ FEEL_LABELS: Final[dict[type[Record], dict[str, str]]] = {
         "square_off": "Square-off",
         "smoothing": "Smoothing",
         "ramp": "Speeding up",
+        "x": "Across alone",
+        "y": "Up and down alone",
         "inner": "Inner radius",
         "edge": "Edge",
         "directions": "Directions",
     },
-    TriggerFeel: {"light": "Light pull", "deep": "Deep pull", "quick": "Quick", "ease": "Quick: ease by"},
+    TriggerFeel: {
+        "light": "Light pull",
+        "deep": "Deep pull",
+        "stages": "Light pull once it is deep",
+        "either_ms": "One of both: milliseconds to decide",
+        "quick": "Quick",
+        "ease": "Quick: ease by",
+    },
     SliderFeel: {"low": "Low", "low_deep": "Low, deep", "high": "High", "high_deep": "High, deep"},
     MotionFeel: {
         "ratio": "Turns per degree",
@@ -54,7 +64,7 @@ FEEL_LABELS: Final[dict[type[Record], dict[str, str]]] = {
         "axis": "Looks across by",
         "invert_x": "Inverted across",
         "invert_y": "Inverted up and down",
-        "lean": "Leaning",
+        "tilt": "Tilting",
     },
     Stage: {"on": "begins at", "off": "ends below"},
     Directions: {
@@ -66,13 +76,23 @@ FEEL_LABELS: Final[dict[type[Record], dict[str, str]]] = {
     },
     Smoothing: {"min_cutoff_hz": "cutoff at rest in hertz", "beta": "less when fast"},
     Ramp: {"start": "from", "full_ms": "milliseconds to full speed"},
-    Lean: {"on_degrees": "begins at degrees", "off_degrees": "ends below degrees"},
+    TiltFeel: {
+        "on_degrees": "begins at degrees",
+        "off_degrees": "ends below degrees",
+        "centre": "counts from",
+        "dead_degrees": "nothing up to degrees",
+        "full_degrees": "all at degrees",
+        "power": "curve power",
+    },
+    AxisFeel: {"dead_zone": "dead zone", "power": "curve power", "points": "curve points", "ramp": "speeding up"},
 }
 _PARTS: Final[dict[str, type[Record]]] = {
     "smoothing": Smoothing,
     "ramp": Ramp,
     "directions": Directions,
-    "lean": Lean,
+    "tilt": TiltFeel,
+    "x": AxisFeel,
+    "y": AxisFeel,
     **dict.fromkeys(("edge", "light", "deep", "low", "low_deep", "high", "high_deep"), Stage),
 }
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import Enum
 
-from nub_shift.model.actions import Carousel, Ring, Sequence
+from nub_shift.model.listed import Carousel, Ring, Sequence
 from nub_shift.model.profile import Layer, Move, Profile
 
 

@@ -12,14 +12,15 @@ from typing import Annotated, Final, Literal
 import msgspec
 from msgspec import Meta
 
-from nub_shift.model.actions import Assignment, Carousel, Ring, Sequence, Together
+from nub_shift.model.actions import Action, Assignment, Together
 from nub_shift.model.colours import Colour
 from nub_shift.model.controls import PARTS_OF_WHOLE, WAYS_OF_WHOLE
 from nub_shift.model.effects import Pace, WheelDirection
 from nub_shift.model.feel import Feel, FeelChange
+from nub_shift.model.listed import Carousel, Ring, Sequence
 from nub_shift.model.schema_types import Identifier, KeyCodes, Label, Record, ShortLabel
 
-SCHEMA_VERSION: Final = 2
+SCHEMA_VERSION: Final = 3
 BASE_LAYER = "base"
 MAX_LAYERS = 24
 
@@ -54,7 +55,8 @@ class Layer(Record, frozen=True):
 
     A layer that is `based_on` another has all that the other has, but for what it says itself. While it is on, pointer
     speed is multiplied by its `pace`, and the feel is the profile's with what its own `feel` says. `hue` is the colour
-    that it is shown in, counted from 1; by its position among the layers if it says none.
+    that it is shown in, counted from 1; by its position among the layers if it says none. `enter` begins as the layer
+    comes on and ends as it goes; `leave` is done as it goes.
     """
 
     id: Identifier
@@ -64,6 +66,8 @@ class Layer(Record, frozen=True):
     based_on: Identifier | None = None
     pace: Pace | None = None
     feel: FeelChange = FeelChange()
+    enter: Action | None = None
+    leave: Action | None = None
     hue: Annotated[int, Meta(ge=1, le=5, description="a whole number from 1 to 5")] | None = None
 
     @property
@@ -113,7 +117,7 @@ class Game(Record, frozen=True):
 class Profile(Record, frozen=True):
     """All that one game needs. The first layer is the base layer, which is always on."""
 
-    schema: Literal[2]
+    schema: Literal[3]
     title: Label
     notes: Annotated[str, Meta(max_length=4000, description="a text of up to 4000 characters")] = ""
     moves: tuple[Move, ...] = ()

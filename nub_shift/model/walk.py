@@ -12,18 +12,10 @@ from typing import TypeVar, assert_never
 
 from msgspec.structs import replace
 
-from nub_shift.model.actions import (
-    Action,
-    Assignment,
-    Carousel,
-    Reaction,
-    Ring,
-    RingEntry,
-    Sequence,
-    Together,
-)
+from nub_shift.model.actions import Action, Assignment, Reaction, Together
 from nub_shift.model.effect_facts import effect_references, use_references
 from nub_shift.model.effects import ClickWheel, DoMove, PressKeys, StickUse
+from nub_shift.model.listed import Carousel, Ring, RingEntry, Sequence, SequenceStep
 from nub_shift.model.named import Kind, Named, Reference
 from nub_shift.model.profile import Layer, Move, Profile
 
@@ -61,28 +53,42 @@ class RingOrigin:
     index: int
 
 
-Origin = SlotOrigin | PairOrigin | CarouselOrigin | RingOrigin
+@dataclass(frozen=True)
+class LayerOrigin:
+    """What a layer itself does as it comes on, or as it goes."""
+
+    layer: str
+    leaves: bool
+
+
+Origin = SlotOrigin | PairOrigin | CarouselOrigin | RingOrigin | LayerOrigin
 
 
 def actions_in(profile: Profile) -> Iterator[tuple[Origin, Action]]:
-    """Every action of a profile: of its layers from the lowest, then of carousels and rings."""
+    """Every action of a profile: of its layers from the lowest, then of carousels and rings.
+
+    What begins also with another stands for itself, with the same origin.
+    """
     for layer in profile.layers:
         yield from layer_actions(layer)
     for carousel in profile.carousels:
         for index, entry in enumerate(carousel.entries):
-            yield CarouselOrigin(carousel.id, index), entry
+            yield from ((CarouselOrigin(carousel.id, index), part) for part in entry.parts)
     for ring in profile.rings:
         for index, entry in enumerate(ring.entries):
-            yield RingOrigin(ring.id, index), entry
+            yield from ((RingOrigin(ring.id, index), part) for part in entry.parts)
 
 
-def layer_actions(layer: Layer) -> Iterator[tuple[SlotOrigin | PairOrigin, Action]]:
+def layer_actions(layer: Layer) -> Iterator[tuple[SlotOrigin | PairOrigin | LayerOrigin, Action]]:
     """Every action that a layer itself has."""
     for slot, assignment in layer.slots.items():
         for reaction, action in assignment.reactions.items():
-            yield SlotOrigin(layer.id, slot, reaction), action
+            yield from ((SlotOrigin(layer.id, slot, reaction), part) for part in action.parts)
     for pair in layer.together:
-        yield PairOrigin(layer.id, pair.slots), pair
+        yield from ((PairOrigin(layer.id, pair.slots), part) for part in pair.parts)
+    for leaves, own in ((False, layer.enter), (True, layer.leave)):
+        if own is not None:
+            yield from ((LayerOrigin(layer.id, leaves), part) for part in own.parts)
 
 
 def uses_in(profile: Profile) -> Iterator[tuple[str, str, StickUse]]:
@@ -103,8 +109,9 @@ def assignment_references(assignment: Assignment) -> Iterator[Reference]:
 
 def action_references(action: Action) -> Iterator[Reference]:
     """What an action refers to."""
-    for effect in action.effects:
-        yield from effect_references(effect)
+    for part in action.parts:
+        for effect in part.effects:
+            yield from effect_references(effect)
 
 
 def named_references(named: Named) -> Iterator[Reference]:
@@ -117,15 +124,27 @@ def named_references(named: Named) -> Iterator[Reference]:
                 yield Reference(Kind.LAYER, named.based_on)
             for pair in named.together:
                 yield from action_references(pair)
+            for own in (named.enter, named.leave):
+                if own is not None:
+                    yield from action_references(own)
             for assignment in named.slots.values():
                 yield from assignment_references(assignment)
         case Sequence():
-            return
+            for step in named.steps:
+                yield from step_references(step)
         case Carousel() | Ring():
             for entry in named.entries:
                 yield from action_references(entry)
         case _:
             assert_never(named)
+
+
+def step_references(step: SequenceStep) -> Iterator[Reference]:
+    """What a step of a sequence refers to."""
+    if step.move is not None:
+        yield Reference(Kind.MOVE, step.move)
+    if step.carousel is not None:
+        yield Reference(Kind.CAROUSEL, step.carousel.id)
 
 
 ChangeAction = Callable[[Action], Action | None]
@@ -135,14 +154,18 @@ B = TypeVar("B", Action, RingEntry, Together)
 def map_actions(profile: Profile, change: ChangeAction) -> Profile:
     """The profile with every action changed; None takes it away, and the slot or pair with it if nothing else is left.
 
-    `change` gets the bare action. An entry that is taken away is gone from its carousel or ring, which may be too few
-    then: see `editing.edits.removal` for what follows.
+    `change` gets bare actions, one by one also where several begin together. An entry that is taken away is gone from
+    its carousel or ring, which may be too few then: see `editing.edits.removal` for what follows.
     """
     layers = []
     for layer in profile.layers:
         slots = {slot: map_assignment(assignment, change) for slot, assignment in layer.slots.items()}
         kept = {slot: assignment for slot, assignment in slots.items() if assignment is not None}
-        layers.append(replace(layer, slots=kept, together=_changed_all(layer.together, change)))
+        own = {
+            name: _changed_whole(action, change) if (action := getattr(layer, name)) is not None else None
+            for name in ("enter", "leave")
+        }
+        layers.append(replace(layer, slots=kept, together=_changed_all(layer.together, change), **own))
     carousels = tuple(replace(it, entries=_changed_all(it.entries, change)) for it in profile.carousels)
     rings = tuple(replace(it, entries=_changed_all(it.entries, change)) for it in profile.rings)
     return replace(profile, layers=tuple(layers), carousels=carousels, rings=rings)
@@ -152,7 +175,7 @@ def map_assignment(assignment: Assignment, change: ChangeAction) -> Assignment |
     """An assignment with every action in it changed, or taken away; None if nothing is left."""
     made = assignment
     for reaction, action in assignment.reactions.items():
-        if (changed := change(action.bare)) != action.bare:
+        if (changed := _changed_whole(action, change)) != action.bare:
             made = made.with_reaction(reaction, changed)
     return made if made.reactions or made.uses else None
 
@@ -161,8 +184,14 @@ def _changed_all(actions: tuple[B, ...], change: ChangeAction) -> tuple[B, ...]:
     return tuple(made for action in actions if (made := _changed(action, change)) is not None)
 
 
+def _changed_whole(action: Action, change: ChangeAction) -> Action | None:
+    """The bare action with all that begins with it; what is left of that if the first goes."""
+    made = [found for part in action.parts if (found := change(part.bare)) is not None]
+    return replace(made[0], also=tuple(made[1:])) if made else None
+
+
 def _changed(action: B, change: ChangeAction) -> B | None:
-    changed = change(action.bare)
+    changed = _changed_whole(action, change)
     return replace(action, **changed.own_fields) if changed is not None else None
 
 

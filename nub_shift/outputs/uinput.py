@@ -5,13 +5,10 @@ The kernel releases all keys of a device that vanishes, so even SIGKILL leaves n
 
 from __future__ import annotations
 
-import errno
 import os
 import time
 from collections.abc import Sequence
-from pathlib import Path
 
-import evdev
 from evdev import ecodes
 
 from nub_shift.engine.values import Key, Output, Pointer, Wheel
@@ -19,13 +16,8 @@ from nub_shift.keyboard.keys import KEY_BY_CODE, MOUSE_BUTTONS
 from nub_shift.model.kernel_event import INPUT_EVENT
 from nub_shift.model.messages import Code
 from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
+from nub_shift.outputs.virtual_device import KEYBOARD_PRODUCT, MOUSE_PRODUCT, open_virtual
 
-# Ours alone, so that the pad search and a curious user can tell these devices (no vendor has the id 0x4e53).
-UINPUT = "/dev/uinput"
-VENDOR = 0x4E53
-KEYBOARD_PRODUCT = 0x0001
-MOUSE_PRODUCT = 0x0002
-PHYS = "nub-shift/"
 # A reader that comes after the removal is told of that only, so the releases get this long to be read.
 LINGER_S = 0.1
 
@@ -35,13 +27,6 @@ _KEYS = {
     code: (INPUT_EVENT.pack(0, 0, ecodes.EV_KEY, key.number, 0), INPUT_EVENT.pack(0, 0, ecodes.EV_KEY, key.number, 1))
     for code, key in KEY_BY_CODE.items()
 }
-
-
-class _Device(evdev.UInput):
-    """A virtual device whose event node we never open: the base class would wait seconds for leave to read it."""
-
-    def _find_device(self, fd: int) -> None:  # type: ignore[override]  # noqa: ARG002
-        return None
 
 
 class UInputOutput:
@@ -55,13 +40,13 @@ class UInputOutput:
         keyboard = [key.number for key in KEY_BY_CODE.values() if key.code not in MOUSE_BUTTONS]
         buttons = [KEY_BY_CODE[code].number for code in sorted(MOUSE_BUTTONS)]
         wheels = [ecodes.REL_WHEEL, ecodes.REL_HWHEEL, ecodes.REL_WHEEL_HI_RES, ecodes.REL_HWHEEL_HI_RES]
-        self._keyboard = _open("Nub Shift keyboard", KEYBOARD_PRODUCT, "keyboard", {ecodes.EV_KEY: keyboard})
+        self._keyboard = open_virtual("Nub Shift keyboard", KEYBOARD_PRODUCT, "keyboard", {ecodes.EV_KEY: keyboard})
         try:
             mouse: dict[int, Sequence[int]] = {
                 ecodes.EV_KEY: buttons,
                 ecodes.EV_REL: [ecodes.REL_X, ecodes.REL_Y, *wheels],
             }
-            self._mouse = _open("Nub Shift mouse", MOUSE_PRODUCT, "mouse", mouse)
+            self._mouse = open_virtual("Nub Shift mouse", MOUSE_PRODUCT, "mouse", mouse)
         except BaseException:
             self._keyboard.close()
             raise
@@ -113,24 +98,3 @@ class UInputOutput:
 
 def _relative(code: int, amount: int) -> bytes:
     return INPUT_EVENT.pack(0, 0, ecodes.EV_REL, code, amount) if amount else b""
-
-
-def _open(name: str, product: int, part: str, events: dict[int, Sequence[int]]) -> evdev.UInput:
-    try:
-        return _Device(
-            events=events,
-            name=name,
-            vendor=VENDOR,
-            product=product,
-            version=1,
-            bustype=ecodes.BUS_VIRTUAL,
-            phys=PHYS + part,
-        )
-    except evdev.UInputError:
-        # The library tells the two apart by its words alone, so the device is asked.
-        missing = not Path(UINPUT).exists()
-        raise OutputError(Code.UINPUT_MISSING if missing else Code.UINPUT_NOT_ALLOWED) from None
-    except OSError as error:
-        if error.errno in (errno.EACCES, errno.EPERM):
-            raise OutputError(Code.UINPUT_NOT_ALLOWED) from None
-        raise OutputError(Code.UINPUT_FAILED, why=error.strerror) from None

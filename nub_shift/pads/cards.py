@@ -6,6 +6,8 @@ import re
 from dataclasses import dataclass, field
 from enum import Enum
 
+from msgspec.structs import replace
+
 from nub_shift.model.card import CARD_SCHEMA_VERSION, AxisCard, PadCard
 from nub_shift.model.colours import Colour
 from nub_shift.model.labels import LabelStyle, printed_labels
@@ -13,7 +15,9 @@ from nub_shift.model.schema_types import MAX_LABEL
 from nub_shift.pads.description import Description
 from nub_shift.pads.gamepad import is_gamepad, is_motion, is_surface, wiring_of
 from nub_shift.pads.wiring import AxisUse, Wiring
-from nub_shift.store.card_files import find_cards
+from nub_shift.store.card_files import find_cards, keep_card
+
+Bias = tuple[float, float, float]
 
 
 class Source(Enum):
@@ -30,6 +34,7 @@ class Known:
 
     Attributes:
         printed: what is printed on its controls, where that is not their position.
+        gyro_bias: what its gyro is known to show at rest, about x, y and z, in degrees a second.
     """
 
     name: str
@@ -37,6 +42,7 @@ class Known:
     source: Source
     colour: Colour | None = None
     printed: dict[str, str] = field(default_factory=dict)
+    gyro_bias: Bias | None = None
 
 
 def identities_of(description: Description) -> tuple[str, ...]:
@@ -85,7 +91,30 @@ def known_as(description: Description) -> Known:
         Source.CARD if wired is not None else by_codes,
         next((card.colour for card in cards if card.colour is not None), None),
         printed_labels(style, own, buttons),
+        next((bias for card in cards if (bias := _bias_by(card)) is not None), None),
     )
+
+
+def keep_gyro_bias(description: Description, bias: Bias) -> None:
+    """Writes what was learned into the card of this one pad; makes one if it has none.
+
+    Raises:
+        ProfileError: a card cannot be read, or has faults.
+        OSError: it cannot be written.
+    """
+    identities = identities_of(description)
+    own = identities[0] if _slug(description.uniq) else identities[-1]
+    found = next((card for card in find_cards(identities) if card.identity == own), None)
+    card = found or PadCard(schema=CARD_SCHEMA_VERSION, identity=own, name=(description.name or "Pad")[:MAX_LABEL])
+    rounded = (round(bias[0], 3), round(bias[1], 3), round(bias[2], 3))
+    keep_card(replace(card, gyro_bias=rounded))
+
+
+def _bias_by(card: PadCard) -> Bias | None:
+    """What was learned last, else what was measured last."""
+    measured = (one.motion.bias_dps for one in reversed(card.measured) if one.motion is not None)
+    rates = card.gyro_bias if card.gyro_bias is not None else next(measured, None)
+    return (rates[0], rates[1], rates[2]) if rates is not None else None
 
 
 def wiring_by(card: PadCard) -> Wiring:

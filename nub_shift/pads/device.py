@@ -14,7 +14,7 @@ import evdev
 from nub_shift.engine.values import Frame
 from nub_shift.model.kernel_event import INPUT_EVENT
 from nub_shift.model.messages import Code
-from nub_shift.pads.cards import known_as
+from nub_shift.pads.cards import Source, known_as
 from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.description import Description
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, Axis, Event
@@ -53,16 +53,17 @@ class KernelDevice:
         wiring = known.wiring
         self.controls = wiring.controls
         self._axes = (*wiring.axes, *wiring.sensors)
-        self._decoder = Decoder(wiring)
+        self._decoder = Decoder(wiring, known.source is Source.CARD)
         self._grabbed = False
         self._fresh = True
 
     def frames(self, now_us: int) -> list[Frame]:
-        """The frames that are waiting; the first call gives the whole state as it stands.
+        """The frames that are waiting; the first call gives the whole state, with what is held taken to be at rest.
 
         Raises:
             OSError: the device does not answer; ENODEV if it was unplugged.
         """
+        state = [self._state(now_us)] if self._fresh else []
         try:
             if self.tap is None:
                 frames = self._decoder.decode(INPUT_EVENT.iter_unpack(os.read(self.fd, _READ_BYTES)))
@@ -72,12 +73,14 @@ class KernelDevice:
                 frames = self._decoder.decode(events)
         except BlockingIOError:
             frames = []
-        if self._fresh:
-            self._fresh = False
-            frames.insert(0, self._state(now_us))
-        elif self._decoder.needs_state:
+        if self._decoder.needs_state:
             frames.append(self._state(now_us))
-        return frames
+        return state + frames
+
+    @property
+    def away(self) -> tuple[str, ...]:
+        """The controls that may not rest where its codes suggest."""
+        return self._decoder.away
 
     def positions(self) -> dict[int, int]:
         """Where its axes stand; raises OSError as `frames` does."""
@@ -117,6 +120,10 @@ class KernelDevice:
 
     def _state(self, now_us: int) -> Frame:
         axes = {code: self._device.absinfo(code).value for code in self._axes}
+        if self._fresh:
+            self._fresh = False
+            self._decoder.begin(axes)
+            return self._decoder.state_frame(now_us, (), axes)
         return self._decoder.state_frame(now_us, self._device.active_keys(), axes)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import errno
+import logging
 from collections.abc import Collection
 from contextlib import suppress
 
@@ -10,11 +11,14 @@ from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROLS
 from nub_shift.model.messages import Code
 from nub_shift.model.problems import ProfileError
+from nub_shift.pads.cards import Bias, keep_gyro_bias
 from nub_shift.pads.description import Description
 from nub_shift.pads.device import KernelDevice
 from nub_shift.pads.finding import Found, find_pads
 from nub_shift.pads.pad import PadError, PadGone, Tap
 from nub_shift.pads.power import show_player
+
+log = logging.getLogger("nub_shift.pads")
 
 
 def open_found(pad: Found) -> EvdevPad:
@@ -74,6 +78,23 @@ class EvdevPad:
     def positions(self) -> dict[int, int]:
         """Where the axes of the device with the buttons stand; raises OSError when it is gone."""
         return self.main.positions()
+
+    @property
+    def away(self) -> tuple[str, ...]:
+        """The controls that may not rest where the codes suggest."""
+        return tuple(control for device in self._devices for control in device.away)
+
+    @property
+    def gyro_bias(self) -> Bias | None:
+        """What its gyro is known to show at rest."""
+        return self.main.known.gyro_bias
+
+    def keep_gyro_bias(self, bias: Bias) -> None:
+        """Writes it into the pad's card. Nobody misses it much if that fails."""
+        try:
+            keep_gyro_bias(self.main.description, bias)
+        except (OSError, ProfileError) as error:
+            log.warning("%s: the bias of its gyro is not kept: %s", self.name, error)
 
     def filenos(self) -> tuple[int, ...]:
         """The descriptors of its devices."""

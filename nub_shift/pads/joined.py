@@ -5,10 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from nub_shift.engine.values import Frame
-from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS
+from nub_shift.model.controls import CONTROLS, MOTION_CHANNELS
+from nub_shift.pads.cards import Bias
 from nub_shift.pads.pad import Pad
-
-_MOTION_CHANNELS = frozenset(CONTROL_BY_NAME["motion"].channels)
 
 
 class JoinedPad:
@@ -28,6 +27,20 @@ class JoinedPad:
         named |= {"motion"} & {*parts[moving].controls}
         self.controls = tuple(control.name for control in CONTROLS if control.name in named)
         self._index_of = {fd: index for index, part in enumerate(parts) for fd in part.filenos()}
+
+    @property
+    def away(self) -> tuple[str, ...]:
+        """Those of all parts."""
+        return tuple(control for part in self.parts for control in part.away)
+
+    @property
+    def gyro_bias(self) -> Bias | None:
+        """That of the part whose motion counts."""
+        return self.parts[self._moving].gyro_bias
+
+    def keep_gyro_bias(self, bias: Bias) -> None:
+        """Keeps it with that part."""
+        self.parts[self._moving].keep_gyro_bias(bias)
 
     def filenos(self) -> tuple[int, ...]:
         """The descriptors of all parts."""
@@ -75,7 +88,7 @@ class JoinedPad:
             return frames
         kept = []
         for frame in frames:
-            values = {channel: value for channel, value in frame.values.items() if channel not in _MOTION_CHANNELS}
+            values = {channel: value for channel, value in frame.values.items() if channel not in MOTION_CHANNELS}
             if values:
                 kept.append(Frame(frame.t_us, values))
         return kept

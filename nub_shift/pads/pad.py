@@ -38,6 +38,17 @@ class Pad(Protocol):
     controls: tuple[str, ...]
     printed: dict[str, str]
 
+    @property
+    def away(self) -> tuple[str, ...]:
+        """The controls that did not lie at rest when it was opened, where nobody has said where they rest."""
+
+    @property
+    def gyro_bias(self) -> tuple[float, float, float] | None:
+        """What its gyro is known to show at rest, about x, y and z, in degrees a second."""
+
+    def keep_gyro_bias(self, bias: tuple[float, float, float]) -> None:
+        """Keeps what was learned of that with the pad, if it has somewhere to keep it."""
+
     def filenos(self) -> tuple[int, ...]:
         """The descriptors that become readable with new frames; none for a pad that goes by time."""
 

@@ -25,6 +25,18 @@ class RecordedPad:
         ]
         self._next = 0
 
+    @property
+    def away(self) -> tuple[str, ...]:
+        """None: a recording does not tell how it began."""
+        return ()
+
+    @property
+    def gyro_bias(self) -> None:
+        """Not known."""
+
+    def keep_gyro_bias(self, bias: tuple[float, float, float]) -> None:
+        """It is no pad that comes back."""
+
     def filenos(self) -> tuple[int, ...]:
         """None: it goes by time."""
         return ()

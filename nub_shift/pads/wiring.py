@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 
 from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS, DIGITAL
@@ -54,18 +54,24 @@ class Wiring:
     @property
     def controls(self) -> tuple[str, ...]:
         """The canonical controls that the device has, in the order of `model.controls.CONTROLS`."""
-        named = {CONTROL_OF_CHANNEL[channel].name for channel in self.channels}
-        return tuple(control.name for control in CONTROLS if control.name in named)
+        return controls_of(self.channels)
 
     def stores(self) -> dict[int, Store]:
         """By axis code, what puts a value of it into a frame."""
         return {
-            **{code: _store_of(use) for code, use in self.axes.items()},
+            **{code: store_of(use) for code, use in self.axes.items()},
             **{code: _measured(channel, resolution) for code, (channel, resolution) in self.sensors.items()},
         }
 
 
-def _store_of(use: AxisUse) -> Store:
+def controls_of(channels: Iterable[str]) -> tuple[str, ...]:
+    """The canonical controls that have these channels, in the order of `model.controls.CONTROLS`."""
+    named = {CONTROL_OF_CHANNEL[channel].name for channel in channels}
+    return tuple(control.name for control in CONTROLS if control.name in named)
+
+
+def store_of(use: AxisUse) -> Store:
+    """What puts a value of that axis into a frame."""
     up, down = use.high - use.rest, use.rest - use.low
     to_high, to_low = (1.0 / up if up else 0.0), (1.0 / down if down else 0.0)
     rest = use.rest

@@ -19,6 +19,8 @@ from nub_shift.runner.telemetry import TelemetryFeed
 log = logging.getLogger("nub_shift.runner")
 
 RETRY_US = 1_000_000
+# A bias that has changed by less is not worth writing a card.
+BIAS_NEWS_DPS = 0.02
 
 # Opens a pad that is not one of those, by their keys.
 OpenPad = Callable[[Collection[str]], Pad]
@@ -173,7 +175,9 @@ class Seat:
     def close(self, now_us: int) -> list[Output]:
         """Releases everything and lets the pad go, whatever fails on the way."""
         try:
-            return self.stop(now_us)
+            outputs = self.stop(now_us)
+            self._keep_bias()
+            return outputs
         finally:
             pad, self.pad = self.pad, None
             if pad is not None:
@@ -205,7 +209,12 @@ class Seat:
         log.debug("pad: waiting -> %s", self.pad.key)
         self.grab()
         self._host.note_pad(self)
-        return self.take_pad(now_us)
+        if self.pad.gyro_bias is not None:
+            self._engine.know_bias(self.pad.gyro_bias)
+        outputs = self.take_pad(now_us)
+        if self.pad is not None and self.pad.away:
+            self._host.say(Message(Code.NOT_AT_REST, {"pad": self.pad.name, "controls": list(self.pad.away)}))
+        return outputs
 
     def _take_news(self, now_us: int) -> list[Output]:
         """Motion sensors, a surface or player lights may have come after the device with the buttons."""
@@ -216,6 +225,7 @@ class Seat:
         return []
 
     def _release_pad(self, now_us: int) -> list[Output]:
+        self._keep_bias()
         pad, self.pad = self.pad, None
         log.debug("pad: %s -> waiting", pad.key if pad is not None else "none")
         outputs = self._engine.forget_pad(now_us)
@@ -223,6 +233,15 @@ class Seat:
         if pad is not None:
             pad.close()
         return outputs
+
+    def _keep_bias(self) -> None:
+        """What was learned of the pad's gyro stays with the pad."""
+        learned = self._engine.learned_bias
+        if self.pad is None or learned is None:
+            return
+        known = self.pad.gyro_bias
+        if known is None or max(abs(a - b) for a, b in zip(learned, known, strict=True)) > BIAS_NEWS_DPS:
+            self.pad.keep_gyro_bias(learned)
 
     def _lose_pad(self, now_us: int, why: Message) -> list[Output]:
         outputs = self._release_pad(now_us)

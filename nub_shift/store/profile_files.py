@@ -32,15 +32,15 @@ def parse_profile(text: str, source: str = "profile", layout: LayoutSource = us_
         ProfileError: with every fault; `source` is put before each of them.
     """
     data = read_toml(text, source, SCHEMA_VERSION)
-    data, moved = migrated(data)
+    data, as_told = migrated(data)
     try:
         profile = msgspec.convert(data, Profile)
     except msgspec.ValidationError:
         # It stops at the first fault, and whoever mends a file wants all of them.
         problems = list(islice(structure_problems(data, Profile), MAX_PROBLEMS))
-        problems = [replace(problem, path=moved.get(problem.path, problem.path)) for problem in problems]
+        problems = [replace(problem, path=as_told(problem.path)) for problem in problems]
         raise ProfileError(source, problems) from None
-    problems = reference_problems(profile, layout)
+    problems = [replace(found, path=as_told(found.path)) for found in reference_problems(profile, layout)]
     if problems:
         raise ProfileError(source, problems)
     return profile

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from nub_shift.model.problems import Problem, ProfileError
 
-MAX_FILE_BYTES = 1_000_000
+MAX_FILE_BYTES = 256_000
 
 
 def read_bounded(path: Path) -> str:
@@ -31,7 +31,7 @@ def read_bounded(path: Path) -> str:
     if not plain:
         raise ProfileError(source, [Problem("file", "is a pipe or a device", "expected a plain file")])
     if len(data) > MAX_FILE_BYTES:
-        right = f"expected under {MAX_FILE_BYTES // 1_000_000} MB"
+        right = f"expected under {MAX_FILE_BYTES // 1000} kB"
         raise ProfileError(source, [Problem("file", "is too large for a profile", right)])
     try:
         return data.decode("utf-8-sig")

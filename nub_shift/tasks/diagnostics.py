@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from importlib.util import find_spec
 from pathlib import Path
 
+from nub_shift.compiled import kind
 from nub_shift.keyboard.session import SessionLayout, session_names
 from nub_shift.model.messages import Message
 from nub_shift.outputs.output import OutputError
@@ -48,7 +49,12 @@ class Check:
 def diagnose() -> list[Check]:
     """Looks at everything, in the order in which a person would mend it."""
     pads = connected_pads()
-    return [_keys_out(), _keys_x11(), _session(), _window(), _keyboard(), _readable(pads), _pads(pads)]
+    return [_keys_out(), _keys_x11(), _session(), _window(), _keyboard(), _readable(pads), _pads(pads), _speed()]
+
+
+def _speed() -> Check:
+    found = kind()
+    return Check("Speed", True, found, "" if found == "compiled" else "./nub setup compiles it: less delay")
 
 
 def _keys_out() -> Check:

@@ -29,7 +29,7 @@ def nub(*arguments: str | Path, **environment: str) -> subprocess.CompletedProce
 def test_check_is_silent_for_a_sound_file_and_names_faults_otherwise(tmp_path: Path) -> None:
     faulty = tmp_path / "faulty.toml"
     faulty.write_text(
-        DEMO_PROFILE.read_text().replace("KEY_SPACE", "KEY_SPCE").replace("schema = 2", "schema = 2\nx = 2")
+        DEMO_PROFILE.read_text().replace("KEY_SPACE", "KEY_SPCE").replace("schema = 3", "schema = 2\nx = 2")
     )
     assert (nub("check", DEMO_PROFILE).returncode, nub("check", DEMO_PROFILE).stdout) == (0, "")
     done = nub("check", DEMO_PROFILE, faulty)

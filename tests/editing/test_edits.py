@@ -10,10 +10,11 @@ from nub_shift.editing.compare import transfer
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits.removal import removed
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.actions import Action, Assignment, Carousel, Ring, RingEntry, with_effect
+from nub_shift.model.actions import Action, Assignment, with_effect
 from nub_shift.model.checks.references import reference_problems
 from nub_shift.model.effect_facts import use_references
 from nub_shift.model.effects import CarouselStep, ChooseFromRing, HoldLayer, PlaySequence, PressKeys, Silence
+from nub_shift.model.listed import Carousel, Ring, RingEntry
 from nub_shift.model.named import Kind, Reference, find
 from nub_shift.model.profile import BASE_LAYER, Layer, Profile
 from nub_shift.model.walk import action_references, actions_in, map_actions, uses_in
@@ -42,7 +43,7 @@ def test_whatever_is_removed_leaves_a_sound_profile_in_which_nothing_refers_to_i
 def test_a_ring_a_carousel_and_their_slots_go_with_what_they_are_made_of() -> None:
     aim = HoldLayer("aim")
     profile = Profile(
-        schema=2,
+        schema=3,
         title="T",
         layers=(
             Layer(
@@ -77,7 +78,7 @@ def test_every_effect_is_written_as_it_is_read_and_the_walk_changes_what_it_meet
 
 
 def test_the_number_pad_walks_eight_ways() -> None:
-    profile = Profile(schema=2, title="T")
+    profile = Profile(schema=3, title="T")
     four = edits.feel_set(profile, "left_stick", directions=replace(profile.feel.left_stick.directions, ways=4))
     keys = edits.STICK_KEYS["Number pad, nine ways"]
     assert edits.keys_on_stick(four, BASE_LAYER, "left_stick", keys).feel.left_stick.directions.ways == 8
@@ -87,7 +88,7 @@ def test_the_number_pad_walks_eight_ways() -> None:
 
 def test_a_layer_brings_along_what_it_is_based_on() -> None:
     there = Profile(
-        schema=2,
+        schema=3,
         title="There",
         layers=(
             Layer(id=BASE_LAYER, label="Base"),
@@ -95,9 +96,9 @@ def test_a_layer_brings_along_what_it_is_based_on() -> None:
             Layer(id="above", label="Above", based_on="ground"),
         ),
     )
-    here = transfer.copy_layer(Profile(schema=2, title="Here"), there, "above")
+    here = transfer.copy_layer(Profile(schema=3, title="Here"), there, "above")
     assert {layer.id for layer in here.layers} == {BASE_LAYER, "ground", "above"}
     assert reference_problems(here, us_layout) == []
-    lacking = Profile(schema=2, title="T", layers=(Layer(id=BASE_LAYER, label="Base"), Layer(id="above", label="A")))
+    lacking = Profile(schema=3, title="T", layers=(Layer(id=BASE_LAYER, label="Base"), Layer(id="above", label="A")))
     based = transfer.copy_layer_setting(lacking, there, "above", "based_on")
     assert find(based, Reference(Kind.LAYER, "ground")) is not None

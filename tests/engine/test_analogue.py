@@ -11,7 +11,7 @@ from hypothesis import assume, example, given
 from hypothesis import strategies as st
 from scipy.interpolate import CubicHermiteSpline, PchipInterpolator
 
-from nub_shift.engine.shaping.curves import fritsch_carlson_tangents, monotone_cubic, response_curve
+from nub_shift.engine.shaping.curves import MonotoneCubic, fritsch_carlson_tangents, response_curve
 from nub_shift.engine.shaping.smoothing import OneEuro, RampUp
 from nub_shift.engine.shaping.stick_shape import StickShape
 from nub_shift.engine.values import Pointer
@@ -34,7 +34,7 @@ def test_the_curve_is_the_cubic_of_its_tangents_and_never_falls(pairs: list[tupl
     points = curve_points(pairs)
     xs, ys = np.array(points).T
     at = np.linspace(0.0, 1.0, 401)
-    ours = np.array([monotone_cubic(points)(x) for x in at])
+    ours = np.array([MonotoneCubic(points).at(x) for x in at])
     scipys = CubicHermiteSpline(xs, ys, fritsch_carlson_tangents(points))(at)
     np.testing.assert_allclose(ours, scipys, atol=1e-9)
     assert np.all(np.diff(ours) >= -1e-9)
@@ -45,11 +45,18 @@ def test_the_curve_is_the_cubic_of_its_tangents_and_never_falls(pairs: list[tupl
             assert ours[(at >= x0) & (at <= x1)] == pytest.approx(y0)
 
 
-def test_the_table_is_close_to_its_curve() -> None:
-    table = response_curve(2.2, ())
-    assert table is not None
-    assert max(abs(table.at(x / 997) - (x / 997) ** 2.2) for x in range(998)) < 1e-5
+def test_a_power_is_exact_however_steep_it_is() -> None:
+    for power in (0.2, 2.2):
+        curve = response_curve(power, ())
+        assert curve is not None
+        assert max(abs(curve.at(x / 9997) - (x / 9997) ** power) for x in range(9998)) < 1e-9
     assert response_curve(1.0, ()) is None
+
+
+def test_points_that_are_all_but_one_make_a_curve_all_the_same() -> None:
+    curve = response_curve(1.0, ((5e-324, 0.2), (0.5, 0.3), (0.5 + 1e-15, 0.9)))
+    assert curve is not None
+    assert [curve.at(x) for x in (0.0, 0.5, 1.0)] == pytest.approx([0.0, 0.3, 1.0])
 
 
 @given(unit, unit, st.floats(0, 0.5), st.sampled_from(DeadZoneShape), st.floats(-1, 1), st.floats(0, 0.3))

@@ -1,4 +1,4 @@
-"""Motion: what is learned at rest, what moves the pointer, and leaning."""
+"""Motion: what is learned at rest, what moves the pointer, and tilting."""
 
 from __future__ import annotations
 
@@ -9,7 +9,8 @@ from math import cos, radians, sin
 import pytest
 
 from nub_shift.engine.program import Program
-from nub_shift.engine.shaping.motion import BiasEstimator, Gravity, Steady
+from nub_shift.engine.shaping.bias import BiasEstimator
+from nub_shift.engine.shaping.motion import Gravity, Steady
 from nub_shift.engine.values import Frame, Output, Pointer
 from nub_shift.model.feel import MotionFeel
 from nub_shift.store.profile_files import parse_profile
@@ -21,27 +22,72 @@ TURN = "motion = { turn = {} }\n"
 PLAIN = "[feel.motion]\nratio = 1\ngate_dps = 0\nsmooth_below_dps = 0\n"
 
 
-def learned(rate: float, tremor: float, seconds: float = 4.0) -> float:
-    """The bias that is learned about y from a rate with tremor (a standard deviation, degrees a second)."""
-    estimator = BiasEstimator()
-    made = random.Random(4)
-    for step in range(round(seconds * 250)):
-        gyro = (made.gauss(0, tremor), rate + made.gauss(0, tremor), made.gauss(0, tremor))
-        estimator.take(*gyro, (made.gauss(0, 0.003), 1.0, made.gauss(0, 0.003)), START_US + step * STEP_US)
-    return estimator.bias[1]
+class Gyro:
+    """A sensor of which a bias is estimated; it turns about y, with noise (standard deviations)."""
+
+    def __init__(self, known: tuple[float, float, float] | None = None) -> None:
+        self.estimator = BiasEstimator(known)
+        self._step = 0
+        self._made = random.Random(4)
+
+    def turn(self, rate: Callable[[float], float], seconds: float, noise: float = 0.05, accel: float = 0.003) -> float:
+        """Turns at a rate of time; returns the degrees that are left of it without the bias."""
+        left = 0.0
+        for _ in range(round(seconds * 250)):
+            self._step += 1
+            x, y, z = (self._made.gauss(0, noise) for _ in range(3))
+            y += rate(self._step / 250)
+            gravity = self._made.gauss(0, accel), 1.0, self._made.gauss(0, accel)
+            self.estimator.take(x, y, z, gravity, START_US + self._step * STEP_US)
+            left += (y - self.estimator.bias[1]) / 250
+        return left
 
 
 @pytest.mark.parametrize(
-    ("rate", "tremor", "expected"),
+    ("rate", "noise", "accel_noise", "expected"),
     [
-        (1.3, 0.06, 1.3),  # a pad on a table whose sensor is off
-        (2.0, 0.4, 0.0),  # slow, deliberate turning in a hand
-        (0.5, 0.3, 0.0),  # very slow turning in a very calm hand
-        (20.0, 0.01, 0.0),  # no sensor is that far off
+        (1.3, 0.06, 0.003, 1.3),  # a pad on a table whose sensor is off
+        (-0.7, 0.2, 0.008, -0.7),  # a noisier sensor
+        (20.0, 0.01, 0.003, 0.0),  # no sensor is that far off
     ],
 )
-def test_bias_is_learned_from_a_pad_that_lies_still_and_only_then(rate: float, tremor: float, expected: float) -> None:
-    assert learned(rate, tremor) == pytest.approx(expected, abs=0.05)
+def test_bias_is_learned_from_a_pad_that_lies_still(
+    rate: float, noise: float, accel_noise: float, expected: float
+) -> None:
+    gyro = Gyro()
+    gyro.turn(lambda _: rate, 4.0, noise, accel_noise)
+    assert gyro.estimator.bias[1] == pytest.approx(expected, abs=0.05)
+
+
+@pytest.mark.parametrize("rate", [1.0, 2.0, 5.0, -3.0])
+@pytest.mark.parametrize("known", [None, (0.0, 0.8, 0.0)], ids=["after lying still", "told by its card"])
+def test_slow_turning_is_not_taken_for_bias_once_that_is_known(
+    rate: float, known: tuple[float, float, float] | None
+) -> None:
+    gyro = Gyro(known)
+    if known is None:
+        gyro.turn(lambda _: 0.8, 5.0)
+    assert gyro.turn(lambda _: 0.8 + rate, 60.0) == pytest.approx(60 * rate, rel=0.02)
+    assert abs(gyro.turn(lambda _: 0.8, 60.0)) < 1.0  # and does not drift back
+
+
+def test_bias_follows_a_sensor_that_grows_warm_and_one_that_has_become_another() -> None:
+    gyro = Gyro()
+    gyro.turn(lambda seconds: 0.5 + 0.002 * seconds, 300.0)
+    assert gyro.estimator.bias[1] == pytest.approx(1.1, abs=0.05)
+    gyro.turn(lambda _: -3.0, 200.0)
+    assert gyro.estimator.bias[1] == pytest.approx(-3.0, abs=0.05)
+
+
+def test_a_pad_held_in_a_hand_from_the_start_drifts_by_less_than_a_degree_a_minute() -> None:
+    def turning(seconds: float) -> float:  # it trembles, and wanders by a third of a degree
+        return 0.9 * sin(52 * seconds) + 0.5 * sin(61.3 * seconds + 1) + 0.13 * cos(0.4 * seconds)
+
+    gyro = Gyro()
+    for minute in range(3):
+        turned = sum(turning(60 * minute + step / 250) for step in range(1, 15001)) / 250
+        left = gyro.turn(lambda seconds: 1.2 + turning(seconds), 60.0, 0.1, 0.015)
+        assert abs(left - turned) < 1.0
 
 
 def test_up_is_known_through_a_roll_though_the_accelerometer_is_shaken() -> None:
@@ -173,10 +219,13 @@ def test_motion_that_a_layer_brings_ends_with_the_layer() -> None:
     assert hands.turn(0.2, y=-90) == (0, 0)
 
 
+BUNCH_ENDS = [0, 3, 50, 52, 90, 91, 92, 125, 170, 175, 176, 220, 269, 270, 300, 345, 400, 450, 500]
 LATE: dict[str, Callable[[int], int]] = {
     "now and then": lambda step: 3_500 if step * 7 % 11 < 4 else 0,
-    "three times as slow": lambda step: step * 2 * STEP_US,
-    "in bunches of five": lambda step: (4 - step % 5) * STEP_US,
+    "in bunches of 20 ms": lambda step: (4 - step % 5) * STEP_US,
+    "in bunches of 64 ms": lambda step: (15 - step % 16) * STEP_US,
+    "in bunches of 200 ms": lambda step: (49 - step % 50) * STEP_US,
+    "in bunches of all sizes": lambda step: next(end for end in BUNCH_ENDS if end >= step) * STEP_US - step * STEP_US,
 }
 
 
@@ -184,15 +233,30 @@ LATE: dict[str, Callable[[int], int]] = {
 def test_the_sensors_own_clock_counts_and_not_when_samples_arrive(late: Callable[[int], int]) -> None:
     hands = Hands(TURN)
     engine, begin_us, out = hands.player.engine, hands.player.now_us, []
-    for step in range(400):  # still, half a second of turning at 90 degrees a second, still again
+    for step in range(500):  # still, a second of turning at 90 degrees a second, still again
         t_us = begin_us + step * STEP_US + late(step)
         while (deadline := engine.deadline()) is not None and deadline <= t_us:
             out += engine.advance(deadline)
         sensor_us = (2**32 - 500_000 + step * STEP_US) % 2**32
-        out += engine.feed(Frame(t_us, {"motion.gyro_y": -90.0 if 25 <= step < 150 else 0.0}, sensor_us))
-    assert counts(out)[0] == pytest.approx(450, abs=2)
-    dx = [move.dx for move in out if isinstance(move, Pointer)]
-    assert min(dx) >= -1 and max(dx) <= 3  # it does not run away in between
+        out += engine.feed(Frame(t_us, {"motion.gyro_y": -90.0 if 25 <= step < 275 else 0.0}, sensor_us))
+    while (deadline := engine.deadline()) is not None:
+        out += engine.advance(deadline)
+    assert counts(out)[0] == pytest.approx(900, abs=9)
+    moves = [move for move in out if isinstance(move, Pointer)]
+    for start_us in range(begin_us, begin_us + 2_500_000, 10_000):  # the share of 50 ms is 45 counts
+        assert -5 <= sum(move.dx for move in moves if start_us <= move.t_us < start_us + 50_000) <= 2 * 45
+
+
+def test_what_other_controls_do_takes_nothing_from_a_turn() -> None:
+    hands = Hands(TURN)
+    player = hands.player
+    for step in range(1, 60):  # a button after each sample, which come late and far between
+        player.outputs += player.engine.feed(Frame(player.now_us, {"motion.gyro_y": -90.0}, step * STEP_US))
+        player.feed(south=step % 2)
+        player.wait(17 if step % 5 else 60)
+    player.outputs += player.engine.feed(Frame(player.now_us, {"motion.gyro_y": 0.0}, 60 * STEP_US))
+    player.wait(500)
+    assert counts(player.outputs)[0] == pytest.approx(58 * 3.6, abs=4)
 
 
 def test_a_sensor_that_goes_quiet_stops_the_pointer() -> None:
@@ -213,34 +277,34 @@ def test_bias_that_was_learned_stays_through_a_change_of_profile() -> None:
     assert abs(hands.turn(2.0, y=-1.0)[0]) <= 1
 
 
-def test_leaning_past_an_angle_is_a_slot_and_recentring_moves_its_middle() -> None:
+def test_tilting_past_an_angle_is_a_slot_and_recentring_moves_its_middle() -> None:
     slots = """
-"motion.lean_right" = { keys = ["KEY_E"] }
-"motion.lean_left" = { keys = ["KEY_Q"] }
+"motion.tilt_right" = { keys = ["KEY_E"] }
+"motion.tilt_left" = { keys = ["KEY_Q"] }
 west = { motion = "recentre" }"""
     hands = Hands(slots)
 
-    def lean(angle: float) -> str:
-        """Leans to the right for a while."""
+    def tilt(angle: float) -> str:
+        """Tilts to the right for a while."""
         before = len(hands.player.outputs)
         for _ in range(1000):
             hands.sample(up=(-sin(radians(angle)), cos(radians(angle)), 0.0))
             hands.player.wait(4)
         return brief(hands.player.outputs[before:])
 
-    assert lean(15) == ""
-    assert lean(32) == "+E"
-    assert lean(22) == ""
-    assert lean(10) == "-E"
-    assert lean(-32) == "+Q"
+    assert tilt(15) == ""
+    assert tilt(32) == "+E"
+    assert tilt(22) == ""
+    assert tilt(10) == "-E"
+    assert tilt(-32) == "+Q"
     hands.player.feed(west=1)
     hands.player.feed(west=0)
-    assert lean(-32) == "-Q"
-    assert lean(0) == "+E"
+    assert tilt(-32) == "-Q"
+    assert tilt(0) == "+E"
 
 
-def test_leaning_forward_goes_on_beyond_upside_down() -> None:
-    hands = Hands('"motion.lean_forward" = { keys = ["KEY_W"] }\nwest = { motion = "recentre" }')
+def test_tilting_forward_goes_on_beyond_upside_down() -> None:
+    hands = Hands('"motion.tilt_forward" = { keys = ["KEY_W"] }\nwest = { motion = "recentre" }')
     for angle in (160, 200):  # from 180 on `atan2` counts from the other end
         for _ in range(1000):
             hands.sample(up=(0.0, cos(radians(angle)), sin(radians(angle))))
@@ -253,7 +317,7 @@ def test_leaning_forward_goes_on_beyond_upside_down() -> None:
 
 
 def test_a_profile_that_comes_before_the_first_sample_does_not_take_the_pad_to_lie_level() -> None:
-    slots = 'motion = { turn = {} }\n"motion.lean_forward" = { keys = ["KEY_W"] }'
+    slots = 'motion = { turn = {} }\n"motion.tilt_forward" = { keys = ["KEY_W"] }'
     player = Player(slots, rest=PLAIN)
     player.engine.replace(Program(parse_profile(profile_text(slots, rest=PLAIN))), player.now_us)
     assert player.engine.deadline() is None

@@ -6,148 +6,31 @@ from fractions import Fraction
 from typing import Any
 
 import msgspec
+import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from nub_shift.bench.random_profiles import random_frames, random_profile
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.shaping.stick_shape import StickShape
 from nub_shift.engine.values import Frame, Key, Output, Pointer
-from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.actions import (
-    Action,
-    Again,
-    Assignment,
-    Carousel,
-    Confirm,
-    DoubleTap,
-    Hold,
-    Manner,
-    Ring,
-    RingEntry,
-    Runs,
-    Sequence,
-    SequenceStep,
-    Together,
-)
+from nub_shift.model.actions import Assignment
 from nub_shift.model.checks.references import reference_problems
-from nub_shift.model.controls import CONTROL_BY_NAME, STICK_SLOTS
-from nub_shift.model.effect_facts import manners_of
-from nub_shift.model.effects import (
-    AskForProfile,
-    CarouselStep,
-    ChangePace,
-    ClickWheel,
-    Effect,
-    Glide,
-    HoldLayer,
-    MotionSwitch,
-    NextLayer,
-    Nudge,
-    PlaySequence,
-    PointerPosition,
-    PointerSpeed,
-    PressKeys,
-    Scroll,
-    StayOnLayer,
-    Step,
-    SwitchMotion,
-    Turn,
-    WheelDirection,
-)
-from nub_shift.model.feel import DeadZoneShape, Feel, FeelChange, Ramp, Smoothing, StickFeel, TriggerFeel
-from nub_shift.model.profile import Game, Layer, Profile
+from nub_shift.model.effects import PointerSpeed
+from nub_shift.model.feel import Feel, FeelChange, StickFeel
+from nub_shift.model.profile import Layer, Profile
 from nub_shift.store.profile_files import format_profile, parse_profile
-from tests.engine.playing import START_US
+from tests.engine.playing import START_US, Player
 
-# One control of each kind, so that what is given to a slot is also touched.
-LIVELY = [CONTROL_BY_NAME[name] for name in ("south", "right_trigger", "left_stick", "surface", "slider_1", "motion")]
-CHANNELS = [channel for control in LIVELY for channel in control.channels]
-WHOLE = [slot for control in LIVELY for slot in control.slots if slot in STICK_SLOTS]
-PRESS_SLOTS = [slot for control in LIVELY for slot in control.slots if slot not in (*STICK_SLOTS, "motion")]
-LAYERS = ("aim", "swim")
-SEQUENCES = ("one", "two")
-
-keys = st.lists(st.sampled_from(sorted(KEY_BY_CODE)[:12]), min_size=1, max_size=3, unique=True).map(tuple)
-kept_up = st.sampled_from([Manner.HELD, Manner.ONCE, Manner.TOGGLE, Manner.TURBO, Manner.PULSE])
-rates = st.integers(1, 60).map(float)
-duties = st.sampled_from([0.05, 0.4, 0.95])
-milliseconds = st.integers(20, 400)
-
-
-effects = st.one_of(
-    st.builds(PressKeys, keys),
-    st.builds(HoldLayer, st.sampled_from(LAYERS)),
-    st.builds(StayOnLayer, st.sampled_from(["base", *LAYERS])),
-    st.just(NextLayer(("base", *LAYERS))),
-    st.builds(ClickWheel, st.sampled_from(WheelDirection)),
-    st.builds(Nudge, st.integers(-9, 9), st.integers(-9, 9)),
-    st.builds(Glide, st.integers(-900, 900).map(float), st.just(70.0)),
-    st.builds(Scroll, st.integers(-9, 9).map(float), st.just(1.0)),
-    st.builds(PlaySequence, st.sampled_from(SEQUENCES)),
-    st.builds(ChangePace, st.sampled_from([0.25, 2.0])),
-    st.builds(SwitchMotion, st.sampled_from(MotionSwitch)),
-    st.just(AskForProfile("Other")),
+# Hypothesis draws the numbers of the generator, and so looks for the smallest profile that shows a fault.
+profiles = st.randoms(use_true_random=False).map(random_profile)
+streams = st.randoms(use_true_random=False).map(
+    lambda chance: list(random_frames(chance, chance.randint(1, 30), START_US))
 )
-steps_of_carousel = st.builds(CarouselStep, st.just("wheel"), st.sampled_from(Step))
-
-
-@st.composite
-def actions(
-    draw: st.DrawFn, /, kind: type[Action] = Action, does: st.SearchStrategy[Effect] | None = None, **more: Any
-) -> Any:
-    """Any effect in any manner that it can be kept up in, as an action or what extends one."""
-    effect = draw(does if does is not None else effects | steps_of_carousel)
-    manner = draw(st.sampled_from(sorted(manners_of(effect), key=lambda found: found.value)))
-    given_more = {name: draw(value) for name, value in more.items()}
-    return kind.of(
-        effect, manner=manner, rate_hz=draw(rates), duty=draw(duties), regain=draw(st.booleans()), **given_more
-    )
-
-
-maybe_action = st.none() | actions()
-assignments = st.one_of(
-    actions(Assignment),
-    actions(
-        Assignment,
-        tap=maybe_action,
-        hold=st.none() | actions(Hold, after_ms=milliseconds),
-        double_tap=st.none() | actions(DoubleTap, within_ms=milliseconds),
-        release=maybe_action,
-        tap_ms=milliseconds,
-    ),
-    st.just(Assignment(silence=True)),
-)
-pairs = st.lists(st.sampled_from(PRESS_SLOTS), min_size=2, max_size=2, unique=True).map(tuple)
-togethers = actions(Together, slots=pairs, within_ms=milliseconds)
 speeds = st.integers(-5000, 5000).map(float)
-radii = st.integers(1, 500)
-positions = st.builds(PointerPosition, radii, radii, st.booleans(), st.sampled_from([(), ("BTN_LEFT",)]))
-pointers = st.one_of(
-    st.builds(PointerSpeed, speeds, speeds).map(lambda speed: Assignment(pointer=speed)),
-    positions.map(lambda position: Assignment(position=position)),
-    st.just(Assignment(scroll=Scroll(3.0, 9.0))),
-    st.just(Assignment(ring="ring")),
-)
-stick_feels = st.builds(
-    StickFeel,
-    dead_zone=st.sampled_from([0.0, 0.15]),
-    dead_zone_shape=st.sampled_from(DeadZoneShape),
-    points=st.sampled_from([(), ((0.3, 0.1), (0.7, 0.4))]),
-    rotation_degrees=st.sampled_from([0.0, 30.0]),
-    smoothing=st.none() | st.just(Smoothing()),
-    ramp=st.none() | st.just(Ramp()),
-)
-trigger_feels = st.builds(TriggerFeel, quick=st.booleans())
-steps = st.one_of(
-    st.builds(SequenceStep, press=keys),
-    st.builds(SequenceStep, release=keys),
-    st.builds(SequenceStep, tap=keys),
-    st.builds(SequenceStep, wait_ms=st.integers(1, 90)),
-    st.just(SequenceStep(text="Hi")),
-)
 
 
 fractions = st.sampled_from([0.0, 0.1, 0.35, 0.5])
@@ -180,67 +63,6 @@ layer_feels = st.fixed_dictionaries(
 ).map(lambda data: msgspec.convert(data, FeelChange))
 
 
-@st.composite
-def rings(draw: st.DrawFn) -> Ring:
-    confirm = draw(st.sampled_from(Confirm))
-    entries = tuple(draw(st.lists(actions(RingEntry), min_size=2, max_size=4)))
-    if confirm is Confirm.RELEASE:  # what lasts would be over at once, and is refused
-        entries = tuple(replace(entry, manner=Manner.ONCE) for entry in entries)
-    return Ring(id="ring", label="R", entries=entries, confirm=confirm, columns=draw(st.sampled_from([0, 2])))
-
-
-@st.composite
-def profiles(draw: st.DrawFn) -> Profile:
-    layers = []
-    for name in ("base", *LAYERS):
-        slots = draw(st.dictionaries(st.sampled_from(PRESS_SLOTS), assignments, min_size=2, max_size=8))
-        slots |= draw(st.dictionaries(st.sampled_from(WHOLE), pointers, max_size=2))
-        slots |= draw(st.sampled_from([{}, {"motion": Assignment(turn=Turn())}]))
-        together = tuple(draw(st.lists(togethers, max_size=2)))
-        feel = draw(layer_feels) if name != "base" else FeelChange()
-        based_on = draw(st.sampled_from([None, "aim"])) if name == "swim" else None
-        layers.append(Layer(id=name, label=name, slots=slots, together=together, feel=feel, based_on=based_on))
-    sequences = tuple(
-        Sequence(
-            id=name,
-            label=name,
-            steps=tuple(draw(st.lists(steps, min_size=1, max_size=5))),
-            runs=draw(st.sampled_from(Runs)),
-            again=draw(st.sampled_from(Again)),
-        )
-        for name in SEQUENCES
-    )
-    entries = tuple(draw(st.lists(actions(does=effects), min_size=1, max_size=3)))
-    wheel = Carousel(id="wheel", label="W", entries=entries, wrap=draw(st.booleans()), rest_ms=draw(st.integers(0, 99)))
-    profile = Profile(
-        schema=2,
-        title="Any",
-        layers=tuple(layers),
-        sequences=sequences,
-        carousels=(wheel,),
-        rings=(draw(rings()),),
-        game=draw(st.sampled_from([Game(shortest_key_ms=0, shortest_gap_ms=0), Game()])),
-        feel=draw(st.builds(Feel, left_stick=stick_feels, surface=stick_feels, right_trigger=trigger_feels)),
-    )
-    assume(not reference_problems(profile, us_layout))
-    return profile
-
-
-@st.composite
-def streams(draw: st.DrawFn) -> list[Frame]:
-    frames = []
-    t_us = START_US
-    for _ in range(draw(st.integers(1, 30))):
-        t_us += draw(st.integers(0, 40_000))
-        values: dict[str, float] = {}
-        for channel in draw(st.lists(st.sampled_from(CHANNELS), min_size=1, max_size=5)):
-            low = -1.0 if channel.endswith((".x", ".y")) or "slider" in channel else 0.0
-            ends = st.sampled_from([low, 0.0, 1.0])
-            values[channel] = draw(ends | ends | st.floats(low, 1.0)) * (90.0 if "gyro" in channel else 1.0)
-        frames.append(Frame(t_us, values))
-    return frames
-
-
 def play(profile: Profile, frames: list[Frame], step_us: int | None = None) -> list[Output]:
     """All outputs; `advance` is called at each deadline, or every `step_us`."""
     engine = Engine(Program(profile))
@@ -257,7 +79,7 @@ def play(profile: Profile, frames: list[Frame], step_us: int | None = None) -> l
     return outputs + engine.stop(frames[-1].t_us)
 
 
-@given(profiles(), streams())
+@given(profiles, streams)
 def test_no_key_goes_down_or_up_twice_and_nothing_is_down_after_stop(profile: Profile, frames: list[Frame]) -> None:
     down: set[str] = set()
     for output in play(profile, frames):
@@ -267,12 +89,12 @@ def test_no_key_goes_down_or_up_twice_and_nothing_is_down_after_stop(profile: Pr
     assert not down
 
 
-@given(profiles(), streams())
+@given(profiles, streams)
 def test_calling_at_deadlines_gives_the_same_as_calling_all_the_time(profile: Profile, frames: list[Frame]) -> None:
     assert play(profile, frames) == play(profile, frames, step_us=100)
 
 
-@given(profiles(), streams())
+@given(profiles, streams)
 def test_outputs_are_in_order_of_time_and_the_same_every_time(profile: Profile, frames: list[Frame]) -> None:
     outputs = play(profile, frames)
     assert outputs == play(profile, frames)
@@ -284,13 +106,13 @@ def test_outputs_are_in_order_of_time_and_the_same_every_time(profile: Profile, 
 def test_feels_that_are_sound_one_by_one_are_sound_together(changes: list[FeelChange]) -> None:
     layers = [Layer(id="base", label="B")]
     layers += [Layer(id=f"l{number}", label="L", feel=change) for number, change in enumerate(changes)]
-    profile = Profile(schema=2, title="F", layers=tuple(layers))
+    profile = Profile(schema=3, title="F", layers=tuple(layers))
     assume(not reference_problems(profile, us_layout))
     together = Program(profile).sheet(tuple(range(1, len(layers)))).feel
     assert reference_problems(replace(profile, feel=together, layers=layers[:1]), us_layout) == []
 
 
-@given(profiles())
+@given(profiles)
 def test_a_profile_that_is_written_reads_back_the_same(profile: Profile) -> None:
     assert parse_profile(format_profile(profile)) == profile
 
@@ -303,7 +125,7 @@ def test_pointer_counts_sum_to_the_true_integral(path: list[tuple[int, float, fl
     feel = StickFeel(dead_zone=0.1, power=1.3)
     shape = StickShape(feel)
     profile = Profile(
-        schema=2, title="Sum", layers=(Layer(id="base", label="Base", slots=slots),), feel=Feel(right_stick=feel)
+        schema=3, title="Sum", layers=(Layer(id="base", label="Base", slots=slots),), feel=Feel(right_stick=feel)
     )
     frames = []
     t_us = START_US
@@ -329,3 +151,63 @@ def test_shaping_keeps_the_angle_and_stays_in_the_circle(
     assert shaped_x**2 + shaped_y**2 <= 1 + 1e-9
     assert abs(shaped_x * y - shaped_y * x) < 1e-9
     assert shaped_x * x >= 0 and shaped_y * y >= 0
+
+
+TOGGLING = """
+"left_shoulder" = { layer = "aim" }
+"right_shoulder" = { layer = "swim" }
+south = { keys = ["KEY_A"], manner = "toggle" }
+east = { keys = ["KEY_B"], manner = "toggle" }
+"""
+# By layer, the keys that its own slots toggle.
+OWN = {"base": {"south": "KEY_A", "east": "KEY_B"}, "aim": {"south": "KEY_C"}, "swim": {"east": "KEY_D"}}
+
+
+@given(st.lists(st.sampled_from(["south", "east", "left_shoulder", "right_shoulder"]), max_size=30))
+def test_a_toggle_has_one_state_in_all_layers_that_have_it(presses: list[str]) -> None:
+    swim = '[[layers]]\nid = "swim"\nlabel = "Swim"\nbased_on = "aim"\n[layers.slots]\n'
+    swim += 'east = { keys = ["KEY_D"], manner = "toggle" }'
+    aim = '[[layers]]\nid = "aim"\nlabel = "Aim"\n[layers.slots]\nsouth = { keys = ["KEY_C"], manner = "toggle" }'
+    player = Player(TOGGLING, rest=f"{aim}\n{swim}")
+    shoulders = {"left_shoulder": "aim", "right_shoulder": "swim"}
+    held: list[str] = []
+    down: set[str] = set()
+    for press in presses:
+        if press in shoulders:
+            layer = shoulders[press]
+            player.feed(**{press: 0.0 if layer in held else 1.0})
+            (held.remove if layer in held else held.append)(layer)
+            continue
+        player.feed(**{press: 1.0})
+        player.feed(**{press: 0.0})
+        # The topmost layer that has the slot, itself or from what it is based on.
+        bases = {"aim": ("aim",), "swim": ("swim", "aim")}
+        owners = [owner for layer in reversed(held) for owner in bases[layer] if press in OWN[owner]]
+        down ^= {OWN[next(iter(owners), "base")][press]}
+        assert set(player.engine.state().down) == down
+
+
+@given(st.lists(st.integers(1, 50), min_size=2, max_size=12), st.floats(1.0, 400.0))
+def test_what_a_pad_has_turned_arrives_however_its_samples_are_bunched(bunches: list[int], dps: float) -> None:
+    feel = "[feel.motion]\nratio = 1\ngate_dps = 0\nsmooth_below_dps = 0\naxis = 'yaw'"
+    player = Player("motion = { turn = {} }", rest=feel)
+    player.engine.know_bias((0.0, 0.0, 0.0))
+    player.feed(motion__gyro_y=0.0)  # the state as the pad was opened, which has no time of the sensors'
+    player.wait(3000)
+    turned_s = 0.0
+    sample = 0
+    for size in [1, *bunches, 1]:  # one bunch is there when its last sample has been taken
+        player.wait(4 * size)
+        for _ in range(size):
+            sample += 1
+            moves = sample <= sum(bunches)
+            turned_s += 0.004 * (moves and sample > 1)  # of the first one it is not known how long it lasted
+            values = {"motion.gyro_y": -dps if moves else 0.0}
+            player.outputs += player.engine.feed(Frame(player.now_us, values, sample * 4000))
+    for _ in range(100):  # it lies still until all is paid
+        sample += 1
+        player.wait(4)
+        player.outputs += player.engine.feed(Frame(player.now_us, {"motion.gyro_y": 0.0}, sample * 4000))
+    player.wait(1000)
+    got = sum(output.dx for output in player.outputs if isinstance(output, Pointer))
+    assert got == pytest.approx(dps * turned_s * 10, rel=0.01, abs=1.5)  # 3600 counts a turn

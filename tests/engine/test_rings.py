@@ -105,7 +105,11 @@ entries = [{ stay = "base" }, { keys = ["KEY_2"] }]
         ('right_stick = { ring = "no" }', "", "right_stick.ring: there is no ring 'no'"),
         ('south = { ring = "r" }', RING.format(""), "only a whole stick can do that"),
         ("", RING.format("").replace('{ keys = ["KEY_2"] }', "{}"), "rings.r.entries[1]: says nothing"),
-        ("", RING.format("").replace('keys = ["KEY_2"]', 'layer = "shift"'), "entries[1]: lasts, but a ring that is"),
+        (
+            "",
+            RING.format("").replace('keys = ["KEY_2"]', 'layer = "shift"'),
+            "entries[1]: only lasts, but a ring that is",
+        ),
         ("", RING.format("radius = 2"), "rings.r.radius: 2 does not fit, expected a number from 0.1 to 0.95"),
     ],
 )

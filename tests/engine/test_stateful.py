@@ -6,19 +6,20 @@ from hypothesis import settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, precondition, rule
 
+from nub_shift.bench.random_profiles import CHANNELS
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Output
 from nub_shift.model.profile import Profile
 from nub_shift.store.profile_files import format_profile, parse_profile
 from tests.engine.playing import START_US
-from tests.engine.test_properties import CHANNELS, profiles
+from tests.engine.test_properties import profiles
 
 
 class Play(RuleBasedStateMachine):
     """An engine in the hands of somebody who does everything at any time."""
 
-    @initialize(profile=profiles())
+    @initialize(profile=profiles)
     def begin(self, profile: Profile) -> None:
         self.engine = Engine(Program(parse_profile(format_profile(profile))))
         self.now_us = START_US
@@ -57,7 +58,7 @@ class Play(RuleBasedStateMachine):
         self._take(self.engine.resume(self.now_us))
         self.paused = False
 
-    @rule(profile=profiles())
+    @rule(profile=profiles)
     def replace(self, profile: Profile) -> None:
         self._take(self.engine.replace(Program(profile), self.now_us))
 

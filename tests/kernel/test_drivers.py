@@ -29,7 +29,7 @@ pytestmark = [
 
 NUB = (sys.executable, "-m", "nub_shift")
 PROFILE = """
-schema = 2
+schema = 3
 title = "Driven"
 [[layers]]
 id = "base"

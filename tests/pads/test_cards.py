@@ -15,7 +15,7 @@ from nub_shift.model.colours import Colour
 from nub_shift.model.labels import LabelStyle
 from nub_shift.model.measures import Measured, MotionRest, StickRest, StickRim
 from nub_shift.model.problems import ProfileError
-from nub_shift.pads.cards import Source, card_of, identities_of, known_as, own_identity, wiring_by
+from nub_shift.pads.cards import Source, card_of, identities_of, keep_gyro_bias, known_as, own_identity, wiring_by
 from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.description import Description
 from nub_shift.pads.gamepad import wiring_of
@@ -232,3 +232,11 @@ def test_a_card_that_is_taken_in_is_what_its_recording_plays_by(tmp_path: Path) 
     (card_folder() / f"{IDENTITY}.toml").write_text("name = 3")
     broken = CliRunner().invoke(main, replay)
     assert (broken.exit_code, "name: 3 does not fit" in broken.output) == (1, True)
+
+
+def test_a_bias_that_was_learned_is_in_the_card_and_known_from_then_on() -> None:
+    pad = Description("Pad", 3, 0x1234, 0x5678, 1, uniq="SERIAL", keys=frozenset({0x130}))
+    assert known_as(pad).gyro_bias is None
+    keep_gyro_bias(pad, (0.1, 0.70012, 0.0))
+    known = known_as(pad)
+    assert (known.gyro_bias, known.source, known.name) == ((0.1, 0.7, 0.0), Source.DOCUMENT, "Pad")

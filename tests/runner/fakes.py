@@ -31,6 +31,8 @@ class FakePad:
     name = "Fake pad"
     controls: tuple[str, ...] = ("left_stick", "south")
     printed: dict[str, str] = {}  # noqa: RUF012
+    away: tuple[str, ...] = ()
+    gyro_bias: tuple[float, float, float] | None = None
 
     def __init__(self) -> None:
         self.waiting: list[Frame] = []
@@ -38,6 +40,9 @@ class FakePad:
         self.unplugged = False
         self.grown = False
         self.closed = False
+
+    def keep_gyro_bias(self, bias: tuple[float, float, float]) -> None:
+        self.gyro_bias = bias
 
     def filenos(self) -> tuple[int, ...]:
         return ()

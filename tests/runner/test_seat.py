@@ -77,6 +77,17 @@ def test_unplugging_releases_and_the_pad_that_comes_back_plays_on(bench: Bench) 
     assert brief(bench.output.sent) == "+SPACE -SPACE +W"  # the shift layer went with the pad
 
 
+def test_what_was_learned_of_a_gyro_is_kept_with_the_pad(bench: Bench) -> None:
+    slots = "motion = { turn = {} }"
+    bench.session.work(START_US)
+    bench.seat.load(Program(parse_profile(profile_text(slots))), START_US)
+    for step in range(500):
+        bench.play(START_US + step * 4000, motion__gyro_y=0.7, motion__accel_y=1.0)
+    lying, lying.unplugged = bench.pad, True
+    bench.session.work(START_US + 3_000_000)
+    assert lying.gyro_bias == pytest.approx((0.0, 0.7, 0.0))
+
+
 def test_a_pad_of_which_more_has_come_is_opened_anew_and_holds_nothing_meanwhile(bench: Bench) -> None:
     bench.session.go(True, START_US)
     bench.play(START_US, south=1)

@@ -35,7 +35,7 @@ def test_an_edit_that_was_noted_and_never_kept_is_not_there_to_be_undone(tmp_pat
 
 def test_a_file_that_is_too_large_is_told_and_not_read(tmp_path: Path) -> None:
     path = tmp_path / "p.toml"
-    text = 'schema = 2\ntitle = "T"\n'
+    text = 'schema = 3\ntitle = "T"\n'
     path.write_text(text + "#" * (MAX_FILE_BYTES - len(text)))
     assert read_profile(path).title == "T"
     path.write_text(text + "#" * (MAX_FILE_BYTES - len(text) + 1))
@@ -58,4 +58,4 @@ def test_a_link_stays_a_link_and_a_file_keeps_its_mode(tmp_path: Path) -> None:
 @pytest.mark.parametrize("control", ["left_stick", "right_stick", "surface"])
 def test_the_zones_of_every_stick_and_surface_are_held_against_each_other(control: str) -> None:
     with pytest.raises(ProfileError, match=f"feel.{control}: dead zone and edge zone meet"):
-        parse_profile(f'schema = 2\ntitle = "T"\n[feel.{control}]\ndead_zone = 0.5\nedge_zone = 0.5\n')
+        parse_profile(f'schema = 3\ntitle = "T"\n[feel.{control}]\ndead_zone = 0.5\nedge_zone = 0.5\n')

@@ -13,13 +13,14 @@ from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Key, Pointer
 from nub_shift.keyboard.keys import KEY_BY_CODE, modifiers_first
+from nub_shift.model.feel import changed_feel
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile, json_schema
 from nub_shift.pads.made_up.shapes import simulated_pad
 from nub_shift.store.profile_files import format_profile, parse_profile, read_profile, write_profile
 
 GOOD = """
-schema = 2
+schema = 3
 title = "Test"
 [[moves]]
 id = "jump"
@@ -43,9 +44,9 @@ dead_zone = 0.2
 """
 
 FAULTS = [
-    ("schema = 2", "schema = 3", ["schema: is 3, written by a newer Nub Shift, this one reads schemas up to 2"]),
-    ("schema = 2", "", ["schema: is missing, expected 2"]),
-    ("schema = 2", "schema = ", ["line 2, column 10: Invalid value, expected TOML"]),
+    ("schema = 3", "schema = 4", ["schema: is 4, written by a newer Nub Shift, this one reads schemas up to 3"]),
+    ("schema = 3", "", ["schema: is missing, expected 3"]),
+    ("schema = 3", "schema = ", ["line 2, column 10: Invalid value, expected TOML"]),
     ('title = "Test"', 'titel = "Test"', ["titel: unknown key 'titel', did you mean 'title'?", "title: is missing"]),
     ('["KEY_SPACE"]', '["KEY_SPAC"]', ["moves.jump.keys: there is no key 'KEY_SPAC', did you mean 'KEY_SPACE'?"]),
     ('["KEY_SPACE"]', '"KEY_SPACE"', ['moves.jump.keys: "KEY_SPACE" does not fit, expected a list of one to six']),
@@ -145,6 +146,40 @@ def test_an_older_file_is_read_and_written_in_the_present_schema() -> None:
     assert parse_profile(format_profile(profile)) == profile
 
 
+SECOND = """
+schema = 2
+title = "Of the second version"
+[feel.motion.lean]
+on_degrees = 31
+[[layers]]
+id = "base"
+label = "Base"
+slots = { "motion.lean_left" = { keys = ["KEY_Q"] } }
+together = [{ slots = ["motion.lean_back", "south"], keys = ["KEY_E"] }]
+[[layers]]
+id = "aim"
+label = "Aim"
+feel = { motion = { lean = { off_degrees = 12 } } }
+"""
+
+
+def test_what_was_called_leaning_is_tilting_wherever_it_stands() -> None:
+    profile = parse_profile(SECOND)
+    base, aim = profile.layers
+    assert list(base.slots) == ["motion.tilt_left"]
+    assert base.together[0].slots == ("motion.tilt_back", "south")
+    assert profile.feel.motion.tilt.on_degrees == 31
+    assert changed_feel(profile.feel, aim.feel).motion.tilt.off_degrees == 12
+    for right, wrong, place in (
+        ("on_degrees = 31", "on_degrees = 900", "feel.motion.lean.on_degrees"),
+        ("KEY_Q", "KEY_QQ", "layers.base.slots.motion.lean_left.keys"),
+        ("off_degrees = 12", "of_degrees = 12", "layers.aim.feel.motion.lean.of_degrees"),
+    ):
+        with pytest.raises(ProfileError) as caught:
+            parse_profile(SECOND.replace(right, wrong))
+        assert [problem.path for problem in caught.value.problems] == [place]
+
+
 def test_a_fault_in_an_older_file_is_told_by_the_place_that_it_has_there() -> None:
     for wrong, place in (("shortest_key_ms = 900", "shortest_key_ms"), ("feel = 3", "feel")):
         with pytest.raises(ProfileError) as caught:
@@ -169,7 +204,7 @@ def test_a_failed_write_leaves_the_old_file_and_nothing_else(tmp_path: Path, mon
 
     monkeypatch.setattr(os, "fsync", full)
     with pytest.raises(OSError, match="No space"):
-        write_profile(path, Profile(schema=2, title="Other"))
+        write_profile(path, Profile(schema=3, title="Other"))
     assert path.read_bytes() == before
     assert list(tmp_path.iterdir()) == [path]
 

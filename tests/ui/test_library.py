@@ -13,11 +13,13 @@ from typing import Any
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from msgspec.structs import replace
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtWidgets import QTextBrowser
 
 from nub_shift.demo.games import demo_profile_text
-from nub_shift.editing.compare.differences import differences
+from nub_shift.editing.compare.differences import GAME_SETTINGS, LAYER_SETTINGS, differences
+from nub_shift.editing.compare.transfer import copy_layer_setting
 from nub_shift.editing.document import Document, Edit
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import slots as slot_edits
@@ -25,6 +27,7 @@ from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Action, Assignment, Reaction
 from nub_shift.model.checks.references import reference_problems
 from nub_shift.model.colours import Colour
+from nub_shift.model.profile import Game, Layer
 from nub_shift.store.atomic import write_text
 from nub_shift.store.journal import Journal
 from nub_shift.store.library import entries
@@ -314,3 +317,18 @@ def test_any_edits_undone_give_the_same_bytes(tmp_path: Path, done: list[Any], d
     while document.redo():
         count -= 1
     assert (document.text, count) == (after, 0)
+
+
+def test_every_setting_of_a_layer_and_of_the_game_is_compared() -> None:
+    assert LAYER_SETTINGS.keys() == {*Layer.__struct_fields__} - {"id", "slots"}
+    assert GAME_SETTINGS.keys() == {*Game.__struct_fields__}
+
+
+def test_what_a_layer_does_as_it_comes_on_is_copied_over_with_what_it_plays() -> None:
+    theirs = parse_profile(
+        'schema = 3\ntitle = "T"\n[[sequences]]\nid = "s"\nlabel = "S"\nsteps = [{ tap = ["KEY_A"] }]\n'
+        '[[layers]]\nid = "base"\nlabel = "Base"\n[[layers]]\nid = "aim"\nlabel = "Aim"\nenter = { sequence = "s" }\n'
+    )
+    mine = replace(theirs, sequences=(), layers=(theirs.layers[0], replace(theirs.layers[1], enter=None)))
+    made = copy_layer_setting(mine, theirs, "aim", "enter")
+    assert made == theirs

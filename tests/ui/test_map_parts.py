@@ -20,10 +20,11 @@ from nub_shift.editing.words.effects import Menu
 from nub_shift.editing.words.written_sequence import Stroke, recorded_steps, steps_text, written_sequence
 from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.actions import Action, Assignment, Manner, SequenceStep
+from nub_shift.model.actions import Action, Assignment, Manner
 from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
 from nub_shift.model.effects import Glide, PointerPosition
 from nub_shift.model.feel import Smoothing, changed_feel
+from nub_shift.model.listed import SequenceStep
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Grip
 from nub_shift.store.profile_files import parse_profile
@@ -265,7 +266,7 @@ def test_every_number_of_feel_is_set_for_the_profile_or_for_a_layer(bench: Bench
 @pytest.mark.parametrize("control", sorted(HAVING_FEEL))
 def test_every_setting_of_feel_can_be_written_as_it_is_shown(control: str) -> None:
     profile = parse_profile(
-        'schema = 2\ntitle = "T"\n[[layers]]\nid = "base"\nlabel = "B"\n[[layers]]\nid = "x"\nlabel = "X"'
+        'schema = 3\ntitle = "T"\n[[layers]]\nid = "base"\nlabel = "B"\n[[layers]]\nid = "x"\nlabel = "X"'
     )
     for layer_id in ("base", "x"):
         for setting in settings(profile, layer_id, control):

@@ -16,15 +16,17 @@ from nub_shift.model.feel_labels import feel_label
 from nub_shift.model.named import Reference, find, label_of
 from nub_shift.model.profile import Layer, Profile
 
-_LAYER_SETTINGS = {
+LAYER_SETTINGS = {
     "label": "Name",
     "based_on": "What it is based on",
     "pace": "Look speed",
     "together": "Slots pressed together",
     "feel": "Feel",
+    "enter": "What it does as it comes on",
+    "leave": "What it does as it goes",
     "hue": "Colour",
 }
-_GAME = {
+GAME_SETTINGS = {
     "counts_per_turn": "Counts a turn",
     "shortest_key_ms": "Shortest key press",
     "shortest_gap_ms": "Shortest gap between presses",
@@ -98,7 +100,7 @@ def _in_layer(
             words = f"{before} → {after}" if before != after else f"{before}, set differently"
             text = f"{slot_label(slot)}: {words}"
             yield Difference(head, text, partial(transfer.copy_slot, other=other, layer_id=here.id, slot=slot))
-    for name, label in _LAYER_SETTINGS.items():
+    for name, label in LAYER_SETTINGS.items():
         if getattr(here, name) != getattr(there, name):
             copy_over = partial(transfer.copy_layer_setting, other=other, layer_id=here.id, name=name)
             yield Difference(head, f"{label} differs", copy_over)
@@ -127,7 +129,7 @@ def _settings(one: Profile, other: Profile) -> Iterator[Difference]:
                 text = f"{name}: {here} → {there}" if plain else f"{name} differs"
                 copy_over = partial(transfer.copy_setting, other=other, control=control.name, name=setting.name)
                 yield Difference("Feel", text, copy_over)
-    for name, label in _GAME.items():
+    for name, label in GAME_SETTINGS.items():
         if getattr(one.game, name) != getattr(other.game, name):
             yield Difference("Game", f"{label} differs", partial(_game_taken, other=other, name=name))
     if one.notes != other.notes:

@@ -8,6 +8,7 @@ from msgspec.structs import replace
 
 from nub_shift.editing.edits.bindings import bound, feel_set, layer_changed
 from nub_shift.editing.edits.removal import removed
+from nub_shift.model.actions import Action
 from nub_shift.model.named import Kind, Reference, find
 from nub_shift.model.profile import Profile
 from nub_shift.model.walk import action_references, assignment_references, named_references
@@ -37,9 +38,12 @@ def copy_layer_setting(profile: Profile, other: Profile, layer_id: str, name: st
         return profile
     if name == "together":
         profile = _with_needed(profile, other, (it for pair in there.together for it in action_references(pair)))
+    own = getattr(there, name)
+    if isinstance(own, Action):
+        profile = _with_needed(profile, other, action_references(own))
     if name == "based_on" and there.based_on is not None:
         profile = _with_needed(profile, other, [Reference(Kind.LAYER, there.based_on)])
-    return layer_changed(profile, layer_id, **{name: getattr(there, name)})
+    return layer_changed(profile, layer_id, **{name: own})
 
 
 def copy_move(profile: Profile, other: Profile, move_id: str) -> Profile:

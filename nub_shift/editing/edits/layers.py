@@ -57,9 +57,8 @@ def made_like(profile: Profile, layer_id: str, other_id: str) -> Profile:
     """The profile with a layer that does what another does; it keeps its name and what brings it on."""
     other = profile.layers[_index(profile, other_id)]
     basis = other.based_on if other.based_on != layer_id else None
-    return layer_changed(
-        profile, layer_id, slots=other.slots, together=other.together, feel=other.feel, pace=other.pace, based_on=basis
-    )
+    own = {name: getattr(other, name) for name in Layer.__struct_fields__ if name not in ("id", "label", "hue")}
+    return layer_changed(profile, layer_id, **own | {"based_on": basis})
 
 
 def moved(profile: Profile, layer_id: str, by: int) -> Profile:

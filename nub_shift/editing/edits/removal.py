@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from msgspec.structs import replace
 
-from nub_shift.model.actions import MIN_RING_ENTRIES, Action, Assignment, with_effect
+from nub_shift.model.actions import Action, Assignment, with_effect
 from nub_shift.model.effect_facts import effect_references, use_references
 from nub_shift.model.effects import ClickWheel, DoMove, NextLayer, PressKeys
+from nub_shift.model.listed import MIN_RING_ENTRIES, SequenceStep
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import BASE_LAYER, Layer, Profile
-from nub_shift.model.walk import map_actions
+from nub_shift.model.walk import map_actions, step_references
 
 
 def removed(profile: Profile, reference: Reference) -> Profile:
@@ -26,6 +29,7 @@ def removed(profile: Profile, reference: Reference) -> Profile:
         gone = waiting.pop()
         profile = _without(profile, gone)
         waiting += [Reference(Kind.CAROUSEL, it.id) for it in profile.carousels if not it.entries]
+        waiting += [Reference(Kind.SEQUENCE, it.id) for it in profile.sequences if not it.steps]
         waiting += [Reference(Kind.RING, it.id) for it in profile.rings if len(it.entries) < MIN_RING_ENTRIES]
     return profile
 
@@ -33,7 +37,9 @@ def removed(profile: Profile, reference: Reference) -> Profile:
 def _without(profile: Profile, gone: Reference) -> Profile:
     plain = _plain_input(profile, gone)
     profile = map_actions(profile, lambda action: _changed(action, gone, plain))
-    layers = tuple(_layer_without(layer, gone) for layer in profile.layers if not _is(gone, Kind.LAYER, layer.id))
+    change_step = partial(_step_without, gone=gone, plain=plain)
+    kept = [layer for layer in profile.layers if not _is(gone, Kind.LAYER, layer.id)]
+    layers = tuple(_layer_without(layer, gone, plain) for layer in kept)
     return replace(
         profile,
         layers=layers,
@@ -42,7 +48,11 @@ def _without(profile: Profile, gone: Reference) -> Profile:
             for move in profile.moves
             if not _is(gone, Kind.MOVE, move.id)
         ),
-        sequences=tuple(it for it in profile.sequences if not _is(gone, Kind.SEQUENCE, it.id)),
+        sequences=tuple(
+            replace(it, steps=tuple(step for step in map(change_step, it.steps) if step is not None))
+            for it in profile.sequences
+            if not _is(gone, Kind.SEQUENCE, it.id)
+        ),
         carousels=tuple(it for it in profile.carousels if not _is(gone, Kind.CAROUSEL, it.id)),
         rings=tuple(it for it in profile.rings if not _is(gone, Kind.RING, it.id)),
     )
@@ -73,11 +83,34 @@ def _changed(action: Action, gone: Reference, plain: PressKeys | ClickWheel | No
     return None
 
 
-def _layer_without(layer: Layer, gone: Reference) -> Layer:
+def _step_without(step: SequenceStep, gone: Reference, plain: PressKeys | ClickWheel | None) -> SequenceStep | None:
+    """A step of a sequence; one with a move does with its input what it did with the move."""
+    if gone not in step_references(step):
+        return step
+    match plain:
+        case PressKeys(keys):
+            return SequenceStep.of_keys(step.act, keys)
+        case ClickWheel(direction):
+            return SequenceStep(wheel=direction)
+        case None:
+            return None
+
+
+def _layer_without(layer: Layer, gone: Reference, plain: PressKeys | ClickWheel | None) -> Layer:
     """A layer without the uses of whole sticks that are gone, and without a basis that is."""
-    slots = {slot: it for slot, it in layer.slots.items() if not _uses(it, gone)}
+    slots = {slot: _held_by_keys(it, gone, plain) for slot, it in layer.slots.items()}
+    slots = {slot: it for slot, it in slots.items() if not _uses(it, gone)}
     basis = None if layer.based_on is not None and _is(gone, Kind.LAYER, layer.based_on) else layer.based_on
     return replace(layer, slots=slots, based_on=basis)
+
+
+def _held_by_keys(assignment: Assignment, gone: Reference, plain: PressKeys | ClickWheel | None) -> Assignment:
+    """A stick that held a move holds its keys."""
+    position = assignment.position
+    if position is None or position.hold_move is None or not _is(gone, Kind.MOVE, position.hold_move):
+        return assignment
+    keys = plain.keys if isinstance(plain, PressKeys) else ()
+    return replace(assignment, position=replace(position, hold=keys, hold_move=None))
 
 
 def _uses(assignment: Assignment, gone: Reference) -> bool:

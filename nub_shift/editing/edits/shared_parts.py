@@ -7,9 +7,13 @@ from typing import Any
 from msgspec.structs import replace
 
 from nub_shift.editing.edits.bindings import layer_changed
-from nub_shift.model.actions import Action, Together
+from nub_shift.model.actions import Action, Order, Together
+from nub_shift.model.controls import CONTROL_OF_SLOT
+from nub_shift.model.controls import Kind as ControlKind
+from nub_shift.model.feel import Stages, TriggerFeel, changed_feel
 from nub_shift.model.named import Reference
 from nub_shift.model.profile import Profile
+from nub_shift.model.slot_names import SlotName, slot_name
 
 
 def changed(profile: Profile, reference: Reference, **values: Any) -> Profile:
@@ -20,18 +24,37 @@ def changed(profile: Profile, reference: Reference, **values: Any) -> Profile:
 
 
 def together(
-    profile: Profile, layer_id: str, slots: tuple[str, str], action: Action | None, within_ms: int = 60
+    profile: Profile,
+    layer_id: str,
+    slots: tuple[str, ...],
+    action: Action | None,
+    within_ms: int = 60,
+    order: Order = Order.ANY,
 ) -> Profile:
-    """The profile with what two slots of a layer do when both are pressed within a time; None takes it away."""
+    """The profile with what slots of a layer do when they are pressed together; None takes it away."""
     layer = profile.layer(layer_id)
     rest = tuple(pair for pair in layer.together if set(pair.slots) != set(slots)) if layer is not None else ()
     if action is not None:
-        rest = (*rest, Together(**action.own_fields, slots=slots, within_ms=within_ms))
+        rest = (*rest, Together(**action.own_fields, slots=slots, within_ms=within_ms, order=order))
     return layer_changed(profile, layer_id, together=rest)
 
 
-def partners(profile: Profile, layer_id: str, slot: str) -> list[tuple[str, Together]]:
-    """The slots that one does something with together in a layer, with what that is."""
+def partners(profile: Profile, layer_id: str, slot: str) -> list[Together]:
+    """What a slot does together with others in a layer."""
     layer = profile.layer(layer_id)
-    pairs = layer.together if layer is not None else ()
-    return [(next(other for other in pair.slots if other != slot), pair) for pair in pairs if slot in pair.slots]
+    return [pair for pair in (layer.together if layer is not None else ()) if slot in pair.slots]
+
+
+def press_wait_ms(profile: Profile, layer_id: str, slot: str) -> int:
+    """How long the press of a slot waits for what may come besides: a partner, or the deep stage of its trigger."""
+    pairs = partners(profile, layer_id, slot)
+    waits = [pair.within_ms for pair in pairs if pair.order is Order.ANY]
+    control = CONTROL_OF_SLOT[slot]
+    if control.kind is ControlKind.TRIGGER and SlotName.parse(slot).part == "light":
+        layer = profile.layer(layer_id)
+        feel = changed_feel(profile.feel, layer.feel) if layer is not None else profile.feel
+        trigger: TriggerFeel = getattr(feel, control.name)
+        deep = slot_name(control.name, "deep")
+        if trigger.stages is Stages.EITHER and any(deep in found.slots for found in profile.layers):
+            waits.append(trigger.either_ms)
+    return max(waits, default=0)

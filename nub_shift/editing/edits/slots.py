@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from nub_shift.editing.edits.bindings import bound
 from nub_shift.editing.edits.ids import fresh_id
-from nub_shift.model.actions import Action, Assignment, Carousel, Manner, Reaction, Ring, RingEntry
+from nub_shift.model.actions import Action, Assignment, Manner, Reaction, with_manner
 from nub_shift.model.controls import CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS, Finger
 from nub_shift.model.effects import (
     CarouselStep,
@@ -23,6 +23,7 @@ from nub_shift.model.effects import (
     SwitchMotion,
     Turn,
 )
+from nub_shift.model.listed import Carousel, Ring, RingEntry
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.schema_types import MAX_SHORT_LABEL
 from nub_shift.model.walk import SlotOrigin, layer_actions
@@ -76,7 +77,12 @@ def use_changed(profile: Profile, layer_id: str, slot: str, use: StickUse) -> Pr
 
 def kept_up(profile: Profile, layer_id: str, slot: str, reaction: Reaction, manner: Manner, rate_hz: float) -> Profile:
     """The profile with another manner for what a reaction of a slot does; what comes from below is taken over."""
-    return changed(profile, layer_id, slot, reaction, lambda action: replace(action, manner=manner, rate_hz=rate_hz))
+
+    def kept(action: Action) -> Action:
+        light_hz = min(action.light_hz, rate_hz) if action.light_hz is not None else None
+        return with_manner(replace(action, rate_hz=rate_hz, light_hz=light_hz), manner)
+
+    return changed(profile, layer_id, slot, reaction, kept)
 
 
 def timed(profile: Profile, layer_id: str, slot: str, reaction: Reaction, milliseconds: int) -> Profile:

@@ -13,6 +13,8 @@ from nub_shift.engine.values import Frame, Key, Output, Pointer, Wheel
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import CONTROL_OF_SLOT, DIAGONALS, Kind
+from nub_shift.model.effects import Silence
+from nub_shift.model.feel import TriggerFeel
 from nub_shift.model.profile import SCHEMA_VERSION, Layer, Profile
 from nub_shift.model.slot_names import SlotName, slot_name
 
@@ -21,6 +23,7 @@ HOLD_US = 260_000
 LENGTH_US = 500_000
 # What of a profile makes a difference to a single press.
 _PARTS = ("moves", "sequences", "carousels", "rings", "feel", "game")
+_OTHER_STAGE = {"light": "deep", "deep": "light"}
 _WAY_VALUES = {"up": ("y", -1.0), "down": ("y", 1.0), "left": ("x", -1.0), "right": ("x", 1.0)}
 
 
@@ -66,10 +69,15 @@ def _strip(
     What other slots do makes no difference to a press, but takes time; so the layers are empty.
     """
     if CONTROL_OF_SLOT[slot].kind is Kind.MOTION:
-        slot = "south"  # leaning takes its time; a plain press shows as well what follows
+        slot = "south"  # tilting takes its time; a plain press shows as well what follows
     layers = tuple(Layer(id=layer_id, label=layer_id) for layer_id in layer_ids)
     bare = Profile(schema=SCHEMA_VERSION, title="Sample", layers=layers, **dict(parts))
-    return played(Program(bound(bare, layer_ids[0], slot, assignment), lambda: layout), slot)
+    sample = bound(bare, layer_ids[0], slot, assignment)
+    other = _OTHER_STAGE.get(SlotName.parse(slot).part)
+    if CONTROL_OF_SLOT[slot].kind is Kind.TRIGGER and other is not None:
+        # What the two stages of a trigger do to one another is seen only where both are there.
+        sample = bound(sample, layer_ids[0], slot_name(CONTROL_OF_SLOT[slot].name, other), Assignment.of(Silence()))
+    return played(Program(sample, lambda: layout), slot)
 
 
 def played(program: Program, slot: str, held: dict[str, float] | None = None) -> Strip:
@@ -77,15 +85,16 @@ def played(program: Program, slot: str, held: dict[str, float] | None = None) ->
     engine = Engine(program)
     end_us = PRESS_US + HOLD_US
     engine.feed(Frame(0, held or {}))
-    outputs = engine.feed(Frame(PRESS_US, _sample(slot, True)))
+    outputs = engine.feed(Frame(PRESS_US, _sample(slot, True, program.profile)))
     while (deadline := engine.deadline()) is not None and deadline <= end_us:
         outputs += engine.advance(deadline)
-    outputs += engine.feed(Frame(end_us, _sample(slot, False)))
+    outputs += engine.feed(Frame(end_us, _sample(slot, False, program.profile)))
     outputs += engine.stop(LENGTH_US)
     return _collected(outputs, end_us)
 
 
-def _sample(slot: str, down: bool) -> dict[str, float]:
+def _sample(slot: str, down: bool, profile: Profile) -> dict[str, float]:
+    """What a press of the slot is on the pad. A light stage is pulled half-way to the deep one, that all the way."""
     control = CONTROL_OF_SLOT[slot]
     part = SlotName.parse(slot).part
     if control.kind in (Kind.STICK, Kind.SURFACE) and part not in ("click", "touch"):
@@ -96,6 +105,9 @@ def _sample(slot: str, down: bool) -> dict[str, float]:
         return {channel: value if down else 0.0 for channel, value in values.items()}
     if control.kind is Kind.SLIDER:
         return {control.name: (-1.0 if part.startswith("low") else 1.0) if down else 0.0}
+    if control.kind is Kind.TRIGGER and part == "light" and down:
+        feel: TriggerFeel = getattr(profile.feel, control.name)
+        return {control.name: (feel.light.on + max(feel.deep.on, feel.light.on)) / 2}
     channel = control.name if control.kind is Kind.TRIGGER else slot
     return {channel: 1.0 if down else 0.0}
 

@@ -21,6 +21,7 @@ from nub_shift.model.effects import (
     DoMove,
     Drag,
     Effect,
+    Flick,
     Glide,
     HoldLayer,
     MotionSwitch,
@@ -36,9 +37,11 @@ from nub_shift.model.effects import (
     Step,
     StickUse,
     SwitchMotion,
+    Tilt,
     Turn,
     WheelDirection,
 )
+from nub_shift.model.listed import Confirm
 from nub_shift.model.named import Kind, Reference, label_of
 from nub_shift.model.profile import BASE_LAYER, Profile
 
@@ -60,7 +63,7 @@ _BUTTONS = {"BTN_LEFT": "left", "BTN_RIGHT": "right"}
 Choice = tuple[str, Effect | StickUse]
 # What an amount or a switch changes, as it stands when it is changed.
 Subject = Action | StickUse
-S = TypeVar("S", PointerSpeed, PointerPosition, Scroll, Drag, Glide, Nudge)
+S = TypeVar("S", PointerSpeed, Tilt, PointerPosition, Scroll, Drag, Glide, Nudge)
 
 
 class Menu(Enum):
@@ -126,6 +129,10 @@ def use_label(profile: Profile, use: StickUse) -> str:
             return f"Ring {label_of(profile, Reference(Kind.RING, ring))}"
         case Turn(on):
             return "Turn the view" if on else "Turn the view when switched on"
+        case Tilt():
+            return "Move the pointer by tilting"
+        case Flick():
+            return "Turn to where it points"
         case _:
             assert_never(use)
 
@@ -211,11 +218,16 @@ def _use_choices(profile: Profile, slot: str) -> Iterator[Choice]:
     if slot == MOTION_SLOT:
         yield "Turn the view", Turn()
         yield "Turn the view only while switched on", Turn(on=False)
+        yield "Pointer speed by tilting", Tilt()
+        for ring in profile.rings:
+            if ring.confirm is not Confirm.CLICK:
+                yield f"Ring {ring.label}, by tilting", ChooseFromRing(ring.id)
         return
     yield "Pointer speed", PointerSpeed()
     yield "Pointer around a centre", PointerPosition()
     yield "Pointer on a ring around a centre", PointerPosition(ring=True)
     yield "Wheel", Scroll(x=0.0, y=10.0)
+    yield "Turn the view to where it points", Flick()
     if slot == SURFACE_SLOT:
         yield "Drag the pointer", Drag()
     for ring in profile.rings:
@@ -258,7 +270,7 @@ def amounts_of(does: Subject) -> Iterator[Amount]:
         return
     if does.effect is not None:
         yield from _effect_amounts(does, does.effect)
-    if does.manner is Manner.TURBO:
+    if does.manner in (Manner.TURBO, Manner.TOGGLE_TURBO):
         yield Amount("Down for", round(does.duty * 100), 5, 95, " %", lambda value: replace(does, duty=value / 100))
 
 
@@ -287,10 +299,15 @@ def _use_amounts(use: StickUse) -> Iterator[Amount]:
     match use:
         case PointerSpeed():
             yield from _across_and_upright(use, -20000, 20000, " counts/s", lambda made: made)
+        case Tilt():
+            yield from _across_and_upright(use, -20000, 20000, " counts/s", lambda made: made)
+        case Flick():
+            yield Amount("Turned after", use.settle_ms, 20, 1000, " ms", lambda ms: replace(use, settle_ms=ms))
         case Scroll():
             yield from _across_and_upright(use, -100, 100, " clicks/s", lambda made: made)
         case Drag():
             yield from _across_and_upright(use, -20000, 20000, " counts", lambda made: made)
+            yield Amount("Rolls on for", use.roll_ms, 0, 5000, " ms", lambda ms: replace(use, roll_ms=ms))
         case PointerPosition():
             yield from _across_and_upright(use, 1, 5000, " counts", lambda made: made)
         case ChooseFromRing() | Turn():
@@ -317,7 +334,7 @@ def switches_of(does: Subject) -> Iterator[Switch]:
                 yield Switch(f"Holds the {name} button", code in does.hold, _holding(does, code))
         case Turn():
             yield Switch("Only while switched on", not does.on, lambda on: Turn(on=not on))
-        case PointerSpeed() | Scroll() | Drag() | ChooseFromRing():
+        case PointerSpeed() | Scroll() | Drag() | ChooseFromRing() | Tilt() | Flick():
             pass
         case _:
             assert_never(does)

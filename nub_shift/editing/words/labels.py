@@ -40,13 +40,20 @@ def _manner_word(manner: Manner) -> str:
             return "Once"
         case Manner.PULSE:
             return "Pulse"
+        case Manner.LOCK:
+            return "Locks when held long"
+        case Manner.TOGGLE_TURBO:
+            return "Turbo, on and off"
         case _:
             assert_never(manner)
 
 
 REACTION_WORDS = {reaction: _reaction_word(reaction) for reaction in Reaction}
 # In the order in which they are offered.
-_MANNERS = (Manner.HELD, Manner.TOGGLE, Manner.TURBO, Manner.ONCE, Manner.PULSE)
+_MANNERS = (
+    *(Manner.HELD, Manner.TOGGLE, Manner.TURBO, Manner.ONCE, Manner.PULSE),
+    *(Manner.LOCK, Manner.TOGGLE_TURBO),
+)
 MANNER_WORDS = {manner: _manner_word(manner) for manner in _MANNERS}
 KIND_WORDS = {
     Kind.MOVE: "Moves",
@@ -78,7 +85,15 @@ def slot_words(profile: Profile, slot: str, assignment: Assignment | None, layou
 
 
 def action_label(profile: Profile, action: Action, layout: Layout) -> str:
-    """What an action does, in words, as "Ctrl + C, toggle"."""
+    """What an action does, in words, as "Ctrl + C, toggle", with all that begins with it."""
+    return " and ".join(_part_label(profile, part, layout) for part in action.parts)
+
+
+def _part_label(profile: Profile, action: Action, layout: Layout) -> str:
     effect = action.effect
-    label = effect_label(profile, effect, layout) if effect is not None else NOTHING
-    return label if action.manner is Manner.HELD else f"{label}, {MANNER_WORDS[action.manner].lower()}"
+    words = [effect_label(profile, effect, layout) if effect is not None else NOTHING]
+    if action.manner is not Manner.HELD:
+        words.append(MANNER_WORDS[action.manner].lower())
+    if action.linger_ms:
+        words.append(f"{action.linger_ms} ms longer")
+    return ", ".join(words)

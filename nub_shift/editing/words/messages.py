@@ -7,13 +7,14 @@ from typing import Any
 import msgspec
 
 from nub_shift.editing.words.introduction import asked_label, instruction
-from nub_shift.model.controls import CONTROL_OF_CHANNEL
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL
 from nub_shift.model.messages import Code, Message
 
 WORDS: dict[Code, str] = {
     Code.NO_PAD_YET: "no pad yet",
     Code.WAITING_FOR_PAD: "waiting for a pad: {why}",
     Code.PAD_IS_HERE: "{pad} is here",
+    Code.NOT_AT_REST: "{pad}: not at rest when it came: {controls}. If nobody held that, set up the pad",
     Code.PROFILE_ASKED_FOR: "the profile {title!r} is asked for",
     Code.PROFILE_FAULTY: "the profile {title!r} cannot be played: {why}",
     Code.NO_SUCH_PROFILE: "there is no profile {title!r}",
@@ -83,6 +84,8 @@ def _shown(name: str, value: Any) -> str:
             return ", ".join(CONTROL_OF_CHANNEL[channel].label.lower() for channel in value)
         case str() if name == "control":
             return asked_label(value)
+        case list() | tuple() if name == "controls":
+            return " and ".join(CONTROL_BY_NAME[control].label.lower() for control in value)
         case list() | tuple() if name == "names":
             return ", ".join(value)
         case list() | tuple():

@@ -10,11 +10,12 @@ from nub_shift.editing.edits.shared_parts import partners
 from nub_shift.editing.edits.slots import own_assignment, shown_assignment
 from nub_shift.editing.words.labels import REACTION_WORDS, action_label, slot_words
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import Assignment, Manner, Reaction
+from nub_shift.model.actions import Assignment, Manner, Order, Reaction, Together
 from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
 from nub_shift.model.effects import HoldLayer, Silence, WheelDirection
+from nub_shift.model.named import Kind, Reference, label_of
 from nub_shift.model.profile import BASE_LAYER, Profile
-from nub_shift.model.walk import CarouselOrigin, PairOrigin, RingOrigin, SlotOrigin, sent_input
+from nub_shift.model.walk import CarouselOrigin, LayerOrigin, PairOrigin, RingOrigin, SlotOrigin, sent_input
 
 HUE_NAMES = ("Blue", "Rose", "Olive", "Indigo", "Violet")
 ARROWS = {"up": "↑", "down": "↓", "left": "←", "right": "→"}
@@ -67,8 +68,16 @@ def slot_view(profile: Profile, layer_id: str, slot: str, layout: Layout) -> Slo
         brings = layer_mark(profile, shown.effect.layer)
     pairs = partners(profile, layer_id, slot)
     words = [slot_words(profile, slot, shown, layout)] if shown is not None or not pairs else []
-    words += [f"with {slot_label(other).lower()}: {action_label(profile, pair, layout)}" for other, pair in pairs]
+    words += [f"{with_words(pair, slot)}: {action_label(profile, pair, layout)}" for pair in pairs]
     return SlotView(slot, shown, inherited, _caps(profile, shown, layout), "; ".join(words), brings)
+
+
+def with_words(pair: Together, slot: str) -> str:
+    """With what a slot does something, as "with east", in the order in which they are pressed."""
+    others = " and ".join(slot_label(other).lower() for other in pair.slots if other != slot)
+    if pair.order is Order.GIVEN:
+        return f"while {others} is held" if slot == pair.slots[-1] else f"held for {others}"
+    return f"with {others}"
 
 
 def control_views(profile: Profile, layer_id: str, control: str, layout: Layout) -> dict[str, SlotView]:
@@ -85,7 +94,7 @@ def layer_mark(profile: Profile, layer_id: str) -> LayerMark:
 
 def comes_on(profile: Profile, layer_id: str) -> list[str]:
     """How a layer comes on, in words, as "While left shoulder is held"."""
-    return [_way_words(way) for way in layer_activations(profile) if way.layer == layer_id]
+    return [_way_words(profile, way) for way in layer_activations(profile) if way.layer == layer_id]
 
 
 _MANNERS = {
@@ -94,10 +103,12 @@ _MANNERS = {
     Manner.TOGGLE: "toggle",
     Manner.TURBO: "turbo",
     Manner.PULSE: "pulse",
+    Manner.LOCK: "locks when held long",
+    Manner.TOGGLE_TURBO: "turbo, on and off",
 }
 
 
-def _way_words(way: Activation) -> str:
+def _way_words(profile: Profile, way: Activation) -> str:
     how = _MANNERS[way.manner] if way.manner is not None else "to stay"
     pressed = " and ".join(slot_label(slot).lower() for slot in way.slots)
     if way.held:
@@ -109,6 +120,9 @@ def _way_words(way: Activation) -> str:
             return f"By {REACTION_WORDS[reaction].lower()} of {pressed}, {how}"
         case SlotOrigin() | PairOrigin():
             return f"By {pressed}, {how}"
+        case LayerOrigin(layer_id, leaves):
+            label = label_of(profile, Reference(Kind.LAYER, layer_id))
+            return f"As layer {label} {'goes' if leaves else 'comes on'}"
         case _:
             assert_never(way.origin)
 

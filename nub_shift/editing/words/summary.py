@@ -14,8 +14,12 @@ def summary(profile: Profile, layout: Layout) -> list[tuple[str, list[str]]]:
     for layer in profile.layers:
         lines = [f"{slot_label(slot)}: {slot_words(profile, slot, what, layout)}" for slot, what in layer.slots.items()]
         for pair in layer.together:
-            first, second = (slot_label(slot) for slot in pair.slots)
-            lines.append(f"{first} and {second.lower()} together: {action_label(profile, pair, layout)}")
+            first, *others = (slot_label(slot) for slot in pair.slots)
+            pressed = " and ".join([first, *(other.lower() for other in others)])
+            lines.append(f"{pressed} together: {action_label(profile, pair, layout)}")
+        for word, own in (("As it comes on", layer.enter), ("As it goes", layer.leave)):
+            if own is not None:
+                lines.append(f"{word}: {action_label(profile, own, layout)}")
         found.append((f"Layer {layer.label}", lines or ["Nothing of its own"]))
     for carousel in profile.carousels:
         entries = [action_label(profile, entry, layout) for entry in carousel.entries]

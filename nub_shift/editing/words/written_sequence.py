@@ -9,12 +9,19 @@ from dataclasses import dataclass
 from nub_shift.editing.edits.ids import fresh_id
 from nub_shift.editing.words.key_names import codes_named, written_name
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import Sequence, SequenceStep
+from nub_shift.model.effects import CarouselStep, Nudge, Step, WheelDirection
+from nub_shift.model.listed import Sequence, SequenceStep, StepAct
 from nub_shift.model.schema_types import MAX_SHORT_LABEL
 
 _STEP = re.compile(r'\s*("(?:[^"\\]|\\.)*"|[^,]+)\s*(?:,|$)')
 _WAIT = re.compile(r"(\d+)\s*ms")
-_HALVES = re.compile(r"(down|up)\s+(.+)", re.IGNORECASE)
+_ACT = re.compile(r"(down|up|hold)\s+(.+)", re.IGNORECASE)
+_MOVE = re.compile(r"move\s+([a-z][a-z0-9_]*)", re.IGNORECASE)
+_WHEEL = re.compile(r"wheel\s+(up|down|left|right)", re.IGNORECASE)
+_NUDGE = re.compile(r"nudge\s+(-?\d{1,5})\s+(-?\d{1,5})", re.IGNORECASE)
+_CAROUSEL = re.compile(r"step\s+([a-z][a-z0-9_]*)\s+(forward|back|first)", re.IGNORECASE)
+_ACT_WORDS = {StepAct.TAP: "", StepAct.PRESS: "down ", StepAct.RELEASE: "up ", StepAct.HOLD: "hold "}
+_ACTS = {word.strip(): act for act, word in _ACT_WORDS.items() if word}
 
 
 # What is held longer than this is meant to be held, and a shorter pause is none.
@@ -34,18 +41,25 @@ class Stroke:
 
 def steps_text(steps: Iterable[SequenceStep], layout: Layout) -> str:
     """Steps as `written_sequence` reads them."""
-    words = []
-    for step in steps:
-        if step.wait_ms is not None:
-            words.append(f"{step.wait_ms} ms")
-        elif step.text:
-            escaped = re.sub(r'([\\"])', r"\\\1", step.text)
-            words.append(f'"{escaped}"')
-        else:
-            half = "down " if step.press else "up " if step.release else ""
-            names = " + ".join(written_name(code, layout) for code in step.press or step.release or step.tap)
-            words.append(half + names)
-    return ", ".join(words)
+    return ", ".join(_step_text(step, layout) for step in steps)
+
+
+def _step_text(step: SequenceStep, layout: Layout) -> str:
+    if step.wait_ms is not None:
+        return f"{step.wait_ms} ms"
+    if step.text:
+        escaped = re.sub(r'([\\"])', r"\\\1", step.text)
+        return f'"{escaped}"'
+    if step.move is not None:
+        return f"{_ACT_WORDS[step.act]}move {step.move}"
+    if step.wheel is not None:
+        return f"wheel {step.wheel.value}"
+    if step.nudge is not None:
+        return f"nudge {step.nudge.x} {step.nudge.y}"
+    if step.carousel is not None:
+        return f"step {step.carousel.id} {step.carousel.step.value}"
+    act = next((act for act in StepAct if getattr(step, act.value)), StepAct.TAP)
+    return _ACT_WORDS[act] + " + ".join(written_name(code, layout) for code in getattr(step, act.value))
 
 
 def recorded_steps(strokes: Iterable[Stroke]) -> list[SequenceStep]:
@@ -109,10 +123,18 @@ def _step(written: str, layout: Layout) -> SequenceStep:
     wait = _WAIT.fullmatch(word)
     if wait is not None:
         return SequenceStep(wait_ms=int(wait[1]))
-    half = _HALVES.fullmatch(word)
-    codes = codes_named(half[2] if half is not None else word, layout)
+    if (found := _WHEEL.fullmatch(word)) is not None:
+        return SequenceStep(wheel=WheelDirection(found[1].casefold()))
+    if (found := _NUDGE.fullmatch(word)) is not None:
+        return SequenceStep(nudge=Nudge(int(found[1]), int(found[2])))
+    if (found := _CAROUSEL.fullmatch(word)) is not None:
+        return SequenceStep(carousel=CarouselStep(found[1], Step(found[2].casefold())))
+    half = _ACT.fullmatch(word)
+    act = _ACTS[half[1].casefold()] if half is not None else StepAct.TAP
+    what = half[2] if half is not None else word
+    if (found := _MOVE.fullmatch(what)) is not None:
+        return SequenceStep(move=found[1], act=act)
+    codes = codes_named(what, layout)
     if not codes:
         raise ValueError(f'There is no key {word!r}: expected one as F13, Ctrl + C, 100 ms, or "text"')
-    if half is None:
-        return SequenceStep(tap=codes)
-    return SequenceStep(press=codes) if half[1].casefold() == "down" else SequenceStep(release=codes)
+    return SequenceStep.of_keys(act, codes)

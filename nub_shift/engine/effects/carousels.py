@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nub_shift.engine.effect_context import CarouselPosition, Effect, EffectContext, Run, Slot
+from nub_shift.engine.effects.plain import Momentary
 from nub_shift.model.effects import Step
 
 
@@ -33,12 +34,15 @@ class CarouselWheel:
 
 
 @dataclass(frozen=True, eq=False)
-class CarouselEffect:
-    """A step of a carousel, and what the entry there does, for as long as the slot is held."""
+class CarouselEffect(Momentary):
+    """A step of a carousel, and what the entry there does, for as long as the slot is held. One press is one step."""
 
     wheel: CarouselWheel
     step: Step
-    owns_slot = True
+
+    @property
+    def brings_layers(self) -> bool:
+        return any(entry.brings_layers for entry in self.wheel.entries)
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         wheel = self.wheel
@@ -63,10 +67,13 @@ class Pick:
     indexes: tuple[tuple[CarouselWheel, int], ...]
 
     @property
-    def owns_slot(self) -> bool:
-        return self.effect.owns_slot
+    def brings_layers(self) -> bool:
+        return self.effect.brings_layers
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         for wheel, index in self.indexes:
             wheel.set(context, t_us, index)
         return self.effect.begin(context, t_us, slot)
+
+    def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:
+        return self.effect.resume(context, t_us, slot, again) if again else self.begin(context, t_us, slot)

@@ -7,80 +7,220 @@ from dataclasses import dataclass
 
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
-from nub_shift.engine.effects.plain import NOTHING, fire
+from nub_shift.engine.effects.plain import KEPT, NOTHING, EffectBase, Momentary, RunBase, fire
+from nub_shift.engine.values import US_PER_SECOND
 
 log = logging.getLogger("nub_shift.engine")
 
-# A pulse shorter than this would be lost on a game that looks once a frame; one that leaves less is held through.
+# A pulse, or a gap between two, that is shorter than this would be lost on a game that looks once a frame.
 MIN_PULSE_US = 10_000
 
 
 @dataclass(frozen=True, eq=False)
-class Once:
+class Once(Momentary):
     """Down and up at the press, however long the slot is held."""
 
     effect: Effect
-    owns_slot = True
+
+    @property
+    def brings_layers(self) -> bool:
+        return self.effect.brings_layers
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
-        fire(self.effect, context, t_us, slot)
-        return NOTHING
+        return KEPT if fire(self.effect, context, t_us, slot).owns_slot else NOTHING
 
 
 @dataclass(frozen=True, eq=False)
-class Toggle:
-    """On with one press, off with the next. What is on lies in `EffectContext.memory` as a `ToggleRun`."""
+class Toggle(Momentary):
+    """On with one press, off with the next. What is on lies in `EffectContext.memory` as a `ToggleRun`.
+
+    With `lock_us` a press that is shorter than that ends with its release, and only a longer one leaves it on. Of the
+    toggles of one `group` the one that comes on ends the others; a press of a slot in `ended_by` ends it.
+    """
 
     effect: Effect
     regain: bool
-    owns_slot = True
+    group: str | None = None
+    ended_by: tuple[str, ...] = ()
+    lock_us: int | None = None
+
+    @property
+    def brings_layers(self) -> bool:
+        return self.effect.brings_layers
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
-        run = context.memory.pop(self, None)
+        run = context.memory.get(self)
         if isinstance(run, ToggleRun):
-            run.cut(context, t_us)
+            run.switch_off(context, t_us)
+        elif self.lock_us is not None:
+            return LockRun(self, slot, self.effect.begin(context, t_us, slot))
         else:
-            switch_on(self, context, t_us, slot)
-        return NOTHING
+            run = switch_on(self, context, t_us, slot)
+        return KEPT if run.changes_layers else NOTHING
+
+    def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:
+        """A press that may lock goes on as one; it locks nothing that is on already."""
+        if self.lock_us is None or not again:
+            return NOTHING if again else self.begin(context, t_us, slot)
+        on = self in context.memory
+        return NOTHING if on else LockRun(self, slot, self.effect.resume(context, t_us, slot, again))
 
 
-class ToggleRun:
-    """A toggle that is on."""
+class ToggleRun(RunBase):
+    """A toggle that is on. Letting its slot go leaves it on."""
 
     def __init__(self, toggle: Toggle, slot: Slot, inner: Run) -> None:
         self.toggle = toggle
         self.slot = slot
+        self.changes_layers = inner.owns_slot
         self._inner = inner
 
-    def end(self, context: EffectContext, t_us: int) -> None:
-        """Letting its slot go leaves a toggle on."""
+    def switch_off(self, context: EffectContext, t_us: int) -> None:
+        """Ends it as a release would."""
+        self._forget(context)
+        self._inner.end(context, t_us)
 
     def cut(self, context: EffectContext, t_us: int) -> None:
+        self._forget(context)
+        self._inner.cut(context, t_us)
+
+    def _forget(self, context: EffectContext) -> None:
         log.debug("%s: toggle on -> off", self.slot.name)
         context.loose.pop(self, None)
         context.memory.pop(self.toggle, None)
-        self._inner.cut(context, t_us)
 
 
-def switch_on(toggle: Toggle, context: EffectContext, t_us: int, slot: Slot) -> None:
-    """Turns a toggle on, as a press of it or a regained focus does."""
-    log.debug("%s: toggle off -> on", slot.name)
-    run = ToggleRun(toggle, slot, toggle.effect.begin(context, t_us, slot))
-    context.memory[toggle] = run
-    context.loose[run] = None
+class LockRun:
+    """A press that is held, and may lock."""
 
-
-@dataclass(frozen=True, eq=False)
-class Turbo:
-    """Down and up again and again, the first time at once, never ending in the middle of a press."""
-
-    effect: Effect
-    period_us: int
-    down_us: int
+    def __init__(self, toggle: Toggle, slot: Slot, inner: Run) -> None:
+        self._toggle = toggle
+        self._slot = slot
+        self._inner = inner
 
     @property
     def owns_slot(self) -> bool:
-        return self.effect.owns_slot
+        return self._inner.owns_slot
+
+    def end(self, context: EffectContext, t_us: int) -> None:
+        lock_us = self._toggle.lock_us
+        if lock_us is not None and t_us - self._slot.pressed_us >= lock_us and self._toggle not in context.memory:
+            keep_on(self._toggle, context, t_us, self._slot, self._inner)
+        else:
+            self._inner.end(context, t_us)
+
+    def leave(self, context: EffectContext, t_us: int) -> None:
+        self._inner.leave(context, t_us)
+
+    def cut(self, context: EffectContext, t_us: int) -> None:
+        self._inner.cut(context, t_us)
+
+
+def switch_on(toggle: Toggle, context: EffectContext, t_us: int, slot: Slot) -> ToggleRun:
+    """Turns a toggle on, as a press of it or a regained focus does."""
+    return keep_on(toggle, context, t_us, slot, toggle.effect.begin(context, t_us, slot))
+
+
+def keep_on(toggle: Toggle, context: EffectContext, t_us: int, slot: Slot, inner: Run) -> ToggleRun:
+    """Leaves on what has begun; another toggle of the same group ends."""
+    log.debug("%s: toggle off -> on", slot.name)
+    if toggle.group is not None:
+        for other in toggles_on(context):
+            if other.toggle.group == toggle.group and other.toggle is not toggle:
+                other.switch_off(context, t_us)
+    run = ToggleRun(toggle, slot, inner)
+    context.memory[toggle] = run
+    context.loose[run] = None
+    return run
+
+
+def toggles_on(context: EffectContext) -> list[ToggleRun]:
+    """The toggles that are on."""
+    return [run for run in context.loose if isinstance(run, ToggleRun)]
+
+
+@dataclass(frozen=True, eq=False)
+class Lingering(EffectBase):
+    """An effect that stays in force for a while after its slot was let go. The next press ends what lingers."""
+
+    effect: Effect
+    linger_us: int
+
+    @property
+    def brings_layers(self) -> bool:
+        return self.effect.brings_layers
+
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
+        return self._after(context, t_us, self.effect.begin(context, t_us, slot))
+
+    def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:
+        return self._after(context, t_us, self.effect.resume(context, t_us, slot, again))
+
+    def _after(self, context: EffectContext, t_us: int, inner: Run) -> Run:
+        """The new one has begun before the old one ends, so that a key stays down in between."""
+        last = context.memory.pop(self, None)
+        if isinstance(last, LingerRun):
+            last.finish(context, t_us)
+        return LingerRun(self, context, inner)
+
+
+class LingerRun:
+    """What lingers after its release."""
+
+    def __init__(self, lingering: Lingering, context: EffectContext, inner: Run) -> None:
+        self._lingering = lingering
+        self._context = context
+        self._inner = inner
+        self._timer: Timer | None = None
+
+    @property
+    def owns_slot(self) -> bool:
+        return self._inner.owns_slot
+
+    def end(self, context: EffectContext, t_us: int) -> None:
+        self._timer = context.agenda.at(t_us + self._lingering.linger_us, self._on_time)
+        context.loose[self] = None
+        context.memory[self._lingering] = self
+
+    def leave(self, context: EffectContext, t_us: int) -> None:
+        self._inner.leave(context, t_us)
+
+    def cut(self, context: EffectContext, t_us: int) -> None:
+        self._forget()
+        self._inner.cut(context, t_us)
+
+    def finish(self, context: EffectContext, t_us: int) -> None:
+        """Ends it now."""
+        self._forget()
+        self._inner.end(context, t_us)
+
+    def _on_time(self, t_us: int) -> None:
+        self.finish(self._context, t_us)
+
+    def _forget(self) -> None:
+        if self._timer is not None:
+            self._timer.cancel()
+        self._context.loose.pop(self, None)
+        if self._context.memory.get(self._lingering) is self:
+            del self._context.memory[self._lingering]
+
+
+@dataclass(frozen=True, eq=False)
+class Turbo(EffectBase):
+    """Down and up again and again, the first time at once, never ending in the middle of a press.
+
+    It goes `rate_hz` times a second, or with `light_hz` that often for a slot that is barely pressed, and more often
+    the deeper it is pressed. It is down for the part `duty` of the time.
+    """
+
+    effect: Effect
+    rate_hz: float
+    duty: float
+    light_hz: float | None = None
+
+    @property
+    def brings_layers(self) -> bool:
+        return self.effect.brings_layers
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         last = context.memory.pop(self, None)
@@ -89,8 +229,11 @@ class Turbo:
         return TurboRun(self, context, t_us, slot)
 
 
-class TurboRun:
-    """A turbo at work. Ended or cut in the middle of a press, it finishes that; cut once more it ends at once."""
+class TurboRun(RunBase):
+    """A turbo at work. Ended in the middle of a press, it finishes that.
+
+    What it presses may end it: an entry of a carousel that is a toggle of the same group.
+    """
 
     def __init__(self, turbo: Turbo, context: EffectContext, t_us: int, slot: Slot) -> None:
         self._turbo = turbo
@@ -98,24 +241,25 @@ class TurboRun:
         self._slot = slot
         self._inner: Run | None = None
         self._timer: Timer | None = None
+        self._up_us = 0
+        self._over = False
         self.ending = False
         self._press(t_us)
 
+    @property
+    def owns_slot(self) -> bool:
+        return self._inner is not None and self._inner.owns_slot
+
     def end(self, context: EffectContext, t_us: int) -> None:
         if self._inner is None:
-            self._give_up(context, t_us)
+            self.cut(context, t_us)
         elif not self.ending:
             self.ending = True
             context.loose[self] = None
             context.memory[self._turbo] = self
 
     def cut(self, context: EffectContext, t_us: int) -> None:
-        if self.ending:
-            self._give_up(context, t_us)
-        else:
-            self.end(context, t_us)
-
-    def _give_up(self, context: EffectContext, t_us: int) -> None:
+        self._over = True
         self._forget(context)
         if self._timer is not None:
             self._timer.cancel()
@@ -129,8 +273,19 @@ class TurboRun:
             del context.memory[self._turbo]
 
     def _press(self, t_us: int) -> None:
-        self._inner = self._turbo.effect.begin(self._context, t_us, self._slot)
-        self._timer = self._context.agenda.at(t_us + self._turbo.down_us, self._let_go)
+        turbo = self._turbo
+        rate_hz = turbo.rate_hz
+        if turbo.light_hz is not None:
+            rate_hz = turbo.light_hz + (rate_hz - turbo.light_hz) * self._slot.pull
+        period_us = round(US_PER_SECOND / rate_hz)
+        down_us = round(period_us * turbo.duty)
+        self._up_us = period_us - down_us
+        inner = turbo.effect.begin(self._context, t_us, self._slot)
+        if self._over:
+            inner.end(self._context, t_us)
+            return
+        self._inner = inner
+        self._timer = self._context.agenda.at(t_us + down_us, self._let_go)
 
     def _let_go(self, t_us: int) -> None:
         inner, self._inner = self._inner, None
@@ -138,26 +293,30 @@ class TurboRun:
             inner.end(self._context, t_us)
         if self.ending:
             self._forget(self._context)
-        else:
-            self._timer = self._context.agenda.at(t_us + self._turbo.period_us - self._turbo.down_us, self._press)
+        elif not self._over:
+            self._timer = self._context.agenda.at(t_us + self._up_us, self._press)
 
 
 @dataclass(frozen=True, eq=False)
-class Pulse:
-    """Down for as much of each period as the slot is pressed deep: a throttle for keys."""
+class Pulse(EffectBase):
+    """Down for as much of the time as the slot is pressed deep: a throttle for keys.
+
+    What is too short to be seen in one period, down or up, is carried over to the next (first-order sigma-delta), so
+    that over time the key is down for the part that is asked for, however small.
+    """
 
     effect: Effect
     period_us: int
 
     @property
-    def owns_slot(self) -> bool:
-        return self.effect.owns_slot
+    def brings_layers(self) -> bool:
+        return self.effect.brings_layers
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         return PulseRun(self, context, t_us, slot)
 
 
-class PulseRun:
+class PulseRun(RunBase):
     """Pulses at work. Each period asks anew how deep the slot is pressed."""
 
     def __init__(self, pulse: Pulse, context: EffectContext, t_us: int, slot: Slot) -> None:
@@ -166,28 +325,36 @@ class PulseRun:
         self._slot = slot
         self._inner: Run | None = None
         self._timers: list[Timer] = []
+        self._owed_us = 0.0  # of time down, from the periods before
         self._period(t_us)
+
+    @property
+    def owns_slot(self) -> bool:
+        return self._inner is not None and self._inner.owns_slot
 
     def end(self, context: EffectContext, t_us: int) -> None:  # noqa: ARG002 - as all runs
         for timer in self._timers:
             timer.cancel()
         self._let_go(t_us)
 
-    def cut(self, context: EffectContext, t_us: int) -> None:
-        self.end(context, t_us)
-
     def _period(self, t_us: int) -> None:
         period_us = self._pulse.period_us
-        down_us = round(period_us * max(0.0, min(self._slot.depth, 1.0)))
-        agenda = self._context.agenda
+        wanted_us = period_us * max(0.0, min(self._slot.depth, 1.0)) + self._owed_us
+        agenda, times = self._context.agenda, self._context.times
         self._timers = [agenda.at(t_us + period_us, self._period)]
-        times = self._context.times
-        if down_us < max(MIN_PULSE_US, times.shortest_us):
+        if wanted_us < max(MIN_PULSE_US, times.shortest_us):
+            down_us = 0
+        elif wanted_us > period_us - max(MIN_PULSE_US, times.gap_us):
+            down_us = period_us
+        else:
+            down_us = round(wanted_us)
+        self._owed_us = max(-period_us, min(wanted_us - down_us, period_us))
+        if not down_us:
             self._let_go(t_us)
             return
         if self._inner is None:
             self._inner = self._pulse.effect.begin(self._context, t_us, self._slot)
-        if period_us - down_us >= max(MIN_PULSE_US, times.gap_us):
+        if down_us < period_us:
             self._timers.append(agenda.at(t_us + down_us, self._let_go))
 
     def _let_go(self, t_us: int) -> None:

@@ -7,50 +7,100 @@ from typing import Any, TypeVar
 
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
 from nub_shift.engine.values import WHEEL_CLICK, Pointer, ProfileRequest, Wheel
-from nub_shift.model.effects import MotionSwitch, WheelDirection
+from nub_shift.model.effects import WheelDirection
 
 T = TypeVar("T")
 
 
-class Plain:
-    """Base of effects without a course of their own: the effect is its own run, and being cut is being ended."""
+class EffectBase:
+    """Base of effects: one to which a held slot comes back begins anew, and it changes no layers."""
 
-    owns_slot = False
+    @property
+    def brings_layers(self) -> bool:
+        return False
+
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
+        raise NotImplementedError
+
+    def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:  # noqa: ARG002
+        return self.begin(context, t_us, slot)
+
+
+class Momentary(EffectBase):
+    """Base of effects that are done with at their beginning: one press begins them once."""
+
+    def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:
+        return NOTHING if again else self.begin(context, t_us, slot)
+
+
+class RunBase:
+    """Base of runs that end alike however they are ended."""
+
+    @property
+    def owns_slot(self) -> bool:
+        return False
 
     def end(self, context: EffectContext, t_us: int) -> None:
         """Nothing is left in force, unless a subclass says so."""
+
+    def leave(self, context: EffectContext, t_us: int) -> None:
+        """As `end`."""
+        self.end(context, t_us)
 
     def cut(self, context: EffectContext, t_us: int) -> None:
         """As `end`."""
         self.end(context, t_us)
 
 
-@dataclass(frozen=True, eq=False)
-class KeysEffect(Plain):
+class Kept(RunBase):
+    """Nothing is in force, but what was begun has changed layers, so that the slot does not follow them."""
+
+    @property
+    def owns_slot(self) -> bool:
+        return True
+
+
+NOTHING: Run = RunBase()
+KEPT: Run = Kept()
+
+
+class KeysEffect(EffectBase):
     """Keys and mouse buttons, down in order and up in reverse."""
 
-    codes: tuple[str, ...]
+    def __init__(self, codes: tuple[str, ...]) -> None:
+        self.codes = codes
+        self._run = _KeysRun(codes)  # it remembers nothing of a press, so that one does for all
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002 - one signature for all effects
         context.ledger.press(self.codes, t_us, context.times, context.out)
-        return self
+        return self._run
+
+
+class _KeysRun(RunBase):
+    """Keys that are held down."""
+
+    def __init__(self, codes: tuple[str, ...]) -> None:
+        self._codes = codes
 
     def end(self, context: EffectContext, t_us: int) -> None:
-        context.ledger.release(self.codes, t_us, context.times, context.out)
+        context.ledger.release(self._codes, t_us, context.times, context.out)
 
 
 @dataclass(frozen=True, eq=False)
-class Several:
-    """Several effects at once, as one."""
+class Several(EffectBase):
+    """Several effects at once, as one: begun in their order, ended in the reverse."""
 
     effects: tuple[Effect, ...]
 
     @property
-    def owns_slot(self) -> bool:
-        return any(effect.owns_slot for effect in self.effects)
+    def brings_layers(self) -> bool:
+        return any(effect.brings_layers for effect in self.effects)
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         return _SeveralRuns([effect.begin(context, t_us, slot) for effect in self.effects])
+
+    def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:
+        return _SeveralRuns([effect.resume(context, t_us, slot, again) for effect in self.effects])
 
 
 class _SeveralRuns:
@@ -59,9 +109,17 @@ class _SeveralRuns:
     def __init__(self, runs: list[Run]) -> None:
         self._runs = runs
 
+    @property
+    def owns_slot(self) -> bool:
+        return any(run.owns_slot for run in self._runs)
+
     def end(self, context: EffectContext, t_us: int) -> None:
         for run in reversed(self._runs):
             run.end(context, t_us)
+
+    def leave(self, context: EffectContext, t_us: int) -> None:
+        for run in reversed(self._runs):
+            run.leave(context, t_us)
 
     def cut(self, context: EffectContext, t_us: int) -> None:
         for run in reversed(self._runs):
@@ -69,7 +127,7 @@ class _SeveralRuns:
 
 
 @dataclass(frozen=True, eq=False)
-class WheelEffect(Plain):
+class WheelEffect(Momentary):
     """One click of the wheel at the press."""
 
     x: int
@@ -77,11 +135,11 @@ class WheelEffect(Plain):
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
         context.emit(Wheel(t_us, self.x, self.y))
-        return self
+        return NOTHING
 
 
 @dataclass(frozen=True, eq=False)
-class NudgeEffect(Plain):
+class NudgeEffect(Momentary):
     """Pointer counts at the press."""
 
     x: int
@@ -89,65 +147,81 @@ class NudgeEffect(Plain):
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
         context.emit(Pointer(t_us, self.x, self.y))
-        return self
+        return NOTHING
 
 
 @dataclass(frozen=True, eq=False)
-class ProfileEffect(Plain):
+class ProfileEffect(Momentary):
     """Asks the runner for another profile."""
 
     title: str
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
         context.emit(ProfileRequest(t_us, self.title))
-        return self
+        return NOTHING
 
 
 @dataclass(frozen=True, eq=False)
-class LayerEffect(Plain):
-    """A layer, on while held.
+class LayerEffect(EffectBase):
+    """A layer, on while held."""
+
+    layer: int
+
+    @property
+    def brings_layers(self) -> bool:
+        return True
+
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        context.layers.hold(self.layer)
+        return _LayerRun(self.layer)
+
+
+class _LayerRun(RunBase):
+    """A layer that is held on.
 
     It owns its slot: the layer that it brings on may give the slot something else, and following that would end the
     layer, which would bring it on again.
     """
 
-    layer: int
-    owns_slot = True
+    def __init__(self, layer: int) -> None:
+        self._layer = layer
 
-    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        context.layers.hold(self.layer)
-        return self
+    @property
+    def owns_slot(self) -> bool:
+        return True
 
     def end(self, context: EffectContext, t_us: int) -> None:  # noqa: ARG002
-        context.layers.let_go(self.layer)
+        context.layers.let_go(self._layer)
 
 
 @dataclass(frozen=True, eq=False)
-class StayEffect(Plain):
+class StayEffect(Momentary):
     """One of some layers, on to stay, in place of the one before it; each press goes to the next.
 
     The base layer (0) among them is the place where none of the others is on.
     """
 
     layers: tuple[int, ...]
-    owns_slot = True
+
+    @property
+    def brings_layers(self) -> bool:
+        return True
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
         now = context.layers.staying
         index = self.layers.index(now) + 1 if now in self.layers else 0
         context.layers.stay(self.layers[index % len(self.layers)])
-        return self
+        return KEPT
 
 
-@dataclass(frozen=True, eq=False)
-class SilenceEffect(Plain):
+class SilenceEffect(EffectBase):
     """Nothing, on purpose: hides what lower layers have in the slot."""
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        return self
+        return NOTHING
 
 
-class TableEntry:
+class TableEntry(RunBase):
     """Something that is in force as an entry of one of the context's tables."""
 
     def __init__(self, table: dict[Run, Any]) -> None:
@@ -156,9 +230,6 @@ class TableEntry:
     def end(self, context: EffectContext, t_us: int) -> None:  # noqa: ARG002
         del self._table[self]
         context.stale = True
-
-    def cut(self, context: EffectContext, t_us: int) -> None:
-        self.end(context, t_us)
 
 
 def _enter(context: EffectContext, table: dict[Run, T], value: T) -> Run:
@@ -169,55 +240,55 @@ def _enter(context: EffectContext, table: dict[Run, T], value: T) -> Run:
 
 
 @dataclass(frozen=True, eq=False)
-class PaceEffect:
-    """A factor on pointer speed while it is in force."""
+class PaceEffect(EffectBase):
+    """A factor on pointer speed while it is in force; `by_depth` all of it only for a slot pressed all the way."""
 
     factor: float
-    owns_slot = False
+    by_depth: bool = False
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        return _enter(context, context.paces, self.factor)
+        return _enter(context, context.paces, (self.factor, slot if self.by_depth else None))
 
 
 @dataclass(frozen=True, eq=False)
-class ScrollEffect:
+class ScrollEffect(EffectBase):
     """The wheel turns smoothly while it is in force, at clicks a second for a slot that is pressed all the way."""
 
     x: float
     y: float
-    owns_slot = False
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
         return _enter(context, context.scrolls, (self.x, self.y, slot))
 
 
 @dataclass(frozen=True, eq=False)
-class GlideEffect:
+class GlideEffect(EffectBase):
     """The pointer moves while it is in force, at counts a second for a slot that is pressed all the way."""
 
     x: float
     y: float
-    owns_slot = False
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
         return _enter(context, context.glides, (self.x, self.y, slot))
 
 
 @dataclass(frozen=True, eq=False)
-class MotionEffect:
-    """Motion is switched on or off while it is in force, or takes its neutral attitude anew."""
+class MotionEffect(EffectBase):
+    """Motion is switched on or off while it is in force."""
 
-    switch: MotionSwitch
-    owns_slot = False
+    on: bool
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        if self.switch is MotionSwitch.RECENTRE:
-            context.recentre = context.stale = True
-            return NOTHING
-        return _enter(context, context.motion_switches, self.switch is MotionSwitch.ON)
+        return _enter(context, context.motion_switches, self.on)
 
 
-NOTHING: Run = Plain()
+class RecentreEffect(Momentary):
+    """Motion takes its neutral attitude anew."""
+
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        context.recentre = context.stale = True
+        return NOTHING
+
 
 _WHEEL = {
     WheelDirection.UP: WheelEffect(0, WHEEL_CLICK),
@@ -232,6 +303,8 @@ def wheel_effect(way: WheelDirection) -> WheelEffect:
     return _WHEEL[way]
 
 
-def fire(effect: Effect, context: EffectContext, t_us: int, slot: Slot) -> None:
-    """Begins an effect and ends it at once; keys stay down for the shortest time."""
-    effect.begin(context, t_us, slot).end(context, t_us)
+def fire(effect: Effect, context: EffectContext, t_us: int, slot: Slot) -> Run:
+    """Begins an effect and ends it at once; keys stay down for the shortest time. Returns what is over."""
+    run = effect.begin(context, t_us, slot)
+    run.end(context, t_us)
+    return run

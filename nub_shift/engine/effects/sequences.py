@@ -6,10 +6,10 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from nub_shift.engine.agenda import Timer
-from nub_shift.engine.effect_context import EffectContext, Run, Slot
-from nub_shift.engine.effects.plain import NOTHING
+from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
+from nub_shift.engine.effects.plain import NOTHING, EffectBase, RunBase, fire
 from nub_shift.keyboard.keys import MODIFIERS
-from nub_shift.model.actions import Again, Runs
+from nub_shift.model.listed import Again, Runs
 
 MAX_OVERLAP = 8
 MAX_QUEUE = 8
@@ -18,29 +18,33 @@ ROUND_US = 20_000
 
 
 class Stroke(NamedTuple):
-    """One step, compiled: press and release these keys, then wait."""
+    """One step, compiled: press and release these keys, do the effect, then wait."""
 
     press: tuple[str, ...]
     release: tuple[str, ...]
     wait_us: int
     text: bool = False  # types a letter, which a modifier that another slot holds must not change
+    effect: Effect | None = None
+    while_held: bool = False  # waits, before it, until the slot is let go
 
 
 @dataclass(frozen=True, eq=False)
-class SequenceEffect:
+class SequenceEffect(EffectBase):
     """A sequence. Its courses that are under way lie in `EffectContext.memory`."""
 
     strokes: tuple[Stroke, ...]
     runs: Runs
     again: Again
-    owns_slot = True
 
-    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002 - one signature for all effects
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         courses: list[SequenceRun] = context.memory.setdefault(self, [])
         if courses and self.runs is Runs.UNTIL_PRESSED:
             for course in list(courses):
                 course.cut(context, t_us)
             return NOTHING
+        if courses and self.runs is Runs.WHILE_HELD and self.again in (Again.IGNORE, Again.QUEUE):
+            courses[0].holders += 1
+            return courses[0]
         if courses:
             match self.again:
                 case Again.IGNORE:
@@ -54,21 +58,31 @@ class SequenceEffect:
                 case Again.OVERLAP:
                     if len(courses) >= MAX_OVERLAP:
                         return NOTHING
-        return SequenceRun(self, context, t_us, courses)
+        return SequenceRun(self, context, t_us, slot, courses)
+
+    def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:
+        return NOTHING if again and self.runs is not Runs.WHILE_HELD else self.begin(context, t_us, slot)
 
 
-class SequenceRun:
+class SequenceRun(RunBase):
     """A sequence under way.
 
     Attributes:
         queued: how often it is to run again when it is through.
+        holders: how many slots hold it, if it runs while held.
     """
 
-    def __init__(self, effect: SequenceEffect, context: EffectContext, t_us: int, courses: list[SequenceRun]) -> None:
+    def __init__(
+        self, effect: SequenceEffect, context: EffectContext, t_us: int, slot: Slot, courses: list[SequenceRun]
+    ) -> None:
         self.queued = 0
+        self.holders = 1
         self._effect = effect
         self._context = context
         self._courses = courses
+        self._slot = slot
+        self._held = True
+        self._waits = False  # for its slot to be let go
         self._place = 0
         self._down: list[str] = []
         self._masked: tuple[str, ...] = ()
@@ -79,9 +93,21 @@ class SequenceRun:
         self._play(t_us)
 
     def end(self, context: EffectContext, t_us: int) -> None:
-        """The slot was let go: a sequence that runs while held is cut short, others go on."""
+        """The slot was let go: a sequence that runs while held ends with the last that holds it, others go on.
+
+        One that waits for that in the midst of its steps goes on with them.
+        """
+        if self not in self._courses:
+            return  # it is through, or was cut by another slot
         if self._effect.runs is Runs.WHILE_HELD:
-            self.cut(context, t_us)
+            self.holders -= 1
+            if self.holders == 0:
+                self.cut(context, t_us)
+        elif self._held:
+            self._held = False
+            if self._waits:
+                self._waits = False
+                self._play(t_us)
 
     def cut(self, context: EffectContext, t_us: int) -> None:
         if self not in self._courses:
@@ -111,6 +137,9 @@ class SequenceRun:
         strokes = self._effect.strokes
         while self._place < len(strokes):
             stroke = strokes[self._place]
+            if stroke.while_held and self._held:
+                self._waits = True
+                return
             self._place += 1
             self._strike(stroke, t_us)
             if stroke.wait_us:
@@ -126,6 +155,8 @@ class SequenceRun:
             if code not in self._down:
                 self._down.append(code)
                 context.ledger.press((code,), t_us, context.times, context.out)
+        if stroke.effect is not None:
+            fire(stroke.effect, context, t_us, self._slot)
         for code in reversed(stroke.release):
             if code in self._down:
                 self._down.remove(code)

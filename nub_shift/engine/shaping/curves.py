@@ -1,42 +1,72 @@
-"""Response curves, compiled into tables."""
+"""Response curves from 0..1 to 0..1, compiled into what their evaluation needs."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from bisect import bisect_right
+from collections.abc import Sequence
 from itertools import pairwise
 from math import hypot
+from typing import Protocol
 
-TABLE_STEPS = 512
+# Points that are nearer to one another than a hand can tell count as one: nothing is divided by next to nothing.
+CLOSEST = 1e-6
+
+Point = tuple[float, float]
 
 
-def monotone_cubic(points: Sequence[tuple[float, float]]) -> Callable[[float], float]:
+class Curve(Protocol):
+    """A compiled curve; it never falls."""
+
+    def at(self, x: float) -> float:
+        """The curve at x, 0 to 1."""
+
+
+class PowerCurve:
+    """x to a power."""
+
+    def __init__(self, power: float) -> None:
+        self._power = power
+
+    def at(self, x: float) -> float:
+        """The curve at x, 0 to 1."""
+        return float(x**self._power)
+
+
+class MonotoneCubic:
     """The monotone cubic interpolant through points with rising x and not falling y.
 
     Tangents by Fritsch and Carlson, "Monotone piecewise cubic interpolation", SIAM J. Numer. Anal. 17 (1980):
-    three-point differences, drawn in to the circle of radius three where they would overshoot.
+    three-point differences, drawn in to the circle of radius three where they would overshoot. Each piece is kept as
+    the coefficients of a polynomial in the distance from its first point.
     """
-    xs = [x for x, _ in points]
-    ys = [y for _, y in points]
-    tangents = fritsch_carlson_tangents(points)
 
-    def at(x: float) -> float:
-        if x <= xs[0]:
-            return ys[0]
-        if x >= xs[-1]:
-            return ys[-1]
-        index = next(index for index in range(len(xs) - 1) if x < xs[index + 1])
-        width = xs[index + 1] - xs[index]
-        t = (x - xs[index]) / width
-        rise = t * t * (3 - 2 * t)
-        bend = t * (1 - t)
-        value = ys[index] * (1 - rise) + ys[index + 1] * rise
-        return value + width * bend * (tangents[index] * (1 - t) - tangents[index + 1] * t)
+    def __init__(self, points: Sequence[Point]) -> None:
+        tangents = fritsch_carlson_tangents(points)
+        self._xs = [x for x, _ in points]
+        self._last_y = points[-1][1]
+        self._pieces: list[tuple[float, float, float, float]] = []
+        for index, ((x0, y0), (x1, y1)) in enumerate(pairwise(points)):
+            width = x1 - x0
+            slope, before, after = (y1 - y0) / width, tangents[index], tangents[index + 1]
+            square = (3.0 * slope - 2.0 * before - after) / width
+            cube = (before + after - 2.0 * slope) / (width * width)
+            self._pieces.append((y0, before, square, cube))
 
-    return at
+    def at(self, x: float) -> float:
+        """The curve at x, 0 to 1; before the first point and behind the last it goes on level."""
+        index = bisect_right(self._xs, x) - 1
+        if index < 0:
+            return self._pieces[0][0]
+        if index >= len(self._pieces):
+            return self._last_y
+        value, slope, square, cube = self._pieces[index]
+        beyond = x - self._xs[index]
+        result = value + beyond * (slope + beyond * (square + beyond * cube))
+        return 0.0 if result < 0.0 else 1.0 if result > 1.0 else result  # rounding
 
 
-def fritsch_carlson_tangents(points: Sequence[tuple[float, float]]) -> list[float]:
-    """The slopes at the points; see `monotone_cubic`."""
+def fritsch_carlson_tangents(points: Sequence[Point]) -> list[float]:
+    """The slopes at the points; see `MonotoneCubic`."""
     slopes = [(y1 - y0) / (x1 - x0) for (x0, y0), (x1, y1) in pairwise(points)]
     tangents = [
         slopes[0],
@@ -54,26 +84,14 @@ def fritsch_carlson_tangents(points: Sequence[tuple[float, float]]) -> list[floa
     return tangents
 
 
-class CurveTable:
-    """A curve from 0..1 to 0..1 as a table with straight lines between its entries."""
-
-    def __init__(self, curve: Callable[[float], float]) -> None:
-        self._values = [min(max(curve(step / TABLE_STEPS), 0.0), 1.0) for step in range(TABLE_STEPS + 1)]
-        self._values.append(self._values[-1])
-
-    def at(self, x: float) -> float:
-        """The curve at x, 0 to 1."""
-        spot = x * TABLE_STEPS
-        index = int(spot)
-        low = self._values[index]
-        return low + (self._values[index + 1] - low) * (spot - index)
-
-
-def response_curve(power: float, points: Sequence[tuple[float, float]]) -> CurveTable | None:
-    """The table of a power curve, or of the monotone cubic through (0, 0), `points` and (1, 1); None if straight."""
+def response_curve(power: float, points: Sequence[Point]) -> Curve | None:
+    """A power curve, or the monotone cubic through (0, 0), `points` and (1, 1); None if straight."""
     if points:
-        inner = [point for point in points if 0.0 < point[0] < 1.0]
+        inner: list[Point] = []
+        for point in points:
+            if (inner[-1][0] if inner else 0.0) + CLOSEST <= point[0] <= 1.0 - CLOSEST:
+                inner.append(point)
         first = next((y for x, y in points if x == 0.0), 0.0)
         last = next((y for x, y in points if x == 1.0), 1.0)
-        return CurveTable(monotone_cubic([(0.0, first), *inner, (1.0, last)]))
-    return CurveTable(lambda x: x**power) if power != 1.0 else None
+        return MonotoneCubic([(0.0, first), *inner, (1.0, last)])
+    return PowerCurve(power) if power != 1.0 else None

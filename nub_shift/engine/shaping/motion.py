@@ -6,93 +6,37 @@ degrees a second, accelerations in units of standard gravity.
 
 from __future__ import annotations
 
-from math import atan2, degrees, hypot, radians, sqrt
+from math import atan2, copysign, degrees, hypot, radians, sqrt
 
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.effect_context import EffectContext, Slot
+from nub_shift.engine.shaping.bias import BiasEstimator, Vector
 from nub_shift.engine.values import US_PER_SECOND
-from nub_shift.model.controls import CONTROL_BY_NAME
-from nub_shift.model.feel import MotionAxis, MotionFeel
-
-Vector = tuple[float, float, float]
+from nub_shift.model.controls import CONTROL_BY_NAME, TILT_WAYS
+from nub_shift.model.feel import Centre, MotionAxis, MotionFeel, TiltFeel
 
 _GYRO_X, _GYRO_Y, _GYRO_Z, _ACCEL_X, _ACCEL_Y, _ACCEL_Z = CONTROL_BY_NAME["motion"].channels
 # The pad's own axes about which turning across may be measured; gravity's changes with the pad's attitude.
 _AXES: dict[MotionAxis, Vector] = {MotionAxis.YAW: (0.0, 1.0, 0.0), MotionAxis.ROLL: (0.0, 0.0, 1.0)}
 
-# A pad on a table shows its sensor's noise and nothing else; a hand that holds still trembles by several times these.
-STILL_DPS = 0.5
-STILL_G = 0.02
-STILL_US = 1_000_000
 _RADIAN = radians(1.0)
-# No sensor that works is off by more at rest.
-MAX_BIAS_DPS = 8.0
 # How much of gravity is taken from the accelerometer a second, while that shows about one g.
 GRAVITY_PULL = 1.5
 GRAVITY_TRUST = 0.15
-# Without a sample for this long the sensor has gone quiet, and so does the pointer.
+# Without a sample for this long a sensor that does not tell its own time has gone quiet, and so does the pointer.
 SILENCE_US = 60_000
-# How much of the longest wait between two samples is remembered from one to the next.
+# Samples may come late, and many at once; what is later than this was lost.
+LATEST_US = 250_000
+# Samples that come within this time of one another have come together.
+TOGETHER_US = 1_000
+# The pointer goes on for this much longer than what is due to it, so that nobody has to wake up for each sample.
+SLACK_US = 8_000
+# How much of the longest wait for samples is remembered from one to the next.
 LONGEST_FADES = 0.95
 # A pad on its side has no x axis that could be made horizontal; from about 75 degrees on, it counts for less.
 LEAST_HORIZONTAL = 0.07
 # Layers lay their feels over one another, so that fast may not be above slow: then all is fast from there on.
 LEAST_SPAN_DPS = 1e-3
-
-
-class BiasEstimator:
-    """What the gyro shows while nothing turns.
-
-    It learns only from a pad that lies still: for one whole second every gyro axis must stay within `STILL_DPS` of
-    where it was at first, and every accelerometer axis within `STILL_G`. Slow, deliberate turning is steady on average
-    but never that smooth in a hand, so it cannot be taken for bias; nor can any rate above `MAX_BIAS_DPS`.
-    """
-
-    def __init__(self) -> None:
-        self.bias: Vector = (0.0, 0.0, 0.0)
-        self._known = False
-        self._since_us = 0
-        self._count = 0
-        self._first: tuple[float, ...] = ()
-        self._sum: Vector = (0.0, 0.0, 0.0)
-
-    def take(self, x: float, y: float, z: float, accel: Vector, t_us: int) -> None:
-        """Takes a sample of the gyro (x, y, z) and the accelerometer."""
-        ax, ay, az = accel
-        if self._count:
-            x0, y0, z0, ax0, ay0, az0 = self._first
-            if (
-                -STILL_DPS < x - x0 < STILL_DPS
-                and -STILL_DPS < y - y0 < STILL_DPS
-                and -STILL_DPS < z - z0 < STILL_DPS
-                and -STILL_G < ax - ax0 < STILL_G
-                and -STILL_G < ay - ay0 < STILL_G
-                and -STILL_G < az - az0 < STILL_G
-            ):
-                sum_x, sum_y, sum_z = self._sum
-                self._sum = (sum_x + x, sum_y + y, sum_z + z)
-                self._count += 1
-                if t_us - self._since_us >= STILL_US:
-                    self._learn()
-                    self._count = 0
-            else:
-                self._count = 0
-            return
-        self._since_us = t_us
-        self._first = (x, y, z, ax, ay, az)
-        self._sum = (x, y, z)
-        self._count = 1
-
-    def _learn(self) -> None:
-        """The first second sets the bias, later ones move it half-way, against a single odd one."""
-        x, y, z = (total / self._count for total in self._sum)
-        if max(abs(x), abs(y), abs(z)) > MAX_BIAS_DPS:
-            return
-        if self._known:
-            before = self.bias
-            x, y, z = (before[0] + x) / 2, (before[1] + y) / 2, (before[2] + z) / 2
-        self._known = True
-        self.bias = (x, y, z)
 
 
 class Gravity:
@@ -120,7 +64,7 @@ class Gravity:
         vy = uy + uz * x - ux * z
         vz = uz + ux * y - uy * x
         if -GRAVITY_TRUST < length - 1.0 < GRAVITY_TRUST:
-            pull = GRAVITY_PULL * seconds  # below a tenth, since samples are at most SILENCE_US apart
+            pull = GRAVITY_PULL * seconds  # below one, since samples are at most LATEST_US apart
             vx += (ax / length - vx) * pull
             vy += (ay / length - vy) * pull
             vz += (az / length - vz) * pull
@@ -170,25 +114,29 @@ class Steady:
 
 
 class Sensors:
-    """What is learned of a pad's sensors, whatever profile is in play."""
+    """What is learned of a pad's sensors, whatever profile is in play; `bias` is what its card knows of the gyro's."""
 
-    def __init__(self) -> None:
-        self.bias = BiasEstimator()
+    def __init__(self, bias: Vector | None = None) -> None:
+        self.bias = BiasEstimator(bias)
         self.gravity = Gravity()
 
 
 class MotionReader:
-    """The motion sensors as a velocity of the pointer, and leaning as slots.
+    """The motion sensors as a velocity of the pointer, and tilting as slots.
 
-    Where the sensors tell when they sampled, their own clock measures the time: what a sample that arrived early or
-    late has moved too little or too much is made good with the next one.
+    Where the sensors tell when they sampled, their own clock measures how far the pad has turned, and the pointer is
+    owed that: it is paid over the longest wait for samples of late, so that it goes smoothly also when samples come
+    late or many at once. Without such a clock a sample holds until the next one.
 
     Attributes:
         velocity: counts a second.
+        position: how far the pad is tilted, as a stick would have it: x to the right, y downwards, -1 to 1.
         sensor_us: the sensors' own time of the sample that comes next, if they tell.
     """
 
-    def __init__(self, sensors: Sensors, used: frozenset[str], changed: list[Slot], context: EffectContext) -> None:
+    def __init__(
+        self, sensors: Sensors, used: frozenset[str], tilts: bool, changed: list[Slot], context: EffectContext
+    ) -> None:
         self._changed = changed
         self._context = context
         self._bias = sensors.bias
@@ -197,23 +145,23 @@ class MotionReader:
         self.sensor_us: int | None = None
         self._at_us: int | None = None
         self._sampled_us: int | None = None  # by the sensors' clock
-        self._rate = (0.0, 0.0)  # counts a second, as measured
-        self._owed = (0.0, 0.0)  # counts that late and early samples have left
-        self._longest_s = 0.0
-        self._pay_s = 0.0  # the time in which they are made good; 0 if the sensors do not tell
-        self._heard_us = 0
+        self._owed = (0.0, 0.0)  # counts that the pad has turned and the pointer has not moved
+        self._longest_us = 0  # of the waits of late
+        self._bunch_us = 0  # by the sensors' clock, of the samples that came together
+        self._until_us = 0  # how long the pointer goes on without another sample
         self._silence: Timer | None = None
         self._neutral: tuple[float, float] | None = None
-        self._leans = tuple(Slot(f"motion.lean_{way}") for way in ("left", "right", "forward", "back"))
-        self._leaning = any(slot.name in used for slot in self._leans)
+        self._tilts = tuple(Slot(f"motion.tilt_{way}") for way in TILT_WAYS)
+        self._tilting = tilts or any(slot.name in used for slot in self._tilts)
         self.velocity = (0.0, 0.0)
+        self.position = (0.0, 0.0)
 
     def use(self, feel: MotionFeel, counts_per_turn: float) -> None:
         """Goes by this feel from the next sample on, in a game whose view turns once round by so many counts."""
         self._feel = feel
         self._steady.use(feel)
         self._axis = _AXES.get(feel.axis)
-        self._upright = self._leaning or self._axis is None
+        self._upright = self._tilting or self._axis is None
         # Counts for a degree across and up, and by how much more of them there are at full speed.
         counts = feel.ratio * counts_per_turn / 360.0
         self._scale = (
@@ -223,17 +171,18 @@ class MotionReader:
         self._faster = feel.fast_ratio / feel.ratio - 1.0 if feel.fast_ratio is not None else 0.0
 
     def recentre(self) -> None:
-        """The present attitude is the one from which leaning counts."""
+        """The present attitude is the one from which tilt counts."""
         self._neutral = self._attitude()
 
     def rest(self) -> None:
         """Nothing turns any more; what was learned stays."""
-        self.velocity = self._rate = self._owed = (0.0, 0.0)
+        self.velocity = self._owed = (0.0, 0.0)
         self._at_us = self._sampled_us = None
+        self._longest_us = self._bunch_us = 0
         self._silence = None
 
     def take(self, values: dict[str, float], now_us: int) -> None:
-        """Takes the present values of both sensors: computes the velocity and notes the leans that change."""
+        """Takes the present values of both sensors: computes the velocity and notes the tilts that change."""
         x, y, z = values[_GYRO_X], values[_GYRO_Y], values[_GYRO_Z]
         accel = values[_ACCEL_X], values[_ACCEL_Y], values[_ACCEL_Z]
         self._bias.take(x, y, z, accel, now_us)
@@ -255,33 +204,53 @@ class MotionReader:
         if self._faster:
             faster = self._at_speed(hypot(across, up))
             across, up = across * faster, up * faster
-        self.velocity = self._rate = (across * scale_x, up * scale_y)
-        if self._pay_s > 0.0:
-            owed_x, owed_y = self._owed
-            self.velocity = (self._rate[0] + owed_x / self._pay_s, self._rate[1] + owed_y / self._pay_s)
+        self._go(across * scale_x, up * scale_y, seconds, now_us)
         self._context.stale = True
-        if self._leaning:
-            self._lean()
-        self._heard_us = now_us
-        if self._silence is None:
-            self._silence = self._context.agenda.at(now_us + SILENCE_US, self._on_silence)
+        if self._tilting:
+            self._note_tilt()
 
     def _elapsed(self, now_us: int) -> float:
-        """Seconds since the last sample, by the sensors' own clock if they tell; also settles what arrival owes."""
+        """Seconds since the last sample, by the sensors' own clock if they tell."""
         before_us, self._at_us = self._at_us, now_us
         sampled_us, self._sampled_us = self._sampled_us, self.sensor_us
-        arrived = 0.0 if before_us is None else min(now_us - before_us, SILENCE_US) / US_PER_SECOND
-        if before_us is None or sampled_us is None or self.sensor_us is None:
-            self._owed = (0.0, 0.0)
-            self._pay_s = 0.0
-            return arrived
-        sampled = min((self.sensor_us - sampled_us) & 0xFFFFFFFF, SILENCE_US) / US_PER_SECOND
-        (owed_x, owed_y), (rate_x, rate_y), (sent_x, sent_y) = self._owed, self._rate, self.velocity
-        self._owed = (owed_x + rate_x * sampled - sent_x * arrived, owed_y + rate_y * sampled - sent_y * arrived)
-        # Over the longest wait of late, so that what comes in bunches is not paid several times over in the next wait.
-        self._longest_s = max(arrived, self._longest_s * LONGEST_FADES)
-        self._pay_s = max(sampled, self._longest_s)
-        return sampled
+        if before_us is None:
+            return 0.0
+        arrived_us = now_us - before_us
+        if self.sensor_us is None:
+            return min(arrived_us, SILENCE_US) / US_PER_SECOND
+        if sampled_us is None:  # the state as it was opened, which has no time of its own
+            return 0.0
+        self._settle(arrived_us)
+        took_us = (self.sensor_us - sampled_us) & 0xFFFFFFFF
+        if took_us > LATEST_US:  # the sensors were off in between
+            return 0.0
+        if arrived_us < TOGETHER_US:
+            self._bunch_us += took_us
+        else:
+            self._bunch_us = took_us
+            self._longest_us = max(min(arrived_us, LATEST_US), round(self._longest_us * LONGEST_FADES))
+        return took_us / US_PER_SECOND
+
+    def _settle(self, arrived_us: int) -> None:
+        """Takes off what the pointer has moved since the last sample."""
+        seconds = arrived_us / US_PER_SECOND
+        vx, vy = self.velocity
+        if vx or vy:
+            self._owed = (self._owed[0] - vx * seconds, self._owed[1] - vy * seconds)
+
+    def _go(self, rate_x: float, rate_y: float, seconds: float, now_us: int) -> None:
+        """Sets the velocity, for a pad that has turned at this rate (counts a second) for so long."""
+        if self.sensor_us is None:
+            self.velocity = (rate_x, rate_y)
+            self._until_us = now_us + SILENCE_US
+        else:
+            owed_x, owed_y = self._owed[0] + rate_x * seconds, self._owed[1] + rate_y * seconds
+            self._owed = (owed_x, owed_y)
+            pay_us = max(min(self._bunch_us, LATEST_US), self._longest_us, TOGETHER_US)
+            self.velocity = (owed_x * US_PER_SECOND / pay_us, owed_y * US_PER_SECOND / pay_us)
+            self._until_us = now_us + pay_us + (SLACK_US if pay_us < 2 * SLACK_US else 0)
+        if self._silence is None and self.velocity != (0.0, 0.0):
+            self._silence = self._context.agenda.at(self._until_us, self._on_silence)
 
     def _at_speed(self, dps: float) -> float:
         """By how much more the game turns at that rate than at a slow one."""
@@ -290,29 +259,46 @@ class MotionReader:
         return 1.0 + self._faster * max(0.0, min(part, 1.0))
 
     def _attitude(self) -> tuple[float, float]:
-        """How far the pad leans to the right and forward, in degrees."""
+        """How far the pad is tilted to the right and forward, in degrees."""
         x, y, z = self._gravity.up
         return degrees(atan2(-x, hypot(y, z))), degrees(atan2(z, y))
 
-    def _lean(self) -> None:
+    def _note_tilt(self) -> None:
         right, forward = self._attitude()
+        feel = self._feel.tilt
         if self._neutral is None:
-            self._neutral = (right, forward)
+            self._neutral = (0.0, 0.0) if feel.centre is Centre.LEVEL else (right, forward)
         right -= self._neutral[0]
         forward = (forward - self._neutral[1] + 180.0) % 360.0 - 180.0
-        stage = self._feel.lean
-        for slot, angle in zip(self._leans, (-right, right, forward, -forward), strict=True):
-            slot.depth = max(0.0, min(angle / 90.0, 1.0))
-            down = angle >= (stage.off_degrees if slot.down else stage.on_degrees)
+        across, upright = _tilted(right, feel), _tilted(forward, feel)
+        self.position = (across, -upright)
+        depths = (-across, across, upright, -upright)
+        for slot, angle, depth in zip(self._tilts, (-right, right, forward, -forward), depths, strict=True):
+            slot.depth = depth
+            down = angle >= (feel.off_degrees if slot.down else feel.on_degrees)
             if down is not slot.down:
                 slot.down = down
                 self._changed.append(slot)
 
     def _on_silence(self, t_us: int) -> None:
-        """The sensor may have gone quiet."""
+        """What was due to the pointer has been paid, unless another sample has come."""
         self._silence = None
-        if t_us - self._heard_us >= SILENCE_US:
+        if t_us < self._until_us:
+            if self.velocity != (0.0, 0.0):
+                self._silence = self._context.agenda.at(self._until_us, self._on_silence)
+        elif self._sampled_us is None:  # of the last sample: frames of other controls have come since
             self.rest()
             self._context.stale = True
-        else:
-            self._silence = self._context.agenda.at(self._heard_us + SILENCE_US, self._on_silence)
+        elif self._at_us is not None:
+            self._settle(t_us - self._at_us)
+            self.velocity = (0.0, 0.0)
+            self._context.stale = True
+
+
+def _tilted(angle: float, feel: TiltFeel) -> float:
+    """An angle in degrees as a deflection from -1 to 1."""
+    beyond = abs(angle) - feel.dead_degrees
+    if beyond <= 0.0:
+        return 0.0
+    part = min(beyond / max(feel.full_degrees - feel.dead_degrees, LEAST_SPAN_DPS), 1.0)
+    return copysign(float(part**feel.power), angle)

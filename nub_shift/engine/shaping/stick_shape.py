@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from math import cos, hypot, radians, sin
+from math import copysign, cos, hypot, radians, sin
 
 from nub_shift.engine.shaping.curves import response_curve
-from nub_shift.model.feel import DeadZoneShape, StickFeel
+from nub_shift.model.feel import AxisFeel, DeadZoneShape, StickFeel
 
 # Nearer to the middle than any pad can tell; a direction cannot be computed from it, so it is rest.
 REST_RADIUS = 1e-6
@@ -36,6 +36,8 @@ class StickShape:
         self._span = max(1.0 - feel.edge_zone - self.dead, SHORTEST_SPAN)
         self._curve = response_curve(feel.power, feel.points)
         self._anti = feel.anti_dead_zone
+        axes = (feel.x, feel.y)
+        self._axes = (AxisShape(feel.x or AxisFeel()), AxisShape(feel.y or AxisFeel())) if any(axes) else None
 
     def oriented(self, x: float, y: float) -> tuple[float, float]:
         """The position as the hand means it: rest in the middle, turned, inverted, squared off."""
@@ -65,7 +67,23 @@ class StickShape:
         if self._curve is not None:
             reach = self._curve.at(reach)
         factor = (self._anti + (1.0 - self._anti) * reach) / radius
-        return x * factor, y * factor
+        x, y = x * factor, y * factor
+        return (x, y) if self._axes is None else (self._axes[0].shape(x), self._axes[1].shape(y))
+
+
+class AxisShape:
+    """What one axis has for itself."""
+
+    def __init__(self, feel: AxisFeel) -> None:
+        self._dead = feel.dead_zone
+        self._curve = response_curve(feel.power, feel.points)
+
+    def shape(self, value: float) -> float:
+        """A value from -1 to 1 after the axis's own dead zone and curve."""
+        value = _off_axis(value, self._dead) if self._dead else value
+        if self._curve is None or value == 0.0:
+            return value
+        return copysign(self._curve.at(min(abs(value), 1.0)), value)
 
 
 @lru_cache(maxsize=256)

@@ -43,9 +43,13 @@ def _feel(feel: Feel) -> Iterator[Problem]:
 def _motion_feel(motion: MotionFeel) -> Iterator[Problem]:
     if not motion.slow_dps < motion.fast_dps:
         yield Problem("feel.motion.fast_dps", "is not above slow_dps", f"expected more than {motion.slow_dps:g}")
-    if not motion.lean.off_degrees < motion.lean.on_degrees:
-        path = "feel.motion.lean.off_degrees"
-        yield Problem(path, "is not below on_degrees", f"expected less than {motion.lean.on_degrees:g}")
+    tilt = motion.tilt
+    if not tilt.off_degrees < tilt.on_degrees:
+        path = "feel.motion.tilt.off_degrees"
+        yield Problem(path, "is not below on_degrees", f"expected less than {tilt.on_degrees:g}")
+    if not tilt.dead_degrees < tilt.full_degrees:
+        path = "feel.motion.tilt.dead_degrees"
+        yield Problem(path, "is not below full_degrees", f"expected less than {tilt.full_degrees:g}")
 
 
 def _stick_feel(path: str, stick: StickFeel) -> Iterator[Problem]:
@@ -58,13 +62,17 @@ def _stick_feel(path: str, stick: StickFeel) -> Iterator[Problem]:
     if 2 * directions.hysteresis_degrees >= narrow:
         wrong = "is as wide as a direction"
         yield Problem(f"{path}.directions.hysteresis_degrees", wrong, f"expected less than {narrow / 2:g}")
-    points = stick.points
+    yield from _points(f"{path}.points", stick.points)
+    for name, axis in (("x", stick.x), ("y", stick.y)):
+        if axis is not None:
+            yield from _points(f"{path}.{name}.points", axis.points)
+
+
+def _points(path: str, points: tuple[tuple[float, float], ...]) -> Iterator[Problem]:
     if any(not 0 <= number <= 1 for point in points for number in point):
-        yield Problem(f"{path}.points", "a point lies outside", "expected numbers from 0 to 1")
+        yield Problem(path, "a point lies outside", "expected numbers from 0 to 1")
     elif any(x0 >= x1 or y0 > y1 for (x0, y0), (x1, y1) in pairwise(points)):
-        yield Problem(
-            f"{path}.points", "the curve falls or goes back", "expected rising first numbers, no falling second"
-        )
+        yield Problem(path, "the curve falls or goes back", "expected rising first numbers, no falling second")
 
 
 def _stage(path: str, on: float, off: float) -> Iterator[Problem]:

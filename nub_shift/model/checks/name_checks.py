@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator
 from difflib import get_close_matches
 
 from nub_shift.keyboard.keys import KEY_BY_CODE
+from nub_shift.model.controls import CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.problems import Problem
 
 
@@ -20,6 +21,13 @@ def known_keys(path: str, codes: tuple[str, ...]) -> Iterator[Problem]:
     for code in codes:
         yield from known_name(path, "key", code, KEY_BY_CODE)
     yield from (Problem(path, f"{code!r} stands twice", "name each key once") for code in doubles(codes))
+
+
+def pressed_slots(path: str, slots: Iterable[str]) -> Iterator[Problem]:
+    """Slots must exist, and be such as are pressed: no whole stick, nor the turning of the pad."""
+    for slot in slots:
+        if slot not in CONTROL_OF_SLOT or slot in STICK_SLOTS or slot == MOTION_SLOT:
+            yield Problem(path, f"{slot!r} is no slot that is pressed", suggestion(slot, CONTROL_OF_SLOT))
 
 
 def doubles(items: Iterable[str]) -> list[str]:

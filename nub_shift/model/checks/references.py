@@ -4,32 +4,31 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from itertools import islice
-from math import floor, inf
+
+from msgspec import UNSET
 
 from nub_shift.keyboard.layout import LayoutSource
-from nub_shift.model.actions import (
-    EFFECT_NAMES,
-    Action,
-    Assignment,
-    Carousel,
-    Confirm,
-    Manner,
-    Reaction,
-    Ring,
-    Sequence,
-    SequenceStep,
-    Together,
+from nub_shift.model.actions import Assignment, Reaction, Together
+from nub_shift.model.checks.action_checks import (
+    action_problems,
+    changes_layers,
+    effects_named,
+    over_at_once,
+    stand_together,
 )
 from nub_shift.model.checks.feel_checks import feel_problems
-from nub_shift.model.checks.name_checks import doubles, known_keys, suggestion
-from nub_shift.model.controls import CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS, SURFACE_SLOT
-from nub_shift.model.effect_facts import effect_problems, manners_of, use_problems
-from nub_shift.model.effects import CarouselStep, ChangePace, HoldLayer
+from nub_shift.model.checks.name_checks import doubles, known_keys, pressed_slots, suggestion
+from nub_shift.model.checks.sequence_checks import carousel_problems, ring_problems, sequence_problems
+from nub_shift.model.controls import CONTROL_OF_SLOT, DIAGONALS, MOTION_SLOT, STICK_SLOTS, SURFACE_SLOT
+from nub_shift.model.effect_facts import use_problems
+from nub_shift.model.effects import ChooseFromRing
 from nub_shift.model.feel import FeelChange
+from nub_shift.model.listed import Confirm
 from nub_shift.model.named import Kind
 from nub_shift.model.problems import MAX_PROBLEMS, Problem
 from nub_shift.model.profile import BASE_LAYER, MAX_LAYERS, Layer, Move, Profile
-from nub_shift.model.walk import sent_input
+from nub_shift.model.profile_index import ProfileIndex
+from nub_shift.model.slot_names import SlotName, slot_name
 
 MAX_LISTED = 200
 MAX_PAIRS = 60
@@ -41,7 +40,12 @@ MOST = {
     Kind.RING: MAX_LISTED,
 }
 # What only a whole stick or touch surface can do, by the keys of its table.
-_WHOLE_NAMES = ("pointer", "position", "ring", "drag")
+_WHOLE_NAMES = ("pointer", "position", "flick", "ring", "drag")
+# What only turning and tilting the pad can do; a ring can be chosen from with both.
+_MOTION_NAMES = ("turn", "tilt", "ring")
+
+# The slots of diagonals, which a stick with four ways never presses.
+PARTED_BY_FOUR = frozenset(slot_name(stick, diagonal) for stick in STICK_SLOTS for diagonal in DIAGONALS)
 
 
 def reference_problems(profile: Profile, layout: LayoutSource) -> list[Problem]:
@@ -62,21 +66,21 @@ def _counts(profile: Profile) -> Iterator[Problem]:
 
 
 def _all(profile: Profile, layout: LayoutSource) -> Iterator[Problem]:
+    index = ProfileIndex.of(profile)
     yield from _twice("moves", [move.id for move in profile.moves])
     for move in profile.moves:
         yield from _move(move, profile)
     yield from _twice("sequences", [sequence.id for sequence in profile.sequences])
-    for sequence in profile.sequences:
-        yield from _sequence(sequence, layout)
+    yield from sequence_problems(index, layout)
     yield from _twice("carousels", [carousel.id for carousel in profile.carousels])
     for carousel in profile.carousels:
-        yield from _carousel(carousel, profile)
+        yield from carousel_problems(carousel, index)
     yield from _twice("rings", [ring.id for ring in profile.rings])
     for ring in profile.rings:
-        yield from _ring(ring, profile)
+        yield from ring_problems(ring, index)
     yield from _layer_list(profile.layers)
     for layer in profile.layers:
-        yield from _layer(layer, profile)
+        yield from _layer(layer, index)
     yield from feel_problems(profile)
 
 
@@ -91,45 +95,6 @@ def _move(move: Move, profile: Profile) -> Iterator[Problem]:
     for wanted in move.together:
         if wanted not in others:
             yield Problem(f"{path}.together", f"there is no other move {wanted!r}", suggestion(wanted, others))
-
-
-def _sequence(sequence: Sequence, layout: LayoutSource) -> Iterator[Problem]:
-    for index, step in enumerate(sequence.steps):
-        path = f"sequences.{sequence.id}.steps[{index}]"
-        given = _said_by(step)
-        if len(given) != 1:
-            yield Problem(path, _stand_together(given), "give exactly one of press, release, tap, wait_ms, text")
-        for codes in (step.press, step.release, step.tap):
-            yield from known_keys(path, codes)
-        lacking = sorted(set(step.text).difference(layout().typed)) if step.text else []
-        if lacking:
-            wrong = f"the keyboard layout {layout().name} cannot type {' '.join(lacking)}"
-            yield Problem(f"{path}.text", wrong, "leave those out")
-
-
-def _said_by(step: SequenceStep) -> list[str]:
-    given = [name for name in ("press", "release", "tap", "text") if getattr(step, name)]
-    return [*given, "wait_ms"] if step.wait_ms is not None else given
-
-
-def _carousel(carousel: Carousel, profile: Profile) -> Iterator[Problem]:
-    for index, entry in enumerate(carousel.entries):
-        path = f"carousels.{carousel.id}.entries[{index}]"
-        if any(isinstance(effect, CarouselStep) for effect in entry.effects):
-            yield Problem(path, "a carousel steps a carousel", "give it keys, a move or another effect")
-        else:
-            yield from _action(path, entry, profile)
-
-
-def _ring(ring: Ring, profile: Profile) -> Iterator[Problem]:
-    for index, entry in enumerate(ring.entries):
-        path = f"rings.{ring.id}.entries[{index}]"
-        yield from _action(path, entry, profile)
-        repeats = entry.manner in (Manner.TURBO, Manner.PULSE)
-        lasting = repeats or any(isinstance(effect, HoldLayer | ChangePace) for effect in entry.effects)
-        if ring.confirm is Confirm.RELEASE and lasting and entry.manner is not Manner.TOGGLE:
-            wrong = "lasts, but a ring that is confirmed by release is over at once"
-            yield Problem(path, wrong, 'use stay, manner = "toggle", or another confirm')
 
 
 def _layer_list(layers: tuple[Layer, ...]) -> Iterator[Problem]:
@@ -159,114 +124,123 @@ def _basis(layer: Layer, profile: Profile) -> Iterator[Problem]:
         layer = found
 
 
-def _layer(layer: Layer, profile: Profile) -> Iterator[Problem]:
+def _layer(layer: Layer, index: ProfileIndex) -> Iterator[Problem]:
     own = [name for name in ("based_on", "pace", "feel") if getattr(layer, name) not in (None, FeelChange())]
     if layer.id == BASE_LAYER and own:
         right = "the profile's feel is the one of the base layer" if "feel" in own else "leave it out"
         yield Problem("layers.base", f"the base layer has {' and '.join(own)}", right)
-    yield from _basis(layer, profile)
+    yield from _basis(layer, index.profile)
     for slot, assignment in layer.slots.items():
         path = f"layers.{layer.id}.slots.{slot}"
         if slot not in CONTROL_OF_SLOT:
             yield Problem(path, f"no control has a slot {slot!r}", suggestion(slot, CONTROL_OF_SLOT))
             continue
-        yield from _assignment(path, slot, assignment, profile)
-    for index, pair in enumerate(layer.together):
-        yield from _pair(f"layers.{layer.id}.together[{index}]", pair, profile)
+        yield from _assignment(path, slot, assignment, index)
+    yield from _own_actions(layer, index)
+    for number, pair in enumerate(layer.together):
+        yield from _pair(f"layers.{layer.id}.together[{number}]", pair, index)
 
 
-def _assignment(path: str, slot: str, assignment: Assignment, profile: Profile) -> Iterator[Problem]:
-    given = _effects_named(assignment)
+def _own_actions(layer: Layer, index: ProfileIndex) -> Iterator[Problem]:
+    for name, action in (("enter", layer.enter), ("leave", layer.leave)):
+        path = f"layers.{layer.id}.{name}"
+        if action is None:
+            continue
+        if layer.id == BASE_LAYER:
+            yield Problem(path, "the base layer neither comes nor goes", "leave it out")
+        if changes_layers(action, index):
+            yield Problem(path, "changes layers while layers change", "bring that layer on from a slot")
+        if name == "leave":
+            yield from over_at_once(path, "leaving", action, index)
+        yield from action_problems(path, action, index)
+
+
+def _assignment(path: str, slot: str, assignment: Assignment, index: ProfileIndex) -> Iterator[Problem]:
+    given = effects_named(assignment)
     further = [reaction for reaction in Reaction if assignment.further(reaction) is not None]
     names = given + [reaction.value for reaction in further]
     if slot in STICK_SLOTS:
-        yield from _whole_stick(path, slot, assignment, names, profile)
+        yield from _whole_stick(path, slot, assignment, names, index)
         return
-    if slot == MOTION_SLOT or assignment.turn is not None:
-        yield from _whole_motion(path, slot, assignment, names)
+    if slot == MOTION_SLOT or assignment.turn is not None or assignment.tilt is not None:
+        yield from _whole_motion(path, slot, assignment, names, index)
         return
     if any(getattr(assignment, name) is not None for name in _WHOLE_NAMES):
         yield Problem(path, "only a whole stick can do that", f"use one of {', '.join(sorted(STICK_SLOTS))}")
         return
     if assignment.silence and (further or len(given) > 1):
-        yield Problem(path, _stand_together(names), "silence stands alone")
+        yield Problem(path, stand_together(names), "silence stands alone")
         return
     if given or not further:
-        yield from _action(path, assignment, profile)
+        yield from action_problems(path, assignment, index)
     for reaction in further:
         action = assignment.further(reaction)
         if action is not None:
-            yield from _action(f"{path}.{reaction.value}", action, profile)
+            yield from action_problems(f"{path}.{reaction.value}", action, index)
+            if reaction in (Reaction.TAP, Reaction.RELEASE):
+                yield from over_at_once(f"{path}.{reaction.value}", f"a {reaction.value}", action, index)
+    if slot in PARTED_BY_FOUR and not _has_eight_ways(SlotName.parse(slot).control, index.profile):
+        control = SlotName.parse(slot).control
+        yield Problem(path, f"{control} has four ways only", f"expected feel.{control}.directions.ways = 8")
+
+
+def _has_eight_ways(control: str, profile: Profile) -> bool:
+    """Whether the stick has them in any layer."""
+    ways = {getattr(profile.feel, control).directions.ways}
+    for layer in profile.layers:
+        change = getattr(layer.feel, control, UNSET)
+        directions = change.directions if change is not UNSET else UNSET
+        ways.add(directions.ways if directions is not UNSET else UNSET)
+    return 8 in ways
 
 
 def _whole_stick(
-    path: str, slot: str, assignment: Assignment, others: list[str], profile: Profile
+    path: str, slot: str, assignment: Assignment, others: list[str], index: ProfileIndex
 ) -> Iterator[Problem]:
     given = [name for name in _WHOLE_NAMES if getattr(assignment, name) is not None] + others
-    for use in assignment.uses:
-        yield from use_problems(path, use, profile)
+    yield from _uses(path, assignment, index)
     if given == ["drag"] and slot != SURFACE_SLOT:
         yield Problem(f"{path}.drag", "no finger can drag on a stick", f"use the slot {SURFACE_SLOT}")
         return
     if len(given) == 1 and given[0] in (*_WHOLE_NAMES, "scroll", "silence"):
         return
     ways = f"{slot}.up, {slot}.down, {slot}.left, {slot}.right"
-    wrong = "a whole stick takes no press" if len(given) == 1 else _stand_together(given)
+    wrong = "a whole stick takes no press" if len(given) == 1 else stand_together(given)
     yield Problem(path, wrong, f"give one of {', '.join(_WHOLE_NAMES)}, scroll, silence; for keys use {ways}")
 
 
-def _whole_motion(path: str, slot: str, assignment: Assignment, others: list[str]) -> Iterator[Problem]:
+def _whole_motion(
+    path: str, slot: str, assignment: Assignment, others: list[str], index: ProfileIndex
+) -> Iterator[Problem]:
+    given = [name for name in (*_MOTION_NAMES, *_WHOLE_NAMES) if getattr(assignment, name) is not None]
+    given = [*dict.fromkeys(given), *others]
+    yield from _uses(path, assignment, index)
     if slot != MOTION_SLOT:
-        yield Problem(path, "only turning the pad can turn", f"use the slot {MOTION_SLOT}")
-    elif (assignment.turn is not None) == bool(others) or (others and others != ["silence"]):
-        given = (["turn"] if assignment.turn else []) + others
-        yield Problem(path, _stand_together(given), "give one of turn, silence")
+        yield Problem(path, "only the whole pad can turn or tilt", f"use the slot {MOTION_SLOT}")
+    elif len(given) != 1 or given[0] not in (*_MOTION_NAMES, "silence"):
+        yield Problem(path, stand_together(given), f"give one of {', '.join(_MOTION_NAMES)}, silence")
+    elif _confirmed(assignment.ring, Confirm.CLICK, index):
+        yield Problem(f"{path}.ring", "is confirmed by a click, which the whole pad has not", "use another confirm")
 
 
-def _pair(path: str, pair: Together, profile: Profile) -> Iterator[Problem]:
-    for slot in pair.slots:
-        if slot not in CONTROL_OF_SLOT or slot in STICK_SLOTS or slot == MOTION_SLOT:
-            yield Problem(f"{path}.slots", f"{slot!r} is no slot that is pressed", suggestion(slot, CONTROL_OF_SLOT))
-    yield from (Problem(f"{path}.slots", f"{slot!r} stands twice", "name two slots") for slot in doubles(pair.slots))
-    yield from _action(path, pair, profile)
+def _confirmed(ring: str | None, confirm: Confirm, index: ProfileIndex) -> bool:
+    return ring in index.rings and index.rings[ring].confirm is confirm
 
 
-def _action(path: str, action: Action, profile: Profile) -> Iterator[Problem]:
-    effect = action.effect
-    if effect is None or len(action.effects) != 1:
-        wrong = _stand_together(_effects_named(action))
-        yield Problem(path, wrong, f"give exactly one of {', '.join(EFFECT_NAMES)}")
-        return
-    if action.manner not in manners_of(effect):
-        (name,) = _effects_named(action)
-        fit = " or ".join(manner.value for manner in Manner if manner in manners_of(effect))
-        yield Problem(f"{path}.manner", f"{name} cannot be kept up as {action.manner.value}", f"expected {fit}")
-    yield from effect_problems(path, effect, profile)
-    yield from _rate(path, action, profile)
+def _uses(path: str, assignment: Assignment, index: ProfileIndex) -> Iterator[Problem]:
+    for use in assignment.uses:
+        yield from use_problems(path, use, index)
+        if not isinstance(use, ChooseFromRing) or not path.startswith(f"layers.{BASE_LAYER}."):
+            continue
+        if _confirmed(use.ring, Confirm.LET_GO, index):
+            wrong = "is confirmed as its layer is let go, which the base layer never is"
+            yield Problem(f"{path}.ring", wrong, "use it in another layer, or another confirm")
 
 
-def _rate(path: str, action: Action, profile: Profile) -> Iterator[Problem]:
-    """Turbo must leave each key down and up for as long as the game needs to see it."""
-    down_ms, up_ms = profile.game.shortest_key_ms, profile.game.shortest_gap_ms
-    keys, _ = sent_input(profile, action)
-    if action.manner is not Manner.TURBO or not keys:
-        return
-    fits = min(
-        action.duty * 1000 / down_ms if down_ms else inf,
-        (1 - action.duty) * 1000 / up_ms if up_ms else inf,
-    )
-    if action.rate_hz > fits + 1e-9:
-        wrong = f"is too fast for keys that are down for {down_ms} ms and up for {up_ms} ms"
-        yield Problem(f"{path}.rate_hz", wrong, f"expected at most {floor(fits * 10) / 10:g} with duty {action.duty:g}")
-
-
-def _effects_named(action: Action) -> list[str]:
-    """The names of the effects that an action has."""
-    return [name for name in EFFECT_NAMES if getattr(action, name) not in (None, (), "", False)]
-
-
-def _stand_together(names: list[str]) -> str:
-    return f"{' and '.join(names)} stand together" if names else "says nothing"
+def _pair(path: str, pair: Together, index: ProfileIndex) -> Iterator[Problem]:
+    yield from pressed_slots(f"{path}.slots", pair.slots)
+    yield from (Problem(f"{path}.slots", f"{slot!r} stands twice", "name each once") for slot in doubles(pair.slots))
+    yield from action_problems(path, pair, index)
 
 
 def _too_many(path: str, count: int, most: int) -> list[Problem]:

@@ -15,11 +15,11 @@ from typing import Protocol
 from nub_shift.engine.values import US_PER_SECOND, Frame
 from nub_shift.model.controls import AT_REST, CONTROL_BY_NAME, CONTROLS, Kind
 from nub_shift.model.messages import Code
-from nub_shift.pads.cards import known_as
+from nub_shift.pads.cards import Bias, Source, known_as
 from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.description import Description
 from nub_shift.pads.gamepad import wiring_of
-from nub_shift.pads.kernel import Event
+from nub_shift.pads.kernel import EV_ABS, Event
 from nub_shift.pads.made_up.encoder import Encoder, describe_canonical, describe_motion, describe_surface
 from nub_shift.pads.pad import PadGone, Tap
 from nub_shift.pads.wiring import Wiring
@@ -187,8 +187,13 @@ class SimulatedPad:
         named = {control for one in known for control in one.wiring.controls}
         self.name = known[0].name
         self.printed = known[0].printed
+        self._gyro_bias = known[0].gyro_bias
         self.controls = tuple(control.name for control in CONTROLS if control.name in named)
-        self._ways = [(encoder, Decoder(one.wiring)) for encoder, one in zip(self._encoders, known, strict=True)]
+        self._ways = [
+            (encoder, Decoder(one.wiring, one.source is Source.CARD))
+            for encoder, one in zip(self._encoders, known, strict=True)
+        ]
+        self._fresh = True
         self._last = dict.fromkeys(self._channels, nan)  # so that the next frame tells the whole state
 
     def hold(self, values: Mapping[str, float]) -> None:
@@ -198,6 +203,19 @@ class SimulatedPad:
     def perform(self) -> None:
         """Goes on with the performance."""
         self.by_hand = None
+
+    @property
+    def away(self) -> tuple[str, ...]:
+        """The controls that may not rest where the codes suggest."""
+        return tuple(control for _, decoder in self._ways for control in decoder.away)
+
+    @property
+    def gyro_bias(self) -> Bias | None:
+        """What its card says that its gyro shows at rest."""
+        return self._gyro_bias
+
+    def keep_gyro_bias(self, bias: Bias) -> None:
+        """A pad that is made up is the same each time: its card is left alone."""
 
     def filenos(self) -> tuple[int, ...]:
         """None: it goes by time."""
@@ -228,7 +246,11 @@ class SimulatedPad:
                 self.tap(self._encoders[0].encode(done))
             values: dict[str, float] = {}
             for encoder, decoder in self._ways:
-                decoder.read(values, encoder.changes(done.values))
+                changes = encoder.changes(done.values)
+                if self._fresh:
+                    decoder.begin({code: value for kind, code, value in changes if kind == EV_ABS})
+                decoder.read(values, changes, done.t_us)
+            self._fresh = False
             if values:
                 frames.append(Frame(done.t_us, values))
         return frames

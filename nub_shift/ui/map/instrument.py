@@ -202,6 +202,8 @@ class Instrument(Pressable):
         for way in WAYS:
             self._paint_round_cap(painter, circle, slot_name(name, way), way)
         words = []
+        if whole is not None and use is not None and not isinstance(use, PointerSpeed | Drag):
+            words.append(whole.text)
         click = self._views.get(slot_name(name, "click"))
         if click is not None and click.assignment is not None and click.caps:
             words.append(f"click {' + '.join(click.caps)} · {click.text}")

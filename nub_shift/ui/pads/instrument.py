@@ -27,16 +27,16 @@ _ARROWS = {
     Qt.Key.Key_Right: "right",
 }
 _PUSH = {"up": (0.0, -1.0), "down": (0.0, 1.0), "left": (-1.0, 0.0), "right": (1.0, 0.0)}
-# What dragging the horizon across its circle turns the pad by, in degrees a second, and leans it by, in g.
+# What dragging the horizon across its circle turns the pad by, in degrees a second, and tilts it by, in g.
 _TURN_DPS = 120.0
-_LEAN_G = 0.8
+_TILT_G = 0.8
 
 
 class PadInstrument(QAbstractButton):
     """A control in its lane.
 
     The mouse, or space bar and arrow keys, work the control of a made-up pad; the right mouse button presses a stick in
-    and leans the pad. While the pad is being introduced a click, or Enter, asks for this control.
+    and tilts the pad. While the pad is being introduced a click, or Enter, asks for this control.
 
     Signals:
         held(dict): channels of this control that are held now; all others of it are let go.
@@ -228,7 +228,7 @@ class PadInstrument(QAbstractButton):
                 ways = {"left": x < -0.33, "right": x > 0.33, "up": y < -0.33, "down": y > 0.33}
                 return {slot_name(name, way): 1.0 for way, on in ways.items() if on}
             case Kind.MOTION if right:
-                return {"motion.accel_x": max(-1.0, min(x, 1.0)) * _LEAN_G, "motion.accel_y": 1.0}
+                return {"motion.accel_x": max(-1.0, min(x, 1.0)) * _TILT_G, "motion.accel_y": 1.0}
             case Kind.MOTION:
                 return {"motion.gyro_y": -x * _TURN_DPS, "motion.gyro_x": -y * _TURN_DPS}
             case Kind.SLIDER:

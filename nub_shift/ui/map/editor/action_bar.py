@@ -17,9 +17,12 @@ from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.edits.slots import action_of, time_ms
 from nub_shift.editing.words.effects import Menu, choices
 from nub_shift.editing.words.labels import MANNER_WORDS, REACTION_WORDS
-from nub_shift.model.actions import Again, Assignment, Confirm, Manner, Reaction, Runs, Together, waiting_ms
-from nub_shift.model.controls import MOTION_SLOT, slot_label
+from nub_shift.editing.words.slot_views import with_words
+from nub_shift.model.actions import Action, Assignment, Manner, Order, Reaction, Together, waiting_ms, with_manner
+from nub_shift.model.controls import MOTION_SLOT
+from nub_shift.model.effect_facts import manners_of
 from nub_shift.model.effects import NextLayer, Silence
+from nub_shift.model.listed import Again, Confirm, Runs
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.ui.look.theme import Theme
@@ -36,7 +39,7 @@ _MENU_WORDS = {
     Menu.SEQUENCE: "Sequence …",
     Menu.MORE: "More …",
 }
-_REPEATS = (Manner.TURBO, Manner.PULSE)
+_REPEATS = (Manner.TURBO, Manner.PULSE, Manner.TOGGLE_TURBO)
 # What slots share, by the menu that it is set in.
 _SHARED = {Menu.WHOLE: Kind.RING, Menu.STEP: Kind.CAROUSEL, Menu.SEQUENCE: Kind.SEQUENCE}
 # What can be set of it, in words.
@@ -53,6 +56,7 @@ _SETTINGS: dict[Kind, tuple[tuple[str, dict[str, Any]], ...]] = {
         ("Sent as the stick comes back", {"confirm": Confirm.RELEASE}),
         ("Sent by the stick's click", {"confirm": Confirm.CLICK}),
         ("Held while the stick is there", {"confirm": Confirm.ENTER}),
+        ("Sent as the layer is let go", {"confirm": Confirm.LET_GO}),
         ("A ring", {"columns": 0}),
         *((f"A grid with {count} columns", {"columns": count}) for count in range(2, 7)),
     ),
@@ -149,9 +153,9 @@ class ActionBar(QWidget):
             self.reaction = Reaction.PRESS
         self._profile, self._slot, self._assignment = profile, slot, assignment
         found = action_of(assignment, self.reaction)
-        pairs = part_edits.partners(profile, layer_id, slot)
-        partner_ms = max((pair.within_ms for _, pair in pairs), default=0)
-        waits = waiting_ms(assignment, partner_ms) if assignment is not None else {}
+        waits: dict[Reaction, int] = {}
+        if assignment is not None:
+            waits = waiting_ms(assignment, part_edits.press_wait_ms(profile, layer_id, slot))
         for reaction, button in self.reactions.items():
             button.setChecked(reaction is self.reaction)
             given = action_of(assignment, reaction) is not None and reaction is not Reaction.PRESS
@@ -161,7 +165,7 @@ class ActionBar(QWidget):
         self._waits.setText(f"waits {worst} ms" if worst else "")
         for manner, button in self.manners.items():
             button.setChecked(found is not None and found.manner is manner)
-            button.setEnabled(found is not None)
+            button.setEnabled(manner in _manners_of(found))
         show_number(self.rate, round(found.rate_hz) if found is not None else 10)
         self.rate.setVisible(found is not None and found.manner in _REPEATS)
         waits_ms = time_ms(assignment, self.reaction) if assignment is not None and found is not None else None
@@ -220,8 +224,8 @@ class ActionBar(QWidget):
         """What slots share can be set, and removed, where it is chosen; so can what two slots do together."""
         if which is Menu.MORE:
             add_entry(menu, "Together with the control touched next", self.partner_wanted.emit)
-            for other, pair in part_edits.partners(profile, self._layer, self._slot):
-                self._add_pair(menu, other, pair)
+            for pair in part_edits.partners(profile, self._layer, self._slot):
+                self._add_pair(menu, pair)
         if self._slot == MOTION_SLOT:
             return
         if which is Menu.WHOLE:
@@ -243,21 +247,23 @@ class ActionBar(QWidget):
     def _add_edit(self, menu: QMenu, text: str, edit: Edit) -> None:
         add_entry(menu, text, partial(self.edited.emit, text, edit))
 
-    def _add_pair(self, menu: QMenu, other: str, pair: Together) -> None:
-        """What can be set of what two slots do together."""
-        under = add_menu(menu, f"Together with {slot_label(other).lower()}")
-        layer, slots = self._layer, (self._slot, other)
+    def _add_pair(self, menu: QMenu, pair: Together) -> None:
+        """What can be set of what slots do together."""
+        under = add_menu(menu, f"Together {with_words(pair, self._slot)}")
+        layer, slots, order = self._layer, pair.slots, pair.order
 
         def add(text: str, what: Together | None, now: bool | None = None) -> None:
             within = what.within_ms if what is not None else 0
-            edit = partial(part_edits.together, layer_id=layer, slots=slots, action=what, within_ms=within)
+            edit = partial(part_edits.together, layer_id=layer, slots=slots, action=what, within_ms=within, order=order)
             add_entry(under, text, partial(self.edited.emit, f"Together: {text.lower()}", edit), now)
 
-        for milliseconds in sorted({30, 60, 100, 150, pair.within_ms}):
+        within_ms = sorted({30, 60, 100, 150, pair.within_ms}) if order is Order.ANY else []
+        for milliseconds in within_ms:
             made = replace(pair, within_ms=milliseconds)
             add(f"Within {milliseconds} ms", made, milliseconds == pair.within_ms)
         for manner, label in MANNER_WORDS.items():
-            add(label, replace(pair, manner=manner), manner is pair.manner)
+            if manner in _manners_of(pair):
+                add(label, with_manner(pair, manner), manner is pair.manner)
         add("No longer", None)
 
     def _on_reaction(self, reaction: Reaction) -> None:
@@ -272,3 +278,9 @@ class ActionBar(QWidget):
         found = action_of(self._assignment, self.reaction)
         if found is not None and found.manner in _REPEATS:
             self.manner_picked.emit(found.manner, float(self.rate.value()))
+
+
+def _manners_of(action: Action | None) -> frozenset[Manner]:
+    """How what an action does can be kept up."""
+    effect = action.effect if action is not None else None
+    return manners_of(effect) if effect is not None else frozenset()

@@ -19,7 +19,8 @@ from PyQt6.QtWidgets import (
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.words.labels import action_label
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import MIN_RING_ENTRIES, Action, Carousel, Ring, RingEntry
+from nub_shift.model.actions import Action
+from nub_shift.model.listed import MIN_RING_ENTRIES, Carousel, Ring, RingEntry
 from nub_shift.model.named import Kind, Reference, find
 from nub_shift.model.profile import Profile
 from nub_shift.model.schema_types import MAX_SHORT_LABEL

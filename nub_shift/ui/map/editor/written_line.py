@@ -12,7 +12,7 @@ from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.waiting import Waiting
 from nub_shift.editing.words.key_names import codes_named
 from nub_shift.editing.words.written_sequence import steps_text, written_sequence
-from nub_shift.model.actions import Sequence
+from nub_shift.model.listed import Sequence
 from nub_shift.model.named import Kind, Reference
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.steps_entry import StepsEntry

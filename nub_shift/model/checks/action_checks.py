@@ -1,0 +1,116 @@
+"""Checks of single actions: one effect, a manner that fits it, and nothing that would do nothing."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from math import floor, inf
+
+from nub_shift.model.actions import EFFECT_NAMES, ONLY_IN, Action, Manner
+from nub_shift.model.checks.name_checks import pressed_slots
+from nub_shift.model.effect_facts import effect_problems, manners_of, only_lasts
+from nub_shift.model.effects import CarouselStep, ChangePace, HoldLayer, NextLayer, StayOnLayer
+from nub_shift.model.problems import Problem
+from nub_shift.model.profile_index import ProfileIndex
+from nub_shift.model.walk import sent_input
+
+_TURBO = ONLY_IN["light_hz"]
+
+
+def action_problems(path: str, action: Action, index: ProfileIndex) -> Iterator[Problem]:
+    """Faults of an action with all that begins also with it."""
+    yield from _part_problems(path, action, index)
+    for number, part in enumerate(action.also):
+        place = f"{path}.also[{number}]"
+        if part.also:
+            yield Problem(f"{place}.also", "stands in an also", "put it into the first list")
+        if part.silence:
+            yield Problem(f"{place}.silence", "stands with something else", "silence stands alone")
+        yield from _part_problems(place, part, index)
+    if action.silence and action.also:
+        yield Problem(f"{path}.also", "stands beside silence", "silence stands alone")
+
+
+def _part_problems(path: str, action: Action, index: ProfileIndex) -> Iterator[Problem]:
+    effects = action.effects
+    if len(effects) != 1:
+        wrong = stand_together(effects_named(action))
+        yield Problem(path, wrong, f"give exactly one of {', '.join(EFFECT_NAMES)}")
+        return
+    (effect,) = effects
+    if action.manner not in manners_of(effect):
+        (name,) = effects_named(action)
+        fit = " or ".join(manner.value for manner in Manner if manner in manners_of(effect))
+        yield Problem(f"{path}.manner", f"{name} cannot be kept up as {action.manner.value}", f"expected {fit}")
+    if action.manner is Manner.ONCE:
+        yield from over_at_once(path, "once", action.parts[0], index)
+    yield from effect_problems(path, effect, index)
+    yield from _settings(path, action)
+    yield from _rate(path, action, index)
+
+
+def _settings(path: str, action: Action) -> Iterator[Problem]:
+    for name, manners in ONLY_IN.items():
+        if getattr(action, name) and action.manner not in manners:
+            fit = " or ".join(manner.value for manner in Manner if manner in manners)
+            yield Problem(f"{path}.{name}", f"does nothing with manner {action.manner.value}", f"expected {fit}")
+    yield from pressed_slots(f"{path}.ended_by", action.ended_by)
+    if action.light_hz is not None and action.light_hz > action.rate_hz:
+        yield Problem(f"{path}.light_hz", "is above rate_hz", f"expected at most {action.rate_hz:g}")
+    if action.by_depth and not isinstance(action.effect, ChangePace):
+        yield Problem(f"{path}.by_depth", "is for a pace", "leave it out; scroll and glide go by depth anyway")
+
+
+def over_at_once(path: str, what: str, action: Action, index: ProfileIndex) -> Iterator[Problem]:
+    """What only lasts must not stand where all is over at once, unless it lingers."""
+    for part in action.parts:
+        repeats = part.manner in (Manner.TURBO, Manner.PULSE)
+        lasts = part.manner is not Manner.TOGGLE and any(only_lasts(effect, index) for effect in part.effects)
+        if (repeats or lasts) and not part.linger_ms:
+            right = 'use stay, manner = "toggle", linger_ms, press or hold'
+            yield Problem(path, f"only lasts, but {what} is over at once", right)
+            return
+
+
+def changes_layers(action: Action, index: ProfileIndex) -> bool:
+    """Whether it, or an entry of a carousel that it steps, brings layers on or ends them."""
+    for part in action.parts:
+        match part.effect:
+            case HoldLayer() | StayOnLayer() | NextLayer():
+                return True
+            case CarouselStep(wanted, _):
+                carousel = index.carousels.get(wanted)
+                entries = carousel.entries if carousel is not None else ()
+                if any(changes_layers(entry, index) for entry in entries if not steps_carousel(entry)):
+                    return True
+            case _:
+                pass
+    return False
+
+
+def steps_carousel(action: Action) -> bool:
+    """Whether it, or what begins with it, is a step of a carousel."""
+    return any(isinstance(effect, CarouselStep) for part in action.parts for effect in part.effects)
+
+
+def _rate(path: str, action: Action, index: ProfileIndex) -> Iterator[Problem]:
+    """Turbo must leave each key down and up for as long as the game needs to see it."""
+    down_ms, up_ms = index.profile.game.shortest_key_ms, index.profile.game.shortest_gap_ms
+    if action.manner not in _TURBO or not sent_input(index.profile, action)[0]:
+        return
+    fits = min(
+        action.duty * 1000 / down_ms if down_ms else inf,
+        (1 - action.duty) * 1000 / up_ms if up_ms else inf,
+    )
+    if action.rate_hz > fits + 1e-9:
+        wrong = f"is too fast for keys that are down for {down_ms} ms and up for {up_ms} ms"
+        yield Problem(f"{path}.rate_hz", wrong, f"expected at most {floor(fits * 10) / 10:g} with duty {action.duty:g}")
+
+
+def effects_named(action: Action) -> list[str]:
+    """The names of the effects that an action has."""
+    return [name for name in EFFECT_NAMES if getattr(action, name) not in (None, (), "", False)]
+
+
+def stand_together(names: list[str]) -> str:
+    """What is wrong with several where one should be, or with none."""
+    return f"{' and '.join(names)} stand together" if names else "says nothing"

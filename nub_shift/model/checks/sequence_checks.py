@@ -1,0 +1,91 @@
+"""Checks of sequences, carousels and rings: what is listed once and used by any slot."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from nub_shift.keyboard.layout import LayoutSource
+from nub_shift.model.checks.action_checks import (
+    action_problems,
+    changes_layers,
+    over_at_once,
+    stand_together,
+    steps_carousel,
+)
+from nub_shift.model.checks.name_checks import known_keys, known_name, suggestion
+from nub_shift.model.effects import PlaySequence
+from nub_shift.model.listed import Carousel, Confirm, Ring, Sequence, SequenceStep, StepAct
+from nub_shift.model.problems import Problem
+from nub_shift.model.profile import Move
+from nub_shift.model.profile_index import ProfileIndex
+
+_STEP_NAMES = ("press", "release", "tap", "hold", "move", "wheel", "nudge", "carousel", "wait_ms", "text")
+
+
+def sequence_problems(index: ProfileIndex, layout: LayoutSource) -> Iterator[Problem]:
+    """Faults of all sequences of a profile."""
+    carousels = {name: list(_not_to_be_stepped(carousel, index)) for name, carousel in index.carousels.items()}
+    for sequence in index.profile.sequences:
+        yield from _sequence(sequence, index.moves, carousels, layout)
+
+
+def _sequence(
+    sequence: Sequence, moves: dict[str, Move], carousels: dict[str, list[str]], layout: LayoutSource
+) -> Iterator[Problem]:
+    for number, step in enumerate(sequence.steps):
+        path = f"sequences.{sequence.id}.steps[{number}]"
+        given = [name for name in _STEP_NAMES if getattr(step, name) not in (None, (), "")]
+        if len(given) != 1:
+            yield Problem(path, stand_together(given), f"give exactly one of {', '.join(_STEP_NAMES)}")
+        for codes in (step.press, step.release, step.tap, step.hold):
+            yield from known_keys(path, codes)
+        yield from _move(path, step, moves)
+        if step.carousel is not None:
+            yield from known_name(f"{path}.carousel", "carousel", step.carousel.id, carousels)
+            for wrong in carousels.get(step.carousel.id, ()):
+                yield Problem(f"{path}.carousel", wrong, "step it from a slot")
+        lacking = sorted(set(step.text).difference(layout().typed)) if step.text else []
+        if lacking:
+            wrong = f"the keyboard layout {layout().name} cannot type {' '.join(lacking)}"
+            yield Problem(f"{path}.text", wrong, "leave those out")
+
+
+def _move(path: str, step: SequenceStep, moves: dict[str, Move]) -> Iterator[Problem]:
+    if step.move is None:
+        if step.act is not StepAct.TAP:
+            yield Problem(f"{path}.act", "says nothing without a move", f"use {step.act.value} = [keys]")
+        return
+    move = moves.get(step.move)
+    if move is None:
+        yield Problem(f"{path}.move", f"there is no move {step.move!r}", suggestion(step.move, moves))
+    elif move.look:
+        yield Problem(f"{path}.move", f"{step.move!r} is looking, not a press", "use nudge")
+    elif move.wheel is not None and step.act is not StepAct.TAP:
+        yield Problem(f"{path}.act", f"{step.move!r} is a click of the wheel, which cannot be held", "leave act out")
+
+
+def _not_to_be_stepped(carousel: Carousel, index: ProfileIndex) -> Iterator[str]:
+    """Why a sequence cannot step it."""
+    if any(changes_layers(entry, index) for entry in carousel.entries if not steps_carousel(entry)):
+        yield "has a layer, which no sequence can bring on"
+    if any(isinstance(part.effect, PlaySequence) for entry in carousel.entries for part in entry.parts):
+        yield "has a sequence, which no other can play"
+
+
+def carousel_problems(carousel: Carousel, index: ProfileIndex) -> Iterator[Problem]:
+    """Faults of a carousel's entries."""
+    for number, entry in enumerate(carousel.entries):
+        path = f"carousels.{carousel.id}.entries[{number}]"
+        if steps_carousel(entry):
+            yield Problem(path, "a carousel steps a carousel", "give it keys, a move or another effect")
+        else:
+            yield from action_problems(path, entry, index)
+
+
+def ring_problems(ring: Ring, index: ProfileIndex) -> Iterator[Problem]:
+    """Faults of a ring's entries."""
+    for number, entry in enumerate(ring.entries):
+        path = f"rings.{ring.id}.entries[{number}]"
+        yield from action_problems(path, entry, index)
+        if ring.confirm in (Confirm.RELEASE, Confirm.LET_GO):
+            yield from over_at_once(path, f"a ring that is confirmed by {ring.confirm.value}", entry, index)

@@ -1,0 +1,53 @@
+"""Virtual devices through uinput: what the device library does, apart from what is on the way of every key."""
+
+from __future__ import annotations
+
+import errno
+from collections.abc import Sequence
+from pathlib import Path
+
+import evdev
+from evdev import ecodes
+
+from nub_shift.model.messages import Code
+from nub_shift.outputs.output import OutputError
+
+# Ours alone, so that the pad search and a curious user can tell these devices (no vendor has the id 0x4e53).
+UINPUT = "/dev/uinput"
+VENDOR = 0x4E53
+KEYBOARD_PRODUCT = 0x0001
+MOUSE_PRODUCT = 0x0002
+PHYS = "nub-shift/"
+
+
+class _Device(evdev.UInput):
+    """A virtual device whose event node we never open: the base class would wait seconds for leave to read it."""
+
+    def _find_device(self, fd: int) -> None:  # type: ignore[override]  # noqa: ARG002
+        return None
+
+
+def open_virtual(name: str, product: int, part: str, events: dict[int, Sequence[int]]) -> evdev.UInput:
+    """Makes a device that has these events.
+
+    Raises:
+        OutputError: /dev/uinput is missing or may not be written.
+    """
+    try:
+        return _Device(
+            events=events,
+            name=name,
+            vendor=VENDOR,
+            product=product,
+            version=1,
+            bustype=ecodes.BUS_VIRTUAL,
+            phys=PHYS + part,
+        )
+    except evdev.UInputError:
+        # The library tells the two apart by its words alone, so the device is asked.
+        missing = not Path(UINPUT).exists()
+        raise OutputError(Code.UINPUT_MISSING if missing else Code.UINPUT_NOT_ALLOWED) from None
+    except OSError as error:
+        if error.errno in (errno.EACCES, errno.EPERM):
+            raise OutputError(Code.UINPUT_NOT_ALLOWED) from None
+        raise OutputError(Code.UINPUT_FAILED, why=error.strerror) from None
