@@ -259,6 +259,20 @@ def test_what_other_controls_do_takes_nothing_from_a_turn() -> None:
     assert counts(player.outputs)[0] == pytest.approx(58 * 3.6, abs=4)
 
 
+def test_samples_that_the_kernel_dropped_are_made_good_by_the_next_ones_clock() -> None:
+    player = Hands(TURN).player
+    for step in range(250):
+        if step % 50 < 20:  # the kernel had no room; then it tells the state, which has no time of its own
+            if step % 50 == 19:
+                player.outputs += player.engine.feed(Frame(player.now_us, {"motion.gyro_y": -90.0}))
+        else:
+            player.outputs += player.engine.feed(Frame(player.now_us, {"motion.gyro_y": -90.0}, step * STEP_US))
+        player.wait(4)
+    player.outputs += player.engine.feed(Frame(player.now_us, {"motion.gyro_y": 0.0}, 250 * STEP_US))
+    player.wait(500)
+    assert counts(player.outputs)[0] == pytest.approx(229 * 3.6, abs=4)  # from the first sample's time on
+
+
 def test_a_sensor_that_goes_quiet_stops_the_pointer() -> None:
     hands = Hands(TURN)
     hands.sample(y=-90)

@@ -183,6 +183,8 @@ class MotionReader:
 
     def take(self, values: dict[str, float], now_us: int) -> None:
         """Takes the present values of both sensors: computes the velocity and notes the tilts that change."""
+        if self._read_anew(now_us):
+            return
         x, y, z = values[_GYRO_X], values[_GYRO_Y], values[_GYRO_Z]
         accel = values[_ACCEL_X], values[_ACCEL_Y], values[_ACCEL_Z]
         self._bias.take(x, y, z, accel, now_us)
@@ -208,6 +210,12 @@ class MotionReader:
         self._context.stale = True
         if self._tilting:
             self._note_tilt()
+
+    def _read_anew(self, now_us: int) -> bool:
+        """Whether this is the state after dropped events: the next sample's clock says how long that has been so."""
+        if self.sensor_us is not None or self._sampled_us is None or self._at_us is None:
+            return False
+        return now_us - self._at_us <= LATEST_US
 
     def _elapsed(self, now_us: int) -> float:
         """Seconds since the last sample, by the sensors' own clock if they tell."""
