@@ -177,6 +177,17 @@ class Reader:
                 self._take()
         return self.seen
 
+    def wait_across(self, beyond: int, act: Callable[[], None]) -> None:
+        """Acts again and again until the pointer has gone further to the right than that.
+
+        A slow guest loses samples, so nobody can say how many it takes; the engine's tests say how far each goes.
+        """
+        end = time.monotonic() + LIMIT_S
+        while self.total(ecodes.REL_X) <= beyond:
+            assert time.monotonic() < end, f"not seen in time; seen: {self.seen}"
+            act()
+            self.drain()
+
     def wait_key(self, code: int, down: bool) -> None:
         """Waits until the newest event of that key is down, or up."""
         self.wait(

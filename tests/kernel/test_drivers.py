@@ -122,9 +122,7 @@ def test_all_parts_of_a_driven_pad_play_without_being_introduced(driven: DrivenP
             time.sleep(0.01)
         driven.show()
         mouse.wait(lambda _: 490 <= mouse.total(ecodes.REL_X) <= 510)
-        for _ in range(100):  # 0.4 s by the sensor's own clock, however slow the guest is
-            driven.show(-100)
-        mouse.wait(lambda _: mouse.total(ecodes.REL_X) > 600)
+        mouse.wait_across(600, lambda: driven.show(-100))
         driven.unplug()
         runner.wait_line("unplugged")
     finally:

@@ -148,12 +148,7 @@ def test_motion_sensors_are_tied_to_their_pad_without_being_introduced(tmp_path:
         stranger.turn(90, 20)
         mouse.drain()
         assert mouse.total(ecodes.REL_X) == 0
-        # A guest that is slow loses samples, so the pad turns on until it has been seen; the engine's tests say how far.
-        end = time.monotonic() + LIMIT_S
-        while mouse.total(ecodes.REL_X) <= 50:
-            assert time.monotonic() < end, mouse.seen
-            motion.turn(90, 25)
-            mouse.drain()
+        mouse.wait_across(50, lambda: motion.turn(90, 25))
     finally:
         runner.end()
         for device in (pad, motion, stranger):
@@ -245,8 +240,7 @@ def test_two_devices_that_a_card_joins_play_as_one_and_come_back(
         keyboard.wait_key(SPACE, True)
         other.press(ecodes.BTN_EAST, True)
         keyboard.wait_key(ecodes.KEY_C, True)
-        motion.turn(90, 50)
-        mouse.wait(lambda _: mouse.total(ecodes.REL_X) > 50)
+        mouse.wait_across(50, lambda: motion.turn(90, 25))
         other.unplug()
         runner.wait_line("was unplugged")
         keyboard.wait_down()
