@@ -25,6 +25,7 @@ PACKAGE = ROOT / "nub_shift"
 HOT = (
     *("pads/decoder.py", "pads/resting.py", "pads/wiring.py"),
     *("pads/device.py", "pads/evdev_pad.py", "outputs/output.py", "outputs/uinput.py"),
+    "protocol/clock.py",
     *("runner/loop.py", "runner/seat.py", "runner/session.py", "runner/telemetry.py", "runner/watch.py"),
 )
 GROUP = "nub_shift"

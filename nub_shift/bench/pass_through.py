@@ -1,6 +1,9 @@
-"""The least that any program for this job must do: read a pad, write a key. For `nub-shift bench` only.
+"""The least that any program for this job must do: read a pad, write a key or move a mouse. For `nub-shift bench` only.
 
-A bare loop in plain Python: each event of a button that it reads becomes an event of one key, nothing else.
+Bare loops in plain Python:
+
+    press PHYS PAD              each event of a button that it reads becomes an event of one key, nothing else
+    move PHYS PAD [SENSORS]     keeps what it reads, and moves the mouse by a count each millisecond
 """
 
 from __future__ import annotations
@@ -9,17 +12,18 @@ import os
 import select
 import struct
 import sys
+import time
 
 import evdev
 from evdev import ecodes
 
 _EVENT = struct.Struct("@llHHi")
+_MOVE = _EVENT.pack(0, 0, ecodes.EV_REL, ecodes.REL_X, 1) + _EVENT.pack(0, 0, ecodes.EV_SYN, ecodes.SYN_REPORT, 0)
 
 
-def main() -> None:
-    """Reads the device whose path is the argument, until it is gone."""
-    keyboard = evdev.UInput({ecodes.EV_KEY: [ecodes.KEY_SPACE]}, name="Bare keyboard", phys=sys.argv[2])
-    pad = os.open(sys.argv[1], os.O_RDONLY | os.O_NONBLOCK)
+def press(phys: str, pad: int) -> None:
+    """Plays buttons until the pad is gone."""
+    keyboard = evdev.UInput({ecodes.EV_KEY: [ecodes.KEY_SPACE]}, name="Bare keyboard", phys=phys)
     print("ready", file=sys.stderr, flush=True)
     while True:
         select.select([pad], [], [])
@@ -31,6 +35,38 @@ def main() -> None:
             if kind == ecodes.EV_KEY:
                 keyboard.write(ecodes.EV_KEY, ecodes.KEY_SPACE, value)
                 keyboard.syn()
+
+
+def move(phys: str, devices: list[int]) -> None:
+    """Moves the mouse until a device is gone."""
+    mouse = evdev.UInput(
+        {ecodes.EV_KEY: [ecodes.BTN_LEFT], ecodes.EV_REL: [ecodes.REL_X]}, name="Bare mouse", phys=phys
+    )
+    print("ready", file=sys.stderr, flush=True)
+    values: dict[tuple[int, int], int] = {}
+    due = time.monotonic()
+    while True:
+        now = time.monotonic()
+        if now >= due:
+            os.write(mouse.fd, _MOVE)
+            due = max(due + 0.001, now)
+        for device in select.select(devices, [], [], max(0.0, due - time.monotonic()))[0]:
+            try:
+                data = os.read(device, 64 * _EVENT.size)
+            except OSError:
+                return
+            for _seconds, _micros, kind, code, value in _EVENT.iter_unpack(data):
+                values[kind, code] = value
+
+
+def main() -> None:
+    """What the arguments say."""
+    loop, phys, *paths = sys.argv[1:]
+    devices = [os.open(path, os.O_RDONLY | os.O_NONBLOCK) for path in paths]
+    if loop == "press":
+        press(phys, devices[0])
+    else:
+        move(phys, devices)
 
 
 if __name__ == "__main__":

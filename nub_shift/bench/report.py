@@ -11,7 +11,8 @@ from rich.table import Table
 from nub_shift.bench.engine_step import engine_figures
 from nub_shift.bench.figures import Figure
 from nub_shift.bench.frames import random_figures
-from nub_shift.bench.kernel import NothingCame, kernel_figures
+from nub_shift.bench.kernel import kernel_figures
+from nub_shift.bench.kernel_devices import NothingCame
 from nub_shift.bench.processes import process_figures
 from nub_shift.bench.soak import soak_figures
 from nub_shift.compiled import kind

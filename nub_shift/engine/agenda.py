@@ -8,6 +8,11 @@ from heapq import heapify, heappop, heappush
 Act = Callable[[int], None]
 
 
+def earlier(one_us: int | None, other_us: int | None) -> int | None:
+    """The earlier of two times, each of which may be never."""
+    return one_us if other_us is None or (one_us is not None and one_us < other_us) else other_us
+
+
 class Timer:
     """Something that will happen at `due_us`, unless it is cancelled."""
 

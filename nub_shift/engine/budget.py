@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from typing import Final
+
 # Far more than hands or a sensible profile ask for.
-PER_SECOND = 1_000
-BURST = 400
+PER_SECOND: Final = 1_000
+BURST: Final = 400
 _INTERVAL_US = 1_000_000 // PER_SECOND
 
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from math import prod
+from typing import Final
 
-from nub_shift.engine.agenda import Timer
+from nub_shift.engine.agenda import Timer, earlier
 from nub_shift.engine.effect_context import EffectContext, Slot
 from nub_shift.engine.pointer import PointerMotion
 from nub_shift.engine.program import Sheet
@@ -14,7 +15,7 @@ from nub_shift.engine.uses import ActiveUse, Flow, Sources, Use
 from nub_shift.engine.values import WHEEL_CLICK, Output, Pointer, Wheel
 
 # How often a stick's output is computed anew while time alone changes it.
-RESTLESS_US = 4_000
+RESTLESS_US: Final = 4_000
 
 
 class Drive:
@@ -34,8 +35,7 @@ class Drive:
 
     def due_us(self) -> int | None:
         """When pointer or wheel go on next."""
-        due, wheel = self._pointer.due_us, self._wheel.due_us
-        return wheel if due is None or (wheel is not None and wheel < due) else due
+        return self._pointer.due_us if self._wheel.asleep else earlier(self._pointer.due_us, self._wheel.due_us)
 
     def advance(self, until_us: int, out: list[Output]) -> None:
         """Pointer and wheel go on as they go."""

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import logging
 from dataclasses import dataclass
+from typing import Final
 
+from nub_shift.engine.agenda import earlier
 from nub_shift.engine.control_readers import ControlReaders
 from nub_shift.engine.drive import Drive
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
@@ -21,9 +23,9 @@ from nub_shift.model.controls import AT_REST, MOTION_CHANNELS
 
 log = logging.getLogger("nub_shift.engine")
 
-NEVER_US = 1 << 62
+NEVER_US: Final = 1 << 62
 # No profile that is accepted needs as many as it has layers and slots that can be held together.
-MAX_PASSES = 200
+MAX_PASSES: Final = 200
 
 
 @dataclass(frozen=True)
@@ -95,9 +97,8 @@ class Engine:
     def deadline(self) -> int | None:
         """When `advance` wants to be called next, in microseconds; None when time alone changes nothing."""
         due = self._drive.due_us()
-        other = self._other_due_us()
-        if other is not None and (due is None or other < due):
-            due = other
+        if self._context.agenda.timers or self._context.ledger.waiting:
+            due = earlier(due, self._other_due_us())
         self._quiet_until_us = due if due is not None else NEVER_US
         return due
 
@@ -235,7 +236,7 @@ class Engine:
         context = self._context
         agenda = context.agenda.due_us() if context.agenda.timers else None
         ledger = context.ledger.due_us() if context.ledger.waiting else None
-        return ledger if agenda is None else (agenda if ledger is None else min(agenda, ledger))
+        return earlier(agenda, ledger)
 
     def _step(self, t_us: int) -> list[Output]:
         """Begins a step: time moves on to `t_us`, and what was due by then happens, in order."""

@@ -12,13 +12,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from operator import itemgetter
+from typing import Final
 
 from nub_shift.engine.budget import Budget
 from nub_shift.engine.values import Key, Output
 
 # Changes of one key that wait for their time. More than two quick presses ahead nobody can follow.
-MAX_QUEUED = 4
-_LONG_AGO_US = -(1 << 62)
+MAX_QUEUED: Final = 4
+_LONG_AGO_US: Final = -(1 << 62)
 
 
 @dataclass(frozen=True, eq=False)

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from math import ceil, inf
+from typing import Final
 
 from nub_shift.engine.values import US_PER_SECOND, Output
 
-TICK_US = 1_000
+TICK_US: Final = 1_000
 # A caller who is this late was suspended or stopped; a busy machine is late by a few milliseconds.
-GAP_US = 250_000
-_WHOLE = 1.0 - 1e-9  # what rounding leaves of a whole count
+GAP_US: Final = 250_000
+_WHOLE: Final = 1.0 - 1e-9  # what rounding leaves of a whole count
 # Counts a second; slower than this a count takes days, and nobody needs to be woken for it.
-_SLOWEST = 1e-6
+_SLOWEST: Final = 1e-6
 
 
 class PointerMotion:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import reduce
 from math import prod
-from typing import assert_never
+from typing import Final, assert_never
 
 from nub_shift.engine.effect_context import Effect
 from nub_shift.engine.effects.carousels import CarouselEffect, CarouselWheel, Pick
@@ -70,12 +70,12 @@ from nub_shift.model.walk import actions_in, sent_input, uses_in
 
 Input = tuple[tuple[str, ...], ClickWheel | None]
 
-US_PER_MS = 1000
+US_PER_MS: Final = 1000
 # Few stacks of layers occur in play; the bound only guards against a profile that makes many.
-MAX_SHEETS = 512
+MAX_SHEETS: Final = 512
 # How long each key of a typed text is down, and the pause after it; games read text once a frame.
-TYPED_DOWN_US = 20_000
-TYPED_PAUSE_US = 15_000
+TYPED_DOWN_US: Final = 20_000
+TYPED_PAUSE_US: Final = 15_000
 
 
 class Sheet:

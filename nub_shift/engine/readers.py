@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Collection
 from math import hypot
-from typing import Protocol
+from typing import Final, Protocol
 
 from nub_shift.engine.effect_context import EffectContext, Slot
 from nub_shift.engine.shaping.directions import SECTOR_WAYS, Sectors
@@ -19,9 +19,9 @@ from nub_shift.model.feel import AxisFeel, StickFeel
 from nub_shift.model.slot_names import slot_name
 
 # How far the radius must go beyond a stick's inner radius before its slot lets go.
-INNER_HYSTERESIS = 0.04
+INNER_HYSTERESIS: Final = 0.04
 # A stick that was withheld is back in the middle there, or in its dead zone if that is wider.
-BACK_RADIUS = 0.15
+BACK_RADIUS: Final = 0.15
 
 
 def uses_diagonals(name: str, used: Collection[str]) -> bool:

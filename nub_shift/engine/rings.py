@@ -18,7 +18,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from math import atan2, degrees, hypot
-from typing import Protocol
+from typing import Final, Protocol
 
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
 from nub_shift.engine.effects.plain import fire
@@ -28,14 +28,14 @@ from nub_shift.model.listed import Confirm
 from nub_shift.model.slot_names import SlotName
 
 # How far past the border of its entry the stick must go before the next one is chosen.
-BORDER_DEGREES = 4.0
-BORDER_CELL = 0.12  # the same for a grid, in parts of a cell
+BORDER_DEGREES: Final = 4.0
+BORDER_CELL: Final = 0.12  # the same for a grid, in parts of a cell
 # How much nearer to the middle than at its furthest the stick may come and still be at its furthest.
-FURTHEST_SLACK = 0.05
-DWELL_US = 150_000
-ENTER_US = 60_000
+FURTHEST_SLACK: Final = 0.05
+DWELL_US: Final = 150_000
+ENTER_US: Final = 60_000
 # A stick that goes no further than this from where it was stands still.
-STILL_RADIUS = 0.1
+STILL_RADIUS: Final = 0.1
 
 
 @dataclass(frozen=True, eq=False)

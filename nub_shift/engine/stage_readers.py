@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from typing import Final
+
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.effect_context import EffectContext, Slot
 from nub_shift.model.feel import SliderFeel, Stage, Stages, TriggerFeel
 from nub_shift.model.slot_names import slot_name
 
-LEAST_SPAN = 1e-3
+LEAST_SPAN: Final = 1e-3
 
 
 class Threshold:

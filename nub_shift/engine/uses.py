@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections import deque
 from dataclasses import dataclass
 from math import atan2, degrees, exp, hypot
-from typing import Protocol
+from typing import Final, Protocol
 
 from nub_shift.engine.effect_context import EffectContext, Slot
 from nub_shift.engine.readers import StickReader, SurfaceReader
@@ -18,10 +18,10 @@ from nub_shift.engine.values import US_PER_SECOND, Pointer
 from nub_shift.model.effects import PointerPosition
 
 # A finger that leaves rolls on as fast as it went for this long.
-FLICK_US = 40_000
-SLOWEST_ROLL = 15.0  # counts a second
+FLICK_US: Final = 40_000
+SLOWEST_ROLL: Final = 15.0  # counts a second
 # A stick must come this much nearer to the middle than it was pushed out before it counts as back.
-BACK_SHARE = 0.8
+BACK_SHARE: Final = 0.8
 
 
 class Flow:

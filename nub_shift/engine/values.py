@@ -5,10 +5,12 @@ All times are whole microseconds on one monotonic clock.
 
 from __future__ import annotations
 
+from typing import Final
+
 import msgspec
 
-US_PER_SECOND = 1_000_000
-WHEEL_CLICK = 120
+US_PER_SECOND: Final = 1_000_000
+WHEEL_CLICK: Final = 120
 
 
 class Frame(msgspec.Struct, frozen=True):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
+from typing import Final
 
 from nub_shift.engine.values import Frame
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_MSC, EV_SYN, MSC_TIMESTAMP, SYN_DROPPED, SYN_REPORT, Event
@@ -10,7 +11,7 @@ from nub_shift.pads.resting import DoubtedAxis, doubted
 from nub_shift.pads.wiring import Wiring, controls_of, store_of
 
 # How many events of a recording are decoded at once, which may be hours long.
-AT_ONCE = 4096
+AT_ONCE: Final = 4096
 
 
 class Decoder:
@@ -38,7 +39,7 @@ class Decoder:
         for code, use in self._wiring.axes.items():
             if code in axes and (found := doubted(use, axes[code], self._certain)) is not None:
                 self.doubted[code] = found
-                self._stores[code] = found.store
+                self._stores[code] = found
 
     @property
     def away(self) -> tuple[str, ...]:
@@ -61,7 +62,7 @@ class Decoder:
                     self._collected[buttons[code]] = 1.0 if value else 0.0
             elif kind == EV_ABS:
                 if code in stores:
-                    stores[code](self._collected, value)
+                    stores[code].put(self._collected, value)
             elif kind != EV_SYN:
                 if kind == EV_MSC and code == MSC_TIMESTAMP:
                     self._sensor_us = value & 0xFFFFFFFF  # the kernel's values are signed
@@ -86,7 +87,7 @@ class Decoder:
                 if code in self._buttons:
                     values[self._buttons[code]] = 1.0 if value else 0.0
             elif code in self._stores:
-                self._stores[code](values, value)
+                self._stores[code].put(values, value)
         if self.doubted:
             self._pass_time(t_us)
 
@@ -104,7 +105,7 @@ class Decoder:
             values[channel] = 1.0 if code in down else 0.0
         for code, store in self._stores.items():
             if code in axes:
-                store(values, axes[code])
+                store.put(values, axes[code])
         return Frame(t_us, values)
 
     def _pass_time(self, t_us: int) -> None:

@@ -7,7 +7,7 @@ import fcntl
 import os
 import struct
 import time
-from typing import Any
+from typing import Any, Final
 
 import evdev
 
@@ -21,7 +21,7 @@ from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, Axis, Event
 from nub_shift.pads.pad import PadError, Tap
 
 _READ_BYTES = 64 * INPUT_EVENT.size
-_EVIOCSCLOCKID = 0x400445A0
+_EVIOCSCLOCKID: Final = 0x400445A0
 
 
 class KernelDevice:

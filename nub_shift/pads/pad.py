@@ -53,7 +53,7 @@ class Pad(Protocol):
         """The descriptors that become readable with new frames; none for a pad that goes by time."""
 
     def due_us(self) -> int | None:
-        """When the next frame is there, for a pad that goes by time."""
+        """When the next frame is there, for a pad that goes by time; it is another only after it was read."""
 
     def read(self, now_us: int, fd: int | None = None) -> list[Frame]:
         """The frames up to now, of one descriptor or of all.

@@ -10,18 +10,19 @@ presumed from its code       at rest           the smaller of what it is from th
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Final
 
 from nub_shift.model.controls import CONTROL_OF_CHANNEL, DIGITAL, Kind
-from nub_shift.pads.wiring import AxisUse, store_of
+from nub_shift.pads.wiring import AxisUse, Store, store_of
 
 # Parts of the way from rest to an end.
-AWAY = 0.25
-AT_REST = 0.05
-MOVED = 0.06
-LIES_US = 500_000
+AWAY: Final = 0.25
+AT_REST: Final = 0.05
+MOVED: Final = 0.06
+LIES_US: Final = 500_000
 
 
-class DoubtedAxis:
+class DoubtedAxis(Store):
     """Stores the values of one such axis.
 
     Attributes:
@@ -39,7 +40,7 @@ class DoubtedAxis:
         self._value = lay
         self._lies_since_us: int | None = None
 
-    def store(self, values: dict[str, float], value: int) -> None:
+    def put(self, values: dict[str, float], value: int) -> None:
         """Puts a value of the axis into a frame."""
         self._value = value
         if not self._moved:
@@ -50,12 +51,12 @@ class DoubtedAxis:
                 return
         if self._certain:
             self.settled = True
-            self._presumed(values, value)
+            self._presumed.put(values, value)
             return
         presumed: dict[str, float] = {}
         from_there: dict[str, float] = {}
-        self._presumed(presumed, value)
-        self._from_there(from_there, value)
+        self._presumed.put(presumed, value)
+        self._from_there.put(from_there, value)
         for channel, one in presumed.items():
             other = from_there[channel]
             values[channel] = 0.0 if one * other <= 0.0 else min(one, other, key=abs)

@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from abc import abstractmethod
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS, DIGITAL
 
-# Stores an axis's value in its channels.
-Store = Callable[[dict[str, float], int], None]
+
+class Store:
+    """Where the values of one axis go."""
+
+    @abstractmethod
+    def put(self, values: dict[str, float], value: int) -> None:
+        """Puts a value of the axis into its channels of a frame."""
 
 
 @dataclass(frozen=True)
@@ -60,7 +66,7 @@ class Wiring:
         """By axis code, what puts a value of it into a frame."""
         return {
             **{code: store_of(use) for code, use in self.axes.items()},
-            **{code: _measured(channel, resolution) for code, (channel, resolution) in self.sensors.items()},
+            **{code: _SensorStore(channel, resolution) for code, (channel, resolution) in self.sensors.items()},
         }
 
 
@@ -72,34 +78,51 @@ def controls_of(channels: Iterable[str]) -> tuple[str, ...]:
 
 def store_of(use: AxisUse) -> Store:
     """What puts a value of that axis into a frame."""
-    up, down = use.high - use.rest, use.rest - use.low
-    to_high, to_low = (1.0 / up if up else 0.0), (1.0 / down if down else 0.0)
-    rest = use.rest
-    # The way from rest to a value is a way up if it has the sign that the axis has from end to end.
-    sign = 1.0 if use.high >= use.low else -1.0
-    above, below = use.above, use.below
+    return _SignedStore(use) if use.signed else _SplitStore(use)
 
-    def signed(values: dict[str, float], value: int) -> None:
-        offset = value - rest
-        deflection = offset * (to_high if offset * sign > 0 else to_low)
+
+class _SignedStore(Store):
+    """One channel takes both sides of rest, from -1 to 1."""
+
+    def __init__(self, use: AxisUse) -> None:
+        self._channel = use.above
+        self._rest = use.rest
+        up, down = use.high - use.rest, use.rest - use.low
+        self._to_high, self._to_low = (1.0 / up if up else 0.0), (1.0 / down if down else 0.0)
+        # The way from rest to a value is a way up if it has the sign that the axis has from end to end.
+        self._sign = 1.0 if use.high >= use.low else -1.0
+
+    def put(self, values: dict[str, float], value: int) -> None:
+        deflection = self.deflection(value)
         # Some devices report beyond their extents.
-        values[above] = 1.0 if deflection > 1.0 else -1.0 if deflection < -1.0 else deflection
+        values[self._channel] = 1.0 if deflection > 1.0 else -1.0 if deflection < -1.0 else deflection
 
-    def split(values: dict[str, float], value: int) -> None:
-        offset = value - rest
-        deflection = offset * (to_high if offset * sign > 0 else to_low)
-        for channel, amount in ((above, deflection), (below, -deflection)):
-            if channel:
-                held = min(max(amount, 0.0), 1.0)
-                values[channel] = (1.0 if held > 0.5 else 0.0) if channel in DIGITAL else held
-
-    return signed if use.signed else split
+    def deflection(self, value: int) -> float:
+        """How far the axis is from its rest: 1 at the high end, -1 at the low one."""
+        offset = value - self._rest
+        return offset * (self._to_high if offset * self._sign > 0 else self._to_low)
 
 
-def _measured(channel: str, resolution: int) -> Store:
-    factor = 1.0 / max(1, resolution)
+class _SplitStore(_SignedStore):
+    """A channel for each side of rest that has one, from 0 to 1."""
 
-    def store(values: dict[str, float], value: int) -> None:
-        values[channel] = value * factor
+    def __init__(self, use: AxisUse) -> None:
+        super().__init__(use)
+        self._sides = [(side, sign) for side, sign in ((use.above, 1.0), (use.below, -1.0)) if side]
 
-    return store
+    def put(self, values: dict[str, float], value: int) -> None:
+        deflection = self.deflection(value)
+        for channel, sign in self._sides:
+            held = min(max(deflection * sign, 0.0), 1.0)
+            values[channel] = (1.0 if held > 0.5 else 0.0) if channel in DIGITAL else held
+
+
+class _SensorStore(Store):
+    """A motion sensor, which has no rest and no rim."""
+
+    def __init__(self, channel: str, resolution: int) -> None:
+        self._channel = channel
+        self._factor = 1.0 / max(1, resolution)
+
+    def put(self, values: dict[str, float], value: int) -> None:
+        values[self._channel] = value * self._factor

@@ -7,8 +7,8 @@ import socket
 from functools import partial
 from types import FrameType
 
+from nub_shift.engine.agenda import earlier
 from nub_shift.engine.values import US_PER_SECOND
-from nub_shift.pads.pad import Pad
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.runner.front_window import FrontWindow
 from nub_shift.runner.server import Server
@@ -56,7 +56,6 @@ def run_loop(
 ) -> None:
     """Plays until a signal, a client's `stop`, the end of all recordings, or `end_us`."""
     watched: dict[int, Callback] = {}
-    pads: list[Pad | None] = []
     while True:
         now_us = monotonic_us()
         if end_us is not None and now_us >= end_us:
@@ -65,14 +64,19 @@ def run_loop(
         if session.wants_front:
             for window, before in front.changes():
                 session.front_changed(window, before, now_us)
-        server.work(now_us)
+        if server.feeding:
+            server.work(now_us)
         if session.over or stop.caught or server.stop_asked:
             return
-        if pads != [seat.pad for seat in session.seats]:
+        if session.pads_changed:
+            session.pads_changed = False
             watched = _follow_pads(session, watch, watched)
-            pads = [seat.pad for seat in session.seats]
-        due = [time for time in (session.due_us(), server.due_us(), end_us) if time is not None]
-        watch.wait(max(0, min(due) - monotonic_us()) / US_PER_SECOND if due else None)
+        due_us = session.due_us()
+        if server.feeding:
+            due_us = earlier(due_us, server.due_us())
+        if end_us is not None:
+            due_us = earlier(due_us, end_us)
+        watch.wait(None if due_us is None else max(0, due_us - monotonic_us()) / US_PER_SECOND)
 
 
 def _follow_pads(session: Session, watch: Watch, before: dict[int, Callback]) -> dict[int, Callback]:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable, Collection
-from typing import Protocol
+from typing import Final, Protocol
 
+from nub_shift.engine.agenda import earlier
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
@@ -18,9 +19,9 @@ from nub_shift.runner.telemetry import TelemetryFeed
 
 log = logging.getLogger("nub_shift.runner")
 
-RETRY_US = 1_000_000
+RETRY_US: Final = 1_000_000
 # A bias that has changed by less is not worth writing a card.
-BIAS_NEWS_DPS = 0.02
+BIAS_NEWS_DPS: Final = 0.02
 
 # Opens a pad that is not one of those, by their keys.
 OpenPad = Callable[[Collection[str]], Pad]
@@ -31,6 +32,7 @@ class SeatHost(Protocol):
 
     ledger: Ledger
     live: bool
+    pads_changed: bool
     pad_events: PadEvents
 
     def pads_taken(self) -> Collection[str]:
@@ -69,6 +71,7 @@ class Seat:
         self._open_pad = open_pad
         self._pad_returns = pad_returns
         self._retry_us = 0
+        self._pad_due_us: int | None = None  # as of the last reading
         self._has_news = False
         self._missing: Message | None = None  # None until it was looked for
 
@@ -76,8 +79,7 @@ class Seat:
         """When `work` wants to be called, though nothing may be readable."""
         if self.pad is None:
             return None if self.over else self._retry_us
-        times = [time for time in (self.pad.due_us(), self._engine.deadline()) if time is not None]
-        return min(times) if times else None
+        return earlier(self._engine.deadline(), self._pad_due_us)
 
     def take_pad(self, now_us: int, fd: int | None = None) -> list[Output]:
         """Takes what the pad has on one of its descriptors, or on all."""
@@ -87,6 +89,7 @@ class Seat:
             frames = self.pad.read(now_us, fd)
         except PadGone as gone:
             return self._lose_pad(now_us, gone.message)
+        self._pad_due_us = self.pad.due_us()
         outputs: list[Output] = []
         for frame in frames:
             outputs += self._engine.feed(frame)
@@ -112,8 +115,7 @@ class Seat:
             return outputs
         if self._has_news:
             outputs += self._take_news(now_us)
-        due = self.pad.due_us() if self.pad is not None else None
-        if due is not None and due <= now_us:
+        if self._pad_due_us is not None and self._pad_due_us <= now_us:
             outputs += self.take_pad(now_us)
         if self.pad is not None:
             outputs += self._engine.advance(now_us)
@@ -179,7 +181,8 @@ class Seat:
             self._keep_bias()
             return outputs
         finally:
-            pad, self.pad = self.pad, None
+            pad = self.pad
+            self._set_pad(None)
             if pad is not None:
                 pad.close()
 
@@ -195,7 +198,7 @@ class Seat:
 
     def _look_for_pad(self, now_us: int) -> list[Output]:
         try:
-            self.pad = self._open_pad(self._host.pads_taken())
+            pad = self._open_pad(self._host.pads_taken())
         except PadError as error:
             if error.message != self._missing:
                 self._missing = error.message
@@ -203,18 +206,24 @@ class Seat:
                 self._host.note_change()
             self._retry_us = now_us + RETRY_US
             return []
+        self._set_pad(pad)
         if self._missing is not None:
             self._missing = None
-            self._host.say(Message(Code.PAD_IS_HERE, {"pad": self.pad.name}))
-        log.debug("pad: waiting -> %s", self.pad.key)
+            self._host.say(Message(Code.PAD_IS_HERE, {"pad": pad.name}))
+        log.debug("pad: waiting -> %s", pad.key)
         self.grab()
         self._host.note_pad(self)
-        if self.pad.gyro_bias is not None:
-            self._engine.know_bias(self.pad.gyro_bias)
+        if pad.gyro_bias is not None:
+            self._engine.know_bias(pad.gyro_bias)
         outputs = self.take_pad(now_us)
-        if self.pad is not None and self.pad.away:
-            self._host.say(Message(Code.NOT_AT_REST, {"pad": self.pad.name, "controls": list(self.pad.away)}))
+        if self.pad is not None and pad.away:
+            self._host.say(Message(Code.NOT_AT_REST, {"pad": pad.name, "controls": list(pad.away)}))
         return outputs
+
+    def _set_pad(self, pad: Pad | None) -> None:
+        self.pad = pad
+        self._pad_due_us = None
+        self._host.pads_changed = True
 
     def _take_news(self, now_us: int) -> list[Output]:
         """Motion sensors, a surface or player lights may have come after the device with the buttons."""
@@ -226,7 +235,8 @@ class Seat:
 
     def _release_pad(self, now_us: int) -> list[Output]:
         self._keep_bias()
-        pad, self.pad = self.pad, None
+        pad = self.pad
+        self._set_pad(None)
         log.debug("pad: %s -> waiting", pad.key if pad is not None else "none")
         outputs = self._engine.forget_pad(now_us)
         self.values.clear()

@@ -73,6 +73,7 @@ class Server:
     """Listens at `path` and serves the session to whoever connects.
 
     Attributes:
+        feeding: whether any client has a subscription, so that `work` has something to do.
         stop_asked: a client called `stop`, or the last one hung up and `until_hangup` holds.
 
     Raises:
@@ -100,7 +101,7 @@ class Server:
         self._clock = clock
         self._layout = layout
         self._peers: list[Peer] = []
-        self._feeding = False  # whether any of them has a subscription
+        self.feeding = False
         self._listener = listen_privately(path)
         watch.read(self._listener.fileno(), self._accept)
 
@@ -111,8 +112,6 @@ class Server:
 
     def due_us(self) -> int | None:
         """When the next telemetry packet is due."""
-        if not self._feeding:
-            return None
         feeds = [feed for peer in self._peers for feed in (peer.feed, peer.pads_feed) if feed is not None]
         times = [due for feed in feeds if (due := feed.due_us()) is not None]
         look_us = self._pad_monitor.due_us()
@@ -120,8 +119,6 @@ class Server:
 
     def work(self, now_us: int) -> None:
         """Sends the telemetry that is due."""
-        if not self._feeding:
-            return
         self._pad_monitor.work(now_us)
         for peer in list(self._peers):
             if peer.unsent > MAX_UNSENT_BYTES:
@@ -239,7 +236,7 @@ class Server:
         self._note_feeds()
 
     def _note_feeds(self) -> None:
-        self._feeding = any(peer.feed is not None or peer.pads_feed is not None for peer in self._peers)
+        self.feeding = any(peer.feed is not None or peer.pads_feed is not None for peer in self._peers)
 
     def _look_away(self, peer: Peer) -> None:
         if peer.pads_feed is not None:

@@ -8,6 +8,7 @@ from collections.abc import Callable, Collection
 from contextlib import suppress
 
 from nub_shift import version
+from nub_shift.engine.agenda import earlier
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Output, ProfileRequest
@@ -33,6 +34,7 @@ class Session:
     Attributes:
         seats: in the order in which they were added; there is at least one in play.
         live: whether outputs go to the system.
+        pads_changed: a seat has got another pad or lost its own; whoever watches their descriptors takes it back.
         wants_front: whether it matters which window is in front.
         pad_events: where the pads of seats tell what they do.
     """
@@ -48,6 +50,7 @@ class Session:
         self.seats: list[Seat] = []
         self.ledger = Ledger()
         self.live = False
+        self.pads_changed = False
         self.wants_front = False
         self.pad_events = pad_events
         self._open_output = open_output
@@ -62,7 +65,10 @@ class Session:
     @property
     def over(self) -> bool:
         """Whether no seat has anything more to give."""
-        return all(seat.over for seat in self.seats)
+        for seat in self.seats:  # noqa: SIM110 - as a generator it would be a good part of a wake-up
+            if not seat.over:
+                return False
+        return True
 
     def add(self, program: Program, open_pad: OpenPad, pad_returns: bool) -> Seat:
         """Another pad with a profile."""
@@ -105,8 +111,10 @@ class Session:
 
     def due_us(self) -> int | None:
         """When `work` wants to be called, though nothing may be readable."""
-        times = [due for seat in self.seats if (due := seat.due_us()) is not None]
-        return min(times) if times else None
+        due_us: int | None = None
+        for seat in self.seats:
+            due_us = earlier(due_us, seat.due_us())
+        return due_us
 
     def go(self, live: bool, now_us: int) -> None:
         """Goes live or back to rehearsal; whatever is down is released first.
@@ -210,7 +218,7 @@ class Session:
             for feed in other.feeds:
                 feed.note_outputs(outputs)
         for output in outputs:
-            if isinstance(output, ProfileRequest):
+            if type(output) is ProfileRequest:
                 self._asked.append((seat, output.title))
 
     def _follow_requests(self, now_us: int) -> None:

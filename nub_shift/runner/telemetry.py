@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from typing import Final
+
 from nub_shift.engine.values import US_PER_SECOND, Frame, Output, Pointer
 from nub_shift.model.controls import DIGITAL
 from nub_shift.protocol.messages import ChannelChange, Telemetry
 
 # A subscriber that falls this far behind gets the present state and a gap, not a growing backlog.
-MAX_BACKLOG = 5_000
+MAX_BACKLOG: Final = 5_000
 # Pointer motion is told in sums over stretches of this length: fine enough to draw its path.
-POINTER_US = 8_000
+POINTER_US: Final = 8_000
 
 
 class TelemetryFeed:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 from dataclasses import dataclass
+from typing import Final
 
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
@@ -13,7 +14,7 @@ from nub_shift.engine.values import US_PER_SECOND
 log = logging.getLogger("nub_shift.engine")
 
 # A pulse, or a gap between two, that is shorter than this would be lost on a game that looks once a frame.
-MIN_PULSE_US = 10_000
+MIN_PULSE_US: Final = 10_000
 
 
 @dataclass(frozen=True, eq=False)

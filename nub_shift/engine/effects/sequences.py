@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
@@ -11,10 +11,10 @@ from nub_shift.engine.effects.plain import NOTHING, EffectBase, RunBase, fire
 from nub_shift.keyboard.keys import MODIFIERS
 from nub_shift.model.listed import Again, Runs
 
-MAX_OVERLAP = 8
-MAX_QUEUE = 8
+MAX_OVERLAP: Final = 8
+MAX_QUEUE: Final = 8
 # Between the rounds of a sequence that repeats, so that one without waits cannot emit without end.
-ROUND_US = 20_000
+ROUND_US: Final = 20_000
 
 
 class Stroke(NamedTuple):

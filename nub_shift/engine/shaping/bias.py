@@ -3,38 +3,39 @@
 from __future__ import annotations
 
 from math import sqrt
+from typing import Final
 
 Vector = tuple[float, float, float]
 
 
 # Bias is learned from what the sensors show over this long.
-WINDOW_US = 1_000_000
-LEAST_SAMPLES = 8
+WINDOW_US: Final = 1_000_000
+LEAST_SAMPLES: Final = 8
 # A pad on a table shows its sensors' noise and nothing else: the sum of the variances of the three axes at the most,
 # in square degrees a second and in square g. A hand that holds still trembles by several times these.
-TABLE_GYRO = 0.15
-TABLE_ACCEL = 3e-4
-HAND_GYRO = 19.0
-HAND_ACCEL = 7.5e-3
+TABLE_GYRO: Final = 0.15
+TABLE_ACCEL: Final = 3e-4
+HAND_GYRO: Final = 19.0
+HAND_ACCEL: Final = 7.5e-3
 # A hand that turns the pad up or sideways moves gravity by more than this, in g, from one window to the next.
-TURNED_G = 0.03
-FASTEST_QUIET_DPS = 40.0
+TURNED_G: Final = 0.03
+FASTEST_QUIET_DPS: Final = 40.0
 # No sensor that works is off by more at rest.
-MAX_BIAS_DPS = 8.0
+MAX_BIAS_DPS: Final = 8.0
 # How far off one window's mean may be, as a variance: on a table, in a hand, and what a card says.
-TABLE_ERROR = 4e-4
-HAND_ERROR = 0.05
-HAND_ERROR_SHARE = 0.1  # of the tremor
-CARD_ERROR = 0.01
+TABLE_ERROR: Final = 4e-4
+HAND_ERROR: Final = 0.05
+HAND_ERROR_SHARE: Final = 0.1  # of the tremor
+CARD_ERROR: Final = 0.01
 # By how much the bias may have moved since the window before, as a variance.
-BIAS_WANDERS = 4e-6
+BIAS_WANDERS: Final = 4e-6
 # What is this far from a bias that is known is turning; what is nearer moves it by a small step.
-TURNING_DPS = 0.5
-LARGEST_STEP_DPS = 0.02
-WELL_KNOWN = 0.01
+TURNING_DPS: Final = 0.5
+LARGEST_STEP_DPS: Final = 0.02
+WELL_KNOWN: Final = 0.01
 # A pad that lies still for so many windows beside the bias that is known has another one by now.
-MOST_ODD = 180
-ODD_SPREAD_DPS = 0.15
+MOST_ODD: Final = 180
+ODD_SPREAD_DPS: Final = 0.15
 
 
 class BiasEstimator:

@@ -6,10 +6,10 @@ from bisect import bisect_right
 from collections.abc import Sequence
 from itertools import pairwise
 from math import hypot
-from typing import Protocol
+from typing import Final, Protocol
 
 # Points that are nearer to one another than a hand can tell count as one: nothing is divided by next to nothing.
-CLOSEST = 1e-6
+CLOSEST: Final = 1e-6
 
 Point = tuple[float, float]
 

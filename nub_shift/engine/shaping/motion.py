@@ -7,6 +7,7 @@ degrees a second, accelerations in units of standard gravity.
 from __future__ import annotations
 
 from math import atan2, copysign, degrees, hypot, radians, sqrt
+from typing import Final
 
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.effect_context import EffectContext, Slot
@@ -21,22 +22,22 @@ _AXES: dict[MotionAxis, Vector] = {MotionAxis.YAW: (0.0, 1.0, 0.0), MotionAxis.R
 
 _RADIAN = radians(1.0)
 # How much of gravity is taken from the accelerometer a second, while that shows about one g.
-GRAVITY_PULL = 1.5
-GRAVITY_TRUST = 0.15
+GRAVITY_PULL: Final = 1.5
+GRAVITY_TRUST: Final = 0.15
 # Without a sample for this long a sensor that does not tell its own time has gone quiet, and so does the pointer.
-SILENCE_US = 60_000
+SILENCE_US: Final = 60_000
 # Samples may come late, and many at once; what is later than this was lost.
-LATEST_US = 250_000
+LATEST_US: Final = 250_000
 # Samples that come within this time of one another have come together.
-TOGETHER_US = 1_000
+TOGETHER_US: Final = 1_000
 # The pointer goes on for this much longer than what is due to it, so that nobody has to wake up for each sample.
-SLACK_US = 8_000
+SLACK_US: Final = 8_000
 # How much of the longest wait for samples is remembered from one to the next.
-LONGEST_FADES = 0.95
+LONGEST_FADES: Final = 0.95
 # A pad on its side has no x axis that could be made horizontal; from about 75 degrees on, it counts for less.
-LEAST_HORIZONTAL = 0.07
+LEAST_HORIZONTAL: Final = 0.07
 # Layers lay their feels over one another, so that fast may not be above slow: then all is fast from there on.
-LEAST_SPAN_DPS = 1e-3
+LEAST_SPAN_DPS: Final = 1e-3
 
 
 class Gravity:

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from math import exp, hypot, tau
+from typing import Final
 
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.feel import Ramp, Smoothing
 
 # The cutoff for the speed estimate, as Casiez et al. recommend.
-SPEED_CUTOFF_HZ = 1.0
-LONGEST_STEP_S = 0.001
-SETTLED = 0.002  # of full deflection; what is closer than this is there
+SPEED_CUTOFF_HZ: Final = 1.0
+LONGEST_STEP_S: Final = 0.001
+SETTLED: Final = 0.002  # of full deflection; what is closer than this is there
 
 
 class OneEuro:

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from functools import lru_cache
 from math import copysign, cos, hypot, radians, sin
+from typing import Final
 
 from nub_shift.engine.shaping.curves import response_curve
 from nub_shift.model.feel import AxisFeel, DeadZoneShape, StickFeel
 
 # Nearer to the middle than any pad can tell; a direction cannot be computed from it, so it is rest.
-REST_RADIUS = 1e-6
+REST_RADIUS: Final = 1e-6
 # No feel that is accepted gets near it, but layers' feels are laid over one another: shaping must be total.
-SHORTEST_SPAN = 1e-3
+SHORTEST_SPAN: Final = 1e-3
 
 
 class StickShape:
