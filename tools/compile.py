@@ -27,6 +27,7 @@ HOT = (
     *("pads/device.py", "pads/evdev_pad.py", "outputs/output.py", "outputs/uinput.py"),
     "protocol/clock.py",
     *("runner/loop.py", "runner/seat.py", "runner/session.py", "runner/telemetry.py", "runner/watch.py"),
+    *("runner/connections.py", "runner/loading.py", "runner/server.py"),
 )
 GROUP = "nub_shift"
 MYPYC_OPTIONS = ["--ignore-missing-imports"]

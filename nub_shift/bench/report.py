@@ -10,6 +10,7 @@ from rich.table import Table
 
 from nub_shift.bench.engine_step import engine_figures
 from nub_shift.bench.figures import Figure
+from nub_shift.bench.flood import flood_figures
 from nub_shift.bench.frames import random_figures
 from nub_shift.bench.kernel import kernel_figures
 from nub_shift.bench.kernel_devices import NothingCame
@@ -23,8 +24,7 @@ class CannotMeasure(Exception):
 
 
 def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> bool:
-    """Measures and prints these parts (engine, processes, kernel, soak, random), or the first three if it can.
-
+    """Measures and prints these parts (engine, processes, kernel, flood, soak, random), or the first three if it can.
 
     Returns whether all that was measured was seen to happen.
 
@@ -36,6 +36,8 @@ def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> bool:
         figures += engine_figures(quick)
     if not parts or "processes" in parts:
         figures += process_figures(quick)
+    if "flood" in parts:
+        figures += flood_figures(quick)
     if "soak" in parts:
         figures += soak_figures(quick)
     if "random" in parts:

@@ -311,7 +311,7 @@ def demo(seconds: float | None, text: bool, game: str, look: str) -> None:
 @click.option(
     "--part",
     "parts",
-    type=click.Choice(["engine", "processes", "kernel", "soak", "random"]),
+    type=click.Choice(["engine", "processes", "kernel", "flood", "soak", "random"]),
     multiple=True,
     help="Only this.",
 )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import reduce
 from math import prod
@@ -110,7 +111,8 @@ class Program:
         analogue: it matters somewhere how deep a slot is pressed.
     """
 
-    def __init__(self, profile: Profile, layout: LayoutSource = us_layout) -> None:
+    def __init__(self, profile: Profile, layout: LayoutSource = us_layout, whole: bool = True) -> None:
+        """Compiles all of it at once; without `whole` only what is quick, and `compiling` does the rest."""
         self.profile = profile
         self.layer_ids = tuple(layer.id for layer in profile.layers)
         self.shortest_us = profile.game.shortest_key_ms * US_PER_MS
@@ -122,43 +124,67 @@ class Program:
         self._moves = {move.id: move for move in profile.moves}
         self._sequences: dict[str, SequenceEffect] = {}
         self.carousels: dict[str, CarouselWheel] = {}
+        self._rings: dict[str, RingUse] = {}
+        self._own: dict[str, dict[str, Effect | _Whole]] = {}
+        self._layers: list[dict[str, Effect | _Whole]] = []
+        self._hidden: list[frozenset[str]] = []
+        self._chords: list[dict[tuple[str, ...], Chord]] = []
+        self._sheets: dict[tuple[int, ...], Sheet] = {}
+        self._shared: dict[object, Effect] = {}
+        if whole:
+            for _ in self.compiling():
+                pass
+
+    def compiling(self) -> Iterator[None]:
+        """Compiles piece by piece: each takes little time, so that whoever plays meanwhile is not held up."""
+        profile = self.profile
         # A carousel may play sequences, and a sequence step carousels that play none: each is compiled as it is named.
         for carousel in profile.carousels:
             self._wheel(carousel.id)
+            yield
         for carousel in profile.carousels:
             for index, entry in enumerate(carousel.entries):
                 found = sent_input(profile, entry)
                 if found != ((), None):
                     self._picks.setdefault(found, []).append((self.carousels[carousel.id], index))
-        self._rings = {
-            ring.id: RingUse(
-                tuple(self._whole_action(entry) for entry in ring.entries), ring.confirm, ring.radius, ring.columns
-            )
-            for ring in profile.rings
-        }
-        self._own = {layer.id: self._layer(layer) for layer in profile.layers}
-        self._layers = [self._whole_layer(layer) for layer in profile.layers]
-        self._hidden = [
-            frozenset(slot for part in profile.bases(layer) for slot in part.hidden_below).difference(
-                self._layers[index]
-            )
-            for index, layer in enumerate(profile.layers)
-        ]
-        own_chords = {layer.id: [self._chord(pair) for pair in layer.together] for layer in profile.layers}
-        self._chords = [
-            {chord.slots: chord for part in profile.bases(layer) for chord in own_chords[part.id]}
-            for layer in profile.layers
-        ]
+            yield
+        for ring in profile.rings:
+            entries = tuple(self._whole_action(entry) for entry in ring.entries)
+            self._rings[ring.id] = RingUse(entries, ring.confirm, ring.radius, ring.columns)
+            yield
+        for layer in profile.layers:
+            own = self._own[layer.id] = {}
+            for slot, assignment in layer.slots.items():
+                own[slot] = self._slot(slot, assignment)
+                yield
+        own_chords: dict[str, list[Chord]] = {}
+        for layer in profile.layers:
+            own_chords[layer.id] = [self._chord(pair) for pair in layer.together]
+            yield
+        for layer in profile.layers:
+            bases, merged = profile.bases(layer), self._whole_layer(layer)
+            self._layers.append(merged)
+            self._hidden.append(frozenset(slot for part in bases for slot in part.hidden_below).difference(merged))
+            self._chords.append({chord.slots: chord for part in bases for chord in own_chords[part.id]})
+            yield
         self.enters = self._own_actions("enter")
         self.leaves = self._own_actions("leave")
-        self.enders = frozenset(slot for _, action in actions_in(profile) for slot in action.ended_by)
         self.tilts = any(slot == MOTION_SLOT and not isinstance(use, Turn) for _, slot, use in uses_in(profile))
+        yield
         # What no layer uses need not be computed in full.
         self.used = frozenset(slot for layer in profile.layers for slot in layer.used_slots)
-        self.analogue = any(_goes_by_depth(action) for _, action in actions_in(profile))
+        yield
+        enders: set[str] = set()
+        self.analogue = False
+        for number, (_, action) in enumerate(actions_in(profile)):
+            enders.update(action.ended_by)
+            self.analogue = self.analogue or _goes_by_depth(action)
+            if number % 8 == 0:
+                yield
+        self.enders = frozenset(enders)
         self._diagonal_sticks = tuple(stick for stick in STICK_SLOTS if uses_diagonals(stick, self.used))
-        self._sheets: dict[tuple[int, ...], Sheet] = {}
-        self._shared: dict[object, Effect] = {}
+        yield
+        self.sheet(())
 
     def sheet(self, stack: tuple[int, ...]) -> Sheet:
         """The sheet for the base layer with `stack` (layer indexes, the topmost last) over it."""
@@ -235,9 +261,6 @@ class Program:
                 merged.pop(slot, None)
             merged.update(self._own[part.id])  # the same effects, so that a toggle has one state
         return merged
-
-    def _layer(self, layer: Layer) -> dict[str, Effect | _Whole]:
-        return {slot: self._slot(slot, assignment) for slot, assignment in layer.slots.items()}
 
     def _slot(self, slot: str, assignment: Assignment) -> Effect | _Whole:
         if slot in STICK_SLOTS or slot == MOTION_SLOT:

@@ -41,6 +41,20 @@ class SessionLayout:
             self._layout = _first_layout(self._names)
         return self._layout
 
+    @property
+    def asked(self) -> bool:
+        """Whether anybody has wanted to know it."""
+        return self._layout is not None
+
+    @property
+    def names(self) -> list[Names]:
+        """What the places that know said when it was found last."""
+        return self._names
+
+    def know(self, names: list[Names], layout: Layout) -> None:
+        """Takes it as another process has found it."""
+        self._names, self._layout = names, layout
+
     def refresh(self) -> bool:
         """Looks again; returns whether the layout is another than before."""
         if self._layout is None or list(session_names()) == self._names:

@@ -121,12 +121,16 @@ class Action(Record, frozen=True):
     @property
     def effects(self) -> tuple[Effect, ...]:
         """All effects that the table names: exactly one in a file that has been checked, none if it has only others."""
-        return tuple(read(value) for name, read in _READ.items() if (value := getattr(self, name)) not in _UNSET)
+        return tuple(read(value) for name, read in _READ.items() if (value := getattr(self, name)))
 
     @property
     def effect(self) -> Effect | None:
         """The effect; None for an assignment that has further reactions only."""
-        return next(iter(self.effects), None)
+        for name, read in _READ.items():
+            value = getattr(self, name)
+            if value:
+                return read(value)
+        return None
 
     @property
     def parts(self) -> tuple[Action, ...]:
@@ -186,7 +190,6 @@ _READ: dict[str, Callable[[Any], Effect]] = {
 }
 EFFECT_NAMES = tuple(_READ)
 _NO_EFFECT = {field.name: field.default for field in fields(Action) if field.name in _READ}
-_UNSET = (None, (), "", False)
 
 
 def _written(effect: Effect) -> dict[str, Any]:

@@ -28,6 +28,8 @@ class Code(Enum):
     BACK_TO_REHEARSAL = "back_to_rehearsal"  # why: a message
     ONLY_SEAT = "only_seat"
     PROFILE_HAS_FAULTS = "profile_has_faults"
+    PROFILE_TOO_LARGE = "profile_too_large"
+    READING_FAILED = "reading_failed"
     # Pads
     NO_SUCH_KIND_OF_PAD = "no_such_kind_of_pad"  # kind, known
     NO_SUCH_SIMULATED_PAD = "no_such_simulated_pad"  # pad, names
@@ -43,6 +45,7 @@ class Code(Enum):
     PERFORMANCE_OVER = "performance_over"
     RECORDING_OVER = "recording_over"
     CANNOT_BE_OPENED = "cannot_be_opened"  # device, why
+    PADS_FAIL = "pads_fail"  # why
     NOT_ALLOWED_TO_READ = "not_allowed_to_read"  # device
     GRABBED_BY_OTHERS = "grabbed_by_others"  # pad
     FILE_FAULTY = "file_faulty"  # why

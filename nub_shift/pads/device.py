@@ -3,25 +3,19 @@
 from __future__ import annotations
 
 import errno
-import fcntl
 import os
-import struct
-import time
-from typing import Any, Final
-
-import evdev
+from contextlib import suppress
 
 from nub_shift.engine.values import Frame
 from nub_shift.model.kernel_event import INPUT_EVENT
 from nub_shift.model.messages import Code
 from nub_shift.pads.cards import Source, known_as
 from nub_shift.pads.decoder import Decoder
-from nub_shift.pads.description import Description
-from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, Axis, Event
+from nub_shift.pads.kernel import Event
+from nub_shift.pads.node import Node
 from nub_shift.pads.pad import PadError, Tap
 
 _READ_BYTES = 64 * INPUT_EVENT.size
-_EVIOCSCLOCKID: Final = 0x400445A0
 
 
 class KernelDevice:
@@ -37,16 +31,16 @@ class KernelDevice:
     """
 
     def __init__(self, path: str) -> None:
-        self._device = evdev.InputDevice(path, readonly=True)
+        self._node = Node(path)
         try:
-            fcntl.ioctl(self._device.fd, _EVIOCSCLOCKID, struct.pack("i", time.CLOCK_MONOTONIC))
-            self.description = describe(self._device)
+            self._node.time_by_monotonic_clock()
+            self.description = self._node.describe()
             known = known_as(self.description)
         except BaseException:
-            self._device.close()
+            self._node.close()
             raise
         self.path = path
-        self.fd = int(self._device.fd)
+        self.fd = self._node.fd
         self.known = known
         self.name = known.name
         self.tap: Tap | None = None
@@ -84,7 +78,7 @@ class KernelDevice:
 
     def positions(self) -> dict[int, int]:
         """Where its axes stand; raises OSError as `frames` does."""
-        return {code: self._device.absinfo(code).value for code in self.description.axes}
+        return self._node.positions(self.description.axes)
 
     def events(self) -> list[Event]:
         """The raw events that are waiting; raises OSError as `frames` does."""
@@ -97,55 +91,32 @@ class KernelDevice:
         """Grabs the device, so that others do not see it, or lets it go.
 
         Raises:
-            PadError: another program has grabbed it.
+            PadError: another program has grabbed it, or it does not answer.
         """
         if grabbed is self._grabbed:
             return
         try:
             if grabbed:
-                self._device.grab()
+                self._node.grab()
             else:
-                self._device.ungrab()
+                self._node.ungrab()
         except OSError as error:
             if grabbed and error.errno == errno.EBUSY:
                 raise PadError(Code.GRABBED_BY_OTHERS, pad=self.name) from None
             if error.errno != errno.ENODEV:
-                raise
+                raise PadError(Code.DOES_NOT_ANSWER, pad=self.name, why=error.strerror) from None
         self._grabbed = grabbed
 
     def close(self) -> None:
         """Lets the device go."""
-        self.set_grabbed(False)
-        self._device.close()
+        with suppress(OSError):
+            self.set_grabbed(False)
+        self._node.close()
 
     def _state(self, now_us: int) -> Frame:
-        axes = {code: self._device.absinfo(code).value for code in self._axes}
+        axes = self._node.positions(self._axes)
         if self._fresh:
             self._fresh = False
             self._decoder.begin(axes)
             return self._decoder.state_frame(now_us, (), axes)
-        return self._decoder.state_frame(now_us, self._device.active_keys(), axes)
-
-
-def describe(device: evdev.InputDevice[str]) -> Description:
-    """What a device says of itself; raises OSError when it is gone."""
-    capabilities: dict[int, Any] = dict(device.capabilities(absinfo=True))
-    axes = {
-        code: Axis(info.min, info.max, info.fuzz, info.flat, info.resolution)
-        for code, info in capabilities.pop(EV_ABS, [])
-    }
-    keys = frozenset(capabilities.pop(EV_KEY, []))
-    capabilities.pop(EV_SYN, None)
-    return Description(
-        device.name,
-        device.info.bustype,
-        device.info.vendor,
-        device.info.product,
-        device.info.version,
-        device.phys,
-        device.uniq,
-        keys,
-        axes,
-        frozenset(device.input_props()),
-        {kind: frozenset(codes) for kind, codes in capabilities.items() if codes},
-    )
+        return self._decoder.state_frame(now_us, self._node.keys_down(), axes)

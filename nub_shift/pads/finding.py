@@ -7,12 +7,10 @@ from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
-import evdev
-
 from nub_shift.model.messages import Code, Message
 from nub_shift.pads.description import Description
-from nub_shift.pads.device import describe
 from nub_shift.pads.gamepad import is_motion, is_pad, is_surface
+from nub_shift.pads.node import Node
 
 # Our own virtual devices carry this in their physical path, so that they are never taken for pads.
 OWN_PHYS = "nub-shift/"
@@ -67,14 +65,14 @@ def find_pads() -> list[Found]:
     closed: list[Found] = []
     for path in sorted(_DEVICE_FOLDER.glob("event*"), key=lambda path: int(path.name.removeprefix("event"))):
         try:
-            opened = evdev.InputDevice(str(path), readonly=True)
+            opened = Node(str(path))
         except PermissionError:
             closed.append(Found(str(path), None, missing=Message(Code.NOT_ALLOWED_TO_READ, {"device": str(path)})))
             continue
         except OSError:
             continue  # unplugged while we looked
         try:
-            devices.append(Device(str(path), describe(opened), _parent_of(path.name)))
+            devices.append(Device(str(path), opened.describe(), _parent_of(path.name)))
         except OSError:
             continue
         finally:

@@ -46,6 +46,9 @@ class Hotplug:
                 found = found or (coming and not _is_own(device))
         except OSError:
             return True  # more news than the socket could keep: something may have come
+        except Exception:  # of a device that has gone again, the library may say anything
+            log.exception("news of devices")
+            return True
         return found
 
 

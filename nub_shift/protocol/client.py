@@ -104,9 +104,9 @@ class ClientProtocol:
         for message in self._reader.feed(data):
             match message:
                 case Request(method=method, params=params) if method in _NEWS:
-                    packets.append(msgspec.convert(params, _NEWS[method]))
+                    packets.append(msgspec.json.decode(params, type=_NEWS[method]))
                 case Response(id=int(identity)) if identity in self._waiting:
-                    state = None if message.result is None else msgspec.convert(message.result, State)
+                    state = None if message.result is None else msgspec.json.decode(message.result, type=State)
                     self._waiting.pop(identity)(Reply(state, message.error))
         return packets
 

@@ -6,14 +6,15 @@ One message a line; batches are refused.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
 
 import msgspec
 
 from nub_shift.model.messages import Message
 
 PROTOCOL = 3
-MAX_LINE_BYTES = 4_000_000
+# The text of the largest profile, as JSON writes it.
+MAX_LINE_BYTES = 600_000
+MAX_ID_LENGTH = 200
 
 PARSE_ERROR = -32700
 INVALID_REQUEST = -32600
@@ -23,10 +24,10 @@ REFUSED = -32000  # the call was understood and cannot be done; the message says
 
 
 class Request(msgspec.Struct, frozen=True):
-    """A call, or a notification if it has no id."""
+    """A call, or a notification if it has no id. Its parameters are JSON that whoever knows the method reads."""
 
     method: str
-    params: dict[str, Any] = {}
+    params: msgspec.Raw = msgspec.Raw(b"{}")
     id: int | str | None = None
 
 
@@ -46,10 +47,10 @@ class Error(msgspec.Struct, frozen=True, omit_defaults=True):
 
 
 class Response(msgspec.Struct, frozen=True):
-    """The answer to the call of that id: a result, or an error."""
+    """The answer to the call of that id: a result, which is JSON, or an error."""
 
     id: int | str | None
-    result: Any = None
+    result: msgspec.Raw | None = None
     error: Error | None = None
 
 
@@ -66,9 +67,9 @@ Incoming = Request | Response | Fault
 class _Raw(msgspec.Struct):
     jsonrpc: str
     method: str | msgspec.UnsetType = msgspec.UNSET
-    params: dict[str, Any] | msgspec.UnsetType = msgspec.UNSET
+    params: msgspec.Raw = msgspec.Raw(b"{}")
     id: int | str | msgspec.UnsetType | None = msgspec.UNSET
-    result: Any = None
+    result: msgspec.Raw | msgspec.UnsetType = msgspec.UNSET
     error: Error | None = None
 
 
@@ -83,25 +84,48 @@ class LineReader:
 
     def __init__(self) -> None:
         self._rest = bytearray()
+        self._searched = 0  # there is no line end before
         self._skipping = False
 
     def feed(self, data: bytes) -> list[Incoming]:
         """Takes bytes; returns the messages that they complete."""
-        self._rest += data
+        self.add(data)
         messages: list[Incoming] = []
-        while (end := self._rest.find(b"\n")) >= 0:
-            line = bytes(self._rest[:end])
-            del self._rest[: end + 1]
+        while (message := self.next()) is not None:
+            messages.append(message)
+        return messages
+
+    def add(self, data: bytes) -> None:
+        """Takes bytes; `next` gives the messages that they complete, one by one."""
+        self._rest += data
+
+    def next(self) -> Incoming | None:
+        """The next message, if all of it is there."""
+        rest = self._rest
+        while (end := rest.find(b"\n", self._searched)) >= 0:
+            line = bytes(rest[:end])
+            del rest[: end + 1]
+            self._searched = 0
             if self._skipping:
                 self._skipping = False
+            elif end > MAX_LINE_BYTES:
+                return Fault(Error(INVALID_REQUEST, _TOO_LONG))
             elif line.strip():
-                messages.append(_parse(line))
-        if len(self._rest) > MAX_LINE_BYTES:
-            self._rest.clear()
+                return _parse(line)
+            else:  # so are those after it that have nothing in them: however many, they take no time
+                blank = len(rest) - len(rest.lstrip())
+                del rest[: rest.rfind(b"\n", 0, blank) + 1]
+        self._searched = len(rest)
+        if len(rest) > MAX_LINE_BYTES:
+            rest.clear()
+            self._searched = 0
             if not self._skipping:
-                messages.append(Fault(Error(INVALID_REQUEST, f"a line is longer than {MAX_LINE_BYTES} bytes")))
-            self._skipping = True
-        return messages
+                self._skipping = True
+                return Fault(Error(INVALID_REQUEST, _TOO_LONG))
+        return None
+
+
+_TOO_LONG = f"a line is longer than {MAX_LINE_BYTES} bytes"
 
 
 def _parse(line: bytes) -> Incoming:
@@ -111,14 +135,19 @@ def _parse(line: bytes) -> Incoming:
         return Fault(Error(INVALID_REQUEST, f"not a JSON-RPC 2.0 message: {error}"))
     except (msgspec.DecodeError, UnicodeDecodeError):
         return Fault(Error(PARSE_ERROR, "not JSON"))
+    except RecursionError:
+        return Fault(Error(INVALID_REQUEST, "lists or objects are nested too deep"))
     if raw.jsonrpc != "2.0":
         return Fault(Error(INVALID_REQUEST, 'expected "jsonrpc": "2.0"'))
     identity = None if raw.id is msgspec.UNSET else raw.id
+    if isinstance(identity, str) and len(identity) > MAX_ID_LENGTH:
+        return Fault(Error(INVALID_REQUEST, f"an id is longer than {MAX_ID_LENGTH} characters"))
+    # What is kept of a line must not keep the line.
     if raw.method is not msgspec.UNSET:
-        return Request(raw.method, {} if raw.params is msgspec.UNSET else raw.params, identity)
+        return Request(raw.method, raw.params.copy(), identity)
     if raw.id is msgspec.UNSET:
         return Fault(Error(INVALID_REQUEST, "neither a method nor an answer"))
-    return Response(identity, raw.result, raw.error)
+    return Response(identity, None if raw.result is msgspec.UNSET else raw.result.copy(), raw.error)
 
 
 def refused(why: Message, problems: Sequence[str] = ()) -> Error:

@@ -1,31 +1,254 @@
-"""The runner's socket, and each connection to it."""
+"""The runner's socket and the connections to it, served a little at a time: play comes first.
+
+Clients are waited for apart from pads, so that they cost play one descriptor. Their words are looked at one by one and
+in turn, whenever nothing is due in play. Who says more than is answered, or does not read its answers, waits: nothing
+more is read of it, and the system holds it up.
+"""
 
 from __future__ import annotations
 
 import errno
+import logging
 import os
+import select
 import socket
+from collections import deque
+from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
+from typing import Final
 
-from nub_shift.protocol.codec import LineReader
+from nub_shift import version
+from nub_shift.protocol.codec import (
+    PROTOCOL,
+    REFUSED,
+    Error,
+    Incoming,
+    LineReader,
+    encode_error,
+    encode_request,
+)
+from nub_shift.protocol.messages import Ready
 from nub_shift.runner.pads_feed import PadsFeed
 from nub_shift.runner.telemetry import TelemetryFeed
+from nub_shift.runner.watch import Watch
+
+log = logging.getLogger("nub_shift.runner")
+
+# A window has one or two connections, a command one.
+MAX_CLIENTS: Final = 32
+MAX_UNSENT_BYTES: Final = 1_000_000
+_READ_BYTES: Final = 16_384
+_EVENTS: Final = select.EPOLLIN | select.EPOLLRDHUP
+_NO_DESCRIPTORS: Final = (errno.EMFILE, errno.ENFILE)
 
 
 class Peer:
-    """One connection."""
+    """One connection.
+
+    Attributes:
+        awaits: a call of its is being worked on beside play; what it says after that waits for the answer.
+    """
 
     def __init__(self, connection: socket.socket) -> None:
         self.connection = connection
+        self.fd = connection.fileno()
         self.reader = LineReader()
         self.outgoing = bytearray()
         self.feed: TelemetryFeed | None = None
         self.pads_feed: PadsFeed | None = None
         self.seat = 0
+        self.awaits = False
+        self.told = False  # for the server alone: it is about to be told something
+        self.queued = False  # for `Connections` alone: it is to be looked at
 
     @property
-    def unsent(self) -> int:
-        return len(self.outgoing)
+    def pauses(self) -> bool:
+        """Whether nothing more is read of it at present."""
+        return self.awaits or self.lags
+
+    @property
+    def lags(self) -> bool:
+        """Whether it does not read what it is told."""
+        return len(self.outgoing) > MAX_UNSENT_BYTES
+
+
+class Connections:
+    """All connections. `heard` gets what they say, message by message, and `gone` the peers that have hung up.
+
+    Attributes:
+        peers: in the order in which they came.
+        pending: somebody has something to say that has not been looked at.
+
+    Raises:
+        OSError: the socket cannot be made.
+    """
+
+    def __init__(
+        self, path: Path, watch: Watch, heard: Callable[[Peer, Incoming], None], gone: Callable[[Peer], None]
+    ) -> None:
+        self.peers: list[Peer] = []
+        self._path = path
+        self._watch = watch
+        self._heard = heard
+        self._gone = gone
+        self._listener = listen_privately(path)
+        self._by_fd: dict[int, Peer] = {}
+        self._waiting: deque[Peer] = deque()  # they have said something
+        self._knocks = False
+        self._spare = os.open(os.devnull, os.O_RDONLY | os.O_CLOEXEC)
+        self._epoll = select.epoll()
+        self._epoll.register(self._listener.fileno(), select.EPOLLIN | select.EPOLLONESHOT)
+        watch.read(self._epoll.fileno(), self._on_events)
+
+    @property
+    def pending(self) -> bool:
+        """Whether `step` has something to do."""
+        return self._knocks or bool(self._waiting)
+
+    def step(self) -> None:
+        """Looks at one thing: a message, some bytes, or somebody who connects."""
+        if self._knocks:
+            self._knocks = False
+            self._accept()
+            return
+        peer = self._waiting.popleft()
+        peer.queued = False
+        if peer.fd not in self._by_fd or peer.pauses:
+            return  # it is looked at again when that is over
+        try:
+            message = peer.reader.next()
+            if message is not None:
+                self._look_at(peer)
+                self._heard(peer, message)
+            elif self._receive(peer):
+                self._look_at(peer)
+            else:
+                self._arm(peer)
+        except Exception:  # a fault of ours in serving one client costs this client, and play goes on
+            log.exception("client %d", peer.fd)
+            self.drop(peer)
+
+    def send(self, peer: Peer, data: bytes) -> None:
+        """Sends, now or when the client reads again."""
+        if peer.fd not in self._by_fd:
+            return
+        lagged = peer.lags
+        peer.outgoing += data
+        try:
+            del peer.outgoing[: peer.connection.send(peer.outgoing)]
+        except BlockingIOError:
+            pass
+        except OSError:
+            self.drop(peer)
+            return
+        if lagged and not peer.lags:
+            self._look_at(peer)
+        if peer.outgoing:
+            self._arm(peer)
+
+    def answered(self, peer: Peer) -> None:
+        """What a peer awaited has come: what it has said meanwhile is looked at."""
+        peer.awaits = False
+        self._look_at(peer)
+
+    def drop(self, peer: Peer) -> None:
+        """Hangs up."""
+        if self._by_fd.pop(peer.fd, None) is None:
+            return
+        log.debug("client %d: gone", peer.fd)
+        self.peers.remove(peer)
+        with suppress(OSError):
+            self._epoll.unregister(peer.fd)
+        peer.connection.close()
+        self._gone(peer)
+
+    def close(self) -> None:
+        """Closes all connections and takes the socket away."""
+        for peer in list(self.peers):
+            self.drop(peer)
+        self._watch.forget(self._epoll.fileno())
+        self._epoll.close()
+        self._listener.close()
+        os.close(self._spare)
+        self._path.unlink(missing_ok=True)
+
+    def _on_events(self) -> None:
+        for fd, events in self._epoll.poll(0):
+            peer = self._by_fd.get(fd)
+            if peer is None:
+                self._knocks = self._knocks or fd == self._listener.fileno()
+                continue
+            if events & select.EPOLLOUT:
+                self.send(peer, b"")
+            if peer.pauses and events & (select.EPOLLHUP | select.EPOLLERR):
+                self.drop(peer)  # nobody is there to hear the answer
+            elif events & ~select.EPOLLOUT and not peer.pauses:
+                self._look_at(peer)
+            else:
+                self._arm(peer)
+
+    def _look_at(self, peer: Peer) -> None:
+        if not peer.queued:
+            peer.queued = True
+            self._waiting.append(peer)
+
+    def _arm(self, peer: Peer) -> None:
+        """Waits for what the peer does next."""
+        if peer.fd in self._by_fd:
+            reads = 0 if peer.pauses or peer.queued else _EVENTS
+            writes = select.EPOLLOUT if peer.outgoing else 0
+            self._epoll.modify(peer.fd, reads | writes | select.EPOLLONESHOT)
+
+    def _receive(self, peer: Peer) -> bool:
+        """Takes some of what a peer has sent; returns whether there was anything."""
+        try:
+            data = peer.connection.recv(_READ_BYTES)
+        except BlockingIOError:
+            return False
+        except OSError:
+            data = b""
+        if not data:
+            self.drop(peer)
+            return False
+        peer.reader.add(data)
+        return True
+
+    def _accept(self) -> None:
+        """Takes one connection in; the listener is watched again after it."""
+        try:
+            connection, _ = self._listener.accept()
+        except OSError as error:
+            if error.errno in _NO_DESCRIPTORS:
+                self._turn_away()
+        else:
+            if len(self.peers) >= MAX_CLIENTS:
+                self._refuse(connection)
+            else:
+                self._take_in(connection)
+        self._epoll.modify(self._listener.fileno(), select.EPOLLIN | select.EPOLLONESHOT)
+
+    def _take_in(self, connection: socket.socket) -> None:
+        connection.setblocking(False)
+        peer = Peer(connection)
+        log.debug("client %d: connected", peer.fd)
+        self.peers.append(peer)
+        self._by_fd[peer.fd] = peer
+        self._epoll.register(peer.fd, _EVENTS | select.EPOLLONESHOT)
+        self.send(peer, encode_request("ready", Ready(PROTOCOL, version())))
+
+    def _refuse(self, connection: socket.socket) -> None:
+        connection.setblocking(False)
+        with suppress(OSError):
+            connection.send(encode_error(None, Error(REFUSED, f"more than {MAX_CLIENTS} clients are connected")))
+        connection.close()
+
+    def _turn_away(self) -> None:
+        """There is no descriptor for another connection: the spare one is used to close it, lest it knock for ever."""
+        os.close(self._spare)
+        with suppress(OSError):
+            self._refuse(self._listener.accept()[0])
+        self._spare = os.open(os.devnull, os.O_RDONLY | os.O_CLOEXEC)
 
 
 def listen_privately(path: Path) -> socket.socket:

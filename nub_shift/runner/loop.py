@@ -6,6 +6,7 @@ import signal
 import socket
 from functools import partial
 from types import FrameType
+from typing import Final
 
 from nub_shift.engine.agenda import earlier
 from nub_shift.engine.values import US_PER_SECOND
@@ -15,6 +16,12 @@ from nub_shift.runner.server import Server
 from nub_shift.runner.session import Session
 from nub_shift.runner.watch import Callback, Watch
 
+# For how long clients and profiles that come are served before pads are looked at again, and how long before something
+# is due that ends: as long as any of their small things takes.
+SLICE_US: Final = 100
+MARGIN_US: Final = 250
+# Who works without a pause is taken for a hog by the system, and made to wait when it must not.
+PAUSE_S: Final = 0.0001
 STOP_SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
 
 
@@ -64,19 +71,29 @@ def run_loop(
         if session.wants_front:
             for window, before in front.changes():
                 session.front_changed(window, before, now_us)
-        if server.feeding:
-            server.work(now_us)
+        server.work(now_us)
         if session.over or stop.caught or server.stop_asked:
             return
         if session.pads_changed:
             session.pads_changed = False
             watched = _follow_pads(session, watch, watched)
-        due_us = session.due_us()
-        if server.feeding:
-            due_us = earlier(due_us, server.due_us())
-        if end_us is not None:
-            due_us = earlier(due_us, end_us)
-        watch.wait(None if due_us is None else max(0, due_us - monotonic_us()) / US_PER_SECOND)
+        due_us = earlier(earlier(session.due_us(), server.due_us()), end_us)
+        if server.pending and _serve(server, due_us):
+            watch.wait(PAUSE_S)
+        else:
+            watch.wait(None if due_us is None else max(0, due_us - monotonic_us()) / US_PER_SECOND)
+
+
+def _serve(server: Server, due_us: int | None) -> bool:
+    """Does some of what may wait, while nothing is due; returns whether there was time for that."""
+    end_us = monotonic_us() + SLICE_US
+    if due_us is not None:
+        end_us = min(end_us, due_us - MARGIN_US)
+    served = False
+    while server.pending and monotonic_us() < end_us:
+        server.step()
+        served = True
+    return served
 
 
 def _follow_pads(session: Session, watch: Watch, before: dict[int, Callback]) -> dict[int, Callback]:

@@ -24,6 +24,7 @@ from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import State
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.front_window import FrontWindow
+from nub_shift.runner.loading import Loading
 from nub_shift.runner.loop import StopSignals, run_loop
 from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.pad_monitor import PadMonitor
@@ -32,8 +33,6 @@ from nub_shift.runner.seat import OpenPad
 from nub_shift.runner.server import Server
 from nub_shift.runner.session import Session
 from nub_shift.runner.watch import Watch
-from nub_shift.store.library import find_titled
-from nub_shift.store.profile_files import read_profile
 
 
 @dataclass(frozen=True)
@@ -84,7 +83,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     events = PadEvents()
     stop = StopSignals(watch)
     front = FrontWindow(watch)
-    find = partial(_program_titled, options.folders, options.layout) if options.folders else None
+    loading = Loading(watch, options.layout, options.folders, monotonic_us)
     servers: list[Server] = []
 
     def say(message: Message) -> None:
@@ -92,12 +91,14 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
         for listening in servers:
             listening.say(message)
 
-    session = Session(partial(open_output, options.output, start_us), options.output.value, say, events, find)
+    session = Session(
+        partial(open_output, options.output, start_us), options.output.value, say, events, loading, monotonic_us
+    )
     for opener, pad, profile in seats:
         session.add(Program(profile, options.layout), opener, pad_returns=parse_spec(pad).kind is not PadKind.RECORDED)
     try:
         monitor = PadMonitor(session, registry, events, watch, monotonic_us)
-        server = _serve(options, session, registry, monitor, watch)
+        server = _serve(options, session, registry, monitor, watch, loading)
         servers.append(server)
         try:
             session.work(start_us)
@@ -110,6 +111,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
         finally:
             server.close()
     finally:
+        loading.close()
         try:
             session.close(monotonic_us())
         finally:
@@ -144,23 +146,23 @@ def _watch_layout(layout: SessionLayout, session: Session, watch: Watch) -> None
     def on_news() -> None:
         try:
             if news.came() and layout.refresh():
-                session.retype(layout, monotonic_us())
+                session.retype()
         except OSError:
             watch.forget(news.fileno())
 
     watch.read(news.fileno(), on_news)
 
 
-def _program_titled(folders: tuple[Path, ...], layout: SessionLayout, title: str) -> Program | None:
-    path = find_titled(folders, title)
-    return Program(read_profile(path, layout), layout) if path is not None else None
-
-
-def _serve(options: Options, session: Session, registry: PadRegistry, monitor: PadMonitor, watch: Watch) -> Server:
+def _serve(
+    options: Options,
+    session: Session,
+    registry: PadRegistry,
+    monitor: PadMonitor,
+    watch: Watch,
+    loading: Loading,
+) -> Server:
     try:
-        return Server(
-            options.socket, session, registry, monitor, watch, monotonic_us, options.layout, options.until_hangup
-        )
+        return Server(options.socket, session, registry, monitor, watch, monotonic_us, loading, options.until_hangup)
     except OSError as error:
         why = (error.strerror or str(error)).lower()
         raise CannotPlay(Code.FILE_FAILED, file=str(error.filename or options.socket), why=why) from None

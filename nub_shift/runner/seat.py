@@ -89,6 +89,10 @@ class Seat:
             frames = self.pad.read(now_us, fd)
         except PadGone as gone:
             return self._lose_pad(now_us, gone.message)
+        except Exception as error:  # a fault of ours in reading this pad costs this pad, and play goes on
+            log.exception("%s", self.pad.key)
+            why = Message(Code.DOES_NOT_ANSWER, {"pad": self.pad.name, "why": str(error)})
+            return self._lose_pad(now_us, why)
         self._pad_due_us = self.pad.due_us()
         outputs: list[Output] = []
         for frame in frames:
@@ -200,12 +204,10 @@ class Seat:
         try:
             pad = self._open_pad(self._host.pads_taken())
         except PadError as error:
-            if error.message != self._missing:
-                self._missing = error.message
-                self._host.say(Message(Code.WAITING_FOR_PAD, {"why": error.message}))
-                self._host.note_change()
-            self._retry_us = now_us + RETRY_US
-            return []
+            return self._wait_for_pad(now_us, error.message)
+        except Exception as error:  # likewise in opening one
+            log.exception("no pad")
+            return self._wait_for_pad(now_us, Message(Code.PADS_FAIL, {"why": str(error)}))
         self._set_pad(pad)
         if self._missing is not None:
             self._missing = None
@@ -219,6 +221,14 @@ class Seat:
         if self.pad is not None and pad.away:
             self._host.say(Message(Code.NOT_AT_REST, {"pad": pad.name, "controls": list(pad.away)}))
         return outputs
+
+    def _wait_for_pad(self, now_us: int, why: Message) -> list[Output]:
+        if why != self._missing:
+            self._missing = why
+            self._host.say(Message(Code.WAITING_FOR_PAD, {"why": why}))
+            self._host.note_change()
+        self._retry_us = now_us + RETRY_US
+        return []
 
     def _set_pad(self, pad: Pad | None) -> None:
         self.pad = pad

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from collections import deque
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
@@ -10,11 +11,9 @@ from typing import assert_never
 
 import msgspec
 
-from nub_shift import version
+from nub_shift.engine.agenda import earlier
 from nub_shift.engine.program import Program
-from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.messages import Code, Message, Saying
-from nub_shift.model.problems import ProfileError
 from nub_shift.protocol.calls import (
     METHODS,
     AnswerIntroduction,
@@ -38,29 +37,29 @@ from nub_shift.protocol.calls import (
 from nub_shift.protocol.codec import (
     INVALID_PARAMS,
     METHOD_NOT_FOUND,
-    PROTOCOL,
     Error,
     Fault,
+    Incoming,
+    Refused,
     Request,
+    Response,
     encode_error,
     encode_request,
     encode_result,
     refused,
 )
-from nub_shift.protocol.messages import Ready, Said, State
-from nub_shift.runner.connections import Peer, listen_privately
+from nub_shift.protocol.messages import Said, State
+from nub_shift.runner.connections import Connections, Peer
+from nub_shift.runner.loading import Loading
 from nub_shift.runner.pad_monitor import PadMonitor
 from nub_shift.runner.pad_registry import PadRegistry
 from nub_shift.runner.pads_feed import PadsFeed
-from nub_shift.runner.seat import Seat
+from nub_shift.runner.seat import OpenPad, Seat
 from nub_shift.runner.session import Session
 from nub_shift.runner.telemetry import TelemetryFeed
 from nub_shift.runner.watch import Watch
-from nub_shift.store.profile_files import parse_profile
 
 log = logging.getLogger("nub_shift.runner")
-
-MAX_UNSENT_BYTES = 1_000_000
 
 
 class _Refusal(Exception):
@@ -70,10 +69,9 @@ class _Refusal(Exception):
 
 
 class Server:
-    """Listens at `path` and serves the session to whoever connects.
+    """Serves the session to whoever connects at `path`, a little at a time.
 
     Attributes:
-        feeding: whether any client has a subscription, so that `work` has something to do.
         stop_asked: a client called `stop`, or the last one hung up and `until_hangup` holds.
 
     Raises:
@@ -88,145 +86,179 @@ class Server:
         pad_monitor: PadMonitor,
         watch: Watch,
         clock: Callable[[], int],
-        layout: LayoutSource,
+        loading: Loading,
         until_hangup: bool = False,
     ) -> None:
         self.stop_asked = False
         self._until_hangup = until_hangup
-        self._path = path
         self._session = session
         self._registry = registry
         self._pad_monitor = pad_monitor
-        self._watch = watch
         self._clock = clock
-        self._layout = layout
-        self._peers: list[Peer] = []
-        self.feeding = False
-        self._listener = listen_privately(path)
-        watch.read(self._listener.fileno(), self._accept)
+        self._loading = loading
+        self._feeding = False  # whether any client has a subscription
+        self._due: deque[Peer] = deque()  # those that are to be told something now
+        self._connections = Connections(path, watch, self._hear, self._on_gone)
+
+    @property
+    def pending(self) -> bool:
+        """Whether clients, or profiles that come, have something for `step` to do."""
+        return self._connections.pending or self._loading.pending or bool(self._due)
+
+    def step(self) -> None:
+        """Does one small thing."""
+        if self._loading.pending:
+            self._loading.step()
+        if self._due:
+            self._tell(self._due.popleft())
+        if self._connections.pending:
+            self._connections.step()
 
     def say(self, message: Message) -> None:
         """Tells all clients something that the person should know."""
-        for peer in list(self._peers):
-            self._send(peer, encode_request("said", Said(message)))
+        for peer in list(self._connections.peers):
+            self._connections.send(peer, encode_request("said", Said(message)))
 
     def due_us(self) -> int | None:
-        """When the next telemetry packet is due."""
-        feeds = [feed for peer in self._peers for feed in (peer.feed, peer.pads_feed) if feed is not None]
-        times = [due for feed in feeds if (due := feed.due_us()) is not None]
-        look_us = self._pad_monitor.due_us()
-        return min([*times, *([look_us] if look_us is not None else [])], default=None)
+        """When `work` wants to be called."""
+        due_us = self._loading.due_us()
+        if self._feeding:
+            for peer in self._connections.peers:
+                due_us = earlier(due_us, _due_us(peer))
+            due_us = earlier(due_us, self._pad_monitor.due_us())
+        return due_us
 
     def work(self, now_us: int) -> None:
-        """Sends the telemetry that is due."""
+        """Lets time pass: `step` has to tell whoever is to be told something by now."""
+        self._loading.work(now_us)
+        if not self._feeding:
+            return
         self._pad_monitor.work(now_us)
-        for peer in list(self._peers):
-            if peer.unsent > MAX_UNSENT_BYTES:
-                continue
-            if peer.pads_feed is not None and (news := peer.pads_feed.packet(now_us)) is not None:
-                self._send(peer, encode_request("pads", news))
-            if peer.feed is not None and (due := peer.feed.due_us()) is not None and due <= now_us:
-                seat = self._session.seats[peer.seat].state()
-                self._send(peer, encode_request("telemetry", peer.feed.packet(now_us, seat.layers, seat.slots)))
+        for peer in self._connections.peers:
+            due_us = _due_us(peer)
+            if due_us is not None and due_us <= now_us:
+                peer.told = True
+                self._due.append(peer)
 
     def close(self) -> None:
         """Closes all connections and takes the socket away."""
-        for peer in list(self._peers):
-            self._drop(peer)
-        self._watch.forget(self._listener.fileno())
-        self._listener.close()
-        self._path.unlink(missing_ok=True)
-
-    def _accept(self) -> None:
-        try:
-            connection, _ = self._listener.accept()
-        except OSError:
-            return  # it has gone again
-        connection.setblocking(False)
-        log.debug("client %d: connected", connection.fileno())
-        peer = Peer(connection)
-        self._peers.append(peer)
-        self._watch.read(connection.fileno(), lambda: self._serve(peer))
-        self._send(peer, encode_request("ready", Ready(PROTOCOL, version())))
-
-    def _serve(self, peer: Peer) -> None:
-        try:
-            data = peer.connection.recv(65536)
-        except BlockingIOError:
-            return
-        except OSError:
-            data = b""
-        if not data:
-            self._drop(peer)
-            return
-        for message in peer.reader.feed(data):
-            if isinstance(message, Fault):
-                self._send(peer, encode_error(message.id, message.error))
-            elif isinstance(message, Request):
-                self._answer(peer, message)
-
-    def _answer(self, peer: Peer, request: Request) -> None:
-        try:
-            answer = self._call(peer, request)
-        except _Refusal as refusal:
-            if request.id is not None:
-                self._send(peer, encode_error(request.id, refusal.error))
-            return
-        if request.id is not None:
-            self._send(peer, encode_result(request.id, answer))
-
-    def _call(self, peer: Peer, request: Request) -> State:
-        now_us = self._clock()
-        call = _decoded(request)
-        log.debug("client %d: %s", peer.connection.fileno(), request.method)
-        try:
-            match call:
-                case GetState():
-                    pass
-                case Subscribe():
-                    self._subscribe(peer, call)
-                case LoadProfile(toml, seat):
-                    self._session.load(self._seat(seat), _program(toml, self._layout), now_us)
-                case SetLive(live):
-                    self._session.go(live, now_us)
-                case Stop():
-                    self.stop_asked = True
-                case AssignPad():
-                    self._assign_pad(call, now_us)
-                case EndSeat(seat):
-                    self._end_seat(seat, now_us)
-                case WatchPads(hz, frames):
-                    self._watch_pads(peer, hz, frames)
-                case PlugIn(pad):
-                    self._registry.plug(pad)
-                    self.look_now()
-                case Unplug(pad):
-                    self._registry.unplug(pad)
-                    self._pad_monitor.look_now()
-                case WorkByHand(pad, values):
-                    if self._registry.work_by_hand(pad, values):
-                        self._pad_monitor.look_now()
-                case PlayDemo(pad):
-                    self._registry.play_demo(pad)
-                    self._pad_monitor.look_now()
-                case ReloadCards():
-                    self._pad_monitor.reload_cards()
-                    for playing in self._session.seats:
-                        self._session.reopen_pad(playing, now_us)
-                case Introduce(pad):
-                    self._pad_monitor.introduce(pad)
-                case AnswerIntroduction(do, control):
-                    self._pad_monitor.answer(do, control)
-                case _:
-                    assert_never(call)
-        except Saying as saying:
-            raise _Refusal(refused(saying.message)) from None
-        return self._session.state()
+        self._connections.close()
 
     def look_now(self) -> None:
         """Something was plugged in."""
         self._session.look_now()
         self._pad_monitor.look_now()
+
+    def _tell(self, peer: Peer) -> None:
+        """Sends a client the packets that are due to it."""
+        peer.told = False
+        now_us = self._clock()
+        if peer.pads_feed is not None and (news := peer.pads_feed.packet(now_us)) is not None:
+            self._connections.send(peer, encode_request("pads", news))
+        if peer.feed is not None and (due := peer.feed.due_us()) is not None and due <= now_us:
+            seat = self._session.seats[peer.seat].state()
+            packet = peer.feed.packet(now_us, seat.layers, seat.slots)
+            self._connections.send(peer, encode_request("telemetry", packet))
+
+    def _hear(self, peer: Peer, message: Incoming) -> None:
+        match message:
+            case Fault(error, identity):
+                self._connections.send(peer, encode_error(identity, error))
+            case Request():
+                try:
+                    state = self._call(peer, message)
+                except (_Refusal, Saying) as error:
+                    self._answer(peer, message, _error(error))
+                else:
+                    if not peer.awaits:
+                        self._answer(peer, message, state)
+            case Response():
+                pass  # nothing is asked of clients
+            case _:
+                assert_never(message)
+
+    def _answer(self, peer: Peer, request: Request, answer: State | Error) -> None:
+        if request.id is None:
+            return
+        if isinstance(answer, Error):
+            self._connections.send(peer, encode_error(request.id, answer))
+        else:
+            self._connections.send(peer, encode_result(request.id, answer))
+
+    def _call(self, peer: Peer, request: Request) -> State:
+        """Does what a client asks for. Where that brings a profile, the peer awaits its answer."""
+        now_us = self._clock()
+        call = _decoded(request)
+        log.debug("client %d: %s", peer.fd, request.method)
+        match call:
+            case GetState():
+                pass
+            case Subscribe():
+                self._subscribe(peer, call)
+            case LoadProfile(toml, index):
+                seat = self._seat(index)
+                self._load(peer, request, toml, lambda program: self._load_into(seat, program))
+            case SetLive(live):
+                self._session.go(live, now_us)
+            case Stop():
+                self.stop_asked = True
+            case AssignPad(_, index, toml):
+                opener = self._opener(call.pad)
+                if toml:
+                    self._load(peer, request, toml, lambda program: self._assign_pad(call.pad, opener, program))
+                else:
+                    self._give_pad(call.pad, opener, self._seat(index))
+            case EndSeat(index):
+                self._end_seat(index, now_us)
+            case WatchPads(hz, frames):
+                self._watch_pads(peer, hz, frames)
+            case PlugIn(pad):
+                self._registry.plug(pad)
+                self.look_now()
+            case Unplug(pad):
+                self._registry.unplug(pad)
+                self._pad_monitor.look_now()
+            case WorkByHand(pad, values):
+                if self._registry.work_by_hand(pad, values):
+                    self._pad_monitor.look_now()
+            case PlayDemo(pad):
+                self._registry.play_demo(pad)
+                self._pad_monitor.look_now()
+            case ReloadCards():
+                self._pad_monitor.reload_cards()
+                for playing in self._session.seats:
+                    self._session.reopen_pad(playing, now_us)
+            case Introduce(pad):
+                self._pad_monitor.introduce(pad)
+            case AnswerIntroduction(do, control):
+                self._pad_monitor.answer(do, control)
+            case _:
+                assert_never(call)
+        return self._session.state()
+
+    def _load(self, peer: Peer, request: Request, toml: str, use: Callable[[Program], None]) -> None:
+        """Reads a profile beside play, then has it used and answers."""
+
+        def on_read(result: Program | Refused) -> None:
+            answer: State | Error
+            if isinstance(result, Refused):
+                answer = refused(result.why, result.problems)
+            else:
+                try:
+                    use(result)
+                    answer = self._session.state()
+                except (_Refusal, Saying) as error:
+                    answer = _error(error)
+            self._answer(peer, request, answer)
+            self._connections.answered(peer)
+
+        peer.awaits = True
+        self._loading.read(toml, on_read)
+
+    def _load_into(self, seat: Seat, program: Program) -> None:
+        if seat not in self._session.seats:
+            raise _Refusal(Error(INVALID_PARAMS, "the seat has ended"))
+        self._session.load(seat, program, self._clock())
 
     def _watch_pads(self, peer: Peer, hz: int, frames: str) -> None:
         self._look_away(peer)
@@ -236,22 +268,26 @@ class Server:
         self._note_feeds()
 
     def _note_feeds(self) -> None:
-        self.feeding = any(peer.feed is not None or peer.pads_feed is not None for peer in self._peers)
+        self._feeding = any(peer.feed is not None or peer.pads_feed is not None for peer in self._connections.peers)
 
     def _look_away(self, peer: Peer) -> None:
         if peer.pads_feed is not None:
             self._pad_monitor.remove(peer.pads_feed)
             peer.pads_feed = None
 
-    def _assign_pad(self, asked: AssignPad, now_us: int) -> None:
-        """Gives a pad to a seat, or to a new one."""
-        program = _program(asked.toml, self._layout) if asked.toml else None
-        entry = self._registry.entry(asked.pad)
-        opener = partial(self._registry.find_again, entry.identities, entry.info(0, has_twin=False).name)
-        before = next(
-            (seat for seat in self._session.seats if seat.pad is not None and seat.pad.key == asked.pad), None
-        )
-        seat = self._session.add(program, opener, pad_returns=True) if program is not None else self._seat(asked.seat)
+    def _opener(self, key: str) -> OpenPad:
+        """What opens the pad of that key, wherever it is plugged in then."""
+        entry = self._registry.entry(key)
+        return partial(self._registry.find_again, entry.identities, entry.info(0, has_twin=False).name)
+
+    def _assign_pad(self, key: str, opener: OpenPad, program: Program) -> None:
+        """Gives a pad to a new seat."""
+        self._give_pad(key, opener, self._session.add(program, opener, pad_returns=True))
+
+    def _give_pad(self, key: str, opener: OpenPad, seat: Seat) -> None:
+        """Gives a pad to a seat; one that had it looks for another."""
+        now_us = self._clock()
+        before = next((other for other in self._session.seats if other.pad is not None and other.pad.key == key), None)
         if before is not None and before is not seat:
             self._session.reopen_pad(before, now_us)
         self._session.assign_pad(seat, opener, now_us)
@@ -260,11 +296,11 @@ class Server:
         seat = self._seat(index)
         if len(self._session.seats) == 1:
             raise _Refusal(refused(Message(Code.ONLY_SEAT)))
-        for peer in self._peers:
+        for peer in self._connections.peers:
             if peer.seat == index:
                 self._unsubscribe(peer)
         self._session.remove(seat, now_us)
-        for peer in self._peers:
+        for peer in self._connections.peers:
             peer.seat -= int(peer.seat > index)
 
     def _subscribe(self, peer: Peer, asked: Subscribe) -> None:
@@ -287,28 +323,19 @@ class Server:
             raise _Refusal(Error(INVALID_PARAMS, f"there is no seat {index}, expected 0 to {len(seats) - 1}"))
         return seats[index]
 
-    def _send(self, peer: Peer, data: bytes) -> None:
-        peer.outgoing += data
-        try:
-            sent = peer.connection.send(peer.outgoing)
-        except BlockingIOError:
-            sent = 0
-        except OSError:
-            self._drop(peer)
-            return
-        del peer.outgoing[:sent]
-        self._watch.write(peer.connection.fileno(), (lambda: self._send(peer, b"")) if peer.outgoing else None)
+    def _on_gone(self, peer: Peer) -> None:
+        self._unsubscribe(peer)
+        self._look_away(peer)
+        self._note_feeds()
+        self.stop_asked = self.stop_asked or (self._until_hangup and not self._connections.peers)
 
-    def _drop(self, peer: Peer) -> None:
-        if peer in self._peers:
-            log.debug("client %d: gone", peer.connection.fileno())
-            self._peers.remove(peer)
-            self._unsubscribe(peer)
-            self._look_away(peer)
-            self._watch.forget(peer.connection.fileno())
-            peer.connection.close()
-            self._note_feeds()
-            self.stop_asked = self.stop_asked or (self._until_hangup and not self._peers)
+
+def _due_us(peer: Peer) -> int | None:
+    """When a client is to be told something next; one that does not read what it is told must wait."""
+    if peer.lags or peer.told:
+        return None
+    due_us = peer.feed.due_us() if peer.feed is not None else None
+    return earlier(due_us, peer.pads_feed.due_us()) if peer.pads_feed is not None else due_us
 
 
 def _decoded(request: Request) -> Call:
@@ -320,9 +347,5 @@ def _decoded(request: Request) -> Call:
         raise _Refusal(Error(INVALID_PARAMS, str(error))) from None
 
 
-def _program(toml: str, layout: LayoutSource) -> Program:
-    try:
-        return Program(parse_profile(toml, layout=layout), layout)
-    except ProfileError as error:
-        problems = [str(problem) for problem in error.problems]
-        raise _Refusal(refused(Message(Code.PROFILE_HAS_FAULTS), problems)) from None
+def _error(error: _Refusal | Saying) -> Error:
+    return error.error if isinstance(error, _Refusal) else refused(error.message)

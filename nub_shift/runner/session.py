@@ -6,26 +6,37 @@ import logging
 import time
 from collections.abc import Callable, Collection
 from contextlib import suppress
+from functools import partial
+from typing import Protocol
 
 from nub_shift import version
 from nub_shift.engine.agenda import earlier
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Output, ProfileRequest
-from nub_shift.keyboard.layout import LayoutSource
-from nub_shift.model.checks.references import reference_problems
 from nub_shift.model.messages import Code, Message
-from nub_shift.model.problems import ProfileError
+from nub_shift.model.profile import Profile
 from nub_shift.outputs.output import OutputDevice, OutputError
-from nub_shift.protocol.codec import PROTOCOL
+from nub_shift.protocol.codec import PROTOCOL, Refused
 from nub_shift.protocol.messages import State
 from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.seat import OpenPad, Seat
 
 log = logging.getLogger("nub_shift.runner")
 
-# Finds the profile of that title and compiles it; None if there is none.
-FindProgram = Callable[[str], Program | None]
+
+class ProfileSource(Protocol):
+    """Where profiles come from while play goes on. Each call is answered by one of `done`, at once or later."""
+
+    @property
+    def finds(self) -> bool:
+        """Whether profiles can be asked for."""
+
+    def find(self, title: str, done: Callable[[Program | Refused], None]) -> None:
+        """The profile of that title."""
+
+    def check_again(self, profile: Profile, done: Callable[[Program | Refused], None]) -> None:
+        """A profile whose texts are to be typed on another layout now."""
 
 
 class Session:
@@ -45,7 +56,8 @@ class Session:
         output_name: str,
         tell: Callable[[Message], None],
         pad_events: PadEvents,
-        find_program: FindProgram | None = None,
+        loading: ProfileSource,
+        clock: Callable[[], int],
     ) -> None:
         self.seats: list[Seat] = []
         self.ledger = Ledger()
@@ -58,7 +70,8 @@ class Session:
         self._output: OutputDevice | None = None
         self._message: Message | None = None
         self._tell = tell
-        self._find_program = find_program
+        self._loading = loading
+        self._clock = clock
         self._asked: list[tuple[Seat, str]] = []
         self._game = 0  # the window that toggles wait for to come back
 
@@ -107,7 +120,7 @@ class Session:
         for seat in self.seats:
             self._send(seat, seat.work(now_us))
         if self._asked:
-            self._follow_requests(now_us)
+            self._follow_requests()
 
     def due_us(self) -> int | None:
         """When `work` wants to be called, though nothing may be readable."""
@@ -140,20 +153,15 @@ class Session:
         self.wants_front = any(seat.program.regains for seat in self.seats)
         self.note_change()
 
-    def retype(self, layout: LayoutSource, now_us: int) -> None:
+    def retype(self) -> None:
         """Texts are typed on another keyboard layout; seats whose profile types none go on undisturbed.
 
         A profile with a text that the layout cannot type goes on as it was, and that is said.
         """
         for seat in self.seats:
             profile = seat.program.profile
-            if not any(step.text for sequence in profile.sequences for step in sequence.steps):
-                continue
-            problems = reference_problems(profile, layout)
-            if problems:
-                self.say(Message(Code.PROFILE_FAULTY, {"title": profile.title, "why": str(problems[0])}))
-            else:
-                self.load(seat, Program(profile, layout), now_us)
+            if any(step.text for sequence in profile.sequences for step in sequence.steps):
+                self._loading.check_again(profile, partial(self._on_checked, seat))
 
     def assign_pad(self, seat: Seat, open_pad: OpenPad, now_us: int) -> None:
         """A seat goes on with another pad."""
@@ -221,23 +229,27 @@ class Session:
             if type(output) is ProfileRequest:
                 self._asked.append((seat, output.title))
 
-    def _follow_requests(self, now_us: int) -> None:
-        """Goes on with the profiles that were asked for, if there are such."""
+    def _follow_requests(self) -> None:
+        """Looks for the profiles that were asked for."""
         asked, self._asked = self._asked, []
         for seat, title in asked:
-            if self._find_program is None:
-                self.say(Message(Code.PROFILE_ASKED_FOR, {"title": title}))
-                continue
-            try:
-                program = self._find_program(title)
-            except ProfileError as error:
-                self.say(Message(Code.PROFILE_FAULTY, {"title": title, "why": str(error)}))
-                continue
-            if program is None:
-                self.say(Message(Code.NO_SUCH_PROFILE, {"title": title}))
+            if self._loading.finds:
+                self._loading.find(title, partial(self._on_found, seat))
             else:
-                self.load(seat, program, now_us)
-                self.say(Message(Code.PLAYING, {"title": title}))
+                self.say(Message(Code.PROFILE_ASKED_FOR, {"title": title}))
+
+    def _on_found(self, seat: Seat, found: Program | Refused) -> None:
+        if isinstance(found, Refused):
+            self.say(found.why)
+        elif seat in self.seats:
+            self.load(seat, found, self._clock())
+            self.say(Message(Code.PLAYING, {"title": found.profile.title}))
+
+    def _on_checked(self, seat: Seat, checked: Program | Refused) -> None:
+        if isinstance(checked, Refused):
+            self.say(checked.why)
+        elif seat in self.seats and seat.program.profile == checked.profile:  # it has no other one meanwhile
+            self.load(seat, checked, self._clock())
 
     def _give_up_output(self, why: Message) -> None:
         """The output has failed for good: back to rehearsal, where nothing can be stuck."""

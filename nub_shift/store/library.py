@@ -11,7 +11,9 @@ from pathlib import Path
 
 import platformdirs
 
+from nub_shift.model.problems import ProfileError
 from nub_shift.store.journal import journal_path
+from nub_shift.store.reading import read_bounded
 
 BIN = "bin"
 _HEAD = re.compile(r"^(?:title|colour)\s*=\s*.+$", re.MULTILINE)
@@ -121,8 +123,8 @@ def _said(path: Path) -> dict[str, str]:
     """The title and the colour that a profile file gives, as far as it does."""
     found: dict[str, str] = {}
     try:
-        for line in _HEAD.findall(path.read_bytes().decode()):
+        for line in _HEAD.findall(read_bounded(path)):
             found = {name: str(value) for name, value in tomllib.loads(line).items()} | found
-    except (OSError, UnicodeDecodeError, tomllib.TOMLDecodeError):
+    except (ProfileError, tomllib.TOMLDecodeError):
         return {}
     return found

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pytest
+from msgspec import Raw
 
 from nub_shift.model.messages import Code, Message
 from nub_shift.protocol.codec import (
@@ -24,14 +25,14 @@ from nub_shift.protocol.codec import (
 WHY = Message(Code.NO_SUCH_PAD, {"pad": "x"})
 
 TABLE: list[tuple[bytes, list[Incoming]]] = [
-    (encode_request("state", {}, 1), [Request("state", {}, 1)]),
-    (encode_request("telemetry", {"a": [1]}), [Request("telemetry", {"a": [1]}, None)]),
-    (encode_result(1, {"x": 2}), [Response(1, {"x": 2})]),
+    (encode_request("state", {}, 1), [Request("state", Raw(b"{}"), 1)]),
+    (encode_request("telemetry", {"a": [1]}), [Request("telemetry", Raw(b'{"a":[1]}'), None)]),
+    (encode_result(1, {"x": 2}), [Response(1, Raw(b'{"x":2}'))]),
     (encode_error(None, refused(WHY, ["x"])), [Response(None, None, refused(WHY, ["x"]))]),
     (b"\n  \n", []),
     (
         encode_request("a", {}, "one") + b"{broken\n" + encode_request("b", {}, 2),
-        [Request("a", {}, "one"), Fault(Error(PARSE_ERROR, "not JSON")), Request("b", {}, 2)],
+        [Request("a", Raw(b"{}"), "one"), Fault(Error(PARSE_ERROR, "not JSON")), Request("b", Raw(b"{}"), 2)],
     ),
 ]
 
@@ -61,4 +62,4 @@ def test_an_endless_line_is_one_fault_and_the_next_line_is_read() -> None:
     reader = LineReader()
     faults = [message for _ in range(3) for message in reader.feed(b"x" * MAX_LINE_BYTES)]
     assert len(faults) == 1
-    assert reader.feed(b"tail\n" + encode_request("state", {}, 1)) == [Request("state", {}, 1)]
+    assert reader.feed(b"tail\n" + encode_request("state", {}, 1)) == [Request("state", Raw(b"{}"), 1)]

@@ -7,14 +7,19 @@ from collections.abc import Collection
 from nub_shift.editing.words.messages import message_words
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Output
+from nub_shift.keyboard.layout import LayoutSource, us_layout
+from nub_shift.model.checks.references import reference_problems
 from nub_shift.model.messages import Code, Message
+from nub_shift.model.profile import Profile
 from nub_shift.outputs.output import DownKeys, OutputDevice, OutputError
 from nub_shift.pads.pad import Pad, PadError, PadGone
+from nub_shift.protocol.codec import Refused
+from nub_shift.runner.loading import Done
 from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.seat import Seat
-from nub_shift.runner.session import FindProgram, Session
+from nub_shift.runner.session import Session
 from nub_shift.store.profile_files import parse_profile
-from tests.engine.playing import profile_text
+from tests.engine.playing import START_US, profile_text
 
 SLOTS = """
 "left_stick.up" = { move = "walk" }
@@ -88,16 +93,39 @@ class FakeOutput:
         self.closed = True
 
 
+class FakeSource:
+    """Has the profiles that it is given by their titles, at once, and checks texts for the layout that it is given."""
+
+    finds = True
+
+    def __init__(self, *texts: str) -> None:
+        self.layout: LayoutSource = us_layout
+        self._profiles = {profile.title: profile for profile in map(parse_profile, texts)}
+
+    def find(self, title: str, done: Done) -> None:
+        if title in self._profiles:
+            done(Program(self._profiles[title]))
+        else:
+            done(Refused(Message(Code.NO_SUCH_PROFILE, {"title": title})))
+
+    def check_again(self, profile: Profile, done: Done) -> None:
+        problems = list(reference_problems(profile, self.layout))
+        why = str(problems[0]) if problems else ""
+        faulty = Refused(Message(Code.PROFILE_FAULTY, {"title": profile.title, "why": why}))
+        done(faulty if problems else Program(profile, self.layout))
+
+
 class Bench:
     """A session of one seat with a fake pad and a fake output, and the lines it told."""
 
-    def __init__(self, slots: str = SLOTS, find_program: FindProgram | None = None, rest: str = "") -> None:
+    def __init__(self, slots: str = SLOTS, *others: str, rest: str = "") -> None:
+        self.source = FakeSource(*others)
         self.pads: list[FakePad] = []
         self.output = FakeOutput()
         self.told: list[str] = []
         self.no_pad: Code | None = None
         self.no_output: Code | None = None
-        self.session = Session(self._open_output, "fake", self._tell, PadEvents(), find_program)
+        self.session = Session(self._open_output, "fake", self._tell, PadEvents(), self.source, lambda: START_US)
         self.seat = self.add(profile_text(slots, '"left_stick.up" = { keys = ["KEY_UP"] }', rest))
 
     @property

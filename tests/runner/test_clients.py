@@ -3,21 +3,23 @@
 from __future__ import annotations
 
 import socket
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
 
 from nub_shift.engine.values import Frame, Key
-from nub_shift.keyboard.layout import us_layout
+from nub_shift.keyboard.session import SessionLayout
 from nub_shift.protocol.calls import Call, EndSeat, Subscribe, method_of, params_of
 from nub_shift.protocol.client import ClientProtocol, News
 from nub_shift.protocol.codec import encode_request
 from nub_shift.protocol.messages import Telemetry
+from nub_shift.runner.connections import MAX_UNSENT_BYTES
+from nub_shift.runner.loading import Loading
 from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.pad_monitor import PadMonitor
 from nub_shift.runner.pad_registry import PadRegistry
-from nub_shift.runner.server import MAX_UNSENT_BYTES, Server
+from nub_shift.runner.server import Server
 from nub_shift.runner.telemetry import MAX_BACKLOG, TelemetryFeed
 from nub_shift.runner.watch import Watch
 from tests.engine.playing import START_US, profile_text
@@ -29,17 +31,17 @@ REGAIN = 'south = { keys = ["KEY_A"], manner = "toggle", regain = true }'
 class Client:
     """One connection, whose bytes move when a test says so."""
 
-    def __init__(self, path: Path, watch: Watch) -> None:
-        self._watch = watch
+    def __init__(self, path: Path, turn: Callable[[], None]) -> None:
+        self._turn = turn
         self._protocol = ClientProtocol()
         self.socket = socket.socket(socket.AF_UNIX)
         self.socket.connect(str(path))
         self.socket.setblocking(False)
-        watch.wait(0)
+        self._turn()
 
     def send(self, call: Call) -> None:
         self.socket.sendall(encode_request(method_of(call), params_of(call)))
-        self._watch.wait(0)
+        self._turn()
 
     def news(self) -> list[News]:
         try:
@@ -57,19 +59,29 @@ class Served:
         self.now_us = START_US
         registry = PadRegistry()
         monitor = PadMonitor(self.bench.session, registry, PadEvents(), self.watch, lambda: self.now_us)
-        self.server = Server(path, self.bench.session, registry, monitor, self.watch, lambda: self.now_us, us_layout)
+        clock = lambda: self.now_us  # noqa: E731
+        loading = Loading(self.watch, SessionLayout(), (), clock)
+        self.server = Server(path, self.bench.session, registry, monitor, self.watch, clock, loading)
         self.path = path
         self.clients: list[Client] = []
         self.bench.session.work(START_US)
 
     def client(self) -> Client:
-        self.clients.append(Client(self.path, self.watch))
+        self.clients.append(Client(self.path, self.turn))
         return self.clients[-1]
+
+    def turn(self) -> None:
+        """What has been said is heard."""
+        self.watch.wait(0)
+        while self.server.pending:
+            self.server.step()
+            self.watch.wait(0)
 
     def tell(self) -> None:
         """Time for the next packets."""
         self.now_us += 1_000_000
         self.server.work(self.now_us)
+        self.turn()
 
 
 @pytest.fixture
@@ -85,7 +97,7 @@ def served(tmp_path: Path) -> Iterator[Served]:
 def test_a_client_that_does_not_read_is_told_no_more_until_it_does(served: Served) -> None:
     slow = served.client()
     slow.send(Subscribe(hz=250))
-    (peer,) = served.server._peers
+    (peer,) = served.server._connections.peers
     pile = b"x" * (MAX_UNSENT_BYTES + 1)
     peer.outgoing += pile
     served.tell()
@@ -107,7 +119,7 @@ def test_when_a_seat_ends_the_clients_of_later_ones_follow_theirs(served: Served
         client.news()
     third = served.bench.session.seats[2]
     clients[0].send(EndSeat(1))
-    assert [peer.seat for peer in served.server._peers] == [0, 1, 1]
+    assert [peer.seat for peer in served.server._connections.peers] == [0, 1, 1]
     served.bench.pads[2].waiting.append(Frame(served.now_us, {"left_shoulder": 1.0}))
     served.bench.session.work(served.now_us)
     served.tell()

@@ -144,8 +144,8 @@ def test_two_seats_share_the_keys_of_one_game(bench: Bench) -> None:
 
 
 def test_a_profile_that_is_asked_for_from_the_pad_is_played_from_the_next_step_on() -> None:
-    other = Program(parse_profile(profile_text('south = { keys = ["KEY_O"] }')))
-    bench = Bench('south = { profile = "Other" }\neast = { profile = "None" }', {"Other": other}.get)
+    other = profile_text('south = { keys = ["KEY_O"] }').replace('"Test"', '"Other"')
+    bench = Bench('south = { profile = "Other" }\neast = { profile = "None" }', other)
     bench.session.work(START_US)
     bench.session.go(True, START_US)
     bench.play(START_US, east=1)
@@ -214,10 +214,12 @@ def test_texts_are_typed_on_the_keyboard_layout_that_comes_while_playing() -> No
     bench.session.work(START_US)
     bench.session.go(True, START_US)
     before = plain.program
-    bench.session.retype(lambda: compile_layout(Names(layout="de")), START_US)
+    bench.source.layout = lambda: compile_layout(Names(layout="de"))
+    bench.session.retype()
     assert plain.program is before
     bench.play(START_US + 1, 0, south=1)
     assert brief(bench.output.sent) == "+Y"
-    bench.session.retype(lambda: compile_layout(Names(layout="gr")), START_US + 2)
+    bench.source.layout = lambda: compile_layout(Names(layout="gr"))
+    bench.session.retype()
     assert "cannot type z" in bench.told[-1]
     assert brief(bench.output.sent) == "+Y"

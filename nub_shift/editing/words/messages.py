@@ -22,6 +22,8 @@ WORDS: dict[Code, str] = {
     Code.BACK_TO_REHEARSAL: "back to rehearsal: {why}",
     Code.ONLY_SEAT: "this is the only seat",
     Code.PROFILE_HAS_FAULTS: "the profile has faults",
+    Code.PROFILE_TOO_LARGE: "the profile is too large to be read; take away what it does not need",
+    Code.READING_FAILED: "the profile took too long to read, or reading it failed; try again",
     Code.NO_SUCH_KIND_OF_PAD: "--pad: there is no kind {kind!r} here, expected {known}",
     Code.NO_SUCH_SIMULATED_PAD: 'there is no simulated pad "{pad}", expected one of {names}',
     Code.NOT_PLUGGED_IN: "{pad} is not plugged in",
@@ -36,6 +38,7 @@ WORDS: dict[Code, str] = {
     Code.PERFORMANCE_OVER: "the performance is over",
     Code.RECORDING_OVER: "the recording is over",
     Code.CANNOT_BE_OPENED: "{device} cannot be opened ({why}); plug the pad in again",
+    Code.PADS_FAIL: "the pads cannot be looked at ({why}); plug the pad in again",
     Code.NOT_ALLOWED_TO_READ: "{device}: no permission to read it; run nub-shift doctor --fix, or add your user to the"
     " group 'input'; then log in again",
     Code.GRABBED_BY_OTHERS: "{pad} is grabbed by another program; close that program",

@@ -1,0 +1,238 @@
+"""Profiles that come while play goes on: another process reads and checks them, here they are compiled bit by bit."""
+
+from __future__ import annotations
+
+import logging
+import os
+import subprocess
+import sys
+from collections import deque
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import suppress
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, Final
+
+import msgspec
+
+from nub_shift.engine.program import Program
+from nub_shift.engine.values import US_PER_SECOND
+from nub_shift.keyboard.session import SessionLayout
+from nub_shift.model.messages import Code, Message
+from nub_shift.model.profile import Profile
+from nub_shift.protocol.codec import Refused
+from nub_shift.runner.reading import LENGTH, LISTED, CheckAgain, FindTitled, ReadText, Request, WasRead, framed
+from nub_shift.runner.watch import Watch
+
+log = logging.getLogger("nub_shift.runner")
+
+# The largest profile that is allowed takes half a second on a slow machine; what takes longer would never end.
+LIMIT_US: Final = 5 * US_PER_SECOND
+_READ_BYTES: Final = 65_536
+
+# Gets a program, or why there is none.
+Done = Callable[[Program | Refused], None]
+
+
+@dataclass(frozen=True)
+class _Job:
+    request: Request
+    done: Done
+
+
+class Loading:
+    """Does one job after another, each of which ends with a call of its `done`.
+
+    Attributes:
+        pending: there is something to compile; `step` does a little of it.
+    """
+
+    def __init__(self, watch: Watch, layout: SessionLayout, folders: Sequence[Path], clock: Callable[[], int]) -> None:
+        self.pending = False
+        self._watch = watch
+        self._layout = layout
+        self._folders = [str(folder) for folder in folders]
+        self._clock = clock
+        self._jobs: deque[_Job] = deque()
+        self._reader: _Reader | None = None
+        self._until_us = 0
+        self._asked_again = False
+        self._steps: Iterator[None] | None = None
+        self._compiled: Program | None = None
+
+    @property
+    def finds(self) -> bool:
+        """Whether there are folders in which profiles can be found."""
+        return bool(self._folders)
+
+    def prepare(self) -> None:
+        """Somebody may want something soon: the other process takes a while to start."""
+        if self._reader is None:
+            try:
+                self._reader = _Reader(self._watch, self._on_reply, self._on_end)
+            except OSError as error:
+                log.warning("profiles cannot be read: %s", error)
+
+    def read(self, toml: str, done: Done) -> None:
+        """A profile from TOML text."""
+        self._add(_Job(ReadText(toml), done))
+
+    def find(self, title: str, done: Done) -> None:
+        """The profile of that title in the folders."""
+        self._add(_Job(FindTitled(self._folders, title), done))
+
+    def check_again(self, profile: Profile, done: Done) -> None:
+        """A profile whose texts are to be typed on another layout now."""
+        self._add(_Job(CheckAgain(profile), done))
+
+    def step(self) -> None:
+        """Compiles a little more."""
+        assert self._steps is not None
+        try:
+            next(self._steps)
+        except StopIteration:
+            program, self._compiled = self._compiled, None
+            assert program is not None
+            self._finish(program)
+        except Exception:  # a fault of ours with this profile costs this profile, and play goes on
+            log.exception("a profile cannot be compiled")
+            self._finish(Refused(Message(Code.READING_FAILED)))
+
+    def due_us(self) -> int | None:
+        """When the present job has taken too long."""
+        return self._until_us if self._jobs and self._steps is None else None
+
+    def work(self, now_us: int) -> None:
+        """Gives up a job that takes too long."""
+        if self._jobs and self._steps is None and now_us >= self._until_us:
+            log.warning("reading a profile took too long")
+            self._end_reader()
+            self._finish(Refused(Message(Code.READING_FAILED)))
+
+    def close(self) -> None:
+        """Ends the other process; what is not done yet never is."""
+        self._jobs.clear()
+        self._end_reader()
+
+    def _add(self, job: _Job) -> None:
+        self._jobs.append(job)
+        if len(self._jobs) == 1:
+            self._asked_again = False
+            self._begin()
+
+    def _begin(self) -> None:
+        self.prepare()
+        self._until_us = self._clock() + LIMIT_US
+        if self._reader is not None:
+            self._reader.ask(self._jobs[0].request)
+        else:
+            self._finish(Refused(Message(Code.READING_FAILED)))
+
+    def _finish(self, result: Program | Refused) -> None:
+        self._steps = None
+        self.pending = False
+        job = self._jobs.popleft()
+        job.done(result)
+        if self._jobs:
+            self._asked_again = False
+            self._begin()
+
+    def _on_reply(self, reply: WasRead) -> None:
+        if not self._jobs or self._steps is not None:
+            return  # of a job that was given up
+        if reply.refused is not None:
+            self._finish(reply.refused)
+            return
+        if reply.layout is not None:
+            self._layout.know(reply.layout.names, reply.layout.layout())
+        self._steps = self._compiling(reply)
+        self.pending = True
+
+    def _compiling(self, reply: WasRead) -> Iterator[None]:
+        listed: dict[str, list[Any]] = {}
+        for name, data in reply.listed:
+            listed.setdefault(name, []).append(_DECODERS[name].decode(data))
+            yield
+        profile = msgspec.msgpack.decode(reply.profile, type=Profile)
+        profile = msgspec.structs.replace(profile, **{name: tuple(items) for name, items in listed.items()})
+        program = Program(profile, self._layout, whole=False)
+        yield from program.compiling()
+        self._compiled = program
+
+    def _on_end(self, idle: bool) -> None:
+        """The other process has ended: nobody asked for a while, or something is wrong."""
+        self._end_reader()
+        if not self._jobs or self._steps is not None:
+            return
+        if idle and not self._asked_again:
+            self._asked_again = True  # it went just before it was asked
+            self._begin()
+        else:
+            self._finish(Refused(Message(Code.READING_FAILED)))
+
+    def _end_reader(self) -> None:
+        if self._reader is not None:
+            self._reader.close()
+            self._reader = None
+
+
+_DECODERS = {name: msgspec.msgpack.Decoder(kind) for name, kind in LISTED.items()}
+
+
+class _Reader:
+    """The other process."""
+
+    def __init__(self, watch: Watch, on_reply: Callable[[WasRead], None], on_end: Callable[[bool], None]) -> None:
+        self._watch = watch
+        self._on_reply = on_reply
+        self._on_end = on_end
+        self._outgoing = bytearray()
+        self._incoming = bytearray()
+        self._process = subprocess.Popen(
+            [sys.executable, "-m", "nub_shift.runner.reading"], stdin=subprocess.PIPE, stdout=subprocess.PIPE, bufsize=0
+        )
+        assert self._process.stdin is not None and self._process.stdout is not None
+        self._to, self._from = self._process.stdin.fileno(), self._process.stdout.fileno()
+        for end in (self._to, self._from):
+            os.set_blocking(end, False)
+        watch.read(self._from, self._take)
+
+    def ask(self, request: Request) -> None:
+        """Sends a request."""
+        self._outgoing += framed(request)
+        self._give()
+
+    def close(self) -> None:
+        """Ends it, whatever it does."""
+        self._watch.forget(self._from)
+        self._watch.forget(self._to)
+        self._process.kill()
+        self._process.wait()
+        for end in (self._process.stdin, self._process.stdout):
+            assert end is not None
+            end.close()
+
+    def _give(self) -> None:
+        try:
+            del self._outgoing[: os.write(self._to, self._outgoing)]
+        except BlockingIOError:
+            pass
+        except OSError:
+            self._outgoing.clear()  # it has ended; its other pipe says so
+        self._watch.write(self._to, self._give if self._outgoing else None)
+
+    def _take(self) -> None:
+        data = os.read(self._from, _READ_BYTES)
+        if not data:
+            with suppress(subprocess.TimeoutExpired):
+                self._process.wait(0.05)
+            self._on_end(self._process.returncode == 0)
+            return
+        self._incoming += data
+        if len(self._incoming) < LENGTH.size:
+            return
+        length = LENGTH.unpack_from(self._incoming)[0] + LENGTH.size
+        if len(self._incoming) >= length:
+            reply = msgspec.msgpack.decode(self._incoming[LENGTH.size : length], type=WasRead)
+            del self._incoming[:length]
+            self._on_reply(reply)
