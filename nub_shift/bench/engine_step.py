@@ -46,9 +46,9 @@ def engine_figures(quick: bool) -> list[Figure]:
     calls, rounds = (300, 10) if quick else (1_000, 40)
     plain = _PlainDecode()
     steps = [
-        _Step(_profile(3), _BUSY),
-        _Step(_profile(24), _BUSY),
-        _Step(_profile(3), len(_BUTTONS), swing=0.8),
+        _Step(large_profile(3), _BUSY),
+        _Step(large_profile(24), _BUSY),
+        _Step(large_profile(3), len(_BUTTONS), swing=0.8),
     ]
     baseline, step, large, frantic = best_seconds([plain.work, *(at_work.work for at_work in steps)], calls, rounds)
     compiled = kind() == "compiled"
@@ -65,7 +65,7 @@ def engine_figures(quick: bool) -> list[Figure]:
     ]
 
 
-def _profile(layers: int) -> Profile:
+def large_profile(layers: int) -> Profile:
     """A key of its own on every slot, in every layer another; two grips hold the first layers on."""
     codes = [code for code in KEY_BY_CODE if code not in MOUSE_BUTTONS]
     made = []

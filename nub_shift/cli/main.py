@@ -5,8 +5,10 @@ Each command imports what it needs when it runs, since the runner must be up in 
 
 from __future__ import annotations
 
+import errno
+import os
 import sys
-from contextlib import closing
+from contextlib import closing, suppress
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
 
@@ -21,6 +23,8 @@ if TYPE_CHECKING:
     from nub_shift.protocol.messages import State
 
 EXIT_FAULT = 1
+# What the system says when what is printed goes nowhere.
+_CANNOT_PRINT = (errno.EPIPE, errno.ENOSPC, errno.EIO, errno.EBADF)
 PAD_KINDS = ", ".join(kind.value for kind in PadKind)
 
 _look_option = click.option(
@@ -29,17 +33,33 @@ _look_option = click.option(
 
 
 def _tell(line: str) -> None:
-    click.echo(f"nub-shift: {line}", err=True)
+    with suppress(OSError, ValueError):  # nobody listens any more; play goes on
+        click.echo(f"nub-shift: {line}", err=True)
 
 
 def entry() -> None:
     """Where the command starts: `main`, with faults of ours noted and not shown as a trace."""
     try:
-        main(prog_name="nub-shift")
+        try:
+            main(prog_name="nub-shift")
+        finally:
+            sys.stdout.flush()
+    except OSError as error:
+        if error.errno not in _CANNOT_PRINT:
+            _fail_by_fault(error)
+        # What is still to be printed never will be; Python would complain of that as it ends.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        if error.errno != errno.EPIPE:  # a reader that has seen enough needs no word
+            _tell(f"cannot print: {(error.strerror or str(error)).lower()}")
+        sys.exit(EXIT_FAULT)
     except Exception as fault:  # noqa: BLE001 - the outermost frame
-        from nub_shift.cli.logs import note_fault
+        _fail_by_fault(fault)
 
-        _fail(note_fault(type(fault), fault, fault.__traceback__))
+
+def _fail_by_fault(fault: Exception) -> NoReturn:
+    from nub_shift.cli.logs import note_fault
+
+    _fail(note_fault(type(fault), fault, fault.__traceback__))
 
 
 def _say(message: Message) -> None:

@@ -271,6 +271,6 @@ def listen_privately(path: Path) -> socket.socket:
         raise
     finally:
         os.umask(before)
-    listener.listen(8)
+    listener.listen(2 * MAX_CLIENTS)
     listener.setblocking(False)
     return listener

@@ -24,6 +24,9 @@ from nub_shift.pads.made_up.encoder import Encoder, describe_canonical, describe
 from nub_shift.pads.pad import PadGone, Tap
 from nub_shift.pads.wiring import Wiring
 
+# No channel goes further: sensors show up to some thousand degrees a second.
+_FURTHEST = 4000.0
+
 
 class Gesture(Protocol):
     """A movement of some channels over a stretch of the performance, in seconds from its start."""
@@ -198,7 +201,11 @@ class SimulatedPad:
 
     def hold(self, values: Mapping[str, float]) -> None:
         """Somebody works it by hand and holds these channels, all others are let go: the performance ends."""
-        self.by_hand = {channel: value for channel, value in values.items() if channel in self._untouched}
+        self.by_hand = {
+            channel: max(-_FURTHEST, min(value, _FURTHEST))
+            for channel, value in values.items()
+            if channel in self._untouched
+        }
 
     def perform(self) -> None:
         """Goes on with the performance."""
