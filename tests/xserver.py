@@ -6,7 +6,8 @@ import os
 import select
 import subprocess
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 
 from Xlib import X, display
 
@@ -15,6 +16,13 @@ LIMIT_S = 20.0
 
 def xvfb() -> Iterator[str]:
     """The name of the display of an Xvfb of our own."""
+    with x_process() as (name, _):
+        yield name
+
+
+@contextmanager
+def x_process() -> Iterator[tuple[str, subprocess.Popen[bytes]]]:
+    """The same, and its process."""
     read_end, write_end = os.pipe()
     command = ["Xvfb", "-displayfd", str(write_end), "-screen", "0", "800x600x24", "-nolisten", "tcp"]
     command.append("-noreset")  # it would drop whoever connects just when the last client has left
@@ -22,7 +30,7 @@ def xvfb() -> Iterator[str]:
     os.close(write_end)
     try:
         assert select.select([read_end], [], [], LIMIT_S)[0], "Xvfb did not start"
-        yield ":" + os.read(read_end, 16).decode().strip()
+        yield ":" + os.read(read_end, 16).decode().strip(), server
     finally:
         os.close(read_end)
         server.terminate()
@@ -80,6 +88,17 @@ class XWindow:
         return [
             8 * i + bit for i, byte in enumerate(self.display.query_keymap()) for bit in range(8) if byte >> bit & 1
         ]
+
+    def buttons_down(self) -> bool:
+        """Whether the server holds any mouse button to be down."""
+        return bool(self.window.query_pointer().mask & (X.Button1Mask | X.Button2Mask | X.Button3Mask))
+
+    def until(self, wanted: Callable[[], bool]) -> None:
+        """Waits until something is so."""
+        end = time.monotonic() + LIMIT_S
+        while not wanted():
+            assert time.monotonic() < end, f"never so; keys down: {self.keys_down()}"
+            time.sleep(0.002)
 
     def close(self) -> None:
         self.display.close()

@@ -67,6 +67,7 @@ class Code(Enum):
     # Outputs
     NOBODY_READS_OUTPUT = "nobody_reads_output"  # why
     X_SERVER_GONE = "x_server_gone"
+    X_SERVER_HANGS = "x_server_hangs"
     NO_X_SERVER = "no_x_server"  # why
     NO_XTEST = "no_xtest"
     DEVICES_TAKE_NOTHING = "devices_take_nothing"  # why

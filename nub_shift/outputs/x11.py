@@ -6,6 +6,8 @@ what is down (see `x11_watcher`) and releases it when this process has gone with
 
 from __future__ import annotations
 
+import select
+from threading import Thread
 from typing import Any
 
 from Xlib import X, display, error
@@ -15,7 +17,7 @@ from nub_shift.engine.values import Key, Output, Pointer, Wheel
 from nub_shift.keyboard.keys import KEY_BY_CODE, KEYCODE_OFFSET
 from nub_shift.model.messages import Code
 from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
-from nub_shift.outputs.x11_watcher import Watcher
+from nub_shift.outputs.x11_watcher import HANGS_S, Watcher
 
 _BUTTONS = {"BTN_LEFT": 1, "BTN_MIDDLE": 2, "BTN_RIGHT": 3, "BTN_SIDE": 8, "BTN_EXTRA": 9}
 _WHEEL_BUTTONS = {(1, 1): 4, (1, -1): 5, (0, -1): 6, (0, 1): 7}  # (axis, sign) to X button
@@ -46,6 +48,7 @@ class X11Output:
             raise
         self._down = DownKeys()
         self._clicks = WheelClicks()
+        self._released: dict[Fake, None] = {}  # the keys that have gone up at any time
         self._closed = False
 
     def send(self, outputs: list[Output]) -> None:
@@ -61,22 +64,34 @@ class X11Output:
                     case Wheel(_, x, y):
                         self._wheel(0, x)
                         self._wheel(1, y)
-            self._display.flush()
+            self._flush()
         except (error.ConnectionClosedError, OSError):
             raise OutputError(Code.X_SERVER_GONE) from None
 
     def close(self) -> None:
-        """Releases what is down, waits until the server has taken it, and ends the watcher."""
+        """Releases what is down, waits until the server has taken it, and ends the watcher.
+
+        A server that hangs is not waited for: the watcher releases what is down when it goes on.
+        """
         if self._closed:
             return
         self._closed = True
+        taken = False
         try:
             self.send(self._down.releases())
-            self._display.sync()
-            self._display.close()
+            # The library waits for an answer without end.
+            waiting = Thread(target=self._display.sync, daemon=True)
+            waiting.start()
+            waiting.join(HANGS_S)
+            taken = not waiting.is_alive()
+            if taken:
+                self._display.close()
         except (OutputError, error.ConnectionClosedError, OSError):
             pass  # the server has gone and took the keys with it
         finally:
+            if not taken:  # a server that hangs forgets what it was sent when it goes on and finds us gone
+                for fake in self._released:
+                    self._watcher.pressed(fake)
             self._watcher.close()
 
     def _key(self, fake: Fake, down: bool) -> None:
@@ -86,8 +101,15 @@ class X11Output:
             xtest.fake_input(self._display, X.ButtonPress if is_button else X.KeyPress, number)
         else:
             xtest.fake_input(self._display, X.ButtonRelease if is_button else X.KeyRelease, number)
-            self._display.flush()
+            self._flush()
             self._watcher.released(fake)
+            self._released[fake] = None
+
+    def _flush(self) -> None:
+        """Hands over what was written; a server that takes nothing must not hold up the runner."""
+        if not select.select((), (self._display,), (), 0.0)[1]:
+            raise OutputError(Code.X_SERVER_HANGS)
+        self._display.flush()
 
     def _wheel(self, axis: int, amount: int) -> None:
         clicks = self._clicks.take(axis, amount)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import signal
 import socket
 from functools import partial
@@ -26,14 +27,15 @@ STOP_SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
 
 
 class StopSignals:
-    """Notes a signal that asks to stop and wakes the loop through a socket pair.
+    """Notes a signal that asks to stop, for good or for a while, and wakes the loop through a socket pair.
 
     Attributes:
-        caught: one has come.
+        caught: one has come that asks to end.
+        pause_asked: one has come that asks to stop for a while, as a terminal sends it.
     """
 
     def __init__(self, watch: Watch) -> None:
-        self.caught = False
+        self.caught = self.pause_asked = False
         self._watch = watch
         self._wake, self._woken = socket.socketpair()
         for end in (self._wake, self._woken):
@@ -41,6 +43,7 @@ class StopSignals:
         watch.read(self._woken.fileno(), self._drain)
         self._before_fd = signal.set_wakeup_fd(self._wake.fileno(), warn_on_full_buffer=False)
         self._before = {number: signal.signal(number, self._on_signal) for number in STOP_SIGNALS}
+        self._before[signal.SIGTSTP] = signal.signal(signal.SIGTSTP, self._on_pause)
 
     def close(self) -> None:
         """Puts the handlers back that were there before."""
@@ -53,6 +56,9 @@ class StopSignals:
 
     def _on_signal(self, _number: int, _frame: FrameType | None) -> None:
         self.caught = True
+
+    def _on_pause(self, _number: int, _frame: FrameType | None) -> None:
+        self.pause_asked = True
 
     def _drain(self) -> None:
         self._woken.recv(64)
@@ -74,6 +80,11 @@ def run_loop(
         server.work(now_us)
         if session.over or stop.caught or server.stop_asked:
             return
+        if stop.pause_asked:
+            stop.pause_asked = False
+            session.pause(now_us)
+            os.kill(os.getpid(), signal.SIGSTOP)  # until somebody has us go on
+            session.go_on(monotonic_us())
         if session.pads_changed:
             session.pads_changed = False
             watched = _follow_pads(session, watch, watched)

@@ -147,6 +147,17 @@ class Session:
             self._send(seat, seat.resume(now_us))
         self.note_change()
 
+    def pause(self, now_us: int) -> None:
+        """Lets everything go, for the process is about to be stopped."""
+        for seat in self.seats:
+            self._send(seat, seat.stop(now_us))
+
+    def go_on(self, now_us: int) -> None:
+        """After that: pads are opened anew, so that what they did meanwhile is neither made up for nor still held."""
+        for seat in self.seats:
+            self._send(seat, seat.reopen(now_us))
+            self._send(seat, seat.resume(now_us))
+
     def load(self, seat: Seat, program: Program, now_us: int) -> None:
         """A seat goes on with another profile."""
         self._send(seat, seat.load(program, now_us))

@@ -16,10 +16,13 @@ LIMIT_S = 30
 class RunnerProcess:
     """`nub-shift run` with a socket in `folder`; ready when constructed."""
 
-    def __init__(self, folder: Path, *arguments: str, profile: Path = DEMO_PROFILE) -> None:
+    def __init__(self, folder: Path, *arguments: str, profile: Path = DEMO_PROFILE, alone: bool = False) -> None:
+        """`alone` in a process group of its own."""
         self.socket = folder / "runner.sock"
         command = [sys.executable, "-m", "nub_shift", "run", str(profile), "--socket", str(self.socket), *arguments]
-        self.process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+        group = 0 if alone else None
+        pipe = subprocess.PIPE
+        self.process = subprocess.Popen(command, stdout=pipe, stderr=pipe, text=True, process_group=group)
         self.said: list[str] = []
         self.wait_line("ready:")
 

@@ -59,6 +59,7 @@ WORDS: dict[Code, str] = {
     Code.UNDERSTOOD: "Understood: {control}",
     Code.NOBODY_READS_OUTPUT: "nobody reads what is printed ({why})",
     Code.X_SERVER_GONE: "the X server has gone",
+    Code.X_SERVER_HANGS: "the X server does not answer",
     Code.NO_X_SERVER: "no X11 display answers ({why}); log in to a desktop, or use --output uinput",
     Code.NO_XTEST: "the X server lacks XTEST; use --output uinput",
     Code.DEVICES_TAKE_NOTHING: "the virtual devices do not take events ({why})",
