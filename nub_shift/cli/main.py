@@ -149,7 +149,7 @@ def run(
 ) -> None:
     """Play PROFILE without a window. One line on standard error says when it is ready."""
     from nub_shift.keyboard.session import SessionLayout
-    from nub_shift.protocol.client import default_socket
+    from nub_shift.protocol.sockets import default_socket
     from nub_shift.runner.errors import CannotPlay
     from nub_shift.runner.process import Options, play
     from nub_shift.store.library import library_folder
@@ -234,7 +234,8 @@ def pads() -> None:
 def plug(name: str, out: bool, socket: Path | None) -> None:
     """Plug the made-up pad NAME into a runner that plays, or pull it out."""
     from nub_shift.protocol.calls import PlugIn, Unplug
-    from nub_shift.protocol.client import RunnerClient, RunnerError, running_sockets
+    from nub_shift.protocol.client import RunnerClient, RunnerError
+    from nub_shift.protocol.sockets import running_sockets
 
     where = [socket] if socket is not None else running_sockets()
     if not where:

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import os
 import socket
 import sys
-import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -17,6 +15,7 @@ from nub_shift.model.messages import Message
 from nub_shift.protocol.calls import Call, method_of, params_of
 from nub_shift.protocol.codec import PROTOCOL, Error, LineReader, Request, Response, encode_request
 from nub_shift.protocol.messages import PadsNews, Ready, Said, State, Telemetry
+from nub_shift.protocol.sockets import check_private
 
 News = Ready | Said | Telemetry | PadsNews
 N = TypeVar("N", Telemetry, PadsNews)
@@ -35,32 +34,6 @@ class RunnerError(Exception):
         super().__init__(text)
         self.why = why
         self.problems = problems or []
-
-
-def runtime_folder() -> Path:
-    """The user's private folder for sockets. The server checks that it is private before it listens."""
-    session = os.environ.get("XDG_RUNTIME_DIR")
-    return Path(session) / "nub-shift" if session else Path(tempfile.gettempdir()) / f"nub-shift-{os.getuid()}"
-
-
-def default_socket() -> Path:
-    """A socket path of this process's own."""
-    return runtime_folder() / f"runner-{os.getpid()}.sock"
-
-
-def running_sockets() -> list[Path]:
-    """The sockets of all runners of this user that listen where runners listen by default, the newest first."""
-    found = [path for path in runtime_folder().glob("runner-*.sock") if _is_heard(path)]
-    return sorted(found, key=lambda path: path.stat().st_mtime, reverse=True)
-
-
-def _is_heard(path: Path) -> bool:
-    with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as probe:
-        try:
-            probe.connect(str(path))
-        except OSError:
-            return False  # left behind by a runner that was killed
-    return True
 
 
 @dataclass(frozen=True)
@@ -115,11 +88,12 @@ class RunnerClient:
     """A blocking client. It waits for the runner to be ready.
 
     Raises:
-        OSError: nobody listens at `path`.
+        OSError: nobody listens at `path`, or others may.
         RunnerError: the runner speaks another protocol, or has gone.
     """
 
     def __init__(self, path: Path, timeout_s: float = 5.0) -> None:
+        check_private(path)
         self._socket = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
         self._socket.settimeout(timeout_s)
         self._protocol = ClientProtocol()

@@ -29,6 +29,7 @@ from nub_shift.protocol.codec import (
     encode_request,
 )
 from nub_shift.protocol.messages import Ready
+from nub_shift.runner.listener import Listener
 from nub_shift.runner.pads_feed import PadsFeed
 from nub_shift.runner.telemetry import TelemetryFeed
 from nub_shift.runner.watch import Watch
@@ -88,17 +89,17 @@ class Connections:
         self, path: Path, watch: Watch, heard: Callable[[Peer, Incoming], None], gone: Callable[[Peer], None]
     ) -> None:
         self.peers: list[Peer] = []
-        self._path = path
         self._watch = watch
         self._heard = heard
         self._gone = gone
-        self._listener = listen_privately(path)
+        self._listener = Listener(path, 2 * MAX_CLIENTS)
+        self._knock_fd = self._listener.socket.fileno()
         self._by_fd: dict[int, Peer] = {}
         self._waiting: deque[Peer] = deque()  # they have said something
         self._knocks = False
         self._spare = os.open(os.devnull, os.O_RDONLY | os.O_CLOEXEC)
         self._epoll = select.epoll()
-        self._epoll.register(self._listener.fileno(), select.EPOLLIN | select.EPOLLONESHOT)
+        self._epoll.register(self._knock_fd, select.EPOLLIN | select.EPOLLONESHOT)
         watch.read(self._epoll.fileno(), self._on_events)
 
     @property
@@ -171,13 +172,12 @@ class Connections:
         self._epoll.close()
         self._listener.close()
         os.close(self._spare)
-        self._path.unlink(missing_ok=True)
 
     def _on_events(self) -> None:
         for fd, events in self._epoll.poll(0):
             peer = self._by_fd.get(fd)
             if peer is None:
-                self._knocks = self._knocks or fd == self._listener.fileno()
+                self._knocks = self._knocks or fd == self._knock_fd
                 continue
             if events & select.EPOLLOUT:
                 self.send(peer, b"")
@@ -217,7 +217,7 @@ class Connections:
     def _accept(self) -> None:
         """Takes one connection in; the listener is watched again after it."""
         try:
-            connection, _ = self._listener.accept()
+            connection, _ = self._listener.socket.accept()
         except OSError as error:
             if error.errno in _NO_DESCRIPTORS:
                 self._turn_away()
@@ -226,7 +226,7 @@ class Connections:
                 self._refuse(connection)
             else:
                 self._take_in(connection)
-        self._epoll.modify(self._listener.fileno(), select.EPOLLIN | select.EPOLLONESHOT)
+        self._epoll.modify(self._knock_fd, select.EPOLLIN | select.EPOLLONESHOT)
 
     def _take_in(self, connection: socket.socket) -> None:
         connection.setblocking(False)
@@ -247,30 +247,5 @@ class Connections:
         """There is no descriptor for another connection: the spare one is used to close it, lest it knock for ever."""
         os.close(self._spare)
         with suppress(OSError):
-            self._refuse(self._listener.accept()[0])
+            self._refuse(self._listener.socket.accept()[0])
         self._spare = os.open(os.devnull, os.O_RDONLY | os.O_CLOEXEC)
-
-
-def listen_privately(path: Path) -> socket.socket:
-    """A listening Unix socket that nobody else could ever connect to: its folder and itself are private first.
-
-    Raises:
-        OSError: as the system says.
-    """
-    path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-    folder = path.parent.stat()
-    if folder.st_uid != os.getuid() or folder.st_mode & 0o077:
-        raise PermissionError(errno.EPERM, "others may enter this folder; choose a private one", str(path.parent))
-    path.unlink(missing_ok=True)
-    listener = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
-    before = os.umask(0o077)
-    try:
-        listener.bind(str(path))
-    except OSError:
-        listener.close()
-        raise
-    finally:
-        os.umask(before)
-    listener.listen(2 * MAX_CLIENTS)
-    listener.setblocking(False)
-    return listener

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from contextlib import suppress
 from pathlib import Path
 from typing import assert_never
 
@@ -11,9 +12,10 @@ from PyQt6.QtNetwork import QLocalSocket
 
 from nub_shift.editing.words.messages import message_words
 from nub_shift.protocol.calls import Call, GetState, LoadProfile, SetLive, Subscribe, WatchPads
-from nub_shift.protocol.client import ClientProtocol, News, Reply, default_socket, runner_command
+from nub_shift.protocol.client import ClientProtocol, News, Reply, runner_command
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import PadsNews, Ready, Said, Telemetry
+from nub_shift.protocol.sockets import check_private, default_socket
 
 log = logging.getLogger("nub_shift.ui")
 
@@ -119,7 +121,9 @@ class RunnerLink(QObject):
     def _on_knock(self) -> None:
         """Tries whether the runner listens by now."""
         if self._socket.state() == QLocalSocket.LocalSocketState.UnconnectedState:
-            self._socket.connectToServer(str(self._path))
+            with suppress(OSError):  # its folder is not there yet; where others may enter it, the runner says so
+                check_private(self._path)
+                self._socket.connectToServer(str(self._path))
 
     def _on_said(self) -> None:
         """What a runner says before it dies is kept for the person; all else comes over the socket."""

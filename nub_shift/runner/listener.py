@@ -1,0 +1,65 @@
+"""The socket that a runner listens on."""
+
+from __future__ import annotations
+
+import errno
+import os
+import socket
+import stat
+from contextlib import suppress
+from pathlib import Path
+
+from nub_shift.protocol.sockets import check_private, is_heard
+
+
+class Listener:
+    """A listening Unix socket that nobody else could ever connect to: its folder and itself are private first.
+
+    Nothing is deleted but a socket that a runner of this user has left behind, and, at the end, this very one.
+
+    Raises:
+        OSError: somebody listens there, or something else is there; or as `check_private` and the system say.
+    """
+
+    def __init__(self, path: Path, backlog: int) -> None:
+        self._path = path
+        path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+        check_private(path)
+        _make_room(path)
+        self.socket = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
+        before = os.umask(0o077)
+        try:
+            self.socket.bind(str(path))
+            self.socket.listen(backlog)
+        except OSError as error:
+            self.socket.close()
+            raise OSError(error.errno, error.strerror, str(path)) from None
+        finally:
+            os.umask(before)
+        self.socket.setblocking(False)
+        self._made = _node_of(path)
+
+    def close(self) -> None:
+        """Takes the socket away, if it is still the one that was made."""
+        self.socket.close()
+        with suppress(OSError):
+            if _node_of(self._path) == self._made:
+                self._path.unlink()
+
+
+def _make_room(path: Path) -> None:
+    try:
+        there = path.lstat()
+    except FileNotFoundError:
+        return
+    if not stat.S_ISSOCK(there.st_mode):
+        raise FileExistsError(errno.EEXIST, "is there already and is no socket; choose another name", str(path))
+    if is_heard(path):
+        raise OSError(errno.EADDRINUSE, "another runner listens there; end it, or choose another name", str(path))
+    path.unlink()
+
+
+def _node_of(path: Path) -> tuple[int, int, int]:
+    """What tells it from another one in its place, which may have got the same number."""
+    found = path.lstat()
+    return found.st_dev, found.st_ino, found.st_mtime_ns
