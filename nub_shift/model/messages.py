@@ -25,6 +25,7 @@ class Code(Enum):
     PROFILE_FAULTY = "profile_faulty"  # title, why
     NO_SUCH_PROFILE = "no_such_profile"  # title
     PLAYING = "playing"  # title
+    PLAY_FAILED = "play_failed"
     BACK_TO_REHEARSAL = "back_to_rehearsal"  # why: a message
     ONLY_SEAT = "only_seat"
     PROFILE_HAS_FAULTS = "profile_has_faults"

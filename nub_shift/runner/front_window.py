@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 from typing import Any
 
+from nub_shift.runner.beside import Beside
 from nub_shift.runner.watch import Watch
 
 # By the Extended Window Manager Hints, window managers keep the window in front in this property of the root window.
@@ -14,8 +15,9 @@ _PROPERTY = "_NET_ACTIVE_WINDOW"
 class FrontWindow:
     """Notes which window comes to the front. It connects when first asked; where nothing tells, nothing comes."""
 
-    def __init__(self, watch: Watch) -> None:
+    def __init__(self, watch: Watch, beside: Beside) -> None:
         self._watch = watch
+        self._beside = beside
         self._display: Any = None
         self._fd = -1
         self._tried = False
@@ -26,7 +28,8 @@ class FrontWindow:
         """The windows that came to the front since the last call, each with the one that was there before."""
         if not self._tried:
             self._tried = True
-            self._connect()
+            if os.environ.get("DISPLAY"):
+                self._beside.run(_connected, self._on_connected)
         found, self._changes = self._changes, []
         return found
 
@@ -37,15 +40,12 @@ class FrontWindow:
             self._display.close()
             self._display = None
 
-    def _connect(self) -> None:
-        if not os.environ.get("DISPLAY"):
+    def _on_connected(self, connection: Any) -> None:
+        if connection is None:
             return
-        from Xlib import X, display, error
+        from Xlib import X
 
-        try:
-            self._display = display.Display()
-        except (error.DisplayError, error.ConnectionClosedError, OSError):
-            return
+        self._display = connection
         self._root = self._display.screen().root
         self._root.change_attributes(event_mask=X.PropertyChangeMask)
         self._atom = self._display.intern_atom(_PROPERTY)
@@ -76,3 +76,13 @@ class FrontWindow:
         if window != self._window:
             self._changes.append((window, self._window))
             self._window = window
+
+
+def _connected() -> Any:
+    """A connection to the session's X server, or None."""
+    from Xlib import display, error
+
+    try:
+        return display.Display()
+    except (error.DisplayError, error.ConnectionClosedError, OSError):
+        return None

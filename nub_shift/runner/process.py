@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
-from typing import assert_never
+from typing import TYPE_CHECKING, assert_never
 
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import US_PER_SECOND
@@ -22,6 +22,7 @@ from nub_shift.pads.pad import PadError
 from nub_shift.pads.spec import parse_spec
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import State
+from nub_shift.runner.beside import Beside
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.front_window import FrontWindow
 from nub_shift.runner.loading import Loading
@@ -33,6 +34,9 @@ from nub_shift.runner.seat import OpenPad
 from nub_shift.runner.server import Server
 from nub_shift.runner.session import Session
 from nub_shift.runner.watch import Watch
+
+if TYPE_CHECKING:
+    from nub_shift.pads.hotplug import Hotplug
 
 
 @dataclass(frozen=True)
@@ -82,7 +86,8 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     watch = Watch()
     events = PadEvents()
     stop = StopSignals(watch)
-    front = FrontWindow(watch)
+    beside = Beside(watch)
+    front = FrontWindow(watch, beside)
     loading = Loading(watch, options.layout, options.folders, monotonic_us)
     servers: list[Server] = []
 
@@ -104,8 +109,8 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
             session.work(start_us)
             session.go(not options.rehearse, monotonic_us())
             on_ready(session.state())
-            _watch_plugs(options, server, watch)
-            _watch_layout(options.layout, session, watch)
+            _watch_plugs(options, server, watch, beside)
+            beside.run(LayoutWatch.connect, partial(_watch_layout, options.layout, session, watch))
             gc.freeze()  # what is there by now stays, and need not be searched for garbage while a key waits
             run_loop(session, server, front, stop, watch, end_us)
         finally:
@@ -116,30 +121,33 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
             session.close(monotonic_us())
         finally:
             front.close()
+            beside.close()
             stop.close()
 
 
-def _watch_plugs(options: Options, server: Server, watch: Watch) -> None:
+def _watch_plugs(options: Options, server: Server, watch: Watch, beside: Beside) -> None:
     """Has pads looked for as soon as a device comes; without news from the system seats look once a second."""
     if not any(parse_spec(pad).kind is PadKind.EVDEV for pad, _ in ((options.pad, None), *options.more)):
         return
-    from nub_shift.pads.hotplug import Hotplug
 
-    try:
-        hotplug = Hotplug()
-    except (OSError, ImportError):
-        return
+    def listen() -> Hotplug | None:
+        from nub_shift.pads.hotplug import Hotplug
 
-    def on_news() -> None:
-        if hotplug.came():
-            server.look_now()
+        try:
+            return Hotplug()
+        except OSError:
+            return None
 
-    watch.read(hotplug.fileno(), on_news)
+    def on_listening(hotplug: Hotplug | None) -> None:
+        if hotplug is not None:
+            watch.read(hotplug.fileno(), lambda: server.look_now() if hotplug.came() else None)
+            server.look_now()  # what came before it listened
+
+    beside.run(listen, on_listening)
 
 
-def _watch_layout(layout: SessionLayout, session: Session, watch: Watch) -> None:
+def _watch_layout(layout: SessionLayout, session: Session, watch: Watch, news: LayoutWatch | None) -> None:
     """Has texts typed on another keyboard layout from now on when the person changes it."""
-    news = LayoutWatch.connect()
     if news is None:
         return
 

@@ -142,6 +142,10 @@ class Seat:
             self.grab()
         return outputs
 
+    def start_over(self) -> None:
+        """Begins anew on the host's ledger, after a fault in play; whatever is down the host lets go."""
+        self._engine = Engine(self.program, self._host.ledger)
+
     def leave_game(self, now_us: int) -> list[Output]:
         """The game is not in front any more: what is to come back with it is let go."""
         return self._engine.leave_game(now_us)

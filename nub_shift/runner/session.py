@@ -107,8 +107,12 @@ class Session:
 
     def take_pad(self, seat: Seat, fd: int) -> None:
         """Takes what a seat's pad has on a descriptor, now."""
-        # As `monotonic_us`, without the call: a key waits.
-        self._send(seat, seat.take_pad(time.monotonic_ns() // 1000, fd))
+        try:
+            # As `monotonic_us`, without the call: a key waits.
+            self._send(seat, seat.take_pad(time.monotonic_ns() // 1000, fd))
+        except Exception:  # a fault of ours in play itself
+            log.exception("play")
+            self._start_over()
 
     def look_now(self) -> None:
         """Something was plugged in."""
@@ -117,8 +121,12 @@ class Session:
 
     def work(self, now_us: int) -> None:
         """Lets time pass."""
-        for seat in self.seats:
-            self._send(seat, seat.work(now_us))
+        try:
+            for seat in self.seats:
+                self._send(seat, seat.work(now_us))
+        except Exception:  # likewise
+            log.exception("play")
+            self._start_over()
         if self._asked:
             self._follow_requests()
 
@@ -261,6 +269,13 @@ class Session:
             self.say(checked.why)
         elif seat in self.seats and seat.program.profile == checked.profile:  # it has no other one meanwhile
             self.load(seat, checked, self._clock())
+
+    def _start_over(self) -> None:
+        """Nothing that the engines believe can be trusted any more: they begin anew, in rehearsal."""
+        self.ledger = Ledger()
+        for seat in self.seats:
+            seat.start_over()
+        self._give_up_output(Message(Code.PLAY_FAILED))
 
     def _give_up_output(self, why: Message) -> None:
         """The output has failed for good: back to rehearsal, where nothing can be stuck."""

@@ -7,6 +7,7 @@ import os
 import pytest
 from Xlib import X, Xatom
 
+from nub_shift.runner.beside import Beside
 from nub_shift.runner.front_window import FrontWindow
 from nub_shift.runner.watch import Watch
 from tests.xserver import XWindow
@@ -26,14 +27,17 @@ def test_changes_of_the_window_in_front_are_told(
 
     bring_to_front(11)
     watch = Watch()
-    front = FrontWindow(watch)
+    beside = Beside(watch)
+    front = FrontWindow(watch, beside)
     assert front.changes() == []
+    watch.wait(5)  # it is connected
     seen = []
     for window in (12, 12, 13):
         bring_to_front(window)
         watch.wait(5)
         seen += front.changes()
     front.close()
+    beside.close()
     assert seen == [(12, 11), (13, 12)]
 
 
@@ -59,4 +63,7 @@ def test_a_number_that_belongs_to_another_descriptor_by_now_is_not_forgotten() -
 
 def test_without_a_server_nothing_is_told(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.delenv("DISPLAY", raising=False)
-    assert FrontWindow(Watch()).changes() == []
+    watch = Watch()
+    beside = Beside(watch)
+    assert FrontWindow(watch, beside).changes() == []
+    beside.close()

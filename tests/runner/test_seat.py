@@ -223,3 +223,29 @@ def test_texts_are_typed_on_the_keyboard_layout_that_comes_while_playing() -> No
     bench.session.retype()
     assert "cannot type z" in bench.told[-1]
     assert brief(bench.output.sent) == "+Y"
+
+
+def test_a_fault_in_play_lets_everything_go_and_is_told_and_play_can_begin_anew() -> None:
+    bench = Bench('south = { keys = ["KEY_A"] }', rest="")
+    bench.session.work(START_US)
+    bench.session.go(True, START_US)
+    bench.play(START_US, south=1)
+    bench.pad.waiting.append(Frame(START_US + 1, {"left_stick.x": "beyond words"}))  # type: ignore[dict-item]
+    bench.session.work(START_US + 1)
+    assert not bench.session.live and bench.output.closed
+    assert "all keys are let go" in bench.told[-1]
+    bench.session.go(True, START_US + 2)
+    bench.output.sent.clear()
+    bench.play(START_US + 3, south=0)
+    bench.play(START_US + 4, south=1)
+    assert brief(bench.output.sent) == "+A"
+
+
+def test_a_pad_that_cannot_be_read_is_lost_and_the_others_play_on() -> None:
+    bench = Bench('south = { keys = ["KEY_A"] }')
+    bench.session.work(START_US)
+    bench.session.go(True, START_US)
+    bench.pad.read = lambda *_: 1 // 0  # type: ignore[method-assign, assignment]
+    bench.session.work(START_US + 2)
+    assert "does not answer (integer division or modulo by zero)" in bench.told[-1]
+    assert bench.session.live

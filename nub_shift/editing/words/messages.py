@@ -19,6 +19,7 @@ WORDS: dict[Code, str] = {
     Code.PROFILE_FAULTY: "the profile {title!r} cannot be played: {why}",
     Code.NO_SUCH_PROFILE: "there is no profile {title!r}",
     Code.PLAYING: "playing {title}",
+    Code.PLAY_FAILED: "a fault in Nub Shift itself; all keys are let go",
     Code.BACK_TO_REHEARSAL: "back to rehearsal: {why}",
     Code.ONLY_SEAT: "this is the only seat",
     Code.PROFILE_HAS_FAULTS: "the profile has faults",
