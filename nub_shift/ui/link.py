@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import signal
 from contextlib import suppress
 from pathlib import Path
 from typing import assert_never
@@ -21,6 +22,10 @@ log = logging.getLogger("nub_shift.ui")
 
 RESTART_MS = 1_500
 MAX_RESTARTS = 3
+# A runner that has been up for this long was not started in vain.
+UP_MS = 30_000
+# A runner that says nothing for this long, though it was asked, does not answer.
+SILENT_MS = 1_000
 END_MS = 2_000
 # How often it is tried whether the runner listens yet; it is there after a few tenths of a second.
 CONNECT_MS = 15
@@ -49,9 +54,18 @@ class RunnerLink(QObject):
         self._restarts = 0
         self._ending = False
         self._last_words = ""  # of a runner that died, for the person to read
+        self._live = False  # as the runner said last
+        self._asked = self._silent = False
         self._toml: str | None = None  # what it plays, if that is not what it was started with
         self._watching = (False, "")
         self._ready = False
+        self._up = QTimer(self)
+        self._up.setSingleShot(True)
+        self._up.setInterval(UP_MS)
+        self._up.timeout.connect(self._on_up)
+        self._pulse = QTimer(self)
+        self._pulse.setInterval(SILENT_MS)
+        self._pulse.timeout.connect(self._on_pulse)
         self._process = QProcess(self)
         self._process.setStandardOutputFile(QProcess.nullDevice())
         self._process.readyReadStandardError.connect(self._on_said)
@@ -65,9 +79,8 @@ class RunnerLink(QObject):
     def start(self) -> None:
         """Starts the runner; `state_changed` comes when it is there."""
         self._protocol = ClientProtocol()
-        self._ready = False
+        self._hang_up()
         self._last_words = ""
-        self._socket.abort()
         self._knock.start()
         self._process.start(self._command[0], self._command[1:])
 
@@ -101,9 +114,7 @@ class RunnerLink(QObject):
     def end(self) -> None:
         """Ends the runner and waits for that; it releases everything by itself."""
         self._ending = True
-        self._ready = False
-        self._knock.stop()
-        self._socket.abort()  # it ends when we hang up
+        self._hang_up()  # it ends when we do
         if self._process.state() != QProcess.ProcessState.NotRunning:
             self._process.terminate()
             if not self._process.waitForFinished(END_MS):
@@ -116,6 +127,7 @@ class RunnerLink(QObject):
             words = [message_words(data.why), *data.problems] if data is not None else [reply.error.message]
             self.message.emit("; ".join(words))
         if reply.state is not None:
+            self._live = reply.state.live
             self.state_changed.emit(reply.state)
 
     def _on_knock(self) -> None:
@@ -128,9 +140,14 @@ class RunnerLink(QObject):
     def _on_said(self) -> None:
         """What a runner says before it dies is kept for the person; all else comes over the socket."""
         for line in self._process.readAllStandardError().data().decode("utf-8", "replace").splitlines():
-            self._last_words = line.removeprefix("nub-shift: ")
+            if not line.startswith("nub-shift: ready:"):
+                self._last_words = line.removeprefix("nub-shift: ")
 
     def _on_bytes(self) -> None:
+        self._asked = False
+        if self._silent:
+            self._silent = False
+            self.message.emit("the runner answers again")
         for news in self._protocol.feed(self._socket.readAll().data()):
             self._take(news)
 
@@ -155,22 +172,50 @@ class RunnerLink(QObject):
             return
         log.debug("runner: starting -> ready")
         self._ready = True
-        self._restarts = 0
+        self._up.start()
+        self._pulse.start()
         if self._toml is not None:
             self.ask(LoadProfile(self._toml))
         self.ask(Subscribe(self._hz))
         if self._watching[0]:
             self.watch_pads(*self._watching)
+        if self._live:  # it was when the one before it died
+            self.ask(SetLive(True))
+
+    def _on_up(self) -> None:
+        self._restarts = 0
+
+    def _on_pulse(self) -> None:
+        """Asks a runner that has nothing to say whether it is still there."""
+        if self._asked and not self._silent:
+            self._silent = True
+            self.message.emit("the runner does not answer")
+        if not self._asked:
+            self._asked = True
+            self.ask(GetState())
+
+    def _hang_up(self) -> None:
+        self._ready = self._asked = self._silent = False
+        for timer in (self._knock, self._up, self._pulse):
+            timer.stop()
+        self._socket.abort()
 
     def _on_finished(self) -> None:
+        self._on_said()  # what it said last may not have been read yet
         log.info("runner: ended")
-        self._ready = False
-        self._knock.stop()
+        self._hang_up()
         if self._ending:
             return
         self._restarts += 1
         if self._restarts <= MAX_RESTARTS:
-            self.message.emit(f"the runner ended ({self._last_words or 'without a word'}); starting it again")
+            self.message.emit(f"the runner ended ({self._why()}); starting it again")
             QTimer.singleShot(RESTART_MS, self.start)
         else:
-            self.message.emit(f"the runner does not stay up: {self._last_words or 'it says nothing'}")
+            self.message.emit(f"the runner ended {self._restarts} times in a row ({self._why()}); keys go nowhere now")
+
+    def _why(self) -> str:
+        """What the runner died of, in words."""
+        if self._process.exitStatus() is QProcess.ExitStatus.CrashExit:
+            number = self._process.exitCode()
+            return "it was killed" if number == signal.SIGKILL else f"it was ended by signal {number}"
+        return self._last_words or "it said nothing"

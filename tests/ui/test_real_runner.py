@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import signal
 import subprocess
 import sys
 import time
@@ -16,7 +17,7 @@ from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
 from nub_shift.engine.values import Key
 from nub_shift.model.actions import Assignment
-from nub_shift.protocol.messages import Telemetry
+from nub_shift.protocol.messages import State, Telemetry
 from nub_shift.store.atomic import write_text
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.link import RunnerLink
@@ -64,10 +65,34 @@ def test_a_runner_that_dies_is_started_again(qtbot: QtBot, profile: Path) -> Non
     link.message.connect(messages.append)
     with qtbot.waitSignal(link.state_changed, timeout=LIMIT_MS):
         link.start()
+    link.go(True)
+    states: list[State] = []
+    link.state_changed.connect(states.append)
+    qtbot.waitUntil(lambda: bool(states) and states[-1].live, timeout=LIMIT_MS)
+    states.clear()
     link._process.kill()
+    qtbot.waitUntil(lambda: bool(states) and states[-1].live, timeout=LIMIT_MS)  # as it was
+    assert messages == ["the runner ended (it was killed); starting it again"]
+    link.end()
+
+
+def test_a_runner_that_does_not_answer_is_told_and_one_that_never_stays_up_is_given_up(
+    qtbot: QtBot, profile: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("nub_shift.ui.link.RESTART_MS", 0)
+    link = RunnerLink(profile, "simulated:tern", "print")
+    messages: list[str] = []
+    link.message.connect(messages.append)
     with qtbot.waitSignal(link.state_changed, timeout=LIMIT_MS):
-        pass
-    assert "starting it again" in messages[0]
+        link.start()
+    os.kill(link._process.processId(), signal.SIGSTOP)
+    qtbot.waitUntil(lambda: messages == ["the runner does not answer"], timeout=LIMIT_MS)
+    os.kill(link._process.processId(), signal.SIGCONT)
+    qtbot.waitUntil(lambda: messages[-1] == "the runner answers again", timeout=LIMIT_MS)
+    link._command = ["false"]
+    link._process.kill()
+    qtbot.waitUntil(lambda: "keys go nowhere now" in messages[-1], timeout=LIMIT_MS)
+    assert "4 times in a row (it said nothing)" in messages[-1]
     link.end()
 
 
