@@ -6,6 +6,8 @@ Latencies mean something where the clock counts instructions (see `tools/kernel-
 from __future__ import annotations
 
 import select
+import signal
+import subprocess
 import sys
 import tempfile
 import time
@@ -72,6 +74,7 @@ def kernel_figures(quick: bool) -> list[Figure]:
                 release_us = _release_us(pad)
         finally:
             pad.close()
+        first_us = min(_first_press_us(profile, Path(name) / "f") for _ in range(1 if quick else 3))
         loads = load_figures(Path(name), quick)
     compiled = kind() == "compiled"
     (bare_median, bare_late), (median, late) = _spread(baseline), _spread(ours)
@@ -84,6 +87,7 @@ def kernel_figures(quick: bool) -> list[Figure]:
         Figure("runner's wake-ups a second, pad at rest", wakes, "", 0.0),
         Figure("runner's load, pad at rest", load * 100, "% of a core", 0.2),
         Figure("from unplugging to the release of what was held", release_us / 1000, "ms", 50.0),
+        Figure("the first press, made as soon as it says ready, to its key", first_us / 1000, "ms", 20.0),
         *loads,
     ]
 
@@ -154,6 +158,29 @@ def _release_us(pad: BenchPad) -> float:
         return _next_key_us(device, 0) - start_us
     finally:
         device.close()
+
+
+def _first_press_us(profile: Path, socket: Path) -> float:
+    """From a press that is made as soon as a runner says that it is ready to the line that says what came of it."""
+    pad = BenchPad()
+    run = [sys.executable, "-m", "nub_shift", "run", str(profile), "--pad", f"evdev:{PAD_NAME}", "--output", "print"]
+    try:
+        with subprocess.Popen(
+            [*run, "--socket", str(socket)], stdout=subprocess.PIPE, stderr=subprocess.PIPE
+        ) as runner:
+            assert runner.stdout is not None and runner.stderr is not None
+            try:
+                if b"ready:" not in runner.stderr.readline():
+                    raise NothingCame("the runner was never ready")
+                start_us = time.monotonic_ns() / 1000
+                pad.write(ecodes.EV_KEY, ecodes.BTN_SOUTH, 1)
+                if not select.select([runner.stdout], [], [], LIMIT_S)[0]:
+                    raise NothingCame("no key came after the first press")
+                return time.monotonic_ns() / 1000 - start_us
+            finally:
+                runner.send_signal(signal.SIGTERM)
+    finally:
+        pad.close()
 
 
 def _woken(pid: int) -> int:

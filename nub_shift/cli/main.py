@@ -137,6 +137,13 @@ def window(profile: Path | None, pad: str, output: str, seconds: float | None, l
 @click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
 @click.option("--socket", type=click.Path(path_type=Path), help="Where to listen for clients.")
 @click.option("--until-hangup", is_flag=True, help="End when the last client has hung up.")
+@click.option(
+    "--profiles",
+    "others",
+    type=click.Path(path_type=Path, file_okay=False, exists=True),
+    multiple=True,
+    help="A folder of profiles that the pad may ask for, besides the library.",
+)
 def run(
     profile: Path,
     pad: str,
@@ -146,6 +153,7 @@ def run(
     seconds: float | None,
     socket: Path | None,
     until_hangup: bool,
+    others: tuple[Path, ...],
 ) -> None:
     """Play PROFILE without a window. One line on standard error says when it is ready."""
     from nub_shift.keyboard.session import SessionLayout
@@ -161,7 +169,7 @@ def run(
         first = read_profile(profile, layout)
         more = tuple((name, read_profile(path, layout)) for name, path in seats)
         # A window plays what it edits, and shows a request for another profile itself.
-        folders = () if until_hangup else (profile.parent, library_folder())
+        folders = () if until_hangup else (*others, library_folder())
         options = Options(first, pad, more, folders, OutputKind(output), rehearse, seconds, where, layout, until_hangup)
         play(options, _say, lambda state: _tell(f"ready: {_described(state)} | {where}"))
     except (ProfileError, CannotPlay) as error:

@@ -9,9 +9,11 @@ from msgspec.structs import replace
 
 from nub_shift.editing.document import Document
 from nub_shift.model.profile import Profile
+from nub_shift.store.atomic import write_text
 from nub_shift.store.journal import Line
 from nub_shift.store.library import Entry, entries, fresh_path, from_bin, note_used, to_bin
 from nub_shift.store.profile_files import parse_profile, read_profile, write_profile
+from nub_shift.store.reading import read_bounded
 
 _MAX_STEM = 55  # of a copy's title
 
@@ -41,6 +43,21 @@ class Catalogue:
     def read(self, path: Path) -> Profile:
         """The profile in a file."""
         return read_profile(path, self._document.layout)
+
+    def read_outside(self, path: Path) -> tuple[str, Profile]:
+        """The text of a file from elsewhere, and the profile that it is."""
+        text = read_bounded(path)
+        return text, parse_profile(text, str(path), self._document.layout)
+
+    def take_in(self, text: str, profile: Profile, title: str) -> None:
+        """Keeps a profile from elsewhere as it was written, but for another title, and opens it."""
+        path = fresh_path(self.folder, title)
+        if title == profile.title:
+            write_text(path, text)
+        else:
+            profile = replace(profile, title=title)
+            write_profile(path, profile)
+        self._open(path, profile)
 
     def earlier(self, line: Line) -> Profile:
         """The open profile as it was."""

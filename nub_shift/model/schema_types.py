@@ -14,15 +14,17 @@ Identifier = Annotated[
 # What a person calls something, and what fits on a ring's sector or above a list of moves.
 MAX_LABEL = 60
 MAX_SHORT_LABEL = 40
-_ONE_LINE = r"^[^\x00-\x1f\x7f]*(?!\n)$"
-_NOT_BLANK = r"^[^\x00-\x1f\x7f]*[^\x00-\x20\x7f][^\x00-\x1f\x7f]*(?!\n)$"
+# Control characters, and those that cannot be seen or turn round what follows: nobody could tell what is written.
+_HIDDEN = r"\x00-\x1f\x7f-\x9f\u00ad\u200b\u200e\u200f\u2028-\u202e\u2060-\u2069\ufeff"
+_ONE_LINE = rf"^[^{_HIDDEN}]*(?!\n)$"
+_NOT_BLANK = rf"^[^{_HIDDEN}]*[^\x20{_HIDDEN}][^{_HIDDEN}]*(?!\n)$"
 Label = Annotated[
     str,
     Meta(
         min_length=1,
         max_length=MAX_LABEL,
         pattern=_NOT_BLANK,
-        description=f"a text of 1 to {MAX_LABEL} characters on one line",
+        description=f"a text of 1 to {MAX_LABEL} characters on one line, all of which can be seen",
     ),
 ]
 ShortLabel = Annotated[
@@ -30,7 +32,7 @@ ShortLabel = Annotated[
     Meta(
         max_length=MAX_SHORT_LABEL,
         pattern=_ONE_LINE,
-        description=f"a text of up to {MAX_SHORT_LABEL} characters on one line",
+        description=f"a text of up to {MAX_SHORT_LABEL} characters on one line, all of which can be seen",
     ),
 ]
 KeyCodes = Annotated[tuple[str, ...], Meta(max_length=6, description="a list of one to six kernel names of keys")]

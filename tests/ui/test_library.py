@@ -134,7 +134,8 @@ def test_a_profile_from_elsewhere_is_shown_before_it_is_taken_in(
     bench: Bench, library: LibraryStation, tmp_path: Path
 ) -> None:
     outside = tmp_path / "elsewhere" / "friend.toml"
-    write_text(outside, demo_profile_text("tidefold").replace('title = "Tidefold"', 'title = "From a friend"'))
+    shown = "# by hand\n" + demo_profile_text("tidefold").replace('title = "Tidefold"', 'title = "From a friend"')
+    write_text(outside, shown)
     library.path.setText(str(outside))
     QTest.keyClick(library.path, Qt.Key.Key_Return)
     assert "From a friend" in words(library)
@@ -143,8 +144,10 @@ def test_a_profile_from_elsewhere_is_shown_before_it_is_taken_in(
     library.said.connect(said.append)
     press(library, "export")
     assert "is there already" in said[-1]
+    write_text(outside, demo_profile_text("dustwake"))
     press(library, "take")
     assert bench.document.profile.title == "From a friend"
+    assert bench.document.path.read_text() == shown  # whatever the file says by now
     assert bench.document.path.parent != outside.parent
     bench.window.show_station(Station.LIBRARY)
     library.path.setText(str(outside.with_name("mine.toml")))

@@ -3,14 +3,19 @@
 from __future__ import annotations
 
 from nub_shift.editing.words.labels import action_label, count_words, slot_words
+from nub_shift.editing.words.reach import plainly, reach, warnings
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import Profile
 
+LOOK_FIRST = "Look at this first"
+
 
 def summary(profile: Profile, layout: Layout) -> list[tuple[str, list[str]]]:
-    """Headings with lines: every layer's slots, carousels, rings, and all that sequences would type."""
-    found = [(profile.title, [_size(profile)])]
+    """Headings with lines: what to look at first, every key and all typed text, then layers and what they use."""
+    found = [(profile.title, [_size(profile), *reach(profile, layout)])]
+    if worrying := warnings(profile, layout):
+        found.insert(0, (LOOK_FIRST, worrying))
     for layer in profile.layers:
         lines = [f"{slot_label(slot)}: {slot_words(profile, slot, what, layout)}" for slot, what in layer.slots.items()]
         for pair in layer.together:
@@ -29,7 +34,7 @@ def summary(profile: Profile, layout: Layout) -> list[tuple[str, list[str]]]:
             (f"Ring {ring.label}", [", ".join(action_label(profile, entry, layout) for entry in ring.entries)])
         )
     for sequence in profile.sequences:
-        typed = [f'types "{step.text}"' for step in sequence.steps if step.text]
+        typed = [f'types "{plainly(step.text)}"' for step in sequence.steps if step.text]
         found.append((f"Sequence {sequence.label}", [count_words(len(sequence.steps), "step", "steps"), *typed]))
     return found
 

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QStackedWidget, QTextBrowser, QWidget
 
 from nub_shift.editing.compare.differences import Difference, differences
 from nub_shift.editing.document import Document
-from nub_shift.editing.words.summary import summary
+from nub_shift.editing.words.summary import LOOK_FIRST, summary
 from nub_shift.model.problems import Problem
 from nub_shift.model.profile import Profile
 from nub_shift.ui.look.theme import Theme
@@ -61,7 +61,8 @@ class ProfileView(QStackedWidget):
             return
         parts = summary(profile, layout)
         paragraphs = (
-            f"<p><b>{escape(head)}</b><br>{'<br>'.join(escape(line) for line in lines)}</p>" for head, lines in parts
+            f"<p><b>{'⚠ ' if head == LOOK_FIRST else ''}{escape(head)}</b><br>{'<br>'.join(map(escape, lines))}</p>"
+            for head, lines in parts
         )
         self._words.setHtml("".join(paragraphs))
 

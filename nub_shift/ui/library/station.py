@@ -50,7 +50,7 @@ class LibraryStation(QWidget):
         self.theme = theme
         self._document = document
         self._catalogue = Catalogue(document)
-        self._outside: Path | None = None
+        self._outside: tuple[str, Profile] | None = None  # a profile from elsewhere, as its file was and as it is shown
         self._open_path = document.path
         self.search = QLineEdit()
         self.search.setPlaceholderText("Search")
@@ -299,13 +299,17 @@ class LibraryStation(QWidget):
 
     def _on_path(self) -> None:
         """Shows what a file from elsewhere would do, before it is taken in."""
-        path = Path(self.path.text().strip()).expanduser()
-        profile = self._read(path)
-        self._outside = path if profile is not None else None
         self._show_own(False)
-        self.buttons["take"].setEnabled(profile is not None)
-        if profile is not None:
+        try:
+            text, profile = self._catalogue.read_outside(Path(self.path.text().strip()).expanduser())
+        except ProfileError as error:
+            self._outside = None
+            self.view.show_problems(error.problems)
+        else:
+            self._outside = text, profile
+            self._show_profile(profile)
             self.name.setText(profile.title)
+        self.buttons["take"].setEnabled(self._outside is not None)
 
     def _on_export(self) -> None:
         profile, typed = self._chosen_profile(), self.path.text().strip()
@@ -319,9 +323,12 @@ class LibraryStation(QWidget):
             self.said.emit(f"Written: {path}")
 
     def _on_take(self) -> None:
-        profile = self._read(self._outside) if self._outside is not None else None
-        if profile is not None:
-            self._make(replace(profile, title=self._title() or profile.title))
+        """Keeps just what was shown, whatever the file says by now."""
+        if self._outside is not None:
+            text, profile = self._outside
+            title = self._title() or profile.title
+            if self._try(lambda: self._catalogue.take_in(text, profile, title)):
+                self.opened.emit()
 
     def _try(self, act: Callable[[], None]) -> bool:
         """Does something with a file; what the system has against it is said. Returns whether it is done."""
