@@ -7,9 +7,11 @@ import subprocess
 
 import click
 from rich.console import Console
+from rich.text import Text
 
 from nub_shift.editing.words.messages import message_words
 from nub_shift.model.messages import Message
+from nub_shift.model.plain_text import plain_text
 from nub_shift.tasks.diagnostics import RULE, RULE_PATH, Check, diagnose
 
 
@@ -18,11 +20,12 @@ def show_checks() -> bool:
     console = Console(highlight=False, soft_wrap=True)
     checks = diagnose()
     for check in checks:
-        mark = "[green]good[/]" if check.good else "[yellow]look[/]"
         found = message_words(check.found) if isinstance(check.found, Message) else check.found
-        console.print(f"{mark}  {check.name}: {found}")
+        mark, colour = ("good", "green") if check.good else ("fix", "yellow") if check.remedy else ("missing", "yellow")
+        line = Text(f"{mark + ':':<9}", style=colour)
+        console.print(line.append(plain_text(f"{check.name}: {found}"), style="default"))
         if check.remedy:
-            console.print(f"      {check.remedy}")
+            console.print(Text(f"{'':9}{check.remedy}"))
     return _playable(checks)
 
 

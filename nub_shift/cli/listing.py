@@ -6,9 +6,11 @@ import sys
 
 from rich.console import Console
 from rich.table import Table
+from rich.text import Text
 
 from nub_shift.editing.words.messages import message_words
 from nub_shift.model.controls import CONTROL_BY_NAME
+from nub_shift.model.plain_text import plain_text
 from nub_shift.tasks.inventory import connected_pads
 
 
@@ -21,11 +23,12 @@ def list_pads() -> None:
     for pad in found:
         if pad.controls:
             controls = ", ".join(CONTROL_BY_NAME[name].label.lower() for name in pad.controls)
-            table.add_row(pad.key, pad.name, f"{pad.battery} %" if pad.battery >= 0 else "", controls)
+            row = (pad.key, pad.name, f"{pad.battery} %" if pad.battery >= 0 else "", controls)
+            table.add_row(*(Text(plain_text(cell)) for cell in row))
     if table.row_count:
         console.print(table)
     else:
         console.print("No pad is connected.")
     for pad in found:
         for line in pad.wrong:
-            console.print(f"{pad.key}: {message_words(line)}")
+            console.print(Text(plain_text(f"{pad.key}: {message_words(line)}")))

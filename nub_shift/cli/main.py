@@ -17,6 +17,7 @@ import click
 from nub_shift.demo.games import DEFAULT_GAME, GAMES
 from nub_shift.model.kinds import OutputKind, PadKind
 from nub_shift.model.messages import Message, Saying
+from nub_shift.model.plain_text import plain_text
 from nub_shift.model.problems import ProfileError
 
 if TYPE_CHECKING:
@@ -34,7 +35,7 @@ _look_option = click.option(
 
 def _tell(line: str) -> None:
     with suppress(OSError, ValueError):  # nobody listens any more; play goes on
-        click.echo(f"nub-shift: {line}", err=True)
+        click.echo("nub-shift: " + plain_text(line, kept="\n"), err=True)
 
 
 def entry() -> None:

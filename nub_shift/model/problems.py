@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from nub_shift.model.plain_text import plain_text
+
 # More faults at once help nobody, and looking for them takes time.
 MAX_PROBLEMS = 50
 
@@ -24,10 +26,7 @@ class Problem:
 
     def __str__(self) -> str:
         """One line; control characters of the file are told, and not sent to the terminal."""
-        return "".join(
-            letter if letter.isprintable() else repr(letter)[1:-1]
-            for letter in f"{self.path}: {self.wrong}, {self.right}"
-        )
+        return plain_text(f"{self.path}: {self.wrong}, {self.right}")
 
 
 class ProfileError(Exception):

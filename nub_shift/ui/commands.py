@@ -9,6 +9,8 @@ from enum import Enum
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QWidget
 
+from nub_shift.ui.widgets.plain import set_tip
+
 
 class Station(Enum):
     """The stations, in the order of work."""
@@ -73,7 +75,7 @@ def make_actions(window: QWidget, does: Mapping[Command, Callable[[], object]]) 
         made = QAction(words.text, window)
         made.setShortcut(QKeySequence(words.shortcut))
         shown = made.shortcut().toString(QKeySequence.SequenceFormat.NativeText)
-        made.setToolTip(f"{words.help} ({shown})" if words.help else shown)
+        set_tip(made, f"{words.help} ({shown})" if words.help else shown)
         made.setCheckable(words.checkable)
         made.triggered.connect(lambda _checked, do=does[command]: do())
         window.addAction(made)

@@ -8,7 +8,7 @@ from typing import Any
 
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QPainter, QPaintEvent, QResizeEvent
-from PyQt6.QtWidgets import QLabel, QScrollArea, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.editing.card_book import CardBook
 from nub_shift.editing.document import Document
@@ -29,6 +29,7 @@ from nub_shift.ui.map.station import MapStation
 from nub_shift.ui.pads.station import PadsStation
 from nub_shift.ui.practice.station import TryStation
 from nub_shift.ui.widgets.buttons import StationTab, TextButton
+from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
 # The window goes onto a screen of this size, however large the font.
@@ -97,7 +98,7 @@ class Window(QWidget):
     def say(self, text: str) -> None:
         """Shows a line for the person."""
         text = text[:1].upper() + text[1:]
-        self._message.setToolTip(text)
+        set_tip(self._message, text)
         self._message.setAccessibleName(text)
         width = self._message.width() - 4
         fitted = QFontMetricsF(self._message.font()).elidedText(text, Qt.TextElideMode.ElideRight, width)
@@ -156,7 +157,7 @@ class Window(QWidget):
             scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             self._stations.addWidget(scroll)
             row.head.addWidget(tab)
-        self._message = QLabel()
+        self._message = PlainLabel()
         self._message.setFont(theme.font(0.92))
         self._message.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         row.head.addWidget(self._message, 1)

@@ -13,6 +13,7 @@ from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Pressable, draw_focus
 from nub_shift.ui.widgets.layer_name import LayerChip
+from nub_shift.ui.widgets.plain import set_tip
 
 
 class SignalBar(QWidget):
@@ -117,7 +118,7 @@ class LiveSwitch(Pressable):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setToolTip("Live outputs go to the system, but never while this window is in front (Ctrl+L)")
+        set_tip(self, "Live outputs go to the system, but never while this window is in front (Ctrl+L)")
         self.toggled.connect(lambda _on: self._name())
         self._name()
 
@@ -182,7 +183,7 @@ class _Terminal(QWidget):
     def tell(self, text: str, kind: str, tip: str = "") -> None:
         self._text = text
         self._kind = kind
-        self.setToolTip(tip or text)
+        set_tip(self, tip or text)
         self.setAccessibleName(f"{kind}: {text}. {tip}".strip())
         self.updateGeometry()
         self.update()

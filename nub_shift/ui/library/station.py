@@ -23,6 +23,7 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.colour_dots import ColourDots
 from nub_shift.ui.widgets.notes import Notes
+from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
 
@@ -148,7 +149,7 @@ class LibraryStation(QWidget):
         return right
 
     def _heading(self, text: str) -> QLabel:
-        label = QLabel(text)
+        label = PlainLabel(text)
         label.setFont(self.theme.font(0.92, bold=True))
         return label
 

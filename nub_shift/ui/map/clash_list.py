@@ -15,6 +15,7 @@ from nub_shift.model.profile import Profile
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import add_entry
+from nub_shift.ui.widgets.plain import set_tip
 
 _ROWS = 4
 LATER_MS = 150
@@ -79,7 +80,7 @@ class ClashList(QWidget):
         self.rows.clear()
         for clash in found:
             item = QListWidgetItem(clash.text)
-            item.setToolTip(clash.text)
+            set_tip(item, clash.text)
             item.setData(Qt.ItemDataRole.UserRole, clash)
             self.rows.addItem(item)
         self._show()

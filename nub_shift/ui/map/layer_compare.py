@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from nub_shift.editing.compare.differences import Difference, differences
 from nub_shift.editing.document import Document
@@ -13,6 +13,7 @@ from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.difference_list import DifferenceList
+from nub_shift.ui.widgets.plain import PlainLabel
 
 
 class LayerCompare(QWidget):
@@ -31,7 +32,7 @@ class LayerCompare(QWidget):
         super().__init__(parent)
         self._document = document
         self._layers = ("", "")
-        self._title = QLabel()
+        self._title = PlainLabel()
         self._title.setFont(theme.font(1.2, bold=True))
         done = TextButton(theme, "Done", "Back to the lanes (Esc)")
         done.clicked.connect(self.closed)

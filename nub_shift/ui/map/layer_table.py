@@ -22,6 +22,7 @@ from nub_shift.model.profile import Profile
 from nub_shift.ui.look.drawing import layer_icon
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.cell import paint_slot
+from nub_shift.ui.widgets.plain import set_tip
 
 _PLACE = Qt.ItemDataRole.UserRole
 _VIEW = Qt.ItemDataRole.UserRole + 1
@@ -85,7 +86,7 @@ class LayerTable(QTableWidget):
         view = slot_view(profile, layer_id, slot, layout)
         empty = view.assignment is None
         item = QTableWidgetItem("" if empty else f"{' + '.join(view.caps)}  {view.text}".strip())
-        item.setToolTip("Nothing" if empty else view.text)
+        set_tip(item, "Nothing" if empty else view.text)
         item.setData(_PLACE, (layer_id, slot))
         item.setData(_VIEW, view)
         if not view.inherited and not empty:

@@ -8,7 +8,6 @@ from functools import partial
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QHBoxLayout,
-    QLabel,
     QListWidgetItem,
     QVBoxLayout,
     QWidget,
@@ -31,6 +30,7 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.move_entry import MoveEntry
 from nub_shift.ui.map.move_rows import COVERED, LINKED, MOVE, MoveRows
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
 
 class MoveList(QWidget):
@@ -65,7 +65,7 @@ class MoveList(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(theme.px(2))
-        self.heading = QLabel()
+        self.heading = PlainLabel()
         self.heading.setFont(theme.font(0.92))
         self.list = MoveRows(theme, layout)
         self.list.itemClicked.connect(self._on_picked)
@@ -143,7 +143,7 @@ class MoveList(QWidget):
     def _add_group(self, label: str) -> None:
         item = QListWidgetItem(label)
         item.setFlags(Qt.ItemFlag.ItemIsEnabled)
-        item.setToolTip("All of them on the chosen control: a carousel on a button, a ring on a whole stick")
+        set_tip(item, "All of them on the chosen control: a carousel on a button, a ring on a whole stick")
         self.list.addItem(item)
 
     def _add_move(self, profile: Profile, move: Move, slots: list[tuple[str, str]]) -> None:
@@ -151,7 +151,7 @@ class MoveList(QWidget):
         item.setData(MOVE, move)
         item.setData(COVERED, sorted({layer_mark(profile, layer).hue for layer, _ in slots}))
         where = ", ".join(slot_label(slot) for _, slot in slots)
-        item.setToolTip(where or "Not reached yet: choose a control, then click this move")
+        set_tip(item, where or "Not reached yet: choose a control, then click this move")
         item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{move.label}, {where or 'not reached'}")
         self.list.addItem(item)
 

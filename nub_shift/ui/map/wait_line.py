@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt, QTimer
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from nub_shift.editing.waiting import Awaited, Heard, Waiting
 from nub_shift.editing.words.waiting import waiting_words
 from nub_shift.model.profile import Profile
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.plain import PlainLabel
 
 # How often the time that is left is drawn, and looked at.
 TICK_MS = 100
@@ -30,7 +31,7 @@ class WaitLine(QWidget):
         self._waiting = waiting
         self._profile = profile
         self._follows = True
-        self.text = QLabel()
+        self.text = PlainLabel()
         self.text.setFont(theme.font(0.92))
         self.text.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.cancel = TextButton(theme, "Cancel", "Esc")

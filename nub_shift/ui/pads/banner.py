@@ -6,13 +6,14 @@ from enum import Enum
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from nub_shift.editing.words.introduction import instruction
 from nub_shift.editing.words.messages import message_words
 from nub_shift.protocol.messages import Introducing, PadInfo
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.plain import PlainLabel
 
 _SOURCES = {
     "document": "Every control of it is known",
@@ -52,10 +53,10 @@ class PadBanner(QWidget):
         super().__init__(parent)
         self.theme = theme
         self._asking = False
-        self.words = QLabel()
+        self.words = PlainLabel()
         self.words.setWordWrap(True)
         self.words.setFont(theme.font(1.15, bold=True))
-        self._note = QLabel()
+        self._note = PlainLabel()
         self._note.setWordWrap(True)
         self._note.setFont(theme.font(0.92))
         self.introduce = self._make(PadCommand.INTRODUCE, "Introduce", "Touch its controls one after the other")

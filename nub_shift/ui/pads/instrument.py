@@ -16,6 +16,7 @@ from nub_shift.protocol.messages import PadInfo
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import draw_focus
+from nub_shift.ui.widgets.plain import set_tip
 
 HEIGHTS = {Kind.BUTTON: 33, Kind.TRIGGER: 62, Kind.STICK: 118, Kind.PAD_CROSS: 92, Kind.MOTION: 92, Kind.SLIDER: 46}
 HEIGHTS[Kind.SURFACE] = 80
@@ -69,7 +70,7 @@ class PadInstrument(QAbstractButton):
         words = f"{self._title}, {', '.join(sorted(self._status))}" if self._status else self._title
         self.setAccessibleName(f"{words}, asked for now" if self._asked else words)
         hand = " The mouse works it; the right button presses a stick in." if self.workable else ""
-        self.setToolTip(f"{self._title}.{hand}")
+        set_tip(self, f"{self._title}.{hand}")
         self.update()
 
     def follow(self, values: Mapping[str, float]) -> None:

@@ -24,6 +24,7 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.colour_dots import ColourDots
 from nub_shift.ui.widgets.menus import add_entry
+from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
 _STYLES = {
     LabelStyle.POSITIONS: "Nothing",
@@ -89,7 +90,7 @@ class PadMarks(QScrollArea):
         self._labels_heading = self._add_heading("Printed on its buttons")
         self.styles = {style: TextButton(theme, text) for style, text in _STYLES.items()}
         self._column.addLayout(self._make_style_grid())
-        self._own_label = QLabel()
+        self._own_label = PlainLabel()
         self._own_label.setFont(theme.font(0.92))
         self.own = QLineEdit()
         self.own.setMaxLength(12)
@@ -100,7 +101,7 @@ class PadMarks(QScrollArea):
         row.addWidget(self.own, 1)
         self._column.addLayout(row)
         self._add_heading("Who plays with it")
-        self._plays = QLabel()
+        self._plays = PlainLabel()
         self._plays.setWordWrap(True)
         self._column.addWidget(self._plays)
         self.play = TextButton(theme, "Play the open profile with it")
@@ -168,14 +169,14 @@ class PadMarks(QScrollArea):
             button.setCheckable(True)
             button.setChecked(part.identity == pad.moving)
             button.setEnabled(part.motion)
-            button.setToolTip("Its motion counts" if part.motion else "It has no motion sensors")
+            set_tip(button, "Its motion counts" if part.motion else "It has no motion sensors")
             button.setAccessibleName(f"{part.name}: its motion counts")
             button.clicked.connect(lambda _checked, found=part.identity: self.moving_picked.emit(found))
             self.moving[part.identity] = button
             self._parts.addWidget(button)
 
     def _add_heading(self, text: str) -> QLabel:
-        label = QLabel(text)
+        label = PlainLabel(text)
         label.setFont(self.theme.font(0.92, bold=True))
         label.setContentsMargins(0, self.theme.px(8), 0, 0)
         self._column.addWidget(label)

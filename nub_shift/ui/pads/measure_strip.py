@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from html import escape
 from math import ceil, hypot
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
@@ -190,7 +191,7 @@ class _Text(QWidget):
 
     def show_text(self, lines: Sequence[str], buttons: list[TextButton]) -> None:
         head, *rest = lines
-        self._label.setText("<br>".join([f"<b>{head}</b>", *rest]))
+        self._label.setText("<br>".join([f"<b>{escape(head)}</b>", *map(escape, rest)]))
         for button in self._buttons:
             self._column.removeWidget(button)
             button.deleteLater()

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.editing.words.messages import message_words
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Pressable, TextButton, draw_focus
+from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
 
 class PadList(QWidget):
@@ -33,7 +34,7 @@ class PadList(QWidget):
         self.theme = theme
         self.rows: dict[str, PadRow] = {}
         self.plugs: dict[str, TextButton] = {}
-        self._heading = QLabel("Looking for pads …")
+        self._heading = PlainLabel("Looking for pads …")
         self._heading.setFont(theme.font(0.92))
         inner = QWidget()
         self._rows = QVBoxLayout(inner)
@@ -44,7 +45,7 @@ class PadList(QWidget):
         scroll.setWidget(inner)
         scroll.setWidgetResizable(True)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._plug_heading = QLabel("Made-up pads to plug in")
+        self._plug_heading = PlainLabel("Made-up pads to plug in")
         self._plug_heading.setFont(theme.font(0.92))
         self._plugs = QVBoxLayout()
         self._plugs.setSpacing(0)
@@ -114,7 +115,7 @@ class PadRow(Pressable):
         self._state = ", ".join(states) if pad.controls else "cannot be used"
         self.setText(pad.name)
         wrong = [message_words(message) for message in pad.wrong]
-        self.setToolTip("\n".join(wrong))
+        set_tip(self, "\n".join(wrong))
         self.setAccessibleName(". ".join([pad.name, self._state, *wrong]))
         self.update()
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.preview.practice import PointerTrail, TypedText, Walker
@@ -14,6 +14,7 @@ from nub_shift.protocol.messages import Telemetry
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.practice.fields import PointerField, TypedField, WalkField
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.plain import PlainLabel
 
 FRAME_MS = 40
 
@@ -36,7 +37,7 @@ class TryStation(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(theme.px(14), theme.px(8), theme.px(14), theme.px(8))
         top = QHBoxLayout()
-        top.addWidget(QLabel("Play here first: nothing leaves this window in rehearsal."), 1)
+        top.addWidget(PlainLabel("Play here first: nothing leaves this window in rehearsal."), 1)
         clear = TextButton(theme, "Clear", "Empty all three fields")
         clear.clicked.connect(self.clear)
         top.addWidget(clear)

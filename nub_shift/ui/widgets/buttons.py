@@ -7,6 +7,7 @@ from PyQt6.QtGui import QAction, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.plain import set_tip
 
 
 class Pressable(QAbstractButton):
@@ -28,7 +29,7 @@ class TextButton(Pressable):
         self.setText(text)
         self.setAccessibleName(text)
         if help_text:
-            self.setToolTip(help_text)
+            set_tip(self, help_text)
             self.setAccessibleDescription(help_text)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
@@ -40,7 +41,7 @@ class TextButton(Pressable):
         def on_changed() -> None:
             self.setEnabled(action.isEnabled())
             self.setChecked(action.isChecked())
-            self.setToolTip(action.toolTip())
+            set_tip(self, action.toolTip())
 
         self.setCheckable(action.isCheckable())
         self.clicked.connect(action.trigger)

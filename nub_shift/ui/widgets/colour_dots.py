@@ -10,6 +10,7 @@ from nub_shift.model.colours import COLOUR_LABELS, Colour
 from nub_shift.ui.look.drawing import draw_swatch
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Pressable, draw_focus
+from nub_shift.ui.widgets.plain import set_tip
 
 
 class ColourDots(QWidget):
@@ -51,7 +52,7 @@ class ColourDot(Pressable):
         self.setCheckable(True)
         label = COLOUR_LABELS[Colour(colour)] if colour else "No colour"
         self.setAccessibleName(label)
-        self.setToolTip(label)
+        set_tip(self, label)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)

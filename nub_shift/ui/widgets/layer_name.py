@@ -11,6 +11,7 @@ from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Pressable, draw_focus
+from nub_shift.ui.widgets.plain import set_tip
 
 
 class LayerName(QWidget):
@@ -42,7 +43,7 @@ class LayerChip(Pressable):
         self.setText(label)
         self.setCheckable(True)
         self.setAccessibleName(f"Show layer {label}")
-        self.setToolTip("Show this layer. Its mark is filled while the layer is on.")
+        set_tip(self, "Show this layer. Its mark is filled while the layer is on.")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)

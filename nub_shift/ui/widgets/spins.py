@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QSpinBox
 
+from nub_shift.ui.widgets.plain import set_tip
+
 
 def make_spin(name: str, low: int, high: int, unit: str) -> QSpinBox:
     """A field for a whole number; nothing follows from it before it is typed to its end."""
@@ -16,7 +18,7 @@ def make_spin(name: str, low: int, high: int, unit: str) -> QSpinBox:
         line.setAccessibleName(name)
     spin.setKeyboardTracking(False)
     spin.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
-    spin.setToolTip(f"{name}: type it, or use the arrow keys")
+    set_tip(spin, f"{name}: type it, or use the arrow keys")
     return spin
 
 

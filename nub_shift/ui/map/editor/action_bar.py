@@ -8,7 +8,7 @@ from typing import Any
 
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import bindings as edits
@@ -29,6 +29,7 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.amounts import AmountsRow
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import add_entry, add_menu
+from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.spins import make_spin, show_number
 
 _MENU_WORDS = {
@@ -118,7 +119,7 @@ class ActionBar(QWidget):
         self.menus = {menu: TextButton(theme, label) for menu, label in _MENU_WORDS.items()}
         for menu, button in self.menus.items():
             button.clicked.connect(partial(self._pop_up, menu))
-        self._waits = QLabel()
+        self._waits = PlainLabel()
         self._waits.setFont(theme.font(0.85))
         self.rate = make_spin("times a second", 1, 60, " /s")
         self.rate.valueChanged.connect(self._on_rate)

@@ -5,11 +5,12 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSpinBox, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSpinBox, QWidget
 
 from nub_shift.editing.words.effects import Amount, Subject, Switch, amounts_of, switches_of
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.spins import make_spin, show_number
 
 
@@ -61,7 +62,7 @@ class AmountsRow(QWidget):
                 widget.deleteLater()
         self.spins, self.switches = [], []
         for index, amount in enumerate(self._amounts):
-            label = QLabel(amount.label)
+            label = PlainLabel(amount.label)
             label.setFont(self.theme.font(0.9))
             spin = make_spin(f"{amount.label}, {amount.unit.strip()}", amount.low, amount.high, amount.unit)
             spin.valueChanged.connect(partial(self._on_amount, index))

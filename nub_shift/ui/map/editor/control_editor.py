@@ -8,7 +8,7 @@ from collections.abc import Sequence as Listed
 from msgspec.structs import replace
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import bindings as edits
@@ -37,6 +37,7 @@ from nub_shift.ui.map.editor.slot_grid import SlotGrid
 from nub_shift.ui.map.editor.whole_choices import WholeChoices
 from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.plain import PlainLabel
 
 
 class ControlEditor(QWidget):
@@ -141,7 +142,7 @@ class ControlEditor(QWidget):
     def _make_title(self) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(self.theme.px(6))
-        title = QLabel(self._title)
+        title = PlainLabel(self._title)
         title.setFont(self.theme.font(1.2, bold=True))
         row.addWidget(title, 1)
         self.whole = WholeChoices(self.theme, self._document, self.control)

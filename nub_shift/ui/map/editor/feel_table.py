@@ -9,6 +9,7 @@ from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.edits.feel import Setting
 from nub_shift.model.profile import Profile
 from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.plain import set_tip
 
 _ROWS = 6
 
@@ -60,7 +61,7 @@ class FeelTable(QTableWidget):
             name.setFlags(Qt.ItemFlag.ItemIsEnabled)
             value.setText(setting.text)
             for item in (name, value):
-                item.setToolTip(f"{setting.expected[:1].upper()}{setting.expected[1:]}. Empty: as it is without.")
+                set_tip(item, f"{setting.expected[:1].upper()}{setting.expected[1:]}. Empty: as it is without.")
                 item.setFont(self.theme.font(0.92, bold=setting.own))
                 item.setForeground(self.theme.colour("ink" if setting.own else "muted"))
             spoken = f"{setting.label}: {setting.text}, {setting.expected}"

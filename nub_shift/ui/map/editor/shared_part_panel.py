@@ -8,7 +8,6 @@ from PyQt6.QtGui import QDropEvent, QKeyEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QListWidget,
     QListWidgetItem,
@@ -27,6 +26,7 @@ from nub_shift.model.schema_types import MAX_SHORT_LABEL
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.entry_rows import EntryPainter
+from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 from nub_shift.ui.widgets.spins import make_spin, show_number
 
 _ROWS = 6
@@ -63,7 +63,7 @@ class PartPanel(QWidget):
         self.name.setAccessibleName("Name of the ring" if is_ring else "Name of the carousel")
         self.name.editingFinished.connect(self._on_named)
         self.radius = make_spin("percent of the way to the rim", 10, 95, " %")
-        self.radius.setToolTip("From where on the stick chooses")
+        set_tip(self.radius, "From where on the stick chooses")
         self.radius.setVisible(is_ring)
         self.radius.valueChanged.connect(lambda value: self._change("reach", radius=value / 100))
         done = TextButton(theme, "Done", "Keys and moves go to the control again")
@@ -77,7 +77,7 @@ class PartPanel(QWidget):
         self.rows.moved.connect(self._on_moved)
         self.rows.removed.connect(self._on_removed)
         names = ", F2 names it" if is_ring else ""
-        self._hint = QLabel(
+        self._hint = PlainLabel(
             "Click a move, or press a key on the slot, to add it below. "
             f"Alt and arrows move the chosen one, Delete removes it{names}."
         )

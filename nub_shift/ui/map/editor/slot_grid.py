@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QLabel, QWidget
+from PyQt6.QtWidgets import QGridLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.waiting import Waiting
@@ -16,6 +16,7 @@ from nub_shift.model.slot_names import SlotName, slot_name
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.cell import Cell
 from nub_shift.ui.widgets.layer_name import LayerName
+from nub_shift.ui.widgets.plain import PlainLabel
 
 # More layers than this do not fit beside each other; the table of all layers shows them.
 MAX_COLUMNS = 4
@@ -63,7 +64,7 @@ class SlotGrid(QWidget):
             grid.setColumnStretch(column, 1)
         # A stick that is used as a whole is one slot more; it stands first.
         for row, slot in enumerate(self.slots, 1):
-            name = QLabel(row_label(slot))
+            name = PlainLabel(row_label(slot))
             name.setFont(theme.font(0.9))
             grid.addWidget(name, row, 0)
             for column, layer in enumerate(shown, 1):

@@ -17,6 +17,7 @@ from nub_shift.model.named import Kind, Reference
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.steps_entry import StepsEntry
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.plain import set_tip
 
 
 class WrittenLine(QWidget):
@@ -82,7 +83,7 @@ class WrittenLine(QWidget):
             sequence = written_sequence(text, [found.id for found in self._document.profile.sequences], layout)
         except ValueError as error:
             self.entry.selectAll()
-            self.entry.setToolTip(str(error))
+            set_tip(self.entry, str(error))
             self.refused.emit(str(error))
             return
         changed, self._changed = self._changed, ""

@@ -1,0 +1,30 @@
+"""Text of files, pads and runners is shown as it is written: Qt takes what looks like markup for markup otherwise."""
+
+from __future__ import annotations
+
+from html import escape
+from typing import Protocol
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QLabel, QWidget
+
+
+class PlainLabel(QLabel):
+    """A label that shows its text letter for letter."""
+
+    def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        self.setText(text)
+
+
+class HasTip(Protocol):
+    """A widget, an action, or an item of a list."""
+
+    def setToolTip(self, toolTip: str | None, /) -> None:  # noqa: N803 - Qt's own name
+        """As Qt says."""
+
+
+def set_tip(target: HasTip, text: str) -> None:
+    """Gives something a tip that is shown letter for letter."""
+    target.setToolTip(f"<qt>{escape(text)}</qt>" if "<" in text or "&" in text else text)
