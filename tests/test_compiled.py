@@ -40,7 +40,11 @@ def imported(package: Path, **environment: str) -> str:
     done = subprocess.run(
         [sys.executable, "-c", program],
         cwd=package.parent,
-        env={**os.environ, "PYTHONPATH": str(package.parent), **environment},
+        env={
+            **{name: value for name, value in os.environ.items() if name != "NUB_SHIFT_PURE"},
+            "PYTHONPATH": str(package.parent),
+            **environment,
+        },
         capture_output=True,
         text=True,
         check=False,

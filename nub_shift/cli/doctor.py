@@ -6,6 +6,7 @@ import os
 import subprocess
 
 import click
+import msgspec
 from rich.console import Console
 from rich.text import Text
 
@@ -15,18 +16,25 @@ from nub_shift.model.plain_text import plain_text
 from nub_shift.tasks.diagnostics import RULE, RULE_PATH, Check, diagnose
 
 
-def show_checks() -> bool:
+def show_checks(as_json: bool) -> bool:
     """Prints every check; returns whether keys can be sent and pads be read."""
     console = Console(highlight=False, soft_wrap=True)
     checks = diagnose()
+    if as_json:
+        told = [{"name": one.name, "good": one.good, "found": _words(one), "remedy": one.remedy} for one in checks]
+        click.echo(msgspec.json.format(msgspec.json.encode(told), indent=2).decode())
+        return _playable(checks)
     for check in checks:
-        found = message_words(check.found) if isinstance(check.found, Message) else check.found
         mark, colour = ("good", "green") if check.good else ("fix", "yellow") if check.remedy else ("missing", "yellow")
         line = Text(f"{mark + ':':<9}", style=colour)
-        console.print(line.append(plain_text(f"{check.name}: {found}"), style="default"))
+        console.print(line.append(plain_text(f"{check.name}: {_words(check)}"), style="default"))
         if check.remedy:
             console.print(Text(f"{'':9}{check.remedy}"))
     return _playable(checks)
+
+
+def _words(check: Check) -> str:
+    return message_words(check.found) if isinstance(check.found, Message) else check.found
 
 
 def install_rule(assume_yes: bool) -> int:

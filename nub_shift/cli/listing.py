@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import sys
 
+import click
+import msgspec
 from rich.console import Console
 from rich.table import Table
 from rich.text import Text
@@ -11,11 +13,17 @@ from rich.text import Text
 from nub_shift.editing.words.messages import message_words
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.plain_text import plain_text
+from nub_shift.protocol.messages import PadInfo
 from nub_shift.tasks.inventory import connected_pads
 
 
-def list_pads() -> None:
+def list_pads(as_json: bool) -> None:
     """Prints the pads with their controls, then what is wrong with each, with the remedy."""
+    if as_json:
+        click.echo(
+            msgspec.json.format(msgspec.json.encode([_told(pad) for pad in connected_pads()]), indent=2).decode()
+        )
+        return
     # A file, or another program, gets whole lines.
     console = Console(highlight=False, soft_wrap=True, width=None if sys.stdout.isatty() else 400)
     found = connected_pads()
@@ -32,3 +40,14 @@ def list_pads() -> None:
     for pad in found:
         for line in pad.wrong:
             console.print(Text(plain_text(f"{pad.key}: {message_words(line)}")))
+
+
+def _told(pad: PadInfo) -> dict[str, object]:
+    """What a script wants to know of a pad."""
+    return {
+        "device": pad.key,
+        "name": pad.name,
+        "controls": pad.controls,
+        "battery": pad.battery if pad.battery >= 0 else None,
+        "wrong": [message_words(line) for line in pad.wrong],
+    }

@@ -28,6 +28,7 @@ EXIT_FAULT = 1
 _CANNOT_PRINT = (errno.EPIPE, errno.ENOSPC, errno.EIO, errno.EBADF)
 PAD_KINDS = ", ".join(kind.value for kind in PadKind)
 
+_json_option = click.option("--json", "as_json", is_flag=True, help="As JSON, for other programs.")
 _look_option = click.option(
     "--look", type=click.Choice(["", "day", "night"]), default="", help="Day or night; as the desktop is unless given."
 )
@@ -93,7 +94,7 @@ def _show_version(context: click.Context, _option: click.Parameter, wanted: bool
         context.exit()
 
 
-@click.group(invoke_without_command=True)
+@click.group(invoke_without_command=True, context_settings={"help_option_names": ["-h", "--help"]})
 @click.option("--version", is_flag=True, is_eager=True, expose_value=False, callback=_show_version, help="Show it.")
 @click.option("--verbose", is_flag=True, help="Tell on standard error, and in the log, all that happens.")
 @click.pass_context
@@ -212,28 +213,21 @@ def replay(recording: Path, profile: Path, others: tuple[Path, ...]) -> None:
 
 @main.command()
 @click.argument("files", type=click.Path(path_type=Path), nargs=-1, required=True, metavar="FILE...")
-def check(files: tuple[Path, ...]) -> None:
-    """Check profile files; each fault is a line `file: place: what is wrong, what would be right`."""
-    from nub_shift.keyboard.session import SessionLayout
-    from nub_shift.store.profile_files import read_profile
+@_json_option
+def check(files: tuple[Path, ...], as_json: bool) -> None:
+    """Check profile files; each fault is a line `file:line: place: what is wrong, what would be right`."""
+    from nub_shift.cli.checking import check_files
 
-    faulty = False
-    layout = SessionLayout()
-    for path in files:
-        try:
-            read_profile(path, layout)
-        except ProfileError as error:
-            faulty = True
-            click.echo(str(error))
-    sys.exit(EXIT_FAULT if faulty else 0)
+    sys.exit(0 if check_files(files, as_json) else EXIT_FAULT)
 
 
 @main.command()
-def pads() -> None:
+@_json_option
+def pads(as_json: bool) -> None:
     """List the pads that are connected, their controls, and what is missing."""
     from nub_shift.cli.listing import list_pads
 
-    list_pads()
+    list_pads(as_json)
 
 
 @main.command()
@@ -299,11 +293,12 @@ def measure(pad: str, rim: bool, seconds: float) -> None:
 @main.command()
 @click.option("--fix", is_flag=True, help="Install the udev rule that opens pads and /dev/uinput, after showing it.")
 @click.option("--yes", is_flag=True, help="With --fix: do not ask.")
-def doctor(fix: bool, yes: bool) -> None:
+@_json_option
+def doctor(fix: bool, yes: bool, as_json: bool) -> None:
     """Check what play needs on this machine, and say what to do; exit status 1 if play cannot work."""
     from nub_shift.cli.doctor import install_rule, show_checks
 
-    sys.exit(install_rule(yes) if fix else (0 if show_checks() else EXIT_FAULT))
+    sys.exit(install_rule(yes) if fix else (0 if show_checks(as_json) else EXIT_FAULT))
 
 
 @main.command()

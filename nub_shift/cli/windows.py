@@ -24,6 +24,9 @@ def open_window(profile: Path | None, pad: str, output: str, seconds: float | No
     if not has_display():
         click.echo("nub-shift: there is no display; use `nub-shift run` to play without a window", err=True)
         return 1
+    if (name := silent_display()) is not None:
+        click.echo(f"nub-shift: the display {name} does not answer; is DISPLAY right?", err=True)
+        return 1
     from nub_shift.ui.app import run_window
 
     try:
@@ -42,7 +45,7 @@ def show_demo(seconds: float | None, text: bool, look: str, game: str) -> int:
         profile = folder / f"{game}.toml"
         write_text(profile, demo_profile_text(game))
         pad = f"simulated:{PAD_OF_GAME[game]}"
-        if text or not has_display():
+        if text or not has_display() or silent_display() is not None:
             if not text:
                 click.echo("There is no display: the same demo in words.")
             from nub_shift.cli.narration import narrate
@@ -59,6 +62,21 @@ def show_demo(seconds: float | None, text: bool, look: str, game: str) -> int:
 def has_display() -> bool:
     """Whether a window can be shown (also on Qt's offscreen platform, for tests)."""
     return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
+
+
+def silent_display() -> str | None:
+    """The X display that the window would be on, if nobody answers there: Qt would end the program."""
+    name = os.environ.get("DISPLAY", "")
+    platform = os.environ.get("QT_QPA_PLATFORM", "")
+    if not name or platform not in ("", "xcb") or (platform == "" and os.environ.get("WAYLAND_DISPLAY")):
+        return None
+    from Xlib import display, error
+
+    try:
+        display.Display(name).close()
+    except (error.DisplayError, error.ConnectionClosedError, OSError):
+        return name
+    return None
 
 
 def usual_output() -> str:

@@ -35,7 +35,7 @@ ShortLabel = Annotated[
         description=f"a text of up to {MAX_SHORT_LABEL} characters on one line, all of which can be seen",
     ),
 ]
-KeyCodes = Annotated[tuple[str, ...], Meta(max_length=6, description="a list of one to six kernel names of keys")]
+KeyCodes = Annotated[tuple[str, ...], Meta(max_length=6, description="a list of at most 6 kernel names of keys")]
 Milliseconds = Annotated[int, Meta(ge=20, le=5000, description="milliseconds, from 20 to 5000")]
 Counts = Annotated[float, Meta(ge=-20000.0, le=20000.0, description="counts a second, from -20000 to 20000")]
 

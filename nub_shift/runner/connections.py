@@ -48,6 +48,7 @@ class Peer:
     """One connection.
 
     Attributes:
+        gone: it has hung up, or was hung up on.
         awaits: a call of its is being worked on beside play; what it says after that waits for the answer.
     """
 
@@ -60,6 +61,7 @@ class Peer:
         self.pads_feed: PadsFeed | None = None
         self.seat = 0
         self.awaits = False
+        self.gone = False
         self.told = False  # for the server alone: it is about to be told something
         self.queued = False  # for `Connections` alone: it is to be looked at
 
@@ -109,13 +111,14 @@ class Connections:
 
     def step(self) -> None:
         """Looks at one thing: a message, some bytes, or somebody who connects."""
-        if self._knocks:
+        # Where all places are taken, those who have just left are seen to before the next is turned away.
+        if self._knocks and (len(self.peers) < MAX_CLIENTS or not self._waiting):
             self._knocks = False
             self._accept()
             return
         peer = self._waiting.popleft()
         peer.queued = False
-        if peer.fd not in self._by_fd or peer.pauses:
+        if peer.gone or peer.pauses:
             return  # it is looked at again when that is over
         try:
             message = peer.reader.next()
@@ -132,7 +135,7 @@ class Connections:
 
     def send(self, peer: Peer, data: bytes) -> None:
         """Sends, now or when the client reads again."""
-        if peer.fd not in self._by_fd:
+        if peer.gone:
             return
         lagged = peer.lags
         peer.outgoing += data
@@ -155,8 +158,10 @@ class Connections:
 
     def drop(self, peer: Peer) -> None:
         """Hangs up."""
-        if self._by_fd.pop(peer.fd, None) is None:
+        if peer.gone:
             return
+        peer.gone = True  # another one may get the number of its descriptor
+        del self._by_fd[peer.fd]
         log.debug("client %d: gone", peer.fd)
         self.peers.remove(peer)
         with suppress(OSError):
@@ -195,7 +200,7 @@ class Connections:
 
     def _arm(self, peer: Peer) -> None:
         """Waits for what the peer does next."""
-        if peer.fd in self._by_fd:
+        if not peer.gone:
             reads = 0 if peer.pauses or peer.queued else _EVENTS
             writes = select.EPOLLOUT if peer.outgoing else 0
             self._epoll.modify(peer.fd, reads | writes | select.EPOLLONESHOT)

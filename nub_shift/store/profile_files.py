@@ -24,6 +24,8 @@ from nub_shift.store.structure_check import structure_problems
 # Where a key can stand, one of twenty parts: no setting has so many, and reading thousands of them takes minutes.
 _DOTTED = re.compile(r"(?:^|[{,])[ \t]*\[{0,2}[ \t]*(?:[\w\"'-]+[ \t]*\.[ \t]*){20}", re.MULTILINE)
 
+_TWICE = re.compile(r"Cannot declare \((.*)\) twice")
+
 
 def parse_profile(text: str, source: str = "profile", layout: LayoutSource = us_layout) -> Profile:
     """Reads a profile from TOML text, for a keyboard layout (US unless given).
@@ -60,7 +62,8 @@ def read_toml(text: str, source: str, newest: int) -> dict[str, Any]:
     except tomllib.TOMLDecodeError as error:
         wrong, _, path = str(error).rpartition(" (at ")
         path = path.rstrip(")") or "file"
-        raise ProfileError(source, [Problem(path, wrong or str(error), "expected TOML")]) from None
+        problem = Problem(path, _in_words(wrong or str(error)), _right(text, path))
+        raise ProfileError(source, [problem]) from None
     except RecursionError:
         wrong = "has lists or tables nested too deep"
         raise ProfileError(source, [Problem("file", wrong, "expected at most a few levels")]) from None
@@ -70,8 +73,27 @@ def read_toml(text: str, source: str, newest: int) -> dict[str, Any]:
     version = data.get("schema")
     if type(version) is int and version > newest:
         wrong = f"is {version}, written by a newer Nub Shift"
-        raise ProfileError(source, [Problem("schema", wrong, f"this one reads schemas up to {newest}")])
+        raise ProfileError(source, [Problem("schema", wrong, f"this one reads up to {newest}: update Nub Shift")])
     return data
+
+
+def _in_words(wrong: str) -> str:
+    """What the TOML reader has found, as a person would say it."""
+    found = _TWICE.search(wrong)
+    if found is not None:
+        name = ".".join(re.findall(r"[\w-]+", found[1]))
+        return f"the table {name} is written twice"
+    return {"Cannot overwrite a value": "this name is written twice"}.get(wrong, wrong)
+
+
+def _right(text: str, path: str) -> str:
+    """What would be right on the line on which the TOML reader gave up."""
+    number = re.match(r"line (\d+)", path)
+    lines = text.splitlines()
+    line = lines[int(number[1]) - 1] if number is not None and int(number[1]) <= len(lines) else ""
+    if any(quote in line for quote in "“”‘’„"):
+        return "write straight quotes in place of the curly ones"
+    return "expected TOML"
 
 
 def format_profile(profile: Profile) -> str:

@@ -14,7 +14,9 @@ from typing import Any, get_args, get_origin
 
 import msgspec
 
+from nub_shift.model.controls import CONTROL_OF_SLOT
 from nub_shift.model.problems import Problem
+from nub_shift.model.slot_names import slot_name
 
 _ABSENT = (type(None), msgspec.UnsetType)
 _PLAIN = {str: "a text", int: "a whole number", float: "a number", bool: "true or false"}
@@ -48,12 +50,20 @@ def _struct_problems(data: object, struct: type[msgspec.Struct], path: str) -> I
     fields = _fields(struct)
     for key, value in data.items():
         if key not in fields:
-            yield Problem(_join(path, key), f"unknown key {key!r}", _known(key, list(fields)))
+            yield _unknown_key(path, key, list(fields))
         else:
             yield from structure_problems(value, fields[key].type, _join(path, key))
     for name, field in fields.items():
         if field.required and name not in data:
             yield Problem(_join(path, name), "is missing", f"expected {describe(field.type)}")
+
+
+def _unknown_key(path: str, key: str, fields: list[str]) -> Problem:
+    control = path.rpartition(".")[2]
+    if slot_name(control, key) in CONTROL_OF_SLOT:  # a dot without quotes means a table within a table
+        right = f'put the name in quotes: "{slot_name(control, key)}"'
+        return Problem(_join(path, key), f"unknown key {key!r}", right)
+    return Problem(_join(path, key), f"unknown key {key!r}", _known(key, fields))
 
 
 @cache

@@ -26,15 +26,46 @@ def nub(*arguments: str | Path, **environment: str) -> subprocess.CompletedProce
     )
 
 
-def test_check_is_silent_for_a_sound_file_and_names_faults_otherwise(tmp_path: Path) -> None:
-    faulty = tmp_path / "faulty.toml"
-    faulty.write_text(
-        DEMO_PROFILE.read_text().replace("KEY_SPACE", "KEY_SPCE").replace("schema = 3", "schema = 2\nx = 2")
-    )
-    assert (nub("check", DEMO_PROFILE).returncode, nub("check", DEMO_PROFILE).stdout) == (0, "")
-    done = nub("check", DEMO_PROFILE, faulty)
-    assert done.returncode == 1
-    assert done.stdout.startswith(f"{faulty}: x: unknown key 'x', known here: schema, title")
+HEAD = 'schema = 3\ntitle = "T"\n[[layers]]\nid = "base"\nlabel = "Base"\n[layers.slots]\n'
+SLOTS = "7: layers.base.slots."
+# What stands in the file, what is said of it, and what would be right.
+FAULTS = [
+    ('left_stick.up = { keys = ["KEY_W"] }', f"{SLOTS}left_stick.up: unknown key 'up'", '"left_stick.up"'),
+    ('south = { keys = ["F"] }', f"{SLOTS}south.keys: there is no key 'F'", "did you mean 'KEY_F'?"),
+    ("south = { keys = [“KEY_F”] }", "7: column 19: Invalid value", "write straight quotes in place of the curly ones"),
+    ("south = {}\n[layers.slots]", "8: column 14: the table layers.slots is written twice", "expected TOML"),
+    (f"south = {{ keys = {['KEY_A'] * 7} }}", f"{SLOTS}south.keys: a list of 7 does not fit", "a list of at most 6"),
+    ("button_a = {}", f"{SLOTS}button_a: no control has a slot 'button_a'", "a place on the pad, as south"),
+    ('[[moves]]\nid = "a"\nlabel = "A"\n[[moves]]\nid = "b"\nlabel = 3', "12: moves.b.label: 3 does not fit", "a text"),
+    ('[[layers]]\nlabel = """\n[[moves]]\n"""', "7: layers[1].id: is missing", "a lower-case name"),
+]
+
+
+@pytest.mark.parametrize(("wrong", "said", "right"), FAULTS)
+def test_check_says_on_which_line_what_is_wrong_and_what_to_do(
+    tmp_path: Path, wrong: str, said: str, right: str
+) -> None:
+    path = tmp_path / "p.toml"
+    path.write_text(f"{HEAD}{wrong}\n")
+    done = CliRunner().invoke(main, ["check", str(path), str(DEMO_PROFILE)])
+    assert done.exit_code == 1
+    assert any(line.startswith(f"{path}:{said}") and right in line for line in done.output.splitlines()), done.output
+    assert done.output.endswith(f"{DEMO_PROFILE}: fine\n")
+    told = json.loads(CliRunner().invoke(main, ["check", "--json", str(path)]).output)
+    assert int(said.partition(":")[0]) in {fault["line"] for fault in told[0]["faults"]}
+
+
+def test_a_newer_schema_and_a_full_disk_are_no_faults_of_ours(tmp_path: Path) -> None:
+    path = tmp_path / "p.toml"
+    path.write_text(HEAD.replace("schema = 3", "schema = 9"))
+    assert "update Nub Shift" in nub("check", path).stdout
+    command = [sys.executable, "-m", "nub_shift", "check", str(DEMO_PROFILE)]
+    with Path("/dev/full").open("w") as full:
+        done = subprocess.run(command, check=False, stdout=full, stderr=subprocess.PIPE, text=True)
+    assert (done.returncode, done.stderr) == (1, "nub-shift: cannot print: no space left on device\n")
+    for words in ("pads", "doctor"):
+        json.loads(nub(words, "--json").stdout)
+    assert "does not answer" in nub("window", DISPLAY=":250", QT_QPA_PLATFORM="xcb").stderr
 
 
 def test_replay_gives_the_same_bytes_every_time(tmp_path: Path) -> None:

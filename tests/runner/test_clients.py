@@ -107,6 +107,23 @@ def test_a_client_that_does_not_read_is_told_no_more_until_it_does(served: Serve
     assert any(isinstance(news, Telemetry) for news in slow.news())
 
 
+def test_what_is_left_of_a_client_that_has_gone_is_not_taken_for_the_next_one(served: Served) -> None:
+    first = served.client()
+    first.socket.sendall(encode_request("state", {}, 1))
+    served.watch.wait(0)  # it is noted, and not looked at yet
+    (peer,) = served.server._connections.peers
+    with socket.socket(socket.AF_UNIX) as second:
+        served.server._connections.drop(peer)
+        second.connect(str(served.path))
+        served.turn()
+        (other,) = served.server._connections.peers
+        assert other.fd == peer.fd
+        second.sendall(encode_request("state", {}, 1))
+        served.turn()
+        second.settimeout(5)
+        assert b'"result"' in second.recv(1 << 20)
+
+
 def test_when_a_seat_ends_the_clients_of_later_ones_follow_theirs(served: Served) -> None:
     for title in ("Second", "Third"):
         served.bench.add(profile_text('left_shoulder = { layer = "shift" }').replace('"Test"', f'"{title}"'))

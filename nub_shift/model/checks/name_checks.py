@@ -19,7 +19,8 @@ def known_name(path: str, noun: str, wanted: str, known: Iterable[str]) -> Itera
 def known_keys(path: str, codes: tuple[str, ...]) -> Iterator[Problem]:
     """Keys must exist, and stand once each."""
     for code in codes:
-        yield from known_name(path, "key", code, KEY_BY_CODE)
+        if code not in KEY_BY_CODE:
+            yield Problem(path, f"there is no key {code!r}", key_suggestion(code))
     yield from (Problem(path, f"{code!r} stands twice", "name each key once") for code in doubles(codes))
 
 
@@ -27,13 +28,30 @@ def pressed_slots(path: str, slots: Iterable[str]) -> Iterator[Problem]:
     """Slots must exist, and be such as are pressed: no whole stick, nor the turning of the pad."""
     for slot in slots:
         if slot not in CONTROL_OF_SLOT or slot in STICK_SLOTS or slot == MOTION_SLOT:
-            yield Problem(path, f"{slot!r} is no slot that is pressed", suggestion(slot, CONTROL_OF_SLOT))
+            yield Problem(path, f"{slot!r} is no slot that is pressed", slot_suggestion(slot))
 
 
 def doubles(items: Iterable[str]) -> list[str]:
     """What stands there again."""
     seen: set[str] = set()
     return [item for item in items if item in seen or seen.add(item)]  # type: ignore[func-returns-value]
+
+
+def key_suggestion(name: str) -> str:
+    """The key that was probably meant by what is printed on it, or by its kernel name without the front part."""
+    bare = name.removeprefix("KEY_").removeprefix("BTN_").upper()
+    for code, key in KEY_BY_CODE.items():
+        if bare in (code.partition("_")[2], key.label.upper()):
+            return f"did you mean {code!r}?"
+    return suggestion(name.upper(), KEY_BY_CODE)
+
+
+def slot_suggestion(name: str) -> str:
+    """The slot that was probably meant, or how slots are called."""
+    close = get_close_matches(name, CONTROL_OF_SLOT, 1, 0.7)
+    if close:
+        return f"did you mean {close[0]!r}?"
+    return 'expected a place on the pad, as south, left_shoulder, right_trigger.light or "left_stick.up"'
 
 
 def suggestion(name: str, known: Iterable[str]) -> str:

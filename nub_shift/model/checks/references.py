@@ -17,7 +17,7 @@ from nub_shift.model.checks.action_checks import (
     stand_together,
 )
 from nub_shift.model.checks.feel_checks import feel_problems
-from nub_shift.model.checks.name_checks import doubles, known_keys, pressed_slots, suggestion
+from nub_shift.model.checks.name_checks import doubles, known_keys, pressed_slots, slot_suggestion, suggestion
 from nub_shift.model.checks.sequence_checks import carousel_problems, ring_problems, sequence_problems
 from nub_shift.model.controls import CONTROL_OF_SLOT, DIAGONALS, MOTION_SLOT, STICK_SLOTS, SURFACE_SLOT
 from nub_shift.model.effect_facts import use_problems
@@ -133,7 +133,7 @@ def _layer(layer: Layer, index: ProfileIndex) -> Iterator[Problem]:
     for slot, assignment in layer.slots.items():
         path = f"layers.{layer.id}.slots.{slot}"
         if slot not in CONTROL_OF_SLOT:
-            yield Problem(path, f"no control has a slot {slot!r}", suggestion(slot, CONTROL_OF_SLOT))
+            yield Problem(path, f"no control has a slot {slot!r}", slot_suggestion(slot))
             continue
         yield from _assignment(path, slot, assignment, index)
     yield from _own_actions(layer, index)

@@ -1,0 +1,69 @@
+"""`nub-shift check`: what is wrong with profile files, with the lines on which it stands."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+from pathlib import Path
+
+import click
+import msgspec
+
+from nub_shift.keyboard.session import SessionLayout
+from nub_shift.model.problems import Problem, ProfileError
+from nub_shift.store.lines import Lines
+from nub_shift.store.profile_files import parse_profile
+from nub_shift.store.reading import read_bounded
+
+# How the TOML reader says where it gave up.
+_TOML_PLACE = re.compile(r"line (\d+), (column \d+)")
+
+
+class Fault(msgspec.Struct, frozen=True):
+    """One fault of a file; `line` is 0 where it belongs to none."""
+
+    place: str
+    wrong: str
+    right: str
+    line: int
+
+
+class Checked(msgspec.Struct, frozen=True):
+    """One file."""
+
+    file: str
+    faults: list[Fault]
+
+
+def check_files(files: Iterable[Path], as_json: bool) -> bool:
+    """Says of each file what is wrong with it, or that it is fine; returns whether all are."""
+    layout = SessionLayout()
+    found = [_checked(path, layout) for path in files]
+    if as_json:
+        click.echo(msgspec.json.format(msgspec.json.encode(found), indent=2).decode())
+    else:
+        for one in found:
+            for fault in one.faults:
+                where = f"{one.file}:{fault.line}" if fault.line else one.file
+                click.echo(f"{where}: {Problem(fault.place, fault.wrong, fault.right)}")
+            if not one.faults:
+                click.echo(f"{one.file}: fine")
+    return not any(one.faults for one in found)
+
+
+def _checked(path: Path, layout: SessionLayout) -> Checked:
+    text = ""
+    try:
+        text = read_bounded(path)
+        parse_profile(text, str(path), layout)
+    except ProfileError as error:
+        lines = Lines(text)
+        return Checked(str(path), [_fault(problem, lines) for problem in error.problems])
+    return Checked(str(path), [])
+
+
+def _fault(problem: Problem, lines: Lines) -> Fault:
+    told = _TOML_PLACE.fullmatch(problem.path)
+    if told is not None:
+        return Fault(told[2], problem.wrong, problem.right, int(told[1]))
+    return Fault(problem.path, problem.wrong, problem.right, lines.of(problem.path) or 0)

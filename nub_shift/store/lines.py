@@ -1,0 +1,87 @@
+"""On which line of a TOML text a place stands, for whoever looks for a fault in it."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+
+_KEY = r"""(?:"[^"]*"|'[^']*'|[A-Za-z0-9_-]+)"""
+_KEYS = rf"{_KEY}(?:[ \t]*\.[ \t]*{_KEY})*"
+_HEADER = re.compile(rf"^[ \t]*(\[{{1,2}})[ \t]*({_KEYS})[ \t]*\]")
+_SETTING = re.compile(rf"^[ \t]*({_KEYS})[ \t]*=")
+_ID = re.compile(r"""^[ \t]*id[ \t]*=[ \t]*["'](\w+)["']""")
+
+
+@dataclass
+class _Element:
+    """The last element of a list of tables so far, and the lists in it."""
+
+    count: int = 0
+    name: str = ""
+    lists: dict[str, _Element] = field(default_factory=dict)
+
+
+class Lines:
+    """The places of one text."""
+
+    def __init__(self, text: str) -> None:
+        self._places = list(_places(text.splitlines()))
+
+    def of(self, path: str) -> int | None:
+        """The line, counted from 1, of the place of a `Problem`, or of the nearest table round it, if one is found."""
+        best, length = None, -1
+        for number, place in self._places:
+            within = path == place or (path.startswith(place) and path[len(place)] in ".[")
+            if within and len(place) > length:
+                best, length = number, len(place)
+        return best
+
+
+def _places(lines: list[str]) -> Iterator[tuple[int, str]]:
+    """Each line on which a table or a setting begins, and its place in the words of `Problem.path`."""
+    lists: dict[str, _Element] = {}
+    table, in_text = "", False
+    for number, line in enumerate(lines, 1):
+        quoted = line.count('"""') % 2 == 1 or line.count("'''") % 2 == 1
+        if not in_text:
+            header, setting = _HEADER.match(line), _SETTING.match(line)
+            if header is not None:
+                table = _table(lists, _parts(header[2]), header[1] == "[[", _name(lines[number:]))
+                yield number, table
+            elif setting is not None:
+                yield number, ".".join(filter(None, [table, *_parts(setting[1])]))
+        in_text = in_text is not quoted
+
+
+def _table(lists: dict[str, _Element], parts: list[str], is_list: bool, name: str) -> str:
+    """Where the table of a header is, that of a list's last element if it is in one."""
+    place = ""
+    for depth, part in enumerate(parts):
+        place = f"{place}.{part}" if place else part
+        last = depth == len(parts) - 1
+        if part not in lists and not (last and is_list):
+            continue
+        element = lists.setdefault(part, _Element())
+        if last and is_list:
+            element.lists = {}
+            element.name = f".{name}" if name else f"[{element.count}]"
+            element.count += 1
+        place += element.name
+        lists = element.lists
+    return place
+
+
+def _name(following: list[str]) -> str:
+    """The id that a table has, if it has one; it stands before the next header."""
+    for line in following:
+        if _HEADER.match(line):
+            return ""
+        found = _ID.match(line)
+        if found is not None:
+            return found[1]
+    return ""
+
+
+def _parts(keys: str) -> list[str]:
+    return [part.strip("\"'") for part in re.findall(_KEY, keys)]
