@@ -6,12 +6,12 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtCore import QEvent, QFileSystemWatcher, Qt
 from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.editing.card_book import CardBook
-from nub_shift.editing.document import Document
+from nub_shift.editing.document import ELSEWHERE, Document
 from nub_shift.editing.history import Change
 from nub_shift.editing.words.messages import message_words
 from nub_shift.protocol.clock import monotonic_us
@@ -79,6 +79,9 @@ class Window(QWidget):
         self.bar.switch.clicked.connect(self._on_switch)
         self.map.layer_shown.connect(self.bar.show_layer)
         document.on_change(self._on_document_changed)
+        self._watcher = QFileSystemWatcher(self)
+        self._watcher.fileChanged.connect(self._on_file)
+        self._watcher.directoryChanged.connect(self._on_file)
         link.telemetry.connect(self._on_telemetry)
         link.state_changed.connect(self.live.take_state)
         link.message.connect(self.say)
@@ -241,9 +244,30 @@ class Window(QWidget):
         self._link.load(self._document.text)
         self._show_document()
         change = self._document.history.undo
-        self.say(self._document.fault or f"Kept: {change.label if change is not None else 'as it was'}")
+        kept = change.label if change is not None else "as it was"
+        if self._document.elsewhere and kept == ELSEWHERE:
+            self.say("Changed elsewhere: what you see now is from there. Undo brings back what was here")
+        elif self._document.elsewhere:
+            self.say(self._document.fault or f"Kept: {kept}, together with what was changed elsewhere")
+        else:
+            self.say(self._document.fault or f"Kept: {kept}")
+
+    def _on_file(self) -> None:
+        """Somebody has written the file, or put another one in its place."""
+        self._document.look()
+        self._watch_file()
+
+    def _watch_file(self) -> None:
+        """Has news of the file come, and of its folder, since a file that is replaced is another one."""
+        wanted = {str(path) for path in (self._document.path, self._document.path.parent) if path.exists()}
+        watched = {*self._watcher.files(), *self._watcher.directories()}
+        if watched - wanted:
+            self._watcher.removePaths(list(watched - wanted))
+        if wanted - watched:
+            self._watcher.addPaths(list(wanted - watched))
 
     def _show_document(self) -> None:
+        self._watch_file()
         self.setWindowTitle(f"{self._document.profile.title} – Nub Shift")
         self.bar.show_profile(self._document.profile, self.map.layer_id)
         self._show_history()
