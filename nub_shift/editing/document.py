@@ -13,7 +13,7 @@ from nub_shift.keyboard.layout import LayoutSource, us_layout
 from nub_shift.model.checks.references import reference_problems
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile
-from nub_shift.store.atomic import write_text
+from nub_shift.store.atomic import sweep, write_text
 from nub_shift.store.journal import Journal
 from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.store.reading import read_bounded
@@ -141,12 +141,19 @@ class Document:
             change = self.history.undo if did == "undo" else self.history.redo
         if change is None:
             return ""
+        try:
+            profile = parse_profile(change.state, layout=self.layout)
+        except ProfileError as error:
+            self.fault = f"that state cannot be read any more: {error.problems[0]}"
+            self._tell()
+            return ""
         self._note(did, change.label)
         moved(self.text)
-        self._set(parse_profile(change.state, layout=self.layout))
+        self._set(profile)
         return change.label
 
     def _restore_history(self) -> None:
+        sweep(self.path.parent)
         stacks = self.journal.stacks(self.text)
         self.history.restore(stacks.undo, stacks.redo)
 

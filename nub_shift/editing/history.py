@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from itertools import count
 from typing import Generic, TypeVar
 
-MAX_UNDO = 500
+# As many steps as a journal keeps over a restart.
+MAX_UNDO = 200
 S = TypeVar("S")
 _clock = count(1)
 

@@ -3,13 +3,20 @@
 from __future__ import annotations
 
 import os
+import re
 import stat
 import tempfile
+import time
 from contextlib import suppress
 from pathlib import Path
+from typing import Final
 
 # What a new file may be by the process's umask; `mkstemp` itself makes files that are private.
 NEW_FILE_MODE = 0o666
+# No write takes this long.
+LEFT_S: Final = 600.0
+# As `mkstemp` names what `write_text` has it make.
+_TEMPORARY = re.compile(r"\..+\.(?:toml|jsonl)\.[a-z0-9_]{8}")
 
 
 def write_text(path: Path, text: str) -> None:
@@ -34,6 +41,16 @@ def write_text(path: Path, text: str) -> None:
         Path(name).unlink(missing_ok=True)
         raise
     _sync_folder(target.parent)
+
+
+def sweep(folder: Path) -> None:
+    """Takes away what writes that were killed have left in a folder; one that is still going on is not that old."""
+    with suppress(OSError):
+        for left in folder.iterdir():
+            if _TEMPORARY.fullmatch(left.name):
+                with suppress(OSError):
+                    if time.time() - left.stat().st_mtime > LEFT_S:
+                        left.unlink()
 
 
 def _mode_for(target: Path) -> int:

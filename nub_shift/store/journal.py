@@ -2,21 +2,31 @@
 
 from __future__ import annotations
 
+import errno
 import logging
+import os
+import stat
 import time
+from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
 import msgspec
+from msgspec.structs import replace
 
 from nub_shift.store.atomic import write_text
 
 log = logging.getLogger("nub_shift.store")
 
 FOLDER = ".history"
-MAX_LINES = 400
-KEPT_LINES = 200
+MAX_UNDO = 200
+# More lines than this are brought down to what can still be undone, and the points.
+MAX_LINES = 600
+# A profile is at most a quarter of a megabyte, and hardly ever more than a tenth of that.
+MAX_BYTES = 100_000_000
+_LATEST_S = 4e9  # the year 2096
 
 
 class Line(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -51,53 +61,77 @@ class Journal:
         self.lines = self._read()
 
     def note(self, did: Literal["edit", "undo", "redo", "point"], label: str, text: str) -> None:
-        """Adds a line. Raises OSError if it cannot be kept."""
+        """Adds a line, before what it tells of is done. Raises OSError if it cannot be kept."""
+        if len(self.lines) >= MAX_LINES:
+            self._shorten(text)
         line = Line(did, label, text, time.time())
         self.lines.append(line)
         self._path.parent.mkdir(parents=True, exist_ok=True)
-        if len(self.lines) > MAX_LINES:
-            points = [kept for kept in self.lines[:-KEPT_LINES] if kept.did == "point"]
-            self.lines = [*points, *self.lines[-KEPT_LINES:]]
-            write_text(self._path, "".join(_encoded(kept) for kept in self.lines))
-            return
-        with self._path.open("a", encoding="utf-8") as stream:
+        # A pipe in its place without a reader is refused, and not waited for.
+        flags = os.O_WRONLY | os.O_APPEND | os.O_CREAT | os.O_NONBLOCK | os.O_CLOEXEC
+        with os.fdopen(os.open(self._path, flags, 0o666), "a", encoding="utf-8") as stream:
             stream.write(_encoded(line))
 
     def stacks(self, present: str) -> Stacks:
-        """What can be undone and done again, after all that was done, now that the profile is `present`.
+        """What can be undone and done again, after all that was done, now that the profile is `present`."""
+        undo, redo = self._replayed(present)
+        return Stacks([(line.label, line.text) for line in undo], [(line.label, line.text) for line in redo])
 
-        An edit whose text before it is also the text after it was noted and never kept: the program was killed.
-        """
-        undo: list[tuple[str, str]] = []
-        redo: list[tuple[str, str]] = []
-        for line in self.lines:
+    def _replayed(self, present: str) -> tuple[list[Line], list[Line]]:
+        undo: list[Line] = []
+        redo: list[Line] = []
+        for line in self._done(present):
             match line.did:
                 case "edit":
-                    if undo and undo[-1][1] == line.text:
-                        undo.pop()
-                    undo.append((line.label, line.text))
+                    undo.append(line)
                     redo.clear()
                 case "undo" if undo:
-                    redo.append((undo.pop()[0], line.text))
+                    redo.append(replace(undo.pop(), text=line.text))
                 case "redo" if redo:
-                    undo.append((redo.pop()[0], line.text))
-        if undo and undo[-1][1] == present:
-            undo.pop()
-        return Stacks(undo, redo)
+                    undo.append(replace(redo.pop(), text=line.text))
+        return undo[-MAX_UNDO:], redo
+
+    def _done(self, present: str) -> Iterator[Line]:
+        """What was noted and also done: a program that was killed in between left the profile as it was before."""
+        noted = [line for line in self.lines if line.did != "point"]
+        texts = [*(line.text for line in noted), present]
+        return (line for line, after in zip(noted, texts[1:], strict=True) if line.text != after)
+
+    def _shorten(self, present: str) -> None:
+        undo, redo = self._replayed(present)
+        if redo:
+            return  # it can be said only by all that led to it
+        points = [line for line in self.lines if line.did == "point"]
+        edits = [replace(line, did="edit") for line in undo]
+        self.lines = sorted([*points, *edits], key=lambda line: line.at)
+        write_text(self._path, "".join(map(_encoded, self.lines)))
 
     def _read(self) -> list[Line]:
         try:
-            rows = self._path.read_bytes().splitlines()
+            rows = _rows(self._path)
         except OSError:
             return []
-        found = []
+        found: list[Line] = []
+        aside: list[bytes] = []
         for row in rows:
             try:
-                found.append(msgspec.json.decode(row, type=Line))
-            except msgspec.MsgspecError:
-                log.warning("%s: a line that cannot be read is left aside", self._path)
-                continue  # the last line of a program that was killed while it wrote
+                line = msgspec.json.decode(row, type=Line)
+            except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError):
+                aside.append(row)  # a program was killed while it wrote; or a newer one wrote it, or somebody else
+                continue
+            found.append(line if 0.0 <= line.at <= _LATEST_S else replace(line, at=0.0))
+        if aside:
+            self._put_aside(aside, found)
         return found
+
+    def _put_aside(self, rows: list[bytes], kept: list[Line]) -> None:
+        """Keeps lines that cannot be read in a file of their own, so that nothing is lost as the journal goes on."""
+        aside = self._path.with_suffix(".aside")
+        log.warning("%s: %d lines that cannot be read are kept in %s", self._path, len(rows), aside)
+        with suppress(OSError):
+            with aside.open("ab") as stream:
+                stream.write(b"".join(row + b"\n" for row in rows))
+            write_text(self._path, "".join(map(_encoded, kept)))
 
 
 def journal_path(profile: Path) -> Path:
@@ -107,3 +141,12 @@ def journal_path(profile: Path) -> Path:
 
 def _encoded(line: Line) -> str:
     return msgspec.json.encode(line).decode() + "\n"
+
+
+def _rows(path: Path) -> list[bytes]:
+    """The lines of a plain file; raises OSError if it is none, or too large to be a journal."""
+    with os.fdopen(os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC), "rb") as stream:
+        about = os.fstat(stream.fileno())
+        if not stat.S_ISREG(about.st_mode) or about.st_size > MAX_BYTES:
+            raise OSError(errno.EINVAL, "no journal", str(path))
+        return stream.read(MAX_BYTES).splitlines()

@@ -54,7 +54,7 @@ class ProfileRows(_Rows):
         """Shows these, with `keep` as the chosen one."""
         self.clear()
         for entry in found:
-            day = datetime.fromtimestamp(entry.used).astimezone()
+            day = _moment(entry.used)
             open_now = ", open now" if entry.path == open_path else ""
             where = "in the bin" if entry.binned else f"used {day:%d %B %Y, %H:%M}{open_now}"
             item = QListWidgetItem(f"{entry.title}\n{where}")
@@ -81,8 +81,16 @@ class EarlierRows(_Rows):
         """Shows the last of these."""
         self.clear()
         for line in reversed(lines[-MAX_EARLIER:]):
-            moment = datetime.fromtimestamp(line.at).astimezone()
+            moment = _moment(line.at)
             what = f"★ {line.label}" if line.did == "point" else f"Before: {line.label}"
             item = QListWidgetItem(f"{what}\n{moment:%d %B %Y, %H:%M:%S}")
             item.setData(_DATA, line)
             self.addItem(item)
+
+
+def _moment(seconds: float) -> datetime:
+    """A time of a file or a journal, which may be any; what no calendar has counts as the beginning."""
+    try:
+        return datetime.fromtimestamp(seconds).astimezone()
+    except (OverflowError, ValueError, OSError):
+        return datetime.fromtimestamp(0).astimezone()
