@@ -14,6 +14,7 @@ import msgspec
 import pytest
 from click.testing import CliRunner
 
+from nub_shift.bench.flooder import PATTERNS
 from nub_shift.cli.main import main
 from nub_shift.demo.games import GAMES, demo_profile_text
 from nub_shift.editing.words.messages import WORDS
@@ -23,6 +24,7 @@ from nub_shift.model.profile import json_schema
 from nub_shift.protocol.calls import METHODS
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.ui.commands import TEXTS
+from tests.trust.test_ways_to_die import HELD
 
 ROOT = Path(__file__).parents[1]
 DOCS = [ROOT / "README.md", ROOT / "CONTRIBUTING.md", *sorted((ROOT / "docs").glob("*.md"))]
@@ -100,6 +102,13 @@ def test_the_protocol_document_names_every_call_and_every_code_has_words() -> No
     assert [method for method in METHODS if f"`{method}`" not in text] == []
     assert f"`protocol` ({PROTOCOL})" in text
     assert set(WORDS) == set(Code)
+
+
+def test_the_reliability_document_has_every_pattern_of_the_floods_and_all_that_is_held() -> None:
+    text = (ROOT / "docs" / "reliability.md").read_text()
+    rows = {row.split("|")[1].strip() for row in text.splitlines() if row.startswith("|")}
+    assert rows >= PATTERNS.keys() - {"idle"}
+    assert ", ".join(HELD) in text
 
 
 def test_pins_cover_every_dependency() -> None:

@@ -1,0 +1,47 @@
+"""Every way to end, and what was held, on the real kernel: nothing stays down. The same as on an X server."""
+
+from __future__ import annotations
+
+import os
+import signal
+from pathlib import Path
+
+import pytest
+from evdev import ecodes
+
+from nub_shift.protocol.calls import SetLive, WorkByHand
+from tests.kernel.devices import Reader, open_own
+from tests.runner.processes import RunnerProcess
+from tests.trust.test_ways_to_die import HELD, PAD, PROFILE, WAYS
+
+pytestmark = pytest.mark.kernel
+
+# `NUB_SHIFT_LONG` asks for all of them: a runner takes seconds to start in the guest.
+ASKED = WAYS if os.environ.get("NUB_SHIFT_LONG") else [(signal.SIGKILL, "turbo"), (signal.SIGTERM, "ring")]
+
+
+def down(reader: Reader) -> set[int]:
+    """What is down by what has been seen."""
+    held: set[int] = set()
+    for kind, code, value in reader.seen:
+        if kind == ecodes.EV_KEY:
+            (held.add if value else held.discard)(code)
+    return held
+
+
+@pytest.mark.parametrize(("number", "held"), ASKED)
+def test_no_end_leaves_anything_down(tmp_path: Path, number: int, held: str) -> None:
+    tmp_path.chmod(0o700)
+    profile = tmp_path / "ends.toml"
+    profile.write_text(PROFILE)
+    runner = RunnerProcess(tmp_path, "--pad", PAD, "--output", "uinput", profile=profile)
+    reader = open_own("mouse" if held == "mouse button" else "keyboard")
+    client = runner.client()
+    client.call(WorkByHand(PAD, {}))
+    client.call(SetLive(True))
+    client.call(WorkByHand(PAD, HELD[held]))
+    reader.wait(lambda _: bool(down(reader)))
+    client.close()
+    runner.end(number)
+    reader.drain()
+    assert not down(reader)
