@@ -18,8 +18,8 @@ from nub_shift.store.atomic import write_text
 
 _BARE_PHYS = "bench/bare-mouse"
 _SAMPLE_S = 0.004
-# A pointer that did not move in nearly every millisecond was not measured.
-_LEAST_MOVES = 900
+# Moves a second without which nothing was measured; a guest whose clock does not count is too slow for all of them.
+_LEAST_MOVES = 200
 # More than a count a millisecond, so that every tick has something to send.
 _PROFILE = """
 schema = 3

@@ -12,6 +12,7 @@ import click
 
 from nub_shift.cli.logs import note_fault
 from nub_shift.demo.games import PAD_OF_GAME, demo_profile_text
+from nub_shift.keyboard.layout_watch import LayoutWatch
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile
 from nub_shift.store.atomic import write_text
@@ -70,12 +71,10 @@ def silent_display() -> str | None:
     platform = os.environ.get("QT_QPA_PLATFORM", "")
     if not name or platform not in ("", "xcb") or (platform == "" and os.environ.get("WAYLAND_DISPLAY")):
         return None
-    from Xlib import display, error
-
-    try:
-        display.Display(name).close()
-    except (error.DisplayError, error.ConnectionClosedError, OSError):
+    connection = LayoutWatch.connect()
+    if connection is None:
         return name
+    connection.close()
     return None
 
 

@@ -18,9 +18,11 @@ from nub_shift.runner.session import Session
 from nub_shift.runner.watch import Callback, Watch
 
 # For how long clients and profiles that come are served before pads are looked at again, and how long before something
-# is due that ends: as long as any of their small things takes.
+# is due that begins no more: as long as any of their small things takes.
 SLICE_US: Final = 100
 MARGIN_US: Final = 250
+# For so long nobody waits to be served, whatever is due: a slow machine may never have time.
+LONGEST_US: Final = 10_000
 # Who works without a pause is taken for a hog by the system, and made to wait when it must not.
 PAUSE_S: Final = 0.0001
 STOP_SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
@@ -69,6 +71,7 @@ def run_loop(
 ) -> None:
     """Plays until a signal, a client's `stop`, the end of all recordings, or `end_us`."""
     watched: dict[int, Callback] = {}
+    served_us = 0
     while True:
         now_us = monotonic_us()
         if end_us is not None and now_us >= end_us:
@@ -78,6 +81,13 @@ def run_loop(
             for window, before in front.changes():
                 session.front_changed(window, before, now_us)
         server.work(now_us)
+        served = False
+        if server.pending:
+            now_us = monotonic_us()
+            due_us = earlier(session.due_us(), end_us)
+            if due_us is None or due_us - now_us > MARGIN_US or now_us - served_us > LONGEST_US:
+                _serve(server, now_us + SLICE_US)
+                served, served_us = True, now_us
         if session.over or stop.caught or server.stop_asked:
             return
         if stop.pause_asked:
@@ -85,26 +95,21 @@ def run_loop(
             session.pause(now_us)
             os.kill(os.getpid(), signal.SIGSTOP)  # until somebody has us go on
             session.go_on(monotonic_us())
-        if session.pads_changed:
+        if session.pads_changed:  # also by what was served: a pad that was closed must not be waited for
             session.pads_changed = False
             watched = _follow_pads(session, watch, watched)
-        due_us = earlier(earlier(session.due_us(), server.due_us()), end_us)
-        if server.pending and _serve(server, due_us):
+        if served:
             watch.wait(PAUSE_S)
         else:
+            due_us = earlier(earlier(session.due_us(), server.due_us()), end_us)
             watch.wait(None if due_us is None else max(0, due_us - monotonic_us()) / US_PER_SECOND)
 
 
-def _serve(server: Server, due_us: int | None) -> bool:
-    """Does some of what may wait, while nothing is due; returns whether there was time for that."""
-    end_us = monotonic_us() + SLICE_US
-    if due_us is not None:
-        end_us = min(end_us, due_us - MARGIN_US)
-    served = False
-    while server.pending and monotonic_us() < end_us:
+def _serve(server: Server, until_us: int) -> None:
+    """Does some of what may wait: one thing at the least, however slow the machine is."""
+    server.step()
+    while server.pending and monotonic_us() < until_us:
         server.step()
-        served = True
-    return served
 
 
 def _follow_pads(session: Session, watch: Watch, before: dict[int, Callback]) -> dict[int, Callback]:
@@ -118,5 +123,5 @@ def _follow_pads(session: Session, watch: Watch, before: dict[int, Callback]) ->
         for fd in seat.pad.filenos()
     }
     for fd, callback in now.items():
-        watch.read(fd, callback)
+        watch.read_at_once(fd, callback)
     return now

@@ -1,13 +1,15 @@
 """Waits for descriptors. A callback each, a timeout finer than a millisecond, and little between wake-up and callback.
 
 The standard library's selectors do the same with several microseconds of bookkeeping at each wake-up, which would be a
-good part of a key's latency; timeouts of epoll and poll are whole milliseconds.
+good part of a key's latency; timeouts of epoll and poll are whole milliseconds. Each descriptor costs something at
+every wake-up too, so those of pads are waited for one by one, and all others together through one.
 """
 
 from __future__ import annotations
 
 import select
 from collections.abc import Callable
+from contextlib import suppress
 
 Callback = Callable[[], None]
 
@@ -17,14 +19,22 @@ class Watch:
 
     def __init__(self) -> None:
         self._readers: dict[int, Callback] = {}
+        self._calm: dict[int, Callback] = {}
+        self._epoll = select.epoll()
+        self._reading: list[int] = [self._epoll.fileno()]
         self._writers: dict[int, Callback] = {}
-        self._reading: list[int] = []
         self._writing: list[int] = []
 
     def read(self, fd: int, callback: Callback) -> None:
         """Has `callback` called whenever `fd` is readable."""
+        with suppress(FileExistsError):  # another callback from now on
+            self._epoll.register(fd, select.EPOLLIN)
+        self._calm[fd] = callback
+
+    def read_at_once(self, fd: int, callback: Callback) -> None:
+        """The same for a pad: as soon as can be, at some cost to every wake-up."""
         self._readers[fd] = callback
-        self._reading = list(self._readers)
+        self._reading = [self._epoll.fileno(), *self._readers]
 
     def write(self, fd: int, callback: Callback | None) -> None:
         """Has `callback` called whenever `fd` is writable; None ends that."""
@@ -40,10 +50,13 @@ class Watch:
         With a `callback` only if that is still the one to be called: the number of a descriptor that was closed may
         belong to another one by now.
         """
-        if callback is not None and self._readers.get(fd) is not callback:
+        if callback is not None and callback not in (self._readers.get(fd), self._calm.get(fd)):
             return
-        self._readers.pop(fd, None)
-        self._reading = list(self._readers)
+        if self._readers.pop(fd, None) is not None:
+            self._reading = [self._epoll.fileno(), *self._readers]
+        if self._calm.pop(fd, None) is not None:
+            with suppress(OSError):  # who is closed is forgotten already
+                self._epoll.unregister(fd)
         self.write(fd, None)
 
     def wait(self, timeout_s: float | None) -> None:
@@ -52,6 +65,13 @@ class Watch:
         for fd in readable:
             if fd in self._readers:  # an earlier callback may have ended it
                 self._readers[fd]()
+            elif fd == self._epoll.fileno():
+                self._take_calm()
         for fd in writable:
             if fd in self._writers:
                 self._writers[fd]()
+
+    def _take_calm(self) -> None:
+        for fd, _events in self._epoll.poll(0):
+            if fd in self._calm:
+                self._calm[fd]()

@@ -148,7 +148,7 @@ def test_an_ordinary_user_is_told_what_to_do_and_then_plays_on_after_an_unplug(d
     try:
         subprocess.run(["udevadm", "settle"], check=True)
         refused = subprocess.run([*stranger, "doctor"], capture_output=True, text=True, check=False).stdout
-        assert "look  Reading pads" in refused and "nub-shift doctor --fix" in refused
+        assert "fix:     Reading pads" in refused and "nub-shift doctor --fix" in refused
         profile = written(Path(tempfile.mkdtemp()))
         profile.parent.chmod(0o755)
         runner = Runner("--output", "print", profile=profile, pad=DRIVEN_NAME, become=person("input"))
