@@ -6,7 +6,7 @@ import os
 import socket
 import sys
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from itertools import repeat
 
 from nub_shift.demo.games import demo_profile_text
@@ -87,10 +87,10 @@ def _states(path: str) -> None:
 
 
 def _loads(path: str) -> None:
-    texts: Iterator[str] = repeat(demo_profile_text("saltglass"))
+    call = _call(LoadProfile(demo_profile_text("saltglass")))
     connection = _connected(path)
-    for text in texts:
-        connection.sendall(_call(LoadProfile(text)))
+    for _ in repeat(None):
+        connection.sendall(call)
         connection.recv(1 << 20)
         time.sleep(0.2)
 

@@ -9,6 +9,7 @@ from pathlib import Path
 import click
 import msgspec
 
+from nub_shift.cli.as_json import print_json
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.problems import Problem, ProfileError
 from nub_shift.store.lines import Lines
@@ -40,7 +41,7 @@ def check_files(files: Iterable[Path], as_json: bool) -> bool:
     layout = SessionLayout()
     found = [_checked(path, layout) for path in files]
     if as_json:
-        click.echo(msgspec.json.format(msgspec.json.encode(found), indent=2).decode())
+        print_json(found)
     else:
         for one in found:
             for fault in one.faults:

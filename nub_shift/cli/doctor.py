@@ -6,10 +6,10 @@ import os
 import subprocess
 
 import click
-import msgspec
 from rich.console import Console
 from rich.text import Text
 
+from nub_shift.cli.as_json import print_json
 from nub_shift.editing.words.messages import message_words
 from nub_shift.model.messages import Message
 from nub_shift.model.plain_text import plain_text
@@ -18,12 +18,11 @@ from nub_shift.tasks.diagnostics import RULE, RULE_PATH, Check, diagnose
 
 def show_checks(as_json: bool) -> bool:
     """Prints every check; returns whether keys can be sent and pads be read."""
-    console = Console(highlight=False, soft_wrap=True)
     checks = diagnose()
     if as_json:
-        told = [{"name": one.name, "good": one.good, "found": _words(one), "remedy": one.remedy} for one in checks]
-        click.echo(msgspec.json.format(msgspec.json.encode(told), indent=2).decode())
+        print_json([{"name": one.name, "good": one.good, "found": _words(one), "remedy": one.remedy} for one in checks])
         return _playable(checks)
+    console = Console(highlight=False, soft_wrap=True)
     for check in checks:
         mark, colour = ("good", "green") if check.good else ("fix", "yellow") if check.remedy else ("missing", "yellow")
         line = Text(f"{mark + ':':<9}", style=colour)

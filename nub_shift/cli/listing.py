@@ -4,12 +4,11 @@ from __future__ import annotations
 
 import sys
 
-import click
-import msgspec
 from rich.console import Console
 from rich.table import Table
 from rich.text import Text
 
+from nub_shift.cli.as_json import print_json
 from nub_shift.editing.words.messages import message_words
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.plain_text import plain_text
@@ -20,9 +19,7 @@ from nub_shift.tasks.inventory import connected_pads
 def list_pads(as_json: bool) -> None:
     """Prints the pads with their controls, then what is wrong with each, with the remedy."""
     if as_json:
-        click.echo(
-            msgspec.json.format(msgspec.json.encode([_told(pad) for pad in connected_pads()]), indent=2).decode()
-        )
+        print_json([_told(pad) for pad in connected_pads()])
         return
     # A file, or another program, gets whole lines.
     console = Console(highlight=False, soft_wrap=True, width=None if sys.stdout.isatty() else 400)

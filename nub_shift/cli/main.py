@@ -353,8 +353,7 @@ def bench(as_json: bool, quick: bool, parts: tuple[str, ...]) -> None:
 @main.command()
 def schema() -> None:
     """Print the JSON Schema of a profile file."""
-    import msgspec
-
+    from nub_shift.cli.as_json import print_json
     from nub_shift.model.profile import json_schema
 
-    click.echo(msgspec.json.format(msgspec.json.encode(json_schema()), indent=2).decode())
+    print_json(json_schema())

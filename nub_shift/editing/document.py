@@ -49,6 +49,7 @@ class Document:
         self.elsewhere = False
         self.text = format_profile(profile)
         self._seen = self._in_file()  # None where there is no file yet
+        self._ours = True  # the file says nothing that has not been taken in, as of the last look
         self.history: History[str] = History()
         self.journal = Journal(path)
         self._restore_history()
@@ -85,7 +86,7 @@ class Document:
         self.text = format_profile(profile)
         self.fault = ""
         self.elsewhere = False
-        self._seen = self._in_file()
+        self._seen, self._ours = self._in_file(), True
         self.history = History()
         self.journal = Journal(path)
         self._restore_history()
@@ -98,7 +99,8 @@ class Document:
         """
         self.elsewhere = False
         text = self._in_file()
-        if text == self._seen:
+        self._ours = text == self._seen
+        if self._ours:
             return
         try:
             theirs = parse_profile(text, self.path.name, self.layout) if text is not None else None
@@ -109,7 +111,7 @@ class Document:
             gone = "was moved, deleted or made unreadable elsewhere; make a copy in the library to keep your work"
             self._keep_off(f"{self.path.name} {gone}")
             return
-        self._seen = text
+        self._seen, self._ours = text, True
         if theirs != self.profile:
             log.info("%s was changed elsewhere", self.path)
             self.history.note(ELSEWHERE, self.text)
@@ -165,7 +167,7 @@ class Document:
         self.profile = profile
         self.text = format_profile(profile)
         try:
-            if self._in_file() == self._seen:  # else it is kept off, and `fault` says why
+            if self._ours:  # else it is kept off, and `fault` says why
                 write_text(self.path, self.text)
                 self._seen = self.text
                 self.fault = ""
