@@ -5,7 +5,6 @@ from __future__ import annotations
 import errno
 import logging
 import os
-import stat
 import time
 from collections.abc import Iterator
 from contextlib import suppress
@@ -17,6 +16,7 @@ import msgspec
 from msgspec.structs import replace
 
 from nub_shift.store.atomic import write_text
+from nub_shift.store.reading import read_plain
 
 log = logging.getLogger("nub_shift.store")
 
@@ -145,8 +145,7 @@ def _encoded(line: Line) -> str:
 
 def _rows(path: Path) -> list[bytes]:
     """The lines of a plain file; raises OSError if it is none, or too large to be a journal."""
-    with os.fdopen(os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC), "rb") as stream:
-        about = os.fstat(stream.fileno())
-        if not stat.S_ISREG(about.st_mode) or about.st_size > MAX_BYTES:
-            raise OSError(errno.EINVAL, "no journal", str(path))
-        return stream.read(MAX_BYTES).splitlines()
+    data = read_plain(path, MAX_BYTES)
+    if data is None or len(data) > MAX_BYTES:
+        raise OSError(errno.EINVAL, "no journal", str(path))
+    return data.splitlines()

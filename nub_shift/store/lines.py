@@ -26,16 +26,17 @@ class Lines:
     """The places of one text."""
 
     def __init__(self, text: str) -> None:
-        self._places = list(_places(text.splitlines()))
+        self._numbers: dict[str, int] = {}
+        for number, place in _places(text.splitlines()):
+            self._numbers.setdefault(place, number)
 
     def of(self, path: str) -> int | None:
         """The line, counted from 1, of the place of a `Problem`, or of the nearest table round it, if one is found."""
-        best, length = None, -1
-        for number, place in self._places:
-            within = path == place or (path.startswith(place) and path[len(place)] in ".[")
-            if within and len(place) > length:
-                best, length = number, len(place)
-        return best
+        while path not in self._numbers:
+            path = path[: max(path.rfind("."), path.rfind("["), 0)]
+            if not path:
+                return None
+        return self._numbers[path]
 
 
 def _places(lines: list[str]) -> Iterator[tuple[int, str]]:
@@ -47,7 +48,7 @@ def _places(lines: list[str]) -> Iterator[tuple[int, str]]:
         if not in_text:
             header, setting = _HEADER.match(line), _SETTING.match(line)
             if header is not None:
-                table = _table(lists, _parts(header[2]), header[1] == "[[", _name(lines[number:]))
+                table = _table(lists, _parts(header[2]), header[1] == "[[", _name(lines, number))
                 yield number, table
             elif setting is not None:
                 yield number, ".".join(filter(None, [table, *_parts(setting[1])]))
@@ -72,12 +73,12 @@ def _table(lists: dict[str, _Element], parts: list[str], is_list: bool, name: st
     return place
 
 
-def _name(following: list[str]) -> str:
-    """The id that a table has, if it has one; it stands before the next header."""
-    for line in following:
-        if _HEADER.match(line):
+def _name(lines: list[str], begin: int) -> str:
+    """The id of the table whose lines begin there, if it has one; it stands before the next header."""
+    for index in range(begin, len(lines)):
+        if _HEADER.match(lines[index]):
             return ""
-        found = _ID.match(line)
+        found = _ID.match(lines[index])
         if found is not None:
             return found[1]
     return ""

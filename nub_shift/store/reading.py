@@ -11,6 +11,17 @@ from nub_shift.model.problems import Problem, ProfileError
 MAX_FILE_BYTES = 256_000
 
 
+def read_plain(path: Path, most: int) -> bytes | None:
+    """What a plain file has, up to one byte more than `most`; None if it is a pipe, a device or a folder.
+
+    Raises:
+        OSError: it cannot be read.
+    """
+    # A pipe without a writer does not hold us up.
+    with os.fdopen(os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC), "rb") as stream:
+        return stream.read(most + 1) if stat.S_ISREG(os.fstat(stream.fileno()).st_mode) else None
+
+
 def read_bounded(path: Path) -> str:
     """The text of a file; a byte order mark is left out.
 
@@ -21,14 +32,11 @@ def read_bounded(path: Path) -> str:
     """
     source = str(path)
     try:
-        # A pipe without a writer does not hold us up.
-        with os.fdopen(os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC), "rb") as stream:
-            plain = stat.S_ISREG(os.fstat(stream.fileno()).st_mode)
-            data = stream.read(MAX_FILE_BYTES + 1) if plain else b""
+        data = read_plain(path, MAX_FILE_BYTES)
     except OSError as error:
         wrong = f"cannot be read ({(error.strerror or str(error)).lower()})"
         raise ProfileError(source, [Problem("file", wrong, "expected a file that can be read")]) from None
-    if not plain:
+    if data is None:
         raise ProfileError(source, [Problem("file", "is a pipe or a device", "expected a plain file")])
     if len(data) > MAX_FILE_BYTES:
         right = f"expected under {MAX_FILE_BYTES // 1000} kB"
