@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
-from nub_shift.model.actions import Manner
+from nub_shift.model.actions import Action, Manner
 from nub_shift.model.effects import HoldLayer, NextLayer, StayOnLayer
 from nub_shift.model.profile import Profile
 from nub_shift.model.walk import CarouselOrigin, LayerOrigin, Origin, PairOrigin, RingOrigin, SlotOrigin, actions_in
@@ -53,7 +53,12 @@ class Activation:
 
 def layer_activations(profile: Profile) -> Iterator[Activation]:
     """All ways in which layers of a profile come on, layer by layer in which they are."""
-    for origin, action in actions_in(profile):
+    return activations_among(actions_in(profile))
+
+
+def activations_among(actions: Iterable[tuple[Origin, Action]]) -> Iterator[Activation]:
+    """The same, of all actions of a profile that were walked already."""
+    for origin, action in actions:
         match action.effect:
             case HoldLayer(layer):
                 yield Activation(layer, origin, action.manner)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from nub_shift.advice.layer_activation import layer_activations
+from nub_shift.advice.layer_activation import activations_among
 from nub_shift.model.actions import Action
 from nub_shift.model.effect_facts import looks_about, use_references
 from nub_shift.model.effects import (
@@ -14,18 +14,22 @@ from nub_shift.model.effects import (
 from nub_shift.model.listed import Ring
 from nub_shift.model.named import find
 from nub_shift.model.profile import Move, Profile
-from nub_shift.model.walk import LayerOrigin, PairOrigin, SlotOrigin, actions_in, sent_input, uses_in
+from nub_shift.model.walk import LayerOrigin, LayerWalk, PairOrigin, SlotOrigin, sent_input, uses_in
 
 
-def move_coverage(profile: Profile) -> dict[str, list[tuple[str, str]]]:
-    """For each move that some slot starts: the (layer id, slot) pairs, each once; of two slots together the first."""
+def move_coverage(profile: Profile, walk: LayerWalk | None = None) -> dict[str, list[tuple[str, str]]]:
+    """For each move that some slot starts: the (layer id, slot) pairs, each once; of two slots together the first.
+
+    Whoever asks again and again keeps a `walk`.
+    """
+    actions = list((walk or LayerWalk()).actions_in(profile))
     found: dict[str, dict[tuple[str, str], None]] = {}
     expected = _Expected(profile)
     ways: dict[str, list[tuple[str, str]]] = {}  # what brings each layer on
-    for activation in layer_activations(profile):
+    for activation in activations_among(actions):
         if activation.origin_layer is not None and activation.slots:
             ways.setdefault(activation.layer, []).append((activation.origin_layer, activation.slots[0]))
-    for origin, action in actions_in(profile):
+    for origin, action in actions:
         match origin:
             case SlotOrigin(layer, slot, _) | PairOrigin(layer, (slot, *_)):
                 for move_id in expected.started(action):

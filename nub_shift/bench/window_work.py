@@ -27,7 +27,10 @@ from nub_shift.store.profile_files import read_profile, write_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.window import Window
+from nub_shift.ui.writing import WritingThread
 
+# In the file by then, so that it counts as done.
+IN_FILE_S = 0.3
 LAYERS = 12
 SLOTS = 25
 
@@ -52,7 +55,8 @@ def main() -> None:
     application = QApplication(sys.argv[:1])
     theme = Theme(DAY)
     theme.apply(application)
-    document = Document(path, profile)
+    writing = WritingThread()
+    document = Document(path, profile, worker=writing)
     window = Window(theme, document, RunnerLink(path, "simulated:tern", "print"))
     window.resize(1280, 800)
     window.show()
@@ -70,7 +74,10 @@ def main() -> None:
     def edited(number: int) -> bool:
         layer = document.profile.layer("layer_3")
         done = layer is not None and layer.slots["south"] == Assignment.of(keys[number % 26])
-        return done and path.read_text() == document.text
+        start = time.perf_counter()
+        writing.finish()
+        in_time = time.perf_counter() - start < IN_FILE_S
+        return done and in_time and path.read_text() == document.text
 
     def is_open(_number: int) -> bool:
         opened = station.lanes.opened

@@ -24,11 +24,11 @@ def list_pads(as_json: bool) -> None:
     # A file, or another program, gets whole lines.
     console = Console(highlight=False, soft_wrap=True, width=None if sys.stdout.isatty() else 400)
     found = connected_pads()
-    table = Table("Device", "Pad", "Battery", "Controls", box=None, pad_edge=False)
+    table = Table("Device", "Pad", "Serial or plug", "Battery", "Controls", box=None, pad_edge=False)
     for pad in found:
         if pad.controls:
             controls = ", ".join(CONTROL_BY_NAME[name].label.lower() for name in pad.controls)
-            row = (pad.key, pad.name, f"{pad.battery} %" if pad.battery >= 0 else "", controls)
+            row = (pad.key, pad.name, pad.serial or pad.plug, f"{pad.battery} %" if pad.battery >= 0 else "", controls)
             table.add_row(*(Text(plain_text(cell)) for cell in row))
     if table.row_count:
         console.print(table)
@@ -44,6 +44,8 @@ def _told(pad: PadInfo) -> dict[str, object]:
     return {
         "device": pad.key,
         "name": pad.name,
+        "serial": pad.serial,
+        "plug": pad.plug,
         "controls": pad.controls,
         "battery": pad.battery if pad.battery >= 0 else None,
         "wrong": [message_words(line) for line in pad.wrong],

@@ -125,7 +125,13 @@ def window(profile: Path | None, pad: str, output: str, seconds: float | None, l
 
 @main.command()
 @click.argument("profile", type=click.Path(path_type=Path, dir_okay=False))
-@click.option("--pad", default="evdev", show_default=True, help=f"One of {PAD_KINDS}.", metavar="PAD")
+@click.option(
+    "--pad",
+    default="evdev",
+    show_default=True,
+    help=f"One of {PAD_KINDS}. MATCH is part of a name, or a serial number or plug as `pads` lists them.",
+    metavar="PAD",
+)
 @click.option(
     "--seat",
     "seats",
@@ -181,7 +187,8 @@ def run(
 def _described(state: State) -> str:
     """Each seat's profile and pad, and where keys go."""
     seats = " | ".join(f"{seat.title} | {seat.pad.name or 'no pad yet'}" for seat in state.seats)
-    return f"{seats} | {state.output}, {'live' if state.live else 'rehearsal'}"
+    live = "live, but only in programs that use X11" if state.x11_only else "live"
+    return f"{seats} | {state.output}, {live if state.live else 'rehearsal'}"
 
 
 @main.command()

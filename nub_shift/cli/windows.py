@@ -15,25 +15,33 @@ from nub_shift.demo.games import PAD_OF_GAME, demo_profile_text
 from nub_shift.keyboard.layout_watch import LayoutWatch
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile
+from nub_shift.protocol.window_call import call_window
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import entries, library_folder
 from nub_shift.store.profile_files import write_profile
 
 
 def open_window(profile: Path | None, pad: str, output: str, seconds: float | None, look: str) -> int:
-    """Opens the window; without a profile on the newest one kept, or a first empty one."""
+    """Opens the window; without a profile on the newest one kept, or a first empty one.
+
+    If one is open already, that one comes to the front.
+    """
     if not has_display():
         click.echo("nub-shift: there is no display; use `nub-shift run` to play without a window", err=True)
         return 1
     if (name := silent_display()) is not None:
         click.echo(f"nub-shift: the display {name} does not answer; is DISPLAY right?", err=True)
         return 1
+    if (answered := call_window(profile)) is not None:
+        kept = " (it keeps its pad and output)" if pad or output else ""
+        said = answered.fault or f"the window is open already and comes to the front{kept}"
+        click.echo(f"nub-shift: {said}", err=True)
+        return int(bool(answered.fault))
     from nub_shift.ui.app import run_window
 
+    shown, to = profile or newest_profile(), output or usual_output()
     try:
-        return run_window(
-            profile or newest_profile(), pad or "evdev", output or usual_output(), seconds, note_fault, look
-        )
+        return run_window(shown, pad or "evdev", to, seconds, note_fault, look, is_only=True)
     except ProfileError as error:
         click.echo(f"nub-shift: {error}", err=True)
         return 1
@@ -55,7 +63,7 @@ def show_demo(seconds: float | None, text: bool, look: str, game: str) -> int:
             return 0
         from nub_shift.ui.app import run_window
 
-        return run_window(profile, pad, usual_output(), seconds, note_fault, look, follow_touches=False)
+        return run_window(profile, pad, usual_output(), seconds, note_fault, look)
     finally:
         shutil.rmtree(folder, ignore_errors=True)
 

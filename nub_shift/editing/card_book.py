@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 
 from msgspec.structs import replace
 
 from nub_shift.editing.history import Change, History
+from nub_shift.editing.profile_file import Worker
 from nub_shift.model.card import CARD_SCHEMA_VERSION, MAX_MEASURED, PadCard, joined_identity
 from nub_shift.model.measures import Measured
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.schema_types import MAX_LABEL
 from nub_shift.store.atomic import write_text
-from nub_shift.store.card_files import card_path, find_cards, format_card, parse_card
+from nub_shift.store.card_files import card_path, card_text, format_card, parse_card
+from nub_shift.store.reading import read_bounded
 
 # A card's file, with what was in it; None if there was none.
 _File = tuple[Path, str | None]
@@ -26,34 +29,32 @@ class CardBook:
         history: what can be undone.
     """
 
-    def __init__(self, changed: Callable[[str], None]) -> None:
+    def __init__(self, changed: Callable[[str], None], worker: Worker) -> None:
+        """`worker` writes."""
         self._changed = changed
+        self._worker = worker
+        self._writing: dict[Path, str | None] = {}  # what will stand in files
         self.history: History[_File] = History()
 
     def card(self, identity: str, name: str) -> PadCard:
         """The card of that identity; a new one where there is none, or none that can be read."""
-        try:
-            found = find_cards([identity])
-        except ProfileError:
-            found = []
-        return (
-            found[0]
-            if found
-            else PadCard(schema=CARD_SCHEMA_VERSION, identity=identity, name=name[:MAX_LABEL] or "Pad")
-        )
+        text = self._text(card_path(identity))
+        with suppress(ProfileError):
+            if text is not None:
+                return parse_card(text)
+        return PadCard(schema=CARD_SCHEMA_VERSION, identity=identity, name=name[:MAX_LABEL] or "Pad")
 
     def edit(self, label: str, card: PadCard) -> None:
         """Keeps a card in place of the one with its identity."""
+        path = card_path(card.identity)
+        before = self._text(path)
         try:
-            text = format_card(parse_card(format_card(card)))
+            text = card_text(parse_card(format_card(card)), before)
         except ProfileError as error:
             self._changed(f"not done: {error.problems[0]}")
             return
-        path = card_path(card.identity)
-        before = _text(path)
-        if text != before and self._put(path, text):
-            self.history.note(label, (path, before))
-            self._changed(f"kept: {label}")
+        if text != before:
+            self._put(path, text, f"kept: {label}", self.history.note(label, (path, before)))
 
     def add_measured(self, identity: str, name: str, measured: Measured) -> None:
         """Keeps what was measured today; with what was measured earlier on the same day it is one entry."""
@@ -76,15 +77,14 @@ class CardBook:
             parts=parts,
             motion=moving,
         )
-        self.edit(f"{card.name}: joined", card)
+        self.edit(f"{card.name}: combined", card)
 
     def remove(self, label: str, identity: str) -> None:
         """Takes a card away; undo brings it back."""
         path = card_path(identity)
-        before = _text(path)
-        if before is not None and self._put(path, None):
-            self.history.note(label, (path, before))
-            self._changed(label)
+        before = self._text(path)
+        if before is not None:
+            self._put(path, None, label, self.history.note(label, (path, before)))
 
     def undo(self) -> str:
         """Takes the last change back; returns its label, or "" if there is none."""
@@ -98,27 +98,37 @@ class CardBook:
 
     def _restore(self, change: Change[_File], moved: Callable[[_File], None]) -> str:
         path, text = change.state
-        now = (path, _text(path))
-        if self._put(path, text):
-            moved(now)
-            self._changed("")
+        moved((path, self._text(path)))
+        self._put(path, text, "")
         return change.label
 
-    def _put(self, path: Path, text: str | None) -> bool:
-        """Writes a card's file, or takes it away; returns whether that was done."""
+    def _put(self, path: Path, text: str | None, said: str, change: Change[_File] | None = None) -> None:
+        """Writes a card's file, or takes it away; then `said` is told, or why the change could not be made."""
+
+        def put() -> str:
+            try:
+                if text is None:
+                    path.unlink(missing_ok=True)
+                else:
+                    write_text(path, text)
+            except OSError as error:
+                return f"{error.filename or path}: {(error.strerror or str(error)).lower()}"
+            return ""
+
+        def on_put(fault: str) -> None:
+            if self._writing.get(path) == text:
+                self._writing.pop(path, None)
+            if fault and change is not None:
+                self.history.forget(change)
+            self._changed(fault or said)
+
+        self._writing[path] = text
+        self._worker.run(put, on_put)
+
+    def _text(self, path: Path) -> str | None:
+        if path in self._writing:
+            return self._writing[path]
         try:
-            if text is None:
-                path.unlink(missing_ok=True)
-            else:
-                write_text(path, text)
-        except OSError as error:
-            self._changed(f"{error.filename or path}: {(error.strerror or str(error)).lower()}")
-            return False
-        return True
-
-
-def _text(path: Path) -> str | None:
-    try:
-        return path.read_text("utf-8")
-    except (OSError, UnicodeDecodeError):
-        return None
+            return read_bounded(path)
+        except ProfileError:
+            return None

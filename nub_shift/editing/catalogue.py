@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from pathlib import Path
 from typing import Any
 
@@ -21,7 +22,8 @@ _MAX_STEM = 55  # of a copy's title
 class Catalogue:
     """The folder in which the open profile is kept.
 
-    Whatever writes or moves a file raises OSError where the system refuses, and reading raises ProfileError.
+    Whatever writes or moves a file raises OSError where the system refuses, and reading raises ProfileError. What was
+    edited is in its file by then.
     """
 
     def __init__(self, document: Document) -> None:
@@ -34,7 +36,14 @@ class Catalogue:
 
     def entries(self, wanted: str = "") -> list[Entry]:
         """The profiles whose title has the text that is searched for."""
-        return [entry for entry in entries(self.folder) if wanted.casefold() in entry.title.casefold()]
+        found = [self._as_edited(entry) for entry in entries(self.folder)]
+        return [entry for entry in found if wanted.casefold() in entry.title.casefold()]
+
+    def _as_edited(self, entry: Entry) -> Entry:
+        """The open profile may not be in its file yet."""
+        profile = self._document.profile
+        colour = profile.colour.value if profile.colour is not None else ""
+        return dataclasses.replace(entry, title=profile.title, colour=colour) if self.is_open(entry) else entry
 
     def is_open(self, entry: Entry) -> bool:
         """Whether it is the one that is edited."""
@@ -42,6 +51,8 @@ class Catalogue:
 
     def read(self, path: Path) -> Profile:
         """The profile in a file."""
+        if path == self._document.path:
+            return self._document.profile
         return read_profile(path, self._document.layout)
 
     def read_outside(self, path: Path) -> tuple[str, Profile]:
@@ -65,6 +76,7 @@ class Catalogue:
 
     def open(self, entry: Entry, profile: Profile) -> None:
         """Goes on with another profile; one in the bin is brought back first."""
+        self._document.finish()
         self._open(from_bin(entry.path) if entry.binned else entry.path, profile)
 
     def make(self, profile: Profile) -> None:
@@ -82,6 +94,7 @@ class Catalogue:
 
     def throw_or_fetch(self, entry: Entry) -> None:
         """Into the bin, or back out of it."""
+        self._document.finish()
         (from_bin if entry.binned else to_bin)(entry.path)
 
     def _open(self, path: Path, profile: Profile) -> None:

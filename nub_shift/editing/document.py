@@ -4,19 +4,19 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable
-from contextlib import suppress
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Literal
 
 from nub_shift.editing.history import Change, History
+from nub_shift.editing.profile_file import AtOnce, Kept, ProfileFile, Text, Worker
 from nub_shift.keyboard.layout import LayoutSource, us_layout
-from nub_shift.model.checks.references import reference_problems
+from nub_shift.model.checks.references import ReferenceCheck
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile
-from nub_shift.store.atomic import sweep, write_text
-from nub_shift.store.journal import Journal
-from nub_shift.store.profile_files import format_profile, parse_profile
-from nub_shift.store.reading import read_bounded
+from nub_shift.store.atomic import sweep
+from nub_shift.store.journal import Did, Journal
+from nub_shift.store.profile_files import ProfileWriter, format_profile, parse_profile
 
 log = logging.getLogger("nub_shift.editing")
 
@@ -27,97 +27,125 @@ ELSEWHERE = "Changed elsewhere"
 Edit = Callable[[Profile], Profile]
 
 
+@dataclass(frozen=True)
+class _Unwritten:
+    """An edit that is not in the file yet; without `change` it brought an earlier state back."""
+
+    number: int
+    label: str
+    change: Edit | None
+    after: Text
+
+
 class Document:
     """A profile, its file and its history. `changed` callbacks run after each change, in the order they were added.
 
     Attributes:
         profile: as it stands.
-        path: the file that follows it.
-        text: what stands in that file.
+        text: its usual text; what a person wrote into the file may have comments besides.
         history: what can be undone, as the texts that were there before, also by an earlier run of the program.
-        journal: all that was done, with the states before it.
         layout: where the keyboard layout comes from that keys are named by, and texts are typed on.
         fault: why the last edit or write failed, or empty; the profile is still whole in memory.
+        worker: what writes.
         elsewhere: the last edit was made to what another window or an editor had written meanwhile.
     """
 
-    def __init__(self, path: Path, profile: Profile, layout: LayoutSource = us_layout) -> None:
+    def __init__(
+        self, path: Path, profile: Profile, layout: LayoutSource = us_layout, worker: Worker | None = None
+    ) -> None:
+        """`worker` writes; without one everything is written at once."""
         self.layout = layout
-        self.path = path
+        self.worker = worker or AtOnce()
+        self._check, self._writer = ReferenceCheck(), ProfileWriter()
+        self._listeners: list[Callable[[], None]] = []
+        self._begin(path, profile)
+
+    def _begin(self, path: Path, profile: Profile) -> None:
         self.profile = profile
+        self.text = self._writer.text(profile)
         self.fault = ""
         self.elsewhere = False
-        self.text = format_profile(profile)
-        self._seen = self._in_file()  # None where there is no file yet
-        self._ours = True  # the file says nothing that has not been taken in, as of the last look
+        sweep(path.parent)
+        self._in_file = self._now
+        self._file = ProfileFile(path, self._in_file, self.worker)
+        self._unwritten: list[_Unwritten] = []
         self.history: History[str] = History()
-        self.journal = Journal(path)
-        self._restore_history()
-        self._listeners: list[Callable[[], None]] = []
+        stacks = self.journal.stacks(self.text)
+        self.history.restore(stacks.undo, stacks.redo)
+
+    @property
+    def path(self) -> Path:
+        """The file that follows it."""
+        return self._file.path
+
+    @property
+    def journal(self) -> Journal:
+        """All that was done, with the states before it."""
+        return self._file.journal
 
     def on_change(self, listener: Callable[[], None]) -> None:
         """Calls `listener` after each change."""
         self._listeners.append(listener)
 
-    def edit(self, label: str, change: Edit) -> None:
+    def edit(self, label: str, change: Edit) -> bool:
         """Does a change; `label` says what was done, as "South: Leap".
 
-        An edit that would make a profile which cannot be read again is not done; `fault` says why. What was written
-        into the file elsewhere is taken in first, so that the edit is made to that.
+        An edit that would make a profile which cannot be read again is not done; `fault` says why, and it returns
+        False. What was written into the file elsewhere is taken in first, so that the edit is made to that.
         """
         self.look()
-        profile = change(self.profile)
-        if profile == self.profile:
-            return
-        problems = reference_problems(profile, self.layout)
-        if problems:
-            self.fault = f"not done: {problems[0]}"
-            self._tell()
-            return
-        log.debug("edit: %s", label)
-        self.history.note(label, self.text)
-        self._note("edit", label)
-        self._set(profile)
+        return self._edit(label, change)
 
     def open(self, path: Path, profile: Profile) -> None:
         """Goes on with another profile, whose history begins here."""
-        self.path = path
-        self.profile = profile
-        self.text = format_profile(profile)
-        self.fault = ""
-        self.elsewhere = False
-        self._seen, self._ours = self._in_file(), True
-        self.history = History()
-        self.journal = Journal(path)
-        self._restore_history()
+        self.finish()
+        self._begin(path, profile)
         self._tell()
+
+    def finish(self) -> None:
+        """Waits until all that was done is in the file."""
+        self.worker.finish()
 
     def look(self) -> None:
         """Takes in what was written into the file elsewhere, as an edit: undoing it brings back what was here.
 
-        A file that has gone, or that cannot be read, is left alone until that is mended; `fault` says so.
+        What was edited here and is not in the file yet is done again, to that. A file that has gone, or that cannot be
+        read, is left alone until that is mended; `fault` says so.
         """
         self.elsewhere = False
-        text = self._in_file()
-        self._ours = text == self._seen
-        if self._ours:
+        text = self._file.read()
+        if self._file.is_known(text):
             return
         try:
             theirs = parse_profile(text, self.path.name, self.layout) if text is not None else None
         except ProfileError as error:
             self._keep_off(f"{self.path.name} was changed elsewhere and has faults: {error.problems[0]}")
             return
-        if theirs is None:
+        if theirs is None or text is None:
             gone = "was moved, deleted or made unreadable elsewhere; make a copy in the library to keep your work"
             self._keep_off(f"{self.path.name} {gone}")
             return
-        self._seen, self._ours = text, True
-        if theirs != self.profile:
-            log.info("%s was changed elsewhere", self.path)
-            self.history.note(ELSEWHERE, self.text)
-            self._note("edit", ELSEWHERE)
-            self.profile, self.text, self.fault, self.elsewhere = theirs, format_profile(theirs), "", True
-            self._tell()
+        self._forget_written(self._file.written)
+        edits, self._unwritten = self._unwritten, []
+        says, before = Text(theirs, format_profile(theirs)), self._in_file.profile
+        self._in_file = says
+        self._file.take_in(text, says)
+        if theirs == self.profile:
+            return
+        if theirs == before:  # they wrote no more than a comment
+            number = self._file.number()
+            self._unwritten = [replace(edit, number=number) for edit in edits]
+            self._file.keep(number, self._now, self._on_kept, None)
+            return
+        log.info("%s was changed elsewhere", self.path)
+        self.history.note(ELSEWHERE, self.text)
+        self._file.note("edit", ELSEWHERE, self.text)
+        self.profile, self.text, self.fault = theirs, says.text, ""
+        for edit in edits:
+            if edit.change is not None:
+                self._edit(edit.label, edit.change)
+        self.elsewhere = True
+        self._tell()
 
     def follow_layout(self) -> None:
         """The keyboard layout is another now: all who follow the document look again."""
@@ -125,22 +153,23 @@ class Document:
 
     def name_point(self, name: str) -> None:
         """Marks the present state with a name, to be gone back to."""
-        self._note("point", name)
+        self._file.note("point", name, self.text)
 
     def undo(self) -> str:
         """Takes the last edit back; returns its label, or "" if there is none."""
-        return self._restore("undo", self.history.undo, self.history.undone)
+        return self._restore("undo", lambda: self.history.undo, self.history.undone)
 
     def redo(self) -> str:
         """Does the last edit that was taken back again; returns its label, or "" if there is none."""
-        return self._restore("redo", self.history.redo, self.history.redone)
+        return self._restore("redo", lambda: self.history.redo, self.history.redone)
 
-    def _restore(self, did: Literal["undo", "redo"], change: Change[str] | None, moved: Callable[[str], None]) -> str:
-        if change is None:
+    def _restore(
+        self, did: Literal["undo", "redo"], last: Callable[[], Change[str] | None], moved: Callable[[str], None]
+    ) -> str:
+        if last() is None:
             return ""
         self.look()
-        if self.elsewhere:  # the change that is taken back is the one elsewhere
-            change = self.history.undo if did == "undo" else self.history.redo
+        change = last()  # where it was changed elsewhere, that is what is taken back
         if change is None:
             return ""
         try:
@@ -149,39 +178,53 @@ class Document:
             self.fault = f"that state cannot be read any more: {error.problems[0]}"
             self._tell()
             return ""
-        self._note(did, change.label)
         moved(self.text)
-        self._set(profile)
+        self._do(did, change.label, None, profile)
         return change.label
 
-    def _restore_history(self) -> None:
-        sweep(self.path.parent)
-        stacks = self.journal.stacks(self.text)
-        self.history.restore(stacks.undo, stacks.redo)
+    def _edit(self, label: str, change: Edit) -> bool:
+        profile = change(self.profile)
+        if profile == self.profile:
+            return True
+        problems = self._check.problems(profile, self.layout)
+        if problems:
+            self.fault = f"not done: {problems[0]}"
+            self._tell()
+            return False
+        log.debug("edit: %s", label)
+        self.history.note(label, self.text)
+        self._do("edit", label, change, profile)
+        return True
 
-    def _note(self, did: Literal["edit", "undo", "redo", "point"], label: str) -> None:
-        with suppress(OSError):  # the profile itself is kept, or it is said that it is not
-            self.journal.note(did, label, self.text)
-
-    def _set(self, profile: Profile) -> None:
-        self.profile = profile
-        self.text = format_profile(profile)
-        try:
-            if self._ours:  # else it is kept off, and `fault` says why
-                write_text(self.path, self.text)
-                self._seen = self.text
-                self.fault = ""
-        except OSError as error:
-            log.warning("%s cannot be written: %s", self.path, error)
-            self.fault = f"{self.path.name} cannot be written: {(error.strerror or str(error)).lower()}"
+    def _do(self, did: Did, label: str, change: Edit | None, profile: Profile) -> None:
+        note = self.journal.add(did, label, self.text)
+        self.profile, self.text = profile, self._writer.text(profile)
+        edit = _Unwritten(self._file.number(), label, change, self._now)
+        self._unwritten.append(edit)
+        self._file.keep(edit.number, edit.after, self._on_kept, note)
         self._tell()
 
-    def _in_file(self) -> str | None:
-        """What stands in the file; None if there is none that can be read."""
-        try:
-            return read_bounded(self.path)
-        except ProfileError:
-            return None
+    def _on_kept(self, kept: Kept) -> None:
+        """An edit is in the file, or is not."""
+        fault = self.fault
+        if kept.elsewhere:
+            self.look()
+            return
+        if not kept.fault:
+            self._forget_written(kept.number)
+        self.fault = kept.fault
+        if self.fault != fault:
+            self._tell()
+
+    def _forget_written(self, number: int) -> None:
+        for edit in self._unwritten:
+            if edit.number <= number:
+                self._in_file = edit.after
+        self._unwritten = [edit for edit in self._unwritten if edit.number > number]
+
+    @property
+    def _now(self) -> Text:
+        return Text(self.profile, self.text)
 
     def _keep_off(self, why: str) -> None:
         """The file is not ours to write at present; edits stay in memory and in the journal."""

@@ -40,11 +40,17 @@ class History(Generic[S]):
         self._undo = [Change(label, state, 0) for label, state in undo][-MAX_UNDO:]
         self._redo = [Change(label, state, 0) for label, state in redo]
 
-    def note(self, label: str, before: S) -> None:
+    def note(self, label: str, before: S) -> Change[S]:
         """Something was done; what was taken back before that cannot be done again."""
-        self._undo.append(Change(label, before, next(_clock)))
+        change = Change(label, before, next(_clock))
+        self._undo.append(change)
         del self._undo[:-MAX_UNDO]
         self._redo.clear()
+        return change
+
+    def forget(self, change: Change[S]) -> None:
+        """It could not be done."""
+        self._undo = [other for other in self._undo if other is not change]
 
     @property
     def undo(self) -> Change[S] | None:

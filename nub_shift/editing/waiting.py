@@ -20,6 +20,7 @@ class Awaited(Enum):
 
     NOTHING = "nothing in particular: a control opens, a move goes to the chosen slot"
     SLOT_INPUT = "the key or the move for a slot"
+    SLOT_MOVE = "the move for a slot, when keys are not listened to"
     PARTNER = "the control that is pressed together with a slot"
     PAIR_INPUT = "the key or the move for two slots together"
     PAIR_MOVE = "the same, when keys are no longer listened to"
@@ -36,7 +37,8 @@ class Heard(Enum):
 
     CONTROL = "a control was pressed on the pad, or clicked"
     GIVEN = "a key, a move, an effect or a name was given"
-    LEFT = "the time is over, or the focus went elsewhere"
+    LEFT = "the focus went elsewhere"
+    OVER = "the time is over"
     CANCELLED = "Escape, or the button that cancels"
 
 
@@ -45,30 +47,28 @@ _N, _S = Awaited.NOTHING, Awaited.SLOT_INPUT
 TRANSITIONS: Final[dict[Awaited, dict[Heard, Awaited]]] = {
     awaited: dict(zip(Heard, row, strict=True))
     for awaited, row in {
-        #                        CONTROL             GIVEN                 LEFT               CANCELLED
-        Awaited.NOTHING: (_S, _N, _N, _N),
-        Awaited.SLOT_INPUT: (_S, _N, _N, _N),
-        Awaited.PARTNER: (Awaited.PAIR_INPUT, _N, Awaited.PARTNER, _N),
-        Awaited.PAIR_INPUT: (_S, _N, Awaited.PAIR_MOVE, _N),
-        Awaited.PAIR_MOVE: (_S, _N, Awaited.PAIR_MOVE, _N),
-        Awaited.LAYER_CONTROL: (_N, _N, Awaited.LAYER_CONTROL, _N),
-        Awaited.TURNING_CONTROL: (_N, _N, Awaited.TURNING_CONTROL, _N),
-        Awaited.MOVE_INPUT: (_S, _N, _N, _N),
-        Awaited.MOVE_NAME: (_S, _N, _N, _N),
-        Awaited.LINKED_MOVES: (_S, Awaited.LINKED_MOVES, Awaited.LINKED_MOVES, _N),
-        Awaited.STROKES: (_S, _N, _N, _N),
+        #                       CONTROL, GIVEN, LEFT, OVER, CANCELLED
+        Awaited.NOTHING: (_S, _N, _N, _N, _N),
+        Awaited.SLOT_INPUT: (_S, _N, Awaited.SLOT_MOVE, _N, _N),  # a click on a move takes the focus
+        Awaited.SLOT_MOVE: (_S, _N, Awaited.SLOT_MOVE, Awaited.SLOT_MOVE, _N),
+        Awaited.PARTNER: (Awaited.PAIR_INPUT, _N, Awaited.PARTNER, Awaited.PARTNER, _N),
+        Awaited.PAIR_INPUT: (_S, _N, Awaited.PAIR_MOVE, Awaited.PAIR_MOVE, _N),
+        Awaited.PAIR_MOVE: (_S, _N, Awaited.PAIR_MOVE, Awaited.PAIR_MOVE, _N),
+        Awaited.LAYER_CONTROL: (_N, _N, Awaited.LAYER_CONTROL, Awaited.LAYER_CONTROL, _N),
+        Awaited.TURNING_CONTROL: (_N, _N, Awaited.TURNING_CONTROL, Awaited.TURNING_CONTROL, _N),
+        Awaited.MOVE_INPUT: (_S, _N, _N, _N, _N),
+        Awaited.MOVE_NAME: (_S, _N, _N, _N, _N),
+        Awaited.LINKED_MOVES: (_S, Awaited.LINKED_MOVES, Awaited.LINKED_MOVES, Awaited.LINKED_MOVES, _N),
+        Awaited.STROKES: (_S, _N, _N, _N, _N),
     }.items()
 }
 
-# How long keys are listened to; a sequence that is recorded ends by a pause instead.
+# How long keys are listened to unless the person has chosen another time; a sequence that is recorded ends by a pause.
 LISTEN_MS: Final = 8_000
 PAUSE_MS: Final = 3_000
-TIME_MS: Final[dict[Awaited, int]] = {
-    Awaited.SLOT_INPUT: LISTEN_MS,
-    Awaited.PAIR_INPUT: LISTEN_MS,
-    Awaited.MOVE_INPUT: LISTEN_MS,
-    Awaited.STROKES: PAUSE_MS,
-}
+# Waits for a key, which last as long as the person has chosen.
+_FOR_KEY: Final = (Awaited.SLOT_INPUT, Awaited.PAIR_INPUT, Awaited.MOVE_INPUT)
+_FOR_SLOT: Final = (_S, Awaited.SLOT_MOVE, Awaited.PAIR_INPUT, Awaited.PAIR_MOVE, Awaited.STROKES)
 
 
 @dataclass(frozen=True)
@@ -95,11 +95,13 @@ class Waiting:
 
     Attributes:
         wait: what is waited for now.
+        listen_ms: how long keys are listened to; 0 is until that is ended.
     """
 
-    def __init__(self, clock_ms: Callable[[], int]) -> None:
+    def __init__(self, clock_ms: Callable[[], int], listen_ms: int = LISTEN_MS) -> None:
         """`clock_ms` says what time it is, in milliseconds from any start."""
         self.wait = Wait()
+        self.listen_ms = listen_ms
         self._clock_ms = clock_ms
         self._deadline_ms: int | None = None
         self._callbacks: list[Callable[[], None]] = []
@@ -117,8 +119,7 @@ class Waiting:
         """Waits for something else from now on."""
         log.debug("waiting: %s -> %s", self.wait.awaited.name, wait.awaited.name)
         self.wait = wait
-        time_ms = TIME_MS.get(wait.awaited)
-        self._deadline_ms = self._clock_ms() + time_ms if time_ms is not None else None
+        self.extend()
         self._tell()
 
     def heard(self, heard: Heard, slot: str = "", layer: str = "") -> Wait:
@@ -147,9 +148,21 @@ class Waiting:
 
     def extend(self) -> None:
         """What is waited for has its whole time again."""
-        time_ms = TIME_MS.get(self.wait.awaited)
-        if time_ms is not None:
-            self._deadline_ms = self._clock_ms() + time_ms
+        time_ms = self._time_ms
+        self._deadline_ms = self._clock_ms() + time_ms if time_ms else None
+
+    def choose_time(self, listen_ms: int) -> None:
+        """Keys are listened to for so long from now on; 0 is until that is ended."""
+        self.listen_ms = listen_ms
+        self.extend()
+        self._tell()
+
+    @property
+    def _time_ms(self) -> int:
+        """How long this wait lasts; 0 for ever."""
+        if self.wait.awaited is Awaited.STROKES:
+            return PAUSE_MS
+        return self.listen_ms if self.wait.awaited in _FOR_KEY else 0
 
     @property
     def timed(self) -> bool:
@@ -159,15 +172,14 @@ class Waiting:
     @property
     def time_left(self) -> float:
         """The part of the time that is left, 0 to 1; 1 where there is no limit."""
-        time_ms = TIME_MS.get(self.wait.awaited)
-        if self._deadline_ms is None or time_ms is None:
+        if self._deadline_ms is None:
             return 1.0
-        return max(0, self._deadline_ms - self._clock_ms()) / time_ms
+        return max(0, self._deadline_ms - self._clock_ms()) / self._time_ms
 
     def look_at_clock(self) -> None:
         """Ends a wait whose time is over."""
         if self.timed and self.time_left == 0:
-            self.heard(Heard.LEFT)
+            self.heard(Heard.OVER)
         else:
             self._tell()
 
@@ -185,8 +197,7 @@ class Waiting:
     @property
     def for_slot(self) -> bool:
         """Whether a slot of the opened control gets what is given."""
-        slot_states = (Awaited.SLOT_INPUT, Awaited.PAIR_INPUT, Awaited.PAIR_MOVE, Awaited.STROKES)
-        return self.wait.awaited in slot_states
+        return self.wait.awaited in _FOR_SLOT
 
     def _tell(self) -> None:
         for callback in list(self._callbacks):

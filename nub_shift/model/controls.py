@@ -19,7 +19,7 @@ class Kind(Enum):
     BUTTON = "button"
     STICK = "stick"
     TRIGGER = "trigger"
-    PAD_CROSS = "pad cross"
+    PAD_CROSS = "D-pad"
     SLIDER = "slider"
     MOTION = "motion"
     SURFACE = "surface"
@@ -107,7 +107,7 @@ def _surface() -> Control:
 def _motion() -> Control:
     axes = tuple(slot_name("motion", f"{sensor}_{axis}") for sensor in ("gyro", "accel") for axis in "xyz")
     tilts = tuple(slot_name("motion", f"tilt_{way}") for way in TILT_WAYS)
-    return Control("motion", Kind.MOTION, "Motion", Finger.WRISTS, axes, ("motion", *tilts))
+    return Control("motion", Kind.MOTION, "Gyro", Finger.WRISTS, axes, ("motion", *tilts))
 
 
 # In each finger's group the control that the finger rests on comes first.
@@ -115,7 +115,7 @@ CONTROLS: tuple[Control, ...] = (
     _trigger("left_trigger", "Left trigger", Finger.LEFT_INDEX),
     _button("left_shoulder", "Left shoulder", Finger.LEFT_INDEX),
     _stick("left_stick", "Left stick", Finger.LEFT_THUMB),
-    _cross("dpad", "Pad cross", Finger.LEFT_THUMB),
+    _cross("dpad", "D-pad", Finger.LEFT_THUMB),
     _button("select", "Select", Finger.MIDDLE),
     _button("start", "Start", Finger.MIDDLE),
     _button("home", "Home", Finger.MIDDLE),

@@ -8,7 +8,7 @@ from enum import Enum
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, FACE_BUTTONS, STICKS
 from nub_shift.model.slot_names import slot_name
 
-# What a person may name: every button and stick click, and the pad cross, sticks, triggers and sliders as a whole.
+# What a person may name: every button and stick click, and the D-pad, sticks, triggers and sliders as a whole.
 NAMEABLE: frozenset[str] = frozenset(
     {*(control.name for control in CONTROLS), *(slot_name(stick, "click") for stick in STICKS)}
 )

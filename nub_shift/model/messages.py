@@ -20,6 +20,7 @@ class Code(Enum):
     NO_PAD_YET = "no_pad_yet"
     WAITING_FOR_PAD = "waiting_for_pad"  # why: a message
     PAD_IS_HERE = "pad_is_here"  # pad
+    PAD_MAY_BE_ANOTHER = "pad_may_be_another"  # pad
     NOT_AT_REST = "not_at_rest"  # pad, controls
     PROFILE_ASKED_FOR = "profile_asked_for"  # title
     PROFILE_FAULTY = "profile_faulty"  # title, why

@@ -71,6 +71,11 @@ def actions_in(profile: Profile) -> Iterator[tuple[Origin, Action]]:
     """
     for layer in profile.layers:
         yield from layer_actions(layer)
+    yield from entry_actions(profile)
+
+
+def entry_actions(profile: Profile) -> Iterator[tuple[CarouselOrigin | RingOrigin, Action]]:
+    """Every action of carousels and rings."""
     for carousel in profile.carousels:
         for index, entry in enumerate(carousel.entries):
             yield from ((CarouselOrigin(carousel.id, index), part) for part in entry.parts)
@@ -89,6 +94,22 @@ def layer_actions(layer: Layer) -> Iterator[tuple[SlotOrigin | PairOrigin | Laye
     for leaves, own in ((False, layer.enter), (True, layer.leave)):
         if own is not None:
             yield from ((LayerOrigin(layer.id, leaves), part) for part in own.parts)
+
+
+class LayerWalk:
+    """Walks profiles that differ in little: a layer that was there the last time is not gone through again."""
+
+    def __init__(self) -> None:
+        self._known: dict[int, tuple[Layer, list[tuple[Origin, Action]]]] = {}
+
+    def actions_in(self, profile: Profile) -> Iterator[tuple[Origin, Action]]:
+        """As the function of that name."""
+        known, self._known = self._known, {}
+        for layer in profile.layers:
+            found = known.get(id(layer)) or (layer, list(layer_actions(layer)))
+            self._known[id(layer)] = found  # with the layer itself, so that its number stays its own
+            yield from found[1]
+        yield from entry_actions(profile)
 
 
 def uses_in(profile: Profile) -> Iterator[tuple[str, str, StickUse]]:

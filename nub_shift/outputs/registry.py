@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from typing import assert_never
 
 from nub_shift.model.kinds import OutputKind
 from nub_shift.outputs.output import OutputDevice
+
+
+def is_x11_only(kind: OutputKind) -> bool:
+    """Whether an output reaches only programs that use the X server, while this session has others."""
+    return kind is OutputKind.X11 and bool(os.environ.get("WAYLAND_DISPLAY"))
 
 
 def open_output(kind: OutputKind, start_us: int) -> OutputDevice:

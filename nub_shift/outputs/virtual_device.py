@@ -7,17 +7,14 @@ from collections.abc import Sequence
 from pathlib import Path
 
 import evdev
-from evdev import ecodes
 
 from nub_shift.model.messages import Code
+from nub_shift.model.own_devices import BUS_VIRTUAL, PHYS, VENDOR
 from nub_shift.outputs.output import OutputError
 
-# Ours alone, so that the pad search and a curious user can tell these devices (no vendor has the id 0x4e53).
 UINPUT = "/dev/uinput"
-VENDOR = 0x4E53
 KEYBOARD_PRODUCT = 0x0001
 MOUSE_PRODUCT = 0x0002
-PHYS = "nub-shift/"
 
 
 class _Device(evdev.UInput):
@@ -40,7 +37,7 @@ def open_virtual(name: str, product: int, part: str, events: dict[int, Sequence[
             vendor=VENDOR,
             product=product,
             version=1,
-            bustype=ecodes.BUS_VIRTUAL,
+            bustype=BUS_VIRTUAL,
             phys=PHYS + part,
         )
     except evdev.UInputError:

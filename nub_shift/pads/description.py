@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, field
 
 from nub_shift.pads.kernel import Axis
+
+# Drivers number the devices of one pad at the end of their physical path.
+_PART = re.compile(r"/input\d+$")
 
 
 @dataclass(frozen=True)
@@ -12,6 +16,8 @@ class Description:
     """One kernel input device.
 
     Attributes:
+        phys: where it is plugged in, and which of the devices there it is.
+        uniq: its serial number.
         keys: codes of its keys and buttons.
         axes: absolute axes by code.
         props: input properties (INPUT_PROP_…).
@@ -29,3 +35,8 @@ class Description:
     axes: dict[int, Axis] = field(default_factory=dict)
     props: frozenset[int] = frozenset()
     other: dict[int, frozenset[int]] = field(default_factory=dict)
+
+    @property
+    def plug(self) -> str:
+        """Where it is plugged in: the same for all devices of one pad."""
+        return _PART.sub("", self.phys)

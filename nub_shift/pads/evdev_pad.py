@@ -6,6 +6,7 @@ import errno
 import logging
 from collections.abc import Collection
 from contextlib import suppress
+from threading import Thread
 
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROLS
@@ -85,15 +86,23 @@ class EvdevPad:
         return tuple(control for device in self._devices for control in device.away)
 
     @property
+    def performs(self) -> bool:
+        """No: it is in somebody's hand."""
+        return False
+
+    @property
     def gyro_bias(self) -> Bias | None:
         """What its gyro is known to show at rest."""
         return self.main.known.gyro_bias
 
     def keep_gyro_bias(self, bias: Bias) -> None:
-        """Writes it into the pad's card. Nobody misses it much if that fails."""
+        """Writes it into the pad's card; play does not wait for the disk."""
+        Thread(target=self._keep_bias, args=(bias,)).start()
+
+    def _keep_bias(self, bias: Bias) -> None:
         try:
             keep_gyro_bias(self.main.description, bias)
-        except (OSError, ProfileError) as error:
+        except (OSError, ProfileError) as error:  # nobody misses it much
             log.warning("%s: the bias of its gyro is not kept: %s", self.name, error)
 
     def filenos(self) -> tuple[int, ...]:
@@ -128,8 +137,8 @@ class EvdevPad:
             device.set_grabbed(grabbed)
 
     def show_player(self, number: int) -> None:
-        """Lights the player light of that number, if the kernel shows such lights."""
-        show_player(self._parent, number)
+        """Lights the player light of that number, if the kernel shows such lights; play does not wait for it."""
+        Thread(target=show_player, args=(self._parent, number), daemon=True).start()
 
     def has_grown(self) -> bool:
         """Whether motion sensors or a surface have come, or may be read by now, that were not opened with it."""

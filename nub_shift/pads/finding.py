@@ -2,23 +2,18 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
 from nub_shift.model.messages import Code, Message
+from nub_shift.model.own_devices import is_own
 from nub_shift.pads.description import Description
 from nub_shift.pads.gamepad import is_motion, is_pad, is_surface
 from nub_shift.pads.node import Node
 
-# Our own virtual devices carry this in their physical path, so that they are never taken for pads.
-OWN_PHYS = "nub-shift/"
-
 _DEVICE_FOLDER = Path("/dev/input")
 _SYSFS = Path("/sys/class/input")
-# Drivers number the devices of one pad at the end of their physical path.
-_PART = re.compile(r"/input\d+$")
 
 
 @dataclass(frozen=True)
@@ -60,24 +55,54 @@ class Found:
 
 
 def find_pads() -> list[Found]:
-    """All pads that are connected, in the order of their device numbers, and the devices that cannot be looked at."""
-    devices: list[Device] = []
-    closed: list[Found] = []
+    """All pads that are connected, in the order of their device numbers, and the devices that cannot be looked at.
+
+    Looking again costs hardly anything: what stands at a node changes only with the node.
+    """
+    seen: dict[str, _Seen] = {}
     for path in sorted(_DEVICE_FOLDER.glob("event*"), key=lambda path: int(path.name.removeprefix("event"))):
         try:
-            opened = Node(str(path))
-        except PermissionError:
-            closed.append(Found(str(path), None, missing=Message(Code.NOT_ALLOWED_TO_READ, {"device": str(path)})))
-            continue
+            node = path.stat()
+            which = (node.st_ino, node.st_rdev, node.st_ctime_ns)
+            before = _seen.get(str(path))
+            seen[str(path)] = before if before is not None and before.node == which else _Seen(which, _look_at(path))
         except OSError:
             continue  # unplugged while we looked
-        try:
-            devices.append(Device(str(path), opened.describe(), _parent_of(path.name)))
-        except OSError:
-            continue
-        finally:
-            opened.close()
-    return [*pads_among(devices), *closed]
+    _seen.clear()
+    _seen.update(seen)
+    devices = [found.device for found in seen.values() if found.device is not None]
+    closed = [path for path, found in seen.items() if found.device is None]
+    return [*pads_among(devices), *(_closed(path) for path in closed)]
+
+
+@dataclass(frozen=True)
+class _Seen:
+    """What stood at a node, which is told by its number and when its permissions changed last.
+
+    Attributes:
+        device: None if it may not be read.
+    """
+
+    node: tuple[int, int, int]
+    device: Device | None
+
+
+_seen: dict[str, _Seen] = {}
+
+
+def _look_at(path: Path) -> Device | None:
+    try:
+        opened = Node(str(path))
+    except PermissionError:
+        return None
+    try:
+        return Device(str(path), opened.describe(), _parent_of(path.name))
+    finally:
+        opened.close()
+
+
+def _closed(path: str) -> Found:
+    return Found(path, None, missing=Message(Code.NOT_ALLOWED_TO_READ, {"device": path}))
 
 
 def pads_among(devices: Collection[Device]) -> Iterator[Found]:
@@ -85,7 +110,8 @@ def pads_among(devices: Collection[Device]) -> Iterator[Found]:
     sensors = [device for device in devices if is_motion(device.description)]
     touched = [device for device in devices if is_surface(device.description)]
     for device in devices:
-        if is_pad(device.description) and not device.description.phys.startswith(OWN_PHYS):
+        said = device.description
+        if is_pad(said) and not is_own(said.bus, said.vendor, said.phys):
             motion = tuple(sensor.path for sensor in sensors if _belong_together(device, sensor))
             surfaces = tuple(surface.path for surface in touched if _belong_together(device, surface))
             yield Found(device.path, device.description, motion, None, device.parent, surfaces)
@@ -99,7 +125,7 @@ def _belong_together(pad: Device, part: Device) -> bool:
     if one.uniq or other.uniq:
         return one.uniq == other.uniq
     if one.phys and other.phys:
-        return _PART.sub("", one.phys) == _PART.sub("", other.phys)
+        return one.plug == other.plug
     return bool(pad.parent) and pad.parent == part.parent
 
 

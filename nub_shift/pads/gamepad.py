@@ -31,12 +31,16 @@ from nub_shift.pads.kernel import (
     BTN_GRIPR,
     BTN_GRIPR2,
     BTN_LEFT,
+    BTN_STYLUS,
     BTN_TL2,
     BTN_TOUCH,
     BTN_TR2,
+    EV_REL,
     INPUT_PROP_ACCELEROMETER,
     KEY_ENTER,
     KEY_SPACE,
+    REL_X,
+    REL_Y,
     Axis,
 )
 from nub_shift.pads.wiring import AxisUse, Wiring
@@ -75,6 +79,11 @@ SLIDER_CHANNELS: dict[int, str] = {ABS_THROTTLE: "slider_1", ABS_RUDDER: "slider
 
 # Buttons of devices that are older than the document; which is which differs from pad to pad.
 JOYSTICK_CODES = frozenset(range(0x120, 0x130))
+
+# Joystick and gamepad buttons, the cross and the grips, and what the kernel has for those without a name.
+_PAD_BUTTONS = frozenset((*range(0x120, 0x140), *range(0x220, 0x228), *range(0x2C0, 0x2E8)))
+# The keys of keyboards and remotes.
+_KEYS = frozenset((*range(0x001, 0x100), *range(0x160, 0x220), *range(0x228, 0x2C0)))
 
 GUESSED_BUTTONS = (
     *(*FACE_BUTTONS, "left_shoulder", "right_shoulder", "left_trigger", "right_trigger"),
@@ -116,8 +125,15 @@ def is_pad(description: Description) -> bool:
 
 
 def _is_other(description: Description) -> bool:
-    """Whether it is a motion sensor or a keyboard, some of which say that they have every key there is."""
-    return INPUT_PROP_ACCELEROMETER in description.props or description.keys >= {KEY_ENTER, KEY_SPACE}
+    """Whether it is another kind of device. Some of those say that they have a button of a pad, or every key."""
+    keys, axes = description.keys, description.axes.keys()
+    is_sensor = INPUT_PROP_ACCELEROMETER in description.props
+    is_mouse = BTN_LEFT in keys and description.other.get(EV_REL, frozenset()) >= {REL_X, REL_Y}
+    is_tablet = BTN_STYLUS in keys
+    is_keyboard = keys >= {KEY_ENTER, KEY_SPACE}
+    # A keyboard without these two, or a remote. What has a stick may have keys besides, as devices for the mouth do.
+    is_remote = len(keys & _KEYS) > len(keys & _PAD_BUTTONS) and not axes >= {ABS_X, ABS_Y}
+    return is_sensor or is_mouse or is_tablet or is_keyboard or is_remote
 
 
 def is_motion(description: Description) -> bool:

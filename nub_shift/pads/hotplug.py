@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pyudev
 
-from nub_shift.pads.finding import OWN_PHYS
+from nub_shift.model.own_devices import is_own
 
 log = logging.getLogger("nub_shift.pads")
 
@@ -55,5 +55,7 @@ class Hotplug:
 def _is_own(device: pyudev.Device) -> bool:
     """Whether it is a virtual device of ours, for which nobody need look through all the others as it goes live."""
     parent = device.parent
-    phys = parent.attributes.get("phys") if parent is not None else None
-    return phys is not None and phys.startswith(OWN_PHYS.encode())
+    if parent is None:
+        return False
+    bus, vendor, phys = (parent.attributes.get(name) or b"0" for name in ("id/bustype", "id/vendor", "phys"))
+    return is_own(int(bus, 16), int(vendor, 16), phys.decode(errors="replace"))

@@ -34,6 +34,11 @@ class JoinedPad:
         return tuple(control for part in self.parts for control in part.away)
 
     @property
+    def performs(self) -> bool:
+        """Whether one of its parts does."""
+        return any(part.performs for part in self.parts)
+
+    @property
     def gyro_bias(self) -> Bias | None:
         """That of the part whose motion counts."""
         return self.parts[self._moving].gyro_bias

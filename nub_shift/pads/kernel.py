@@ -6,6 +6,7 @@ from typing import Final, NamedTuple
 
 EV_SYN: Final = 0x00
 EV_KEY: Final = 0x01
+EV_REL: Final = 0x02
 EV_ABS: Final = 0x03
 EV_MSC: Final = 0x04
 
@@ -14,12 +15,14 @@ SYN_DROPPED: Final = 3
 MSC_TIMESTAMP: Final = 5
 INPUT_PROP_ACCELEROMETER: Final = 6
 
+REL_X, REL_Y = 0, 1
 ABS_X, ABS_Y, ABS_Z, ABS_RX, ABS_RY, ABS_RZ = range(6)
 ABS_THROTTLE, ABS_RUDDER = 6, 7
 ABS_HAT0X, ABS_HAT0Y, ABS_HAT1X, ABS_HAT1Y, ABS_HAT2X, ABS_HAT2Y = range(0x10, 0x16)
 
 KEY_ENTER, KEY_SPACE = 28, 57
 BTN_LEFT: Final = 0x110
+BTN_STYLUS: Final = 0x14B
 BTN_TOUCH: Final = 0x14A
 BTN_TL2: Final = 0x138
 BTN_TR2: Final = 0x139

@@ -33,7 +33,9 @@ _STICKS = {
     **{"leftx": "left_stick.x", "lefty": "left_stick.y"},
     **{"rightx": "right_stick.x", "righty": "right_stick.y"},
 }
-_SOURCE = re.compile(r"(?P<half>[+-]?)(?:b(?P<button>\d+)|a(?P<axis>\d+)(?P<turned>~?)|h(?P<hat>\d+)\.(?P<way>[1248]))")
+_SOURCE = re.compile(
+    r"(?P<half>[+-]?)(?:b(?P<button>\d{1,4})|a(?P<axis>\d{1,4})(?P<turned>~?)|h(?P<hat>\d{1,4})\.(?P<way>[1248]))"
+)
 # Of a hat: up and left are below its middle.
 _WAYS = {"1": (1, False), "4": (1, True), "8": (0, False), "2": (0, True)}
 

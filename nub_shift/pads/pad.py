@@ -43,6 +43,10 @@ class Pad(Protocol):
         """The controls that did not lie at rest when it was opened, where nobody has said where they rest."""
 
     @property
+    def performs(self) -> bool:
+        """Whether what it does is a demo or a recording, and nobody's hand."""
+
+    @property
     def gyro_bias(self) -> tuple[float, float, float] | None:
         """What its gyro is known to show at rest, about x, y and z, in degrees a second."""
 

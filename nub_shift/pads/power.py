@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -37,17 +36,37 @@ def battery_of(parent: str) -> Battery | None:
 
 
 def show_player(parent: str, number: int) -> bool:
-    """Lights the player light of that number, from 1, and no other; returns whether there was one to light."""
+    """Lights the player light of that number, from 1, and no other; returns whether there was one to light.
+
+    The kernel lets only root write there; for whoever sits at the machine the login service does it (its interface
+    org.freedesktop.login1.Session, SetBrightness). It may take as long as a radio link does.
+    """
     lit = False
     for light in sorted(Path(parent, "leds").glob("*")) if parent else ():
         found = _PLAYER.search(light.name)
         if found is None:
             continue
         on = int(found[1]) == number
-        with suppress(OSError):  # without permission the lights stay as they are
-            (light / "brightness").write_text("1" if on else "0", "ascii")
-            lit = lit or on
+        try:
+            (light / "brightness").write_text(str(int(on)), "ascii")
+        except PermissionError:
+            if not _lit_by_login_service(light.name, on):
+                continue
+        except OSError:  # it has gone
+            continue
+        lit = lit or on
     return lit
+
+
+def _lit_by_login_service(light: str, on: bool) -> bool:
+    import subprocess  # few need it, and the runner must be up fast
+
+    service = ("org.freedesktop.login1", "/org/freedesktop/login1/session/auto", "org.freedesktop.login1.Session")
+    command = ("busctl", "--timeout=2", "call", *service, "SetBrightness", "ssu", "leds", light, str(int(on)))
+    try:
+        return subprocess.run(command, capture_output=True, timeout=4, check=False).returncode == 0
+    except (OSError, subprocess.TimeoutExpired):
+        return False  # no such service here: the lights stay as they are
 
 
 def _read(path: Path) -> str:

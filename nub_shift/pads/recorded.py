@@ -31,6 +31,11 @@ class RecordedPad:
         return ()
 
     @property
+    def performs(self) -> bool:
+        """Yes: nobody's hand is on it now."""
+        return True
+
+    @property
     def gyro_bias(self) -> None:
         """Not known."""
 

@@ -15,8 +15,14 @@ from typing import TextIO
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.pads.description import Description
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, Axis, Event
+from nub_shift.store.reading import read_plain
 
-_EVENT = re.compile(r"E: (\d+)\.(\d{6}) ([0-9a-fA-F]{1,4}) ([0-9a-fA-F]{1,4}) (-?\d+)")
+_EVENT = re.compile(r"E: (\d{1,11})\.(\d{6}) ([0-9a-fA-F]{1,4}) ([0-9a-fA-F]{1,4}) (-?\d{1,10})", re.ASCII)
+# A day of a pad with motion sensors is about that large.
+MAX_BYTES = 400_000_000
+# Nobody plays longer at a stretch, and what turns in the meantime must come to an end.
+MAX_LENGTH_S = 86_400
+_MAX_INT = 2**31
 _KEY_BYTES = 96
 _OTHER_BYTES = 8
 
@@ -40,10 +46,13 @@ def read_recording(path: Path) -> Recording:
         RecordingError: the file cannot be read or has a line that does not fit.
     """
     try:
-        text = path.read_text("utf-8")
+        data = read_plain(path, MAX_BYTES)
+        text = data.decode() if data is not None and len(data) <= MAX_BYTES else None
     except (OSError, UnicodeDecodeError) as error:
         why = error.strerror if isinstance(error, OSError) else "not a text"
         raise RecordingError(f"{path}: file: cannot be read ({why}), expected a recording") from None
+    if text is None:
+        raise RecordingError(f"{path}: file: is no plain file, or too large, expected a recording")
     return parse_recording(text, str(path))
 
 
@@ -115,16 +124,18 @@ class _Header:
             case "N":
                 self.name = rest.strip()
             case "I":
-                self._ids = [int(word, 16) for word in words[:4]]
+                self._ids = [_hex(word, 0x10000) for word in words[:4]]
                 if len(self._ids) < 4:
                     raise ValueError
             case "P":
-                self._props += [int(word, 16) for word in words]
+                self._props = _more(self._props, words, _OTHER_BYTES)
             case "B":
-                self._bits.setdefault(int(words[0], 16), []).extend(int(word, 16) for word in words[1:])
+                kind = _hex(words[0], 0x20)
+                size = _KEY_BYTES if kind == EV_KEY else _OTHER_BYTES
+                self._bits[kind] = _more(self._bits.get(kind, []), words[1:], size)
             case "A":
-                low, high, *rest_of_axis = (int(word) for word in words[1:])
-                self._axes[int(words[0], 16)] = Axis(low, high, *rest_of_axis[:3])
+                low, high, *rest_of_axis = (_int(word) for word in words[1:])
+                self._axes[_hex(words[0], 8 * _OTHER_BYTES)] = Axis(low, high, *rest_of_axis[:3])
             case "L" | "S":
                 pass  # states of lights and switches say nothing of a pad
             case _:
@@ -147,10 +158,36 @@ def _event(line: str, before: list[Event]) -> Event:
     if found is None:
         raise ValueError
     seconds, micros, kind, code, value = found.groups()
-    event = Event(int(seconds), int(micros), int(kind, 16), int(code, 16), int(value))
+    event = Event(int(seconds), int(micros), int(kind, 16), int(code, 16), _int(value))
     if before and event[:2] < before[-1][:2]:
         raise _LineError("the time goes back")
+    if before and event.seconds - before[0].seconds > MAX_LENGTH_S:
+        raise _LineError("this is more than a day after the first event")
     return event
+
+
+def _hex(word: str, end: int) -> int:
+    """A hexadecimal number below `end`; raises ValueError if it is none."""
+    number = int(word, 16)
+    if not 0 <= number < end:
+        raise ValueError
+    return number
+
+
+def _int(word: str) -> int:
+    """A number of the kernel's; raises ValueError if it is none."""
+    number = int(word)
+    if not -_MAX_INT <= number < _MAX_INT:
+        raise ValueError
+    return number
+
+
+def _more(row: list[int], words: list[str], size: int) -> list[int]:
+    """The bytes so far and those of a line; raises ValueError where there are more than the kernel has bits for."""
+    row = row + [_hex(word, 0x100) for word in words]
+    if len(row) > size:
+        raise ValueError
+    return row
 
 
 def _expected(line: str) -> str:

@@ -130,6 +130,7 @@ _TOO_LONG = f"a line is longer than {MAX_LINE_BYTES} bytes"
 
 def _parse(line: bytes) -> Incoming:
     try:
+        line.decode()  # what is kept undecoded is looked at by nobody else
         raw = _decoder.decode(line)
     except msgspec.ValidationError as error:
         return Fault(Error(INVALID_REQUEST, f"not a JSON-RPC 2.0 message: {error}"))

@@ -24,7 +24,8 @@ class Said(msgspec.Struct, frozen=True, tag_field="kind", tag="said"):
 class PadState(msgspec.Struct, frozen=True):
     """The pad of the seat. `name` is empty while none is connected, and `missing` says why.
 
-    `key` is where it is, `printed` what is printed on its controls where that is not their position.
+    `key` is where it is, `printed` what is printed on its controls where that is not their position, `performs` whether
+    what it does is a demo or a recording, and nobody's hand.
     """
 
     name: str
@@ -32,6 +33,7 @@ class PadState(msgspec.Struct, frozen=True):
     missing: Message | None = None
     key: str = ""
     printed: dict[str, str] = {}
+    performs: bool = False
 
 
 class SeatState(msgspec.Struct, frozen=True):
@@ -61,6 +63,7 @@ class State(msgspec.Struct, frozen=True):
     Attributes:
         live: whether outputs go to the system.
         output: which output live means here.
+        x11_only: whether that reaches only programs that use the X server, and this session has others.
         seats: at least one.
         down: keys that are down, of all seats.
         message: the last thing worth telling the person, if there is such.
@@ -73,6 +76,7 @@ class State(msgspec.Struct, frozen=True):
     seats: tuple[SeatState, ...]
     down: tuple[str, ...]
     message: Message | None = None
+    x11_only: bool = False
 
 
 class PadPart(msgspec.Struct, frozen=True):
@@ -97,6 +101,7 @@ class PadInfo(msgspec.Struct, frozen=True):
         name: what the person calls it, or it itself.
         device: what it calls itself; empty if it cannot be looked at.
         identity: the most particular name of its card.
+        serial, plug: its serial number and where it is plugged in, of its first part; empty where it does not say.
         source: where its wiring is known from: document, card or guess.
         marks: identity of the card with its name, colour and measures.
         wiring: identity of the card with its wiring and labels.
@@ -114,6 +119,8 @@ class PadInfo(msgspec.Struct, frozen=True):
     name: str
     device: str
     identity: str = ""
+    serial: str = ""
+    plug: str = ""
     controls: tuple[str, ...] = ()
     source: str = ""
     marks: str = ""
@@ -197,6 +204,7 @@ class Telemetry(msgspec.Struct, frozen=True):
         outputs: what the game got, of all seats: every key and wheel output, pointer motion in sums over 8 ms.
         layers: ids of the layers that are on.
         slots: slots that are pressed.
+        performs: nobody's hand did that.
     """
 
     t_us: int
@@ -205,3 +213,4 @@ class Telemetry(msgspec.Struct, frozen=True):
     outputs: list[Output]
     layers: tuple[str, ...]
     slots: tuple[str, ...]
+    performs: bool = False

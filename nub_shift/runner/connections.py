@@ -28,8 +28,8 @@ from nub_shift.protocol.codec import (
     encode_error,
     encode_request,
 )
+from nub_shift.protocol.listener import Listener
 from nub_shift.protocol.messages import Ready
-from nub_shift.runner.listener import Listener
 from nub_shift.runner.pads_feed import PadsFeed
 from nub_shift.runner.telemetry import TelemetryFeed
 from nub_shift.runner.watch import Watch

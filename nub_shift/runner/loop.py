@@ -25,7 +25,7 @@ MARGIN_US: Final = 250
 LONGEST_US: Final = 10_000
 # Who works without a pause is taken for a hog by the system, and made to wait when it must not.
 PAUSE_S: Final = 0.0001
-STOP_SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
+STOP_SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP, signal.SIGQUIT)
 
 
 class StopSignals:

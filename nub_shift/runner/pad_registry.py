@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Collection, Iterable
+from collections.abc import Callable, Collection, Iterable, Iterator
 from dataclasses import dataclass
+from pathlib import Path
 from typing import assert_never
 
 from nub_shift.model.card import PadCard
@@ -19,7 +20,6 @@ from nub_shift.pads.made_up.pad import SimulatedPad
 from nub_shift.pads.made_up.shapes import SIMULATED, simulated_key, simulated_pad
 from nub_shift.pads.pad import Pad, PadError
 from nub_shift.pads.power import Battery, battery_of
-from nub_shift.pads.spec import PadSpec
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import PadInfo, PadPart
 from nub_shift.store.card_files import joining_cards
@@ -43,6 +43,16 @@ class SinglePad:
     def identities(self) -> tuple[str, ...]:
         """What its card may be called, the most particular first."""
         return identities_of(self.description) if self.description is not None else ()
+
+    @property
+    def serial(self) -> str:
+        """Its serial number, if it says one."""
+        return self.description.uniq if self.description is not None else ""
+
+    @property
+    def plug(self) -> str:
+        """Where it is plugged in, if the kernel says so."""
+        return self.description.plug if self.description is not None else ""
 
     def open(self) -> Pad:
         """Opens it; raises PadError if it cannot be used."""
@@ -75,12 +85,26 @@ class PadEntry:
         """What it may be called again when it comes back."""
         return (self.card.identity,) if self.card is not None else self.singles[0].identities
 
+    @property
+    def serial(self) -> str:
+        """The serial number that it says it has, or empty; a joined one has none of its own."""
+        return self.singles[0].serial if self.card is None else ""
+
     def fits(self, match: str) -> bool:
-        """Whether what a person wrote means this one."""
-        wanted = match.casefold()
-        names = [self.card.name] if self.card is not None else []
-        names += [text for single in self.singles if single.description for text in (single.key, _names(single))]
-        return any(wanted in name.casefold() for name in names)
+        """Whether what a person wrote is found in what this one is called."""
+        return any(match.casefold() in text.casefold() for text in self._called())
+
+    def is_called(self, match: str) -> bool:
+        """Whether what a person wrote is one of its names in full."""
+        return any(match.casefold() == text.casefold() for text in self._called())
+
+    def _called(self) -> Iterator[str]:
+        """Its names, serial numbers, plugs and devices."""
+        if self.card is not None:
+            yield self.card.name
+        for single in self.singles:
+            if single.description is not None:
+                yield from (single.key, Path(single.key).name, _names(single), single.serial, single.plug)
 
     def open(self) -> Pad:
         """Opens it; raises PadError if it, or a part of it, cannot be used."""
@@ -138,6 +162,8 @@ class PadEntry:
             name=card.name if card is not None else known[0].name,
             device=_names(first),
             identity=self.identities[0],
+            serial=first.serial,
+            plug=first.plug,
             controls=tuple(name for name in _ORDER if name in names),
             source="card" if card is not None else known[0].source.value,
             marks=card.identity if card is not None else marks,
@@ -238,48 +264,6 @@ class PadRegistry:
                 return []  # a recording is a file, and is within reach of nobody who does not name it
             case _:
                 assert_never(kind)
-
-    def find(self, spec: PadSpec, taken: Collection[str]) -> Pad:
-        """Opens the first pad that is meant and has no seat yet; raises PadError as `meant` does, or if it fails."""
-        return self.meant(spec, taken).open()
-
-    def meant(self, spec: PadSpec, taken: Collection[str] = ()) -> PadEntry:
-        """The first pad that is meant and has no seat yet.
-
-        Raises:
-            PadError: there is none, or it may not be read.
-        """
-        entries = self.entries((spec.kind,))
-        free = [entry for entry in entries if entry.key not in taken]
-        if spec.kind is PadKind.SIMULATED:
-            key = simulated_key(spec.match)
-            free = [entry for entry in free if any(single.key == f"simulated:{key}" for single in entry.singles)]
-            if not free:
-                raise PadError(Code.NOT_PLUGGED_IN, pad=SIMULATED[key])
-            return free[0]
-        able = [entry for entry in free if not any(single.missing for single in entry.singles)]
-        entry = next((entry for entry in able if entry.fits(spec.match)), None)
-        if entry is not None:
-            return entry
-        closed = next((single for entry in entries for single in entry.singles if single.missing), None)
-        if closed is not None and closed.missing is not None:
-            raise PadError.of(closed.missing)
-        if spec.match:
-            raise PadError(Code.NO_OTHER_PAD_NAMED if taken else Code.NO_PAD_NAMED, match=spec.match)
-        raise PadError(Code.NO_OTHER_PAD_CONNECTED if taken else Code.NO_PAD_CONNECTED)
-
-    def find_again(self, identities: Iterable[str], name: str, taken: Collection[str]) -> Pad:
-        """Opens the pad that was chosen once, wherever it is plugged in now.
-
-        Raises:
-            PadError: it is not there, or it cannot be used.
-        """
-        entries = [entry for entry in self.entries() if entry.key not in taken]
-        for identity in identities:
-            for entry in entries:
-                if identity in entry.identities:
-                    return entry.open()
-        raise PadError(Code.NOT_CONNECTED, pad=name)
 
     def entry(self, key: str) -> PadEntry:
         """The pad of that key; raises PadError if it is not there."""

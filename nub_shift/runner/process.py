@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import resource
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
@@ -18,7 +19,7 @@ from nub_shift.model.messages import Code, Message
 from nub_shift.model.profile import Profile
 from nub_shift.outputs.output import OutputError
 from nub_shift.outputs.registry import open_output
-from nub_shift.pads.pad import PadError
+from nub_shift.pads.pad import Pad, PadError
 from nub_shift.pads.spec import parse_spec
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import State
@@ -30,7 +31,8 @@ from nub_shift.runner.loop import StopSignals, run_loop
 from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.pad_monitor import PadMonitor
 from nub_shift.runner.pad_registry import PadRegistry
-from nub_shift.runner.seat import OpenPad
+from nub_shift.runner.pad_search import PadSearch
+from nub_shift.runner.pad_source import PadSource, Taken
 from nub_shift.runner.server import Server
 from nub_shift.runner.session import Session
 from nub_shift.runner.watch import Watch
@@ -77,11 +79,12 @@ def play(options: Options, tell: Callable[[Message], None], on_ready: Callable[[
 
 
 def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[[State], None]) -> None:
+    _leave_no_core()
     start_us = monotonic_us()
     end_us = None if options.seconds is None else start_us + round(options.seconds * US_PER_SECOND)
     registry = PadRegistry()
     seats = [
-        (pad_opener(pad, registry), pad, profile) for pad, profile in ((options.pad, options.profile), *options.more)
+        (pad_source(pad, registry), pad, profile) for pad, profile in ((options.pad, options.profile), *options.more)
     ]
     watch = Watch()
     events = PadEvents()
@@ -97,10 +100,10 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
             listening.say(message)
 
     session = Session(
-        partial(open_output, options.output, start_us), options.output.value, say, events, loading, monotonic_us
+        partial(open_output, options.output, start_us), options.output, say, events, loading, monotonic_us
     )
-    for opener, pad, profile in seats:
-        session.add(Program(profile, options.layout), opener, pad_returns=parse_spec(pad).kind is not PadKind.RECORDED)
+    for source, pad, profile in seats:
+        session.add(Program(profile, options.layout), source, pad_returns=parse_spec(pad).kind is not PadKind.RECORDED)
     try:
         monitor = PadMonitor(session, registry, events, watch, monotonic_us)
         server = _serve(options, session, registry, monitor, watch, loading)
@@ -123,6 +126,15 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
             front.close()
             beside.close()
             stop.close()
+
+
+def _leave_no_core() -> None:
+    """Has the process end at once when it crashes: while a core is dumped, what it holds down stays down.
+
+    A limit of one byte is what the kernel takes for none also where it pipes cores to a program (core(5)).
+    """
+    _, most = resource.getrlimit(resource.RLIMIT_CORE)
+    resource.setrlimit(resource.RLIMIT_CORE, (min(1, most) if most >= 0 else 1, most))
 
 
 def _watch_plugs(options: Options, server: Server, watch: Watch, beside: Beside) -> None:
@@ -176,8 +188,8 @@ def _serve(
         raise CannotPlay(Code.FILE_FAILED, file=str(error.filename or options.socket), why=why) from None
 
 
-def pad_opener(text: str, registry: PadRegistry) -> OpenPad:
-    """What opens the pad that a person wrote after `--pad`; a made-up one is plugged in.
+def pad_source(text: str, registry: PadRegistry) -> PadSource:
+    """Where the pad comes from that a person wrote after `--pad`; a made-up one is plugged in.
 
     Raises:
         PadError: there is no such kind of pad, simulated pad, or recording.
@@ -185,14 +197,30 @@ def pad_opener(text: str, registry: PadRegistry) -> OpenPad:
     spec = parse_spec(text)
     match spec.kind:
         case PadKind.RECORDED:
-            from nub_shift.pads.recordings import open_recording
-
-            opened = open_recording(spec.file)
-            return lambda _taken: opened(monotonic_us())
+            return _Recording(spec.file)
         case PadKind.SIMULATED:
             registry.plug(spec.match)
-            return lambda taken: registry.find(spec, taken)
+            return PadSearch(registry, spec)
         case PadKind.EVDEV:
-            return lambda taken: registry.find(spec, taken)
+            return PadSearch(registry, spec)
         case _:
             assert_never(spec.kind)
+
+
+class _Recording:
+    """A pad that plays from a file; raises PadError if that cannot be read."""
+
+    had = ""
+    unsure = False
+
+    def __init__(self, file: Path) -> None:
+        from nub_shift.pads.recordings import open_recording
+
+        self._opened = open_recording(file)
+
+    def open(self, taken: Taken) -> Pad:  # noqa: ARG002
+        """Begins anew."""
+        return self._opened(monotonic_us())
+
+    def forget(self) -> None:
+        """A recording belongs to nobody else."""

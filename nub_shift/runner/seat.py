@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable, Collection
 from typing import Final, Protocol
 
 from nub_shift.engine.agenda import earlier
@@ -15,6 +14,7 @@ from nub_shift.model.messages import Code, Message
 from nub_shift.pads.pad import Pad, PadError, PadGone
 from nub_shift.protocol.messages import PadState, SeatState
 from nub_shift.runner.pad_events import PadEvents
+from nub_shift.runner.pad_source import PadSource, Taken
 from nub_shift.runner.telemetry import TelemetryFeed
 
 log = logging.getLogger("nub_shift.runner")
@@ -22,9 +22,6 @@ log = logging.getLogger("nub_shift.runner")
 RETRY_US: Final = 1_000_000
 # A bias that has changed by less is not worth writing a card.
 BIAS_NEWS_DPS: Final = 0.02
-
-# Opens a pad that is not one of those, by their keys.
-OpenPad = Callable[[Collection[str]], Pad]
 
 
 class SeatHost(Protocol):
@@ -35,8 +32,8 @@ class SeatHost(Protocol):
     pads_changed: bool
     pad_events: PadEvents
 
-    def pads_taken(self) -> Collection[str]:
-        """Keys of the pads that have a seat."""
+    def taken(self, seat: Seat) -> Taken:
+        """The pads that other seats have, or wait for to come back."""
 
     def say(self, message: Message) -> None:
         """Tells the person something."""
@@ -59,7 +56,7 @@ class Seat:
         trouble: what is wrong with it, or None.
     """
 
-    def __init__(self, host: SeatHost, program: Program, open_pad: OpenPad, pad_returns: bool) -> None:
+    def __init__(self, host: SeatHost, program: Program, source: PadSource, pad_returns: bool) -> None:
         self.feeds: list[TelemetryFeed] = []
         self.over = False
         self.values: dict[str, float] = {}
@@ -68,7 +65,7 @@ class Seat:
         self.program = program
         self._host = host
         self._engine = Engine(program, host.ledger)
-        self._open_pad = open_pad
+        self._source = source
         self._pad_returns = pad_returns
         self._retry_us = 0
         self._pad_due_us: int | None = None  # as of the last reading
@@ -159,9 +156,24 @@ class Seat:
         """The game is in front again."""
         return self._engine.regain_game(now_us)
 
-    def assign_pad(self, open_pad: OpenPad, now_us: int) -> list[Output]:
+    @property
+    def had(self) -> str:
+        """The most particular identity of the pad that it has, or waits for to come back; or empty."""
+        return self._source.had
+
+    def forget_pad(self) -> None:
+        """Waits for that one no more: another seat has it."""
+        self._source.forget()
+
+    def part_with_pad(self, now_us: int) -> list[Output]:
+        """Leaves its pad to another seat, and looks for another one next."""
+        self._source.forget()
+        self._retry_us = now_us
+        return self._release_pad(now_us) if self.pad is not None else []
+
+    def assign_pad(self, source: PadSource, now_us: int) -> list[Output]:
         """Goes on with another pad, that comes back by itself if it is unplugged."""
-        self._open_pad = open_pad
+        self._source = source
         self._pad_returns = True
         return self.reopen(now_us)
 
@@ -200,13 +212,13 @@ class Seat:
         if self.pad is None:
             pad = PadState("", (), self._missing or Message(Code.NO_PAD_YET))
         else:
-            pad = PadState(self.pad.name, self.pad.controls, None, self.pad.key, self.pad.printed)
+            pad = PadState(self.pad.name, self.pad.controls, None, self.pad.key, self.pad.printed, self.pad.performs)
         title = self.program.profile.title
         return SeatState(title, pad, engine.layers, engine.slots, engine.toggles, engine.carousels, engine.rings)
 
     def _look_for_pad(self, now_us: int) -> list[Output]:
         try:
-            pad = self._open_pad(self._host.pads_taken())
+            pad = self._source.open(self._host.taken(self))
         except PadError as error:
             return self._wait_for_pad(now_us, error.message)
         except Exception as error:  # likewise in opening one
@@ -215,7 +227,8 @@ class Seat:
         self._set_pad(pad)
         if self._missing is not None:
             self._missing = None
-            self._host.say(Message(Code.PAD_IS_HERE, {"pad": pad.name}))
+            code = Code.PAD_MAY_BE_ANOTHER if self._source.unsure else Code.PAD_IS_HERE
+            self._host.say(Message(code, {"pad": pad.name}))
         log.debug("pad: waiting -> %s", pad.key)
         self.grab()
         self._host.note_pad(self)

@@ -5,7 +5,6 @@ from __future__ import annotations
 import logging
 from collections import deque
 from collections.abc import Callable
-from functools import partial
 from pathlib import Path
 from typing import assert_never
 
@@ -53,8 +52,10 @@ from nub_shift.runner.connections import Connections, Peer
 from nub_shift.runner.loading import Loading
 from nub_shift.runner.pad_monitor import PadMonitor
 from nub_shift.runner.pad_registry import PadRegistry
+from nub_shift.runner.pad_search import PadSearch
+from nub_shift.runner.pad_source import PadSource
 from nub_shift.runner.pads_feed import PadsFeed
-from nub_shift.runner.seat import OpenPad, Seat
+from nub_shift.runner.seat import Seat
 from nub_shift.runner.session import Session
 from nub_shift.runner.telemetry import TelemetryFeed
 from nub_shift.runner.watch import Watch
@@ -157,7 +158,7 @@ class Server:
             self._connections.send(peer, encode_request("pads", news))
         if peer.feed is not None and (due := peer.feed.due_us()) is not None and due <= now_us:
             seat = self._session.seats[peer.seat].state()
-            packet = peer.feed.packet(now_us, seat.layers, seat.slots)
+            packet = peer.feed.packet(now_us, seat)
             self._connections.send(peer, encode_request("telemetry", packet))
 
     def _hear(self, peer: Peer, message: Incoming) -> None:
@@ -203,11 +204,11 @@ class Server:
             case Stop():
                 self.stop_asked = True
             case AssignPad(_, index, toml):
-                opener = self._opener(call.pad)
+                source = PadSearch(self._registry, self._registry.entry(call.pad))
                 if toml:
-                    self._load(peer, request, toml, lambda program: self._assign_pad(call.pad, opener, program))
+                    self._load(peer, request, toml, lambda program: self._add_seat(call.pad, source, program))
                 else:
-                    self._give_pad(call.pad, opener, self._seat(index))
+                    self._session.assign_pad(self._seat(index), source, call.pad, now_us)
             case EndSeat(index):
                 self._end_seat(index, now_us)
             case WatchPads(hz, frames):
@@ -275,22 +276,9 @@ class Server:
             self._pad_monitor.remove(peer.pads_feed)
             peer.pads_feed = None
 
-    def _opener(self, key: str) -> OpenPad:
-        """What opens the pad of that key, wherever it is plugged in then."""
-        entry = self._registry.entry(key)
-        return partial(self._registry.find_again, entry.identities, entry.info(0, has_twin=False).name)
-
-    def _assign_pad(self, key: str, opener: OpenPad, program: Program) -> None:
-        """Gives a pad to a new seat."""
-        self._give_pad(key, opener, self._session.add(program, opener, pad_returns=True))
-
-    def _give_pad(self, key: str, opener: OpenPad, seat: Seat) -> None:
-        """Gives a pad to a seat; one that had it looks for another."""
-        now_us = self._clock()
-        before = next((other for other in self._session.seats if other.pad is not None and other.pad.key == key), None)
-        if before is not None and before is not seat:
-            self._session.reopen_pad(before, now_us)
-        self._session.assign_pad(seat, opener, now_us)
+    def _add_seat(self, pad: str, source: PadSource, program: Program) -> None:
+        seat = self._session.add(program, source, pad_returns=True)
+        self._session.assign_pad(seat, source, pad, self._clock())
 
     def _end_seat(self, index: int, now_us: int) -> None:
         seat = self._seat(index)

@@ -14,13 +14,16 @@ from nub_shift.engine.agenda import earlier
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Output, ProfileRequest
+from nub_shift.model.kinds import OutputKind
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.profile import Profile
 from nub_shift.outputs.output import OutputDevice, OutputError
+from nub_shift.outputs.registry import is_x11_only
 from nub_shift.protocol.codec import PROTOCOL, Refused
 from nub_shift.protocol.messages import State
 from nub_shift.runner.pad_events import PadEvents
-from nub_shift.runner.seat import OpenPad, Seat
+from nub_shift.runner.pad_source import PadSource, Taken
+from nub_shift.runner.seat import Seat
 
 log = logging.getLogger("nub_shift.runner")
 
@@ -53,7 +56,7 @@ class Session:
     def __init__(
         self,
         open_output: Callable[[], OutputDevice],
-        output_name: str,
+        output: OutputKind,
         tell: Callable[[Message], None],
         pad_events: PadEvents,
         loading: ProfileSource,
@@ -66,7 +69,7 @@ class Session:
         self.wants_front = False
         self.pad_events = pad_events
         self._open_output = open_output
-        self._output_name = output_name
+        self._output_kind = output
         self._output: OutputDevice | None = None
         self._message: Message | None = None
         self._tell = tell
@@ -83,9 +86,9 @@ class Session:
                 return False
         return True
 
-    def add(self, program: Program, open_pad: OpenPad, pad_returns: bool) -> Seat:
+    def add(self, program: Program, source: PadSource, pad_returns: bool) -> Seat:
         """Another pad with a profile."""
-        seat = Seat(self, program, open_pad, pad_returns)
+        seat = Seat(self, program, source, pad_returns)
         self.seats.append(seat)
         self.wants_front = self.wants_front or program.regains
         return seat
@@ -182,9 +185,16 @@ class Session:
             if any(step.text for sequence in profile.sequences for step in sequence.steps):
                 self._loading.check_again(profile, partial(self._on_checked, seat))
 
-    def assign_pad(self, seat: Seat, open_pad: OpenPad, now_us: int) -> None:
-        """A seat goes on with another pad."""
-        self._send(seat, seat.assign_pad(open_pad, now_us))
+    def assign_pad(self, seat: Seat, source: PadSource, key: str, now_us: int) -> None:
+        """A seat goes on with the pad of that key; one that had it, or waits for it, looks for another."""
+        others = [other for other in self.seats if other is not seat]
+        for other in others:
+            if other.pad is not None and other.pad.key == key:
+                self._send(other, other.part_with_pad(now_us))
+        self._send(seat, seat.assign_pad(source, now_us))
+        for other in others:
+            if other.pad is None and other.had == seat.had:
+                other.forget_pad()
 
     def reopen_pad(self, seat: Seat, now_us: int) -> None:
         """A seat lets its pad go and looks for it again."""
@@ -214,11 +224,18 @@ class Session:
     def state(self) -> State:
         """A look at everything."""
         seats = tuple(seat.state() for seat in self.seats)
-        return State(PROTOCOL, version(), self.live, self._output_name, seats, self.ledger.down, self._message)
+        kind = self._output_kind
+        only = is_x11_only(kind)
+        return State(PROTOCOL, version(), self.live, kind.value, seats, self.ledger.down, self._message, only)
 
     def pads_taken(self) -> Collection[str]:
         """Keys of the pads that have a seat."""
         return [seat.pad.key for seat in self.seats if seat.pad is not None]
+
+    def taken(self, seat: Seat) -> Taken:
+        """The pads that other seats have, or wait for to come back."""
+        others = [other for other in self.seats if other is not seat]
+        return Taken(self.pads_taken(), [other.had for other in others if other.pad is None and other.had])
 
     def say(self, message: Message) -> None:
         """Tells the person something."""

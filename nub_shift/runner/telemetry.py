@@ -6,7 +6,7 @@ from typing import Final
 
 from nub_shift.engine.values import US_PER_SECOND, Frame, Output, Pointer
 from nub_shift.model.controls import DIGITAL
-from nub_shift.protocol.messages import ChannelChange, Telemetry
+from nub_shift.protocol.messages import ChannelChange, SeatState, Telemetry
 
 # A subscriber that falls this far behind gets the present state and a gap, not a growing backlog.
 MAX_BACKLOG: Final = 5_000
@@ -58,11 +58,11 @@ class TelemetryFeed:
         """When `packet` wants to be called; None while there is nothing to tell."""
         return self._next_us if self._dirty else None
 
-    def packet(self, now_us: int, layers: tuple[str, ...], slots: tuple[str, ...]) -> Telemetry | None:
-        """The packet that is due, if one is."""
+    def packet(self, now_us: int, seat: SeatState) -> Telemetry | None:
+        """The packet that is due, if one is, of a seat that is in that state."""
         if not self._dirty or now_us < self._next_us:
             return None
-        made = Telemetry(now_us, self._values, self._changes, self._outputs, layers, slots)
+        made = Telemetry(now_us, self._values, self._changes, self._outputs, seat.layers, seat.slots, seat.pad.performs)
         self._values, self._changes, self._outputs = {}, [], []
         self._dirty = False
         self._next_us = now_us + self._period_us

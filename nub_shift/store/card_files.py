@@ -15,6 +15,7 @@ import tomli_w
 from nub_shift.model.card import CARD_VERSION, PadCard, card_problems
 from nub_shift.model.problems import MAX_PROBLEMS, ProfileError
 from nub_shift.store.atomic import write_text
+from nub_shift.store.comments import comments_in, rewritten
 from nub_shift.store.profile_files import read_toml
 from nub_shift.store.reading import read_bounded
 from nub_shift.store.structure_check import structure_problems
@@ -46,6 +47,18 @@ def format_card(card: PadCard) -> str:
     return tomli_w.dumps(msgspec.to_builtins(card, builtin_types=(date,)))
 
 
+def card_text(card: PadCard, before: str | None) -> str:
+    """The text of a card's file, where that said `before`: comments that a person wrote there stay."""
+    plain = format_card(card)
+    if before is None:
+        return plain
+    try:
+        said = parse_card(before)
+    except ProfileError:
+        return "\n".join([*comments_in(before), plain])
+    return rewritten(before, said, card, plain)
+
+
 def card_path(identity: str) -> Path:
     """The file of the card of that identity."""
     return card_folder() / f"{identity}.toml"
@@ -54,7 +67,11 @@ def card_path(identity: str) -> Path:
 def keep_card(card: PadCard) -> Path:
     """Writes a card to where it is found by its identity; returns the file. Raises OSError as `write_text` does."""
     path = card_path(card.identity)
-    write_text(path, format_card(card))
+    try:
+        before = read_bounded(path)
+    except ProfileError:
+        before = None
+    write_text(path, card_text(card, before))
     return path
 
 

@@ -6,7 +6,7 @@ import errno
 import logging
 import os
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
@@ -28,6 +28,8 @@ MAX_LINES = 600
 MAX_BYTES = 100_000_000
 _LATEST_S = 4e9  # the year 2096
 
+Did = Literal["edit", "undo", "redo", "point"]
+
 
 class Line(msgspec.Struct, frozen=True, omit_defaults=True):
     """One line of a journal.
@@ -37,12 +39,14 @@ class Line(msgspec.Struct, frozen=True, omit_defaults=True):
         label: what was done, or the point's name.
         text: the profile as it was before that, or at that point.
         at: seconds since the epoch.
+        file: what stood in the file then, where a person had written that: the same with their comments.
     """
 
-    did: Literal["edit", "undo", "redo", "point"]
+    did: Did
     label: str
     text: str
     at: float
+    file: str = ""
 
 
 @dataclass(frozen=True)
@@ -54,23 +58,41 @@ class Stacks:
 
 
 class Journal:
-    """The journal of one profile's file. A journal that cannot be read or written is none: play goes on without."""
+    """The journal of one profile's file. A journal that cannot be read or written is none: play goes on without.
+
+    Attributes:
+        lines: all that is known of, also what is still to be written.
+        files: by a profile's text, what stood in the file, where that had comments.
+    """
 
     def __init__(self, profile: Path) -> None:
+        self.files: dict[str, str] = {}
         self._path = journal_path(profile)
         self.lines = self._read()
 
-    def note(self, did: Literal["edit", "undo", "redo", "point"], label: str, text: str) -> None:
-        """Adds a line, before what it tells of is done. Raises OSError if it cannot be kept."""
-        if len(self.lines) >= MAX_LINES:
-            self._shorten(text)
+    def add(self, did: Did, label: str, text: str) -> Callable[[], None]:
+        """Adds a line; returns what writes it, to be called before what it tells of is done.
+
+        That raises OSError if it cannot be kept.
+        """
+        shorter = self._shortened(text) if len(self.lines) >= MAX_LINES else None
         line = Line(did, label, text, time.time())
-        self.lines.append(line)
+        if shorter is None:
+            self.lines.append(line)
+            return lambda: self._append(line)
+        self.lines = [*shorter, line]
+        lines = list(self.lines)
+        return lambda: write_text(self._path, "".join(map(self._encoded, lines)))
+
+    def _append(self, line: Line) -> None:
         self._path.parent.mkdir(parents=True, exist_ok=True)
         # A pipe in its place without a reader is refused, and not waited for.
         flags = os.O_WRONLY | os.O_APPEND | os.O_CREAT | os.O_NONBLOCK | os.O_CLOEXEC
         with os.fdopen(os.open(self._path, flags, 0o666), "a", encoding="utf-8") as stream:
-            stream.write(_encoded(line))
+            stream.write(self._encoded(line))
+
+    def _encoded(self, line: Line) -> str:
+        return msgspec.json.encode(replace(line, file=self.files.get(line.text, ""))).decode() + "\n"
 
     def stacks(self, present: str) -> Stacks:
         """What can be undone and done again, after all that was done, now that the profile is `present`."""
@@ -97,14 +119,14 @@ class Journal:
         texts = [*(line.text for line in noted), present]
         return (line for line, after in zip(noted, texts[1:], strict=True) if line.text != after)
 
-    def _shorten(self, present: str) -> None:
+    def _shortened(self, present: str) -> list[Line] | None:
+        """The lines brought down to what is still needed; None where all of them are."""
         undo, redo = self._replayed(present)
         if redo:
-            return  # it can be said only by all that led to it
+            return None  # it can be said only by all that led to it
         points = [line for line in self.lines if line.did == "point"]
         edits = [replace(line, did="edit") for line in undo]
-        self.lines = sorted([*points, *edits], key=lambda line: line.at)
-        write_text(self._path, "".join(map(_encoded, self.lines)))
+        return sorted([*points, *edits], key=lambda line: line.at)
 
     def _read(self) -> list[Line]:
         try:
@@ -119,6 +141,9 @@ class Journal:
             except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError):
                 aside.append(row)  # a program was killed while it wrote; or a newer one wrote it, or somebody else
                 continue
+            if line.file:
+                self.files[line.text] = line.file
+                line = replace(line, file="")
             found.append(line if 0.0 <= line.at <= _LATEST_S else replace(line, at=0.0))
         if aside:
             self._put_aside(aside, found)
@@ -131,16 +156,12 @@ class Journal:
         with suppress(OSError):
             with aside.open("ab") as stream:
                 stream.write(b"".join(row + b"\n" for row in rows))
-            write_text(self._path, "".join(map(_encoded, kept)))
+            write_text(self._path, "".join(map(self._encoded, kept)))
 
 
 def journal_path(profile: Path) -> Path:
     """Where the journal of a profile's file is."""
     return profile.parent / FOLDER / f"{profile.stem}.jsonl"
-
-
-def _encoded(line: Line) -> str:
-    return msgspec.json.encode(line).decode() + "\n"
 
 
 def _rows(path: Path) -> list[bytes]:

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import hashlib
+import os
 import re
-import tomllib
+import shutil
 from collections.abc import Iterable
 from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
 import platformdirs
+import tomli
 
 from nub_shift.model.problems import ProfileError
 from nub_shift.store.journal import journal_path
@@ -61,19 +64,22 @@ def entries(folder: Path) -> list[Entry]:
 def note_used(path: Path) -> None:
     """Notes that a profile is used now. Where that cannot be written, nothing is noted: nobody waits for it."""
     with suppress(OSError):
-        _used_mark(path).parent.mkdir(exist_ok=True)
+        _used_mark(path).parent.mkdir(parents=True, exist_ok=True)
         _used_mark(path).touch()
 
 
 def _used_mark(path: Path) -> Path:
-    return journal_path(path).with_suffix(".used")
+    """No work of the person's, so it lies apart from that. Named by a digest: a path may be too long for a name."""
+    name = hashlib.sha256(os.fsencode(path.absolute())).hexdigest()[:32]
+    return platformdirs.user_state_path("nub-shift") / "used" / name
 
 
 def fresh_path(folder: Path, title: str) -> Path:
     """A file name in a folder for a profile of that title, which no other one has."""
     stem = re.sub(r"[^0-9a-z]+", "-", title.casefold()).strip("-")[:40] or "profile"
     path, number = folder / f"{stem}.toml", 2
-    while path.exists():
+    # What was done to a profile that has gone is not taken for what was done to this one.
+    while path.exists() or journal_path(path).exists():
         path, number = folder / f"{stem}-{number}.toml", number + 1
     return path
 
@@ -91,12 +97,19 @@ def from_bin(path: Path) -> Path:
 
 
 def _moved(path: Path, target: Path) -> Path:
-    """Moves a profile with its journal: another one of that name must not find what was done to this one."""
+    """Moves a profile with its journal, which is at both places in between: killed then, it loses nothing."""
     journal = journal_path(path)
     if journal.exists():
         journal_path(target).parent.mkdir(exist_ok=True)
-        journal.replace(journal_path(target))
-    return path.rename(target)
+        try:
+            os.link(journal, journal_path(target))
+        except OSError:  # a file system without links
+            shutil.copyfile(journal, journal_path(target))
+    path.rename(target)
+    journal.unlink(missing_ok=True)
+    with suppress(OSError):
+        _used_mark(path).replace(_used_mark(target))
+    return target
 
 
 def find_titled(folders: Iterable[Path], title: str) -> Path | None:
@@ -124,7 +137,7 @@ def _said(path: Path) -> dict[str, str]:
     found: dict[str, str] = {}
     try:
         for line in _HEAD.findall(read_bounded(path)):
-            found = {name: str(value) for name, value in tomllib.loads(line).items()} | found
-    except (ProfileError, tomllib.TOMLDecodeError):
+            found = {name: str(value) for name, value in tomli.loads(line).items()} | found
+    except (ProfileError, tomli.TOMLDecodeError):
         return {}
     return found

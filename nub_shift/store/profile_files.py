@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import re
-import tomllib
 from dataclasses import replace
 from itertools import islice
 from pathlib import Path
 from typing import Any
 
 import msgspec
+import tomli
 import tomli_w
 
 from nub_shift.keyboard.layout import LayoutSource, us_layout
@@ -58,8 +58,8 @@ def read_toml(text: str, source: str, newest: int) -> dict[str, Any]:
         wrong = "has a key of more parts than any setting has"
         raise ProfileError(source, [Problem("file", wrong, "expected keys as feel.left_stick.dead_zone")])
     try:
-        data = tomllib.loads(text)
-    except tomllib.TOMLDecodeError as error:
+        data = tomli.loads(text)
+    except tomli.TOMLDecodeError as error:
         wrong, _, path = str(error).rpartition(" (at ")
         path = path.rstrip(")") or "file"
         problem = Problem(path, _in_words(wrong or str(error)), _right(text, path))
@@ -98,7 +98,42 @@ def _right(text: str, path: str) -> str:
 
 def format_profile(profile: Profile) -> str:
     """The TOML text of a profile; `parse_profile` gives the same profile back."""
-    return tomli_w.dumps(msgspec.to_builtins(profile), multiline_strings=True)
+    return _toml(msgspec.to_builtins(profile))
+
+
+class ProfileWriter:
+    """Writes profiles that differ in little: a part that was there the last time is not written out again."""
+
+    def __init__(self) -> None:
+        self._known: dict[tuple[str, int], tuple[object, str]] = {}
+
+    def text(self, profile: Profile) -> str:
+        """As `format_profile`: single values first, then tables, with an empty line before each."""
+        known, self._known = self._known, {}
+        values: list[str] = []
+        tables: list[str] = []
+        for key, data in msgspec.to_builtins(profile).items():
+            part = getattr(profile, key)
+            if key != "layers":
+                text = self._part(known, key, part, data)
+                (tables if text.startswith("[") else values).append(text)
+                continue
+            for layer, own in zip(part, data, strict=True):
+                text = self._part(known, key, layer, [own])
+                if not text.startswith("["):  # short enough for one line, which it is only if all layers are
+                    return format_profile(profile)
+                tables.append(text)
+        return "\n".join(["".join(values), *tables])
+
+    def _part(self, known: dict[tuple[str, int], tuple[object, str]], key: str, part: object, data: object) -> str:
+        which = key, id(part)
+        found = known.get(which) or (part, _toml({key: data}))
+        self._known[which] = found  # with the part itself, so that its number stays its own
+        return found[1]
+
+
+def _toml(data: dict[str, Any]) -> str:
+    return tomli_w.dumps(data, multiline_strings=True)
 
 
 def read_profile(path: Path, layout: LayoutSource = us_layout) -> Profile:

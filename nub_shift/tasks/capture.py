@@ -14,6 +14,7 @@ from nub_shift.pads.spec import PadSpec, parse_spec
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.pad_registry import PadRegistry
+from nub_shift.runner.pad_search import PadSearch
 from nub_shift.runner.watch import Watch
 
 
@@ -47,7 +48,7 @@ def capture(text: str, seconds: float, rim: bool = False) -> list[Frame]:
 
 
 def _live(spec: PadSpec, seconds: float) -> list[Frame]:
-    pad = PadRegistry().find(spec, ())
+    pad = PadSearch(PadRegistry(), spec).open()
     watch = Watch()
     for fd in pad.filenos():
         watch.read(fd, lambda: None)

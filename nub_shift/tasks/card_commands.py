@@ -18,7 +18,9 @@ from nub_shift.pads.pad import PadError
 from nub_shift.pads.spec import parse_spec
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.pad_registry import PadRegistry
+from nub_shift.runner.pad_search import PadSearch
 from nub_shift.store.card_files import find_cards, format_card, keep_card, parse_card
+from nub_shift.store.reading import read_bounded
 
 
 def export_card(spec: str, as_mapping: bool) -> str:
@@ -47,8 +49,8 @@ def import_card(spec: str, path: Path) -> str:
     """
     description = _described(spec)
     try:
-        text = path.read_text("utf-8")
-    except (OSError, UnicodeDecodeError):
+        text = read_bounded(path)
+    except ProfileError:
         raise CannotPlay(
             Code.FILE_FAULTY, why=f"{path}: file: cannot be read, expected a card or a controller mapping line"
         ) from None
@@ -88,7 +90,7 @@ def _described(text: str) -> Description:
             case PadKind.SIMULATED:
                 return simulated_pad(spec.match, 0).descriptions[0]
             case PadKind.EVDEV:
-                found = PadRegistry().meant(spec).singles[0].description
+                found = PadSearch(PadRegistry(), spec).look().singles[0].description
                 assert found is not None, "what is meant can be looked at"
                 return found
             case _:

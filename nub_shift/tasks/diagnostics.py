@@ -15,16 +15,23 @@ from nub_shift.protocol.messages import PadInfo
 from nub_shift.tasks.inventory import connected_pads
 
 RULE_PATH = Path("/etc/udev/rules.d/70-nub-shift.rules")
-# Whoever sits at the machine may make a keyboard and read pads; nobody else may.
+# Whoever sits at the machine may make a keyboard and read pads; nobody else may. A sensor or surface is that of a pad
+# if a device beside it, of the same thing, has buttons 0x120 to 0x13f: the upper half of the fifth word from the end in
+# what the kernel shows of its keys. A pad may come after its parts, so it has them looked at again.
 RULE = """\
 # Nub Shift: pads may be read, and a virtual keyboard be made, by the person who sits at this machine.
 KERNEL=="uinput", SUBSYSTEM=="misc", TAG+="uaccess", OPTIONS+="static_node=uinput"
-SUBSYSTEM=="input", ENV{ID_INPUT_JOYSTICK}=="1", TAG+="uaccess"
-SUBSYSTEM=="input", ENV{ID_INPUT_ACCELEROMETER}=="1", TAG+="uaccess"
-# Touch surfaces of pads come over USB or Bluetooth; those built into a laptop mostly do not.
-SUBSYSTEM=="input", ENV{ID_INPUT_TOUCHPAD}=="1", KERNELS=="0003:*|0005:*", TAG+="uaccess"
-# The lights that say which player a pad is are files, which only a command can open.
-SUBSYSTEM=="leds", KERNEL=="*:player-[1-9]", ACTION=="add|change", RUN+="/bin/chmod a+w %S%p/brightness"
+SUBSYSTEM!="input", GOTO="nub_shift_end"
+ENV{ID_INPUT_JOYSTICK}=="1", TAG+="uaccess"
+# Of motion sensors and touch surfaces only those that are part of a pad.
+KERNEL!="event*", GOTO="nub_shift_end"
+DEVPATH=="/devices/virtual/input/*", GOTO="nub_shift_end"
+ACTION=="add", ENV{ID_INPUT_JOYSTICK}=="1", \\
+  RUN+="/bin/sh -c 'for part in /sys%p/../../input*/event*; do echo change >$$part/uevent; done'"
+ENV{ID_INPUT_ACCELEROMETER}!="1", ENV{ID_INPUT_TOUCHPAD}!="1", GOTO="nub_shift_end"
+PROGRAM=="/bin/sh -c 'for keys in /sys%p/../../input*/capabilities/key; do set -- $$(cat $$keys); \\
+  [ $$# -ge 5 ] && shift $$(($$# - 5)) && case $$1 in ?????????*) exit 0;; esac; done; exit 1'", TAG+="uaccess"
+LABEL="nub_shift_end"
 """
 FIX = "nub-shift doctor --fix"
 _UINPUT = Path("/dev/uinput")
@@ -83,6 +90,9 @@ def _session() -> Check:
     kind = os.environ.get("XDG_SESSION_TYPE") or ("x11" if os.environ.get("DISPLAY") else "none")
     if os.environ.get("WAYLAND_DISPLAY"):
         kind = "wayland"
+    if kind == "wayland" and not os.access(_UINPUT, os.W_OK):
+        found = "wayland, and no keys through the kernel: they can reach only programs that use X11 (Xwayland)"
+        return Check("Session", False, found, f"{FIX}, then log in again")
     if kind == "wayland":
         return Check("Session", True, "wayland: keys go through the kernel; which window is in front is not told")
     return Check("Session", True, kind if kind == "x11" else "no desktop here: nub-shift run plays without a window")

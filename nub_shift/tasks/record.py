@@ -15,6 +15,7 @@ from nub_shift.protocol.clock import monotonic_us
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.loop import StopSignals
 from nub_shift.runner.pad_registry import PadRegistry
+from nub_shift.runner.pad_search import PadSearch
 from nub_shift.runner.watch import Watch
 
 
@@ -53,7 +54,7 @@ def _record_simulated(path: Path, name: str, seconds: float) -> str:
 def _record_evdev(path: Path, spec: PadSpec, seconds: float | None, tell: Callable[[str], None]) -> str:
     from nub_shift.pads.evdev_pad import EvdevPad
 
-    pad = PadRegistry().meant(spec).singles[0].open()
+    pad = PadSearch(PadRegistry(), spec).look().singles[0].open()
     assert isinstance(pad, EvdevPad), "the kernel's pads are such"
     count = 0
     start_us: int | None = None

@@ -21,7 +21,9 @@ from nub_shift.store.library import note_used
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import BASE_POINTS, DAY, NIGHT, Look, Theme
+from nub_shift.ui.only_window import OnlyWindow
 from nub_shift.ui.window import Window
+from nub_shift.ui.writing import WritingThread
 
 SIZE = (1280, 800)
 
@@ -36,17 +38,19 @@ def run_window(
     seconds: float | None,
     note_fault: NoteFault,
     look: str = "",
-    follow_touches: bool = True,
+    is_only: bool = False,
 ) -> int:
     """Opens the window on a profile file and runs until it is closed; returns the exit status.
 
-    `note_fault` writes a fault of ours down and returns the line to tell the person; the window goes on.
+    `note_fault` writes a fault of ours down and returns the line to tell the person; the window goes on. `is_only` has
+    a second start of the program show this window.
 
     Raises:
         ProfileError: the file has faults.
     """
     layout = SessionLayout()
-    document = Document(profile, read_profile(profile, layout), layout)
+    writing = WritingThread()
+    document = Document(profile, read_profile(profile, layout), layout, writing)
     note_used(profile)
     application = QApplication(sys.argv[:1])
     application.setApplicationName("nub-shift")
@@ -55,12 +59,14 @@ def run_window(
     theme.apply(application)
     link = RunnerLink(profile, pad, output)
     window = Window(theme, document, link)
-    window.set_follow(follow_touches)
     window.resize(*(theme.px(side) for side in SIZE))
     sys.excepthook = lambda kind, fault, trace: window.say(note_fault(kind, fault, trace))
     wake = _stop_on_signals(window)
+    only = OnlyWindow(window.show_again, window) if is_only else None
     window.show()
     link.start()
+    if not look:
+        follow_desktop(application, theme, window)
     layout_news = _follow_layout(layout, window)
     if seconds is not None:
         QTimer.singleShot(round(seconds * 1000), window.close)
@@ -68,6 +74,9 @@ def run_window(
         return application.exec()
     finally:
         link.end()
+        writing.close()
+        if only is not None:
+            only.close()
         for notifier in (wake, layout_news):
             if notifier is not None:
                 notifier.setEnabled(False)
@@ -89,6 +98,22 @@ def _follow_layout(layout: SessionLayout, window: Window) -> QSocketNotifier | N
 
     notifier.activated.connect(on_news)
     return notifier
+
+
+def follow_desktop(application: QApplication, theme: Theme, window: Window) -> None:
+    """Goes from day to night and back as the desktop does."""
+    hints = QGuiApplication.styleHints()
+    if hints is None:
+        return
+
+    def on_news() -> None:
+        look = _chosen_look("")
+        if look is not theme.look:
+            theme.look = look
+            theme.apply(application)
+            window.follow_look()
+
+    hints.colorSchemeChanged.connect(on_news)
 
 
 def _chosen_look(name: str) -> Look:

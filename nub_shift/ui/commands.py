@@ -57,7 +57,9 @@ TEXTS: dict[Command, CommandText] = {
     Command.MAP: CommandText("Map", "Ctrl+2"),
     Command.TRY: CommandText("Try", "Ctrl+3"),
     Command.LIBRARY: CommandText("Library", "Ctrl+O"),
-    Command.FOLLOW: CommandText("Follow touches", "Ctrl+T", "A touch on the pad opens its control", checkable=True),
+    Command.FOLLOW: CommandText(
+        "Follow presses", "Ctrl+T", "Pressing a control on the pad opens it here", checkable=True
+    ),
     Command.QUIT: CommandText("Quit", "Ctrl+Q"),
 }
 COMMAND_OF_STATION = {
@@ -68,14 +70,24 @@ COMMAND_OF_STATION = {
 }
 
 
+def tell_action(action: QAction, command: Command, what: str) -> None:
+    """Says in the hint of an action what it would do now."""
+    _hint(action, f"{TEXTS[command].text}: {what}" if what else "")
+
+
+def _hint(action: QAction, words: str) -> None:
+    """The words, if there are some, and the shortcut as the desktop writes it."""
+    shown = action.shortcut().toString(QKeySequence.SequenceFormat.NativeText)
+    set_tip(action, f"{words} ({shown})" if words else shown)
+
+
 def make_actions(window: QWidget, does: Mapping[Command, Callable[[], object]]) -> dict[Command, QAction]:
     """The commands as actions of a window, whose shortcuts act wherever the focus is in it."""
     actions = {}
     for command, words in TEXTS.items():
         made = QAction(words.text, window)
         made.setShortcut(QKeySequence(words.shortcut))
-        shown = made.shortcut().toString(QKeySequence.SequenceFormat.NativeText)
-        set_tip(made, f"{words.help} ({shown})" if words.help else shown)
+        _hint(made, words.help)
         made.setCheckable(words.checkable)
         made.triggered.connect(lambda _checked, do=does[command]: do())
         window.addAction(made)

@@ -45,7 +45,7 @@ class RunnerLink(QObject):
     pads = pyqtSignal(object)
     message = pyqtSignal(str)
 
-    def __init__(self, profile: Path, pad: str, output: str, hz: int = 50, parent: QObject | None = None) -> None:
+    def __init__(self, profile: Path, pad: str, output: str, hz: int = 30, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._path = default_socket()
         self._command = runner_command(profile, pad, output, self._path)

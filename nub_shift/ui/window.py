@@ -4,19 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QEvent, QFileSystemWatcher, Qt
+from PyQt6.QtCore import QEvent, QFileSystemWatcher, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QPainter, QPaintEvent, QResizeEvent
-from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QScrollArea, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.editing.card_book import CardBook
 from nub_shift.editing.document import ELSEWHERE, Document
 from nub_shift.editing.history import Change
 from nub_shift.editing.words.messages import message_words
+from nub_shift.model.problems import ProfileError
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
-from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions
+from nub_shift.store.library import note_used
+from nub_shift.store.profile_files import read_profile
+from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions, tell_action
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.frame.signal_bar import SignalBar
 from nub_shift.ui.frame.tape import Tape
@@ -35,6 +39,8 @@ from nub_shift.ui.widgets.wrapping_row import WrappingRow
 # The window goes onto a screen of this size, however large the font.
 _SMALLEST = (1280, 700)
 _TAPE_PART = 0.22
+# Long enough to be read twice.
+SAID_MS = 10_000
 
 
 class Window(QWidget):
@@ -66,6 +72,10 @@ class Window(QWidget):
         self.tape = Tape(theme, document.layout)
         self._stations = QStackedWidget()
         self._tabs: dict[Station, StationTab] = {}
+        self._unsay = QTimer(self)
+        self._unsay.setSingleShot(True)
+        self._unsay.setInterval(SAID_MS)
+        self._unsay.timeout.connect(lambda: self.say(document.fault))
         self.actions_of = make_actions(self, self._commands())
         self.actions_of[Command.FOLLOW].setChecked(True)
         column = QVBoxLayout(self)
@@ -97,15 +107,44 @@ class Window(QWidget):
         )
         for other, tab in self._tabs.items():
             tab.setChecked(other is station)
+        for widget in (self.layers, self.follow):  # they are of the map alone
+            widget.setVisible(station is Station.MAP)
+        self._show_history()
+        self.say("")  # what was said belongs to the other one
 
     def say(self, text: str) -> None:
-        """Shows a line for the person."""
+        """Shows a line for the person, for a while; what is wrong with the file stays."""
+        self._unsay.start()
         text = text[:1].upper() + text[1:]
         set_tip(self._message, text)
         self._message.setAccessibleName(text)
         width = self._message.width() - 4
         fitted = QFontMetricsF(self._message.font()).elidedText(text, Qt.TextElideMode.ElideRight, width)
         self._message.setText(fitted)
+
+    def show_again(self, profile: str) -> str:
+        """Comes to the front, with the profile of that file if one is named; returns why that fails, or empty."""
+        self.setWindowState(self.windowState() & ~Qt.WindowState.WindowMinimized)
+        self.show()
+        self.activateWindow()
+        QApplication.alert(self)  # where the desktop lets no program put itself in front
+        path = Path(profile)
+        if not profile or path == self._document.path.absolute():
+            return ""
+        try:
+            self._document.open(path, read_profile(path, self._document.layout))
+        except ProfileError as error:
+            return str(error)
+        note_used(path)
+        self.show_station(Station.MAP)
+        return ""
+
+    def follow_look(self) -> None:
+        """The theme has other colours now: whatever keeps some takes the new ones."""
+        self._ground = drawing.sheet_brush(self.theme)
+        self.map.follow_look()
+        for widget in (self, *self.findChildren(QWidget)):
+            widget.update()
 
     def follow_layout(self) -> None:
         """The person's keyboard has another layout now."""
@@ -174,6 +213,9 @@ class Window(QWidget):
         self.map.table_left.connect(lambda: self.layers.table.setChecked(False))
         self.map.layer_shown.connect(self.layers.show_layer)
         for button in (self.layers, self.follow, self._undo, self._redo):
+            policy = button.sizePolicy()
+            policy.setRetainSizeWhenHidden(True)  # nothing moves as they come and go
+            button.setSizePolicy(policy)
             row.tail.addWidget(button)
         row.tail.addStretch(0)
         return row
@@ -226,19 +268,28 @@ class Window(QWidget):
         self.map.set_follow(self.actions_of[Command.FOLLOW].isChecked())
 
     def _on_undo(self) -> None:
-        """Takes the last change back, be it of the profile or of a pad's card."""
-        card, edit = self.pads.book.history.undo, self._document.history.undo
-        label = self._of_later(card, edit).undo()
-        self.say(f"Undone: {label}" if label else "There is nothing to undo")
+        """Takes back what was done last in the station where the person is."""
+        label = self._undoable()[0].undo()
+        self.say(f"Undone: {label}" if label else "There is nothing to undo here")
 
     def _on_redo(self) -> None:
-        card, edit = self.pads.book.history.redo, self._document.history.redo
-        label = self._of_later(card, edit).redo()
-        self.say(f"Done again: {label}" if label else "There is nothing to do again")
+        label = self._redoable()[0].redo()
+        self.say(f"Done again: {label}" if label else "There is nothing to redo here")
 
-    def _of_later(self, card: Change[Any] | None, edit: Change[Any] | None) -> Document | CardBook:
-        """Whose change came later."""
-        return self.pads.book if card is not None and (edit is None or card.at > edit.at) else self._document
+    def _undoable(self) -> tuple[Document | CardBook, str]:
+        """Whose last change Undo takes back, and what that was; empty if there is none."""
+        return self._of_later(self.pads.book.history.undo, self._document.history.undo)
+
+    def _redoable(self) -> tuple[Document | CardBook, str]:
+        """The same for Redo."""
+        return self._of_later(self.pads.book.history.redo, self._document.history.redo)
+
+    def _of_later(self, card: Change[Any] | None, edit: Change[Any] | None) -> tuple[Document | CardBook, str]:
+        """Pads' cards are changed in their station alone; profiles there too, by what was measured."""
+        in_pads = list(self._tabs)[self._stations.currentIndex()] is Station.PADS
+        if in_pads and card is not None and (edit is None or card.at > edit.at):
+            return self.pads.book, card.label
+        return self._document, edit.label if edit is not None else ""
 
     def _on_document_changed(self) -> None:
         self._link.load(self._document.text)
@@ -274,15 +325,18 @@ class Window(QWidget):
 
     def _show_history(self) -> None:
         # The actions stay enabled: a shortcut that does nothing at the moment must still not become a binding.
-        kinds = (self._document, self.pads.book)
-        self._undo.setEnabled(any(kind.history.undo is not None for kind in kinds))
-        self._redo.setEnabled(any(kind.history.redo is not None for kind in kinds))
+        for button, command, (_, label) in (
+            (self._undo, Command.UNDO, self._undoable()),
+            (self._redo, Command.REDO, self._redoable()),
+        ):
+            tell_action(self.actions_of[command], command, label)
+            button.setEnabled(bool(label))
 
     def _on_state(self) -> None:
         state, seat = self.live.state, self.live.seat
         if state is None or seat is None:
             return
-        self.bar.switch.set_flowing(state.live)
+        self.bar.switch.set_flowing(state.live, state.x11_only)
         self.bar.update()
         self.tape.live = state.live
         self.tape.printed = seat.pad.printed

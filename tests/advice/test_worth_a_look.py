@@ -106,5 +106,5 @@ def test_what_a_pad_lacks_is_offered_a_free_place_of_the_same_kind() -> None:
     stick = made('"right_stick.up" = { move = "a" }, "right_stick.down" = { move = "b" }')
     assert [place.label for place in destinations_for(stick, "right_stick", ("dpad", "left_stick", "south"))] == [
         "Left stick",
-        "Pad cross",
+        "D-pad",
     ]

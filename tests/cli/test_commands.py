@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import shlex
 import subprocess
 import sys
 from pathlib import Path
@@ -142,3 +143,24 @@ def test_the_demo_window_ends_by_itself() -> None:
 
 def test_the_schema_is_json() -> None:
     assert json.loads(nub("schema").stdout)["$ref"] == "#/$defs/Profile"
+
+
+@pytest.mark.parametrize(
+    ("beside", "opened"),
+    [
+        (("7fdb000000000000 0 0 0 0",), True),  # a gamepad's buttons
+        (("ffff0000 0 0 0 0", "100000000 0 0 0 0"), True),  # a mouse, and something with the first joystick button
+        (("ffff0000 0 0 0 0", "e520 10000 0 0 0 0", "fffffffffffffffe", "0"), False),  # mouse, touchpad, keys, nothing
+    ],
+)
+def test_the_rule_opens_sensors_only_beside_the_buttons_of_a_pad(
+    tmp_path: Path, beside: tuple[str, ...], opened: bool
+) -> None:
+    (tmp_path / "dev/input/input1/event1").mkdir(parents=True)
+    for number, keys in enumerate(beside):
+        shown = tmp_path / f"dev/input/input{number}/capabilities/key"
+        shown.parent.mkdir(parents=True)
+        shown.write_text(keys + "\n")
+    asked = RULE.split('PROGRAM=="')[1].split('"')[0].replace("\\\n", "")
+    asked = asked.replace("/sys%p", f"{tmp_path}/dev/input/input1/event1").replace("$$", "$")  # as the daemon does
+    assert (subprocess.run(shlex.split(asked), check=False).returncode == 0) is opened

@@ -7,6 +7,7 @@ import pytest
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.waiting import LISTEN_MS, TRANSITIONS, Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.waiting import waiting_words
+from nub_shift.keyboard.layout import us_layout
 from nub_shift.store.profile_files import parse_profile
 
 
@@ -34,7 +35,7 @@ def test_every_wait_can_be_cancelled_and_is_said() -> None:
     said = set()
     for awaited in Awaited:
         assert TRANSITIONS[awaited][Heard.CANCELLED] is Awaited.NOTHING
-        said.add(waiting_words(profile, Wait(awaited, "base", "south", "east", label="Jump"), follows=True))
+        said.add(waiting_words(profile, Wait(awaited, "base", "south", "east", label="Jump"), True, us_layout()))
     assert len(said) == len(Awaited)
 
 

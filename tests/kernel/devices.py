@@ -85,6 +85,7 @@ class TestMotion:
         events: dict[int, Any] = {ecodes.EV_ABS: axes, ecodes.EV_MSC: [ecodes.MSC_TIMESTAMP]}
         props = [ecodes.INPUT_PROP_ACCELEROMETER]
         self._device = evdev.UInput(events, name="Anything", phys=phys, input_props=props)
+        self.path = str(self._device.device.path)
         self._at_us = 0
 
     def turn(self, dps: float, samples: int) -> None:

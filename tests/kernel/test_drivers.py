@@ -18,7 +18,7 @@ from evdev import ecodes
 
 from nub_shift.pads.finding import Found, find_pads
 from nub_shift.pads.hotplug import Hotplug
-from tests.kernel.devices import LIMIT_S, Runner, open_own
+from tests.kernel.devices import LIMIT_S, Runner, TestMotion, open_own
 from tests.kernel.driven_pad import DRIVEN_NAME, DrivenPad
 
 pytestmark = [
@@ -63,12 +63,17 @@ def daemon() -> Iterator[None]:
     try:
         until(Path("/run/udev/control").exists)
         subprocess.run([*NUB, "doctor", "--fix", "--yes"], check=True, stdout=subprocess.DEVNULL)
-        subprocess.run(["udevadm", "settle"], check=True)
+        settle()
         yield
     finally:
         process.terminate()
         process.wait(LIMIT_S)
         Path("/run/udev/control").unlink(missing_ok=True)
+
+
+def settle() -> None:
+    """Waits until the daemon has dealt with all devices; without being told so it would not wait where root is moved."""
+    subprocess.run(["udevadm", "settle"], check=True, env={**os.environ, "SYSTEMD_IGNORE_CHROOT": "1"})
 
 
 def person(*groups: str) -> tuple[str, ...]:
@@ -108,7 +113,7 @@ def written(tmp_path: Path) -> Path:
 def test_all_parts_of_a_driven_pad_play_without_being_introduced(driven: DrivenPad, tmp_path: Path) -> None:
     listed = subprocess.run([*NUB, "pads"], capture_output=True, text=True, check=True).stdout
     assert listed.count(DRIVEN_NAME) == 1  # its motion sensors and its surface are not pads
-    assert "motion" in listed and "touch surface" in listed and "75 %" in listed
+    assert "gyro" in listed and "touch surface" in listed and "75 %" in listed
     runner = Runner("--output", "uinput", profile=written(tmp_path), pad=DRIVEN_NAME)
     try:
         until(lambda: lights() == [1])
@@ -141,23 +146,54 @@ def test_the_daemon_tells_of_a_pad_once_people_may_open_it(daemon: None) -> None
         pad.unplug()
 
 
+def login_service(folder: Path) -> Path:
+    """Stands in for the command that asks the login service for a light; gives the file with what it was asked for."""
+    asked, command = folder / "asked", folder / "busctl"
+    asked.touch()
+    asked.chmod(0o666)
+    command.write_text(f'#!/bin/sh\necho "$*" >>{asked}\n')
+    command.chmod(0o755)
+    return asked
+
+
+def tags(path: str) -> str:
+    """What the daemon has marked a device with; "uaccess" opens it to whoever sits at the machine."""
+    settle()
+    asked = ["udevadm", "info", "--query=property", "--property=CURRENT_TAGS", "--value", path]
+    return subprocess.run(asked, capture_output=True, text=True, check=True).stdout
+
+
+def test_sensors_and_surfaces_are_opened_to_people_if_they_are_of_a_pad(daemon: None) -> None:
+    pad, of_the_machine = DrivenPad(), TestMotion("machine/input0")
+    try:
+        until(lambda: bool(found()) and len(found()[0].parts) == 2)
+        until(lambda: all("uaccess" in tags(path) for path in (found()[0].path, *found()[0].parts)))
+        assert "uaccess" not in tags(of_the_machine.path)
+    finally:
+        pad.unplug()
+        of_the_machine.unplug()
+
+
 def test_an_ordinary_user_is_told_what_to_do_and_then_plays_on_after_an_unplug(daemon: None, tmp_path: Path) -> None:
     stranger = [*person(), *NUB]
     pad = DrivenPad()
     runner = None
     try:
-        subprocess.run(["udevadm", "settle"], check=True)
+        settle()
         refused = subprocess.run([*stranger, "doctor"], capture_output=True, text=True, check=False).stdout
         assert "fix:     Reading pads" in refused and "nub-shift doctor --fix" in refused
         profile = written(Path(tempfile.mkdtemp()))
         profile.parent.chmod(0o755)
-        runner = Runner("--output", "print", profile=profile, pad=DRIVEN_NAME, become=person("input"))
-        until(lambda: lights() == [1])
+        asked = login_service(profile.parent)
+        become = (*person("input"), "env", f"PATH={profile.parent}:{os.environ['PATH']}")
+        runner = Runner("--output", "print", profile=profile, pad=DRIVEN_NAME, become=become)
+        until(lambda: asked.exists() and len(asked.read_text().splitlines()) == 5)
         pad.unplug()
         runner.wait_line("unplugged")
         pad = DrivenPad()
         runner.wait_line("is here")
-        until(lambda: lights() == [1])
+        until(lambda: len(asked.read_text().splitlines()) == 10)
+        assert [line for line in asked.read_text().splitlines() if line.endswith(":player-1 1")]
         assert runner.end() == 0
     finally:
         pad.unplug()

@@ -18,7 +18,7 @@ from evdev import ecodes
 from nub_shift.model.card import PadCard, joined_identity
 from nub_shift.pads.cards import identities_of
 from nub_shift.pads.finding import find_pads
-from nub_shift.protocol.calls import Introduce, ReloadCards, SetLive, WatchPads
+from nub_shift.protocol.calls import GetState, Introduce, ReloadCards, SetLive, WatchPads
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.protocol.messages import Introducing
 from nub_shift.store.card_files import keep_card, parse_card
@@ -96,9 +96,10 @@ def test_unplugging_releases_and_plugging_in_goes_on(pad: TestPad, live: Runner)
     keyboard.wait_key(SPACE, False)
 
 
-def test_two_equal_pads_play_side_by_side(pad: TestPad) -> None:
-    other = TestPad()
-    runner = Runner("--seat", f"evdev:{PAD_NAME}", str(PROFILE), "--output", "uinput")
+def test_two_equal_pads_play_side_by_side_and_keep_their_seats(pad: TestPad, tmp_path: Path) -> None:
+    other = TestPad("test/other")
+    socket = tmp_path / "r.sock"
+    runner = Runner("--seat", f"evdev:{PAD_NAME}", str(PROFILE), "--output", "uinput", "--socket", str(socket))
     try:
         keyboard = open_own("keyboard")
         pad.press(ecodes.BTN_SOUTH, True)
@@ -107,8 +108,14 @@ def test_two_equal_pads_play_side_by_side(pad: TestPad) -> None:
         keyboard.wait_key(W, True)
         pad.unplug()
         keyboard.wait_key(SPACE, False)
-        other.move((ecodes.ABS_Y, 0))
+        other.unplug()
         keyboard.wait_key(W, False)
+        other = TestPad("test/other")  # the one of the second seat is back first
+        runner.wait_line("is here")
+        client = RunnerClient(socket)
+        first, second = client.call(GetState()).seats
+        client.close()
+        assert (first.pad.key, second.pad.key) == ("", other.path)
         assert runner.end() == 0
     finally:
         other.unplug()
@@ -143,7 +150,7 @@ def test_motion_sensors_are_tied_to_their_pad_without_being_introduced(tmp_path:
     runner = Runner("--output", "uinput", profile=profile)
     try:
         listed = subprocess.run([sys.executable, "-m", "nub_shift", "pads"], capture_output=True, text=True, check=True)
-        assert "motion" in listed.stdout and "Anything" not in listed.stdout
+        assert "gyro" in listed.stdout and "Anything" not in listed.stdout
         mouse = open_own("mouse")
         stranger.turn(90, 20)
         mouse.drain()

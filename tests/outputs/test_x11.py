@@ -72,6 +72,17 @@ def test_no_death_of_the_runner_leaves_a_key_down(
     assert x_window.keys_down() == []
 
 
+def test_where_other_programs_hear_nothing_of_the_x_server_it_is_not_simply_live(
+    x_server: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    tmp_path.chmod(0o700)
+    monkeypatch.setenv("DISPLAY", x_server)
+    monkeypatch.setenv("WAYLAND_DISPLAY", "wayland-7")
+    runner = RunnerProcess(tmp_path, "--pad", "simulated", "--output", "x11")
+    code, _ = runner.end()
+    assert code == 0 and "x11, live, but only in programs that use X11" in runner.said[-2]
+
+
 # The X library leaves the sockets it tried to the garbage collector.
 @pytest.mark.filterwarnings("ignore::pytest.PytestUnraisableExceptionWarning", "ignore::ResourceWarning")
 def test_no_display_is_said_plainly() -> None:

@@ -23,7 +23,7 @@ def sweeping(stick: str) -> list[Held]:
 
 
 def rolling() -> list[Held]:
-    """The pad cross: up, once round to the right, and let go."""
+    """The D-pad: up, once round to the right, and let go."""
     ways = ("up", "right", "down", "left", "up")
     pairs = [{f"dpad.{one}": 1.0, f"dpad.{two}": 1.0} for one, two in pairwise(ways)]
     return [{"dpad.up": 1.0}, *pairs, {}]

@@ -139,7 +139,7 @@ def test_a_button_that_the_person_claims_for_another_control_is_no_longer_the_fi
 def test_half_a_sweep_and_two_buttons_at_once_are_asked_for_again(plank: IntroducedPad) -> None:
     assert "all the way" in plank.touch([{"left_stick.x": 1.0, "left_stick.y": 1.0}, {}])
     plank.touch(sweeping("left_stick"))
-    assert plank.touch([{"south": 1.0, "east": 1.0}, {}]) == "Two at once: touch one control alone"
+    assert plank.touch([{"south": 1.0, "east": 1.0}, {}]) == "Two at once: press one control alone"
     assert plank.asked == "south"
 
 

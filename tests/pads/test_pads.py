@@ -11,6 +11,7 @@ import pytest
 
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS
+from nub_shift.model.own_devices import BUS_VIRTUAL, PHYS, VENDOR
 from nub_shift.pads.cards import card_of
 from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.description import Description
@@ -27,8 +28,11 @@ from nub_shift.pads.kernel import (
     ABS_Z,
     EV_ABS,
     EV_KEY,
+    EV_REL,
     EV_SYN,
     INPUT_PROP_ACCELEROMETER,
+    REL_X,
+    REL_Y,
     SYN_DROPPED,
     SYN_REPORT,
     Axis,
@@ -143,11 +147,6 @@ def test_a_touch_surface_belongs_to_its_pad_and_one_alone_is_offered_to_nobody()
     assert (pad.path, pad.surfaces, pad.motion) == ("a", ("s",), ())
 
 
-def test_our_own_devices_and_those_with_every_key_are_no_pads() -> None:
-    every_key = Device("all", Description("Keyboard", keys=frozenset(range(1, 0x2FF))))
-    assert list(pads_among([device("own", "nub-shift/keyboard"), every_key])) == []
-
-
 @pytest.mark.parametrize("name", list(SIMULATED))
 def test_every_shape_is_recorded_and_replayed_as_it_was_played(name: str, tmp_path: Path) -> None:
     pad = simulated_pad(name, 0)
@@ -187,6 +186,36 @@ def test_a_pad_is_known_by_what_it_can_do() -> None:
     assert not is_gamepad(Description("Gamepad!", keys=frozenset({30, 0x110})))
     sensor = Description("Sensors", keys=PAD.keys, props=frozenset({INPUT_PROP_ACCELEROMETER}))
     assert not is_gamepad(sensor)
+
+
+RELATIVE = {EV_REL: frozenset({REL_X, REL_Y})}
+STICK = {ABS_X: Axis(0, 255), ABS_Y: Axis(0, 255)}
+
+
+@pytest.mark.parametrize(
+    ("is_one", "said"),
+    [
+        (False, Description("A mouse with many buttons", keys=frozenset({0x110, 0x111, 0x120, 0x130}), other=RELATIVE)),
+        (False, Description("A keyboard with every key there is", keys=frozenset(range(1, 0x2FF)))),
+        (False, Description("A keyboard with one", keys=frozenset({*range(1, 84), 0x130}))),
+        (False, Description("A number pad with one", keys=frozenset({71, 72, 73, 0x130}))),
+        (False, Description("A remote with two", keys=frozenset({103, 105, 106, 108, 0x160, 0x130, 0x131}))),
+        (False, Description("A drawing tablet's buttons", keys=frozenset({0x100, 0x130, 0x131, 0x14B}), axes=STICK)),
+        (True, Description("A switch", keys=frozenset({0x120}))),
+        (True, Description("Half of a pair", keys=frozenset({0x220, 0x221, 0x222, 0x223, 0x13A}), axes=STICK)),
+        (True, Description("A pad with volume keys", keys=frozenset({113, 114, 115, *range(0x130, 0x13B)}))),
+        (True, Description("A mouth stick with keys", keys=frozenset({2, 3, 4, 0x120}), axes=STICK)),
+    ],
+)
+def test_what_has_a_button_of_a_pad_is_not_always_one(is_one: bool, said: Description) -> None:
+    assert is_pad(said) is is_one
+
+
+def test_our_own_devices_are_known_by_more_than_a_path_that_others_can_copy() -> None:
+    copied = replace(PAD, phys=f"{PHYS}keyboard")
+    assert list(pads_among([Device("/dev/input/event1", copied)]))
+    own = replace(copied, bus=BUS_VIRTUAL, vendor=VENDOR)
+    assert not list(pads_among([Device("/dev/input/event1", own)]))
 
 
 def test_an_analogue_trigger_is_preferred_to_its_button() -> None:

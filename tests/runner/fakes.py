@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Callable
 
 from nub_shift.editing.words.messages import message_words
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Output
 from nub_shift.keyboard.layout import LayoutSource, us_layout
 from nub_shift.model.checks.references import reference_problems
+from nub_shift.model.kinds import OutputKind
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.profile import Profile
 from nub_shift.outputs.output import DownKeys, OutputDevice, OutputError
 from nub_shift.pads.pad import Pad, PadError, PadGone
 from nub_shift.protocol.codec import Refused
+from nub_shift.protocol.messages import PadState, SeatState
 from nub_shift.runner.loading import Done
 from nub_shift.runner.pad_events import PadEvents
+from nub_shift.runner.pad_source import Taken
 from nub_shift.runner.seat import Seat
 from nub_shift.runner.session import Session
 from nub_shift.store.profile_files import parse_profile
@@ -29,17 +32,21 @@ left_shoulder = { layer = "shift" }
 """
 
 
+SEAT = SeatState("Game", PadState("", ()), ("base",), ())
+
+
 class FakePad:
     """Gives the frames that a test puts into `waiting`."""
 
-    key = "fake"
     name = "Fake pad"
     controls: tuple[str, ...] = ("left_stick", "south")
     printed: dict[str, str] = {}  # noqa: RUF012
     away: tuple[str, ...] = ()
+    performs = False
     gyro_bias: tuple[float, float, float] | None = None
 
-    def __init__(self) -> None:
+    def __init__(self, key: str = "fake") -> None:
+        self.key = key
         self.waiting: list[Frame] = []
         self.grabs: list[bool] = []
         self.unplugged = False
@@ -72,6 +79,22 @@ class FakePad:
 
     def close(self) -> None:
         self.closed = True
+
+
+class FakePads:
+    """Opens pads for a seat as a test says."""
+
+    had = ""
+    unsure = False
+
+    def __init__(self, open_pad: Callable[[], Pad]) -> None:
+        self._open = open_pad
+
+    def open(self, taken: Taken) -> Pad:  # noqa: ARG002
+        return self._open()
+
+    def forget(self) -> None:
+        """They are equal."""
 
 
 class FakeOutput:
@@ -125,7 +148,9 @@ class Bench:
         self.told: list[str] = []
         self.no_pad: Code | None = None
         self.no_output: Code | None = None
-        self.session = Session(self._open_output, "fake", self._tell, PadEvents(), self.source, lambda: START_US)
+        self.session = Session(
+            self._open_output, OutputKind.PRINT, self._tell, PadEvents(), self.source, lambda: START_US
+        )
         self.seat = self.add(profile_text(slots, '"left_stick.up" = { keys = ["KEY_UP"] }', rest))
 
     @property
@@ -134,7 +159,7 @@ class Bench:
 
     def add(self, profile: str) -> Seat:
         """Another seat."""
-        return self.session.add(Program(parse_profile(profile)), self._open_pad, pad_returns=True)
+        return self.session.add(Program(parse_profile(profile)), FakePads(self._open_pad), pad_returns=True)
 
     def play(self, t_us: int, pad: int = -1, **values: float) -> None:
         """A frame comes and is worked."""
@@ -144,7 +169,7 @@ class Bench:
     def _tell(self, message: Message) -> None:
         self.told.append(message_words(message))
 
-    def _open_pad(self, _taken: Collection[str]) -> Pad:
+    def _open_pad(self) -> Pad:
         if self.no_pad:
             raise PadError(self.no_pad)
         self.pads.append(FakePad())

@@ -23,7 +23,7 @@ from nub_shift.runner.server import Server
 from nub_shift.runner.telemetry import MAX_BACKLOG, TelemetryFeed
 from nub_shift.runner.watch import Watch
 from tests.engine.playing import START_US, profile_text
-from tests.runner.fakes import Bench
+from tests.runner.fakes import SEAT, Bench
 
 REGAIN = 'south = { keys = ["KEY_A"], manner = "toggle", regain = true }'
 
@@ -158,7 +158,7 @@ def test_what_goes_beyond_the_limit_of_a_slow_subscriber_is_left_out() -> None:
     for number in range(MAX_BACKLOG + 100):
         feed.note_frame(Frame(START_US + number, {"south": float(number % 2)}))
         feed.note_outputs([Key(START_US + number, "KEY_A", bool(number % 2))])
-    packet = feed.packet(START_US, (), ())
+    packet = feed.packet(START_US, SEAT)
     assert packet is not None
     assert len(packet.changes) == len(packet.outputs) == MAX_BACKLOG
     assert packet.values["south"] == float((MAX_BACKLOG + 99) % 2)  # where it stands is told all the same

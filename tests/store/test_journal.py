@@ -18,10 +18,10 @@ from nub_shift.store.reading import MAX_FILE_BYTES
 
 def test_points_and_as_many_steps_as_can_be_undone_outlive_the_lines_around_them(tmp_path: Path) -> None:
     journal = Journal(tmp_path / "p.toml")
-    journal.note("point", "Before the race", "text 0")
+    journal.add("point", "Before the race", "text 0")()
     count = MAX_LINES + MAX_UNDO // 2
     for number in range(count):
-        journal.note("edit", f"Edit {number}", f"text {number}")
+        journal.add("edit", f"Edit {number}", f"text {number}")()
     again = Journal(tmp_path / "p.toml")
     assert [(line.label, line.text) for line in again.lines if line.did == "point"] == [("Before the race", "text 0")]
     assert len(again.lines) <= MAX_LINES
@@ -54,7 +54,7 @@ def test_what_was_noted_and_never_done_is_not_there_to_be_undone(
 ) -> None:
     journal = Journal(tmp_path / "p.toml")
     for did, text in noted:
-        journal.note(did, "a label", text)
+        journal.add(did, "a label", text)()
     stacks = Journal(tmp_path / "p.toml").stacks(present)
     assert [text for _, text in stacks.undo] == undo
     assert [text for _, text in stacks.redo] == redo
@@ -62,7 +62,7 @@ def test_what_was_noted_and_never_done_is_not_there_to_be_undone(
 
 def test_lines_that_cannot_be_read_are_kept_aside(tmp_path: Path) -> None:
     journal = Journal(tmp_path / "p.toml")
-    journal.note("edit", "first", "text 0")
+    journal.add("edit", "first", "text 0")()
     path = journal_path(tmp_path / "p.toml")
     odd = [b'{"did": "dance"}', b"\xff\xfe", b"[" * 5000, b'{"did": "edit", "la']
     late = b'{"did": "edit", "label": "late", "text": "text 1", "at": 1e300}'
@@ -76,7 +76,7 @@ def test_lines_that_cannot_be_read_are_kept_aside(tmp_path: Path) -> None:
     piped = Journal(tmp_path / "p.toml")
     assert piped.lines == []  # and nobody waits for a writer, nor for a reader
     with pytest.raises(OSError, match="No such device"):
-        piped.note("edit", "second", "text 1")
+        piped.add("edit", "second", "text 1")()
 
 
 def test_a_file_that_is_too_large_is_told_and_not_read(tmp_path: Path) -> None:

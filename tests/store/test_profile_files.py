@@ -4,20 +4,27 @@ from __future__ import annotations
 
 import os
 from pathlib import Path
+from random import Random
 
 import pytest
 from evdev import ecodes
+from hypothesis import given
+from hypothesis import strategies as st
+from msgspec.structs import replace
 
+from nub_shift.bench.random_profiles import random_profile
 from nub_shift.demo.games import GAMES, PAD_OF_GAME, demo_profile_text
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Key, Pointer
 from nub_shift.keyboard.keys import KEY_BY_CODE, modifiers_first
+from nub_shift.keyboard.layout import us_layout
+from nub_shift.model.checks.references import ReferenceCheck, reference_problems
 from nub_shift.model.feel import changed_feel
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile, json_schema
 from nub_shift.pads.made_up.shapes import simulated_pad
-from nub_shift.store.profile_files import format_profile, parse_profile, read_profile, write_profile
+from nub_shift.store.profile_files import ProfileWriter, format_profile, parse_profile, read_profile, write_profile
 
 GOOD = """
 schema = 3
@@ -238,3 +245,23 @@ def test_the_schema_describes_ranges() -> None:
     text = str(json_schema())
     assert "a number from 0 to 0.9" in text
     assert "'maximum': 0.9" in text
+
+
+@given(seed=st.integers(0, 2**32), changes=st.lists(st.integers(0, 2**32), max_size=3))
+def test_what_is_written_part_by_part_is_the_same_text_and_what_is_checked_so_has_the_same_faults(
+    seed: int, changes: list[int]
+) -> None:
+    profile, writer, check = random_profile(Random(seed)), ProfileWriter(), ReferenceCheck()
+    for change in [None, *changes]:
+        if change is not None:
+            chance = Random(change)
+            other = random_profile(chance)
+            field = chance.choice(["layers", "moves", "feel", "game", "sequences", "title"])
+            wanted = getattr(other, field)
+            if field == "layers":  # one layer of another profile among its own
+                place = chance.randrange(len(profile.layers))
+                mixed = replace(chance.choice(wanted), id=profile.layers[place].id)
+                wanted = (*profile.layers[:place], mixed, *profile.layers[place + 1 :])
+            profile = replace(profile, **{field: wanted})
+        assert writer.text(profile) == format_profile(profile)
+        assert check.problems(profile, us_layout) == reference_problems(profile, us_layout)

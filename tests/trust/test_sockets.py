@@ -11,8 +11,8 @@ from pathlib import Path
 import pytest
 
 from nub_shift.protocol.client import RunnerClient
+from nub_shift.protocol.listener import Listener
 from nub_shift.protocol.sockets import check_private, runtime_folder
-from nub_shift.runner.listener import Listener
 from tests.runner.processes import DEMO_PROFILE, LIMIT_S
 
 
@@ -74,7 +74,7 @@ def test_a_place_that_cannot_be_trusted_is_refused_and_left_alone(
 def test_a_second_runner_is_refused_and_a_dead_ones_socket_is_taken_over(folder: Path) -> None:
     path = folder / "s"
     first = Listener(path, 1)
-    with pytest.raises(OSError, match="another runner listens there"):
+    with pytest.raises(OSError, match="somebody listens there"):
         Listener(path, 1)
     first.socket.close()  # as if it had been killed
     second = Listener(path, 1)

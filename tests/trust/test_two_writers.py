@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import socket
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
@@ -10,9 +12,11 @@ from pytestqt.qtbot import QtBot
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
+from nub_shift.protocol.window_call import Answered, call_window, window_socket
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
+from nub_shift.ui.only_window import OnlyWindow
 from nub_shift.ui.window import Window
 from tests.ui.test_library import emptied
 
@@ -73,9 +77,9 @@ def test_a_file_that_is_broken_or_has_gone_is_not_written_over(path: Path) -> No
     path.write_text(demo_profile_text().replace("Saltglass Keeper", "Mended"))
     document.edit("West", emptied("west"))
     assert document.fault == ""
-    slots = read_profile(path).layers[0].slots
-    assert "west" not in slots and "south" in slots  # what came back was taken in first
-    assert document.undo() == "West" and document.undo() == "Changed elsewhere"
+    assert document.profile.title == "Mended" and read_profile(path) == document.profile
+    assert not {"south", "east", "west"} & document.profile.layers[0].slots.keys()  # done again, to what came back
+    assert [document.undo() for _ in range(4)] == ["West", "East", "South", "Changed elsewhere"]
     assert "south" not in document.profile.layers[0].slots
 
 
@@ -90,3 +94,33 @@ def test_a_window_shows_what_an_editor_writes(qtbot: QtBot, path: Path) -> None:
         qtbot.waitUntil(lambda title=title: document.profile.title == title)  # type: ignore[misc]
         assert window.windowTitle().startswith(title)
         assert "Undo brings back what was here" in window._message.accessibleName()
+
+
+def test_a_second_start_brings_the_window_that_is_open_to_the_front(qtbot: QtBot, path: Path, tmp_path: Path) -> None:
+    assert call_window(path) is None  # nobody is there yet
+    window = Window(Theme(DAY), opened(path), RunnerLink(path, "simulated", "print"))
+    qtbot.addWidget(window)
+    only = OnlyWindow(window.show_again, window)
+    window.showMinimized()
+    faulty = tmp_path / "faulty.toml"
+    faulty.write_text("title = ")
+    elsewhere = ThreadPoolExecutor(1)
+
+    def call(asked: Path | None) -> Answered | None:
+        calling = elsewhere.submit(call_window, asked)
+        qtbot.waitUntil(calling.done)
+        return calling.result()
+
+    assert call(None) == Answered() and window.isVisible() and not window.isMinimized()
+    refused = call(faulty)
+    assert refused is not None and "faulty.toml: end of document" in refused.fault
+    assert "Saltglass" in window.windowTitle()
+    other = tmp_path / "other.toml"
+    other.write_text(demo_profile_text().replace("Saltglass Keeper", "Another"))
+    with socket.socket(socket.AF_UNIX) as strange:
+        strange.connect(str(window_socket()))
+        strange.sendall(b"x" * 100_000 + b"\n")  # whoever else calls, and however, does no harm
+        assert call(other) == Answered() and "Another" in window.windowTitle()
+    elsewhere.shutdown()
+    only.close()
+    assert call_window(None) is None and not window_socket().exists()

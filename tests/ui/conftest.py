@@ -31,6 +31,8 @@ class HandLink(RunnerLink):
         super().__init__(Path("none.toml"), "simulated", "print", parent=parent)
         self.loaded: list[str] = []
         self.live = False
+        self.x11_only = False
+        self.performs = False
         self.pressed: tuple[str, ...] = ()
         self.layers: tuple[str, ...] = ("base",)
 
@@ -51,7 +53,7 @@ class HandLink(RunnerLink):
         """The runner's state, as it would tell it."""
         pad = PadState(TERN.name, TERN.controls)
         seat = SeatState("Game", pad, self.layers, self.pressed)
-        self.state_changed.emit(State(PROTOCOL, "0", self.live, "print", (seat,), ()))
+        self.state_changed.emit(State(PROTOCOL, "0", self.live, "print", (seat,), (), x11_only=self.x11_only))
 
     def touch(self, *slots: str, outputs: list[Output] | None = None) -> None:
         """The person touches the controls of these slots, and lets go of all others."""
@@ -59,7 +61,7 @@ class HandLink(RunnerLink):
         touches = [ChannelChange(now_us, slot, True) for slot in slots if "." not in slot]
         self.pressed = slots
         values = {"left_stick.y": -1.0 if "left_stick.up" in slots else 0.0}
-        self.telemetry.emit(Telemetry(now_us, values, touches, outputs or [], self.layers, slots))
+        self.telemetry.emit(Telemetry(now_us, values, touches, outputs or [], self.layers, slots, self.performs))
 
 
 class Bench:

@@ -124,7 +124,7 @@ def test_what_is_binned_comes_back_and_the_open_one_stays(bench: Bench, library:
     assert (bench.document.path.parent / "bin" / "tidefold.toml").exists()
     assert Journal(path).lines == []  # a new profile of that name begins without what was done to this one
     choose(library, "Tidefold")
-    assert library.buttons["bin"].text() == "Bring it back"
+    assert library.buttons["bin"].text() == "Restore"
     press(library, "open")  # opening it brings it back too
     assert bench.document.path == path
     assert path.exists() and Document(path, read_profile(path)).undo() == "South"

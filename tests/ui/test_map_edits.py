@@ -151,7 +151,7 @@ def test_a_profile_is_made_from_nothing_and_does_what_its_strips_show(maker: Mak
         maker.key(Qt.Key[f"Key_{key}"])
     assert maker.bench.window.map.layer_id == "layer_b"
     maker.bench.window.map.show_layer("base")
-    maker.bench.window.map.open_slot("right_stick", listen=False)
+    maker.bench.window.map.open_slot("right_stick", listen=True)
     maker.pick("Camp")
     maker.touches += 2
     assert maker.touches < 120
@@ -241,7 +241,7 @@ def test_what_cannot_be_taken_is_said_and_the_rest_is_taken(maker: Maker) -> Non
     maker.moves.refused.connect(said.append)
     maker.paste("Jump\tSpace\nFly\tNokey\nSwim\n")
     assert [move.label for move in maker.profile.moves] == ["Jump"]
-    assert said == ["Not taken, as no key is understood: Fly (Nokey), Swim (no key)"]
+    assert said == ["Not added, because the key is not understood: Fly (Nokey), Swim (no key)"]
     maker.paste("Walk: E S D F\nStand: G H")
     walking = {move.direction: move.keys for move in maker.profile.moves if move.direction is not None}
     assert (walking[Direction.UP], walking[Direction.RIGHT], len(walking)) == (("KEY_E",), ("KEY_F",), 4)
@@ -356,7 +356,7 @@ def test_what_is_waited_for_is_one_thing_in_one_line(bench: Bench) -> None:
     station = bench.window.map
     moves, line = station.moves, station.wait_line
     bench.link.touch("home")
-    assert line.text.text() == "Press the key for home, or pick a move" and line.cancel.isVisible()
+    assert line.text.text() == "Press the key for home, or click a move" and line.cancel.isVisible()
     # To wait for a name ends the wait for a key, and a name that is not given is not given to the next new move.
     moves.choose("tide")
     QTest.keyClick(moves.list, Qt.Key.Key_F2)
@@ -377,7 +377,7 @@ def test_what_is_waited_for_is_one_thing_in_one_line(bench: Bench) -> None:
     station.waiting.begin(Wait(Awaited.PARTNER, "base", "south"))
     bench.link.touch("east")
     moves.list.setFocus()
-    assert line.text.text() == "Pick a move for south and east together"
+    assert line.text.text() == "Click a move for south and east together"
     station.lanes.close_control()
     assert line.text.text().startswith("Press a control")
     # The companions of a move are clicked until that is ended; a press on the pad ends it.

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QMenu
+from PyQt6.QtWidgets import QApplication, QMenu
 
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import layers as layer_edits
@@ -28,6 +28,8 @@ from nub_shift.model.listed import SequenceStep
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Grip
 from nub_shift.store.profile_files import parse_profile
+from nub_shift.ui.map.editor.control_editor import ControlEditor
+from nub_shift.ui.settings import listening_ms
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
 
@@ -181,7 +183,7 @@ def test_two_layers_are_compared_and_made_alike_slot_by_slot(bench: Bench) -> No
     QTest.keyClick(rows, Qt.Key.Key_Escape)
     assert not rows.isVisible() and bench.window.map.lanes.isVisible()
     bench.window.layers.open_tools()
-    choose(bench.window.layers.menu, "Bring it on with …")
+    choose(bench.window.layers.menu, "Turn it on with …")
     bench.link.touch("grip_1")
     assert bench.assigned("grip_1") == Assignment(layer="lamp")
 
@@ -307,3 +309,58 @@ def test_what_the_pad_lacks_is_moved_to_an_offered_place(bench: Bench) -> None:
     first.trigger()
     slot = next(slot for slot in CONTROL_OF_SLOT if slot_label(slot) == first.text())
     assert bench.assigned(slot) == Assignment(keys=("KEY_F8",)) and bench.assigned("grip_3") is None
+
+
+def test_ending_without_a_key_loses_nothing_and_a_late_key_lands_nowhere(bench: Bench) -> None:
+    entry = bench.window.map.moves.entry
+    said: list[str] = []
+    bench.window.map.said.connect(said.append)
+    before = bench.document.profile
+    QTest.keyClicks(entry, "Jump")
+    QTest.keyClick(entry, Qt.Key.Key_Return)
+    bench.now_us += 9_000_000
+    bench.window.map.waiting.look_at_clock()
+    assert entry.text() == "Jump" and not entry.listening and "No key came for Jump" in said[-1]
+    QTest.keyClick(entry, Qt.Key.Key_W)
+    assert entry.text() == "Jump" and bench.document.profile == before
+    QTest.keyClick(entry, Qt.Key.Key_Return)
+    QTest.keyClick(entry, Qt.Key.Key_W)
+    assert bench.document.profile.moves[-1].label == "Jump" and entry.text() == ""
+
+
+def test_how_long_a_key_is_waited_for_is_a_choice_that_is_kept(bench: Bench) -> None:
+    line = bench.window.map.wait_line
+    QTest.mouseClick(line.time, Qt.MouseButton.LeftButton)
+    popup = QApplication.activePopupWidget()
+    assert isinstance(popup, QMenu) and popup.actions()[-1].text() == "Until ended"
+    popup.actions()[-1].trigger()
+    popup.close()
+    bench.link.touch("south")
+    assert "It replaces: Leap" in line.text.text()
+    bench.now_us += 3_600_000_000
+    bench.window.map.waiting.look_at_clock()
+    opened = bench.window.map.lanes.opened
+    assert opened is not None and opened.cell is not None and opened.cell.listening
+    assert listening_ms() == 0
+
+
+def test_the_demo_of_a_simulated_pad_opens_and_binds_nothing_and_the_desktops_keys_are_left_alone(bench: Bench) -> None:
+    bench.link.performs = True
+    lanes = bench.window.map.lanes
+    bench.link.touch("home")
+    assert not lanes.findChildren(ControlEditor)
+    bench.link.performs = False
+    bench.link.touch()
+    bench.link.touch("home")
+    opened = lanes.opened
+    assert opened is not None and opened.cell is not None
+    said: list[str] = []
+    bench.window.map.said.connect(said.append)
+    for keys in ((Qt.Key.Key_Meta,), (Qt.Key.Key_Alt, Qt.Key.Key_F4), (Qt.Key.Key_Alt, Qt.Key.Key_Tab)):
+        for key in keys:
+            QTest.keyPress(opened.cell, key)
+        for key in reversed(keys):
+            QTest.keyRelease(opened.cell, key)
+        assert bench.assigned("home") is None and "the desktop's" in said.pop()
+    QTest.keyClick(opened.cell, Qt.Key.Key_F9)
+    assert bench.assigned("home") == Assignment(keys=("KEY_F9",))

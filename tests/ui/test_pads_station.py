@@ -237,7 +237,7 @@ def test_made_up_pads_come_go_and_perform(sit_down: Callable[[str], Person]) -> 
     person.until(lambda: not person.pad.by_hand)
     person.click(person.station.banner.unplug)
     person.until(lambda: person.station.pad is None)
-    assert "Plug a pad in" in person.station.banner.words.text()
+    assert "Plug in a pad" in person.station.banner.words.text()
     person.click(person.station.list.plugs["tern"])
     person.until(lambda: person.station.pad is not None and person.station.pad.seat == 0)
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import pytest
 from msgspec.structs import replace
+from PyQt6.QtCore import QRectF, QSize
+from PyQt6.QtWidgets import QApplication
 
 from nub_shift.advice.move_coverage import move_coverage
 from nub_shift.demo.games import demo_profile_text
@@ -21,6 +23,8 @@ from nub_shift.model.effects import PointerSpeed
 from nub_shift.model.feel import Ramp, Smoothing, StickFeel
 from nub_shift.protocol.messages import ChannelChange, Telemetry
 from nub_shift.store.profile_files import parse_profile
+from nub_shift.ui.frame.tape_strip import POINTER, TapeStrip
+from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.widgets.key_input import Listener
 from tests.engine.playing import START_US
 
@@ -149,7 +153,11 @@ def test_moves_in_rings_and_carousels_are_reached() -> None:
     labels = {
         slot: slot_view(profile, "base", slot, us_layout()).text for slot in ("west", "east", "slider_1.high_deep")
     }
-    assert labels == {"west": "Time forward", "east": "Halt; double tap: Regatta", "slider_1.high_deep": "Pace 0.35"}
+    assert labels == {
+        "west": "Time forward",
+        "east": "Halt; double tap: Regatta",
+        "slider_1.high_deep": "Look speed 35 %",
+    }
 
 
 def test_movement_is_found_by_the_usual_keys_where_the_moves_do_not_say_it() -> None:
@@ -172,3 +180,27 @@ def test_every_setting_of_the_feel_has_a_name_of_its_own() -> None:
         labels = [setting.label for setting in settings(replace(DEMO, feel=feel), "base", control)]
         assert len(labels) == len(set(labels)) > 5, control
     assert "Edge: begins at" in [setting.label for setting in settings(DEMO, "base", "surface")]
+
+
+def test_the_tape_scrolls_to_the_same_picture_that_is_drawn_at_once(qapp: QApplication) -> None:
+    theme, track = Theme(DAY), TapeTrack()
+    rows = [("south", QRectF(0, 0, 800, 20))]
+    game = [(POINTER, QRectF(0, 30, 800, 20)), ("KEY_W", QRectF(0, 60, 800, 20))]
+    scrolled = TapeStrip(theme, track)
+    now_us = 10_000_000
+    for frame in range(120):
+        now_us += 40_000
+        touches = [ChannelChange(now_us - 30_000, "south", frame % 7 < 3)] if frame % 7 in (0, 3) else []
+        sent: list[Output] = [Pointer(now_us - 25_000, frame % 9, 3)]
+        if frame % 11 in (0, 5):
+            sent.append(Key(now_us - 20_000, "KEY_W", frame % 11 == 0))
+        track.take(Telemetry(now_us - 10_000, {}, touches, sent, ("base",), ()))
+        picture = scrolled.picture(QSize(800, 90), 1.0, rows, game, now_us).toImage()
+    at_once = TapeStrip(theme, track).picture(QSize(800, 90), 1.0, rows, game, round(scrolled._drawn_us)).toImage()
+    assert scrolled.whole == 1
+    differ = sum(
+        picture.pixelColor(x, y).alpha() // 128 != at_once.pixelColor(x, y).alpha() // 128
+        for x in range(0, 800, 3)
+        for y in range(0, 90, 5)
+    )
+    assert differ <= 0.02 * 267 * 18  # places are whole pixels there, and parts of them here

@@ -21,7 +21,7 @@ from nub_shift.model.card import PadCard
 from nub_shift.model.effects import PointerSpeed, Turn
 from nub_shift.store.card_files import find_cards
 from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
-from nub_shift.ui.commands import Station
+from nub_shift.ui.commands import Command, Station
 from nub_shift.ui.look.theme import DAY, NIGHT, Theme
 from nub_shift.ui.map.editor.cell import Cell
 from nub_shift.ui.map.editor.control_editor import ControlEditor
@@ -80,7 +80,7 @@ def test_a_key_that_a_move_expects_binds_the_move(bench: Bench) -> None:
     bench.link.touch("home")
     type_keys(listening(bench), Qt.Key.Key_T)
     assert bench.assigned("home") == Assignment(move="tide")
-    assert bench.window.map.moves.heading.text() == "24 moves, all reached"
+    assert bench.window.map.moves.heading.text() == "24 moves, all assigned"
 
 
 def test_touch_and_move_bind_too(bench: Bench) -> None:
@@ -198,7 +198,7 @@ def test_a_slot_is_silenced_emptied_and_made_to_hold_a_layer(bench: Bench) -> No
     bench.window.map.show_layer("lamp")
     bench.window.map.open_slot("east", listen=True)
     buttons = {button.text(): button for button in opened(bench).findChildren(QAbstractButton) if button.text()}
-    QTest.mouseClick(buttons["Silence"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(buttons["Do nothing"], Qt.MouseButton.LeftButton)
     assert bench.assigned("east", "lamp") == Assignment(silence=True)
     pick_from_menu(bench, Menu.LAYER, "Lamp while held")
     assert bench.assigned("east", "lamp") == Assignment(layer="lamp")
@@ -219,7 +219,9 @@ def test_everything_can_be_done_from_the_keyboard(bench: Bench) -> None:
     instrument = instruments["north"]
     assert instrument.hasFocus()
     QTest.keyClick(instrument, Qt.Key.Key_Return)
-    cell = listening(bench)
+    cell = opened(bench).grid.cells["base", "north"]
+    type_keys(cell, Qt.Key.Key_F7)  # to look at a control replaces nothing
+    type_keys(cell, Qt.Key.Key_Return)
     type_keys(cell, Qt.Key.Key_F8)
     assert bench.assigned("north") == Assignment(keys=("KEY_F8",))
     type_keys(cell, Qt.Key.Key_Return)
@@ -250,6 +252,9 @@ def test_live_flows_only_while_the_window_is_not_in_front(bench: Bench) -> None:
     other.activateWindow()
     bench.qtbot.waitUntil(lambda: bench.link.live)
     assert bench.window.bar.switch.words == "Live"
+    bench.link.x11_only = True
+    bench.link.tell_state()
+    assert bench.window.bar.switch.words == "Live, X11 programs only" and "doctor" in bench.window.bar.switch.toolTip()
     bench.window.activateWindow()
     bench.qtbot.waitUntil(lambda: not bench.link.live)
 
@@ -325,15 +330,23 @@ def test_a_cell_that_loses_the_focus_stops_listening(bench: Bench) -> None:
     assert bench.assigned("south") == parse_profile(demo_profile_text()).layers[0].slots["south"]
 
 
-def test_undo_takes_back_what_was_done_last_be_it_of_a_card_or_of_the_profile(bench: Bench) -> None:
+def test_undo_takes_back_what_was_done_last_in_the_station_where_one_is_and_names_it(bench: Bench) -> None:
     card = PadCard(schema=1, identity="0003-1234-5678", name="Mine")
     before = bench.document.text
     bench.document.edit("South", partial(edits.bound, layer_id="base", slot="south", assignment=None))
     bench.window.pads.book.edit("Card", card)
-    for expected in (bench.document.text, before):
-        QTest.keyClick(bench.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
-        assert bench.document.text == expected
-    assert find_cards([card.identity]) == []
+    undo = bench.window.actions_of[Command.UNDO]
+    assert undo.toolTip().startswith("Undo: South (")
+    bench.window.show_station(Station.PADS)
+    assert undo.toolTip().startswith("Undo: Card (")
+    QTest.keyClick(bench.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert find_cards([card.identity]) == [] and bench.document.text != before
+    bench.window.pads.book.edit("Card", card)
+    bench.window.show_station(Station.MAP)
+    QTest.keyClick(bench.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert bench.document.text == before and find_cards([card.identity]) == [card]
+    bench.window._unsay.timeout.emit()
+    assert bench.window._message.text() == ""  # what was said does not stay for ever
 
 
 def test_what_one_menu_changes_does_not_undo_what_it_changed_before(bench: Bench) -> None:

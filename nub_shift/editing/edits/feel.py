@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import tomllib
 from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import Enum
 from typing import Any, get_args, get_type_hints
 
 import msgspec
+import tomli
 from msgspec.structs import fields, replace
 
 from nub_shift.editing.edits.bindings import layer_changed
@@ -142,8 +142,8 @@ def _value(text: str) -> Any:
     if word.casefold() in _WORDS:
         return _WORDS[word.casefold()]
     try:
-        return tomllib.loads(f"value = {word}")["value"]
-    except tomllib.TOMLDecodeError:
+        return tomli.loads(f"value = {word}")["value"]
+    except tomli.TOMLDecodeError:
         return word.casefold()
 
 

@@ -53,9 +53,9 @@ WHEEL_WORDS = {
 }
 STEP_WORDS = {Step.FORWARD: "forward", Step.BACK: "back", Step.FIRST: "to the first"}
 MOTION_WORDS = {
-    MotionSwitch.ON: "Motion on",
-    MotionSwitch.OFF: "Motion off",
-    MotionSwitch.RECENTRE: "Motion recentre",
+    MotionSwitch.ON: "Gyro on",
+    MotionSwitch.OFF: "Gyro off",
+    MotionSwitch.RECENTRE: "Recentre the gyro",
 }
 
 
@@ -97,7 +97,7 @@ def effect_label(profile: Profile, effect: Effect, layout: Layout) -> str:
         case PlaySequence(sequence):
             return label_of(profile, Reference(Kind.SEQUENCE, sequence))
         case ChangePace(factor):
-            return f"Pace {factor:g}"
+            return f"Look speed {factor * 100:g} %"
         case SwitchMotion(switch):
             return MOTION_WORDS[switch]
         case AskForProfile(title):
@@ -109,7 +109,7 @@ def effect_label(profile: Profile, effect: Effect, layout: Layout) -> str:
         case Nudge():
             return "Nudge"
         case Silence():
-            return "Silence"
+            return "Do nothing"
         case _:
             assert_never(effect)
 
@@ -286,7 +286,9 @@ def _effect_amounts(does: Action, effect: Effect) -> Iterator[Amount]:
         case Scroll():
             yield from _across_and_upright(effect, -100, 100, " clicks/s", changed)
         case ChangePace(factor):
-            yield Amount("Pace", round(factor * 100), 1, 2000, " %", lambda value: changed(ChangePace(value / 100)))
+            yield Amount(
+                "Look speed", round(factor * 100), 1, 2000, " %", lambda value: changed(ChangePace(value / 100))
+            )
         case DoMove() | PressKeys() | ClickWheel() | PlaySequence() | CarouselStep() | Silence():
             pass
         case HoldLayer() | StayOnLayer() | NextLayer() | SwitchMotion() | AskForProfile():

@@ -16,20 +16,20 @@ _INSTRUCTIONS = {
     "right_shoulder": "Press the right shoulder button, the upper one",
     "left_trigger": "Pull the left trigger, the lower one, all the way",
     "right_trigger": "Pull the right trigger, the lower one, all the way",
-    "dpad": "Pad cross: press up, then roll once round to the right, and let go",
-    "dpad.up": "Press the pad cross upwards",
-    "dpad.right": "Press the pad cross to the right",
-    "dpad.down": "Press the pad cross downwards",
-    "dpad.left": "Press the pad cross to the left",
-    "select": "Touch the left one of the buttons in the middle",
-    "start": "Touch the right one of the buttons in the middle",
-    "home": "Press the button in the very middle",
+    "dpad": "D-pad: press up, then roll once round to the right, and let go",
+    "dpad.up": "Press the D-pad upwards",
+    "dpad.right": "Press the D-pad to the right",
+    "dpad.down": "Press the D-pad downwards",
+    "dpad.left": "Press the D-pad to the left",
+    "select": "In the middle: press the button on the left",
+    "start": "In the middle: press the button on the right",
+    "home": "In the very middle: press the button there",
     "left_stick.click": "Press the left stick in",
     "right_stick.click": "Press the right stick in",
     "slider_1": "Slider, whammy or breath: the way that counts as high first, then the other, if there is one",
     "slider_2": "The other slider: the way that counts as high first, then the other, if there is one",
 }
-_ALL_UNDERSTOOD = "All is understood. Press any button to keep it, or hold one to take the last answer back"
+_ALL_UNDERSTOOD = "Everything is set up. Press any button to save, or hold one to take the last answer back"
 
 
 def instruction(asked: str) -> str:

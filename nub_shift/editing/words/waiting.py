@@ -5,23 +5,27 @@ from __future__ import annotations
 from typing import assert_never
 
 from nub_shift.editing.waiting import PAUSE_MS, Awaited, Wait
+from nub_shift.editing.words.slot_views import slot_view
+from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import Profile
 
 
-def waiting_words(profile: Profile, wait: Wait, follows: bool) -> str:
+def waiting_words(profile: Profile, wait: Wait, follows: bool, layout: Layout) -> str:
     """One line; `follows` says whether a press on the pad opens its control."""
     match wait.awaited:
         case Awaited.NOTHING:
             return "Press a control on the pad, or click one" if follows else "Click a control"
         case Awaited.SLOT_INPUT:
-            return f"Press the key for {_slot(wait.slot)}, or pick a move"
+            return f"Press the key for {_slot(wait.slot)}, or click a move{_replaced(profile, wait, layout)}"
+        case Awaited.SLOT_MOVE:
+            return f"Click a move for {_slot(wait.slot)}{_replaced(profile, wait, layout)}"
         case Awaited.PARTNER:
             return f"Press the control that goes together with {_slot(wait.slot)}"
         case Awaited.PAIR_INPUT:
-            return f"Press the key for {_slot(wait.partner)} and {_slot(wait.slot)} together, or pick a move"
+            return f"Press the key for {_slot(wait.partner)} and {_slot(wait.slot)} together, or click a move"
         case Awaited.PAIR_MOVE:
-            return f"Pick a move for {_slot(wait.partner)} and {_slot(wait.slot)} together"
+            return f"Click a move for {_slot(wait.partner)} and {_slot(wait.slot)} together"
         case Awaited.LAYER_CONTROL:
             layer = profile.layer(wait.layer)
             label = layer.label if layer is not None else wait.layer
@@ -38,6 +42,17 @@ def waiting_words(profile: Profile, wait: Wait, follows: bool) -> str:
             return f"Type the sequence; a pause of {PAUSE_MS // 1000} s ends it"
         case _:
             assert_never(wait.awaited)
+
+
+def _replaced(profile: Profile, wait: Wait, layout: Layout) -> str:
+    """What the slot does until now, in this layer."""
+    view = slot_view(profile, wait.layer, wait.slot, layout)
+    return f". It replaces: {view.text}" if view.assignment is not None and not view.inherited else ""
+
+
+def listening_words(milliseconds: int) -> str:
+    """How long keys are listened to, as a choice."""
+    return f"{milliseconds // 1000} seconds" if milliseconds else "Until ended"
 
 
 def _slot(slot: str) -> str:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from itertools import islice
+from operator import is_
 
 from msgspec import UNSET
 
@@ -54,8 +55,34 @@ def reference_problems(profile: Profile, layout: LayoutSource) -> list[Problem]:
     `layout` tells which characters a typed text may have. At most `MAX_PROBLEMS` are looked for, and none but their
     number in a profile that has too many of something.
     """
-    too_many = list(_counts(profile))
-    return too_many or list(islice(_all(profile, layout), MAX_PROBLEMS))
+    return ReferenceCheck().problems(profile, layout)
+
+
+class ReferenceCheck:
+    """Checks profiles that differ in little: a layer that was right the last time is not checked again.
+
+    That is so while all that layers refer to is the same too.
+    """
+
+    def __init__(self) -> None:
+        self._shared: tuple[object, ...] = ()
+        self._right: dict[int, Layer] = {}  # by its number, with the layer itself, so that this stays its own
+
+    def problems(self, profile: Profile, layout: LayoutSource) -> list[Problem]:
+        """As `reference_problems`."""
+        too_many = list(_counts(profile))
+        if too_many:
+            return too_many
+        shared = (
+            *(profile.moves, profile.sequences, profile.carousels, profile.rings, profile.game, profile.feel),
+            *(part for layer in profile.layers for part in (layer.id, layer.based_on, layer.feel)),
+        )
+        same = len(shared) == len(self._shared) and all(map(is_, shared, self._shared))
+        right = self._right if same else {}
+        found = list(islice(_all(profile, layout, right), MAX_PROBLEMS))
+        self._shared = shared
+        self._right = {id(layer): layer for layer in profile.layers} if not found else {}
+        return found
 
 
 def _counts(profile: Profile) -> Iterator[Problem]:
@@ -65,11 +92,12 @@ def _counts(profile: Profile) -> Iterator[Problem]:
         yield from _too_many(f"layers.{layer.id}.together", len(layer.together), MAX_PAIRS)
 
 
-def _all(profile: Profile, layout: LayoutSource) -> Iterator[Problem]:
+def _all(profile: Profile, layout: LayoutSource, right: Mapping[int, Layer]) -> Iterator[Problem]:
     index = ProfileIndex.of(profile)
     yield from _twice("moves", [move.id for move in profile.moves])
+    ids = {move.id for move in profile.moves}
     for move in profile.moves:
-        yield from _move(move, profile)
+        yield from _move(move, ids)
     yield from _twice("sequences", [sequence.id for sequence in profile.sequences])
     yield from sequence_problems(index, layout)
     yield from _twice("carousels", [carousel.id for carousel in profile.carousels])
@@ -80,20 +108,21 @@ def _all(profile: Profile, layout: LayoutSource) -> Iterator[Problem]:
         yield from ring_problems(ring, index)
     yield from _layer_list(profile.layers)
     for layer in profile.layers:
-        yield from _layer(layer, index)
+        if id(layer) not in right:
+            yield from _layer(layer, index)
     yield from feel_problems(profile)
 
 
-def _move(move: Move, profile: Profile) -> Iterator[Problem]:
+def _move(move: Move, ids: set[str]) -> Iterator[Problem]:
     path = f"moves.{move.id}"
     inputs = sum((bool(move.keys), move.wheel is not None, move.look))
     if inputs != 1:
         wrong = "says nothing of what the game expects" if inputs == 0 else "expects several things at once"
         yield Problem(path, wrong, "give one of keys, wheel, look = true")
     yield from known_keys(f"{path}.keys", move.keys)
-    others = [other.id for other in profile.moves if other.id != move.id]
     for wanted in move.together:
-        if wanted not in others:
+        if wanted not in ids or wanted == move.id:
+            others = sorted(ids - {move.id})
             yield Problem(f"{path}.together", f"there is no other move {wanted!r}", suggestion(wanted, others))
 
 

@@ -136,7 +136,7 @@ class Introduction:
             self._settle(Answer(asked, {keys[0]: asked}, {}))
 
     def _take_cross(self, ways: list[tuple[int, int]]) -> None:
-        """The switches of a pad cross: rolled round in the order of the arms, or as the kernel's document has them."""
+        """The switches of a D-pad: rolled round in the order of the arms, or as the kernel's document has them."""
         if len(ways) == 4:
             found = dict(zip(ways, ARMS, strict=True))
         else:

@@ -13,7 +13,7 @@ _FAR = 0.22
 _NEAR = 0.12
 # How fast the rest of an axis follows what it reports while nobody touches the pad.
 _FOLLOW = 0.05
-# An axis with no more positions than this is a switch: a pad cross, as a rule.
+# An axis with no more positions than this is a switch: a D-pad, as a rule.
 SWITCH_SPAN = 2
 
 

@@ -212,6 +212,11 @@ class SimulatedPad:
         self.by_hand = None
 
     @property
+    def performs(self) -> bool:
+        """Whether it goes on with its performance."""
+        return self.by_hand is None
+
+    @property
     def away(self) -> tuple[str, ...]:
         """The controls that may not rest where the codes suggest."""
         return tuple(control for _, decoder in self._ways for control in decoder.away)

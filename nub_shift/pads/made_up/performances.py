@@ -32,7 +32,7 @@ def saltglass() -> list[Gesture]:
         Push("right_trigger", 0.8, 13.0, 13.35, 0.1),
         Push("right_trigger", 0.8, 13.6, 13.95, 0.1),
         Push("left_trigger", 1.0, 14.2, 15.4, 0.2),
-        # The face buttons and the pad cross in the base layer.
+        # The face buttons and the D-pad in the base layer.
         _tap("west", 16.0),
         _tap("north", 16.5),
         _tap("east", 17.0, 0.5),
@@ -136,7 +136,7 @@ def driving() -> list[Gesture]:
 
 
 def drumming() -> list[Gesture]:
-    """Buttons and a pad cross in quick changes, for pads that have little else. 16 s."""
+    """Buttons and a D-pad in quick changes, for pads that have little else. 16 s."""
     beats = ("south", "east", "west", "north", "left_shoulder")
     played = [Press(beats[beat % len(beats)], 0.6 + 0.28 * beat, 0.8 + 0.28 * beat) for beat in range(48)]
     struck = [_tap(("dpad.up", "dpad.down")[beat % 2], 0.62 + 0.28 * beat, 0.1) for beat in range(48)]

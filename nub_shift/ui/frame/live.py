@@ -20,7 +20,7 @@ class Live(QObject):
 
     Signals:
         changed(): values, slots or layers.
-        touched(str): a slot was pressed.
+        touched(str): a person pressed a slot; a demo never does.
         state_changed(): the state.
     """
 
@@ -46,7 +46,7 @@ class Live(QObject):
         self.values.update(packet.values)
         self.layers = packet.layers
         before, self.slots = self.slots, frozenset(packet.slots)
-        for slot in packet.slots:
+        for slot in packet.slots if not packet.performs else ():
             if slot not in before:
                 self.touched.emit(slot)
         self.changed.emit()

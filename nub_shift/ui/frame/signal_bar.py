@@ -15,6 +15,14 @@ from nub_shift.ui.widgets.buttons import Pressable, draw_focus
 from nub_shift.ui.widgets.layer_name import LayerChip
 from nub_shift.ui.widgets.plain import set_tip
 
+_BEHIND = "Live behind this window"
+_X11_ONLY = "Live, X11 programs only"
+_TIP = "Live outputs go to the system, but never while this window is in front (Ctrl+L)."
+_X11_TIP = (
+    "This is a Wayland session, where keys reach only programs that use X11. "
+    "To reach all programs, run: nub-shift doctor --fix"
+)
+
 
 class SignalBar(QWidget):
     """Pad, layers, switch and game on one wire.
@@ -114,17 +122,18 @@ class LiveSwitch(Pressable):
         super().__init__(parent)
         self.theme = theme
         self.flowing = False
+        self._x11_only = False
         self.setCheckable(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        set_tip(self, "Live outputs go to the system, but never while this window is in front (Ctrl+L)")
         self.toggled.connect(lambda _on: self._name())
         self._name()
 
-    def set_flowing(self, flowing: bool) -> None:
-        """Whether outputs go to the system now."""
+    def set_flowing(self, flowing: bool, x11_only: bool) -> None:
+        """Whether outputs go to the system now, and whether they reach programs of the X server alone."""
         self.flowing = flowing
+        self._x11_only = x11_only
         self._name()
 
     @property
@@ -132,11 +141,14 @@ class LiveSwitch(Pressable):
         """What the switch says."""
         if not self.isChecked():
             return "Rehearsal"
-        return "Live" if self.flowing else "Live behind this window"
+        if self._x11_only:
+            return _X11_ONLY
+        return "Live" if self.flowing else _BEHIND
 
     def sizeHint(self) -> QSize:
         metrics = QFontMetricsF(self.theme.font(1.0, bold=True))
-        return QSize(round(metrics.horizontalAdvance("Live behind this window")) + self.theme.px(16), self.theme.px(44))
+        width = max(metrics.horizontalAdvance(words) for words in (_BEHIND, _X11_ONLY))
+        return QSize(round(width) + self.theme.px(16), self.theme.px(44))
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -166,6 +178,7 @@ class LiveSwitch(Pressable):
 
     def _name(self) -> None:
         self.setAccessibleName(f"Rehearsal or live: {self.words}")
+        set_tip(self, f"{_TIP} {_X11_TIP}" if self._x11_only else _TIP)
         self.update()
 
 

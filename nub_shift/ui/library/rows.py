@@ -69,7 +69,7 @@ class EarlierRows(_Rows):
     """Earlier states of the open profile, the latest first; those that were named have a star."""
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__(theme, "Earlier states of the open profile")
+        super().__init__(theme, "History of the open profile")
 
     @property
     def chosen(self) -> Line | None:

@@ -70,7 +70,7 @@ class LibraryStation(QWidget):
         self.colours = ColourDots(theme)
         self.colours.picked.connect(lambda colour: self._change("Colour", colour=Colour(colour) if colour else None))
         self.path = QLineEdit()
-        self.path.setPlaceholderText("A profile file: Enter reads what it does, before it is taken in")
+        self.path.setPlaceholderText("A profile file: Enter shows what it does before you add it")
         self.path.setAccessibleName("A profile file from elsewhere")
         self.path.returnPressed.connect(self._on_path)
         self.view = ProfileView(theme, document)
@@ -90,24 +90,28 @@ class LibraryStation(QWidget):
     def _make_buttons(self) -> dict[str, TextButton]:
         actions: dict[str, tuple[str, str, Callable[[], None]]] = {
             "open": ("Open", "Enter", self._on_open),
-            "copy": ("Copy", "A copy of the chosen one", self._on_copy),
-            "bin": ("To the bin", "It can be brought back", self._on_bin),
-            "rename": ("Rename", "Give the chosen one that title", self._on_rename),
-            "new": ("New", "An empty profile of that title", self._on_new),
-            "moves": ("New with its moves", "The same game, nothing mapped yet", self._on_moves),
+            "copy": ("Copy", "Make a copy of the chosen profile", self._on_copy),
+            "bin": ("Move to bin", "It can be restored", self._on_bin),
+            "rename": ("Rename", "Give the chosen profile the title above", self._on_rename),
+            "new": ("New", "Make an empty profile with the title above", self._on_new),
+            "moves": (
+                "New with its moves",
+                "Make a profile for the same game with nothing assigned yet",
+                self._on_moves,
+            ),
             "point": (
-                "Name this point",
-                "The open profile as it is now, to go back to; the title is its name",
+                "Save a restore point",
+                "Keeps the open profile as it is now, under the name in the title field",
                 self._on_point,
             ),
             "back": (
-                "Go back to it",
-                "The open profile becomes what it was then; undo brings it forward",
+                "Restore this state",
+                "The open profile becomes what it was then. Undo takes that back",
                 self._on_back,
             ),
-            "export": ("Write it there", "The chosen profile, to the file that is named here", self._on_export),
-            "take": ("Take it in", "Keep the profile that is shown in the library", self._on_take),
-            "all": ("Take all", "The open profile becomes like this one, but for its title", self.view.take_all),
+            "export": ("Export", "Write the chosen profile to the file named here", self._on_export),
+            "take": ("Add to library", "Keep the profile that is shown", self._on_take),
+            "all": ("Copy all over", "Make the open profile like this one, except its title", self.view.take_all),
         }
         buttons = {key: TextButton(self.theme, text, tip) for key, (text, tip, _) in actions.items()}
         for key, (_, _, act) in actions.items():
@@ -119,7 +123,7 @@ class LibraryStation(QWidget):
         left.setSpacing(self.theme.px(4))
         left.addWidget(self.search)
         left.addWidget(self.list, 3)
-        left.addWidget(self._heading("Earlier states of the open profile"))
+        left.addWidget(self._heading("History of the open profile"))
         left.addWidget(self.past, 2)
         left.addLayout(self._row("point", "back"))
         return left
@@ -189,7 +193,7 @@ class LibraryStation(QWidget):
             self.view.show_nothing()
             return
         self.name.setText(entry.title)
-        self.buttons["bin"].setText("Bring it back" if entry.binned else "To the bin")
+        self.buttons["bin"].setText("Restore" if entry.binned else "Move to bin")
         self.buttons["bin"].updateGeometry()
         self._read(entry.path)
 
@@ -234,7 +238,7 @@ class LibraryStation(QWidget):
             self._show_profile(profile)
 
     def _on_point(self) -> None:
-        name = self._title() or "A point"
+        name = self._title() or "Restore point"
         self._document.name_point(name)
         self.said.emit(f"Named: {name}")
         self.refresh()
@@ -242,7 +246,7 @@ class LibraryStation(QWidget):
     def _on_back(self) -> None:
         profile = self._past_profile()
         if profile is not None:
-            self._document.edit("Back to an earlier state", lambda _: profile)
+            self._document.edit("Restored an earlier state", lambda _: profile)
             self.refresh()
 
     def _chosen_profile(self) -> Profile | None:

@@ -198,7 +198,7 @@ def draw_slider(painter: QPainter, theme: Theme, rect: QRectF, value: float) -> 
 
 
 def draw_cross(painter: QPainter, theme: Theme, rect: QRectF, ways: frozenset[str]) -> None:
-    """A pad cross with the pressed arms filled."""
+    """A D-pad with the pressed arms filled."""
     pad = theme.colour("pad")
     third = rect.width() / 3
     centre = rect.center()

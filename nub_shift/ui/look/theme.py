@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
 
 from PyQt6.QtGui import QColor, QFont, QPalette
 from PyQt6.QtWidgets import QApplication
@@ -15,9 +16,9 @@ BASE_POINTS = 10.0
 class Look:
     """The colours of one look.
 
-    `pad` is whatever comes from the pad, `game` whatever goes to the game; nothing else wears these two.
-    `hues` are layer colours, the base layer first, told apart with any colour vision (after Okabe and Ito 2008,
-    less the two hues near the signal colours).
+    `pad` is whatever comes from the pad, `game` whatever goes to the game; nothing else wears these two. `hues` are
+    layer colours, the base layer first. All of these are told apart with any colour vision, by lightness too. `edge` is
+    round what can be pressed or written in, `line` round what cannot.
     """
 
     name: str
@@ -25,6 +26,7 @@ class Look:
     raised: str
     grid: str
     line: str
+    edge: str
     ink: str
     muted: str
     pad: str
@@ -42,13 +44,14 @@ DAY = Look(
     raised="#fbf9f3",
     grid="#e2dccb",
     line="#c9c1ac",
+    edge="#857e69",
     ink="#26252e",
-    muted="#6f6a60",
-    pad="#0b736b",
-    pad_soft="#cfe3dc",
-    game="#b8480f",
-    game_soft="#f4dcc9",
-    hues=("#6f6a60", "#2678b5", "#a8517f", "#8a7a00", "#3d4fa8", "#5f3a86"),
+    muted="#605d4f",
+    pad="#004d4a",
+    pad_soft="#dceae5",
+    game="#b5440c",
+    game_soft="#f7e6da",
+    hues=("#605d4f", "#1d70ad", "#a2517c", "#4b3e0f", "#0c3dc1", "#432e72"),
 )
 
 NIGHT = Look(
@@ -57,13 +60,14 @@ NIGHT = Look(
     raised="#20242f",
     grid="#222733",
     line="#3b4252",
+    edge="#6d7689",
     ink="#ece7da",
-    muted="#9b998f",
-    pad="#57cfb8",
-    pad_soft="#1f3d3b",
-    game="#f79a5c",
-    game_soft="#46301f",
-    hues=("#9b998f", "#6cb8ee", "#e09cc4", "#e3d65a", "#98a6f5", "#c3a0ea"),
+    muted="#9c978c",
+    pad="#56cfb7",
+    pad_soft="#1a3533",
+    game="#eb975c",
+    game_soft="#3c2b1f",
+    hues=("#9c978c", "#7da9d7", "#c07ea7", "#e6d95c", "#9183ff", "#cecefe"),
 )
 
 
@@ -80,9 +84,7 @@ class Theme:
 
     def colour(self, role: str, alpha: int = 255) -> QColor:
         """The colour of a role of `Look`, as "pad"."""
-        found = QColor(getattr(self.look, role))
-        found.setAlpha(alpha)
-        return found
+        return _colour(getattr(self.look, role), alpha)
 
     def hue(self, number: int) -> QColor:
         """One of the layers' colours; 0 is the base layer's."""
@@ -90,10 +92,7 @@ class Theme:
 
     def font(self, factor: float = 1.0, bold: bool = False) -> QFont:
         """The interface's font, `factor` times the normal size."""
-        font = QFont(FONT_FAMILIES)
-        font.setPointSizeF(self.points * factor)
-        font.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
-        return font
+        return _font(self.points * factor, bold)
 
     def apply(self, application: QApplication) -> None:
         """Dresses what is not drawn by ourselves: palette, font, and the few widgets that Qt paints."""
@@ -122,31 +121,48 @@ class Theme:
         )
 
 
+# Painting asks for these thousands of times a second. Nobody changes what they give.
+@cache
+def _colour(name: str, alpha: int) -> QColor:
+    found = QColor(name)
+    found.setAlpha(alpha)
+    return found
+
+
+@cache
+def _font(points: float, bold: bool) -> QFont:
+    font = QFont(FONT_FAMILIES)
+    font.setPointSizeF(points)
+    font.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+    return font
+
+
 _SHEET = """
 QToolTip {{ background: {look.raised}; color: {look.ink}; border: 1px solid {look.line}; padding: {p}px; }}
-QLineEdit, QPlainTextEdit {{ background: {look.raised}; border: 1px solid {look.line}; border-radius: {r}px; }}
+QLineEdit, QPlainTextEdit {{ background: {look.raised}; border: 1px solid {look.edge}; border-radius: {r}px; }}
 QLineEdit, QPlainTextEdit {{ padding: {p}px; }}
 QLineEdit:focus, QPlainTextEdit:focus {{ border: 2px solid {look.ink}; }}
-QListWidget {{ background: transparent; }}
+QListWidget {{ background: transparent; border: 2px solid transparent; }}
 QListWidget#plain::item {{ padding: {p}px {q}px; border-left: {r}px solid transparent; }}
 QListWidget#plain::item:selected {{
     background: {look.raised}; color: {look.ink}; border-left: {r}px solid {look.game};
 }}
-QTableWidget {{ background: transparent; border: none; }}
+QTableWidget {{ background: transparent; border: 2px solid transparent; }}
 QTableWidget::item {{ padding: {p}px; }}
 QTableWidget::item:selected {{ border: 2px dashed {look.ink}; color: {look.ink}; background: {look.raised}; }}
 QHeaderView::section {{ background: {look.sheet}; border: none; border-bottom: 2px solid {look.line}; padding: {p}px; }}
 QTableCornerButton::section {{ background: {look.sheet}; border: none; }}
-QTextBrowser {{ background: {look.raised}; border-radius: {r}px; padding: {q}px; }}
+QTextBrowser {{ background: {look.raised}; border: 2px solid transparent; border-radius: {r}px; padding: {q}px; }}
 QMenu {{ background: {look.raised}; color: {look.ink}; border: 1px solid {look.line}; padding: {p}px; }}
 QMenu::item {{ padding: {p}px {wide}px {p}px {q}px; border-radius: {r}px; }}
 QMenu::item:disabled {{ color: {look.muted}; }}
 QMenu::item:selected {{ background: {look.grid}; color: {look.ink}; }}
-QSpinBox {{ background: {look.raised}; border: 1px solid {look.line}; border-radius: {r}px; padding: 2px; }}
+QSpinBox {{ background: {look.raised}; border: 1px solid {look.edge}; border-radius: {r}px; padding: 2px; }}
+QSpinBox:focus, QListWidget:focus, QTextBrowser:focus, QTableWidget:focus {{ border: 2px solid {look.ink}; }}
 QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}
 QScrollBar:vertical {{ background: transparent; width: {bar}px; margin: 0; }}
 QScrollBar:horizontal {{ background: transparent; height: {bar}px; margin: 0; }}
-QScrollBar::handle {{ background: {look.line}; border-radius: {r}px; min-height: {q}px; min-width: {q}px; }}
+QScrollBar::handle {{ background: {look.edge}; border-radius: {r}px; min-height: {q}px; min-width: {q}px; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
 QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
 """

@@ -102,7 +102,7 @@ class ClashList(QWidget):
 
     def _show(self) -> None:
         count = len(self._found)
-        self.head.setText(f"{count} worth a look" if count else "Nothing worth a look")
+        self.head.setText(f"{count} to check" if count else "Nothing to check")
         self.head.setAccessibleName(self.head.text())
         self.head.updateGeometry()
         self.head.setEnabled(count > 0)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
@@ -53,6 +53,10 @@ class Instrument(Pressable):
         self._profile: Profile | None = None
         self._hue = 0
         self._shown: tuple[object, ...] = ()
+        self._values: tuple[float, ...] = ()
+        self._pressed: tuple[bool, ...] = ()
+        self._circle = QRectF()
+        self._moving: QRect | None = None  # where it moves, for those that do
         self.setAcceptDrops(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -74,6 +78,11 @@ class Instrument(Pressable):
         self._profile = profile
         self._hue = layer_mark(profile, layer_id).hue
         self._views = control_views(profile, layer_id, self.control.name, layout)
+        feel = getattr(profile.feel, self.control.name, None)
+        shown = (self._title, self._hue, self._views, feel)
+        if shown == self._shown:
+            return  # most edits are elsewhere
+        self._shown = shown
         does = ", ".join(f"{view.slot}: {view.text}" for view in self._views.values() if view.assignment is not None)
         self.setAccessibleName(f"{self._title}. {does or 'Nothing yet'}")
         self.update()
@@ -81,10 +90,13 @@ class Instrument(Pressable):
     def follow_live(self) -> None:
         """Repaints if what it shows of the pad has changed by what an eye can see."""
         values = tuple(round(self._live.values.get(channel, 0.0), 2) for channel in self.control.channels)
-        shown = (values, tuple(slot in self._live.slots for slot in self.control.slots))
-        if shown != self._shown:
-            self._shown = shown
+        pressed = tuple(slot in self._live.slots for slot in self.control.slots)
+        if pressed != self._pressed:
+            self._pressed, self._values = pressed, values
             self.update()
+        elif values != self._values:
+            self._values = values
+            self.update(self._moving if self._moving is not None else self.rect())
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         if event is not None and isinstance(event.source(), MoveRows):
@@ -104,7 +116,7 @@ class Instrument(Pressable):
     def minimumSizeHint(self) -> QSize:
         return QSize(self.theme.px(92), self.theme.px(HEIGHTS[self.control.kind]))
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
+    def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.theme
@@ -113,6 +125,9 @@ class Instrument(Pressable):
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.colour("raised"))
             painter.drawRoundedRect(rect, theme.px(5), theme.px(5))
+        if event is not None and self._moving is not None and self._moving.contains(event.rect()):
+            self._paint_moving(painter)  # the rest stands as it was drawn
+            return
         draw_focus(painter, theme, self, rect)
         own = self._hue and any(view.assignment and not view.inherited for view in self._views.values())
         if own:
@@ -122,6 +137,7 @@ class Instrument(Pressable):
         title = QRectF(rect.x() + theme.px(7), rect.y() + theme.px(2), rect.width() - theme.px(10), theme.px(15))
         painter.drawText(title, Qt.AlignmentFlag.AlignLeft, drawing.fitted(painter, self._title, title.width()))
         body = rect.adjusted(theme.px(7), theme.px(18), -theme.px(4), -theme.px(2))
+        self._moving = None
         match self.control.kind:
             case Kind.STICK | Kind.SURFACE:
                 self._paint_stick(painter, body)
@@ -184,21 +200,15 @@ class Instrument(Pressable):
     def _paint_stick(self, painter: QPainter, body: QRectF) -> None:
         theme = self.theme
         name = self.control.name
-        x, y = (self._live.values.get(slot_name(name, axis), 0.0) for axis in "xy")
         size = max(theme.px(30), min(theme.px(64), body.width() - theme.px(62)))
         circle = QRectF(0, 0, size, size)
         circle.moveCenter(QPointF(body.center().x(), body.y() + theme.px(28) + size / 2))
-        dead = getattr(self._profile.feel, name).dead_zone if self._profile is not None else 0.0
-        clicked = slot_name(name, "click") in self._live.slots
-        if self.control.kind is Kind.SURFACE:
-            touched = slot_name(name, "touch") in self._live.slots
-            drawing.draw_surface(painter, theme, circle, x, y, touched, clicked)
-        else:
-            drawing.draw_stick(painter, theme, circle, x, y, dead, clicked)
+        self._set_moving(circle)
+        self._paint_moving(painter)
         whole = self._views.get(name)
         use = whole.assignment.use if whole is not None and whole.assignment is not None else None
         if whole is not None and isinstance(use, PointerSpeed | Drag):
-            self._paint_look(painter, circle, whole, f"{abs(use.x):g} × {abs(use.y):g}")
+            self._paint_look(painter, circle, whole, f"{abs(use.x):g} × {abs(use.y):g} counts/s")
         for way in WAYS:
             self._paint_round_cap(painter, circle, slot_name(name, way), way)
         words = []
@@ -216,6 +226,27 @@ class Instrument(Pressable):
             painter.setPen(theme.colour("muted"))
             fitted = drawing.fitted(painter, "; ".join(words), row.width())
             painter.drawText(row, Qt.AlignmentFlag.AlignHCenter, fitted)
+
+    def _set_moving(self, circle: QRectF) -> None:
+        """What moves is drawn within this circle, again and again."""
+        self._circle = circle
+        self._moving = circle.adjusted(-2, -2, 2, 2).toAlignedRect()
+
+    def _paint_moving(self, painter: QPainter) -> None:
+        """Only what follows a stick, a finger on a surface, or the gyro."""
+        theme, name, values = self.theme, self.control.name, self._live.values
+        if self.control.kind is Kind.MOTION:
+            yaw, pitch = (values.get(f"motion.gyro_{axis}", 0.0) for axis in "yx")
+            drawing.draw_motion(painter, theme, self._circle, yaw, pitch)
+            return
+        x, y = (values.get(slot_name(name, axis), 0.0) for axis in "xy")
+        clicked = slot_name(name, "click") in self._live.slots
+        if self.control.kind is Kind.SURFACE:
+            touched = slot_name(name, "touch") in self._live.slots
+            drawing.draw_surface(painter, theme, self._circle, x, y, touched, clicked)
+        else:
+            dead = getattr(self._profile.feel, name).dead_zone if self._profile is not None else 0.0
+            drawing.draw_stick(painter, theme, self._circle, x, y, dead, clicked)
 
     def _paint_look(self, painter: QPainter, circle: QRectF, view: SlotView, text: str) -> None:
         """A stick that moves the pointer: four arrows about it, and its speed."""
@@ -287,8 +318,8 @@ class Instrument(Pressable):
         theme = self.theme
         size = theme.px(42)
         circle = QRectF(body.x(), body.y() + 2, size, size)
-        yaw, pitch = (self._live.values.get(f"motion.gyro_{axis}", 0.0) for axis in "yx")
-        drawing.draw_motion(painter, theme, circle, yaw, pitch)
+        self._set_moving(circle)
+        self._paint_moving(painter)
         shown = [view for view in self._views.values() if view.assignment is not None]
         painter.setFont(theme.font(0.85))
         painter.setPen(theme.colour("ink" if any(not view.inherited for view in shown) else "muted"))

@@ -187,10 +187,12 @@ class Lane(QWidget):
         opened.hide()  # or it would be painted until it is deleted
         instrument.show()
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        theme = self.theme
+        if event is not None and event.rect().top() > theme.px(28):
+            return  # an instrument moves: the head stands as it was drawn
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        theme = self.theme
         painter.setFont(theme.font(0.92, bold=True))
         painter.setPen(theme.colour("ink"))
         room = QRectF(theme.px(11), 0, self.width() - theme.px(14), theme.px(22))

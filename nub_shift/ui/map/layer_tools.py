@@ -48,7 +48,7 @@ class LayerTools(QWidget):
         self.pace: QSpinBox | None = None
         self._document = document
         self._layer_id = BASE_LAYER
-        self.new = TextButton(theme, "New layer", "Then touch the control that shall bring it on while it is held")
+        self.new = TextButton(theme, "New layer", "Then press the control that turns it on while held")
         self.new.clicked.connect(self._on_new)
         self.tools = TextButton(theme, "Layer …", "Rename, copy, move, base or remove the layer that is shown")
         self.tools.clicked.connect(self.open_tools)
@@ -84,7 +84,7 @@ class LayerTools(QWidget):
         if layer_id != BASE_LAYER:
             for words in comes_on(profile, layer_id) or ["Nothing brings it on"]:
                 add_entry(menu, words, menu.close).setEnabled(False)
-            add_entry(menu, "Bring it on with …", lambda: self.layer_made.emit(layer_id))
+            add_entry(menu, "Turn it on with …", lambda: self.layer_made.emit(layer_id))
             self._add_edit(menu, "Further up", "moved up", partial(layer_edits.moved, layer_id=layer_id, by=1))
             self._add_edit(menu, "Further down", "moved down", partial(layer_edits.moved, layer_id=layer_id, by=-1))
             self._add_hues(menu, profile, layer_id, layer.hue)
@@ -117,7 +117,7 @@ class LayerTools(QWidget):
                 self._add_edit(likes, other.label, "like another", like)
 
     def _add_pace(self, menu: QMenu, now: float | None) -> None:
-        self.pace = make_spin("percent of pointer speed while it is on", 1, 2000, " % pointer speed")
+        self.pace = make_spin("percent of pointer speed while it is on", 1, 2000, " % look speed")
         show_number(self.pace, round((now or 1.0) * 100))
         self.pace.editingFinished.connect(self._on_pace)
         line = QWidgetAction(menu)
@@ -128,7 +128,7 @@ class LayerTools(QWidget):
         if self.pace is not None:
             pace = self.pace.value() / 100
             paced = partial(layer_edits.paced, layer_id=self._layer_id, pace=pace if pace != 1.0 else None)
-            self._edit(f"{self.pace.value()} % pointer speed", paced)
+            self._edit(f"{self.pace.value()} % look speed", paced)
 
     def _add_hues(self, menu: QMenu, profile: Profile, layer_id: str, now: int | None) -> None:
         hues = add_menu(menu, "Hue")

@@ -17,6 +17,11 @@ _BUTTONS = {
     Qt.MouseButton.BackButton: "BTN_SIDE",
     Qt.MouseButton.ForwardButton: "BTN_EXTRA",
 }
+# Keys that mean the name, and not the key that came too late.
+_TO_EDIT = (
+    *(Qt.Key.Key_Escape, Qt.Key.Key_Backspace, Qt.Key.Key_Delete, Qt.Key.Key_F2),
+    *(Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Home, Qt.Key.Key_End),
+)
 _HINT = "New move, Enter, its key; or paste lines"
 
 
@@ -29,18 +34,22 @@ class MoveEntry(QLineEdit):
         named(str): a name, or a name with its key, was typed.
         pasted(str): several lines were pasted.
         input_given(tuple, object): keys that were pressed together, or a wheel click.
+        unkeyed(str): no key came for the new move of that name, which stands here still.
     """
 
     named = pyqtSignal(str)
     pasted = pyqtSignal(str)
     input_given = pyqtSignal(tuple, object)
+    unkeyed = pyqtSignal(str)
 
     def __init__(self, waiting: Waiting, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._waiting = waiting
         self._renames = False
+        self._label = ""  # of the new move whose key is waited for
+        self._unkeyed = False  # none came: its name is still here, and takes no key by mistake
         self.keys = KeyCatcher(self, lambda: self.listening)
-        self.keys.caught.connect(lambda codes: self.input_given.emit(codes, None))
+        self.keys.caught.connect(lambda codes: self._give(codes, None))
         self.setPlaceholderText(_HINT)
         self.setAccessibleName("New move")
         self.setMaxLength(200)
@@ -57,7 +66,13 @@ class MoveEntry(QLineEdit):
         renames = wait.awaited is Awaited.MOVE_NAME
         if self.listening and not self.isReadOnly():
             self.clear()
-        self.setReadOnly(self.listening)
+        if self.listening:
+            self._label, self._unkeyed = ("" if wait.move else wait.label), False
+        elif self._label:
+            self._unkeyed, label, self._label = True, self._label, ""
+            self.setText(label)
+            self.unkeyed.emit(label)
+        self.setReadOnly(self.listening or self._unkeyed)
         self.setPlaceholderText(f"Press the key for {wait.label}" if self.listening else _HINT)
         named = f"New name of {wait.label}" if renames else "New move"
         self.setAccessibleName(f"Press the key for {wait.label}" if self.listening else named)
@@ -75,12 +90,27 @@ class MoveEntry(QLineEdit):
         if event.matches(QKeySequence.StandardKey.Paste) and clipboard is not None and "\n" in clipboard.text().strip():
             self.pasted.emit(clipboard.text())
             return
+        if self._unkeyed and event.key() in _TO_EDIT:
+            self._edit_again()
+            if event.key() == Qt.Key.Key_Escape:
+                self.clear()
+                return
         super().keyPressEvent(event)
+
+    def _edit_again(self) -> None:
+        self._unkeyed = False
+        self.setReadOnly(False)
+
+    def _give(self, codes: tuple[str, ...], wheel: WheelDirection | None) -> None:
+        self._label = ""
+        self.input_given.emit(codes, wheel)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None and self.listening and event.button() in _BUTTONS:
-            self.input_given.emit((_BUTTONS[event.button()],), None)
+            self._give((_BUTTONS[event.button()],), None)
             return
+        if self._unkeyed:
+            self._edit_again()
         super().mousePressEvent(event)
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
@@ -89,9 +119,9 @@ class MoveEntry(QLineEdit):
             return
         turned = event.angleDelta()
         if turned.y():
-            self.input_given.emit((), WheelDirection.UP if turned.y() > 0 else WheelDirection.DOWN)
+            self._give((), WheelDirection.UP if turned.y() > 0 else WheelDirection.DOWN)
         elif turned.x():
-            self.input_given.emit((), WheelDirection.RIGHT if turned.x() < 0 else WheelDirection.LEFT)
+            self._give((), WheelDirection.RIGHT if turned.x() < 0 else WheelDirection.LEFT)
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         super().focusOutEvent(event)

@@ -26,6 +26,7 @@ from nub_shift.model.effects import WheelDirection
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Move, Profile
 from nub_shift.model.schema_types import MAX_LABEL
+from nub_shift.model.walk import LayerWalk
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.move_entry import MoveEntry
 from nub_shift.ui.map.move_rows import COVERED, LINKED, MOVE, MoveRows
@@ -78,6 +79,7 @@ class MoveList(QWidget):
         self.entry.named.connect(self._on_named)
         self.entry.pasted.connect(self._on_pasted)
         self.entry.input_given.connect(self._on_input)
+        self.entry.unkeyed.connect(self._on_unkeyed)
         self.key = TextButton(theme, "Key", "The game has another key for this move")
         self.key.clicked.connect(self._on_key)
         self.rename = TextButton(theme, "Rename", "F2")
@@ -100,6 +102,7 @@ class MoveList(QWidget):
         column.addWidget(self.entry)
         self._profile: Profile | None = None
         self._shown: tuple[object, ...] = ()
+        self._walk = LayerWalk()
         self._pending = Written("", "")  # the move that a key is waited for
         self._new_group: str | None = None  # where the next moves go, where that was said
         self._show_buttons()
@@ -110,15 +113,22 @@ class MoveList(QWidget):
         wait = self._waiting.wait
         if wait.move and profile.move(wait.move) is None:
             self._waiting.heard(Heard.CANCELLED)
-        reached = move_coverage(profile)
+        reached = move_coverage(profile, self._walk)
         missing = sum(move.id not in reached for move in profile.moves)
-        tail = f"{missing} not reached" if missing else "all reached"
+        tail = f"{missing} unassigned" if missing else "all assigned"
         count = count_words(len(profile.moves), "move", "moves")
         self.heading.setText(f"{count}, {tail}" if profile.moves else "No moves yet")
         shown = (self._layout(), profile.moves, reached, [(layer.id, layer.hue) for layer in profile.layers])
         if shown == self._shown:
             return
-        self._shown = shown
+        same, self._shown = shown[:2] == self._shown[:2], shown
+        if same:
+            for row in range(self.list.count()):
+                found = self.list.item(row)
+                known = found.data(MOVE) if found is not None else None
+                if found is not None and isinstance(known, Move):
+                    self._tell_covered(found, profile, known, reached.get(known.id, []))
+            return
         row = self.list.currentRow()
         self.list.clear()
         group = ""
@@ -149,11 +159,19 @@ class MoveList(QWidget):
     def _add_move(self, profile: Profile, move: Move, slots: list[tuple[str, str]]) -> None:
         item = QListWidgetItem(move.label)
         item.setData(MOVE, move)
-        item.setData(COVERED, sorted({layer_mark(profile, layer).hue for layer, _ in slots}))
-        where = ", ".join(slot_label(slot) for _, slot in slots)
-        set_tip(item, where or "Not reached yet: choose a control, then click this move")
-        item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{move.label}, {where or 'not reached'}")
+        self._tell_covered(item, profile, move, slots)
         self.list.addItem(item)
+
+    def _tell_covered(self, item: QListWidgetItem, profile: Profile, move: Move, slots: list[tuple[str, str]]) -> None:
+        """Says from where a move is reached."""
+        hues = sorted({layer_mark(profile, layer).hue for layer, _ in slots})
+        if item.data(COVERED) != hues:
+            item.setData(COVERED, hues)
+        where = ", ".join(slot_label(slot) for _, slot in slots)
+        told = f"{move.label}, {where or 'unassigned'}"
+        if item.data(Qt.ItemDataRole.AccessibleTextRole) != told:
+            set_tip(item, where or "Unassigned: press a control on the pad, then click this move")
+            item.setData(Qt.ItemDataRole.AccessibleTextRole, told)
 
     @property
     def _linked(self) -> str:
@@ -235,10 +253,13 @@ class MoveList(QWidget):
         elif written:
             self._take(written)
 
-    def _await_input(self, move: Written) -> None:
-        """Listens for the key of a move, which its group and label name."""
+    def _on_unkeyed(self, label: str) -> None:
+        self.refused.emit(f"No key came for {label}. Enter waits again; Backspace changes the name; Esc gives it up")
+
+    def _await_input(self, move: Written, move_id: str = "") -> None:
+        """Listens for the key of a move, which its group and label name; one that is there already has an id."""
         self._pending = move
-        self._waiting.begin(Wait(Awaited.MOVE_INPUT, label=move.label))
+        self._waiting.begin(Wait(Awaited.MOVE_INPUT, move=move_id, label=move.label))
         self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _on_pasted(self, text: str) -> None:
@@ -252,7 +273,7 @@ class MoveList(QWidget):
             self.edited.emit(f"Added {what}", partial(move_edits.added, moves=clear))
         unclear = [f"{move.label} ({move.unclear or 'no key'})" for move in moves if move not in clear]
         if unclear:
-            self.refused.emit(f"Not taken, as no key is understood: {', '.join(unclear)}")
+            self.refused.emit(f"Not added, because the key is not understood: {', '.join(unclear)}")
 
     def _on_input(self, keys: tuple[str, ...], wheel: WheelDirection | None) -> None:
         self._waiting.heard(Heard.GIVEN)
@@ -263,7 +284,7 @@ class MoveList(QWidget):
     def _on_key(self) -> None:
         move = self._chosen()
         if move is not None:
-            self._await_input(Written(move.group, move.label))
+            self._await_input(Written(move.group, move.label), move.id)
 
     def _on_rename(self) -> None:
         move = self._chosen()

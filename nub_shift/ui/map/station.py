@@ -27,6 +27,7 @@ from nub_shift.ui.map.layer_compare import LayerCompare
 from nub_shift.ui.map.layer_table import LayerTable
 from nub_shift.ui.map.move_list import MoveList
 from nub_shift.ui.map.wait_line import WaitLine
+from nub_shift.ui.settings import listening_ms
 from nub_shift.ui.widgets.key_input import KeyCatcher
 
 # How long a layout takes to settle.
@@ -62,7 +63,7 @@ class MapStation(QWidget):
         self._controls: tuple[str, ...] = ()
         self._pinned = BASE_LAYER  # what was chosen to be shown; layers that are on go before it
         self._printed: dict[str, str] = {}
-        self.waiting = Waiting(lambda: clock() // 1000)
+        self.waiting = Waiting(lambda: clock() // 1000, listening_ms())
         self.waiting.on_control(self._on_control_given)
         self.moves = MoveList(theme, self.waiting, document.layout)
         self.moves.setFixedWidth(theme.px(238))
@@ -100,7 +101,7 @@ class MapStation(QWidget):
         self.compare.closed.connect(self._on_compared)
         self._sheets.addWidget(self.compare)
         row.addWidget(self._sheets, 1)
-        self.wait_line = WaitLine(theme, self.waiting, document.profile)
+        self.wait_line = WaitLine(theme, self.waiting, document)
         column = QVBoxLayout(self)
         column.setContentsMargins(theme.px(14), theme.px(8), theme.px(8), theme.px(2))
         column.setSpacing(theme.px(2))
@@ -144,6 +145,14 @@ class MapStation(QWidget):
         """A new layer: the next control that is touched, or clicked, brings it on while it is held."""
         self.lanes.close_control()
         self.waiting.begin(Wait(Awaited.LAYER_CONTROL, layer_id))
+
+    def follow_look(self) -> None:
+        """The theme has other colours now."""
+        self.wait_line.follow_edit()
+        if self._sheets.currentWidget() is self.table:
+            self.table.show_profile(self._document.profile, self._document.layout())
+        if self.lanes.opened is not None:
+            self.lanes.opened.show_profile(self._document.profile)
 
     def set_follow(self, on: bool) -> None:
         """Whether a touch on the pad opens its control."""
@@ -193,9 +202,9 @@ class MapStation(QWidget):
         if self.waiting.for_control:
             self._give_control(_press_slot(found))
             return
-        # The first slot of a stick, or of motion, is its whole, which takes no key; the next one listens instead.
+        # The first slot of a stick, or of motion, is its whole, which takes no key; the next one is chosen instead.
         slot = found.slots[1] if found.kind in (Kind.STICK, Kind.MOTION, Kind.SURFACE) else found.slots[0]
-        self.open_slot(slot, listen=True)
+        self.open_slot(slot, listen=False)  # whoever looks wants nothing replaced
 
     def _on_control_closed(self) -> None:
         self.moves.list.setFocus(Qt.FocusReason.OtherFocusReason)
@@ -262,6 +271,9 @@ class MapStation(QWidget):
         move = self._document.profile.move(move_id)
         if opened is None or move is None:
             return
+        if opened.panel is None and not self.waiting.for_slot:
+            self.said.emit(f"To have a control do {move.label}: press it on the pad or click its slot, then the move")
+            return
         if move.look:
             opened.whole.look_around()
         else:
@@ -272,25 +284,29 @@ class MapStation(QWidget):
         found = CONTROL_BY_NAME[control]
         move = self._document.profile.move(move_id)
         whole = move is not None and move.look and found.slots[0] == control
-        self.open_slot(found.slots[0] if whole else _press_slot(found), listen=False)
-        self._on_move_picked(move_id)
+        self.open_slot(found.slots[0] if whole else _press_slot(found), listen=not whole)
+        if whole and self.lanes.opened is not None:
+            self.lanes.opened.whole.look_around()
+        else:
+            self._on_move_picked(move_id)
 
     def _on_group_picked(self, group: str) -> None:
         """A carousel of the group's moves on the chosen button, or a ring on the chosen stick."""
         cell = self.lanes.opened.cell if self.lanes.opened is not None else None
-        if cell is None:
-            self.said.emit(f"Choose a control first, then {group} becomes a carousel on it")
+        if cell is None or not self.waiting.for_slot:
+            self.said.emit(f"To step through {group}: press a control on the pad, or click a slot, then {group}")
             return
         made = slot_edits.group_on_slot(self._document.profile, cell.layer_id, cell.slot, group)
         if made is None:
             self.said.emit(f"{group} has no two moves with keys")
         else:
-            self.waiting.heard(Heard.GIVEN)
             layer_id, slot = cell.layer_id, cell.slot
-            self._document.edit(
+            done = self._document.edit(
                 f"{slot_label(slot)}: {group}",
                 lambda profile: slot_edits.group_on_slot(profile, layer_id, slot, group) or profile,
             )
+            if done:
+                self.waiting.heard(Heard.GIVEN)
 
     def _on_place_picked(self, layer_id: str, slot: str) -> None:
         if CONTROL_OF_SLOT[slot].name in self.lanes.instruments:
@@ -317,7 +333,7 @@ class MapStation(QWidget):
         if profile.layer(self.layer_id) is None:
             self.layer_id = BASE_LAYER
         self.moves.show_profile(profile)
-        self.wait_line.show_profile(profile)
+        self.wait_line.follow_edit()
         self.clashes.show_profile(profile, self._controls)
         if self._sheets.currentWidget() is self.table:
             self.table.show_profile(profile, self._document.layout())

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, Qt, QTimer
-from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
+from functools import partial
 
+from PyQt6.QtCore import QPoint, QRectF, Qt, QTimer
+from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QSizePolicy, QWidget
+
+from nub_shift.editing.document import Document
 from nub_shift.editing.waiting import Awaited, Heard, Waiting
-from nub_shift.editing.words.waiting import waiting_words
-from nub_shift.model.profile import Profile
+from nub_shift.editing.words.waiting import listening_words, waiting_words
 from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.settings import LISTENING_MS, keep_listening_ms
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.menus import add_entry
 from nub_shift.ui.widgets.plain import PlainLabel
 
 # How often the time that is left is drawn, and looked at.
@@ -22,18 +26,22 @@ class WaitLine(QWidget):
 
     Attributes:
         text: what it says.
+        time: how long keys are listened to.
         cancel: ends the wait.
     """
 
-    def __init__(self, theme: Theme, waiting: Waiting, profile: Profile, parent: QWidget | None = None) -> None:
+    def __init__(self, theme: Theme, waiting: Waiting, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
         self._waiting = waiting
-        self._profile = profile
+        self._document = document
         self._follows = True
         self.text = PlainLabel()
         self.text.setFont(theme.font(0.92))
         self.text.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.time = TextButton(theme, _time_text(waiting.listen_ms), "How long a key is waited for")
+        self.time.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # a click takes the focus from nobody who listens
+        self.time.clicked.connect(self._choose_time)
         self.cancel = TextButton(theme, "Cancel", "Esc")
         self.cancel.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # Escape does the same, and the focus stays where it is
         self.cancel.clicked.connect(lambda: waiting.heard(Heard.CANCELLED))
@@ -43,6 +51,7 @@ class WaitLine(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(theme.px(10), 0, theme.px(6), theme.px(2))
         row.addWidget(self.text, 1)
+        row.addWidget(self.time)
         row.addWidget(self.cancel)
         self._timer = QTimer(self)
         self._timer.setInterval(TICK_MS)
@@ -50,10 +59,24 @@ class WaitLine(QWidget):
         waiting.on_change(self._show)
         self._show()
 
-    def show_profile(self, profile: Profile) -> None:
-        """Names things as this profile does."""
-        self._profile = profile
+    def follow_edit(self) -> None:
+        """Names things as the profile does now."""
         self._show()
+
+    def _choose_time(self) -> None:
+        menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        for milliseconds in LISTENING_MS:
+            chosen = milliseconds == self._waiting.listen_ms
+            add_entry(menu, listening_words(milliseconds), partial(self._on_time, milliseconds), chosen)
+        menu.popup(self.time.mapToGlobal(QPoint(0, -menu.sizeHint().height())))
+
+    def _on_time(self, milliseconds: int) -> None:
+        keep_listening_ms(milliseconds)
+        self.time.setText(_time_text(milliseconds))
+        self.time.setAccessibleName(self.time.text())
+        self.time.updateGeometry()
+        self._waiting.choose_time(milliseconds)
 
     def set_follows(self, on: bool) -> None:
         """Whether a press on the pad opens its control."""
@@ -63,7 +86,7 @@ class WaitLine(QWidget):
     def _show(self) -> None:
         wait = self._waiting.wait
         waits = wait.awaited is not Awaited.NOTHING
-        text = waiting_words(self._profile, wait, self._follows)
+        text = waiting_words(self._document.profile, wait, self._follows, self._document.layout())
         if text != self.text.text():
             self.text.setText(text)
             self.text.setAccessibleName(text)
@@ -86,3 +109,7 @@ class WaitLine(QWidget):
         room = QRectF(0, self.height() - height, self.width(), height)
         painter.fillRect(room, theme.colour("line"))
         painter.fillRect(QRectF(0, room.y(), self.width() * self._waiting.time_left, height), theme.colour("pad"))
+
+
+def _time_text(milliseconds: int) -> str:
+    return f"Listens for {milliseconds // 1000} s" if milliseconds else "Listens until ended"

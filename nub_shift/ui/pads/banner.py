@@ -16,7 +16,7 @@ from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.plain import PlainLabel
 
 _SOURCES = {
-    "document": "Every control of it is known",
+    "document": "All controls of this pad are known",
     "card": "Known by its card",
     "guess": "Guessed from its codes",
 }
@@ -59,15 +59,17 @@ class PadBanner(QWidget):
         self._note = PlainLabel()
         self._note.setWordWrap(True)
         self._note.setFont(theme.font(0.92))
-        self.introduce = self._make(PadCommand.INTRODUCE, "Introduce", "Touch its controls one after the other")
-        self.keep_guess = self._make(PadCommand.KEEP_GUESS, "Keep the guess", "What its codes suggest is right")
+        self.introduce = self._make(PadCommand.INTRODUCE, "Set up", "Press its controls one after the other")
+        self.keep_guess = self._make(
+            PadCommand.KEEP_GUESS, "This is right", "Everything works as shown: no need to set it up"
+        )
         self.skip = self._make(PadCommand.SKIP, "There is none", "This pad has no such control")
         self.back = self._make(PadCommand.BACK, "Take back", "Forget the last answer")
-        self.keep = self._make(PadCommand.KEEP, "Keep", "Keep what is understood as this pad's card")
-        self.stop = self._make(PadCommand.STOP, "Stop", "End without keeping anything")
-        self.play_demo = self._make(PadCommand.PLAY_DEMO, "Perform", "Go on with its performance")
-        self.rest = self._make(PadCommand.REST, "Let it lie", "Nobody touches it")
-        self.unplug = self._make(PadCommand.UNPLUG, "Unplug", "Pull this made-up pad out")
+        self.keep = self._make(PadCommand.KEEP, "Keep", "Save what was set up")
+        self.stop = self._make(PadCommand.STOP, "Stop", "End without saving anything")
+        self.play_demo = self._make(PadCommand.PLAY_DEMO, "Play demo", "The simulated pad moves by itself")
+        self.rest = self._make(PadCommand.REST, "Stop demo", "The simulated pad rests until you work it")
+        self.unplug = self._make(PadCommand.UNPLUG, "Unplug", "Unplug this simulated pad")
         texts = QVBoxLayout()
         texts.setSpacing(0)
         texts.addWidget(self.words)
@@ -88,7 +90,7 @@ class PadBanner(QWidget):
         self._asking = course is not None
         plain = pad is not None and course is None and bool(pad.device)
         self.introduce.setVisible(plain and pad is not None and not pad.parts)
-        self.introduce.setText("Introduce" if pad is not None and pad.source == "guess" else "Introduce again")
+        self.introduce.setText("Set up" if pad is not None and pad.source == "guess" else "Set up again")
         self.keep_guess.setVisible(plain and pad is not None and pad.source == "guess" and not pad.parts)
         for button in (self.skip, self.back, self.keep, self.stop):
             button.setVisible(course is not None)
@@ -99,14 +101,14 @@ class PadBanner(QWidget):
         self.rest.setVisible(plain and pad is not None and pad.simulated and not pad.by_hand)
         self.unplug.setVisible(plain and pad is not None and pad.simulated and not pad.parts)
         if pad is None and course is not None:
-            self.words.setText("Plug it in again, and the introduction goes on")
+            self.words.setText("Plug the pad in again to go on with the set-up")
             self._note.setText(message_words(course.note) if course.note is not None else "")
         elif pad is None:
-            self.words.setText("Plug a pad in, or one of the made-up ones at the left")
+            self.words.setText("Plug in a pad, or one of the simulated pads on the left")
             self._note.setText("")
         elif course is not None:
             self.words.setText(instruction(course.asked))
-            any_order = "In any order: click a control here to be asked for it"
+            any_order = "In any order: click a control here to set it up next"
             self._note.setText(message_words(course.note) if course.note is not None else any_order)
         else:
             wrong = [message_words(message) for message in pad.wrong]
@@ -114,7 +116,7 @@ class PadBanner(QWidget):
             self.words.setText(first[:1].upper() + first[1:])
             note = [line for line in rest if line]
             if pad.simulated:
-                note.append("Made up: work it with the mouse, or space bar and arrows")
+                note.append("Simulated: work it with the mouse, or the space bar and arrow keys")
             if pad.device != pad.name and not pad.parts:
                 note.append(f"It calls itself {pad.device}")
             self._note.setText(". ".join(note))

@@ -55,7 +55,7 @@ class CardEdits:
         """Keeps what an introduction has understood, a card as text; what the card said besides stays."""
         made = parse_card(introduced)
         card = replace(self._book.card(pad.wiring, pad.name), buttons=made.buttons, axes=made.axes)
-        self._book.edit(f"{card.name}: introduced", card)
+        self._book.edit(f"{card.name}: set up", card)
 
     def add_measured(self, pad: PadInfo, measured: Measured) -> None:
         """Keeps what was measured."""

@@ -106,9 +106,11 @@ class PadMarks(QScrollArea):
         self._column.addWidget(self._plays)
         self.play = TextButton(theme, "Play the open profile with it")
         self.play.clicked.connect(self.seat_asked)
-        self.beside = TextButton(theme, "A seat beside, with …", "A second pad in the same game, with its own profile")
+        self.beside = TextButton(
+            theme, "Add as another player, with …", "A second pad in the same game, with a profile of its own"
+        )
         self.beside.clicked.connect(lambda: self._pop_up(self.beside, self._profiles(), self.beside_asked.emit))
-        self.leave = TextButton(theme, "Leave its seat")
+        self.leave = TextButton(theme, "Stop playing with it")
         self.leave.clicked.connect(self.leave_asked)
         for button in (self.play, self.beside, self.leave):
             self._column.addWidget(button)
@@ -116,9 +118,9 @@ class PadMarks(QScrollArea):
         self._parts = QVBoxLayout()
         self._parts.setSpacing(0)
         self._column.addLayout(self._parts)
-        self.join = TextButton(theme, "Join with …", "Two devices that are one pad in the hand")
+        self.join = TextButton(theme, "Combine with …", "Two devices that you hold as one pad")
         self.join.clicked.connect(lambda: self._pop_up(self.join, self._others, self.join_asked.emit))
-        self.finger_conflicts = TextButton(theme, "Take apart")
+        self.finger_conflicts = TextButton(theme, "Separate")
         self.finger_conflicts.clicked.connect(self.apart_asked)
         for button in (self.join, self.finger_conflicts):
             self._column.addWidget(button)
@@ -140,7 +142,7 @@ class PadMarks(QScrollArea):
         for label in (self._labels_heading, self._own_label):
             label.setVisible(usable and not pad.parts)
         self.show_control(self._control, pad.printed)
-        self._plays.setText(f"Seat {pad.seat + 1} plays {plays}" if pad.seat >= 0 else "Nobody plays with it")
+        self._plays.setText(f"Player {pad.seat + 1} plays {plays}" if pad.seat >= 0 else "Nobody plays with this pad")
         self.play.setVisible(usable and pad.seat != 0)
         self.beside.setVisible(usable and pad.seat < 0)
         self.leave.setVisible(pad.seat > 0)
@@ -153,7 +155,7 @@ class PadMarks(QScrollArea):
         able = self._pad is not None and not self._pad.parts and control in CONTROL_BY_NAME
         self._control = control if able else ""
         label = CONTROL_BY_NAME[control].label if able else ""
-        self._own_label.setText(f"{label}:" if able else "Touch or click a control to name it")
+        self._own_label.setText(f"{label}:" if able else "Press or click a control to name it")
         self.own.setVisible(able)
         self.own.setAccessibleName(f"Printed on {label.lower()}")
         if not self.own.hasFocus():
@@ -169,8 +171,8 @@ class PadMarks(QScrollArea):
             button.setCheckable(True)
             button.setChecked(part.identity == pad.moving)
             button.setEnabled(part.motion)
-            set_tip(button, "Its motion counts" if part.motion else "It has no motion sensors")
-            button.setAccessibleName(f"{part.name}: its motion counts")
+            set_tip(button, "Use the gyro of this part" if part.motion else "This part has no gyro")
+            button.setAccessibleName(f"{part.name}: use its gyro")
             button.clicked.connect(lambda _checked, found=part.identity: self.moving_picked.emit(found))
             self.moving[part.identity] = button
             self._parts.addWidget(button)

@@ -47,9 +47,9 @@ class MeasureStrip(QWidget):
         super().__init__(parent)
         self.theme = theme
         self._measuring = measuring
-        self.rest = TextButton(theme, "Measure at rest", f"{Task.REST.words}, {Task.REST.seconds:g} s")
+        self.rest = TextButton(theme, "Measure rest", f"{Task.REST.words}, {Task.REST.seconds:g} s")
         self.rest.clicked.connect(lambda: self.task_asked.emit(Task.REST))
-        self.rim = TextButton(theme, "Measure the reach", f"{Task.RIM.words}, {Task.RIM.seconds:g} s")
+        self.rim = TextButton(theme, "Measure range", f"{Task.RIM.words}, {Task.RIM.seconds:g} s")
         self.rim.clicked.connect(lambda: self.task_asked.emit(Task.RIM))
         self.cancel = TextButton(theme, "Cancel")
         self.cancel.clicked.connect(measuring.cancel)
@@ -151,7 +151,7 @@ class MeasureStrip(QWidget):
             return
         motion = motions[0][1]
         turns = max(abs(rate) for rate in motion.bias_dps)
-        lines = [f"Motion turns by {turns:.1f} °/s at rest, noise {motion.noise_dps:.2f}", *motion_changes(measured)]
+        lines = [f"Gyro drifts by {turns:.1f} °/s at rest, noise {motion.noise_dps:.2f}", *motion_changes(measured)]
         self._motion.setText(". ".join(lines))
         for button in self._offer_buttons("motion", [("Gate", motion.gate_dps, {"gate_dps": motion.gate_dps})]):
             self._motion_offers.addWidget(button)

@@ -45,7 +45,7 @@ class PadList(QWidget):
         scroll.setWidget(inner)
         scroll.setWidgetResizable(True)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._plug_heading = PlainLabel("Made-up pads to plug in")
+        self._plug_heading = PlainLabel("Simulated pads to plug in")
         self._plug_heading.setFont(theme.font(0.92))
         self._plugs = QVBoxLayout()
         self._plugs.setSpacing(0)

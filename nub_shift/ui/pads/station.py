@@ -16,6 +16,7 @@ from nub_shift.editing.edits import bindings as edits
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL
 from nub_shift.model.labels import LabelStyle
 from nub_shift.model.measures import Measured
+from nub_shift.model.problems import ProfileError
 from nub_shift.protocol.calls import (
     AnswerIntroduction,
     AssignPad,
@@ -29,6 +30,7 @@ from nub_shift.protocol.calls import (
 )
 from nub_shift.protocol.messages import Introducing, PadInfo
 from nub_shift.store.library import library_folder, titled_profiles
+from nub_shift.store.reading import read_bounded
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import Theme
@@ -72,7 +74,7 @@ class PadsStation(QWidget):
     ) -> None:
         super().__init__(parent)
         self.chosen = ""
-        self.book = CardBook(self._on_cards_changed)
+        self.book = CardBook(self._on_cards_changed, document.worker)
         self.cards = CardEdits(self.book)
         self._document = document
         self._live = live
@@ -163,7 +165,7 @@ class PadsStation(QWidget):
         marks.beside_asked.connect(self._on_beside)
         marks.leave_asked.connect(lambda: self._link.ask(EndSeat(self.pad.seat if self.pad else -1)))
         marks.join_asked.connect(self._on_join)
-        marks.apart_asked.connect(lambda: self.book.remove("Taken apart", self.chosen))
+        marks.apart_asked.connect(lambda: self.book.remove("Separated", self.chosen))
         marks.moving_picked.connect(lambda part: self._change_card(self.cards.set_moving_part, part))
 
     def _change_card(self, change: Callable[..., None], *values: str) -> None:
@@ -306,9 +308,9 @@ class PadsStation(QWidget):
 
     def _on_beside(self, path: str) -> None:
         try:
-            self._link.ask(AssignPad(self.chosen, toml=Path(path).read_text("utf-8")))
-        except (OSError, UnicodeDecodeError):
-            self.said.emit(f"{path} cannot be read")
+            self._link.ask(AssignPad(self.chosen, toml=read_bounded(Path(path))))
+        except ProfileError as error:
+            self.said.emit(str(error))
 
     def _on_join(self, other: str) -> None:
         pad, found = self.pad, self.pads.pad(other)

@@ -21,7 +21,7 @@ class Pressable(QAbstractButton):
 
 
 class TextButton(Pressable):
-    """A word between two fine lines; the lower one thickens under the pointer, a frame shows the focus."""
+    """A word on a plate; its edge darkens under the pointer, a frame shows the focus. One that is off has no plate."""
 
     def __init__(self, theme: Theme, text: str, help_text: str = "", parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -61,14 +61,18 @@ class TextButton(Pressable):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.theme
-        rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
-        ink = theme.colour("ink" if self.isEnabled() else "line")
-        painter.setPen(QPen(theme.colour("line"), 1))
-        painter.drawLine(rect.topLeft(), rect.topRight())
-        strong = self.isEnabled() and (self.underMouse() or self.isDown())
-        painter.setPen(QPen(ink if strong else theme.colour("line"), 2.5 if strong else 1))
-        painter.drawLine(rect.bottomLeft(), rect.bottomRight())
-        draw_focus(painter, theme, self, rect)
+        rect = QRectF(self.rect()).adjusted(1, 1, -1, -2)
+        able = self.isEnabled()
+        ink = theme.colour("ink" if able else "muted")
+        strong = able and (self.underMouse() or self.isDown())
+        if able:
+            painter.setPen(QPen(theme.colour("ink" if strong else "edge"), 1.6 if strong else 1))
+            painter.setBrush(theme.colour("grid" if self.isDown() else "raised"))
+        else:
+            painter.setPen(QPen(theme.colour("line"), 1, Qt.PenStyle.DotLine))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(rect.adjusted(1, 1, -1, -1), theme.px(4), theme.px(4))
+        draw_focus(painter, theme, self, rect.adjusted(1, 1, -1, -1))
         painter.setFont(theme.font())
         painter.setPen(ink)
         if self.isCheckable():

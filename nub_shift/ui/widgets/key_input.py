@@ -89,6 +89,20 @@ class Listener:
         return found
 
 
+# With Alt, or with Ctrl and Alt, these are what desktops change windows, close them and leave by.
+_WITH_ALT = {"KEY_TAB", "KEY_ESC", "KEY_F4", "KEY_SPACE", "KEY_F2"}
+_WITH_BOTH = {"KEY_DELETE", "KEY_BACKSPACE", "KEY_LEFT", "KEY_RIGHT", "KEY_UP", "KEY_DOWN"}
+
+
+def _is_of_the_desktop(codes: tuple[str, ...]) -> bool:
+    """Whether the window manager acts on these keys too, so that nobody can mean them for a game by pressing them."""
+    held = set(codes)
+    alt = bool(held & {"KEY_LEFTALT", "KEY_RIGHTALT"})
+    both = alt and bool(held & {"KEY_LEFTCTRL", "KEY_RIGHTCTRL"})
+    supers = bool(held & {"KEY_LEFTMETA", "KEY_RIGHTMETA"})
+    return supers or (alt and bool(held & _WITH_ALT)) or (both and bool(held & _WITH_BOTH))
+
+
 class KeyCatcher(QObject):
     """Takes the keys that reach a widget while it is on, Tab among them; shortcuts of the window still act.
 
@@ -100,10 +114,12 @@ class KeyCatcher(QObject):
     Signals:
         stroke(str, bool): a key went down (True) or up.
         caught(tuple): keys that were pressed together; the first of them was let go.
+        refused(str): what was pressed is the desktop's and not taken, and what to do who wants it.
     """
 
     stroke = pyqtSignal(str, bool)
     caught = pyqtSignal(tuple)
+    refused = pyqtSignal(str)
 
     def __init__(self, widget: QWidget, is_on: Callable[[], bool]) -> None:
         super().__init__(widget)
@@ -143,6 +159,8 @@ class KeyCatcher(QObject):
         self._taken.discard(code)
         found = self._listener.release(code)
         self.stroke.emit(code, False)
-        if found is not None:
+        if found is not None and _is_of_the_desktop(found):
+            self.refused.emit("These keys are the desktop's: to have them all the same, write their names")
+        elif found is not None:
             self.caught.emit(found)
         return True

@@ -64,7 +64,7 @@ class LayerChip(Pressable):
         theme = self.theme
         rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
         hue = theme.hue(self.mark.hue)
-        painter.setPen(QPen(hue if self.isChecked() else theme.colour("line"), 2 if self.isChecked() else 1))
+        painter.setPen(QPen(hue if self.isChecked() else theme.colour("edge"), 2 if self.isChecked() else 1))
         painter.setBrush(theme.colour("raised"))
         painter.drawRoundedRect(rect, theme.px(5), theme.px(5))
         draw_focus(painter, theme, self, rect.adjusted(2, 2, -2, -2))

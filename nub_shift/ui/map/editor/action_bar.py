@@ -127,9 +127,9 @@ class ActionBar(QWidget):
         self.time.setSingleStep(10)
         self.time.valueChanged.connect(self.time_picked)
         self._plain = [button for menu, button in self.menus.items() if menu is not Menu.WHOLE]
-        self.empty = TextButton(theme, "Empty", "The layer below shows again (Delete)")
+        self.empty = TextButton(theme, "Clear", "Remove what this slot does; the layer below shows through (Delete)")
         self.empty.clicked.connect(lambda: self.effect_picked.emit(None))
-        self.silence = TextButton(theme, "Silence", "Nothing, whatever the layer below does")
+        self.silence = TextButton(theme, "Do nothing", "This slot does nothing, whatever the layer below does")
         self.silence.clicked.connect(lambda: self.effect_picked.emit(Silence()))
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -224,7 +224,7 @@ class ActionBar(QWidget):
     def _add_settings(self, menu: QMenu, which: Menu, profile: Profile) -> None:
         """What slots share can be set, and removed, where it is chosen; so can what two slots do together."""
         if which is Menu.MORE:
-            add_entry(menu, "Together with the control touched next", self.partner_wanted.emit)
+            add_entry(menu, "Together with the control pressed next", self.partner_wanted.emit)
             for pair in part_edits.partners(profile, self._layer, self._slot):
                 self._add_pair(menu, pair)
         if self._slot == MOTION_SLOT:

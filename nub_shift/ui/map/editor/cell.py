@@ -7,7 +7,7 @@ from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QPainter, QPaintE
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from nub_shift.editing.preview.strip import LENGTH_US, Strip, strip_for
-from nub_shift.editing.waiting import Heard, Waiting
+from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.slot_views import SlotView, layer_mark, slot_view
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS, slot_label
@@ -28,11 +28,13 @@ class Cell(QAbstractButton):
         keys_given(tuple): kernel names of the keys that were pressed together.
         chosen(): it has become the cell that moves and actions go to.
         emptied(): Delete was pressed.
+        refused(str): keys that are not taken were pressed, and why.
     """
 
     keys_given = pyqtSignal(tuple)
     chosen = pyqtSignal()
     emptied = pyqtSignal()
+    refused = pyqtSignal(str)
 
     def __init__(
         self,
@@ -52,6 +54,7 @@ class Cell(QAbstractButton):
         self.keys = KeyCatcher(self, lambda: self.listening)
         self.keys.stroke.connect(lambda _code, _down: self.update())
         self.keys.caught.connect(self.keys_given)
+        self.keys.refused.connect(self.refused)
         self._view: SlotView | None = None
         self._profile: Profile | None = None
         self._layout = layout
@@ -79,7 +82,7 @@ class Cell(QAbstractButton):
         origin = " from the base layer" if self._view.inherited else ""
         self.setAccessibleName(f"{slot_label(self.slot)}, layer {layer}: {self._view.text}{origin}")
         self.updateGeometry()
-        self.setAccessibleDescription("Press Enter, then the key that it shall press. Delete empties it.")
+        self.setAccessibleDescription("Press Enter, then the key it should press. Delete clears it.")
         self.update()
 
     @property
@@ -97,7 +100,9 @@ class Cell(QAbstractButton):
         self.setFocus(Qt.FocusReason.OtherFocusReason)
         if self.takes_keys:
             self._waiting.heard(Heard.CONTROL, self.slot, self.layer_id)
-            self.chosen.emit()
+        else:
+            self._waiting.begin(Wait(Awaited.SLOT_MOVE, self.layer_id, self.slot))
+        self.chosen.emit()
 
     def follow_waiting(self) -> None:
         """Is drawn anew if it begins to listen, stops, or has less time left."""
@@ -136,7 +141,8 @@ class Cell(QAbstractButton):
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         super().focusOutEvent(event)
-        if self.listening:
+        of_menu = event is not None and event.reason() == Qt.FocusReason.PopupFocusReason
+        if self.listening and not of_menu:
             self._waiting.heard(Heard.LEFT)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
@@ -145,7 +151,7 @@ class Cell(QAbstractButton):
         theme = self.theme
         rect = QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5)
         hue = theme.hue(self._hue) if self._hue else theme.colour("ink")
-        painter.setPen(QPen(hue if self.listening else theme.colour("line"), 2.4 if self.listening else 1))
+        painter.setPen(QPen(hue if self.listening else theme.colour("edge"), 2.4 if self.listening else 1))
         painter.setBrush(drawing.soft(hue, 38) if self.listening else theme.colour("raised"))
         painter.drawRoundedRect(rect, theme.px(4), theme.px(4))
         if not self.listening:
@@ -156,7 +162,10 @@ class Cell(QAbstractButton):
             if held:
                 drawing.draw_caps(painter, theme, inner.topLeft(), held, inner.width(), down=True)
             else:
-                self._words(painter, inner, "Press a key, or pick a move", "ink")
+                view = self._view
+                replaces = view is not None and view.assignment is not None and not view.inherited
+                now = f" (now {view.text})" if view is not None and replaces else ""
+                self._words(painter, inner, f"Press a key{now}", "ink")
             left = inner.width() * self._waiting.time_left
             painter.fillRect(QRectF(inner.x(), inner.bottom() - 2, left, theme.px(3)), hue)
             return
@@ -167,7 +176,7 @@ class Cell(QAbstractButton):
         theme = self.theme
         strip = QRectF(inner.x(), inner.bottom() - theme.px(16), inner.width(), theme.px(15))
         if view.assignment is None:
-            self._words(painter, inner, "Empty", "muted")
+            self._words(painter, inner, "Unassigned", "muted")
             return
         text = f"{view.text} (base)" if view.inherited else view.text
         paint_slot(painter, theme, QRectF(inner.x(), inner.y(), inner.width(), theme.px(24)), view, text)

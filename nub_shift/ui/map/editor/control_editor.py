@@ -80,6 +80,7 @@ class ControlEditor(QWidget):
         self.grid.chosen.connect(self._choose)
         self.grid.emptied.connect(self._on_empty)
         self.grid.keys_given.connect(self._on_keys)
+        self.grid.refused.connect(self.refused)
         self.panel: PartPanel | None = None
         self.setAccessibleName(f"{self._title}, opened")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -321,9 +322,10 @@ class ControlEditor(QWidget):
         """Changes the chosen cell's slot in its layer."""
         cell = self.cell
         if cell is not None:
-            self._waiting.heard(Heard.GIVEN)
             layer_and_slot = (cell.layer_id, cell.slot)
-            self._document.edit(f"{slot_label(cell.slot)}: {what}", lambda profile: change(profile, layer_and_slot))
+            label = f"{slot_label(cell.slot)}: {what}"
+            if self._document.edit(label, lambda profile: change(profile, layer_and_slot)):
+                self._waiting.heard(Heard.GIVEN)
 
     def _on_keys_written(self, codes: tuple[str, ...]) -> None:
         placed = self._placed()

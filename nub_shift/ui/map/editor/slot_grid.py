@@ -34,11 +34,13 @@ class SlotGrid(QWidget):
         chosen(Cell): a cell was clicked, or has the focus.
         emptied(): Delete was pressed on the chosen cell.
         keys_given(tuple): keys were pressed for it.
+        refused(str): others were pressed, which are not taken, and why.
     """
 
     chosen = pyqtSignal(object)
     emptied = pyqtSignal()
     keys_given = pyqtSignal(tuple)
+    refused = pyqtSignal(str)
 
     def __init__(
         self,
@@ -73,6 +75,7 @@ class SlotGrid(QWidget):
                 cell.chosen.connect(self._on_chosen)
                 cell.emptied.connect(self.emptied)
                 cell.keys_given.connect(self.keys_given)
+                cell.refused.connect(self.refused)
                 self.cells[layer.id, slot] = cell
                 grid.addWidget(cell, row, column)
 

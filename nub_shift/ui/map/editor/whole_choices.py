@@ -41,7 +41,9 @@ class WholeChoices(QWidget):
         self.look.clicked.connect(self._on_look)
         self.turn = TextButton(theme, "Turn the view", "Turning the pad moves the pointer")
         self.turn.clicked.connect(self._on_turn)
-        self.turn_while = TextButton(theme, "While held …", "Then touch the control that lets turning move it")
+        self.turn_while = TextButton(
+            theme, "While held …", "Then press the control that turns the gyro on while it is held"
+        )
         self.turn_while.clicked.connect(self.turning_wanted)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)

@@ -55,7 +55,7 @@ def _make_room(path: Path) -> None:
     if not stat.S_ISSOCK(there.st_mode):
         raise FileExistsError(errno.EEXIST, "is there already and is no socket; choose another name", str(path))
     if is_heard(path):
-        raise OSError(errno.EADDRINUSE, "another runner listens there; end it, or choose another name", str(path))
+        raise OSError(errno.EADDRINUSE, "somebody listens there; end that program, or choose another name", str(path))
     path.unlink()
 
 

@@ -1,0 +1,157 @@
+"""The file of the open profile and its journal, written in order, beside whoever edits."""
+
+from __future__ import annotations
+
+import logging
+from collections import Counter
+from collections.abc import Callable
+from contextlib import suppress
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Protocol, TypeVar
+
+from nub_shift.model.problems import ProfileError
+from nub_shift.model.profile import Profile
+from nub_shift.store.atomic import write_text
+from nub_shift.store.comments import comments_in, rewritten
+from nub_shift.store.journal import Did, Journal
+from nub_shift.store.reading import read_bounded
+
+log = logging.getLogger("nub_shift.editing")
+
+T = TypeVar("T")
+
+
+class Worker(Protocol):
+    """Does one piece of work after another."""
+
+    def run(self, work: Callable[[], T], done: Callable[[T], None]) -> None:
+        """Does `work` after all that came before, and then calls `done` with its result where edits are made."""
+
+    def finish(self) -> None:
+        """Waits until all is done, and told."""
+
+
+class AtOnce:
+    """Does work as it comes, for those who can wait."""
+
+    def run(self, work: Callable[[], T], done: Callable[[T], None]) -> None:
+        """Does it."""
+        done(work())
+
+    def finish(self) -> None:
+        """It is done."""
+
+
+@dataclass(frozen=True)
+class Text:
+    """A profile with its usual text."""
+
+    profile: Profile
+    text: str
+
+
+@dataclass(frozen=True)
+class Kept:
+    """What came of keeping an edit.
+
+    Attributes:
+        number: of the edit.
+        fault: why it could not be written, or empty.
+        elsewhere: it was not written, because the file says something that was not taken in.
+    """
+
+    number: int
+    fault: str = ""
+    elsewhere: bool = False
+
+
+class ProfileFile:
+    """What stands in the file is read at any time; the rest is the worker's.
+
+    Attributes:
+        path: where it is.
+        journal: what was done to the profile.
+        written: the number of the last edit that is in the file.
+    """
+
+    def __init__(self, path: Path, says: Text, worker: Worker) -> None:
+        """`says` is what stands in the file."""
+        self.path = path
+        self.journal = Journal(path)
+        self.written = 0
+        self._worker = worker
+        self._count = 0
+        # The file has one of these two, or else news; None is no file at all.
+        self._seen = self._writing = self.read()
+        self._says = says  # what `_seen` says
+        self._taken_in: list[str] = []  # what the worker will have seen when it comes to that
+
+    def read(self) -> str | None:
+        """What stands in it; None if there is none that can be read."""
+        try:
+            return read_bounded(self.path)
+        except ProfileError:
+            return None
+
+    def is_known(self, text: str | None) -> bool:
+        """Whether a text that was read is one that was written here or taken in, and no news."""
+        return text in (self._seen, self._writing, *self._taken_in)
+
+    def take_in(self, text: str, says: Text) -> None:
+        """What stands there is known by now, and may be written over."""
+        self._taken_in.append(text)
+
+        def see() -> None:
+            self._seen = self._writing = text
+            self._says = says
+            self._taken_in.remove(text)
+
+        self._worker.run(see, lambda _: None)
+
+    def note(self, did: Did, label: str, text: str) -> None:
+        """Notes in the journal what is to be written by nobody, or was already."""
+        write = self.journal.add(did, label, text)
+        self._worker.run(lambda: _suppressed(write), lambda _: None)
+
+    def number(self) -> int:
+        """The number of the next edit."""
+        self._count += 1
+        return self._count
+
+    def keep(self, number: int, after: Text, done: Callable[[Kept], None], note: Callable[[], None] | None) -> None:
+        """Writes what the profile is after an edit, and before that, what notes the edit in the journal."""
+        self._worker.run(lambda: self._keep(number, after, note), done)
+
+    def _keep(self, number: int, after: Text, note: Callable[[], None] | None) -> Kept:
+        there = self.read()
+        is_known = there == self._seen
+        if is_known and there is not None and there != self._says.text and comments_in(there):
+            self.journal.files[self._says.text] = there
+        if note is not None:
+            _suppressed(note)
+        if not is_known:
+            return Kept(number, elsewhere=True)
+        try:
+            text = self._writing = self._with_comments(there or "", after)
+            write_text(self.path, text)
+        except OSError as error:
+            log.warning("%s cannot be written: %s", self.path, error)
+            self._writing = self._seen
+            why = (error.strerror or str(error)).lower()
+            return Kept(number, f"{self.path.name} cannot be written: {why}")
+        self.written = number
+        self._seen, self._says = text, after
+        return Kept(number)
+
+    def _with_comments(self, there: str, after: Text) -> str:
+        """The text of the file after an edit. Where that brings an earlier state back, it is as it was then."""
+        earlier = self.journal.files.get(after.text)
+        if earlier is not None and Counter(comments_in(there)) <= Counter(comments_in(earlier)):
+            return earlier
+        return rewritten(there, self._says.profile, after.profile, after.text)
+
+
+def _suppressed(write: Callable[[], None]) -> None:
+    with suppress(OSError):  # the profile itself is kept, or it is said that it is not
+        write()

@@ -1,0 +1,52 @@
+"""A second start of the window's program asks the window that is open to come to the front."""
+
+from __future__ import annotations
+
+import socket
+from pathlib import Path
+
+import msgspec
+
+from nub_shift.protocol.sockets import check_private, runtime_folder
+
+# Neither end waits longer for the other; a window that hangs must not keep a second one from opening.
+LIMIT_S = 2.0
+MAX_LINE = 16_384
+
+
+class Asked(msgspec.Struct, frozen=True):
+    """What the second start was asked to open: a profile's file, or empty for whatever is open."""
+
+    profile: str = ""
+
+
+class Answered(msgspec.Struct, frozen=True):
+    """What came of it: empty, or why the profile cannot be opened."""
+
+    fault: str = ""
+
+
+def window_socket() -> Path:
+    """Where the window of this user listens."""
+    return runtime_folder() / "window.sock"
+
+
+def call_window(profile: Path | None) -> Answered | None:
+    """Has the window that is open show itself, and a profile; None if there is none, or it does not answer."""
+    path = window_socket()
+    with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as calling:
+        calling.settimeout(LIMIT_S)
+        try:
+            check_private(path)
+            calling.connect(str(path))
+            asked = Asked(str(profile.absolute()) if profile is not None else "")
+            calling.sendall(msgspec.json.encode(asked) + b"\n")
+            heard = b""
+            while not heard.endswith(b"\n") and len(heard) < MAX_LINE:
+                more = calling.recv(MAX_LINE)
+                if not more:
+                    return None
+                heard += more
+            return msgspec.json.decode(heard, type=Answered)
+        except (OSError, msgspec.MsgspecError, ValueError, RecursionError):
+            return None

@@ -1,0 +1,40 @@
+"""What a seat needs of whoever finds its pad."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from dataclasses import dataclass
+from typing import Protocol
+
+from nub_shift.pads.pad import Pad
+
+
+@dataclass(frozen=True)
+class Taken:
+    """What the other seats have.
+
+    Attributes:
+        keys: of their pads.
+        awaited: of pads that they wait for to come back, the most particular identity of each.
+    """
+
+    keys: Collection[str] = ()
+    awaited: Collection[str] = ()
+
+
+class PadSource(Protocol):
+    """Where a seat gets its pad from.
+
+    Attributes:
+        had: the most particular identity of the pad that it gave last, or empty.
+        unsure: whether that pad may be another one, of the same kind as the one before.
+    """
+
+    had: str
+    unsure: bool
+
+    def open(self, taken: Taken) -> Pad:
+        """Opens it; raises PadError if it is not there, or cannot be used."""
+
+    def forget(self) -> None:
+        """The pad belongs to another seat by now."""

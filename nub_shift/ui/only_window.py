@@ -1,0 +1,69 @@
+"""The window hears of a second start of its program, and comes to the front instead of a second one."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable
+from functools import partial
+
+import msgspec
+from PyQt6.QtCore import QObject
+from PyQt6.QtNetwork import QLocalServer, QLocalSocket
+from PyQt6.sip import voidptr
+
+from nub_shift.protocol.listener import Listener
+from nub_shift.protocol.window_call import MAX_LINE, Answered, Asked, window_socket
+
+log = logging.getLogger("nub_shift.ui")
+
+BACKLOG = 4
+
+
+class OnlyWindow(QObject):
+    """Listens while the window is open. Where it cannot, the window works all the same, and a second one may open."""
+
+    def __init__(self, show: Callable[[str], str], parent: QObject) -> None:
+        """`show` brings the window to the front, with that profile if one is named; returns why not, or empty."""
+        super().__init__(parent)
+        self._show = show
+        self._callers: set[QLocalSocket] = set()
+        self._server = QLocalServer(self)
+        self._server.newConnection.connect(self._on_caller)
+        try:
+            self._listener = Listener(window_socket(), BACKLOG)
+        except OSError as error:
+            log.warning("a second start will not find this window: %s", error)
+            return
+        # The listener has made the socket, more carefully than the server would, which owns it from here on.
+        self._server.listen(voidptr(self._listener.socket.detach()))
+
+    def close(self) -> None:
+        """Listens no more."""
+        if self._server.isListening():
+            self._server.close()
+            self._listener.close()
+
+    def _on_caller(self) -> None:
+        while (caller := self._server.nextPendingConnection()) is not None:
+            # Nothing else holds it here, and with it its connections would go.
+            self._callers.add(caller)
+            caller.disconnected.connect(partial(self._on_gone, caller))
+            caller.readyRead.connect(partial(self._on_words, caller))
+            self._on_words(caller)
+
+    def _on_gone(self, caller: QLocalSocket) -> None:
+        self._callers.discard(caller)
+        caller.deleteLater()
+
+    def _on_words(self, caller: QLocalSocket) -> None:
+        if caller.canReadLine():
+            try:
+                asked = msgspec.json.decode(caller.readLine().data(), type=Asked)
+            except (msgspec.MsgspecError, ValueError, RecursionError) as error:
+                log.warning("a second start was not understood: %s", error)
+                caller.abort()
+                return
+            caller.write(msgspec.json.encode(Answered(self._show(asked.profile))) + b"\n")
+            caller.disconnectFromServer()
+        elif caller.bytesAvailable() > MAX_LINE:
+            caller.abort()
