@@ -5,10 +5,13 @@ from __future__ import annotations
 import logging
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 from typing import Literal
 
+from nub_shift.editing.compare.differences import Difference
 from nub_shift.editing.history import Change, History
+from nub_shift.editing.merging import Step, copied_over, merge
 from nub_shift.editing.profile_file import AtOnce, Kept, ProfileFile, Text, Worker
 from nub_shift.keyboard.layout import LayoutSource, us_layout
 from nub_shift.model.checks.references import ReferenceCheck
@@ -22,6 +25,8 @@ log = logging.getLogger("nub_shift.editing")
 
 # What is told of what another window or an editor wrote.
 ELSEWHERE = "Changed elsewhere"
+# How many edits back an editor that saves now may have been opened.
+_MAX_BACK = 20
 
 # What an edit does: a profile in, the changed one out.
 Edit = Callable[[Profile], Profile]
@@ -29,11 +34,9 @@ Edit = Callable[[Profile], Profile]
 
 @dataclass(frozen=True)
 class _Unwritten:
-    """An edit that is not in the file yet; without `change` it brought an earlier state back."""
+    """What is not in the file yet."""
 
     number: int
-    label: str
-    change: Edit | None
     after: Text
 
 
@@ -48,6 +51,7 @@ class Document:
         fault: why the last edit or write failed, or empty; the profile is still whole in memory.
         worker: what writes.
         elsewhere: the last edit was made to what another window or an editor had written meanwhile.
+        disputed: what was changed both here and there, as it stands there now and was here: see `settle`.
     """
 
     def __init__(
@@ -65,6 +69,7 @@ class Document:
         self.text = self._writer.text(profile)
         self.fault = ""
         self.elsewhere = False
+        self.disputed: tuple[Difference, ...] = ()
         sweep(path.parent)
         self._in_file = self._now
         self._file = ProfileFile(path, self._in_file, self.worker)
@@ -109,7 +114,8 @@ class Document:
     def look(self) -> None:
         """Takes in what was written into the file elsewhere, as an edit: undoing it brings back what was here.
 
-        What was edited here and is not in the file yet is done again, to that. A file that has gone, or that cannot be
+        What was edited here, and what that text does not know of, is done again, to that. Where both changed the same
+        place, what was written elsewhere stands until the person has chosen. A file that has gone, or that cannot be
         read, is left alone until that is mended; `fault` says so.
         """
         self.elsewhere = False
@@ -127,25 +133,38 @@ class Document:
             return
         self._forget_written(self._file.written)
         edits, self._unwritten = self._unwritten, []
-        says, before = Text(theirs, format_profile(theirs)), self._in_file.profile
+        says, before = Text(theirs, format_profile(theirs)), self._in_file
         self._in_file = says
         self._file.take_in(text, says)
         if theirs == self.profile:
             return
-        if theirs == before:  # they wrote no more than a comment
+        if theirs == before.profile:  # they wrote no more than a comment
             number = self._file.number()
             self._unwritten = [replace(edit, number=number) for edit in edits]
             self._file.keep(number, self._now, self._on_kept, None)
             return
         log.info("%s was changed elsewhere", self.path)
+        mine, layout = self.profile, self.layout()
+        written, unwritten = self._steps(before)
+        self.journal.look()
+        by_window, self.journal.others = self.journal.others, False
+        merged = merge(theirs, () if by_window else written, unwritten, layout)
         self.history.note(ELSEWHERE, self.text)
         self._file.note("edit", ELSEWHERE, self.text)
         self.profile, self.text, self.fault = theirs, says.text, ""
-        for edit in edits:
-            if edit.change is not None:
-                self._edit(edit.label, edit.change)
+        for label, found in merged.steps:
+            self._edit(label, partial(copied_over, found=found))
+        self.disputed = (*self._still_disputed(), *merged.contradictions(self.profile, mine, layout))
         self.elsewhere = True
         self._tell()
+
+    def settle(self, mine: bool) -> None:
+        """What both changed is to be as it was here, or to stay as it was written elsewhere."""
+        if mine:
+            self.edit("Yours kept", partial(copied_over, found=self.disputed))
+        else:
+            self.disputed = ()
+            self._tell()
 
     def follow_layout(self) -> None:
         """The keyboard layout is another now: all who follow the document look again."""
@@ -179,7 +198,7 @@ class Document:
             self._tell()
             return ""
         moved(self.text)
-        self._do(did, change.label, None, profile)
+        self._do(did, change.label, profile)
         return change.label
 
     def _edit(self, label: str, change: Edit) -> bool:
@@ -193,13 +212,14 @@ class Document:
             return False
         log.debug("edit: %s", label)
         self.history.note(label, self.text)
-        self._do("edit", label, change, profile)
+        self._do("edit", label, profile)
         return True
 
-    def _do(self, did: Did, label: str, change: Edit | None, profile: Profile) -> None:
+    def _do(self, did: Did, label: str, profile: Profile) -> None:
         note = self.journal.add(did, label, self.text)
         self.profile, self.text = profile, self._writer.text(profile)
-        edit = _Unwritten(self._file.number(), label, change, self._now)
+        self.disputed = self._still_disputed()
+        edit = _Unwritten(self._file.number(), self._now)
         self._unwritten.append(edit)
         self._file.keep(edit.number, edit.after, self._on_kept, note)
         self._tell()
@@ -215,6 +235,29 @@ class Document:
         self.fault = kept.fault
         if self.fault != fault:
             self._tell()
+
+    def _steps(self, in_file: Text) -> tuple[tuple[Step, ...], tuple[Step, ...]]:
+        """The last edits that were made here, by what the file had: those in it, and those not in it yet."""
+        steps: list[Step] = []
+        after = self._now
+        written = None if after.text != in_file.text else 0  # how many steps from the end are not in the file
+        for change in reversed(self.history.latest(_MAX_BACK)):
+            if change.label == ELSEWHERE:
+                break
+            try:
+                before = Text(parse_profile(change.state, layout=self.layout), change.state)
+            except ProfileError:
+                break
+            steps.insert(0, Step(change.label, before.profile, after.profile))
+            after = before
+            if written is None and after.text == in_file.text:
+                written = len(steps)
+        if written is None:  # earlier states were brought back
+            return (), (Step("Yours kept", in_file.profile, self.profile),)
+        return tuple(steps[: len(steps) - written]), tuple(steps[len(steps) - written :])
+
+    def _still_disputed(self) -> tuple[Difference, ...]:
+        return tuple(found for found in self.disputed if found.copy_over(self.profile) != self.profile)
 
     def _forget_written(self, number: int) -> None:
         for edit in self._unwritten:

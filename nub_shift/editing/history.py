@@ -62,6 +62,10 @@ class History(Generic[S]):
         """What would be done again."""
         return self._redo[-1] if self._redo else None
 
+    def latest(self, most: int) -> list[Change[S]]:
+        """The last changes that were made since the program started, in their order."""
+        return [change for change in self._undo[-most:] if change.at]
+
     def undone(self, now: S) -> None:
         """The last change was taken back; `now` is what was there until then."""
         self._redo.append(Change(self._undo.pop().label, now, next(_clock)))

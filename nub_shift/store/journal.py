@@ -63,12 +63,25 @@ class Journal:
     Attributes:
         lines: all that is known of, also what is still to be written.
         files: by a profile's text, what stood in the file, where that had comments.
+        others: another window has added lines, since this was last set back.
     """
 
     def __init__(self, profile: Path) -> None:
         self.files: dict[str, str] = {}
         self._path = journal_path(profile)
         self.lines = self._read()
+        self._size = self._size_now()
+        self.others = False
+
+    def look(self) -> None:
+        """Sees whether another window has added lines."""
+        self.others = self.others or self._size_now() != self._size
+
+    def _size_now(self) -> int:
+        try:
+            return self._path.stat().st_size
+        except OSError:
+            return 0
 
     def add(self, did: Did, label: str, text: str) -> Callable[[], None]:
         """Adds a line; returns what writes it, to be called before what it tells of is done.
@@ -82,14 +95,21 @@ class Journal:
             return lambda: self._append(line)
         self.lines = [*shorter, line]
         lines = list(self.lines)
-        return lambda: write_text(self._path, "".join(map(self._encoded, lines)))
+        return lambda: self._write(lines)
+
+    def _write(self, lines: list[Line]) -> None:
+        self.look()
+        write_text(self._path, "".join(map(self._encoded, lines)))
+        self._size = self._size_now()
 
     def _append(self, line: Line) -> None:
+        self.look()
         self._path.parent.mkdir(parents=True, exist_ok=True)
         # A pipe in its place without a reader is refused, and not waited for.
         flags = os.O_WRONLY | os.O_APPEND | os.O_CREAT | os.O_NONBLOCK | os.O_CLOEXEC
         with os.fdopen(os.open(self._path, flags, 0o666), "a", encoding="utf-8") as stream:
             stream.write(self._encoded(line))
+        self._size = self._size_now()
 
     def _encoded(self, line: Line) -> str:
         return msgspec.json.encode(replace(line, file=self.files.get(line.text, ""))).decode() + "\n"

@@ -21,6 +21,7 @@ from nub_shift.protocol.messages import Telemetry
 from nub_shift.store.library import note_used
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions, tell_action
+from nub_shift.ui.frame.both_changed import BothChanged
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.frame.signal_bar import SignalBar
 from nub_shift.ui.frame.tape import Tape
@@ -70,6 +71,11 @@ class Window(QWidget):
         self.map.said.connect(self.say)
         self.try_field = TryStation(theme, document)
         self.tape = Tape(theme, document.layout)
+        self.both_changed = BothChanged(theme, document)
+        self._foot = QStackedWidget()
+        self._foot.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Maximum)
+        self._foot.addWidget(self.tape)
+        self._foot.addWidget(self.both_changed)
         self._stations = QStackedWidget()
         self._tabs: dict[Station, StationTab] = {}
         self._unsay = QTimer(self)
@@ -84,7 +90,7 @@ class Window(QWidget):
         column.addWidget(self.bar)
         column.addWidget(self._make_tab_row())
         column.addWidget(self._stations, 1)
-        column.addWidget(self.tape)
+        column.addWidget(self._foot)
         self.bar.layer_picked.connect(self.map.show_layer)
         self.bar.switch.clicked.connect(self._on_switch)
         self.map.layer_shown.connect(self.bar.show_layer)
@@ -164,7 +170,7 @@ class Window(QWidget):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         # With a large font the stations need the room more than the tape does.
-        self.tape.setMaximumHeight(max(self.theme.px(96), round(self.height() * _TAPE_PART)))
+        self._foot.setMaximumHeight(max(self.theme.px(96), round(self.height() * _TAPE_PART)))
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self._link.end()
@@ -294,9 +300,12 @@ class Window(QWidget):
     def _on_document_changed(self) -> None:
         self._link.load(self._document.text)
         self._show_document()
+        self._foot.setCurrentWidget(self.both_changed if self.both_changed.follow_document() else self.tape)
         change = self._document.history.undo
         kept = change.label if change is not None else "as it was"
-        if self._document.elsewhere and kept == ELSEWHERE:
+        if self._document.elsewhere and self._document.disputed:
+            self.say("Changed here and elsewhere: choose below which it should be")
+        elif self._document.elsewhere and kept == ELSEWHERE:
             self.say("Changed elsewhere: what you see now is from there. Undo brings back what was here")
         elif self._document.elsewhere:
             self.say(self._document.fault or f"Kept: {kept}, together with what was changed elsewhere")

@@ -72,7 +72,7 @@ def daemon() -> Iterator[None]:
 
 
 def settle() -> None:
-    """Waits until the daemon has dealt with all devices; without being told so it would not wait where root is moved."""
+    """Waits until the daemon has dealt with all devices, also where root is moved: there it has to be told to."""
     subprocess.run(["udevadm", "settle"], check=True, env={**os.environ, "SYSTEMD_IGNORE_CHROOT": "1"})
 
 
@@ -187,12 +187,13 @@ def test_an_ordinary_user_is_told_what_to_do_and_then_plays_on_after_an_unplug(d
         asked = login_service(profile.parent)
         become = (*person("input"), "env", f"PATH={profile.parent}:{os.environ['PATH']}")
         runner = Runner("--output", "print", profile=profile, pad=DRIVEN_NAME, become=become)
-        until(lambda: asked.exists() and len(asked.read_text().splitlines()) == 5)
+        until(lambda: len(asked.read_text().splitlines()) >= 5)  # again when a part or a light comes late
         pad.unplug()
         runner.wait_line("unplugged")
+        before = len(asked.read_text().splitlines())
         pad = DrivenPad()
         runner.wait_line("is here")
-        until(lambda: len(asked.read_text().splitlines()) == 10)
+        until(lambda: len(asked.read_text().splitlines()) >= before + 5)
         assert [line for line in asked.read_text().splitlines() if line.endswith(":player-1 1")]
         assert runner.end() == 0
     finally:

@@ -3,17 +3,27 @@
 from __future__ import annotations
 
 import socket
+import tempfile
 from concurrent.futures import ThreadPoolExecutor
+from functools import partial, reduce
 from pathlib import Path
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from msgspec.structs import replace
 from pytestqt.qtbot import QtBot
 
 from nub_shift.demo.games import demo_profile_text
-from nub_shift.editing.document import Document
+from nub_shift.editing.compare.differences import differences, overlap
+from nub_shift.editing.document import Document, Edit
+from nub_shift.editing.edits import bindings as edits
+from nub_shift.editing.edits import layers as layer_edits
+from nub_shift.editing.edits.removal import removed
+from nub_shift.keyboard.layout import us_layout
+from nub_shift.model.named import Kind, Reference
 from nub_shift.protocol.window_call import Answered, call_window, window_socket
-from nub_shift.store.profile_files import read_profile
+from nub_shift.store.profile_files import format_profile, read_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.only_window import OnlyWindow
@@ -43,17 +53,67 @@ def test_edits_of_two_windows_are_both_kept(path: Path) -> None:
     assert one.profile == other.profile
 
 
-def test_at_the_same_place_the_later_edit_stands_and_the_other_is_one_undo_away(path: Path) -> None:
-    one, other = opened(path), opened(path)
-    one.edit("Title", lambda mine: replace(mine, title="One"))
-    other.edit("Title", lambda mine: replace(mine, title="Other"))
-    assert read_profile(path).title == "Other"
-    titles = []
-    while other.undo():
-        titles.append(other.profile.title)
-    assert titles == ["One", "Saltglass Keeper"]
-    one.look()
-    assert one.profile.title == "Saltglass Keeper"
+def test_what_both_changed_is_chosen_by_the_person(path: Path) -> None:
+    document, beside = opened(path), opened(path)
+    old = path.read_text()
+    document.edit("Title", lambda mine: replace(mine, title="Mine"))
+    path.write_text(old.replace("Saltglass Keeper", "By hand"))
+    document.look()
+    assert [found.text for found in document.disputed] == ["By hand → Mine"]
+    assert read_profile(path) == document.profile and document.profile.title == "By hand"  # until it is chosen
+    document.edit("South", emptied("south"))
+    document.settle(mine=True)
+    assert document.disputed == () and read_profile(path).title == "Mine"
+    assert "south" not in read_profile(path).layers[0].slots
+    path.write_text(path.read_text().replace("Mine", "By hand"))
+    document.look()
+    document.settle(mine=False)
+    assert document.disputed == () and read_profile(path) == document.profile
+    labels = [document.undo() for _ in range(5)]
+    assert labels == ["Changed elsewhere", "Yours kept", "South", "Changed elsewhere", "Title"]
+    beside.edit("Title", lambda mine: replace(mine, title="Beside"))  # a window knows what stood there
+    document.look()
+    assert document.profile.title == "Beside" and document.disputed == ()
+
+
+CHANGES: tuple[Edit, ...] = (
+    *(emptied(slot) for slot in ("south", "east", "left_stick.up")),
+    *(partial(replace, title=title) for title in ("One", "Other")),
+    *(partial(edits.look_on_stick, layer_id=layer, stick="left_stick") for layer in ("base", "lamp")),
+    *(partial(edits.feel_set, control="left_stick", dead_zone=zone) for zone in (0.2, 0.3)),
+    lambda profile: replace(profile, moves=profile.moves[::-1]),
+    lambda profile: replace(profile, moves=tuple(sorted(profile.moves, key=lambda move: move.label))),
+    lambda profile: layer_edits.added(profile, "more", "More"),
+    lambda profile: removed(profile, Reference(Kind.LAYER, "lamp")),
+)
+
+
+@settings(max_examples=40)
+@given(st.lists(st.sampled_from(CHANGES), min_size=1, max_size=4), st.lists(st.sampled_from(CHANGES), max_size=4))
+def test_an_editor_that_saves_an_old_text_loses_nothing(ours: list[Edit], theirs: list[Edit]) -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder, "game.toml")
+        path.write_text(demo_profile_text())
+        document = opened(path)
+        start = document.profile
+        for number, change in enumerate(ours):
+            document.edit(f"Edit {number}", change)
+        mine, saved = document.profile, reduce(lambda made, change: change(made), theirs, start)
+        path.write_text(format_profile(saved))
+        document.look()
+        assert read_profile(path) == document.profile
+        ways = [
+            {found.place for found in differences(start, side, us_layout())} for side in (mine, saved, document.profile)
+        ]
+        if not any(overlap(one, other) for one in ways[0] for other in ways[1]) and saved != start:
+            assert document.disputed == () and ways[2] == ways[0] | ways[1]
+        asked = document.disputed
+        document.settle(mine=True)
+        assert document.disputed == () and not document.fault
+        left = [found.place for found in differences(document.profile, mine, us_layout())]
+        assert not any(overlap(one.place, place) for one in asked for place in left)
+        while document.profile != mine:  # the whole of what was here is never further away than undo
+            assert document.undo()
 
 
 def test_an_undo_takes_back_what_was_written_elsewhere_first(path: Path) -> None:
@@ -94,6 +154,13 @@ def test_a_window_shows_what_an_editor_writes(qtbot: QtBot, path: Path) -> None:
         qtbot.waitUntil(lambda title=title: document.profile.title == title)  # type: ignore[misc]
         assert window.windowTitle().startswith(title)
         assert "Undo brings back what was here" in window._message.accessibleName()
+    document.edit("Title", lambda mine: replace(mine, title="Mine"))
+    tape = window.tape.geometry()
+    path.write_text(demo_profile_text().replace("Saltglass Keeper", "Theirs"))
+    qtbot.waitUntil(lambda: window.both_changed.isVisibleTo(window))
+    assert "Title – Theirs → Mine" in window.both_changed.words.text() and window.both_changed.geometry() == tape
+    window.both_changed.mine.click()
+    assert read_profile(path).title == "Mine" and window.tape.isVisibleTo(window)
 
 
 def test_a_second_start_brings_the_window_that_is_open_to_the_front(qtbot: QtBot, path: Path, tmp_path: Path) -> None:

@@ -13,7 +13,7 @@ from nub_shift.editing.words.labels import KIND_WORDS, slot_words
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
 from nub_shift.model.feel_labels import feel_label
-from nub_shift.model.named import Reference, find, label_of
+from nub_shift.model.named import Kind, Reference, find, label_of
 from nub_shift.model.profile import Layer, Profile
 
 LAYER_SETTINGS = {
@@ -35,16 +35,22 @@ GAME_SETTINGS = {
 }
 
 
+# Where something stands in a profile: part, id, and so on; what is within another begins with it.
+Place = tuple[str, ...]
+
+
 @dataclass(frozen=True)
 class Difference:
     """One thing that differs.
 
     Attributes:
+        place: where in the profile.
         head: where: "Moves", a layer, "Feel".
         text: what, as "South: Leap → Nothing", from the one profile to the other.
         copy_over: makes the one profile like the other in this.
     """
 
+    place: Place
     head: str
     text: str
     copy_over: Callable[[Profile], Profile]
@@ -57,13 +63,20 @@ def differences(one: Profile, other: Profile, layout: Layout) -> list[Difference
         *_moves(one, other),
         *_layers(one, other, layout),
         *_parts(one, other),
+        *_orders(one, other),
         *_settings(one, other),
     ]
 
 
+def overlap(one: Place, other: Place) -> bool:
+    """Whether two places are the same, or one is within the other."""
+    return all(mine == theirs for mine, theirs in zip(one, other, strict=False))
+
+
 def _titles(one: Profile, other: Profile) -> Iterator[Difference]:
     if one.title != other.title:
-        yield Difference("Title", f"{one.title} → {other.title}", lambda profile: replace(profile, title=other.title))
+        titled = partial(transfer.copy_field, other=other, name="title")
+        yield Difference(("title",), "Title", f"{one.title} → {other.title}", titled)
 
 
 def _moves(one: Profile, other: Profile) -> Iterator[Difference]:
@@ -75,7 +88,8 @@ def _moves(one: Profile, other: Profile) -> Iterator[Difference]:
         label = (here or there or one.moves[0]).label
         both = here is not None and there is not None
         what = "another key, name or group" if both else _only(there is not None)
-        yield Difference("Moves", f"{label}: {what}", partial(transfer.copy_move, other=other, move_id=move_id))
+        copy_over = partial(transfer.copy_move, other=other, move_id=move_id)
+        yield Difference(("moves", move_id), "Moves", f"{label}: {what}", copy_over)
 
 
 def _layers(one: Profile, other: Profile, layout: Layout) -> Iterator[Difference]:
@@ -83,9 +97,8 @@ def _layers(one: Profile, other: Profile, layout: Layout) -> Iterator[Difference
         here, there = one.layer(layer_id), other.layer(layer_id)
         head = f"Layer {(here or there or one.layers[0]).label}"
         if here is None or there is None:
-            yield Difference(
-                head, _only(there is not None), partial(transfer.copy_layer, other=other, layer_id=layer_id)
-            )
+            copy_over = partial(transfer.copy_layer, other=other, layer_id=layer_id)
+            yield Difference(("layers", layer_id), head, _only(there is not None), copy_over)
         else:
             yield from _in_layer(head, one, here, other, there, layout)
 
@@ -99,11 +112,12 @@ def _in_layer(
             before, after = slot_words(one, slot, mine, layout), slot_words(other, slot, theirs, layout)
             words = f"{before} → {after}" if before != after else f"{before}, set differently"
             text = f"{slot_label(slot)}: {words}"
-            yield Difference(head, text, partial(transfer.copy_slot, other=other, layer_id=here.id, slot=slot))
+            copy_over = partial(transfer.copy_slot, other=other, layer_id=here.id, slot=slot)
+            yield Difference(("layers", here.id, "slots", *slot.split(".")), head, text, copy_over)
     for name, label in LAYER_SETTINGS.items():
         if getattr(here, name) != getattr(there, name):
             copy_over = partial(transfer.copy_layer_setting, other=other, layer_id=here.id, name=name)
-            yield Difference(head, f"{label} differs", copy_over)
+            yield Difference(("layers", here.id, name), head, f"{label} differs", copy_over)
 
 
 def _parts(one: Profile, other: Profile) -> Iterator[Difference]:
@@ -115,7 +129,16 @@ def _parts(one: Profile, other: Profile) -> Iterator[Difference]:
                 what = "differs" if here is not None and there is not None else _only(there is not None)
                 copy_over = partial(transfer.copy_shared_part, other=other, reference=reference)
                 label = label_of(one if here is not None else other, reference)
-                yield Difference(KIND_WORDS[kind], f"{label}: {what}", copy_over)
+                yield Difference((kind.value, reference.id), KIND_WORDS[kind], f"{label}: {what}", copy_over)
+
+
+def _orders(one: Profile, other: Profile) -> Iterator[Difference]:
+    """What both have stands in another order."""
+    for kind in (Kind.MOVE, Kind.LAYER, *transfer.PARTS):
+        mine, theirs = ([part.id for part in getattr(side, kind.value)] for side in (one, other))
+        if [found for found in mine if found in theirs] != [found for found in theirs if found in mine]:
+            copy_over = partial(transfer.copy_order, other=other, kind=kind)
+            yield Difference(("order", kind.value), KIND_WORDS[kind], "Another order", copy_over)
 
 
 def _settings(one: Profile, other: Profile) -> Iterator[Difference]:
@@ -128,12 +151,14 @@ def _settings(one: Profile, other: Profile) -> Iterator[Difference]:
                 plain = all(isinstance(value, int | float | str) for value in (here, there))
                 text = f"{name}: {here} → {there}" if plain else f"{name} differs"
                 copy_over = partial(transfer.copy_setting, other=other, control=control.name, name=setting.name)
-                yield Difference("Feel", text, copy_over)
+                yield Difference(("feel", control.name, setting.name), "Feel", text, copy_over)
     for name, label in GAME_SETTINGS.items():
         if getattr(one.game, name) != getattr(other.game, name):
-            yield Difference("Game", f"{label} differs", partial(_game_taken, other=other, name=name))
-    if one.notes != other.notes:
-        yield Difference("Notes", "The notes differ", lambda profile: replace(profile, notes=other.notes))
+            yield Difference(("game", name), "Game", f"{label} differs", partial(_game_taken, other=other, name=name))
+    for name, text in {"notes": "The notes differ", "colour": "The colour differs"}.items():
+        if getattr(one, name) != getattr(other, name):
+            copy_over = partial(transfer.copy_field, other=other, name=name)
+            yield Difference((name,), "Notes", text, copy_over)
 
 
 def _game_taken(profile: Profile, other: Profile, name: str) -> Profile:

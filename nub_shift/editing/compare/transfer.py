@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from nub_shift.editing.edits.bindings import bound, feel_set, layer_changed
 from nub_shift.editing.edits.removal import removed
 from nub_shift.model.actions import Action
-from nub_shift.model.named import Kind, Reference, find
+from nub_shift.model.named import Kind, Named, Reference, find
 from nub_shift.model.profile import Profile
 from nub_shift.model.walk import action_references, assignment_references, named_references
 
@@ -26,7 +26,7 @@ def copy_slot(profile: Profile, other: Profile, layer_id: str, slot: str) -> Pro
 
 
 def copy_layer(profile: Profile, other: Profile, layer_id: str) -> Profile:
-    """The profile with a layer that only one of the two has: added on top, or removed."""
+    """The profile with a layer that only one of the two has: added, or removed."""
     reference = Reference(Kind.LAYER, layer_id)
     return _with_needed(profile, other, [reference]) if other.layer(layer_id) else removed(profile, reference)
 
@@ -53,9 +53,7 @@ def copy_move(profile: Profile, other: Profile, move_id: str) -> Profile:
         return removed(profile, Reference(Kind.MOVE, move_id))
     known = {found.id for found in (*profile.moves, move)}
     move = replace(move, together=tuple(found for found in move.together if found in known))
-    if profile.move(move_id) is None:
-        return replace(profile, moves=(*profile.moves, move))
-    return replace(profile, moves=tuple(move if found.id == move_id else found for found in profile.moves))
+    return _with(profile, Reference(Kind.MOVE, move_id), move, other)
 
 
 def copy_shared_part(profile: Profile, other: Profile, reference: Reference) -> Profile:
@@ -63,14 +61,37 @@ def copy_shared_part(profile: Profile, other: Profile, reference: Reference) -> 
     part = find(other, reference)
     if part is None:
         return removed(profile, reference)
-    field = reference.kind.value
-    parts = tuple(found for found in getattr(profile, field) if found.id != reference.id)
-    return _with_needed(replace(profile, **{field: (*parts, part)}), other, named_references(part))
+    return _with_needed(_with(profile, reference, part, other), other, named_references(part))
+
+
+def copy_order(profile: Profile, other: Profile, kind: Kind) -> Profile:
+    """The profile with moves, layers or parts in the order of the other; what is here alone stays put."""
+    rank = {found.id: at for at, found in enumerate(getattr(other, kind.value))}
+    here = getattr(profile, kind.value)
+    sorted_here = iter(sorted((found for found in here if found.id in rank), key=lambda found: rank[found.id]))
+    return replace(profile, **{kind.value: tuple(next(sorted_here) if it.id in rank else it for it in here)})
+
+
+def copy_field(profile: Profile, other: Profile, name: str) -> Profile:
+    """The profile with its title, notes or colour as the other has it."""
+    return replace(profile, **{name: getattr(other, name)})
 
 
 def copy_setting(profile: Profile, other: Profile, control: str, name: str) -> Profile:
     """The profile with one setting of a control's feel as it is in the other."""
     return feel_set(profile, control, **{name: getattr(getattr(other.feel, control), name)})
+
+
+def _with(profile: Profile, reference: Reference, part: Named, other: Profile) -> Profile:
+    """The profile with a part put in the place of its namesake, or after what it stands after in the other."""
+    field = reference.kind.value
+    here, order = getattr(profile, field), [found.id for found in getattr(other, field)]
+    known = [found.id for found in here]
+    if reference.id in known:
+        return replace(profile, **{field: tuple(part if found.id == reference.id else found for found in here)})
+    before = [found for found in order[: order.index(reference.id)] if found in known]
+    at = known.index(before[-1]) + 1 if before else 0
+    return replace(profile, **{field: (*here[:at], part, *here[at:])})
 
 
 def _with_needed(profile: Profile, other: Profile, needed: Iterable[Reference]) -> Profile:
@@ -84,7 +105,6 @@ def _with_needed(profile: Profile, other: Profile, needed: Iterable[Reference]) 
         if wanted.kind is Kind.MOVE:
             profile = copy_move(profile, other, wanted.id)
             continue
-        field = wanted.kind.value
-        profile = replace(profile, **{field: (*getattr(profile, field), found)})
+        profile = _with(profile, wanted, found, other)
         waiting += named_references(found)
     return profile

@@ -1,0 +1,67 @@
+"""What was changed both here and elsewhere: the person says which of the two it is to be."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+
+from nub_shift.editing.document import Document
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.plain import PlainLabel
+
+
+class BothChanged(QWidget):
+    """Stands where the tape is while there is something to choose, so that nothing moves as it comes.
+
+    Attributes:
+        mine, theirs: the two choices.
+        words: what differs, a line each.
+    """
+
+    def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self._document = document
+        self.setAccessibleName("Changed here and elsewhere")
+        title = PlainLabel("Changed here and elsewhere")
+        title.setFont(theme.font(1.15, bold=True))
+        hint = PlainLabel(
+            "It was changed here and in another window or program. The other one stands until you choose."
+        )
+        self.words = PlainLabel()
+        self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByKeyboard)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+        scroll.setWidget(self.words)
+        self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.mine = TextButton(theme, "Use mine", "As you had it here")
+        self.mine.clicked.connect(lambda: document.settle(mine=True))
+        self.theirs = TextButton(theme, "Use the other", "As it was written elsewhere")
+        self.theirs.clicked.connect(lambda: document.settle(mine=False))
+        head = QHBoxLayout()
+        head.setSpacing(theme.px(10))
+        for widget in (title, self.mine, self.theirs):
+            head.addWidget(widget)
+        head.addStretch()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(theme.px(14), theme.px(6), theme.px(14), theme.px(4))
+        column.setSpacing(theme.px(4))
+        column.addLayout(head)
+        column.addWidget(hint)
+        column.addWidget(scroll, 1)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)
+
+    def follow_document(self) -> bool:
+        """Shows what there is to choose; returns whether there is anything."""
+        lines = [f"{found.head} – {found.text}" for found in self._document.disputed]
+        self.words.setText("\n".join(["The other → yours", *lines]))
+        return bool(lines)
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), self.theme.colour("raised"))
+        painter.setPen(QPen(self.theme.colour("ink"), 1))
+        painter.drawLine(0, 0, self.width(), 0)
