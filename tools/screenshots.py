@@ -119,7 +119,7 @@ def compare(window: Window, profile: Path) -> None:
     for slot in ("home", "south"):
         window.map.open_slot(slot, listen=False)
         wait(0.2)
-        opened = window.map.lanes.opened
+        opened = window.map.opened
         assert opened is not None
         opened.written.entry.setText("F9")
         opened.written.entry.returnPressed.emit()

@@ -80,13 +80,13 @@ def main() -> None:
         return done and in_time and path.read_text() == document.text
 
     def is_open(_number: int) -> bool:
-        opened = station.lanes.opened
+        opened = station.opened
         return opened is not None and opened.isVisible()
 
     found = {
         "an edit": _busy_ms(application, rounds, edit, edited),
-        "opening a button": _busy_ms(application, rounds, opened("south"), is_open, station.lanes.close_control),
-        "opening a stick": _busy_ms(application, rounds, opened("left_stick.up"), is_open, station.lanes.close_control),
+        "opening a button": _busy_ms(application, rounds, opened("south"), is_open, station.dock.close_control),
+        "opening a stick": _busy_ms(application, rounds, opened("left_stick.up"), is_open, station.dock.close_control),
     }
     print(json.dumps(found), flush=True)
     os._exit(0)

@@ -39,7 +39,9 @@ from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
 # The window goes onto a screen of this size, however large the font.
 _SMALLEST = (1280, 700)
-_TAPE_PART = 0.22
+_TAPE_PART = 0.17
+# A window that is lower than this has a low head and no tape.
+_LOW = 600
 # Long enough to be read twice.
 SAID_MS = 10_000
 
@@ -169,8 +171,19 @@ class Window(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        # With a large font the stations need the room more than the tape does.
+        # With a large font the stations need the room more than the tape and the head do.
+        low = self.height() < self.theme.px(_LOW)
+        self.bar.set_low(low)
+        for tab in self._tabs.values():
+            tab.set_low(low)
         self._foot.setMaximumHeight(max(self.theme.px(96), round(self.height() * _TAPE_PART)))
+        self._show_foot()
+
+    def _show_foot(self) -> None:
+        """The tape where there is room for it, and in its place what the person has to choose."""
+        asks = self.both_changed.follow_document()
+        self._foot.setCurrentWidget(self.both_changed if asks else self.tape)
+        self._foot.setVisible(asks or self.height() >= self.theme.px(_LOW))
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self._link.end()
@@ -300,7 +313,7 @@ class Window(QWidget):
     def _on_document_changed(self) -> None:
         self._link.load(self._document.text)
         self._show_document()
-        self._foot.setCurrentWidget(self.both_changed if self.both_changed.follow_document() else self.tape)
+        self._show_foot()
         change = self._document.history.undo
         kept = change.label if change is not None else "as it was"
         if self._document.elsewhere and self._document.disputed:

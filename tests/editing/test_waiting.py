@@ -35,7 +35,7 @@ def test_every_wait_can_be_cancelled_and_is_said() -> None:
     said = set()
     for awaited in Awaited:
         assert TRANSITIONS[awaited][Heard.CANCELLED] is Awaited.NOTHING
-        said.add(waiting_words(profile, Wait(awaited, "base", "south", "east", label="Jump"), True, us_layout()))
+        said.add(waiting_words(profile, Wait(awaited, "base", "south", "east", label="Jump"), True, False, us_layout()))
     assert len(said) == len(Awaited)
 
 

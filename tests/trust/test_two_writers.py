@@ -147,6 +147,7 @@ def test_a_window_shows_what_an_editor_writes(qtbot: QtBot, path: Path) -> None:
     document = opened(path)
     window = Window(Theme(DAY), document, RunnerLink(path, "simulated:tern", "print"))
     qtbot.addWidget(window)
+    window.resize(1280, 800)
     replaced = path.with_name("new")
     for title in ("Once", "Twice"):  # as editors do, by putting another file in its place
         replaced.write_text(demo_profile_text().replace("Saltglass Keeper", title))

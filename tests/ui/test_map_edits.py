@@ -17,7 +17,7 @@ from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.preview.strip import played, strip_for
 from nub_shift.editing.waiting import Awaited, Wait
-from nub_shift.editing.words.effects import Menu
+from nub_shift.editing.words.labels import REACTION_WORDS
 from nub_shift.editing.words.written_sequence import written_sequence
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
@@ -30,6 +30,7 @@ from nub_shift.model.profile import Direction, Profile
 from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.map.editor.cell import Cell
+from nub_shift.ui.map.editor.control_editor import ControlEditor
 from nub_shift.ui.map.move_list import MoveList
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
@@ -76,8 +77,8 @@ class Maker:
 
     @property
     def bar(self) -> QWidget:
-        assert self.bench.window.map.lanes.opened is not None
-        return self.bench.window.map.lanes.opened.bar
+        assert self.bench.window.map.opened is not None
+        return self.bench.window.map.opened.bar
 
     def pad(self, slot: str) -> None:
         """Touches a control of the pad and lets go."""
@@ -127,7 +128,7 @@ def test_a_profile_is_made_from_nothing_and_does_what_its_strips_show(maker: Mak
     maker.paste(GAME)
     assert len(maker.profile.moves) == 20
     maker.pad("left_stick.up")
-    maker.click(maker.bench.window.map.lanes.opened.whole.movement)  # type: ignore[union-attr]
+    maker.click(maker.bench.window.map.opened.whole.movement)  # type: ignore[union-attr]
     maker.pad("right_stick.up")
     maker.pick("Look around")
     for slot, move in (("right_trigger.light", "Strike"), ("left_trigger.light", "Guard"), ("south", "Leap")):
@@ -181,8 +182,8 @@ def test_look_with_motion_while_the_trigger_is_held(maker: Maker) -> None:
     maker.pick("Aim")
     before = maker.touches
     maker.click(station.lanes.instruments["motion"])
-    assert station.lanes.opened is not None
-    maker.click(station.lanes.opened.whole.turn_while)
+    assert station.opened is not None
+    maker.click(station.opened.whole.turn_while)
     maker.pad("left_trigger.light")
     assert maker.touches - before <= 4
     base = maker.profile.layers[0]
@@ -191,7 +192,7 @@ def test_look_with_motion_while_the_trigger_is_held(maker: Maker) -> None:
         move="aim", hold=Hold(motion=MotionSwitch.ON, after_ms=slot_edits.SOONEST_MS)
     )
     maker.click(station.lanes.instruments["motion"])
-    maker.click(station.lanes.opened.whole.turn_while)
+    maker.click(station.opened.whole.turn_while)
     before_text = maker.bench.document.text
     QTest.keyClick(station, Qt.Key.Key_Escape)
     maker.pad("south")
@@ -210,7 +211,7 @@ def test_moves_are_typed_and_their_keys_pressed(maker: Maker, qtbot: QtBot) -> N
     entry = maker.moves.entry
     QTest.keyClicks(entry, "Jump")
     QTest.keyClick(entry, Qt.Key.Key_Return)
-    assert entry.listening and "for Jump" in maker.bench.window.map.wait_line.text.text()
+    assert entry.listening and "for Jump" in maker.bench.window.map.dock.wait_line.text.text()
     QTest.keyPress(entry, Qt.Key.Key_Space)
     QTest.keyRelease(entry, Qt.Key.Key_Space)
     assert [(move.label, move.keys) for move in maker.profile.moves] == [("Jump", ("KEY_SPACE",))]
@@ -247,13 +248,26 @@ def test_what_cannot_be_taken_is_said_and_the_rest_is_taken(maker: Maker) -> Non
     assert (walking[Direction.UP], walking[Direction.RIGHT], len(walking)) == (("KEY_E",), ("KEY_F",), 4)
 
 
+def choose_reaction(opened: ControlEditor, reaction: Reaction) -> None:
+    """By its button, or in the menu of the rarer ones."""
+    button = opened.bar.reactions.get(reaction)
+    if button is not None:
+        QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+        return
+    QTest.mouseClick(opened.bar.other_reactions, Qt.MouseButton.LeftButton)
+    popup = QApplication.activePopupWidget()
+    assert isinstance(popup, QMenu)
+    next(entry for entry in popup.actions() if entry.text().startswith(REACTION_WORDS[reaction])).trigger()
+    popup.close()
+
+
 def test_reactions_manners_and_times_are_edited_beside_each_other(bench: Bench) -> None:
     bench.link.touch("home")
-    opened = bench.window.map.lanes.opened
+    opened = bench.window.map.opened
     assert opened is not None
     opened.give(Action(keys=("KEY_A",)))
     for reaction, name in ((Reaction.HOLD, "F5"), (Reaction.DOUBLE_TAP, "F6")):
-        QTest.mouseClick(opened.bar.reactions[reaction], Qt.MouseButton.LeftButton)
+        choose_reaction(opened, reaction)
         opened.written.entry.setText(name)
         QTest.keyClick(opened.written.entry, Qt.Key.Key_Return)
     assert bench.assigned("home") == Assignment(
@@ -274,7 +288,7 @@ def test_reactions_manners_and_times_are_edited_beside_each_other(bench: Bench) 
 def test_a_manner_of_what_comes_from_the_base_is_the_layers_own(bench: Bench) -> None:
     bench.window.map.show_layer("lamp")
     bench.window.map.open_slot("select", listen=False)
-    opened = bench.window.map.lanes.opened
+    opened = bench.window.map.opened
     assert opened is not None and bench.assigned("select", "lamp") is None
     QTest.mouseClick(opened.bar.manners[Manner.TOGGLE], Qt.MouseButton.LeftButton)
     base = bench.assigned("select")
@@ -284,7 +298,7 @@ def test_a_manner_of_what_comes_from_the_base_is_the_layers_own(bench: Bench) ->
 
 def test_a_sequence_is_written_step_by_step(bench: Bench) -> None:
     bench.link.touch("home")
-    opened = bench.window.map.lanes.opened
+    opened = bench.window.map.opened
     assert opened is not None
     opened.written.entry.setText('Ctrl + C, 100 ms, down Shift, "hi, you", up Shift')
     QTest.keyClick(opened.written.entry, Qt.Key.Key_Return)
@@ -354,7 +368,7 @@ def test_a_move_is_dropped_on_a_control(bench: Bench) -> None:
 
 def test_what_is_waited_for_is_one_thing_in_one_line(bench: Bench) -> None:
     station = bench.window.map
-    moves, line = station.moves, station.wait_line
+    moves, line = station.moves, station.dock.wait_line
     bench.link.touch("home")
     assert line.text.text() == "Press the key for home, or click a move" and line.cancel.isVisible()
     # To wait for a name ends the wait for a key, and a name that is not given is not given to the next new move.
@@ -370,7 +384,7 @@ def test_what_is_waited_for_is_one_thing_in_one_line(bench: Bench) -> None:
     moves.choose("tide")
     QTest.keyClick(moves.list, Qt.Key.Key_F2)
     moves.list.setFocus()  # to go elsewhere is to give no name
-    assert moves.entry.text() == "" and line.text.text().startswith("Press a control")
+    assert moves.entry.text() == "" and line.text.text().startswith("Click a slot")
     # What is waited for ends with the control that it is for.
     bench.link.touch()
     bench.link.touch("south")
@@ -378,7 +392,7 @@ def test_what_is_waited_for_is_one_thing_in_one_line(bench: Bench) -> None:
     bench.link.touch("east")
     moves.list.setFocus()
     assert line.text.text() == "Click a move for south and east together"
-    station.lanes.close_control()
+    station.dock.close_control()
     assert line.text.text().startswith("Press a control")
     # The companions of a move are clicked until that is ended; a press on the pad ends it.
     moves.choose("tide")
@@ -391,7 +405,7 @@ def test_what_is_waited_for_is_one_thing_in_one_line(bench: Bench) -> None:
 
 def test_keys_of_a_combination_that_come_up_later_do_nothing(bench: Bench) -> None:
     bench.link.touch("home")
-    opened = bench.window.map.lanes.opened
+    opened = bench.window.map.opened
     assert opened is not None and opened.cell is not None
     cell = opened.cell
     QTest.keyPress(cell, Qt.Key.Key_Control)
@@ -405,7 +419,7 @@ def test_keys_of_a_combination_that_come_up_later_do_nothing(bench: Bench) -> No
 def test_a_control_that_is_waited_for_counts_though_touches_are_not_followed(bench: Bench) -> None:
     bench.window.set_follow(False)
     bench.link.touch("east")
-    assert bench.window.map.lanes.opened is None
+    assert bench.window.map.opened is None
     bench.link.touch()
     bench.window.map.await_layer("lamp")
     bench.link.touch("home")
@@ -414,11 +428,11 @@ def test_a_control_that_is_waited_for_counts_though_touches_are_not_followed(ben
 
 def test_two_slots_together_get_a_key_of_their_own(bench: Bench) -> None:
     bench.link.touch("south")
-    opened = bench.window.map.lanes.opened
+    opened = bench.window.map.opened
     assert opened is not None
     opened.bar.partner_wanted.emit()
     bench.link.touch("east")
-    opened = bench.window.map.lanes.opened
+    opened = bench.window.map.opened
     assert opened is not None and opened.cell is not None
     QTest.keyPress(opened.cell, Qt.Key.Key_F7)
     QTest.keyRelease(opened.cell, Qt.Key.Key_F7)
@@ -431,7 +445,7 @@ def test_two_slots_together_get_a_key_of_their_own(bench: Bench) -> None:
         ("Toggle", [(100, Manner.TOGGLE)]),
         ("No longer", []),
     ):
-        QTest.mouseClick(opened.bar.menus[Menu.MORE], Qt.MouseButton.LeftButton)
+        QTest.mouseClick(opened.bar.other, Qt.MouseButton.LeftButton)
         under = [menu for menu in opened.bar.findChildren(QMenu) if menu.title() == "Together with south"][-1]
         next(entry for entry in under.actions() if entry.text() == choice).trigger()
         pairs = bench.document.profile.layers[0].together
@@ -458,7 +472,7 @@ def test_layers_side_by_side_lead_to_the_place_and_one_is_made_like_another(benc
     assert item is not None and item.text() == "Q  Dim the lamp"
     table.setCurrentItem(item)
     QTest.keyClick(table, Qt.Key.Key_Return)
-    opened = window.map.lanes.opened
+    opened = window.map.opened
     assert opened is not None and opened.cell is not None
     assert (opened.cell.layer_id, opened.cell.slot) == ("lamp", "south")
     assert not window.layers.table.isChecked()
@@ -473,7 +487,7 @@ def test_what_is_worth_a_look_leads_to_its_place(bench: Bench) -> None:
     item = rows.rows.item(0)
     assert item is not None and "has no move for" in item.text()
     rows.rows.itemActivated.emit(item)
-    opened = bench.window.map.lanes.opened
+    opened = bench.window.map.opened
     assert opened is not None and isinstance(opened.cell, Cell)
     assert (bench.window.map.layer_id, opened.cell.slot) == ("lamp", "west")
     last = rows.rows.item(rows.rows.count() - 1)
@@ -495,5 +509,5 @@ def test_the_window_survives_many_layers(make_bench: Callable[[Theme], Bench], t
     opened = bench.window.map.open_slot("left_stick.up", listen=False)
     assert len(opened.grid.layers) == 4 and {"base", last} <= set(opened.grid.layers)
     bench.window.map.show_layer("lamp")
-    again = bench.window.map.lanes.opened
+    again = bench.window.map.opened
     assert again is not None and "lamp" in again.grid.layers and again.cell is not None

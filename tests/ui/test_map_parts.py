@@ -16,7 +16,6 @@ from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.feel import HAVING_FEEL, settings
 from nub_shift.editing.edits.feel import given as given_feel
-from nub_shift.editing.words.effects import Menu
 from nub_shift.editing.words.written_sequence import Stroke, recorded_steps, steps_text, written_sequence
 from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.keyboard.layout import us_layout
@@ -59,7 +58,7 @@ def test_steps_that_are_shown_are_read_as_they_were(steps: list[SequenceStep]) -
 
 def test_a_sequence_is_recorded_by_typing(bench: Bench) -> None:
     bench.link.touch("home")
-    opened = bench.window.map.lanes.opened
+    opened = bench.window.map.opened
     assert opened is not None
     QTest.mouseClick(opened.written.record, Qt.MouseButton.LeftButton)
     QTest.keyClick(opened.written.entry, Qt.Key.Key_Tab)
@@ -79,7 +78,7 @@ def test_a_sequence_is_recorded_by_typing(bench: Bench) -> None:
 
 def test_entries_are_added_moved_and_removed_one_by_one(bench: Bench) -> None:
     bench.link.touch("home")
-    opened = bench.window.map.lanes.opened
+    opened = bench.window.map.opened
     assert opened is not None
     for slot in ("north", "right_stick"):
         made = slot_edits.group_on_slot(bench.document.profile, "base", slot, "Light")
@@ -115,7 +114,7 @@ def test_entries_are_added_moved_and_removed_one_by_one(bench: Bench) -> None:
 
 def test_the_steps_of_a_sequence_are_changed_where_they_are_written(bench: Bench) -> None:
     bench.link.touch("home")
-    opened = bench.window.map.lanes.opened
+    opened = bench.window.map.opened
     assert opened is not None
     opened.written.entry.setText("A, 100 ms, B")
     QTest.keyClick(opened.written.entry, Qt.Key.Key_Return)
@@ -222,7 +221,7 @@ def test_which_layers_are_gone_round_is_chosen(bench: Bench) -> None:
         bench.document.edit(label, partial(layer_edits.added, layer_id=label.lower(), label=label))
     opened = bench.window.map.open_slot("home", listen=False)
     opened.give(Action(next=("base", "lamp", "dusk", "night")))
-    QTest.mouseClick(opened.bar.menus[Menu.LAYER], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(opened.bar.layer, Qt.MouseButton.LeftButton)
     menus = [menu for menu in opened.bar.findChildren(QMenu) if menu.title() == ""]
     choose(menus[-1], "Goes round", "Dusk")
     assert bench.assigned("home") == Assignment(next=("base", "lamp", "night"))
@@ -284,7 +283,7 @@ def test_nine_ways_in_one_choice_show_their_diagonals(bench: Bench) -> None:
     assert ("base", "left_stick.up_left") not in opened.grid.cells
     codes = edits.STICK_KEYS["Number pad, nine ways"]
     bench.document.edit("Nine ways", partial(edits.keys_on_stick, layer_id="base", stick="left_stick", codes=codes))
-    again = bench.window.map.lanes.opened
+    again = bench.window.map.opened
     assert again is not None and ("base", "left_stick.up_left") in again.grid.cells
     assert bench.assigned("left_stick.up_left") == Assignment(keys=("KEY_KP7",))
 
@@ -329,7 +328,7 @@ def test_ending_without_a_key_loses_nothing_and_a_late_key_lands_nowhere(bench: 
 
 
 def test_how_long_a_key_is_waited_for_is_a_choice_that_is_kept(bench: Bench) -> None:
-    line = bench.window.map.wait_line
+    line = bench.window.map.dock.wait_line
     QTest.mouseClick(line.time, Qt.MouseButton.LeftButton)
     popup = QApplication.activePopupWidget()
     assert isinstance(popup, QMenu) and popup.actions()[-1].text() == "Until ended"
@@ -339,20 +338,19 @@ def test_how_long_a_key_is_waited_for_is_a_choice_that_is_kept(bench: Bench) -> 
     assert "It replaces: Leap" in line.text.text()
     bench.now_us += 3_600_000_000
     bench.window.map.waiting.look_at_clock()
-    opened = bench.window.map.lanes.opened
+    opened = bench.window.map.opened
     assert opened is not None and opened.cell is not None and opened.cell.listening
     assert listening_ms() == 0
 
 
 def test_the_demo_of_a_simulated_pad_opens_and_binds_nothing_and_the_desktops_keys_are_left_alone(bench: Bench) -> None:
     bench.link.performs = True
-    lanes = bench.window.map.lanes
     bench.link.touch("home")
-    assert not lanes.findChildren(ControlEditor)
+    assert not bench.window.map.findChildren(ControlEditor)
     bench.link.performs = False
     bench.link.touch()
     bench.link.touch("home")
-    opened = lanes.opened
+    opened = bench.window.map.opened
     assert opened is not None and opened.cell is not None
     said: list[str] = []
     bench.window.map.said.connect(said.append)

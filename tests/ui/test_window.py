@@ -13,7 +13,6 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QListWidge
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.edits import bindings as edits
-from nub_shift.editing.words.effects import Menu
 from nub_shift.engine.values import Key, Pointer
 from nub_shift.keyboard.xkb import Names, compile_layout
 from nub_shift.model.actions import Assignment
@@ -30,7 +29,7 @@ from tests.ui.hands import QTest
 
 
 def opened(bench: Bench) -> ControlEditor:
-    found = bench.window.map.lanes.opened
+    found = bench.window.map.opened
     assert found is not None
     return found
 
@@ -51,9 +50,9 @@ def pick_move(bench: Bench, label: str) -> None:
     QTest.mouseClick(viewport, Qt.MouseButton.LeftButton, pos=moves.visualItemRect(item).center())
 
 
-def pick_from_menu(bench: Bench, menu: Menu, text: str) -> None:
+def pick_from_menu(bench: Bench, button: QWidget, text: str) -> None:
     """Clicks an entry of a menu of the opened control."""
-    QTest.mouseClick(opened(bench).bar.menus[menu], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
     popup = QApplication.activePopupWidget()
     assert isinstance(popup, QMenu)
     (entry,) = (action for action in popup.actions() if action.text() == text)
@@ -140,7 +139,7 @@ def test_turning_the_pad_is_given_the_view(bench: Bench) -> None:
 def test_a_touch_while_a_layer_is_on_is_meant_for_that_layer(bench: Bench) -> None:
     bench.link.layers = ("base", "lamp")
     bench.link.touch("left_shoulder")
-    assert bench.window.map.lanes.opened is None  # it only brought the layer on
+    assert bench.window.map.opened is None  # it only brought the layer on
     bench.link.touch("left_shoulder", "south")
     type_keys(listening(bench), Qt.Key.Key_F5)
     assert bench.assigned("south", "lamp") == Assignment(keys=("KEY_F5",))
@@ -150,12 +149,12 @@ def test_a_touch_while_a_layer_is_on_is_meant_for_that_layer(bench: Bench) -> No
 def test_touches_do_nothing_while_live_or_when_told_not_to_follow(bench: Bench) -> None:
     bench.window.follow.click()
     bench.link.touch("south")
-    assert bench.window.map.lanes.opened is None
+    assert bench.window.map.opened is None
     bench.window.follow.click()
     bench.link.go(True)
     bench.link.touch()
     bench.link.touch("east")
-    assert bench.window.map.lanes.opened is None
+    assert bench.window.map.opened is None
 
 
 def test_undo_and_redo_go_through_every_edit_and_give_the_same_bytes(bench: Bench) -> None:
@@ -200,7 +199,7 @@ def test_a_slot_is_silenced_emptied_and_made_to_hold_a_layer(bench: Bench) -> No
     buttons = {button.text(): button for button in opened(bench).findChildren(QAbstractButton) if button.text()}
     QTest.mouseClick(buttons["Do nothing"], Qt.MouseButton.LeftButton)
     assert bench.assigned("east", "lamp") == Assignment(silence=True)
-    pick_from_menu(bench, Menu.LAYER, "Lamp while held")
+    pick_from_menu(bench, opened(bench).bar.layer, "Lamp while held")
     assert bench.assigned("east", "lamp") == Assignment(layer="lamp")
     cell = opened(bench).grid.cells["lamp", "east"]
     cell.setFocus()
@@ -229,7 +228,7 @@ def test_everything_can_be_done_from_the_keyboard(bench: Bench) -> None:
     type_keys(cell, Qt.Key.Key_F9)
     assert bench.assigned("north") == Assignment(keys=("KEY_F9",))
     QTest.keyClick(cell, Qt.Key.Key_Escape)
-    assert bench.window.map.lanes.opened is None
+    assert bench.window.map.opened is None
     QTest.keyClick(bench.window, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier)
     assert bench.window.try_field.isVisible()
 

@@ -67,14 +67,18 @@ S = TypeVar("S", PointerSpeed, Tilt, PointerPosition, Scroll, Drag, Glide, Nudge
 
 
 class Menu(Enum):
-    """The menus that offer what is no plain key."""
+    """The lists that offer what is no plain key; the value is what is said of each."""
 
-    WHOLE = "whole"
-    LAYER = "layer"
-    WHEEL = "wheel"
-    STEP = "step"
-    SEQUENCE = "sequence"
-    MORE = "more"
+    WHOLE = "The whole of it"
+    LAYER = "A layer"
+    WHEEL = "The mouse wheel"
+    STEP = "A step through a list of moves"
+    SEQUENCE = "Several keys, one after the other"
+    PACE = "Another look speed"
+    GYRO = "The gyro"
+    POINTER = "A move of the pointer"
+    PROFILE = "Another profile"
+    TOGETHER = "Together with another control"
 
 
 def effect_label(profile: Profile, effect: Effect, layout: Layout) -> str:
@@ -156,8 +160,16 @@ def choices(menu: Menu, profile: Profile, slot: str, titles: list[str]) -> Itera
             return _step_choices(profile)
         case Menu.SEQUENCE:
             return _sequence_choices(profile)
-        case Menu.MORE:
-            return _other_choices(titles)
+        case Menu.PACE:
+            return _pace_choices()
+        case Menu.GYRO:
+            return ((word, SwitchMotion(switch)) for switch, word in MOTION_WORDS.items())
+        case Menu.POINTER:
+            return _pointer_choices()
+        case Menu.PROFILE:
+            return ((f"Go to {title}", AskForProfile(title)) for title in titles)
+        case Menu.TOGETHER:
+            return iter(())
         case _:
             assert_never(menu)
 
@@ -201,17 +213,16 @@ def _sequence_choices(profile: Profile) -> Iterator[Choice]:
         yield sequence.label, PlaySequence(sequence.id)
 
 
-def _other_choices(titles: list[str]) -> Iterator[Choice]:
-    for pace, word in ((0.25, "a quarter"), (0.5, "half"), (2.0, "twice")):
-        yield f"Pointer at {word} of its speed", ChangePace(pace)
-    for switch, word in MOTION_WORDS.items():
-        yield word, SwitchMotion(switch)
+def _pace_choices() -> Iterator[Choice]:
+    for pace, word in ((0.25, "A quarter of the speed"), (0.5, "Half the speed"), (2.0, "Twice the speed")):
+        yield f"{word} while held", ChangePace(pace)
+
+
+def _pointer_choices() -> Iterator[Choice]:
     for word, x, y in (("left", -1, 0), ("right", 1, 0), ("up", 0, -1), ("down", 0, 1)):
-        yield f"Glide {word}", Glide(x=400.0 * x, y=400.0 * y)
+        yield f"Glides {word} while held", Glide(x=400.0 * x, y=400.0 * y)
     for word, x, y in (("left", -1, 0), ("right", 1, 0), ("up", 0, -1), ("down", 0, 1)):
-        yield f"Nudge {word}", Nudge(x=50 * x, y=50 * y)
-    for title in titles:
-        yield f"Go to the profile {title}", AskForProfile(title)
+        yield f"Jumps {word} once", Nudge(x=50 * x, y=50 * y)
 
 
 def _use_choices(profile: Profile, slot: str) -> Iterator[Choice]:

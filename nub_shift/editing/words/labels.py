@@ -28,6 +28,22 @@ def _reaction_word(reaction: Reaction) -> str:
             assert_never(reaction)
 
 
+def _reaction_help(reaction: Reaction) -> str:
+    match reaction:
+        case Reaction.PRESS:
+            return "As soon as you press it"
+        case Reaction.TAP:
+            return "A short press, once you let go"
+        case Reaction.HOLD:
+            return "Once you have held it for a moment"
+        case Reaction.DOUBLE_TAP:
+            return "Two short presses"
+        case Reaction.RELEASE:
+            return "When you let go"
+        case _:
+            assert_never(reaction)
+
+
 def _manner_word(manner: Manner) -> str:
     match manner:
         case Manner.HELD:
@@ -48,13 +64,35 @@ def _manner_word(manner: Manner) -> str:
             assert_never(manner)
 
 
+def _manner_help(manner: Manner) -> str:
+    match manner:
+        case Manner.HELD:
+            return "Down for as long as you hold it"
+        case Manner.TOGGLE:
+            return "One press holds it down, the next lets go"
+        case Manner.TURBO:
+            return "Pressed again and again while you hold it"
+        case Manner.ONCE:
+            return "One short press, however long you hold it"
+        case Manner.PULSE:
+            return "Pressed again and again, longer the further you push"
+        case Manner.LOCK:
+            return "While held; stays down after a long hold"
+        case Manner.TOGGLE_TURBO:
+            return "One press starts turbo, the next ends it"
+        case _:
+            assert_never(manner)
+
+
 REACTION_WORDS = {reaction: _reaction_word(reaction) for reaction in Reaction}
+REACTION_HELP = {reaction: _reaction_help(reaction) for reaction in Reaction}
 # In the order in which they are offered.
 _MANNERS = (
     *(Manner.HELD, Manner.TOGGLE, Manner.TURBO, Manner.ONCE, Manner.PULSE),
     *(Manner.LOCK, Manner.TOGGLE_TURBO),
 )
 MANNER_WORDS = {manner: _manner_word(manner) for manner in _MANNERS}
+MANNER_HELP = {manner: _manner_help(manner) for manner in _MANNERS}
 KIND_WORDS = {
     Kind.MOVE: "Moves",
     Kind.LAYER: "Layers",

@@ -11,9 +11,11 @@ from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import Profile
 
 
-def waiting_words(profile: Profile, wait: Wait, follows: bool, layout: Layout) -> str:
-    """One line; `follows` says whether a press on the pad opens its control."""
+def waiting_words(profile: Profile, wait: Wait, follows: bool, opened: bool, layout: Layout) -> str:
+    """One line; `follows` says whether a press on the pad opens its control, `opened` whether one is open."""
     match wait.awaited:
+        case Awaited.NOTHING if opened:
+            return "Click a slot, then press its key or click a move"
         case Awaited.NOTHING:
             return "Press a control on the pad, or click one" if follows else "Click a control"
         case Awaited.SLOT_INPUT:

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from nub_shift.editing.words.messages import message_words
-from nub_shift.editing.words.slot_views import layer_mark
+from nub_shift.editing.words.slot_views import LayerMark, layer_mark
 from nub_shift.model.profile import Profile
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
@@ -45,34 +45,47 @@ class SignalBar(QWidget):
         self.switch = LiveSwitch(theme)
         self._chips: list[LayerChip] = []
         self._chip_row = QHBoxLayout()
-        self._chip_row.setSpacing(theme.px(14))
+        self._chip_row.setSpacing(theme.px(4))
         row = QHBoxLayout(self)
         row.setContentsMargins(theme.px(14), theme.px(6), theme.px(14), theme.px(6))
         row.addWidget(self._pad)
-        row.addStretch(1)
+        row.addSpacing(theme.px(28))
         row.addLayout(self._chip_row)
         row.addStretch(1)
         row.addWidget(self.switch)
-        row.addStretch(1)
+        row.addSpacing(theme.px(20))
         row.addWidget(self._game)
-        self.setFixedHeight(theme.px(56))
+        self.set_low(False)
         live.state_changed.connect(self._on_state)
         live.changed.connect(self._on_live)
         self._on_state()
+
+    def set_low(self, low: bool) -> None:
+        """Whether there is little room: each part then is one line."""
+        self.setFixedHeight(self.theme.px(38 if low else 56))
+        for part in (self._pad, self._game, self.switch):
+            part.set_low(low)
 
     def show_profile(self, profile: Profile, layer_id: str) -> None:
         """Follows an edit."""
         self._game.tell(profile.title, "Game")
         wanted = [(layer_mark(profile, layer.id), layer.id, layer.label) for layer in profile.layers]
         if wanted != [(chip.mark, chip.layer_id, chip.text()) for chip in self._chips]:
+            there = {(chip.mark, chip.layer_id, chip.text()): chip for chip in self._chips}
             for chip in self._chips:
                 self._chip_row.removeWidget(chip)
+            self._chips = [there.pop(layer) if layer in there else self._made_chip(*layer) for layer in wanted]
+            for chip in there.values():
+                chip.hide()
                 chip.deleteLater()
-            self._chips = [LayerChip(self.theme, *layer) for layer in wanted]
             for chip in self._chips:
-                chip.clicked.connect(lambda _checked, found=chip.layer_id: self.layer_picked.emit(found))
                 self._chip_row.addWidget(chip)
         self.show_layer(layer_id)
+
+    def _made_chip(self, mark: LayerMark, layer_id: str, label: str) -> LayerChip:
+        chip = LayerChip(self.theme, mark, layer_id, label, self)
+        chip.clicked.connect(lambda: self.layer_picked.emit(layer_id))
+        return chip
 
     def show_layer(self, layer_id: str) -> None:
         """Marks the layer that the stations show."""
@@ -123,6 +136,7 @@ class LiveSwitch(Pressable):
         self.theme = theme
         self.flowing = False
         self._x11_only = False
+        self._low = False
         self.setCheckable(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
@@ -136,6 +150,11 @@ class LiveSwitch(Pressable):
         self._x11_only = x11_only
         self._name()
 
+    def set_low(self, low: bool) -> None:
+        """Its words then stand beside it."""
+        self._low = low
+        self.updateGeometry()
+
     @property
     def words(self) -> str:
         """What the switch says."""
@@ -148,7 +167,8 @@ class LiveSwitch(Pressable):
     def sizeHint(self) -> QSize:
         metrics = QFontMetricsF(self.theme.font(1.0, bold=True))
         width = max(metrics.horizontalAdvance(words) for words in (_BEHIND, _X11_ONLY))
-        return QSize(round(width) + self.theme.px(16), self.theme.px(44))
+        beside = self.theme.px(66) if self._low else 0
+        return QSize(round(width) + self.theme.px(16) + beside, self.theme.px(30 if self._low else 44))
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -157,14 +177,14 @@ class LiveSwitch(Pressable):
         rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
         painter.fillRect(self.rect(), theme.colour("sheet"))
         y = self.height() / 2.0
-        left = QPointF(rect.center().x() - theme.px(22), y)
-        right = QPointF(rect.center().x() + theme.px(22), y)
+        centre = rect.x() + theme.px(34) if self._low else rect.center().x()
+        left, right = QPointF(centre - theme.px(22), y), QPointF(centre + theme.px(22), y)
         closed = self.isChecked()
         painter.setPen(QPen(theme.colour("pad"), 2.4))
         painter.drawLine(QPointF(0, y), left)
         painter.setPen(QPen(theme.colour("game" if self.flowing else "line"), 2.4))
         painter.drawLine(right, QPointF(self.width(), y))
-        blade = right if closed else left + QPointF(theme.px(36), -theme.px(15))
+        blade = right if closed else left + QPointF(theme.px(36), -theme.px(9 if self._low else 15))
         painter.setPen(QPen(theme.colour("game" if closed else "ink"), 4, cap=Qt.PenCapStyle.RoundCap))
         painter.drawLine(left, blade)
         painter.setPen(QPen(theme.colour("ink"), 1.6))
@@ -173,7 +193,12 @@ class LiveSwitch(Pressable):
             painter.drawEllipse(end, theme.px(4), theme.px(4))
         painter.setFont(theme.font(0.92, bold=True))
         painter.setPen(theme.colour("game" if closed else "ink"))
-        painter.drawText(rect, Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom, self.words)
+        if self._low:
+            room = rect.adjusted(theme.px(66), 0, 0, 0)
+            painter.fillRect(room, theme.colour("sheet"))
+            painter.drawText(room, Qt.AlignmentFlag.AlignCenter, self.words)
+        else:
+            painter.drawText(rect, Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom, self.words)
         draw_focus(painter, theme, self, rect)
 
     def _name(self) -> None:
@@ -191,20 +216,24 @@ class _Terminal(QWidget):
         self._role = role
         self._text = ""
         self._kind = ""
+        self._low = False
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+
+    def set_low(self, low: bool) -> None:
+        """Its kind is then told by its colour and its place."""
+        self._low = low
+        self.updateGeometry()
 
     def tell(self, text: str, kind: str, tip: str = "") -> None:
         self._text = text
         self._kind = kind
         set_tip(self, tip or text)
         self.setAccessibleName(f"{kind}: {text}. {tip}".strip())
-        self.updateGeometry()
         self.update()
 
     def sizeHint(self) -> QSize:
-        metrics = QFontMetricsF(self.theme.font(1.0, bold=True))
-        width = min(metrics.horizontalAdvance(self._text), self.theme.px(250))
-        return QSize(round(width) + self.theme.px(34), self.theme.px(42))
+        """As wide as it is, whatever is connected: nothing beside it moves."""
+        return QSize(self.theme.px(176), self.theme.px(26 if self._low else 42))
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -215,9 +244,10 @@ class _Terminal(QWidget):
         painter.setBrush(theme.colour(f"{self._role}_soft"))
         painter.drawRoundedRect(rect, theme.px(6), theme.px(6))
         inner = rect.adjusted(theme.px(12), theme.px(3), -theme.px(12), -theme.px(4))
-        painter.setFont(theme.font(0.78))
-        painter.setPen(theme.colour(self._role))
-        painter.drawText(inner, Qt.AlignmentFlag.AlignTop, self._kind)
+        if not self._low:
+            painter.setFont(theme.font(0.78))
+            painter.setPen(theme.colour(self._role))
+            painter.drawText(inner, Qt.AlignmentFlag.AlignTop, self._kind)
         painter.setFont(theme.font(1.0, bold=True))
         painter.setPen(theme.colour("ink"))
         fitted = QFontMetricsF(painter.font()).elidedText(self._text, Qt.TextElideMode.ElideRight, inner.width() + 2)

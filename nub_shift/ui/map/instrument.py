@@ -57,6 +57,7 @@ class Instrument(Pressable):
         self._pressed: tuple[bool, ...] = ()
         self._circle = QRectF()
         self._moving: QRect | None = None  # where it moves, for those that do
+        self._is_opened = False
         self.setAcceptDrops(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -86,6 +87,12 @@ class Instrument(Pressable):
         does = ", ".join(f"{view.slot}: {view.text}" for view in self._views.values() if view.assignment is not None)
         self.setAccessibleName(f"{self._title}. {does or 'Nothing yet'}")
         self.update()
+
+    def set_opened(self, is_opened: bool) -> None:
+        """Whether this is the control that is worked on."""
+        if is_opened != self._is_opened:
+            self._is_opened = is_opened
+            self.update()
 
     def follow_live(self) -> None:
         """Repaints if what it shows of the pad has changed by what an eye can see."""
@@ -121,8 +128,8 @@ class Instrument(Pressable):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.theme
         rect = QRectF(self.rect()).adjusted(2, 2, -2, -2)
-        if self.underMouse() or self.hasFocus():
-            painter.setPen(Qt.PenStyle.NoPen)
+        if self.underMouse() or self.hasFocus() or self._is_opened:
+            painter.setPen(QPen(theme.colour("edge"), 1) if self._is_opened else Qt.PenStyle.NoPen)
             painter.setBrush(theme.colour("raised"))
             painter.drawRoundedRect(rect, theme.px(5), theme.px(5))
         if event is not None and self._moving is not None and self._moving.contains(event.rect()):

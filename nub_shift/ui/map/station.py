@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
@@ -20,18 +20,15 @@ from nub_shift.model.slot_names import slot_name
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.clash_list import ClashList
+from nub_shift.ui.map.dock import Dock
 from nub_shift.ui.map.editor.control_editor import ControlEditor
 from nub_shift.ui.map.game_tools import GameTools
 from nub_shift.ui.map.lanes import Lanes
 from nub_shift.ui.map.layer_compare import LayerCompare
 from nub_shift.ui.map.layer_table import LayerTable
 from nub_shift.ui.map.move_list import MoveList
-from nub_shift.ui.map.wait_line import WaitLine
 from nub_shift.ui.settings import listening_ms
 from nub_shift.ui.widgets.key_input import KeyCatcher
-
-# How long a layout takes to settle.
-SETTLE_MS = 30
 
 
 class MapStation(QWidget):
@@ -71,16 +68,19 @@ class MapStation(QWidget):
         self.moves.group_picked.connect(self._on_group_picked)
         self.moves.edited.connect(document.edit)
         self.moves.refused.connect(self.said)
-        self.lanes = Lanes(theme, document, live, self.waiting)
+        self.lanes = Lanes(theme, document, live)
         self.lanes.open_asked.connect(self._on_open_asked)
-        self.lanes.resized.connect(lambda: QTimer.singleShot(0, self._show_opened))
-        self.lanes.closed.connect(self._on_control_closed)
-        self.lanes.refused.connect(self.said)
         self.lanes.move_given.connect(self._on_move_given)
+        self.dock = Dock(theme, document, live, self.waiting)
+        self.dock.changed.connect(self._on_opened)
+        self.dock.closed.connect(self._on_control_closed)
+        self.dock.refused.connect(self.said)
         scroll = self._scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(self.lanes)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.clashes = ClashList(theme, document)
         self.clashes.picked.connect(self._on_clash_picked)
         left = QVBoxLayout()
@@ -100,19 +100,25 @@ class MapStation(QWidget):
         self.compare = LayerCompare(theme, document)
         self.compare.closed.connect(self._on_compared)
         self._sheets.addWidget(self.compare)
-        row.addWidget(self._sheets, 1)
-        self.wait_line = WaitLine(theme, self.waiting, document)
+        right = QVBoxLayout()
+        right.setSpacing(theme.px(4))
+        right.addWidget(self._sheets, 1)
+        right.addWidget(self.dock)
+        row.addLayout(right, 1)
         column = QVBoxLayout(self)
         column.setContentsMargins(theme.px(14), theme.px(8), theme.px(8), theme.px(2))
-        column.setSpacing(theme.px(2))
         column.addLayout(row, 1)
-        column.addWidget(self.wait_line)
         document.on_change(self._on_document_changed)
         live.changed.connect(self._on_live_changed)
         live.touched.connect(self._on_touched)
         live.state_changed.connect(self._on_state_changed)
         self._set_controls(_usual_controls())
         self._on_document_changed()
+
+    @property
+    def opened(self) -> ControlEditor | None:
+        """The opened control, or None."""
+        return self.dock.opened
 
     def show_layer(self, layer_id: str) -> None:
         """Shows another layer in the lanes, which touches on the pad are then for, whether it is on or not."""
@@ -122,61 +128,60 @@ class MapStation(QWidget):
     def _show_layer(self, layer_id: str) -> None:
         if layer_id != self.layer_id:
             self.layer_id = layer_id
-            self.lanes.show_layer(layer_id)
+            self._follow_layer()
             self.layer_shown.emit(layer_id)
+
+    def _follow_layer(self) -> None:
+        self.lanes.show_layer(self.layer_id)
+        self.dock.show_layer(self.layer_id)
+
+    def _on_opened(self, control: str) -> None:
+        self.lanes.show_opened(control)
+        if control:
+            self._scroll.ensureWidgetVisible(self.lanes.instruments[control], 0, 0)
 
     def show_table(self, on: bool) -> None:
         """Shows all layers side by side in place of the lanes."""
-        self._sheets.setCurrentWidget(self.table if on else self._scroll)
+        self._show_sheet(self.table if on else self._scroll)
         if on:
             self.table.show_profile(self._document.profile, self._document.layout())
             self.table.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def show_difference(self, layer_id: str, other_id: str) -> None:
         """Shows what differs between two layers in place of the lanes."""
-        self._sheets.setCurrentWidget(self.compare)
+        self._show_sheet(self.compare)
         self.compare.show_layers(layer_id, other_id)
 
+    def _show_sheet(self, sheet: QWidget) -> None:
+        """Shows the lanes, or what takes their place and that of the opened control."""
+        self._sheets.setCurrentWidget(sheet)
+        self.dock.set_low(sheet is not self._scroll)
+
     def _on_compared(self) -> None:
-        self._sheets.setCurrentWidget(self._scroll)
+        self._show_sheet(self._scroll)
         self.table_left.emit()
 
     def await_layer(self, layer_id: str) -> None:
         """A new layer: the next control that is touched, or clicked, brings it on while it is held."""
-        self.lanes.close_control()
+        self.dock.close_control()
         self.waiting.begin(Wait(Awaited.LAYER_CONTROL, layer_id))
 
     def follow_look(self) -> None:
         """The theme has other colours now."""
-        self.wait_line.follow_edit()
+        self.dock.show_layer(self.layer_id)
         if self._sheets.currentWidget() is self.table:
             self.table.show_profile(self._document.profile, self._document.layout())
-        if self.lanes.opened is not None:
-            self.lanes.opened.show_profile(self._document.profile)
 
     def set_follow(self, on: bool) -> None:
         """Whether a touch on the pad opens its control."""
         self.follow_touches = on
-        self.wait_line.set_follows(on)
+        self.dock.wait_line.set_follows(on)
 
     def open_slot(self, slot: str, listen: bool) -> ControlEditor:
         """Opens the control of a slot and chooses its cell in the shown layer."""
-        opened = self.lanes.open_control(CONTROL_OF_SLOT[slot].name)
+        opened = self.dock.open_control(CONTROL_OF_SLOT[slot].name)
         opened.choose(self.layer_id, slot, listen)
-        QTimer.singleShot(SETTLE_MS, self._show_opened)  # once it has its position
         return opened
-
-    def _show_opened(self) -> None:
-        """All of an opened control if there is room for it, else from its head on; in any case the chosen cell."""
-        opened, port = self.lanes.opened, self._scroll.viewport()
-        if opened is None or port is None:
-            return
-        self._scroll.ensureWidgetVisible(opened, 0, 0)
-        bar = self._scroll.verticalScrollBar()
-        if opened.height() > port.height() and bar is not None:
-            bar.setValue(opened.mapTo(self.lanes, QPoint(0, 0)).y())
-        if opened.cell is not None:
-            self._scroll.ensureWidgetVisible(opened.cell, 0, 0)
 
     def forget_keys(self) -> None:
         """A shortcut of the window was pressed: what is held is no binding."""
@@ -191,8 +196,8 @@ class MapStation(QWidget):
         if escape and self._sheets.currentWidget() is self.compare:
             self._on_compared()
             return
-        if escape and self.lanes.opened is not None:
-            self.lanes.close_control()
+        if escape and self.opened is not None:
+            self.dock.close_control()
             self._on_control_closed()
             return
         super().keyPressEvent(event)
@@ -267,7 +272,7 @@ class MapStation(QWidget):
         return any(isinstance(effect, HoldLayer) and effect.layer in self._live.layers for effect in effects)
 
     def _on_move_picked(self, move_id: str) -> None:
-        opened = self.lanes.opened
+        opened = self.opened
         move = self._document.profile.move(move_id)
         if opened is None or move is None:
             return
@@ -285,14 +290,14 @@ class MapStation(QWidget):
         move = self._document.profile.move(move_id)
         whole = move is not None and move.look and found.slots[0] == control
         self.open_slot(found.slots[0] if whole else _press_slot(found), listen=not whole)
-        if whole and self.lanes.opened is not None:
-            self.lanes.opened.whole.look_around()
+        if whole and self.opened is not None:
+            self.opened.whole.look_around()
         else:
             self._on_move_picked(move_id)
 
     def _on_group_picked(self, group: str) -> None:
         """A carousel of the group's moves on the chosen button, or a ring on the chosen stick."""
-        cell = self.lanes.opened.cell if self.lanes.opened is not None else None
+        cell = self.opened.cell if self.opened is not None else None
         if cell is None or not self.waiting.for_slot:
             self.said.emit(f"To step through {group}: press a control on the pad, or click a slot, then {group}")
             return
@@ -333,13 +338,12 @@ class MapStation(QWidget):
         if profile.layer(self.layer_id) is None:
             self.layer_id = BASE_LAYER
         self.moves.show_profile(profile)
-        self.wait_line.follow_edit()
         self.clashes.show_profile(profile, self._controls)
         if self._sheets.currentWidget() is self.table:
             self.table.show_profile(profile, self._document.layout())
         if self._sheets.currentWidget() is self.compare:
             self.compare.follow_edit()
-        self.lanes.show_layer(self.layer_id)
+        self._follow_layer()
 
     def _on_live_changed(self) -> None:
         if self.isVisible():
@@ -351,13 +355,14 @@ class MapStation(QWidget):
             self._set_controls(seat.pad.controls)
             if seat.pad.printed != self._printed:
                 self._printed = seat.pad.printed
-                self.lanes.show_layer(self.layer_id)
+                self._follow_layer()
 
     def _set_controls(self, controls: tuple[str, ...]) -> None:
         if controls != self._controls:
             self._controls = controls
+            self.dock.close_control()
             self.lanes.set_controls(controls)
-            self.lanes.show_layer(self.layer_id)
+            self._follow_layer()
             self.clashes.show_profile(self._document.profile, controls)
 
 

@@ -15,7 +15,7 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.settings import LISTENING_MS, keep_listening_ms
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import add_entry
-from nub_shift.ui.widgets.plain import PlainLabel
+from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
 # How often the time that is left is drawn, and looked at.
 TICK_MS = 100
@@ -36,6 +36,7 @@ class WaitLine(QWidget):
         self._waiting = waiting
         self._document = document
         self._follows = True
+        self._opened = False
         self.text = PlainLabel()
         self.text.setFont(theme.font(0.92))
         self.text.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
@@ -83,13 +84,19 @@ class WaitLine(QWidget):
         self._follows = on
         self._show()
 
+    def set_opened(self, opened: bool) -> None:
+        """Whether a control is open."""
+        self._opened = opened
+        self._show()
+
     def _show(self) -> None:
         wait = self._waiting.wait
         waits = wait.awaited is not Awaited.NOTHING
-        text = waiting_words(self._document.profile, wait, self._follows, self._document.layout())
+        text = waiting_words(self._document.profile, wait, self._follows, self._opened, self._document.layout())
         if text != self.text.text():
             self.text.setText(text)
             self.text.setAccessibleName(text)
+            set_tip(self.text, text)
         palette = self.text.palette()
         palette.setColor(self.text.foregroundRole(), self.theme.colour("ink" if waits else "muted"))
         self.text.setPalette(palette)

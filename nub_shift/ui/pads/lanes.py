@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS, by_finger
 from nub_shift.protocol.messages import Introducing, PadInfo
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.map.lanes import Lane
+from nub_shift.ui.map.lane import Lane
 from nub_shift.ui.pads.instrument import PadInstrument
 
 
@@ -77,13 +77,12 @@ class PadLanes(QScrollArea):
         self.instruments.clear()
         self._held.clear()
         for finger, names in by_finger(controls).items():
-            lane = Lane(self.theme, finger)
             for name in names:
                 instrument = PadInstrument(self.theme, name)
                 instrument.held.connect(lambda held, found=name: self._on_held(found, held))
                 instrument.picked.connect(lambda found=name: self.picked.emit(found))
                 self.instruments[name] = instrument
-                lane.add(instrument)
+            lane = Lane(self.theme, finger, [self.instruments[name] for name in names])
             self._lanes.append(lane)
             self._row.addWidget(lane, 1)
 

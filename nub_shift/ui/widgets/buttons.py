@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QAction, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QAction, QFont, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
+from nub_shift.ui.look.drawing import fitted
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.plain import set_tip
 
@@ -76,7 +77,8 @@ class TextButton(Pressable):
         painter.setFont(theme.font())
         painter.setPen(ink)
         if self.isCheckable():
-            painter.drawText(rect.adjusted(theme.px(16), 0, 0, 0), Qt.AlignmentFlag.AlignCenter, self.text())
+            room = rect.adjusted(theme.px(19), 0, -theme.px(3), 0)
+            painter.drawText(room, Qt.AlignmentFlag.AlignCenter, fitted(painter, self.text(), room.width() + 2))
             painter.setBrush(ink if self.isChecked() else Qt.BrushStyle.NoBrush)
             painter.drawEllipse(QPointF(rect.x() + theme.px(13), rect.center().y()), theme.px(4), theme.px(4))
         else:
@@ -92,20 +94,32 @@ class StationTab(Pressable):
         self.setText(text)
         self.setCheckable(True)
         self.setAccessibleName(f"Station {text}")
+        self._low = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def sizeHint(self) -> QSize:
-        metrics = QFontMetricsF(self.theme.font(1.35, bold=True))
-        return QSize(round(metrics.horizontalAdvance(self.text())) + self.theme.px(20), self.theme.px(36))
+        metrics = QFontMetricsF(self._font)
+        width = round(metrics.horizontalAdvance(self.text()))
+        return QSize(width + self.theme.px(20), self.theme.px(29 if self._low else 36))
+
+    def set_low(self, low: bool) -> None:
+        """Whether there is little room."""
+        if low is not self._low:
+            self._low = low
+            self.updateGeometry()
+
+    @property
+    def _font(self) -> QFont:
+        return self.theme.font(1.1 if self._low else 1.35, bold=True)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.theme
         rect = QRectF(self.rect()).adjusted(1, 1, -1, -2)
-        painter.setFont(theme.font(1.35, bold=True))
+        painter.setFont(self._font)
         painter.setPen(theme.colour("ink" if self.isChecked() or self.underMouse() else "muted"))
         painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, self.text())
         if self.isChecked():

@@ -43,9 +43,9 @@ class LayerChip(Pressable):
         self.setText(label)
         self.setCheckable(True)
         self.setAccessibleName(f"Show layer {label}")
-        set_tip(self, "Show this layer. Its mark is filled while the layer is on.")
+        set_tip(self, f"Show layer {label}. Its mark is filled while the layer is on.")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+        self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def set_on(self, on: bool) -> None:
@@ -57,6 +57,10 @@ class LayerChip(Pressable):
     def sizeHint(self) -> QSize:
         metrics = QFontMetricsF(self.theme.font(1.0, bold=True))
         return QSize(round(metrics.horizontalAdvance(self.text())) + self.theme.px(46), self.theme.px(34))
+
+    def minimumSizeHint(self) -> QSize:
+        """Where there are many layers, their letters are left."""
+        return QSize(self.theme.px(28), self.theme.px(34))
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)

@@ -6,6 +6,7 @@ from html import escape
 from typing import Protocol
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QFontMetricsF
 from PyQt6.QtWidgets import QLabel, QWidget
 
 
@@ -16,6 +17,20 @@ class PlainLabel(QLabel):
         super().__init__(parent)
         self.setTextFormat(Qt.TextFormat.PlainText)
         self.setText(text)
+
+
+class FittedLabel(PlainLabel):
+    """A label of one width: what does not fit is cut short, and its tip says all of it."""
+
+    def __init__(self, width: int, parent: QWidget | None = None) -> None:
+        super().__init__("", parent)
+        self.setFixedWidth(width)
+
+    def show_text(self, text: str) -> None:
+        """Shows another text."""
+        self.setText(QFontMetricsF(self.font()).elidedText(text, Qt.TextElideMode.ElideRight, self.width() - 2))
+        self.setAccessibleName(text)
+        set_tip(self, text)
 
 
 class HasTip(Protocol):

@@ -1,96 +1,65 @@
-"""Below an opened control: which reaction is edited, how it is kept up, and effects that are no plain key."""
+"""What the chosen slot does, as a sentence: when, how, what. Few words stand there, the others come when asked for."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from functools import partial
-from typing import Any
 
-from msgspec.structs import replace
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QMenu, QWidget
 
-from nub_shift.editing.document import Edit
-from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import shared_parts as part_edits
-from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.edits.slots import action_of, time_ms
-from nub_shift.editing.words.effects import Menu, choices
-from nub_shift.editing.words.labels import MANNER_WORDS, REACTION_WORDS
-from nub_shift.editing.words.slot_views import with_words
-from nub_shift.model.actions import Action, Assignment, Manner, Order, Reaction, Together, waiting_ms, with_manner
-from nub_shift.model.controls import MOTION_SLOT
-from nub_shift.model.effect_facts import manners_of
-from nub_shift.model.effects import NextLayer, Silence
-from nub_shift.model.listed import Again, Confirm, Runs
-from nub_shift.model.named import Kind, Reference
-from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.editing.words.effects import Menu, use_label
+from nub_shift.editing.words.labels import (
+    MANNER_HELP,
+    MANNER_WORDS,
+    NOTHING,
+    REACTION_HELP,
+    REACTION_WORDS,
+    action_label,
+)
+from nub_shift.keyboard.layout import Layout
+from nub_shift.model.actions import Assignment, Manner, Reaction, waiting_ms
+from nub_shift.model.effects import Silence
+from nub_shift.model.profile import Profile
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.map.editor.amounts import AmountsRow
+from nub_shift.ui.map.editor.amounts import Amounts
+from nub_shift.ui.map.editor.what_menu import Place, Wanted, WhatMenu, possible_manners
+from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import TextButton
-from nub_shift.ui.widgets.menus import add_entry, add_menu
-from nub_shift.ui.widgets.plain import PlainLabel
+from nub_shift.ui.widgets.menus import add_entry
+from nub_shift.ui.widgets.plain import FittedLabel, PlainLabel, set_tip
 from nub_shift.ui.widgets.spins import make_spin, show_number
 
-_MENU_WORDS = {
-    Menu.WHOLE: "Whole stick …",
-    Menu.LAYER: "Layer …",
-    Menu.WHEEL: "Wheel …",
-    Menu.STEP: "Step …",
-    Menu.SEQUENCE: "Sequence …",
-    Menu.MORE: "More …",
-}
+# What stands there at once; the others are one press further.
+_USUAL_REACTIONS = (Reaction.PRESS, Reaction.TAP, Reaction.HOLD)
+_USUAL_MANNERS = (Manner.HELD, Manner.TOGGLE, Manner.TURBO)
 _REPEATS = (Manner.TURBO, Manner.PULSE, Manner.TOGGLE_TURBO)
-# What slots share, by the menu that it is set in.
-_SHARED = {Menu.WHOLE: Kind.RING, Menu.STEP: Kind.CAROUSEL, Menu.SEQUENCE: Kind.SEQUENCE}
-# What can be set of it, in words.
-_SETTINGS: dict[Kind, tuple[tuple[str, dict[str, Any]], ...]] = {
-    Kind.CAROUSEL: (
-        ("Goes round at its ends", {"wrap": True}),
-        ("Stops at its ends", {"wrap": False}),
-        ("Falls back to the first after 1 s", {"rest_ms": 1000}),
-        ("Falls back to the first after 3 s", {"rest_ms": 3000}),
-        ("Falls back to the first after 10 s", {"rest_ms": 10_000}),
-        ("Never falls back", {"rest_ms": 0}),
-    ),
-    Kind.RING: (
-        ("Sent as the stick comes back", {"confirm": Confirm.RELEASE}),
-        ("Sent by the stick's click", {"confirm": Confirm.CLICK}),
-        ("Held while the stick is there", {"confirm": Confirm.ENTER}),
-        ("Sent as the layer is let go", {"confirm": Confirm.LET_GO}),
-        ("A ring", {"columns": 0}),
-        *((f"A grid with {count} columns", {"columns": count}) for count in range(2, 7)),
-    ),
-    Kind.SEQUENCE: (
-        ("Runs once", {"runs": Runs.ONCE}),
-        ("Runs while held", {"runs": Runs.WHILE_HELD}),
-        ("Runs until pressed again", {"runs": Runs.UNTIL_PRESSED}),
-        ("Pressed again: goes on", {"again": Again.IGNORE}),
-        ("Pressed again: starts anew", {"again": Again.RESTART}),
-        ("Pressed again: waits its turn", {"again": Again.QUEUE}),
-        ("Pressed again: runs besides", {"again": Again.OVERLAP}),
-    ),
-}
+_OTHER = "Other …"
 
 
 class ActionBar(QWidget):
-    """When, how, and what that is no plain key: the choices for the chosen slot.
+    """The sentence. Its rows have their places whether there is anything in them or not.
 
     Attributes:
         reaction: the one that keys, moves and effects go to.
-        reactions, manners: buttons by what they choose.
-        menus: the buttons that offer effects.
+        reactions, manners: buttons by what they choose; the rarer ones are in the menus of the next two.
+        other_reactions, other_manners: open the menus of the rarer ones, and show which of them is chosen.
+        does: what the slot does now.
+        layer, other, whole: open the lists of what is no plain key.
         amounts: the numbers and switches of the effect.
 
     Signals:
         manner_picked(Manner, float): how it is to be kept up, with times a second.
         time_picked(int): how long a hold, tap or double tap waits, in milliseconds.
         amounts_picked(str, object): what was set of the effect, and the action or use with it.
-        effect_picked(object): an effect for the reaction, or None to empty.
+        effect_picked(object): an effect for the reaction, or None to clear it.
         use_picked(object): what a whole stick, surface or motion is to do.
         layer_wanted(): a new layer that is on while this is held.
-        partner_wanted(): the next control that is touched is to do something together with this one.
+        partner_wanted(): the next control that is pressed is to do something together with this one.
         part_wanted(Reference): the entries of a carousel or ring, or the steps of a sequence, are to be changed.
+        example_wanted(str): a sequence to begin with, as it is written.
         edited(str, Edit): something that slots share is to be another: what, and the edit.
     """
 
@@ -102,186 +71,235 @@ class ActionBar(QWidget):
     layer_wanted = pyqtSignal()
     partner_wanted = pyqtSignal()
     part_wanted = pyqtSignal(object)
+    example_wanted = pyqtSignal(str)
     edited = pyqtSignal(str, object)
 
-    def __init__(self, theme: Theme, titles: Callable[[], list[str]], parent: QWidget | None = None) -> None:
-        """`titles` lists the profiles that a slot can go to."""
+    def __init__(
+        self, theme: Theme, titles: Callable[[], list[str]], written: WrittenLine, parent: QWidget | None = None
+    ) -> None:
+        """`titles` lists the profiles that a slot can go to; in `written` keys and sequences are written."""
         super().__init__(parent)
         self.theme = theme
         self.reaction = Reaction.PRESS
+        self._place: Place | None = None
         self._titles = titles
-        self._profile: Profile | None = None
-        self._slot = ""
-        self._layer = BASE_LAYER
-        self._assignment: Assignment | None = None
-        self.reactions = {reaction: TextButton(theme, label) for reaction, label in REACTION_WORDS.items()}
-        self.manners = {manner: TextButton(theme, label) for manner, label in MANNER_WORDS.items()}
-        self.menus = {menu: TextButton(theme, label) for menu, label in _MENU_WORDS.items()}
-        for menu, button in self.menus.items():
-            button.clicked.connect(partial(self._pop_up, menu))
-        self._waits = PlainLabel()
+        self._wanted = Wanted(
+            *(self.effect_picked.emit, self.use_picked.emit, self.layer_wanted.emit, self.partner_wanted.emit),
+            *(self.part_wanted.emit, self.example_wanted.emit, self.edited.emit),
+        )
+        self.reactions = {one: TextButton(theme, REACTION_WORDS[one], REACTION_HELP[one]) for one in _USUAL_REACTIONS}
+        self.manners = {one: TextButton(theme, MANNER_WORDS[one]) for one in _USUAL_MANNERS}
+        self.other_reactions = TextButton(theme, _OTHER, "Double tap, or when you let go")
+        self.other_manners = TextButton(theme, _OTHER, "Once, pulse, and more")
+        self.layer = TextButton(theme, "Layer …", "Brings on a layer")
+        self.other = TextButton(theme, _OTHER, "Wheel, steps, sequences, gyro and more")
+        self.whole = TextButton(theme, "The whole …", "What all of it does at once")
+        self.empty = TextButton(theme, "Clear", "Remove what this slot does; the layer below shows through (Delete)")
+        self.silence = TextButton(theme, "Do nothing", "This slot does nothing, whatever the layer below does")
+        self._acts = PlainLabel("As long as you move it")
+        self.does = FittedLabel(theme.px(150))
+        self._waits = FittedLabel(theme.px(84))
         self._waits.setFont(theme.font(0.85))
         self.rate = make_spin("times a second", 1, 60, " /s")
-        self.rate.valueChanged.connect(self._on_rate)
         self.time = make_spin("milliseconds", 20, 5000, " ms")
         self.time.setSingleStep(10)
-        self.time.valueChanged.connect(self.time_picked)
-        self._plain = [button for menu, button in self.menus.items() if menu is not Menu.WHOLE]
-        self.empty = TextButton(theme, "Clear", "Remove what this slot does; the layer below shows through (Delete)")
-        self.empty.clicked.connect(lambda: self.effect_picked.emit(None))
-        self.silence = TextButton(theme, "Do nothing", "This slot does nothing, whatever the layer below does")
-        self.silence.clicked.connect(lambda: self.effect_picked.emit(Silence()))
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(theme.px(3))
-        self._row(column, [*self.reactions.values(), self.time])
-        self._row(column, [*self.manners.values(), self.rate, self._waits])
-        self.amounts = AmountsRow(theme)
-        self.amounts.changed.connect(self.amounts_picked)
-        column.addWidget(self.amounts)
-        self._row(column, [*self._plain, self.menus[Menu.WHOLE]])
+        self.amounts = Amounts(theme)
+        self.amounts.add("Waits", self.time)
+        self.amounts.add("Rate", self.rate)
+        for button in (self.other_reactions, self.other_manners):
+            button.setFixedWidth(theme.px(104))  # whatever is chosen there
         for reaction, button in self.reactions.items():
-            button.setCheckable(True)
-            button.clicked.connect(lambda _checked, found=reaction: self._on_reaction(found))
-        for manner, button in self.manners.items():
-            button.setCheckable(True)
-            button.clicked.connect(lambda _checked, found=manner: self._on_manner(found))
+            _set_text(button, _marked(reaction, True))
+            button.setFixedWidth(button.sizeHint().width())
+        self._connect()
+        self._rows = QGridLayout(self)
+        self._rows.setContentsMargins(0, 0, 0, 0)
+        self._rows.setSpacing(theme.px(3))
+        self._rows.setColumnStretch(1, 1)
+        self._row("When", [self._acts, *self.reactions.values(), self.other_reactions, self._waits])
+        self._how = self._row("How", [*self.manners.values(), self.other_manners])
+        self._row("What", [self.does, written])
+        self._row("", [self.other, self.whole, self.empty, self.silence, self.layer, written.record])
+        number = self._rows.rowCount()
+        self._rows.addWidget(self.amounts, number, 0, 1, 2)
+        self._rows.setRowStretch(self._rows.rowCount(), 1)
+        self.other.setFixedWidth(self.whole.sizeHint().width())  # one of the two is there
+        self.whole.hide()
+        self._acts.hide()
+        self.setMinimumWidth(self.minimumSizeHint().width())  # also when less is shown
 
-    def show_slot(self, profile: Profile, layer_id: str, slot: str, assignment: Assignment | None, whole: bool) -> None:
-        """Shows what the chosen slot does in a layer; `whole` is one that stands for a stick or for turning."""
-        self._layer = layer_id
-        if slot != self._slot:
-            self.reaction = Reaction.PRESS
-        self._profile, self._slot, self._assignment = profile, slot, assignment
-        found = action_of(assignment, self.reaction)
-        waits: dict[Reaction, int] = {}
-        if assignment is not None:
-            waits = waiting_ms(assignment, part_edits.press_wait_ms(profile, layer_id, slot))
+    def _connect(self) -> None:
         for reaction, button in self.reactions.items():
-            button.setChecked(reaction is self.reaction)
-            given = action_of(assignment, reaction) is not None and reaction is not Reaction.PRESS
-            button.setText(f"{REACTION_WORDS[reaction]} •" if given else REACTION_WORDS[reaction])
-            button.updateGeometry()
-        worst = max(waits.values(), default=0)
-        self._waits.setText(f"waits {worst} ms" if worst else "")
+            button.setCheckable(True)
+            button.clicked.connect(partial(self._on_reaction, reaction))
         for manner, button in self.manners.items():
-            button.setChecked(found is not None and found.manner is manner)
-            button.setEnabled(manner in _manners_of(found))
-        show_number(self.rate, round(found.rate_hz) if found is not None else 10)
-        self.rate.setVisible(found is not None and found.manner in _REPEATS)
+            button.setCheckable(True)
+            button.clicked.connect(partial(self._on_manner, manner))
+        self.other_reactions.setCheckable(True)
+        self.other_reactions.clicked.connect(self._offer_reactions)
+        self.other_manners.setCheckable(True)
+        self.other_manners.clicked.connect(self._offer_manners)
+        self.layer.clicked.connect(partial(self._offer, self.layer, Menu.LAYER))
+        self.whole.clicked.connect(partial(self._offer, self.whole, Menu.WHOLE))
+        self.other.clicked.connect(partial(self._offer, self.other, None))
+        self.empty.clicked.connect(lambda: self.effect_picked.emit(None))
+        self.silence.clicked.connect(lambda: self.effect_picked.emit(Silence()))
+        self.rate.valueChanged.connect(self._on_rate)
+        self.time.valueChanged.connect(self.time_picked)
+        self.amounts.changed.connect(self.amounts_picked)
+
+    def show_slot(
+        self, profile: Profile, layer_id: str, slot: str, assignment: Assignment | None, layout: Layout
+    ) -> None:
+        """Shows what the chosen slot does in a layer; keys are named as `layout` prints them."""
+        if self._place is None or slot != self._place.slot:
+            self.reaction = Reaction.PRESS
+        place = self._place = Place(profile, layer_id, slot, self.reaction, assignment)
+        found = action_of(assignment, self.reaction)
+        self._layout = layout
+        use = assignment.use if place.whole and assignment is not None else None
+        if use is not None:
+            self.does.show_text(use_label(profile, use))
+        else:
+            self.does.show_text(action_label(profile, found, layout) if found is not None else NOTHING)
+        self._show_when(place)
+        self._show_how(place)
         waits_ms = time_ms(assignment, self.reaction) if assignment is not None and found is not None else None
-        self.time.setVisible(waits_ms is not None)
+        self.amounts.show_given(self.time, waits_ms is not None and not place.whole)
         if waits_ms is not None:
             show_number(self.time, waits_ms)
-        for widget in (*self.reactions.values(), *self.manners.values(), *self._plain):
-            widget.setVisible(not whole)
-        self.amounts.show_action(assignment.use if whole and assignment is not None else found)
-        button = self.menus[Menu.WHOLE]
-        button.setVisible(whole)
-        button.setText("Whole pad …" if slot == MOTION_SLOT else _MENU_WORDS[Menu.WHOLE])
-        button.updateGeometry()
+        for widget in (self.layer, self.other):
+            widget.setVisible(not place.whole)
+        self.whole.setVisible(place.whole)
+        self.amounts.show_action(assignment.use if place.whole and assignment is not None else found)
 
-    def _row(self, column: QVBoxLayout, widgets: list[QWidget]) -> None:
+    def _show_when(self, place: Place) -> None:
+        def text(reaction: Reaction) -> str:
+            given = action_of(place.assignment, reaction) is not None and reaction is not Reaction.PRESS
+            return _marked(reaction, given)
+
+        for reaction, button in self.reactions.items():
+            button.setChecked(reaction is self.reaction)
+            _set_text(button, text(reaction))
+            button.setVisible(not place.whole)
+        rare = self.reaction if self.reaction not in self.reactions else None
+        used = [other for other in Reaction if other not in self.reactions and action_of(place.assignment, other)]
+        shown = rare or next(iter(used), None)
+        _set_text(self.other_reactions, text(shown) if shown is not None else _OTHER)
+        self.other_reactions.setChecked(rare is not None)
+        self.other_reactions.setVisible(not place.whole)
+        self._acts.setVisible(place.whole)
+        self._how.setVisible(not place.whole)
+        waits = {}
+        if place.assignment is not None and not place.whole:
+            press_ms = part_edits.press_wait_ms(place.profile, place.layer, place.slot)
+            waits = waiting_ms(place.assignment, press_ms)
+        worst = max(waits.values(), default=0)
+        self._waits.show_text(f"waits {worst} ms" if worst else "")
+
+    def _show_how(self, place: Place) -> None:
+        found = action_of(place.assignment, self.reaction)
+        now = found.manner if found is not None else None
+        possible = possible_manners(found)
+        for manner, button in self.manners.items():
+            button.setChecked(manner is now)
+            button.setEnabled(manner in possible)
+            set_tip(button, _manner_tip(manner, possible))
+            button.setVisible(not place.whole)
+        rare = now if now not in self.manners else None
+        _set_text(self.other_manners, MANNER_WORDS[rare] if rare is not None else _OTHER)
+        self.other_manners.setChecked(rare is not None)
+        self.other_manners.setEnabled(bool(possible - set(self.manners)))
+        self.other_manners.setVisible(not place.whole)
+        show_number(self.rate, round(found.rate_hz) if found is not None else 10)
+        self.amounts.show_given(self.rate, now in _REPEATS and not place.whole)
+
+    def _row(self, word: str, widgets: Iterable[QWidget]) -> QWidget:
+        """A part of the sentence, whose place stays as high as it is; returns the word before it."""
+        number = self._rows.rowCount()
+        label = PlainLabel(word)
+        label.setFont(self.theme.font(0.92, bold=True))
         row = QHBoxLayout()
         row.setSpacing(self.theme.px(3))
         for widget in widgets:
-            row.addWidget(widget)
-        row.addStretch(1)
-        column.addLayout(row)
+            row.addWidget(widget, 1 if isinstance(widget, WrittenLine) else 0)
+        row.addStretch(0)
+        self._rows.addWidget(label, number, 0)
+        self._rows.addLayout(row, number, 1)
+        self._rows.setRowMinimumHeight(number, self.theme.px(31))
+        return label
 
-    def _pop_up(self, which: Menu) -> None:
-        if self._profile is None:
+    def _offer(self, button: TextButton, which: Menu | None) -> None:
+        place = self._place
+        if place is None:
             return
-        menu = QMenu(self)
-        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        picked = self.use_picked if which is Menu.WHOLE else self.effect_picked
-        titles = self._titles() if which is Menu.MORE else []
-        for text, choice in choices(which, self._profile, self._slot, titles):
-            add_entry(menu, text, partial(picked.emit, choice))
-        if which is Menu.LAYER:
-            add_entry(menu, "A new layer, while held", self.layer_wanted.emit)
-            self._add_round(menu, self._profile)
-        self._add_settings(menu, which, self._profile)
-        if menu.isEmpty():
-            add_entry(menu, "There is none yet: click the heading of a group of moves", menu.close).setEnabled(False)
-        button = self.menus[which]
+        menu = self._menu()
+        lists = WhatMenu(place, self._wanted, self._titles)
+        if which is None:
+            lists.fill_all(menu)
+        else:
+            lists.fill(menu, which)
         menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
-    def _add_round(self, menu: QMenu, profile: Profile) -> None:
-        """Which layers are gone round, where that is what the slot does."""
-        found = action_of(self._assignment, self.reaction)
-        effect = found.effect if found is not None else None
-        if not isinstance(effect, NextLayer):
-            return
-        round_ = add_menu(menu, "Goes round")
-        for layer in profile.layers:
-            on = layer.id in effect.layers
-            rest = tuple(other for other in effect.layers if other != layer.id)
-            changed = NextLayer(rest if on else (*rest, layer.id))
-            entry = add_entry(round_, layer.label, partial(self.effect_picked.emit, changed), on)
-            entry.setEnabled(not on or len(rest) > 1)
+    def _offer_reactions(self) -> None:
+        self.other_reactions.setChecked(self.reaction not in self.reactions)
+        menu = self._menu()
+        for reaction in Reaction:
+            if reaction not in self.reactions:
+                text = f"{REACTION_WORDS[reaction]}: {_lower(REACTION_HELP[reaction])}"
+                add_entry(menu, text, partial(self._on_reaction, reaction), reaction is self.reaction)
+        menu.popup(self.other_reactions.mapToGlobal(self.other_reactions.rect().bottomLeft()))
 
-    def _add_settings(self, menu: QMenu, which: Menu, profile: Profile) -> None:
-        """What slots share can be set, and removed, where it is chosen; so can what two slots do together."""
-        if which is Menu.MORE:
-            add_entry(menu, "Together with the control pressed next", self.partner_wanted.emit)
-            for pair in part_edits.partners(profile, self._layer, self._slot):
-                self._add_pair(menu, pair)
-        if self._slot == MOTION_SLOT:
-            return
-        if which is Menu.WHOLE:
-            for text, codes in edits.STICK_KEYS.items():
-                walk = partial(edits.keys_on_stick, layer_id=self._layer, stick=self._slot, codes=codes)
-                self._add_edit(menu, text, walk)
-        kind = _SHARED.get(which)
-        if kind is None:
-            return
-        for part in getattr(profile, kind.value):
-            reference = Reference(kind, part.id)
-            under = add_menu(menu, f"Set {part.label}")
-            what = "Change its steps" if kind is Kind.SEQUENCE else "Change its entries"
-            add_entry(under, what, partial(self.part_wanted.emit, reference))
-            for text, values in _SETTINGS[kind]:
-                self._add_edit(under, text, partial(part_edits.changed, reference=reference, **values))
-            self._add_edit(under, "Remove it", partial(removed, reference=reference))
+    def _offer_manners(self) -> None:
+        found = action_of(self._place.assignment, self.reaction) if self._place is not None else None
+        possible = possible_manners(found)
+        self.other_manners.setChecked(found is not None and found.manner not in self.manners)
+        menu = self._menu()
+        for manner, word in MANNER_WORDS.items():
+            if manner not in self.manners:
+                text = f"{word}: {_lower(_manner_tip(manner, possible))}"
+                now = found is not None and found.manner is manner
+                add_entry(menu, text, partial(self._on_manner, manner), now).setEnabled(manner in possible)
+        menu.popup(self.other_manners.mapToGlobal(self.other_manners.rect().bottomLeft()))
 
-    def _add_edit(self, menu: QMenu, text: str, edit: Edit) -> None:
-        add_entry(menu, text, partial(self.edited.emit, text, edit))
-
-    def _add_pair(self, menu: QMenu, pair: Together) -> None:
-        """What can be set of what slots do together."""
-        under = add_menu(menu, f"Together {with_words(pair, self._slot)}")
-        layer, slots, order = self._layer, pair.slots, pair.order
-
-        def add(text: str, what: Together | None, now: bool | None = None) -> None:
-            within = what.within_ms if what is not None else 0
-            edit = partial(part_edits.together, layer_id=layer, slots=slots, action=what, within_ms=within, order=order)
-            add_entry(under, text, partial(self.edited.emit, f"Together: {text.lower()}", edit), now)
-
-        within_ms = sorted({30, 60, 100, 150, pair.within_ms}) if order is Order.ANY else []
-        for milliseconds in within_ms:
-            made = replace(pair, within_ms=milliseconds)
-            add(f"Within {milliseconds} ms", made, milliseconds == pair.within_ms)
-        for manner, label in MANNER_WORDS.items():
-            if manner in _manners_of(pair):
-                add(label, with_manner(pair, manner), manner is pair.manner)
-        add("No longer", None)
+    def _menu(self) -> QMenu:
+        menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        return menu
 
     def _on_reaction(self, reaction: Reaction) -> None:
         self.reaction = reaction
-        if self._profile is not None:
-            self.show_slot(self._profile, self._layer, self._slot, self._assignment, whole=False)
+        place = self._place
+        if place is not None:
+            self.show_slot(place.profile, place.layer, place.slot, place.assignment, self._layout)
 
     def _on_manner(self, manner: Manner) -> None:
         self.manner_picked.emit(manner, float(self.rate.value()))
 
     def _on_rate(self) -> None:
-        found = action_of(self._assignment, self.reaction)
+        found = action_of(self._place.assignment, self.reaction) if self._place is not None else None
         if found is not None and found.manner in _REPEATS:
             self.manner_picked.emit(found.manner, float(self.rate.value()))
 
 
-def _manners_of(action: Action | None) -> frozenset[Manner]:
-    """How what an action does can be kept up."""
-    effect = action.effect if action is not None else None
-    return manners_of(effect) if effect is not None else frozenset()
+def _marked(reaction: Reaction, given: bool) -> str:
+    """The word of a reaction, with a mark if something is done then."""
+    return f"{REACTION_WORDS[reaction]} •" if given else REACTION_WORDS[reaction]
+
+
+def _manner_tip(manner: Manner, possible: frozenset[Manner]) -> str:
+    """What a manner is, or why it cannot be had."""
+    if manner in possible:
+        return MANNER_HELP[manner]
+    return "Not for what this does" if possible else "First say what it does"
+
+
+def _set_text(button: TextButton, text: str) -> None:
+    if text != button.text():
+        button.setText(text)
+        button.setAccessibleName(text)
+        button.updateGeometry()
+
+
+def _lower(text: str) -> str:
+    return text[:1].lower() + text[1:]

@@ -1,11 +1,11 @@
-"""The numbers and switches of what a slot does, as fields beside it."""
+"""The numbers and switches of what a slot does, as fields below it."""
 
 from __future__ import annotations
 
 from functools import partial
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QSpinBox, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QSizePolicy, QSpinBox, QWidget
 
 from nub_shift.editing.words.effects import Amount, Subject, Switch, amounts_of, switches_of
 from nub_shift.ui.look.theme import Theme
@@ -13,9 +13,12 @@ from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.spins import make_spin, show_number
 
+_IN_A_ROW = 3
+_ROWS = 2
 
-class AmountsRow(QWidget):
-    """A field for each.
+
+class Amounts(QWidget):
+    """A field for each, in rows that have their height whether there is anything in them or not.
 
     Attributes:
         spins, switches: the fields, in order.
@@ -34,13 +37,28 @@ class AmountsRow(QWidget):
         self._amounts: list[Amount] = []
         self._switches: list[Switch] = []
         self._labels: list[str] = []
-        self._row = QHBoxLayout(self)
-        self._row.setContentsMargins(0, 0, 0, 0)
-        self._row.setSpacing(theme.px(4))
-        self._row.addStretch(1)
+        self._given: list[QWidget] = []
+        self._fields: list[QWidget] = []
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 0, 0, 0)
+        self._grid.setSpacing(theme.px(4))
+        self._grid.setColumnStretch(_IN_A_ROW, 1)
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)  # it makes nothing else narrower
+        for row in range(_ROWS):
+            self._grid.setRowMinimumHeight(row, theme.px(29))
+
+    def add(self, label: str, field: QWidget) -> None:
+        """A field that is made elsewhere and shown by it; it stands before the others."""
+        self._given.append(self._labelled(label, field))
+
+    def show_given(self, field: QWidget, on: bool) -> None:
+        """Whether one of those is shown."""
+        parent = field.parentWidget()
+        if parent is not None:
+            parent.setVisible(on)
 
     def show_action(self, does: Subject | None) -> None:
-        """Shows the fields of an action or a use; the row is gone when it has none."""
+        """Shows the fields of an action or a use."""
         self._amounts = list(amounts_of(does)) if does is not None else []
         self._switches = list(switches_of(does)) if does is not None else []
         labels = [f"{found.label}{found.unit}" for found in self._amounts] + [found.label for found in self._switches]
@@ -51,30 +69,46 @@ class AmountsRow(QWidget):
             show_number(spin, amount.value)
         for button, switch in zip(self.switches, self._switches, strict=True):
             button.setChecked(switch.on)
-        self.setVisible(bool(labels))
+        self._lay_out()
+
+    def _lay_out(self) -> None:
+        """Fills the rows with what is shown."""
+        shown = [field for field in (*self._given, *self._fields) if not field.isHidden()]
+        for at, field in enumerate(shown):
+            self._grid.addWidget(field, at // _IN_A_ROW, at % _IN_A_ROW)
+
+    def _labelled(self, text: str, field: QWidget) -> QWidget:
+        pair = QWidget(self)
+        row = QHBoxLayout(pair)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(self.theme.px(4))
+        label = PlainLabel(text)
+        label.setFont(self.theme.font(0.9))
+        row.addWidget(label)
+        row.addWidget(field)
+        return pair
 
     def _make_fields(self) -> None:
-        while self._row.count() > 1:
-            item = self._row.takeAt(0)
-            widget = item.widget() if item is not None else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        for field in self._fields:
+            self._grid.removeWidget(field)
+            field.hide()
+            field.deleteLater()
+        self._fields = []
         self.spins, self.switches = [], []
         for index, amount in enumerate(self._amounts):
-            label = PlainLabel(amount.label)
-            label.setFont(self.theme.font(0.9))
             spin = make_spin(f"{amount.label}, {amount.unit.strip()}", amount.low, amount.high, amount.unit)
             spin.valueChanged.connect(partial(self._on_amount, index))
             self.spins.append(spin)
-            for widget in (label, spin):
-                self._row.insertWidget(self._row.count() - 1, widget)
+            self._fields.append(self._labelled(amount.label, spin))
         for index, switch in enumerate(self._switches):
             button = TextButton(self.theme, switch.label)
             button.setCheckable(True)
             button.clicked.connect(partial(self._on_switch, index))
             self.switches.append(button)
-            self._row.insertWidget(self._row.count() - 1, button)
+            self._fields.append(button)
+            button.setParent(self)
+        for field in self._fields:
+            field.show()
 
     def _on_amount(self, index: int, value: int) -> None:
         amount = self._amounts[index]

@@ -16,6 +16,7 @@ from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import draw_focus
 from nub_shift.ui.widgets.key_input import KeyCatcher
+from nub_shift.ui.widgets.plain import set_tip
 
 
 class Cell(QAbstractButton):
@@ -66,8 +67,7 @@ class Cell(QAbstractButton):
         self._strip_timer.timeout.connect(self._make_strip)
         self._hue = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        # Empty slots are low, so that what a control does fits on the screen; one row is as high as its highest cell.
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.MinimumExpanding)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.clicked.connect(self.listen)
 
@@ -81,7 +81,7 @@ class Cell(QAbstractButton):
         layer = next(layer.label for layer in profile.layers if layer.id == self.layer_id)
         origin = " from the base layer" if self._view.inherited else ""
         self.setAccessibleName(f"{slot_label(self.slot)}, layer {layer}: {self._view.text}{origin}")
-        self.updateGeometry()
+        set_tip(self, self._view.text if self._view.assignment is not None else "")
         self.setAccessibleDescription("Press Enter, then the key it should press. Delete clears it.")
         self.update()
 
@@ -111,10 +111,11 @@ class Cell(QAbstractButton):
             self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(
-            self.theme.px(140),
-            self.theme.px(48 if self._view is not None and self._view.assignment is not None else 30),
-        )
+        """As high as it is, whatever it does: nothing below it moves."""
+        return QSize(self.theme.px(140), self.theme.px(34))
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(self.theme.px(60), self.theme.px(34))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None or event.isAutoRepeat():
@@ -173,15 +174,14 @@ class Cell(QAbstractButton):
             self._paint_view(painter, inner, self._view)
 
     def _paint_view(self, painter: QPainter, inner: QRectF, view: SlotView) -> None:
-        theme = self.theme
-        strip = QRectF(inner.x(), inner.bottom() - theme.px(16), inner.width(), theme.px(15))
         if view.assignment is None:
             self._words(painter, inner, "Unassigned", "muted")
             return
         text = f"{view.text} (base)" if view.inherited else view.text
-        paint_slot(painter, theme, QRectF(inner.x(), inner.y(), inner.width(), theme.px(24)), view, text)
-        if self._strip is not None:
-            paint_strip(painter, theme, strip, self._strip)
+        ends = paint_slot(painter, self.theme, inner, view, text)
+        room = QRectF(ends, inner.y(), inner.right() - ends, inner.height())
+        if self._strip is not None and room.width() >= self.theme.px(50):
+            paint_strip(painter, self.theme, room, self._strip)
         if self._strip_is_old:
             self._strip_timer.start()
 
@@ -197,8 +197,11 @@ class Cell(QAbstractButton):
         _paint_words(painter, self.theme, rect, text, role)
 
 
-def paint_slot(painter: QPainter, theme: Theme, rect: QRectF, view: SlotView, text: str) -> None:
-    """What a slot does in one line: keycaps, or the mark of the layer that it brings on, and words."""
+def paint_slot(painter: QPainter, theme: Theme, rect: QRectF, view: SlotView, text: str) -> float:
+    """What a slot does in one line: keycaps, or the mark of the layer that it brings on, and words.
+
+    Returns where that ends.
+    """
     used = 0.0
     if view.layer is not None:
         centre = QPointF(rect.x() + theme.px(11), rect.center().y())
@@ -208,33 +211,38 @@ def paint_slot(painter: QPainter, theme: Theme, rect: QRectF, view: SlotView, te
         at = QPointF(rect.x(), rect.center().y() - theme.px(drawing.CAP_HEIGHT) / 2)
         used = drawing.draw_caps(painter, theme, at, view.caps, rect.width(), ghost=view.inherited)
     room = rect.adjusted(used + theme.px(6), 0, 0, 0)
-    _paint_words(painter, theme, room, text, "muted" if view.inherited or view.silent else "ink")
+    width = _paint_words(painter, theme, room, text, "muted" if view.inherited or view.silent else "ink")
+    return room.x() + width + theme.px(8)
 
 
-def _paint_words(painter: QPainter, theme: Theme, rect: QRectF, text: str, role: str) -> None:
+def _paint_words(painter: QPainter, theme: Theme, rect: QRectF, text: str, role: str) -> float:
+    """Returns how wide they are."""
     painter.setFont(theme.font(0.92))
     painter.setPen(theme.colour(role))
-    fitted = QFontMetricsF(painter.font()).elidedText(text, Qt.TextElideMode.ElideRight, rect.width())
+    metrics = QFontMetricsF(painter.font())
+    fitted = metrics.elidedText(text, Qt.TextElideMode.ElideRight, rect.width())
     painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, fitted)
+    return metrics.horizontalAdvance(fitted)
 
 
-def paint_strip(painter: QPainter, theme: Theme, rect: QRectF, strip: Strip) -> None:
+def paint_strip(painter: QPainter, theme: Theme, room: QRectF, strip: Strip) -> None:
     """The sample press on the pad's side, and under it what the game gets, on one time axis."""
+    rect = QRectF(room.x(), room.center().y() - theme.px(10), room.width(), theme.px(19))
     scale = rect.width() / LENGTH_US
-    top = QRectF(rect.x(), rect.y() + theme.px(2), rect.width(), theme.px(4))
     painter.setPen(QPen(theme.colour("line"), 1))
     painter.drawLine(QPointF(rect.x(), rect.bottom()), QPointF(rect.right(), rect.bottom()))
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(theme.colour("pad"))
     start, end = strip.press
-    painter.drawRect(QRectF(top.x() + start * scale, top.y(), (end - start) * scale, top.height()))
+    painter.drawRect(QRectF(rect.x() + start * scale, rect.y(), (end - start) * scale, theme.px(4)))
     painter.setBrush(theme.colour("game"))
-    height = theme.px(8) / max(1, len(strip.bars))
+    top = rect.y() + theme.px(7)
+    height = theme.px(11) / max(1, len(strip.bars))
     for row, bar in enumerate(strip.bars):
-        y = rect.y() + theme.px(8) + row * height
+        y = top + row * height
         painter.drawRect(QRectF(rect.x() + bar.start_us * scale, y, (bar.end_us - bar.start_us) * scale, height - 1))
     for t_us, _, _ in strip.clicks:
-        painter.drawRect(QRectF(rect.x() + t_us * scale, rect.y() + theme.px(8), theme.px(3), theme.px(8)))
+        painter.drawRect(QRectF(rect.x() + t_us * scale, top, theme.px(3), theme.px(9)))
     if strip.counts != (0, 0):
         painter.setFont(theme.font(0.8))
         painter.setPen(theme.colour("game"))

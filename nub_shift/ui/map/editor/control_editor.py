@@ -1,4 +1,4 @@
-"""A control opened in place: its slots, one row each, its layers side by side."""
+"""An opened control: its slots with its layers side by side, and what the chosen one does."""
 
 from __future__ import annotations
 
@@ -6,9 +6,9 @@ from collections.abc import Callable, Mapping
 from collections.abc import Sequence as Listed
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import bindings as edits
@@ -38,14 +38,21 @@ from nub_shift.ui.map.editor.whole_choices import WholeChoices
 from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.plain import PlainLabel
+from nub_shift.ui.widgets.wrapping_row import WrappingRow
+
+# How long a layout takes to settle.
+SETTLE_MS = 30
 
 
 class ControlEditor(QWidget):
-    """Edits one control. The chosen cell is the one that keys, moves and the actions below go to.
+    """Edits one control: its slots at the left, what the chosen one does as a sentence at the right.
+
+    The chosen cell is the one that keys, moves and what is chosen in the sentence go to.
 
     Attributes:
         cell: the chosen cell, or None.
         grid: its slots in their layers.
+        about: which slot the sentence is about.
         whole: what the whole of it does in one choice.
         written: where keys are named and sequences written.
         feel: the numbers of its feel, while they are shown.
@@ -82,15 +89,32 @@ class ControlEditor(QWidget):
         self.grid.keys_given.connect(self._on_keys)
         self.grid.refused.connect(self.refused)
         self.panel: PartPanel | None = None
+        self.feel: FeelTable | None = None
         self.setAccessibleName(f"{self._title}, opened")
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        layout = QVBoxLayout(self)
-        gap = theme.px(6)
-        layout.setContentsMargins(theme.px(10), theme.px(4), theme.px(10), theme.px(8))
-        layout.setSpacing(gap)
-        layout.addLayout(self._make_title())
-        layout.addLayout(self._make_actions())
-        layout.addWidget(self.grid)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setWidget(self.grid)
+        self._slots = scroll
+        # The entries of a part, or the numbers of a feel, stand where the slots do.
+        self._sheets = QStackedWidget()
+        self._sheets.addWidget(scroll)
+        left = QVBoxLayout()
+        left.setSpacing(theme.px(4))
+        left.addWidget(self._make_title())
+        left.addWidget(self._sheets, 1)
+        self._make_actions()
+        right = QVBoxLayout()
+        right.setSpacing(theme.px(4))
+        right.addWidget(self.about)
+        right.addWidget(self.bar, 1)
+        self._halves = QBoxLayout(QBoxLayout.Direction.LeftToRight, self)
+        self._halves.setContentsMargins(theme.px(10), theme.px(2), theme.px(6), theme.px(2))
+        self._halves.setSpacing(theme.px(14))
+        self._halves.addLayout(left, 3)
+        self._halves.addLayout(right, 2)
         self._show_bar()
 
     def show_profile(self, profile: Profile) -> None:
@@ -111,6 +135,18 @@ class ControlEditor(QWidget):
             cell.listen()
         else:
             cell.setFocus(Qt.FocusReason.OtherFocusReason)
+        QTimer.singleShot(SETTLE_MS, self._show_cell)  # once it has its position
+
+    def _show_cell(self) -> None:
+        if self.cell is not None:
+            self._slots.ensureWidgetVisible(self.cell, 0, self.theme.px(4))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        narrow = self.width() < self.bar.minimumSizeHint().width() + self.theme.px(260)
+        way = QBoxLayout.Direction.TopToBottom if narrow else QBoxLayout.Direction.LeftToRight
+        self._halves.setDirection(way)
+        self._sheets.setMinimumHeight(self.theme.px(120) if narrow else 0)
 
     def follow_waiting(self) -> None:
         """Shows which cell listens, and whether keys are recorded."""
@@ -133,36 +169,33 @@ class ControlEditor(QWidget):
             return
         self._edit(label, lambda profile, cell: slot_edits.given(profile, *cell, self.bar.reaction, action))
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QPen(self.theme.colour("line"), 1))
-        painter.setBrush(self.theme.colour("raised", 230))
-        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), self.theme.px(6), self.theme.px(6))
-
-    def _make_title(self) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.setSpacing(self.theme.px(6))
+    def _make_title(self) -> WrappingRow:
+        row = WrappingRow(self.theme.px(6))
         title = PlainLabel(self._title)
         title.setFont(self.theme.font(1.2, bold=True))
-        row.addWidget(title, 1)
+        row.head.addWidget(title, 1)
         self.whole = WholeChoices(self.theme, self._document, self.control)
         self.whole.turning_wanted.connect(self._on_turn_while)
-        row.addWidget(self.whole)
+        row.tail.addWidget(self.whole)
         self.feel_on = TextButton(self.theme, "Feel", "The numbers of its feel, in the layer of the chosen slot")
         self.feel_on.setCheckable(True)
         self.feel_on.setVisible(self.control.name in HAVING_FEEL)
         self.feel_on.toggled.connect(self._show_feel)
-        row.addWidget(self.feel_on)
+        row.tail.addWidget(self.feel_on)
         close = TextButton(self.theme, "Done", "Close this control (Esc)")
         close.clicked.connect(self.closed)
-        row.addWidget(close)
+        row.tail.addWidget(close)
         return row
 
-    def _make_actions(self) -> QVBoxLayout:
-        column = QVBoxLayout()
-        column.setSpacing(self.theme.px(6))
-        self.bar = ActionBar(self.theme, self._titles)
+    def _make_actions(self) -> None:
+        self.about = PlainLabel()
+        self.about.setFont(self.theme.font(1.05, bold=True))
+        self.about.setFixedHeight(self.theme.px(28))
+        self.written = WrittenLine(self.theme, self._document, self._waiting)
+        self.written.keys_written.connect(self._on_keys_written)
+        self.written.sequence_written.connect(self._on_sequence_written)
+        self.written.refused.connect(self.refused)
+        self.bar = ActionBar(self.theme, self._titles, self.written)
         self.bar.amounts_picked.connect(self._on_amounts)
         self.bar.effect_picked.connect(self._on_effect)
         self.bar.use_picked.connect(self._on_use)
@@ -172,21 +205,7 @@ class ControlEditor(QWidget):
         self.bar.partner_wanted.connect(self._on_partner_wanted)
         self.bar.edited.connect(self._document.edit)
         self.bar.part_wanted.connect(self.change_part)
-        column.addWidget(self.bar)
-        self.feel: FeelTable | None = None
-        self.written = WrittenLine(self.theme, self._document, self._waiting)
-        self.written.keys_written.connect(self._on_keys_written)
-        self.written.sequence_written.connect(self._on_sequence_written)
-        self.written.refused.connect(self.refused)
-        row = QHBoxLayout()
-        row.setSpacing(self.theme.px(6))
-        for widget in (self.bar.empty, self.bar.silence):
-            row.addWidget(widget)
-        row.addWidget(self.written, 1)
-        row.addStretch()
-        column.addLayout(row)
-        self._actions = column
-        return column
+        self.bar.example_wanted.connect(self.written.begin_with)
 
     def change_part(self, reference: Reference) -> None:
         """Shows the entries of a carousel or ring, or the steps of a sequence, to be changed."""
@@ -195,33 +214,39 @@ class ControlEditor(QWidget):
             self.written.change_steps(found)
             return
         self.close_part()
+        self.feel_on.setChecked(False)
         self.panel = PartPanel(self.theme, self._document.profile, self._document.layout(), reference)
         self.panel.edited.connect(self._document.edit)
         self.panel.chosen.connect(self._show_bar)
         self.panel.closed.connect(self.close_part)
-        self._actions.addWidget(self.panel)
+        self._show_sheet(self.panel)
         self.panel.rows.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _show_feel(self, on: bool) -> None:
-        feel, self.feel = self.feel, None
-        if feel is not None:
-            self._actions.removeWidget(feel)
-            feel.hide()
-            feel.deleteLater()
+        self._drop_sheet(self.feel)
+        self.feel = None
         if on:
+            self.close_part()
             self.feel = FeelTable(self.theme, self.control.name)
             self.feel.edited.connect(self._document.edit)
             self.feel.refused.connect(self.refused)
             self.feel.show_profile(self._document.profile, self._layer_id())
-            self._actions.addWidget(self.feel)
+            self._show_sheet(self.feel)
+
+    def _show_sheet(self, sheet: QWidget) -> None:
+        self._sheets.addWidget(sheet)
+        self._sheets.setCurrentWidget(sheet)
+
+    def _drop_sheet(self, sheet: QWidget | None) -> None:
+        if sheet is not None:
+            self._sheets.removeWidget(sheet)
+            sheet.deleteLater()
 
     def close_part(self) -> None:
         """What is given goes to the chosen cell again."""
         panel, self.panel = self.panel, None
         if panel is not None:
-            self._actions.removeWidget(panel)
-            panel.hide()
-            panel.deleteLater()
+            self._drop_sheet(panel)
             self._show_bar()
 
     def _show_bar(self) -> None:
@@ -230,17 +255,25 @@ class ControlEditor(QWidget):
         layer = cell.layer_id if cell is not None else BASE_LAYER
         assignment = slot_edits.shown_assignment(self._document.profile, layer, slot)
         whole = slot in STICK_SLOTS or slot == MOTION_SLOT
+        self.about.setText(self._about(slot, layer))
         entry = self.panel.entry if self.panel is not None else None
         if entry is not None:
             assignment = Assignment().with_reaction(Reaction.PRESS, entry)
             whole = False
-        self.bar.show_slot(self._document.profile, layer, slot, assignment, whole)
+        self.bar.show_slot(self._document.profile, layer, slot, assignment, self._document.layout())
         if self.feel is not None:
             self.feel.show_profile(self._document.profile, layer)
         placed = whole and assignment is not None and isinstance(assignment.use, PointerPosition)
         self.written.setVisible(placed or not whole)
         self.written.record.setVisible(not whole)
         self.whole.layer_id = layer
+
+    def _about(self, slot: str, layer_id: str) -> str:
+        """What the sentence is about."""
+        if self.panel is not None and self.panel.part is not None:
+            return f"The chosen entry of {self.panel.part.label}"
+        layer = self._document.profile.layer(layer_id)
+        return f"{slot_label(slot)}, in {layer.label}" if layer is not None else slot_label(slot)
 
     def _choose(self, cell: Cell) -> None:
         if cell is not self.cell:

@@ -20,6 +20,8 @@ from nub_shift.ui.widgets.plain import PlainLabel
 
 # More layers than this do not fit beside each other; the table of all layers shows them.
 MAX_COLUMNS = 4
+# As many rows are seen at once.
+_LOW = 4
 
 
 class SlotGrid(QWidget):
@@ -58,18 +60,23 @@ class SlotGrid(QWidget):
         self._document = document
         profile = document.profile
         grid = QGridLayout(self)
-        grid.setContentsMargins(0, 0, 0, 0)
-        grid.setSpacing(theme.px(5))
+        grid.setContentsMargins(0, 0, theme.px(2), 0)
+        grid.setHorizontalSpacing(theme.px(5))
+        grid.setVerticalSpacing(theme.px(3))
         shown = [layer for layer in profile.layers if layer.id in self.layers]
-        for column, layer in enumerate(shown, 1):
-            grid.addWidget(LayerName(theme, layer_mark(profile, layer.id), layer.label), 0, column)
-            grid.setColumnStretch(column, 1)
-        # A stick that is used as a whole is one slot more; it stands first.
-        for row, slot in enumerate(self.slots, 1):
+        # Few layers leave room for two halves beside each other. A stick used as a whole is one slot more, the first.
+        halves = 2 if len(shown) == 1 and len(self.slots) > _LOW else 1
+        rows = -(-len(self.slots) // halves)
+        for half in range(halves):
+            for column, layer in enumerate(shown, 1 + half * (len(shown) + 1)):
+                grid.addWidget(LayerName(theme, layer_mark(profile, layer.id), layer.label), 0, column)
+                grid.setColumnStretch(column, 1)
+        for index, slot in enumerate(self.slots):
+            row, first = 1 + index % rows, index // rows * (len(shown) + 1)
             name = PlainLabel(row_label(slot))
             name.setFont(theme.font(0.9))
-            grid.addWidget(name, row, 0)
-            for column, layer in enumerate(shown, 1):
+            grid.addWidget(name, row, first)
+            for column, layer in enumerate(shown, first + 1):
                 cell = Cell(theme, waiting, layer.id, slot, document.layout())
                 cell.show_profile(profile, document.layout())
                 cell.chosen.connect(self._on_chosen)
@@ -78,6 +85,7 @@ class SlotGrid(QWidget):
                 cell.refused.connect(self.refused)
                 self.cells[layer.id, slot] = cell
                 grid.addWidget(cell, row, column)
+        grid.setRowStretch(rows + 1, 1)
 
     def show_profile(self, profile: Profile) -> None:
         """Follows an edit."""

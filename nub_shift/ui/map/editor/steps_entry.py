@@ -13,7 +13,7 @@ from nub_shift.keyboard.layout import Layout
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.ui.widgets.key_input import KeyCatcher
 
-_HINT = 'Or write: F13, or steps: Ctrl + C, 100 ms, V, "text"'
+_HINT = 'Write F13, or Ctrl + C, 100 ms, "text"'
 
 
 class StepsEntry(QLineEdit):

@@ -25,7 +25,7 @@ class WrittenLine(QWidget):
 
     Attributes:
         entry: the line itself.
-        record: records what is typed.
+        record: records what is typed; it stands elsewhere.
 
     Signals:
         keys_written(tuple): keys were named.
@@ -49,9 +49,7 @@ class WrittenLine(QWidget):
         self.record.clicked.connect(self.entry.record)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(theme.px(6))
         row.addWidget(self.entry, 1)
-        row.addWidget(self.record)
 
     def follow_waiting(self) -> None:
         """Shows whether keys are recorded."""
@@ -63,6 +61,11 @@ class WrittenLine(QWidget):
         self._changed = sequence.id
         self.entry.setText(steps_text(sequence.steps, self._document.layout()))
         self.setVisible(True)
+        self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def begin_with(self, text: str) -> None:
+        """Writes a sequence into the line; Enter takes it."""
+        self.entry.setText(text)
         self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def leave_steps(self) -> None:

@@ -1,0 +1,141 @@
+"""Where the control that is worked on is opened: always in the same place, so that nothing moves as it opens."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+
+from nub_shift.editing.document import Document
+from nub_shift.editing.waiting import Heard, Waiting
+from nub_shift.model.profile import BASE_LAYER
+from nub_shift.ui.frame.live import Live
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.map.editor.control_editor import ControlEditor
+from nub_shift.ui.map.editor.slot_grid import columns, shown_slots
+from nub_shift.ui.map.wait_line import WaitLine
+
+HEIGHT = 270
+
+
+class Dock(QWidget):
+    """What is waited for, and under it the opened control.
+
+    Attributes:
+        opened: the opened control, or None.
+        wait_line: says what is waited for.
+
+    Signals:
+        changed(str): another control is opened; empty if none is.
+        closed(): the person is done with the opened control.
+        refused(str): what was written in it cannot be taken, and why.
+    """
+
+    changed = pyqtSignal(str)
+    closed = pyqtSignal()
+    refused = pyqtSignal(str)
+
+    def __init__(
+        self, theme: Theme, document: Document, live: Live, waiting: Waiting, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.opened: ControlEditor | None = None
+        self._document = document
+        self._live = live
+        self._waiting = waiting
+        waiting.on_change(self._follow_waiting)
+        self._layer_id = BASE_LAYER
+        self.wait_line = WaitLine(theme, waiting, document)
+        self._scroll = QScrollArea()  # with a large font it needs more room than there is
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Maximum)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, theme.px(3), 0, theme.px(2))
+        column.setSpacing(0)
+        column.addWidget(self.wait_line)
+        column.addWidget(self._scroll, 1)
+
+    def sizeHint(self) -> QSize:
+        low = self._scroll.isHidden()
+        return QSize(self.theme.px(400), self.wait_line.sizeHint().height() if low else self.theme.px(HEIGHT))
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(
+            self.theme.px(300), self.wait_line.sizeHint().height() if self._scroll.isHidden() else self.theme.px(110)
+        )
+
+    def set_low(self, low: bool) -> None:
+        """Says only what is waited for, while something else takes the room."""
+        self._scroll.setVisible(not low)
+        self.updateGeometry()
+
+    def show_layer(self, layer_id: str) -> None:
+        """Follows an edit, or shows another layer."""
+        self._layer_id = layer_id
+        self.wait_line.follow_edit()
+        opened = self.opened
+        if opened is None:
+            return
+        profile = self._document.profile
+        same = opened.grid.layers == columns(profile, layer_id)
+        if same and opened.grid.slots == shown_slots(profile, opened.control.name):
+            opened.show_profile(profile)
+            return
+        # Other layers, other columns: it is opened anew, with the same slot chosen.
+        cell = opened.cell
+        self.close_control()
+        opened = self.open_control(opened.control.name)
+        if cell is not None:
+            shown = cell.layer_id if cell.layer_id in opened.grid.layers else layer_id
+            opened.choose(shown, cell.slot, listen=False)
+
+    def open_control(self, name: str) -> ControlEditor:
+        """Opens a control; another one that was open closes."""
+        if self.opened is not None and self.opened.control.name == name:
+            return self.opened
+        self._close()
+        layers = columns(self._document.profile, self._layer_id)
+        opened = ControlEditor(self.theme, self._document, self._waiting, name, self._live.printed, layers)
+        opened.closed.connect(self._on_closed)
+        opened.refused.connect(self.refused)
+        self._scroll.setWidget(opened)
+        opened.show()
+        self.opened = opened
+        self.wait_line.set_opened(True)
+        self.changed.emit(name)
+        return opened
+
+    def close_control(self) -> None:
+        """Closes the opened control."""
+        if self.opened is not None:
+            self._close()
+            self.wait_line.set_opened(False)
+            self.changed.emit("")
+
+    def _close(self) -> None:
+        opened, self.opened = self.opened, None
+        if opened is None:
+            return
+        if self._waiting.for_slot:
+            self._waiting.heard(Heard.CANCELLED)
+        self._scroll.takeWidget()
+        opened.hide()  # or it would be painted until it is deleted
+        opened.deleteLater()
+
+    def _follow_waiting(self) -> None:
+        if self.opened is not None:
+            self.opened.follow_waiting()
+
+    def _on_closed(self) -> None:
+        self.close_control()
+        self.closed.emit()
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), self.theme.colour("raised", 200))
+        painter.setPen(QPen(self.theme.colour("line"), 1))
+        painter.drawLine(0, 0, self.width(), 0)
