@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
@@ -102,6 +102,7 @@ class Dock(QWidget):
         opened = ControlEditor(self.theme, self._document, self._waiting, name, self._live.printed, layers)
         opened.closed.connect(self._on_closed)
         opened.refused.connect(self.refused)
+        opened.fit(self.width())
         self._scroll.setWidget(opened)
         opened.show()
         self.opened = opened
@@ -125,6 +126,11 @@ class Dock(QWidget):
         self._scroll.takeWidget()
         opened.hide()  # or it would be painted until it is deleted
         opened.deleteLater()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        if self.opened is not None:
+            self.opened.fit(self.width())
 
     def _follow_waiting(self) -> None:
         if self.opened is not None:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QMenu, QWidget
+from PyQt6.QtWidgets import QGridLayout, QMenu, QWidget
 
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits.slots import action_of, time_ms
@@ -28,6 +28,7 @@ from nub_shift.ui.map.editor.amounts import Amounts
 from nub_shift.ui.map.editor.what_menu import Place, Wanted, WhatMenu, possible_manners
 from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.menus import add_entry
 from nub_shift.ui.widgets.plain import FittedLabel, PlainLabel, set_tip
 from nub_shift.ui.widgets.spins import make_spin, show_number
@@ -49,6 +50,7 @@ class ActionBar(QWidget):
         does: what the slot does now.
         layer, other, whole: open the lists of what is no plain key.
         amounts: the numbers and switches of the effect.
+        widest: how wide it is with all that it can show.
 
     Signals:
         manner_picked(Manner, float): how it is to be kept up, with times a second.
@@ -100,6 +102,8 @@ class ActionBar(QWidget):
         self.does = FittedLabel(theme.px(150))
         self._waits = FittedLabel(theme.px(84))
         self._waits.setFont(theme.font(0.85))
+        for text in (self._acts, self.does, self._waits):
+            text.setFixedHeight(theme.px(28))
         self.rate = make_spin("times a second", 1, 60, " /s")
         self.time = make_spin("milliseconds", 20, 5000, " ms")
         self.time.setSingleStep(10)
@@ -112,6 +116,7 @@ class ActionBar(QWidget):
             _set_text(button, _marked(reaction, True))
             button.setFixedWidth(button.sizeHint().width())
         self._connect()
+        self._flows: list[Flow] = []
         self._rows = QGridLayout(self)
         self._rows.setContentsMargins(0, 0, 0, 0)
         self._rows.setSpacing(theme.px(3))
@@ -126,7 +131,7 @@ class ActionBar(QWidget):
         self.other.setFixedWidth(self.whole.sizeHint().width())  # one of the two is there
         self.whole.hide()
         self._acts.hide()
-        self.setMinimumWidth(self.minimumSizeHint().width())  # also when less is shown
+        self.widest = self.sizeHint().width()
 
     def _connect(self) -> None:
         for reaction, button in self.reactions.items():
@@ -147,6 +152,13 @@ class ActionBar(QWidget):
         self.rate.valueChanged.connect(self._on_rate)
         self.time.valueChanged.connect(self.time_picked)
         self.amounts.changed.connect(self.amounts_picked)
+
+    def fit(self, narrow: bool) -> None:
+        """Goes on in the next line where it is narrow, else is as wide as it ever needs to be."""
+        for row in (*self._flows, self.amounts.flow):
+            row.grows = narrow
+            row.invalidate()
+        self.setMinimumWidth(0 if narrow else self.widest)
 
     def show_slot(
         self, profile: Profile, layer_id: str, slot: str, assignment: Assignment | None, layout: Layout
@@ -219,11 +231,10 @@ class ActionBar(QWidget):
         number = self._rows.rowCount()
         label = PlainLabel(word)
         label.setFont(self.theme.font(0.92, bold=True))
-        row = QHBoxLayout()
-        row.setSpacing(self.theme.px(3))
+        row = Flow(self.theme.px(3))
+        self._flows.append(row)
         for widget in widgets:
-            row.addWidget(widget, 1 if isinstance(widget, WrittenLine) else 0)
-        row.addStretch(0)
+            row.addWidget(widget)
         self._rows.addWidget(label, number, 0)
         self._rows.addLayout(row, number, 1)
         self._rows.setRowMinimumHeight(number, self.theme.px(31))

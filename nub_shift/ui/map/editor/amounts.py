@@ -5,16 +5,17 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QSizePolicy, QSpinBox, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QSpinBox, QWidget
 
 from nub_shift.editing.words.effects import Amount, Subject, Switch, amounts_of, switches_of
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.spins import make_spin, show_number
 
-_IN_A_ROW = 3
-_ROWS = 2
+# Two lines.
+_HEIGHT = 62
 
 
 class Amounts(QWidget):
@@ -22,6 +23,7 @@ class Amounts(QWidget):
 
     Attributes:
         spins, switches: the fields, in order.
+        flow: where they stand.
 
     Signals:
         changed(str, object): what was set, and the action or use with it.
@@ -37,19 +39,15 @@ class Amounts(QWidget):
         self._amounts: list[Amount] = []
         self._switches: list[Switch] = []
         self._labels: list[str] = []
-        self._given: list[QWidget] = []
         self._fields: list[QWidget] = []
-        self._grid = QGridLayout(self)
-        self._grid.setContentsMargins(0, 0, 0, 0)
-        self._grid.setSpacing(theme.px(4))
-        self._grid.setColumnStretch(_IN_A_ROW, 1)
-        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)  # it makes nothing else narrower
-        for row in range(_ROWS):
-            self._grid.setRowMinimumHeight(row, theme.px(29))
+        self.flow = Flow(theme.px(4), self)
+        # It makes nothing else narrower.
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.setMinimumHeight(theme.px(_HEIGHT))
 
     def add(self, label: str, field: QWidget) -> None:
         """A field that is made elsewhere and shown by it; it stands before the others."""
-        self._given.append(self._labelled(label, field))
+        self.flow.addWidget(self._labelled(label, field))
 
     def show_given(self, field: QWidget, on: bool) -> None:
         """Whether one of those is shown."""
@@ -69,13 +67,6 @@ class Amounts(QWidget):
             show_number(spin, amount.value)
         for button, switch in zip(self.switches, self._switches, strict=True):
             button.setChecked(switch.on)
-        self._lay_out()
-
-    def _lay_out(self) -> None:
-        """Fills the rows with what is shown."""
-        shown = [field for field in (*self._given, *self._fields) if not field.isHidden()]
-        for at, field in enumerate(shown):
-            self._grid.addWidget(field, at // _IN_A_ROW, at % _IN_A_ROW)
 
     def _labelled(self, text: str, field: QWidget) -> QWidget:
         pair = QWidget(self)
@@ -90,7 +81,7 @@ class Amounts(QWidget):
 
     def _make_fields(self) -> None:
         for field in self._fields:
-            self._grid.removeWidget(field)
+            self.flow.removeWidget(field)
             field.hide()
             field.deleteLater()
         self._fields = []
@@ -106,9 +97,8 @@ class Amounts(QWidget):
             button.clicked.connect(partial(self._on_switch, index))
             self.switches.append(button)
             self._fields.append(button)
-            button.setParent(self)
         for field in self._fields:
-            field.show()
+            self.flow.addWidget(field)
 
     def _on_amount(self, index: int, value: int) -> None:
         amount = self._amounts[index]

@@ -7,8 +7,7 @@ from collections.abc import Sequence as Listed
 
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import bindings as edits
@@ -108,7 +107,12 @@ class ControlEditor(QWidget):
         self._make_actions()
         right = QVBoxLayout()
         right.setSpacing(theme.px(4))
-        right.addWidget(self.about)
+        about = QHBoxLayout()
+        about.addWidget(self.about, 1)
+        close = TextButton(theme, "Done", "Close this control (Esc)")
+        close.clicked.connect(self.closed)
+        about.addWidget(close)
+        right.addLayout(about)
         right.addWidget(self.bar, 1)
         self._halves = QBoxLayout(QBoxLayout.Direction.LeftToRight, self)
         self._halves.setContentsMargins(theme.px(10), theme.px(2), theme.px(6), theme.px(2))
@@ -141,12 +145,13 @@ class ControlEditor(QWidget):
         if self.cell is not None:
             self._slots.ensureWidgetVisible(self.cell, 0, self.theme.px(4))
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        narrow = self.width() < self.bar.minimumSizeHint().width() + self.theme.px(260)
+    def fit(self, width: int) -> None:
+        """The sentence stands beside the slots if that much room allows it, else below them."""
+        narrow = width < self.bar.widest + self.theme.px(260)
         way = QBoxLayout.Direction.TopToBottom if narrow else QBoxLayout.Direction.LeftToRight
         self._halves.setDirection(way)
-        self._sheets.setMinimumHeight(self.theme.px(120) if narrow else 0)
+        self._sheets.setMinimumHeight(self.theme.px(130) if narrow else 0)
+        self.bar.fit(narrow)
 
     def follow_waiting(self) -> None:
         """Shows which cell listens, and whether keys are recorded."""
@@ -182,9 +187,6 @@ class ControlEditor(QWidget):
         self.feel_on.setVisible(self.control.name in HAVING_FEEL)
         self.feel_on.toggled.connect(self._show_feel)
         row.tail.addWidget(self.feel_on)
-        close = TextButton(self.theme, "Done", "Close this control (Esc)")
-        close.clicked.connect(self.closed)
-        row.tail.addWidget(close)
         return row
 
     def _make_actions(self) -> None:

@@ -1,0 +1,74 @@
+"""A row that goes on in the next line where there is no room for it."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPoint, QRect, QSize, Qt
+from PyQt6.QtWidgets import QLayout, QLayoutItem, QWidget
+
+
+class Flow(QLayout):
+    """Puts widgets one after the other, as words stand in a text. Those that are hidden take no room.
+
+    Attributes:
+        grows: takes the height that its lines need; else whoever holds it has seen to it that there is enough.
+    """
+
+    def __init__(self, spacing: int, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._items: list[QLayoutItem] = []
+        self._gap = spacing
+        self.grows = False
+        self.setContentsMargins(0, 0, 0, 0)
+
+    def addItem(self, item: QLayoutItem | None) -> None:
+        if item is not None:
+            self._items.append(item)
+
+    def count(self) -> int:
+        return len(self._items)
+
+    def itemAt(self, index: int) -> QLayoutItem | None:
+        return self._items[index] if 0 <= index < len(self._items) else None
+
+    def takeAt(self, index: int) -> QLayoutItem | None:
+        return self._items.pop(index) if 0 <= index < len(self._items) else None
+
+    def expandingDirections(self) -> Qt.Orientation:
+        return Qt.Orientation(0)
+
+    def hasHeightForWidth(self) -> bool:
+        return self.grows
+
+    def heightForWidth(self, width: int) -> int:
+        return self._place(QRect(0, 0, width, 0), move=False)
+
+    def setGeometry(self, rect: QRect) -> None:
+        super().setGeometry(rect)
+        self._place(rect, move=True)
+
+    def sizeHint(self) -> QSize:
+        """All in one line."""
+        sizes = [item.sizeHint() for item in self._items if not item.isEmpty()]
+        width = sum(size.width() for size in sizes) + self._gap * max(0, len(sizes) - 1)
+        return QSize(width, max((size.height() for size in sizes), default=0))
+
+    def minimumSize(self) -> QSize:
+        sizes = [item.minimumSize() for item in self._items if not item.isEmpty()]
+        return QSize(*(max((part(size) for size in sizes), default=0) for part in (QSize.width, QSize.height)))
+
+    def _place(self, rect: QRect, move: bool) -> int:
+        """Returns the height that is needed. A widget that may grow takes what is left of its line."""
+        x, y, height = rect.x(), rect.y(), 0
+        shown = [item for item in self._items if not item.isEmpty()]
+        for at, item in enumerate(shown):
+            size = item.sizeHint()
+            width = min(size.width(), rect.width())
+            if x > rect.x() and x + width > rect.right() + 1:
+                x, y, height = rect.x(), y + height + self._gap, 0
+            if item.expandingDirections() & Qt.Orientation.Horizontal and at == len(shown) - 1:
+                width = rect.right() + 1 - x
+            if move:
+                item.setGeometry(QRect(QPoint(x, y), QSize(width, size.height())))
+            x += width + self._gap
+            height = max(height, size.height())
+        return y + height - rect.y()
