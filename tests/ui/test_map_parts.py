@@ -9,13 +9,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication, QMenu
+from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.feel import HAVING_FEEL, settings
 from nub_shift.editing.edits.feel import given as given_feel
+from nub_shift.editing.words.effects import Menu
 from nub_shift.editing.words.written_sequence import Stroke, recorded_steps, steps_text, written_sequence
 from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.keyboard.layout import us_layout
@@ -26,8 +27,9 @@ from nub_shift.model.feel import Smoothing, changed_feel
 from nub_shift.model.listed import SequenceStep
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Grip
-from nub_shift.store.profile_files import parse_profile
+from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.map.editor.control_editor import ControlEditor
+from nub_shift.ui.map.editor.what_menu import EXAMPLES
 from nub_shift.ui.settings import listening_ms
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
@@ -362,3 +364,44 @@ def test_the_demo_of_a_simulated_pad_opens_and_binds_nothing_and_the_desktops_ke
         assert bench.assigned("home") is None and "the desktop's" in said.pop()
     QTest.keyClick(opened.cell, Qt.Key.Key_F9)
     assert bench.assigned("home") == Assignment(keys=("KEY_F9",))
+
+
+def popped(button: QWidget) -> QMenu:
+    """The menu that a button opens."""
+    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+    menu = QApplication.activePopupWidget()
+    assert isinstance(menu, QMenu)
+    return menu
+
+
+def test_the_rarer_settings_of_an_action_are_one_question_away(bench: Bench) -> None:
+    opened = bench.window.map.open_slot("home", listen=False)
+    opened.give(Action(move="leap"))
+    choose(popped(opened.bar.other), "And one thing more", "The key or move you give next")
+    assert opened.cell is not None and opened.cell.listening
+    opened.give(Action(keys=("KEY_F9",)))
+    choose(popped(opened.bar.other_manners), "Stays on a little longer")
+    opened.bar.amounts.spins[-1].setValue(300)
+    both = Assignment(move="leap", linger_ms=300, also=(Action(keys=("KEY_F9",)),))
+    assert bench.assigned("home") == both and "Leap, 300 ms longer and F9" in opened.bar.does.accessibleName()
+    choose(popped(opened.bar.other), "And one thing more", "Without F9")
+    QTest.mouseClick(opened.bar.manners[Manner.TURBO], Qt.MouseButton.LeftButton)
+    choose(popped(opened.bar.other_manners), "Slower when barely pressed")
+    turbo = bench.assigned("home")
+    assert isinstance(turbo, Assignment) and (turbo.light_hz, turbo.also) == (5.0, ())
+    QTest.mouseClick(opened.bar.manners[Manner.TOGGLE], Qt.MouseButton.LeftButton)
+    choose(popped(opened.bar.other_manners), "Only one of a group is on", "Group group")
+    choose(popped(opened.bar.other_manners), "Also ended by", "Left stick", "Left stick down")
+    assert bench.assigned("home") == Assignment(
+        move="leap", manner=Manner.TOGGLE, group="group", ended_by=("left_stick.down",)
+    )
+    choose(popped(opened.bar.other), Menu.SEQUENCE.value, "An example to start from", EXAMPLES[0])
+    assert opened.written.entry.text() == EXAMPLES[0]
+    tools = bench.window.layers
+    bench.window.map.show_layer("lamp")
+    for when in ("When it comes on", "When it goes"):
+        tools.open_tools()
+        choose(tools.menu, when, "Leap")
+    lamp = bench.document.profile.layers[1]
+    assert lamp.enter == lamp.leave == Action(move="leap")
+    parse_profile(format_profile(bench.document.profile))

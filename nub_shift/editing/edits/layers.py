@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from msgspec.structs import replace
 
 from nub_shift.editing.edits.bindings import layer_changed
 from nub_shift.editing.edits.ids import fresh_id
+from nub_shift.model.actions import Action
 from nub_shift.model.profile import Layer, Profile
 from nub_shift.model.schema_types import MAX_LABEL
+
+When = Literal["enter", "leave"]
 
 
 def new_id(profile: Profile, label: str) -> str:
@@ -51,6 +56,11 @@ def hued(profile: Profile, layer_id: str, hue: int | None) -> Profile:
 def based(profile: Profile, layer_id: str, basis: str | None) -> Profile:
     """The profile with a layer that has all that another has, but for what it says itself."""
     return layer_changed(profile, layer_id, based_on=basis)
+
+
+def doing(profile: Profile, layer_id: str, when: When, action: Action | None) -> Profile:
+    """The profile with something that a layer does once as it comes on, or goes."""
+    return layer_changed(profile, layer_id, **{when: action})
 
 
 def made_like(profile: Profile, layer_id: str, other_id: str) -> Profile:

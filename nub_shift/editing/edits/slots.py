@@ -70,6 +70,13 @@ def changed(
     return bound(profile, layer_id, slot, assignment.with_reaction(reaction, change(action.bare)))
 
 
+def besides(profile: Profile, layer_id: str, slot: str, reaction: Reaction, action: Action) -> Profile:
+    """The profile with one thing more that begins with what a reaction of a slot does."""
+    return changed(
+        profile, layer_id, slot, reaction, lambda now: replace(now, also=(*now.also, replace(action.bare, also=())))
+    )
+
+
 def use_changed(profile: Profile, layer_id: str, slot: str, use: StickUse) -> Profile:
     """The profile with another use of a whole stick, surface or motion."""
     return bound(profile, layer_id, slot, Assignment.of_use(use))

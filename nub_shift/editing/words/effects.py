@@ -283,6 +283,19 @@ def amounts_of(does: Subject) -> Iterator[Amount]:
         yield from _effect_amounts(does, does.effect)
     if does.manner in (Manner.TURBO, Manner.TOGGLE_TURBO):
         yield Amount("Down for", round(does.duty * 100), 5, 95, " %", lambda value: replace(does, duty=value / 100))
+    yield from _manner_amounts(does)
+
+
+def _manner_amounts(does: Action) -> Iterator[Amount]:
+    """What of a manner is set for few; it shows once it is."""
+    if does.manner is Manner.LOCK:
+        yield Amount("Stays after", does.lock_ms, 20, 5000, " ms", lambda ms: replace(does, lock_ms=ms))
+    if does.light_hz is not None:
+        yield Amount(
+            "Barely pressed", round(does.light_hz), 1, 60, " /s", lambda value: replace(does, light_hz=float(value))
+        )
+    if does.linger_ms:
+        yield Amount("Stays on", does.linger_ms, 0, 10_000, " ms longer", lambda ms: replace(does, linger_ms=ms))
 
 
 def _effect_amounts(does: Action, effect: Effect) -> Iterator[Amount]:
@@ -315,6 +328,7 @@ def _use_amounts(use: StickUse) -> Iterator[Amount]:
         case Tilt():
             yield from _across_and_upright(use, -20000, 20000, " counts/s", lambda made: made)
         case Flick():
+            yield Amount("From", round(use.radius * 100), 30, 95, " %", lambda value: replace(use, radius=value / 100))
             yield Amount("Turned after", use.settle_ms, 20, 1000, " ms", lambda ms: replace(use, settle_ms=ms))
         case Scroll():
             yield from _across_and_upright(use, -100, 100, " clicks/s", lambda made: made)
@@ -341,6 +355,8 @@ def switches_of(does: Subject) -> Iterator[Switch]:
         case Action():
             if does.manner is Manner.TOGGLE:
                 yield Switch("Comes back with the game", does.regain, lambda on: replace(does, regain=on))
+            if isinstance(does.effect, ChangePace):
+                yield Switch("All of it when pressed deep", does.by_depth, lambda on: replace(does, by_depth=on))
         case PointerPosition():
             yield Switch("On a ring", does.ring, lambda on: replace(does, ring=on))
             for code, name in _BUTTONS.items():

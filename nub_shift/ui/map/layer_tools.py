@@ -11,7 +11,10 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QSpinBox, QWidget, QW
 from nub_shift.editing.document import Document, Edit
 from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits.removal import removed
+from nub_shift.editing.words.labels import action_label
 from nub_shift.editing.words.slot_views import HUE_NAMES, comes_on, layer_letter, layer_mark
+from nub_shift.model.actions import Action
+from nub_shift.model.effects import DoMove, PlaySequence
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import BASE_LAYER, MAX_LAYERS, Profile
 from nub_shift.ui.look.drawing import layer_icon
@@ -90,6 +93,8 @@ class LayerTools(QWidget):
             self._add_hues(menu, profile, layer_id, layer.hue)
             self._add_bases(menu, profile, layer_id, layer.based_on)
             self._add_pace(menu, layer.pace)
+            self._add_moves(add_menu(menu, "When it comes on"), profile, "enter", layer.enter)
+            self._add_moves(add_menu(menu, "When it goes"), profile, "leave", layer.leave)
             self._add_likes(menu, profile, layer_id)
             compares = add_menu(menu, "What differs from")
             for other in profile.layers:
@@ -108,6 +113,19 @@ class LayerTools(QWidget):
             if other.id not in (layer_id, BASE_LAYER):
                 based = partial(layer_edits.based, layer_id=layer_id, basis=other.id)
                 self._add_edit(bases, other.label, "based on another", based, other.id == now)
+
+    def _add_moves(self, menu: QMenu, profile: Profile, name: layer_edits.When, now: Action | None) -> None:
+        """What a layer does once as it comes on, or goes."""
+        if now is not None:
+            words = action_label(profile, now, self._document.layout())
+            add_entry(menu, f"It does: {words}", menu.close).setEnabled(False)
+        actions: dict[str, Action | None] = {"Nothing": None}
+        actions |= {move.label: Action.of(DoMove(move.id)) for move in profile.moves if move.keys or move.wheel}
+        actions |= {found.label: Action.of(PlaySequence(found.id)) for found in profile.sequences}
+        for label, action in actions.items():
+            made = partial(layer_edits.doing, layer_id=self._layer_id, when=name, action=action)
+            when = "comes on" if name == "enter" else "goes"
+            self._add_edit(menu, label, f"{label} as it {when}", made, now == action)
 
     def _add_likes(self, menu: QMenu, profile: Profile, layer_id: str) -> None:
         likes = add_menu(menu, "Make it like")

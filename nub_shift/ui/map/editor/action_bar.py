@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from dataclasses import replace
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -20,9 +21,8 @@ from nub_shift.editing.words.labels import (
     action_label,
 )
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import Assignment, Manner, Reaction, waiting_ms
+from nub_shift.model.actions import Manner, Reaction, waiting_ms
 from nub_shift.model.effects import Silence
-from nub_shift.model.profile import Profile
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.amounts import Amounts
 from nub_shift.ui.map.editor.what_menu import Place, Wanted, WhatMenu, possible_manners
@@ -62,6 +62,7 @@ class ActionBar(QWidget):
         partner_wanted(): the next control that is pressed is to do something together with this one.
         part_wanted(Reference): the entries of a carousel or ring, or the steps of a sequence, are to be changed.
         example_wanted(str): a sequence to begin with, as it is written.
+        besides_wanted(): what is given next begins with what the slot does.
         edited(str, Edit): something that slots share is to be another: what, and the edit.
     """
 
@@ -74,6 +75,7 @@ class ActionBar(QWidget):
     partner_wanted = pyqtSignal()
     part_wanted = pyqtSignal(object)
     example_wanted = pyqtSignal(str)
+    besides_wanted = pyqtSignal()
     edited = pyqtSignal(str, object)
 
     def __init__(
@@ -87,7 +89,8 @@ class ActionBar(QWidget):
         self._titles = titles
         self._wanted = Wanted(
             *(self.effect_picked.emit, self.use_picked.emit, self.layer_wanted.emit, self.partner_wanted.emit),
-            *(self.part_wanted.emit, self.example_wanted.emit, self.edited.emit),
+            *(self.part_wanted.emit, self.example_wanted.emit, self.besides_wanted.emit),
+            *(self.amounts_picked.emit, self.edited.emit),
         )
         self.reactions = {one: TextButton(theme, REACTION_WORDS[one], REACTION_HELP[one]) for one in _USUAL_REACTIONS}
         self.manners = {one: TextButton(theme, MANNER_WORDS[one]) for one in _USUAL_MANNERS}
@@ -160,20 +163,19 @@ class ActionBar(QWidget):
             row.invalidate()
         self.setMinimumWidth(0 if narrow else self.widest)
 
-    def show_slot(
-        self, profile: Profile, layer_id: str, slot: str, assignment: Assignment | None, layout: Layout
-    ) -> None:
+    def show_place(self, place: Place, layout: Layout) -> None:
         """Shows what the chosen slot does in a layer; keys are named as `layout` prints them."""
-        if self._place is None or slot != self._place.slot:
+        if self._place is None or place.slot != self._place.slot:
             self.reaction = Reaction.PRESS
-        place = self._place = Place(profile, layer_id, slot, self.reaction, assignment)
+        place = self._place = replace(place, reaction=self.reaction)
+        assignment = place.assignment
         found = action_of(assignment, self.reaction)
         self._layout = layout
         use = assignment.use if place.whole and assignment is not None else None
         if use is not None:
-            self.does.show_text(use_label(profile, use))
+            self.does.show_text(use_label(place.profile, use))
         else:
-            self.does.show_text(action_label(profile, found, layout) if found is not None else NOTHING)
+            self.does.show_text(action_label(place.profile, found, layout) if found is not None else NOTHING)
         self._show_when(place)
         self._show_how(place)
         waits_ms = time_ms(assignment, self.reaction) if assignment is not None and found is not None else None
@@ -221,7 +223,7 @@ class ActionBar(QWidget):
         rare = now if now not in self.manners else None
         _set_text(self.other_manners, MANNER_WORDS[rare] if rare is not None else _OTHER)
         self.other_manners.setChecked(rare is not None)
-        self.other_manners.setEnabled(bool(possible - set(self.manners)))
+        self.other_manners.setEnabled(bool(possible))
         self.other_manners.setVisible(not place.whole)
         show_number(self.rate, round(found.rate_hz) if found is not None else 10)
         self.amounts.show_given(self.rate, now in _REPEATS and not place.whole)
@@ -245,7 +247,7 @@ class ActionBar(QWidget):
         if place is None:
             return
         menu = self._menu()
-        lists = WhatMenu(place, self._wanted, self._titles)
+        lists = WhatMenu(place, self._wanted, self._titles, self._layout)
         if which is None:
             lists.fill_all(menu)
         else:
@@ -271,6 +273,9 @@ class ActionBar(QWidget):
                 text = f"{word}: {_lower(_manner_tip(manner, possible))}"
                 now = found is not None and found.manner is manner
                 add_entry(menu, text, partial(self._on_manner, manner), now).setEnabled(manner in possible)
+        if self._place is not None:
+            menu.addSeparator()
+            WhatMenu(self._place, self._wanted, self._titles, self._layout).fill_how(menu)
         menu.popup(self.other_manners.mapToGlobal(self.other_manners.rect().bottomLeft()))
 
     def _menu(self) -> QMenu:
@@ -282,7 +287,7 @@ class ActionBar(QWidget):
         self.reaction = reaction
         place = self._place
         if place is not None:
-            self.show_slot(place.profile, place.layer, place.slot, place.assignment, self._layout)
+            self.show_place(place, self._layout)
 
     def _on_manner(self, manner: Manner) -> None:
         self.manner_picked.emit(manner, float(self.rate.value()))

@@ -33,6 +33,7 @@ from nub_shift.ui.map.editor.cell import Cell
 from nub_shift.ui.map.editor.feel_table import FeelTable
 from nub_shift.ui.map.editor.shared_part_panel import PartPanel
 from nub_shift.ui.map.editor.slot_grid import SlotGrid
+from nub_shift.ui.map.editor.what_menu import Place
 from nub_shift.ui.map.editor.whole_choices import WholeChoices
 from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import TextButton
@@ -80,6 +81,7 @@ class ControlEditor(QWidget):
         self.control = CONTROL_BY_NAME[control]
         self._title = control_title(control, printed)
         self.cell: Cell | None = None
+        self._besides = False  # what is given next begins with what the slot does already
         self._document = document
         self._waiting = waiting
         self.grid = SlotGrid(theme, document, waiting, control, layers)
@@ -172,6 +174,11 @@ class ControlEditor(QWidget):
                 lambda profile, cell: part_edits.together(profile, cell[0], slots, action),
             )
             return
+        if self._besides:
+            self._besides = False
+            what = f"{label} besides"
+            self._edit(what, lambda profile, cell: slot_edits.besides(profile, *cell, self.bar.reaction, action))
+            return
         self._edit(label, lambda profile, cell: slot_edits.given(profile, *cell, self.bar.reaction, action))
 
     def _make_title(self) -> WrappingRow:
@@ -208,6 +215,7 @@ class ControlEditor(QWidget):
         self.bar.edited.connect(self._document.edit)
         self.bar.part_wanted.connect(self.change_part)
         self.bar.example_wanted.connect(self.written.begin_with)
+        self.bar.besides_wanted.connect(self._on_besides_wanted)
 
     def change_part(self, reference: Reference) -> None:
         """Shows the entries of a carousel or ring, or the steps of a sequence, to be changed."""
@@ -262,7 +270,8 @@ class ControlEditor(QWidget):
         if entry is not None:
             assignment = Assignment().with_reaction(Reaction.PRESS, entry)
             whole = False
-        self.bar.show_slot(self._document.profile, layer, slot, assignment, self._document.layout())
+        place = Place(self._document.profile, layer, slot, self.bar.reaction, assignment, whole)
+        self.bar.show_place(place, self._document.layout())
         if self.feel is not None:
             self.feel.show_profile(self._document.profile, layer)
         placed = whole and assignment is not None and isinstance(assignment.use, PointerPosition)
@@ -280,6 +289,7 @@ class ControlEditor(QWidget):
     def _choose(self, cell: Cell) -> None:
         if cell is not self.cell:
             self.cell = cell
+            self._besides = False
             self.written.leave_steps()
             self._show_bar()
 
@@ -349,6 +359,11 @@ class ControlEditor(QWidget):
     def _on_partner_wanted(self) -> None:
         if self.cell is not None:
             self._waiting.begin(Wait(Awaited.PARTNER, self.cell.layer_id, self.cell.slot))
+
+    def _on_besides_wanted(self) -> None:
+        if self.cell is not None:
+            self.cell.listen()
+            self._besides = True
 
     def _on_turn_while(self) -> None:
         self._waiting.begin(Wait(Awaited.TURNING_CONTROL, self._layer_id()))

@@ -13,18 +13,31 @@ from PyQt6.QtWidgets import QMenu
 from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import shared_parts as part_edits
+from nub_shift.editing.edits.ids import fresh_id
 from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.edits.slots import action_of
 from nub_shift.editing.words.effects import Menu, choices
-from nub_shift.editing.words.labels import MANNER_WORDS
+from nub_shift.editing.words.labels import MANNER_WORDS, action_label
 from nub_shift.editing.words.slot_views import with_words
-from nub_shift.model.actions import Action, Assignment, Manner, Order, Reaction, Together, with_manner
-from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS
+from nub_shift.keyboard.layout import Layout
+from nub_shift.model.actions import (
+    MAX_ALSO,
+    ONLY_IN,
+    Action,
+    Assignment,
+    Manner,
+    Order,
+    Reaction,
+    Together,
+    with_manner,
+)
+from nub_shift.model.controls import CONTROLS, MOTION_SLOT, STICK_SLOTS, slot_label
 from nub_shift.model.effect_facts import manners_of
-from nub_shift.model.effects import Effect, NextLayer, StickUse
+from nub_shift.model.effects import Effect, NextLayer, PointerPosition, StickUse
 from nub_shift.model.listed import Again, Confirm, Runs
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Profile
+from nub_shift.model.walk import actions_in
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 
 # Sequences to begin with, as they are written.
@@ -69,6 +82,7 @@ class Place:
         profile: as it is.
         layer, slot, reaction: which slot of which layer, and when.
         assignment: what the slot does there.
+        whole: the slot stands for a whole stick or surface, or for turning the pad.
     """
 
     profile: Profile
@@ -76,11 +90,7 @@ class Place:
     slot: str
     reaction: Reaction
     assignment: Assignment | None
-
-    @property
-    def whole(self) -> bool:
-        """Whether the slot stands for a whole stick or surface, or for turning the pad."""
-        return self.slot in STICK_SLOTS or self.slot == MOTION_SLOT
+    whole: bool
 
 
 @dataclass(frozen=True)
@@ -93,6 +103,8 @@ class Wanted:
         partner: for the control that is pressed next.
         part: with a carousel or ring whose entries, or a sequence whose steps, are to be changed.
         example: with a sequence to begin with, as it is written.
+        besides: for one thing more, which begins with what the slot does.
+        action: with what is set of an action, and the action as it is then.
         edit: with what is done, and the edit.
     """
 
@@ -102,20 +114,26 @@ class Wanted:
     partner: Callable[[], object]
     part: Callable[[Reference], object]
     example: Callable[[str], object]
+    besides: Callable[[], object]
+    action: Callable[[str, Action], object]
     edit: Callable[[str, Edit], object]
 
 
 class WhatMenu:
     """Fills menus for a slot."""
 
-    def __init__(self, place: Place, wanted: Wanted, titles: Callable[[], list[str]]) -> None:
-        """`titles` lists the profiles that a slot can go to."""
+    def __init__(self, place: Place, wanted: Wanted, titles: Callable[[], list[str]], layout: Layout) -> None:
+        """`titles` lists the profiles that a slot can go to; keys are named as `layout` prints them."""
+        self._layout = layout
         self._place = place
         self._wanted = wanted
         self._titles = titles
 
     def fill_all(self, menu: QMenu) -> None:
         """All lists but those of whole sticks and of layers, each below its name."""
+        found = action_of(self._place.assignment, self._place.reaction)
+        if found is not None:
+            self._add_besides(add_menu(menu, "And one thing more"), found)
         for which in Menu:
             if which not in (Menu.WHOLE, Menu.LAYER):
                 self.fill(add_menu(menu, which.value), which)
@@ -137,6 +155,49 @@ class WhatMenu:
         if menu.isEmpty():
             hint = "There is no other profile yet" if which is Menu.PROFILE else "Click the heading of a group of moves"
             add_entry(menu, hint, menu.close).setEnabled(False)
+
+    def fill_how(self, menu: QMenu) -> None:
+        """What is set of a manner by few."""
+        found = action_of(self._place.assignment, self._place.reaction)
+        if found is None:
+            return
+
+        def offers(name: str) -> bool:
+            return found.manner in ONLY_IN[name]
+
+        def add(under: QMenu, text: str, made: Action, now: bool | None = None) -> None:
+            add_entry(under, text, partial(self._wanted.action, text.lower(), made), now)
+
+        if offers("linger_ms") and not found.linger_ms:
+            add(menu, "Stays on a little longer", replace(found, linger_ms=200))
+        if offers("light_hz") and found.light_hz is None:
+            add(menu, "Slower when barely pressed", replace(found, light_hz=max(1.0, found.rate_hz / 2)))
+        if offers("light_hz") and found.light_hz is not None:
+            add(menu, "As fast when barely pressed", replace(found, light_hz=None))
+        if offers("group"):
+            under = add_menu(menu, "Only one of a group is on")
+            add(under, "No group", replace(found, group=None), found.group is None)
+            groups = sorted({one.group for _, one in actions_in(self._place.profile) if one.group})
+            for group in [*groups, fresh_id("group", groups)]:
+                add(under, f"Group {group}", replace(found, group=group), group == found.group)
+        if offers("ended_by"):
+            under = add_menu(menu, "Also ended by")
+            for control in CONTROLS:
+                slots = add_menu(under, control.label)
+                for slot in control.slots:
+                    on = slot in found.ended_by
+                    rest = tuple(other for other in found.ended_by if other != slot)
+                    made = replace(found, ended_by=rest if on else (*rest, slot)[-8:])
+                    if slot not in STICK_SLOTS and slot != MOTION_SLOT:
+                        add(slots, slot_label(slot), made, on)
+
+    def _add_besides(self, menu: QMenu, found: Action) -> None:
+        """What begins with what the slot does."""
+        add_entry(menu, "The key or move you give next", self._wanted.besides).setEnabled(len(found.also) < MAX_ALSO)
+        for at, part in enumerate(found.also):
+            label = action_label(self._place.profile, part, self._layout)
+            rest = replace(found, also=(*found.also[:at], *found.also[at + 1 :]))
+            add_entry(menu, f"Without {label}", partial(self._wanted.action, f"without {label}", rest))
 
     def _add_round(self, menu: QMenu) -> None:
         """Which layers are gone round, where that is what the slot does."""
@@ -161,6 +222,13 @@ class WhatMenu:
                 self._add_pair(menu, pair)
         if place.slot == MOTION_SLOT:
             return
+        use = place.assignment.use if place.assignment is not None else None
+        if which is Menu.WHOLE and isinstance(use, PointerPosition):
+            under = add_menu(menu, "Holds a move meanwhile")
+            for move in place.profile.moves:
+                if move.keys:
+                    held = replace(use, hold=(), hold_move=move.id)
+                    add_entry(under, move.label, partial(self._wanted.use, held), use.hold_move == move.id)
         if which is Menu.WHOLE:
             for text, codes in edits.STICK_KEYS.items():
                 walk = partial(edits.keys_on_stick, layer_id=place.layer, stick=place.slot, codes=codes)
@@ -197,7 +265,19 @@ class WhatMenu:
         for manner, label in MANNER_WORDS.items():
             if manner in possible_manners(pair):
                 add(label, with_manner(pair, manner), manner is pair.manner)
+        if len(slots) == 2:
+            for held, pressed in (slots, slots[::-1]):
+                text = f"{slot_label(held)} is held first"
+                given = order is Order.GIVEN and slots[0] == held
+                self._add_order(under, text, pair, (held, pressed), Order.GIVEN, given)
+            self._add_order(under, "In any order", pair, slots, Order.ANY, order is Order.ANY)
         add("No longer", None)
+
+    def _add_order(
+        self, menu: QMenu, text: str, pair: Together, slots: tuple[str, ...], order: Order, now: bool
+    ) -> None:
+        edit = partial(part_edits.together, layer_id=self._place.layer, slots=slots, action=pair, order=order)
+        add_entry(menu, text, partial(self._wanted.edit, f"Together: {text.lower()}", edit), now)
 
 
 def possible_manners(action: Action | None) -> frozenset[Manner]:
