@@ -9,9 +9,11 @@ from nub_shift.advice.finger_conflicts import finger_conflicts, finger_of
 from nub_shift.advice.layer_activation import layer_activations
 from nub_shift.advice.move_coverage import move_coverage
 from nub_shift.model.actions import Action, Manner
-from nub_shift.model.controls import CONTROL_OF_SLOT, Kind, slot_label
+from nub_shift.model.controls import CONTROL_OF_SLOT, WAYS, Kind, slot_label
 from nub_shift.model.effects import NextLayer, PressKeys, Silence, StayOnLayer, WheelDirection
+from nub_shift.model.feel import Stages, TriggerFeel
 from nub_shift.model.profile import BASE_LAYER, Layer, Profile
+from nub_shift.model.slot_names import SlotName, slot_name
 from nub_shift.model.walk import SlotOrigin, layer_actions, sent_input
 
 
@@ -40,6 +42,7 @@ def clashes(profile: Profile, controls: Collection[str] = ()) -> list[Clash]:
         if controls:
             found += _missing(layer, controls)
         found += _twice(profile, layer)
+        found += _held_beside(profile, layer)
         found += _strangers(profile, layer)
         found += _under_one_finger(profile, layer)
     found += _not_together(profile)
@@ -70,6 +73,34 @@ def _twice(profile: Profile, layer: Layer) -> Iterator[Clash]:
         before = seen.setdefault(sent, slot)
         if CONTROL_OF_SLOT[before] is not CONTROL_OF_SLOT[slot]:
             yield Clash(f"{slot_label(slot)} sends the same as {slot_label(before).lower()}", layer.id, slot)
+
+
+def _held_beside(profile: Profile, layer: Layer) -> Iterator[Clash]:
+    """A key that is to go up and down while another slot, which is down with this one, holds it."""
+    held: dict[str, set[str]] = {}
+    actions = list(_slot_actions(layer))
+    for slot, action in actions:
+        if action.manner in (Manner.HELD, Manner.TOGGLE, Manner.LOCK):
+            held.setdefault(slot, set()).update(sent_input(profile, action)[0])
+    for slot, action in actions:
+        if action.manner not in (Manner.TURBO, Manner.TOGGLE_TURBO, Manner.PULSE):
+            continue
+        keys = set(sent_input(profile, action)[0])
+        for other in _down_with(profile, slot):
+            if keys and keys <= held.get(other, set()):
+                text = f"{slot_label(slot)}: its repeated key is held down by {slot_label(other).lower()}"
+                yield Clash(text, layer.id, slot)
+
+
+def _down_with(profile: Profile, slot: str) -> Iterator[str]:
+    """The slots of the same control that are down whenever this one is."""
+    control = CONTROL_OF_SLOT[slot]
+    part = SlotName.parse(slot).part
+    feel = getattr(profile.feel, control.name, None)
+    if part == "deep" and isinstance(feel, TriggerFeel) and feel.stages is Stages.BOTH:
+        yield slot_name(control.name, "light")
+    if control.kind in (Kind.STICK, Kind.SURFACE) and part in ("edge", *WAYS):
+        yield from (slot_name(control.name, way) for way in (*WAYS, "edge") if way != part)
 
 
 def _missing(layer: Layer, controls: Collection[str]) -> Iterator[Clash]:

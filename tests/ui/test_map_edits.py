@@ -169,9 +169,10 @@ def test_a_profile_is_made_from_nothing_and_does_what_its_strips_show(maker: Mak
     # In the whole profile, with the layer held on, everything does what its strip shows.
     program = Program(maker.profile)
     for layer, on in ((base, {}), (held, {"dpad.up": 1.0})):
-        for slot, assignment in layer.slots.items():
-            strip = strip_for(maker.profile, assignment, slot, us_layout())
-            assert played(program, slot, on) == strip, slot
+        for slot in layer.slots:
+            strip = strip_for(maker.profile, layer.id, slot, us_layout())
+            assert strip is not None
+            assert played(program, slot, strip.presses, on) == strip, slot
             assert strip.bars or strip.counts != (0, 0) or slot in ("dpad.up", "right_stick"), slot
 
 

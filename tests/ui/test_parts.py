@@ -7,9 +7,11 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QRectF, QSize
 from PyQt6.QtWidgets import QApplication
 
+from nub_shift.advice.clashes import clashes
 from nub_shift.advice.move_coverage import move_coverage
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.edits import bindings as edits
+from nub_shift.editing.edits.bindings import bound
 from nub_shift.editing.edits.feel import HAVING_FEEL, settings
 from nub_shift.editing.preview.practice import PointerTrail, TypedText, Walker
 from nub_shift.editing.preview.strip import HOLD_US, PRESS_US, StripBar, strip_for
@@ -18,7 +20,7 @@ from nub_shift.editing.words.key_names import codes_named
 from nub_shift.editing.words.slot_views import LayerMark, slot_view
 from nub_shift.engine.values import Key, Output, Pointer, Wheel
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.actions import Assignment
+from nub_shift.model.actions import Action, Assignment, DoubleTap, Hold, Manner
 from nub_shift.model.effects import PointerSpeed
 from nub_shift.model.feel import Ramp, Smoothing, StickFeel
 from nub_shift.protocol.messages import ChannelChange, Telemetry
@@ -46,14 +48,39 @@ END_US = PRESS_US + HOLD_US
 def test_the_strip_is_what_the_engine_does(
     slot: str, assignment: Assignment, bars: list[StripBar], clicks: int
 ) -> None:
-    strip = strip_for(DEMO, assignment, slot, us_layout())
+    strip = strip_for(bound(DEMO, "base", slot, assignment), "base", slot, us_layout())
+    assert strip is not None
     assert list(strip.bars) == bars
     assert len(strip.clicks) == clicks
 
 
 def test_the_strip_of_a_pointer_counts() -> None:
-    strip = strip_for(DEMO, Assignment(pointer=PointerSpeed(1000, 0)), "right_stick", us_layout())
-    assert strip.counts == (260, 0)
+    profile = bound(DEMO, "base", "right_stick", Assignment(pointer=PointerSpeed(1000, 0)))
+    strip = strip_for(profile, "base", "right_stick", us_layout())
+    assert strip is not None and strip.counts == (260, 0)
+
+
+def test_the_strip_is_made_by_a_press_that_fits() -> None:
+    both = Assignment(tap=Action(keys=("KEY_T",)), hold=Hold(keys=("KEY_H",), after_ms=600))
+    double = Assignment(keys=("KEY_P",), double_tap=DoubleTap(keys=("KEY_D",)))
+    shown = {}
+    for slot, assignment in (("south", both), ("east", double)):
+        strip = strip_for(bound(DEMO, "base", slot, assignment), "base", slot, us_layout())
+        assert strip is not None
+        shown[slot] = (len(strip.presses), sorted(bar.code for bar in strip.bars))
+    assert shown == {"south": (2, ["KEY_H", "KEY_T"]), "east": (3, ["KEY_D", "KEY_P", "KEY_P", "KEY_P"])}
+
+
+def test_the_strip_of_a_stage_shows_what_the_other_stage_does_to_it() -> None:
+    light = bound(DEMO, "base", "left_trigger.light", Assignment(keys=("KEY_F",)))
+    turbo = Assignment(keys=("KEY_F",), manner=Manner.TURBO)
+    strip = strip_for(bound(light, "base", "left_trigger.deep", turbo), "base", "left_trigger.deep", us_layout())
+    assert strip is not None and len(strip.bars) == 1  # the light stage holds the same key: no pulses
+    told = [found.text for found in clashes(bound(light, "base", "left_trigger.deep", turbo))]
+    assert "Left trigger deep: its repeated key is held down by left trigger" in told
+    alone = bound(DEMO, "base", "left_trigger.light", None)
+    strip = strip_for(bound(alone, "base", "left_trigger.deep", turbo), "base", "left_trigger.deep", us_layout())
+    assert strip is not None and len(strip.bars) > 1
 
 
 def packet(t_us: int, touches: list[ChannelChange], outputs: list[Output], **values: float) -> Telemetry:

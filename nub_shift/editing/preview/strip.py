@@ -1,30 +1,34 @@
-"""What a slot will do, found by running the real engine on a sample press."""
+"""What a slot will do, found by running the real engine on sample presses."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
-from nub_shift.editing.edits.bindings import bound
+from nub_shift.editing.edits.shared_parts import partners
+from nub_shift.editing.edits.slots import shown_assignment
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Output, Pointer, Wheel
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import Assignment
+from nub_shift.model.actions import Assignment, Reaction, Together
 from nub_shift.model.controls import CONTROL_OF_SLOT, DIAGONALS, Kind
-from nub_shift.model.effects import Silence
-from nub_shift.model.feel import TriggerFeel
+from nub_shift.model.effects import PlaySequence
+from nub_shift.model.feel import FeelChange, TriggerFeel
 from nub_shift.model.profile import SCHEMA_VERSION, Layer, Profile
 from nub_shift.model.slot_names import SlotName, slot_name
 
 PRESS_US = 100_000
 HOLD_US = 260_000
-LENGTH_US = 500_000
+_TAP_US = 70_000
+_GAP_US = 90_000
+# What is left to see after the last press.
+_REST_US = 140_000
 # What of a profile makes a difference to a single press.
 _PARTS = ("moves", "sequences", "carousels", "rings", "feel", "game")
-_OTHER_STAGE = {"light": "deep", "deep": "light"}
 _WAY_VALUES = {"up": ("y", -1.0), "down": ("y", 1.0), "left": ("x", -1.0), "right": ("x", 1.0)}
+Presses = tuple[tuple[int, int], ...]
 
 
 @dataclass(frozen=True)
@@ -38,59 +42,112 @@ class StripBar:
 
 @dataclass(frozen=True)
 class Strip:
-    """What goes down when during a sample press.
+    """What goes down when during sample presses.
 
     Attributes:
-        press: when the sample press begins and ends, in microseconds.
+        presses: when the sample presses begin and end, in microseconds.
         bars: keys and mouse buttons.
         clicks: wheel clicks (time, x, y).
         counts: pointer counts sent in all (x, y).
+        typed: the text that a sequence types.
     """
 
-    press: tuple[int, int]
+    presses: Presses
     bars: tuple[StripBar, ...]
     clicks: tuple[tuple[int, int, int], ...]
     counts: tuple[int, int]
+    typed: str = ""
+
+    @property
+    def length_us(self) -> int:
+        """How long it is."""
+        return self.presses[-1][1] + _REST_US
 
 
-def strip_for(profile: Profile, assignment: Assignment, slot: str, layout: Layout) -> Strip:
-    """Presses `slot` with that assignment for a moment and notes what the engine puts out."""
+def presses_for(assignment: Assignment) -> Presses:
+    """Presses that fit what a slot does: short ones for a tap and a double tap, a long one for all else."""
+    presses: list[tuple[int, int]] = []
+    at = PRESS_US
+    if assignment.tap is not None:
+        presses.append((at, at + _TAP_US))
+        after_ms = assignment.double_tap.within_ms if assignment.double_tap is not None else 0
+        at = presses[-1][1] + after_ms * 1000 + 2 * _GAP_US
+    if assignment.double_tap is not None:
+        presses += [(at, at + _TAP_US), (at + _TAP_US + _GAP_US, at + 2 * _TAP_US + _GAP_US)]
+        at = presses[-1][1] + 2 * _GAP_US
+    if {Reaction.PRESS, Reaction.HOLD, Reaction.RELEASE} & assignment.reactions.keys() or not presses:
+        hold_us = assignment.hold.after_ms * 1000 if assignment.hold is not None else 0
+        presses.append((at, at + max(HOLD_US, hold_us + 2 * _TAP_US)))
+    return tuple(presses)
+
+
+def strip_for(profile: Profile, layer_id: str, slot: str, layout: Layout) -> Strip | None:
+    """Presses `slot` as a layer shows it, and notes what the engine puts out; None if it does nothing.
+
+    What the rest of the same control does, and what it does together with others, is there too, since it acts with it.
+    """
+    if shown_assignment(profile, layer_id, slot) is None:
+        return None
     parts = {name: getattr(profile, name) for name in _PARTS}
-    ids = tuple(layer.id for layer in profile.layers)
-    return _strip(tuple(parts.items()), ids, assignment, slot, layout)
+    layers = tuple((layer.id, layer.feel) for layer in profile.layers)
+    beside = tuple(
+        (other, assignment)
+        for other in CONTROL_OF_SLOT[slot].slots
+        if (assignment := shown_assignment(profile, layer_id, other)) is not None
+    )
+    pairs = tuple(partners(profile, layer_id, slot))
+    return _strip(tuple(parts.items()), layers, layer_id, beside, pairs, slot, layout)
 
 
 @lru_cache(maxsize=1024)
 def _strip(
-    parts: tuple[tuple[str, Any], ...], layer_ids: tuple[str, ...], assignment: Assignment, slot: str, layout: Layout
+    parts: tuple[tuple[str, Any], ...],
+    layers: tuple[tuple[str, FeelChange], ...],
+    layer_id: str,
+    beside: tuple[tuple[str, Assignment], ...],
+    pairs: tuple[Together, ...],
+    slot: str,
+    layout: Layout,
 ) -> Strip:
     """A strip takes milliseconds, and the same one is asked for again and again.
 
-    What other slots do makes no difference to a press, but takes time; so the layers are empty.
+    What other controls do makes no difference to a press, but takes time; so the other layers are empty, and what the
+    layer shows stands in the base layer.
     """
+    slots = dict(beside)
+    assignment = slots[slot]
     if CONTROL_OF_SLOT[slot].kind is Kind.MOTION:
-        slot = "south"  # tilting takes its time; a plain press shows as well what follows
-    layers = tuple(Layer(id=layer_id, label=layer_id) for layer_id in layer_ids)
-    bare = Profile(schema=SCHEMA_VERSION, title="Sample", layers=layers, **dict(parts))
-    sample = bound(bare, layer_ids[0], slot, assignment)
-    other = _OTHER_STAGE.get(SlotName.parse(slot).part)
-    if CONTROL_OF_SLOT[slot].kind is Kind.TRIGGER and other is not None:
-        # What the two stages of a trigger do to one another is seen only where both are there.
-        sample = bound(sample, layer_ids[0], slot_name(CONTROL_OF_SLOT[slot].name, other), Assignment.of(Silence()))
-    return played(Program(sample, lambda: layout), slot)
+        slot, slots = "south", {"south": assignment}  # tilting takes its time; a plain press shows as well what follows
+    feel = dict(layers)[layer_id]
+    base = Layer(id=layers[0][0], label="Sample", slots=slots, together=pairs, feel=feel)
+    others = (Layer(id=other, label=other) for other, _ in layers[1:])
+    sample = Profile(schema=SCHEMA_VERSION, title="Sample", layers=(base, *others), **dict(parts))
+    played_so = played(Program(sample, lambda: layout), slot, presses_for(assignment))
+    return replace(played_so, typed=_typed(sample, assignment))
 
 
-def played(program: Program, slot: str, held: dict[str, float] | None = None) -> Strip:
-    """Presses `slot` for a moment in a whole program, while the channels in `held` are as they are there."""
+def _typed(profile: Profile, assignment: Assignment) -> str:
+    """The text that the first sequence of an assignment types."""
+    effects = (action.effect for action in assignment.reactions.values())
+    wanted = next((effect.sequence for effect in effects if isinstance(effect, PlaySequence)), None)
+    steps = next((found.steps for found in profile.sequences if found.id == wanted), ())
+    return "".join(step.text for step in steps)
+
+
+def played(program: Program, slot: str, presses: Presses, held: dict[str, float] | None = None) -> Strip:
+    """Presses `slot` in a whole program, while the channels in `held` are as they are there."""
     engine = Engine(program)
-    end_us = PRESS_US + HOLD_US
-    engine.feed(Frame(0, held or {}))
-    outputs = engine.feed(Frame(PRESS_US, _sample(slot, True, program.profile)))
-    while (deadline := engine.deadline()) is not None and deadline <= end_us:
+    outputs = list(engine.feed(Frame(0, held or {})))
+    for start_us, end_us in presses:
+        for t_us, down in ((start_us, True), (end_us, False)):
+            while (deadline := engine.deadline()) is not None and deadline <= t_us:
+                outputs += engine.advance(deadline)
+            outputs += engine.feed(Frame(t_us, _sample(slot, down, program.profile)))
+    stop_us = presses[-1][1] + _REST_US
+    while (deadline := engine.deadline()) is not None and deadline <= stop_us:
         outputs += engine.advance(deadline)
-    outputs += engine.feed(Frame(end_us, _sample(slot, False, program.profile)))
-    outputs += engine.stop(LENGTH_US)
-    return _collected(outputs, end_us)
+    outputs += engine.stop(stop_us)
+    return _collected(outputs, presses)
 
 
 def _sample(slot: str, down: bool, profile: Profile) -> dict[str, float]:
@@ -112,7 +169,7 @@ def _sample(slot: str, down: bool, profile: Profile) -> dict[str, float]:
     return {channel: 1.0 if down else 0.0}
 
 
-def _collected(outputs: list[Output], end_us: int) -> Strip:
+def _collected(outputs: list[Output], presses: Presses) -> Strip:
     started: dict[str, int] = {}
     bars: list[StripBar] = []
     clicks: list[tuple[int, int, int]] = []
@@ -128,4 +185,4 @@ def _collected(outputs: list[Output], end_us: int) -> Strip:
             case Pointer(_, dx, dy):
                 x, y = x + dx, y + dy
     bars.sort(key=lambda bar: bar.start_us)
-    return Strip((PRESS_US, end_us), tuple(bars), tuple(clicks), (x, y))
+    return Strip(presses, tuple(bars), tuple(clicks), (x, y))

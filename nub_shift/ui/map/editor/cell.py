@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
-from nub_shift.editing.preview.strip import LENGTH_US, Strip, strip_for
+from nub_shift.editing.preview.strip import Strip, strip_for
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.slot_views import SlotView, layer_mark, slot_view
 from nub_shift.keyboard.layout import Layout
@@ -186,10 +186,9 @@ class Cell(QAbstractButton):
             self._strip_timer.start()
 
     def _make_strip(self) -> None:
-        assignment = self._view.assignment if self._view is not None else None
         before, self._strip_is_old = self._strip, False
-        if self._profile is not None and assignment is not None:
-            self._strip = strip_for(self._profile, assignment, self.slot, self._layout)
+        if self._profile is not None:
+            self._strip = strip_for(self._profile, self.layer_id, self.slot, self._layout)
         if self._strip != before:
             self.update()
 
@@ -228,15 +227,19 @@ def _paint_words(painter: QPainter, theme: Theme, rect: QRectF, text: str, role:
 def paint_strip(painter: QPainter, theme: Theme, room: QRectF, strip: Strip) -> None:
     """The sample press on the pad's side, and under it what the game gets, on one time axis."""
     rect = QRectF(room.x(), room.center().y() - theme.px(10), room.width(), theme.px(19))
-    scale = rect.width() / LENGTH_US
+    scale = rect.width() / strip.length_us
     painter.setPen(QPen(theme.colour("line"), 1))
     painter.drawLine(QPointF(rect.x(), rect.bottom()), QPointF(rect.right(), rect.bottom()))
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(theme.colour("pad"))
-    start, end = strip.press
-    painter.drawRect(QRectF(rect.x() + start * scale, rect.y(), (end - start) * scale, theme.px(4)))
+    for start, end in strip.presses:
+        painter.drawRect(QRectF(rect.x() + start * scale, rect.y(), (end - start) * scale, theme.px(4)))
     painter.setBrush(theme.colour("game"))
     top = rect.y() + theme.px(7)
+    if strip.typed:
+        painter.setPen(theme.colour("game"))
+        _paint_words(painter, theme, rect.adjusted(0, theme.px(6), 0, 0), f"“{strip.typed}”", "game")
+        return
     height = theme.px(11) / max(1, len(strip.bars))
     for row, bar in enumerate(strip.bars):
         y = top + row * height
