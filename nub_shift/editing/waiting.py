@@ -28,6 +28,7 @@ class Awaited(Enum):
     TURNING_CONTROL = "the control that lets turning move the pointer while it is held"
     MOVE_INPUT = "the key that the game has for a move"
     MOVE_NAME = "another name for a move"
+    GROUP_NAME = "the name of a group of moves"
     LINKED_MOVES = "the moves that must be possible at the same time as a move"
     STROKES = "keys that are recorded as a sequence"
 
@@ -58,6 +59,7 @@ TRANSITIONS: Final[dict[Awaited, dict[Heard, Awaited]]] = {
         Awaited.TURNING_CONTROL: (_N, _N, Awaited.TURNING_CONTROL, Awaited.TURNING_CONTROL, _N),
         Awaited.MOVE_INPUT: (_S, _N, _N, _N, _N),
         Awaited.MOVE_NAME: (_S, _N, _N, _N, _N),
+        Awaited.GROUP_NAME: (_S, _N, _N, _N, _N),
         Awaited.LINKED_MOVES: (_S, Awaited.LINKED_MOVES, Awaited.LINKED_MOVES, Awaited.LINKED_MOVES, _N),
         Awaited.STROKES: (_S, _N, _N, _N, _N),
     }.items()

@@ -33,7 +33,7 @@ from nub_shift.ui.map.editor.cell import Cell
 from nub_shift.ui.map.editor.control_editor import ControlEditor
 from nub_shift.ui.map.move_list import MoveList
 from tests.ui.conftest import Bench
-from tests.ui.hands import QTest
+from tests.ui.hands import QTest, choose, popped
 
 GAME = """
 Walk: WASD
@@ -223,7 +223,7 @@ def test_moves_are_typed_and_their_keys_pressed(maker: Maker, qtbot: QtBot) -> N
     maker.pad("south")
     maker.pick("Jump")
     maker.moves.list.setCurrentRow(0)
-    maker.click(maker.moves.key)
+    choose(popped(maker.moves.tools), "Another key …")
     QTest.mouseClick(entry, Qt.MouseButton.RightButton)
     move = maker.profile.move("jump")
     assert move is not None and move.keys == ("BTN_RIGHT",)
@@ -397,11 +397,11 @@ def test_what_is_waited_for_is_one_thing_in_one_line(bench: Bench) -> None:
     assert line.text.text().startswith("Press a control")
     # The companions of a move are clicked until that is ended; a press on the pad ends it.
     moves.choose("tide")
-    QTest.mouseClick(moves.link, Qt.MouseButton.LeftButton)
-    assert moves.link.isChecked()
+    choose(popped(moves.tools), "Goes together with …")
+    assert station.waiting.wait.awaited is Awaited.LINKED_MOVES
     bench.link.touch()
     bench.link.touch("south")
-    assert not moves.link.isChecked() and line.text.text().startswith("Press the key for south")
+    assert line.text.text().startswith("Press the key for south")
 
 
 def test_keys_of_a_combination_that_come_up_later_do_nothing(bench: Bench) -> None:

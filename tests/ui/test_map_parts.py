@@ -8,14 +8,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication, QMenu, QWidget
+from PyQt6.QtCore import QItemSelectionModel, Qt
+from PyQt6.QtWidgets import QApplication, QMenu
 
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.feel import HAVING_FEEL, settings
 from nub_shift.editing.edits.feel import given as given_feel
+from nub_shift.editing.edits.moves import written_moves
+from nub_shift.editing.waiting import Heard
 from nub_shift.editing.words.effects import Menu
 from nub_shift.editing.words.written_sequence import Stroke, recorded_steps, steps_text, written_sequence
 from nub_shift.keyboard.keys import KEY_BY_CODE
@@ -26,23 +28,13 @@ from nub_shift.model.effects import Glide, PointerPosition
 from nub_shift.model.feel import Smoothing, changed_feel
 from nub_shift.model.listed import SequenceStep
 from nub_shift.model.named import Kind, Reference
-from nub_shift.model.profile import Grip
+from nub_shift.model.profile import Direction, Grip
 from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.map.editor.control_editor import ControlEditor
 from nub_shift.ui.map.editor.what_menu import EXAMPLES
 from nub_shift.ui.settings import listening_ms
 from tests.ui.conftest import Bench
-from tests.ui.hands import QTest
-
-
-def choose(menu: QMenu | None, *path: str) -> None:
-    """Chooses from a menu that has been opened."""
-    for text in path:
-        assert menu is not None
-        entry = next(entry for entry in menu.actions() if entry.text() == text)
-        if entry.menu() is None:
-            entry.trigger()
-        menu = entry.menu()
+from tests.ui.hands import QTest, choose, popped
 
 
 @given(
@@ -134,17 +126,78 @@ def test_moves_are_linked_by_clicking_and_the_link_goes_with_the_move(bench: Ben
     rows = {moves.list.item(row).text(): row for row in range(moves.list.count())}  # type: ignore[union-attr]
     label = {move.id: move.label for move in bench.document.profile.moves}
     moves.list.setCurrentRow(rows[label["leap"]])
-    QTest.mouseClick(moves.link, Qt.MouseButton.LeftButton)
+    choose(popped(moves.tools), "Goes together with …")
     item = moves.list.item(rows[label["brace"]])
     assert item is not None
     moves.list.itemClicked.emit(item)
     linked = bench.document.profile.move("leap")
     assert linked is not None and linked.together == ("brace",)
-    moves.link.setChecked(False)
-    moves.list.setCurrentRow(rows[label["brace"]])
+    bench.window.map.waiting.heard(Heard.CANCELLED)
+    moves.choose("brace")
     QTest.keyClick(moves.list, Qt.Key.Key_Delete)
     after = bench.document.profile.move("leap")
     assert after is not None and after.together == ()
+
+
+def test_moves_are_grouped_sought_and_removed_several_at_once(bench: Bench) -> None:
+    moves = bench.window.map.moves
+
+    def choose_moves(*labels: str) -> None:
+        moves.list.clearSelection()
+        for label in labels:
+            (item,) = moves.list.findItems(label, Qt.MatchFlag.MatchExactly)
+            moves.list.setCurrentItem(item, QItemSelectionModel.SelectionFlag.Select)
+
+    def groups() -> dict[str, list[str]]:
+        found: dict[str, list[str]] = {}
+        for move in bench.document.profile.moves:
+            found.setdefault(move.group, []).append(move.label)
+        return found
+
+    before = groups()
+    choose_moves("Leap", "Brace")
+    choose(popped(moves.tools), "Group", "New group …")
+    QTest.keyClicks(moves.entry, "Body")
+    QTest.keyClick(moves.entry, Qt.Key.Key_Return)
+    assert groups()["Body"] == ["Leap", "Brace"]
+    (heading,) = moves.list.findItems("Body", Qt.MatchFlag.MatchExactly)
+    moves.list.setCurrentItem(heading)
+    QTest.keyClick(moves.list, Qt.Key.Key_F2)
+    moves.entry.setText("Limbs")
+    QTest.keyClick(moves.entry, Qt.Key.Key_Return)
+    (heading,) = moves.list.findItems("Limbs", Qt.MatchFlag.MatchExactly)
+    moves.list.setCurrentItem(heading)
+    choose(popped(moves.tools), "Merge into", "Walking")
+    assert {label: set(found) for label, found in groups().items()} == {
+        label: set(found) for label, found in before.items()
+    }
+    choose_moves("Leap")
+    choose(popped(moves.tools), "Walking", "It walks forward")
+    walking = {move.label: move.direction for move in bench.document.profile.moves if move.direction is not None}
+    assert walking["Leap"] is Direction.UP and "Walk forward" not in walking
+    QTest.keyClicks(moves.search, "esc")
+    seen = [item.text() for row in range(moves.list.count()) if (item := moves.list.item(row)) and not item.isHidden()]
+    assert "Pause" in seen and "Leap" not in seen
+    moves.search.clear()
+    choose_moves("Leap", "Brace", "Hurry")
+    QTest.keyClick(moves.list, Qt.Key.Key_Delete)
+    assert not {"Leap", "Brace", "Hurry"} & {move.label for move in bench.document.profile.moves}
+
+
+def test_pasted_lists_are_understood_as_people_write_them() -> None:
+    text = (
+        "Walk forward W\nStrafe left A\nFire left mouse\nZoom\tmouse 2\nNext weapon mouse button 4\nLook left Q\nPlan B"
+    )
+    found = {move.label: (move.keys, move.direction) for move in written_moves(text, us_layout(), pasted=True)}
+    assert found == {
+        "Walk forward": (("KEY_W",), Direction.UP),
+        "Strafe left": (("KEY_A",), Direction.LEFT),
+        "Fire": (("BTN_LEFT",), None),
+        "Zoom": (("BTN_RIGHT",), None),
+        "Next weapon": (("BTN_SIDE",), None),
+        "Look left": (("KEY_Q",), None),
+        "Plan": (("KEY_B",), None),
+    }
 
 
 def test_hue_grip_and_what_a_game_reads_are_chosen_from_menus(bench: Bench) -> None:
@@ -364,14 +417,6 @@ def test_the_demo_of_a_simulated_pad_opens_and_binds_nothing_and_the_desktops_ke
         assert bench.assigned("home") is None and "the desktop's" in said.pop()
     QTest.keyClick(opened.cell, Qt.Key.Key_F9)
     assert bench.assigned("home") == Assignment(keys=("KEY_F9",))
-
-
-def popped(button: QWidget) -> QMenu:
-    """The menu that a button opens."""
-    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
-    menu = QApplication.activePopupWidget()
-    assert isinstance(menu, QMenu)
-    return menu
 
 
 def test_the_rarer_settings_of_an_action_are_one_question_away(bench: Bench) -> None:

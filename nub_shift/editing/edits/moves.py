@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from msgspec.structs import replace
 
 from nub_shift.editing.edits.ids import fresh_id
-from nub_shift.editing.words.key_names import codes_named
+from nub_shift.editing.words.key_names import codes_named, parted_by_spaces
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.effects import WheelDirection
 from nub_shift.model.profile import Direction, Move, Profile
@@ -42,13 +42,13 @@ class Written:
     unclear: str = ""
 
 
-def written_moves(text: str, layout: Layout, group: str = "") -> list[Written]:
+def written_moves(text: str, layout: Layout, group: str = "", pasted: bool = False) -> list[Written]:
     """The moves of lines like "Jump<tab>Space", "Dodge = Ctrl + C", "Next tool: wheel down", "Look around: mouse".
 
     "Walk: WASD", "Walk: arrows" and "Walk: E S D F" are four.
 
     A line that ends with a colon begins a group. Between name and key stands a tab, an equals sign, a colon, or several
-    spaces; a line without a key is a name alone.
+    spaces, and in a text that was `pasted` one is enough; a line without a key is a name alone.
     """
     found = []
     for line in text.splitlines():
@@ -59,6 +59,8 @@ def written_moves(text: str, layout: Layout, group: str = "") -> list[Written]:
             group = line[:-1].strip()[:MAX_SHORT_LABEL]
             continue
         label, key = _parted(line)
+        if pasted and not key:
+            label, key = parted_by_spaces(line, layout) or (label, key)
         walk = _WALKS.get(key.casefold()) or _four(key, layout)
         if walk is not None:
             found += [
@@ -78,6 +80,7 @@ def added(profile: Profile, moves: Sequence[Written]) -> Profile:
             if written.keys or written.wheel is not None or written.look:
                 profile = set_input(profile, known.id, written.keys, written.wheel, written.look)
             continue
+        walked = {move.direction for move in profile.moves}
         made = Move(
             id=fresh_id(written.label, [move.id for move in profile.moves]),
             label=written.label,
@@ -85,7 +88,7 @@ def added(profile: Profile, moves: Sequence[Written]) -> Profile:
             keys=written.keys,
             wheel=written.wheel,
             look=written.look,
-            direction=written.direction,
+            direction=written.direction if written.direction not in walked else None,
         )
         indexes = [index for index, move in enumerate(profile.moves) if move.group == written.group]
         at = indexes[-1] + 1 if indexes else len(profile.moves)
@@ -124,6 +127,36 @@ def renamed(profile: Profile, move_id: str, label: str) -> Profile:
     return _changed(profile, move_id, label=label)
 
 
+def grouped(profile: Profile, move_ids: Collection[str], group: str) -> Profile:
+    """The profile with moves in a group, after those that are there; one that is left empty is gone."""
+    moving = [replace(move, group=group) for move in profile.moves if move.id in move_ids]
+    rest = [move for move in profile.moves if move.id not in move_ids]
+    places = [at for at, move in enumerate(rest) if move.group == group]
+    at = places[-1] + 1 if places else len(rest)
+    return replace(profile, moves=(*rest[:at], *moving, *rest[at:]))
+
+
+def group_renamed(profile: Profile, group: str, label: str) -> Profile:
+    """The profile with another name for a group; where there is one of that name the two are merged."""
+    if any(move.group == label for move in profile.moves):
+        return grouped(profile, {move.id for move in profile.moves if move.group == group}, label)
+    moves = (replace(move, group=label) if move.group == group else move for move in profile.moves)
+    return replace(profile, moves=tuple(moves))
+
+
+def directed(profile: Profile, move_id: str, direction: Direction | None) -> Profile:
+    """The profile with a move that walks in a direction, or in none; one that had it has it no longer."""
+    moves = (
+        replace(move, direction=direction)
+        if move.id == move_id
+        else replace(move, direction=None)
+        if direction is not None and move.direction is direction
+        else move
+        for move in profile.moves
+    )
+    return replace(profile, moves=tuple(moves))
+
+
 def reordered(profile: Profile, order: Sequence[str], groups: Sequence[str]) -> Profile:
     """The profile with its moves in this order and these groups, both by index."""
     moves = [profile.move(move_id) for move_id in order]
@@ -156,7 +189,27 @@ def _written(group: str, label: str, key: str, layout: Layout) -> Written:
     if plain in _MOUSE:
         return Written(group, label, look=True)
     codes = codes_named(key, layout)
-    return Written(group, label, codes) if codes else Written(group, label, unclear=key)
+    return Written(group, label, codes, direction=way_of(label)) if codes else Written(group, label, unclear=key)
+
+
+# The words of a move that walks, as in "Walk forward", "Strafe left" and "Back".
+_WALKING = {"walk", "move", "go", "run", "step", "strafe", "sidestep", "drive", "swim"}
+_WAY_WORDS = {
+    **dict.fromkeys(("forward", "forwards", "ahead"), Direction.UP),
+    **dict.fromkeys(("back", "backward", "backwards"), Direction.DOWN),
+    **dict.fromkeys(("left", "leftward", "leftwards"), Direction.LEFT),
+    **dict.fromkeys(("right", "rightward", "rightwards"), Direction.RIGHT),
+}
+
+
+def way_of(label: str) -> Direction | None:
+    """Where a move of that name walks to, or None if it is no walking by its name."""
+    words = label.casefold().replace("-", " ").split()
+    ways = [_WAY_WORDS[word] for word in words if word in _WAY_WORDS]
+    rest = {word for word in words if word not in _WAY_WORDS}
+    if len(ways) != 1 or not rest <= _WALKING:
+        return None
+    return ways[0] if rest or words[0] in ("forward", "forwards", "backward", "backwards") else None
 
 
 def _changed(profile: Profile, move_id: str, **values: Any) -> Profile:

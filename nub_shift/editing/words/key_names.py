@@ -5,10 +5,50 @@ from __future__ import annotations
 from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.keyboard.layout import Layout
 
+_SIDES = {"left": "BTN_LEFT", "right": "BTN_RIGHT", "middle": "BTN_MIDDLE"}
+_NUMBERS = ("BTN_LEFT", "BTN_RIGHT", "BTN_MIDDLE", "BTN_SIDE", "BTN_EXTRA")
+# What games call the buttons of a mouse.
+_MOUSE = {
+    written: code
+    for side, code in _SIDES.items()
+    for written in (f"{side} mouse", f"mouse {side}", f"{side} mouse button", f"{side} click", f"{side[0]}mb")
+} | {
+    written: code
+    for number, code in enumerate(_NUMBERS, 1)
+    for written in (f"mouse {number}", f"mouse{number}", f"mouse button {number}", f"button {number}")
+}
+# Words that stand at the end of a move's name more often than they name its key.
+_ALSO_WORDS = {
+    "left",
+    "right",
+    "up",
+    "down",
+    "home",
+    "end",
+    "menu",
+    "pause",
+    "back",
+    "insert",
+    "delete",
+    "help",
+    "enter",
+}
+_LONGEST_NAME = 5
+
+
+def parted_by_spaces(line: str, layout: Layout) -> tuple[str, str] | None:
+    """A move's name and its key where only spaces stand between them, as "Jump Space"; None if none is clear."""
+    words = line.split()
+    for count in range(min(_LONGEST_NAME, len(words) - 1), 0, -1):
+        name = " ".join(words[-count:])
+        if name.casefold() not in _ALSO_WORDS and codes_named(name, layout) is not None:
+            return " ".join(words[:-count]), name
+    return None
+
 
 def codes_named(text: str, layout: Layout) -> tuple[str, ...] | None:
     """The codes that a person named by label or kernel name, as "Ctrl + F13"; None if one of them is unknown."""
-    by_label = {layout.label(code).casefold(): code for code in reversed(KEY_BY_CODE)}
+    by_label = _MOUSE | {layout.label(code).casefold(): code for code in reversed(KEY_BY_CODE)}
     codes = []
     for word in text.replace("+", " + ").split(" + "):
         name = word.strip()

@@ -38,6 +38,8 @@ def waiting_words(profile: Profile, wait: Wait, follows: bool, opened: bool, lay
             return f"Press the key for {wait.label}, or click or turn the wheel in the line for new moves"
         case Awaited.MOVE_NAME:
             return f"Type the new name of {wait.label}, then press Enter"
+        case Awaited.GROUP_NAME:
+            return f"Type the name of the group{f' {wait.label}' if wait.label else ''}, then press Enter"
         case Awaited.LINKED_MOVES:
             return f"Click the moves that must be possible at the same time as {wait.label}"
         case Awaited.STROKES:

@@ -41,6 +41,7 @@ class Dock(QWidget):
         super().__init__(parent)
         self.theme = theme
         self.opened: ControlEditor | None = None
+        self._editor: ControlEditor | None = None  # made when it is first needed
         self._document = document
         self._live = live
         self._waiting = waiting
@@ -99,16 +100,21 @@ class Dock(QWidget):
             return self.opened
         self._close()
         layers = columns(self._document.profile, self._layer_id)
-        opened = ControlEditor(self.theme, self._document, self._waiting, name, self._live.printed, layers)
-        opened.closed.connect(self._on_closed)
-        opened.refused.connect(self.refused)
+        opened = self._editor or self._made()
+        opened.show_control(name, self._live.printed, layers)
         opened.fit(self.width())
-        self._scroll.setWidget(opened)
         opened.show()
         self.opened = opened
         self.wait_line.set_opened(True)
         self.changed.emit(name)
         return opened
+
+    def _made(self) -> ControlEditor:
+        editor = self._editor = ControlEditor(self.theme, self._document, self._waiting)
+        editor.closed.connect(self._on_closed)
+        editor.refused.connect(self.refused)
+        self._scroll.setWidget(editor)
+        return editor
 
     def close_control(self) -> None:
         """Closes the opened control."""
@@ -123,9 +129,7 @@ class Dock(QWidget):
             return
         if self._waiting.for_slot:
             self._waiting.heard(Heard.CANCELLED)
-        self._scroll.takeWidget()
-        opened.hide()  # or it would be painted until it is deleted
-        opened.deleteLater()
+        opened.hide()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

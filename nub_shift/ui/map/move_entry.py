@@ -23,6 +23,19 @@ _TO_EDIT = (
     *(Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Home, Qt.Key.Key_End),
 )
 _HINT = "New move, Enter, its key; or paste lines"
+HELP = """\
+Type the name of a move, press Enter, then press the key that the game has for it. Or paste a list, a line each:
+
+Jump	Space
+Reload = R
+Dodge: Ctrl + C
+Next tool: wheel down
+Fire	left mouse
+Look around: mouse
+Walk: WASD
+Tools:
+
+A line that ends with a colon begins a group."""
 
 
 class MoveEntry(QLineEdit):
@@ -63,7 +76,7 @@ class MoveEntry(QLineEdit):
     def follow_waiting(self) -> None:
         """Takes names, or keys for a move, or another name for one."""
         wait = self._waiting.wait
-        renames = wait.awaited is Awaited.MOVE_NAME
+        renames = wait.awaited in (Awaited.MOVE_NAME, Awaited.GROUP_NAME)
         if self.listening and not self.isReadOnly():
             self.clear()
         if self.listening:
@@ -74,7 +87,7 @@ class MoveEntry(QLineEdit):
             self.unkeyed.emit(label)
         self.setReadOnly(self.listening or self._unkeyed)
         self.setPlaceholderText(f"Press the key for {wait.label}" if self.listening else _HINT)
-        named = f"New name of {wait.label}" if renames else "New move"
+        named = f"Name of {wait.label or 'the new group'}" if renames else "New move"
         self.setAccessibleName(f"Press the key for {wait.label}" if self.listening else named)
         if self._renames and not renames:  # a name that was not given is no name of a new move
             self.clear()

@@ -3,15 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from functools import partial
+from functools import partial, reduce
+from html import escape
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import (
-    QHBoxLayout,
-    QListWidgetItem,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtCore import QItemSelectionModel, QPoint, Qt, pyqtSignal
+from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QListWidgetItem, QMenu, QVBoxLayout, QWhatsThis, QWidget
 
 from nub_shift.advice.move_coverage import move_coverage
 from nub_shift.editing.edits import moves as move_edits
@@ -19,19 +16,23 @@ from nub_shift.editing.edits.moves import Written
 from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.labels import count_words
-from nub_shift.editing.words.slot_views import layer_mark
+from nub_shift.editing.words.slot_views import LayerMark, layer_mark
 from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.controls import slot_label
 from nub_shift.model.effects import WheelDirection
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Move, Profile
-from nub_shift.model.schema_types import MAX_LABEL
+from nub_shift.model.schema_types import MAX_LABEL, MAX_SHORT_LABEL
 from nub_shift.model.walk import LayerWalk
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.map.move_entry import MoveEntry
-from nub_shift.ui.map.move_rows import COVERED, LINKED, MOVE, MoveRows
+from nub_shift.ui.map.move_entry import HELP, MoveEntry
+from nub_shift.ui.map.move_menu import MoveActs, fill_for_group, fill_for_moves
+from nub_shift.ui.map.move_rows import COVERED, LINKED, MOVE, MoveRows, move_caps
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+
+# With one of these a click chooses several moves.
+_SEVERAL = Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier
 
 
 class MoveList(QWidget):
@@ -42,8 +43,8 @@ class MoveList(QWidget):
     Attributes:
         head: the row with the count, which has room for more.
         entry: where moves are typed.
-        key, rename, remove: buttons for the chosen move.
-        link: while it is on, the moves that are clicked are those that must be possible at the same time as the chosen.
+        search: only moves with this in their name or key are shown.
+        tools: opens the menu of what can be done with the chosen moves, or group.
 
     Signals:
         picked(str): a move was clicked, or Enter pressed on it; its id.
@@ -75,36 +76,44 @@ class MoveList(QWidget):
         self.list.renaming.connect(self._on_rename)
         self.list.dropped.connect(self._on_dropped)
         self.list.currentItemChanged.connect(lambda _now, _before: self._show_buttons())
+        self.list.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.list.customContextMenuRequested.connect(self._on_menu_asked)
         self.entry = MoveEntry(waiting)
         self.entry.named.connect(self._on_named)
         self.entry.pasted.connect(self._on_pasted)
         self.entry.input_given.connect(self._on_input)
         self.entry.unkeyed.connect(self._on_unkeyed)
-        self.key = TextButton(theme, "Key", "The game has another key for this move")
-        self.key.clicked.connect(self._on_key)
-        self.rename = TextButton(theme, "Rename", "F2")
-        self.rename.clicked.connect(self._on_rename)
-        self.remove = TextButton(theme, "Remove", "Delete")
-        self.remove.clicked.connect(self._on_remove)
-        self.link = TextButton(theme, "With", "Then click the moves that must be possible at the same time as this one")
-        self.link.setCheckable(True)
-        self.link.clicked.connect(self._on_link)
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("Find a move")
+        self.search.setAccessibleName("Find a move")
+        self.search.setClearButtonEnabled(True)
+        self.search.textChanged.connect(self._show_found)
+        self.tools = TextButton(theme, "Move …", "What can be done with the chosen moves; a right click does the same")
+        self.tools.clicked.connect(lambda: self.open_menu(self.tools.mapToGlobal(self.tools.rect().bottomLeft())))
+        help_button = TextButton(theme, "?", "How moves are typed and pasted")
+        help_button.clicked.connect(lambda: self._show_help(help_button))
         row = QHBoxLayout()
         row.setSpacing(theme.px(3))
-        for button in (self.key, self.rename, self.remove, self.link):
-            row.addWidget(button)
-        row.addStretch(1)
+        row.addWidget(self.search, 1)
+        row.addWidget(self.tools)
+        typed = QHBoxLayout()
+        typed.setSpacing(theme.px(3))
+        typed.addWidget(self.entry, 1)
+        typed.addWidget(help_button)
         self.head = QHBoxLayout()
         self.head.addWidget(self.heading, 1)
         column.addLayout(self.head)
         column.addWidget(self.list, 1)
         column.addLayout(row)
-        column.addWidget(self.entry)
+        column.addLayout(typed)
         self._profile: Profile | None = None
         self._shown: tuple[object, ...] = ()
         self._walk = LayerWalk()
         self._pending = Written("", "")  # the move that a key is waited for
+        self._to_group: tuple[str, ...] = ()  # ids of the moves that a group is named for
+        self._marked_for = ""  # the move whose companions are clicked, as it is shown
         self._new_group: str | None = None  # where the next moves go, where that was said
+        self._marks: dict[str, LayerMark] = {}
         self._show_buttons()
 
     def show_profile(self, profile: Profile) -> None:
@@ -121,24 +130,83 @@ class MoveList(QWidget):
         shown = (self._layout(), profile.moves, reached, [(layer.id, layer.hue) for layer in profile.layers])
         if shown == self._shown:
             return
+        self._marks = {layer.id: layer_mark(profile, layer.id) for layer in profile.layers}
         same, self._shown = shown[:2] == self._shown[:2], shown
         if same:
             for row in range(self.list.count()):
                 found = self.list.item(row)
                 known = found.data(MOVE) if found is not None else None
                 if found is not None and isinstance(known, Move):
-                    self._tell_covered(found, profile, known, reached.get(known.id, []))
+                    self._tell_covered(found, known, reached.get(known.id, []))
             return
-        row = self.list.currentRow()
+        row, chosen = self.list.currentRow(), {move.id for move in self._several()}
+        bar = self.list.verticalScrollBar()
+        at = bar.value() if bar is not None else 0
         self.list.clear()
         group = ""
         for move in profile.moves:
             if move.group != group:
                 group = move.group
                 self._add_group(group)
-            self._add_move(profile, move, reached.get(move.id, []))
+            self._add_move(move, reached.get(move.id, []))
         self.list.setCurrentRow(row)
+        for item in self._items():
+            move = item.data(MOVE)
+            item.setSelected(isinstance(move, Move) and move.id in chosen)
+        self._show_found()
+        if bar is not None:
+            bar.setValue(at)
         self._show_buttons()
+
+    def open_menu(self, place: QPoint) -> None:
+        """What can be done with the chosen moves, or with the group whose heading is chosen."""
+        item, moves, profile = self.list.currentItem(), self._several(), self._profile
+        if item is None or profile is None:
+            return
+        acts = MoveActs(
+            *(partial(self._pick, item), self._on_key, self._on_rename, self._on_remove, self._on_link),
+            *(self._on_new_group, self._on_rename_group, self.edited.emit),
+        )
+        menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        if moves and isinstance(item.data(MOVE), Move):
+            fill_for_moves(menu, profile, moves, acts)
+        else:
+            fill_for_group(menu, profile, item.text(), acts)
+        menu.popup(place)
+
+    def _on_menu_asked(self, place: QPoint) -> None:
+        viewport = self.list.viewport()
+        if viewport is not None:
+            self.open_menu(viewport.mapToGlobal(place))
+
+    def _show_help(self, beside: QWidget) -> None:
+        QWhatsThis.showText(beside.mapToGlobal(QPoint(0, 0)), f"<pre>{escape(HELP)}</pre>", beside)
+
+    def _items(self) -> list[QListWidgetItem]:
+        items = (self.list.item(row) for row in range(self.list.count()))
+        return [item for item in items if item is not None]
+
+    def _several(self) -> tuple[Move, ...]:
+        """The moves that are selected, in their order."""
+        found = (item.data(MOVE) for item in self._items() if item.isSelected())
+        return tuple(move for move in found if isinstance(move, Move))
+
+    def _show_found(self) -> None:
+        """Shows the moves that are searched for, and the headings above them."""
+        wanted, heading, shown = self.search.text().casefold().strip(), None, False
+        for item in self._items():
+            move = item.data(MOVE)
+            if not isinstance(move, Move):
+                if heading is not None:
+                    heading.setHidden(not shown)
+                heading, shown = item, not wanted
+                continue
+            text = f"{move.label} {' '.join(move_caps(move, self._layout()))}".casefold()
+            item.setHidden(wanted not in text)
+            shown = shown or not item.isHidden()
+        if heading is not None:
+            heading.setHidden(not shown)
 
     def choose(self, move_id: str) -> None:
         """Goes to a move."""
@@ -146,7 +214,7 @@ class MoveList(QWidget):
             item = self.list.item(row)
             move = item.data(MOVE) if item is not None else None
             if isinstance(move, Move) and move.id == move_id:
-                self.list.setCurrentItem(item)
+                self.list.setCurrentItem(item, QItemSelectionModel.SelectionFlag.ClearAndSelect)
                 self.list.scrollToItem(item)
                 self.list.setFocus(Qt.FocusReason.OtherFocusReason)
 
@@ -156,19 +224,20 @@ class MoveList(QWidget):
         set_tip(item, "All of them on the chosen control: a carousel on a button, a ring on a whole stick")
         self.list.addItem(item)
 
-    def _add_move(self, profile: Profile, move: Move, slots: list[tuple[str, str]]) -> None:
+    def _add_move(self, move: Move, slots: list[tuple[str, str]]) -> None:
         item = QListWidgetItem(move.label)
         item.setData(MOVE, move)
-        self._tell_covered(item, profile, move, slots)
+        self._tell_covered(item, move, slots)
         self.list.addItem(item)
 
-    def _tell_covered(self, item: QListWidgetItem, profile: Profile, move: Move, slots: list[tuple[str, str]]) -> None:
+    def _tell_covered(self, item: QListWidgetItem, move: Move, slots: list[tuple[str, str]]) -> None:
         """Says from where a move is reached."""
-        hues = sorted({layer_mark(profile, layer).hue for layer, _ in slots})
-        if item.data(COVERED) != hues:
-            item.setData(COVERED, hues)
+        marks = [self._marks[layer] for layer in dict.fromkeys(layer for layer, _ in slots)]
+        if item.data(COVERED) != marks:
+            item.setData(COVERED, marks)
         where = ", ".join(slot_label(slot) for _, slot in slots)
-        told = f"{move.label}, {where or 'unassigned'}"
+        layers = ", ".join(f"layer {mark.letter}" for mark in marks)
+        told = f"{move.label}, {f'{where}; {layers}' if where else 'unassigned'}"
         if item.data(Qt.ItemDataRole.AccessibleTextRole) != told:
             set_tip(item, where or "Unassigned: press a control on the pad, then click this move")
             item.setData(Qt.ItemDataRole.AccessibleTextRole, told)
@@ -180,11 +249,15 @@ class MoveList(QWidget):
 
     def _follow_waiting(self) -> None:
         self.entry.follow_waiting()
-        if self.link.isChecked() is not bool(self._linked):
-            self.link.setChecked(bool(self._linked))
+        if self._marked_for != self._linked:
             self._show_buttons()
 
     def _on_picked(self, item: QListWidgetItem) -> None:
+        """A click, or Enter. With Shift or Ctrl it chooses several moves, and gives none to anything."""
+        if not QGuiApplication.keyboardModifiers() & _SEVERAL:
+            self._pick(item)
+
+    def _pick(self, item: QListWidgetItem) -> None:
         move, linked = item.data(MOVE), self._linked
         if linked:
             if isinstance(move, Move) and move.id != linked:
@@ -201,9 +274,8 @@ class MoveList(QWidget):
         return move if isinstance(move, Move) else None
 
     def _show_buttons(self) -> None:
-        for button in (self.key, self.rename, self.remove):
-            button.setEnabled(self._chosen() is not None)
-        self.link.setEnabled(bool(self._linked) or self._chosen() is not None)
+        self.tools.setEnabled(self.list.currentItem() is not None)
+        self._marked_for = self._linked
         self._show_links()
 
     def _show_links(self) -> None:
@@ -216,13 +288,28 @@ class MoveList(QWidget):
             if item is not None and isinstance(move, Move):
                 item.setData(LINKED, move.id in found)
 
-    def _on_link(self, on: bool) -> None:
+    def _on_link(self) -> None:
         move = self._chosen()
-        if on and move is not None:
+        if move is not None:
             self._waiting.begin(Wait(Awaited.LINKED_MOVES, move=move.id, label=move.label))
+
+    def _on_new_group(self, moves: tuple[Move, ...]) -> None:
+        self._to_group = tuple(move.id for move in moves)
+        self._await_name(Wait(Awaited.GROUP_NAME))
+
+    def _on_rename_group(self, group: str) -> None:
+        self._await_name(Wait(Awaited.GROUP_NAME, label=group))
+
+    def _await_name(self, wait: Wait) -> None:
+        self._waiting.begin(wait)
+        self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _on_group_named(self, wait: Wait, text: str) -> None:
+        if wait.label:
+            renamed = partial(move_edits.group_renamed, group=wait.label, label=text)
+            self.edited.emit(f"Group {wait.label}: named {text}", renamed)
         else:
-            self._waiting.heard(Heard.CANCELLED)
-        self._show_buttons()
+            self.edited.emit(f"Group {text}", partial(move_edits.grouped, move_ids=set(self._to_group), group=text))
 
     def _group(self) -> str:
         """Where a new move goes: where the person said, to the group of the chosen one, else to the last."""
@@ -240,6 +327,10 @@ class MoveList(QWidget):
             self._waiting.heard(Heard.GIVEN)
             rename = partial(move_edits.renamed, move_id=wait.move, label=text[:MAX_LABEL])
             self.edited.emit(f"Move {text}", rename)
+            return
+        if wait.awaited is Awaited.GROUP_NAME:
+            self._waiting.heard(Heard.GIVEN)
+            self._on_group_named(wait, text.rstrip(":")[:MAX_SHORT_LABEL])
             return
         if text.endswith(":"):
             self._new_group = text[:-1].strip()
@@ -263,7 +354,7 @@ class MoveList(QWidget):
         self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _on_pasted(self, text: str) -> None:
-        self._take(move_edits.written_moves(text, self._layout(), self._group()))
+        self._take(move_edits.written_moves(text, self._layout(), self._group(), pasted=True))
 
     def _take(self, moves: list[Written]) -> None:
         """Adds what is understood, and says what is not."""
@@ -287,15 +378,23 @@ class MoveList(QWidget):
             self._await_input(Written(move.group, move.label), move.id)
 
     def _on_rename(self) -> None:
-        move = self._chosen()
+        """The chosen move, or the group whose heading is chosen."""
+        move, item = self._chosen(), self.list.currentItem()
         if move is not None:
-            self._waiting.begin(Wait(Awaited.MOVE_NAME, move=move.id, label=move.label))
-            self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
+            self._await_name(Wait(Awaited.MOVE_NAME, move=move.id, label=move.label))
+        elif item is not None:
+            self._on_rename_group(item.text())
 
     def _on_remove(self) -> None:
-        move = self._chosen()
-        if move is not None:
-            self.edited.emit(f"Removed {move.label}", partial(removed, reference=Reference(Kind.MOVE, move.id)))
+        moves = self._several()
+        if not moves:
+            return
+
+        def without(profile: Profile) -> Profile:
+            return reduce(lambda made, move: removed(made, Reference(Kind.MOVE, move.id)), moves, profile)
+
+        what = moves[0].label if len(moves) == 1 else count_words(len(moves), "move", "moves")
+        self.edited.emit(f"Removed {what}", without)
 
     def _on_dropped(self) -> None:
         """Moves stand in another order, and belong to the group whose heading is above them."""

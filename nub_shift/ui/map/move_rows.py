@@ -14,16 +14,17 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from nub_shift.editing.words.slot_views import input_caps
+from nub_shift.editing.words.slot_views import LayerMark, input_caps
 from nub_shift.keyboard.layout import Layout, LayoutSource
 from nub_shift.model.profile import Move
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 
-# What each row carries: the move, the hues of the layers that have it, and whether it goes with the chosen one.
+# What each row carries: the move, the marks of the layers that have it, and whether it goes with the chosen one.
 MOVE = Qt.ItemDataRole.UserRole
 COVERED = Qt.ItemDataRole.UserRole + 1
 LINKED = Qt.ItemDataRole.UserRole + 2
+_PLATED = QStyle.StateFlag.State_MouseOver | QStyle.StateFlag.State_HasFocus | QStyle.StateFlag.State_Selected
 
 
 class MoveRows(QListWidget):
@@ -39,7 +40,7 @@ class MoveRows(QListWidget):
         self.setAccessibleName("Moves of the game")
         self.setItemDelegate(_MovePainter(theme, layout, self))
         self.setFrameShape(QListWidget.Shape.NoFrame)
-        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setMouseTracking(True)
@@ -103,11 +104,13 @@ class _MovePainter(QStyledItemDelegate):
         painter.restore()
 
     def _paint_move(
-        self, painter: QPainter, option: QStyleOptionViewItem, rect: QRectF, move: Move, layers: list[int]
+        self, painter: QPainter, option: QStyleOptionViewItem, rect: QRectF, move: Move, layers: list[LayerMark]
     ) -> None:
         theme = self.theme
         state = option.state
-        if state & (QStyle.StateFlag.State_MouseOver | QStyle.StateFlag.State_HasFocus):
+        if state & (
+            QStyle.StateFlag.State_MouseOver | QStyle.StateFlag.State_HasFocus | QStyle.StateFlag.State_Selected
+        ):
             focused = bool(state & QStyle.StateFlag.State_HasFocus)
             drawing.draw_row_ground(painter, theme, rect, focused)
         x = rect.x() + theme.px(10)
@@ -133,18 +136,20 @@ class _MovePainter(QStyledItemDelegate):
         for y in (top, bottom):
             painter.drawLine(QPointF(x, y), QPointF(x + theme.px(4), y))
 
-    def _paint_sockets(self, painter: QPainter, centre: QPointF, layers: list[int]) -> None:
+    def _paint_sockets(self, painter: QPainter, centre: QPointF, layers: list[LayerMark]) -> None:
+        """An open socket, or the letters of the layers that have the move, in their hues; a dot stands for more."""
         theme = self.theme
-        radius = theme.px(5)
         if not layers:
             painter.setPen(QPen(theme.colour("game"), 1.8))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawEllipse(centre, radius, radius)
+            painter.drawEllipse(centre, theme.px(5), theme.px(5))
             return
-        painter.setPen(Qt.PenStyle.NoPen)
-        for index, layer in enumerate(layers[:3]):
-            painter.setBrush(theme.hue(layer))
-            painter.drawEllipse(centre + QPointF(index * theme.px(3), 0), theme.px(4), theme.px(4))
+        painter.setFont(theme.font(0.78, bold=True))
+        room = QRectF(centre.x() - theme.px(8), centre.y() - theme.px(8), theme.px(9), theme.px(16))
+        for index, mark in enumerate(layers[:2]):
+            painter.setPen(theme.hue(mark.hue))
+            letter = mark.letter if index == 0 or len(layers) == 2 else "…"
+            painter.drawText(room.translated(index * theme.px(9), 0), Qt.AlignmentFlag.AlignCenter, letter)
 
 
 def move_caps(move: Move, layout: Layout) -> tuple[str, ...]:

@@ -203,7 +203,7 @@ class ActionBar(QWidget):
         self.other_reactions.setChecked(rare is not None)
         self.other_reactions.setVisible(not place.whole)
         self._acts.setVisible(place.whole)
-        self._how.setVisible(not place.whole)
+        self._how.setText("" if place.whole else "How")  # it stays, or its row would be lower
         waits = {}
         if place.assignment is not None and not place.whole:
             press_ms = part_edits.press_wait_ms(place.profile, place.layer, place.slot)
@@ -228,7 +228,7 @@ class ActionBar(QWidget):
         show_number(self.rate, round(found.rate_hz) if found is not None else 10)
         self.amounts.show_given(self.rate, now in _REPEATS and not place.whole)
 
-    def _row(self, word: str, widgets: Iterable[QWidget]) -> QWidget:
+    def _row(self, word: str, widgets: Iterable[QWidget]) -> PlainLabel:
         """A part of the sentence, whose place stays as high as it is; returns the word before it."""
         number = self._rows.rowCount()
         label = PlainLabel(word)
@@ -239,7 +239,7 @@ class ActionBar(QWidget):
             row.addWidget(widget)
         self._rows.addWidget(label, number, 0)
         self._rows.addLayout(row, number, 1)
-        self._rows.setRowMinimumHeight(number, self.theme.px(31))
+        self._rows.setRowMinimumHeight(number, self.theme.px(34))
         return label
 
     def _offer(self, button: TextButton, which: Menu | None) -> None:

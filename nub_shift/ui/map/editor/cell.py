@@ -52,19 +52,12 @@ class Cell(QAbstractButton):
         self.slot = slot
         self._waiting = waiting
         self._was_listening = False
-        self.keys = KeyCatcher(self, lambda: self.listening)
-        self.keys.stroke.connect(lambda _code, _down: self.update())
-        self.keys.caught.connect(self.keys_given)
-        self.keys.refused.connect(self.refused)
+        self._keys: KeyCatcher | None = None
         self._view: SlotView | None = None
         self._profile: Profile | None = None
         self._layout = layout
         self._strip: Strip | None = None
         self._strip_is_old = True
-        # A strip takes a millisecond or more; many cells that are painted at once make theirs one after the other.
-        self._strip_timer = QTimer(self)
-        self._strip_timer.setSingleShot(True)
-        self._strip_timer.timeout.connect(self._make_strip)
         self._hue = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -90,6 +83,15 @@ class Cell(QAbstractButton):
         """Whether the next key is for this slot."""
         return self._waiting.listens_for(self.layer_id, self.slot)
 
+    def _begin_to_catch(self) -> KeyCatcher:
+        """Has something catch keys; it is made when it is first needed, since few cells ever listen."""
+        if self._keys is None:
+            self._keys = KeyCatcher(self, lambda: self.listening)
+            self._keys.stroke.connect(lambda _code, _down: self.update())
+            self._keys.caught.connect(self.keys_given)
+            self._keys.refused.connect(self.refused)
+        return self._keys
+
     @property
     def takes_keys(self) -> bool:
         """A slot that stands for a whole stick, or for turning, takes no key and is only chosen."""
@@ -108,6 +110,8 @@ class Cell(QAbstractButton):
         """Is drawn anew if it begins to listen, stops, or has less time left."""
         if self.listening or self._was_listening:
             self._was_listening = self.listening
+            if self.listening:
+                self._begin_to_catch()
             self.update()
 
     def sizeHint(self) -> QSize:
@@ -159,7 +163,7 @@ class Cell(QAbstractButton):
             draw_focus(painter, theme, self, rect)
         inner = rect.adjusted(theme.px(5), theme.px(3), -theme.px(5), -theme.px(2))
         if self.listening:
-            held = tuple(self._layout.label(code) for code in self.keys.held)
+            held = tuple(self._layout.label(code) for code in self._begin_to_catch().held)
             if held:
                 drawing.draw_caps(painter, theme, inner.topLeft(), held, inner.width(), down=True)
             else:
@@ -183,10 +187,12 @@ class Cell(QAbstractButton):
         if self._strip is not None and room.width() >= self.theme.px(50):
             paint_strip(painter, self.theme, room, self._strip)
         if self._strip_is_old:
-            self._strip_timer.start()
+            # A strip takes a millisecond or more; many cells that are painted at once make theirs one after the other.
+            self._strip_is_old = False
+            QTimer.singleShot(0, self._make_strip)
 
     def _make_strip(self) -> None:
-        before, self._strip_is_old = self._strip, False
+        before = self._strip
         if self._profile is not None:
             self._strip = strip_for(self._profile, self.layer_id, self.slot, self._layout)
         if self._strip != before:

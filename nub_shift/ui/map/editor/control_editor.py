@@ -20,7 +20,7 @@ from nub_shift.editing.words.effects import use_label
 from nub_shift.editing.words.labels import MANNER_WORDS, action_label
 from nub_shift.editing.words.slot_views import layer_letter
 from nub_shift.model.actions import Action, Assignment, Manner, Reaction
-from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS, slot_label
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, MOTION_SLOT, STICK_SLOTS, slot_label
 from nub_shift.model.effects import Effect, HoldLayer, PlaySequence, PointerPosition, StickUse
 from nub_shift.model.labels import control_title
 from nub_shift.model.listed import Sequence
@@ -66,38 +66,22 @@ class ControlEditor(QWidget):
     closed = pyqtSignal()
     refused = pyqtSignal(str)
 
-    def __init__(
-        self,
-        theme: Theme,
-        document: Document,
-        waiting: Waiting,
-        control: str,
-        printed: Mapping[str, str],
-        layers: Listed[str],
-        parent: QWidget | None = None,
-    ) -> None:
+    def __init__(self, theme: Theme, document: Document, waiting: Waiting, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
-        self.control = CONTROL_BY_NAME[control]
-        self._title = control_title(control, printed)
+        self.control = CONTROLS[0]
         self.cell: Cell | None = None
         self._besides = False  # what is given next begins with what the slot does already
         self._document = document
         self._waiting = waiting
-        self.grid = SlotGrid(theme, document, waiting, control, layers)
-        self.grid.chosen.connect(self._choose)
-        self.grid.emptied.connect(self._on_empty)
-        self.grid.keys_given.connect(self._on_keys)
-        self.grid.refused.connect(self.refused)
+        self.grid = SlotGrid(theme, document, waiting, self.control.name, ())
         self.panel: PartPanel | None = None
         self.feel: FeelTable | None = None
-        self.setAccessibleName(f"{self._title}, opened")
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setFrameShape(QScrollArea.Shape.NoFrame)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroll.setWidget(self.grid)
         self._slots = scroll
         # The entries of a part, or the numbers of a feel, stand where the slots do.
         self._sheets = QStackedWidget()
@@ -121,6 +105,25 @@ class ControlEditor(QWidget):
         self._halves.setSpacing(theme.px(14))
         self._halves.addLayout(left, 3)
         self._halves.addLayout(right, 2)
+
+    def show_control(self, control: str, printed: Mapping[str, str], layers: Listed[str]) -> None:
+        """Shows the slots of another control in these layers. All but the slots is made once and stays."""
+        self.control = CONTROL_BY_NAME[control]
+        self.feel_on.setChecked(False)
+        self.close_part()
+        self.cell = None
+        self._besides = False
+        title = control_title(control, printed)
+        self.setAccessibleName(f"{title}, opened")
+        self._title.setText(title)
+        self.whole.show_control(self.control)
+        self.feel_on.setVisible(control in HAVING_FEEL)
+        grid = self.grid = SlotGrid(self.theme, self._document, self._waiting, control, layers)
+        grid.chosen.connect(self._choose)
+        grid.emptied.connect(self._on_empty)
+        grid.keys_given.connect(self._on_keys)
+        grid.refused.connect(self.refused)
+        self._slots.setWidget(grid)  # the one before is deleted
         self._show_bar()
 
     def show_profile(self, profile: Profile) -> None:
@@ -183,15 +186,14 @@ class ControlEditor(QWidget):
 
     def _make_title(self) -> WrappingRow:
         row = WrappingRow(self.theme.px(6))
-        title = PlainLabel(self._title)
-        title.setFont(self.theme.font(1.2, bold=True))
-        row.head.addWidget(title, 1)
-        self.whole = WholeChoices(self.theme, self._document, self.control)
+        self._title = PlainLabel()
+        self._title.setFont(self.theme.font(1.2, bold=True))
+        row.head.addWidget(self._title, 1)
+        self.whole = WholeChoices(self.theme, self._document)
         self.whole.turning_wanted.connect(self._on_turn_while)
         row.tail.addWidget(self.whole)
         self.feel_on = TextButton(self.theme, "Feel", "The numbers of its feel, in the layer of the chosen slot")
         self.feel_on.setCheckable(True)
-        self.feel_on.setVisible(self.control.name in HAVING_FEEL)
         self.feel_on.toggled.connect(self._show_feel)
         row.tail.addWidget(self.feel_on)
         return row

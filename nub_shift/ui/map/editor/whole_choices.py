@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QWidget
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import slots as slot_edits
-from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS, Control, Kind
+from nub_shift.model.controls import CONTROLS, MOTION_SLOT, STICK_SLOTS, Control, Kind
 from nub_shift.model.effects import Turn
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
@@ -30,11 +30,11 @@ class WholeChoices(QWidget):
 
     turning_wanted = pyqtSignal()
 
-    def __init__(self, theme: Theme, document: Document, control: Control, parent: QWidget | None = None) -> None:
+    def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.layer_id = ""
         self._document = document
-        self._control = control
+        self._control = CONTROLS[0]
         self.movement = TextButton(theme, "Movement keys", "The game's four walking moves, eight ways")
         self.movement.clicked.connect(self._on_movement)
         self.look = TextButton(theme, "Look around", "Move the pointer")
@@ -48,12 +48,16 @@ class WholeChoices(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(theme.px(6))
+        for choice in (self.movement, self.look, self.turn, self.turn_while):
+            row.addWidget(choice)
+
+    def show_control(self, control: Control) -> None:
+        """Offers what another control can do as a whole."""
+        self._control = control
         for choice in (self.movement, self.look):
             choice.setVisible(control.name in STICK_SLOTS)
-            row.addWidget(choice)
         for choice in (self.turn, self.turn_while):
             choice.setVisible(control.name == MOTION_SLOT)
-            row.addWidget(choice)
 
     def look_around(self) -> bool:
         """Makes the control look about in the way that it can; returns whether it can."""

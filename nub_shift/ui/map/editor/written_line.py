@@ -42,6 +42,7 @@ class WrittenLine(QWidget):
         self._document = document
         self._changed = ""  # id of the sequence whose steps stand in the line
         self.entry = StepsEntry(waiting, document.layout())
+        self.entry.setFixedHeight(theme.px(30))
         self.entry.returnPressed.connect(self._on_return)
         self.record = TextButton(theme, "Record", "Type a sequence; Enter then takes what was recorded")
         self.record.setCheckable(True)

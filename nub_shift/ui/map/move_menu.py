@@ -1,0 +1,82 @@
+"""What can be done with the moves that are chosen, or with a group of them, as a menu."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import partial
+
+from PyQt6.QtWidgets import QMenu
+
+from nub_shift.editing.document import Edit
+from nub_shift.editing.edits import moves as move_edits
+from nub_shift.editing.words.labels import count_words
+from nub_shift.model.profile import Direction, Move, Profile
+from nub_shift.ui.widgets.menus import add_entry, add_menu
+
+_WAYS = {
+    None: "It walks nowhere",
+    Direction.UP: "It walks forward",
+    Direction.DOWN: "It walks back",
+    Direction.LEFT: "It walks left",
+    Direction.RIGHT: "It walks right",
+}
+NO_GROUP = "No group"
+
+
+@dataclass(frozen=True)
+class MoveActs:
+    """What is called.
+
+    Attributes:
+        pick: what a click on the move or the group does.
+        key, rename, remove, link: for the chosen move.
+        new_group: for the name of a new group that these moves are to be in.
+        rename_group: for another name of a group.
+        edit: with what is done, and the edit.
+    """
+
+    pick: Callable[[], object]
+    key: Callable[[], object]
+    rename: Callable[[], object]
+    remove: Callable[[], object]
+    link: Callable[[], object]
+    new_group: Callable[[tuple[Move, ...]], object]
+    rename_group: Callable[[str], object]
+    edit: Callable[[str, Edit], object]
+
+
+def fill_for_moves(menu: QMenu, profile: Profile, moves: tuple[Move, ...], acts: MoveActs) -> None:
+    """For one move or several."""
+    one = moves[0] if len(moves) == 1 else None
+    if one is not None:
+        add_entry(menu, "Give it to the chosen slot", acts.pick)
+        add_entry(menu, "Another key …", acts.key)
+        add_entry(menu, "Rename …\tF2", acts.rename)
+        add_entry(menu, "Goes together with …", acts.link)
+    what = one.label if one is not None else count_words(len(moves), "move", "moves")
+    ids = {move.id for move in moves}
+    groups = add_menu(menu, "Group")
+    now = {move.group for move in moves}
+    for group in dict.fromkeys([*(move.group for move in profile.moves), ""]):
+        edit = partial(move_edits.grouped, move_ids=ids, group=group)
+        add_entry(groups, group or NO_GROUP, partial(acts.edit, f"{what}: {group or 'no group'}", edit), now == {group})
+    add_entry(groups, "New group …", partial(acts.new_group, moves))
+    if one is not None:
+        ways = add_menu(menu, "Walking")
+        for way, words in _WAYS.items():
+            edit = partial(move_edits.directed, move_id=one.id, direction=way)
+            add_entry(ways, words, partial(acts.edit, f"{one.label}: {words.lower()}", edit), one.direction is way)
+    add_entry(menu, "Remove\tDelete", acts.remove)
+
+
+def fill_for_group(menu: QMenu, profile: Profile, group: str, acts: MoveActs) -> None:
+    """For a group."""
+    add_entry(menu, "Step through it with the chosen slot", acts.pick)
+    add_entry(menu, "Rename …\tF2", partial(acts.rename_group, group))
+    others = [other for other in dict.fromkeys(move.group for move in profile.moves) if other != group]
+    merge = add_menu(menu, "Merge into")
+    merge.setEnabled(bool(others))
+    for other in others:
+        edit = partial(move_edits.group_renamed, group=group, label=other)
+        add_entry(merge, other or NO_GROUP, partial(acts.edit, f"{group} into {other or 'no group'}", edit))
