@@ -21,7 +21,7 @@ from nub_shift.editing.words.slot_views import LayerMark, slot_view
 from nub_shift.engine.values import Key, Output, Pointer, Wheel
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Action, Assignment, DoubleTap, Hold, Manner
-from nub_shift.model.effects import PointerSpeed
+from nub_shift.model.effects import MotionSwitch, PointerSpeed, Turn
 from nub_shift.model.feel import Ramp, Smoothing, StickFeel
 from nub_shift.protocol.messages import ChannelChange, Telemetry
 from nub_shift.store.profile_files import parse_profile
@@ -231,3 +231,13 @@ def test_the_tape_scrolls_to_the_same_picture_that_is_drawn_at_once(qapp: QAppli
         for y in range(0, 90, 5)
     )
     assert differ <= 0.02 * 267 * 18  # places are whole pixels there, and parts of them here
+
+
+def test_a_closed_control_says_all_that_it_does() -> None:
+    both = Assignment(keys=("KEY_F",), hold=Hold(move="wade"))
+    profile = bound(bound(DEMO, "base", "south", both), "base", "motion", Assignment(turn=Turn(on=False)))
+    profile = bound(profile, "base", "left_trigger.deep", Assignment(motion=MotionSwitch.ON))
+    south = slot_view(profile, "base", "south", us_layout())
+    assert (south.caps, south.text, south.beside) == (("F",), "F; hold: Wade low", "hold: Wade low")
+    turned = slot_view(profile, "base", "motion", us_layout())
+    assert turned.text == "Turn the view while left trigger deep is held"

@@ -11,11 +11,19 @@ from nub_shift.editing.edits.slots import own_assignment, shown_assignment
 from nub_shift.editing.words.labels import REACTION_WORDS, action_label, slot_words
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Assignment, Manner, Order, Reaction, Together
-from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
-from nub_shift.model.effects import HoldLayer, Silence, WheelDirection
+from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, slot_label
+from nub_shift.model.effects import HoldLayer, MotionSwitch, Silence, SwitchMotion, Turn, WheelDirection
 from nub_shift.model.named import Kind, Reference, label_of
 from nub_shift.model.profile import BASE_LAYER, Profile
-from nub_shift.model.walk import CarouselOrigin, LayerOrigin, PairOrigin, RingOrigin, SlotOrigin, sent_input
+from nub_shift.model.walk import (
+    CarouselOrigin,
+    LayerOrigin,
+    PairOrigin,
+    RingOrigin,
+    SlotOrigin,
+    layer_actions,
+    sent_input,
+)
 
 HUE_NAMES = ("Blue", "Rose", "Olive", "Indigo", "Violet")
 ARROWS = {"up": "↑", "down": "↓", "left": "←", "right": "→"}
@@ -43,6 +51,7 @@ class SlotView:
         inherited: it comes from the base layer and not from this one.
         caps: texts for the keycaps.
         text: what it does in words.
+        beside: the same, for where the keycaps stand: without what they say already.
         layer: mark of the layer that it brings on, or None.
     """
 
@@ -51,6 +60,7 @@ class SlotView:
     inherited: bool
     caps: tuple[str, ...]
     text: str
+    beside: str
     layer: LayerMark | None = None
 
     @property
@@ -69,7 +79,26 @@ def slot_view(profile: Profile, layer_id: str, slot: str, layout: Layout) -> Slo
     pairs = partners(profile, layer_id, slot)
     words = [slot_words(profile, slot, shown, layout)] if shown is not None or not pairs else []
     words += [f"{with_words(pair, slot)}: {action_label(profile, pair, layout)}" for pair in pairs]
-    return SlotView(slot, shown, inherited, _caps(profile, shown, layout), "; ".join(words), brings)
+    text, caps = "; ".join(words), _caps(profile, shown, layout)
+    said = " + ".join(caps)
+    beside = text.removeprefix(said).removeprefix("; ") if said and text != said else "" if text == said else text
+    if shown is not None and slot == MOTION_SLOT and isinstance(shown.use, Turn) and not shown.use.on:
+        text = beside = _turns_while(profile, text)
+    return SlotView(slot, shown, inherited, caps, text, beside, brings)
+
+
+def _turns_while(profile: Profile, otherwise: str) -> str:
+    """What turning the pad does while it has to be switched on, with what does that."""
+    slots = [
+        slot_label(origin.slot).lower()
+        for layer in profile.layers
+        for origin, action in layer_actions(layer)
+        if isinstance(origin, SlotOrigin)
+        and isinstance(action.effect, SwitchMotion)
+        and action.effect.switch is MotionSwitch.ON
+        and action.manner is Manner.HELD
+    ]
+    return f"Turn the view while {' or '.join(dict.fromkeys(slots))} is held" if slots else otherwise
 
 
 def with_words(pair: Together, slot: str) -> str:

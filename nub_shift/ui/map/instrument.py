@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.editing.words.slot_views import SlotView, control_views, layer_mark
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, PART_LABELS, WAYS, Finger, Kind
+from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, PART_LABELS, WAYS, Finger, Kind, slot_label
 from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.labels import control_title
 from nub_shift.model.profile import Profile
@@ -18,6 +18,7 @@ from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.move_rows import MoveRows
 from nub_shift.ui.widgets.buttons import Pressable, draw_focus
+from nub_shift.ui.widgets.plain import set_tip
 
 HEIGHTS = {Kind.BUTTON: 62, Kind.TRIGGER: 70, Kind.STICK: 168, Kind.PAD_CROSS: 132, Kind.MOTION: 84, Kind.SLIDER: 84}
 HEIGHTS[Kind.SURFACE] = HEIGHTS[Kind.STICK]
@@ -84,8 +85,11 @@ class Instrument(Pressable):
         if shown == self._shown:
             return  # most edits are elsewhere
         self._shown = shown
-        does = ", ".join(f"{view.slot}: {view.text}" for view in self._views.values() if view.assignment is not None)
-        self.setAccessibleName(f"{self._title}. {does or 'Nothing yet'}")
+        lines = [
+            f"{slot_label(view.slot)}: {view.text}" for view in self._views.values() if view.assignment is not None
+        ]
+        self.setAccessibleName(f"{self._title}. {', '.join(lines) or 'Nothing yet'}")
+        set_tip(self, "\n".join(lines))
         self.update()
 
     def set_opened(self, is_opened: bool) -> None:
@@ -196,8 +200,11 @@ class Instrument(Pressable):
             drawing.draw_caps(painter, theme, at, view.caps, room, down, view.inherited)
         x = body.x() if narrow and self.control.kind is Kind.BUTTON else end.x() + theme.px(4)
         deep = self._views.get(slot_name(self.control.name, "deep"))
-        text = view.text if deep is None or deep.assignment is None else f"{view.text}; deep: {deep.text}"
-        self._paint_words(painter, QRectF(x, at.y() + theme.px(26), body.right() - x, theme.px(15)), view, text)
+        words = view.beside if view.caps else view.text
+        row = QRectF(x, at.y() + theme.px(26), body.right() - x, theme.px(15))
+        self._paint_words(painter, row, view, words)
+        if deep is not None and deep.assignment is not None:
+            self._paint_words(painter, row.translated(0, theme.px(14) if words else 0), deep, f"deep: {deep.text}")
 
     def _paint_words(self, painter: QPainter, rect: QRectF, view: SlotView, text: str) -> None:
         painter.setFont(self.theme.font(0.85))
@@ -218,21 +225,45 @@ class Instrument(Pressable):
             self._paint_look(painter, circle, whole, f"{abs(use.x):g} × {abs(use.y):g} counts/s")
         for way in WAYS:
             self._paint_round_cap(painter, circle, slot_name(name, way), way)
-        words = []
+        words: list[str] = []
         if whole is not None and use is not None and not isinstance(use, PointerSpeed | Drag):
             words.append(whole.text)
         click = self._views.get(slot_name(name, "click"))
-        if click is not None and click.assignment is not None and click.caps:
-            words.append(f"click {' + '.join(click.caps)} · {click.text}")
+        if click is not None and click.assignment is not None:
+            keys = " + ".join(click.caps)
+            words.append(f"click {f'{keys} · {click.beside}' if keys and click.beside else keys or click.text}")
+        for part in ("edge", "inner", "touch"):
+            view = self._views.get(slot_name(name, part))
+            if view is not None and view.assignment is not None:
+                words.append(f"{PART_LABELS[part].lower()} {' + '.join(view.caps) or view.text}")
         between = [view.caps[0] for way in DIAGONALS if (view := self._views.get(slot_name(name, way))) and view.caps]
         if between:
             words.append(f"between {', '.join(between)}")
-        if words:
-            row = QRectF(body.x(), circle.bottom() + theme.px(29), body.width(), theme.px(20))
-            painter.setFont(theme.font(0.85))
-            painter.setPen(theme.colour("muted"))
-            fitted = drawing.fitted(painter, "; ".join(words), row.width())
-            painter.drawText(row, Qt.AlignmentFlag.AlignHCenter, fitted)
+        words += self._ways_by_reaction()
+        self._paint_lines(painter, QRectF(body.x(), circle.bottom() + theme.px(29), body.width(), 0), body, words)
+
+    def _ways_by_reaction(self) -> list[str]:
+        """What directions do besides what their keycaps say."""
+        views = (self._views.get(slot_name(self.control.name, way)) for way in WAYS)
+        found = [view for view in views if view is not None and view.assignment is not None]
+        return [
+            f"{PART_LABELS[SlotName.parse(view.slot).part].lower()} {view.beside}"
+            for view in found
+            if view.assignment is not None and (len(view.assignment.reactions) > 1 or not view.caps)
+        ]
+
+    def _paint_lines(self, painter: QPainter, row: QRectF, body: QRectF, words: list[str]) -> None:
+        """One below the other, as many as there is room for; the tip has all of them."""
+        theme = self.theme
+        row.setHeight(theme.px(14))
+        room = max(1, int((body.bottom() - row.y()) / row.height()))
+        if len(words) > room:
+            words = [*words[: room - 1], f"and {len(words) - room + 1} more"]
+        painter.setFont(theme.font(0.85))
+        painter.setPen(theme.colour("muted"))
+        for text in words:
+            painter.drawText(row, Qt.AlignmentFlag.AlignHCenter, drawing.fitted(painter, text, row.width()))
+            row.translate(0, row.height())
 
     def _set_moving(self, circle: QRectF) -> None:
         """What moves is drawn within this circle, again and again."""
@@ -307,6 +338,8 @@ class Instrument(Pressable):
         drawing.draw_cross(painter, theme, square, ways)
         for way in WAYS:
             self._paint_round_cap(painter, square, slot_name(self.control.name, way), way)
+        row = QRectF(body.x(), square.bottom() + theme.px(29), body.width(), 0)
+        self._paint_lines(painter, row, body, self._ways_by_reaction())
 
     def _paint_slider(self, painter: QPainter, body: QRectF) -> None:
         """A gauge with rest in the middle, and what its sides do in words."""
@@ -332,4 +365,10 @@ class Instrument(Pressable):
         painter.setPen(theme.colour("ink" if any(not view.inherited for view in shown) else "muted"))
         room = QRectF(circle.right() + 8, body.y(), body.right() - circle.right() - 8, body.height())
         flags = Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
-        painter.drawText(room, int(flags), "\n".join(view.text for view in shown))
+        painter.drawText(room, int(flags), "\n".join(map(_motion_words, shown)))
+
+
+def _motion_words(view: SlotView) -> str:
+    """What turning or tilting does."""
+    part = SlotName.parse(view.slot).part
+    return f"{PART_LABELS[part].lower()}: {view.text}" if part else view.text

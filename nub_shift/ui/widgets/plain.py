@@ -42,4 +42,5 @@ class HasTip(Protocol):
 
 def set_tip(target: HasTip, text: str) -> None:
     """Gives something a tip that is shown letter for letter."""
-    target.setToolTip(f"<qt>{escape(text)}</qt>" if "<" in text or "&" in text else text)
+    marked = f"<qt>{escape(text).replace(chr(10), '<br>')}</qt>"
+    target.setToolTip(marked if "<" in text or "&" in text else text)

@@ -115,10 +115,10 @@ class ActionBar(QWidget):
         self.amounts.add("Rate", self.rate)
         for button in (self.other_reactions, self.other_manners):
             button.setFixedWidth(theme.px(104))  # whatever is chosen there
+        self._connect()
         for reaction, button in self.reactions.items():
             _set_text(button, _marked(reaction, True))
             button.setFixedWidth(button.sizeHint().width())
-        self._connect()
         self._flows: list[Flow] = []
         self._rows = QGridLayout(self)
         self._rows.setContentsMargins(0, 0, 0, 0)
@@ -239,7 +239,7 @@ class ActionBar(QWidget):
             row.addWidget(widget)
         self._rows.addWidget(label, number, 0)
         self._rows.addLayout(row, number, 1)
-        self._rows.setRowMinimumHeight(number, self.theme.px(34))
+        self._rows.setRowMinimumHeight(number, self.theme.px(31))
         return label
 
     def _offer(self, button: TextButton, which: Menu | None) -> None:

@@ -15,7 +15,7 @@ from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.spins import make_spin, show_number
 
 # Two lines.
-_HEIGHT = 62
+_HEIGHT = 58
 
 
 class Amounts(QWidget):
