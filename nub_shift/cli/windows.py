@@ -11,7 +11,7 @@ from pathlib import Path
 import click
 
 from nub_shift.cli.logs import note_fault
-from nub_shift.demo.games import PAD_OF_GAME, demo_profile_text
+from nub_shift.demo.games import PAD_OF_GAME, demo_examples, demo_profile_text
 from nub_shift.keyboard.layout_watch import LayoutWatch
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile
@@ -41,7 +41,7 @@ def open_window(profile: Path | None, pad: str, output: str, seconds: float | No
 
     shown, to = profile or newest_profile(), output or usual_output()
     try:
-        return run_window(shown, pad or "evdev", to, seconds, note_fault, look, is_only=True)
+        return run_window(shown, pad or "evdev", to, seconds, note_fault, look, is_only=True, examples=demo_examples())
     except ProfileError as error:
         click.echo(f"nub-shift: {error}", err=True)
         return 1
@@ -63,7 +63,7 @@ def show_demo(seconds: float | None, text: bool, look: str, game: str) -> int:
             return 0
         from nub_shift.ui.app import run_window
 
-        return run_window(profile, pad, usual_output(), seconds, note_fault, look)
+        return run_window(profile, pad, usual_output(), seconds, note_fault, look, examples=demo_examples())
     finally:
         shutil.rmtree(folder, ignore_errors=True)
 

@@ -12,3 +12,8 @@ GAMES = tuple(PAD_OF_GAME)
 def demo_profile_text(game: str = DEFAULT_GAME) -> str:
     """The profile of an invented game, as TOML text."""
     return files("nub_shift.demo").joinpath(f"{game}.toml").read_text("utf-8")
+
+
+def demo_examples() -> list[str]:
+    """The profiles of all invented games, as texts."""
+    return [demo_profile_text(game) for game in GAMES]

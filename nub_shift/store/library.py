@@ -19,6 +19,8 @@ from nub_shift.store.journal import journal_path
 from nub_shift.store.reading import read_bounded
 
 BIN = "bin"
+# What a profile's file ends with when it is given to somebody.
+EXPORT_SUFFIX = ".nubshift"
 _HEAD = re.compile(r"^(?:title|colour)\s*=\s*.+$", re.MULTILINE)
 
 
@@ -34,6 +36,7 @@ class Entry:
     Attributes:
         used: when it was opened or changed last, in seconds since the epoch.
         colour: what colour it is known by, or empty.
+        example: the text of one that comes with the program; it has no file.
     """
 
     path: Path
@@ -41,6 +44,7 @@ class Entry:
     used: float
     colour: str = ""
     binned: bool = False
+    example: str = ""
 
 
 def entries(folder: Path) -> list[Entry]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import signal
 import socket
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from types import TracebackType
 
@@ -39,11 +39,12 @@ def run_window(
     note_fault: NoteFault,
     look: str = "",
     is_only: bool = False,
+    examples: Iterable[str] = (),
 ) -> int:
     """Opens the window on a profile file and runs until it is closed; returns the exit status.
 
     `note_fault` writes a fault of ours down and returns the line to tell the person; the window goes on. `is_only` has
-    a second start of the program show this window.
+    a second start of the program show this window. `examples` are texts of profiles that can be copied in the library.
 
     Raises:
         ProfileError: the file has faults.
@@ -58,7 +59,7 @@ def run_window(
     theme = Theme(_chosen_look(look), max(application.font().pointSizeF(), BASE_POINTS))
     theme.apply(application)
     link = RunnerLink(profile, pad, output)
-    window = Window(theme, document, link)
+    window = Window(theme, document, link, examples=examples)
     window.resize(*(theme.px(side) for side in SIZE))
     sys.excepthook = lambda kind, fault, trace: window.say(note_fault(kind, fault, trace))
     wake = _stop_on_signals(window)

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from functools import partial
 from pathlib import Path
-from typing import Any
+from typing import Any, Protocol
 
 from PyQt6.QtCore import QEvent, QFileSystemWatcher, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QScrollArea, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.editing.card_book import CardBook
+from nub_shift.editing.catalogue import Catalogue
 from nub_shift.editing.document import ELSEWHERE, Document
 from nub_shift.editing.history import Change
 from nub_shift.editing.words.messages import message_words
@@ -46,6 +47,16 @@ _LOW = 600
 SAID_MS = 10_000
 
 
+class Undoes(Protocol):
+    """Whose last change can be taken back."""
+
+    def undo(self) -> str:
+        """Takes it back; returns what it was, or "" if there is none."""
+
+    def redo(self) -> str:
+        """Does it again."""
+
+
 class Window(QWidget):
     """Composes what the person sees around one document and one runner.
 
@@ -55,15 +66,21 @@ class Window(QWidget):
     """
 
     def __init__(
-        self, theme: Theme, document: Document, link: RunnerLink, clock: Callable[[], int] = monotonic_us
+        self,
+        theme: Theme,
+        document: Document,
+        link: RunnerLink,
+        clock: Callable[[], int] = monotonic_us,
+        examples: Iterable[str] = (),
     ) -> None:
-        """`clock` says what time it is, in microseconds, as the runner's does."""
+        """`clock` says what time it is, in microseconds, as the runner's does; `examples` are texts of profiles."""
         super().__init__()
         self.theme = theme
         self.live = Live()
         self._ground = drawing.sheet_brush(theme)
         self._document = document
         self._link = link
+        self._examples = examples
         self.setMinimumSize(min(theme.px(860), _SMALLEST[0]), min(theme.px(560), _SMALLEST[1]))
         self.bar = SignalBar(theme, self.live)
         self.pads = PadsStation(theme, document, self.live, link, clock)
@@ -197,8 +214,9 @@ class Window(QWidget):
         theme = self.theme
         row = WrappingRow(theme.px(6))
         row.setContentsMargins(theme.px(6), 0, theme.px(14), 0)
-        self.library = LibraryStation(theme, self._document)
+        self.library = LibraryStation(theme, self._document, self._examples)
         self.library.said.connect(self.say)
+        self.library.binned.connect(self._show_history)
         self.library.opened.connect(partial(self.show_station, Station.MAP))
         stations: dict[Station, QWidget] = {
             Station.PADS: self.pads,
@@ -288,26 +306,47 @@ class Window(QWidget):
 
     def _on_undo(self) -> None:
         """Takes back what was done last in the station where the person is."""
-        label = self._undoable()[0].undo()
+        whose, _ = self._undoable()
+        label = whose.undo()
         self.say(f"Undone: {label}" if label else "There is nothing to undo here")
+        self._follow_history(whose)
 
     def _on_redo(self) -> None:
-        label = self._redoable()[0].redo()
+        whose, _ = self._redoable()
+        label = whose.redo()
         self.say(f"Done again: {label}" if label else "There is nothing to redo here")
+        self._follow_history(whose)
 
-    def _undoable(self) -> tuple[Document | CardBook, str]:
+    def _follow_history(self, whose: Undoes) -> None:
+        if whose is self.library.catalogue:
+            self.library.refresh()
+            self._show_history()
+
+    def _undoable(self) -> tuple[Undoes, str]:
         """Whose last change Undo takes back, and what that was; empty if there is none."""
-        return self._of_later(self.pads.book.history.undo, self._document.history.undo)
+        beside = self._beside
+        return self._of_later(beside.history.undo if beside is not None else None, self._document.history.undo)
 
-    def _redoable(self) -> tuple[Document | CardBook, str]:
+    def _redoable(self) -> tuple[Undoes, str]:
         """The same for Redo."""
-        return self._of_later(self.pads.book.history.redo, self._document.history.redo)
+        beside = self._beside
+        return self._of_later(beside.history.redo if beside is not None else None, self._document.history.redo)
 
-    def _of_later(self, card: Change[Any] | None, edit: Change[Any] | None) -> tuple[Document | CardBook, str]:
-        """Pads' cards are changed in their station alone; profiles there too, by what was measured."""
-        in_pads = list(self._tabs)[self._stations.currentIndex()] is Station.PADS
-        if in_pads and card is not None and (edit is None or card.at > edit.at):
-            return self.pads.book, card.label
+    @property
+    def _beside(self) -> CardBook | Catalogue | None:
+        """What else than the profile is changed in the present station: pads' cards, or files."""
+        match list(self._tabs)[self._stations.currentIndex()]:
+            case Station.PADS:
+                return self.pads.book
+            case Station.LIBRARY:
+                return self.library.catalogue
+            case _:
+                return None
+
+    def _of_later(self, other: Change[Any] | None, edit: Change[Any] | None) -> tuple[Undoes, str]:
+        beside = self._beside
+        if beside is not None and other is not None and (edit is None or other.at > edit.at):
+            return beside, other.label
         return self._document, edit.label if edit is not None else ""
 
     def _on_document_changed(self) -> None:

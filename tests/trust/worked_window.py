@@ -123,13 +123,12 @@ class Hands:
         outside.write_text(text)
         self.window.show_station(Station.LIBRARY)
         library = self.window.library
-        library.path.setText(str(outside))
-        QTest.keyClick(library.path, Qt.Key.Key_Return)
+        library.show_file(outside)
         self.document.finish()
         name = str(fresh_path(self.folder, title).relative_to(self.folder))
         self.files = {**self.files, name: format_profile(parse_profile(text))}
         self.say(State(self.files, name, [], []))
-        QTest.mouseClick(library.buttons["take"], Qt.MouseButton.LeftButton)
+        QTest.mouseClick(library.outside.add, Qt.MouseButton.LeftButton)
 
     def open(self) -> None:
         if self._chosen_other(lambda binned: not binned) is not None:

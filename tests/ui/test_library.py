@@ -14,8 +14,10 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
-from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtWidgets import QTextBrowser
+from PyQt6.QtCore import QMimeData, QPointF, QRectF, Qt, QUrl
+from PyQt6.QtGui import QDropEvent
+from PyQt6.QtWidgets import QFileDialog, QTextBrowser
+from pytestqt.qtbot import QtBot
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.compare.differences import GAME_SETTINGS, LAYER_SETTINGS, differences
@@ -32,8 +34,9 @@ from nub_shift.store.atomic import write_text
 from nub_shift.store.journal import Journal
 from nub_shift.store.library import entries
 from nub_shift.store.profile_files import parse_profile, read_profile
-from nub_shift.ui.commands import Station
+from nub_shift.ui.commands import Command, Station
 from nub_shift.ui.library.station import LibraryStation
+from nub_shift.ui.look.theme import DAY, Theme
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
 
@@ -102,9 +105,11 @@ def test_profiles_are_made_copied_renamed_and_found(bench: Bench, library: Libra
     made = bench.document.profile
     assert (made.title, len(made.moves), made.layers[0].slots) == ("Other keeper", 24, {})
     bench.window.show_station(Station.LIBRARY)
-    library.name.setText("Blank")
     press(library, "new")
-    assert bench.document.path.name == "blank.toml"
+    assert library.name.selectedText() == "New profile 1" and bench.document.profile.title == "New profile 1"
+    QTest.keyClicks(library.name, "Blank")
+    QTest.keyClick(library.name, Qt.Key.Key_Return)
+    assert bench.document.profile.title == "Blank" and bench.window.map.isVisible()
     bench.window.show_station(Station.LIBRARY)
     assert titles(library) == {"Saltglass Keeper", "Tidefold", "Night fold", "Other keeper", "Blank"}
     QTest.keyClicks(library.search, "fold")
@@ -130,34 +135,66 @@ def test_what_is_binned_comes_back_and_the_open_one_stays(bench: Bench, library:
     assert path.exists() and Document(path, read_profile(path)).undo() == "South"
 
 
+def test_moves_to_the_bin_and_back_can_be_undone(bench: Bench, library: LibraryStation) -> None:
+    path = bench.document.path.with_name("tidefold.toml")
+    choose(library, "Tidefold")
+    press(library, "bin")
+    bench.window.actions_of[Command.UNDO].trigger()
+    assert path.exists() and "Undone: Tidefold moved to bin" in bench.window._message.accessibleName()
+    bench.window.actions_of[Command.REDO].trigger()
+    assert not path.exists()
+    choose(library, "Tidefold")
+    press(library, "bin")
+    assert path.exists()
+    bench.window.actions_of[Command.UNDO].trigger()
+    assert not path.exists()
+
+
+def test_examples_are_copied_and_stay_as_they_are(qtbot: QtBot, tmp_path: Path) -> None:
+    path = tmp_path / "game.toml"
+    write_text(path, demo_profile_text())
+    document = Document(path, read_profile(path))
+    library = LibraryStation(Theme(DAY), document, [demo_profile_text(game) for game in ("saltglass", "tidefold")])
+    qtbot.addWidget(library)
+    library.refresh()
+    assert titles(library) == {"Saltglass Keeper", "Tidefold"}
+    choose(library, "Tidefold")
+    assert not library.buttons["bin"].isEnabled() and not library.buttons["rename"].isEnabled()
+    press(library, "copy")
+    assert document.profile.title == "Tidefold copy" and document.path.parent == tmp_path
+
+
 def test_a_profile_from_elsewhere_is_shown_before_it_is_taken_in(
     bench: Bench, library: LibraryStation, tmp_path: Path
 ) -> None:
     outside = tmp_path / "elsewhere" / "friend.toml"
     shown = "# by hand\n" + demo_profile_text("tidefold").replace('title = "Tidefold"', 'title = "From a friend"')
     write_text(outside, shown)
-    library.path.setText(str(outside))
-    QTest.keyClick(library.path, Qt.Key.Key_Return)
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(outside))])
+    buttons, keys = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    library.dropEvent(QDropEvent(QPointF(50, 50), Qt.DropAction.CopyAction, data, buttons, keys))
     assert "From a friend" in words(library)
     assert bench.document.profile.title == "Saltglass Keeper"
-    said: list[str] = []
-    library.said.connect(said.append)
-    press(library, "export")
-    assert "is there already" in said[-1]
     write_text(outside, demo_profile_text("dustwake"))
-    press(library, "take")
+    QTest.mouseClick(library.outside.add, Qt.MouseButton.LeftButton)
     assert bench.document.profile.title == "From a friend"
     assert bench.document.path.read_text() == shown  # whatever the file says by now
     assert bench.document.path.parent != outside.parent
     bench.window.show_station(Station.LIBRARY)
-    library.path.setText(str(outside.with_name("mine.toml")))
+    assert library.outside.isHidden()
     press(library, "export")
-    assert read_profile(outside.with_name("mine.toml")) == bench.document.profile
+    (dialog,) = library.findChildren(QFileDialog)
+    assert dialog.selectedFiles()[0].endswith("From a friend.nubshift")
+    dialog.fileSelected.emit(str(outside.with_name("mine.nubshift")))
+    dialog.close()
+    assert read_profile(outside.with_name("mine.nubshift")) == bench.document.profile
     write_text(outside, "title = 3")
-    library.path.setText(str(outside))
-    QTest.keyClick(library.path, Qt.Key.Key_Return)
+    library.show_file(outside)
     assert "It cannot be read" in words(library) and "title: 3 does not fit" in words(library)
-    assert not library.buttons["take"].isEnabled()
+    assert not library.outside.add.isEnabled()
+    QTest.mouseClick(library.outside.close_button, Qt.MouseButton.LeftButton)
+    assert library.outside.isHidden()
 
 
 def test_earlier_states_are_named_compared_and_gone_back_to(bench: Bench, library: LibraryStation) -> None:
@@ -168,7 +205,7 @@ def test_earlier_states_are_named_compared_and_gone_back_to(bench: Bench, librar
     bench.window.show_station(Station.MAP)
     bench.window.show_station(Station.LIBRARY)
     assert [library.past.item(row).text().split("\n")[0] for row in range(2)] == [  # type: ignore[union-attr]
-        "Before: South: empty",
+        "South: empty",
         "★ Evening",
     ]
     library.compare.click()

@@ -4,9 +4,13 @@ from __future__ import annotations
 
 from nub_shift.editing.words.labels import action_label, count_words, slot_words
 from nub_shift.editing.words.reach import plainly, reach, warnings
+from nub_shift.editing.words.slot_views import input_caps
 from nub_shift.keyboard.layout import Layout
+from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import slot_label
+from nub_shift.model.effects import DoMove
 from nub_shift.model.profile import Profile
+from nub_shift.model.walk import sent_input
 
 LOOK_FIRST = "Look at this first"
 
@@ -17,7 +21,10 @@ def summary(profile: Profile, layout: Layout) -> list[tuple[str, list[str]]]:
     if worrying := warnings(profile, layout):
         found.insert(0, (LOOK_FIRST, worrying))
     for layer in profile.layers:
-        lines = [f"{slot_label(slot)}: {slot_words(profile, slot, what, layout)}" for slot, what in layer.slots.items()]
+        lines = [
+            f"{slot_label(slot)}: {slot_words(profile, slot, what, layout)}{_keys(profile, what, layout)}"
+            for slot, what in layer.slots.items()
+        ]
         for pair in layer.together:
             first, *others = (slot_label(slot) for slot in pair.slots)
             pressed = " and ".join([first, *(other.lower() for other in others)])
@@ -43,3 +50,13 @@ def _size(profile: Profile) -> str:
     slots = sum(len(layer.slots) for layer in profile.layers)
     moves = count_words(len(profile.moves), "move", "moves")
     return f"{moves}, {count_words(len(profile.layers), 'layer', 'layers')}, {count_words(slots, 'slot', 'slots')}"
+
+
+def _keys(profile: Profile, assignment: Assignment, layout: Layout) -> str:
+    """The keys of the moves that an assignment names, behind them."""
+    found = []
+    for action in assignment.reactions.values():
+        keys, click = sent_input(profile, action)
+        if isinstance(action.effect, DoMove) and (keys or click is not None):
+            found.append(" + ".join(input_caps(keys, click.direction if click is not None else None, layout)))
+    return f" ({'; '.join(found)})" if found else ""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from datetime import datetime
+from itertools import groupby
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
@@ -56,7 +57,10 @@ class ProfileRows(_Rows):
         for entry in found:
             day = _moment(entry.used)
             open_now = ", open now" if entry.path == open_path else ""
-            where = "in the bin" if entry.binned else f"used {day:%d %B %Y, %H:%M}{open_now}"
+            if entry.example:
+                where = "an example: make a copy to change it"
+            else:
+                where = "in the bin" if entry.binned else f"used {day:%d %B %Y, %H:%M}{open_now}"
             item = QListWidgetItem(f"{entry.title}\n{where}")
             item.setData(_DATA, entry)
             item.setData(COLOUR, entry.colour)
@@ -66,7 +70,10 @@ class ProfileRows(_Rows):
 
 
 class EarlierRows(_Rows):
-    """Earlier states of the open profile, the latest first; those that were named have a star."""
+    """What was done to the open profile, the latest first, each for the state before it; restore points have a star.
+
+    Undoing and doing again, in a row, is one row.
+    """
 
     def __init__(self, theme: Theme) -> None:
         super().__init__(theme, "History of the open profile")
@@ -80,12 +87,22 @@ class EarlierRows(_Rows):
     def show_lines(self, lines: list[Line]) -> None:
         """Shows the last of these."""
         self.clear()
-        for line in reversed(lines[-MAX_EARLIER:]):
-            moment = _moment(line.at)
-            what = f"★ {line.label}" if line.did == "point" else f"Before: {line.label}"
-            item = QListWidgetItem(f"{what}\n{moment:%d %B %Y, %H:%M:%S}")
-            item.setData(_DATA, line)
-            self.addItem(item)
+        for moves_about, run in reversed(
+            [(key, list(run)) for key, run in groupby(lines[-MAX_EARLIER:], _moves_about)]
+        ):
+            shown = [("Undo and redo", run[0])] if moves_about else [(_done(line), line) for line in reversed(run)]
+            for what, line in shown:
+                item = QListWidgetItem(f"{what}\n{_moment(line.at):%d %B %Y, %H:%M:%S}")
+                item.setData(_DATA, line)
+                self.addItem(item)
+
+
+def _moves_about(line: Line) -> bool:
+    return line.did in ("undo", "redo")
+
+
+def _done(line: Line) -> str:
+    return f"★ {line.label}" if line.did == "point" else line.label
 
 
 def _moment(seconds: float) -> datetime:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
+from itertools import count
 from pathlib import Path
 
 from msgspec.structs import replace
-from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QShowEvent
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from nub_shift.editing.catalogue import Catalogue, copy_title
 from nub_shift.editing.document import Document
@@ -16,7 +17,9 @@ from nub_shift.model.colours import Colour
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile
 from nub_shift.model.schema_types import MAX_LABEL
+from nub_shift.store.library import EXPORT_SUFFIX, Entry
 from nub_shift.store.profile_files import write_profile
+from nub_shift.ui.library.outside import OutsideBar
 from nub_shift.ui.library.profile_view import ProfileView
 from nub_shift.ui.library.rows import EarlierRows, ProfileRows
 from nub_shift.ui.look.theme import Theme
@@ -26,12 +29,16 @@ from nub_shift.ui.widgets.notes import Notes
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
+_FILES = f"Profiles (*{EXPORT_SUFFIX} *.toml);;All files (*)"
+
 
 class LibraryStation(QWidget):
     """Profiles of the folder in which the open one is kept.
 
     Attributes:
-        search, list, name, colours, path: where one is looked for, chosen, named, and taken in from a file.
+        search, list, name, colours: where one is looked for, chosen and named.
+        outside: stands above a profile from elsewhere, with what can be done with it.
+        catalogue: the files.
         notes: what is to be remembered of the chosen one.
         view: what the chosen one does, or what differs.
         past: earlier states of the open profile.
@@ -41,16 +48,23 @@ class LibraryStation(QWidget):
     Signals:
         opened(): another profile is open now.
         said(str): a line for the person.
+        binned(): a profile was moved to the bin, or out of it.
     """
 
     opened = pyqtSignal()
     said = pyqtSignal(str)
+    binned = pyqtSignal()
 
-    def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, theme: Theme, document: Document, examples: Iterable[str] = (), parent: QWidget | None = None
+    ) -> None:
+        """`examples` are the texts of profiles that come with the program."""
         super().__init__(parent)
         self.theme = theme
         self._document = document
-        self._catalogue = Catalogue(document)
+        self.catalogue = Catalogue(document, examples)
+        self._is_new = False  # the open profile was just made and is to be named
+        self.setAcceptDrops(True)
         self._outside: tuple[str, Profile] | None = None  # a profile from elsewhere, as its file was and as it is shown
         self._open_path = document.path
         self.search = QLineEdit()
@@ -69,10 +83,10 @@ class LibraryStation(QWidget):
         self.notes.written.connect(lambda text: self._change("Notes", notes=text))
         self.colours = ColourDots(theme)
         self.colours.picked.connect(lambda colour: self._change("Colour", colour=Colour(colour) if colour else None))
-        self.path = QLineEdit()
-        self.path.setPlaceholderText("A profile file: Enter shows what it does before you add it")
-        self.path.setAccessibleName("A profile file from elsewhere")
-        self.path.returnPressed.connect(self._on_path)
+        self.name.returnPressed.connect(self._on_rename)
+        self.outside = OutsideBar(theme)
+        self.outside.added.connect(self._on_take)
+        self.outside.closed.connect(self._show_entry)
         self.view = ProfileView(theme, document)
         self.buttons = self._make_buttons()
         self.buttons["all"].hide()
@@ -92,8 +106,8 @@ class LibraryStation(QWidget):
             "open": ("Open", "Enter", self._on_open),
             "copy": ("Copy", "Make a copy of the chosen profile", self._on_copy),
             "bin": ("Move to bin", "It can be restored", self._on_bin),
-            "rename": ("Rename", "Give the chosen profile the title above", self._on_rename),
-            "new": ("New", "Make an empty profile with the title above", self._on_new),
+            "rename": ("Rename", "Give the chosen profile this title (Enter)", self._on_rename),
+            "new": ("New", "Make an empty profile, and type its title", self._on_new),
             "moves": (
                 "New with its moves",
                 "Make a profile for the same game with nothing assigned yet",
@@ -109,8 +123,8 @@ class LibraryStation(QWidget):
                 "The open profile becomes what it was then. Undo takes that back",
                 self._on_back,
             ),
-            "export": ("Export", "Write the chosen profile to the file named here", self._on_export),
-            "take": ("Add to library", "Keep the profile that is shown", self._on_take),
+            "import": ("Import …", "Look at a profile file; you can also drop one here", self._on_import),
+            "export": ("Export …", "Write the chosen profile to a file, to give it to somebody", self._on_export),
             "all": ("Copy all over", "Make the open profile like this one, except its title", self.view.take_all),
         }
         buttons = {key: TextButton(self.theme, text, tip) for key, (text, tip, _) in actions.items()}
@@ -143,13 +157,9 @@ class LibraryStation(QWidget):
             done.tail.addWidget(button)
         done.tail.addStretch(0)
         right.addWidget(done)
+        right.addWidget(self.outside)
         right.addWidget(self.view, 1)
-        right.addWidget(self._heading("A file from elsewhere, or for somebody else"))
-        row = QHBoxLayout()
-        row.addWidget(self.path, 1)
-        for key in ("take", "export"):
-            row.addWidget(self.buttons[key])
-        right.addLayout(row)
+        right.addLayout(self._row("import", "export"))
         return right
 
     def _heading(self, text: str) -> QLabel:
@@ -175,37 +185,42 @@ class LibraryStation(QWidget):
         same = chosen is not None and self._open_path == self._document.path
         keep = chosen.path if chosen is not None and same else self._document.path
         self._open_path = self._document.path
-        self.list.show_entries(self._catalogue.entries(self.search.text()), self._document.path, keep)
+        self.list.show_entries(self.catalogue.entries(self.search.text()), self._document.path, keep)
         self.past.show_lines(self._document.journal.lines)
         self._show_entry()
 
     def _show_entry(self) -> None:
         entry = self.list.chosen
-        self._outside = None
-        for key in ("take", "back"):
-            self.buttons[key].setEnabled(False)
-        self._show_own(entry is not None)
+        self._show_inside()
+        self.buttons["back"].setEnabled(False)
+        self._show_chosen(entry)
         if entry is not None:
             self.past.choose_none()
-        for key in ("open", "moves", "copy", "rename", "bin"):
-            self.buttons[key].setEnabled(entry is not None)
         if entry is None:
             self.view.show_nothing()
             return
         self.name.setText(entry.title)
         self.buttons["bin"].setText("Restore" if entry.binned else "Move to bin")
         self.buttons["bin"].updateGeometry()
-        self._read(entry.path)
+        self._read(entry)
 
-    def _show_own(self, own: bool) -> None:
-        """Whether what is shown is a profile of the library, which can be given a colour, notes and a title."""
-        for widget in (self.colours, self.notes, self.buttons["rename"]):
+    def _show_inside(self) -> None:
+        """What is shown is of the library."""
+        self._outside = None
+        self.outside.hide()
+
+    def _show_chosen(self, entry: Entry | None) -> None:
+        """What can be done with the chosen profile; an example cannot be given a colour, notes or a title."""
+        own = entry is not None and not entry.example
+        for widget in (self.colours, self.notes, self.buttons["rename"], self.buttons["bin"]):
             widget.setEnabled(own)
+        for key in ("open", "moves", "copy", "export"):
+            self.buttons[key].setEnabled(entry is not None)
 
-    def _read(self, path: Path) -> Profile | None:
-        """Shows what a file does, or what is wrong with it."""
+    def _read(self, entry: Entry) -> Profile | None:
+        """Shows what a profile does, or what is wrong with its file."""
         try:
-            profile = self._catalogue.read(path)
+            profile = self.catalogue.read(entry)
         except ProfileError as error:
             self.view.show_problems(error.problems)
             return None
@@ -225,7 +240,7 @@ class LibraryStation(QWidget):
         """The open profile as it was at the chosen earlier state."""
         line = self.past.chosen
         try:
-            return self._catalogue.earlier(line) if line is not None else None
+            return self.catalogue.earlier(line) if line is not None else None
         except ProfileError:
             return None
 
@@ -233,8 +248,9 @@ class LibraryStation(QWidget):
         profile = self._past_profile()
         self.buttons["back"].setEnabled(profile is not None)
         if profile is not None:
+            self._show_inside()
             self.list.choose_none()
-            self._show_own(False)
+            self._show_chosen(None)
             self._show_profile(profile)
 
     def _on_point(self) -> None:
@@ -251,19 +267,19 @@ class LibraryStation(QWidget):
 
     def _chosen_profile(self) -> Profile | None:
         entry = self.list.chosen
-        return self._read(entry.path) if entry is not None else None
+        return self._read(entry) if entry is not None else None
 
     def _title(self) -> str:
         return self.name.text().strip()[:MAX_LABEL]
 
     def _on_open(self) -> None:
         entry, profile = self.list.chosen, self._chosen_profile()
-        if entry is not None and profile is not None and self._try(lambda: self._catalogue.open(entry, profile)):
+        if entry is not None and profile is not None and self._try(lambda: self.catalogue.open(entry, profile)):
             self.opened.emit()
 
     def _make(self, profile: Profile) -> None:
         """Keeps a profile as a new file, and opens it."""
-        if self._try(lambda: self._catalogue.make(profile)):
+        if self._try(lambda: self.catalogue.make(profile)):
             self.opened.emit()
 
     def _on_moves(self) -> None:
@@ -278,35 +294,57 @@ class LibraryStation(QWidget):
             self._make(replace(profile, title=copy_title(self._title(), profile.title)))
 
     def _on_rename(self) -> None:
-        title = self._title()
-        if title:
+        title, was_new = self._title(), self._is_new
+        self._is_new = False
+        if title and self.buttons["rename"].isEnabled():
             self._change(f"Title {title}", title=title)
+            if was_new:
+                self.opened.emit()
 
     def _change(self, what: str, **values: object) -> None:
         """Changes what the chosen profile is known by."""
         entry, profile = self.list.chosen, self._chosen_profile()
         if entry is not None and profile is not None:
-            self._try(lambda: self._catalogue.change(entry, profile, what, **values))
+            self._try(lambda: self.catalogue.change(entry, profile, what, **values))
             self.refresh()
 
     def _on_new(self) -> None:
-        self._make(Profile(schema=SCHEMA_VERSION, title=self._title() or "New profile"))
+        """Makes a profile; the next thing that is typed is its title."""
+        taken = {entry.title for entry in self.catalogue.entries()}
+        title = next(name for number in count(1) if (name := f"New profile {number}") not in taken)
+        if self._try(lambda: self.catalogue.make(Profile(schema=SCHEMA_VERSION, title=title))):
+            self.refresh()
+            self._is_new = True
+            self.name.setFocus(Qt.FocusReason.OtherFocusReason)
+            self.name.selectAll()
 
     def _on_bin(self) -> None:
         entry = self.list.chosen
         if entry is None:
             return
-        if self._catalogue.is_open(entry):
+        if self.catalogue.is_open(entry):
             self.said.emit("The open profile stays: open another one first")
             return
-        self._try(lambda: self._catalogue.throw_or_fetch(entry))
+        self._try(lambda: self.catalogue.throw_or_fetch(entry))
         self.refresh()
+        self.binned.emit()
 
-    def _on_path(self) -> None:
-        """Shows what a file from elsewhere would do, before it is taken in."""
-        self._show_own(False)
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event is not None and _dropped(event) is not None:
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        path = _dropped(event) if event is not None else None
+        if event is not None and path is not None:
+            event.acceptProposedAction()
+            self.show_file(path)
+
+    def show_file(self, path: Path) -> None:
+        """Shows what a file from elsewhere would do, before it is added."""
+        self.list.choose_none()
+        self._show_chosen(None)
         try:
-            text, profile = self._catalogue.read_outside(Path(self.path.text().strip()).expanduser())
+            text, profile = self.catalogue.read_outside(path)
         except ProfileError as error:
             self._outside = None
             self.view.show_problems(error.problems)
@@ -314,17 +352,31 @@ class LibraryStation(QWidget):
             self._outside = text, profile
             self._show_profile(profile)
             self.name.setText(profile.title)
-        self.buttons["take"].setEnabled(self._outside is not None)
+        self.outside.show_file(path.name, str(path), self._outside is not None)
+        self.outside.add.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _on_import(self) -> None:
+        dialog = QFileDialog(self, "Import a profile", "", _FILES)
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.setFileMode(QFileDialog.FileMode.ExistingFile)
+        dialog.fileSelected.connect(lambda name: self.show_file(Path(name)))
+        dialog.open()
 
     def _on_export(self) -> None:
-        profile, typed = self._chosen_profile(), self.path.text().strip()
-        if profile is None or not typed:
-            self.said.emit("Choose a profile, and name the file to write below")
+        profile = self._chosen_profile()
+        if profile is None:
             return
-        path = Path(typed).expanduser()
-        if path.exists():
-            self.said.emit(f"{path} is there already; name another file")
-        elif self._try(lambda: write_profile(path, profile)):
+        dialog = QFileDialog(self, f"Export {profile.title}", "", _FILES)
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
+        dialog.setDefaultSuffix(EXPORT_SUFFIX)
+        dialog.selectFile(f"{profile.title.replace('/', '-')}{EXPORT_SUFFIX}")
+        dialog.fileSelected.connect(lambda name: self.export(Path(name), profile))
+        dialog.open()
+
+    def export(self, path: Path, profile: Profile) -> None:
+        """Writes a profile to a file that the person has named; the dialog has asked before it is written over."""
+        if self._try(lambda: write_profile(path, profile)):
             self.said.emit(f"Written: {path}")
 
     def _on_take(self) -> None:
@@ -332,7 +384,7 @@ class LibraryStation(QWidget):
         if self._outside is not None:
             text, profile = self._outside
             title = self._title() or profile.title
-            if self._try(lambda: self._catalogue.take_in(text, profile, title)):
+            if self._try(lambda: self.catalogue.take_in(text, profile, title)):
                 self.opened.emit()
 
     def _try(self, act: Callable[[], None]) -> bool:
@@ -340,7 +392,14 @@ class LibraryStation(QWidget):
         try:
             act()
         except OSError as error:
-            where = error.filename or self._catalogue.folder
+            where = error.filename or self.catalogue.folder
             self.said.emit(f"{where}: {(error.strerror or str(error)).lower()}")
             return False
         return True
+
+
+def _dropped(event: QDropEvent) -> Path | None:
+    """The file that is dropped, if it is one."""
+    data = event.mimeData()
+    urls = data.urls() if data is not None else []
+    return Path(urls[0].toLocalFile()) if urls and urls[0].isLocalFile() else None

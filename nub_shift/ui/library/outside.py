@@ -1,0 +1,47 @@
+"""What stands above a profile from elsewhere while it is looked at: where it is from, and what can be done with it."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
+
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+
+
+class OutsideBar(QWidget):
+    """Says which file is shown.
+
+    Attributes:
+        add, close_button: they are its own.
+
+    Signals:
+        added(): it is to be kept in the library.
+        closed(): it is not.
+    """
+
+    added = pyqtSignal()
+    closed = pyqtSignal()
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._words = PlainLabel()
+        self._words.setFont(theme.font(1.05, bold=True))
+        self.add = TextButton(theme, "Add to library", "Keep the profile that is shown below")
+        self.add.clicked.connect(self.added)
+        self.close_button = TextButton(theme, "Close", "Leave it where it is")
+        self.close_button.clicked.connect(self.closed)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(self._words, 1)
+        row.addWidget(self.add)
+        row.addWidget(self.close_button)
+        self.hide()
+
+    def show_file(self, name: str, path: str, can_be_read: bool) -> None:
+        """Shows what is below."""
+        self._words.setText(f"Not in your library yet: {name}")
+        set_tip(self._words, path)
+        self.add.setEnabled(can_be_read)
+        self.show()
