@@ -18,10 +18,14 @@ from nub_shift.ui.window import Window
 
 
 class _Witness(QObject):
-    """Sees the tape being painted, and packets from the runner. Asked by a line, it says how many, and begins anew."""
+    """Sees the tape being painted, and packets from the runner. Asked by a line, it says how many, and begins anew.
 
-    def __init__(self) -> None:
+    A line that says so minimises the window.
+    """
+
+    def __init__(self, window: Window) -> None:
         super().__init__()
+        self.window = window
         self._painted = False
         self._frames = self._packets = 0
 
@@ -39,7 +43,10 @@ class _Witness(QObject):
 
     def tell(self) -> None:
         """Somebody asks."""
-        if sys.stdin.readline():
+        asked = sys.stdin.readline()
+        if asked.startswith("minimise"):
+            self.window.showMinimized()
+        if asked:
             print(self._frames, self._packets, flush=True)
             self._frames = self._packets = 0
 
@@ -53,7 +60,7 @@ def main() -> None:
     link = RunnerLink(profile, "simulated:tern", "print")
     window = Window(theme, Document(profile, read_profile(profile)), link)
     window.resize(1280, 800)
-    witness = _Witness()
+    witness = _Witness(window)
     window.tape.installEventFilter(witness)
     link.telemetry.connect(witness.note_packet)
     asked = QSocketNotifier(voidptr(sys.stdin.fileno()), QSocketNotifier.Type.Read, window)

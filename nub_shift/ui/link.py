@@ -26,6 +26,8 @@ MAX_RESTARTS = 3
 UP_MS = 30_000
 # A runner that says nothing for this long, though it was asked, does not answer.
 SILENT_MS = 1_000
+# While nobody sees the window it is asked less often.
+UNSEEN_MS = 10_000
 END_MS = 2_000
 # How often it is tried whether the runner listens yet; it is there after a few tenths of a second.
 CONNECT_MS = 15
@@ -58,6 +60,7 @@ class RunnerLink(QObject):
         self._asked = self._silent = False
         self._toml: str | None = None  # what it plays, if that is not what it was started with
         self._watching = (False, "")
+        self._seen = True
         self._ready = False
         self._up = QTimer(self)
         self._up.setSingleShot(True)
@@ -109,7 +112,14 @@ class RunnerLink(QObject):
     def watch_pads(self, on: bool, frames: str = "") -> None:
         """Begins or ends to look at all pads; `frames` is the one to be told whole. It is kept up over a restart."""
         self._watching = (on, frames)
-        self.ask(WatchPads(hz=self._hz if on else 0, frames=frames))
+        self.ask(WatchPads(hz=self._hz if on and self._seen else 0, frames=frames))
+
+    def set_seen(self, seen: bool) -> None:
+        """Whether anybody sees what the runner tells; if not it is asked to tell nothing. Kept up over a restart."""
+        self._seen = seen
+        self._pulse.setInterval(SILENT_MS if seen else UNSEEN_MS)
+        self.ask(Subscribe(self._hz if seen else 0))
+        self.watch_pads(*self._watching)
 
     def end(self) -> None:
         """Ends the runner and waits for that; it releases everything by itself."""
@@ -176,7 +186,7 @@ class RunnerLink(QObject):
         self._pulse.start()
         if self._toml is not None:
             self.ask(LoadProfile(self._toml))
-        self.ask(Subscribe(self._hz))
+        self.ask(Subscribe(self._hz if self._seen else 0))
         if self._watching[0]:
             self.watch_pads(*self._watching)
         if self._live:  # it was when the one before it died

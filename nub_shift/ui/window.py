@@ -34,6 +34,7 @@ from nub_shift.ui.map.layer_tools import LayerTools
 from nub_shift.ui.map.station import MapStation
 from nub_shift.ui.pads.station import PadsStation
 from nub_shift.ui.practice.station import TryStation
+from nub_shift.ui.seen import Seen
 from nub_shift.ui.widgets.buttons import StationTab, TextButton
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
@@ -121,6 +122,8 @@ class Window(QWidget):
         link.state_changed.connect(self.live.take_state)
         link.message.connect(self.say)
         self.live.state_changed.connect(self._on_state)
+        self._seen = Seen(self)
+        self._seen.changed.connect(self._on_seen)
         self._show_document()
         self.show_station(Station.MAP)
 
@@ -403,6 +406,12 @@ class Window(QWidget):
         self.tape.printed = seat.pad.printed
         if not seat.pad.name and seat.pad.missing is not None:
             self.say(message_words(seat.pad.missing))
+
+    def _on_seen(self, seen: bool) -> None:
+        """What nobody sees is neither asked for nor drawn."""
+        self._link.set_seen(seen)
+        if not seen:
+            self.tape.rest()
 
     def _on_telemetry(self, packet: Telemetry) -> None:
         self.live.take_telemetry(packet)

@@ -370,3 +370,12 @@ def test_keys_are_named_by_the_layout_that_the_person_changes_to(bench: Bench) -
     bench.document.layout = lambda: compile_layout(Names(layout="de"))
     bench.window.follow_layout()
     assert cell.accessibleName().endswith(": Z")
+
+
+def test_what_nobody_sees_is_not_asked_for(bench: Bench) -> None:
+    asked: list[bool] = []
+    bench.link.set_seen = asked.append  # type: ignore[method-assign]
+    bench.window.showMinimized()
+    bench.qtbot.waitUntil(lambda: asked == [False])
+    bench.window.showNormal()
+    bench.qtbot.waitUntil(lambda: asked == [False, True])

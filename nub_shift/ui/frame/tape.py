@@ -49,6 +49,10 @@ class Tape(QWidget):
         if not self._timer.isActive() and monotonic_us() - self.track.last_us < SPAN_US:
             self._timer.start()
 
+    def rest(self) -> None:
+        """Nobody looks: it stands still until the next packet comes."""
+        self._timer.stop()
+
     def sizeHint(self) -> QSize:
         return QSize(400, self.theme.px(172))
 
