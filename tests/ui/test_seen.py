@@ -38,4 +38,5 @@ def test_a_covered_window_is_not_seen_and_an_uncovered_one_is() -> None:
             above.window.unmap()
             above.display.sync()
             assert next(lines) == "True\n"
+            above.close()
             process.terminate()

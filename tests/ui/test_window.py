@@ -372,9 +372,9 @@ def test_keys_are_named_by_the_layout_that_the_person_changes_to(bench: Bench) -
     assert cell.accessibleName().endswith(": Z")
 
 
-def test_what_nobody_sees_is_not_asked_for(bench: Bench) -> None:
+def test_what_nobody_sees_is_not_asked_for(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
     asked: list[bool] = []
-    bench.link.set_seen = asked.append  # type: ignore[method-assign]
+    monkeypatch.setattr(bench.link, "set_seen", asked.append)
     bench.window.showMinimized()
     bench.qtbot.waitUntil(lambda: asked == [False])
     bench.window.showNormal()
