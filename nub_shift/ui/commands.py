@@ -32,6 +32,7 @@ class Command(Enum):
     TRY = "try"
     LIBRARY = "library"
     FOLLOW = "follow"
+    NEXT_AREA = "next_area"
     QUIT = "quit"
 
 
@@ -60,6 +61,7 @@ TEXTS: dict[Command, CommandText] = {
     Command.FOLLOW: CommandText(
         "Follow presses", "Ctrl+T", "Pressing a control on the pad opens it here", checkable=True
     ),
+    Command.NEXT_AREA: CommandText("Next area", "F6", "From the station to its name, to the head, and round"),
     Command.QUIT: CommandText("Quit", "Ctrl+Q"),
 }
 COMMAND_OF_STATION = {

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from functools import partial
 from pathlib import Path
-from typing import Any, Protocol
+from typing import Any, Protocol, assert_never
 
 from PyQt6.QtCore import QEvent, QFileSystemWatcher, Qt, QTimer
-from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QPainter, QPaintEvent, QResizeEvent
-from PyQt6.QtWidgets import QApplication, QScrollArea, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtGui import QCloseEvent, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtWidgets import QApplication, QMainWindow, QScrollArea, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.editing.card_book import CardBook
 from nub_shift.editing.catalogue import Catalogue
@@ -24,7 +24,9 @@ from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions, tell_action
 from nub_shift.ui.frame.both_changed import BothChanged
 from nub_shift.ui.frame.live import Live
+from nub_shift.ui.frame.messages import Messages
 from nub_shift.ui.frame.signal_bar import SignalBar
+from nub_shift.ui.frame.station_bar import StationBar
 from nub_shift.ui.frame.tape import Tape
 from nub_shift.ui.library.station import LibraryStation
 from nub_shift.ui.link import RunnerLink
@@ -35,8 +37,7 @@ from nub_shift.ui.map.station import MapStation
 from nub_shift.ui.pads.station import PadsStation
 from nub_shift.ui.practice.station import TryStation
 from nub_shift.ui.seen import Seen
-from nub_shift.ui.widgets.buttons import StationTab, TextButton
-from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
 # The window goes onto a screen of this size, however large the font.
@@ -58,7 +59,7 @@ class Undoes(Protocol):
         """Does it again."""
 
 
-class Window(QWidget):
+class Window(QMainWindow):
     """Composes what the person sees around one document and one runner.
 
     Attributes:
@@ -97,14 +98,16 @@ class Window(QWidget):
         self._foot.addWidget(self.tape)
         self._foot.addWidget(self.both_changed)
         self._stations = QStackedWidget()
-        self._tabs: dict[Station, StationTab] = {}
+        self.tabs = StationBar(theme)
         self._unsay = QTimer(self)
         self._unsay.setSingleShot(True)
         self._unsay.setInterval(SAID_MS)
         self._unsay.timeout.connect(lambda: self.say(document.fault))
         self.actions_of = make_actions(self, self._commands())
         self.actions_of[Command.FOLLOW].setChecked(True)
-        column = QVBoxLayout(self)
+        middle = QWidget()
+        self.setCentralWidget(middle)
+        column = QVBoxLayout(middle)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self.bar)
@@ -129,12 +132,10 @@ class Window(QWidget):
 
     def show_station(self, station: Station) -> None:
         """Shows a station."""
-        self._stations.setCurrentIndex(list(self._tabs).index(station))
-        (self.map.moves.list if station is Station.MAP else self._tabs[station]).setFocus(
-            Qt.FocusReason.OtherFocusReason
-        )
-        for other, tab in self._tabs.items():
-            tab.setChecked(other is station)
+        self._stations.setCurrentIndex(list(Station).index(station))
+        self.tabs.setCurrentIndex(list(Station).index(station))
+        if not self.tabs.hasFocus():  # whoever goes on by arrows is left there
+            self._first(station).setFocus(Qt.FocusReason.OtherFocusReason)
         for widget in (self.layers, self.follow):  # they are of the map alone
             widget.setVisible(station is Station.MAP)
         self._show_history()
@@ -143,12 +144,7 @@ class Window(QWidget):
     def say(self, text: str) -> None:
         """Shows a line for the person, for a while; what is wrong with the file stays."""
         self._unsay.start()
-        text = text[:1].upper() + text[1:]
-        set_tip(self._message, text)
-        self._message.setAccessibleName(text)
-        width = self._message.width() - 4
-        fitted = QFontMetricsF(self._message.font()).elidedText(text, Qt.TextElideMode.ElideRight, width)
-        self._message.setText(fitted)
+        self._message.say(text[:1].upper() + text[1:])
 
     def show_again(self, profile: str) -> str:
         """Comes to the front, with the profile of that file if one is named; returns why that fails, or empty."""
@@ -194,8 +190,7 @@ class Window(QWidget):
         # With a large font the stations need the room more than the tape and the head do.
         low = self.height() < self.theme.px(_LOW)
         self.bar.set_low(low)
-        for tab in self._tabs.values():
-            tab.set_low(low)
+        self.tabs.set_low(low)
         self._foot.setMaximumHeight(max(self.theme.px(96), round(self.height() * _TAPE_PART)))
         self._show_foot()
 
@@ -229,19 +224,17 @@ class Window(QWidget):
         }
         for station, page in stations.items():
             action = self.actions_of[COMMAND_OF_STATION[station]]
-            tab = StationTab(theme, action.text())
-            tab.clicked.connect(action.trigger)
-            self._tabs[station] = tab
+            self.tabs.setTabToolTip(self.tabs.addTab(action.text()), action.toolTip())
             scroll = QScrollArea()  # with a large font a station may need more room than there is
             scroll.setWidget(page)
             scroll.setWidgetResizable(True)
             scroll.setFrameShape(QScrollArea.Shape.NoFrame)
             scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             self._stations.addWidget(scroll)
-            row.head.addWidget(tab)
-        self._message = PlainLabel()
-        self._message.setFont(theme.font(0.92))
-        self._message.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.tabs.tabBarClicked.connect(self._on_tab)
+        self.tabs.currentChanged.connect(self._on_tab)
+        row.head.addWidget(self.tabs)
+        self._message = Messages(theme)
         row.head.addWidget(self._message, 1)
         self.follow = self._button_for(Command.FOLLOW)
         self._undo, self._redo = self._button_for(Command.UNDO), self._button_for(Command.REDO)
@@ -260,6 +253,37 @@ class Window(QWidget):
         row.tail.addStretch(0)
         return row
 
+    def _on_tab(self, index: int) -> None:
+        station = list(Station)[index]
+        if index != self._stations.currentIndex():
+            self.show_station(station)
+
+    def _first(self, station: Station) -> QWidget:
+        """What has the focus first in a station."""
+        match station:
+            case Station.PADS:
+                return self.pads.list
+            case Station.MAP:
+                return self.map.moves.list
+            case Station.TRY:
+                return self.tabs  # there is nothing to do in it by keys
+            case Station.LIBRARY:
+                return self.library.list
+            case _:
+                assert_never(station)
+
+    def _next_area(self) -> None:
+        """From the station to its tabs, to the head, and round."""
+        station = list(Station)[self._stations.currentIndex()]
+        areas: list[tuple[QWidget, QWidget]] = [
+            (self._stations, self._first(station)),
+            (self.tabs, self.tabs),
+            (self.bar, self.bar.first),
+        ]
+        focus = QApplication.focusWidget()
+        at = next((at for at, (area, _) in enumerate(areas) if focus is area or area.isAncestorOf(focus)), -1)
+        areas[(at + 1) % len(areas)][1].setFocus(Qt.FocusReason.TabFocusReason)
+
     def _button_for(self, command: Command) -> TextButton:
         action = self.actions_of[command]
         button = TextButton(self.theme, action.text())
@@ -273,6 +297,7 @@ class Window(QWidget):
             Command.LIVE: lambda: self.set_live_wanted(not self.bar.switch.isChecked()),
             Command.FOLLOW: self._on_follow,
             Command.QUIT: self.close,
+            Command.NEXT_AREA: self._next_area,
         }
         does |= {command: partial(self.show_station, station) for station, command in COMMAND_OF_STATION.items()}
         return {command: partial(self._do, do) for command, do in does.items()}
@@ -338,7 +363,7 @@ class Window(QWidget):
     @property
     def _beside(self) -> CardBook | Catalogue | None:
         """What else than the profile is changed in the present station: pads' cards, or files."""
-        match list(self._tabs)[self._stations.currentIndex()]:
+        match list(Station)[self._stations.currentIndex()]:
             case Station.PADS:
                 return self.pads.book
             case Station.LIBRARY:

@@ -140,7 +140,7 @@ def test_moves_to_the_bin_and_back_can_be_undone(bench: Bench, library: LibraryS
     choose(library, "Tidefold")
     press(library, "bin")
     bench.window.actions_of[Command.UNDO].trigger()
-    assert path.exists() and "Undone: Tidefold moved to bin" in bench.window._message.accessibleName()
+    assert path.exists() and "Undone: Tidefold moved to bin" in bench.window._message.currentMessage()
     bench.window.actions_of[Command.REDO].trigger()
     assert not path.exists()
     choose(library, "Tidefold")

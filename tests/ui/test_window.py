@@ -345,7 +345,7 @@ def test_undo_takes_back_what_was_done_last_in_the_station_where_one_is_and_name
     QTest.keyClick(bench.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert bench.document.text == before and find_cards([card.identity]) == [card]
     bench.window._unsay.timeout.emit()
-    assert bench.window._message.text() == ""  # what was said does not stay for ever
+    assert bench.window._message.currentMessage() == ""  # what was said does not stay for ever
 
 
 def test_what_one_menu_changes_does_not_undo_what_it_changed_before(bench: Bench) -> None:

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QRadioButton, QSizePolicy, QWidget
 
 from nub_shift.editing.words.slot_views import LayerMark
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.widgets.buttons import Pressable, draw_focus
+from nub_shift.ui.widgets.buttons import draw_focus
 from nub_shift.ui.widgets.plain import set_tip
 
 
@@ -31,7 +31,7 @@ class LayerName(QWidget):
         paint_layer(painter, self.theme, QRectF(self.rect()), self._mark, self._label, False)
 
 
-class LayerChip(Pressable):
+class LayerChip(QRadioButton):
     """A layer in the signal bar. Checked: the stations show it. Filled: it is on."""
 
     def __init__(self, theme: Theme, mark: LayerMark, layer_id: str, label: str, parent: QWidget | None = None) -> None:
@@ -41,17 +41,26 @@ class LayerChip(Pressable):
         self.on = layer_id == BASE_LAYER
         self.mark = mark
         self.setText(label)
-        self.setCheckable(True)
-        self.setAccessibleName(f"Show layer {label}")
+        self.setAccessibleName(f"Layer {label}")
         set_tip(self, f"Show layer {label}. Its mark is filled while the layer is on.")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.click()
+            return
+        super().keyPressEvent(event)
+
+    def hitButton(self, pos: QPoint) -> bool:
+        return self.rect().contains(pos)
+
     def set_on(self, on: bool) -> None:
         """Whether the layer is on now."""
         if on is not self.on:
             self.on = on
+            self.setAccessibleDescription("On" if on else "")
             self.update()
 
     def sizeHint(self) -> QSize:

@@ -7,7 +7,7 @@ from dataclasses import replace
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QMenu, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QGridLayout, QMenu, QWidget
 
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits.slots import action_of, time_ms
@@ -27,7 +27,7 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.amounts import Amounts
 from nub_shift.ui.map.editor.what_menu import Place, Wanted, WhatMenu, possible_manners
 from nub_shift.ui.map.editor.written_line import WrittenLine
-from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.menus import add_entry
 from nub_shift.ui.widgets.plain import FittedLabel, PlainLabel, set_tip
@@ -92,10 +92,10 @@ class ActionBar(QWidget):
             *(self.part_wanted.emit, self.example_wanted.emit, self.besides_wanted.emit),
             *(self.amounts_picked.emit, self.edited.emit),
         )
-        self.reactions = {one: TextButton(theme, REACTION_WORDS[one], REACTION_HELP[one]) for one in _USUAL_REACTIONS}
-        self.manners = {one: TextButton(theme, MANNER_WORDS[one]) for one in _USUAL_MANNERS}
-        self.other_reactions = TextButton(theme, _OTHER, "Double tap, or when you let go")
-        self.other_manners = TextButton(theme, _OTHER, "Once, pulse, and more")
+        self.reactions = {one: Choice(theme, REACTION_WORDS[one], REACTION_HELP[one]) for one in _USUAL_REACTIONS}
+        self.manners = {one: Choice(theme, MANNER_WORDS[one]) for one in _USUAL_MANNERS}
+        self.other_reactions = Choice(theme, _OTHER, "Double tap, or when you let go")
+        self.other_manners = Choice(theme, _OTHER, "Once, pulse, and more")
         self.layer = TextButton(theme, "Layer …", "Brings on a layer")
         self.other = TextButton(theme, _OTHER, "Wheel, steps, sequences, gyro and more")
         self.whole = TextButton(theme, "The whole …", "What all of it does at once")
@@ -137,15 +137,19 @@ class ActionBar(QWidget):
         self.widest = self.sizeHint().width()
 
     def _connect(self) -> None:
+        self._groups = [QButtonGroup(self), QButtonGroup(self)]
+        for group, buttons in zip(
+            self._groups,
+            ([*self.reactions.values(), self.other_reactions], [*self.manners.values(), self.other_manners]),
+            strict=True,
+        ):
+            for button in buttons:
+                group.addButton(button)
         for reaction, button in self.reactions.items():
-            button.setCheckable(True)
             button.clicked.connect(partial(self._on_reaction, reaction))
         for manner, button in self.manners.items():
-            button.setCheckable(True)
             button.clicked.connect(partial(self._on_manner, manner))
-        self.other_reactions.setCheckable(True)
         self.other_reactions.clicked.connect(self._offer_reactions)
-        self.other_manners.setCheckable(True)
         self.other_manners.clicked.connect(self._offer_manners)
         self.layer.clicked.connect(partial(self._offer, self.layer, Menu.LAYER))
         self.whole.clicked.connect(partial(self._offer, self.whole, Menu.WHOLE))
@@ -192,15 +196,14 @@ class ActionBar(QWidget):
             given = action_of(place.assignment, reaction) is not None and reaction is not Reaction.PRESS
             return _marked(reaction, given)
 
+        _check(self._groups[0], self.reactions.get(self.reaction, self.other_reactions))
         for reaction, button in self.reactions.items():
-            button.setChecked(reaction is self.reaction)
             _set_text(button, text(reaction))
             button.setVisible(not place.whole)
         rare = self.reaction if self.reaction not in self.reactions else None
         used = [other for other in Reaction if other not in self.reactions and action_of(place.assignment, other)]
         shown = rare or next(iter(used), None)
         _set_text(self.other_reactions, text(shown) if shown is not None else _OTHER)
-        self.other_reactions.setChecked(rare is not None)
         self.other_reactions.setVisible(not place.whole)
         self._acts.setVisible(place.whole)
         self._how.setText("" if place.whole else "How")  # it stays, or its row would be lower
@@ -216,13 +219,12 @@ class ActionBar(QWidget):
         now = found.manner if found is not None else None
         possible = possible_manners(found)
         for manner, button in self.manners.items():
-            button.setChecked(manner is now)
             button.setEnabled(manner in possible)
             set_tip(button, _manner_tip(manner, possible))
             button.setVisible(not place.whole)
         rare = now if now not in self.manners else None
         _set_text(self.other_manners, MANNER_WORDS[rare] if rare is not None else _OTHER)
-        self.other_manners.setChecked(rare is not None)
+        _check(self._groups[1], self.manners.get(now, self.other_manners) if now is not None else None)
         self.other_manners.setEnabled(bool(possible))
         self.other_manners.setVisible(not place.whole)
         show_number(self.rate, round(found.rate_hz) if found is not None else 10)
@@ -255,7 +257,7 @@ class ActionBar(QWidget):
         menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
     def _offer_reactions(self) -> None:
-        self.other_reactions.setChecked(self.reaction not in self.reactions)
+        _check(self._groups[0], self.reactions.get(self.reaction, self.other_reactions))
         menu = self._menu()
         for reaction in Reaction:
             if reaction not in self.reactions:
@@ -266,7 +268,7 @@ class ActionBar(QWidget):
     def _offer_manners(self) -> None:
         found = action_of(self._place.assignment, self.reaction) if self._place is not None else None
         possible = possible_manners(found)
-        self.other_manners.setChecked(found is not None and found.manner not in self.manners)
+        _check(self._groups[1], self.manners.get(found.manner, self.other_manners) if found is not None else None)
         menu = self._menu()
         for manner, word in MANNER_WORDS.items():
             if manner not in self.manners:
@@ -310,7 +312,18 @@ def _manner_tip(manner: Manner, possible: frozenset[Manner]) -> str:
     return "Not for what this does" if possible else "First say what it does"
 
 
-def _set_text(button: TextButton, text: str) -> None:
+def _check(group: QButtonGroup, chosen: Choice | None) -> None:
+    """Shows which of them is so, or that none is."""
+    if chosen is not None:
+        chosen.setChecked(True)
+        return
+    group.setExclusive(False)
+    for button in group.buttons():
+        button.setChecked(False)
+    group.setExclusive(True)
+
+
+def _set_text(button: QAbstractButton, text: str) -> None:
     if text != button.text():
         button.setText(text)
         button.setAccessibleName(text)

@@ -1,0 +1,35 @@
+"""The line in which the person is told things. Assistive tools read what comes there by themselves."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QSizePolicy, QStatusBar, QWidget
+
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.plain import set_tip
+
+
+class Messages(QStatusBar):
+    """What does not fit is cut short, and its tip says all of it."""
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.setSizeGripEnabled(False)
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+
+    def say(self, text: str) -> None:
+        """Shows another line, or none."""
+        set_tip(self, text)
+        self.showMessage(text)
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setFont(self.theme.font(0.92))
+        painter.setPen(self.theme.colour("ink"))
+        room = self.rect().adjusted(4, 0, -4, 0)
+        elided = QFontMetricsF(painter.font()).elidedText(
+            self.currentMessage(), Qt.TextElideMode.ElideRight, room.width()
+        )
+        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, elided)
