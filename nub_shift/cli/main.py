@@ -124,6 +124,25 @@ def window(profile: Path | None, pad: str, output: str, seconds: float | None, l
 
 
 @main.command()
+@click.argument("state", type=click.Choice(["on", "off", "status"]), default="status")
+def desktop(state: str) -> None:
+    """Put the program into the desktop's menu (on), take it out (off), or say whether it is there.
+
+    With it, files that end with .nubshift open in the library.
+    """
+    from nub_shift.tasks import desktop_entry
+
+    try:
+        if state == "on":
+            desktop_entry.install(str(Path(sys.argv[0]).absolute()))
+        elif state == "off":
+            desktop_entry.remove()
+    except OSError as error:
+        _fail(f"{error.filename or 'the menu'}: {(error.strerror or str(error)).lower()}")
+    click.echo("in the menu" if desktop_entry.is_installed() else "not in the menu")
+
+
+@main.command()
 @click.argument("profile", type=click.Path(path_type=Path, dir_okay=False))
 @click.option(
     "--pad",

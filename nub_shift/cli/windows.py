@@ -6,6 +6,7 @@ import os
 import shutil
 import sys
 import tempfile
+from functools import partial
 from pathlib import Path
 
 import click
@@ -17,14 +18,15 @@ from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile
 from nub_shift.protocol.window_call import call_window
 from nub_shift.store.atomic import write_text
-from nub_shift.store.library import entries, library_folder
+from nub_shift.store.library import EXPORT_SUFFIX, entries, library_folder
 from nub_shift.store.profile_files import write_profile
 
 
 def open_window(profile: Path | None, pad: str, output: str, seconds: float | None, look: str) -> int:
     """Opens the window; without a profile on the newest one kept, or a first empty one.
 
-    If one is open already, that one comes to the front.
+    A file with the ending of what is exported is shown in the library, to be added. If a window is open already, that
+    one comes to the front.
     """
     if not has_display():
         click.echo("nub-shift: there is no display; use `nub-shift run` to play without a window", err=True)
@@ -39,9 +41,11 @@ def open_window(profile: Path | None, pad: str, output: str, seconds: float | No
         return int(bool(answered.fault))
     from nub_shift.ui.app import run_window
 
-    shown, to = profile or newest_profile(), output or usual_output()
+    given = profile if profile is not None and profile.suffix == EXPORT_SUFFIX else None
+    shown, to = profile if profile is not None and given is None else newest_profile(), output or usual_output()
+    opening = partial(run_window, shown, pad or "evdev", to, seconds, note_fault, look)
     try:
-        return run_window(shown, pad or "evdev", to, seconds, note_fault, look, is_only=True, examples=demo_examples())
+        return opening(is_only=True, examples=demo_examples(), given=given)
     except ProfileError as error:
         click.echo(f"nub-shift: {error}", err=True)
         return 1

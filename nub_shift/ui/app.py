@@ -10,10 +10,11 @@ from pathlib import Path
 from types import TracebackType
 
 from PyQt6.QtCore import QSocketNotifier, QTimer
-from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtGui import QGuiApplication, QIcon
 from PyQt6.QtWidgets import QApplication
 from PyQt6.sip import voidptr
 
+from nub_shift.desktop import APP_ID, icon_path
 from nub_shift.editing.document import Document
 from nub_shift.keyboard.layout_watch import LayoutWatch
 from nub_shift.keyboard.session import SessionLayout
@@ -40,11 +41,13 @@ def run_window(
     look: str = "",
     is_only: bool = False,
     examples: Iterable[str] = (),
+    given: Path | None = None,
 ) -> int:
     """Opens the window on a profile file and runs until it is closed; returns the exit status.
 
     `note_fault` writes a fault of ours down and returns the line to tell the person; the window goes on. `is_only` has
-    a second start of the program show this window. `examples` are texts of profiles that can be copied in the library.
+    a second start of the program show this window. `examples` are texts of profiles that can be copied in the library,
+    and `given` is a file from somebody else that is shown there.
 
     Raises:
         ProfileError: the file has faults.
@@ -56,6 +59,8 @@ def run_window(
     application = QApplication(sys.argv[:1])
     application.setApplicationName("nub-shift")
     application.setApplicationDisplayName("Nub Shift")
+    application.setDesktopFileName(APP_ID)
+    application.setWindowIcon(QIcon(str(icon_path())))
     theme = Theme(_chosen_look(look), max(application.font().pointSizeF(), BASE_POINTS))
     theme.apply(application)
     link = RunnerLink(profile, pad, output)
@@ -65,6 +70,8 @@ def run_window(
     wake = _stop_on_signals(window)
     only = OnlyWindow(window.show_again, window) if is_only else None
     window.show()
+    if given is not None:
+        window.show_given(given)
     link.start()
     if not look:
         follow_desktop(application, theme, window)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QEvent, QObject, QSocketNotifier, pyqtSignal
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QWidget
-from PyQt6.sip import voidptr
+from PyQt6.sip import isdeleted, voidptr
 
 if TYPE_CHECKING:
     from Xlib.display import Display
@@ -34,7 +34,7 @@ class Seen(QObject):
         window.installEventFilter(self)
 
     def eventFilter(self, _watched: QObject | None, event: QEvent | None) -> bool:
-        if event is not None and event.type() in _TELLING:
+        if event is not None and event.type() in _TELLING and not isdeleted(self._window):
             if event.type() == QEvent.Type.Show:
                 self._watch_handle()
             self._follow()

@@ -19,7 +19,7 @@ from nub_shift.editing.words.messages import message_words
 from nub_shift.model.problems import ProfileError
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
-from nub_shift.store.library import note_used
+from nub_shift.store.library import EXPORT_SUFFIX, note_used
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions, tell_action
 from nub_shift.ui.frame.both_changed import BothChanged
@@ -153,6 +153,9 @@ class Window(QMainWindow):
         self.activateWindow()
         QApplication.alert(self)  # where the desktop lets no program put itself in front
         path = Path(profile)
+        if path.suffix == EXPORT_SUFFIX:
+            self.show_given(path)
+            return ""
         if not profile or path == self._document.path.absolute():
             return ""
         try:
@@ -162,6 +165,11 @@ class Window(QMainWindow):
         note_used(path)
         self.show_station(Station.MAP)
         return ""
+
+    def show_given(self, path: Path) -> None:
+        """Shows a profile that somebody has given, before it is added to the library."""
+        self.show_station(Station.LIBRARY)
+        self.library.show_file(path)
 
     def follow_look(self) -> None:
         """The theme has other colours now: whatever keeps some takes the new ones."""

@@ -1,0 +1,19 @@
+"""What a desktop shows of the program: its entry, its icon, the kind of its files."""
+
+from __future__ import annotations
+
+from importlib.resources import files
+from pathlib import Path
+
+APP_ID = "org.nubshift.NubShift"
+MIME = "application/vnd.nub-shift.profile"
+
+
+def template(name: str) -> str:
+    """One of the texts here."""
+    return files("nub_shift.desktop").joinpath(name).read_text("utf-8")
+
+
+def icon_path() -> Path:
+    """Where the icon is, as SVG."""
+    return Path(str(files("nub_shift.desktop").joinpath("icon.svg")))

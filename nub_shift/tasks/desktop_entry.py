@@ -1,0 +1,54 @@
+"""The program in the desktop's menu, with its icon, and as what opens profiles that somebody has given."""
+
+from __future__ import annotations
+
+import shutil
+import subprocess
+from pathlib import Path
+
+import platformdirs
+
+from nub_shift.desktop import APP_ID, MIME, template
+from nub_shift.store.atomic import write_text
+from nub_shift.store.library import EXPORT_SUFFIX
+
+# What a desktop reads these by is made anew by these, where they are there.
+_REFRESH = ((("update-mime-database",), "mime"), (("update-desktop-database", "-q"), "applications"))
+
+
+def written(command: str) -> dict[Path, str]:
+    """The files of the desktop entry with what is in them; `command` starts the program."""
+    data = platformdirs.user_data_path()
+    values = {"command": command, "app_id": APP_ID, "mime": MIME, "suffix": EXPORT_SUFFIX}
+    return {
+        data / "applications" / f"{APP_ID}.desktop": template("entry.desktop").format(**values),
+        data / "mime" / "packages" / f"{APP_ID}.xml": template("kind.xml").format(**values),
+        data / "icons" / "hicolor" / "scalable" / "apps" / f"{APP_ID}.svg": template("icon.svg"),
+    }
+
+
+def install(command: str) -> None:
+    """Puts the program into the person's menu. Raises OSError if that cannot be written."""
+    for path, text in written(command).items():
+        path.parent.mkdir(parents=True, exist_ok=True)
+        write_text(path, text)
+    _refresh()
+
+
+def remove() -> None:
+    """Takes it out again. Raises OSError if that cannot be done."""
+    for path in written(""):
+        path.unlink(missing_ok=True)
+    _refresh()
+
+
+def is_installed() -> bool:
+    """Whether it is in the menu."""
+    return all(path.exists() for path in written(""))
+
+
+def _refresh() -> None:
+    data = platformdirs.user_data_path()
+    for command, folder in _REFRESH:
+        if shutil.which(command[0]) is not None and (data / folder).is_dir():
+            subprocess.run([*command, str(data / folder)], check=False, capture_output=True, timeout=30)
