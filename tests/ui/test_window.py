@@ -18,6 +18,9 @@ from nub_shift.keyboard.xkb import Names, compile_layout
 from nub_shift.model.actions import Assignment
 from nub_shift.model.card import PadCard
 from nub_shift.model.effects import PointerSpeed, Turn
+from nub_shift.pads.made_up.shapes import TERN
+from nub_shift.protocol.codec import PROTOCOL
+from nub_shift.protocol.messages import PadState, SeatState, State
 from nub_shift.store.card_files import find_cards
 from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
 from nub_shift.ui.commands import Command, Station
@@ -379,3 +382,22 @@ def test_what_nobody_sees_is_not_asked_for(bench: Bench, monkeypatch: pytest.Mon
     bench.qtbot.waitUntil(lambda: asked == [False])
     bench.window.showNormal()
     bench.qtbot.waitUntil(lambda: asked == [False, True])
+
+
+def test_what_a_pad_lacks_is_unassigned_and_all_players_pads_stand_in_the_head(bench: Bench) -> None:
+    def tell(*pads: PadState) -> None:
+        seats = tuple(SeatState("Game", pad, ("base",), ()) for pad in pads)
+        bench.link.state_changed.emit(State(PROTOCOL, "0", False, "print", seats, ()))
+
+    heading = bench.window.map.moves.heading
+    assert heading.text() == "24 moves, 1 unassigned"
+    few = tuple(control for control in TERN.controls if control not in ("south", "dpad"))
+    tell(PadState("Half", few), PadState("Other", TERN.controls))
+    assert heading.text() == "24 moves, 7 unassigned"
+    head = bench.window.bar._pad.accessibleName()
+    assert head.startswith("Pads of 2 players: Half + Other")
+    tell(PadState("", few), PadState("Other", TERN.controls))
+    assert bench.window.bar._pad.accessibleName().startswith("Pads of 2 players: Other")
+    assert bench.window.map.lanes.instruments["east"].accessibleDescription() == "Unplugged"
+    tell(PadState("", few))
+    assert bench.window.bar._pad.accessibleName().startswith("Pad: Unplugged")

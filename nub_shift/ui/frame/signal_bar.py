@@ -103,7 +103,8 @@ class SignalBar(QWidget):
         theme = self.theme
         painter.fillRect(self.rect(), theme.colour("sheet"))
         y = self.height() / 2
-        connected = self._live.seat is not None and bool(self._live.seat.pad.name)
+        state = self._live.state
+        connected = state is not None and any(seat.pad.name for seat in state.seats)
         pen = QPen(theme.colour("pad" if connected else "line"), 2.4)
         if not connected:
             pen.setStyle(Qt.PenStyle.DotLine)
@@ -114,14 +115,18 @@ class SignalBar(QWidget):
         painter.drawLine(QPointF(self.switch.geometry().right(), y), QPointF(self._game.x(), y))
 
     def _on_state(self) -> None:
-        seat = self._live.seat
-        if seat is None:
+        """All players' pads; that there is none is said only while there is none at all."""
+        state, seat = self._live.state, self._live.seat
+        if state is None or seat is None:
             self._pad.tell("Starting …", "Pad")
-        elif seat.pad.name:
-            self._pad.tell(seat.pad.name, "Pad")
+            return
+        names = [found.pad.name for found in state.seats if found.pad.name]
+        missing = message_words(seat.pad.missing) if seat.pad.missing is not None else ""
+        if names:
+            kind = "Pad" if len(state.seats) == 1 else f"Pads of {len(state.seats)} players"
+            self._pad.tell(" + ".join(names), kind, missing)
         else:
-            missing = seat.pad.missing
-            self._pad.tell("No pad", "Pad", message_words(missing) if missing is not None else "")
+            self._pad.tell("Unplugged" if seat.pad.controls else "No pad", "Pad", missing)
         self.update()
 
     def _on_live(self) -> None:

@@ -59,6 +59,7 @@ class Instrument(Pressable):
         self._circle = QRectF()
         self._moving: QRect | None = None  # where it moves, for those that do
         self._is_opened = False
+        self._is_plugged = True
         self.setAcceptDrops(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -98,6 +99,13 @@ class Instrument(Pressable):
             self._is_opened = is_opened
             self.update()
 
+    def set_plugged(self, plugged: bool) -> None:
+        """Whether its pad is plugged in."""
+        if plugged != self._is_plugged:
+            self._is_plugged = plugged
+            self.setAccessibleDescription("" if plugged else "Unplugged")
+            self.update()
+
     def follow_live(self) -> None:
         """Repaints if what it shows of the pad has changed by what an eye can see."""
         values = tuple(round(self._live.values.get(channel, 0.0), 2) for channel in self.control.channels)
@@ -130,6 +138,8 @@ class Instrument(Pressable):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if not self._is_plugged:
+            painter.setOpacity(0.45)
         theme = self.theme
         rect = QRectF(self.rect()).adjusted(2, 2, -2, -2)
         if self.underMouse() or self.hasFocus() or self._is_opened:

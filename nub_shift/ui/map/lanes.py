@@ -72,6 +72,11 @@ class Lanes(QWidget):
         for name, instrument in self.instruments.items():
             instrument.set_opened(name == control)
 
+    def show_plugged(self, plugged: bool) -> None:
+        """Whether there is a pad; without one the controls are grey."""
+        for instrument in self.instruments.values():
+            instrument.set_plugged(plugged)
+
     def follow_live(self) -> None:
         """Follows the pad."""
         for instrument in self.instruments.values():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import replace
 from functools import partial, reduce
 from html import escape
@@ -18,7 +19,7 @@ from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.labels import count_words
 from nub_shift.editing.words.slot_views import LayerMark, layer_mark
 from nub_shift.keyboard.layout import LayoutSource
-from nub_shift.model.controls import slot_label
+from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
 from nub_shift.model.effects import WheelDirection
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Move, Profile
@@ -116,13 +117,15 @@ class MoveList(QWidget):
         self._marks: dict[str, LayerMark] = {}
         self._show_buttons()
 
-    def show_profile(self, profile: Profile) -> None:
-        """Follows an edit."""
+    def show_profile(self, profile: Profile, controls: Collection[str]) -> None:
+        """Follows an edit, or another pad; what stands on none of its `controls` counts as unassigned."""
         self._profile = profile
         wait = self._waiting.wait
         if wait.move and profile.move(wait.move) is None:
             self._waiting.heard(Heard.CANCELLED)
-        reached = move_coverage(profile, self._walk)
+        covered = move_coverage(profile, self._walk).items()
+        here = {move_id: [at for at in found if CONTROL_OF_SLOT[at[1]].name in controls] for move_id, found in covered}
+        reached = {move_id: found for move_id, found in here.items() if found}
         missing = sum(move.id not in reached for move in profile.moves)
         tail = f"{missing} unassigned" if missing else "all assigned"
         count = count_words(len(profile.moves), "move", "moves")

@@ -337,7 +337,7 @@ class MapStation(QWidget):
             self._pinned = BASE_LAYER
         if profile.layer(self.layer_id) is None:
             self.layer_id = BASE_LAYER
-        self.moves.show_profile(profile)
+        self.moves.show_profile(profile, self._controls)
         self.clashes.show_profile(profile, self._controls)
         if self._sheets.currentWidget() is self.table:
             self.table.show_profile(profile, self._document.layout())
@@ -351,6 +351,7 @@ class MapStation(QWidget):
 
     def _on_state_changed(self) -> None:
         seat = self._live.seat
+        self.lanes.show_plugged(seat is None or bool(seat.pad.name))
         if seat is not None and seat.pad.controls:
             self._set_controls(seat.pad.controls)
             if seat.pad.printed != self._printed:
@@ -363,6 +364,7 @@ class MapStation(QWidget):
             self.dock.close_control()
             self.lanes.set_controls(controls)
             self._follow_layer()
+            self.moves.show_profile(self._document.profile, controls)
             self.clashes.show_profile(self._document.profile, controls)
 
 
