@@ -24,9 +24,13 @@ from nub_shift.protocol.messages import PadState, SeatState, State
 from nub_shift.store.card_files import find_cards
 from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
 from nub_shift.ui.commands import Command, Station
+from nub_shift.ui.frame.station_bar import StationBar
 from nub_shift.ui.look.theme import DAY, NIGHT, Theme
 from nub_shift.ui.map.editor.cell import Cell
 from nub_shift.ui.map.editor.control_editor import ControlEditor
+from nub_shift.ui.map.instrument import Instrument
+from nub_shift.ui.map.move_rows import MoveRows
+from nub_shift.ui.widgets.layer_name import LayerChip
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
 
@@ -401,3 +405,32 @@ def test_what_a_pad_lacks_is_unassigned_and_all_players_pads_stand_in_the_head(b
     assert bench.window.map.lanes.instruments["east"].accessibleDescription() == "Unplugged"
     tell(PadState("", few))
     assert bench.window.bar._pad.accessibleName().startswith("Pad: Unplugged")
+
+
+def test_the_tab_key_stops_once_in_each_group_and_f6_goes_from_area_to_area(bench: Bench) -> None:
+    station = bench.window.map
+    station.open_slot("left_stick.up", listen=False)
+
+    def stops() -> list[QWidget]:
+        first = found = QApplication.focusWidget()
+        seen: list[QWidget] = []
+        while found is not None and found not in seen:
+            seen.append(found)
+            QTest.keyClick(found, Qt.Key.Key_Tab)
+            found = QApplication.focusWidget()
+        assert found is first
+        return seen
+
+    found = stops()
+    assert len(found) <= 30
+    for kind in (Cell, Instrument, LayerChip, StationBar):
+        assert len([stop for stop in found if isinstance(stop, kind)]) == 1, kind
+    cells = opened(bench).grid.cells
+    cells["base", "left_stick.up"].setFocus()
+    QTest.keyClick(cells["base", "left_stick.up"], Qt.Key.Key_Right)
+    assert QApplication.focusWidget() is cells["lamp", "left_stick.up"]
+    areas = []
+    for _ in range(3):
+        bench.window.actions_of[Command.NEXT_AREA].trigger()
+        areas.append(type(QApplication.focusWidget()))
+    assert areas == [StationBar, LayerChip, MoveRows]

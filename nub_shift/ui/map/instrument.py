@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.editing.words.slot_views import SlotView, control_views, layer_mark
@@ -19,18 +19,11 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.move_rows import MoveRows
 from nub_shift.ui.widgets.buttons import Pressable, draw_focus
 from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.roving import step_of
 
 HEIGHTS = {Kind.BUTTON: 62, Kind.TRIGGER: 70, Kind.STICK: 168, Kind.PAD_CROSS: 132, Kind.MOTION: 84, Kind.SLIDER: 84}
 HEIGHTS[Kind.SURFACE] = HEIGHTS[Kind.STICK]
 _PADDLES = (Finger.LEFT_INDEX, Finger.RIGHT_INDEX, Finger.PALMS)
-
-
-_STEPS = {
-    Qt.Key.Key_Up: (0, -1),
-    Qt.Key.Key_Down: (0, 1),
-    Qt.Key.Key_Left: (-1, 0),
-    Qt.Key.Key_Right: (1, 0),
-}
 
 
 class Instrument(Pressable):
@@ -39,10 +32,12 @@ class Instrument(Pressable):
     Signals:
         given(str): a move was dropped on it; its id.
         stepped(int, int): an arrow key was pressed: how many lanes to the right, how many controls down.
+        focused(): it has the focus.
     """
 
     given = pyqtSignal(str)
     stepped = pyqtSignal(int, int)
+    focused = pyqtSignal()
 
     def __init__(self, theme: Theme, control: str, live: Live, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -65,8 +60,12 @@ class Instrument(Pressable):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        super().focusInEvent(event)
+        self.focused.emit()
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        step = _STEPS.get(Qt.Key(event.key())) if event is not None else None
+        step = step_of(event)
         if step is not None:
             self.stepped.emit(*step)
         else:

@@ -14,6 +14,7 @@ from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.instrument import Instrument
 from nub_shift.ui.map.lane import Lane
+from nub_shift.ui.widgets.roving import make_stop
 
 # A column with its controls is hardly narrower than this.
 _COLUMN = 108
@@ -58,7 +59,9 @@ class Lanes(QWidget):
                 instrument.given.connect(lambda move, found=name: self.move_given.emit(found, move))
                 instrument.clicked.connect(lambda _checked, found=name: self.open_asked.emit(found))
                 instrument.stepped.connect(partial(self._step, name))
+                instrument.focused.connect(partial(self._stop_at, name))
             self._lanes.append(Lane(self.theme, finger, [self.instruments[name] for name in names]))
+        self._stop_at(next(iter(self.instruments), ""))
         self._arranged = []
         self._arrange()
 
@@ -108,6 +111,10 @@ class Lanes(QWidget):
                 row.addWidget(lane, count)
                 lane.show()
         self._rows.addStretch(1)
+
+    def _stop_at(self, name: str) -> None:
+        """The Tab key comes back to the control where it was."""
+        make_stop(self.instruments.values(), self.instruments.get(name))
 
     def _step(self, name: str, across: int, down: int) -> None:
         """The focus goes from one instrument to the next in its lane, or to the one beside it in the next lane."""

@@ -17,6 +17,7 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import draw_focus
 from nub_shift.ui.widgets.key_input import KeyCatcher
 from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.roving import step_of
 
 
 class Cell(QAbstractButton):
@@ -30,12 +31,14 @@ class Cell(QAbstractButton):
         chosen(): it has become the cell that moves and actions go to.
         emptied(): Delete was pressed.
         refused(str): keys that are not taken were pressed, and why.
+        stepped(int, int): an arrow key was pressed: how many layers to the right, how many slots down.
     """
 
     keys_given = pyqtSignal(tuple)
     chosen = pyqtSignal()
     emptied = pyqtSignal()
     refused = pyqtSignal(str)
+    stepped = pyqtSignal(int, int)
 
     def __init__(
         self,
@@ -122,6 +125,10 @@ class Cell(QAbstractButton):
         return QSize(self.theme.px(60), self.theme.px(34))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        step = step_of(event)
+        if step is not None:
+            self.stepped.emit(*step)
+            return
         if event is None or event.isAutoRepeat():
             return
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):

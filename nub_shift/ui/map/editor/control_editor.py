@@ -291,6 +291,8 @@ class ControlEditor(QWidget):
     def _choose(self, cell: Cell) -> None:
         if cell is not self.cell:
             self.cell = cell
+            self.grid.stop_at(cell)
+            self._slots.ensureWidgetVisible(cell, 0, self.theme.px(4))
             self._besides = False
             self.written.leave_steps()
             self._show_bar()

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import partial
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QWidget
 
 from nub_shift.editing.document import Document
@@ -17,6 +18,7 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.cell import Cell
 from nub_shift.ui.widgets.layer_name import LayerName
 from nub_shift.ui.widgets.plain import PlainLabel
+from nub_shift.ui.widgets.roving import make_stop
 
 # More layers than this do not fit beside each other; the table of all layers shows them.
 MAX_COLUMNS = 4
@@ -80,12 +82,15 @@ class SlotGrid(QWidget):
                 cell = Cell(theme, waiting, layer.id, slot, document.layout())
                 cell.show_profile(profile, document.layout())
                 cell.chosen.connect(self._on_chosen)
+                cell.stepped.connect(partial(self._step, cell))
                 cell.emptied.connect(self.emptied)
                 cell.keys_given.connect(self.keys_given)
                 cell.refused.connect(self.refused)
                 self.cells[layer.id, slot] = cell
                 grid.addWidget(cell, row, column)
         grid.setRowStretch(rows + 1, 1)
+        if self.cells:
+            self.stop_at(next(iter(self.cells.values())))
 
     def show_profile(self, profile: Profile) -> None:
         """Follows an edit."""
@@ -96,6 +101,15 @@ class SlotGrid(QWidget):
         """Shows which cell listens."""
         for cell in self.cells.values():
             cell.follow_waiting()
+
+    def stop_at(self, cell: Cell) -> None:
+        """The Tab key comes to this cell, and goes on to what is beyond the grid."""
+        make_stop(self.cells.values(), cell)
+
+    def _step(self, cell: Cell, across: int, down: int) -> None:
+        column = min(max(self.layers.index(cell.layer_id) + across, 0), len(self.layers) - 1)
+        row = min(max(self.slots.index(cell.slot) + down, 0), len(self.slots) - 1)
+        self.cells[self.layers[column], self.slots[row]].setFocus(Qt.FocusReason.TabFocusReason)
 
     def _on_chosen(self) -> None:
         self.chosen.emit(self.sender())

@@ -1,0 +1,27 @@
+"""One stop of the Tab key for many things that arrows go between."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QWidget
+
+_STEPS = {
+    Qt.Key.Key_Up: (0, -1),
+    Qt.Key.Key_Down: (0, 1),
+    Qt.Key.Key_Left: (-1, 0),
+    Qt.Key.Key_Right: (1, 0),
+}
+
+
+def step_of(event: QKeyEvent | None) -> tuple[int, int] | None:
+    """How far to the right and down an arrow key goes; None for any other key."""
+    return _STEPS.get(Qt.Key(event.key())) if event is not None else None
+
+
+def make_stop(widgets: Iterable[QWidget], stop: QWidget | None) -> None:
+    """Has the Tab key stop at one of them; the others have the focus by arrows and clicks."""
+    for widget in widgets:
+        widget.setFocusPolicy(Qt.FocusPolicy.StrongFocus if widget is stop else Qt.FocusPolicy.ClickFocus)
