@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QWidget
 
 from nub_shift.editing.words.messages import message_words
 from nub_shift.editing.words.slot_views import LayerMark, layer_mark
@@ -217,7 +217,7 @@ class LiveSwitch(Pressable):
         self.update()
 
 
-class _Terminal(QWidget):
+class _Terminal(QLabel):
     """An end of the wire: what is connected there."""
 
     def __init__(self, theme: Theme, role: str) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPixmap
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
 
 from nub_shift.editing.preview.tape_track import SPAN_US, TapeTrack
 from nub_shift.keyboard.keys import KEY_BY_CODE
@@ -19,7 +19,7 @@ FRAME_MS = 40
 _MAX_ROWS = 6
 
 
-class Tape(QWidget):
+class Tape(QLabel):
     """Two bands on one time axis, the present at the right edge. It stands still when nothing moves.
 
     Attributes:
@@ -92,7 +92,15 @@ class Tape(QWidget):
             drawing = QPainter(self._ground)
             self._draw_ground(drawing, area, pad, game)
             drawing.end()
+            self._tell(pad, game)
         painter.drawPixmap(0, 0, self._ground)
+
+    def _tell(self, pad: Rows, game: Rows) -> None:
+        """What is on it, for assistive tools."""
+        controls = ", ".join(control_title(name, self.printed) for name, _ in pad) or "nothing"
+        keys = ", ".join(self._layout().label(name) if name in KEY_BY_CODE else name for name, _ in game) or "nothing"
+        title = "game" if self.live else "game, rehearsed"
+        self.setAccessibleName(f"Tape of the last seconds. Pad: {controls}. {title.capitalize()}: {keys}")
 
     def _draw_ground(self, painter: QPainter, area: QRectF, pad: Rows, game: Rows) -> None:
         theme = self.theme

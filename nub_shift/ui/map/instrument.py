@@ -8,7 +8,16 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.editing.words.slot_views import SlotView, control_views, layer_mark
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, PART_LABELS, WAYS, Finger, Kind, slot_label
+from nub_shift.model.controls import (
+    CONTROL_BY_NAME,
+    CONTROL_OF_CHANNEL,
+    DIAGONALS,
+    PART_LABELS,
+    WAYS,
+    Finger,
+    Kind,
+    slot_label,
+)
 from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.labels import control_title
 from nub_shift.model.profile import Profile
@@ -18,11 +27,13 @@ from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.move_rows import MoveRows
 from nub_shift.ui.widgets.buttons import Pressable, draw_focus
+from nub_shift.ui.widgets.level import Level
 from nub_shift.ui.widgets.plain import set_tip
 from nub_shift.ui.widgets.roving import step_of
 
 HEIGHTS = {Kind.BUTTON: 62, Kind.TRIGGER: 70, Kind.STICK: 168, Kind.PAD_CROSS: 132, Kind.MOTION: 84, Kind.SLIDER: 84}
 HEIGHTS[Kind.SURFACE] = HEIGHTS[Kind.STICK]
+_DEFLECTED = (Kind.STICK, Kind.SURFACE, Kind.TRIGGER, Kind.SLIDER)
 _PADDLES = (Finger.LEFT_INDEX, Finger.RIGHT_INDEX, Finger.PALMS)
 
 
@@ -53,6 +64,9 @@ class Instrument(Pressable):
         self._pressed: tuple[bool, ...] = ()
         self._circle = QRectF()
         self._moving: QRect | None = None  # where it moves, for those that do
+        self._levels = {
+            channel: Level(_channel_words(channel), self) for channel in self.control.channels if _tells(channel)
+        }
         self._is_opened = False
         self._is_plugged = True
         self.setAcceptDrops(True)
@@ -108,6 +122,8 @@ class Instrument(Pressable):
     def follow_live(self) -> None:
         """Repaints if what it shows of the pad has changed by what an eye can see."""
         values = tuple(round(self._live.values.get(channel, 0.0), 2) for channel in self.control.channels)
+        for channel, level in self._levels.items():
+            level.show_level(self._live.values.get(channel, 0.0))
         pressed = tuple(slot in self._live.slots for slot in self.control.slots)
         if pressed != self._pressed:
             self._pressed, self._values = pressed, values
@@ -375,6 +391,18 @@ class Instrument(Pressable):
         room = QRectF(circle.right() + 8, body.y(), body.right() - circle.right() - 8, body.height())
         flags = Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
         painter.drawText(room, int(flags), "\n".join(map(_motion_words, shown)))
+
+
+def _tells(channel: str) -> bool:
+    """Whether a channel is a deflection, and not a press, a turn or a tilt."""
+    found = SlotName.parse(channel)
+    return CONTROL_OF_CHANNEL[channel].kind in _DEFLECTED and found.part in ("", "x", "y")
+
+
+def _channel_words(channel: str) -> str:
+    """What is deflected."""
+    label, part = CONTROL_OF_CHANNEL[channel].label, SlotName.parse(channel).part
+    return f"{label}, {'across' if part == 'x' else 'down'}" if part else label
 
 
 def _motion_words(view: SlotView) -> str:

@@ -9,7 +9,16 @@ from html import escape
 
 from PyQt6.QtCore import QItemSelectionModel, QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QGuiApplication
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QListWidgetItem, QMenu, QVBoxLayout, QWhatsThis, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QHBoxLayout,
+    QLineEdit,
+    QListWidgetItem,
+    QMenu,
+    QVBoxLayout,
+    QWhatsThis,
+    QWidget,
+)
 
 from nub_shift.advice.move_coverage import move_coverage
 from nub_shift.editing.edits import moves as move_edits
@@ -88,6 +97,8 @@ class MoveList(QWidget):
         self.search.setPlaceholderText("Find a move")
         self.search.setAccessibleName("Find a move")
         self.search.setClearButtonEnabled(True)
+        for button in self.search.findChildren(QAbstractButton):
+            button.setAccessibleName("Clear the search")
         self.search.textChanged.connect(self._show_found)
         self.tools = TextButton(theme, "Move …", "What can be done with the chosen moves; a right click does the same")
         self.tools.clicked.connect(lambda: self.open_menu(self.tools.mapToGlobal(self.tools.rect().bottomLeft())))
@@ -238,7 +249,7 @@ class MoveList(QWidget):
         marks = [self._marks[layer] for layer in dict.fromkeys(layer for layer, _ in slots)]
         if item.data(COVERED) != marks:
             item.setData(COVERED, marks)
-        where = ", ".join(slot_label(slot) for _, slot in slots)
+        where = ", ".join(dict.fromkeys(slot_label(slot) for _, slot in slots))
         layers = ", ".join(f"layer {mark.letter}" for mark in marks)
         told = f"{move.label}, {f'{where}; {layers}' if where else 'unassigned'}"
         if item.data(Qt.ItemDataRole.AccessibleTextRole) != told:

@@ -6,7 +6,7 @@ from math import cos, pi, sin
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QFontDatabase, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
 
 from nub_shift.editing.preview.practice import PointerTrail, TypedText, Walker
 from nub_shift.model.profile import Profile
@@ -14,7 +14,7 @@ from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 
 
-class Field(QWidget):
+class Field(QLabel):
     """A framed part of the practice field with a title."""
 
     def __init__(self, theme: Theme, title: str, parent: QWidget | None = None) -> None:
@@ -26,6 +26,12 @@ class Field(QWidget):
 
     def sizeHint(self) -> QSize:
         return QSize(self.theme.px(300), self.theme.px(200))
+
+    def tell(self, text: str) -> None:
+        """What is to be seen in it, for assistive tools."""
+        told = f"Practice field: {self._title}. {text}"
+        if told != self.accessibleName():
+            self.setAccessibleName(told)
 
     def begin(self, painter: QPainter) -> QRectF:
         """Paints frame and title; returns the room inside."""
@@ -58,6 +64,7 @@ class TypedField(Field):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         room = self.begin(painter)
+        self.tell(f"{self._typed.text or 'Nothing typed'}. Down: {', '.join(self._typed.labels) or 'nothing'}")
         theme = self.theme
         cap_row = QRectF(room.x(), room.bottom() - theme.px(48), room.width(), theme.px(24))
         drawing.draw_caps(painter, theme, cap_row.topLeft(), self._typed.labels, room.width(), down=True)
@@ -92,6 +99,8 @@ class PointerField(Field):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         room = self.begin(painter)
+        x, y, _ = self._trail.points[-1]
+        self.tell(f"{round(x * 100)} percent across, {round(y * 100)} down")
         theme = self.theme
         centre = room.center()
         half = QPointF(room.width() / 2, room.height() / 2)
@@ -138,6 +147,10 @@ class WalkField(Field):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         room = self.begin(painter)
+        across, down = self._walker.velocity(self._typed.down)
+        ways = {"forward": down < 0, "back": down > 0, "left": across < 0, "right": across > 0}
+        held = [word for word, on in ways.items() if on]
+        self.tell(f"Walks {' and '.join(held)}" if held else "Stands")
         theme = self.theme
         if not self._walker.can_walk:
             painter.setPen(theme.colour("muted"))
