@@ -102,7 +102,7 @@ class Window(QMainWindow):
         self._unsay = QTimer(self)
         self._unsay.setSingleShot(True)
         self._unsay.setInterval(SAID_MS)
-        self._unsay.timeout.connect(lambda: self.say(document.fault))
+        self._unsay.timeout.connect(self._say_fault)
         self.actions_of = make_actions(self, self._commands())
         self.actions_of[Command.FOLLOW].setChecked(True)
         middle = QWidget()
@@ -145,6 +145,10 @@ class Window(QMainWindow):
         """Shows a line for the person, for a while; what is wrong with the file stays."""
         self._unsay.start()
         self._message.say(text[:1].upper() + text[1:])
+
+    def _say_fault(self) -> None:
+        """What is wrong with the file stays said."""
+        self.say(self._document.fault)
 
     def show_again(self, profile: str) -> str:
         """Comes to the front, with the profile of that file if one is named; returns why that fails, or empty."""
@@ -209,6 +213,7 @@ class Window(QMainWindow):
         self._foot.setVisible(asks or self.height() >= self.theme.px(_LOW))
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
+        self._unsay.stop()
         self._link.end()
         super().closeEvent(event)
 
@@ -251,7 +256,7 @@ class Window(QMainWindow):
         self.layers.layer_shown.connect(self.map.show_layer)
         self.layers.compare_wanted.connect(self._on_compare)
         self.layers.table_wanted.connect(self._on_table)
-        self.map.table_left.connect(lambda: self.layers.table.setChecked(False))
+        self.map.table_left.connect(self._leave_table)
         self.map.layer_shown.connect(self.layers.show_layer)
         for button in (self.layers, self.follow, self._undo, self._redo):
             policy = button.sizePolicy()
@@ -302,7 +307,7 @@ class Window(QMainWindow):
         does: dict[Command, Callable[[], object]] = {
             Command.UNDO: self._on_undo,
             Command.REDO: self._on_redo,
-            Command.LIVE: lambda: self.set_live_wanted(not self.bar.switch.isChecked()),
+            Command.LIVE: self._switch_live,
             Command.FOLLOW: self._on_follow,
             Command.QUIT: self.close,
             Command.NEXT_AREA: self._next_area,
@@ -314,6 +319,12 @@ class Window(QMainWindow):
         """A command; keys of its shortcut are no binding."""
         self.map.forget_keys()
         do()
+
+    def _leave_table(self) -> None:
+        self.layers.table.setChecked(False)
+
+    def _switch_live(self) -> None:
+        self.set_live_wanted(not self.bar.switch.isChecked())
 
     def _on_switch(self) -> None:
         self._follow_front()

@@ -103,6 +103,8 @@ def test_no_edit_moves_anything(bench: Bench, opened: ControlEditor) -> None:
         ("feel", click(opened.feel_on)),
         ("no feel", click(opened.feel_on)),
         ("look around", lambda: bench.window.map.lanes.move_given.emit("left_stick", "look")),
+        ("to check", click(bench.window.map.clashes.head)),
+        ("checked", click(bench.window.map.clashes.head)),
         ("a layer", lambda: bench.document.edit("More", partial(layer_edits.added, layer_id="more", label="More"))),
         ("another layer", lambda: bench.window.map.show_layer("lamp")),
         ("undo", bench.document.undo),

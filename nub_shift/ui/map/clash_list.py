@@ -17,21 +17,24 @@ from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import add_entry
 from nub_shift.ui.widgets.plain import set_tip
 
-_ROWS = 4
 LATER_MS = 150
 
 
 class ClashList(QWidget):
-    """A line with the count; the rows beneath it when they are wanted.
+    """A button with the count. Whoever has it shows its rows where there is room for them, while it is checked.
 
     Attributes:
+        head: the button.
+        rows: what was found.
         offers: the destinations that were offered last for what this pad lacks.
 
     Signals:
         picked(Clash): one was chosen.
+        wanted(bool): the rows are to be shown, or no more.
     """
 
     picked = pyqtSignal(object)
+    wanted = pyqtSignal(bool)
 
     def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -55,14 +58,12 @@ class ClashList(QWidget):
         self.rows.setWordWrap(True)
         self.rows.setFrameShape(QListWidget.Shape.NoFrame)
         self.rows.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.rows.setMaximumHeight(theme.px(38 * _ROWS))
         self.rows.itemClicked.connect(self._on_picked)
         self.rows.itemActivated.connect(self._on_picked)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(theme.px(2))
         column.addWidget(self.head, 0, Qt.AlignmentFlag.AlignLeft)
-        column.addWidget(self.rows)
         self._show()
 
     def show_profile(self, profile: Profile, controls: tuple[str, ...]) -> None:
@@ -106,7 +107,7 @@ class ClashList(QWidget):
         self.head.setAccessibleName(self.head.text())
         self.head.updateGeometry()
         self.head.setEnabled(count > 0)
-        self.rows.setVisible(count > 0 and self.head.isChecked())
+        self.wanted.emit(count > 0 and self.head.isChecked())
 
     def _on_picked(self, item: QListWidgetItem) -> None:
         self.picked.emit(item.data(Qt.ItemDataRole.UserRole))

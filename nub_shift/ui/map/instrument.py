@@ -31,7 +31,7 @@ from nub_shift.ui.widgets.level import Level
 from nub_shift.ui.widgets.plain import set_tip
 from nub_shift.ui.widgets.roving import step_of
 
-HEIGHTS = {Kind.BUTTON: 62, Kind.TRIGGER: 70, Kind.STICK: 168, Kind.PAD_CROSS: 132, Kind.MOTION: 84, Kind.SLIDER: 84}
+HEIGHTS = {Kind.BUTTON: 62, Kind.TRIGGER: 70, Kind.STICK: 168, Kind.PAD_CROSS: 150, Kind.MOTION: 84, Kind.SLIDER: 84}
 HEIGHTS[Kind.SURFACE] = HEIGHTS[Kind.STICK]
 _DEFLECTED = (Kind.STICK, Kind.SURFACE, Kind.TRIGGER, Kind.SLIDER)
 _PADDLES = (Finger.LEFT_INDEX, Finger.RIGHT_INDEX, Finger.PALMS)
@@ -274,7 +274,7 @@ class Instrument(Pressable):
         return [
             f"{PART_LABELS[SlotName.parse(view.slot).part].lower()} {view.beside}"
             for view in found
-            if view.assignment is not None and (len(view.assignment.reactions) > 1 or not view.caps)
+            if view.assignment is not None and not view.silent and (len(view.assignment.reactions) > 1 or not view.caps)
         ]
 
     def _paint_lines(self, painter: QPainter, row: QRectF, body: QRectF, words: list[str]) -> None:

@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QListWidgetItem,
     QMenu,
+    QStackedWidget,
     QVBoxLayout,
     QWhatsThis,
     QWidget,
@@ -52,6 +53,7 @@ class MoveList(QWidget):
 
     Attributes:
         head: the row with the count, which has room for more.
+        sheets: where the list is, and in its place what else is to be shown for a while.
         entry: where moves are typed.
         search: only moves with this in their name or key are shown.
         tools: opens the menu of what can be done with the chosen moves, or group.
@@ -115,7 +117,9 @@ class MoveList(QWidget):
         self.head = QHBoxLayout()
         self.head.addWidget(self.heading, 1)
         column.addLayout(self.head)
-        column.addWidget(self.list, 1)
+        self.sheets = QStackedWidget()
+        self.sheets.addWidget(self.list)
+        column.addWidget(self.sheets, 1)
         column.addLayout(row)
         column.addLayout(typed)
         self._profile: Profile | None = None
@@ -221,6 +225,12 @@ class MoveList(QWidget):
             shown = shown or not item.isHidden()
         if heading is not None:
             heading.setHidden(not shown)
+
+    def show_in_place(self, sheet: QWidget, on: bool) -> None:
+        """Shows something where the list is, or the list again."""
+        if self.sheets.indexOf(sheet) < 0:
+            self.sheets.addWidget(sheet)
+        self.sheets.setCurrentWidget(sheet if on else self.list)
 
     def choose(self, move_id: str) -> None:
         """Goes to a move."""

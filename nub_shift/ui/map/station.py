@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
@@ -83,6 +84,8 @@ class MapStation(QWidget):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.clashes = ClashList(theme, document)
         self.clashes.picked.connect(self._on_clash_picked)
+        self.clashes.wanted.connect(partial(self.moves.show_in_place, self.clashes.rows))
+        self.moves.show_in_place(self.clashes.rows, False)
         left = QVBoxLayout()
         left.setSpacing(theme.px(4))
         left.addWidget(self.moves, 1)
@@ -323,6 +326,7 @@ class MapStation(QWidget):
 
     def _on_clash_picked(self, clash: Clash) -> None:
         if clash.move:
+            self.clashes.head.setChecked(False)
             self.moves.choose(clash.move)
         if clash.layer:
             self.show_layer(clash.layer)
