@@ -17,7 +17,7 @@ import click
 from nub_shift.demo.games import DEFAULT_GAME, GAMES
 from nub_shift.model.kinds import OutputKind, PadKind
 from nub_shift.model.messages import Message, Saying
-from nub_shift.model.plain_text import plain_text
+from nub_shift.model.plain_text import plain_text, system_fault
 from nub_shift.model.problems import ProfileError
 
 if TYPE_CHECKING:
@@ -52,7 +52,7 @@ def entry() -> None:
         # What is still to be printed never will be; Python would complain of that as it ends.
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         if error.errno != errno.EPIPE:  # a reader that has seen enough needs no word
-            _tell(f"cannot print: {(error.strerror or str(error)).lower()}")
+            _tell(f"cannot print: {system_fault(error)}")
         sys.exit(EXIT_FAULT)
     except Exception as fault:  # noqa: BLE001 - the outermost frame
         _fail_by_fault(fault)
@@ -138,7 +138,7 @@ def desktop(state: str) -> None:
         elif state == "off":
             desktop_entry.remove()
     except OSError as error:
-        _fail(f"{error.filename or 'the menu'}: {(error.strerror or str(error)).lower()}")
+        _fail(f"{error.filename or 'the menu'}: {system_fault(error)}")
     click.echo("in the menu" if desktop_entry.is_installed() else "not in the menu")
 
 
@@ -278,7 +278,7 @@ def plug(name: str, out: bool, socket: Path | None) -> None:
             sys.exit(EXIT_FAULT)
         _fail(str(error))
     except OSError as error:
-        _fail(f"{where[0]}: {(error.strerror or str(error)).lower()}")
+        _fail(f"{where[0]}: {system_fault(error)}")
 
 
 @main.command()
@@ -341,7 +341,7 @@ def record(file: Path, pad: str, seconds: float | None) -> None:
     except CannotPlay as error:
         _give_up(error)
     except OSError as error:
-        _fail(f"{file}: {(error.strerror or str(error)).lower()}")
+        _fail(f"{file}: {system_fault(error)}")
 
 
 @main.command()

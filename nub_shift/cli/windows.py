@@ -14,6 +14,7 @@ import click
 from nub_shift.cli.logs import note_fault
 from nub_shift.demo.games import PAD_OF_GAME, demo_examples, demo_profile_text
 from nub_shift.keyboard.layout_watch import LayoutWatch
+from nub_shift.model.plain_text import system_fault
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile
 from nub_shift.protocol.window_call import call_window
@@ -107,5 +108,5 @@ def newest_profile() -> Path:
     try:
         write_profile(first, Profile(schema=SCHEMA_VERSION, title="First profile"))
     except OSError as error:
-        sys.exit(f"nub-shift: {folder} cannot be written: {(error.strerror or str(error)).lower()}")
+        sys.exit(f"nub-shift: {folder} cannot be written: {system_fault(error)}")
     return first

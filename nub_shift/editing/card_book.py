@@ -12,6 +12,7 @@ from nub_shift.editing.history import Change, History
 from nub_shift.editing.profile_file import Worker
 from nub_shift.model.card import CARD_SCHEMA_VERSION, MAX_MEASURED, PadCard, joined_identity
 from nub_shift.model.measures import Measured
+from nub_shift.model.plain_text import system_fault
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.schema_types import MAX_LABEL
 from nub_shift.store.atomic import write_text
@@ -112,7 +113,7 @@ class CardBook:
                 else:
                     write_text(path, text)
             except OSError as error:
-                return f"{error.filename or path}: {(error.strerror or str(error)).lower()}"
+                return f"{error.filename or path}: {system_fault(error)}"
             return ""
 
         def on_put(fault: str) -> None:

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Protocol, TypeVar
 
+from nub_shift.model.plain_text import system_fault
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile
 from nub_shift.store.atomic import write_text
@@ -138,7 +139,7 @@ class ProfileFile:
         except OSError as error:
             log.warning("%s cannot be written: %s", self.path, error)
             self._writing = self._seen
-            why = (error.strerror or str(error)).lower()
+            why = system_fault(error)
             return Kept(number, f"{self.path.name} cannot be written: {why}")
         self.written = number
         self._seen, self._says = text, after

@@ -1,4 +1,4 @@
-"""Text of files, pads and clients for a terminal: it must not be able to do anything there."""
+"""Text of files, pads, clients and the system as it is shown to a person; it can do nothing to a terminal."""
 
 from __future__ import annotations
 
@@ -6,3 +6,8 @@ from __future__ import annotations
 def plain_text(text: str, kept: str = "") -> str:
     """The text with what cannot be seen, escape codes say, written as Python writes it; `kept` stays as it is."""
     return "".join(letter if letter.isprintable() or letter in kept else repr(letter)[1:-1] for letter in text)
+
+
+def system_fault(error: OSError) -> str:
+    """What the system has against it, as it stands within a sentence: "no space left on device"."""
+    return (error.strerror or str(error)).lower()

@@ -16,6 +16,7 @@ from nub_shift.keyboard.layout_watch import LayoutWatch
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.kinds import OutputKind, PadKind
 from nub_shift.model.messages import Code, Message
+from nub_shift.model.plain_text import system_fault
 from nub_shift.model.profile import Profile
 from nub_shift.outputs.output import OutputError
 from nub_shift.outputs.registry import open_output
@@ -184,7 +185,7 @@ def _serve(
     try:
         return Server(options.socket, session, registry, monitor, watch, monotonic_us, loading, options.until_hangup)
     except OSError as error:
-        why = (error.strerror or str(error)).lower()
+        why = system_fault(error)
         raise CannotPlay(Code.FILE_FAILED, file=str(error.filename or options.socket), why=why) from None
 
 

@@ -6,6 +6,7 @@ import os
 import stat
 from pathlib import Path
 
+from nub_shift.model.plain_text import system_fault
 from nub_shift.model.problems import Problem, ProfileError
 
 MAX_FILE_BYTES = 256_000
@@ -34,7 +35,7 @@ def read_bounded(path: Path) -> str:
     try:
         data = read_plain(path, MAX_FILE_BYTES)
     except OSError as error:
-        wrong = f"cannot be read ({(error.strerror or str(error)).lower()})"
+        wrong = f"cannot be read ({system_fault(error)})"
         raise ProfileError(source, [Problem("file", wrong, "expected a file that can be read")]) from None
     if data is None:
         raise ProfileError(source, [Problem("file", "is a pipe or a device", "expected a plain file")])

@@ -9,6 +9,7 @@ from msgspec.structs import replace
 
 from nub_shift.model.kinds import PadKind
 from nub_shift.model.messages import Code
+from nub_shift.model.plain_text import system_fault
 from nub_shift.model.problems import ProfileError
 from nub_shift.pads.cards import card_of, identities_of, known_as
 from nub_shift.pads.description import Description
@@ -69,9 +70,7 @@ def import_card(spec: str, path: Path) -> str:
     except MappingError as error:
         raise CannotPlay(Code.FILE_FAULTY, why=f"{path}: {error}") from None
     except OSError as error:
-        raise CannotPlay(
-            Code.FILE_FAULTY, why=f"{error.filename or path}: {(error.strerror or str(error)).lower()}"
-        ) from None
+        raise CannotPlay(Code.FILE_FAULTY, why=f"{error.filename or path}: {system_fault(error)}") from None
 
 
 def _only_line(text: str) -> str:

@@ -9,7 +9,7 @@ from typing import Any, Protocol, assert_never
 
 from PyQt6.QtCore import QEvent, QFileSystemWatcher, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QPainter, QPaintEvent, QResizeEvent
-from PyQt6.QtWidgets import QApplication, QMainWindow, QScrollArea, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QMainWindow, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.editing.card_book import CardBook
 from nub_shift.editing.catalogue import Catalogue
@@ -38,6 +38,7 @@ from nub_shift.ui.pads.station import PadsStation
 from nub_shift.ui.practice.station import TryStation
 from nub_shift.ui.seen import Seen
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.layouts import quiet_scroll
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
 # The window goes onto a screen of this size, however large the font.
@@ -238,11 +239,8 @@ class Window(QMainWindow):
         for station, page in stations.items():
             action = self.actions_of[COMMAND_OF_STATION[station]]
             self.tabs.setTabToolTip(self.tabs.addTab(action.text()), action.toolTip())
-            scroll = QScrollArea()  # with a large font a station may need more room than there is
-            scroll.setWidget(page)
-            scroll.setWidgetResizable(True)
-            scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-            scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            scroll = quiet_scroll(page)  # with a large font a station may need more room than there is
+            scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
             self._stations.addWidget(scroll)
         self.tabs.tabBarClicked.connect(self._on_tab)
         self.tabs.currentChanged.connect(self._on_tab)

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.layouts import quiet_scroll
 from nub_shift.ui.widgets.plain import PlainLabel
 
 
@@ -32,10 +33,7 @@ class BothChanged(QWidget):
         )
         self.words = PlainLabel()
         self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByKeyboard)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        scroll.setWidget(self.words)
+        scroll = quiet_scroll(self.words)
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.mine = TextButton(theme, "Use mine", "As you had it here")
         self.mine.clicked.connect(lambda: document.settle(mine=True))

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QLineEdit, QVBoxLa
 from nub_shift.editing.catalogue import Catalogue, copy_title
 from nub_shift.editing.document import Document
 from nub_shift.model.colours import Colour
+from nub_shift.model.plain_text import system_fault
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile
 from nub_shift.model.schema_types import MAX_LABEL
@@ -393,7 +394,7 @@ class LibraryStation(QWidget):
             act()
         except OSError as error:
             where = error.filename or self.catalogue.folder
-            self.said.emit(f"{where}: {(error.strerror or str(error)).lower()}")
+            self.said.emit(f"{where}: {system_fault(error)}")
             return False
         return True
 

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QSize, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent
-from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.waiting import Heard, Waiting
@@ -14,6 +14,7 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.control_editor import ControlEditor
 from nub_shift.ui.map.editor.slot_grid import columns, shown_slots
 from nub_shift.ui.map.wait_line import WaitLine
+from nub_shift.ui.widgets.layouts import quiet_scroll
 
 HEIGHT = 270
 
@@ -48,11 +49,7 @@ class Dock(QWidget):
         waiting.on_change(self._follow_waiting)
         self._layer_id = BASE_LAYER
         self.wait_line = WaitLine(theme, waiting, document)
-        self._scroll = QScrollArea()  # with a large font it needs more room than there is
-        self._scroll.setWidgetResizable(True)
-        self._scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._scroll = quiet_scroll()  # with a large font it needs more room than there is
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Maximum)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, theme.px(3), 0, theme.px(2))

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.model.controls import Finger
 from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.layouts import take_all
 
 _HEAD = 28
 
@@ -45,12 +46,7 @@ class Lane(QWidget):
         if count == self._columns:
             return
         self._columns = count
-        while (item := self._row.takeAt(0)) is not None:
-            column = item.layout()
-            if column is not None:
-                while column.takeAt(0) is not None:
-                    pass
-                column.deleteLater()
+        take_all(self._row)
         heights = [instrument.sizeHint().height() for instrument in self.instruments]
         cut = len(heights)
         if count == 2:

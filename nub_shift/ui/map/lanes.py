@@ -14,6 +14,7 @@ from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.instrument import Instrument
 from nub_shift.ui.map.lane import Lane
+from nub_shift.ui.widgets.layouts import take_all
 from nub_shift.ui.widgets.roving import make_stop
 
 # A column with its controls is hardly narrower than this.
@@ -95,12 +96,7 @@ class Lanes(QWidget):
         if wanted == self._arranged:
             return
         self._arranged = wanted
-        while (item := self._rows.takeAt(0)) is not None:
-            row = item.layout()
-            if row is not None:
-                while row.takeAt(0) is not None:
-                    pass
-                row.deleteLater()
+        take_all(self._rows)
         lanes = iter(self._lanes)
         for columns in wanted:
             row = QHBoxLayout()

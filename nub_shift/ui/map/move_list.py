@@ -14,7 +14,6 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLineEdit,
     QListWidgetItem,
-    QMenu,
     QStackedWidget,
     QVBoxLayout,
     QWhatsThis,
@@ -40,6 +39,7 @@ from nub_shift.ui.map.move_entry import HELP, MoveEntry
 from nub_shift.ui.map.move_menu import MoveActs, fill_for_group, fill_for_moves
 from nub_shift.ui.map.move_rows import COVERED, LINKED, MOVE, MoveRows, move_caps
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.menus import passing_menu
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
 # With one of these a click chooses several moves.
@@ -185,8 +185,7 @@ class MoveList(QWidget):
             *(partial(self._pick, item), self._on_key, self._on_rename, self._on_remove, self._on_link),
             *(self._on_new_group, self._on_rename_group, self.edited.emit),
         )
-        menu = QMenu(self)
-        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu = passing_menu(self)
         if moves and isinstance(item.data(MOVE), Move):
             fill_for_moves(menu, profile, moves, acts)
         else:

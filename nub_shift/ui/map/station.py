@@ -7,7 +7,7 @@ from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.advice.clashes import Clash
 from nub_shift.editing.document import Document
@@ -30,6 +30,7 @@ from nub_shift.ui.map.layer_table import LayerTable
 from nub_shift.ui.map.move_list import MoveList
 from nub_shift.ui.settings import listening_ms
 from nub_shift.ui.widgets.key_input import KeyCatcher
+from nub_shift.ui.widgets.layouts import quiet_scroll
 
 
 class MapStation(QWidget):
@@ -76,12 +77,7 @@ class MapStation(QWidget):
         self.dock.changed.connect(self._on_opened)
         self.dock.closed.connect(self._on_control_closed)
         self.dock.refused.connect(self.said)
-        scroll = self._scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setWidget(self.lanes)
-        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._scroll = quiet_scroll(self.lanes)
         self.clashes = ClashList(theme, document)
         self.clashes.picked.connect(self._on_clash_picked)
         self.clashes.wanted.connect(partial(self.moves.show_in_place, self.clashes.rows))
@@ -98,7 +94,7 @@ class MapStation(QWidget):
         self.table = LayerTable(theme)
         self.table.picked.connect(self._on_place_picked)
         self._sheets = QStackedWidget()
-        self._sheets.addWidget(scroll)
+        self._sheets.addWidget(self._scroll)
         self._sheets.addWidget(self.table)
         self.compare = LayerCompare(theme, document)
         self.compare.closed.connect(self._on_compared)

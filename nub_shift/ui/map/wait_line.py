@@ -6,7 +6,7 @@ from functools import partial
 
 from PyQt6.QtCore import QPoint, QRectF, Qt, QTimer
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QHBoxLayout, QMenu, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.waiting import Awaited, Heard, Waiting
@@ -14,7 +14,7 @@ from nub_shift.editing.words.waiting import listening_words, waiting_words
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.settings import LISTENING_MS, keep_listening_ms
 from nub_shift.ui.widgets.buttons import TextButton
-from nub_shift.ui.widgets.menus import add_entry
+from nub_shift.ui.widgets.menus import add_entry, passing_menu
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
 # How often the time that is left is drawn, and looked at.
@@ -65,8 +65,7 @@ class WaitLine(QWidget):
         self._show()
 
     def _choose_time(self) -> None:
-        menu = QMenu(self)
-        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu = passing_menu(self)
         for milliseconds in LISTENING_MS:
             chosen = milliseconds == self._waiting.listen_ms
             add_entry(menu, listening_words(milliseconds), partial(self._on_time, milliseconds), chosen)

@@ -60,8 +60,21 @@ class TextButton(Pressable):
         _paint_plate(self, self.theme)
 
 
-class Choice(QRadioButton):
-    """One of many that exclude each other: arrows go from one to the next, the Tab key goes past them all."""
+class OneOf(QRadioButton):
+    """One of many that exclude each other, pressed anywhere: arrows go from one to the next, Tab past them all."""
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.click()
+            return
+        super().keyPressEvent(event)
+
+    def hitButton(self, pos: QPoint) -> bool:
+        return self.rect().contains(pos)
+
+
+class Choice(OneOf):
+    """A word on a plate, one of many."""
 
     def __init__(self, theme: Theme, text: str, help_text: str = "", parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -73,15 +86,6 @@ class Choice(QRadioButton):
             self.setAccessibleDescription(help_text)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.click()
-            return
-        super().keyPressEvent(event)
-
-    def hitButton(self, pos: QPoint) -> bool:
-        return self.rect().contains(pos)
 
     def sizeHint(self) -> QSize:
         return _plate_size(self, self.theme)

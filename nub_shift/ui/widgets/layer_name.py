@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QRadioButton, QSizePolicy, QWidget
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.editing.words.slot_views import LayerMark
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.widgets.buttons import draw_focus
+from nub_shift.ui.widgets.buttons import OneOf, draw_focus
 from nub_shift.ui.widgets.plain import set_tip
 
 
@@ -31,7 +31,7 @@ class LayerName(QWidget):
         paint_layer(painter, self.theme, QRectF(self.rect()), self._mark, self._label, False)
 
 
-class LayerChip(QRadioButton):
+class LayerChip(OneOf):
     """A layer in the signal bar. Checked: the stations show it. Filled: it is on."""
 
     def __init__(self, theme: Theme, mark: LayerMark, layer_id: str, label: str, parent: QWidget | None = None) -> None:
@@ -46,15 +46,6 @@ class LayerChip(QRadioButton):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.click()
-            return
-        super().keyPressEvent(event)
-
-    def hitButton(self, pos: QPoint) -> bool:
-        return self.rect().contains(pos)
 
     def set_on(self, on: bool) -> None:
         """Whether the layer is on now."""

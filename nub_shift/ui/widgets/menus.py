@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction, QIcon
-from PyQt6.QtWidgets import QMenu
+from PyQt6.QtWidgets import QMenu, QWidget
 
 
 def add_entry(menu: QMenu, text: str, do: Callable[[], object], checked: bool | None = None) -> QAction:
@@ -17,6 +18,13 @@ def add_entry(menu: QMenu, text: str, do: Callable[[], object], checked: bool | 
     entry.triggered.connect(lambda _checked: do())
     menu.addAction(entry)
     return entry
+
+
+def passing_menu(parent: QWidget) -> QMenu:
+    """A menu that goes once it is closed."""
+    menu = QMenu(parent)
+    menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    return menu
 
 
 def add_menu(menu: QMenu, text: str) -> QMenu:

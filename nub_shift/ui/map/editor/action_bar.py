@@ -6,8 +6,8 @@ from collections.abc import Callable, Iterable
 from dataclasses import replace
 from functools import partial
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QGridLayout, QMenu, QWidget
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QGridLayout, QWidget
 
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits.slots import action_of, time_ms
@@ -29,7 +29,7 @@ from nub_shift.ui.map.editor.what_menu import Place, Wanted, WhatMenu, possible_
 from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.flow import Flow
-from nub_shift.ui.widgets.menus import add_entry
+from nub_shift.ui.widgets.menus import add_entry, passing_menu
 from nub_shift.ui.widgets.plain import FittedLabel, PlainLabel, set_tip
 from nub_shift.ui.widgets.spins import make_spin, show_number
 
@@ -248,7 +248,7 @@ class ActionBar(QWidget):
         place = self._place
         if place is None:
             return
-        menu = self._menu()
+        menu = passing_menu(self)
         lists = WhatMenu(place, self._wanted, self._titles, self._layout)
         if which is None:
             lists.fill_all(menu)
@@ -258,7 +258,7 @@ class ActionBar(QWidget):
 
     def _offer_reactions(self) -> None:
         _check(self._groups[0], self.reactions.get(self.reaction, self.other_reactions))
-        menu = self._menu()
+        menu = passing_menu(self)
         for reaction in Reaction:
             if reaction not in self.reactions:
                 text = f"{REACTION_WORDS[reaction]}: {_lower(REACTION_HELP[reaction])}"
@@ -269,7 +269,7 @@ class ActionBar(QWidget):
         found = action_of(self._place.assignment, self.reaction) if self._place is not None else None
         possible = possible_manners(found)
         _check(self._groups[1], self.manners.get(found.manner, self.other_manners) if found is not None else None)
-        menu = self._menu()
+        menu = passing_menu(self)
         for manner, word in MANNER_WORDS.items():
             if manner not in self.manners:
                 text = f"{word}: {_lower(_manner_tip(manner, possible))}"
@@ -279,11 +279,6 @@ class ActionBar(QWidget):
             menu.addSeparator()
             WhatMenu(self._place, self._wanted, self._titles, self._layout).fill_how(menu)
         menu.popup(self.other_manners.mapToGlobal(self.other_manners.rect().bottomLeft()))
-
-    def _menu(self) -> QMenu:
-        menu = QMenu(self)
-        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        return menu
 
     def _on_reaction(self, reaction: Reaction) -> None:
         self.reaction = reaction

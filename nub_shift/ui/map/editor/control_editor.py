@@ -7,7 +7,7 @@ from collections.abc import Sequence as Listed
 
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import bindings as edits
@@ -37,6 +37,7 @@ from nub_shift.ui.map.editor.what_menu import Place
 from nub_shift.ui.map.editor.whole_choices import WholeChoices
 from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.layouts import quiet_scroll
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
@@ -77,15 +78,10 @@ class ControlEditor(QWidget):
         self.grid = SlotGrid(theme, document, waiting, self.control.name, ())
         self.panel: PartPanel | None = None
         self.feel: FeelTable | None = None
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._slots = scroll
+        self._slots = quiet_scroll()
         # The entries of a part, or the numbers of a feel, stand where the slots do.
         self._sheets = QStackedWidget()
-        self._sheets.addWidget(scroll)
+        self._sheets.addWidget(self._slots)
         left = QVBoxLayout()
         left.setSpacing(theme.px(4))
         left.addWidget(self._make_title())

@@ -1,0 +1,27 @@
+"""What several parts of the window do with layouts and with areas that scroll."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QLayout, QScrollArea, QWidget
+
+
+def quiet_scroll(widget: QWidget | None = None) -> QScrollArea:
+    """An area that scrolls up and down where there is no room, without a frame and without a stop of the Tab key."""
+    scroll = QScrollArea()
+    scroll.setWidgetResizable(True)
+    scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+    scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    if widget is not None:
+        scroll.setWidget(widget)
+    return scroll
+
+
+def take_all(layout: QLayout) -> None:
+    """Takes rows or columns out of a layout; what stood in them stays, to be put elsewhere."""
+    while (item := layout.takeAt(0)) is not None:
+        inner = item.layout()
+        if inner is not None:
+            take_all(inner)
+            inner.deleteLater()
