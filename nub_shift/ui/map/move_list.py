@@ -42,9 +42,6 @@ from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import passing_menu
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
-# With one of these a click chooses several moves.
-_SEVERAL = Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier
-
 
 class MoveList(QWidget):
     """The list with its count, and a line to type more moves in.
@@ -276,8 +273,8 @@ class MoveList(QWidget):
             self._show_buttons()
 
     def _on_picked(self, item: QListWidgetItem) -> None:
-        """A click, or Enter. With Shift or Ctrl it chooses several moves, and gives none to anything."""
-        if not QGuiApplication.keyboardModifiers() & _SEVERAL:
+        """A click, or Enter. While another key is held it chooses several moves, and gives none to anything."""
+        if QGuiApplication.keyboardModifiers() == Qt.KeyboardModifier.NoModifier:
             self._pick(item)
 
     def _pick(self, item: QListWidgetItem) -> None:
