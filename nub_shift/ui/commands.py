@@ -32,6 +32,7 @@ class Command(Enum):
     TRY = "try"
     LIBRARY = "library"
     FOLLOW = "follow"
+    PAUSE = "pause"
     NEXT_AREA = "next_area"
     QUIT = "quit"
 
@@ -61,6 +62,7 @@ TEXTS: dict[Command, CommandText] = {
     Command.FOLLOW: CommandText(
         "Follow presses", "Ctrl+T", "Pressing a control on the pad opens it here", checkable=True
     ),
+    Command.PAUSE: CommandText("Pause the tape", "Ctrl+P", "Holds the tape still, to be read", checkable=True),
     Command.NEXT_AREA: CommandText("Next area", "F6", "From the station to its name, to the head, and round"),
     Command.QUIT: CommandText("Quit", "Ctrl+Q"),
 }

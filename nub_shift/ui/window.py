@@ -106,6 +106,7 @@ class Window(QMainWindow):
         self._unsay.timeout.connect(self._say_fault)
         self.actions_of = make_actions(self, self._commands())
         self.actions_of[Command.FOLLOW].setChecked(True)
+        self.tape.clicked.connect(self.actions_of[Command.PAUSE].trigger)
         middle = QWidget()
         self.setCentralWidget(middle)
         column = QVBoxLayout(middle)
@@ -309,6 +310,7 @@ class Window(QMainWindow):
             Command.FOLLOW: self._on_follow,
             Command.QUIT: self.close,
             Command.NEXT_AREA: self._next_area,
+            Command.PAUSE: self._on_pause,
         }
         does |= {command: partial(self.show_station, station) for station, command in COMMAND_OF_STATION.items()}
         return {command: partial(self._do, do) for command, do in does.items()}
@@ -345,6 +347,9 @@ class Window(QMainWindow):
         """Whether a touch on the pad opens its control."""
         self.actions_of[Command.FOLLOW].setChecked(on)
         self._on_follow()
+
+    def _on_pause(self) -> None:
+        self.tape.pause(self.actions_of[Command.PAUSE].isChecked())
 
     def _on_follow(self) -> None:
         self.map.set_follow(self.actions_of[Command.FOLLOW].isChecked())

@@ -9,7 +9,7 @@ from functools import partial
 import pytest
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QKeyEvent, QKeySequence
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QListWidget, QMenu, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QListWidget, QMenu, QScrollArea, QWidget
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.edits import bindings as edits
@@ -25,7 +25,7 @@ from nub_shift.store.card_files import find_cards
 from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
 from nub_shift.ui.commands import Command, Station
 from nub_shift.ui.frame.station_bar import StationBar
-from nub_shift.ui.look.theme import DAY, NIGHT, Theme
+from nub_shift.ui.look.theme import BASE_POINTS, DAY, NIGHT, Theme
 from nub_shift.ui.map.editor.cell import Cell
 from nub_shift.ui.map.editor.control_editor import ControlEditor
 from nub_shift.ui.map.instrument import Instrument
@@ -434,3 +434,33 @@ def test_the_tab_key_stops_once_in_each_group_and_f6_goes_from_area_to_area(benc
         bench.window.actions_of[Command.NEXT_AREA].trigger()
         areas.append(type(QApplication.focusWidget()))
     assert areas == [StationBar, LayerChip, MoveRows]
+
+
+def test_the_tape_is_held_still_to_be_read(bench: Bench) -> None:
+    tape = bench.window.tape
+    bench.link.touch("south")
+    QTest.mouseClick(tape, Qt.MouseButton.LeftButton)
+    assert tape.accessibleDescription() == "Paused"
+    still = tape.grab().toImage()
+    bench.link.touch("east")
+    bench.qtbot.wait(60)
+    assert tape.grab().toImage() == still
+    bench.window.actions_of[Command.PAUSE].trigger()
+    assert tape.accessibleDescription() == "" and tape.grab().toImage() != still
+
+
+@pytest.mark.parametrize(
+    ("size", "scale"), [((1280, 800), 2.0), ((1024, 700), 1.0), ((1280, 760), 0.8), ((2560, 1440), 1.0)]
+)
+def test_nothing_scrolls_sideways(make_bench: Callable[[Theme], Bench], size: tuple[int, int], scale: float) -> None:
+    bench = make_bench(Theme(DAY, BASE_POINTS * scale))
+    window = bench.window
+    window.resize(*size)
+    for station in Station:
+        window.show_station(station)
+        window.map.open_slot("left_stick.up", listen=False)
+        bench.qtbot.wait(100)
+        for area in window.findChildren(QScrollArea):
+            inner = area.widget()
+            if area.isVisibleTo(window) and inner is not None:
+                assert inner.minimumSizeHint().width() <= inner.width() <= area.width(), (station, area)

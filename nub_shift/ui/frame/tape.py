@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPixmap
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
 
 from nub_shift.editing.preview.tape_track import SPAN_US, TapeTrack
@@ -25,7 +25,12 @@ class Tape(QLabel):
     Attributes:
         track: what there is to show.
         strip: what moves, as a picture.
+
+    Signals:
+        clicked(): it was clicked, to pause it or to go on.
     """
+
+    clicked = pyqtSignal()
 
     def __init__(self, theme: Theme, layout: LayoutSource, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -37,6 +42,7 @@ class Tape(QLabel):
         self.strip = TapeStrip(theme, self.track)
         self._ground = QPixmap()
         self._shown: object = None
+        self._still: QPixmap | None = None  # what is shown while it is paused
         self._timer = QTimer(self)
         self._timer.setInterval(FRAME_MS)
         self._timer.timeout.connect(self._on_tick)
@@ -48,6 +54,15 @@ class Tape(QLabel):
         self.track.take(packet)
         if not self._timer.isActive() and monotonic_us() - self.track.last_us < SPAN_US:
             self._timer.start()
+
+    def pause(self, on: bool) -> None:
+        """Shows what is there now for as long as it is paused; what happens meanwhile is noted all the same."""
+        self._still = self.grab() if on else None
+        self.setAccessibleDescription("Paused" if on else "")
+        self.update()
+
+    def mousePressEvent(self, _event: QMouseEvent | None) -> None:
+        self.clicked.emit()
 
     def rest(self) -> None:
         """Nobody looks: it stands still until the next packet comes."""
@@ -66,6 +81,9 @@ class Tape(QLabel):
             self.update()
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
+        if self._still is not None:
+            self._paint_still(self._still)
+            return
         now_us = monotonic_us()
         rect = QRectF(self.rect())
         area = rect.adjusted(self.theme.px(118), self.theme.px(4), -self.theme.px(14), -self.theme.px(16))
@@ -79,6 +97,15 @@ class Tape(QLabel):
         self._paint_ground(painter, area, pad, game)
         strip = self.strip.picture(area.size().toSize(), self.devicePixelRatioF(), pad, game, now_us)
         painter.drawPixmap(area.topLeft(), strip)
+
+    def _paint_still(self, still: QPixmap) -> None:
+        painter = QPainter(self)
+        painter.drawPixmap(0, 0, still)
+        painter.setFont(self.theme.font(1.0, bold=True))
+        painter.setPen(self.theme.colour("ink"))
+        room = self.rect().adjusted(0, self.theme.px(4), -self.theme.px(20), 0)
+        flags = Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight
+        painter.drawText(room, flags, "Paused. Click it, or press Ctrl+P, to go on")
 
     def _paint_ground(self, painter: QPainter, area: QRectF, pad: Rows, game: Rows) -> None:
         """What stands still: it is drawn once, until other rows are there."""

@@ -26,6 +26,7 @@ class _Rows(QListWidget):
         self.setObjectName("plain")
         self.setFrameShape(QListWidget.Shape.NoFrame)
         self.setItemDelegate(EntryPainter(theme, self))
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
 
     def choose_none(self) -> None:
         """What is shown is of another list; nothing is told of it."""

@@ -26,6 +26,7 @@ from nub_shift.ui.library.rows import EarlierRows, ProfileRows
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.colour_dots import ColourDots
+from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.notes import Notes
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
@@ -152,12 +153,10 @@ class LibraryStation(QWidget):
         known.tail.addWidget(self.colours)
         right.addWidget(known)
         right.addWidget(self.notes)
-        done = WrappingRow(self.theme.px(4))
-        done.head.addLayout(self._row("open", "copy", "bin", "new", "moves"))
+        done = self._row("open", "copy", "bin", "new", "moves")
         for button in (self.compare, self.buttons["all"]):
-            done.tail.addWidget(button)
-        done.tail.addStretch(0)
-        right.addWidget(done)
+            done.addWidget(button)
+        right.addLayout(done)
         right.addWidget(self.outside)
         right.addWidget(self.view, 1)
         right.addLayout(self._row("import", "export"))
@@ -168,12 +167,11 @@ class LibraryStation(QWidget):
         label.setFont(self.theme.font(0.92, bold=True))
         return label
 
-    def _row(self, *keys: str) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.setSpacing(self.theme.px(4))
+    def _row(self, *keys: str) -> Flow:
+        row = Flow(self.theme.px(4))
+        row.grows = True
         for key in keys:
             row.addWidget(self.buttons[key])
-        row.addStretch(1)
         return row
 
     def showEvent(self, event: QShowEvent | None) -> None:

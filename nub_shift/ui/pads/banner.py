@@ -6,14 +6,16 @@ from enum import Enum
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from nub_shift.editing.words.introduction import instruction
 from nub_shift.editing.words.messages import message_words
 from nub_shift.protocol.messages import Introducing, PadInfo
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.plain import PlainLabel
+from nub_shift.ui.widgets.wrapping_row import Turning
 
 _SOURCES = {
     "document": "All controls of this pad are known",
@@ -74,10 +76,19 @@ class PadBanner(QWidget):
         texts.setSpacing(0)
         texts.addWidget(self.words)
         texts.addWidget(self._note)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(theme.px(12), theme.px(4), theme.px(8), theme.px(4))
-        row.setSpacing(theme.px(5))
-        row.addLayout(texts, 1)
+        self._parts = Turning(theme.px(5))
+        said = QWidget()
+        said.setLayout(texts)
+        texts.setContentsMargins(0, 0, 0, 0)
+        said.setMinimumWidth(theme.px(200))
+        does = QWidget()
+        row = Flow(theme.px(5), does)
+        row.grows = True
+        self._parts.box.addWidget(said, 1)
+        self._parts.box.addWidget(does, 0, Qt.AlignmentFlag.AlignVCenter)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(theme.px(12), theme.px(4), theme.px(8), theme.px(4))
+        column.addWidget(self._parts)
         for button in (
             *(self.introduce, self.keep_guess, self.skip, self.back, self.keep, self.stop),
             *(self.play_demo, self.rest, self.unplug),

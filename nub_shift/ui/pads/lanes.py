@@ -3,15 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from itertools import islice
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS, by_finger
 from nub_shift.protocol.messages import Introducing, PadInfo
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.lane import Lane
+from nub_shift.ui.map.lanes import arranged
 from nub_shift.ui.pads.instrument import PadInstrument
+from nub_shift.ui.widgets.layouts import take_all
+
+# A column with its controls is hardly narrower than this.
+_COLUMN = 80
 
 
 class PadLanes(QScrollArea):
@@ -37,11 +44,12 @@ class PadLanes(QScrollArea):
         self._held: dict[str, dict[str, float]] = {}
         self._lanes: list[Lane] = []
         inner = QWidget()
-        self._row = QHBoxLayout(inner)
-        self._row.setContentsMargins(0, 0, 0, 0)
-        self._row.setSpacing(theme.px(4))
+        self._rows = QVBoxLayout(inner)
+        self._rows.setContentsMargins(0, 0, 0, 0)
+        self._arranged: list[list[int]] = []
         self.setWidget(inner)
         self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
 
     def show_pad(self, pad: PadInfo | None, course: Introducing | None) -> None:
@@ -70,7 +78,7 @@ class PadLanes(QScrollArea):
 
     def _lay_out(self, controls: tuple[str, ...]) -> None:
         for lane in self._lanes:
-            self._row.removeWidget(lane)
+            lane.hide()
             lane.deleteLater()
         self._controls = controls
         self._lanes.clear()
@@ -84,7 +92,28 @@ class PadLanes(QScrollArea):
                 self.instruments[name] = instrument
             lane = Lane(self.theme, finger, [self.instruments[name] for name in names])
             self._lanes.append(lane)
-            self._row.addWidget(lane, 1)
+        self._arranged = []
+        self._arrange()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._arrange()
+
+    def _arrange(self) -> None:
+        """Several rows of lanes where the room is too narrow for one."""
+        wanted = arranged([1] * len(self._lanes), self.width() // self.theme.px(_COLUMN))
+        if wanted == self._arranged:
+            return
+        self._arranged = wanted
+        take_all(self._rows)
+        lanes = iter(self._lanes)
+        for columns in wanted:
+            row = QHBoxLayout()
+            row.setSpacing(self.theme.px(4))
+            self._rows.addLayout(row)  # first, or its lanes would be windows of their own for a moment
+            for lane in islice(lanes, len(columns)):
+                row.addWidget(lane, 1)
+                lane.show()
 
     def _on_held(self, control: str, held: dict[str, float]) -> None:
         self._held[control] = held

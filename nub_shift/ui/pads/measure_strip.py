@@ -17,6 +17,7 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.pads.measure_report import StickReport
 from nub_shift.ui.pads.measuring import Measuring, Task
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.wrapping_row import Turning
 
 _REASONS = {
     "Dead zone": f"{REST_MARGIN:g} times what it strayed from the middle; goes into the open profile",
@@ -68,16 +69,20 @@ class MeasureStrip(QWidget):
         self._reports = {stick: StickReport(theme, CONTROL_BY_NAME[stick].label) for stick in STICKS}
         self._texts = {name: _Text(theme) for name in STICKS}
         self.offers: dict[str, TextButton] = {}
-        body = QHBoxLayout()
-        body.setSpacing(theme.px(8))
+        body = Turning(theme.px(8))
         for stick in STICKS:
-            body.addWidget(self._reports[stick])
-            body.addWidget(self._texts[stick], 1)
+            measured = QWidget()
+            pair = QHBoxLayout(measured)
+            pair.setContentsMargins(0, 0, 0, 0)
+            pair.setSpacing(theme.px(8))
+            pair.addWidget(self._reports[stick])
+            pair.addWidget(self._texts[stick], 1)
+            body.box.addWidget(measured, 1)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, theme.px(2), 0, 0)
         column.setSpacing(theme.px(2))
         column.addLayout(head)
-        column.addLayout(body)
+        column.addWidget(body)
         measuring.went_on.connect(self.follow)
         self.follow()
 

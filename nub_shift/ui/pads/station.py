@@ -42,6 +42,7 @@ from nub_shift.ui.pads.marks import PadMarks
 from nub_shift.ui.pads.measure_strip import MeasureStrip
 from nub_shift.ui.pads.measuring import Measuring, Task
 from nub_shift.ui.pads.pad_list import PadList
+from nub_shift.ui.widgets.wrapping_row import Turning
 
 _TOUCH = 0.6
 
@@ -84,14 +85,17 @@ class PadsStation(QWidget):
         self._wanted = ""  # a pad that is on its way: shown as soon as it is there
         self._keeping = ""  # a pad whose guess is to be kept as soon as it is told
         self.list = PadList(theme)
-        self.list.setFixedWidth(theme.px(206))
+        self.list.setFixedWidth(theme.px(180))
         self.banner = PadBanner(theme)
         self.lanes = PadLanes(theme)
+        self.lanes.setMinimumHeight(theme.px(120))  # a row of it is always seen
         self.measuring = Measuring(clock, self)
         self.strip = MeasureStrip(theme, self.measuring)
         self.marks = PadMarks(theme, self._profiles)
         self.marks.setFixedWidth(theme.px(268))
-        middle = QVBoxLayout()
+        work = QWidget()
+        middle = QVBoxLayout(work)
+        middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(theme.px(6))
         middle.addWidget(self.banner)
         middle.addWidget(self.lanes, 1)
@@ -100,8 +104,10 @@ class PadsStation(QWidget):
         row.setContentsMargins(theme.px(14), theme.px(8), theme.px(8), theme.px(4))
         row.setSpacing(theme.px(12))
         row.addWidget(self.list)
-        row.addLayout(middle, 1)
-        row.addWidget(self.marks)
+        right = Turning(theme.px(12))
+        right.box.addWidget(work, 1)
+        right.box.addWidget(self.marks)
+        row.addWidget(right, 1)
         self._connect()
         self._show()
 

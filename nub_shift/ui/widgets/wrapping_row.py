@@ -1,4 +1,4 @@
-"""A row of two halves that becomes two rows where there is no room for it, as with a large font."""
+"""Parts beside each other that stand one below the other where there is no room for that, as with a large font."""
 
 from __future__ import annotations
 
@@ -7,34 +7,48 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QWidget
 
 
-class WrappingRow(QWidget):
-    """Two halves side by side, or one below the other.
+class Turning(QWidget):
+    """A row that becomes a column.
 
     Attributes:
-    head, tail: where widgets are added; the tail stands at the right, or below.
+        box: where the parts are added.
     """
 
     def __init__(self, spacing: int, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.head = QHBoxLayout()
-        self.tail = QHBoxLayout()
-        self._box = QBoxLayout(QBoxLayout.Direction.LeftToRight, self)
-        self._box.setContentsMargins(0, 0, 0, 0)
-        for half in (self.head, self.tail):
-            half.setSpacing(spacing)
-        self._box.setSpacing(spacing)
-        self._box.addLayout(self.head, 1)
-        self._box.addLayout(self.tail)
+        self.box = QBoxLayout(QBoxLayout.Direction.LeftToRight, self)
+        self.box.setContentsMargins(0, 0, 0, 0)
+        self.box.setSpacing(spacing)
+
+    def _widths(self) -> list[int]:
+        items = (self.box.itemAt(index) for index in range(self.box.count()))
+        return [item.minimumSize().width() for item in items if item is not None]
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        needed = self.head.minimumSize().width() + self.tail.minimumSize().width() + self._box.spacing()
-        fits = self.width() >= needed
+        widths = self._widths()
+        fits = self.width() >= sum(widths) + self.box.spacing() * (len(widths) - 1)
         way = QBoxLayout.Direction.LeftToRight if fits else QBoxLayout.Direction.TopToBottom
-        if way is not self._box.direction():
-            self._box.setDirection(way)
+        if way is not self.box.direction():
+            self.box.setDirection(way)
             self.updateGeometry()
 
     def minimumSizeHint(self) -> QSize:
-        halves = self.head.minimumSize(), self.tail.minimumSize()
-        return QSize(max(half.width() for half in halves), self._box.minimumSize().height())
+        return QSize(max(self._widths(), default=0), self.box.minimumSize().height())
+
+
+class WrappingRow(Turning):
+    """Two halves, each a row.
+
+    Attributes:
+        head, tail: where widgets are added; the tail stands at the right, or below.
+    """
+
+    def __init__(self, spacing: int, parent: QWidget | None = None) -> None:
+        super().__init__(spacing, parent)
+        self.head = QHBoxLayout()
+        self.tail = QHBoxLayout()
+        for half in (self.head, self.tail):
+            half.setSpacing(spacing)
+        self.box.addLayout(self.head, 1)
+        self.box.addLayout(self.tail)

@@ -103,7 +103,7 @@ class ActionBar(QWidget):
         self.silence = TextButton(theme, "Do nothing", "This slot does nothing, whatever the layer below does")
         self._acts = PlainLabel("As long as you move it")
         self.does = FittedLabel(theme.px(150))
-        self._waits = FittedLabel(theme.px(84))
+        self._waits = FittedLabel(theme.px(76))
         self._waits.setFont(theme.font(0.85))
         for text in (self._acts, self.does, self._waits):
             text.setFixedHeight(theme.px(28))
@@ -114,7 +114,7 @@ class ActionBar(QWidget):
         self.amounts.add("Waits", self.time)
         self.amounts.add("Rate", self.rate)
         for button in (self.other_reactions, self.other_manners):
-            button.setFixedWidth(theme.px(104))  # whatever is chosen there
+            button.setFixedWidth(theme.px(92))  # whatever is chosen there
         self._connect()
         for reaction, button in self.reactions.items():
             _set_text(button, _marked(reaction, True))
