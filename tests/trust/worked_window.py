@@ -95,22 +95,33 @@ class Hands:
         QTest.keyRelease(cell, key)
 
     def undo(self) -> None:
+        catalogue = self.window.library.catalogue
+        if self.window._undoable()[0] is catalogue and catalogue.history.undo is not None:
+            self._tell_moved(catalogue.history.undo.state)
         QTest.keySequence(self.window, QKeySequence("Ctrl+Z"))
 
     def redo(self) -> None:
+        catalogue = self.window.library.catalogue
+        if self.window._redoable()[0] is catalogue and catalogue.history.redo is not None:
+            self._tell_moved(catalogue.history.redo.state)
         QTest.keySequence(self.window, QKeySequence("Ctrl+Shift+Z"))
+
+    def _tell_moved(self, at: Path) -> None:
+        """A profile goes into the bin, or out of it."""
+        if at.exists() and at != self.document.path:
+            self.document.finish()
+            target = fresh_path(self.folder if at.parent.name == BIN else self.folder / BIN, at.stem)
+            files = dict(self.files)
+            files[str(target.relative_to(self.folder))] = files.pop(str(at.relative_to(self.folder)))
+            self.files = files
+            self.tell()
 
     def bin(self) -> None:
         """Another profile goes into the bin, or comes back."""
         at = self._chosen_other(lambda binned: binned or len(entries(self.folder)) > 1)
         if at is None:
             return
-        self.document.finish()
-        target = fresh_path(self.folder if at.parent.name == BIN else self.folder / BIN, at.stem)
-        files = dict(self.files)
-        files[str(target.relative_to(self.folder))] = files.pop(str(at.relative_to(self.folder)))
-        self.files = files
-        self.tell()
+        self._tell_moved(at)
         QTest.mouseClick(self.window.library.buttons["bin"], Qt.MouseButton.LeftButton)
 
     def take(self) -> None:
