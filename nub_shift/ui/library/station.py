@@ -88,7 +88,7 @@ class LibraryStation(QWidget):
         self.name.returnPressed.connect(self._on_rename)
         self.outside = OutsideBar(theme)
         self.outside.added.connect(self._on_take)
-        self.outside.closed.connect(self._show_entry)
+        self.outside.closed.connect(self.refresh)
         self.view = ProfileView(theme, document)
         self.buttons = self._make_buttons()
         self.buttons["all"].hide()
