@@ -127,6 +127,7 @@ class MoveList(QWidget):
         self._marked_for = ""  # the move whose companions are clicked, as it is shown
         self._new_group: str | None = None  # where the next moves go, where that was said
         self._marks: dict[str, LayerMark] = {}
+        self._told: dict[str, list[tuple[str, str]]] = {}  # from where each move is reached, as its row says it
         self._show_buttons()
 
     def show_profile(self, profile: Profile, controls: Collection[str]) -> None:
@@ -145,7 +146,9 @@ class MoveList(QWidget):
         shown = (self._layout(), profile.moves, reached, [(layer.id, layer.hue) for layer in profile.layers])
         if shown == self._shown:
             return
-        self._marks = {layer.id: layer_mark(profile, layer.id) for layer in profile.layers}
+        marks = {layer.id: layer_mark(profile, layer.id) for layer in profile.layers}
+        if marks != self._marks:
+            self._marks, self._told = marks, {}
         same, self._shown = shown[:2] == self._shown[:2], shown
         if same:
             for row in range(self.list.count()):
@@ -251,7 +254,10 @@ class MoveList(QWidget):
         self.list.addItem(item)
 
     def _tell_covered(self, item: QListWidgetItem, move: Move, slots: list[tuple[str, str]]) -> None:
-        """Says from where a move is reached."""
+        """Says from where a move is reached; most edits change that of few."""
+        if self._told.get(move.id) == slots and item.data(COVERED) is not None:
+            return
+        self._told[move.id] = slots
         marks = [self._marks[layer] for layer in dict.fromkeys(layer for layer, _ in slots)]
         if item.data(COVERED) != marks:
             item.setData(COVERED, marks)
