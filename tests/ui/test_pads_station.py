@@ -214,8 +214,13 @@ def test_a_pad_is_measured_compared_and_its_dead_zone_taken_over(bench: Bench) -
 
 def test_halves_are_joined_and_taken_apart(sit_down: Callable[[str], Person]) -> None:
     person = sit_down("left")
-    person.click(person.station.list.plugs["right"])
+    plugs = person.station.list.plugs
+    person.until(lambda: len(plugs) > 3)
+    before = {key: button.geometry() for key, button in plugs.items()}
+    person.click(plugs["right"])
     person.until(lambda: person.station.chosen == "simulated:right")
+    person.until(lambda: not plugs["right"].isEnabled())
+    assert {key: plugs[key].geometry() for key in before} == before
     person.station.marks.join_asked.emit("simulated:left")
     person.until(lambda: bool(person.pad.parts))
     assert person.pad.name == "Wren right half + Wren left half"

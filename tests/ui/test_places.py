@@ -16,9 +16,7 @@ from nub_shift.editing.waiting import Heard
 from nub_shift.editing.words.effects import Menu, choices
 from nub_shift.model.actions import Action, Manner, Reaction
 from nub_shift.model.effects import Effect
-from nub_shift.ui.commands import Station
 from nub_shift.ui.map.editor.control_editor import ControlEditor
-from nub_shift.ui.pads.pad_list import PadList
 from tests.ui.conftest import Bench
 
 _AIMED_AT = (QAbstractButton, QLineEdit, QAbstractSpinBox, QAbstractItemView)
@@ -115,12 +113,3 @@ def test_no_edit_moves_anything(bench: Bench, opened: ControlEditor) -> None:
     for what, do in does:
         with still(bench, what):
             do()
-
-
-def test_plugging_and_working_pads_moves_no_button(bench: Bench) -> None:
-    bench.window.show_station(Station.PADS)
-    pads = bench.window.findChild(PadList)
-    assert pads is not None
-    for button in list(pads.plugs.values())[:2]:
-        with still(bench, "plugged"):
-            button.click()

@@ -66,8 +66,7 @@ class PadList(QWidget):
         for pad in pads:
             self.rows[pad.key].show_pad(pad, seats[pad.seat] if 0 <= pad.seat < len(seats) else "")
             self.rows[pad.key].setChecked(pad.key == chosen)
-        if list(unplugged) != list(self.plugs):
-            self._lay_out_plugs(unplugged)
+        self._show_plugs(unplugged)
 
     def _lay_out(self, keys: list[str]) -> None:
         focused = next((key for key, row in self.rows.items() if row.hasFocus()), "")
@@ -81,15 +80,17 @@ class PadList(QWidget):
         if focused in self.rows:
             self.rows[focused].setFocus(Qt.FocusReason.OtherFocusReason)
 
-    def _lay_out_plugs(self, unplugged: dict[str, str]) -> None:
-        for button in self.plugs.values():
-            self._plugs.removeWidget(button)
-            button.deleteLater()
-        self.plugs = {key: TextButton(self.theme, name, "Plug it in") for key, name in unplugged.items()}
+    def _show_plugs(self, unplugged: dict[str, str]) -> None:
+        """Every simulated pad keeps its button, so that none moves as another one is plugged in."""
+        for key, name in unplugged.items():
+            if key not in self.plugs:
+                button = self.plugs[key] = TextButton(self.theme, name)
+                button.clicked.connect(lambda _checked, found=key: self.plug_asked.emit(found))
+                self._plugs.addWidget(button)
         for key, button in self.plugs.items():
-            button.clicked.connect(lambda _checked, found=key: self.plug_asked.emit(found))
-            self._plugs.addWidget(button)
-        self._plug_heading.setVisible(bool(unplugged))
+            button.setEnabled(key in unplugged)
+            set_tip(button, "Plug it in" if key in unplugged else "It is plugged in")
+        self._plug_heading.setVisible(bool(self.plugs))
 
 
 class PadRow(Pressable):
