@@ -6,7 +6,7 @@ from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.model.controls import by_finger
@@ -14,7 +14,7 @@ from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.instrument import Instrument
 from nub_shift.ui.map.lane import Lane
-from nub_shift.ui.widgets.layouts import take_all
+from nub_shift.ui.map.lane_rows import LaneRows
 from nub_shift.ui.widgets.roving import make_stop
 
 # A column with its controls is hardly narrower than this.
@@ -41,19 +41,12 @@ class Lanes(QWidget):
         self.instruments: dict[str, Instrument] = {}
         self._document = document
         self._live = live
-        self._lanes: list[Lane] = []
-        self._arranged: list[list[int]] = []
-        self._rows = QVBoxLayout(self)
-        self._rows.setContentsMargins(0, 0, 0, 0)
-        self._rows.setSpacing(theme.px(6))
+        self._rows = LaneRows(theme.px(6), theme.px(4), self)
 
     def set_controls(self, controls: tuple[str, ...]) -> None:
         """Lays out the lanes for a pad with these controls."""
-        for lane in self._lanes:
-            lane.hide()
-            lane.deleteLater()
         self.instruments = {}
-        self._lanes = []
+        lanes: list[Lane] = []
         for finger, names in by_finger(controls).items():
             for name in names:
                 instrument = self.instruments[name] = Instrument(self.theme, name, self._live)
@@ -61,9 +54,9 @@ class Lanes(QWidget):
                 instrument.clicked.connect(lambda _checked, found=name: self.open_asked.emit(found))
                 instrument.stepped.connect(partial(self._step, name))
                 instrument.focused.connect(partial(self._stop_at, name))
-            self._lanes.append(Lane(self.theme, finger, [self.instruments[name] for name in names]))
+            lanes.append(Lane(self.theme, finger, [self.instruments[name] for name in names]))
         self._stop_at(next(iter(self.instruments), ""))
-        self._arranged = []
+        self._rows.set_lanes(lanes, [lane.widest for lane in lanes])
         self._arrange()
 
     def show_layer(self, layer_id: str) -> None:
@@ -92,21 +85,8 @@ class Lanes(QWidget):
 
     def _arrange(self) -> None:
         """Puts the lanes side by side, or in several rows where the room is too narrow."""
-        wanted = arranged([lane.widest for lane in self._lanes], self.width() // self.theme.px(_COLUMN))
-        if wanted == self._arranged:
-            return
-        self._arranged = wanted
-        take_all(self._rows)
-        lanes = iter(self._lanes)
-        for columns in wanted:
-            row = QHBoxLayout()
-            row.setSpacing(self.theme.px(4))
-            self._rows.addLayout(row)  # first, or its lanes would be windows of their own for a moment
-            for count, lane in zip(columns, lanes, strict=False):
-                lane.set_columns(count)
-                row.addWidget(lane, count)
-                lane.show()
-        self._rows.addStretch(1)
+        if self._rows.arrange(self.width() // self.theme.px(_COLUMN)):
+            self._rows.addStretch(1)
 
     def _stop_at(self, name: str) -> None:
         """The Tab key comes back to the control where it was."""
@@ -120,17 +100,3 @@ class Lanes(QWidget):
         lane = min(max(lane + across, 0), len(lanes) - 1)
         target = self.instruments[lanes[lane][min(max(row, 0), len(lanes[lane]) - 1)]]
         target.setFocus(Qt.FocusReason.TabFocusReason)
-
-
-def arranged(widest: list[int], room: int) -> list[list[int]]:
-    """How many columns each lane has, in each row of lanes.
-
-    Args:
-        widest: into how many columns each lane can be laid out.
-        room: how many columns there is room for.
-    """
-    if sum(widest) <= room:
-        return [widest]
-    rows = -(-len(widest) // max(1, room))
-    each = -(-len(widest) // rows) if rows else 0
-    return [[1] * len(widest[first : first + each]) for first in range(0, len(widest), each or 1)]

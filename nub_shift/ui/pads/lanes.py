@@ -3,19 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from itertools import islice
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QScrollArea, QWidget
 
 from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS, by_finger
 from nub_shift.protocol.messages import Introducing, PadInfo
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.lane import Lane
-from nub_shift.ui.map.lanes import arranged
+from nub_shift.ui.map.lane_rows import LaneRows
 from nub_shift.ui.pads.instrument import PadInstrument
-from nub_shift.ui.widgets.layouts import take_all
 
 # A column with its controls is hardly narrower than this.
 _COLUMN = 80
@@ -42,11 +40,8 @@ class PadLanes(QScrollArea):
         self._controls: tuple[str, ...] = ()
         self._key = ""
         self._held: dict[str, dict[str, float]] = {}
-        self._lanes: list[Lane] = []
         inner = QWidget()
-        self._rows = QVBoxLayout(inner)
-        self._rows.setContentsMargins(0, 0, 0, 0)
-        self._arranged: list[list[int]] = []
+        self._rows = LaneRows(theme.px(6), theme.px(4), inner)
         self.setWidget(inner)
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -77,11 +72,8 @@ class PadLanes(QScrollArea):
             instrument.follow(values)
 
     def _lay_out(self, controls: tuple[str, ...]) -> None:
-        for lane in self._lanes:
-            lane.hide()
-            lane.deleteLater()
+        lanes: list[Lane] = []
         self._controls = controls
-        self._lanes.clear()
         self.instruments.clear()
         self._held.clear()
         for finger, names in by_finger(controls).items():
@@ -90,9 +82,8 @@ class PadLanes(QScrollArea):
                 instrument.held.connect(lambda held, found=name: self._on_held(found, held))
                 instrument.picked.connect(lambda found=name: self.picked.emit(found))
                 self.instruments[name] = instrument
-            lane = Lane(self.theme, finger, [self.instruments[name] for name in names])
-            self._lanes.append(lane)
-        self._arranged = []
+            lanes.append(Lane(self.theme, finger, [self.instruments[name] for name in names]))
+        self._rows.set_lanes(lanes, [1] * len(lanes))
         self._arrange()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
@@ -101,19 +92,7 @@ class PadLanes(QScrollArea):
 
     def _arrange(self) -> None:
         """Several rows of lanes where the room is too narrow for one."""
-        wanted = arranged([1] * len(self._lanes), self.width() // self.theme.px(_COLUMN))
-        if wanted == self._arranged:
-            return
-        self._arranged = wanted
-        take_all(self._rows)
-        lanes = iter(self._lanes)
-        for columns in wanted:
-            row = QHBoxLayout()
-            row.setSpacing(self.theme.px(4))
-            self._rows.addLayout(row)  # first, or its lanes would be windows of their own for a moment
-            for lane in islice(lanes, len(columns)):
-                row.addWidget(lane, 1)
-                lane.show()
+        self._rows.arrange(self.width() // self.theme.px(_COLUMN))
 
     def _on_held(self, control: str, held: dict[str, float]) -> None:
         self._held[control] = held
