@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import logging
 from collections.abc import Iterable
+from functools import cached_property
 from pathlib import Path
 from typing import Any
 
@@ -38,10 +39,15 @@ class Catalogue:
         """`examples` are the texts of profiles that come with the program."""
         self._document = document
         self.history: History[Path] = History()
-        self._examples = [
+        self._texts = tuple(examples)
+
+    @cached_property
+    def _examples(self) -> list[Entry]:
+        """Read when they are first wanted, and not while the program starts."""
+        found = [(text, parse_profile(text, layout=self._document.layout)) for text in self._texts]
+        return [
             Entry(Path(), profile.title, 0.0, profile.colour.value if profile.colour is not None else "", example=text)
-            for text in examples
-            for profile in (parse_profile(text, layout=document.layout),)
+            for text, profile in found
         ]
 
     @property
