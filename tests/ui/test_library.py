@@ -116,6 +116,14 @@ def test_profiles_are_made_copied_renamed_and_found(bench: Bench, library: Libra
     assert titles(library) == {"Tidefold", "Night fold"}
 
 
+def test_whoever_leaves_a_new_profile_unnamed_names_another_one_and_stays(library: LibraryStation) -> None:
+    press(library, "new")
+    choose(library, "Tidefold")
+    library.name.setText("Ebbfold")
+    QTest.keyClick(library.name, Qt.Key.Key_Return)
+    assert library.isVisible() and {"New profile 1", "Ebbfold"} <= titles(library)
+
+
 def test_what_is_binned_comes_back_and_the_open_one_stays(bench: Bench, library: LibraryStation) -> None:
     said: list[str] = []
     library.said.connect(said.append)

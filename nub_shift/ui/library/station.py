@@ -190,6 +190,7 @@ class LibraryStation(QWidget):
 
     def _show_entry(self) -> None:
         entry = self.list.chosen
+        self._is_new = False  # whoever looks at another one gives that title to it
         self._show_inside()
         self.buttons["back"].setEnabled(False)
         self._show_chosen(entry)
