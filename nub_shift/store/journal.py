@@ -75,7 +75,7 @@ class Journal:
 
     def look(self) -> None:
         """Sees whether another window has added lines."""
-        self.others = self.others or self._size_now() != self._size
+        self.others = self.others or self._size_now() > self._size
 
     def _size_now(self) -> int:
         try:
@@ -104,11 +104,13 @@ class Journal:
 
     def _append(self, line: Line) -> None:
         self.look()
+        text = self._encoded(line)
+        self._size = self._size_now() + len(text.encode())  # first: whoever looks meanwhile takes it for no other's
         self._path.parent.mkdir(parents=True, exist_ok=True)
         # A pipe in its place without a reader is refused, and not waited for.
         flags = os.O_WRONLY | os.O_APPEND | os.O_CREAT | os.O_NONBLOCK | os.O_CLOEXEC
         with os.fdopen(os.open(self._path, flags, 0o666), "a", encoding="utf-8") as stream:
-            stream.write(self._encoded(line))
+            stream.write(text)
         self._size = self._size_now()
 
     def _encoded(self, line: Line) -> str:
