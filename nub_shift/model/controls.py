@@ -192,6 +192,12 @@ def by_finger(names: Collection[str]) -> dict[Finger, list[str]]:
     return found
 
 
+def of_right_hand(names: Collection[str]) -> list[str]:
+    """Those of these controls that the right hand works."""
+    right = (Finger.RIGHT_THUMB, Finger.RIGHT_INDEX)
+    return [name for name in names if CONTROL_BY_NAME[name].finger in right]
+
+
 # What the parts of controls are called.
 PART_LABELS: dict[str, str] = {
     "up": "Up",

@@ -29,6 +29,9 @@ class Code(Enum):
     PLAY_FAILED = "play_failed"
     BACK_TO_REHEARSAL = "back_to_rehearsal"  # why: a message
     ONLY_SEAT = "only_seat"
+    NOBODY_PLAYS = "nobody_plays"
+    PAD_IS_SHARED = "pad_is_shared"
+    PAD_IS_NOT_SHARED = "pad_is_not_shared"
     PROFILE_HAS_FAULTS = "profile_has_faults"
     PROFILE_TOO_LARGE = "profile_too_large"
     READING_FAILED = "reading_failed"

@@ -15,12 +15,15 @@ class _Call(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """Base of all calls. An unknown parameter is an error: a client that is newer should hear of it."""
 
 
+ALL_SEATS = -1  # also those to come
+
+
 class GetState(_Call, frozen=True, tag="state"):
     """Looks at everything."""
 
 
 class Subscribe(_Call, frozen=True, tag="subscribe"):
-    """Asks for packets about one seat: how many a second at most; 0 ends the subscription."""
+    """Asks for packets about one seat, or all: how many a second at most; 0 ends the subscription."""
 
     hz: int = 60
     seat: int = 0
@@ -44,11 +47,22 @@ class Stop(_Call, frozen=True, tag="stop"):
 
 
 class AssignPad(_Call, frozen=True, tag="assign_pad"):
-    """Gives a pad to a seat; with the text of a profile to a new one."""
+    """Gives a pad to a seat; with the text of a profile to a new one.
+
+    If it `shares`, that one gets what the right hand works on a pad that is played, and its own seat keeps the rest.
+    """
 
     pad: str
     seat: int = 0
     toml: str = ""
+    shares: bool = False
+
+
+class SharePad(_Call, frozen=True, tag="share_pad"):
+    """Splits a pad that two seats play: those controls are the second one's, the rest is the first one's."""
+
+    pad: str
+    controls: tuple[str, ...]
 
 
 class EndSeat(_Call, frozen=True, tag="end_seat"):
@@ -113,6 +127,7 @@ Call = (
     | SetLive
     | Stop
     | AssignPad
+    | SharePad
     | EndSeat
     | WatchPads
     | PlugIn

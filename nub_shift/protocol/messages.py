@@ -110,7 +110,7 @@ class PadInfo(msgspec.Struct, frozen=True):
         parts: what it is joined of; empty for a pad of its own.
         moving: identity of the part whose motion counts.
         battery: in percent, -1 if nobody knows.
-        seat: which seat plays with it, -1 if none does.
+        seats: the numbers of the seats that play with it; two may share it.
         simulated, by_hand: whether it is made up, and worked on the screen at the moment.
         wrong: what keeps it from being used well, with what to do.
     """
@@ -131,7 +131,7 @@ class PadInfo(msgspec.Struct, frozen=True):
     moving: str = ""
     battery: int = -1
     charging: bool = False
-    seat: int = -1
+    seats: tuple[int, ...] = ()
     simulated: bool = False
     by_hand: bool = False
     wrong: tuple[Message, ...] = ()
@@ -201,10 +201,11 @@ class Telemetry(msgspec.Struct, frozen=True):
         t_us: when the packet was made.
         values: channels that changed, with their present values.
         changes: every change of a digital channel.
-        outputs: what the game got, of all seats: every key and wheel output, pointer motion in sums over 8 ms.
+        outputs: what the game got of it: every key and wheel output, pointer motion in sums over 8 ms.
         layers: ids of the layers that are on.
         slots: slots that are pressed.
         performs: nobody's hand did that.
+        seat: its number.
     """
 
     t_us: int
@@ -214,3 +215,4 @@ class Telemetry(msgspec.Struct, frozen=True):
     layers: tuple[str, ...]
     slots: tuple[str, ...]
     performs: bool = False
+    seat: int = 0

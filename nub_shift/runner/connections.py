@@ -31,6 +31,7 @@ from nub_shift.protocol.codec import (
 from nub_shift.protocol.listener import Listener
 from nub_shift.protocol.messages import Ready
 from nub_shift.runner.pads_feed import PadsFeed
+from nub_shift.runner.seat import Seat
 from nub_shift.runner.telemetry import TelemetryFeed
 from nub_shift.runner.watch import Watch
 
@@ -49,6 +50,8 @@ class Peer:
 
     Attributes:
         gone: it has hung up, or was hung up on.
+        feeds: what it is told of seats.
+        all_hz: how often it is to be told of all seats, also of those to come; 0 if it did not ask for that.
         awaits: a call of its is being worked on beside play; what it says after that waits for the answer.
     """
 
@@ -57,9 +60,9 @@ class Peer:
         self.fd = connection.fileno()
         self.reader = LineReader()
         self.outgoing = bytearray()
-        self.feed: TelemetryFeed | None = None
+        self.feeds: dict[Seat, TelemetryFeed] = {}
+        self.all_hz = 0
         self.pads_feed: PadsFeed | None = None
-        self.seat = 0
         self.awaits = False
         self.gone = False
         self.told = False  # for the server alone: it is about to be told something

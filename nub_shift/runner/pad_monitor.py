@@ -11,6 +11,7 @@ from nub_shift.engine.values import Frame
 from nub_shift.model.messages import Code, Message
 from nub_shift.pads.cards import card_of, identities_of
 from nub_shift.pads.decoder import Decoder
+from nub_shift.pads.halves import FirstHalf
 from nub_shift.pads.kernel import Event
 from nub_shift.pads.pad import DevicePad, Pad, PadError, PadGone
 from nub_shift.protocol.messages import ConnectedPads, Introducing
@@ -193,7 +194,10 @@ class PadMonitor:
         self._tell()
 
     def _tell(self) -> None:
-        seats = {seat.pad.key: index for index, seat in enumerate(self._session.seats) if seat.pad is not None}
+        seats: dict[str, tuple[int, ...]] = {}
+        for index, seat in enumerate(self._session.seats):
+            if seat.pad is not None:
+                seats[seat.pad.key] = (*seats.get(seat.pad.key, ()), index)
         introducing = self._introduced.told() if self._introduced is not None else None
         troubles = self._troubles | {
             seat.pad.key: seat.trouble for seat in self._session.seats if seat.pad is not None and seat.trouble
@@ -208,6 +212,8 @@ class PadMonitor:
 
     def _opened(self, key: str) -> Pad | None:
         seated = next((seat.pad for seat in self._session.seats if seat.pad is not None and seat.pad.key == key), None)
+        if isinstance(seated, FirstHalf):
+            return seated.whole  # two play it, and it is one pad all the same
         return seated or self._pads.get(key)
 
     def _device_pad(self, key: str) -> DevicePad:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Collection, Iterable, Iterator
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import assert_never
@@ -128,7 +128,7 @@ class PadEntry:
         able = [index for index, single in enumerate(self.singles) if _has_motion(single)]
         return (chosen or able or [0])[0]
 
-    def info(self, seat: int, has_twin: bool) -> PadInfo:
+    def info(self, seats: tuple[int, ...], has_twin: bool) -> PadInfo:
         """What is to be told of it."""
         known: list[Known] = []
         wrong = [single.missing for single in self.singles if single.missing]
@@ -140,7 +140,7 @@ class PadEntry:
                     wrong.append(Message(Code.FILE_FAULTY, {"why": str(error)}))
         first = self.singles[0]
         if len(known) < len(self.singles):
-            return PadInfo(key=self.key, name=_names(first), device=_names(first), seat=seat, wrong=tuple(wrong))
+            return PadInfo(key=self.key, name=_names(first), device=_names(first), seats=seats, wrong=tuple(wrong))
         if any(one.source is Source.GUESS for one in known):
             wrong.append(Message(Code.PAD_NOT_KNOWN))
         wrong += _fed_twice(known)
@@ -174,7 +174,7 @@ class PadEntry:
             moving=self.singles[self._moving()].identities[0] if card is not None else "",
             battery=lowest.percent if lowest is not None else -1,
             charging=lowest is not None and lowest.charging,
-            seat=seat,
+            seats=seats,
             simulated=len(made_up) == len(self.singles),
             by_hand=any(pad.by_hand is not None for pad in made_up),
             wrong=tuple(wrong),
@@ -288,11 +288,11 @@ class PadRegistry:
         return self._simulated[key]
 
 
-def pad_infos(entries: Collection[PadEntry], seats: dict[str, int]) -> tuple[PadInfo, ...]:
-    """What is to be told of pads; `seats` is the number of the seat by a pad's key."""
+def pad_infos(entries: Collection[PadEntry], seats: Mapping[str, tuple[int, ...]]) -> tuple[PadInfo, ...]:
+    """What is to be told of pads; `seats` are the numbers of those that play with it, by a pad's key."""
     kinds = Counter(entry.identities[-1] for entry in entries if entry.identities)
     twins = {entry.key for entry in entries if entry.identities and kinds[entry.identities[-1]] > 1}
-    return tuple(entry.info(seats.get(entry.key, -1), entry.key in twins) for entry in entries)
+    return tuple(entry.info(seats.get(entry.key, ()), entry.key in twins) for entry in entries)
 
 
 _ORDER = tuple(dict.fromkeys(control.name for control in CONTROL_OF_CHANNEL.values()))

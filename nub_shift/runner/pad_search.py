@@ -29,7 +29,7 @@ class PadSearch:
         self._registry = registry
         self._spec = asked if isinstance(asked, PadSpec) else None
         self._before = asked if isinstance(asked, PadEntry) else None
-        self._name = asked.info(0, has_twin=False).name if isinstance(asked, PadEntry) else ""  # which is read once
+        self._name = asked.info((), has_twin=False).name if isinstance(asked, PadEntry) else ""  # which is read once
         self._others: Collection[str] = ()  # that were there besides it, so none of them is it
 
     def open(self, taken: Taken = NOTHING) -> Pad:

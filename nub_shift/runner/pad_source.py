@@ -23,15 +23,15 @@ class Taken:
 
 
 class PadSource(Protocol):
-    """Where a seat gets its pad from.
+    """Where a seat gets its pad from."""
 
-    Attributes:
-        had: the most particular identity of the pad that it gave last, or empty.
-        unsure: whether that pad may be another one, of the same kind as the one before.
-    """
+    @property
+    def had(self) -> str:
+        """The most particular identity of the pad that it gave last, or empty."""
 
-    had: str
-    unsure: bool
+    @property
+    def unsure(self) -> bool:
+        """Whether that pad may be another one, of the same kind as the one before."""
 
     def open(self, taken: Taken) -> Pad:
         """Opens it; raises PadError if it is not there, or cannot be used."""

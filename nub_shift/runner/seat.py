@@ -54,6 +54,8 @@ class Seat:
         over: set when the pad has nothing more to give and none will come back (a recording's end).
         pad: the pad, while one is connected.
         trouble: what is wrong with it, or None.
+        source: where the pad comes from.
+        companion: the seat that plays the rest of its pad, and is given its frames as this one is.
     """
 
     def __init__(self, host: SeatHost, program: Program, source: PadSource, pad_returns: bool) -> None:
@@ -62,10 +64,11 @@ class Seat:
         self.values: dict[str, float] = {}
         self.pad: Pad | None = None
         self.trouble: Message | None = None
+        self.companion: Seat | None = None
         self.program = program
         self._host = host
         self._engine = Engine(program, host.ledger)
-        self._source = source
+        self.source = source
         self._pad_returns = pad_returns
         self._retry_us = 0
         self._pad_due_us: int | None = None  # as of the last reading
@@ -159,29 +162,34 @@ class Seat:
     @property
     def had(self) -> str:
         """The most particular identity of the pad that it has, or waits for to come back; or empty."""
-        return self._source.had
+        return self.source.had
 
     def forget_pad(self) -> None:
         """Waits for that one no more: another seat has it."""
-        self._source.forget()
+        self.source.forget()
 
     def part_with_pad(self, now_us: int) -> list[Output]:
         """Leaves its pad to another seat, and looks for another one next."""
-        self._source.forget()
-        self._retry_us = now_us
-        return self._release_pad(now_us) if self.pad is not None else []
+        self.source.forget()
+        return self.let_go(now_us)
 
     def assign_pad(self, source: PadSource, now_us: int) -> list[Output]:
         """Goes on with another pad, that comes back by itself if it is unplugged."""
-        self._source = source
+        self.source = source
         self._pad_returns = True
         return self.reopen(now_us)
 
     def reopen(self, now_us: int) -> list[Output]:
         """Lets the pad go and looks for it again: it is known differently by now."""
-        outputs = self._release_pad(now_us) if self.pad is not None else []
+        outputs = self.let_go(now_us)
         self.over = False
         return outputs + self._look_for_pad(now_us)
+
+    def let_go(self, now_us: int) -> list[Output]:
+        """Lets the pad go, as does who plays the rest of it; looks for it again as soon as time passes."""
+        outputs = self.companion.let_go(now_us) if self.companion is not None else []
+        self._retry_us = now_us
+        return outputs + self._release_pad(now_us) if self.pad is not None else outputs
 
     def grab(self) -> None:
         """Keeps the pad from others while live, but for a game that reads it too."""
@@ -218,7 +226,7 @@ class Seat:
 
     def _look_for_pad(self, now_us: int) -> list[Output]:
         try:
-            pad = self._source.open(self._host.taken(self))
+            pad = self.source.open(self._host.taken(self))
         except PadError as error:
             return self._wait_for_pad(now_us, error.message)
         except Exception as error:  # likewise in opening one
@@ -227,7 +235,7 @@ class Seat:
         self._set_pad(pad)
         if self._missing is not None:
             self._missing = None
-            code = Code.PAD_MAY_BE_ANOTHER if self._source.unsure else Code.PAD_IS_HERE
+            code = Code.PAD_MAY_BE_ANOTHER if self.source.unsure else Code.PAD_IS_HERE
             self._host.say(Message(code, {"pad": pad.name}))
         log.debug("pad: waiting -> %s", pad.key)
         self.grab()

@@ -14,6 +14,7 @@ from nub_shift.engine.agenda import earlier
 from nub_shift.engine.program import Program
 from nub_shift.model.messages import Code, Message, Saying
 from nub_shift.protocol.calls import (
+    ALL_SEATS,
     METHODS,
     AnswerIntroduction,
     AssignPad,
@@ -26,6 +27,7 @@ from nub_shift.protocol.calls import (
     PlugIn,
     ReloadCards,
     SetLive,
+    SharePad,
     Stop,
     Subscribe,
     Unplug,
@@ -156,10 +158,10 @@ class Server:
         now_us = self._clock()
         if peer.pads_feed is not None and (news := peer.pads_feed.packet(now_us)) is not None:
             self._connections.send(peer, encode_request("pads", news))
-        if peer.feed is not None and (due := peer.feed.due_us()) is not None and due <= now_us:
-            seat = self._session.seats[peer.seat].state()
-            packet = peer.feed.packet(now_us, seat)
-            self._connections.send(peer, encode_request("telemetry", packet))
+        for seat, feed in peer.feeds.items():
+            if (due := feed.due_us()) is not None and due <= now_us:
+                packet = feed.packet(now_us, self._session.seats.index(seat), seat.state())
+                self._connections.send(peer, encode_request("telemetry", packet))
 
     def _hear(self, peer: Peer, message: Incoming) -> None:
         match message:
@@ -203,6 +205,10 @@ class Server:
                 self._session.go(live, now_us)
             case Stop():
                 self.stop_asked = True
+            case AssignPad(pad, _, toml, True):
+                self._load(peer, request, toml, lambda program: self._share(pad, program))
+            case SharePad(pad, controls):
+                self._session.split_pad(pad, controls, now_us)
             case AssignPad(_, index, toml):
                 source = PadSearch(self._registry, self._registry.entry(call.pad))
                 if toml:
@@ -269,7 +275,7 @@ class Server:
         self._note_feeds()
 
     def _note_feeds(self) -> None:
-        self._feeding = any(peer.feed is not None or peer.pads_feed is not None for peer in self._connections.peers)
+        self._feeding = any(peer.feeds or peer.pads_feed is not None for peer in self._connections.peers)
 
     def _look_away(self, peer: Peer) -> None:
         if peer.pads_feed is not None:
@@ -279,31 +285,45 @@ class Server:
     def _add_seat(self, pad: str, source: PadSource, program: Program) -> None:
         seat = self._session.add(program, source, pad_returns=True)
         self._session.assign_pad(seat, source, pad, self._clock())
+        self._follow_seats()
+
+    def _share(self, pad: str, program: Program) -> None:
+        self._session.share_pad(pad, program, self._clock())
+        self._follow_seats()
+
+    def _follow_seats(self) -> None:
+        """Tells of a new seat to those who want to hear of all."""
+        for peer in self._connections.peers:
+            for seat in self._session.seats if peer.all_hz else ():
+                if seat not in peer.feeds:
+                    self._feed(peer, seat, peer.all_hz)
 
     def _end_seat(self, index: int, now_us: int) -> None:
         seat = self._seat(index)
         if len(self._session.seats) == 1:
             raise _Refusal(refused(Message(Code.ONLY_SEAT)))
         for peer in self._connections.peers:
-            if peer.seat == index:
-                self._unsubscribe(peer)
+            self._unsubscribe(peer, seat)
         self._session.remove(seat, now_us)
-        for peer in self._connections.peers:
-            peer.seat -= int(peer.seat > index)
 
     def _subscribe(self, peer: Peer, asked: Subscribe) -> None:
-        seat = self._seat(asked.seat)
-        self._unsubscribe(peer)
-        if asked.hz > 0:
-            peer.seat = asked.seat
-            peer.feed = TelemetryFeed(asked.hz, seat.values)
-            seat.feeds.append(peer.feed)
+        every = asked.seat == ALL_SEATS
+        if every:
+            peer.all_hz = max(0, asked.hz)
+        for seat in self._session.seats if every else [self._seat(asked.seat)]:
+            self._unsubscribe(peer, seat)
+            if asked.hz > 0:
+                self._feed(peer, seat, asked.hz)
         self._note_feeds()
 
-    def _unsubscribe(self, peer: Peer) -> None:
-        if peer.feed is not None:
-            self._session.seats[peer.seat].feeds.remove(peer.feed)
-            peer.feed = None
+    def _feed(self, peer: Peer, seat: Seat, hz: int) -> None:
+        feed = peer.feeds[seat] = TelemetryFeed(hz, seat.values)
+        seat.feeds.append(feed)
+
+    def _unsubscribe(self, peer: Peer, seat: Seat) -> None:
+        feed = peer.feeds.pop(seat, None)
+        if feed is not None:
+            seat.feeds.remove(feed)
 
     def _seat(self, index: int) -> Seat:
         seats = self._session.seats
@@ -312,7 +332,8 @@ class Server:
         return seats[index]
 
     def _on_gone(self, peer: Peer) -> None:
-        self._unsubscribe(peer)
+        for seat in list(peer.feeds):
+            self._unsubscribe(peer, seat)
         self._look_away(peer)
         self._note_feeds()
         self.stop_asked = self.stop_asked or (self._until_hangup and not self._connections.peers)
@@ -322,7 +343,9 @@ def _due_us(peer: Peer) -> int | None:
     """When a client is to be told something next; one that does not read what it is told must wait."""
     if peer.lags or peer.told:
         return None
-    due_us = peer.feed.due_us() if peer.feed is not None else None
+    due_us: int | None = None
+    for feed in peer.feeds.values():
+        due_us = earlier(due_us, feed.due_us())
     return earlier(due_us, peer.pads_feed.due_us()) if peer.pads_feed is not None else due_us
 
 

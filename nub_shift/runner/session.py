@@ -14,16 +14,19 @@ from nub_shift.engine.agenda import earlier
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Output, ProfileRequest
+from nub_shift.model.controls import CONTROL_BY_NAME, of_right_hand
 from nub_shift.model.kinds import OutputKind
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.profile import Profile
 from nub_shift.outputs.output import OutputDevice, OutputError
 from nub_shift.outputs.registry import is_x11_only
+from nub_shift.pads.pad import PadError
 from nub_shift.protocol.codec import PROTOCOL, Refused
 from nub_shift.protocol.messages import State
 from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.pad_source import PadSource, Taken
 from nub_shift.runner.seat import Seat
+from nub_shift.runner.sharing import Sharing
 
 log = logging.getLogger("nub_shift.runner")
 
@@ -76,6 +79,7 @@ class Session:
         self._loading = loading
         self._clock = clock
         self._asked: list[tuple[Seat, str]] = []
+        self._sharings: dict[Seat, tuple[Sharing, Seat]] = {}  # by seat, with the seat that has the rest of its pad
         self._game = 0  # the window that toggles wait for to come back
 
     @property
@@ -97,11 +101,14 @@ class Session:
         """A seat ends; what it holds is released."""
         self.seats.remove(seat)
         self._send(seat, seat.close(now_us))
+        self._end_sharing(seat, now_us)
         self.wants_front = any(seat.program.regains for seat in self.seats)
         self.note_pad(seat)
 
     def note_pad(self, seat: Seat) -> None:
         """A seat has got its pad, or lost it."""
+        if seat.companion is not None:
+            seat.companion.look_now()
         if seat.pad is not None and seat in self.seats:
             seat.pad.show_player(self.seats.index(seat) + 1)
         if self.pad_events.listener is not None:
@@ -112,7 +119,10 @@ class Session:
         """Takes what a seat's pad has on a descriptor, now."""
         try:
             # As `monotonic_us`, without the call: a key waits.
-            self._send(seat, seat.take_pad(time.monotonic_ns() // 1000, fd))
+            now_us = time.monotonic_ns() // 1000
+            self._send(seat, seat.take_pad(now_us, fd))
+            if seat.companion is not None:
+                self._send(seat.companion, seat.companion.take_pad(now_us))
         except Exception:  # a fault of ours in play itself
             log.exception("play")
             self._start_over()
@@ -127,6 +137,8 @@ class Session:
         try:
             for seat in self.seats:
                 self._send(seat, seat.work(now_us))
+                if seat.companion is not None:
+                    self._send(seat.companion, seat.companion.take_pad(now_us))
         except Exception:  # likewise
             log.exception("play")
             self._start_over()
@@ -186,7 +198,14 @@ class Session:
                 self._loading.check_again(profile, partial(self._on_checked, seat))
 
     def assign_pad(self, seat: Seat, source: PadSource, key: str, now_us: int) -> None:
-        """A seat goes on with the pad of that key; one that had it, or waits for it, looks for another."""
+        """A seat goes on with the pad of that key; one that had it, or waits for it, looks for another.
+
+        Raises:
+            PadError: two seats share that pad.
+        """
+        if any(found.pad is not None and found.pad.key == key for found in self._sharings):
+            raise PadError(Code.PAD_IS_SHARED)
+        self._end_sharing(seat, now_us)
         others = [other for other in self.seats if other is not seat]
         for other in others:
             if other.pad is not None and other.pad.key == key:
@@ -195,6 +214,54 @@ class Session:
         for other in others:
             if other.pad is None and other.had == seat.had:
                 other.forget_pad()
+
+    def share_pad(self, key: str, program: Program, now_us: int) -> None:
+        """A new seat gets what the right hand works on the pad of that key; its own seat keeps the rest.
+
+        Raises:
+            PadError: nobody plays it, or two do already.
+        """
+        first = next((seat for seat in self.seats if seat.pad is not None and seat.pad.key == key), None)
+        if first is None or first.pad is None:
+            raise PadError(Code.NOBODY_PLAYS)
+        if first in self._sharings:
+            raise PadError(Code.PAD_IS_SHARED)
+        sharing = Sharing(first.source, of_right_hand(first.pad.controls))
+        second = self.add(program, sharing.second, pad_returns=True)
+        self._sharings |= {first: (sharing, second), second: (sharing, first)}
+        first.source, first.companion = sharing.first, second
+        self._reopen_shared(first, now_us)
+
+    def split_pad(self, key: str, controls: Collection[str], now_us: int) -> None:
+        """Of the pad of that key, which two seats play, the second one has these controls from now on.
+
+        Raises:
+            PadError: it is not played by two, or there are no such controls.
+        """
+        for name in controls:
+            if name not in CONTROL_BY_NAME:
+                raise PadError(Code.NO_SUCH_CONTROL, control=name)
+        for first, (sharing, _) in self._sharings.items():
+            if first.companion is not None and first.pad is not None and first.pad.key == key:
+                sharing.seconds = frozenset(controls)
+                self._reopen_shared(first, now_us)
+                return
+        raise PadError(Code.PAD_IS_NOT_SHARED)
+
+    def _reopen_shared(self, first: Seat, now_us: int) -> None:
+        self._send(first, first.reopen(now_us))
+        if first.companion is not None:
+            self._send(first.companion, first.companion.reopen(now_us))
+
+    def _end_sharing(self, seat: Seat, now_us: int) -> None:
+        """A seat has no part of the pad any more that it shares: who has the rest has all of it."""
+        if seat not in self._sharings:
+            return
+        sharing, other = self._sharings.pop(seat)
+        del self._sharings[other]
+        seat.companion = other.companion = None
+        self._send(seat, seat.let_go(now_us))
+        self._send(other, other.assign_pad(sharing.source, now_us))
 
     def reopen_pad(self, seat: Seat, now_us: int) -> None:
         """A seat lets its pad go and looks for it again."""
@@ -258,9 +325,8 @@ class Session:
                 self._output.send(outputs)
             except OutputError as error:
                 self._give_up_output(error.message)
-        for other in self.seats:
-            for feed in other.feeds:
-                feed.note_outputs(outputs)
+        for feed in seat.feeds:
+            feed.note_outputs(outputs)
         for output in outputs:
             if type(output) is ProfileRequest:
                 self._asked.append((seat, output.title))

@@ -58,11 +58,14 @@ class TelemetryFeed:
         """When `packet` wants to be called; None while there is nothing to tell."""
         return self._next_us if self._dirty else None
 
-    def packet(self, now_us: int, seat: SeatState) -> Telemetry | None:
-        """The packet that is due, if one is, of a seat that is in that state."""
+    def packet(self, now_us: int, index: int, seat: SeatState) -> Telemetry | None:
+        """The packet that is due, if one is, of the seat of that number, which is in that state."""
         if not self._dirty or now_us < self._next_us:
             return None
-        made = Telemetry(now_us, self._values, self._changes, self._outputs, seat.layers, seat.slots, seat.pad.performs)
+        made = Telemetry(
+            *(now_us, self._values, self._changes, self._outputs),
+            *(seat.layers, seat.slots, seat.pad.performs, index),
+        )
         self._values, self._changes, self._outputs = {}, [], []
         self._dirty = False
         self._next_us = now_us + self._period_us

@@ -12,7 +12,7 @@ from PyQt6.QtCore import QObject, QProcess, QTimer, pyqtSignal
 from PyQt6.QtNetwork import QLocalSocket
 
 from nub_shift.editing.words.messages import message_words
-from nub_shift.protocol.calls import Call, GetState, LoadProfile, SetLive, Subscribe, WatchPads
+from nub_shift.protocol.calls import ALL_SEATS, Call, GetState, LoadProfile, SetLive, Subscribe, WatchPads
 from nub_shift.protocol.client import ClientProtocol, News, Reply, runner_command
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import PadsNews, Ready, Said, Telemetry
@@ -118,7 +118,7 @@ class RunnerLink(QObject):
         """Whether anybody sees what the runner tells; if not it is asked to tell nothing. Kept up over a restart."""
         self._seen = seen
         self._pulse.setInterval(SILENT_MS if seen else UNSEEN_MS)
-        self.ask(Subscribe(self._hz if seen else 0))
+        self.ask(Subscribe(self._hz if seen else 0, ALL_SEATS))
         self.watch_pads(*self._watching)
 
     def end(self) -> None:
@@ -186,7 +186,7 @@ class RunnerLink(QObject):
         self._pulse.start()
         if self._toml is not None:
             self.ask(LoadProfile(self._toml))
-        self.ask(Subscribe(self._hz if self._seen else 0))
+        self.ask(Subscribe(self._hz if self._seen else 0, ALL_SEATS))
         if self._watching[0]:
             self.watch_pads(*self._watching)
         if self._live:  # it was when the one before it died

@@ -450,7 +450,7 @@ class Window(QMainWindow):
         self.bar.switch.set_flowing(state.live, state.x11_only)
         self.bar.update()
         self.tape.live = state.live
-        self.tape.printed = seat.pad.printed
+        self.tape.printed = [each.pad.printed for each in state.seats]
         if not seat.pad.name and seat.pad.missing is not None:
             self.say(message_words(seat.pad.missing))
 
@@ -461,6 +461,7 @@ class Window(QMainWindow):
             self.tape.rest()
 
     def _on_telemetry(self, packet: Telemetry) -> None:
-        self.live.take_telemetry(packet)
+        if packet.seat == 0:  # the one whose profile is open
+            self.live.take_telemetry(packet)
         self.tape.take(packet)
         self.try_field.take(packet)

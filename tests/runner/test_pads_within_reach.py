@@ -86,11 +86,11 @@ def looker(runner: RunnerProcess) -> Iterator[Looker]:
 
 def test_pads_come_and_go_and_are_told_alive(runner: RunnerProcess, looker: Looker) -> None:
     tern = looker.until_pad("simulated:tern")
-    assert (tern.seat, tern.source, tern.simulated, tern.wrong) == (0, "document", True, ())
+    assert (tern.seats, tern.source, tern.simulated, tern.wrong) == ((0,), "document", True, ())
     done = CliRunner().invoke(main, ["plug", "plank", "--socket", str(runner.socket)])
     assert done.exit_code == 0, done.output
     plank = looker.until_pad("simulated:plank")
-    assert (plank.seat, plank.source) == (-1, "guess")
+    assert (plank.seats, plank.source) == ((), "guess")
     assert plank.wrong[0].code is Code.PAD_NOT_KNOWN
     looker.client.call(WorkByHand(pad="simulated:plank", values={"north": 1.0}))
     # By its codes alone it is mistaken for another button.
@@ -113,7 +113,7 @@ def test_a_pad_that_is_pulled_out_lets_go_and_plays_on_when_it_is_back(looker: L
         keys += [output for output in client.telemetry().outputs if isinstance(output, Key)]
     assert client.call(GetState()).seats[0].pad.missing == Message(Code.UNPLUGGED, {"pad": "Tern two-stick pad"})
     client.call(PlugIn(pad="tern"))
-    looker.until_pad("simulated:tern", lambda pad: pad.seat == 0)
+    looker.until_pad("simulated:tern", lambda pad: pad.seats == (0,))
 
 
 def test_an_introduction_goes_on_from_the_pad_and_ends_in_a_card(looker: Looker) -> None:
@@ -169,7 +169,7 @@ def test_two_halves_become_one_pad_and_come_apart_again(looker: Looker) -> None:
     client.call(Unplug(pad="left"))
     looker.until_pad("simulated:right")
     client.call(PlugIn(pad="left"))
-    looker.until_pad(card.identity, lambda pad: pad.seat == 0)
+    looker.until_pad(card.identity, lambda pad: pad.seats == (0,))
     path.unlink()
     client.call(ReloadCards())
     looker.until_pad("simulated:left")

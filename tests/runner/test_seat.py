@@ -27,7 +27,7 @@ def test_in_rehearsal_nothing_reaches_the_output_but_the_tape_sees_it(bench: Ben
     bench.seat.feeds.append(feed)
     bench.play(START_US, south=1)
     assert bench.output.sent == []
-    packet = feed.packet(START_US, SEAT)
+    packet = feed.packet(START_US, 0, SEAT)
     assert packet is not None
     assert packet.outputs == [Key(START_US, "KEY_SPACE", True)]
 
@@ -192,15 +192,15 @@ def test_closing_releases_even_if_the_output_breaks(bench: Bench) -> None:
 
 def test_telemetry_is_thinned_and_silent_when_nothing_happens() -> None:
     feed = TelemetryFeed(50, {"left_stick.x": 0.5})
-    first = feed.packet(START_US, SEAT)
+    first = feed.packet(START_US, 0, SEAT)
     assert first is not None and first.values == {"left_stick.x": 0.5}
     assert feed.due_us() is None
     for step in range(8):
         t_us = START_US + 1000 * step
         feed.note_frame(Frame(t_us, {"left_stick.x": step / 10, "south": float(step % 2)}))
         feed.note_outputs([Pointer(t_us, 2, -1)])
-    assert feed.packet(START_US + 19_999, SEAT) is None
-    packet = feed.packet(START_US + 20_000, SEAT)
+    assert feed.packet(START_US + 19_999, 0, SEAT) is None
+    packet = feed.packet(START_US + 20_000, 0, SEAT)
     assert packet is not None
     assert packet.values == {"left_stick.x": 0.7, "south": 1.0}
     assert [touch.down for touch in packet.changes] == [False, True] * 4

@@ -21,6 +21,7 @@ from nub_shift.model.labels import LabelStyle
 from nub_shift.model.measures import Measured
 from nub_shift.pads.cards import wiring_by
 from nub_shift.pads.made_up.shapes import PLANK
+from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import ConnectedPads, FrameNews, PadInfo, PadsNews
 from nub_shift.runner.pad_registry import PadRegistry
 from nub_shift.store.atomic import write_text
@@ -181,7 +182,7 @@ def test_a_pad_is_measured_compared_and_its_dead_zone_taken_over(bench: Bench) -
     registry = PadRegistry(lambda: bench.now_us)
     registry.plug("tern")
     (entry,) = registry.entries()
-    info = entry.info(0, has_twin=False)
+    info = entry.info((0,), has_twin=False)
     station = bench.window.pads
     bench.window.show_station(Station.PADS)
     bench.link.pads.emit(PadsNews(bench.now_us, {}, connected=ConnectedPads((info,), {})))
@@ -228,7 +229,7 @@ def test_halves_are_joined_and_taken_apart(sit_down: Callable[[str], Person]) ->
     person.click(person.station.marks.moving[other])
     person.until(lambda: person.pad.moving == other)
     person.click(person.station.marks.play)
-    person.until(lambda: person.pad.seat == 0)
+    person.until(lambda: person.pad.seats == (0,))
     person.click(person.station.marks.finger_conflicts)
     person.until(lambda: {pad.key for pad in person.station.pads.pads} == {"simulated:left", "simulated:right"})
     person.until(lambda: isinstance(person.station.pad, PadInfo))
@@ -244,7 +245,31 @@ def test_made_up_pads_come_go_and_perform(sit_down: Callable[[str], Person]) -> 
     person.until(lambda: person.station.pad is None)
     assert "Plug in a pad" in person.station.banner.words.text()
     person.click(person.station.list.plugs["tern"])
-    person.until(lambda: person.station.pad is not None and person.station.pad.seat == 0)
+    person.until(lambda: person.station.pad is not None and person.station.pad.seats == (0,))
+
+
+def test_one_pad_is_shared_by_two_and_its_controls_change_hands(
+    sit_down: Callable[[str], Person], tmp_path: Path
+) -> None:
+    person = sit_down("tern")
+    station, marks = person.station, person.station.marks
+    person.until(lambda: person.pad.seats == (0,))
+    other = tmp_path / "other.toml"
+    write_text(other, demo_profile_text())
+    marks.share_asked.emit(str(other))
+    person.until(lambda: person.pad.seats == (0, 1))
+    person.until(lambda: station.lanes.instruments["south"].accessibleName() == "South, player 2")
+    assert station.lanes.instruments["left_stick"].accessibleName() == "Left stick"
+    station.lanes.instruments["north"].picked.emit()
+    assert [choice.isChecked() for choice in marks.players] == [False, True]
+    person.click(marks.players[0])
+    person.until(lambda: station.lanes.instruments["north"].accessibleName() == "North")
+    person.press("south")
+    keys = person.window.tape.track.active_keys
+    person.until(lambda: any(1 in seats for seats in keys(monotonic_us()).values()))
+    person.click(marks.leave)
+    person.until(lambda: person.pad.seats == (0,))
+    person.until(lambda: station.lanes.instruments["south"].accessibleName() == "South")
 
 
 def test_a_card_that_cannot_be_kept_is_said_and_nothing_is_lost(

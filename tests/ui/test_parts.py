@@ -96,8 +96,8 @@ def test_the_tape_keeps_what_is_in_its_span_and_forgets_the_rest() -> None:
         packet(t_us + 9, [ChannelChange(t_us + 9, "south", False)], [Key(t_us + 9, "KEY_A", False)], left_stick__x=0.5)
     )
     assert [(bar.name, bar.start_us, bar.end_us) for bar in track.pad_bars] == [("south", t_us, t_us + 9)]
-    assert track.active_keys(t_us + 10) == ["KEY_A", "Wheel ↓"]
-    assert track.active_controls(t_us + 10) == ["left_stick", "south"]
+    assert track.active_keys(t_us + 10) == {"KEY_A": {0}, "Wheel ↓": {0}}
+    assert track.active_controls(t_us + 10) == [(0, "left_stick"), (0, "south")]
     later = t_us + SPAN_US + 100
     track.take(packet(later, [], [Pointer(later, 1, 1)]))
     assert (list(track.pad_bars), list(track.game_bars), list(track.marks)) == ([], [], [])
@@ -108,7 +108,7 @@ def test_a_key_that_stays_down_stays_on_the_tape() -> None:
     track = TapeTrack()
     track.take(packet(START_US, [], [Key(START_US, "KEY_A", True)]))
     track.take(packet(START_US + 3 * SPAN_US, [], []))
-    assert track.active_keys(START_US + 3 * SPAN_US) == ["KEY_A"]
+    assert track.active_keys(START_US + 3 * SPAN_US) == {"KEY_A": {0}}
 
 
 def test_typed_text_is_what_a_game_would_get() -> None:
@@ -211,7 +211,7 @@ def test_every_setting_of_the_feel_has_a_name_of_its_own() -> None:
 
 def test_the_tape_scrolls_to_the_same_picture_that_is_drawn_at_once(qapp: QApplication) -> None:
     theme, track = Theme(DAY), TapeTrack()
-    rows = [("south", QRectF(0, 0, 800, 20))]
+    rows = [((0, "south"), QRectF(0, 0, 800, 20))]
     game = [(POINTER, QRectF(0, 30, 800, 20)), ("KEY_W", QRectF(0, 60, 800, 20))]
     scrolled = TapeStrip(theme, track)
     now_us = 10_000_000

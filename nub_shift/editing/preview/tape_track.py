@@ -14,15 +14,17 @@ TRACED = (Kind.STICK, Kind.TRIGGER, Kind.SLIDER, Kind.MOTION, Kind.SURFACE)
 _STILL = 0.06  # of full deflection
 _STEP_US = 40_000
 _TURNING = 8.0  # degrees a second
+_GAME = -1  # whose keys are: all seats press the same ones
 
 
 @dataclass
 class TapeBar:
-    """A button or key that was down from `start_us` to `end_us`; None while it still is."""
+    """A button or key that was down from `start_us` to `end_us`; None while it still is. `seat` is whose it was."""
 
     name: str
     start_us: int
     end_us: int | None = None
+    seat: int = 0
 
 
 @dataclass(frozen=True)
@@ -31,6 +33,7 @@ class Mark:
 
     name: str
     t_us: int
+    seat: int = 0
 
 
 class TapeTrack:
@@ -40,8 +43,8 @@ class TapeTrack:
         pad_bars: digital channels.
         game_bars: keys and mouse buttons.
         marks: wheel clicks.
-        traces: analogue channel to points (time, value).
-        pointer: points (time, counts x, counts y) of pointer motion.
+        traces: points (time, value) of a seat's analogue channel, by both.
+        pointer: points (time, counts x, counts y) of pointer motion, of all seats.
         last_us: when something last happened.
     """
 
@@ -49,62 +52,73 @@ class TapeTrack:
         self.pad_bars: deque[TapeBar] = deque()
         self.game_bars: deque[TapeBar] = deque()
         self.marks: deque[Mark] = deque()
-        self.traces: dict[str, deque[tuple[int, float]]] = {}
+        self.traces: dict[tuple[int, str], deque[tuple[int, float]]] = {}
         self.pointer: deque[tuple[int, int, int]] = deque()
         self.last_us = 0
-        self._open: dict[str, TapeBar] = {}
-        self._moved_us: dict[str, int] = {}  # control to when it last moved
+        self._open: dict[tuple[int, str], TapeBar] = {}
+        self._moved_us: dict[tuple[int, str], int] = {}  # when a seat's control last moved
 
     def take(self, packet: Telemetry) -> None:
         """Adds a packet."""
+        seat = packet.seat
         for touch in packet.changes:
-            self._bar(self.pad_bars, touch.channel, touch.down, touch.t_us)
+            self._bar(self.pad_bars, seat, touch.channel, touch.down, touch.t_us, seat)
         for channel, value in packet.values.items():
             if CONTROL_OF_CHANNEL[channel].kind in TRACED and channel not in DIGITAL:
-                self._trace(channel, packet.t_us, value)
+                self._trace(seat, channel, packet.t_us, value)
         for output in packet.outputs:
             self.last_us = packet.t_us
             match output:
                 case Key(t_us, code, down):
-                    self._bar(self.game_bars, code, down, t_us)
+                    self._bar(self.game_bars, _GAME, code, down, t_us, seat)  # who let it go last let it go
                 case Pointer(t_us, dx, dy):
                     self.pointer.append((t_us, dx, dy))
                 case Wheel(t_us, x, y):
                     way = ("↑" if y > 0 else "↓") if y else ("→" if x > 0 else "←")
-                    self.marks.append(Mark(f"Wheel {way}", t_us))
+                    self.marks.append(Mark(f"Wheel {way}", t_us, seat))
         self._forget(packet.t_us - SPAN_US)
 
-    def active_controls(self, now_us: int) -> list[str]:
-        """Controls that moved within the span, in the order of the lanes."""
+    def active_controls(self, now_us: int) -> list[tuple[int, str]]:
+        """Seats with their controls that moved within the span, in the order of the lanes."""
         since = now_us - SPAN_US
-        names = {CONTROL_OF_CHANNEL[bar.name].name for bar in self.pad_bars if (bar.end_us or now_us) > since}
-        names.update(name for name, t_us in self._moved_us.items() if t_us > since)
-        return [control.name for control in CONTROLS if control.name in names]
+        found = {
+            (bar.seat, CONTROL_OF_CHANNEL[bar.name].name) for bar in self.pad_bars if (bar.end_us or now_us) > since
+        }
+        found.update(moved for moved, t_us in self._moved_us.items() if t_us > since)
+        seats = sorted({seat for seat, _ in found})
+        return [(seat, control.name) for seat in seats for control in CONTROLS if (seat, control.name) in found]
 
-    def active_keys(self, now_us: int) -> list[str]:
-        """Keys and wheel ways of the span, in the order in which they first appeared."""
+    def active_keys(self, now_us: int) -> dict[str, set[int]]:
+        """Keys and wheel ways of the span, in the order in which they first appeared, with the seats that sent them."""
         since = now_us - SPAN_US
-        keys = [bar.name for bar in self.game_bars if (bar.end_us or now_us) > since]
-        return list(dict.fromkeys([*keys, *(mark.name for mark in self.marks if mark.t_us > since)]))
+        keys: dict[str, set[int]] = {}
+        for bar in self.game_bars:
+            if (bar.end_us or now_us) > since:
+                keys.setdefault(bar.name, set()).add(bar.seat)
+        for mark in self.marks:
+            if mark.t_us > since:
+                keys.setdefault(mark.name, set()).add(mark.seat)
+        return keys
 
-    def _bar(self, bars: deque[TapeBar], name: str, down: bool, t_us: int) -> None:
+    def _bar(self, bars: deque[TapeBar], owner: int, name: str, down: bool, t_us: int, seat: int) -> None:
+        """Ends a bar of that name and owner, and begins another if it is `down`."""
         self.last_us = max(self.last_us, t_us)
-        bar = self._open.pop(name, None)
+        bar = self._open.pop((owner, name), None)
         if bar is not None:
             bar.end_us = t_us
         if down:
-            self._open[name] = TapeBar(name, t_us)
-            bars.append(self._open[name])
+            self._open[owner, name] = TapeBar(name, t_us, seat=seat)
+            bars.append(self._open[owner, name])
 
-    def _trace(self, channel: str, t_us: int, value: float) -> None:
+    def _trace(self, seat: int, channel: str, t_us: int, value: float) -> None:
         """Adds a point if it differs by what an eye can see; noise at rest adds none."""
         if "accel" in channel:
             return
         motion = "gyro" in channel
-        points = self.traces.setdefault(channel, deque([(t_us, 0.0)]))
+        points = self.traces.setdefault((seat, channel), deque([(t_us, 0.0)]))
         last_us, last = points[-1]
         if abs(value) > (_TURNING if motion else _STILL):
-            self._moved_us[CONTROL_OF_CHANNEL[channel].name] = t_us
+            self._moved_us[seat, CONTROL_OF_CHANNEL[channel].name] = t_us
             self.last_us = max(self.last_us, t_us)
         if abs(value - last) < (_TURNING / 4 if motion else _STILL / 4):
             return

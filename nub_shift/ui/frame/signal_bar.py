@@ -120,10 +120,11 @@ class SignalBar(QWidget):
         if state is None or seat is None:
             self._pad.tell("Starting …", "Pad")
             return
-        names = [found.pad.name for found in state.seats if found.pad.name]
+        names = list({found.pad.key: found.pad.name for found in state.seats if found.pad.name}.values())
         missing = message_words(seat.pad.missing) if seat.pad.missing is not None else ""
         if names:
-            kind = "Pad" if len(state.seats) == 1 else f"Pads of {len(state.seats)} players"
+            pads = "Pad" if len(names) == 1 else "Pads"
+            kind = pads if len(state.seats) == 1 else f"{pads} of {len(state.seats)} players"
             self._pad.tell(" + ".join(names), kind, missing)
         else:
             self._pad.tell("Unplugged" if seat.pad.controls else "No pad", "Pad", missing)

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection, Mapping, Sequence
+from typing import TypeVar
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
@@ -12,8 +15,10 @@ from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.labels import control_title
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
-from nub_shift.ui.frame.tape_strip import POINTER, Rows, TapeStrip
+from nub_shift.ui.frame.tape_strip import POINTER, PadRows, Rows, TapeStrip
 from nub_shift.ui.look.theme import Theme
+
+Name = TypeVar("Name")
 
 FRAME_MS = 40
 _MAX_ROWS = 6
@@ -25,6 +30,8 @@ class Tape(QLabel):
     Attributes:
         track: what there is to show.
         strip: what moves, as a picture.
+        live: whether the game gets it.
+        printed: what is printed on each player's controls, where that is not their position.
 
     Signals:
         clicked(): it was clicked, to pause it or to go on.
@@ -38,7 +45,7 @@ class Tape(QLabel):
         self._layout = layout
         self.track = TapeTrack()
         self.live = False
-        self.printed: dict[str, str] = {}
+        self.printed: list[dict[str, str]] = [{}]
         self.strip = TapeStrip(theme, self.track)
         self._ground = QPixmap()
         self._shown: object = None
@@ -89,12 +96,12 @@ class Tape(QLabel):
         area = rect.adjusted(self.theme.px(118), self.theme.px(4), -self.theme.px(14), -self.theme.px(16))
         controls, keys = self.track.active_controls(now_us), self.track.active_keys(now_us)
         if self.track.pointer and now_us - self.track.pointer[-1][0] < SPAN_US:
-            keys = [POINTER, *keys]
+            keys = {POINTER: set(), **keys}
         half = QRectF(0, 0, area.width(), area.height() / 2 - 2)
         pad = _rows(controls, half, self.theme.px(12))
-        game = _rows(keys, half.translated(0, area.height() / 2 + 2), self.theme.px(12))
+        game = _rows(list(keys), half.translated(0, area.height() / 2 + 2), self.theme.px(12))
         painter = QPainter(self)
-        self._paint_ground(painter, area, pad, game)
+        self._paint_ground(painter, area, pad, game, keys)
         strip = self.strip.picture(area.size().toSize(), self.devicePixelRatioF(), pad, game, now_us)
         painter.drawPixmap(area.topLeft(), strip)
 
@@ -107,25 +114,41 @@ class Tape(QLabel):
         flags = Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight
         painter.drawText(room, flags, "Paused. Click it, or press Ctrl+P, to go on")
 
-    def _paint_ground(self, painter: QPainter, area: QRectF, pad: Rows, game: Rows) -> None:
-        """What stands still: it is drawn once, until other rows are there."""
+    def _paint_ground(
+        self, painter: QPainter, area: QRectF, pad: PadRows, game: Rows, senders: Mapping[str, Collection[int]]
+    ) -> None:
+        """What stands still: it is drawn once, until other rows are there. `senders` sent what is in the game's."""
         ratio, layout = self.devicePixelRatioF(), self._layout()
-        names = [[name for name, _ in rows] for rows in (pad, game)]
-        shown = (self.size(), ratio, self.theme.look, self.live, dict(self.printed), layout.name, names)
+        controls = [(self._control_label(*line), row) for line, row in pad]
+        keys = [(self._key_label(name, senders[name]), row) for name, row in game]
+        names = [[name for name, _ in rows] for rows in (controls, keys)]
+        shown = (self.size(), ratio, self.theme.look, self.live, layout.name, names)
         if shown != self._shown:
             self._shown = shown
             self._ground = QPixmap(self.size() * ratio)
             self._ground.setDevicePixelRatio(ratio)
             drawing = QPainter(self._ground)
-            self._draw_ground(drawing, area, pad, game)
+            self._draw_ground(drawing, area, controls, keys)
             drawing.end()
-            self._tell(pad, game)
+            self._tell(*names)
         painter.drawPixmap(0, 0, self._ground)
 
-    def _tell(self, pad: Rows, game: Rows) -> None:
+    def _control_label(self, seat: int, control: str) -> str:
+        """What a player's row is called: with the player's number where there are several."""
+        printed = self.printed[seat] if seat < len(self.printed) else {}
+        title = control_title(control, printed)
+        return title if len(self.printed) == 1 else f"{seat + 1}: {title}"
+
+    def _key_label(self, name: str, seats: Collection[int]) -> str:
+        """The same for what the game got, with the numbers of those who sent it."""
+        label = self._layout().label(name) if name in KEY_BY_CODE else name
+        if len(self.printed) == 1 or not seats:
+            return label
+        return f"{'+'.join(str(seat + 1) for seat in sorted(seats))}: {label}"
+
+    def _tell(self, pad: Sequence[str], game: Sequence[str]) -> None:
         """What is on it, for assistive tools."""
-        controls = ", ".join(control_title(name, self.printed) for name, _ in pad) or "nothing"
-        keys = ", ".join(self._layout().label(name) if name in KEY_BY_CODE else name for name, _ in game) or "nothing"
+        controls, keys = (", ".join(names) or "nothing" for names in (pad, game))
         title = "game" if self.live else "game, rehearsed"
         self.setAccessibleName(f"Tape of the last seconds. Pad: {controls}. {title.capitalize()}: {keys}")
 
@@ -146,10 +169,9 @@ class Tape(QLabel):
             title = "Game" if self.live else "Game, rehearsed"
             self._paint_title(painter, half.translated(0, area.height() / 2 + 2), title, "game")
         for name, row in pad:
-            self._label(painter, row.translated(area.topLeft()), control_title(name, self.printed), "pad")
+            self._label(painter, row.translated(area.topLeft()), name, "pad")
         for name, row in game:
-            label = self._layout().label(name) if name in KEY_BY_CODE else name
-            self._label(painter, row.translated(area.topLeft()), label, "game")
+            self._label(painter, row.translated(area.topLeft()), name, "game")
 
     def _paint_seconds(self, painter: QPainter, area: QRectF) -> None:
         theme = self.theme
@@ -176,7 +198,7 @@ class Tape(QLabel):
         painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, text)
 
 
-def _rows(names: list[str], band: QRectF, least: float) -> list[tuple[str, QRectF]]:
+def _rows(names: list[Name], band: QRectF, least: float) -> list[tuple[Name, QRectF]]:
     """A row for each of the last names, all of equal height, which is not below `least`."""
     most = max(1, min(_MAX_ROWS, int(band.height() / least)))
     shown = names[-most:]

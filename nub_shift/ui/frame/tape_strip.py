@@ -21,6 +21,7 @@ PAUSE_US = 1_500_000
 POINTER = "Pointer"
 
 Rows = Sequence[tuple[str, QRectF]]
+PadRows = Sequence[tuple[tuple[int, str], QRectF]]  # by seat and control
 
 
 class TapeStrip:
@@ -38,7 +39,7 @@ class TapeStrip:
         self._shown: object = None
         self._drawn_us = 0.0
 
-    def picture(self, size: QSize, ratio: float, pad: Rows, game: Rows, now_us: int) -> QPixmap:
+    def picture(self, size: QSize, ratio: float, pad: PadRows, game: Rows, now_us: int) -> QPixmap:
         """The picture as of now, `ratio` pixels of the screen to one of ours; the rows are within it."""
         shown = (size, ratio, self._theme.look, [name for name, _ in pad], [name for name, _ in game])
         per_us = size.width() * ratio / SPAN_US
@@ -60,7 +61,7 @@ class TapeStrip:
         self._draw(pad, game, max(0.0, size.width() - fresh / ratio))
         return self._picture
 
-    def _draw(self, pad: Rows, game: Rows, from_x: float) -> None:
+    def _draw(self, pad: PadRows, game: Rows, from_x: float) -> None:
         """Draws all that is right of a place."""
         picture = self._picture
         width, height = picture.width() / picture.devicePixelRatio(), picture.height() / picture.devicePixelRatio()
@@ -71,13 +72,13 @@ class TapeStrip:
         painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Source)
         painter.fillRect(room, Qt.GlobalColor.transparent)
         painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
-        for name, row in pad:
+        for (seat, name), row in pad:
             control = CONTROL_BY_NAME[name]
             if control.kind in TRACED:
                 for channel in control.channels:
-                    if channel in self._track.traces:
-                        self._draw_trace(painter, row, channel, control.kind, since_us)
-            bars = (bar for bar in self._track.pad_bars if bar.name in control.channels)
+                    if (seat, channel) in self._track.traces:
+                        self._draw_trace(painter, row, seat, channel, control.kind, since_us)
+            bars = (bar for bar in self._track.pad_bars if bar.seat == seat and bar.name in control.channels)
             self._draw_bars(painter, row, bars, "pad", since_us)
         for name, row in game:
             if name == POINTER:
@@ -102,11 +103,11 @@ class TapeStrip:
                 start, end = self._x(row, bar.start_us), self._x(row, end_us)
                 painter.fillRect(QRectF(start, row.y() + 2, max(end - start, 2.0), row.height() - 4), colour)
 
-    def _draw_trace(self, painter: QPainter, row: QRectF, channel: str, kind: Kind, since_us: float) -> None:
+    def _draw_trace(self, painter: QPainter, row: QRectF, seat: int, channel: str, kind: Kind, since_us: float) -> None:
         scale = 1 / 180 if kind is Kind.MOTION else 1.0
         middle = row.center().y() if kind is not Kind.TRIGGER else row.bottom() - 1
         reach = (row.height() / 2 - 1) if kind is not Kind.TRIGGER else -(row.height() - 3)
-        points = list(self._track.traces[channel])
+        points = list(self._track.traces[seat, channel])
         first = max(0, bisect_left(points, (since_us, -1e9)) - 1)  # the one before leads into the picture
         line = QPolygonF(
             [

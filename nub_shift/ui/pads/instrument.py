@@ -55,6 +55,7 @@ class PadInstrument(QAbstractButton):
         self._values: Mapping[str, float] = {}
         self._status: frozenset[str] = frozenset()
         self._asked = False
+        self._player = 0
         self._title = self.control.label
         self._shown: tuple[object, ...] = ()
         self._arrows: set[str] = set()
@@ -67,11 +68,23 @@ class PadInstrument(QAbstractButton):
         self._title = control_title(self.control.name, pad.printed)
         self._status = frozenset(status[channel] for channel in self.control.channels if channel in status)
         self._asked = bool(asked) and (asked == self.control.name or asked in self.control.channels)
-        words = f"{self._title}, {', '.join(sorted(self._status))}" if self._status else self._title
-        self.setAccessibleName(f"{words}, asked for now" if self._asked else words)
+        self._name()
         hand = " The mouse works it; the right button presses a stick in." if self.workable else ""
         set_tip(self, f"{self._title}.{hand}")
         self.update()
+
+    def show_player(self, number: int) -> None:
+        """Whose control it is, on a pad that two share; 0 where that is the first one or nobody else."""
+        if number != self._player:
+            self._player = number
+            self._name()
+            self.update()
+
+    def _name(self) -> None:
+        words = ", ".join([self._title, *sorted(self._status)])
+        if self._player:
+            words += f", player {self._player}"
+        self.setAccessibleName(f"{words}, asked for now" if self._asked else words)
 
     def follow(self, values: Mapping[str, float]) -> None:
         """Repaints if the control has moved by what an eye can see."""
@@ -155,6 +168,13 @@ class PadInstrument(QAbstractButton):
         text = drawing.fitted(painter, known + self._title, title.width())
         painter.drawText(title, Qt.AlignmentFlag.AlignLeft, text)
         self._paint_control(painter)
+        if self._player:
+            badge = QRectF(rect.right() - theme.px(17), rect.bottom() - theme.px(17), theme.px(15), theme.px(15))
+            painter.setPen(QPen(theme.colour("pad"), 1.4))
+            painter.setBrush(theme.colour("pad_soft"))
+            painter.drawRect(badge)
+            painter.setFont(theme.font(0.78, bold=True))
+            painter.drawText(badge, Qt.AlignmentFlag.AlignCenter, str(self._player))
 
     def _paint_control(self, painter: QPainter) -> None:
         theme, name = self.theme, self.control.name

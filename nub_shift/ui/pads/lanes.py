@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
@@ -47,8 +47,8 @@ class PadLanes(QScrollArea):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
 
-    def show_pad(self, pad: PadInfo | None, course: Introducing | None) -> None:
-        """Shows a pad, and how far its introduction is."""
+    def show_pad(self, pad: PadInfo | None, course: Introducing | None, seconds: Collection[str]) -> None:
+        """Shows a pad, how far its introduction is, and which controls are those of the second of two players."""
         key, controls = (pad.key, pad.controls) if pad is not None else ("", ())
         if key != self._key:
             self._key, self._controls = key, ()
@@ -62,9 +62,10 @@ class PadLanes(QScrollArea):
         if controls != self._controls:
             self._lay_out(controls)
         if pad is not None:
-            for instrument in self.instruments.values():
+            for name, instrument in self.instruments.items():
                 status = course.status if course is not None else {}
                 instrument.show_pad(pad, status, course.asked if course is not None else "")
+                instrument.show_player(pad.seats[1] + 1 if name in seconds else 0)
 
     def follow(self, values: Mapping[str, float]) -> None:
         """Follows the pad."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping, Sequence
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -17,11 +17,12 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from nub_shift.editing.words.players import player_words
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.labels import LabelStyle
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.colour_dots import ColourDots
 from nub_shift.ui.widgets.menus import add_entry
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
@@ -42,11 +43,14 @@ class PadMarks(QScrollArea):
         name: its name.
         colours, styles: its colour; buttons by label style.
         own: what is printed on the chosen control.
-        play, beside, leave, join, apart: buttons.
+        play, beside, share, leave, join, apart: buttons.
+        players: who of two works the chosen control of a pad that they share.
 
     Signals:
         named(str), coloured(str), styled(str), labelled(str, str): marks that were given.
-        seat_asked(), leave_asked(), beside_asked(str): who is to play; the last with a profile's file.
+        seat_asked(), leave_asked(), beside_asked(str), share_asked(str): who is to play; the last two with a
+            profile's file.
+        split_asked(str, int): a control is to be worked by that one of two players, 0 or 1.
         join_asked(str), apart_asked(), moving_picked(str): about parts; the first with the other pad, the last with
             the identity of the part whose motion is to count.
     """
@@ -57,6 +61,8 @@ class PadMarks(QScrollArea):
     labelled = pyqtSignal(str, str)
     seat_asked = pyqtSignal()
     beside_asked = pyqtSignal(str)
+    share_asked = pyqtSignal(str)
+    split_asked = pyqtSignal(str, int)
     leave_asked = pyqtSignal()
     join_asked = pyqtSignal(str)
     apart_asked = pyqtSignal()
@@ -70,6 +76,8 @@ class PadMarks(QScrollArea):
         self._profiles = profiles
         self._others: dict[str, str] = {}
         self._control = ""
+        self._chosen = ""
+        self._seconds: Collection[str] = ()
         inner = QWidget()
         self._column = QVBoxLayout(inner)
         self._column.setContentsMargins(theme.px(4), 0, theme.px(10), 0)
@@ -110,10 +118,28 @@ class PadMarks(QScrollArea):
             theme, "Add as another player, with …", "A second pad in the same game, with a profile of its own"
         )
         self.beside.clicked.connect(lambda: self._pop_up(self.beside, self._profiles(), self.beside_asked.emit))
+        self.share = TextButton(
+            theme, "Share it with another player, with …", "One pad for two people: each plays a profile on one half"
+        )
+        self.share.clicked.connect(lambda: self._pop_up(self.share, self._profiles(), self.share_asked.emit))
         self.leave = TextButton(theme, "Stop playing with it")
         self.leave.clicked.connect(self.leave_asked)
-        for button in (self.play, self.beside, self.leave):
+        for button in (self.play, self.beside, self.share, self.leave):
             self._column.addWidget(button)
+        self._shared = PlainLabel()
+        self._shared.setWordWrap(True)
+        self._shared.setFont(theme.font(0.92))
+        self._column.addWidget(self._shared)
+        both = QWidget()
+        self.players = (Choice(theme, player_words(0)), Choice(theme, player_words(1)))
+        row = QHBoxLayout(both)
+        row.setContentsMargins(0, 0, 0, 0)
+        for at, choice in enumerate(self.players):
+            choice.clicked.connect(partial(self._on_player, at))
+            row.addWidget(choice)
+        row.addStretch(1)
+        self._both = both
+        self._column.addWidget(both)
         self._add_heading("One pad of several devices")
         self._parts = QVBoxLayout()
         self._parts.setSpacing(0)
@@ -127,10 +153,21 @@ class PadMarks(QScrollArea):
         self._column.addStretch(1)
         self.moving: dict[str, TextButton] = {}
 
-    def show_pad(self, pad: PadInfo, style: LabelStyle, plays: str, others: dict[str, str]) -> None:
-        """Shows a pad. `plays` is what its seat plays; `others` are the pads it could be joined with, names by key."""
+    def show_pad(
+        self, pad: PadInfo, style: LabelStyle, plays: Sequence[str], seconds: Collection[str], others: dict[str, str]
+    ) -> None:
+        """Shows a pad.
+
+        Args:
+            pad: the pad.
+            style: what is printed on its buttons.
+            plays: what each of its seats plays.
+            seconds: the controls that the second of two players has.
+            others: the pads it could be joined with, names by key.
+        """
         self._pad = pad
         self._others = others
+        self._seconds = seconds
         usable = bool(pad.controls)
         if not self.name.hasFocus():
             self.name.setText(pad.name)
@@ -141,17 +178,26 @@ class PadMarks(QScrollArea):
             button.setVisible(usable and not pad.parts)
         for label in (self._labels_heading, self._own_label):
             label.setVisible(usable and not pad.parts)
-        self.show_control(self._control, pad.printed)
-        self._plays.setText(f"Player {pad.seat + 1} plays {plays}" if pad.seat >= 0 else "Nobody plays with this pad")
-        self.play.setVisible(usable and pad.seat != 0)
-        self.beside.setVisible(usable and pad.seat < 0)
-        self.leave.setVisible(pad.seat > 0)
+        self.show_control(self._chosen if self._chosen in pad.controls else "", pad.printed)
+        lines = [f"{player_words(seat)} plays {title}" for seat, title in zip(pad.seats, plays, strict=True)]
+        self._plays.setText("\n".join(lines) if lines else "Nobody plays with this pad")
+        shared = len(pad.seats) > 1
+        self.play.setVisible(usable and not shared and 0 not in pad.seats)
+        self.beside.setVisible(usable and not pad.seats)
+        self.share.setVisible(usable and len(pad.seats) == 1)
+        self.leave.setVisible(max(pad.seats, default=0) > 0)
+        self.leave.setText("Stop sharing it" if shared else "Stop playing with it")
+        for seat, choice in zip(pad.seats, self.players, strict=False):
+            choice.setText(player_words(seat))
+            choice.setAccessibleName(f"{player_words(seat)} has the chosen control")
+        self._show_player()
         self.join.setVisible(usable and not pad.parts and bool(others))
         self.finger_conflicts.setVisible(bool(pad.parts))
         self._show_parts(pad)
 
     def show_control(self, control: str, printed: Mapping[str, str]) -> None:
         """Offers to say what is printed on a control."""
+        self._chosen = control
         able = self._pad is not None and not self._pad.parts and control in CONTROL_BY_NAME
         self._control = control if able else ""
         label = CONTROL_BY_NAME[control].label if able else ""
@@ -160,6 +206,23 @@ class PadMarks(QScrollArea):
         self.own.setAccessibleName(f"Printed on {label.lower()}")
         if not self.own.hasFocus():
             self.own.setText(printed.get(control, ""))
+        self._show_player()
+
+    def _show_player(self) -> None:
+        """Offers to give the chosen control to the other one of two players."""
+        shared = self._pad is not None and len(self._pad.seats) > 1
+        chosen = self._chosen in CONTROL_BY_NAME
+        label = CONTROL_BY_NAME[self._chosen].label if chosen else ""
+        self._shared.setText(f"{label} is for:" if chosen else "Press or click a control to say whose it is")
+        self._shared.setVisible(shared)
+        self._both.setVisible(shared)
+        for choice in self.players:
+            choice.setEnabled(chosen)
+        self.players[int(self._chosen in self._seconds)].setChecked(True)
+
+    def _on_player(self, at: int) -> None:
+        if self._chosen:
+            self.split_asked.emit(self._chosen, at)
 
     def _show_parts(self, pad: PadInfo) -> None:
         for button in self.moving.values():

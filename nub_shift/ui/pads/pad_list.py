@@ -64,7 +64,7 @@ class PadList(QWidget):
         if [pad.key for pad in pads] != list(self.rows):
             self._lay_out([pad.key for pad in pads])
         for pad in pads:
-            self.rows[pad.key].show_pad(pad, seats[pad.seat] if 0 <= pad.seat < len(seats) else "")
+            self.rows[pad.key].show_pad(pad, " and ".join(seats[seat] for seat in pad.seats if seat < len(seats)))
             self.rows[pad.key].setChecked(pad.key == chosen)
         self._show_plugs(unplugged)
 

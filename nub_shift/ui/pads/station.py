@@ -25,6 +25,7 @@ from nub_shift.protocol.calls import (
     PlayDemo,
     PlugIn,
     ReloadCards,
+    SharePad,
     Unplug,
     WorkByHand,
 )
@@ -82,6 +83,7 @@ class PadsStation(QWidget):
         self._link = link
         self.pads = PadsLive()
         self._seats: list[str] = []
+        self._controls: list[tuple[str, ...]] = []  # that each seat has
         self._wanted = ""  # a pad that is on its way: shown as soon as it is there
         self._keeping = ""  # a pad whose guess is to be kept as soon as it is told
         self.list = PadList(theme)
@@ -169,7 +171,9 @@ class PadsStation(QWidget):
         marks.labelled.connect(lambda control, text: self._change_card(self.cards.set_label, control, text))
         marks.seat_asked.connect(lambda: self._link.ask(AssignPad(self.chosen)))
         marks.beside_asked.connect(self._on_beside)
-        marks.leave_asked.connect(lambda: self._link.ask(EndSeat(self.pad.seat if self.pad else -1)))
+        marks.share_asked.connect(lambda path: self._on_beside(path, shares=True))
+        marks.split_asked.connect(self._on_split)
+        marks.leave_asked.connect(self._on_leave)
         marks.join_asked.connect(self._on_join)
         marks.apart_asked.connect(lambda: self.book.remove("Separated", self.chosen))
         marks.moving_picked.connect(lambda part: self._change_card(self.cards.set_moving_part, part))
@@ -185,8 +189,9 @@ class PadsStation(QWidget):
     def _on_state(self) -> None:
         state = self._live.state
         seats = [seat.title for seat in state.seats] if state is not None else []
-        if seats != self._seats:
-            self._seats = seats
+        controls = [seat.pad.controls for seat in state.seats] if state is not None else []
+        if (seats, controls) != (self._seats, self._controls):
+            self._seats, self._controls = seats, controls
             self._show()
 
     def _on_connected_pads(self) -> None:
@@ -199,7 +204,7 @@ class PadsStation(QWidget):
                 self.choose(self.pads.introducing.pad)
         elif self.pad is None:
             self.measuring.cancel()
-            seated = [pad.key for pad in self.pads.pads if pad.seat == 0]
+            seated = [pad.key for pad in self.pads.pads if 0 in pad.seats]
             usable = [pad.key for pad in self.pads.pads]
             self.choose((seated or usable or [""])[0])
         course = self.course
@@ -224,7 +229,7 @@ class PadsStation(QWidget):
         seats = self._seats
         self.list.show_pads(self.pads.pads, self.pads.unplugged, self.chosen, seats)
         self.banner.show_pad(pad, course)
-        self.lanes.show_pad(pad, course)
+        self.lanes.show_pad(pad, course, self._seconds(pad))
         self.lanes.follow(self.pads.values.get(self.chosen, {}))
         self.marks.setVisible(pad is not None and bool(pad.device))
         self.strip.setVisible(pad is not None and bool(pad.controls) and course is None)
@@ -236,9 +241,9 @@ class PadsStation(QWidget):
             for other in self.pads.pads
             if other.key != pad.key and other.controls and not other.parts
         }
-        plays = seats[pad.seat] if 0 <= pad.seat < len(seats) else ""
+        plays = [seats[seat] if seat < len(seats) else "" for seat in pad.seats]
         style = wiring.labels or marks.labels or LabelStyle.POSITIONS
-        self.marks.show_pad(pad, style, plays, others)
+        self.marks.show_pad(pad, style, plays, self._seconds(pad), others)
         self.strip.show_measured(pad.controls, marks.measured)
 
     def _on_plug(self, key: str) -> None:
@@ -312,9 +317,27 @@ class PadsStation(QWidget):
         label = CONTROL_BY_NAME[control].label
         self._document.edit(f"{label}: as measured", lambda profile: edits.feel_set(profile, control, **settings))
 
-    def _on_beside(self, path: str) -> None:
+    def _seconds(self, pad: PadInfo | None) -> tuple[str, ...]:
+        """The controls that the second one of two players has who share a pad."""
+        state = self._live.state
+        if pad is None or state is None or len(pad.seats) < 2 or pad.seats[1] >= len(state.seats):
+            return ()
+        return state.seats[pad.seats[1]].pad.controls
+
+    def _on_split(self, control: str, player: int) -> None:
+        pad = self.pad
+        if pad is not None:
+            rest = [name for name in self._seconds(pad) if name != control]
+            self._link.ask(SharePad(pad.key, (*rest, control) if player else tuple(rest)))
+
+    def _on_leave(self) -> None:
+        pad = self.pad
+        if pad is not None and pad.seats:
+            self._link.ask(EndSeat(pad.seats[-1]))
+
+    def _on_beside(self, path: str, shares: bool = False) -> None:
         try:
-            self._link.ask(AssignPad(self.chosen, toml=read_bounded(Path(path))))
+            self._link.ask(AssignPad(self.chosen, toml=read_bounded(Path(path)), shares=shares))
         except ProfileError as error:
             self.said.emit(str(error))
 
