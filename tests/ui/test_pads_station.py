@@ -230,7 +230,7 @@ def test_halves_are_joined_and_taken_apart(sit_down: Callable[[str], Person]) ->
     person.until(lambda: person.pad.moving == other)
     person.click(person.station.marks.play)
     person.until(lambda: person.pad.seats == (0,))
-    person.click(person.station.marks.finger_conflicts)
+    person.click(person.station.marks.apart)
     person.until(lambda: {pad.key for pad in person.station.pads.pads} == {"simulated:left", "simulated:right"})
     person.until(lambda: isinstance(person.station.pad, PadInfo))
 

@@ -164,12 +164,15 @@ class PadInstrument(QAbstractButton):
         if self.control.kind is Kind.BUTTON:  # beside its picture
             title.setLeft(self.picture().right() + theme.px(6))
             title.moveTop(rect.center().y() - theme.px(8))
+            title.setRight(title.right() - (theme.px(18) if self._player else 0))
         known = "✓ " if self._status == {"understood"} else ""
         text = drawing.fitted(painter, known + self._title, title.width())
         painter.drawText(title, Qt.AlignmentFlag.AlignLeft, text)
         self._paint_control(painter)
         if self._player:
             badge = QRectF(rect.right() - theme.px(17), rect.bottom() - theme.px(17), theme.px(15), theme.px(15))
+            if self.control.kind is Kind.BUTTON:
+                badge.moveTop(rect.center().y() - theme.px(8))
             painter.setPen(QPen(theme.colour("pad"), 1.4))
             painter.setBrush(theme.colour("pad_soft"))
             painter.drawRect(badge)

@@ -140,15 +140,15 @@ class PadMarks(QScrollArea):
         row.addStretch(1)
         self._both = both
         self._column.addWidget(both)
-        self._add_heading("One pad of several devices")
+        self._parts_heading = self._add_heading("One pad of several devices")
         self._parts = QVBoxLayout()
         self._parts.setSpacing(0)
         self._column.addLayout(self._parts)
         self.join = TextButton(theme, "Combine with …", "Two devices that you hold as one pad")
         self.join.clicked.connect(lambda: self._pop_up(self.join, self._others, self.join_asked.emit))
-        self.finger_conflicts = TextButton(theme, "Separate")
-        self.finger_conflicts.clicked.connect(self.apart_asked)
-        for button in (self.join, self.finger_conflicts):
+        self.apart = TextButton(theme, "Separate")
+        self.apart.clicked.connect(self.apart_asked)
+        for button in (self.join, self.apart):
             self._column.addWidget(button)
         self._column.addStretch(1)
         self.moving: dict[str, TextButton] = {}
@@ -192,7 +192,8 @@ class PadMarks(QScrollArea):
             choice.setAccessibleName(f"{player_words(seat)} has the chosen control")
         self._show_player()
         self.join.setVisible(usable and not pad.parts and bool(others))
-        self.finger_conflicts.setVisible(bool(pad.parts))
+        self.apart.setVisible(bool(pad.parts))
+        self._parts_heading.setVisible(bool(pad.parts or others))
         self._show_parts(pad)
 
     def show_control(self, control: str, printed: Mapping[str, str]) -> None:
