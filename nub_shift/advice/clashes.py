@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 
 from nub_shift.advice.finger_conflicts import finger_conflicts, finger_of
 from nub_shift.advice.layer_activation import layer_activations
 from nub_shift.advice.move_coverage import move_coverage
 from nub_shift.model.actions import Action, Manner
-from nub_shift.model.controls import CONTROL_OF_SLOT, WAYS, Kind, slot_label
+from nub_shift.model.controls import CONTROL_OF_SLOT, WAYS, Fingers, Kind, slot_label
 from nub_shift.model.effects import NextLayer, PressKeys, Silence, StayOnLayer, WheelDirection
 from nub_shift.model.feel import Stages, TriggerFeel
 from nub_shift.model.profile import BASE_LAYER, Layer, Profile
@@ -35,8 +36,11 @@ class Clash:
     move: str = ""
 
 
-def clashes(profile: Profile, controls: Collection[str] = ()) -> list[Clash]:
-    """All that is worth a look, layer by layer; with the `controls` of a pad also what it does not have."""
+def clashes(profile: Profile, controls: Collection[str] = (), fingers: Fingers = MappingProxyType({})) -> list[Clash]:
+    """All that is worth a look, layer by layer; with the `controls` of a pad also what it does not have.
+
+    `fingers` works them where the pad is not held as it was made to be held.
+    """
     found: list[Clash] = []
     for layer in profile.layers:
         if controls:
@@ -44,8 +48,8 @@ def clashes(profile: Profile, controls: Collection[str] = ()) -> list[Clash]:
         found += _twice(profile, layer)
         found += _held_beside(profile, layer)
         found += _strangers(profile, layer)
-        found += _under_one_finger(profile, layer)
-    found += _not_together(profile)
+        found += _under_one_finger(profile, layer, fingers)
+    found += _not_together(profile, fingers)
     found += _read_twice(profile)
     brought = _brought(profile)
     return [*found, *_unreached_layers(profile, brought), *_traps(profile, brought), *_unreached_moves(profile)]
@@ -129,7 +133,7 @@ def _strangers(profile: Profile, layer: Layer) -> Iterator[Clash]:
         yield Clash(f"{label} sends {what} that the game has no move for", layer.id, slots[0])
 
 
-def _under_one_finger(profile: Profile, layer: Layer) -> Iterator[Clash]:
+def _under_one_finger(profile: Profile, layer: Layer, fingers: Fingers) -> Iterator[Clash]:
     """A layer held by a finger that is also needed for what the layer has on other controls of that finger."""
     activations = (way for way in layer_activations(profile) if way.layer == layer.id)
     held = (way for way in activations if way.held and way.origin_layer == BASE_LAYER)
@@ -138,15 +142,15 @@ def _under_one_finger(profile: Profile, layer: Layer) -> Iterator[Clash]:
         grip = profile.game.grip
         for other in layer.slots:
             control = CONTROL_OF_SLOT[other]
-            if finger_of(control, grip) == finger_of(holder, grip) and control is not holder:
+            if finger_of(control, grip, fingers) == finger_of(holder, grip, fingers) and control is not holder:
                 text = f"{slot_label(other)} lies under the finger that holds {layer.label} on"
                 yield Clash(text, layer.id, other)
 
 
-def _not_together(profile: Profile) -> Iterator[Clash]:
+def _not_together(profile: Profile, fingers: Fingers) -> Iterator[Clash]:
     """Moves that the player must be able to do at the same time, and that one finger would have to do."""
     labels = {move.id: move.label for move in profile.moves}
-    for one, other, layer, slot in finger_conflicts(profile):
+    for one, other, layer, slot in finger_conflicts(profile, fingers):
         yield Clash(f"{labels[one]} and {labels[other]} go together, but no two fingers reach both", layer, slot)
 
 

@@ -7,29 +7,32 @@ from itertools import product
 
 from nub_shift.advice.layer_activation import layer_activations
 from nub_shift.advice.move_coverage import move_coverage
-from nub_shift.model.controls import CONTROL_OF_SLOT, FACE_BUTTONS, Control, Finger, Kind
+from nub_shift.model.controls import CONTROL_OF_SLOT, FACE_BUTTONS, Control, Finger, Fingers, Kind
 from nub_shift.model.profile import BASE_LAYER, Grip, Layer, Profile
 
 # Whoever works these has nothing else to do; and the middle ones are worked by whichever thumb is free.
 _FREE = (Finger.PALMS, Finger.WRISTS, Finger.OTHER, Finger.MIDDLE)
 
 
-def finger_of(control: Control, grip: Grip) -> str:
+def finger_of(control: Control, grip: Grip, fingers: Fingers) -> str:
     """Who works a control: the same text for two controls that cannot be worked at the same time."""
+    finger = fingers.get(control.name)
+    if finger is not None:
+        return control.name if finger in _FREE else finger.value
     if control.finger in _FREE:
         return control.name
-    side = control.finger.value.split()[0]
+    side = control.finger.value.split("_")[0]
     if control.kind is Kind.TRIGGER and grip is Grip.INDEX_AND_MIDDLE:
-        return f"{side} middle"
+        return f"{side}_middle"
     if grip is Grip.INDEX_ON_FACE:
         if control.name in FACE_BUTTONS:
             return Finger.RIGHT_INDEX.value
         if control.finger is Finger.RIGHT_INDEX:
-            return f"{side} middle"
+            return f"{side}_middle"
     return control.finger.value
 
 
-def finger_conflicts(profile: Profile) -> Iterator[tuple[str, str, str, str]]:
+def finger_conflicts(profile: Profile, fingers: Fingers) -> Iterator[tuple[str, str, str, str]]:
     """Moves that go together and cannot be done at the same time: both ids, and a layer and slot where one of them is.
 
     They can where some layer has both under different fingers, neither of them the one that holds that layer on.
@@ -41,11 +44,13 @@ def finger_conflicts(profile: Profile) -> Iterator[tuple[str, str, str, str]]:
             if mirrored and other < move.id:
                 continue  # told for the other one
             here, there = covered.get(move.id, []), covered.get(other, [])
-            if here and there and not any(_fit(profile, layer, here, there) for layer in profile.layers):
+            if here and there and not any(_fit(profile, fingers, layer, here, there) for layer in profile.layers):
                 yield move.id, other, *there[0]
 
 
-def _fit(profile: Profile, layer: Layer, here: list[tuple[str, str]], there: list[tuple[str, str]]) -> bool:
+def _fit(
+    profile: Profile, fingers: Fingers, layer: Layer, here: list[tuple[str, str]], there: list[tuple[str, str]]
+) -> bool:
     """Whether a layer has both moves for different fingers."""
     shown = _shown(profile, layer)
     slots = [[slot for found, slot in pairs if shown.get(slot) == found] for pairs in (here, there)]
@@ -55,7 +60,7 @@ def _fit(profile: Profile, layer: Layer, here: list[tuple[str, str]], there: lis
         product(*slots), activations if activations and layer.id != BASE_LAYER else [()]
     ):
         controls = [CONTROL_OF_SLOT[slot] for slot in (one, other, *holding)]
-        if one != other and len({finger_of(control, grip) for control in controls}) == len(controls):
+        if one != other and len({finger_of(control, grip, fingers) for control in controls}) == len(controls):
             return True
         if one != other and controls[0] is controls[1] and controls[0].kind in (Kind.STICK, Kind.PAD_CROSS):
             return True  # a thumb rolls between two ways, or clicks what it tilts

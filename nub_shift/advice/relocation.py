@@ -1,13 +1,23 @@
-"""Free controls for what a profile has on a control that a pad lacks."""
+"""Free places for what a profile has on controls that a pad lacks."""
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from msgspec.structs import replace
 
-from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, DIGITAL, Control, Kind, slot_label
+from nub_shift.model.controls import (
+    CONTROL_BY_NAME,
+    CONTROLS,
+    DIGITAL,
+    MOTION_SLOT,
+    PARTS_OF_WHOLE,
+    STICK_SLOTS,
+    Control,
+    Kind,
+    slot_label,
+)
 from nub_shift.model.profile import Profile
 from nub_shift.model.slot_names import SlotName
 
@@ -15,7 +25,7 @@ _STICKY = (Kind.STICK, Kind.SURFACE, Kind.PAD_CROSS)
 
 
 @dataclass(frozen=True)
-class Destination:
+class Place:
     """Where something could go.
 
     Attributes:
@@ -27,43 +37,64 @@ class Destination:
     slots: dict[str, str]
 
 
-def used_slots(profile: Profile, control: str) -> list[str]:
-    """The slots of a control that any layer uses, in their own order."""
+@dataclass(frozen=True)
+class Displaced:
+    """What a pad has no control for.
+
+    Attributes:
+        label: the control or the slot that it is on, in words.
+        slots: those that must stay together, in their own order.
+        places: where they could go.
+    """
+
+    label: str
+    slots: tuple[str, ...]
+    places: tuple[Place, ...]
+
+
+def displaced(profile: Profile, controls: Collection[str]) -> list[Displaced]:
+    """All that a profile has on other controls than a pad's.
+
+    What is on one control goes together to one of its kind that no layer uses. Where there is none, each slot that can
+    be had by a press goes by itself.
+    """
     used = {slot for layer in profile.layers for slot in layer.used_slots}
-    return [slot for slot in CONTROL_BY_NAME[control].slots if slot in used]
-
-
-def destinations_for(profile: Profile, control: str, controls: Collection[str]) -> list[Destination]:
-    """Where all that a profile has on a control could go among a pad's `controls`: slots that no layer uses."""
-    used = used_slots(profile, control)
-    taken = {slot for layer in profile.layers for slot in layer.used_slots}
-    source = CONTROL_BY_NAME[control]
+    presses = _press_places(controls, used)
     found = []
-    for target in CONTROLS:
-        if target.name not in controls or target is source:
+    for control in CONTROLS:
+        mine = tuple(slot for slot in control.slots if slot in used)
+        if not mine or control.name in controls:
             continue
-        if len(used) == 1 and _is_press(used[0]):
-            found += [
-                Destination(slot_label(slot), {used[0]: slot})
-                for slot in target.slots
-                if slot not in taken and _is_press(slot)
-            ]
-        elif _alike(source, target):
-            moved = {slot: SlotName.parse(slot)._replace(control=target.name).text for slot in used}
-            if all(slot in target.slots and slot not in taken for slot in moved.values()):
-                found.append(Destination(target.label, moved))
+        together = tuple(_alike_places(control, mine, controls, used))
+        if together and len(mine) > 1:
+            found.append(Displaced(control.label, mine, together))
+            continue
+        for slot in mine:
+            free = [Place(slot_label(place), {slot: place}) for place in presses] if _can_be_pressed(slot) else []
+            alike = [place for place in _alike_places(control, (slot,), controls, used) if place not in free]
+            found.append(Displaced(slot_label(slot), (slot,), (*free, *alike)))
     return found
 
 
-def relocated(profile: Profile, destination: Destination) -> Profile:
-    """The profile with everything of one control on another, in all layers."""
+def offered(found: Sequence[Displaced]) -> list[Place | None]:
+    """A place for each, none of them twice; None where none is left."""
+    taken: set[str] = set()
+    offers: list[Place | None] = []
+    for one in found:
+        place = next((place for place in one.places if taken.isdisjoint(place.slots.values())), None)
+        taken |= set(place.slots.values()) if place is not None else set()
+        offers.append(place)
+    return offers
+
+
+def relocated(profile: Profile, slots: Mapping[str, str]) -> Profile:
+    """The profile with everything on other slots, in all layers."""
     layers = tuple(
         replace(
             layer,
-            slots={destination.slots.get(slot, slot): assignment for slot, assignment in layer.slots.items()},
+            slots={slots.get(slot, slot): assignment for slot, assignment in layer.slots.items()},
             together=tuple(
-                replace(pair, slots=tuple(destination.slots.get(slot, slot) for slot in pair.slots))
-                for pair in layer.together
+                replace(pair, slots=tuple(slots.get(slot, slot) for slot in pair.slots)) for pair in layer.together
             ),
         )
         for layer in profile.layers
@@ -71,10 +102,38 @@ def relocated(profile: Profile, destination: Destination) -> Profile:
     return replace(profile, layers=layers)
 
 
+def _alike_places(
+    source: Control, mine: Sequence[str], controls: Collection[str], used: Collection[str]
+) -> Iterator[Place]:
+    """Controls of the same kind, free in all that is needed."""
+    for target in CONTROLS:
+        if target.name not in controls or not _alike(source, target):
+            continue
+        moved = {slot: SlotName.parse(slot)._replace(control=target.name).text for slot in mine}
+        if all(slot in target.slots and _is_free(slot, used) for slot in moved.values()):
+            yield Place(slot_label(next(iter(moved.values()))) if len(moved) == 1 else target.label, moved)
+
+
+def _press_places(controls: Collection[str], used: Collection[str]) -> list[str]:
+    """Free slots that a finger presses as one presses a button."""
+    names = (CONTROL_BY_NAME[name] for name in (control.name for control in CONTROLS) if name in controls)
+    return [slot for control in names for slot in control.slots if _is_free(slot, used) and _is_press(slot)]
+
+
+def _is_free(slot: str, used: Collection[str]) -> bool:
+    """Whether no layer has anything there, nor on a whole or on parts that one of the two would hide."""
+    hidden = any(slot in parts and whole in used for whole, parts in PARTS_OF_WHOLE.items())
+    return slot not in used and not hidden and not any(part in used for part in PARTS_OF_WHOLE.get(slot, ()))
+
+
 def _is_press(slot: str) -> bool:
-    """Whether a finger presses it as one presses a button."""
     part = SlotName.parse(slot).part
-    return (slot in DIGITAL and part != "touch") or part == "light"
+    return (slot in DIGITAL and part != "touch") or part in ("light", "low", "high")
+
+
+def _can_be_pressed(slot: str) -> bool:
+    """Whether what is on it can be had by a press: all but what follows a position as a whole."""
+    return slot not in STICK_SLOTS and slot != MOTION_SLOT
 
 
 def _alike(one: Control, other: Control) -> bool:

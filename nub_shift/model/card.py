@@ -10,7 +10,7 @@ from typing import Annotated, Final, Literal
 from msgspec import Meta
 
 from nub_shift.model.colours import Colour
-from nub_shift.model.controls import CONTROL_OF_CHANNEL, Kind
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL, Finger, Kind
 from nub_shift.model.labels import NAMEABLE, LabelStyle
 from nub_shift.model.measures import Measured, Rates
 from nub_shift.model.problems import Problem
@@ -54,6 +54,8 @@ class PadCard(Record, frozen=True):
     A card with `parts` joins devices: those of the pads with these identities are one pad. `motion` is the identity of
     the part whose motion sensors count.
 
+    `worked_by` says which finger works a control, or that it is the mouth, where that is not the usual one.
+
     `gyro_bias` is what the gyro showed about x, y and z when it last lay still, in degrees a second: play goes by it
     from the first second on.
     """
@@ -64,6 +66,7 @@ class PadCard(Record, frozen=True):
     colour: Colour | None = None
     labels: LabelStyle | None = None
     own_labels: dict[str, PrintedLabel] = {}  # noqa: RUF012 - msgspec copies it
+    worked_by: dict[str, Finger] = {}  # noqa: RUF012
     parts: Annotated[tuple[Identity, ...], Meta(max_length=8, description="a list of at most 8 identities")] = ()
     motion: str = ""
     buttons: dict[str, str] = {}  # noqa: RUF012
@@ -93,6 +96,9 @@ def _names(card: PadCard) -> Iterator[Problem]:
     for name in card.own_labels:
         if name not in NAMEABLE:
             yield Problem(f"own_labels.{name}", "is no control", "expected one as south or left_stick.click")
+    for name in card.worked_by:
+        if name not in CONTROL_BY_NAME:
+            yield Problem(f"worked_by.{name}", "is no control", "expected one as south or left_stick")
     if len(card.parts) == 1 or len(set(card.parts)) < len(card.parts):
         yield Problem("parts", "are not several pads", "expected two or more identities, each once")
     if card.parts and card.wired:

@@ -6,7 +6,7 @@ Names follow the kernel's gamepad document (positions, not letters). A *channel*
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from enum import Enum
 
@@ -26,17 +26,30 @@ class Kind(Enum):
 
 
 class Finger(Enum):
-    """The finger or hand part that works a control when the pad is held as it was made to be held."""
+    """The finger or hand part that works a control."""
 
-    LEFT_INDEX = "Left index"
-    LEFT_THUMB = "Left thumb"
-    MIDDLE = "Either thumb"
-    RIGHT_THUMB = "Right thumb"
-    RIGHT_INDEX = "Right index"
-    PALMS = "Palms"
-    WRISTS = "Wrists"
-    OTHER = "Mouth or other"
+    LEFT_INDEX = "left_index"
+    LEFT_THUMB = "left_thumb"
+    MIDDLE = "either_thumb"
+    RIGHT_THUMB = "right_thumb"
+    RIGHT_INDEX = "right_index"
+    PALMS = "palms"
+    WRISTS = "wrists"
+    OTHER = "mouth"
 
+
+FINGER_LABELS: dict[Finger, str] = {
+    Finger.LEFT_INDEX: "Left index",
+    Finger.LEFT_THUMB: "Left thumb",
+    Finger.MIDDLE: "Either thumb",
+    Finger.RIGHT_THUMB: "Right thumb",
+    Finger.RIGHT_INDEX: "Right index",
+    Finger.PALMS: "Palms",
+    Finger.WRISTS: "Wrists",
+    Finger.OTHER: "Mouth or other",
+}
+# What works the controls of a pad that is not held as it was made to be held, by control.
+Fingers = Mapping[str, Finger]
 
 # The four buttons under the right thumb, by where they lie.
 FACE_BUTTONS = ("south", "east", "west", "north")
@@ -56,7 +69,7 @@ class Control:
     Attributes:
         name: canonical name, also the name of its only slot if it is a button.
         label: what the interface calls it.
-        finger: who works it.
+        finger: who works it when the pad is held as it was made to be held.
         channels: the numbers it reports. Buttons: 0 or 1. Triggers: 0 to 1. Sticks: x to the right and y downwards,
             -1 to 1. A touch surface: the same, from its middle, while it is touched. Sliders and sensors: -1 to 1, 0 at
             rest. Motion: gyro in degrees a second, accelerometer in units of standard gravity.
@@ -182,20 +195,24 @@ WAYS_OF_WHOLE: dict[str, frozenset[str]] = {
 STICKS: tuple[str, ...] = tuple(control.name for control in CONTROLS if control.kind is Kind.STICK)
 
 
-def by_finger(names: Collection[str]) -> dict[Finger, list[str]]:
+def by_finger(names: Collection[str], fingers: Fingers) -> dict[Finger, list[str]]:
     """These controls by the finger that works them, nearest first; fingers that have none are left out."""
     found: dict[Finger, list[str]] = {}
     for finger in Finger:
-        mine = [control.name for control in CONTROLS if control.finger is finger and control.name in names]
+        mine = [
+            control.name
+            for control in CONTROLS
+            if control.name in names and fingers.get(control.name, control.finger) is finger
+        ]
         if mine:
             found[finger] = mine
     return found
 
 
-def of_right_hand(names: Collection[str]) -> list[str]:
+def of_right_hand(names: Collection[str], fingers: Fingers) -> list[str]:
     """Those of these controls that the right hand works."""
     right = (Finger.RIGHT_THUMB, Finger.RIGHT_INDEX)
-    return [name for name in names if CONTROL_BY_NAME[name].finger in right]
+    return [name for name in names if fingers.get(name, CONTROL_BY_NAME[name].finger) in right]
 
 
 # What the parts of controls are called.

@@ -10,6 +10,7 @@ from msgspec.structs import replace
 
 from nub_shift.model.card import CARD_SCHEMA_VERSION, AxisCard, PadCard
 from nub_shift.model.colours import Colour
+from nub_shift.model.controls import Finger
 from nub_shift.model.labels import LabelStyle, printed_labels
 from nub_shift.model.schema_types import MAX_LABEL
 from nub_shift.pads.description import Description
@@ -34,6 +35,7 @@ class Known:
 
     Attributes:
         printed: what is printed on its controls, where that is not their position.
+        fingers: what works its controls, where that is not the usual finger.
         gyro_bias: what its gyro is known to show at rest, about x, y and z, in degrees a second.
     """
 
@@ -43,6 +45,7 @@ class Known:
     colour: Colour | None = None
     printed: dict[str, str] = field(default_factory=dict)
     gyro_bias: Bias | None = None
+    fingers: dict[str, Finger] = field(default_factory=dict)
 
 
 def identities_of(description: Description) -> tuple[str, ...]:
@@ -92,6 +95,7 @@ def known_as(description: Description) -> Known:
         next((card.colour for card in cards if card.colour is not None), None),
         printed_labels(style, own, buttons),
         next((bias for card in cards if (bias := _bias_by(card)) is not None), None),
+        {name: finger for card in reversed(cards) for name, finger in card.worked_by.items()},
     )
 
 

@@ -51,6 +51,7 @@ class EvdevPad:
         self.key = path
         self.name = self.main.name
         self.printed = self.main.known.printed
+        self.fingers = self.main.known.fingers
         self._parent = parent
         self._devices = [self.main]
         self._paths = {path}

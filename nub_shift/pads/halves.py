@@ -20,6 +20,7 @@ class _Half:
         self.whole = whole
         self.controls = tuple(control for control in whole.controls if control in controls)
         self.printed = {control: text for control, text in whole.printed.items() if control in controls}
+        self.fingers = whole.fingers
 
     @property
     def away(self) -> tuple[str, ...]:

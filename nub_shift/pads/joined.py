@@ -22,6 +22,7 @@ class JoinedPad:
         self.name = name
         self.parts = tuple(parts)
         self.printed = {control: text for part in parts for control, text in part.printed.items()}
+        self.fingers = {control: finger for part in parts for control, finger in part.fingers.items()}
         self._moving = moving
         named = {control for part in parts for control in part.controls if control != "motion"}
         named |= {"motion"} & {*parts[moving].controls}

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable, Sequence
 from typing import Protocol, runtime_checkable
 
 from nub_shift.engine.values import Frame
+from nub_shift.model.controls import Finger
 from nub_shift.model.messages import Saying
 from nub_shift.pads.description import Description
 from nub_shift.pads.kernel import Event
@@ -31,12 +32,14 @@ class Pad(Protocol):
         name: what the device calls itself.
         controls: the canonical controls that it has.
         printed: what is printed on them, where that is not their position.
+        fingers: what works them, where that is not the usual finger.
     """
 
     key: str
     name: str
     controls: tuple[str, ...]
     printed: dict[str, str]
+    fingers: dict[str, Finger]
 
     @property
     def away(self) -> tuple[str, ...]:

@@ -18,6 +18,7 @@ class RecordedPad:
         self.key = f"recorded:{id(recording)}"
         self.name = known.name
         self.printed = known.printed
+        self.fingers = known.fingers
         self.controls = known.wiring.controls
         first_us = recording.events[0].t_us if recording.events else 0
         self._frames = [

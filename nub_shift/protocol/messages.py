@@ -5,6 +5,7 @@ from __future__ import annotations
 import msgspec
 
 from nub_shift.engine.values import Output
+from nub_shift.model.controls import Finger
 from nub_shift.model.messages import Message
 
 
@@ -25,7 +26,8 @@ class PadState(msgspec.Struct, frozen=True):
     """The pad of the seat. `name` is empty while none is connected, and `missing` says why.
 
     `key` is where it is, `printed` what is printed on its controls where that is not their position, `performs` whether
-    what it does is a demo or a recording, and nobody's hand.
+    what it does is a demo or a recording, and nobody's hand, `fingers` who works its controls where that is not as
+    usual.
     """
 
     name: str
@@ -34,6 +36,7 @@ class PadState(msgspec.Struct, frozen=True):
     key: str = ""
     printed: dict[str, str] = {}
     performs: bool = False
+    fingers: dict[str, Finger] = {}
 
 
 class SeatState(msgspec.Struct, frozen=True):
@@ -107,6 +110,7 @@ class PadInfo(msgspec.Struct, frozen=True):
         wiring: identity of the card with its wiring and labels.
         colour: a colour of pad cards, or empty.
         printed: what is printed on its controls, where that is not their position.
+        fingers: what works its controls, where that is not the usual finger.
         parts: what it is joined of; empty for a pad of its own.
         moving: identity of the part whose motion counts.
         battery: in percent, -1 if nobody knows.
@@ -127,6 +131,7 @@ class PadInfo(msgspec.Struct, frozen=True):
     wiring: str = ""
     colour: str = ""
     printed: dict[str, str] = {}
+    fingers: dict[str, Finger] = {}
     parts: tuple[PadPart, ...] = ()
     moving: str = ""
     battery: int = -1

@@ -170,6 +170,8 @@ class PadEntry:
             wiring=card.identity if card is not None else first.identities[-1],
             colour=_colour(card.colour if card is not None else known[0].colour),
             printed={control: text for one in known for control, text in one.printed.items()},
+            fingers=dict(pair for pad in made_up for pair in pad.traits.fingers)
+            | {control: finger for one in known for control, finger in one.fingers.items()},
             parts=parts if card is not None else (),
             moving=self.singles[self._moving()].identities[0] if card is not None else "",
             battery=lowest.percent if lowest is not None else -1,

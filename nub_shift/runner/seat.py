@@ -220,7 +220,8 @@ class Seat:
         if self.pad is None:
             pad = PadState("", (), self._missing or Message(Code.NO_PAD_YET))
         else:
-            pad = PadState(self.pad.name, self.pad.controls, None, self.pad.key, self.pad.printed, self.pad.performs)
+            found = self.pad
+            pad = PadState(found.name, found.controls, None, found.key, found.printed, found.performs, found.fingers)
         title = self.program.profile.title
         return SeatState(title, pad, engine.layers, engine.slots, engine.toggles, engine.carousels, engine.rings)
 

@@ -226,7 +226,7 @@ class Session:
             raise PadError(Code.NOBODY_PLAYS)
         if first in self._sharings:
             raise PadError(Code.PAD_IS_SHARED)
-        sharing = Sharing(first.source, of_right_hand(first.pad.controls))
+        sharing = Sharing(first.source, of_right_hand(first.pad.controls, first.pad.fingers))
         second = self.add(program, sharing.second, pad_returns=True)
         self._sharings |= {first: (sharing, second), second: (sharing, first)}
         first.source, first.companion = sharing.first, second

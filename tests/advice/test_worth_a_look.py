@@ -5,7 +5,8 @@ from __future__ import annotations
 import pytest
 
 from nub_shift.advice.clashes import clashes
-from nub_shift.advice.relocation import destinations_for, relocated
+from nub_shift.advice.relocation import displaced, offered, relocated
+from nub_shift.model.controls import Finger
 from nub_shift.model.profile import Profile
 from nub_shift.store.profile_files import parse_profile
 
@@ -84,6 +85,13 @@ def test_moves_that_no_control_does_are_one_row() -> None:
     ]
 
 
+def test_what_the_mouth_works_lies_under_no_finger() -> None:
+    profile = made(HELD, '"left_trigger.light" = { move = "a" }')
+    for finger, count in ((Finger.OTHER, 0), (Finger.RIGHT_THUMB, 0), (Finger.LEFT_INDEX, 1)):
+        found = clashes(profile, (), {"left_shoulder": finger})
+        assert len([clash for clash in found if "lies under" in clash.text]) == count
+
+
 def test_a_game_that_reads_pads_mixes_with_every_control_that_sends_something() -> None:
     profile = made(f'{HELD}, south = {{ move = "a" }}, east = {{ silence = true }}', "", "game = { reads_pads = true }")
     assert texts(profile) == [
@@ -96,15 +104,23 @@ def test_what_a_pad_lacks_is_offered_a_free_place_of_the_same_kind() -> None:
     profile = made(f'{HELD}, grip_1 = {{ move = "a" }}, south = {{ move = "b" }}', 'grip_1 = { move = "b" }')
     assert "2 slots" not in (lacking := texts(profile, "south", "left_shoulder", "left_trigger")[0])
     assert lacking == "1 slot on grip 1, which this pad lacks"
-    offered = destinations_for(profile, "grip_1", ("south", "left_shoulder", "left_trigger", "left_stick"))
-    assert [place.label for place in offered] == ["Left trigger", "Left stick click"]
-    after = relocated(profile, offered[0])
+    (grip,) = displaced(profile, ("south", "left_shoulder", "left_trigger", "left_stick"))
+    assert [place.label for place in grip.places] == ["Left trigger", "Left stick click"]
+    after = relocated(profile, grip.places[0].slots)
     assert [sorted(layer.slots) for layer in after.layers] == [
         ["left_shoulder", "left_trigger.light", "south"],
         ["left_trigger.light"],
     ]
     stick = made('"right_stick.up" = { move = "a" }, "right_stick.down" = { move = "b" }')
-    assert [place.label for place in destinations_for(stick, "right_stick", ("dpad", "left_stick", "south"))] == [
-        "Left stick",
-        "D-pad",
+    (ways,) = displaced(stick, ("dpad", "left_stick", "south"))
+    assert [place.label for place in ways.places] == ["Left stick", "D-pad"]
+    looks = made('right_stick = { pointer = { x = 9, y = 9 } }, "left_stick.up" = { move = "a" }')
+    assert displaced(looks, ("left_stick",))[0].places == (), "it would hide what is there"
+    few = displaced(stick, ("south", "east"))
+    assert [
+        (one.label, place.label if place is not None else "") for one, place in zip(few, offered(few), strict=True)
+    ] == [
+        ("Right stick up", "South"),
+        ("Right stick down", "East"),
     ]
+    assert offered(displaced(stick, ("south",)))[1] is None

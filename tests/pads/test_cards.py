@@ -137,6 +137,8 @@ def test_a_pad_is_known_by_the_card_of_its_kind_and_by_its_own() -> None:
         ('parts = ["0003-1", "0003-2"]', "parts: stand beside buttons or axes"),
         ('motion = "0003-1"', "motion: '0003-1' is none of the parts"),
         ('own_labels = { fire = "X" }', "own_labels.fire: is no control"),
+        ('worked_by = { fire = "mouth" }', "worked_by.fire: is no control"),
+        ('worked_by = { south = "nose" }', "worked_by.south"),
         ('colour = "beige"', 'colour: "beige" does not fit, expected "red" or'),
     ],
 )

@@ -9,6 +9,7 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Output
 from nub_shift.keyboard.layout import LayoutSource, us_layout
 from nub_shift.model.checks.references import reference_problems
+from nub_shift.model.controls import Finger
 from nub_shift.model.kinds import OutputKind
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.profile import Profile
@@ -41,6 +42,7 @@ class FakePad:
     name = "Fake pad"
     controls: tuple[str, ...] = ("left_stick", "south")
     printed: dict[str, str] = {}  # noqa: RUF012
+    fingers: dict[str, Finger] = {}  # noqa: RUF012
     away: tuple[str, ...] = ()
     performs = False
     gyro_bias: tuple[float, float, float] | None = None

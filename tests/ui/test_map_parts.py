@@ -344,9 +344,15 @@ def test_nine_ways_in_one_choice_show_their_diagonals(bench: Bench) -> None:
 
 
 def test_what_the_pad_lacks_is_moved_to_an_offered_place(bench: Bench) -> None:
-    profile = edits.bound(bench.document.profile, "base", "slider_2.high", Assignment(keys=("KEY_F9",)))
-    bench.document.edit("By another pad", lambda _: profile)
     station = bench.window.map
+    assert not station.dock.find_places.isVisible()
+    profile = bench.document.profile
+    for layer in ("base", "lamp"):
+        for slot in ("south", "east", "west"):
+            profile = edits.bound(profile, layer, slot, None)  # which are free now
+    for slot, key in (("slider_2.high", "KEY_F9"), ("grip_3", "KEY_F8")):
+        profile = edits.bound(profile, "base", slot, Assignment(keys=(key,)))
+    bench.document.edit("By another pad", lambda _: profile)
     station.clashes.look()
     item = next(
         item
@@ -354,15 +360,25 @@ def test_what_the_pad_lacks_is_moved_to_an_offered_place(bench: Bench) -> None:
         if (item := station.clashes.rows.item(row)) is not None and "slider 2" in item.text()
     )
     station.clashes.rows.itemActivated.emit(item)
-    assert not station.clashes.offer_destinations("slider_2")  # a slider has no like on this pad
-    again = edits.bound(profile, "base", "grip_3", Assignment(keys=("KEY_F8",)))
-    bench.document.edit("By a third pad", lambda _: again)
-    assert station.clashes.offer_destinations("grip_3")
-    assert station.clashes.offers is not None
-    first = station.clashes.offers.actions()[1]
-    first.trigger()
-    slot = next(slot for slot in CONTROL_OF_SLOT if slot_label(slot) == first.text())
-    assert bench.assigned(slot) == Assignment(keys=("KEY_F8",)) and bench.assigned("grip_3") is None
+    assert station.places.isVisible()
+    QTest.keyClick(station.places, Qt.Key.Key_Escape)
+    assert not station.places.isVisible() and station.dock.find_places.isVisible()
+    QTest.mouseClick(station.dock.find_places, Qt.MouseButton.LeftButton)
+    (grip, first), (slider, second) = station.places.rows
+    assert (grip.slots, slider.slots) == (("grip_3",), ("slider_2.high",))
+    assert first.currentText() != second.currentText(), "no place is offered twice"
+    second.setCurrentText(first.currentText())
+    second.activated.emit(second.currentIndex())
+    assert first.currentText() == "Leave it", "what is taken for one is not free for the other"
+    first.setCurrentIndex(2)
+    first.activated.emit(2)
+    wanted = {key: slot for choice, key in ((first, "KEY_F8"), (second, "KEY_F9")) for slot in [choice.currentText()]}
+    QTest.mouseClick(station.places.put, Qt.MouseButton.LeftButton)
+    for key, label in wanted.items():
+        slot = next(slot for slot in CONTROL_OF_SLOT if slot_label(slot) == label)
+        assert bench.assigned(slot) == Assignment(keys=(key,))
+    assert bench.assigned("grip_3") is None and not station.dock.find_places.isVisible()
+    assert station.lanes.isVisible()
 
 
 def test_ending_without_a_key_loses_nothing_and_a_late_key_lands_nowhere(bench: Bench) -> None:

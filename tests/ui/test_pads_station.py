@@ -16,7 +16,7 @@ from pytestqt.qtbot import QtBot
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
 from nub_shift.model.card import PadCard
-from nub_shift.model.controls import Kind
+from nub_shift.model.controls import Finger, Kind, by_finger
 from nub_shift.model.labels import LabelStyle
 from nub_shift.model.measures import Measured
 from nub_shift.pads.cards import wiring_by
@@ -30,6 +30,7 @@ from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import Station
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
+from nub_shift.ui.map.lane import Lane
 from nub_shift.ui.pads.station import PadsStation
 from nub_shift.ui.window import Window
 from tests.ui.conftest import Bench
@@ -246,6 +247,24 @@ def test_made_up_pads_come_go_and_perform(sit_down: Callable[[str], Person]) -> 
     assert "Plug in a pad" in person.station.banner.words.text()
     person.click(person.station.list.plugs["tern"])
     person.until(lambda: person.station.pad is not None and person.station.pad.seats == (0,))
+
+
+def test_a_control_that_the_mouth_works_stands_in_its_lane_in_both_stations(sit_down: Callable[[str], Person]) -> None:
+    person = sit_down("reed")
+    station = person.station
+    lanes = [by_finger(station.lanes.instruments, person.pad.fingers), by_finger(person.pad.controls, {})]
+    assert [lane[Finger.OTHER] for lane in lanes] == [["left_stick", "slider_1"], ["slider_1"]]
+    station.lanes.instruments["south"].picked.emit()
+    station.marks.worked_by.setCurrentText("Mouth or other")
+    station.marks.worked_by.activated.emit(station.marks.worked_by.currentIndex())
+    person.until(lambda: person.pad.fingers.get("south") is Finger.OTHER)
+    person.until(lambda: person.window.live.fingers.get("south") is Finger.OTHER)
+    shown = {
+        lane.accessibleName(): len(lane.instruments)
+        for lane in person.window.map.lanes.findChildren(Lane)
+        if not lane.isHidden()
+    }
+    assert shown == {"Left thumb": 1, "Right thumb": 2, "Mouth or other": 3}
 
 
 def test_one_pad_is_shared_by_two_and_its_controls_change_hands(

@@ -13,7 +13,7 @@ from math import cos, nan, pi, sin
 from typing import Protocol
 
 from nub_shift.engine.values import US_PER_SECOND, Frame
-from nub_shift.model.controls import AT_REST, CONTROL_BY_NAME, CONTROLS, Kind
+from nub_shift.model.controls import AT_REST, CONTROL_BY_NAME, CONTROLS, Finger, Kind
 from nub_shift.model.messages import Code
 from nub_shift.pads.cards import Bias, Source, known_as
 from nub_shift.pads.decoder import Decoder
@@ -106,6 +106,7 @@ class Traits:
     """What a made-up pad is like.
 
     Attributes:
+        fingers: what works its controls, where that is not the usual finger, unless a card says otherwise.
         battery: how full it is, in percent; -1 for one that runs on its cable.
         built: the device with its buttons; by the kernel's gamepad document unless given.
         noise: standard deviation of a stick axis at rest, as a part of full deflection.
@@ -120,6 +121,7 @@ class Traits:
     rest: tuple[tuple[str, float], ...] = ()
     jitter_us: int = 300
     axis_steps: int = 2047
+    fingers: tuple[tuple[str, Finger], ...] = ()
     battery: int = -1
     built: Built | None = None
 
@@ -190,6 +192,7 @@ class SimulatedPad:
         named = {control for one in known for control in one.wiring.controls}
         self.name = known[0].name
         self.printed = known[0].printed
+        self.fingers = {**dict(self.traits.fingers), **known[0].fingers}
         self._gyro_bias = known[0].gyro_bias
         self.controls = tuple(control.name for control in CONTROLS if control.name in named)
         self._ways = [

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from enum import Enum
 
-from nub_shift.model.controls import FACE_BUTTONS
+from nub_shift.model.controls import FACE_BUTTONS, Finger
 from nub_shift.model.messages import Code
 from nub_shift.pads.description import Description
 from nub_shift.pads.kernel import ABS_HAT0X, ABS_HAT0Y, ABS_RZ, ABS_THROTTLE, ABS_X, ABS_Y, ABS_Z, Axis
@@ -44,6 +44,7 @@ REED = Traits(
     controls=("left_stick", "dpad", *FACE_BUTTONS[:3], "slider_1"),
     noise=0.006,
     rest=(("left_stick.y", 0.05), ("slider_1", 0.01)),
+    fingers=(("left_stick", Finger.OTHER),),
 )
 
 

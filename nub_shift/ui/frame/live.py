@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from nub_shift.model.controls import Finger
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.protocol.messages import SeatState, State, Telemetry
 
@@ -40,6 +41,11 @@ class Live(QObject):
     def printed(self) -> dict[str, str]:
         """What is printed on our pad's controls, where that is not their position."""
         return self.seat.pad.printed if self.seat is not None else {}
+
+    @property
+    def fingers(self) -> dict[str, Finger]:
+        """What works our pad's controls, where that is not the usual finger."""
+        return self.seat.pad.fingers if self.seat is not None else {}
 
     def take_telemetry(self, packet: Telemetry) -> None:
         """A packet has come."""

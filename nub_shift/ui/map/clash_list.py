@@ -2,19 +2,14 @@
 
 from __future__ import annotations
 
-from functools import partial
-
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QMenu, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from nub_shift.advice.clashes import Clash, clashes
-from nub_shift.advice.relocation import destinations_for, relocated
-from nub_shift.editing.document import Document
-from nub_shift.model.controls import CONTROL_BY_NAME
+from nub_shift.model.controls import Fingers
 from nub_shift.model.profile import Profile
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
-from nub_shift.ui.widgets.menus import add_entry
 from nub_shift.ui.widgets.plain import set_tip
 
 LATER_MS = 150
@@ -26,7 +21,6 @@ class ClashList(QWidget):
     Attributes:
         head: the button.
         rows: what was found.
-        offers: the destinations that were offered last for what this pad lacks.
 
     Signals:
         picked(Clash): one was chosen.
@@ -36,14 +30,13 @@ class ClashList(QWidget):
     picked = pyqtSignal(object)
     wanted = pyqtSignal(bool)
 
-    def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
-        self.offers: QMenu | None = None
-        self._document = document
         self._found: list[Clash] = []
         self._profile: Profile | None = None
         self._controls: tuple[str, ...] = ()
+        self._fingers: Fingers = {}
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(LATER_MS)
@@ -66,15 +59,16 @@ class ClashList(QWidget):
         column.addWidget(self.head, 0, Qt.AlignmentFlag.AlignLeft)
         self._show()
 
-    def show_profile(self, profile: Profile, controls: tuple[str, ...]) -> None:
-        """Follows an edit, or another pad with these controls, a moment later: nobody waits for it."""
+    def show_profile(self, profile: Profile, controls: tuple[str, ...], fingers: Fingers) -> None:
+        """Follows an edit, or another pad with these controls and fingers, a moment later: nobody waits for it."""
         self._profile = profile
         self._controls = controls
+        self._fingers = fingers
         self._timer.start()
 
     def look(self) -> None:
         """Looks at the profile now."""
-        found = clashes(self._profile, self._controls) if self._profile is not None else []
+        found = clashes(self._profile, self._controls, self._fingers) if self._profile is not None else []
         if found == self._found:
             return
         self._found = found
@@ -85,21 +79,6 @@ class ClashList(QWidget):
             item.setData(Qt.ItemDataRole.UserRole, clash)
             self.rows.addItem(item)
         self._show()
-
-    def offer_destinations(self, control: str) -> bool:
-        """Offers free controls of this pad for what the profile has on one; returns whether there are any."""
-        found = destinations_for(self._document.profile, control, self._controls)
-        if not found:
-            return False
-        name = CONTROL_BY_NAME[control].label
-        menu = self.offers = QMenu(self)
-        add_entry(menu, f"Instead of {name.lower()}:", menu.close).setEnabled(False)
-        for destination in found:
-            what = f"{name} now on {destination.label.lower()}"
-            change = partial(relocated, destination=destination)
-            add_entry(menu, destination.label, partial(self._document.edit, what, change))
-        menu.popup(self.mapToGlobal(self.rect().topRight()))
-        return True
 
     def _show(self) -> None:
         count = len(self._found)

@@ -2,19 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PyQt6.QtCore import QSize, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent
-from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
+from nub_shift.advice.relocation import Displaced
 from nub_shift.editing.document import Document
 from nub_shift.editing.waiting import Heard, Waiting
+from nub_shift.editing.words.lacking import lacking_words
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.control_editor import ControlEditor
 from nub_shift.ui.map.editor.slot_grid import columns, shown_slots
 from nub_shift.ui.map.wait_line import WaitLine
+from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.layouts import quiet_scroll
+from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
 HEIGHT = 270
 
@@ -25,15 +31,18 @@ class Dock(QWidget):
     Attributes:
         opened: the opened control, or None.
         wait_line: says what is waited for.
+        find_places: leads to places for what this pad lacks; there while something has none and no control is open.
 
     Signals:
         changed(str): another control is opened; empty if none is.
         closed(): the person is done with the opened control.
+        places_wanted(): `find_places` was pressed.
         refused(str): what was written in it cannot be taken, and why.
     """
 
     changed = pyqtSignal(str)
     closed = pyqtSignal()
+    places_wanted = pyqtSignal()
     refused = pyqtSignal(str)
 
     def __init__(
@@ -55,7 +64,19 @@ class Dock(QWidget):
         column.setContentsMargins(0, theme.px(3), 0, theme.px(2))
         column.setSpacing(0)
         column.addWidget(self.wait_line)
+        self._lacks = QWidget()
+        self._lacking = PlainLabel()
+        self._lacking.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.find_places = TextButton(theme, "Find places …", "Choose controls of this pad instead")
+        self.find_places.clicked.connect(self.places_wanted)
+        row = QHBoxLayout(self._lacks)
+        row.setContentsMargins(theme.px(10), theme.px(2), theme.px(6), 0)
+        row.addWidget(self._lacking, 1)
+        row.addWidget(self.find_places)
+        self._displaced: Sequence[Displaced] = ()
+        column.addWidget(self._lacks)
         column.addWidget(self._scroll, 1)
+        self.show_displaced(())
 
     def sizeHint(self) -> QSize:
         low = self._scroll.isHidden()
@@ -66,9 +87,17 @@ class Dock(QWidget):
             self.theme.px(300), self.wait_line.sizeHint().height() if self._scroll.isHidden() else self.theme.px(110)
         )
 
+    def show_displaced(self, found: Sequence[Displaced]) -> None:
+        """Says what this pad lacks, as long as no control is open."""
+        self._displaced = found
+        self._lacks.setVisible(bool(found) and self.opened is None and not self._scroll.isHidden())
+        self._lacking.setText(lacking_words(found))
+        set_tip(self._lacking, self._lacking.text())
+
     def set_low(self, low: bool) -> None:
         """Says only what is waited for, while something else takes the room."""
         self._scroll.setVisible(not low)
+        self.show_displaced(self._displaced)
         self.updateGeometry()
 
     def show_layer(self, layer_id: str) -> None:
@@ -102,6 +131,7 @@ class Dock(QWidget):
         opened.fit(self.width())
         opened.show()
         self.opened = opened
+        self.show_displaced(self._displaced)
         self.wait_line.set_opened(True)
         self.changed.emit(name)
         return opened
@@ -117,6 +147,7 @@ class Dock(QWidget):
         """Closes the opened control."""
         if self.opened is not None:
             self._close()
+            self.show_displaced(self._displaced)
             self.wait_line.set_opened(False)
             self.changed.emit("")
 

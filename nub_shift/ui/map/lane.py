@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
-from nub_shift.model.controls import Finger
+from nub_shift.model.controls import FINGER_LABELS, Finger
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.layouts import take_all
 
@@ -29,7 +29,7 @@ class Lane(QWidget):
         self.finger = finger
         self.instruments = instruments
         self._columns = 0
-        self.setAccessibleName(finger.value)
+        self.setAccessibleName(FINGER_LABELS[finger])
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(theme.px(4), theme.px(_HEAD), theme.px(4), theme.px(2))
@@ -72,7 +72,9 @@ class Lane(QWidget):
         painter.setFont(theme.font(0.92, bold=True))
         painter.setPen(theme.colour("ink"))
         room = QRectF(theme.px(11), 0, self.width() - theme.px(14), theme.px(22))
-        text = QFontMetricsF(painter.font()).elidedText(self.finger.value, Qt.TextElideMode.ElideRight, room.width())
+        text = QFontMetricsF(painter.font()).elidedText(
+            FINGER_LABELS[self.finger], Qt.TextElideMode.ElideRight, room.width()
+        )
         painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, text)
         painter.setPen(QPen(theme.colour("pad"), 2))
         y = float(theme.px(24))

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from nub_shift.editing.document import Document
-from nub_shift.model.controls import by_finger
+from nub_shift.model.controls import Fingers, by_finger
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.instrument import Instrument
@@ -41,13 +41,15 @@ class Lanes(QWidget):
         self.instruments: dict[str, Instrument] = {}
         self._document = document
         self._live = live
+        self._fingers: Fingers = {}
         self._rows = LaneRows(theme.px(6), theme.px(4), self)
 
-    def set_controls(self, controls: tuple[str, ...]) -> None:
-        """Lays out the lanes for a pad with these controls."""
+    def set_controls(self, controls: tuple[str, ...], fingers: Fingers) -> None:
+        """Lays out the lanes for a pad with these controls; `fingers` work some where those are not the usual ones."""
         self.instruments = {}
+        self._fingers = fingers
         lanes: list[Lane] = []
-        for finger, names in by_finger(controls).items():
+        for finger, names in by_finger(controls, fingers).items():
             for name in names:
                 instrument = self.instruments[name] = Instrument(self.theme, name, self._live)
                 instrument.given.connect(lambda move, found=name: self.move_given.emit(found, move))
@@ -94,7 +96,7 @@ class Lanes(QWidget):
 
     def _step(self, name: str, across: int, down: int) -> None:
         """The focus goes from one instrument to the next in its lane, or to the one beside it in the next lane."""
-        lanes = list(by_finger(self.instruments).values())
+        lanes = list(by_finger(self.instruments, self._fingers).values())
         lane = next(index for index, names in enumerate(lanes) if name in names)
         row = lanes[lane].index(name) + down
         lane = min(max(lane + across, 0), len(lanes) - 1)

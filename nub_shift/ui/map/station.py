@@ -10,11 +10,21 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.advice.clashes import Clash
+from nub_shift.advice.relocation import displaced
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.model.actions import Action, Reaction
-from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, CONTROLS, Control, Finger, Kind, slot_label
+from nub_shift.model.controls import (
+    CONTROL_BY_NAME,
+    CONTROL_OF_SLOT,
+    CONTROLS,
+    Control,
+    Finger,
+    Fingers,
+    Kind,
+    slot_label,
+)
 from nub_shift.model.effects import DoMove, HoldLayer
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.model.slot_names import slot_name
@@ -28,6 +38,7 @@ from nub_shift.ui.map.lanes import Lanes
 from nub_shift.ui.map.layer_compare import LayerCompare
 from nub_shift.ui.map.layer_table import LayerTable
 from nub_shift.ui.map.move_list import MoveList
+from nub_shift.ui.map.places import Places
 from nub_shift.ui.settings import listening_ms
 from nub_shift.ui.widgets.key_input import KeyCatcher
 from nub_shift.ui.widgets.layouts import quiet_scroll
@@ -60,6 +71,7 @@ class MapStation(QWidget):
         self._document = document
         self._live = live
         self._controls: tuple[str, ...] = ()
+        self._fingers: Fingers = {}
         self._pinned = BASE_LAYER  # what was chosen to be shown; layers that are on go before it
         self._printed: dict[str, str] = {}
         self.waiting = Waiting(lambda: clock() // 1000, listening_ms())
@@ -78,7 +90,7 @@ class MapStation(QWidget):
         self.dock.closed.connect(self._on_control_closed)
         self.dock.refused.connect(self.said)
         self._scroll = quiet_scroll(self.lanes)
-        self.clashes = ClashList(theme, document)
+        self.clashes = ClashList(theme)
         self.clashes.picked.connect(self._on_clash_picked)
         self.clashes.wanted.connect(partial(self.moves.show_in_place, self.clashes.rows))
         self.moves.show_in_place(self.clashes.rows, False)
@@ -97,8 +109,11 @@ class MapStation(QWidget):
         self._sheets.addWidget(self._scroll)
         self._sheets.addWidget(self.table)
         self.compare = LayerCompare(theme, document)
-        self.compare.closed.connect(self._on_compared)
-        self._sheets.addWidget(self.compare)
+        self.places = Places(theme, document)
+        for sheet in (self.compare, self.places):
+            sheet.closed.connect(self._on_sheet_closed)
+            self._sheets.addWidget(sheet)
+        self.dock.places_wanted.connect(self.show_places)
         right = QVBoxLayout()
         right.setSpacing(theme.px(4))
         right.addWidget(self._sheets, 1)
@@ -111,7 +126,7 @@ class MapStation(QWidget):
         live.changed.connect(self._on_live_changed)
         live.touched.connect(self._on_touched)
         live.state_changed.connect(self._on_state_changed)
-        self._set_controls(_usual_controls())
+        self._set_controls(_usual_controls(), {})
         self._on_document_changed()
 
     @property
@@ -156,7 +171,13 @@ class MapStation(QWidget):
         self._sheets.setCurrentWidget(sheet)
         self.dock.set_low(sheet is not self._scroll)
 
-    def _on_compared(self) -> None:
+    def show_places(self) -> None:
+        """Shows where what this pad lacks could go, in place of the lanes."""
+        self.dock.close_control()
+        self._show_sheet(self.places)
+        self.places.show_controls(self._controls)
+
+    def _on_sheet_closed(self) -> None:
         self._show_sheet(self._scroll)
         self.table_left.emit()
 
@@ -192,8 +213,8 @@ class MapStation(QWidget):
         if escape and self.waiting.wait.awaited is not Awaited.NOTHING:
             self.waiting.heard(Heard.CANCELLED)
             return
-        if escape and self._sheets.currentWidget() is self.compare:
-            self._on_compared()
+        if escape and self._sheets.currentWidget() in (self.compare, self.places):
+            self._on_sheet_closed()
             return
         if escape and self.opened is not None:
             self.dock.close_control()
@@ -326,9 +347,10 @@ class MapStation(QWidget):
             self.moves.choose(clash.move)
         if clash.layer:
             self.show_layer(clash.layer)
-        if clash.lacking and self.clashes.offer_destinations(clash.lacking):
-            return
-        if clash.slot:
+        if clash.lacking:
+            self.clashes.head.setChecked(False)
+            self.show_places()
+        elif clash.slot:
             self._on_place_picked(clash.layer, clash.slot)
 
     def _on_document_changed(self) -> None:
@@ -338,7 +360,8 @@ class MapStation(QWidget):
         if profile.layer(self.layer_id) is None:
             self.layer_id = BASE_LAYER
         self.moves.show_profile(profile, self._controls)
-        self.clashes.show_profile(profile, self._controls)
+        self.clashes.show_profile(profile, self._controls, self._fingers)
+        self.dock.show_displaced(displaced(profile, self._controls))
         if self._sheets.currentWidget() is self.table:
             self.table.show_profile(profile, self._document.layout())
         if self._sheets.currentWidget() is self.compare:
@@ -353,19 +376,22 @@ class MapStation(QWidget):
         seat = self._live.seat
         self.lanes.show_plugged(seat is None or bool(seat.pad.name))
         if seat is not None and seat.pad.controls:
-            self._set_controls(seat.pad.controls)
+            self._set_controls(seat.pad.controls, seat.pad.fingers)
             if seat.pad.printed != self._printed:
                 self._printed = seat.pad.printed
                 self._follow_layer()
 
-    def _set_controls(self, controls: tuple[str, ...]) -> None:
-        if controls != self._controls:
-            self._controls = controls
+    def _set_controls(self, controls: tuple[str, ...], fingers: Fingers) -> None:
+        if (controls, fingers) != (self._controls, self._fingers):
+            self._controls, self._fingers = controls, fingers
             self.dock.close_control()
-            self.lanes.set_controls(controls)
+            self.lanes.set_controls(controls, fingers)
             self._follow_layer()
             self.moves.show_profile(self._document.profile, controls)
-            self.clashes.show_profile(self._document.profile, controls)
+            self.clashes.show_profile(self._document.profile, controls, fingers)
+            self.dock.show_displaced(displaced(self._document.profile, controls))
+            if self._sheets.currentWidget() is self.places:
+                self.places.show_controls(controls)
 
 
 def _press_slot(control: Control) -> str:

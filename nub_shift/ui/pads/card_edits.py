@@ -9,6 +9,7 @@ from msgspec.structs import replace
 from nub_shift.editing.card_book import CardBook
 from nub_shift.model.card import PadCard, joined_identity
 from nub_shift.model.colours import Colour
+from nub_shift.model.controls import Finger
 from nub_shift.model.labels import LabelStyle
 from nub_shift.model.measures import Measured
 from nub_shift.protocol.messages import PadInfo
@@ -50,6 +51,11 @@ class CardEdits:
         card = self.wiring(pad)
         own = {name: label for name, label in card.own_labels.items() if name != control}
         self._book.edit(f"{pad.name}: label", replace(card, own_labels=own | ({control: text} if text else {})))
+
+    def set_finger(self, pad: PadInfo, control: str, finger: str) -> None:
+        """What works a control."""
+        card = self.wiring(pad)
+        self._book.edit(f"{pad.name}: finger", replace(card, worked_by=card.worked_by | {control: Finger(finger)}))
 
     def keep(self, pad: PadInfo, introduced: str) -> None:
         """Keeps what an introduction has understood, a card as text; what the card said besides stays."""

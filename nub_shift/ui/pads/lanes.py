@@ -8,7 +8,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QScrollArea, QWidget
 
-from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS, by_finger
+from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS, Fingers, by_finger
 from nub_shift.protocol.messages import Introducing, PadInfo
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.lane import Lane
@@ -38,6 +38,7 @@ class PadLanes(QScrollArea):
         self.theme = theme
         self.instruments: dict[str, PadInstrument] = {}
         self._controls: tuple[str, ...] = ()
+        self._fingers: Fingers = {}
         self._key = ""
         self._held: dict[str, dict[str, float]] = {}
         inner = QWidget()
@@ -59,7 +60,9 @@ class PadLanes(QScrollArea):
             controls = tuple(
                 control.name for control in CONTROLS if control.name in known | asked or control.name in self._controls
             )
-        if controls != self._controls:
+        fingers = pad.fingers if pad is not None else {}
+        if (controls, fingers) != (self._controls, self._fingers):
+            self._fingers = fingers
             self._lay_out(controls)
         if pad is not None:
             for name, instrument in self.instruments.items():
@@ -77,7 +80,7 @@ class PadLanes(QScrollArea):
         self._controls = controls
         self.instruments.clear()
         self._held.clear()
-        for finger, names in by_finger(controls).items():
+        for finger, names in by_finger(controls, self._fingers).items():
             for name in names:
                 instrument = PadInstrument(self.theme, name)
                 instrument.held.connect(lambda held, found=name: self._on_held(found, held))

@@ -7,6 +7,7 @@ from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
+    QComboBox,
     QGridLayout,
     QHBoxLayout,
     QLabel,
@@ -18,7 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from nub_shift.editing.words.players import player_words
-from nub_shift.model.controls import CONTROL_BY_NAME
+from nub_shift.model.controls import CONTROL_BY_NAME, FINGER_LABELS
 from nub_shift.model.labels import LabelStyle
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.ui.look.theme import Theme
@@ -42,12 +43,13 @@ class PadMarks(QScrollArea):
     Attributes:
         name: its name.
         colours, styles: its colour; buttons by label style.
-        own: what is printed on the chosen control.
+        own, worked_by: what is printed on the chosen control, and which finger works it.
         play, beside, share, leave, join, apart: buttons.
         players: who of two works the chosen control of a pad that they share.
 
     Signals:
         named(str), coloured(str), styled(str), labelled(str, str): marks that were given.
+        finger_given(str, str): a control is worked by that finger.
         seat_asked(), leave_asked(), beside_asked(str), share_asked(str): who is to play; the last two with a
             profile's file.
         split_asked(str, int): a control is to be worked by that one of two players, 0 or 1.
@@ -59,6 +61,7 @@ class PadMarks(QScrollArea):
     coloured = pyqtSignal(str)
     styled = pyqtSignal(str)
     labelled = pyqtSignal(str, str)
+    finger_given = pyqtSignal(str, str)
     seat_asked = pyqtSignal()
     beside_asked = pyqtSignal(str)
     share_asked = pyqtSignal(str)
@@ -107,6 +110,16 @@ class PadMarks(QScrollArea):
         row = QHBoxLayout()
         row.addWidget(self._own_label)
         row.addWidget(self.own, 1)
+        self._column.addLayout(row)
+        self.worked_by = QComboBox()
+        for finger, label in FINGER_LABELS.items():
+            self.worked_by.addItem(label, finger.value)
+        self.worked_by.activated.connect(self._on_finger)
+        self._worked_label = PlainLabel("Worked by:")
+        self._worked_label.setFont(theme.font(0.92))
+        row = QHBoxLayout()
+        row.addWidget(self._worked_label)
+        row.addWidget(self.worked_by, 1)
         self._column.addLayout(row)
         self._add_heading("Who plays with it")
         self._plays = PlainLabel()
@@ -207,6 +220,12 @@ class PadMarks(QScrollArea):
         self.own.setAccessibleName(f"Printed on {label.lower()}")
         if not self.own.hasFocus():
             self.own.setText(printed.get(control, ""))
+        for widget in (self.worked_by, self._worked_label):
+            widget.setVisible(able)
+        self.worked_by.setAccessibleName(f"{label} is worked by")
+        if able and self._pad is not None:
+            finger = self._pad.fingers.get(control, CONTROL_BY_NAME[control].finger)
+            self.worked_by.setCurrentText(FINGER_LABELS[finger])
         self._show_player()
 
     def _show_player(self) -> None:
@@ -220,6 +239,10 @@ class PadMarks(QScrollArea):
         for choice in self.players:
             choice.setEnabled(chosen)
         self.players[int(self._chosen in self._seconds)].setChecked(True)
+
+    def _on_finger(self) -> None:
+        if self._control:
+            self.finger_given.emit(self._control, self.worked_by.currentData())
 
     def _on_player(self, at: int) -> None:
         if self._chosen:

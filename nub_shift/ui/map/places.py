@@ -1,0 +1,110 @@
+"""Places for all that the profile has on controls which this pad lacks: one list, offered and chosen, done at once."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+
+from nub_shift.advice.relocation import Displaced, displaced, offered, relocated
+from nub_shift.editing.document import Document
+from nub_shift.editing.words.labels import count_words, slot_words
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.layouts import quiet_scroll
+from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+
+_NOWHERE = "Leave it"
+
+
+class Places(QWidget):
+    """A row for each thing that has no place on this pad.
+
+    Attributes:
+        rows: what has none, and where it is to go.
+        put: moves all of it there.
+
+    Signals:
+        closed(): the person is done with it.
+    """
+
+    closed = pyqtSignal()
+
+    def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.rows: list[tuple[Displaced, QComboBox]] = []
+        self._document = document
+        self._title = PlainLabel()
+        self._title.setFont(theme.font(1.2, bold=True))
+        self.put = TextButton(theme, "Put all there", "Everything goes where the list says")
+        self.put.clicked.connect(self._on_put)
+        done = TextButton(theme, "Cancel", "Back to the lanes (Esc)")
+        done.clicked.connect(self.closed)
+        head = QHBoxLayout()
+        head.addWidget(self._title, 1)
+        head.addWidget(self.put)
+        head.addWidget(done)
+        self._inner = QWidget()
+        self._scroll = quiet_scroll(self._inner)
+        column = QVBoxLayout(self)
+        column.addLayout(head)
+        column.addWidget(self._scroll, 1)
+
+    def show_controls(self, controls: Collection[str]) -> None:
+        """Lists what a pad with these controls has no place for, each with an offer."""
+        theme, profile, layout = self.theme, self._document.profile, self._document.layout()
+        found = displaced(profile, controls)
+        self._title.setText(f"{count_words(len(found), 'thing has', 'things have')} no control on this pad")
+        self._inner = QWidget()
+        grid = QGridLayout(self._inner)
+        grid.setHorizontalSpacing(theme.px(14))
+        grid.setColumnStretch(3, 1)
+        grid.setColumnMinimumWidth(1, theme.px(260))
+        self.rows = []
+        for row, (one, place) in enumerate(zip(found, offered(found), strict=True)):
+            told: dict[str, None] = {}
+            for layer in profile.layers:
+                for slot in one.slots:
+                    if slot in layer.slots:
+                        told[slot_words(profile, slot, layer.slots[slot], layout)] = None
+            what = ", ".join(told) or "pressed together with another control"
+            label, does = PlainLabel(one.label), PlainLabel(what)
+            choice = QComboBox()
+            choice.addItems([_NOWHERE, *(free.label for free in one.places)])
+            choice.setCurrentIndex(one.places.index(place) + 1 if place is not None else 0)
+            choice.setAccessibleName(f"{what}: on")
+            choice.setEnabled(bool(one.places))
+            set_tip(choice, "" if one.places else "No control of its kind is free on this pad")
+            choice.activated.connect(lambda _index, at=row: self._on_chosen(at))
+            grid.addWidget(label, row, 0)
+            grid.addWidget(does, row, 1)
+            grid.addWidget(choice, row, 2)
+            self.rows.append((one, choice))
+        grid.setRowStretch(len(self.rows), 1)
+        self._scroll.setWidget(self._inner)
+        self._show_put()
+        first = next((choice for _, choice in self.rows if choice.isEnabled()), None)
+        (first or self.put).setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _on_chosen(self, at: int) -> None:
+        """What is chosen for one thing is not free for another."""
+        mine = set(_moved(*self.rows[at]).values())
+        for row, (other, there) in enumerate(self.rows):
+            if row != at and mine & set(_moved(other, there).values()):
+                there.setCurrentIndex(0)
+        self._show_put()
+
+    def _show_put(self) -> None:
+        self.put.setEnabled(any(choice.currentIndex() for _, choice in self.rows))
+
+    def _on_put(self) -> None:
+        moved = {slot: place for one, choice in self.rows for slot, place in _moved(one, choice).items()}
+        self.closed.emit()
+        self._document.edit("Places on this pad", lambda profile: relocated(profile, moved))
+
+
+def _moved(one: Displaced, choice: QComboBox) -> dict[str, str]:
+    """What goes where by what is chosen."""
+    return one.places[choice.currentIndex() - 1].slots if choice.currentIndex() else {}
