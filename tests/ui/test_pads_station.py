@@ -283,6 +283,8 @@ def test_one_pad_is_shared_by_two_and_its_controls_change_hands(
     assert [choice.isChecked() for choice in marks.players] == [False, True]
     person.click(marks.players[0])
     person.until(lambda: station.lanes.instruments["north"].accessibleName() == "North")
+    person.click(station.banner.rest)
+    person.until(lambda: person.pad.by_hand and 1.0 not in person.values().values())
     person.press("south")
     keys = person.window.tape.track.active_keys
     person.until(lambda: any(1 in seats for seats in keys(monotonic_us()).values()))
