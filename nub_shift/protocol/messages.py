@@ -211,6 +211,7 @@ class Telemetry(msgspec.Struct, frozen=True):
         slots: slots that are pressed.
         performs: nobody's hand did that.
         seat: its number.
+        toggles: slots whose toggle is on.
     """
 
     t_us: int
@@ -221,3 +222,4 @@ class Telemetry(msgspec.Struct, frozen=True):
     slots: tuple[str, ...]
     performs: bool = False
     seat: int = 0
+    toggles: tuple[str, ...] = ()

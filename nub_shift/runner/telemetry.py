@@ -63,8 +63,15 @@ class TelemetryFeed:
         if not self._dirty or now_us < self._next_us:
             return None
         made = Telemetry(
-            *(now_us, self._values, self._changes, self._outputs),
-            *(seat.layers, seat.slots, seat.pad.performs, index),
+            now_us,
+            self._values,
+            self._changes,
+            self._outputs,
+            layers=seat.layers,
+            slots=seat.slots,
+            performs=seat.pad.performs,
+            seat=index,
+            toggles=seat.toggles,
         )
         self._values, self._changes, self._outputs = {}, [], []
         self._dirty = False

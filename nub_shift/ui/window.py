@@ -22,6 +22,7 @@ from nub_shift.protocol.messages import Telemetry
 from nub_shift.store.library import EXPORT_SUFFIX, note_used
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions, tell_action
+from nub_shift.ui.frame.announcing import Announcing
 from nub_shift.ui.frame.both_changed import BothChanged
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.frame.messages import Messages
@@ -247,6 +248,7 @@ class Window(QMainWindow):
         self.tabs.currentChanged.connect(self._on_tab)
         row.head.addWidget(self.tabs)
         self._message = Messages(theme)
+        self._announcing = Announcing(self._document, self.live, self.map.waiting, self._message)
         row.head.addWidget(self._message, 1)
         self.follow = self._button_for(Command.FOLLOW)
         self._undo, self._redo = self._button_for(Command.UNDO), self._button_for(Command.REDO)

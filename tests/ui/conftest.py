@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
+from msgspec.structs import replace
 from PyQt6.QtCore import QObject
 from pytestqt.qtbot import QtBot
 
@@ -35,6 +36,7 @@ class HandLink(RunnerLink):
         self.performs = False
         self.pressed: tuple[str, ...] = ()
         self.layers: tuple[str, ...] = ("base",)
+        self.toggles: tuple[str, ...] = ()
 
     def start(self) -> None:
         self.tell_state()
@@ -61,7 +63,8 @@ class HandLink(RunnerLink):
         touches = [ChannelChange(now_us, slot, True) for slot in slots if "." not in slot]
         self.pressed = slots
         values = {"left_stick.y": -1.0 if "left_stick.up" in slots else 0.0}
-        self.telemetry.emit(Telemetry(now_us, values, touches, outputs or [], self.layers, slots, self.performs))
+        played = Telemetry(now_us, values, touches, outputs or [], self.layers, slots, self.performs)
+        self.telemetry.emit(replace(played, toggles=self.toggles))
 
 
 class Bench:

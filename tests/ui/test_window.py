@@ -396,7 +396,7 @@ def test_what_a_pad_lacks_is_unassigned_and_all_players_pads_stand_in_the_head(b
     heading = bench.window.map.moves.heading
     assert heading.text() == "24 moves, 1 unassigned"
     few = tuple(control for control in TERN.controls if control not in ("south", "dpad"))
-    tell(PadState("Half", few), PadState("Other", TERN.controls))
+    tell(PadState("Half", few, key="a"), PadState("Other", TERN.controls, key="b"))
     assert heading.text() == "24 moves, 7 unassigned"
     head = bench.window.bar._pad.accessibleName()
     assert head.startswith("Pads of 2 players: Half + Other")
@@ -464,3 +464,23 @@ def test_nothing_scrolls_sideways(make_bench: Callable[[Theme], Bench], size: tu
             inner = area.widget()
             if area.isVisibleTo(window) and inner is not None:
                 assert inner.minimumSizeHint().width() <= inner.width() <= area.width(), (station, area)
+
+
+def test_what_comes_on_in_play_and_what_is_waited_for_is_announced_and_not_shown(bench: Bench) -> None:
+    line = bench.window._message
+    announced: list[str] = []
+    line.messageChanged.connect(announced.append)
+    bench.link.layers, bench.link.toggles = ("base", "lamp"), ("right_shoulder",)
+    bench.link.touch("left_shoulder")
+    assert announced == ["Layer Lamp on. Right shoulder: toggle on"] and line._said == ""
+    bench.link.layers, bench.link.toggles = ("base",), ()
+    bench.link.touch()
+    assert announced[1:] == ["Layer Lamp off. Right shoulder: toggle off"]
+    bench.link.go(True)
+    assert announced[2:] == ["Live"]
+    bench.link.go(False)
+    bench.window.map.open_slot("north", listen=True)
+    assert announced[4:] == ["Press the key for north, or click a move. It replaces: Cast rope"]
+    bench.link.performs, bench.link.layers = True, ("base", "lamp")
+    bench.link.touch("left_shoulder")
+    assert len(announced) == 5, "a demo never ends"

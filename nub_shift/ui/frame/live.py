@@ -16,6 +16,8 @@ class Live(QObject):
         values: channel to value.
         slots: slots that are pressed.
         layers: ids of the layers that are on.
+        toggles: slots whose toggle is on.
+        performs: nobody's hand does that.
         state: the runner's last state, or None before it is there.
         seat: our seat in it.
 
@@ -34,6 +36,8 @@ class Live(QObject):
         self.values: dict[str, float] = {}
         self.slots: frozenset[str] = frozenset()
         self.layers: tuple[str, ...] = (BASE_LAYER,)
+        self.toggles: tuple[str, ...] = ()
+        self.performs = False
         self.state: State | None = None
         self.seat: SeatState | None = None
 
@@ -50,7 +54,7 @@ class Live(QObject):
     def take_telemetry(self, packet: Telemetry) -> None:
         """A packet has come."""
         self.values.update(packet.values)
-        self.layers = packet.layers
+        self.layers, self.toggles, self.performs = packet.layers, packet.toggles, packet.performs
         before, self.slots = self.slots, frozenset(packet.slots)
         for slot in packet.slots if not packet.performs else ():
             if slot not in before:
@@ -61,7 +65,7 @@ class Live(QObject):
         """The runner has told its state."""
         self.state = state
         seat = self.seat = state.seats[0]
-        self.layers = seat.layers
+        self.layers, self.toggles, self.performs = seat.layers, seat.toggles, seat.pad.performs
         self.slots = frozenset(seat.slots)
         if not seat.pad.name:
             self.values.clear()

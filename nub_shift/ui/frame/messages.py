@@ -11,17 +11,27 @@ from nub_shift.ui.widgets.plain import set_tip
 
 
 class Messages(QStatusBar):
-    """What does not fit is cut short, and its tip says all of it."""
+    """What does not fit is cut short, and its tip says all of it.
+
+    What is only announced is for assistive tools: everybody else sees it where it happens.
+    """
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
+        self._said = ""
         self.setSizeGripEnabled(False)
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
 
     def say(self, text: str) -> None:
         """Shows another line, or none."""
+        self._said = text
         set_tip(self, text)
+        self.showMessage(text)
+        self.update()
+
+    def announce(self, text: str) -> None:
+        """Has assistive tools read a line that is not shown."""
         self.showMessage(text)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
@@ -29,7 +39,5 @@ class Messages(QStatusBar):
         painter.setFont(self.theme.font(0.92))
         painter.setPen(self.theme.colour("ink"))
         room = self.rect().adjusted(4, 0, -4, 0)
-        elided = QFontMetricsF(painter.font()).elidedText(
-            self.currentMessage(), Qt.TextElideMode.ElideRight, room.width()
-        )
+        elided = QFontMetricsF(painter.font()).elidedText(self._said, Qt.TextElideMode.ElideRight, room.width())
         painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, elided)

@@ -120,10 +120,12 @@ class SignalBar(QWidget):
         if state is None or seat is None:
             self._pad.tell("Starting …", "Pad")
             return
-        names = list({found.pad.key: found.pad.name for found in state.seats if found.pad.name}.values())
+        seated = [found.pad for found in state.seats if found.pad.name]
+        names = list({pad.key: pad.name for pad in seated}.values())
         missing = message_words(seat.pad.missing) if seat.pad.missing is not None else ""
         if names:
-            pads = "Pad" if len(names) == 1 else "Pads"
+            shared = len(seated) > len(names) == 1
+            pads = "Pad" if shared or len(state.seats) == 1 else "Pads"
             kind = pads if len(state.seats) == 1 else f"{pads} of {len(state.seats)} players"
             self._pad.tell(" + ".join(names), kind, missing)
         else:

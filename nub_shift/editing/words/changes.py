@@ -1,0 +1,39 @@
+"""What has just changed in play, in words: for those who do not see it."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator
+from dataclasses import dataclass
+
+from nub_shift.model.controls import slot_label
+from nub_shift.model.profile import BASE_LAYER, Profile
+
+
+@dataclass(frozen=True)
+class Present:
+    """What is on.
+
+    Attributes:
+        live: outputs go to the system.
+        layers: ids of layers.
+        toggles: slots.
+    """
+
+    live: bool = False
+    layers: tuple[str, ...] = (BASE_LAYER,)
+    toggles: tuple[str, ...] = ()
+
+
+def change_words(profile: Profile, before: Present, now: Present) -> str:
+    """What came on and went off in between; empty if nothing did."""
+    labels = {layer.id: f"Layer {layer.label}" for layer in profile.layers}
+    slots = {slot: f"{slot_label(slot)}: toggle" for slot in {*before.toggles, *now.toggles}}
+    words = [] if now.live is before.live else ["Live" if now.live else "Rehearsal"]
+    words += [f"{labels[layer]} {change}" for layer, change in _changes(before.layers, now.layers) if layer in labels]
+    words += [f"{slots[slot]} {change}" for slot, change in _changes(before.toggles, now.toggles)]
+    return ". ".join(words)
+
+
+def _changes(before: Collection[str], now: Collection[str]) -> Iterator[tuple[str, str]]:
+    yield from ((name, "on") for name in now if name not in before)
+    yield from ((name, "off") for name in before if name not in now)
