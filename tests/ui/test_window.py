@@ -470,16 +470,25 @@ def test_what_comes_on_in_play_and_what_is_waited_for_is_announced_and_not_shown
     line = bench.window._message
     announced: list[str] = []
     line.messageChanged.connect(announced.append)
+
+    def turn() -> None:
+        QApplication.processEvents()
+
     bench.link.layers, bench.link.toggles = ("base", "lamp"), ("right_shoulder",)
     bench.link.touch("left_shoulder")
+    turn()
     assert announced == ["Layer Lamp on. Right shoulder: toggle on"] and line._said == ""
     bench.link.layers, bench.link.toggles = ("base",), ()
     bench.link.touch()
+    turn()
     assert announced[1:] == ["Layer Lamp off. Right shoulder: toggle off"]
     bench.link.go(True)
+    turn()
     assert announced[2:] == ["Live"]
     bench.link.go(False)
+    turn()
     bench.window.map.open_slot("north", listen=True)
+    turn()
     assert announced[4:] == ["Press the key for north, or click a move. It replaces: Cast rope"]
     bench.link.performs, bench.link.layers = True, ("base", "lamp")
     bench.link.touch("left_shoulder")

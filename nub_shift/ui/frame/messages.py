@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QSizePolicy, QStatusBar, QWidget
 
@@ -20,6 +20,10 @@ class Messages(QStatusBar):
         super().__init__(parent)
         self.theme = theme
         self._said = ""
+        self._lines: list[str] = []
+        self._turn = QTimer(self)
+        self._turn.setSingleShot(True)
+        self._turn.timeout.connect(self._on_turn)
         self.setSizeGripEnabled(False)
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
 
@@ -27,12 +31,17 @@ class Messages(QStatusBar):
         """Shows another line, or none."""
         self._said = text
         set_tip(self, text)
-        self.showMessage(text)
+        self.announce(text)
         self.update()
 
     def announce(self, text: str) -> None:
-        """Has assistive tools read a line that is not shown."""
-        self.showMessage(text)
+        """Has assistive tools read a line that is not shown; what comes at once with another is read with it."""
+        self._lines = [*self._lines, text] if text else []
+        self.showMessage(". ".join(self._lines))
+        self._turn.start()
+
+    def _on_turn(self) -> None:
+        self._lines.clear()
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
