@@ -10,7 +10,7 @@ from pathlib import Path
 from types import TracebackType
 
 from PyQt6.QtCore import QSocketNotifier, QTimer
-from PyQt6.QtGui import QGuiApplication, QIcon
+from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 from PyQt6.sip import voidptr
 
@@ -21,6 +21,7 @@ from nub_shift.keyboard.session import SessionLayout
 from nub_shift.store.library import note_used
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.link import RunnerLink
+from nub_shift.ui.look.desktop import Desktop, desktop_look
 from nub_shift.ui.look.theme import BASE_POINTS, DAY, NIGHT, Look, Theme
 from nub_shift.ui.only_window import OnlyWindow
 from nub_shift.ui.window import Window
@@ -109,28 +110,23 @@ def _follow_layout(layout: SessionLayout, window: Window) -> QSocketNotifier | N
 
 
 def follow_desktop(application: QApplication, theme: Theme, window: Window) -> None:
-    """Goes from day to night and back as the desktop does."""
-    hints = QGuiApplication.styleHints()
-    if hints is None:
-        return
+    """Goes from day to night and back, to much contrast and to less motion, as the desktop does."""
 
     def on_news() -> None:
-        look = _chosen_look("")
+        look = desktop_look()
         if look is not theme.look:
             theme.look = look
             theme.apply(application)
             window.follow_look()
 
-    hints.colorSchemeChanged.connect(on_news)
+    desktop = Desktop(window)
+    desktop.look_changed.connect(on_news)
+    desktop.motion_changed.connect(window.tape.set_less_motion)
 
 
 def _chosen_look(name: str) -> Look:
     """Day or night: as asked for, else as the desktop is."""
-    if name:
-        return NIGHT if name == "night" else DAY
-    hints = QGuiApplication.styleHints()
-    dark = hints is not None and hints.colorScheme().name == "Dark"
-    return NIGHT if dark else DAY
+    return {"day": DAY, "night": NIGHT}.get(name) or desktop_look()
 
 
 def _stop_on_signals(window: Window) -> QSocketNotifier:

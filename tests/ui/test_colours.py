@@ -11,7 +11,7 @@ from PyQt6.QtGui import QColor, QGuiApplication
 from PyQt6.QtWidgets import QApplication
 
 from nub_shift.ui import app
-from nub_shift.ui.look.theme import DAY, NIGHT, Look
+from nub_shift.ui.look.theme import DAY, DAY_CONTRAST, LOOKS, NIGHT, NIGHT_CONTRAST, Look
 from tests.ui.conftest import Bench
 
 Lab = tuple[float, float, float]
@@ -24,6 +24,7 @@ SIGHT = {
     "tritan": ((1.255528, -0.076749, -0.178779), (-0.078411, 0.930809, 0.147602), (0.004733, 0.691367, 0.303900)),
 }
 LEAST_TEXT, LEAST_GRAPHICS, LEAST_DIFFERENCE = 4.5, 3.0, 10.0
+HIGH_TEXT, HIGH_GRAPHICS = 7.0, 4.5
 
 
 def linear(colour: str) -> list[float]:
@@ -74,18 +75,23 @@ def test_the_difference_is_that_of_the_published_data() -> None:
     assert difference((50, 2.5, 0), (58, 24, 15)) == pytest.approx(19.4535, abs=1e-4)
 
 
-@pytest.mark.parametrize("look", [DAY, NIGHT], ids=lambda look: look.name)
+@pytest.mark.parametrize("look", LOOKS, ids=lambda look: look.name)
 def test_texts_and_edges_stand_out_from_their_ground(look: Look) -> None:
+    high = look in (DAY_CONTRAST, NIGHT_CONTRAST)
+    least = HIGH_TEXT if high else LEAST_TEXT
     for text in (look.ink, look.muted, look.pad, look.game, *look.hues):
-        assert min(contrast(text, ground) for ground in (look.sheet, look.raised)) >= LEAST_TEXT, text
+        assert min(contrast(text, ground) for ground in (look.sheet, look.raised)) >= least, text
     for text, ground in ((look.muted, look.grid), (look.pad, look.pad_soft), (look.game, look.game_soft)):
-        assert contrast(text, ground) >= LEAST_TEXT, text
+        assert contrast(text, ground) >= least, text
     assert contrast(look.sheet, look.hues[1]) >= LEAST_TEXT  # what is selected
-    assert min(contrast(look.edge, ground) for ground in (look.sheet, look.raised)) >= LEAST_GRAPHICS
+    for edge in (look.edge, look.line) if high else (look.edge,):
+        assert min(contrast(edge, ground) for ground in (look.sheet, look.raised)) >= (
+            HIGH_GRAPHICS if high else LEAST_GRAPHICS
+        )
 
 
 @pytest.mark.parametrize("sight", SIGHT)
-@pytest.mark.parametrize("look", [DAY, NIGHT], ids=lambda look: look.name)
+@pytest.mark.parametrize("look", LOOKS, ids=lambda look: look.name)
 def test_what_means_something_by_its_colour_is_told_apart(look: Look, sight: str) -> None:
     seen = [lab(colour, sight) for colour in (look.pad, look.game, *look.hues)]
     assert min(difference(one, other) for one, other in itertools.combinations(seen, 2)) >= LEAST_DIFFERENCE
@@ -101,8 +107,12 @@ def test_day_and_night_follow_the_desktop_while_the_window_is_open(
     before = application.palette(), application.styleSheet()
     app.follow_desktop(application, window.theme, window)
     try:
-        for scheme, look in ((Qt.ColorScheme.Dark, NIGHT), (Qt.ColorScheme.Light, DAY)):
-            monkeypatch.setattr(app, "_chosen_look", lambda _, look=look: look)  # what this platform cannot be told
+        for scheme, look in (
+            (Qt.ColorScheme.Dark, NIGHT),
+            (Qt.ColorScheme.Dark, NIGHT_CONTRAST),
+            (Qt.ColorScheme.Light, DAY),
+        ):
+            monkeypatch.setattr(app, "desktop_look", lambda look=look: look)  # what this platform cannot be told
             hints.colorSchemeChanged.emit(scheme)
             corner = window.grab().toImage().pixelColor(2, window.bar.height() + 3).name()
             assert corner in (look.sheet, look.grid)

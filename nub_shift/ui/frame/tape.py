@@ -21,6 +21,7 @@ from nub_shift.ui.look.theme import Theme
 Name = TypeVar("Name")
 
 FRAME_MS = 40
+STEP_MS = 1000  # where less is to move
 _MAX_ROWS = 6
 
 
@@ -67,6 +68,10 @@ class Tape(QLabel):
         self._still = self.grab() if on else None
         self.setAccessibleDescription("Paused" if on else "")
         self.update()
+
+    def set_less_motion(self, less: bool) -> None:
+        """Whether it goes on by steps of a second, and does not scroll."""
+        self._timer.setInterval(STEP_MS if less else FRAME_MS)
 
     def mousePressEvent(self, _event: QMouseEvent | None) -> None:
         self.clicked.emit()

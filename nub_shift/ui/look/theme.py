@@ -36,8 +36,6 @@ class Look:
     hues: tuple[str, ...]
 
 
-# Of the layers' hues, the base layer's aside.
-
 DAY = Look(
     name="day",
     sheet="#f3efe4",
@@ -69,6 +67,41 @@ NIGHT = Look(
     game_soft="#3c2b1f",
     hues=("#9c978c", "#7da9d7", "#c07ea7", "#e6d95c", "#9183ff", "#cecefe"),
 )
+
+# For those whose desktop asks for much contrast: texts at least 7:1, edges and lines at least 4.5:1.
+DAY_CONTRAST = Look(
+    name="day, high contrast",
+    sheet="#ffffff",
+    raised="#ffffff",
+    grid="#ececec",
+    line="#6e6e6e",
+    edge="#000000",
+    ink="#000000",
+    muted="#3a3a3a",
+    pad="#002232",
+    pad_soft="#dff3ef",
+    game="#a70000",
+    game_soft="#fdf1ee",
+    hues=("#513e54", "#4a07d7", "#943b46", "#6a0c27", "#6e0e73", "#0a014d"),
+)
+
+NIGHT_CONTRAST = Look(
+    name="night, high contrast",
+    sheet="#000000",
+    raised="#0a0a0a",
+    grid="#262626",
+    line="#8f8f8f",
+    edge="#ffffff",
+    ink="#ffffff",
+    muted="#d0d0d0",
+    pad="#63f5f8",
+    pad_soft="#06302f",
+    game="#e6ab2b",
+    game_soft="#332405",
+    hues=("#cdcac3", "#9590ff", "#fafb21", "#a9e7ac", "#f175ac", "#2dc5cf"),
+)
+
+LOOKS = (DAY, NIGHT, DAY_CONTRAST, NIGHT_CONTRAST)
 
 
 class Theme:
