@@ -24,6 +24,7 @@ class Awaited(Enum):
     PARTNER = "the control that is pressed together with a slot"
     PAIR_INPUT = "the key or the move for two slots together"
     PAIR_MOVE = "the same, when keys are no longer listened to"
+    THIRD_CONTROL = "the control that is pressed together with two slots that do something together"
     LAYER_CONTROL = "the control that brings a layer on while it is held"
     TURNING_CONTROL = "the control that lets turning move the pointer while it is held"
     MOVE_INPUT = "the key that the game has for a move"
@@ -55,6 +56,7 @@ TRANSITIONS: Final[dict[Awaited, dict[Heard, Awaited]]] = {
         Awaited.PARTNER: (Awaited.PAIR_INPUT, _N, Awaited.PARTNER, Awaited.PARTNER, _N),
         Awaited.PAIR_INPUT: (_S, _N, Awaited.PAIR_MOVE, Awaited.PAIR_MOVE, _N),
         Awaited.PAIR_MOVE: (_S, _N, Awaited.PAIR_MOVE, Awaited.PAIR_MOVE, _N),
+        Awaited.THIRD_CONTROL: (_N, _N, Awaited.THIRD_CONTROL, Awaited.THIRD_CONTROL, _N),
         Awaited.LAYER_CONTROL: (_N, _N, Awaited.LAYER_CONTROL, Awaited.LAYER_CONTROL, _N),
         Awaited.TURNING_CONTROL: (_N, _N, Awaited.TURNING_CONTROL, Awaited.TURNING_CONTROL, _N),
         Awaited.MOVE_INPUT: (_S, _N, _N, _N, _N),
@@ -68,6 +70,8 @@ TRANSITIONS: Final[dict[Awaited, dict[Heard, Awaited]]] = {
 # How long keys are listened to unless the person has chosen another time; a sequence that is recorded ends by a pause.
 LISTEN_MS: Final = 8_000
 PAUSE_MS: Final = 3_000
+# Waits for a control that is to be opened no more than now.
+_FOR_CONTROL: Final = (Awaited.THIRD_CONTROL, Awaited.LAYER_CONTROL, Awaited.TURNING_CONTROL)
 # Waits for a key, which last as long as the person has chosen.
 _FOR_KEY: Final = (Awaited.SLOT_INPUT, Awaited.PAIR_INPUT, Awaited.MOVE_INPUT)
 _FOR_SLOT: Final = (_S, Awaited.SLOT_MOVE, Awaited.PAIR_INPUT, Awaited.PAIR_MOVE, Awaited.STROKES)
@@ -114,7 +118,7 @@ class Waiting:
         self._callbacks.append(callback)
 
     def on_control(self, callback: Callable[[Wait, str], None]) -> None:
-        """Calls back with a slot whose control was waited for to bring a layer or turning on, and with that wait."""
+        """Calls back with a slot whose control was waited for and not to be opened, and with that wait."""
         self._control_callbacks.append(callback)
 
     def begin(self, wait: Wait) -> None:
@@ -133,7 +137,8 @@ class Waiting:
         awaited = TRANSITIONS[before.awaited][heard]
         if awaited is before.awaited and heard is not Heard.CONTROL:
             return before
-        if before.awaited is Awaited.PARTNER and heard is Heard.CONTROL and slot == before.slot:
+        own = (before.slot, before.partner) if before.awaited in (Awaited.PARTNER, Awaited.THIRD_CONTROL) else ()
+        if heard is Heard.CONTROL and slot in own:
             return before  # no slot is its own partner
         if awaited is Awaited.PAIR_INPUT:
             self.begin(Wait(awaited, layer, slot, partner=before.slot))
@@ -143,7 +148,7 @@ class Waiting:
             self.begin(Wait())
         else:
             self.begin(replace(before, awaited=awaited))
-        if heard is Heard.CONTROL and before.awaited in (Awaited.LAYER_CONTROL, Awaited.TURNING_CONTROL):
+        if heard is Heard.CONTROL and before.awaited in _FOR_CONTROL:
             for callback in self._control_callbacks:
                 callback(before, slot)
         return before
@@ -194,7 +199,7 @@ class Waiting:
     @property
     def for_control(self) -> bool:
         """Whether the next control is for something else than to be opened."""
-        return self.wait.awaited in (Awaited.PARTNER, Awaited.LAYER_CONTROL, Awaited.TURNING_CONTROL)
+        return self.wait.awaited in (Awaited.PARTNER, *_FOR_CONTROL)
 
     @property
     def for_slot(self) -> bool:

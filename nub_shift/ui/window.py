@@ -255,6 +255,7 @@ class Window(QMainWindow):
         self.layers = LayerTools(theme, self._document)
         self.layers.layer_made.connect(self.map.await_layer)
         self.layers.layer_shown.connect(self.map.show_layer)
+        self.layers.refused.connect(self.say)
         self.layers.compare_wanted.connect(self._on_compare)
         self.layers.table_wanted.connect(self._on_table)
         self.map.table_left.connect(self._leave_table)

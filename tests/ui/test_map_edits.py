@@ -444,13 +444,20 @@ def test_two_slots_together_get_a_key_of_their_own(bench: Bench) -> None:
     for choice, left in (
         ("Within 100 ms", [(100, Manner.HELD)]),
         ("Toggle", [(100, Manner.TOGGLE)]),
+        ("And the control you press next", [(100, Manner.TOGGLE)]),
         ("No longer", []),
     ):
         QTest.mouseClick(opened.bar.other, Qt.MouseButton.LeftButton)
-        under = [menu for menu in opened.bar.findChildren(QMenu) if menu.title() == "Together with south"][-1]
+        under = [menu for menu in opened.bar.findChildren(QMenu) if menu.title().startswith("Together with south")][-1]
         next(entry for entry in under.actions() if entry.text() == choice).trigger()
         pairs = bench.document.profile.layers[0].together
         assert [(found.within_ms, found.manner) for found in pairs] == left
+        if choice.startswith("And"):
+            bench.link.touch()
+            for slot in ("east", "west"):
+                bench.link.touch(slot)  # the first of them is there already
+            (trio,) = bench.document.profile.layers[0].together
+            assert (trio.slots, trio.keys, trio.manner) == (("south", "east", "west"), ("KEY_F7",), Manner.TOGGLE)
 
 
 def test_what_slots_share_is_set_and_removed() -> None:

@@ -465,4 +465,18 @@ def test_the_rarer_settings_of_an_action_are_one_question_away(bench: Bench) -> 
         choose(tools.menu, when, "Leap")
     lamp = bench.document.profile.layers[1]
     assert lamp.enter == lamp.leave == Action(move="leap")
+    said: list[str] = []
+    tools.refused.connect(said.append)
+    for written in ("F13 + Ctrl", "nonsense"):
+        tools.open_tools()
+        tools.keys["enter"].setText(written)
+        QTest.keyClick(tools.keys["enter"], Qt.Key.Key_Return)
+    enter = bench.document.profile.layers[1].enter
+    assert enter == Action(keys=("KEY_F13", "KEY_LEFTCTRL")) and said == [
+        '"nonsense" is no key: write it as F13 or Ctrl + C'
+    ]
+    tools.open_tools()
+    assert tools.keys["enter"].text() == "F13 + Ctrl"
+    assert tools.menu is not None
+    tools.menu.close()
     parse_profile(format_profile(bench.document.profile))

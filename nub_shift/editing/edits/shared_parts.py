@@ -39,6 +39,15 @@ def together(
     return layer_changed(profile, layer_id, together=rest)
 
 
+def with_third(profile: Profile, layer_id: str, pair: tuple[str, str], third: str) -> Profile:
+    """The profile in which what two slots of a layer do together takes a third one."""
+    found = next((one for one in partners(profile, layer_id, pair[0]) if set(one.slots) == set(pair)), None)
+    if found is None:
+        return profile
+    without = together(profile, layer_id, pair, None)
+    return together(without, layer_id, (*found.slots, third), found, found.within_ms, found.order)
+
+
 def partners(profile: Profile, layer_id: str, slot: str) -> list[Together]:
     """What a slot does together with others in a layer."""
     layer = profile.layer(layer_id)

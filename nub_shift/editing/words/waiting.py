@@ -28,6 +28,8 @@ def waiting_words(profile: Profile, wait: Wait, follows: bool, opened: bool, lay
             return f"Press the key for {_slot(wait.partner)} and {_slot(wait.slot)} together, or click a move"
         case Awaited.PAIR_MOVE:
             return f"Click a move for {_slot(wait.partner)} and {_slot(wait.slot)} together"
+        case Awaited.THIRD_CONTROL:
+            return f"Press the control that goes together with {_slot(wait.partner)} and {_slot(wait.slot)}"
         case Awaited.LAYER_CONTROL:
             layer = profile.layer(wait.layer)
             label = layer.label if layer is not None else wait.layer

@@ -11,10 +11,12 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QSpinBox, QWidget, QW
 from nub_shift.editing.document import Document, Edit
 from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits.removal import removed
+from nub_shift.editing.words.key_names import codes_named, written_name
 from nub_shift.editing.words.labels import action_label
 from nub_shift.editing.words.slot_views import HUE_NAMES, comes_on, layer_letter, layer_mark
+from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Action
-from nub_shift.model.effects import DoMove, PlaySequence
+from nub_shift.model.effects import DoMove, PlaySequence, PressKeys
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import BASE_LAYER, MAX_LAYERS, Profile
 from nub_shift.ui.look.drawing import layer_icon
@@ -29,17 +31,20 @@ class LayerTools(QWidget):
 
     Attributes:
         new, tools, table: buttons.
-        name, pace: where the shown layer is renamed, and its pointer speed set, while the tools are open.
+        name, pace, keys: where the shown layer is renamed, its pointer speed set, and the keys are written that it
+            presses as it comes on and as it goes, while the tools are open.
 
     Signals:
         layer_made(str): what brings this layer on is still to be touched: it is new, or gets another way.
         compare_wanted(str, str): what differs from the first of two layers to the second is to be shown.
         layer_shown(str): this one is to be shown.
+        refused(str): what was written is no key.
         table_wanted(bool): all layers are to be shown side by side, or not any more.
     """
 
     layer_made = pyqtSignal(str)
     layer_shown = pyqtSignal(str)
+    refused = pyqtSignal(str)
     table_wanted = pyqtSignal(bool)
     compare_wanted = pyqtSignal(str, str)
 
@@ -49,6 +54,7 @@ class LayerTools(QWidget):
         self.name: QLineEdit | None = None
         self.menu: QMenu | None = None
         self.pace: QSpinBox | None = None
+        self.keys: dict[str, QLineEdit] = {}
         self._document = document
         self._layer_id = BASE_LAYER
         self.new = TextButton(theme, "New layer", "Then press the control that turns it on while held")
@@ -115,7 +121,14 @@ class LayerTools(QWidget):
                 self._add_edit(bases, other.label, "based on another", based, other.id == now)
 
     def _add_moves(self, menu: QMenu, profile: Profile, name: layer_edits.When, now: Action | None) -> None:
-        """What a layer does once as it comes on, or goes."""
+        """What a layer does as it comes on, or goes: keys that are written, a move or a sequence."""
+        key = self.keys[name] = QLineEdit(_written(now, self._document.layout()))
+        key.setPlaceholderText("Key, as F13 or Ctrl + C")
+        key.setAccessibleName(f"Key as the layer {'comes on' if name == 'enter' else 'goes'}")
+        key.returnPressed.connect(partial(self._on_key, name))
+        line = QWidgetAction(menu)
+        line.setDefaultWidget(key)
+        menu.addAction(line)
         if now is not None:
             words = action_label(profile, now, self._document.layout())
             add_entry(menu, f"It does: {words}", menu.close).setEnabled(False)
@@ -126,6 +139,19 @@ class LayerTools(QWidget):
             made = partial(layer_edits.doing, layer_id=self._layer_id, when=name, action=action)
             when = "comes on" if name == "enter" else "goes"
             self._add_edit(menu, label, f"{label} as it {when}", made, now == action)
+
+    def _on_key(self, name: layer_edits.When) -> None:
+        """Keys were written for a layer's coming or going; none at all is nothing."""
+        text, layout = self.keys[name].text().strip(), self._document.layout()
+        codes = codes_named(text, layout) if text else ()
+        if self.menu is not None:
+            self.menu.close()
+        if codes is None:
+            self.refused.emit(f'"{text}" is no key: write it as F13 or Ctrl + C')
+            return
+        action = Action.of(PressKeys(codes)) if codes else None
+        made = partial(layer_edits.doing, layer_id=self._layer_id, when=name, action=action)
+        self._edit(f"{text or 'Nothing'} as it {'comes on' if name == 'enter' else 'goes'}", made)
 
     def _add_likes(self, menu: QMenu, profile: Profile, layer_id: str) -> None:
         likes = add_menu(menu, "Make it like")
@@ -188,3 +214,9 @@ class LayerTools(QWidget):
     def _edit(self, what: str, edit: Edit) -> None:
         layer = self._document.profile.layer(self._layer_id)
         self._document.edit(f"Layer {layer.label if layer is not None else ''}: {what}", edit)
+
+
+def _written(action: Action | None, layout: Layout) -> str:
+    """The keys of an action as one writes them; empty if it is something else."""
+    effect = action.effect if action is not None else None
+    return " + ".join(written_name(code, layout) for code in effect.keys) if isinstance(effect, PressKeys) else ""

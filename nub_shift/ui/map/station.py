@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 from nub_shift.advice.clashes import Clash
 from nub_shift.advice.relocation import displaced
 from nub_shift.editing.document import Document
+from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.model.actions import Action, Reaction
@@ -259,7 +260,13 @@ class MapStation(QWidget):
 
     def _on_control_given(self, wait: Wait, slot: str) -> None:
         """A control that was waited for, and not to be opened."""
-        if wait.awaited is Awaited.LAYER_CONTROL:
+        if wait.awaited is Awaited.THIRD_CONTROL:
+            pair = (wait.slot, wait.partner)
+            self._document.edit(
+                f"Together: {slot_label(slot).lower()} too",
+                lambda profile: part_edits.with_third(profile, wait.layer, pair, slot),
+            )
+        elif wait.awaited is Awaited.LAYER_CONTROL:
             self._bring_layer(wait.layer, slot)
         else:
             self._turn_while(wait.layer, slot)

@@ -59,6 +59,7 @@ class ActionBar(QWidget):
         effect_picked(object): an effect for the reaction, or None to clear it.
         use_picked(object): what a whole stick, surface or motion is to do.
         layer_wanted(): a new layer that is on while this is held.
+        third_wanted(str, str): the next control that is pressed is to join these two slots.
         partner_wanted(): the next control that is pressed is to do something together with this one.
         part_wanted(Reference): the entries of a carousel or ring, or the steps of a sequence, are to be changed.
         example_wanted(str): a sequence to begin with, as it is written.
@@ -72,6 +73,7 @@ class ActionBar(QWidget):
     effect_picked = pyqtSignal(object)
     use_picked = pyqtSignal(object)
     layer_wanted = pyqtSignal()
+    third_wanted = pyqtSignal(str, str)
     partner_wanted = pyqtSignal()
     part_wanted = pyqtSignal(object)
     example_wanted = pyqtSignal(str)
@@ -89,6 +91,7 @@ class ActionBar(QWidget):
         self._titles = titles
         self._wanted = Wanted(
             *(self.effect_picked.emit, self.use_picked.emit, self.layer_wanted.emit, self.partner_wanted.emit),
+            self.third_wanted.emit,
             *(self.part_wanted.emit, self.example_wanted.emit, self.besides_wanted.emit),
             *(self.amounts_picked.emit, self.edited.emit),
         )

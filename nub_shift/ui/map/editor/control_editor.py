@@ -210,6 +210,7 @@ class ControlEditor(QWidget):
         self.bar.time_picked.connect(self._on_time)
         self.bar.layer_wanted.connect(self._on_layer_wanted)
         self.bar.partner_wanted.connect(self._on_partner_wanted)
+        self.bar.third_wanted.connect(self._on_third_wanted)
         self.bar.edited.connect(self._document.edit)
         self.bar.part_wanted.connect(self.change_part)
         self.bar.example_wanted.connect(self.written.begin_with)
@@ -359,6 +360,9 @@ class ControlEditor(QWidget):
     def _on_partner_wanted(self) -> None:
         if self.cell is not None:
             self._waiting.begin(Wait(Awaited.PARTNER, self.cell.layer_id, self.cell.slot))
+
+    def _on_third_wanted(self, slot: str, partner: str) -> None:
+        self._waiting.begin(Wait(Awaited.THIRD_CONTROL, self._layer_id(), slot, partner=partner))
 
     def _on_besides_wanted(self) -> None:
         if self.cell is not None:

@@ -101,6 +101,7 @@ class Wanted:
         effect, use: with what the slot, or the whole stick, is to do.
         layer: for a new layer that is on while the slot is held.
         partner: for the control that is pressed next.
+        third: with two slots that do something together, for a third one that is pressed next.
         part: with a carousel or ring whose entries, or a sequence whose steps, are to be changed.
         example: with a sequence to begin with, as it is written.
         besides: for one thing more, which begins with what the slot does.
@@ -112,6 +113,7 @@ class Wanted:
     use: Callable[[StickUse], object]
     layer: Callable[[], object]
     partner: Callable[[], object]
+    third: Callable[[str, str], object]
     part: Callable[[Reference], object]
     example: Callable[[str], object]
     besides: Callable[[], object]
@@ -271,6 +273,7 @@ class WhatMenu:
                 given = order is Order.GIVEN and slots[0] == held
                 self._add_order(under, text, pair, (held, pressed), Order.GIVEN, given)
             self._add_order(under, "In any order", pair, slots, Order.ANY, order is Order.ANY)
+            add_entry(under, "And the control you press next", partial(self._wanted.third, *slots))
         add("No longer", None)
 
     def _add_order(
