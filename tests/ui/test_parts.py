@@ -239,5 +239,7 @@ def test_a_closed_control_says_all_that_it_does() -> None:
     profile = bound(profile, "base", "left_trigger.deep", Assignment(motion=MotionSwitch.ON))
     south = slot_view(profile, "base", "south", us_layout())
     assert (south.caps, south.text, south.beside) == (("F",), "F; hold: Wade low", "hold: Wade low")
+    walk = slot_view(profile, "base", "left_stick.up", us_layout())
+    assert (walk.caps, walk.beside) == (("W",), "Walk forward"), "a name that begins as its key does is whole"
     turned = slot_view(profile, "base", "motion", us_layout())
     assert turned.text == "Turn the view while left trigger deep is held"

@@ -80,11 +80,18 @@ def slot_view(profile: Profile, layer_id: str, slot: str, layout: Layout) -> Slo
     words = [slot_words(profile, slot, shown, layout)] if shown is not None or not pairs else []
     words += [f"{with_words(pair, slot)}: {action_label(profile, pair, layout)}" for pair in pairs]
     text, caps = "; ".join(words), _caps(profile, shown, layout)
-    said = " + ".join(caps)
-    beside = text.removeprefix(said).removeprefix("; ") if said and text != said else "" if text == said else text
+    beside = _besides(" + ".join(caps), text)
     if shown is not None and slot == MOTION_SLOT and isinstance(shown.use, Turn) and not shown.use.on:
         text = beside = _turns_while(profile, text)
     return SlotView(slot, shown, inherited, caps, text, beside, brings)
+
+
+def _besides(said: str, text: str) -> str:
+    """What a text says besides what the keycaps say; of a name that begins with the same letter, all."""
+    if not said or text == said:
+        return "" if said else text
+    found = (text.removeprefix(said + joint) for joint in ("; ", ", ", " and "))
+    return next((rest for rest in found if rest != text), text)
 
 
 def _turns_while(profile: Profile, otherwise: str) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QFocusEvent, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.editing.words.slot_views import SlotView, control_views, layer_mark
@@ -353,6 +353,26 @@ class Instrument(Pressable):
             case "right":
                 cap.moveLeft(around.right() + gap)
         drawing.draw_cap(painter, theme, cap, text, slot in self._live.slots, view.inherited)
+        self._paint_name(painter, cap, view, way)
+
+    def _paint_name(self, painter: QPainter, cap: QRectF, view: SlotView, way: str) -> None:
+        """What a way's move is called, where all of it fits: beside the keycap, or under one that is at a side."""
+        theme = self.theme
+        gap, height = theme.px(4), theme.px(15)
+        flags = Qt.AlignmentFlag.AlignVCenter
+        match way:
+            case "left":
+                room = QRectF(gap, cap.bottom() + 1, cap.right() - gap, height)
+                flags |= Qt.AlignmentFlag.AlignRight
+            case "right":
+                room = QRectF(cap.left(), cap.bottom() + 1, self.width() - cap.left() - gap, height)
+            case _:
+                left = cap.right() + gap
+                room = QRectF(left, cap.center().y() - height / 2, self.width() - left - gap, height)
+        painter.setFont(theme.font(0.85))
+        if view.caps and QFontMetricsF(painter.font()).horizontalAdvance(view.beside) <= room.width():
+            painter.setPen(theme.colour("muted" if view.inherited else "ink"))
+            painter.drawText(room, flags, view.beside)
 
     def _paint_cross(self, painter: QPainter, body: QRectF) -> None:
         theme = self.theme
