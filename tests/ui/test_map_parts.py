@@ -8,7 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
-from PyQt6.QtCore import QItemSelectionModel, Qt
+from PyQt6.QtCore import QItemSelectionModel, QMimeData, QPointF, Qt
+from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QApplication, QMenu
 
 from nub_shift.editing.edits import bindings as edits
@@ -171,6 +172,19 @@ def test_moves_are_grouped_sought_and_removed_several_at_once(bench: Bench) -> N
     assert {label: set(found) for label, found in groups().items()} == {
         label: set(found) for label, found in before.items()
     }
+    order = list(before)
+    (heading,) = moves.list.findItems(order[0], Qt.MatchFlag.MatchExactly)
+    (target,) = moves.list.findItems(order[1], Qt.MatchFlag.MatchExactly)
+    moves.list.setCurrentItem(heading)
+    place = QPointF(moves.list.visualItemRect(target).center())
+    plain = (Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+    data = QMimeData()  # an event does not keep it
+    moves.list.dropEvent(QDropEvent(place, Qt.DropAction.MoveAction, data, *plain))
+    assert list(groups()) == [order[1], order[0], *order[2:]]
+    (heading,) = moves.list.findItems(order[0], Qt.MatchFlag.MatchExactly)
+    moves.list.setCurrentItem(heading)
+    choose(popped(moves.tools), "Further up")
+    assert list(groups()) == order
     choose_moves("Leap")
     choose(popped(moves.tools), "Walking", "It walks forward")
     walking = {move.label: move.direction for move in bench.document.profile.moves if move.direction is not None}

@@ -144,6 +144,20 @@ def group_renamed(profile: Profile, group: str, label: str) -> Profile:
     return replace(profile, moves=tuple(moves))
 
 
+def group_names(profile: Profile) -> list[str]:
+    """The groups, in their order."""
+    return list(dict.fromkeys(move.group for move in profile.moves))
+
+
+def group_moved(profile: Profile, group: str, place: str) -> Profile:
+    """The profile with a group in the place of another one, which makes room."""
+    names = group_names(profile)
+    at = names.index(place)
+    names.remove(group)
+    names.insert(at, group)
+    return replace(profile, moves=tuple(move for name in names for move in profile.moves if move.group == name))
+
+
 def directed(profile: Profile, move_id: str, direction: Direction | None) -> Profile:
     """The profile with a move that walks in a direction, or in none; one that had it has it no longer."""
     moves = (

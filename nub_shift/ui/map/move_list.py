@@ -84,6 +84,7 @@ class MoveList(QWidget):
         self.list.deleted.connect(self._on_remove)
         self.list.renaming.connect(self._on_rename)
         self.list.dropped.connect(self._on_dropped)
+        self.list.group_dropped.connect(self._on_group_dropped)
         self.list.currentItemChanged.connect(lambda _now, _before: self._show_buttons())
         self.list.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.list.customContextMenuRequested.connect(self._on_menu_asked)
@@ -243,7 +244,7 @@ class MoveList(QWidget):
 
     def _add_group(self, label: str) -> None:
         item = QListWidgetItem(label)
-        item.setFlags(Qt.ItemFlag.ItemIsEnabled)
+        item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable | Qt.ItemFlag.ItemIsDragEnabled)
         set_tip(item, "All of them on the chosen control: a carousel on a button, a ring on a whole stick")
         self.list.addItem(item)
 
@@ -421,6 +422,13 @@ class MoveList(QWidget):
 
         what = moves[0].label if len(moves) == 1 else count_words(len(moves), "move", "moves")
         self.edited.emit(f"Removed {what}", without)
+
+    def _on_group_dropped(self, group: str, target: QListWidgetItem) -> None:
+        """A group takes the place of the one that it was dropped on."""
+        move = target.data(MOVE)
+        place = move.group if isinstance(move, Move) else target.text()
+        if place != group:
+            self.edited.emit(f"Group {group} moved", partial(move_edits.group_moved, group=group, place=place))
 
     def _on_dropped(self) -> None:
         """Moves stand in another order, and belong to the group whose heading is above them."""

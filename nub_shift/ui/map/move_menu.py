@@ -58,7 +58,7 @@ def fill_for_moves(menu: QMenu, profile: Profile, moves: tuple[Move, ...], acts:
     ids = {move.id for move in moves}
     groups = add_menu(menu, "Group")
     now = {move.group for move in moves}
-    for group in dict.fromkeys([*(move.group for move in profile.moves), ""]):
+    for group in dict.fromkeys([*move_edits.group_names(profile), ""]):
         edit = partial(move_edits.grouped, move_ids=ids, group=group)
         add_entry(groups, group or NO_GROUP, partial(acts.edit, f"{what}: {group or 'no group'}", edit), now == {group})
     add_entry(groups, "New group …", partial(acts.new_group, moves))
@@ -74,7 +74,12 @@ def fill_for_group(menu: QMenu, profile: Profile, group: str, acts: MoveActs) ->
     """For a group."""
     add_entry(menu, "Step through it with the chosen slot", acts.pick)
     add_entry(menu, "Rename …\tF2", partial(acts.rename_group, group))
-    others = [other for other in dict.fromkeys(move.group for move in profile.moves) if other != group]
+    names = move_edits.group_names(profile)
+    at = names.index(group)
+    for text, place in (("Further up", names[at - 1 : at]), ("Further down", names[at + 1 : at + 2])):
+        moved = partial(move_edits.group_moved, group=group, place=place[0] if place else group)
+        add_entry(menu, text, partial(acts.edit, f"Group {group} moved", moved)).setEnabled(bool(place))
+    others = [other for other in names if other != group]
     merge = add_menu(menu, "Merge into")
     merge.setEnabled(bool(others))
     for other in others:

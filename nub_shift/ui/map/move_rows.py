@@ -28,12 +28,17 @@ _PLATED = QStyle.StateFlag.State_MouseOver | QStyle.StateFlag.State_HasFocus | Q
 
 
 class MoveRows(QListWidget):
-    """The rows themselves. Moves are dragged to another position among them, or onto a control."""
+    """The rows themselves. Moves are dragged to another place among them, or onto a control; groups by their headings.
+
+    Signals:
+        group_dropped(str, QListWidgetItem): a group was dropped on that row.
+    """
 
     entered_on = pyqtSignal(QListWidgetItem)
     deleted = pyqtSignal()
     renaming = pyqtSignal()
     dropped = pyqtSignal()
+    group_dropped = pyqtSignal(str, QListWidgetItem)
 
     def __init__(self, theme: Theme, layout: LayoutSource) -> None:
         super().__init__()
@@ -70,6 +75,13 @@ class MoveRows(QListWidget):
         return move.id if isinstance(move, Move) else ""
 
     def dropEvent(self, event: QDropEvent | None) -> None:
+        heading, target = self.currentItem(), self.itemAt(event.position().toPoint()) if event is not None else None
+        if event is not None and heading is not None and not self.dragged_move:
+            event.setDropAction(Qt.DropAction.IgnoreAction)  # the list follows the edit
+            event.accept()
+            if target is not None:
+                self.group_dropped.emit(heading.text(), target)
+            return
         super().dropEvent(event)
         QTimer.singleShot(0, self.dropped.emit)  # the list has its new order once the event is over
 
