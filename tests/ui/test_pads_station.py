@@ -242,8 +242,11 @@ def test_made_up_pads_come_go_and_perform(sit_down: Callable[[str], Person]) -> 
     person.until(lambda: person.pad.by_hand)
     person.click(person.station.banner.play_demo)
     person.until(lambda: not person.pad.by_hand)
+    plugs = person.station.list.plugs
+    before = {key: button.geometry() for key, button in plugs.items()}
     person.click(person.station.banner.unplug)
     person.until(lambda: person.station.pad is None)
+    assert {key: button.geometry() for key, button in plugs.items()} == before and "tern" in before
     assert "Plug in a pad" in person.station.banner.words.text()
     person.click(person.station.list.plugs["tern"])
     person.until(lambda: person.station.pad is not None and person.station.pad.seats == (0,))

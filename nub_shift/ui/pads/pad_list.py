@@ -13,6 +13,8 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Pressable, TextButton, draw_focus
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
+_SIMULATED = "simulated:"  # before the key of such a pad
+
 
 class PadList(QWidget):
     """The pads, and the made-up ones that could be plugged in.
@@ -66,7 +68,9 @@ class PadList(QWidget):
         for pad in pads:
             self.rows[pad.key].show_pad(pad, " and ".join(seats[seat] for seat in pad.seats if seat < len(seats)))
             self.rows[pad.key].setChecked(pad.key == chosen)
-        self._show_plugs(unplugged)
+        known = {pad.key: pad.device for pad in pads} | {part.key: part.name for pad in pads for part in pad.parts}
+        plugged = {key.removeprefix(_SIMULATED): name for key, name in known.items() if key.startswith(_SIMULATED)}
+        self._show_plugs(plugged, unplugged)
 
     def _lay_out(self, keys: list[str]) -> None:
         focused = next((key for key, row in self.rows.items() if row.hasFocus()), "")
@@ -80,9 +84,9 @@ class PadList(QWidget):
         if focused in self.rows:
             self.rows[focused].setFocus(Qt.FocusReason.OtherFocusReason)
 
-    def _show_plugs(self, unplugged: dict[str, str]) -> None:
-        """Every simulated pad keeps its button, so that none moves as another one is plugged in."""
-        for key, name in unplugged.items():
+    def _show_plugs(self, plugged: dict[str, str], unplugged: dict[str, str]) -> None:
+        """Every simulated pad has its button from the first on, so that none moves as another one is plugged in."""
+        for key, name in {**plugged, **unplugged}.items():
             if key not in self.plugs:
                 button = self.plugs[key] = TextButton(self.theme, name)
                 button.clicked.connect(lambda _checked, found=key: self.plug_asked.emit(found))
