@@ -32,6 +32,8 @@ class Command(Enum):
     TRY = "try"
     LIBRARY = "library"
     FOLLOW = "follow"
+    FIND = "find"
+    STOP_LISTENING = "stop_listening"
     PAUSE = "pause"
     NEXT_AREA = "next_area"
     QUIT = "quit"
@@ -62,6 +64,8 @@ TEXTS: dict[Command, CommandText] = {
     Command.FOLLOW: CommandText(
         "Follow presses", "Ctrl+T", "Pressing a control on the pad opens it here", checkable=True
     ),
+    Command.FIND: CommandText("Find a move", "Ctrl+F", "Then Enter does what a click on the found one does"),
+    Command.STOP_LISTENING: CommandText("Stop listening", "Ctrl+Backspace", "No key or control is waited for any more"),
     Command.PAUSE: CommandText("Pause the tape", "Ctrl+P", "Holds the tape still, to be read", checkable=True),
     Command.NEXT_AREA: CommandText("Next area", "F6", "From the station to its name, to the head, and round"),
     Command.QUIT: CommandText("Quit", "Ctrl+Q"),

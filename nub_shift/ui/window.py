@@ -8,13 +8,14 @@ from pathlib import Path
 from typing import Any, Protocol, assert_never
 
 from PyQt6.QtCore import QEvent, QFileSystemWatcher, Qt, QTimer
-from PyQt6.QtGui import QCloseEvent, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtGui import QCloseEvent, QGuiApplication, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QMainWindow, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.editing.card_book import CardBook
 from nub_shift.editing.catalogue import Catalogue
 from nub_shift.editing.document import ELSEWHERE, Document
 from nub_shift.editing.history import Change
+from nub_shift.editing.waiting import Heard
 from nub_shift.editing.words.messages import message_words
 from nub_shift.model.problems import ProfileError
 from nub_shift.protocol.clock import monotonic_us
@@ -40,6 +41,7 @@ from nub_shift.ui.practice.station import TryStation
 from nub_shift.ui.seen import Seen
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.layouts import quiet_scroll
+from nub_shift.ui.widgets.tab_order import bring_into_view, tab_stops
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
 # The window goes onto a screen of this size, however large the font.
@@ -128,6 +130,9 @@ class Window(QMainWindow):
         link.state_changed.connect(self.live.take_state)
         link.message.connect(self.say)
         self.live.state_changed.connect(self._on_state)
+        application = QApplication.instance()
+        if isinstance(application, QApplication):
+            application.focusChanged.connect(self._on_focus)
         self._seen = Seen(self)
         self._seen.changed.connect(self._on_seen)
         self._show_document()
@@ -199,6 +204,21 @@ class Window(QMainWindow):
         super().changeEvent(event)
         if event is not None and event.type() == QEvent.Type.ActivationChange:
             self._follow_front()
+
+    def focusNextPrevChild(self, next: bool) -> bool:  # noqa: A002 - as Qt calls it
+        stops, focus = list(tab_stops(self)), QApplication.focusWidget()
+        if not stops:
+            return False
+        step = 1 if next else -1
+        at = stops.index(focus) + step if focus in stops else min(step, 0)
+        stop = stops[at % len(stops)]
+        stop.setFocus(Qt.FocusReason.TabFocusReason if next else Qt.FocusReason.BacktabFocusReason)
+        return True
+
+    def _on_focus(self, _before: QWidget | None, now: QWidget | None) -> None:
+        """What has the focus is seen; where the mouse gave it, it was."""
+        if now is not None and self.isAncestorOf(now) and not QGuiApplication.mouseButtons().value:
+            bring_into_view(now)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -313,6 +333,8 @@ class Window(QMainWindow):
             Command.FOLLOW: self._on_follow,
             Command.QUIT: self.close,
             Command.NEXT_AREA: self._next_area,
+            Command.FIND: self._on_find,
+            Command.STOP_LISTENING: partial(self.map.waiting.heard, Heard.CANCELLED),
             Command.PAUSE: self._on_pause,
         }
         does |= {command: partial(self.show_station, station) for station, command in COMMAND_OF_STATION.items()}
@@ -350,6 +372,13 @@ class Window(QMainWindow):
         """Whether a touch on the pad opens its control."""
         self.actions_of[Command.FOLLOW].setChecked(on)
         self._on_follow()
+
+    def _on_find(self) -> None:
+        """To the search for moves, from anywhere; a slot that waits goes on waiting for a move."""
+        if list(Station)[self._stations.currentIndex()] is not Station.MAP:
+            self.show_station(Station.MAP)
+        self.map.moves.search.setFocus(Qt.FocusReason.ShortcutFocusReason)
+        self.map.moves.search.selectAll()
 
     def _on_pause(self) -> None:
         self.tape.pause(self.actions_of[Command.PAUSE].isChecked())

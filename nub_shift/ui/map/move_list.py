@@ -83,6 +83,7 @@ class MoveList(QWidget):
         self.list.entered_on.connect(self._on_picked)
         self.list.deleted.connect(self._on_remove)
         self.list.renaming.connect(self._on_rename)
+        self.list.pasted.connect(self._on_pasted)
         self.list.dropped.connect(self._on_dropped)
         self.list.group_dropped.connect(self._on_group_dropped)
         self.list.currentItemChanged.connect(lambda _now, _before: self._show_buttons())
@@ -100,6 +101,7 @@ class MoveList(QWidget):
         for button in self.search.findChildren(QAbstractButton):
             button.setAccessibleName("Clear the search")
         self.search.textChanged.connect(self._show_found)
+        self.search.returnPressed.connect(self._pick_found)
         self.tools = TextButton(theme, "Move …", "What can be done with the chosen moves; a right click does the same")
         self.tools.clicked.connect(lambda: self.open_menu(self.tools.mapToGlobal(self.tools.rect().bottomLeft())))
         help_button = TextButton(theme, "?", "How moves are typed and pasted")
@@ -211,20 +213,36 @@ class MoveList(QWidget):
         return tuple(move for move in found if isinstance(move, Move))
 
     def _show_found(self) -> None:
-        """Shows the moves that are searched for, and the headings above them."""
-        wanted, heading, shown = self.search.text().casefold().strip(), None, False
+        """Shows the moves that are searched for, by their names, keys or groups, and the headings above them."""
+        wanted, heading, shown, in_found = self.search.text().casefold().strip(), None, False, False
         for item in self._items():
             move = item.data(MOVE)
             if not isinstance(move, Move):
                 if heading is not None:
                     heading.setHidden(not shown)
-                heading, shown = item, not wanted
+                in_found = item.text().casefold().startswith(wanted)
+                heading, shown = item, in_found
                 continue
             text = f"{move.label} {' '.join(move_caps(move, self._layout()))}".casefold()
-            item.setHidden(wanted not in text)
+            item.setHidden(wanted not in text and not in_found)
             shown = shown or not item.isHidden()
         if heading is not None:
             heading.setHidden(not shown)
+
+    def _pick_found(self) -> None:
+        """Enter in the search does what a click on the first one found does, names that begin so before others."""
+        wanted = self.search.text().casefold().strip()
+
+        def rank(item: QListWidgetItem) -> int:
+            begins, is_move = item.text().casefold().startswith(wanted), isinstance(item.data(MOVE), Move)
+            return (0 if is_move else 1) if begins else (2 if is_move else 3)
+
+        found = min((item for item in self._items() if not item.isHidden()), key=rank, default=None)
+        if not wanted or found is None or rank(found) > 2:
+            self.refused.emit(f'No move is called "{self.search.text()}"' if wanted else "Type the name of a move")
+            return
+        self.search.clear()
+        self._pick(found)
 
     def show_in_place(self, sheet: QWidget, on: bool) -> None:
         """Shows something where the list is, or the list again."""

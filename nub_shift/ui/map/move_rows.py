@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QModelIndex, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QDropEvent, QFontMetricsF, QKeyEvent, QPainter, QPen
+from PyQt6.QtGui import QDropEvent, QFontMetricsF, QKeyEvent, QKeySequence, QPainter, QPen
 from PyQt6.QtWidgets import (
     QAbstractItemView,
+    QApplication,
     QListWidget,
     QListWidgetItem,
     QStyle,
@@ -31,12 +32,14 @@ class MoveRows(QListWidget):
     """The rows themselves. Moves are dragged to another place among them, or onto a control; groups by their headings.
 
     Signals:
+        pasted(str): a text was pasted.
         group_dropped(str, QListWidgetItem): a group was dropped on that row.
     """
 
     entered_on = pyqtSignal(QListWidgetItem)
     deleted = pyqtSignal()
     renaming = pyqtSignal()
+    pasted = pyqtSignal(str)
     dropped = pyqtSignal()
     group_dropped = pyqtSignal(str, QListWidgetItem)
 
@@ -64,6 +67,10 @@ class MoveRows(QListWidget):
             return
         if event is not None and event.key() == Qt.Key.Key_F2:
             self.renaming.emit()
+            return
+        clipboard = QApplication.clipboard()
+        if event is not None and clipboard is not None and event.matches(QKeySequence.StandardKey.Paste):
+            self.pasted.emit(clipboard.text())
             return
         super().keyPressEvent(event)
 

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 from nub_shift.editing.document import Document
 from nub_shift.editing.waiting import Awaited, Heard, Waiting
 from nub_shift.editing.words.waiting import listening_words, waiting_words
+from nub_shift.ui.commands import TEXTS, Command
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.settings import LISTENING_MS, keep_listening_ms
 from nub_shift.ui.widgets.buttons import TextButton
@@ -43,8 +44,8 @@ class WaitLine(QWidget):
         self.time = TextButton(theme, _time_text(waiting.listen_ms), "How long a key is waited for")
         self.time.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # a click takes the focus from nobody who listens
         self.time.clicked.connect(self._choose_time)
-        self.cancel = TextButton(theme, "Cancel", "Esc")
-        self.cancel.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # Escape does the same, and the focus stays where it is
+        self.cancel = TextButton(theme, "Cancel", TEXTS[Command.STOP_LISTENING].shortcut)
+        self.cancel.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # the shortcut does the same, and the focus stays
         self.cancel.clicked.connect(lambda: waiting.heard(Heard.CANCELLED))
         policy = self.cancel.sizePolicy()
         policy.setRetainSizeWhenHidden(True)

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QAbstractButton, QRadioButton, QSizePolicy, QWidget
 from nub_shift.ui.look.drawing import fitted
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.roving import make_stop
 
 
 class Pressable(QAbstractButton):
@@ -62,6 +63,17 @@ class TextButton(Pressable):
 
 class OneOf(QRadioButton):
     """One of many that exclude each other, pressed anywhere: arrows go from one to the next, Tab past them all."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.toggled.connect(self._on_toggled)
+
+    def _on_toggled(self, on: bool) -> None:
+        """The Tab key stops at the one that is checked, also where that was not done by hand."""
+        if on:
+            group, around = self.group(), self.parentWidget()
+            near = around.children() if around is not None else []
+            make_stop(group.buttons() if group is not None else [one for one in near if isinstance(one, OneOf)], self)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
