@@ -6,7 +6,7 @@ import logging
 from collections import deque
 from collections.abc import Callable
 from pathlib import Path
-from typing import assert_never
+from typing import Final, assert_never
 
 import msgspec
 
@@ -64,6 +64,9 @@ from nub_shift.runner.watch import Watch
 
 log = logging.getLogger("nub_shift.runner")
 
+# A window that has not come by then never will: it died as it started this runner.
+ALONE_US: Final = 30_000_000
+
 
 class _Refusal(Exception):
     def __init__(self, error: Error) -> None:
@@ -75,7 +78,7 @@ class Server:
     """Serves the session to whoever connects at `path`, a little at a time.
 
     Attributes:
-        stop_asked: a client called `stop`, or the last one hung up and `until_hangup` holds.
+        stop_asked: a client called `stop`, or `until_hangup` holds and the last one hung up, or none ever came.
 
     Raises:
         OSError: the socket cannot be made.
@@ -98,6 +101,7 @@ class Server:
         self._registry = registry
         self._pad_monitor = pad_monitor
         self._clock = clock
+        self._alone_us = clock() + ALONE_US if until_hangup else None  # until when somebody must have come
         self._loading = loading
         self._feeding = False  # whether any client has a subscription
         self._due: deque[Peer] = deque()  # those that are to be told something now
@@ -124,7 +128,7 @@ class Server:
 
     def due_us(self) -> int | None:
         """When `work` wants to be called."""
-        due_us = self._loading.due_us()
+        due_us = earlier(self._loading.due_us(), self._alone_us)
         if self._feeding:
             for peer in self._connections.peers:
                 due_us = earlier(due_us, _due_us(peer))
@@ -134,6 +138,11 @@ class Server:
     def work(self, now_us: int) -> None:
         """Lets time pass: `step` has to tell whoever is to be told something by now."""
         self._loading.work(now_us)
+        if self._alone_us is not None:
+            if self._connections.peers:
+                self._alone_us = None
+            elif now_us >= self._alone_us:
+                self.stop_asked = True
         if not self._feeding:
             return
         self._pad_monitor.work(now_us)

@@ -53,7 +53,7 @@ class Client:
 class Served:
     """A session with a server."""
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, until_hangup: bool = False) -> None:
         self.bench = Bench()
         self.watch = Watch()
         self.now_us = START_US
@@ -61,7 +61,7 @@ class Served:
         monitor = PadMonitor(self.bench.session, registry, PadEvents(), self.watch, lambda: self.now_us)
         clock = lambda: self.now_us  # noqa: E731
         loading = Loading(self.watch, SessionLayout(), (), clock)
-        self.server = Server(path, self.bench.session, registry, monitor, self.watch, clock, loading)
+        self.server = Server(path, self.bench.session, registry, monitor, self.watch, clock, loading, until_hangup)
         self.path = path
         self.clients: list[Client] = []
         self.bench.session.work(START_US)
@@ -92,6 +92,21 @@ def served(tmp_path: Path) -> Iterator[Served]:
     made.server.close()
     for client in made.clients:
         client.socket.close()
+
+
+@pytest.mark.parametrize("comes", [False, True])
+def test_a_windows_runner_ends_where_its_window_never_comes(tmp_path: Path, comes: bool) -> None:
+    tmp_path.chmod(0o700)
+    served = Served(tmp_path / "r.sock", until_hangup=True)
+    clients = [served.client()] if comes else []
+    for _ in range(40):
+        served.tell()
+    assert served.server.stop_asked is not comes
+    for client in clients:
+        client.socket.close()
+    served.turn()
+    assert served.server.stop_asked
+    served.server.close()
 
 
 def test_a_client_that_does_not_read_is_told_no_more_until_it_does(served: Served) -> None:
