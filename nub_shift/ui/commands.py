@@ -67,7 +67,9 @@ TEXTS: dict[Command, CommandText] = {
     Command.FIND: CommandText("Find a move", "Ctrl+F", "Then Enter does what a click on the found one does"),
     Command.STOP_LISTENING: CommandText("Stop listening", "Ctrl+Backspace", "No key or control is waited for any more"),
     Command.PAUSE: CommandText("Pause the tape", "Ctrl+P", "Holds the tape still, to be read", checkable=True),
-    Command.NEXT_AREA: CommandText("Next area", "F6", "From the station to its name, to the head, and round"),
+    Command.NEXT_AREA: CommandText(
+        "Next area", "F6", "Through the parts of the station, its name and the head, and round"
+    ),
     Command.QUIT: CommandText("Quit", "Ctrl+Q"),
 }
 COMMAND_OF_STATION = {

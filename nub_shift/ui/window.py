@@ -307,17 +307,30 @@ class Window(QMainWindow):
             case _:
                 assert_never(station)
 
+    def _areas(self, station: Station) -> tuple[QWidget, ...]:
+        """What a station consists of, in the order of its work."""
+        match station:
+            case Station.PADS:
+                return self.pads.areas
+            case Station.MAP:
+                return self.map.areas
+            case Station.TRY:
+                return (self.try_field,)
+            case Station.LIBRARY:
+                return (self.library.list, self.library.view)
+            case _:
+                assert_never(station)
+
     def _next_area(self) -> None:
-        """From the station to its tabs, to the head, and round."""
+        """Through the areas of the station to its tabs, to the head, and round."""
         station = list(Station)[self._stations.currentIndex()]
-        areas: list[tuple[QWidget, QWidget]] = [
-            (self._stations, self._first(station)),
-            (self.tabs, self.tabs),
-            (self.bar, self.bar.first),
-        ]
+        areas = (*self._areas(station), self.tabs, self.bar)
         focus = QApplication.focusWidget()
-        at = next((at for at, (area, _) in enumerate(areas) if focus is area or area.isAncestorOf(focus)), -1)
-        areas[(at + 1) % len(areas)][1].setFocus(Qt.FocusReason.TabFocusReason)
+        at = next((at for at, area in enumerate(areas) if focus is area or area.isAncestorOf(focus)), -1)
+        stops = (next(tab_stops(area), None) for area in (*areas[at + 1 :], *areas))
+        stop = next((stop for stop in stops if stop is not None), None)
+        if stop is not None:
+            stop.setFocus(Qt.FocusReason.TabFocusReason)
 
     def _button_for(self, command: Command) -> TextButton:
         action = self.actions_of[command]

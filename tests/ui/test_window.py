@@ -430,10 +430,10 @@ def test_the_tab_key_stops_once_in_each_group_and_f6_goes_from_area_to_area(benc
     QTest.keyClick(cells["base", "left_stick.up"], Qt.Key.Key_Right)
     assert QApplication.focusWidget() is cells["lamp", "left_stick.up"]
     areas = []
-    for _ in range(3):
+    for _ in range(4):
         bench.window.actions_of[Command.NEXT_AREA].trigger()
         areas.append(type(QApplication.focusWidget()))
-    assert areas == [StationBar, LayerChip, MoveRows]
+    assert areas == [StationBar, LayerChip, MoveRows, Instrument]
 
 
 def test_the_tape_is_held_still_to_be_read(bench: Bench) -> None:

@@ -60,11 +60,6 @@ class SignalBar(QWidget):
         live.changed.connect(self._on_live)
         self._on_state()
 
-    @property
-    def first(self) -> QWidget:
-        """What has the focus first in it."""
-        return next((chip for chip in self._chips if chip.isChecked()), self.switch)
-
     def set_low(self, low: bool) -> None:
         """Whether there is little room: each part then is one line."""
         self.setFixedHeight(self.theme.px(38 if low else 56))

@@ -135,6 +135,11 @@ class MapStation(QWidget):
         """The opened control, or None."""
         return self.dock.opened
 
+    @property
+    def areas(self) -> tuple[QWidget, ...]:
+        """The moves, the lanes or what is in their place, and the opened control."""
+        return self.moves.sheets, self._sheets, self.dock
+
     def show_layer(self, layer_id: str) -> None:
         """Shows another layer in the lanes, which touches on the pad are then for, whether it is on or not."""
         self._pinned = layer_id

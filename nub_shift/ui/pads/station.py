@@ -114,6 +114,11 @@ class PadsStation(QWidget):
         self._show()
 
     @property
+    def areas(self) -> tuple[QWidget, ...]:
+        """The pads, the head of the chosen one, its controls, measuring, and what is said of it."""
+        return self.list, self.banner, self.lanes, self.strip, self.marks
+
+    @property
     def pad(self) -> PadInfo | None:
         """The pad that is shown."""
         return self.pads.pad(self.chosen)

@@ -9,14 +9,19 @@ from PyQt6.QtWidgets import QLayout, QScrollArea, QWidget
 
 
 def tab_stops(widget: QWidget) -> Iterator[QWidget]:
-    """What the Tab key stops at within a widget."""
+    """What the Tab key stops at within a widget, or the widget itself."""
+    if not widget.isVisible() or not widget.isEnabled():
+        return
+    if widget.focusPolicy().value & Qt.FocusPolicy.TabFocus.value:
+        yield widget
+        return
     layout = widget.layout()
     if layout is not None:
         yield from _in_layout(layout)
         return
     for child in widget.children():
         if isinstance(child, QWidget) and not child.isWindow():
-            yield from _of(child)
+            yield from tab_stops(child)
 
 
 def bring_into_view(widget: QWidget) -> None:
@@ -37,13 +42,4 @@ def _in_layout(layout: QLayout) -> Iterator[QWidget]:
         if inner is not None:
             yield from _in_layout(inner)
         elif widget is not None:
-            yield from _of(widget)
-
-
-def _of(widget: QWidget) -> Iterator[QWidget]:
-    if not widget.isVisible() or not widget.isEnabled():
-        return
-    if widget.focusPolicy().value & Qt.FocusPolicy.TabFocus.value:
-        yield widget
-    else:
-        yield from tab_stops(widget)
+            yield from tab_stops(widget)
