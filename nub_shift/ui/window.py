@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from functools import partial
 from pathlib import Path
-from typing import Any, Protocol, assert_never
+from typing import assert_never
 
 from PyQt6.QtCore import QEvent, QFileSystemWatcher, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QGuiApplication, QPainter, QPaintEvent, QResizeEvent
@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QApplication, QMainWindow, QSizePolicy, QStackedWidg
 from nub_shift.editing.card_book import CardBook
 from nub_shift.editing.catalogue import Catalogue
 from nub_shift.editing.document import ELSEWHERE, Document
-from nub_shift.editing.history import Change
+from nub_shift.editing.undoing import Undoes, Undoing
 from nub_shift.editing.waiting import Heard
 from nub_shift.editing.words.messages import message_words
 from nub_shift.model.problems import ProfileError
@@ -53,16 +53,6 @@ _LOW = 600
 SAID_MS = 10_000
 
 
-class Undoes(Protocol):
-    """Whose last change can be taken back."""
-
-    def undo(self) -> str:
-        """Takes it back; returns what it was, or "" if there is none."""
-
-    def redo(self) -> str:
-        """Does it again."""
-
-
 class Window(QMainWindow):
     """Composes what the person sees around one document and one runner.
 
@@ -85,6 +75,7 @@ class Window(QMainWindow):
         self.live = Live()
         self._ground = drawing.sheet_brush(theme)
         self._document = document
+        self._undoing = Undoing(document, lambda: self._beside)
         self._link = link
         self._examples = examples
         self.setMinimumSize(min(theme.px(860), _SMALLEST[0]), min(theme.px(560), _SMALLEST[1]))
@@ -401,13 +392,13 @@ class Window(QMainWindow):
 
     def _on_undo(self) -> None:
         """Takes back what was done last in the station where the person is."""
-        whose, _ = self._undoable()
+        whose, _ = self._undoing.undoable()
         label = whose.undo()
         self.say(f"Undone: {label}" if label else "There is nothing to undo here")
         self._follow_history(whose)
 
     def _on_redo(self) -> None:
-        whose, _ = self._redoable()
+        whose, _ = self._undoing.redoable()
         label = whose.redo()
         self.say(f"Done again: {label}" if label else "There is nothing to redo here")
         self._follow_history(whose)
@@ -416,16 +407,6 @@ class Window(QMainWindow):
         if whose is self.library.catalogue:
             self.library.refresh()
             self._show_history()
-
-    def _undoable(self) -> tuple[Undoes, str]:
-        """Whose last change Undo takes back, and what that was; empty if there is none."""
-        beside = self._beside
-        return self._of_later(beside.history.undo if beside is not None else None, self._document.history.undo)
-
-    def _redoable(self) -> tuple[Undoes, str]:
-        """The same for Redo."""
-        beside = self._beside
-        return self._of_later(beside.history.redo if beside is not None else None, self._document.history.redo)
 
     @property
     def _beside(self) -> CardBook | Catalogue | None:
@@ -437,12 +418,6 @@ class Window(QMainWindow):
                 return self.library.catalogue
             case _:
                 return None
-
-    def _of_later(self, other: Change[Any] | None, edit: Change[Any] | None) -> tuple[Undoes, str]:
-        beside = self._beside
-        if beside is not None and other is not None and (edit is None or other.at > edit.at):
-            return beside, other.label
-        return self._document, edit.label if edit is not None else ""
 
     def _on_document_changed(self) -> None:
         self._link.load(self._document.text)
@@ -482,8 +457,8 @@ class Window(QMainWindow):
     def _show_history(self) -> None:
         # The actions stay enabled: a shortcut that does nothing at the moment must still not become a binding.
         for button, command, (_, label) in (
-            (self._undo, Command.UNDO, self._undoable()),
-            (self._redo, Command.REDO, self._redoable()),
+            (self._undo, Command.UNDO, self._undoing.undoable()),
+            (self._redo, Command.REDO, self._undoing.redoable()),
         ):
             tell_action(self.actions_of[command], command, label)
             button.setEnabled(bool(label))

@@ -96,13 +96,13 @@ class Hands:
 
     def undo(self) -> None:
         catalogue = self.window.library.catalogue
-        if self.window._undoable()[0] is catalogue and catalogue.history.undo is not None:
+        if self.window._undoing.undoable()[0] is catalogue and catalogue.history.undo is not None:
             self._tell_moved(catalogue.history.undo.state)
         QTest.keySequence(self.window, QKeySequence("Ctrl+Z"))
 
     def redo(self) -> None:
         catalogue = self.window.library.catalogue
-        if self.window._redoable()[0] is catalogue and catalogue.history.redo is not None:
+        if self.window._undoing.redoable()[0] is catalogue and catalogue.history.redo is not None:
             self._tell_moved(catalogue.history.redo.state)
         QTest.keySequence(self.window, QKeySequence("Ctrl+Shift+Z"))
 

@@ -1,0 +1,47 @@
+"""Whose last change is taken back: the profile's, or that of what is changed beside it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any, Protocol
+
+from nub_shift.editing.card_book import CardBook
+from nub_shift.editing.catalogue import Catalogue
+from nub_shift.editing.document import Document
+from nub_shift.editing.history import Change
+
+
+class Undoes(Protocol):
+    """Whose last change can be taken back."""
+
+    def undo(self) -> str:
+        """Takes it back; returns what it was, or "" if there is none."""
+
+    def redo(self) -> str:
+        """Does it again."""
+
+
+class Undoing:
+    """Finds what was done last, by the time when it was done."""
+
+    def __init__(self, document: Document, beside: Callable[[], CardBook | Catalogue | None]) -> None:
+        """`beside` is what else can be changed where the person is."""
+        self._document = document
+        self._beside = beside
+
+    def undoable(self) -> tuple[Undoes, str]:
+        """Whose last change Undo takes back, and what that was; empty if there is none."""
+        beside = self._beside()
+        return self._of_later(beside, beside.history.undo if beside is not None else None, self._document.history.undo)
+
+    def redoable(self) -> tuple[Undoes, str]:
+        """The same for Redo."""
+        beside = self._beside()
+        return self._of_later(beside, beside.history.redo if beside is not None else None, self._document.history.redo)
+
+    def _of_later(
+        self, beside: CardBook | Catalogue | None, other: Change[Any] | None, edit: Change[Any] | None
+    ) -> tuple[Undoes, str]:
+        if beside is not None and other is not None and (edit is None or other.at > edit.at):
+            return beside, other.label
+        return self._document, edit.label if edit is not None else ""
