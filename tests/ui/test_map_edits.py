@@ -15,7 +15,6 @@ from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.removal import removed
-from nub_shift.editing.preview.strip import played, strip_for
 from nub_shift.editing.waiting import Awaited, Wait
 from nub_shift.editing.words.labels import REACTION_WORDS
 from nub_shift.editing.words.written_sequence import written_sequence
@@ -24,10 +23,10 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Pointer
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Action, Assignment, DoubleTap, Hold, Manner, Reaction
-from nub_shift.model.effects import CarouselStep, MotionSwitch, Step, Turn
+from nub_shift.model.effects import MotionSwitch, Turn
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Direction, Profile
-from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
+from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.map.editor.cell import Cell
 from nub_shift.ui.map.editor.control_editor import ControlEditor
@@ -122,58 +121,6 @@ class Maker:
 @pytest.fixture
 def maker(bench: Bench) -> Maker:
     return Maker(bench)
-
-
-def test_a_profile_is_made_from_nothing_and_does_what_its_strips_show(maker: Maker) -> None:
-    maker.paste(GAME)
-    assert len(maker.profile.moves) == 20
-    maker.pad("left_stick.up")
-    maker.click(maker.bench.window.map.opened.whole.movement)  # type: ignore[union-attr]
-    maker.pad("right_stick.up")
-    maker.pick("Look around")
-    for slot, move in (("right_trigger.light", "Strike"), ("left_trigger.light", "Guard"), ("south", "Leap")):
-        maker.pad(slot)
-        maker.pick(move)
-    maker.click(maker.bar.manners[Manner.TURBO])  # type: ignore[attr-defined]
-    maker.pad("east")
-    maker.key(Qt.Key.Key_Control)
-    maker.click(maker.bar.manners[Manner.TOGGLE])  # type: ignore[attr-defined]
-    before = maker.touches
-    for slot in ("left_shoulder", "right_shoulder"):
-        maker.pad(slot)
-        maker.pick("Tools")
-    assert maker.touches - before <= 5
-    before = maker.touches
-    maker.click(maker.bench.window.layers.new)
-    maker.pad("dpad.up")
-    assert maker.touches - before <= 3
-    for slot, key in (("south", "T"), ("east", "F"), ("west", "E"), ("north", "Z")):
-        maker.pad(slot)
-        maker.key(Qt.Key[f"Key_{key}"])
-    assert maker.bench.window.map.layer_id == "layer_b"
-    maker.bench.window.map.show_layer("base")
-    maker.bench.window.map.open_slot("right_stick", listen=True)
-    maker.pick("Camp")
-    maker.touches += 2
-    assert maker.touches < 120
-
-    base, held = maker.profile.layers
-    assert base.slots["south"] == Assignment(move="leap", manner=Manner.TURBO)
-    assert base.slots["east"] == Assignment(move="dodge", manner=Manner.TOGGLE)
-    assert base.slots["left_shoulder"] == Assignment(carousel=CarouselStep("tools", Step.BACK))
-    assert base.slots["right_shoulder"] == Assignment(carousel=CarouselStep("tools"))
-    assert base.slots["dpad.up"] == Assignment(layer=held.id)
-    assert base.slots["right_stick"] == Assignment(ring="camp")
-    assert held.slots["north"] == Assignment(move="rest")
-    assert read_profile(maker.bench.document.path) == maker.profile
-    # In the whole profile, with the layer held on, everything does what its strip shows.
-    program = Program(maker.profile)
-    for layer, on in ((base, {}), (held, {"dpad.up": 1.0})):
-        for slot in layer.slots:
-            strip = strip_for(maker.profile, layer.id, slot, us_layout())
-            assert strip is not None
-            assert played(program, slot, strip.presses, on) == strip, slot
-            assert strip.bars or strip.counts != (0, 0) or slot in ("dpad.up", "right_stick"), slot
 
 
 def test_look_with_motion_while_the_trigger_is_held(maker: Maker) -> None:

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QWidget
 
+from nub_shift.editing.preview.strip import played, strip_for
+from nub_shift.engine.program import Program
+from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Assignment, Hold, Manner, Reaction
 from nub_shift.model.effects import CarouselStep, MotionSwitch, PointerSpeed, Step, Turn
 from nub_shift.store.profile_files import read_profile
@@ -191,13 +195,17 @@ def test_a_whole_profile_is_made_in_few_touches(
     maker.key(Qt.Key.Key_Control, Qt.Key.Key_S)
     maker.pad("select")
     maker.write('"gg"')
+    before = maker.touches
     for slot in ("left_shoulder", "right_shoulder"):
         maker.pad(slot)
         maker.pick("To")
+    assert way is ByKeys or maker.touches - before <= 5
     maker.turn_while()
     maker.pad("left_trigger.light")
+    before = maker.touches
     maker.new_layer()
     maker.pad("dpad.up")
+    assert way is ByKeys or maker.touches - before <= 3
     maker.pad("right_stick.up")
     maker.ring("C")
     keys = {"south": "T", "east": "F", "west": "E", "north": "Z", "dpad.left": "M", "dpad.right": "P"}
@@ -236,3 +244,11 @@ def test_a_whole_profile_is_made_in_few_touches(
         *("tent", "fire", "eat", "rest", "map", "point", "nod", "bow", "sit", "kneel")
     }
     assert maker.touches <= MOST_TOUCHES, maker.touches
+    # In the whole profile, with the layer held on, everything does what its strip shows.
+    program = Program(profile)
+    for layer, on in ((base, {}), (held, {"dpad.up": 1.0})):
+        for slot in layer.slots:
+            strip = strip_for(profile, layer.id, slot, us_layout())
+            assert strip is not None
+            assert played(program, slot, strip.presses, on) == replace(strip, typed=""), slot
+            assert strip.bars or strip.counts != (0, 0) or slot in ("dpad.up", "right_stick", "motion"), slot
