@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 import pytest
@@ -31,11 +32,12 @@ from nub_shift.model.listed import SequenceStep
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Direction, Grip
 from nub_shift.store.profile_files import format_profile, parse_profile
+from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.map.editor.control_editor import ControlEditor
 from nub_shift.ui.map.editor.what_menu import EXAMPLES
 from nub_shift.ui.settings import listening_ms
 from tests.ui.conftest import Bench
-from tests.ui.hands import QTest, choose, popped
+from tests.ui.hands import QTest, choose, popped, work_by_keys
 
 
 @given(
@@ -357,7 +359,13 @@ def test_nine_ways_in_one_choice_show_their_diagonals(bench: Bench) -> None:
     assert bench.assigned("left_stick.up_left") == Assignment(keys=("KEY_KP7",))
 
 
-def test_what_the_pad_lacks_is_moved_to_an_offered_place(bench: Bench) -> None:
+@pytest.mark.parametrize("scale", [1, 2])
+def test_what_the_pad_lacks_is_moved_to_an_offered_place_by_keys(
+    make_bench: Callable[[Theme], Bench], scale: int
+) -> None:
+    theme = Theme(DAY)
+    theme.points *= scale
+    bench = make_bench(theme)
     station = bench.window.map
     assert not station.dock.find_places.isVisible()
     profile = bench.document.profile
@@ -377,17 +385,16 @@ def test_what_the_pad_lacks_is_moved_to_an_offered_place(bench: Bench) -> None:
     assert station.places.isVisible()
     QTest.keyClick(station.places, Qt.Key.Key_Escape)
     assert not station.places.isVisible() and station.dock.find_places.isVisible()
-    QTest.mouseClick(station.dock.find_places, Qt.MouseButton.LeftButton)
+    work_by_keys(bench.window, station.dock.find_places)
     (grip, first), (slider, second) = station.places.rows
     assert (grip.slots, slider.slots) == (("grip_3",), ("slider_2.high",))
     assert first.currentText() != second.currentText(), "no place is offered twice"
-    second.setCurrentText(first.currentText())
-    second.activated.emit(second.currentIndex())
-    assert first.currentText() == "Leave it", "what is taken for one is not free for the other"
-    first.setCurrentIndex(2)
-    first.activated.emit(2)
+    before = first.currentText()
+    work_by_keys(bench.window, second, Qt.Key.Key_Up)
+    assert second.currentText() == before, "what is taken for one is not free for the other"
+    assert first.currentText() not in (before, "Leave it"), "which goes elsewhere"
     wanted = {key: slot for choice, key in ((first, "KEY_F8"), (second, "KEY_F9")) for slot in [choice.currentText()]}
-    QTest.mouseClick(station.places.put, Qt.MouseButton.LeftButton)
+    work_by_keys(bench.window, station.places.put)
     for key, label in wanted.items():
         slot = next(slot for slot in CONTROL_OF_SLOT if slot_label(slot) == label)
         assert bench.assigned(slot) == Assignment(keys=(key,))

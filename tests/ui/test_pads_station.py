@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QLabel, QWidget
+from PyQt6.QtWidgets import QApplication, QLabel, QMenu, QWidget
 from pytestqt.qtbot import QtBot
 
 from nub_shift.demo.games import demo_profile_text
@@ -34,7 +34,7 @@ from nub_shift.ui.map.lane import Lane
 from nub_shift.ui.pads.station import PadsStation
 from nub_shift.ui.window import Window
 from tests.ui.conftest import Bench
-from tests.ui.hands import QTest
+from tests.ui.hands import QTest, work_by_keys
 
 LIMIT_MS = 20_000
 PLANK_CARD = "0003-1209-5101-0100"
@@ -43,13 +43,16 @@ PLANK_CARD = "0003-1209-5101-0100"
 class Person:
     """Someone at the window, whose touches are counted."""
 
-    def __init__(self, qtbot: QtBot, path: Path, pad: str) -> None:
+    def __init__(self, qtbot: QtBot, path: Path, pad: str, scale: int) -> None:
         write_text(path, demo_profile_text())
         self.qtbot = qtbot
         self.touches = 0
         self.document = Document(path, read_profile(path))
         self.link = RunnerLink(path, f"simulated:{pad}", "print")
-        self.window = Window(Theme(DAY), self.document, self.link)
+        theme = Theme(DAY)
+        theme.points *= scale
+        self.by_keys = scale > 1
+        self.window = Window(theme, self.document, self.link)
         qtbot.addWidget(self.window)
         self.window.resize(1280, 800)
         self.window.show()
@@ -70,9 +73,28 @@ class Person:
         self.qtbot.waitUntil(true, timeout=LIMIT_MS)
 
     def click(self, widget: QWidget) -> None:
-        """A touch of a button in the window."""
+        """A touch of a button in the window; who has large text has no mouse."""
+        self.until(widget.isVisible)
+        if self.by_keys:
+            self.touches += work_by_keys(self.window, widget)
+            return
         self.touches += 1
         QTest.mouseClick(widget, Qt.MouseButton.LeftButton)
+
+    def choose(self, text: str) -> None:
+        """A touch of an entry of the menu that is open."""
+        menu = QApplication.activePopupWidget()
+        assert isinstance(menu, QMenu)
+        names = [entry.text() for entry in menu.actions()]
+        for key in [Qt.Key.Key_Down] * (names.index(text) + 1) + [Qt.Key.Key_Return] if self.by_keys else []:
+            self.touches += 1
+            QTest.keyClick(menu, key)
+        if not self.by_keys:
+            self.touches += 1
+            menu.actions()[names.index(text)].trigger()
+            menu.close()
+        self.window.activateWindow()
+        self.until(self.window.isActiveWindow)
 
     def press(self, control: str) -> None:
         """A touch of a button or trigger of the pad."""
@@ -111,11 +133,11 @@ class Person:
 
 
 @pytest.fixture
-def sit_down(qtbot: QtBot, tmp_path: Path) -> Iterator[Callable[[str], Person]]:
+def sit_down(qtbot: QtBot, tmp_path: Path) -> Iterator[Callable[..., Person]]:
     people: list[Person] = []
 
-    def start(pad: str) -> Person:
-        people.append(Person(qtbot, tmp_path / "game.toml", pad))
+    def start(pad: str, scale: int = 1) -> Person:
+        people.append(Person(qtbot, tmp_path / "game.toml", pad, scale))
         return people[-1]
 
     yield start
@@ -123,10 +145,11 @@ def sit_down(qtbot: QtBot, tmp_path: Path) -> Iterator[Callable[[str], Person]]:
         person.window.close()
 
 
+@pytest.mark.parametrize("scale", [1, 2])
 def test_an_unknown_pad_is_introduced_in_ten_presses_a_sweep_and_two_touches(
-    sit_down: Callable[[str], Person],
+    sit_down: Callable[..., Person], scale: int
 ) -> None:
-    person = sit_down("plank")
+    person = sit_down("plank", scale)
     assert person.pad.source == "guess"
     done = [""]
     person.click(person.station.banner.introduce)
@@ -139,7 +162,7 @@ def test_an_unknown_pad_is_introduced_in_ten_presses_a_sweep_and_two_touches(
     person.until(lambda: person.asked() == "")
     person.click(person.station.banner.keep)
     person.until(lambda: person.pad.source == "card")
-    assert person.touches <= 10 + 1 + 3
+    assert person.touches <= 10 + 1 + (3 if scale == 1 else 20)
     (card,) = find_cards([PLANK_CARD])
     assert PLANK.built is not None
     understood, built = wiring_by(card), PLANK.built.wiring
@@ -214,22 +237,23 @@ def test_a_pad_is_measured_compared_and_its_dead_zone_taken_over(bench: Bench) -
     assert any("further from the middle than on 3 June 2026" in label.text() for label in labels)
 
 
-def test_halves_are_joined_and_taken_apart(sit_down: Callable[[str], Person]) -> None:
-    person = sit_down("left")
+@pytest.mark.parametrize("scale", [1, 2])
+def test_halves_are_joined_and_taken_apart(sit_down: Callable[..., Person], scale: int) -> None:
+    person = sit_down("left", scale)
     plugs = person.station.list.plugs
-    person.until(lambda: len(plugs) > 3)
+    person.until(lambda: len(plugs) > 3 and plugs["right"].y() > 0)
     before = {key: button.geometry() for key, button in plugs.items()}
     person.click(plugs["right"])
     person.until(lambda: person.station.chosen == "simulated:right")
     person.until(lambda: not plugs["right"].isEnabled())
     assert {key: plugs[key].geometry() for key in before} == before
-    person.station.marks.join_asked.emit("simulated:left")
+    person.click(person.station.marks.join)
+    person.choose("Wren left half")
     person.until(lambda: bool(person.pad.parts))
     assert person.pad.name == "Wren right half + Wren left half"
     other = next(part.identity for part in person.pad.parts if part.identity != person.pad.moving)
     person.click(person.station.marks.moving[other])
     person.until(lambda: person.pad.moving == other)
-    person.click(person.station.marks.play)
     person.until(lambda: person.pad.seats == (0,))
     person.click(person.station.marks.apart)
     person.until(lambda: {pad.key for pad in person.station.pads.pads} == {"simulated:left", "simulated:right"})
@@ -270,15 +294,15 @@ def test_a_control_that_the_mouth_works_stands_in_its_lane_in_both_stations(sit_
     assert shown == {"Left thumb": 1, "Right thumb": 2, "Mouth or other": 3}
 
 
-def test_one_pad_is_shared_by_two_and_its_controls_change_hands(
-    sit_down: Callable[[str], Person], tmp_path: Path
-) -> None:
-    person = sit_down("tern")
+@pytest.mark.parametrize("scale", [1, 2])
+def test_one_pad_is_shared_by_two_and_its_controls_change_hands(sit_down: Callable[..., Person], scale: int) -> None:
+    person = sit_down("tern", scale)
     station, marks = person.station, person.station.marks
     person.until(lambda: person.pad.seats == (0,))
-    other = tmp_path / "other.toml"
-    write_text(other, demo_profile_text())
-    marks.share_asked.emit(str(other))
+    person.touches = 0
+    person.click(marks.share)
+    person.choose("Saltglass Keeper")
+    assert person.by_keys or person.touches == 2
     person.until(lambda: person.pad.seats == (0, 1))
     person.until(lambda: station.lanes.instruments["south"].accessibleName() == "South, player 2")
     assert station.lanes.instruments["left_stick"].accessibleName() == "Left stick"

@@ -89,11 +89,13 @@ class Places(QWidget):
         (first or self.put).setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _on_chosen(self, at: int) -> None:
-        """What is chosen for one thing is not free for another."""
+        """What is chosen for one thing is not free for another, which then goes to the next free place."""
         mine = set(_moved(*self.rows[at]).values())
         for row, (other, there) in enumerate(self.rows):
             if row != at and mine & set(_moved(other, there).values()):
-                there.setCurrentIndex(0)
+                taken = {place for found in self.rows if found[1] is not there for place in _moved(*found).values()}
+                free = (index for index, place in enumerate(other.places, 1) if taken.isdisjoint(place.slots.values()))
+                there.setCurrentIndex(next(free, 0))
         self._show_put()
 
     def _show_put(self) -> None:

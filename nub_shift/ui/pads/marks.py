@@ -7,6 +7,7 @@ from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
+    QButtonGroup,
     QComboBox,
     QGridLayout,
     QHBoxLayout,
@@ -99,7 +100,7 @@ class PadMarks(QScrollArea):
         self.colours.picked.connect(self.coloured)
         self._column.addWidget(self.colours)
         self._labels_heading = self._add_heading("Printed on its buttons")
-        self.styles = {style: TextButton(theme, text) for style, text in _STYLES.items()}
+        self.styles = {style: Choice(theme, text) for style, text in _STYLES.items()}
         self._column.addLayout(self._make_style_grid())
         self._own_label = PlainLabel()
         self._own_label.setFont(theme.font(0.92))
@@ -186,8 +187,8 @@ class PadMarks(QScrollArea):
             self.name.setText(pad.name)
         self.name.setEnabled(usable)
         self.colours.show_colour(pad.colour)
-        for kind, button in self.styles.items():
-            button.setChecked(kind is style)
+        self.styles[style].setChecked(True)
+        for button in self.styles.values():
             button.setVisible(usable and not pad.parts)
         for label in (self._labels_heading, self._own_label):
             label.setVisible(usable and not pad.parts)
@@ -249,6 +250,14 @@ class PadMarks(QScrollArea):
             self.split_asked.emit(self._chosen, at)
 
     def _show_parts(self, pad: PadInfo) -> None:
+        if [part.identity for part in pad.parts] != list(self.moving):
+            self._lay_out_parts(pad)
+        for part in pad.parts:
+            button = self.moving[part.identity]
+            button.setChecked(part.identity == pad.moving)
+            button.setEnabled(part.motion)
+
+    def _lay_out_parts(self, pad: PadInfo) -> None:
         for button in self.moving.values():
             self._parts.removeWidget(button)
             button.deleteLater()
@@ -256,8 +265,6 @@ class PadMarks(QScrollArea):
         for part in pad.parts:
             button = TextButton(self.theme, part.name)
             button.setCheckable(True)
-            button.setChecked(part.identity == pad.moving)
-            button.setEnabled(part.motion)
             set_tip(button, "Use the gyro of this part" if part.motion else "This part has no gyro")
             button.setAccessibleName(f"{part.name}: use its gyro")
             button.clicked.connect(lambda _checked, found=part.identity: self.moving_picked.emit(found))
@@ -274,8 +281,9 @@ class PadMarks(QScrollArea):
     def _make_style_grid(self) -> QGridLayout:
         grid = QGridLayout()
         grid.setSpacing(self.theme.px(2))
+        group = QButtonGroup(self)  # without one, all radio buttons further in would be of it
         for index, (style, button) in enumerate(self.styles.items()):
-            button.setCheckable(True)
+            group.addButton(button)
             button.setAccessibleName(f"Printed on its buttons: {button.text()}")
             button.clicked.connect(lambda _checked, found=style.value: self.styled.emit(found))
             grid.addWidget(button, index // 2, index % 2, Qt.AlignmentFlag.AlignLeft)

@@ -13,6 +13,8 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Pressable, TextButton, draw_focus
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
+ROW = 48  # how high one is
+_ROWS = 4  # so many are seen at once
 _SIMULATED = "simulated:"  # before the key of such a pad
 
 
@@ -55,9 +57,11 @@ class PadList(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(theme.px(4))
         column.addWidget(self._heading)
-        column.addWidget(scroll, 1)
+        scroll.setFixedHeight(theme.px(_ROWS * (ROW + 4)))  # what is below it stays where it is
+        column.addWidget(scroll)
         column.addWidget(self._plug_heading)
         column.addLayout(self._plugs)
+        column.addStretch(1)
 
     def show_pads(self, pads: tuple[PadInfo, ...], unplugged: dict[str, str], chosen: str, seats: list[str]) -> None:
         """Shows the pads; `seats` has what each seat plays."""
@@ -125,7 +129,7 @@ class PadRow(Pressable):
         self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(self.theme.px(200), self.theme.px(48))
+        return QSize(self.theme.px(200), self.theme.px(ROW))
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         pad, theme = self._pad, self.theme

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 from nub_shift.model.colours import COLOUR_LABELS, Colour
 from nub_shift.ui.look.drawing import draw_swatch
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.widgets.buttons import Pressable, draw_focus
+from nub_shift.ui.widgets.buttons import OneOf, draw_focus
 from nub_shift.ui.widgets.plain import set_tip
 
 
@@ -38,22 +38,19 @@ class ColourDots(QWidget):
 
     def show_colour(self, colour: str) -> None:
         """Marks the colour that is chosen."""
-        for found, dot in self.dots.items():
-            dot.setChecked(found == colour)
+        self.dots[colour if colour in self.dots else ""].setChecked(True)
 
 
-class ColourDot(Pressable):
+class ColourDot(OneOf):
     """One colour."""
 
     def __init__(self, theme: Theme, colour: str) -> None:
         super().__init__()
         self.theme = theme
         self._colour = colour
-        self.setCheckable(True)
         label = COLOUR_LABELS[Colour(colour)] if colour else "No colour"
         self.setAccessibleName(label)
         set_tip(self, label)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
