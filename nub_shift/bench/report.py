@@ -16,6 +16,7 @@ from nub_shift.bench.kernel import kernel_figures
 from nub_shift.bench.kernel_devices import NothingCame
 from nub_shift.bench.processes import process_figures
 from nub_shift.bench.soak import soak_figures
+from nub_shift.bench.what_if import what_if_figures
 from nub_shift.compiled import kind
 
 
@@ -33,7 +34,7 @@ def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> bool:
     """
     figures: list[Figure] = []
     if not parts or "engine" in parts:
-        figures += engine_figures(quick)
+        figures += [*engine_figures(quick), *what_if_figures(quick)]
     if not parts or "processes" in parts:
         figures += process_figures(quick)
     if "flood" in parts:

@@ -25,11 +25,11 @@ class PowerCurve:
     """x to a power."""
 
     def __init__(self, power: float) -> None:
-        self._power = power
+        self.power = power
 
     def at(self, x: float) -> float:
         """The curve at x, 0 to 1."""
-        return float(x**self._power)
+        return float(x**self.power)
 
 
 class MonotoneCubic:
@@ -42,25 +42,25 @@ class MonotoneCubic:
 
     def __init__(self, points: Sequence[Point]) -> None:
         tangents = fritsch_carlson_tangents(points)
-        self._xs = [x for x, _ in points]
-        self._last_y = points[-1][1]
-        self._pieces: list[tuple[float, float, float, float]] = []
+        self.xs = [x for x, _ in points]
+        self.last_y = points[-1][1]
+        self.pieces: list[tuple[float, float, float, float]] = []
         for index, ((x0, y0), (x1, y1)) in enumerate(pairwise(points)):
             width = x1 - x0
             slope, before, after = (y1 - y0) / width, tangents[index], tangents[index + 1]
             square = (3.0 * slope - 2.0 * before - after) / width
             cube = (before + after - 2.0 * slope) / (width * width)
-            self._pieces.append((y0, before, square, cube))
+            self.pieces.append((y0, before, square, cube))
 
     def at(self, x: float) -> float:
         """The curve at x, 0 to 1; before the first point and behind the last it goes on level."""
-        index = bisect_right(self._xs, x) - 1
+        index = bisect_right(self.xs, x) - 1
         if index < 0:
-            return self._pieces[0][0]
-        if index >= len(self._pieces):
-            return self._last_y
-        value, slope, square, cube = self._pieces[index]
-        beyond = x - self._xs[index]
+            return self.pieces[0][0]
+        if index >= len(self.pieces):
+            return self.last_y
+        value, slope, square, cube = self.pieces[index]
+        beyond = x - self.xs[index]
         result = value + beyond * (slope + beyond * (square + beyond * cube))
         return 0.0 if result < 0.0 else 1.0 if result > 1.0 else result  # rounding
 
