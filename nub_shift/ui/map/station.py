@@ -372,8 +372,7 @@ class MapStation(QWidget):
         if profile.layer(self.layer_id) is None:
             self.layer_id = BASE_LAYER
         self.moves.show_profile(profile, self._controls)
-        self.clashes.show_profile(profile, self._controls, self._fingers)
-        self.dock.show_displaced(displaced(profile, self._controls))
+        self._look_over()
         if self._sheets.currentWidget() is self.table:
             self.table.show_profile(profile, self._document.layout())
         if self._sheets.currentWidget() is self.compare:
@@ -393,6 +392,11 @@ class MapStation(QWidget):
                 self._printed = seat.pad.printed
                 self._follow_layer()
 
+    def _look_over(self) -> None:
+        """What is probably not meant, and what this pad has no control for."""
+        self.clashes.show_profile(self._document.profile, self._controls, self._fingers)
+        self.dock.show_displaced(displaced(self._document.profile, self._controls))
+
     def _set_controls(self, controls: tuple[str, ...], fingers: Fingers) -> None:
         if (controls, fingers) != (self._controls, self._fingers):
             self._controls, self._fingers = controls, fingers
@@ -400,8 +404,7 @@ class MapStation(QWidget):
             self.lanes.set_controls(controls, fingers)
             self._follow_layer()
             self.moves.show_profile(self._document.profile, controls)
-            self.clashes.show_profile(self._document.profile, controls, fingers)
-            self.dock.show_displaced(displaced(self._document.profile, controls))
+            self._look_over()
             if self._sheets.currentWidget() is self.places:
                 self.places.show_controls(controls)
 
