@@ -35,6 +35,19 @@ def shaped(feel: StickFeel, x: Samples, y: Samples) -> tuple[Samples, Samples]:
     return out_x, out_y
 
 
+def shaped_at(feel: StickFeel, x: float, y: float) -> tuple[float, float]:
+    """The same for one position."""
+    made_x, made_y = shaped(feel, np.array([x]), np.array([y]))
+    return float(made_x[0]), float(made_y[0])
+
+
+def response(feel: StickFeel, count: int) -> tuple[Samples, Samples]:
+    """How far a stick is pushed to the right, from 0 to 1 in that many steps, and how far out that comes."""
+    pushed = np.linspace(0.0, 1.0, count)
+    out_x, out_y = shaped(feel, feel.rest_x + pushed * (1.0 - feel.rest_x), np.full(count, feel.rest_y))
+    return pushed, np.hypot(out_x, out_y)
+
+
 def _orient(feel: StickFeel, x: Samples, y: Samples) -> None:
     """Rest in the middle, turned, inverted, squared off; in place."""
     for values, rest in ((x, feel.rest_x), (y, feel.rest_y)):

@@ -17,6 +17,7 @@ class Station(Enum):
 
     PADS = "pads"
     MAP = "map"
+    FEEL = "feel"
     TRY = "try"
     LIBRARY = "library"
 
@@ -29,6 +30,7 @@ class Command(Enum):
     LIVE = "live"
     PADS = "pads"
     MAP = "map"
+    FEEL = "feel"
     TRY = "try"
     LIBRARY = "library"
     FOLLOW = "follow"
@@ -59,7 +61,8 @@ TEXTS: dict[Command, CommandText] = {
     Command.LIVE: CommandText("Live", "Ctrl+L"),
     Command.PADS: CommandText("Pads", "Ctrl+1"),
     Command.MAP: CommandText("Map", "Ctrl+2"),
-    Command.TRY: CommandText("Try", "Ctrl+3"),
+    Command.FEEL: CommandText("Feel", "Ctrl+3"),
+    Command.TRY: CommandText("Try", "Ctrl+4"),
     Command.LIBRARY: CommandText("Library", "Ctrl+O"),
     Command.FOLLOW: CommandText(
         "Follow presses", "Ctrl+T", "Pressing a control on the pad opens it here", checkable=True
@@ -75,6 +78,7 @@ TEXTS: dict[Command, CommandText] = {
 COMMAND_OF_STATION = {
     Station.PADS: Command.PADS,
     Station.MAP: Command.MAP,
+    Station.FEEL: Command.FEEL,
     Station.TRY: Command.TRY,
     Station.LIBRARY: Command.LIBRARY,
 }

@@ -23,6 +23,7 @@ from nub_shift.protocol.messages import Telemetry
 from nub_shift.store.library import EXPORT_SUFFIX, note_used
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions, tell_action
+from nub_shift.ui.feel.station import FeelStation
 from nub_shift.ui.frame.announcing import Announcing
 from nub_shift.ui.frame.both_changed import BothChanged
 from nub_shift.ui.frame.live import Live
@@ -57,7 +58,7 @@ class Window(QMainWindow):
     """Composes what the person sees around one document and one runner.
 
     Attributes:
-        pads, map, try_field, tape, bar: the parts.
+        pads, map, feel, try_field, tape, bar: the parts.
         live: the present, as telemetry tells it.
     """
 
@@ -85,6 +86,9 @@ class Window(QMainWindow):
         self.pads.cards_changed.connect(self._show_history)
         self.map = MapStation(theme, document, self.live, clock)
         self.map.said.connect(self.say)
+        self.feel = FeelStation(theme, document, self.live)
+        self.feel.said.connect(self.say)
+        self.map.layer_shown.connect(self.feel.show_layer)
         self.try_field = TryStation(theme, document)
         self.tape = Tape(theme, document.layout)
         self.both_changed = BothChanged(theme, document)
@@ -246,6 +250,7 @@ class Window(QMainWindow):
         stations: dict[Station, QWidget] = {
             Station.PADS: self.pads,
             Station.MAP: self.map,
+            Station.FEEL: self.feel,
             Station.TRY: self.try_field,
             Station.LIBRARY: self.library,
         }
@@ -291,6 +296,8 @@ class Window(QMainWindow):
                 return self.pads.list
             case Station.MAP:
                 return self.map.moves.list
+            case Station.FEEL:
+                return self.feel.choices[self.feel.control]
             case Station.TRY:
                 return self.tabs  # there is nothing to do in it by keys
             case Station.LIBRARY:
@@ -305,6 +312,8 @@ class Window(QMainWindow):
                 return self.pads.areas
             case Station.MAP:
                 return self.map.areas
+            case Station.FEEL:
+                return self.feel.areas
             case Station.TRY:
                 return (self.try_field,)
             case Station.LIBRARY:

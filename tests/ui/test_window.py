@@ -236,7 +236,7 @@ def test_everything_can_be_done_from_the_keyboard(bench: Bench) -> None:
     assert bench.assigned("north") == Assignment(keys=("KEY_F9",))
     QTest.keyClick(cell, Qt.Key.Key_Escape)
     assert bench.window.map.opened is None
-    QTest.keyClick(bench.window, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier)
+    QTest.keyClick(bench.window, Qt.Key.Key_4, Qt.KeyboardModifier.ControlModifier)
     assert bench.window.try_field.isVisible()
 
 

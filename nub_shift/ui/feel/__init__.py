@@ -1,0 +1,1 @@
+"""Station Feel: how sticks are shaped, set on the picture."""

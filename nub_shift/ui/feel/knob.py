@@ -1,0 +1,92 @@
+"""A place in a picture that stands for a number: dragged by the mouse, moved by the arrow keys, a slider to others."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QSlider, QWidget
+
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.plain import set_tip
+
+_SIZE = 18
+
+
+class Knob(QSlider):
+    """Counts in steps. Whoever has it says where it lies, and what a place means.
+
+    Attributes:
+        step: what one step is.
+
+    Signals:
+        dragged(QPointF): it is held there, in the coordinates of its parent.
+        let_go(): it was dragged, and is no more.
+        stepped(int): the number of steps is to be another.
+    """
+
+    dragged = pyqtSignal(QPointF)
+    let_go = pyqtSignal()
+    stepped = pyqtSignal(int)
+
+    def __init__(self, theme: Theme, step: float, parent: QWidget) -> None:
+        super().__init__(Qt.Orientation.Horizontal, parent)
+        self.theme = theme
+        self.step = step
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.OpenHandCursor)
+        self.resize(self.sizeHint())
+
+    def show_number(self, name: str, unit: str, value: float, low: float, high: float) -> None:
+        """Shows a number."""
+        self.setRange(round(low / self.step), round(high / self.step))
+        self.setValue(round(value / self.step))
+        self.setAccessibleName(name)
+        self.setAccessibleDescription(f"{value:g}{unit}")
+        set_tip(self, f"{name}: {value:g}{unit}")
+
+    def lie_at(self, place: QPointF) -> None:
+        """Moves it to a place in its parent."""
+        self.move((place - QPointF(self.width() / 2, self.height() / 2)).toPoint())
+
+    def sizeHint(self) -> QSize:
+        return QSize(self.theme.px(_SIZE), self.theme.px(_SIZE))
+
+    def mousePressEvent(self, _event: QMouseEvent | None) -> None:
+        self.setFocus(Qt.FocusReason.MouseFocusReason)
+        self.setCursor(Qt.CursorShape.ClosedHandCursor)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and event.buttons() & Qt.MouseButton.LeftButton:
+            self.dragged.emit(self.mapToParent(event.position()))
+
+    def mouseReleaseEvent(self, _event: QMouseEvent | None) -> None:
+        self.setCursor(Qt.CursorShape.OpenHandCursor)
+        self.let_go.emit()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        steps = {
+            Qt.Key.Key_Right: 1,
+            Qt.Key.Key_Up: 1,
+            Qt.Key.Key_Left: -1,
+            Qt.Key.Key_Down: -1,
+            Qt.Key.Key_PageUp: 10,
+            Qt.Key.Key_PageDown: -10,
+        }
+        if event is not None and event.key() in steps:
+            to = self.value() + steps[Qt.Key(event.key())]
+            self.stepped.emit(min(max(to, self.minimum()), self.maximum()))
+            return
+        if event is not None:
+            event.ignore()
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rect = QRectF(self.rect()).adjusted(3, 3, -3, -3)
+        strong = self.hasFocus() or self.underMouse()
+        painter.setPen(QPen(self.theme.colour("ink"), 2.6 if strong else 1.6))
+        painter.setBrush(self.theme.colour("raised"))
+        painter.drawRoundedRect(rect, self.theme.px(3), self.theme.px(3))
+        if self.hasFocus():
+            painter.setBrush(self.theme.colour("ink"))
+            painter.drawEllipse(rect.center(), 2, 2)

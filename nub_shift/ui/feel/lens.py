@@ -1,0 +1,226 @@
+"""A stick's circle, large: its zones and wedges, each line to be dragged, and the stick as it goes through them."""
+
+from __future__ import annotations
+
+from collections import deque
+from functools import partial
+
+from msgspec.structs import replace
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtWidgets import QSizePolicy, QWidget
+
+from nub_shift.analysis.shaping import shaped_at
+from nub_shift.editing.handles import Handle, Lies, on_ray
+from nub_shift.model.controls import CONTROL_BY_NAME
+from nub_shift.model.feel import DeadZoneShape, StickFeel
+from nub_shift.ui.feel.knob import Knob
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.level import Level
+
+_TRAIL = 90  # positions, which are three seconds of a moving stick
+_MARGIN = 26
+
+
+class Lens(QWidget):
+    """The picture of one stick or surface.
+
+    Attributes:
+        knobs: by the label of what they set.
+
+    Signals:
+        previewed(Handle, float): a line is being dragged, and would be there.
+        chosen(Handle, float): a number is to be another.
+    """
+
+    previewed = pyqtSignal(object, float)
+    chosen = pyqtSignal(object, float)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.knobs: dict[str, Knob] = {}
+        self._handles: dict[str, Handle] = {}
+        self._feel = StickFeel()
+        self._dragged: tuple[Handle, float] | None = None
+        self._raw = (0.0, 0.0)
+        self._trail: deque[tuple[float, float]] = deque(maxlen=_TRAIL)
+        self._levels = [Level(name, self) for name in ("Stick across", "Stick down", "Game across", "Game down")]
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+
+    def show_feel(self, control: str, feel: StickFeel, handles: list[Handle]) -> None:
+        """Shows a feel, and what of it can be dragged."""
+        self._feel = feel
+        self.setAccessibleName(f"{CONTROL_BY_NAME[control].label}: its zones")
+        if [handle.label for handle in handles] != list(self.knobs):
+            for knob in self.knobs.values():
+                knob.hide()
+                knob.deleteLater()
+            self.knobs = {handle.label: self._made_knob(handle) for handle in handles}
+        self._handles = {handle.label: handle for handle in handles}
+        self._dragged = None
+        self._lay_out()
+
+    def follow(self, x: float, y: float) -> None:
+        """The stick is there."""
+        if (x, y) != self._raw:
+            self._raw = (x, y)
+            self._trail.append((x, y))
+            shaped = shaped_at(self._feel, x, y)
+            for level, value in zip(self._levels, (x, y, *shaped), strict=True):
+                level.show_level(value)
+            self.update()
+
+    def forget(self) -> None:
+        """Another stick: its trail begins anew."""
+        self._trail.clear()
+
+    def sizeHint(self) -> QSize:
+        return QSize(self.theme.px(420), self.theme.px(400))
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(self.theme.px(240), self.theme.px(240))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._lay_out()
+
+    def _made_knob(self, handle: Handle) -> Knob:
+        knob = Knob(self.theme, handle.step, self)
+        knob.dragged.connect(partial(self._on_dragged, handle.label))
+        knob.let_go.connect(self._on_let_go)
+        knob.stepped.connect(partial(self._on_stepped, handle.label))
+        knob.show()
+        return knob
+
+    @property
+    def _shown(self) -> StickFeel:
+        """The feel with what is being dragged."""
+        if self._dragged is None:
+            return self._feel
+        handle, value = self._dragged
+        first, *rest = handle.path
+        inner = replace(getattr(self._feel, first), **{rest[0]: value}) if rest else value
+        return replace(self._feel, **{first: inner})
+
+    def _on_dragged(self, label: str, place: QPointF) -> None:
+        handle = self._handles[label]
+        point = (place - self._centre) / self._reach
+        self._dragged = handle, handle.at(self._feel, point.x(), point.y())
+        self._lay_out()
+        self.previewed.emit(*self._dragged)
+
+    def _on_let_go(self) -> None:
+        if self._dragged is not None:
+            dragged, self._dragged = self._dragged, None
+            self.chosen.emit(*dragged)
+
+    def _on_stepped(self, label: str, steps: int) -> None:
+        handle = self._handles[label]
+        self.chosen.emit(handle, handle.held(steps * handle.step))
+
+    @property
+    def _centre(self) -> QPointF:
+        return QRectF(self.rect()).center()
+
+    @property
+    def _reach(self) -> float:
+        return min(self.width(), self.height()) / 2 - self.theme.px(_MARGIN)
+
+    def _lay_out(self) -> None:
+        feel = self._shown
+        for label, knob in self.knobs.items():
+            handle = self._handles.get(label)
+            if handle is None:
+                continue
+            knob.show_number(label, handle.unit, handle.value(feel), handle.low, handle.high)
+            knob.lie_at(self._at(*handle.place(feel)))
+        self.update()
+
+    def _at(self, x: float, y: float) -> QPointF:
+        return self._centre + QPointF(x, y) * self._reach
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme, feel, reach = self.theme, self._shown, self._reach
+        painter.setPen(QPen(theme.colour("pad"), 2))
+        painter.setBrush(theme.colour("raised"))
+        painter.drawEllipse(self._centre, reach, reach)
+        middle = self._at(feel.rest_x, feel.rest_y)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.colour("grid"))
+        if feel.dead_zone_shape is not DeadZoneShape.RADIAL:
+            band = feel.axial_dead_zone * reach
+            painter.save()
+            painter.setClipRect(QRectF(self._centre.x() - reach, self._centre.y() - reach, 2 * reach, 2 * reach))
+            painter.drawRect(QRectF(middle.x() - band, self._centre.y() - reach, 2 * band, 2 * reach))
+            painter.drawRect(QRectF(self._centre.x() - reach, middle.y() - band, 2 * reach, 2 * band))
+            painter.restore()
+        if feel.dead_zone_shape is not DeadZoneShape.AXIAL:
+            painter.drawEllipse(middle, feel.dead_zone * reach, feel.dead_zone * reach)
+        self._paint_lines(painter, middle)
+        self._paint_stick(painter)
+        self._paint_numbers(painter)
+
+    def _paint_lines(self, painter: QPainter, middle: QPointF) -> None:
+        theme, feel, reach = self.theme, self._shown, self._reach
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for handle in self._handles.values():
+            value = handle.value(feel)
+            match handle.lies:
+                case Lies.RADIUS:
+                    painter.setPen(QPen(theme.colour("ink"), 1.2, Qt.PenStyle.DashLine))
+                    painter.drawEllipse(middle, value * reach, value * reach)
+                case Lies.RIM:
+                    painter.setPen(QPen(theme.colour("game"), 1.6))
+                    painter.drawEllipse(middle, (1 - value) * reach, (1 - value) * reach)
+                case Lies.BAND:
+                    pass  # it is filled
+                case Lies.WEDGE:
+                    self._paint_wedges(painter, value)
+
+    def _paint_wedges(self, painter: QPainter, width: float) -> None:
+        """The borders between directions, from where these begin to the rim."""
+        feel = self._shown
+        painter.setPen(QPen(self.theme.colour("ink"), 1.2, Qt.PenStyle.DotLine))
+        for quarter in range(4):
+            for side in (-1, 1):
+                ray = 45.0 + 90.0 * quarter + side * width / 2
+                inner, rim = (self._at(*on_ray(feel, ray, radius)) for radius in (feel.directions.on, 1.0))
+                painter.drawLine(inner, rim)
+
+    def _paint_stick(self, painter: QPainter) -> None:
+        """The trail that fades, the stick as it is, and what the game gets of it."""
+        theme = self.theme
+        before: QPointF | None = None
+        for age, point in enumerate(self._trail):
+            place = self._at(*point)
+            if before is not None:
+                painter.setPen(QPen(theme.colour("pad", 30 + 150 * age // _TRAIL), 1.6))
+                painter.drawLine(before, place)
+            before = place
+        x, y = self._raw
+        painter.setPen(QPen(theme.colour("pad"), 2))
+        painter.setBrush(theme.colour("pad"))
+        painter.drawEllipse(self._at(x, y), theme.px(5), theme.px(5))
+        painter.setPen(QPen(theme.colour("game"), 2.2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(self._at(*shaped_at(self._shown, x, y)), theme.px(8), theme.px(8))
+
+    def _paint_numbers(self, painter: QPainter) -> None:
+        """Beside each knob what it sets, and to how much; strong while it is dragged, or has the focus."""
+        theme, feel = self.theme, self._shown
+        dragged = self._dragged[0].label if self._dragged is not None else ""
+        for label, handle in self._handles.items():
+            knob = self.knobs[label]
+            strong = label == dragged or (not dragged and knob.hasFocus())
+            painter.setFont(theme.font(0.85, bold=strong))
+            painter.setPen(theme.colour("ink" if strong else "muted"))
+            text = f"{label} {handle.value(feel):g}{handle.unit}"
+            width = QFontMetricsF(painter.font()).horizontalAdvance(text)
+            row = QRectF(knob.geometry().right() + theme.px(3), knob.y(), width + 2, knob.height())
+            if row.right() > self.width():
+                row.moveRight(knob.x() - theme.px(3))
+            painter.fillRect(row, theme.colour("raised", 210))
+            painter.drawText(row, Qt.AlignmentFlag.AlignVCenter, text)

@@ -1,0 +1,195 @@
+"""Station Feel: a control in its own picture, with the lines that shape it to be dragged, and all its numbers."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from math import hypot
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
+
+from nub_shift.editing.document import Document
+from nub_shift.editing.edits import feel as feel_edits
+from nub_shift.editing.edits.slots import shown_assignment
+from nub_shift.editing.handles import Handle, given_back, handles, moved, shown_feel
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, STICK_SLOTS
+from nub_shift.model.effects import Drag, PointerSpeed
+from nub_shift.model.feel_labels import feel_label
+from nub_shift.model.profile import BASE_LAYER
+from nub_shift.model.slot_names import slot_name
+from nub_shift.ui.feel.curve import Curve
+from nub_shift.ui.feel.lens import Lens
+from nub_shift.ui.frame.live import Live
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.map.editor.feel_table import FeelTable
+from nub_shift.ui.widgets.buttons import Choice, TextButton
+from nub_shift.ui.widgets.plain import PlainLabel
+from nub_shift.ui.widgets.wrapping_row import WrappingRow
+
+
+class FeelStation(QWidget):
+    """Where controls are shaped.
+
+    Attributes:
+        control: the control that is shown.
+        choices: what chooses it, by control.
+        lens, curve: its pictures, for sticks and the surface.
+        table: its numbers.
+
+    Signals:
+        said(str): a line for the person.
+    """
+
+    said = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, document: Document, live: Live, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.control = "left_stick"
+        self._document = document
+        self._live = live
+        self._layer_id = BASE_LAYER
+        self.choices: dict[str, Choice] = {}
+        group = QButtonGroup(self)
+        head = WrappingRow(theme.px(6))
+        for name in (control for control in CONTROL_BY_NAME if control in feel_edits.HAVING_FEEL):
+            choice = self.choices[name] = Choice(theme, CONTROL_BY_NAME[name].label)
+            choice.clicked.connect(partial(self.show_control, name))
+            group.addButton(choice)
+            head.head.addWidget(choice)
+        head.head.addStretch(1)
+        self.back = TextButton(theme, "", "Every number of it goes back")
+        self.back.clicked.connect(self._on_back)
+        head.tail.addWidget(self.back)
+        self._about = PlainLabel()
+        self._about.setFont(theme.font(1.2, bold=True))
+        self.lens = Lens(theme)
+        self.lens.chosen.connect(self._on_chosen)
+        self.curve = Curve(theme)
+        self.curve.chosen.connect(self._on_curve)
+        self._tables = QStackedWidget()
+        self.table = self._make_table()
+        pictures = QVBoxLayout()
+        pictures.addWidget(self.lens, 1)
+        right = QVBoxLayout()
+        right.addWidget(self.curve)
+        right.addWidget(self._tables, 1)
+        row = QHBoxLayout()
+        row.setSpacing(theme.px(14))
+        row.addLayout(pictures, 3)
+        row.addLayout(right, 2)
+        self._row = row
+        column = QVBoxLayout(self)
+        column.setContentsMargins(theme.px(14), theme.px(8), theme.px(14), theme.px(4))
+        column.addWidget(head)
+        column.addWidget(self._about)
+        column.addLayout(row, 1)
+        document.on_change(self._show)
+        live.changed.connect(self._on_live)
+        live.touched.connect(self._on_touched)
+        live.state_changed.connect(self._on_state)
+        self.show_control(self.control)
+
+    @property
+    def areas(self) -> tuple[QWidget, ...]:
+        """The controls to choose from, the pictures, and the numbers."""
+        return self, self.lens, self.curve, self._tables
+
+    def show_control(self, name: str, _checked: bool = False) -> None:
+        """Shows another control."""
+        if name != self.control:
+            self.control = name
+            self.lens.forget()
+            before, self.table = self.table, self._make_table()
+            self._tables.removeWidget(before)
+            before.deleteLater()
+        self.choices[name].setChecked(True)
+        self._show()
+
+    def show_layer(self, layer_id: str) -> None:
+        """Shows what is so while another layer is on."""
+        self._layer_id = layer_id
+        self._show()
+
+    def _make_table(self) -> FeelTable:
+        table = FeelTable(self.theme, self.control)
+        table.setMinimumHeight(self.theme.px(90))
+        table.setMaximumHeight(16_777_215)
+        table.edited.connect(self._document.edit)
+        table.refused.connect(self.said)
+        self._tables.addWidget(table)
+        self._tables.setCurrentWidget(table)
+        return table
+
+    def _show(self) -> None:
+        profile = self._document.profile
+        layer = profile.layer(self._layer_id)
+        if layer is None:
+            self._layer_id, layer = BASE_LAYER, profile.layers[0]
+        label = CONTROL_BY_NAME[self.control].label
+        self._about.setText(f"{label}, in {layer.label}")
+        found = feel_edits.settings(profile, self._layer_id, self.control)
+        base = self._layer_id == BASE_LAYER
+        self.back.setText("As in a new profile" if base else f"As in {profile.layers[0].label}")
+        self.back.setAccessibleName(f"{label}: {self.back.text().lower()}")
+        self.back.setEnabled(any(setting.own for setting in found))
+        self.table.show_profile(profile, self._layer_id)
+        pictured = self.control in STICK_SLOTS
+        self.lens.setVisible(pictured)
+        self.curve.setVisible(pictured)
+        self._row.setStretch(0, 3 if pictured else 0)
+        if pictured:
+            feel = shown_feel(profile, self._layer_id, self.control)
+            self.lens.show_feel(self.control, feel, handles(profile, self._layer_id, self.control))
+            self.curve.show_feel(feel, self._full())
+
+    def _full(self) -> str:
+        """What comes of the stick at its rim."""
+        assignment = shown_assignment(self._document.profile, self._layer_id, self.control)
+        use = assignment.use if assignment is not None else None
+        if isinstance(use, PointerSpeed | Drag):
+            return f"up to {abs(use.x):g} × {abs(use.y):g} counts a second"
+        return "up to full deflection"
+
+    def _on_chosen(self, handle: Handle, value: float) -> None:
+        layer_id, control = self._layer_id, self.control
+        self._edit(f"{handle.label} {value:g}", lambda profile: moved(profile, layer_id, control, handle, value))
+
+    def _on_curve(self, name: str, value: float) -> None:
+        layer_id, control = self._layer_id, self.control
+        label = feel_label(control, (name,))
+        self._edit(
+            f"{label} {value:g}",
+            lambda profile: feel_edits.given(profile, layer_id, control, (name,), f"{value:g}"),
+        )
+
+    def _on_back(self) -> None:
+        self._edit(self.back.text().lower(), partial(given_back, layer_id=self._layer_id, control=self.control))
+
+    def _edit(self, what: str, edit: Callable[..., object]) -> None:
+        self._document.edit(f"{CONTROL_BY_NAME[self.control].label}: {what}", edit)  # type: ignore[arg-type]
+
+    def _on_live(self) -> None:
+        if not self.isVisible() or self.control not in STICK_SLOTS:
+            return
+        x, y = (self._live.values.get(slot_name(self.control, axis), 0.0) for axis in "xy")
+        self.lens.follow(x, y)
+        feel = shown_feel(self._document.profile, self._layer_id, self.control)
+        self.curve.follow(hypot(x - feel.rest_x, y - feel.rest_y))
+
+    def _on_touched(self, slot: str) -> None:
+        """A person uses a control on the pad: it is shown."""
+        name = CONTROL_OF_SLOT[slot].name
+        if self.isVisible() and name in self.choices and self.choices[name].isVisible():
+            self.show_control(name)
+
+    def _on_state(self) -> None:
+        """Only what this pad has can be chosen."""
+        seat = self._live.seat
+        if seat is None or not seat.pad.controls:
+            return
+        for name, choice in self.choices.items():
+            choice.setVisible(name in seat.pad.controls)
+        if self.control not in seat.pad.controls:
+            self.show_control(next((name for name in self.choices if name in seat.pad.controls), self.control))

@@ -1,0 +1,112 @@
+"""Station Feel: lines are dragged and stepped, and the numbers that come of it are those of the picture."""
+
+from __future__ import annotations
+
+from functools import partial
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QSlider
+
+from nub_shift.demo.games import demo_profile_text
+from nub_shift.editing.edits.bindings import bound, feel_set
+from nub_shift.editing.handles import handles, moved, shown_feel
+from nub_shift.model.actions import Assignment
+from nub_shift.model.feel import DeadZoneShape, StickFeel
+from nub_shift.store.profile_files import format_profile, parse_profile
+from nub_shift.ui.commands import Station
+from nub_shift.ui.feel.station import FeelStation
+from tests.ui.conftest import Bench
+from tests.ui.hands import QTest
+
+DEMO = parse_profile(demo_profile_text())
+
+
+@pytest.fixture
+def station(bench: Bench) -> FeelStation:
+    bench.window.show_station(Station.FEEL)
+    return bench.window.feel
+
+
+def drag(knob: QSlider, by: QPoint) -> None:
+    middle = knob.rect().center()
+    QTest.mousePress(knob, Qt.MouseButton.LeftButton, pos=middle)
+    QTest.mouseMove(knob, pos=middle + by)
+    QTest.mouseRelease(knob, Qt.MouseButton.LeftButton, pos=middle + by)
+
+
+@given(
+    shape=st.sampled_from(DeadZoneShape),
+    rest=st.tuples(st.floats(-0.1, 0.1), st.floats(-0.1, 0.1)),
+    part=st.floats(0.0, 1.0),
+    layer=st.sampled_from(["base", "lamp"]),
+)
+def test_where_a_line_is_dragged_it_lies_and_the_profile_stays_sound(
+    shape: DeadZoneShape, rest: tuple[float, float], part: float, layer: str
+) -> None:
+    profile = feel_set(DEMO, "left_stick", dead_zone_shape=shape, rest_x=rest[0], rest_y=rest[1])
+    for handle in handles(profile, layer, "left_stick"):
+        value = handle.held(handle.low + part * (handle.high - handle.low))
+        made = moved(profile, layer, "left_stick", handle, value)
+        feel = shown_feel(made, layer, "left_stick")
+        assert handle.value(feel) == value
+        assert handle.at(feel, *handle.place(feel)) == pytest.approx(value, abs=1e-3 * max(1.0, handle.step))
+        assert parse_profile(format_profile(made)) == made
+        untouched = shown_feel(made, "base" if layer == "lamp" else "lamp", "right_stick")
+        assert untouched == shown_feel(profile, "base" if layer == "lamp" else "lamp", "right_stick")
+
+
+def test_lines_are_dragged_by_the_mouse_and_stepped_by_keys(bench: Bench, station: FeelStation) -> None:
+    def feel() -> StickFeel:
+        return bench.document.profile.feel.left_stick
+
+    lens = station.lens
+    before, knob = feel(), lens.knobs["Dead zone"]
+    drag(knob, QPoint(round(0.1 * lens._reach), 0))
+    assert feel().dead_zone == pytest.approx(before.dead_zone + 0.1, abs=0.01)
+    knob.setFocus()
+    QTest.keyClick(knob, Qt.Key.Key_Right)
+    stepped = feel().dead_zone
+    QTest.keyClick(knob, Qt.Key.Key_PageDown)
+    assert feel().dead_zone == pytest.approx(stepped - 0.1)
+    assert knob.accessibleDescription() == f"{feel().dead_zone:g}"
+    drag(lens.knobs["Diagonals"], QPoint(round(-0.2 * lens._reach), 0))
+    assert feel().directions.diagonal_degrees > before.directions.diagonal_degrees + 10
+    gap = before.directions.on - before.directions.off
+    drag(lens.knobs["Directions from"], QPoint(30, 30))
+    assert feel().directions.on > before.directions.on + 0.05
+    assert feel().directions.on - feel().directions.off == pytest.approx(gap)
+    drag(station.curve.knobs["power"], QPoint(0, 40))
+    assert feel().power > 1.1
+    drag(station.curve.knobs["anti_dead_zone"], QPoint(0, -30))
+    assert 0.05 < feel().anti_dead_zone < 0.5
+    assert len(bench.link.loaded) == 7, "each reaches the runner, once"
+    QTest.mouseClick(station.back, Qt.MouseButton.LeftButton)
+    assert feel() == StickFeel() and not station.back.isEnabled()
+
+
+def test_a_layers_feel_is_its_own_and_given_back_in_one_touch(bench: Bench, station: FeelStation) -> None:
+    bench.window.map.show_layer("lamp")
+    before = bench.document.profile.feel
+    own = shown_feel(bench.document.profile, "lamp", "left_stick")
+    drag(station.lens.knobs["Dead zone"], QPoint(40, 0))
+    profile = bench.document.profile
+    assert profile.feel == before and shown_feel(profile, "lamp", "left_stick").dead_zone > own.dead_zone
+    assert station.back.isEnabled()
+    QTest.mouseClick(station.back, Qt.MouseButton.LeftButton)
+    assert shown_feel(bench.document.profile, "lamp", "left_stick") == before.left_stick
+
+
+def test_the_control_that_is_pressed_is_shown_and_the_stick_goes_through_its_picture(
+    bench: Bench, station: FeelStation
+) -> None:
+    bench.link.touch("right_trigger.light")
+    assert station.control == "right_trigger" and not station.lens.isVisible() and station.table.rowCount() > 3
+    edge = Assignment(keys=("KEY_LEFTSHIFT",))
+    bench.document.edit("Edge", partial(bound, layer_id="base", slot="left_stick.edge", assignment=edge))
+    bench.link.touch("left_stick.up")
+    assert station.lens.isVisible() and "Edge from" in station.lens.knobs
+    levels = station.lens._levels
+    assert [level.value() for level in levels[:2]] == [0, -100] and levels[3].value() == -100
