@@ -5,7 +5,7 @@ Places are in the stick's own circle: x to the right, y downwards, -1 to 1.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import Enum
 from math import atan2, cos, degrees, hypot, radians, sin
@@ -141,6 +141,13 @@ def moved(profile: Profile, layer_id: str, control: str, handle: Handle, value: 
         gap: float = handle.value(before) - _at(before, off)
         made = feel_edits.given(made, layer_id, control, off, f"{max(LEAST_STEP, handle.held(value) - gap):g}")
     return made
+
+
+def moved_values(profile: Profile, layer_id: str, control: str, values: Mapping[tuple[str, ...], float]) -> Profile:
+    """The profile with other values for some numbers of a control's feel."""
+    for path, value in values.items():
+        profile = feel_edits.given(profile, layer_id, control, path, f"{value:g}")
+    return profile
 
 
 def given_back(profile: Profile, layer_id: str, control: str) -> Profile:

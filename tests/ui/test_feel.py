@@ -5,15 +5,18 @@ from __future__ import annotations
 from functools import partial
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QSlider
 
 from nub_shift.demo.games import demo_profile_text
+from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.edits.bindings import bound, feel_set
 from nub_shift.editing.handles import handles, moved, shown_feel
+from nub_shift.editing.wishes import wishes
 from nub_shift.model.actions import Assignment
+from nub_shift.model.controls import STICKS
 from nub_shift.model.feel import DeadZoneShape, StickFeel
 from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.commands import Station
@@ -37,6 +40,7 @@ def drag(knob: QSlider, by: QPoint) -> None:
     QTest.mouseRelease(knob, Qt.MouseButton.LeftButton, pos=middle + by)
 
 
+@settings(max_examples=20)
 @given(
     shape=st.sampled_from(DeadZoneShape),
     rest=st.tuples(st.floats(-0.1, 0.1), st.floats(-0.1, 0.1)),
@@ -110,3 +114,53 @@ def test_the_control_that_is_pressed_is_shown_and_the_stick_goes_through_its_pic
     assert station.lens.isVisible() and "Edge from" in station.lens.knobs
     levels = station.lens._levels
     assert [level.value() for level in levels[:2]] == [0, -100] and levels[3].value() == -100
+
+
+@settings(max_examples=20)
+@given(
+    control=st.sampled_from(["left_stick", "right_stick"]),
+    layer=st.sampled_from(["base", "lamp"]),
+    dead_zone=st.floats(0.0, 0.6).map(lambda value: round(value, 2)),
+    power=st.floats(0.5, 4.0).map(lambda value: round(value, 2)),
+    anti_dead_zone=st.sampled_from([0.0, 0.2]),
+)
+def test_each_wish_changes_what_it_says_and_nothing_else(
+    control: str, layer: str, dead_zone: float, power: float, anti_dead_zone: float
+) -> None:
+    profile = feel_set(DEMO, control, dead_zone=dead_zone, power=power, anti_dead_zone=anti_dead_zone)
+    found = wishes(profile, layer, control)
+    assert len({wish.text for wish in found}) == len(found) > 3
+    for wish in found:
+        made = wish.edit(profile)
+        assert made != profile, wish.text
+        said = {
+            setting.label
+            for stick in STICKS
+            for setting, before in zip(
+                *(feel_edits.settings(one, layer, stick) for one in (made, profile)), strict=True
+            )
+            if setting.text != before.text
+        }
+        told = {part.rsplit(" → ", 1)[0].rsplit(" ", 1)[0] for part in wish.says.split(", ") if " → " in part}
+        if wish.text.startswith(("Look", "Both")):
+            assert said == set() and "counts a second" in wish.says
+        elif wish.text != "The same on the other stick":
+            assert said == told, wish.text
+        if wish is found[len(said) % len(found)]:  # which takes its time
+            assert parse_profile(format_profile(made)) == made
+
+
+def test_a_wish_is_shown_before_it_is_made_and_goes_into_the_profile_in_one_touch(
+    bench: Bench, station: FeelStation
+) -> None:
+    before = bench.document.profile
+    button = station.wishes.buttons["Steadier at rest"]
+    button.setFocus()
+    assert bench.document.profile == before, "looking changes nothing"
+    shown = station.lens.knobs["Dead zone"].accessibleDescription()
+    assert float(shown) == pytest.approx(before.feel.left_stick.dead_zone + 0.03)
+    assert "Dead zone 0.15 → 0.18" in button.accessibleDescription()
+    QTest.keyClick(button, Qt.Key.Key_Space)
+    assert bench.document.profile.feel.left_stick.dead_zone == pytest.approx(0.18)
+    station.choices["left_stick"].setFocus()
+    assert station.lens.knobs["Dead zone"].accessibleDescription() == "0.18"

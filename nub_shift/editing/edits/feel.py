@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import Enum
+from functools import cache
 from typing import Any, get_args, get_type_hints
 
 import msgspec
@@ -50,7 +51,7 @@ def settings(profile: Profile, layer_id: str, control: str) -> list[Setting]:
         shown, change = getattr(changed_feel(profile.feel, layer.feel), control), getattr(layer.feel, control)
         own = {path for path, _ in _leaves(shown, ()) if _at(change, path) is not msgspec.UNSET}
     return [
-        Setting(path, feel_label(control, path), _text(value), path in own, _expected(type(shown), path))
+        Setting(path, feel_label(control, path), _text(value), path in own, _expected(control, path))
         for path, value in _leaves(shown, ())
     ]
 
@@ -79,7 +80,7 @@ def given(profile: Profile, layer_id: str, control: str, path: tuple[str, ...], 
     try:
         made = msgspec.convert(tree, Feel if base else FeelChange)
     except msgspec.ValidationError:
-        expected = _expected(type(getattr(Feel(), control)), path)
+        expected = _expected(control, path)
         raise ValueError(f"{feel_label(control, path)}: expected {expected}, not {text.strip()!r}") from None
     if isinstance(made, Feel):
         return replace(profile, feel=made)
@@ -153,8 +154,10 @@ def _at(part: Any, path: tuple[str, ...]) -> Any:
     return part
 
 
-def _expected(struct: type, path: tuple[str, ...]) -> str:
+@cache
+def _expected(control: str, path: tuple[str, ...]) -> str:
     """What a setting can be, in words, from its description in the model."""
+    struct = type(getattr(Feel(), control))
     for key in path[:-1]:
         kind = get_type_hints(struct)[key]
         struct = next(part for part in (kind, *get_args(kind)) if isinstance(part, type) and issubclass(part, Record))

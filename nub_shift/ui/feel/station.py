@@ -2,24 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from math import hypot
 
 from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
-from nub_shift.editing.document import Document
+from nub_shift.editing.document import Document, Edit
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.edits.slots import shown_assignment
 from nub_shift.editing.handles import Handle, given_back, handles, moved, shown_feel
+from nub_shift.editing.wishes import Wish, wishes
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, STICK_SLOTS
 from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.feel_labels import feel_label
-from nub_shift.model.profile import BASE_LAYER
+from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.slot_names import slot_name
 from nub_shift.ui.feel.curve import Curve
 from nub_shift.ui.feel.lens import Lens
+from nub_shift.ui.feel.wish_list import WishList
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.feel_table import FeelTable
@@ -34,8 +36,8 @@ class FeelStation(QWidget):
     Attributes:
         control: the control that is shown.
         choices: what chooses it, by control.
-        lens, curve: its pictures, for sticks and the surface.
-        table: its numbers.
+        lens, curve, wishes: its pictures, and what can be wished of it, for sticks and the surface.
+        numbers, table: shows its numbers; these.
 
     Signals:
         said(str): a line for the person.
@@ -61,20 +63,29 @@ class FeelStation(QWidget):
         head.head.addStretch(1)
         self.back = TextButton(theme, "", "Every number of it goes back")
         self.back.clicked.connect(self._on_back)
-        head.tail.addWidget(self.back)
         self._about = PlainLabel()
         self._about.setFont(theme.font(1.2, bold=True))
         self.lens = Lens(theme)
         self.lens.chosen.connect(self._on_chosen)
         self.curve = Curve(theme)
         self.curve.chosen.connect(self._on_curve)
+        self.wishes = WishList(theme)
+        self.wishes.tried.connect(self._on_tried)
+        self.wishes.wished.connect(self._on_wished)
+        self.numbers = TextButton(theme, "Numbers", "All numbers of it, to be written over")
+        self.numbers.setCheckable(True)
+        self.numbers.toggled.connect(self._show)
         self._tables = QStackedWidget()
         self.table = self._make_table()
         pictures = QVBoxLayout()
         pictures.addWidget(self.lens, 1)
         right = QVBoxLayout()
         right.addWidget(self.curve)
+        right.addWidget(self.wishes)
         right.addWidget(self._tables, 1)
+        right.addStretch(0)
+        head.tail.addWidget(self.numbers)
+        head.tail.addWidget(self.back)
         row = QHBoxLayout()
         row.setSpacing(theme.px(14))
         row.addLayout(pictures, 3)
@@ -85,7 +96,7 @@ class FeelStation(QWidget):
         column.addWidget(head)
         column.addWidget(self._about)
         column.addLayout(row, 1)
-        document.on_change(self._show)
+        document.on_change(self._on_document_changed)
         live.changed.connect(self._on_live)
         live.touched.connect(self._on_touched)
         live.state_changed.connect(self._on_state)
@@ -101,6 +112,7 @@ class FeelStation(QWidget):
         if name != self.control:
             self.control = name
             self.lens.forget()
+            self.wishes.forget()
             before, self.table = self.table, self._make_table()
             self._tables.removeWidget(before)
             before.deleteLater()
@@ -122,7 +134,7 @@ class FeelStation(QWidget):
         self._tables.setCurrentWidget(table)
         return table
 
-    def _show(self) -> None:
+    def _show(self, _on: bool = False) -> None:
         profile = self._document.profile
         layer = profile.layer(self._layer_id)
         if layer is None:
@@ -136,21 +148,35 @@ class FeelStation(QWidget):
         self.back.setEnabled(any(setting.own for setting in found))
         self.table.show_profile(profile, self._layer_id)
         pictured = self.control in STICK_SLOTS
-        self.lens.setVisible(pictured)
-        self.curve.setVisible(pictured)
+        for widget in (self.lens, self.curve, self.numbers):
+            widget.setVisible(pictured)
+        self.wishes.setVisible(pictured and not self.numbers.isChecked())
+        self._tables.setVisible(not pictured or self.numbers.isChecked())
         self._row.setStretch(0, 3 if pictured else 0)
         if pictured:
-            feel = shown_feel(profile, self._layer_id, self.control)
-            self.lens.show_feel(self.control, feel, handles(profile, self._layer_id, self.control))
-            self.curve.show_feel(feel, self._full())
+            self._show_pictures(profile)
+            self.wishes.show_wishes(wishes(profile, self._layer_id, self.control))
 
-    def _full(self) -> str:
+    def _show_pictures(self, profile: Profile) -> None:
+        feel = shown_feel(profile, self._layer_id, self.control)
+        self.lens.show_feel(self.control, feel, handles(profile, self._layer_id, self.control))
+        self.curve.show_feel(feel, self._full(profile))
+
+    def _full(self, profile: Profile) -> str:
         """What comes of the stick at its rim."""
-        assignment = shown_assignment(self._document.profile, self._layer_id, self.control)
+        assignment = shown_assignment(profile, self._layer_id, self.control)
         use = assignment.use if assignment is not None else None
         if isinstance(use, PointerSpeed | Drag):
             return f"up to {abs(use.x):g} × {abs(use.y):g} counts a second"
         return "up to full deflection"
+
+    def _on_document_changed(self) -> None:
+        if self.isVisible():
+            self._show()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._show()  # what happened meanwhile
 
     def _on_chosen(self, handle: Handle, value: float) -> None:
         layer_id, control = self._layer_id, self.control
@@ -164,11 +190,19 @@ class FeelStation(QWidget):
             lambda profile: feel_edits.given(profile, layer_id, control, (name,), f"{value:g}"),
         )
 
+    def _on_tried(self, wish: Wish | None) -> None:
+        """Shows what would come of a wish, without doing it."""
+        profile = self._document.profile
+        self._show_pictures(wish.edit(profile) if wish is not None else profile)
+
+    def _on_wished(self, wish: Wish) -> None:
+        self._edit(wish.text.lower(), wish.edit)
+
     def _on_back(self) -> None:
         self._edit(self.back.text().lower(), partial(given_back, layer_id=self._layer_id, control=self.control))
 
-    def _edit(self, what: str, edit: Callable[..., object]) -> None:
-        self._document.edit(f"{CONTROL_BY_NAME[self.control].label}: {what}", edit)  # type: ignore[arg-type]
+    def _edit(self, what: str, edit: Edit) -> None:
+        self._document.edit(f"{CONTROL_BY_NAME[self.control].label}: {what}", edit)
 
     def _on_live(self) -> None:
         if not self.isVisible() or self.control not in STICK_SLOTS:
