@@ -14,6 +14,7 @@ from nub_shift.analysis.shaping import response
 from nub_shift.model.feel import StickFeel
 from nub_shift.ui.feel.knob import Knob
 from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.still import StillPart
 
 _STEPS = 121
 POWER, START = "power", "anti_dead_zone"
@@ -42,6 +43,7 @@ class Curve(QWidget):
         self._full = ""  # what all the way out is
         self._pushed = 0.0
         self._points: tuple[list[float], list[float]] = ([], [])
+        self._still = StillPart(self, self._draw_still)
         self.knobs = {name: Knob(theme, _STEP[name], self) for name in _NAMES}
         for name, knob in self.knobs.items():
             knob.dragged.connect(partial(self._on_dragged, name))
@@ -58,8 +60,11 @@ class Curve(QWidget):
     def follow(self, pushed: float) -> None:
         """The stick is pushed so far."""
         if abs(pushed - self._pushed) > 0.002:
+            both = [self._at(min(part, 1.0), 0.0).x() for part in (self._pushed, pushed)]
             self._pushed = pushed
-            self.update()
+            edge = self.theme.px(7)
+            strip = QRectF(min(both) - edge, 0, max(both) - min(both) + 2 * edge, self.height())
+            self.update(strip.toAlignedRect())
 
     def sizeHint(self) -> QSize:
         return QSize(self.theme.px(300), self.theme.px(230))
@@ -124,36 +129,41 @@ class Curve(QWidget):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._still.paint(painter, (self._shown, self.theme.look, self._full, self._named))
+        pushed, out = self._points
+        if pushed:
+            theme = self.theme
+            spot = self._at(min(self._pushed, 1.0), out[min(round(self._pushed * (_STEPS - 1)), _STEPS - 1)])
+            painter.setPen(QPen(theme.colour("pad"), 1.4))
+            painter.drawLine(QPointF(spot.x(), self._area.bottom()), spot)
+            painter.setBrush(theme.colour("pad"))
+            painter.drawEllipse(spot, theme.px(4), theme.px(4))
+
+    @property
+    def _named(self) -> str:
+        """What is dragged, or has the focus."""
+        if self._dragged is not None:
+            return self._dragged[0]
+        return next((name for name, knob in self.knobs.items() if knob.hasFocus()), "")
+
+    def _draw_still(self, painter: QPainter) -> None:
+        """The curve and its words."""
         theme, area = self.theme, self._area
         painter.setPen(QPen(theme.colour("line"), 1))
         painter.setBrush(theme.colour("raised"))
         painter.drawRect(area)
         painter.setPen(QPen(theme.colour("grid"), 1))
         painter.drawLine(area.bottomLeft(), area.topRight())
-        pushed, out = self._points
         painter.setPen(QPen(theme.colour("game"), 2.4))
-        painter.drawPolyline(QPolygonF([self._at(*point) for point in zip(pushed, out, strict=True)]))
-        if pushed:
-            now = out[min(round(self._pushed * (_STEPS - 1)), _STEPS - 1)]
-            painter.setPen(QPen(theme.colour("pad"), 1.4))
-            foot = QPointF(self._at(min(self._pushed, 1.0), 0.0).x(), area.bottom())
-            spot = self._at(min(self._pushed, 1.0), now)
-            painter.drawLine(foot, spot)
-            painter.setBrush(theme.colour("pad"))
-            painter.drawEllipse(spot, theme.px(4), theme.px(4))
+        painter.drawPolyline(QPolygonF([self._at(*point) for point in zip(*self._points, strict=True)]))
         painter.setFont(theme.font(0.85))
         painter.setPen(theme.colour("muted"))
         top = QRectF(area.x(), 0, area.width(), area.y())
         painter.drawText(top, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, f"Game: {self._full}")
-        foot_row = QRectF(area.x(), area.bottom(), area.width(), self.height() - area.bottom())
-        painter.drawText(foot_row, Qt.AlignmentFlag.AlignCenter, "Stick: from the middle to the rim")
-        name = (
-            self._dragged[0]
-            if self._dragged is not None
-            else next((name for name, knob in self.knobs.items() if knob.hasFocus()), "")
-        )
-        if name:
+        foot = QRectF(area.x(), area.bottom(), area.width(), self.height() - area.bottom())
+        painter.drawText(foot, Qt.AlignmentFlag.AlignCenter, "Stick: from the middle to the rim")
+        if self._named:
             painter.setFont(theme.font(1.0, bold=True))
             painter.setPen(theme.colour("ink"))
-            text = f"{_NAMES[name]}: {getattr(self._shown, name):g}"
+            text = f"{_NAMES[self._named]}: {getattr(self._shown, self._named):g}"
             painter.drawText(top, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, text)

@@ -6,8 +6,8 @@ from collections import deque
 from functools import partial
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.analysis.shaping import shaped_at
@@ -17,8 +17,10 @@ from nub_shift.model.feel import DeadZoneShape, StickFeel
 from nub_shift.ui.feel.knob import Knob
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.level import Level
+from nub_shift.ui.widgets.still import StillPart
 
 _TRAIL = 90  # positions, which are three seconds of a moving stick
+_FADES = 15  # so many of them are as faint as one another
 _MARGIN = 26
 
 
@@ -45,6 +47,8 @@ class Lens(QWidget):
         self._dragged: tuple[Handle, float] | None = None
         self._raw = (0.0, 0.0)
         self._trail: deque[tuple[float, float]] = deque(maxlen=_TRAIL)
+        self._still = StillPart(self, self._draw_still)
+        self._stick_rect = QRect()
         self._levels = [Level(name, self) for name in ("Stick across", "Stick down", "Game across", "Game down")]
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
@@ -69,7 +73,15 @@ class Lens(QWidget):
             shaped = shaped_at(self._feel, x, y)
             for level, value in zip(self._levels, (x, y, *shaped), strict=True):
                 level.show_level(value)
-            self.update()
+            self._update_stick(self._at(*shaped))
+
+    def _update_stick(self, out: QPointF) -> None:
+        """Only where it, its trail and what comes of it were, and are now."""
+        places = QPolygonF([out, *self._trail_points()])
+        edge = self.theme.px(11)
+        rect = places.boundingRect().adjusted(-edge, -edge, edge, edge).toAlignedRect()
+        self.update(rect.united(self._stick_rect))
+        self._stick_rect = rect
 
     def forget(self) -> None:
         """Another stick: its trail begins anew."""
@@ -143,6 +155,12 @@ class Lens(QWidget):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        focused = next((label for label, knob in self.knobs.items() if knob.hasFocus()), "")
+        self._still.paint(painter, (self._shown, self.theme.look, list(self._handles), focused))
+        self._paint_stick(painter)
+
+    def _draw_still(self, painter: QPainter) -> None:
+        """Rim, zones, lines and numbers."""
         theme, feel, reach = self.theme, self._shown, self._reach
         painter.setPen(QPen(theme.colour("pad"), 2))
         painter.setBrush(theme.colour("raised"))
@@ -152,15 +170,11 @@ class Lens(QWidget):
         painter.setBrush(theme.colour("grid"))
         if feel.dead_zone_shape is not DeadZoneShape.RADIAL:
             band = feel.axial_dead_zone * reach
-            painter.save()
-            painter.setClipRect(QRectF(self._centre.x() - reach, self._centre.y() - reach, 2 * reach, 2 * reach))
             painter.drawRect(QRectF(middle.x() - band, self._centre.y() - reach, 2 * band, 2 * reach))
             painter.drawRect(QRectF(self._centre.x() - reach, middle.y() - band, 2 * reach, 2 * band))
-            painter.restore()
         if feel.dead_zone_shape is not DeadZoneShape.AXIAL:
             painter.drawEllipse(middle, feel.dead_zone * reach, feel.dead_zone * reach)
         self._paint_lines(painter, middle)
-        self._paint_stick(painter)
         self._paint_numbers(painter)
 
     def _paint_lines(self, painter: QPainter, middle: QPointF) -> None:
@@ -190,16 +204,17 @@ class Lens(QWidget):
                 inner, rim = (self._at(*on_ray(feel, ray, radius)) for radius in (feel.directions.on, 1.0))
                 painter.drawLine(inner, rim)
 
+    def _trail_points(self) -> list[QPointF]:
+        centre, reach = self._centre, self._reach
+        return [QPointF(centre.x() + x * reach, centre.y() + y * reach) for x, y in self._trail]
+
     def _paint_stick(self, painter: QPainter) -> None:
         """The trail that fades, the stick as it is, and what the game gets of it."""
         theme = self.theme
-        before: QPointF | None = None
-        for age, point in enumerate(self._trail):
-            place = self._at(*point)
-            if before is not None:
-                painter.setPen(QPen(theme.colour("pad", 30 + 150 * age // _TRAIL), 1.6))
-                painter.drawLine(before, place)
-            before = place
+        points = self._trail_points()
+        for first in range(0, len(points) - 1, _FADES):
+            painter.setPen(QPen(theme.colour("pad", 30 + 150 * first // _TRAIL), 1.6))
+            painter.drawPolyline(QPolygonF(points[first : first + _FADES + 1]))
         x, y = self._raw
         painter.setPen(QPen(theme.colour("pad"), 2))
         painter.setBrush(theme.colour("pad"))

@@ -16,6 +16,7 @@ from nub_shift.editing.handles import Handle, given_back, handles, moved, shown_
 from nub_shift.editing.wishes import Wish, wishes
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, STICK_SLOTS
 from nub_shift.model.effects import Drag, PointerSpeed
+from nub_shift.model.feel import StickFeel
 from nub_shift.model.feel_labels import feel_label
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.slot_names import slot_name
@@ -52,6 +53,7 @@ class FeelStation(QWidget):
         self._document = document
         self._live = live
         self._layer_id = BASE_LAYER
+        self._feel = StickFeel()  # that is shown
         self.choices: dict[str, Choice] = {}
         group = QButtonGroup(self)
         head = WrappingRow(theme.px(6))
@@ -158,7 +160,7 @@ class FeelStation(QWidget):
             self.wishes.show_wishes(wishes(profile, self._layer_id, self.control))
 
     def _show_pictures(self, profile: Profile) -> None:
-        feel = shown_feel(profile, self._layer_id, self.control)
+        feel = self._feel = shown_feel(profile, self._layer_id, self.control)
         self.lens.show_feel(self.control, feel, handles(profile, self._layer_id, self.control))
         self.curve.show_feel(feel, self._full(profile))
 
@@ -209,8 +211,7 @@ class FeelStation(QWidget):
             return
         x, y = (self._live.values.get(slot_name(self.control, axis), 0.0) for axis in "xy")
         self.lens.follow(x, y)
-        feel = shown_feel(self._document.profile, self._layer_id, self.control)
-        self.curve.follow(hypot(x - feel.rest_x, y - feel.rest_y))
+        self.curve.follow(hypot(x - self._feel.rest_x, y - self._feel.rest_y))
 
     def _on_touched(self, slot: str) -> None:
         """A person uses a control on the pad: it is shown."""
