@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from datetime import date
 from math import hypot
 
-from nub_shift.model.measures import Measured, MotionRest, StickRest, StickRim
+from nub_shift.model.measures import Measured, StickRest, StickRim, last_motion, last_rest, last_rim
 
 # Changes below these cannot be told from one measuring to the next on the same day.
 _RATIO = 1.5
@@ -36,21 +36,6 @@ def motion_changes(measured: Sequence[Measured]) -> list[str]:
     moved = max(abs(a - b) for a, b in zip(now.bias_dps, before.bias_dps, strict=True))
     found = [f"Its rest has moved by {moved:.1f} degrees a second since {_day(on)}"] if moved >= _TURN_DPS else []
     return [*found, *_grown("Noise", now.noise_dps, before.noise_dps, 0.05, on)]
-
-
-def last_rest(measured: Sequence[Measured], stick: str) -> list[tuple[date, StickRest]]:
-    """What a stick showed at rest, the latest first, with the days."""
-    return [(entry.on, entry.rest[stick]) for entry in reversed(measured) if stick in entry.rest]
-
-
-def last_rim(measured: Sequence[Measured], stick: str) -> list[tuple[date, StickRim]]:
-    """How far a stick reached, the latest first, with the days."""
-    return [(entry.on, entry.rim[stick]) for entry in reversed(measured) if stick in entry.rim]
-
-
-def last_motion(measured: Sequence[Measured]) -> list[tuple[date, MotionRest]]:
-    """What motion sensors showed at rest, the latest first, with the days."""
-    return [(entry.on, entry.motion) for entry in reversed(measured) if entry.motion is not None]
 
 
 def _rest_changes(now: StickRest, before: StickRest, on: date) -> Iterator[str]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import date
 from math import ceil
 from typing import Annotated
@@ -80,3 +81,18 @@ class Measured(Record, frozen=True):
     rest: dict[str, StickRest] = {}  # noqa: RUF012 - msgspec copies it
     rim: dict[str, StickRim] = {}  # noqa: RUF012
     motion: MotionRest | None = None
+
+
+def last_rest(measured: Sequence[Measured], stick: str) -> list[tuple[date, StickRest]]:
+    """What a stick showed at rest, the latest first, with the days."""
+    return [(entry.on, entry.rest[stick]) for entry in reversed(measured) if stick in entry.rest]
+
+
+def last_rim(measured: Sequence[Measured], stick: str) -> list[tuple[date, StickRim]]:
+    """How far a stick reached, the latest first, with the days."""
+    return [(entry.on, entry.rim[stick]) for entry in reversed(measured) if stick in entry.rim]
+
+
+def last_motion(measured: Sequence[Measured]) -> list[tuple[date, MotionRest]]:
+    """What motion sensors showed at rest, the latest first, with the days."""
+    return [(entry.on, entry.motion) for entry in reversed(measured) if entry.motion is not None]

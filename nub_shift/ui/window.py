@@ -86,7 +86,9 @@ class Window(QMainWindow):
         self.pads.cards_changed.connect(self._show_history)
         self.map = MapStation(theme, document, self.live, clock)
         self.map.said.connect(self.say)
-        self.feel = FeelStation(theme, document, self.live)
+        self.feel = FeelStation(theme, document, self.live, self.pads.measured)
+        self.pads.pads.connected_changed.connect(self.feel.follow_pads)
+        self.pads.cards_changed.connect(self.feel.follow_pads)
         self.feel.said.connect(self.say)
         self.map.layer_shown.connect(self.feel.show_layer)
         self.try_field = TryStation(theme, document)
@@ -137,6 +139,10 @@ class Window(QMainWindow):
         """Shows a station."""
         self._stations.setCurrentIndex(list(Station).index(station))
         self.tabs.setCurrentIndex(list(Station).index(station))
+        # Pads are told in one of them all, in the other whose pad it is.
+        self._link.watch_pads(
+            station in (Station.PADS, Station.FEEL), self.pads.chosen if station is Station.PADS else ""
+        )
         if not self.tabs.hasFocus():  # whoever goes on by arrows is left there
             self._first(station).setFocus(Qt.FocusReason.OtherFocusReason)
         for widget in (self.layers, self.follow):  # they are of the map alone

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from datetime import date, timedelta
 from functools import partial
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QSlider
 
@@ -18,6 +20,7 @@ from nub_shift.editing.wishes import wishes
 from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import STICKS
 from nub_shift.model.feel import DeadZoneShape, StickFeel
+from nub_shift.model.measures import Measured, StickRest, StickRim
 from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.commands import Station
 from nub_shift.ui.feel.station import FeelStation
@@ -164,3 +167,27 @@ def test_a_wish_is_shown_before_it_is_made_and_goes_into_the_profile_in_one_touc
     assert bench.document.profile.feel.left_stick.dead_zone == pytest.approx(0.18)
     station.choices["left_stick"].setFocus()
     assert station.lens.knobs["Dead zone"].accessibleDescription() == "0.18"
+
+
+def test_what_was_measured_is_offered_with_its_reason_and_taken_in_one_touch(
+    bench: Bench, station: FeelStation
+) -> None:
+    rest = StickRest(0.06, -0.01, 0.004, 0.012, 0.003, 0.115, 10.0)
+    rim = StickRim((0.86,) * 36, 0.16, -0.2)
+    day = date.today() - timedelta(days=3)
+    station._measured = lambda: (Measured(day, {"left_stick": rest}, {"left_stick": rim}),)
+    station.follow_pads()
+    button = station.wishes.buttons["Fit to this pad"]
+    assert "it rests 0.061 off the middle" in button.accessibleDescription()
+    assert "its shortest reach is 0.86, measured 3 days ago" in button.accessibleDescription()
+    before = bench.document.profile.feel.left_stick
+    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+    fitted = {
+        "dead_zone": rest.centred_dead_zone,
+        "rest_x": 0.06,
+        "rest_y": -0.01,
+        "edge_zone": 0.16,
+        "square_off": -0.2,
+    }
+    assert bench.document.profile.feel.left_stick == replace(before, **fitted)
+    assert not button.isEnabled(), "it fits"

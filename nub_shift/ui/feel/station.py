@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+from datetime import date
 from functools import partial
 from math import hypot
 
@@ -12,12 +14,14 @@ from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QStackedWidget, QVBoxLayo
 from nub_shift.editing.document import Document, Edit
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.edits.slots import shown_assignment
+from nub_shift.editing.fits import fit_wishes
 from nub_shift.editing.handles import Handle, given_back, handles, moved, shown_feel
 from nub_shift.editing.wishes import Wish, wishes
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, STICK_SLOTS
 from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.feel import StickFeel
 from nub_shift.model.feel_labels import feel_label
+from nub_shift.model.measures import Measured
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.slot_names import slot_name
 from nub_shift.ui.feel.curve import Curve
@@ -46,8 +50,17 @@ class FeelStation(QWidget):
 
     said = pyqtSignal(str)
 
-    def __init__(self, theme: Theme, document: Document, live: Live, parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        theme: Theme,
+        document: Document,
+        live: Live,
+        measured: Callable[[], Sequence[Measured]],
+        parent: QWidget | None = None,
+    ) -> None:
+        """`measured` is what was measured on the pad, as far as it is known by now."""
         super().__init__(parent)
+        self._measured = measured
         self.theme = theme
         self.control = "left_stick"
         self._document = document
@@ -136,6 +149,11 @@ class FeelStation(QWidget):
         self._tables.setCurrentWidget(table)
         return table
 
+    def follow_pads(self) -> None:
+        """A pad is known, or known differently."""
+        if self.isVisible():
+            self._show()
+
     def _show(self, _on: bool = False) -> None:
         profile = self._document.profile
         layer = profile.layer(self._layer_id)
@@ -157,7 +175,8 @@ class FeelStation(QWidget):
         self._row.setStretch(0, 3 if pictured else 0)
         if pictured:
             self._show_pictures(profile)
-            self.wishes.show_wishes(wishes(profile, self._layer_id, self.control))
+            fitting = fit_wishes(profile, self._layer_id, self.control, self._measured(), date.today())
+            self.wishes.show_wishes([*fitting, *wishes(profile, self._layer_id, self.control)])
 
     def _show_pictures(self, profile: Profile) -> None:
         feel = self._feel = shown_feel(profile, self._layer_id, self.control)

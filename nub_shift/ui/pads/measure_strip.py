@@ -10,23 +10,17 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from nub_shift.analysis.comparing import last_motion, last_rest, last_rim, motion_changes, stick_changes
+from nub_shift.analysis.comparing import motion_changes, stick_changes
+from nub_shift.editing.fits import fits
 from nub_shift.model.controls import CONTROL_BY_NAME, STICKS
-from nub_shift.model.measures import REST_MARGIN, Measured
+from nub_shift.model.measures import Measured, last_motion, last_rest, last_rim
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.pads.measure_report import StickReport
 from nub_shift.ui.pads.measuring import Measuring, Task
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.wrapping_row import Turning
 
-_REASONS = {
-    "Dead zone": f"{REST_MARGIN:g} times what it strayed from the middle; goes into the open profile",
-    "Centred zone": f"{REST_MARGIN:g} times what it strayed from its rest, which becomes the middle",
-    "Edge zone": "Output is full just before the shortest reach; goes into the open profile",
-    "Gate": "Slower turning than this fades out: four times the noise; goes into the open profile",
-}
 # A stick that rests further than this from the middle is better centred than given a dead zone that covers it.
-OFF_CENTRE = 0.01
 
 
 class MeasureStrip(QWidget):
@@ -126,19 +120,13 @@ class MeasureStrip(QWidget):
         self._reports[stick].show_values(
             rest, rim, rests[1][1] if len(rests) > 1 else None, rims[1][1] if len(rims) > 1 else None
         )
-        lines, offers = [CONTROL_BY_NAME[stick].label], []
+        lines = [CONTROL_BY_NAME[stick].label]
+        offers = [(fit.text, fit.value, fit.values) for fit in fits(measured, stick)]
         if rest is not None:
             off = hypot(rest.x, rest.y)
             lines.append(f"Rests {off:.3f} off the middle, noise {rest.noise:.3f}, drift {rest.drift:.3f}")
-            if off > OFF_CENTRE:
-                centred = {"dead_zone": rest.centred_dead_zone, "rest_x": rest.x, "rest_y": rest.y}
-                offers.append(("Centred zone", rest.centred_dead_zone, centred))
-            else:
-                plain = {"dead_zone": rest.dead_zone, "rest_x": 0.0, "rest_y": 0.0}
-                offers.append(("Dead zone", rest.dead_zone, plain))
         if rim is not None:
             lines.append(f"Reaches {min(rim.reach):.2f} to {max(rim.reach):.2f}")
-            offers.append(("Edge zone", rim.edge_zone, {"edge_zone": rim.edge_zone, "square_off": rim.square_off}))
         lines += stick_changes(measured, stick)
         if rest is None and rim is None:
             lines.append("Not measured yet")

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import assert_never
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
+from PyQt6.QtGui import QHideEvent, QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from nub_shift.editing.card_book import CardBook
@@ -137,13 +137,13 @@ class PadsStation(QWidget):
             self._link.watch_pads(True, key)
             self._show()
 
-    def showEvent(self, event: QShowEvent | None) -> None:
-        self._link.watch_pads(True, self.chosen)
-        super().showEvent(event)
+    def measured(self) -> Sequence[Measured]:
+        """What was measured on the first player's pad."""
+        pad = next((pad for pad in self.pads.pads if 0 in pad.seats), None)
+        return self.cards.marks(pad).measured if pad is not None else ()
 
     def hideEvent(self, event: QHideEvent | None) -> None:
         self.measuring.cancel()
-        self._link.watch_pads(False)
         super().hideEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

@@ -1,0 +1,87 @@
+"""What a pad's measurement says of a stick's feel: numbers that follow from it, each with its reason."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from functools import partial
+from math import hypot
+
+from nub_shift.editing.handles import moved_values, shown_feel
+from nub_shift.editing.wishes import Wish
+from nub_shift.model.feel_labels import feel_label
+from nub_shift.model.measures import REST_MARGIN, Measured, last_rest, last_rim
+from nub_shift.model.profile import Profile
+
+# A stick that rests further from the middle is better taken to have its middle there.
+OFF_CENTRE = 0.01
+
+
+@dataclass(frozen=True)
+class Fit:
+    """Some numbers that follow from one measure.
+
+    Attributes:
+        text: what they are called together.
+        value: the first of them.
+        values: all of them, by setting.
+        why: the reason.
+        on: the day of the measure.
+    """
+
+    text: str
+    value: float
+    values: dict[str, float]
+    why: str
+    on: date
+
+
+def fits(measured: Sequence[Measured], stick: str) -> list[Fit]:
+    """All that the last measures of a stick say."""
+    found = []
+    rests, rims = last_rest(measured, stick), last_rim(measured, stick)
+    if rests:
+        on, rest = rests[0]
+        off = hypot(rest.x, rest.y)
+        if off > OFF_CENTRE:
+            values = {"dead_zone": rest.centred_dead_zone, "rest_x": rest.x, "rest_y": rest.y}
+            why = f"it rests {off:.3f} off the middle, within {rest.spread + rest.drift:.3f} of there"
+            found.append(Fit("Centred zone", rest.centred_dead_zone, values, why, on))
+        else:
+            values = {"dead_zone": rest.dead_zone, "rest_x": 0.0, "rest_y": 0.0}
+            why = f"it rests within {off + rest.spread + rest.drift:.3f}; {REST_MARGIN:g} times that"
+            found.append(Fit("Dead zone", rest.dead_zone, values, why, on))
+    if rims:
+        on, rim = rims[0]
+        values = {"edge_zone": rim.edge_zone, "square_off": rim.square_off}
+        found.append(Fit("Edge zone", rim.edge_zone, values, f"its shortest reach is {min(rim.reach):.2f}", on))
+    return found
+
+
+def fit_wishes(profile: Profile, layer_id: str, control: str, measured: Sequence[Measured], today: date) -> list[Wish]:
+    """All of it at once, and each for itself; what is so already is left out."""
+    feel = shown_feel(profile, layer_id, control)
+    found: list[Wish] = []
+    together: dict[tuple[str, ...], float] = {}
+    for fit in fits(measured, control):
+        changes: dict[tuple[str, ...], float] = {
+            (name,): value for name, value in fit.values.items() if getattr(feel, name) != value
+        }
+        if not changes:
+            continue
+        together |= changes
+        numbers = [
+            f"{feel_label(control, path)} {getattr(feel, path[0]):g} → {value:g}" for path, value in changes.items()
+        ]
+        says = f"{', '.join(numbers)}: {fit.why}, measured {_ago((today - fit.on).days)}"
+        edit = partial(moved_values, layer_id=layer_id, control=control, values=changes)
+        found.append(Wish(f"Fit: {fit.text.lower()}", says, edit))
+    if len(found) > 1:
+        edit = partial(moved_values, layer_id=layer_id, control=control, values=together)
+        found.insert(0, Wish("Fit to this pad", "; ".join(wish.says for wish in found), edit))
+    return found
+
+
+def _ago(days: int) -> str:
+    return {0: "today", 1: "yesterday"}.get(days, f"{days} days ago")
