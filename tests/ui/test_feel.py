@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QSlider
+from PyQt6.QtWidgets import QApplication, QSlider
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.edits import feel as feel_edits
@@ -22,7 +22,7 @@ from nub_shift.model.controls import STICKS
 from nub_shift.model.feel import DeadZoneShape, StickFeel
 from nub_shift.model.measures import Measured, StickRest, StickRim
 from nub_shift.store.profile_files import format_profile, parse_profile
-from nub_shift.ui.commands import Station
+from nub_shift.ui.commands import Command, Station
 from nub_shift.ui.feel.station import FeelStation
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
@@ -109,6 +109,11 @@ def test_a_layers_feel_is_its_own_and_given_back_in_one_touch(bench: Bench, stat
 def test_the_control_that_is_pressed_is_shown_and_the_stick_goes_through_its_picture(
     bench: Bench, station: FeelStation
 ) -> None:
+    kinds = []
+    for _ in range(5):
+        bench.window.actions_of[Command.NEXT_AREA].trigger()
+        kinds.append(type(QApplication.focusWidget()).__name__)
+    assert kinds == ["Knob", "Knob", "WishButton", "StationBar", "LayerChip"]
     bench.link.touch("right_trigger.light")
     assert station.control == "right_trigger" and not station.lens.isVisible() and station.table.rowCount() > 3
     edge = Assignment(keys=("KEY_LEFTSHIFT",))

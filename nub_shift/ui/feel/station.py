@@ -81,6 +81,7 @@ class FeelStation(QWidget):
         self._about = PlainLabel()
         self._about.setFont(theme.font(1.2, bold=True))
         self.lens = Lens(theme)
+        self.lens.previewed.connect(self._on_previewed)
         self.lens.chosen.connect(self._on_chosen)
         self.curve = Curve(theme)
         self.curve.chosen.connect(self._on_curve)
@@ -101,6 +102,7 @@ class FeelStation(QWidget):
         right.addStretch(0)
         head.tail.addWidget(self.numbers)
         head.tail.addWidget(self.back)
+        self._head = head
         row = QHBoxLayout()
         row.setSpacing(theme.px(14))
         row.addLayout(pictures, 3)
@@ -119,8 +121,8 @@ class FeelStation(QWidget):
 
     @property
     def areas(self) -> tuple[QWidget, ...]:
-        """The controls to choose from, the pictures, and the numbers."""
-        return self, self.lens, self.curve, self._tables
+        """The controls to choose from, the pictures, the wishes or the numbers."""
+        return self._head, self.lens, self.curve, self.wishes, self._tables
 
     def show_control(self, name: str, _checked: bool = False) -> None:
         """Shows another control."""
@@ -198,6 +200,11 @@ class FeelStation(QWidget):
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
         self._show()  # what happened meanwhile
+
+    def _on_previewed(self, handle: Handle, value: float) -> None:
+        """A line is being dragged: the curve goes with it."""
+        profile = moved(self._document.profile, self._layer_id, self.control, handle, value)
+        self.curve.show_feel(shown_feel(profile, self._layer_id, self.control), self._full(profile))
 
     def _on_chosen(self, handle: Handle, value: float) -> None:
         layer_id, control = self._layer_id, self.control
