@@ -86,7 +86,7 @@ class Window(QMainWindow):
         self.pads.cards_changed.connect(self._show_history)
         self.map = MapStation(theme, document, self.live, clock)
         self.map.said.connect(self.say)
-        self.feel = FeelStation(theme, document, self.live, self.pads.measured)
+        self.feel = FeelStation(theme, document, self.live, self.pads.measured, clock)
         self.pads.pads.connected_changed.connect(self.feel.follow_pads)
         self.pads.cards_changed.connect(self.feel.follow_pads)
         self.feel.said.connect(self.say)

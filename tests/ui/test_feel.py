@@ -16,6 +16,7 @@ from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.edits.bindings import bound, feel_set
 from nub_shift.editing.handles import handles, moved, shown_feel
+from nub_shift.editing.stage_lines import line_moved, stage_lines
 from nub_shift.editing.wishes import wishes
 from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import STICKS
@@ -196,3 +197,28 @@ def test_what_was_measured_is_offered_with_its_reason_and_taken_in_one_touch(
     }
     assert bench.document.profile.feel.left_stick == replace(before, **fitted)
     assert not button.isEnabled(), "it fits"
+
+
+def test_a_triggers_stages_are_dragged_in_the_picture_of_its_last_pulls(bench: Bench, station: FeelStation) -> None:
+    station.show_control("right_trigger")
+    before = bench.document.profile.feel.right_trigger
+    drag(station.gauge.knobs["Light from"], QPoint(0, -30))
+    light = bench.document.profile.feel.right_trigger.light
+    assert light.on > before.light.on + 0.05
+    assert light.on - light.off == pytest.approx(before.light.on - before.light.off, abs=1e-6)
+    knob = station.gauge.knobs["Light ends"]
+    knob.setFocus()
+    for _ in range(60):
+        QTest.keyClick(knob, Qt.Key.Key_Up)
+    light = bench.document.profile.feel.right_trigger.light
+    assert light.on - 0.02 < light.off < light.on, "what begins also ends"
+    for pull in (0.2, 0.9, 0.0, 1.0):
+        bench.now_us += 200_000
+        station.gauge.follow(pull)
+    begun = [line.label for _, line in station.gauge._crossings()]
+    assert begun.count("Light from") == 2 and begun.count("Deep from") == 2
+    for control in ("slider_1", "right_trigger"):
+        for line in stage_lines(DEMO, "lamp", control):
+            for value in (line.low, line.high):
+                made = line_moved(DEMO, "lamp", control, line, value)
+                assert parse_profile(format_profile(made)) == made

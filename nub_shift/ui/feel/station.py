@@ -16,8 +16,9 @@ from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.edits.slots import shown_assignment
 from nub_shift.editing.fits import fit_wishes
 from nub_shift.editing.handles import Handle, given_back, handles, moved, shown_feel
+from nub_shift.editing.stage_lines import StageLine, line_moved, stage_lines
 from nub_shift.editing.wishes import Wish, wishes
-from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, STICK_SLOTS
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, STICK_SLOTS, Kind
 from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.feel import StickFeel
 from nub_shift.model.feel_labels import feel_label
@@ -25,6 +26,7 @@ from nub_shift.model.measures import Measured
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.slot_names import slot_name
 from nub_shift.ui.feel.curve import Curve
+from nub_shift.ui.feel.gauge import Gauge
 from nub_shift.ui.feel.lens import Lens
 from nub_shift.ui.feel.wish_list import WishList
 from nub_shift.ui.frame.live import Live
@@ -42,6 +44,7 @@ class FeelStation(QWidget):
         control: the control that is shown.
         choices: what chooses it, by control.
         lens, curve, wishes: its pictures, and what can be wished of it, for sticks and the surface.
+        gauge: the picture of a trigger, slider or sensor.
         numbers, table: shows its numbers; these.
 
     Signals:
@@ -56,9 +59,10 @@ class FeelStation(QWidget):
         document: Document,
         live: Live,
         measured: Callable[[], Sequence[Measured]],
+        clock: Callable[[], int],
         parent: QWidget | None = None,
     ) -> None:
-        """`measured` is what was measured on the pad, as far as it is known by now."""
+        """`measured` is what was measured on the pad, as far as it is known by now; `clock` counts microseconds."""
         super().__init__(parent)
         self._measured = measured
         self.theme = theme
@@ -85,6 +89,8 @@ class FeelStation(QWidget):
         self.lens.chosen.connect(self._on_chosen)
         self.curve = Curve(theme)
         self.curve.chosen.connect(self._on_curve)
+        self.gauge = Gauge(theme, clock)
+        self.gauge.chosen.connect(self._on_line)
         self.wishes = WishList(theme)
         self.wishes.tried.connect(self._on_tried)
         self.wishes.wished.connect(self._on_wished)
@@ -95,6 +101,7 @@ class FeelStation(QWidget):
         self.table = self._make_table()
         pictures = QVBoxLayout()
         pictures.addWidget(self.lens, 1)
+        pictures.addWidget(self.gauge, 1)
         right = QVBoxLayout()
         right.addWidget(self.curve)
         right.addWidget(self.wishes)
@@ -122,13 +129,14 @@ class FeelStation(QWidget):
     @property
     def areas(self) -> tuple[QWidget, ...]:
         """The controls to choose from, the pictures, the wishes or the numbers."""
-        return self._head, self.lens, self.curve, self.wishes, self._tables
+        return self._head, self.lens, self.gauge, self.curve, self.wishes, self._tables
 
     def show_control(self, name: str, _checked: bool = False) -> None:
         """Shows another control."""
         if name != self.control:
             self.control = name
             self.lens.forget()
+            self.gauge.forget()
             self.wishes.forget()
             before, self.table = self.table, self._make_table()
             self._tables.removeWidget(before)
@@ -174,7 +182,11 @@ class FeelStation(QWidget):
             widget.setVisible(pictured)
         self.wishes.setVisible(pictured and not self.numbers.isChecked())
         self._tables.setVisible(not pictured or self.numbers.isChecked())
-        self._row.setStretch(0, 3 if pictured else 0)
+        staged = CONTROL_BY_NAME[self.control].kind in (Kind.TRIGGER, Kind.SLIDER)
+        self.gauge.setVisible(staged)
+        self._row.setStretch(0, 3 if pictured or staged else 0)
+        if staged:
+            self.gauge.show_lines(self.control, stage_lines(profile, self._layer_id, self.control))
         if pictured:
             self._show_pictures(profile)
             fitting = fit_wishes(profile, self._layer_id, self.control, self._measured(), date.today())
@@ -210,6 +222,10 @@ class FeelStation(QWidget):
         layer_id, control = self._layer_id, self.control
         self._edit(f"{handle.label} {value:g}", lambda profile: moved(profile, layer_id, control, handle, value))
 
+    def _on_line(self, line: StageLine, value: float) -> None:
+        layer_id, control = self._layer_id, self.control
+        self._edit(f"{line.label} {value:g}", lambda profile: line_moved(profile, layer_id, control, line, value))
+
     def _on_curve(self, name: str, value: float) -> None:
         layer_id, control = self._layer_id, self.control
         label = feel_label(control, (name,))
@@ -233,7 +249,10 @@ class FeelStation(QWidget):
         self._document.edit(f"{CONTROL_BY_NAME[self.control].label}: {what}", edit)
 
     def _on_live(self) -> None:
-        if not self.isVisible() or self.control not in STICK_SLOTS:
+        if not self.isVisible():
+            return
+        if self.control not in STICK_SLOTS:
+            self.gauge.follow(self._live.values.get(self.control, 0.0))
             return
         x, y = (self._live.values.get(slot_name(self.control, axis), 0.0) for axis in "xy")
         self.lens.follow(x, y)
