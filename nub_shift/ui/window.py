@@ -91,6 +91,7 @@ class Window(QMainWindow):
         self.pads.cards_changed.connect(self.feel.follow_pads)
         self.feel.said.connect(self.say)
         self.map.layer_shown.connect(self.feel.show_layer)
+        self.map.dock.feel_wanted.connect(self._on_feel)
         self.try_field = TryStation(theme, document)
         self.tape = Tape(theme, document.layout)
         self.both_changed = BothChanged(theme, document)
@@ -391,6 +392,11 @@ class Window(QMainWindow):
         """Whether a touch on the pad opens its control."""
         self.actions_of[Command.FOLLOW].setChecked(on)
         self._on_follow()
+
+    def _on_feel(self, control: str, layer_id: str) -> None:
+        self.map.show_layer(layer_id)
+        self.feel.show_control(control)
+        self.show_station(Station.FEEL)
 
     def _on_find(self) -> None:
         """To the search for moves, from anywhere; a slot that waits goes on waiting for a move."""

@@ -32,6 +32,7 @@ from nub_shift.model.listed import SequenceStep
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Direction, Grip
 from nub_shift.store.profile_files import format_profile, parse_profile
+from nub_shift.ui.commands import Station
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.map.editor.control_editor import ControlEditor
 from nub_shift.ui.map.editor.what_menu import EXAMPLES
@@ -301,17 +302,19 @@ def test_which_layers_are_gone_round_is_chosen(bench: Bench) -> None:
 def test_every_number_of_feel_is_set_for_the_profile_or_for_a_layer(bench: Bench) -> None:
     refused: list[str] = []
     opened = bench.window.map.open_slot("left_stick.up", listen=False)
-    opened.refused.connect(refused.append)
-    QTest.mouseClick(opened.feel_on, Qt.MouseButton.LeftButton)
+    station = bench.window.feel
+    station.said.connect(refused.append)
+    QTest.mouseClick(opened.feel, Qt.MouseButton.LeftButton)
+    assert station.isVisible() and station.control == "left_stick"
+    QTest.mouseClick(station.numbers, Qt.MouseButton.LeftButton)
 
     def write(label: str, text: str) -> str:
         """Writes a value, and returns what stands there then."""
-        assert opened.feel is not None
-        (name,) = opened.feel.findItems(label, Qt.MatchFlag.MatchExactly)
-        item = opened.feel.item(name.row(), 1)
+        (name,) = station.table.findItems(label, Qt.MatchFlag.MatchExactly)
+        item = station.table.item(name.row(), 1)
         assert item is not None
         item.setText(text)
-        again = opened.feel.item(name.row(), 1)
+        again = station.table.item(name.row(), 1)
         assert again is not None
         return again.text()
 
@@ -325,7 +328,9 @@ def test_every_number_of_feel_is_set_for_the_profile_or_for_a_layer(bench: Bench
     assert write("Inverted up and down", "yes") == "yes"
     feel = bench.document.profile.feel.left_stick
     assert (feel.smoothing, feel.invert_y) == (Smoothing(beta=7.0), True)
+    bench.window.show_station(Station.MAP)
     opened.choose("lamp", "left_stick.up", listen=False)
+    QTest.mouseClick(opened.feel, Qt.MouseButton.LeftButton)
     assert write("Dead zone", "0.3") == "0.3"
     profile = bench.document.profile
     assert profile.feel.left_stick.dead_zone == 0.2

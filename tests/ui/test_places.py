@@ -98,8 +98,6 @@ def test_no_edit_moves_anything(bench: Bench, opened: ControlEditor) -> None:
         *((text, partial(opened.give, Action.of(effect))) for text, effect in effects(bench)),
         ("nothing", click(opened.bar.silence)),
         ("clear", click(opened.bar.empty)),
-        ("feel", click(opened.feel_on)),
-        ("no feel", click(opened.feel_on)),
         ("look around", lambda: bench.window.map.lanes.move_given.emit("left_stick", "look")),
         ("to check", click(bench.window.map.clashes.head)),
         ("checked", click(bench.window.map.clashes.head)),

@@ -26,12 +26,12 @@ from nub_shift.model.measures import Measured
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.slot_names import slot_name
 from nub_shift.ui.feel.curve import Curve
+from nub_shift.ui.feel.feel_table import FeelTable
 from nub_shift.ui.feel.gauge import Gauge
 from nub_shift.ui.feel.lens import Lens
 from nub_shift.ui.feel.wish_list import WishList
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.map.editor.feel_table import FeelTable
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.wrapping_row import WrappingRow

@@ -36,6 +36,7 @@ class Dock(QWidget):
     Signals:
         changed(str): another control is opened; empty if none is.
         closed(): the person is done with the opened control.
+        feel_wanted(str, str): how that control is shaped in that layer is to be shown.
         places_wanted(): `find_places` was pressed.
         refused(str): what was written in it cannot be taken, and why.
     """
@@ -43,6 +44,7 @@ class Dock(QWidget):
     changed = pyqtSignal(str)
     closed = pyqtSignal()
     places_wanted = pyqtSignal()
+    feel_wanted = pyqtSignal(str, str)
     refused = pyqtSignal(str)
 
     def __init__(
@@ -140,6 +142,7 @@ class Dock(QWidget):
         editor = self._editor = ControlEditor(self.theme, self._document, self._waiting)
         editor.closed.connect(self._on_closed)
         editor.refused.connect(self.refused)
+        editor.feel_wanted.connect(self.feel_wanted)
         self._scroll.setWidget(editor)
         return editor
 

@@ -30,7 +30,6 @@ from nub_shift.store.library import titled_profiles
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.action_bar import ActionBar
 from nub_shift.ui.map.editor.cell import Cell
-from nub_shift.ui.map.editor.feel_table import FeelTable
 from nub_shift.ui.map.editor.shared_part_panel import PartPanel
 from nub_shift.ui.map.editor.slot_grid import SlotGrid
 from nub_shift.ui.map.editor.what_menu import Place
@@ -61,10 +60,12 @@ class ControlEditor(QWidget):
 
     Signals:
         closed(): the person is done with it.
+        feel_wanted(str, str): how that control is shaped in that layer is to be shown.
         refused(str): what was written is no key and no sequence.
     """
 
     closed = pyqtSignal()
+    feel_wanted = pyqtSignal(str, str)
     refused = pyqtSignal(str)
 
     def __init__(self, theme: Theme, document: Document, waiting: Waiting, parent: QWidget | None = None) -> None:
@@ -77,7 +78,6 @@ class ControlEditor(QWidget):
         self._waiting = waiting
         self.grid = SlotGrid(theme, document, waiting, self.control.name, ())
         self.panel: PartPanel | None = None
-        self.feel: FeelTable | None = None
         self._slots = quiet_scroll()
         # The entries of a part, or the numbers of a feel, stand where the slots do.
         self._sheets = QStackedWidget()
@@ -105,7 +105,6 @@ class ControlEditor(QWidget):
     def show_control(self, control: str, printed: Mapping[str, str], layers: Listed[str]) -> None:
         """Shows the slots of another control in these layers. All but the slots is made once and stays."""
         self.control = CONTROL_BY_NAME[control]
-        self.feel_on.setChecked(False)
         self.close_part()
         self.cell = None
         self._besides = False
@@ -113,7 +112,7 @@ class ControlEditor(QWidget):
         self.setAccessibleName(f"{title}, opened")
         self._title.setText(title)
         self.whole.show_control(self.control)
-        self.feel_on.setVisible(control in HAVING_FEEL)
+        self.feel.setVisible(control in HAVING_FEEL)
         grid = self.grid = SlotGrid(self.theme, self._document, self._waiting, control, layers)
         grid.chosen.connect(self._choose)
         grid.emptied.connect(self._on_empty)
@@ -188,10 +187,9 @@ class ControlEditor(QWidget):
         self.whole = WholeChoices(self.theme, self._document)
         self.whole.turning_wanted.connect(self._on_turn_while)
         row.tail.addWidget(self.whole)
-        self.feel_on = TextButton(self.theme, "Feel", "The numbers of its feel, in the layer of the chosen slot")
-        self.feel_on.setCheckable(True)
-        self.feel_on.toggled.connect(self._show_feel)
-        row.tail.addWidget(self.feel_on)
+        self.feel = TextButton(self.theme, "Feel …", "How it is shaped, in the layer of the chosen slot")
+        self.feel.clicked.connect(lambda: self.feel_wanted.emit(self.control.name, self._layer_id()))
+        row.tail.addWidget(self.feel)
         return row
 
     def _make_actions(self) -> None:
@@ -223,24 +221,12 @@ class ControlEditor(QWidget):
             self.written.change_steps(found)
             return
         self.close_part()
-        self.feel_on.setChecked(False)
         self.panel = PartPanel(self.theme, self._document.profile, self._document.layout(), reference)
         self.panel.edited.connect(self._document.edit)
         self.panel.chosen.connect(self._show_bar)
         self.panel.closed.connect(self.close_part)
         self._show_sheet(self.panel)
         self.panel.rows.setFocus(Qt.FocusReason.OtherFocusReason)
-
-    def _show_feel(self, on: bool) -> None:
-        self._drop_sheet(self.feel)
-        self.feel = None
-        if on:
-            self.close_part()
-            self.feel = FeelTable(self.theme, self.control.name)
-            self.feel.edited.connect(self._document.edit)
-            self.feel.refused.connect(self.refused)
-            self.feel.show_profile(self._document.profile, self._layer_id())
-            self._show_sheet(self.feel)
 
     def _show_sheet(self, sheet: QWidget) -> None:
         self._sheets.addWidget(sheet)
@@ -271,8 +257,6 @@ class ControlEditor(QWidget):
             whole = False
         place = Place(self._document.profile, layer, slot, self.bar.reaction, assignment, whole)
         self.bar.show_place(place, self._document.layout())
-        if self.feel is not None:
-            self.feel.show_profile(self._document.profile, layer)
         placed = whole and assignment is not None and isinstance(assignment.use, PointerPosition)
         self.written.setVisible(placed or not whole)
         self.written.record.setVisible(not whole)
