@@ -42,7 +42,7 @@ from nub_shift.ui.practice.station import TryStation
 from nub_shift.ui.seen import Seen
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.layouts import quiet_scroll
-from nub_shift.ui.widgets.tab_order import bring_into_view, tab_stops
+from nub_shift.ui.widgets.tab_order import bring_into_view, go_on, go_to_next_area
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
 # The window goes onto a screen of this size, however large the font.
@@ -208,14 +208,7 @@ class Window(QMainWindow):
             self._follow_front()
 
     def focusNextPrevChild(self, next: bool) -> bool:  # noqa: A002 - as Qt calls it
-        stops, focus = list(tab_stops(self)), QApplication.focusWidget()
-        if not stops:
-            return False
-        step = 1 if next else -1
-        at = stops.index(focus) + step if focus in stops else min(step, 0)
-        stop = stops[at % len(stops)]
-        stop.setFocus(Qt.FocusReason.TabFocusReason if next else Qt.FocusReason.BacktabFocusReason)
-        return True
+        return go_on(self, next)
 
     def _on_focus(self, _before: QWidget | None, now: QWidget | None) -> None:
         """What has the focus is seen; where the mouse gave it, it was."""
@@ -331,13 +324,7 @@ class Window(QMainWindow):
     def _next_area(self) -> None:
         """Through the areas of the station to its tabs, to the head, and round."""
         station = list(Station)[self._stations.currentIndex()]
-        areas = (*self._areas(station), self.tabs, self.bar)
-        focus = QApplication.focusWidget()
-        at = next((at for at, area in enumerate(areas) if focus is area or area.isAncestorOf(focus)), -1)
-        stops = (next(tab_stops(area), None) for area in (*areas[at + 1 :], *areas))
-        stop = next((stop for stop in stops if stop is not None), None)
-        if stop is not None:
-            stop.setFocus(Qt.FocusReason.TabFocusReason)
+        go_to_next_area((*self._areas(station), self.tabs, self.bar))
 
     def _button_for(self, command: Command) -> TextButton:
         action = self.actions_of[command]

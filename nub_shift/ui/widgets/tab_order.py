@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QLayout, QScrollArea, QWidget
+from PyQt6.QtWidgets import QApplication, QLayout, QScrollArea, QWidget
 
 
 def tab_stops(widget: QWidget) -> Iterator[QWidget]:
@@ -22,6 +22,27 @@ def tab_stops(widget: QWidget) -> Iterator[QWidget]:
     for child in widget.children():
         if isinstance(child, QWidget) and not child.isWindow():
             yield from tab_stops(child)
+
+
+def go_on(window: QWidget, forward: bool) -> bool:
+    """The focus goes to the next stop of a window, or to the one before; returns whether there is one."""
+    stops, focus = list(tab_stops(window)), QApplication.focusWidget()
+    if not stops:
+        return False
+    step = 1 if forward else -1
+    at = stops.index(focus) + step if focus in stops else min(step, 0)
+    stops[at % len(stops)].setFocus(Qt.FocusReason.TabFocusReason if forward else Qt.FocusReason.BacktabFocusReason)
+    return True
+
+
+def go_to_next_area(areas: Sequence[QWidget]) -> None:
+    """The focus goes to the first stop of the area behind the one where it is; those that have none are left out."""
+    focus = QApplication.focusWidget()
+    at = next((at for at, area in enumerate(areas) if focus is area or area.isAncestorOf(focus)), -1)
+    stops = (next(tab_stops(area), None) for area in (*areas[at + 1 :], *areas))
+    stop = next((stop for stop in stops if stop is not None), None)
+    if stop is not None:
+        stop.setFocus(Qt.FocusReason.TabFocusReason)
 
 
 def bring_into_view(widget: QWidget) -> None:
