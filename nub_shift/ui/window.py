@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from functools import partial
+from functools import cached_property, partial
 from pathlib import Path
-from typing import assert_never
+from typing import TYPE_CHECKING, assert_never
 
 from PyQt6.QtCore import QEvent, QFileSystemWatcher, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QGuiApplication, QPainter, QPaintEvent, QResizeEvent
@@ -23,7 +23,6 @@ from nub_shift.protocol.messages import Telemetry
 from nub_shift.store.library import EXPORT_SUFFIX, note_used
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions, tell_action
-from nub_shift.ui.feel.station import FeelStation
 from nub_shift.ui.frame.announcing import Announcing
 from nub_shift.ui.frame.both_changed import BothChanged
 from nub_shift.ui.frame.live import Live
@@ -44,6 +43,9 @@ from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.layouts import quiet_scroll
 from nub_shift.ui.widgets.tab_order import bring_into_view, go_on, go_to_next_area
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
+
+if TYPE_CHECKING:
+    from nub_shift.ui.feel.station import FeelStation
 
 # The window goes onto a screen of this size, however large the font.
 _SMALLEST = (1280, 700)
@@ -86,12 +88,10 @@ class Window(QMainWindow):
         self.pads.cards_changed.connect(self._show_history)
         self.map = MapStation(theme, document, self.live, clock)
         self.map.said.connect(self.say)
-        self.feel = FeelStation(theme, document, self.live, self.pads.measured, clock)
-        self.pads.pads.connected_changed.connect(self.feel.follow_pads)
-        self.pads.cards_changed.connect(self.feel.follow_pads)
-        self.feel.said.connect(self.say)
-        self.map.layer_shown.connect(self.feel.show_layer)
         self.map.dock.feel_wanted.connect(self._on_feel)
+        self._feel_page = QWidget()
+        QVBoxLayout(self._feel_page).setContentsMargins(0, 0, 0, 0)
+        self._clock = clock
         self.try_field = TryStation(theme, document)
         self.tape = Tape(theme, document.layout)
         self.both_changed = BothChanged(theme, document)
@@ -138,6 +138,8 @@ class Window(QMainWindow):
 
     def show_station(self, station: Station) -> None:
         """Shows a station."""
+        if station is Station.FEEL:
+            self.feel.show()
         self._stations.setCurrentIndex(list(Station).index(station))
         self.tabs.setCurrentIndex(list(Station).index(station))
         # Pads are told in one of them all, in the other whose pad it is.
@@ -250,7 +252,7 @@ class Window(QMainWindow):
         stations: dict[Station, QWidget] = {
             Station.PADS: self.pads,
             Station.MAP: self.map,
-            Station.FEEL: self.feel,
+            Station.FEEL: self._feel_page,
             Station.TRY: self.try_field,
             Station.LIBRARY: self.library,
         }
@@ -379,6 +381,22 @@ class Window(QMainWindow):
         """Whether a touch on the pad opens its control."""
         self.actions_of[Command.FOLLOW].setChecked(on)
         self._on_follow()
+
+    @cached_property
+    def feel(self) -> FeelStation:
+        """Station Feel, made when it is first wanted: it computes with NumPy, which takes its time to be there."""
+        from nub_shift.ui.feel.station import FeelStation
+
+        made = FeelStation(self.theme, self._document, self.live, self.pads.measured, self._clock)
+        made.said.connect(self.say)
+        self.pads.pads.connected_changed.connect(made.follow_pads)
+        self.pads.cards_changed.connect(made.follow_pads)
+        self.map.layer_shown.connect(made.show_layer)
+        made.show_layer(self.map.layer_id)
+        page = self._feel_page.layout()
+        if page is not None:
+            page.addWidget(made)
+        return made
 
     def _on_feel(self, control: str, layer_id: str) -> None:
         self.map.show_layer(layer_id)

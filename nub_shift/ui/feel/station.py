@@ -124,6 +124,7 @@ class FeelStation(QWidget):
         live.changed.connect(self._on_live)
         live.touched.connect(self._on_touched)
         live.state_changed.connect(self._on_state)
+        self._on_state()
         self.show_control(self.control)
 
     @property
