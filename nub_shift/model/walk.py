@@ -13,6 +13,7 @@ from typing import TypeVar, assert_never
 from msgspec.structs import replace
 
 from nub_shift.model.actions import Action, Assignment, Reaction, Together
+from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.effect_facts import effect_references, use_references
 from nub_shift.model.effects import ClickWheel, DoMove, PressKeys, StickUse
 from nub_shift.model.listed import Carousel, Ring, RingEntry, Sequence, SequenceStep
@@ -112,11 +113,14 @@ class LayerWalk:
         yield from entry_actions(profile)
 
 
+_WHOLES = STICK_SLOTS | {MOTION_SLOT}
+
+
 def uses_in(profile: Profile) -> Iterator[tuple[str, str, StickUse]]:
     """What whole sticks, surfaces and motion do: layer id, slot, use."""
     for layer in profile.layers:
         for slot, assignment in layer.slots.items():
-            for use in assignment.uses:
+            for use in assignment.uses if slot in _WHOLES else ():
                 yield layer.id, slot, use
 
 
