@@ -9,8 +9,7 @@ from functools import partial
 from math import hypot
 
 from nub_shift.editing.handles import moved_values, shown_feel
-from nub_shift.editing.wishes import Wish
-from nub_shift.model.feel_labels import feel_label
+from nub_shift.editing.wishes import Wish, said_changes
 from nub_shift.model.measures import REST_MARGIN, Measured, last_rest, last_rim
 from nub_shift.model.profile import Profile
 
@@ -71,10 +70,7 @@ def fit_wishes(profile: Profile, layer_id: str, control: str, measured: Sequence
         if not changes:
             continue
         together |= changes
-        numbers = [
-            f"{feel_label(control, path)} {getattr(feel, path[0]):g} → {value:g}" for path, value in changes.items()
-        ]
-        says = f"{', '.join(numbers)}: {fit.why}, measured {_ago((today - fit.on).days)}"
+        says = f"{said_changes(control, feel, changes)}: {fit.why}, measured {_ago((today - fit.on).days)}"
         edit = partial(moved_values, layer_id=layer_id, control=control, values=changes)
         found.append(Wish(f"Fit: {fit.text.lower()}", says, edit))
     if len(found) > 1:

@@ -62,7 +62,7 @@ class Handle:
 
     def value(self, feel: StickFeel) -> float:
         """What it is."""
-        found: float = _at(feel, self.path)
+        found: float = value_at(feel, self.path)
         return found
 
     def place(self, feel: StickFeel) -> tuple[float, float]:
@@ -138,7 +138,7 @@ def moved(profile: Profile, layer_id: str, control: str, handle: Handle, value: 
     made = feel_edits.given(profile, layer_id, control, handle.path, f"{handle.held(value):g}")
     if handle.path[-1] == "on":
         off = (*handle.path[:-1], "off")
-        gap: float = handle.value(before) - _at(before, off)
+        gap: float = handle.value(before) - value_at(before, off)
         made = feel_edits.given(made, layer_id, control, off, f"{max(LEAST_STEP, handle.held(value) - gap):g}")
     return made
 
@@ -160,7 +160,8 @@ def given_back(profile: Profile, layer_id: str, control: str) -> Profile:
     return layer_changed(profile, layer_id, feel=replace(layer.feel, **{control: UNSET}))
 
 
-def _at(feel: StickFeel, path: Sequence[str]) -> Any:
+def value_at(feel: StickFeel, path: Sequence[str]) -> Any:
+    """The setting at a path of a feel."""
     found: Any = feel
     for key in path:
         found = getattr(found, key)

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import partial
-from typing import Any
 
 from msgspec.structs import replace
 
@@ -13,7 +12,7 @@ from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.edits.bindings import bound
 from nub_shift.editing.edits.slots import shown_assignment
-from nub_shift.editing.handles import moved_values, shown_feel
+from nub_shift.editing.handles import moved_values, shown_feel, value_at
 from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import DIAGONALS, STICKS, WAYS
 from nub_shift.model.effects import PointerSpeed
@@ -47,6 +46,11 @@ def wishes(profile: Profile, layer_id: str, control: str) -> list[Wish]:
     return [*found, *_by_speed(profile, layer_id, control), *_both_sticks(profile, layer_id, control)]
 
 
+def said_changes(control: str, feel: StickFeel, values: Mapping[_Path, float]) -> str:
+    """Each setting's number now, and what it is to be."""
+    return ", ".join(f"{feel_label(control, path)} {value_at(feel, path):g} → {to:g}" for path, to in values.items())
+
+
 def _by_numbers(profile: Profile, control: str, feel: StickFeel) -> Iterator[tuple[str, dict[_Path, float]]]:
     """Wishes that are a number or two of the feel."""
     if feel.dead_zone < 0.5:
@@ -73,8 +77,8 @@ def _by_numbers(profile: Profile, control: str, feel: StickFeel) -> Iterator[tup
 
 def _feel_wish(layer_id: str, control: str, feel: StickFeel, text: str, values: dict[_Path, float]) -> Wish:
     rounded = {path: round(value, 3) for path, value in values.items()}
-    says = [f"{feel_label(control, path)} {_at(feel, path):g} → {value:g}" for path, value in rounded.items()]
-    return Wish(text, ", ".join(says), partial(moved_values, layer_id=layer_id, control=control, values=rounded))
+    says = said_changes(control, feel, rounded)
+    return Wish(text, says, partial(moved_values, layer_id=layer_id, control=control, values=rounded))
 
 
 def _by_speed(profile: Profile, layer_id: str, control: str) -> Iterator[Wish]:
@@ -108,10 +112,3 @@ def _both_sticks(profile: Profile, layer_id: str, control: str) -> Iterator[Wish
             return now
 
         yield Wish("The same on the other stick", "All its numbers, but where it rests", copied)
-
-
-def _at(feel: StickFeel, path: _Path) -> Any:
-    found: Any = feel
-    for key in path:
-        found = getattr(found, key)
-    return found
