@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from functools import partial
 from math import log
 
 from msgspec.structs import replace
@@ -12,7 +11,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.analysis.shaping import response
 from nub_shift.model.feel import StickFeel
-from nub_shift.ui.feel.knob import Knob
+from nub_shift.ui.feel.knob import knobs_for
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.still import StillPart
 
@@ -44,11 +43,15 @@ class Curve(QWidget):
         self._pushed = 0.0
         self._points: tuple[list[float], list[float]] = ([], [])
         self._still = StillPart(self, self._draw_still)
-        self.knobs = {name: Knob(theme, _STEP[name], self) for name in _NAMES}
-        for name, knob in self.knobs.items():
-            knob.dragged.connect(partial(self._on_dragged, name))
-            knob.let_go.connect(self._on_let_go)
-            knob.stepped.connect(partial(self._on_stepped, name))
+        self.knobs = knobs_for(
+            _STEP,
+            {},
+            self,
+            self.theme,
+            dragged=self._on_dragged,
+            let_go=self._on_let_go,
+            stepped=self._on_stepped,
+        )
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self.setAccessibleName("Response curve")
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections import deque
 from collections.abc import Callable
 from dataclasses import replace
-from functools import partial
 from itertools import pairwise
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
@@ -14,7 +13,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.editing.stage_lines import StageLine
 from nub_shift.model.controls import CONTROL_BY_NAME, Kind
-from nub_shift.ui.feel.knob import Knob
+from nub_shift.ui.feel.knob import Knob, knobs_for
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.level import Level
 from nub_shift.ui.widgets.still import StillPart
@@ -54,11 +53,15 @@ class Gauge(QWidget):
         """Shows the stages of a control."""
         self._both = CONTROL_BY_NAME[control].kind is Kind.SLIDER
         self.setAccessibleName(f"{CONTROL_BY_NAME[control].label}: its stages")
-        if [line.label for line in lines] != list(self.knobs):
-            for knob in self.knobs.values():
-                knob.hide()
-                knob.deleteLater()
-            self.knobs = {line.label: self._made_knob(line) for line in lines}
+        self.knobs = knobs_for(
+            {line.label: _STEP for line in lines},
+            self.knobs,
+            self,
+            self.theme,
+            dragged=self._on_dragged,
+            let_go=self._on_let_go,
+            stepped=self._on_stepped,
+        )
         self._lines = {line.label: line for line in lines}
         self._dragged = ""
         self._lay_out()
@@ -90,14 +93,6 @@ class Gauge(QWidget):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         self._lay_out()
-
-    def _made_knob(self, line: StageLine) -> Knob:
-        knob = Knob(self.theme, _STEP, self)
-        knob.dragged.connect(partial(self._on_dragged, line.label))
-        knob.let_go.connect(self._on_let_go)
-        knob.stepped.connect(partial(self._on_stepped, line.label))
-        knob.show()
-        return knob
 
     @property
     def _area(self) -> QRectF:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
+from functools import partial
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSlider, QWidget
@@ -90,3 +93,34 @@ class Knob(QSlider):
         if self.hasFocus():
             painter.setBrush(self.theme.colour("ink"))
             painter.drawEllipse(rect.center(), 2, 2)
+
+
+def knobs_for(
+    steps: Mapping[str, float],
+    kept: dict[str, Knob],
+    picture: QWidget,
+    theme: Theme,
+    *,
+    dragged: Callable[[str, QPointF], None],
+    let_go: Callable[[], None],
+    stepped: Callable[[str, int], None],
+) -> dict[str, Knob]:
+    """The knobs of a picture, one for each name in `steps`: those `kept` if they have these names, else new ones.
+
+    Args:
+        steps: what one step of each is.
+        kept: those that the picture has; they go if there are new ones.
+        dragged, stepped: get the name of the knob first.
+    """
+    if list(kept) == list(steps):
+        return kept
+    for knob in kept.values():
+        knob.hide()
+        knob.deleteLater()
+    made = {name: Knob(theme, step, picture) for name, step in steps.items()}
+    for name, knob in made.items():
+        knob.dragged.connect(partial(dragged, name))
+        knob.let_go.connect(let_go)
+        knob.stepped.connect(partial(stepped, name))
+        knob.show()
+    return made

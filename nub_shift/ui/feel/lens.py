@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections import deque
-from functools import partial
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
@@ -14,7 +13,7 @@ from nub_shift.analysis.shaping import shaped_at
 from nub_shift.editing.handles import Handle, Lies, on_ray
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.feel import DeadZoneShape, StickFeel
-from nub_shift.ui.feel.knob import Knob
+from nub_shift.ui.feel.knob import Knob, knobs_for
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.level import Level
 from nub_shift.ui.widgets.still import StillPart
@@ -56,11 +55,15 @@ class Lens(QWidget):
         """Shows a feel, and what of it can be dragged."""
         self._feel = feel
         self.setAccessibleName(f"{CONTROL_BY_NAME[control].label}: its zones")
-        if [handle.label for handle in handles] != list(self.knobs):
-            for knob in self.knobs.values():
-                knob.hide()
-                knob.deleteLater()
-            self.knobs = {handle.label: self._made_knob(handle) for handle in handles}
+        self.knobs = knobs_for(
+            {handle.label: handle.step for handle in handles},
+            self.knobs,
+            self,
+            self.theme,
+            dragged=self._on_dragged,
+            let_go=self._on_let_go,
+            stepped=self._on_stepped,
+        )
         self._handles = {handle.label: handle for handle in handles}
         self._dragged = None
         self._lay_out()
@@ -96,14 +99,6 @@ class Lens(QWidget):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         self._lay_out()
-
-    def _made_knob(self, handle: Handle) -> Knob:
-        knob = Knob(self.theme, handle.step, self)
-        knob.dragged.connect(partial(self._on_dragged, handle.label))
-        knob.let_go.connect(self._on_let_go)
-        knob.stepped.connect(partial(self._on_stepped, handle.label))
-        knob.show()
-        return knob
 
     @property
     def _shown(self) -> StickFeel:
