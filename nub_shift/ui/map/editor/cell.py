@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
@@ -20,25 +20,30 @@ from nub_shift.ui.widgets.plain import set_tip
 from nub_shift.ui.widgets.roving import step_of
 
 
+class CellSignals(QObject):
+    """What the cells of a grid tell. They share one, since connecting each of many cells takes longer than making it.
+
+    Signals:
+        keys_given(tuple): kernel names of the keys that were pressed together.
+        chosen(Cell): it has become the cell that moves and actions go to.
+        emptied(): Delete was pressed.
+        refused(str): keys that are not taken were pressed, and why.
+        stepped(Cell, int, int): an arrow key was pressed: how many layers to the right, how many slots down.
+    """
+
+    keys_given = pyqtSignal(tuple)
+    chosen = pyqtSignal(object)
+    emptied = pyqtSignal()
+    refused = pyqtSignal(str)
+    stepped = pyqtSignal(object, int, int)
+
+
 class Cell(QAbstractButton):
     """A slot of a layer. A click, Enter or a touch on the pad makes it listen; the next key or combination is taken.
 
     While it listens it takes every key but the window's own shortcuts. Whether it does is what `waiting` says: it stops
     by itself after a few seconds, when it loses the focus, and when it has been given something.
-
-    Signals:
-        keys_given(tuple): kernel names of the keys that were pressed together.
-        chosen(): it has become the cell that moves and actions go to.
-        emptied(): Delete was pressed.
-        refused(str): keys that are not taken were pressed, and why.
-        stepped(int, int): an arrow key was pressed: how many layers to the right, how many slots down.
     """
-
-    keys_given = pyqtSignal(tuple)
-    chosen = pyqtSignal()
-    emptied = pyqtSignal()
-    refused = pyqtSignal(str)
-    stepped = pyqtSignal(int, int)
 
     def __init__(
         self,
@@ -47,9 +52,11 @@ class Cell(QAbstractButton):
         layer_id: str,
         slot: str,
         layout: Layout,
-        parent: QWidget | None = None,
+        signals: CellSignals,
+        parent: QWidget,
     ) -> None:
         super().__init__(parent)
+        self._signals = signals
         self.theme = theme
         self.layer_id = layer_id
         self.slot = slot
@@ -91,8 +98,8 @@ class Cell(QAbstractButton):
         if self._keys is None:
             self._keys = KeyCatcher(self, lambda: self.listening)
             self._keys.stroke.connect(lambda _code, _down: self.update())
-            self._keys.caught.connect(self.keys_given)
-            self._keys.refused.connect(self.refused)
+            self._keys.caught.connect(self._signals.keys_given)
+            self._keys.refused.connect(self._signals.refused)
         return self._keys
 
     @property
@@ -107,7 +114,7 @@ class Cell(QAbstractButton):
             self._waiting.heard(Heard.CONTROL, self.slot, self.layer_id)
         else:
             self._waiting.begin(Wait(Awaited.SLOT_MOVE, self.layer_id, self.slot))
-        self.chosen.emit()
+        self._signals.chosen.emit(self)
 
     def follow_waiting(self) -> None:
         """Is drawn anew if it begins to listen, stops, or has less time left."""
@@ -127,15 +134,15 @@ class Cell(QAbstractButton):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         step = step_of(event)
         if step is not None:
-            self.stepped.emit(*step)
+            self._signals.stepped.emit(self, *step)
             return
         if event is None or event.isAutoRepeat():
             return
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
             pass  # begins to listen at its release, or that release would be the first key heard
         elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-            self.chosen.emit()
-            self.emptied.emit()
+            self._signals.chosen.emit(self)
+            self._signals.emptied.emit()
         else:
             super().keyPressEvent(event)
 
@@ -149,7 +156,7 @@ class Cell(QAbstractButton):
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
         super().focusInEvent(event)
-        self.chosen.emit()
+        self._signals.chosen.emit(self)
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         super().focusOutEvent(event)

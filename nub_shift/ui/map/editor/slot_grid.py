@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QWidget
@@ -15,7 +14,7 @@ from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, MOTION_SLOT, PA
 from nub_shift.model.profile import Profile
 from nub_shift.model.slot_names import SlotName, slot_name
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.map.editor.cell import Cell
+from nub_shift.ui.map.editor.cell import Cell, CellSignals
 from nub_shift.ui.widgets.layer_name import LayerName
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.roving import make_stop
@@ -60,6 +59,12 @@ class SlotGrid(QWidget):
         self.slots = shown_slots(document.profile, control)
         self.cells: dict[tuple[str, str], Cell] = {}
         self._document = document
+        signals = CellSignals(self)
+        signals.chosen.connect(self.chosen)
+        signals.stepped.connect(self._step)
+        signals.emptied.connect(self.emptied)
+        signals.keys_given.connect(self.keys_given)
+        signals.refused.connect(self.refused)
         profile = document.profile
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, theme.px(2), 0)
@@ -75,17 +80,12 @@ class SlotGrid(QWidget):
                 grid.setColumnStretch(column, 1)
         for index, slot in enumerate(self.slots):
             row, first = 1 + index % rows, index // rows * (len(shown) + 1)
-            name = PlainLabel(row_label(slot))
+            name = PlainLabel(row_label(slot), self)
             name.setFont(theme.font(0.9))
             grid.addWidget(name, row, first)
             for column, layer in enumerate(shown, first + 1):
-                cell = Cell(theme, waiting, layer.id, slot, document.layout())
+                cell = Cell(theme, waiting, layer.id, slot, document.layout(), signals, self)
                 cell.show_profile(profile, document.layout())
-                cell.chosen.connect(self._on_chosen)
-                cell.stepped.connect(partial(self._step, cell))
-                cell.emptied.connect(self.emptied)
-                cell.keys_given.connect(self.keys_given)
-                cell.refused.connect(self.refused)
                 self.cells[layer.id, slot] = cell
                 grid.addWidget(cell, row, column)
         grid.setRowStretch(rows + 1, 1)
@@ -110,9 +110,6 @@ class SlotGrid(QWidget):
         column = min(max(self.layers.index(cell.layer_id) + across, 0), len(self.layers) - 1)
         row = min(max(self.slots.index(cell.slot) + down, 0), len(self.slots) - 1)
         self.cells[self.layers[column], self.slots[row]].setFocus(Qt.FocusReason.TabFocusReason)
-
-    def _on_chosen(self) -> None:
-        self.chosen.emit(self.sender())
 
 
 def shown_slots(profile: Profile, control: str) -> list[str]:
