@@ -35,6 +35,13 @@ def shaped(feel: StickFeel, x: Samples, y: Samples) -> tuple[Samples, Samples]:
     return out_x, out_y
 
 
+def oriented(feel: StickFeel, x: Samples, y: Samples) -> tuple[Samples, Samples]:
+    """Positions as the hand means them: rest in the middle, turned, inverted, squared off."""
+    out_x, out_y = np.array(x, dtype=np.float64), np.array(y, dtype=np.float64)
+    _orient(feel, out_x, out_y)
+    return out_x, out_y
+
+
 def shaped_at(feel: StickFeel, x: float, y: float) -> tuple[float, float]:
     """The same for one position."""
     made_x, made_y = shaped(feel, np.array([x]), np.array([y]))

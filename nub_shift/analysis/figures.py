@@ -1,0 +1,177 @@
+"""How looking, moving and pulling went over a piece of what hands did, in figures."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nub_shift.analysis.hands import Piece, Samples, Times
+from nub_shift.analysis.what_if import Motion, stage_pressed
+from nub_shift.engine.shaping.directions import SECTOR_WAYS
+from nub_shift.engine.values import US_PER_SECOND
+from nub_shift.model.feel import Stage
+
+GRID_US = 4_000
+# A stick is taken to be at rest over a quarter of a second in which it stays this near to the middle, and this still.
+_BLOCK = 62
+_REST_RADIUS = 0.12
+_REST_SPAN = 0.1
+# A push begins where the stick leaves this radius, and ends where it is back.
+_PUSH_RADIUS = 0.25
+_FULL = 0.95
+# What goes back at once after a turn, and for no longer than this, went too far before.
+_BACK_S = 0.4
+# A direction or stage that is left this soon was hardly meant.
+SHORT_US = 60_000
+# A pull begins and ends there; what presses a stage again within one pull was meant once.
+_PULL = Stage(on=0.1, off=0.05)
+
+
+@dataclass(frozen=True)
+class LookFigures:
+    """Looking with a stick, in figures.
+
+    Attributes:
+        speed: the mean of the pointer's speed while it moves, in counts a second.
+        jitter: counts a minute while the stick is at rest; None if it never was.
+        pushes, full: how often the stick was pushed, and how often that reached full speed.
+        full_s: how long that took, the median; None where it never came to that.
+        overshoot: the part of the way that went back at once.
+    """
+
+    speed: float
+    jitter: float | None
+    pushes: int
+    full: int
+    full_s: float | None
+    overshoot: float
+
+
+def look_figures(piece: Piece, motion: Motion, across: float, down: float) -> LookFigures:
+    """How looking went over a piece, with what came of it."""
+    ticks = np.arange(piece.t_us[0], piece.t_us[-1] + 1, GRID_US)
+    raw = piece.values[_held_at(piece.t_us, ticks)]
+    held = _held_at(motion.t_us, ticks)
+    out_x, out_y = motion.x[held], motion.y[held]
+    vx, vy = out_x * across, out_y * down
+    speed = np.hypot(vx, vy)
+    moves = speed > 0.0
+    rests = _at_rest(raw)
+    tick_s = GRID_US / US_PER_SECOND
+    jitter = float(speed[: len(rests)][rests].sum() * tick_s / (rests.sum() * tick_s) * 60.0) if rests.any() else None
+    pushes = _runs(np.hypot(*raw.T) >= _PUSH_RADIUS)
+    reached = np.hypot(out_x, out_y) >= _FULL
+    waits = [int(reached[start:end].argmax()) * tick_s for start, end in pushes if reached[start:end].any()]
+    main = vx if np.abs(vx).sum() >= np.abs(vy).sum() else vy
+    return LookFigures(
+        float(speed[moves].mean()) if moves.any() else 0.0,
+        jitter,
+        len(pushes),
+        len(waits),
+        float(np.median(waits)) if waits else None,
+        _overshoot(main),
+    )
+
+
+@dataclass(frozen=True)
+class WalkFigures:
+    """Directions of a stick, in figures.
+
+    Attributes:
+        shares: the part of the time in which each sector was pressed, clockwise from up.
+        changes: from one direction to another, a minute.
+        short: presses of a direction that were over within 60 ms.
+    """
+
+    shares: tuple[float, ...]
+    changes: float
+    short: int
+
+
+def walk_figures(piece: Piece, found: NDArray[np.int64]) -> WalkFigures:
+    """How moving by directions went over a piece."""
+    lengths = np.diff(piece.t_us, append=piece.t_us[-1:])
+    total = max(float(lengths.sum()), 1.0)
+    shares = tuple(float(lengths[found == sector].sum()) / total for sector in range(len(SECTOR_WAYS)))
+    starts = np.flatnonzero(np.diff(found, prepend=-1))
+    times, kept = piece.t_us[starts], found[starts]
+    took = np.diff(times, append=piece.t_us[-1:])
+    between = int(((kept[1:] >= 0) & (kept[:-1] >= 0)).sum())
+    short = int(((kept >= 0) & (took < SHORT_US))[:-1].sum())
+    return WalkFigures(shares, between * 60.0 * US_PER_SECOND / total, short)
+
+
+@dataclass(frozen=True)
+class PullFigures:
+    """A stage of a trigger or sensor, in figures.
+
+    Attributes:
+        pulls: how often it was pulled.
+        presses: from when to when the stage was pressed, in microseconds.
+        missed: pulls that did not press it.
+        doubled: pulls that pressed it more than once.
+    """
+
+    pulls: int
+    presses: tuple[tuple[int, int], ...]
+    missed: int
+    doubled: int
+
+
+def pull_figures(piece: Piece, stage: Stage, ease: float | None, side: int) -> PullFigures:
+    """How a stage went over a piece of one channel; as `what_if.stage_pressed`."""
+    presses = _runs(stage_pressed(piece, stage, ease, side))
+    pulls = _runs(stage_pressed(piece, _PULL, None, side))
+    begins = np.array([start for start, _ in presses], dtype=np.int64)
+    counts = [int(((begins >= start) & (begins < end)).sum()) for start, end in pulls]
+    last = len(piece.t_us) - 1
+    return PullFigures(
+        len(pulls),
+        tuple((int(piece.t_us[start]), int(piece.t_us[min(end, last)])) for start, end in presses),
+        sum(count == 0 for count in counts),
+        sum(count > 1 for count in counts),
+    )
+
+
+def _held_at(t_us: Times, ticks: Times) -> NDArray[np.intp]:
+    """The row that holds at each tick."""
+    return np.maximum(np.searchsorted(t_us, ticks, side="right") - 1, 0)
+
+
+def _at_rest(raw: Samples) -> NDArray[np.bool_]:
+    """By tick whether the stick is at rest, up to the last whole block."""
+    blocks = raw[: len(raw) // _BLOCK * _BLOCK].reshape(-1, _BLOCK, 2)
+    spans = blocks.max(axis=1) - blocks.min(axis=1)
+    middle = np.median(blocks, axis=1)
+    rests = (spans.max(axis=1, initial=0.0) < _REST_SPAN) & (np.hypot(middle[:, 0], middle[:, 1]) < _REST_RADIUS)
+    return np.repeat(rests, _BLOCK)
+
+
+def _runs(true: NDArray[np.bool_]) -> list[tuple[int, int]]:
+    """From where to where something is so."""
+    borders = np.flatnonzero(np.diff(true.astype(np.int8), prepend=0, append=0))
+    return [(int(start), int(end)) for start, end in zip(borders[::2], borders[1::2], strict=True)]
+
+
+def _overshoot(speed: Samples) -> float:
+    """The part of a way that is gone back right after a turn of at least twice its length."""
+    tick_s = GRID_US / US_PER_SECOND
+    turns = [
+        (start, end, float(speed[start:end].sum()) * tick_s)
+        for moves in (speed > 0.0, speed < 0.0)
+        for start, end in _runs(moves)
+    ]
+    turns.sort()
+    whole = sum(abs(way) for _, _, way in turns)
+    back = sum(
+        abs(way)
+        for (_, before_end, before), (start, end, way) in pairwise(turns)
+        if way * before < 0.0
+        and abs(way) <= abs(before) / 2
+        and (start - before_end) * tick_s <= _BACK_S / 2
+        and (end - start) * tick_s <= _BACK_S
+    )
+    return back / whole if whole else 0.0

@@ -1,0 +1,90 @@
+"""What a pad's sticks, triggers and sliders did in the last minutes, kept to be gone through again."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nub_shift.engine.values import US_PER_SECOND, Frame
+from nub_shift.model.controls import CONTROLS, Kind
+
+Samples = NDArray[np.float64]
+Times = NDArray[np.int64]
+
+_KINDS = {Kind.STICK, Kind.SURFACE, Kind.TRIGGER, Kind.SLIDER}
+CHANNELS = tuple(channel for control in CONTROLS if control.kind in _KINDS for channel in control.channels)
+# Three minutes of a pad that reports 250 times a second.
+ROWS = 45_000
+# What passes for time between two pieces that were not watched in one go.
+_SEAM_US = 4_000
+
+
+@dataclass(frozen=True)
+class Piece:
+    """Some channels over some time.
+
+    Attributes:
+        t_us: when each row was so from, in microseconds (n).
+        values: by row and channel (n by the number of channels).
+    """
+
+    t_us: Times
+    values: Samples
+
+    @property
+    def seconds(self) -> float:
+        """How long it is, from the first row to the last."""
+        return float(self.t_us[-1] - self.t_us[0]) / US_PER_SECOND if len(self.t_us) else 0.0
+
+
+class Hands:
+    """Takes frames as they come; the oldest go once there are more than three minutes' worth of a usual pad."""
+
+    def __init__(self) -> None:
+        self._column = {channel: column for column, channel in enumerate(CHANNELS)}
+        self._t_us = np.zeros(ROWS, dtype=np.int64)
+        self._rows = np.zeros((ROWS, len(CHANNELS)))
+        self.forget()
+
+    def forget(self) -> None:
+        """Another pad: nothing of it is known yet."""
+        self._count = 0  # rows taken in all
+        self._now = np.zeros(len(CHANNELS))
+        self._left_out_us = 0
+        self._watched = False
+
+    def pause(self) -> None:
+        """Nobody watches from now on: the time until the next frame does not count."""
+        self._watched = False
+
+    def take(self, frames: Iterable[Frame]) -> None:
+        """Takes what the pad did, in order of time."""
+        column = self._column
+        for frame in frames:
+            moved = False
+            for channel, value in frame.values.items():
+                if channel in column:
+                    self._now[column[channel]] = value
+                    moved = True
+            if not moved:
+                continue
+            last_us = int(self._t_us[(self._count - 1) % ROWS]) if self._count else frame.t_us
+            if not self._watched:
+                self._left_out_us = frame.t_us - last_us - (_SEAM_US if self._count else 0)
+                self._watched = True
+            at = self._count % ROWS
+            self._t_us[at] = max(frame.t_us - self._left_out_us, last_us)
+            self._rows[at] = self._now
+            self._count += 1
+
+    def piece(self, channels: Sequence[str], seconds: float) -> Piece:
+        """The last seconds of some channels; shorter if less is known."""
+        have = min(self._count, ROWS)
+        order = np.arange(self._count - have, self._count) % ROWS
+        t_us = self._t_us[order]
+        first = int(np.searchsorted(t_us, t_us[-1] - round(seconds * US_PER_SECOND))) if have else 0
+        columns = [self._column[channel] for channel in channels]
+        return Piece(t_us[first:], self._rows[order[first:]][:, columns])

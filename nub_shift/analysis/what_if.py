@@ -1,0 +1,112 @@
+"""What another feel would have made of what hands just did: the pointer's way, directions, stages.
+
+All of it is held to the engine's own output for the same frames.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import hypot
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nub_shift.analysis.hands import Piece, Samples, Times
+from nub_shift.analysis.shaping import oriented, shaped
+from nub_shift.engine.drive import RESTLESS_US
+from nub_shift.engine.effect_context import EffectContext
+from nub_shift.engine.ledger import Ledger
+from nub_shift.engine.readers import StickReader
+from nub_shift.engine.shaping.directions import Sectors
+from nub_shift.engine.stage_readers import Threshold
+from nub_shift.engine.values import US_PER_SECOND
+from nub_shift.model.feel import Stage, StickFeel
+
+
+@dataclass(frozen=True)
+class Motion:
+    """What a stick makes of a piece: an output that holds from each time to the next.
+
+    Attributes:
+        t_us: times (n), the last of which only ends what went before.
+        x, y: shaped position from then on (n).
+    """
+
+    t_us: Times
+    x: Samples
+    y: Samples
+
+    def way(self, across: float, down: float) -> tuple[Samples, Samples]:
+        """The pointer's way in counts at each time, at so many counts a second each at full deflection."""
+        seconds = np.diff(self.t_us) / US_PER_SECOND
+        x, y = (
+            np.concatenate(([0.0], np.cumsum(values[:-1] * speed * seconds)))
+            for values, speed in ((self.x, across), (self.y, down))
+        )
+        return x, y
+
+
+def depends_on_time(feel: StickFeel) -> bool:
+    """Whether a feel smooths or ramps up, which takes the engine's own steps one by one."""
+    axes = (feel.x, feel.y)
+    return feel.smoothing is not None or feel.ramp is not None or any(axis and axis.ramp for axis in axes)
+
+
+def stick_motion(feel: StickFeel, piece: Piece) -> Motion:
+    """What the engine would have made of a stick's two axes."""
+    x, y = np.ascontiguousarray(piece.values.T)
+    if not depends_on_time(feel):
+        return Motion(piece.t_us, *shaped(feel, x, y))
+    return _step_by_step(feel, piece.t_us.tolist(), x.tolist(), y.tolist())
+
+
+def _step_by_step(feel: StickFeel, t_us: list[int], xs: list[float], ys: list[float]) -> Motion:
+    """The engine's own reader, asked when the engine asks: at each frame, and every 4 ms while time changes it."""
+    context = EffectContext(Ledger())
+    reader = StickReader("left_stick", frozenset(), False, [], context)
+    reader.use(feel)
+    reader.counts = True
+    found: list[tuple[int, float, float]] = []
+    tick_us = None
+
+    def act(now_us: int) -> int | None:
+        found.append((now_us, *reader.output(now_us)))
+        return now_us + RESTLESS_US if reader.restless else None
+
+    for now_us, x, y in zip(t_us, xs, ys, strict=True):
+        while tick_us is not None and tick_us <= now_us:
+            tick_us = act(tick_us)
+        context.stale = False
+        reader.take({"left_stick.x": x, "left_stick.y": y}, now_us)
+        if context.stale:
+            following = act(now_us)
+            tick_us = tick_us if tick_us is not None else following
+    found.append((t_us[-1], *(found[-1][1:] if found else (0.0, 0.0))))
+    times, x_out, y_out = zip(*found, strict=True)
+    return Motion(np.array(times, dtype=np.int64), np.array(x_out), np.array(y_out))
+
+
+def sectors(feel: StickFeel, piece: Piece) -> NDArray[np.int64]:
+    """The sector that the engine would have had from each row on; -1 for none."""
+    x, y = oriented(feel, *np.ascontiguousarray(piece.values.T))
+    borders = Sectors(feel.directions)
+    found = np.empty(len(x), dtype=np.int64)
+    current: int | None = None
+    for index, (at_x, at_y) in enumerate(zip(x.tolist(), y.tolist(), strict=True)):
+        current = borders.next(current, at_x, at_y, hypot(at_x, at_y))
+        found[index] = -1 if current is None else current
+    return found
+
+
+def stage_pressed(piece: Piece, stage: Stage, ease: float | None, side: int) -> NDArray[np.bool_]:
+    """Whether a stage of a trigger or sensor would have been pressed from each row on.
+
+    Args:
+        piece: its one channel.
+        ease: that of quick mode, or None.
+        side: -1 for a stage below rest.
+    """
+    threshold = Threshold()
+    threshold.use(stage, ease)
+    pull = np.maximum(0.0, side * piece.values[:, 0])
+    return np.fromiter((threshold.take(value) for value in pull.tolist()), dtype=bool, count=len(pull))
