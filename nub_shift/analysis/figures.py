@@ -136,6 +136,27 @@ def pull_figures(piece: Piece, stage: Stage, ease: float | None, side: int) -> P
     )
 
 
+def usual_place(piece: Piece) -> float:
+    """How far out a stick usually is when it is out: the median of its radius, or 0 if it never was."""
+    radius = np.hypot(*piece.values.T)
+    out = radius[radius > 0.2]
+    return float(np.median(out)) if len(out) else 0.0
+
+
+def density(piece: Piece, side: int) -> NDArray[np.uint8]:
+    """Where a stick was, for how long: a square of so many cells a side, rows from above, 0 to 255 by the logarithm.
+
+    A millisecond counts for little, a second for much, and the minutes at rest do not drown the rest.
+    """
+    lasted = np.diff(piece.t_us, append=piece.t_us[-1:]) / 1_000.0
+    x, y = piece.values.T
+    found, _, _ = np.histogram2d(y, x, bins=side, range=((-1.0, 1.0), (-1.0, 1.0)), weights=lasted)
+    strong = np.log1p(found)
+    most = strong.max()
+    made: NDArray[np.uint8] = (strong * (255.0 / most if most > 0.0 else 0.0)).astype(np.uint8)
+    return made
+
+
 def _held_at(t_us: Times, ticks: Times) -> NDArray[np.intp]:
     """The row that holds at each tick."""
     return np.maximum(np.searchsorted(t_us, ticks, side="right") - 1, 0)

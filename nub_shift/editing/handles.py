@@ -8,24 +8,37 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import Enum
-from math import atan2, cos, degrees, hypot, radians, sin
-from typing import Any
+from math import atan2, ceil, cos, degrees, hypot, radians, sin, sqrt
+from typing import Any, assert_never
 
 from msgspec import UNSET
 from msgspec.structs import replace
 
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.edits.bindings import layer_changed
+from nub_shift.engine.shaping.stick_shape import shape_of, unoriented
 from nub_shift.model.controls import DIAGONALS, WAYS
-from nub_shift.model.feel import LEAST_STEP, DeadZoneShape, Feel, StickFeel, changed_feel
+from nub_shift.model.feel import LEAST_STEP, DeadZoneShape, Feel, StickFeel
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.slot_names import slot_name
 
+# How far outside the rim the handles of what concerns the whole stick lie, and how much of a rim that is drawn in
+# beyond it is shown.
+OUTSIDE = 1.07
+_DRAWN_IN = 0.25
+_CORNER = sqrt(2.0) - 1.0
+_CORNER_DEGREES = 315.0
+
+
+def place_of(feel: StickFeel, x: float, y: float) -> tuple[float, float]:
+    """The stick's place that counts as this one."""
+    return unoriented(feel, x, y)
+
 
 def on_ray(feel: StickFeel, ray_degrees: float, radius: float) -> tuple[float, float]:
-    """The place at a radius about where the stick rests, on a ray that is counted clockwise from up."""
+    """The stick's place that counts as this radius, on a ray that is counted clockwise from what counts as up."""
     angle = radians(ray_degrees)
-    return feel.rest_x + radius * sin(angle), feel.rest_y - radius * cos(angle)
+    return place_of(feel, radius * sin(angle), -radius * cos(angle))
 
 
 class Lies(Enum):
@@ -35,6 +48,11 @@ class Lies(Enum):
     RIM = "a circle, counted from the rim inwards"
     BAND = "a band along both axes"
     WEDGE = "half the width of a wedge"
+    HOLD = "how far beyond the border of a wedge"
+    ACROSS = "a place on the axis across"
+    DOWN = "a place on the axis downwards"
+    TURN = "a direction"
+    CORNER = "how far the corners of a square come in"
 
 
 @dataclass(frozen=True)
@@ -60,6 +78,11 @@ class Handle:
     step: float = 0.01
     unit: str = ""
 
+    @property
+    def rarely_set(self) -> bool:
+        """Most sticks need it nowhere but where it is without anybody's doing."""
+        return self.lies in (Lies.ACROSS, Lies.DOWN, Lies.TURN, Lies.CORNER, Lies.HOLD)
+
     def value(self, feel: StickFeel) -> float:
         """What it is."""
         found: float = value_at(feel, self.path)
@@ -70,27 +93,54 @@ class Handle:
         value, ray = self.value(feel), self.ray_degrees
         match self.lies:
             case Lies.RADIUS:
-                radius = value
+                return on_ray(feel, ray, value)
             case Lies.RIM:
-                radius = 1.0 - value
+                return on_ray(feel, ray, 1.0 - value)
             case Lies.BAND:
-                return feel.rest_x + value, feel.rest_y - 0.55
+                return place_of(feel, value, -0.55)
             case Lies.WEDGE:
-                radius, ray = 0.97, ray - value / 2
-        return on_ray(feel, ray, radius)
+                return on_ray(feel, ray - value / 2, 0.97)
+            case Lies.HOLD:
+                return on_ray(feel, ray + feel.directions.diagonal_degrees / 2 + value, 0.8)
+            case Lies.ACROSS:
+                return value, OUTSIDE
+            case Lies.DOWN:
+                return -OUTSIDE, value
+            case Lies.TURN:
+                return OUTSIDE * sin(radians(value)), -OUTSIDE * cos(radians(value))
+            case Lies.CORNER:
+                radius = 1.0 / (1.0 + value * _CORNER) if value > 0 else 1.0 - value * _CORNER * _DRAWN_IN
+                return radius * sin(radians(ray)), -radius * cos(radians(ray))
+            case _:
+                assert_never(self.lies)
 
     def at(self, feel: StickFeel, x: float, y: float) -> float:
         """What it is where it is dragged to, held to what it can be."""
-        x, y = x - feel.rest_x, y - feel.rest_y
+        meant_x, meant_y = shape_of(feel).oriented(x, y)
+        ray = degrees(atan2(meant_x, -meant_y))
         match self.lies:
             case Lies.RADIUS:
-                value = hypot(x, y)
+                value = hypot(meant_x, meant_y)
             case Lies.RIM:
-                value = 1.0 - hypot(x, y)
+                value = 1.0 - hypot(meant_x, meant_y)
             case Lies.BAND:
-                value = abs(x)
+                value = abs(meant_x)
             case Lies.WEDGE:
-                value = 2 * abs((self.ray_degrees - degrees(atan2(x, -y)) + 180) % 360 - 180)
+                value = 2 * abs(_turned(self.ray_degrees, ray))
+            case Lies.HOLD:
+                value = _turned(ray, self.ray_degrees) - feel.directions.diagonal_degrees / 2
+            case Lies.ACROSS:
+                value = x
+            case Lies.DOWN:
+                value = y
+            case Lies.TURN:
+                value = degrees(atan2(x, -y))
+            case Lies.CORNER:
+                radius = max(hypot(x, y), 0.5)
+                beyond = radius - 1.0
+                value = -beyond / _DRAWN_IN / _CORNER if beyond > 0 else (1.0 / radius - 1.0) / _CORNER
+            case _:
+                assert_never(self.lies)
         return self.held(value)
 
     def held(self, value: float) -> float:
@@ -99,10 +149,14 @@ class Handle:
         return round(min(max(value, self.low), self.high), decimals)
 
 
+def _turned(from_degrees: float, to_degrees: float) -> float:
+    """From one direction to another, from -180 to 180."""
+    return (from_degrees - to_degrees + 180.0) % 360.0 - 180.0
+
+
 def shown_feel(profile: Profile, layer_id: str, control: str) -> StickFeel:
     """A stick's feel while a layer is on."""
-    layer = profile.layer(layer_id)
-    found: StickFeel = getattr(changed_feel(profile.feel, layer.feel) if layer is not None else profile.feel, control)
+    found: StickFeel = getattr(feel_edits.layer_feel(profile, layer_id), control)
     return found
 
 
@@ -123,12 +177,21 @@ def handles(profile: Profile, layer_id: str, control: str) -> list[Handle]:
     if used & {slot_name(control, way) for way in (*WAYS, *DIAGONALS)}:
         found.append(Handle(("directions", "on"), "Directions from", Lies.RADIUS, 135.0, least, 1.0))
         if feel.directions.ways == 8:
+            held = ceil(2 * feel.directions.hysteresis_degrees + 1.0)
             path = ("directions", "diagonal_degrees")
-            found.append(Handle(path, "Diagonals", Lies.WEDGE, 45.0, 10.0, 80.0, 1.0, "°"))
+            widest = min(80.0, 90.0 - held)
+            found.append(Handle(path, "Diagonals", Lies.WEDGE, 45.0, max(10.0, held), widest, 1.0, "°"))
+            most = min(feel.directions.diagonal_degrees, 90.0 - feel.directions.diagonal_degrees) / 2 - 1.0
+            path = ("directions", "hysteresis_degrees")
+            found.append(Handle(path, "Borders hold", Lies.HOLD, 45.0, 0.0, max(0.0, min(20.0, most)), 1.0, "°"))
     if slot_name(control, "inner") in used:
         found.append(Handle(("inner",), "Inner up to", Lies.RADIUS, 200.0, 0.0, 1.0))
     if slot_name(control, "edge") in used:
         found.append(Handle(("edge", "on"), "Edge from", Lies.RADIUS, 225.0, least, 1.0))
+    found.append(Handle(("square_off",), "Square-off", Lies.CORNER, _CORNER_DEGREES, -1.0, 1.0))
+    found.append(Handle(("rotation_degrees",), "Turned", Lies.TURN, 0.0, -180.0, 180.0, 1.0, "°"))
+    found.append(Handle(("rest_x",), "Rests across", Lies.ACROSS, 180.0, -0.5, 0.5))
+    found.append(Handle(("rest_y",), "Rests down", Lies.DOWN, 270.0, -0.5, 0.5))
     return found
 
 

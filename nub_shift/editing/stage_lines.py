@@ -5,11 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nub_shift.editing.edits import feel as feel_edits
-from nub_shift.model.feel import LEAST_STEP, Feel, SliderFeel, Stage, TriggerFeel, changed_feel
+from nub_shift.model.feel import LEAST_STEP, SliderFeel, Stage, TriggerFeel
 from nub_shift.model.profile import Profile
 
-_TRIGGER = {"light": "Light", "deep": "Deep"}
-_SLIDER = {"low": "Low", "low_deep": "Low, deep", "high": "High", "high_deep": "High, deep"}
+STAGE_LABELS = {
+    "light": "Light",
+    "deep": "Deep",
+    "low": "Low",
+    "low_deep": "Low, deep",
+    "high": "High",
+    "high_deep": "High, deep",
+}
 
 
 @dataclass(frozen=True)
@@ -38,12 +44,12 @@ class StageLine:
 
 def stage_lines(profile: Profile, layer_id: str, control: str) -> list[StageLine]:
     """Those of a control while a layer is on."""
-    layer = profile.layer(layer_id)
-    feel: Feel = changed_feel(profile.feel, layer.feel) if layer is not None else profile.feel
-    part: TriggerFeel | SliderFeel = getattr(feel, control)
+    part: TriggerFeel | SliderFeel = getattr(feel_edits.layer_feel(profile, layer_id), control)
     found = []
-    for name, label in (_TRIGGER if isinstance(part, TriggerFeel) else _SLIDER).items():
-        stage: Stage = getattr(part, name)
+    for name, label in STAGE_LABELS.items():
+        stage: Stage | None = getattr(part, name, None)
+        if stage is None:
+            continue
         side = -1 if name.startswith("low") else 1
         found.append(StageLine((name, "on"), f"{label} from", stage.on, side, 2 * LEAST_STEP, 1.0))
         found.append(StageLine((name, "off"), f"{label} ends", stage.off, side, LEAST_STEP, stage.on - LEAST_STEP))

@@ -10,15 +10,15 @@ from msgspec.structs import replace
 
 from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import feel as feel_edits
-from nub_shift.editing.edits.bindings import bound
+from nub_shift.editing.edits.bindings import bound, layer_changed
 from nub_shift.editing.edits.slots import shown_assignment
 from nub_shift.editing.handles import moved_values, shown_feel, value_at
 from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import DIAGONALS, STICKS, WAYS
-from nub_shift.model.effects import PointerSpeed
+from nub_shift.model.effects import PointerSpeed, StickUse
 from nub_shift.model.feel import StickFeel
 from nub_shift.model.feel_labels import feel_label
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.slot_names import slot_name
 
 _Path = tuple[str, ...]
@@ -44,6 +44,33 @@ def wishes(profile: Profile, layer_id: str, control: str) -> list[Wish]:
     feel = shown_feel(profile, layer_id, control)
     found = [_feel_wish(layer_id, control, feel, text, values) for text, values in _by_numbers(profile, control, feel)]
     return [*found, *_by_speed(profile, layer_id, control), *_both_sticks(profile, layer_id, control)]
+
+
+def as_it_was(started: Profile, profile: Profile, layer_id: str, control: str) -> Wish | None:
+    """Takes a control's feel, and what a stick does, back to what a profile had; None where nothing is another."""
+
+    def taken_back(now: Profile) -> Profile:
+        before, layer = started.layer(layer_id), now.layer(layer_id)
+        if before is None or layer is None:
+            return now
+        if layer_id == BASE_LAYER:
+            now = replace(now, feel=replace(now.feel, **{control: getattr(started.feel, control)}))
+        else:
+            feel = replace(layer.feel, **{control: getattr(before.feel, control)})
+            now = layer_changed(now, layer_id, feel=feel)
+        if isinstance(use_of(now, layer_id, control), PointerSpeed) and control in before.slots:
+            now = bound(now, layer_id, control, before.slots[control])
+        return now
+
+    if taken_back(profile) == profile:
+        return None
+    return Wish("As it was when I started", "All its numbers go back to what they were then", taken_back)
+
+
+def use_of(profile: Profile, layer_id: str, control: str) -> StickUse | None:
+    """What a whole stick or surface does while a layer is on."""
+    assignment = shown_assignment(profile, layer_id, control)
+    return assignment.use if assignment is not None else None
 
 
 def said_changes(control: str, feel: StickFeel, values: Mapping[_Path, float]) -> str:
@@ -83,8 +110,7 @@ def _feel_wish(layer_id: str, control: str, feel: StickFeel, text: str, values: 
 
 def _by_speed(profile: Profile, layer_id: str, control: str) -> Iterator[Wish]:
     """Wishes about how fast a stick moves the pointer."""
-    assignment = shown_assignment(profile, layer_id, control)
-    use = assignment.use if assignment is not None else None
+    use = use_of(profile, layer_id, control)
     if not isinstance(use, PointerSpeed):
         return
     changes = {"Look faster": (use.x * 1.15, use.y * 1.15), "Look slower": (use.x / 1.15, use.y / 1.15)}

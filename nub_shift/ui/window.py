@@ -19,7 +19,7 @@ from nub_shift.editing.waiting import Heard
 from nub_shift.editing.words.messages import message_words
 from nub_shift.model.problems import ProfileError
 from nub_shift.protocol.clock import monotonic_us
-from nub_shift.protocol.messages import Telemetry
+from nub_shift.protocol.messages import FrameNews, Telemetry
 from nub_shift.store.library import EXPORT_SUFFIX, note_used
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions, tell_action
@@ -92,6 +92,7 @@ class Window(QMainWindow):
         self._feel_page = QWidget()
         QVBoxLayout(self._feel_page).setContentsMargins(0, 0, 0, 0)
         self._clock = clock
+        self._pad_key = ""
         self.try_field = TryStation(theme, document)
         self.tape = Tape(theme, document.layout)
         self.both_changed = BothChanged(theme, document)
@@ -142,16 +143,26 @@ class Window(QMainWindow):
             self.feel.show()
         self._stations.setCurrentIndex(list(Station).index(station))
         self.tabs.setCurrentIndex(list(Station).index(station))
-        # Pads are told in one of them all, in the other whose pad it is.
-        self._link.watch_pads(
-            station in (Station.PADS, Station.FEEL), self.pads.chosen if station is Station.PADS else ""
-        )
+        self._watch_pads()
         if not self.tabs.hasFocus():  # whoever goes on by arrows is left there
             self._first(station).setFocus(Qt.FocusReason.OtherFocusReason)
         for widget in (self.layers, self.follow):  # they are of the map alone
             widget.setVisible(station is Station.MAP)
         self._show_history()
         self.say("")  # what was said belongs to the other one
+
+    def _watch_pads(self) -> None:
+        """Pads tells of all pads; Feel and Try want all that ours does, since it is gone through again in Feel."""
+        match list(Station)[self._stations.currentIndex()]:
+            case Station.PADS:
+                self._link.watch_pads(True, self.pads.chosen)
+            case Station.FEEL | Station.TRY:
+                self._link.watch_pads(True, self.live.pad_key)
+                return
+            case _:
+                self._link.watch_pads(False)
+        if "feel" in vars(self):
+            self.feel.hands.pause()
 
     def say(self, text: str) -> None:
         """Shows a line for the person, for a while; what is wrong with the file stays."""
@@ -393,10 +404,15 @@ class Window(QMainWindow):
         self.pads.cards_changed.connect(made.follow_pads)
         self.map.layer_shown.connect(made.show_layer)
         made.show_layer(self.map.layer_id)
+        self.pads.pads.frames.connect(self._on_frames)
         page = self._feel_page.layout()
         if page is not None:
             page.addWidget(made)
         return made
+
+    def _on_frames(self, frames: tuple[FrameNews, ...]) -> None:
+        if list(Station)[self._stations.currentIndex()] is not Station.PADS:  # where another pad may be told whole
+            self.feel.take(frames)
 
     def _on_feel(self, control: str, layer_id: str) -> None:
         self.map.show_layer(layer_id)
@@ -493,6 +509,11 @@ class Window(QMainWindow):
         state, seat = self.live.state, self.live.seat
         if state is None or seat is None:
             return
+        if self.live.pad_key != self._pad_key:
+            self._pad_key = self.live.pad_key
+            self._watch_pads()
+            if "feel" in vars(self):
+                self.feel.hands.forget()
         self.bar.switch.set_flowing(state.live, state.x11_only)
         self.bar.update()
         self.tape.live = state.live

@@ -41,6 +41,12 @@ class Setting:
     expected: str
 
 
+def layer_feel(profile: Profile, layer_id: str) -> Feel:
+    """The feel of all controls while a layer is on."""
+    layer = profile.layer(layer_id)
+    return changed_feel(profile.feel, layer.feel) if layer is not None else profile.feel
+
+
 def settings(profile: Profile, layer_id: str, control: str) -> list[Setting]:
     """All settings of a control as they are while a layer is on; for the base layer, as the profile has them."""
     layer = profile.layer(layer_id)
@@ -48,7 +54,7 @@ def settings(profile: Profile, layer_id: str, control: str) -> list[Setting]:
         shown, standard = getattr(profile.feel, control), getattr(Feel(), control)
         own = {path for path, value in _leaves(shown, ()) if value != _at(standard, path)}
     else:
-        shown, change = getattr(changed_feel(profile.feel, layer.feel), control), getattr(layer.feel, control)
+        shown, change = getattr(layer_feel(profile, layer_id), control), getattr(layer.feel, control)
         own = {path for path, _ in _leaves(shown, ()) if _at(change, path) is not msgspec.UNSET}
     return [
         Setting(path, feel_label(control, path), _text(value), path in own, _expected(control, path))

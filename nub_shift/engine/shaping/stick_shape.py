@@ -72,6 +72,19 @@ class StickShape:
         return (x, y) if self._axes is None else (self._axes[0].shape(x), self._axes[1].shape(y))
 
 
+def unoriented(feel: StickFeel, x: float, y: float) -> tuple[float, float]:
+    """The position that a feel takes for this one: the other way round of `StickShape.oriented`."""
+    if feel.square_off:
+        longest = max(abs(x), abs(y))
+        if longest > 0.0:
+            factor = _square_factor(hypot(x, y) / longest, feel.square_off)
+            x, y = x / factor, y / factor
+    x, y = (-x if feel.invert_x else x), (-y if feel.invert_y else y)
+    angle = radians(feel.rotation_degrees)
+    x, y = x * cos(angle) + y * sin(angle), y * cos(angle) - x * sin(angle)
+    return _to_rest(x, feel.rest_x), _to_rest(y, feel.rest_y)
+
+
 class AxisShape:
     """What one axis has for itself."""
 
@@ -99,6 +112,11 @@ def _from_rest(value: float, rest: float) -> float:
     return offset / ((1.0 - rest) if offset > 0 else (1.0 + rest))
 
 
+def _to_rest(value: float, rest: float) -> float:
+    """The other way round of `_from_rest`."""
+    return rest + value * ((1.0 - rest) if value > 0 else (1.0 + rest))
+
+
 def _off_axis(value: float, band: float) -> float:
     if abs(value) <= band:
         return 0.0
@@ -110,6 +128,10 @@ def _squared(x: float, y: float, amount: float) -> tuple[float, float]:
     longest = max(abs(x), abs(y))
     if longest == 0.0:
         return x, y
-    stretch = hypot(x, y) / longest  # 1 on the axes, the square root of two on the diagonals
-    factor = 1.0 + amount * (stretch - 1.0) if amount > 0 else 1.0 / (1.0 - amount * (stretch - 1.0))
+    factor = _square_factor(hypot(x, y) / longest, amount)
     return x * factor, y * factor
+
+
+def _square_factor(stretch: float, amount: float) -> float:
+    """`stretch` is 1 on the axes, the square root of two on the diagonals."""
+    return 1.0 + amount * (stretch - 1.0) if amount > 0 else 1.0 / (1.0 - amount * (stretch - 1.0))

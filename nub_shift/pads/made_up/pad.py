@@ -9,7 +9,7 @@ from __future__ import annotations
 import random
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from math import cos, nan, pi, sin
+from math import cos, hypot, nan, pi, sin
 from typing import Protocol
 
 from nub_shift.engine.values import US_PER_SECOND, Frame
@@ -110,6 +110,8 @@ class Traits:
         battery: how full it is, in percent; -1 for one that runs on its cable.
         built: the device with its buttons; by the kernel's gamepad document unless given.
         noise: standard deviation of a stick axis at rest, as a part of full deflection.
+        reach: how far its sticks get when they are pushed all the way.
+        bend: the power by which a push becomes less; below 1 the first bit of it is a jump.
         rest: where a stick axis stands when nobody touches it, by channel.
         jitter_us: how far a frame's time strays from the grid.
     """
@@ -118,6 +120,8 @@ class Traits:
     controls: tuple[str, ...]
     rate_hz: int = 250
     noise: float = 0.004
+    reach: float = 1.0
+    bend: float = 1.0
     rest: tuple[tuple[str, float], ...] = ()
     jitter_us: int = 300
     axis_steps: int = 2047
@@ -179,6 +183,9 @@ class SimulatedPad:
             for channel in self._channels
             if (noise := self._noise_of(channel))
         ]
+        sticks = [control for name in traits.controls if (control := CONTROL_BY_NAME[name]).kind is Kind.STICK]
+        is_worn = (traits.reach, traits.bend) != (1.0, 1.0)
+        self._worn = [control.channels[:2] for control in sticks] if is_worn else []
         self._count = 0
         self._due_us = start_us
 
@@ -307,6 +314,8 @@ class SimulatedPad:
                     for channel, value in gesture.at(t_s).items():
                         if channel in values:
                             values[channel] += value
+        for stick in self._worn:
+            self._wear(values, *stick)
         steps, table, at = self.traits.axis_steps, self._noise, self._noise_at
         for channel, noise, limit in self._noisy:
             at += 1
@@ -314,6 +323,15 @@ class SimulatedPad:
             values[channel] = limit if value > limit else -limit if value < -limit else value
         self._noise_at = at
         return values
+
+    def _wear(self, values: dict[str, float], across: str, down: str) -> None:
+        """What is left of a push, about where the stick rests."""
+        rest_x, rest_y = self._untouched[across], self._untouched[down]
+        x, y = values[across] - rest_x, values[down] - rest_y
+        radius = min(hypot(x, y), 1.0)
+        if radius > 0.0:
+            left = self.traits.reach * radius**self.traits.bend / radius
+            values[across], values[down] = rest_x + x * left, rest_y + y * left
 
     def _noise_of(self, channel: str) -> float:
         """Standard deviation of one channel; gyros are noisy by about a tenth of a degree a second."""

@@ -84,6 +84,29 @@ def saltglass() -> list[Gesture]:
     ]
 
 
+def looking_round() -> list[Gesture]:
+    """A hand that looks: rests, turns fast and too far, follows something slowly, rests. 24 s."""
+    turns = [
+        Push("right_stick.x", way, start, start + 0.7, 0.09)
+        for start, way in ((3.0, 1.0), (4.6, -1.0), (6.2, 1.0), (7.8, -1.0), (9.4, 1.0))
+    ]
+    back = [
+        Push("right_stick.x", way, start, start + 0.2, 0.06)
+        for start, way in ((3.75, -0.4), (5.35, 0.4), (6.95, -0.4), (8.55, 0.4), (10.15, -0.4))
+    ]
+    return [
+        *turns,
+        *back,
+        Push("right_stick.x", 0.3, 11.5, 14.0, 0.4),
+        Push("right_stick.x", -0.25, 14.4, 17.0, 0.4),
+        Sweep(RIGHT, 1.0, 1.0, 17.6, 19.6),
+        Push("left_stick.y", -1.0, 11.5, 15.0),
+        Sweep(LEFT, 1.0, 1.0, 15.4, 18.4),
+        _tap("south", 20.4),
+        Push("right_trigger", 0.9, 21.0, 21.6, 0.1),
+    ]
+
+
 def sitting_back() -> list[Gesture]:
     """A pointer by mouth: stick, breath and lips. 20 s."""
     return [

@@ -9,7 +9,14 @@ from nub_shift.model.messages import Code
 from nub_shift.pads.description import Description
 from nub_shift.pads.kernel import ABS_HAT0X, ABS_HAT0Y, ABS_RZ, ABS_THROTTLE, ABS_X, ABS_Y, ABS_Z, Axis
 from nub_shift.pads.made_up.pad import Built, Gesture, SimulatedPad, Sweep, Traits
-from nub_shift.pads.made_up.performances import SALTGLASS_SECONDS, driving, drumming, saltglass, sitting_back
+from nub_shift.pads.made_up.performances import (
+    SALTGLASS_SECONDS,
+    driving,
+    drumming,
+    looking_round,
+    saltglass,
+    sitting_back,
+)
 from nub_shift.pads.pad import PadError, with_name
 from nub_shift.pads.wiring import AxisUse, Wiring
 
@@ -111,6 +118,18 @@ FRETWORK = Traits(
         {ABS_Z: AxisUse("slider_1", "", 0, 0, 255), **_HAT},
     ),
 )
+# Off centre, trembling, short of its rim, and the first bit of a push is a jump.
+TEASEL = Traits(
+    name="Teasel worn pad",
+    controls=(
+        *("left_stick", "right_stick", "left_trigger", "right_trigger", "dpad"),
+        *(*FACE_BUTTONS, *SHOULDERS, *MIDDLE),
+    ),
+    noise=0.008,
+    reach=0.86,
+    bend=0.7,
+    rest=(("left_stick.x", -0.045), ("left_stick.y", 0.03), ("right_stick.x", 0.05), ("right_stick.y", 0.033)),
+)
 LEFT_HALF = Traits(
     name="Wren left half",
     controls=("left_stick", "left_trigger", "left_shoulder", "dpad", "select", "grip_1", "motion"),
@@ -142,6 +161,7 @@ _SETS = {
     "plank": (PLANK, drumming, 16.0),
     "gorse": (GORSE, saltglass, SALTGLASS_SECONDS),
     "fretwork": (FRETWORK, drumming, 16.0),
+    "teasel": (TEASEL, looking_round, 24.0),
 }
 SIMULATED = {key: traits.name for key, (traits, _, _) in _SETS.items()}
 

@@ -29,9 +29,11 @@ class Curve(QWidget):
         knobs: by what they set.
 
     Signals:
+        previewed(str, float): a number is being dragged, and would be that.
         chosen(str, float): a number of the feel is to be another.
     """
 
+    previewed = pyqtSignal(str, float)
     chosen = pyqtSignal(str, float)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
@@ -120,6 +122,7 @@ class Curve(QWidget):
         low, high = _LIMITS[name]
         self._dragged = name, round(min(max(value, low), high), 3)
         self._lay_out()
+        self.previewed.emit(*self._dragged)
 
     def _on_let_go(self) -> None:
         if self._dragged is not None:

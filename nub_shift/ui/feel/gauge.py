@@ -29,9 +29,11 @@ class Gauge(QWidget):
         knobs: by the label of their line.
 
     Signals:
+        previewed(StageLine, float): a line is being dragged, and would be there.
         chosen(StageLine, float): a line is to lie elsewhere.
     """
 
+    previewed = pyqtSignal(object, float)
     chosen = pyqtSignal(object, float)
 
     def __init__(self, theme: Theme, clock: Callable[[], int], parent: QWidget | None = None) -> None:
@@ -109,6 +111,7 @@ class Gauge(QWidget):
         self._lines[label] = replace(line, value=line.held(pull))
         self._dragged = label
         self._lay_out()
+        self.previewed.emit(line, self._lines[label].value)
 
     def _on_let_go(self) -> None:
         label, self._dragged = self._dragged, ""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from functools import partial
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSlider, QWidget
 
@@ -13,6 +13,7 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.plain import set_tip
 
 _SIZE = 18
+_LOOKS = {QEvent.Type.Enter, QEvent.Type.Leave, QEvent.Type.FocusIn, QEvent.Type.FocusOut}
 
 
 class Knob(QSlider):
@@ -35,6 +36,7 @@ class Knob(QSlider):
         super().__init__(Qt.Orientation.Horizontal, parent)
         self.theme = theme
         self.step = step
+        self._picture = parent
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.OpenHandCursor)
         self.resize(self.sizeHint())
@@ -81,6 +83,12 @@ class Knob(QSlider):
             return
         if event is not None:
             event.ignore()
+
+    def event(self, event: QEvent | None) -> bool:
+        """Its picture says more of it while somebody looks at it."""
+        if event is not None and event.type() in _LOOKS:
+            self._picture.update()
+        return super().event(event)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)

@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 from collections import deque
+from math import cos, pi, sin
 
+import numpy as np
 from msgspec.structs import replace
+from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
+from PyQt6.QtGui import QFontMetricsF, QImage, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.analysis.shaping import shaped_at
-from nub_shift.editing.handles import Handle, Lies, on_ray
+from nub_shift.editing.handles import Handle, Lies, on_ray, place_of
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.feel import DeadZoneShape, StickFeel
+from nub_shift.model.measures import RIM_ANGLES, StickRest, StickRim
 from nub_shift.ui.feel.knob import Knob, knobs_for
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.level import Level
@@ -45,6 +49,9 @@ class Lens(QWidget):
         self._feel = StickFeel()
         self._dragged: tuple[Handle, float] | None = None
         self._raw = (0.0, 0.0)
+        self._rest: StickRest | None = None
+        self._rim: StickRim | None = None
+        self._density = QImage()
         self._trail: deque[tuple[float, float]] = deque(maxlen=_TRAIL)
         self._still = StillPart(self, self._draw_still)
         self._stick_rect = QRect()
@@ -68,6 +75,23 @@ class Lens(QWidget):
         self._dragged = None
         self._lay_out()
 
+    def show_known(self, rest: StickRest | None, rim: StickRim | None) -> None:
+        """Shows what was measured of the stick, behind its zones."""
+        self._rest, self._rim = rest, rim
+        self.update()
+
+    def show_density(self, density: NDArray[np.uint8]) -> None:
+        """Shows where the stick was: a square of 0 to 255, rows from above."""
+        side = len(density)
+        colour = self.theme.colour("pad")
+        pixels = np.zeros((side, side, 4), dtype=np.uint8)
+        alpha = density.astype(np.uint16) * 150 // 255
+        for channel, part in enumerate((colour.blue(), colour.green(), colour.red(), 255)):  # as ARGB lies in memory
+            pixels[:, :, channel] = part * alpha // 255
+        image = QImage(pixels.tobytes(), side, side, 4 * side, QImage.Format.Format_ARGB32_Premultiplied)
+        self._density = image.copy()  # its own memory
+        self.update()
+
     def follow(self, x: float, y: float) -> None:
         """The stick is there."""
         if (x, y) != self._raw:
@@ -89,6 +113,7 @@ class Lens(QWidget):
     def forget(self) -> None:
         """Another stick: its trail begins anew."""
         self._trail.clear()
+        self._density = QImage()
 
     def sizeHint(self) -> QSize:
         return QSize(self.theme.px(420), self.theme.px(400))
@@ -150,54 +175,108 @@ class Lens(QWidget):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        focused = next((label for label, knob in self.knobs.items() if knob.hasFocus()), "")
-        self._still.paint(painter, (self._shown, self.theme.look, list(self._handles), focused))
+        known = (self._rest, self._rim, self._density.cacheKey())
+        self._still.paint(painter, (self._shown, self.theme.look, list(self._handles), self._strong, known))
         self._paint_stick(painter)
 
     def _draw_still(self, painter: QPainter) -> None:
-        """Rim, zones, lines and numbers."""
-        theme, feel, reach = self.theme, self._shown, self._reach
+        """Rim, what is known of the pad, zones, lines and numbers."""
+        theme, reach = self.theme, self._reach
         painter.setPen(QPen(theme.colour("pad"), 2))
         painter.setBrush(theme.colour("raised"))
         painter.drawEllipse(self._centre, reach, reach)
-        middle = self._at(feel.rest_x, feel.rest_y)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.colour("grid"))
-        if feel.dead_zone_shape is not DeadZoneShape.RADIAL:
-            band = feel.axial_dead_zone * reach
-            painter.drawRect(QRectF(middle.x() - band, self._centre.y() - reach, 2 * band, 2 * reach))
-            painter.drawRect(QRectF(self._centre.x() - reach, middle.y() - band, 2 * reach, 2 * band))
-        if feel.dead_zone_shape is not DeadZoneShape.AXIAL:
-            painter.drawEllipse(middle, feel.dead_zone * reach, feel.dead_zone * reach)
-        self._paint_lines(painter, middle)
+        self._paint_zones(painter)
+        self._paint_known(painter)
+        self._paint_lines(painter)
         self._paint_numbers(painter)
 
-    def _paint_lines(self, painter: QPainter, middle: QPointF) -> None:
-        theme, feel, reach = self.theme, self._shown, self._reach
+    def _ring(self, radius: float) -> QPolygonF:
+        """All places that count as this radius: a circle, unless the feel turns, moves or squares it."""
+        return QPolygonF([self._at(*on_ray(self._shown, 5.0 * ray, radius)) for ray in range(72)])
+
+    def _band(self, half: float, along_x: bool) -> QPolygonF:
+        """All places that count as within a band along an axis."""
+        corners = ((-1.0, -half), (1.0, -half), (1.0, half), (-1.0, half))
+        places = [(x, y) if along_x else (y, x) for x, y in corners]
+        return QPolygonF([self._at(*place_of(self._shown, *place)) for place in places])
+
+    def _paint_zones(self, painter: QPainter) -> None:
+        """Where nothing comes out."""
+        feel = self._shown
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(self.theme.colour("grid"))
+        if feel.dead_zone_shape is not DeadZoneShape.RADIAL:
+            for along_x in (False, True):
+                painter.drawPolygon(self._band(feel.axial_dead_zone, along_x))
+        if feel.dead_zone_shape is not DeadZoneShape.AXIAL:
+            painter.drawPolygon(self._ring(feel.dead_zone))
+
+    def _paint_known(self, painter: QPainter) -> None:
+        """Where the stick was in the last minutes, and what was measured of it: its rest and how far it reaches."""
+        theme, reach = self.theme, self._reach
+        if not self._density.isNull():
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+            painter.drawImage(
+                QRectF(self._centre.x() - reach, self._centre.y() - reach, 2 * reach, 2 * reach), self._density
+            )
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(theme.colour("pad", 150), 1.4, Qt.PenStyle.DotLine))
+        if self._rest is not None:
+            strays = (self._rest.spread + self._rest.drift) * reach
+            painter.drawEllipse(self._at(self._rest.x, self._rest.y), strays, strays)
+        if self._rim is not None:
+            rays = enumerate(self._rim.reach)
+            angles = ((2 * pi * number / RIM_ANGLES, far) for number, far in rays)
+            painter.drawPolygon(QPolygonF([self._at(far * sin(angle), -far * cos(angle)) for angle, far in angles]))
+
+    def _paint_lines(self, painter: QPainter) -> None:
+        theme, feel = self.theme, self._shown
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for handle in self._handles.values():
             value = handle.value(feel)
             match handle.lies:
                 case Lies.RADIUS:
                     painter.setPen(QPen(theme.colour("ink"), 1.2, Qt.PenStyle.DashLine))
-                    painter.drawEllipse(middle, value * reach, value * reach)
+                    painter.drawPolygon(self._ring(value))
                 case Lies.RIM:
                     painter.setPen(QPen(theme.colour("game"), 1.6))
-                    painter.drawEllipse(middle, (1 - value) * reach, (1 - value) * reach)
-                case Lies.BAND:
-                    pass  # it is filled
+                    painter.drawPolygon(self._ring(1.0 - value))
                 case Lies.WEDGE:
                     self._paint_wedges(painter, value)
+                case Lies.ACROSS | Lies.DOWN | Lies.TURN:
+                    if value or handle.label == self._strong:
+                        painter.setPen(QPen(theme.colour("line"), 1))
+                        painter.drawLine(self._at(*handle.place(feel)), self._at(feel.rest_x, feel.rest_y))
+                case Lies.BAND | Lies.HOLD | Lies.CORNER:
+                    pass  # filled, or to be seen by what it does to others
 
     def _paint_wedges(self, painter: QPainter, width: float) -> None:
-        """The borders between directions, from where these begin to the rim."""
+        """The borders between directions, from where these begin to the rim, and how far each holds on beyond."""
         feel = self._shown
-        painter.setPen(QPen(self.theme.colour("ink"), 1.2, Qt.PenStyle.DotLine))
+        hold = feel.directions.hysteresis_degrees
         for quarter in range(4):
             for side in (-1, 1):
                 ray = 45.0 + 90.0 * quarter + side * width / 2
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(self.theme.colour("ink", 18))
+                held = [
+                    (ray - hold, 1.0),
+                    (ray + hold, 1.0),
+                    (ray + hold, feel.directions.on),
+                    (ray - hold, feel.directions.on),
+                ]
+                painter.drawPolygon(QPolygonF([self._at(*on_ray(feel, *place)) for place in held]))
+                painter.setPen(QPen(self.theme.colour("ink"), 1.2, Qt.PenStyle.DotLine))
                 inner, rim = (self._at(*on_ray(feel, ray, radius)) for radius in (feel.directions.on, 1.0))
                 painter.drawLine(inner, rim)
+
+    @property
+    def _strong(self) -> str:
+        """What is dragged, or has the focus, or lies under the mouse."""
+        if self._dragged is not None:
+            return self._dragged[0].label
+        looked_at = (label for label, knob in self.knobs.items() if knob.hasFocus() or knob.underMouse())
+        return next(looked_at, "")
 
     def _trail_points(self) -> list[QPointF]:
         centre, reach = self._centre, self._reach
@@ -219,12 +298,13 @@ class Lens(QWidget):
         painter.drawEllipse(self._at(*shaped_at(self._shown, x, y)), theme.px(8), theme.px(8))
 
     def _paint_numbers(self, painter: QPainter) -> None:
-        """Beside each knob what it sets, and to how much; strong while it is dragged, or has the focus."""
-        theme, feel = self.theme, self._shown
-        dragged = self._dragged[0].label if self._dragged is not None else ""
+        """Beside each knob what it sets, and to how much; strong while somebody looks at it."""
+        theme, feel, strong_one = self.theme, self._shown, self._strong
         for label, handle in self._handles.items():
             knob = self.knobs[label]
-            strong = label == dragged or (not dragged and knob.hasFocus())
+            strong = label == strong_one
+            if handle.rarely_set and not strong:
+                continue
             painter.setFont(theme.font(0.85, bold=strong))
             painter.setPen(theme.colour("ink" if strong else "muted"))
             text = f"{label} {handle.value(feel):g}{handle.unit}"

@@ -2,39 +2,51 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from datetime import date
 from functools import partial
 from math import hypot
+from pathlib import Path
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtGui import QResizeEvent, QShowEvent
+from PyQt6.QtWidgets import QBoxLayout, QButtonGroup, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
+from nub_shift.analysis.figures import density
+from nub_shift.analysis.hands import Hands
 from nub_shift.editing.document import Document, Edit
+from nub_shift.editing.doings import doing
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.edits.slots import shown_assignment
 from nub_shift.editing.fits import fit_wishes
-from nub_shift.editing.handles import Handle, given_back, handles, moved, shown_feel
+from nub_shift.editing.handles import Handle, given_back, handles, moved, moved_values, shown_feel
 from nub_shift.editing.stage_lines import StageLine, line_moved, stage_lines
-from nub_shift.editing.wishes import Wish, wishes
+from nub_shift.editing.wishes import Wish, as_it_was, wishes
+from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, STICK_SLOTS, Kind
 from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.feel import StickFeel
 from nub_shift.model.feel_labels import feel_label
-from nub_shift.model.measures import Measured
+from nub_shift.model.measures import Measured, last_rest, last_rim
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.slot_names import slot_name
+from nub_shift.protocol.messages import FrameNews
 from nub_shift.ui.feel.curve import Curve
 from nub_shift.ui.feel.feel_table import FeelTable
 from nub_shift.ui.feel.gauge import Gauge
 from nub_shift.ui.feel.lens import Lens
+from nub_shift.ui.feel.what_if import WhatIf
 from nub_shift.ui.feel.wish_list import WishList
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
+
+# Where there is less room than this, what would have come of it stands below the picture.
+_NARROW = 900
+DENSITY_S = 180.0
+_CELLS = 96
 
 
 class FeelStation(QWidget):
@@ -44,6 +56,7 @@ class FeelStation(QWidget):
         control: the control that is shown.
         choices: what chooses it, by control.
         lens, curve, wishes: its pictures, and what can be wished of it, for sticks and the surface.
+        hands, what_if: what the pad did in the last minutes, and what would come of it.
         gauge: the picture of a trigger, slider or sensor.
         numbers, table: shows its numbers; these.
 
@@ -71,6 +84,8 @@ class FeelStation(QWidget):
         self._live = live
         self._layer_id = BASE_LAYER
         self._feel = StickFeel()  # that is shown
+        self._started: dict[tuple[Path, str, str], Profile] = {}  # by file, layer and control: as changes to it began
+        self.hands = Hands()
         self.choices: dict[str, Choice] = {}
         group = QButtonGroup(self)
         head = WrappingRow(theme.px(6))
@@ -88,9 +103,14 @@ class FeelStation(QWidget):
         self.lens.previewed.connect(self._on_previewed)
         self.lens.chosen.connect(self._on_chosen)
         self.curve = Curve(theme)
+        self.curve.previewed.connect(self._on_curve_previewed)
         self.curve.chosen.connect(self._on_curve)
         self.gauge = Gauge(theme, clock)
+        self.gauge.previewed.connect(self._on_line_previewed)
         self.gauge.chosen.connect(self._on_line)
+        self.what_if = WhatIf(theme, self.hands)
+        self.what_if.refreshed.connect(self._on_refreshed)
+        self.what_if.begun_anew.connect(self._on_begun_anew)
         self.wishes = WishList(theme)
         self.wishes.tried.connect(self._on_tried)
         self.wishes.wished.connect(self._on_wished)
@@ -110,10 +130,14 @@ class FeelStation(QWidget):
         head.tail.addWidget(self.numbers)
         head.tail.addWidget(self.back)
         self._head = head
+        self._left = QBoxLayout(QBoxLayout.Direction.LeftToRight)
+        self._left.setSpacing(theme.px(14))
+        self._left.addLayout(pictures, 3)
+        self._left.addWidget(self.what_if, 2)
         row = QHBoxLayout()
         row.setSpacing(theme.px(14))
-        row.addLayout(pictures, 3)
-        row.addLayout(right, 2)
+        row.addLayout(self._left, 11)
+        row.addLayout(right, 6)
         self._row = row
         column = QVBoxLayout(self)
         column.setContentsMargins(theme.px(14), theme.px(8), theme.px(14), theme.px(4))
@@ -130,7 +154,17 @@ class FeelStation(QWidget):
     @property
     def areas(self) -> tuple[QWidget, ...]:
         """The controls to choose from, the pictures, the wishes or the numbers."""
-        return self._head, self.lens, self.gauge, self.curve, self.wishes, self._tables
+        return self._head, self.lens, self.gauge, self.what_if, self.curve, self.wishes, self._tables
+
+    def take(self, frames: Iterable[FrameNews]) -> None:
+        """Takes what the pad did, all of it."""
+        self.hands.take(Frame(frame.t_us, frame.values) for frame in frames)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        narrow = self.width() < self.theme.px(_NARROW)
+        way = QBoxLayout.Direction.TopToBottom if narrow else QBoxLayout.Direction.LeftToRight
+        self._left.setDirection(way)
 
     def show_control(self, name: str, _checked: bool = False) -> None:
         """Shows another control."""
@@ -185,18 +219,54 @@ class FeelStation(QWidget):
         self._tables.setVisible(not pictured or self.numbers.isChecked())
         staged = CONTROL_BY_NAME[self.control].kind in (Kind.TRIGGER, Kind.SLIDER)
         self.gauge.setVisible(staged)
-        self._row.setStretch(0, 3 if pictured or staged else 0)
+        self._row.setStretch(0, 11 if pictured or staged else 0)
         if staged:
             self.gauge.show_lines(self.control, stage_lines(profile, self._layer_id, self.control))
+        self.what_if.setVisible(pictured or staged)
+        started = self._started.setdefault(self._key, profile)
         if pictured:
             self._show_pictures(profile)
+            back = as_it_was(started, profile, self._layer_id, self.control)
             fitting = fit_wishes(profile, self._layer_id, self.control, self._measured(), date.today())
-            self.wishes.show_wishes([*fitting, *wishes(profile, self._layer_id, self.control)])
+            wanted = [*fitting, *wishes(profile, self._layer_id, self.control), *([back] if back is not None else [])]
+            self.wishes.show_wishes(wanted)
+        elif staged:
+            self._show_outcome(profile)
+
+    @property
+    def _key(self) -> tuple[Path, str, str]:
+        return self._document.path, self._layer_id, self.control
 
     def _show_pictures(self, profile: Profile) -> None:
         feel = self._feel = shown_feel(profile, self._layer_id, self.control)
         self.lens.show_feel(self.control, feel, handles(profile, self._layer_id, self.control))
         self.curve.show_feel(feel, self._full(profile))
+        measured = self._measured()
+        rests, rims = last_rest(measured, self.control), last_rim(measured, self.control)
+        self.lens.show_known(rests[0][1] if rests else None, rims[0][1] if rims else None)
+        self._show_outcome(profile)
+
+    def _show_outcome(self, profile: Profile) -> None:
+        """What would come of this profile, beside what came of it as it was when this control's changes began."""
+        before, now = (
+            (
+                doing(one, self._layer_id, self.control),
+                getattr(feel_edits.layer_feel(one, self._layer_id), self.control),
+            )
+            for one in (self._started[self._key], profile)
+        )
+        self.what_if.show_feels(self.control, before, now)
+
+    def _on_refreshed(self) -> None:
+        """Hands have gone on: where the stick was is another picture."""
+        if self.control in STICK_SLOTS:
+            self.lens.show_density(
+                density(self.hands.piece([slot_name(self.control, axis) for axis in "xy"], DENSITY_S), _CELLS)
+            )
+
+    def _on_begun_anew(self) -> None:
+        self._started[self._key] = self._document.profile
+        self._show()
 
     def _full(self, profile: Profile) -> str:
         """What comes of the stick at its rim."""
@@ -218,6 +288,14 @@ class FeelStation(QWidget):
         """A line is being dragged: the curve goes with it."""
         profile = moved(self._document.profile, self._layer_id, self.control, handle, value)
         self.curve.show_feel(shown_feel(profile, self._layer_id, self.control), self._full(profile))
+        self._show_outcome(profile)
+
+    def _on_curve_previewed(self, name: str, value: float) -> None:
+        path = (name,)
+        self._show_outcome(moved_values(self._document.profile, self._layer_id, self.control, {path: value}))
+
+    def _on_line_previewed(self, line: StageLine, value: float) -> None:
+        self._show_outcome(line_moved(self._document.profile, self._layer_id, self.control, line, value))
 
     def _on_chosen(self, handle: Handle, value: float) -> None:
         layer_id, control = self._layer_id, self.control

@@ -42,6 +42,11 @@ class Live(QObject):
         self.seat: SeatState | None = None
 
     @property
+    def pad_key(self) -> str:
+        """Where our pad is; empty while there is none."""
+        return self.seat.pad.key if self.seat is not None else ""
+
+    @property
     def printed(self) -> dict[str, str]:
         """What is printed on our pad's controls, where that is not their position."""
         return self.seat.pad.printed if self.seat is not None else {}

@@ -134,7 +134,8 @@ class PadsStation(QWidget):
         if key != self.chosen:
             self.measuring.cancel()
             self.chosen = key
-            self._link.watch_pads(True, key)
+            if self.isVisible():
+                self._link.watch_pads(True, key)
             self._show()
 
     def measured(self) -> Sequence[Measured]:

@@ -1,0 +1,66 @@
+"""What a control that has a feel does while a layer is on, as far as its feel matters for it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from nub_shift.editing.edits.feel import layer_feel
+from nub_shift.editing.edits.slots import shown_assignment
+from nub_shift.editing.stage_lines import STAGE_LABELS
+from nub_shift.editing.wishes import use_of
+from nub_shift.model.controls import CONTROL_BY_NAME, STICK_SLOTS, WAYS, Kind
+from nub_shift.model.effects import PointerPosition, PointerSpeed
+from nub_shift.model.feel import SliderFeel, Stage, TriggerFeel
+from nub_shift.model.profile import Profile
+from nub_shift.model.slot_names import slot_name
+
+
+@dataclass(frozen=True)
+class Looks:
+    """A stick moves the pointer, at so many counts a second at full deflection."""
+
+    across: float
+    down: float
+
+
+@dataclass(frozen=True)
+class Walks:
+    """A stick presses its directions."""
+
+
+@dataclass(frozen=True)
+class Pulls:
+    """A trigger or sensor presses stages.
+
+    Attributes:
+        stages: what they are called, where each begins and ends, and on which side of rest.
+        ease: that of quick mode, or None.
+    """
+
+    stages: tuple[tuple[str, Stage, int], ...]
+    ease: float | None
+
+
+Doing = Looks | Walks | Pulls
+
+
+def doing(profile: Profile, layer_id: str, control: str) -> Doing | None:
+    """What a control does; None where it does nothing that its feel could change the figures of."""
+    if control in STICK_SLOTS:
+        match use_of(profile, layer_id, control):
+            case PointerSpeed(x=x, y=y):
+                return Looks(x, y)
+            case PointerPosition():
+                return None
+        used = (slot_name(control, way) for way in WAYS)
+        return Walks() if any(shown_assignment(profile, layer_id, slot) is not None for slot in used) else None
+    if CONTROL_BY_NAME[control].kind not in (Kind.TRIGGER, Kind.SLIDER):
+        return None
+    feel: TriggerFeel | SliderFeel = getattr(layer_feel(profile, layer_id), control)
+    stages = tuple(
+        (label, getattr(feel, name), -1 if name.startswith("low") else 1)
+        for name, label in STAGE_LABELS.items()
+        if hasattr(feel, name) and shown_assignment(profile, layer_id, slot_name(control, name)) is not None
+    )
+    quick = isinstance(feel, TriggerFeel) and feel.quick
+    return Pulls(stages, feel.ease if quick and isinstance(feel, TriggerFeel) else None) if stages else None

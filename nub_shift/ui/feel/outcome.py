@@ -1,0 +1,114 @@
+"""What a feel makes of what hands did, as a picture's data and as figures in words."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import assert_never
+
+from nub_shift.analysis.figures import look_figures, pull_figures, walk_figures
+from nub_shift.analysis.hands import Piece
+from nub_shift.analysis.what_if import sectors, stick_motion
+from nub_shift.editing.doings import Doing, Looks, Pulls, Walks
+from nub_shift.model.feel import SliderFeel, StickFeel, TriggerFeel
+
+# A picture shows no more turns of a way than this.
+_MOST_POINTS = 1_500
+
+
+@dataclass(frozen=True)
+class Figure:
+    """One figure.
+
+    Attributes:
+        name, text: what it is, and how much, with its unit.
+        fault: the lower the better; None for what is a matter of taste, or not known.
+    """
+
+    name: str
+    text: str
+    fault: float | None = None
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What came of it.
+
+    Attributes:
+        figures: in the order in which they are read.
+        way: of the pointer, in counts, as points.
+        shares: by direction, clockwise from up, the part of the time.
+        presses: by stage, from when to when, in microseconds.
+    """
+
+    figures: tuple[Figure, ...]
+    way: list[tuple[float, float]] = field(default_factory=list)
+    shares: tuple[float, ...] = ()
+    presses: dict[str, tuple[tuple[int, int], ...]] = field(default_factory=dict)
+
+
+def outcome(does: Doing, feel: StickFeel | TriggerFeel | SliderFeel, piece: Piece) -> Outcome:
+    """What comes of a piece with a feel."""
+    match does:
+        case Looks():
+            assert isinstance(feel, StickFeel)
+            return _looked(does, feel, piece)
+        case Walks():
+            assert isinstance(feel, StickFeel)
+            return _walked(feel, piece)
+        case Pulls():
+            return _pulled(does, piece)
+        case _:
+            assert_never(does)
+
+
+def _looked(does: Looks, feel: StickFeel, piece: Piece) -> Outcome:
+    motion = stick_motion(feel, piece)
+    found = look_figures(piece, motion, does.across, does.down)
+    x, y = motion.way(does.across, does.down)
+    thin = slice(None, None, -(-len(x) // _MOST_POINTS) or 1)
+    creeps = "not at rest yet" if found.jitter is None else f"{found.jitter:.0f}"
+    wait = "never" if found.full_s is None else f"{found.full_s * 1000:.0f} ms"
+    return Outcome(
+        (
+            Figure("Creeping at rest, counts a minute", creeps, _rounded(found.jitter, 0)),
+            Figure("Pushes that reach full speed", f"{found.full} of {found.pushes}", float(found.pushes - found.full)),
+            Figure("Time to full speed", wait),
+            Figure("Turned back at once", f"{found.overshoot:.1%}", _rounded(found.overshoot, 3)),
+            Figure("Mean speed, counts a second", f"{found.speed:.0f}"),
+        ),
+        way=list(zip(x[thin].tolist(), y[thin].tolist(), strict=True)),
+    )
+
+
+def _walked(feel: StickFeel, piece: Piece) -> Outcome:
+    found = walk_figures(piece, sectors(feel, piece))
+    pressed = sum(found.shares)
+    straight = sum(found.shares[::2]) / pressed if pressed else 0.0
+    return Outcome(
+        (
+            Figure("Time in any direction", f"{pressed:.0%}"),
+            Figure("Of that, straight", f"{straight:.0%}" if pressed else "none yet"),
+            Figure("Of that, diagonal", f"{1 - straight:.0%}" if pressed else "none yet"),
+            Figure("From one to another, a minute", f"{found.changes:.0f}", _rounded(found.changes, 0)),
+            Figure("Presses under 60 ms", f"{found.short}", float(found.short)),
+        ),
+        shares=found.shares,
+    )
+
+
+def _pulled(does: Pulls, piece: Piece) -> Outcome:
+    figures, presses = [], {}
+    for label, stage, side in does.stages:
+        found = pull_figures(piece, stage, does.ease, side)
+        presses[label] = found.presses
+        figures.append(Figure(f"{label}: presses", f"{len(found.presses)}"))
+        if not label.endswith("eep"):
+            figures.append(Figure(f"{label}: pulls missed", f"{found.missed} of {found.pulls}", float(found.missed)))
+        doubled = f"{found.doubled} of {found.pulls}"
+        figures.append(Figure(f"{label}: pressed twice", doubled, float(found.doubled)))
+    return Outcome(tuple(figures), presses=presses)
+
+
+def _rounded(value: float | None, decimals: int) -> float | None:
+    """As it is read: what reads the same is neither better nor worse."""
+    return round(value, decimals) if value is not None else None

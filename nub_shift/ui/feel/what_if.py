@@ -1,0 +1,299 @@
+"""What would have come of what hands just did: the way before a change and with it over each other, and figures."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF, QShowEvent
+from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
+
+from nub_shift.analysis.hands import Hands, Piece
+from nub_shift.analysis.what_if import depends_on_time
+from nub_shift.editing.doings import Doing, Looks, Walks
+from nub_shift.model.controls import CONTROL_BY_NAME, STICK_SLOTS
+from nub_shift.model.feel import SliderFeel, StickFeel, TriggerFeel
+from nub_shift.model.slot_names import slot_name
+from nub_shift.ui.feel.outcome import Figure, Outcome, outcome
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import Choice, TextButton
+from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+from nub_shift.ui.widgets.still import StillPart
+
+PartFeel = StickFeel | TriggerFeel | SliderFeel
+# What a control does, and how it is shaped.
+Shaped = tuple[Doing | None, PartFeel]
+
+_LENGTHS_S = {"10 s": 10, "30 s": 30, "60 s": 60}
+# Hands go on meanwhile: as often as this the last seconds are others.
+_FRESH_MS = 1_000
+# Smoothing takes the engine's own steps, one by one; it waits until nothing is dragged any more.
+_LATER_MS = 150
+_MOST_ROWS = 6
+# Name, before, now, whether that is better.
+_COLUMNS = (10, 5, 5, 3)
+
+
+class WhatIf(QWidget):
+    """Shows one control's outcome before and now.
+
+    Attributes:
+        rows: name, before and now of each figure, from above.
+        lengths: what chooses how much is gone through.
+
+    Signals:
+        refreshed(): the last seconds are others by now.
+        begun_anew(): from now on changes are to be held against what is now.
+    """
+
+    begun_anew = pyqtSignal()
+    refreshed = pyqtSignal()
+
+    def __init__(self, theme: Theme, hands: Hands, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self._hands = hands
+        self._control = "left_stick"
+        self._does: tuple[Doing | None, Doing | None] = (None, None)
+        self._feels: tuple[PartFeel, PartFeel] = (StickFeel(), StickFeel())
+        self._piece: Piece | None = None
+        self._seconds = 30
+        self._before: tuple[object, Outcome] | None = None  # what it was worked out of, and it
+        title = PlainLabel("What your hands just did")
+        title.setFont(theme.font(0.92, bold=True))
+        head = QHBoxLayout()
+        head.addWidget(title, 1)
+        self.lengths: dict[str, Choice] = {}
+        group = QButtonGroup(self)
+        for text, seconds in _LENGTHS_S.items():
+            choice = self.lengths[text] = Choice(theme, text, f"Goes through the last {seconds} seconds")
+            choice.setChecked(seconds == self._seconds)
+            choice.clicked.connect(partial(self._on_length, seconds))
+            group.addButton(choice)
+        lengths = QHBoxLayout()
+        for choice in self.lengths.values():
+            lengths.addWidget(choice)
+        lengths.addStretch(1)
+        self.anew = TextButton(theme, "Compare from now", "What is now becomes the one to hold changes against")
+        self.anew.clicked.connect(self.begun_anew)
+        lengths.addWidget(self.anew)
+        self.picture = WayPicture(theme)
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(theme.px(8))
+        self._grid.setVerticalSpacing(theme.px(2))
+        self._heads = [PlainLabel(text) for text in ("", "Before", "Now", "")]
+        self.rows = [[PlainLabel() for _ in range(4)] for _ in range(_MOST_ROWS)]
+        for number, labels in enumerate([self._heads, *self.rows]):
+            for place, label in enumerate(labels):
+                label.setFont(theme.font(0.85, bold=place == 2 or number == 0))
+                # However long a number is, nothing beside it moves.
+                label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+                label.setFixedHeight(theme.px(17))
+                self._grid.addWidget(label, number, place)
+        for place, part in enumerate(_COLUMNS):
+            self._grid.setColumnStretch(place, part)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(theme.px(4))
+        column.addLayout(head)
+        column.addWidget(self.picture, 1)
+        column.addLayout(self._grid)
+        column.addLayout(lengths)
+        self._fresh = QTimer(self)
+        self._fresh.setInterval(_FRESH_MS)
+        self._fresh.timeout.connect(self._on_time)
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(_LATER_MS)
+        self._later.timeout.connect(self._work_out)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+
+    def sizeHint(self) -> QSize:
+        return QSize(self.theme.px(330), self.theme.px(380))
+
+    def show_feels(self, control: str, before: Shaped, now: Shaped) -> None:
+        """Shows what comes of a control as it was before, and as it is now."""
+        if control != self._control:
+            self._piece = None
+        self._control = control
+        self._does, self._feels = (before[0], now[0]), (before[1], now[1])
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Works it out, at once where that is quick."""
+        if any(isinstance(feel, StickFeel) and depends_on_time(feel) for feel in self._feels):
+            self._later.start()
+        else:
+            self._work_out()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._fresh.start()
+
+    def _on_time(self) -> None:
+        if not self.isVisible():
+            self._fresh.stop()
+            return
+        self._piece = None
+        self.refresh()
+        self.refreshed.emit()
+
+    def _on_length(self, seconds: int, _checked: bool = False) -> None:
+        self._seconds = seconds
+        self._piece = None
+        self.refresh()
+
+    def _taken(self) -> Piece:
+        """The piece that is gone through; it stays the same while something is dragged."""
+        if self._piece is None:
+            axes = ("x", "y") if self._control in STICK_SLOTS else ()
+            channels = [slot_name(self._control, axis) for axis in axes] or [self._control]
+            self._piece = self._hands.piece(channels, self._seconds)
+        return self._piece
+
+    def _work_out(self) -> None:
+        does_before, does = self._does
+        piece = self._taken()
+        if does is None or does_before is None or len(piece.t_us) < 2:
+            label = CONTROL_BY_NAME[self._control].label.lower()
+            self._show(None, None, piece, f"Use the {label} for a while" if does else f"The {label} does nothing here")
+            return
+        made_of = (id(piece), does_before, self._feels[0])
+        if self._before is None or self._before[0] != made_of:
+            self._before = made_of, outcome(does_before, self._feels[0], piece)
+        before = self._before[1]
+        same = (does_before, self._feels[0]) == (does, self._feels[1])
+        self._show(before, before if same else outcome(does, self._feels[1], piece), piece, "")
+
+    def _show(self, before: Outcome | None, now: Outcome | None, piece: Piece, why_not: str) -> None:
+        self.picture.show_outcomes(self._does[1], before, now, piece, why_not)
+        found = list(zip(before.figures, now.figures, strict=False)) if before is not None and now is not None else []
+        self._heads[1].setText("Before" if found else "")
+        self._heads[2].setText("Now" if found else "")
+        for labels, both in zip(self.rows, [*found, *[None] * len(self.rows)], strict=False):
+            texts = (both[1].name, both[0].text, both[1].text, _judged(*both)) if both is not None else ("",) * 4
+            for label, text in zip(labels, texts, strict=True):
+                label.setText(text)
+            labels[1].setAccessibleName(f"{texts[0]}, before: {texts[1]}")
+            labels[2].setAccessibleName(f"{texts[0]}, now: {texts[2]} {texts[3]}")
+            set_tip(labels[0], texts[0])
+
+
+def _judged(was: Figure, now: Figure) -> str:
+    """Whether it is better, told by a word."""
+    if was.fault is None or now.fault is None or now.fault == was.fault:
+        return ""
+    return "better" if now.fault < was.fault else "worse"
+
+
+class WayPicture(QWidget):
+    """The way of the pointer, the directions or the presses, of before thin and grey, of now in the game's colour."""
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self._does: Doing | None = None
+        self._before: Outcome | None = None
+        self._now: Outcome | None = None
+        self._piece: Piece | None = None
+        self._why_not = ""
+        self._count = 0
+        self._still = StillPart(self, self._draw)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("What came of it, before and now")
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(self.theme.px(200), self.theme.px(140))
+
+    def show_outcomes(
+        self, does: Doing | None, before: Outcome | None, now: Outcome | None, piece: Piece, why_not: str
+    ) -> None:
+        """Shows two outcomes of a piece, or why there is none."""
+        self._does, self._before, self._now, self._piece, self._why_not = does, before, now, piece, why_not
+        self._count += 1
+        self.update()
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        self._still.paint(QPainter(self), (self._count, self.theme.look))
+
+    def _draw(self, painter: QPainter) -> None:
+        theme = self.theme
+        area = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        painter.setPen(QPen(theme.colour("line"), 1))
+        painter.setBrush(theme.colour("raised"))
+        painter.drawRect(area)
+        area.adjust(theme.px(8), theme.px(8), -theme.px(8), -theme.px(8))
+        if self._before is None or self._now is None:
+            painter.setPen(theme.colour("muted"))
+            painter.setFont(theme.font(0.92))
+            painter.drawText(area, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self._why_not)
+            return
+        both = (self._before, QPen(theme.colour("muted"), 1.2)), (self._now, QPen(theme.colour("game"), 2))
+        if isinstance(self._does, Looks):
+            self._draw_ways(painter, area, [(made.way, pen) for made, pen in both])
+        elif isinstance(self._does, Walks):
+            self._draw_shares(painter, area, [(made.shares, pen) for made, pen in both])
+        else:
+            self._draw_presses(painter, area)
+
+    def _draw_ways(self, painter: QPainter, area: QRectF, ways: list[tuple[list[tuple[float, float]], QPen]]) -> None:
+        """Both on one scale, from where both begin."""
+        shapes = [QPolygonF([QPointF(x, y) for x, y in way]) for way, _ in ways]
+        bounds = shapes[0].boundingRect().united(shapes[1].boundingRect())
+        scale = min(area.width() / max(bounds.width(), 1.0), area.height() / max(bounds.height(), 1.0))
+        for shape, (_, pen) in zip(shapes, ways, strict=True):
+            shape.translate(-bounds.center())
+            placed = QPolygonF([area.center() + shape.at(index) * scale for index in range(len(shape))])
+            painter.setPen(pen)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawPolyline(placed)
+            painter.setBrush(pen.color())
+            painter.drawEllipse(placed.last(), self.theme.px(3), self.theme.px(3))
+        wide = f"{bounds.width():.0f} × {bounds.height():.0f} counts"
+        self._words(painter, area, wide)
+
+    def _draw_shares(self, painter: QPainter, area: QRectF, shares: list[tuple[tuple[float, ...], QPen]]) -> None:
+        """A wedge for each direction, as long as its part of the time."""
+        most = max(0.01, *(max(found) for found, _ in shares))
+        reach = min(area.width(), area.height()) / 2
+        for found, pen in shares:
+            now = pen.widthF() > 1.5
+            painter.setPen(pen)
+            painter.setBrush(self.theme.colour("game", 60) if now else Qt.BrushStyle.NoBrush)
+            for sector, share in enumerate(found):
+                radius = reach * (share / most) ** 0.5
+                rect = QRectF(-radius, -radius, 2 * radius, 2 * radius).translated(area.center())
+                if share:
+                    painter.drawPie(rect, round((90 - sector * 45 - 20) * 16), 40 * 16)
+        self._words(painter, area, "Time in each direction")
+
+    def _draw_presses(self, painter: QPainter, area: QRectF) -> None:
+        """The pull over time, and under it two lines for each stage: before and now."""
+        piece, before, now = self._piece, self._before, self._now
+        if piece is None or before is None or now is None:
+            return
+        start, span = int(piece.t_us[0]), max(int(piece.t_us[-1] - piece.t_us[0]), 1)
+        row = self.theme.px(18)
+        pulls = area.adjusted(0, 0, 0, -row * len(now.presses))
+        pull = abs(piece.values[:, 0])
+        step = max(1, len(pull) // 1_000)
+        points = [
+            QPointF(pulls.x() + pulls.width() * (int(t_us) - start) / span, pulls.bottom() - pulls.height() * value)
+            for t_us, value in zip(piece.t_us[::step].tolist(), pull[::step].tolist(), strict=True)
+        ]
+        painter.setPen(QPen(self.theme.colour("pad"), 1.4))
+        painter.drawPolyline(QPolygonF(points))
+        painter.setPen(Qt.PenStyle.NoPen)
+        for number, label in enumerate(now.presses):
+            top = pulls.bottom() + number * row + self.theme.px(3)
+            for line, (made, role) in enumerate(((before, "muted"), (now, "game"))):
+                painter.setBrush(self.theme.colour(role))
+                for begun, ended in made.presses.get(label, ()):
+                    x = area.x() + area.width() * (begun - start) / span
+                    width = max(area.width() * (ended - begun) / span, 2.0)
+                    painter.drawRect(QRectF(x, top + line * self.theme.px(7), width, self.theme.px(6)))
+
+    def _words(self, painter: QPainter, area: QRectF, text: str) -> None:
+        painter.setFont(self.theme.font(0.8))
+        painter.setPen(self.theme.colour("muted"))
+        painter.drawText(area, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, text)
