@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from nub_shift.editing.edits.feel import layer_feel
 from nub_shift.editing.edits.slots import shown_assignment
 from nub_shift.editing.stage_lines import STAGE_LABELS
-from nub_shift.editing.wishes import use_of
+from nub_shift.editing.two_feels import use_of
 from nub_shift.model.controls import CONTROL_BY_NAME, STICK_SLOTS, WAYS, Kind
 from nub_shift.model.effects import PointerPosition, PointerSpeed
 from nub_shift.model.feel import SliderFeel, Stage, TriggerFeel

@@ -10,15 +10,15 @@ from msgspec.structs import replace
 
 from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import feel as feel_edits
-from nub_shift.editing.edits.bindings import bound, layer_changed
-from nub_shift.editing.edits.slots import shown_assignment
+from nub_shift.editing.edits.bindings import bound
 from nub_shift.editing.handles import moved_values, shown_feel, value_at
+from nub_shift.editing.two_feels import use_of, with_feel_of
 from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import DIAGONALS, STICKS, WAYS
-from nub_shift.model.effects import PointerSpeed, StickUse
+from nub_shift.model.effects import PointerSpeed
 from nub_shift.model.feel import StickFeel
 from nub_shift.model.feel_labels import feel_label
-from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.profile import Profile
 from nub_shift.model.slot_names import slot_name
 
 _Path = tuple[str, ...]
@@ -47,30 +47,11 @@ def wishes(profile: Profile, layer_id: str, control: str) -> list[Wish]:
 
 
 def as_it_was(started: Profile, profile: Profile, layer_id: str, control: str) -> Wish | None:
-    """Takes a control's feel, and what a stick does, back to what a profile had; None where nothing is another."""
-
-    def taken_back(now: Profile) -> Profile:
-        before, layer = started.layer(layer_id), now.layer(layer_id)
-        if before is None or layer is None:
-            return now
-        if layer_id == BASE_LAYER:
-            now = replace(now, feel=replace(now.feel, **{control: getattr(started.feel, control)}))
-        else:
-            feel = replace(layer.feel, **{control: getattr(before.feel, control)})
-            now = layer_changed(now, layer_id, feel=feel)
-        if isinstance(use_of(now, layer_id, control), PointerSpeed) and control in before.slots:
-            now = bound(now, layer_id, control, before.slots[control])
-        return now
-
-    if taken_back(profile) == profile:
+    """Takes a control's feel, and how fast it moves the pointer, back to what a profile had; None where it is so."""
+    edit = partial(with_feel_of, source=started, layer_id=layer_id, control=control)
+    if edit(profile) == profile:
         return None
-    return Wish("As it was when I started", "All its numbers go back to what they were then", taken_back)
-
-
-def use_of(profile: Profile, layer_id: str, control: str) -> StickUse | None:
-    """What a whole stick or surface does while a layer is on."""
-    assignment = shown_assignment(profile, layer_id, control)
-    return assignment.use if assignment is not None else None
+    return Wish("As it was when I started", "All its numbers go back to what they were then", edit)
 
 
 def said_changes(control: str, feel: StickFeel, values: Mapping[_Path, float]) -> str:

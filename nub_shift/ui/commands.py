@@ -37,6 +37,7 @@ class Command(Enum):
     FIND = "find"
     STOP_LISTENING = "stop_listening"
     PAUSE = "pause"
+    FLIP = "flip"
     NEXT_AREA = "next_area"
     QUIT = "quit"
 
@@ -70,6 +71,7 @@ TEXTS: dict[Command, CommandText] = {
     Command.FIND: CommandText("Find a move", "Ctrl+F", "Then Enter does what a click on the found one does"),
     Command.STOP_LISTENING: CommandText("Stop listening", "Ctrl+Backspace", "No key or control is waited for any more"),
     Command.PAUSE: CommandText("Pause the tape", "Ctrl+P", "Holds the tape still, to be read", checkable=True),
+    Command.FLIP: CommandText("Flip A and B", "Ctrl+B", "Changes over between two feels of the control in Feel"),
     Command.NEXT_AREA: CommandText(
         "Next area", "F6", "Through the parts of the station, its name and the head, and round"
     ),

@@ -114,6 +114,12 @@ class RunnerLink(QObject):
         self._watching = (on, frames)
         self.ask(WatchPads(hz=self._hz if on and self._seen else 0, frames=frames))
 
+    @property
+    def watched(self) -> str:
+        """The pad that is told whole, or empty."""
+        on, frames = self._watching
+        return frames if on else ""
+
     def set_seen(self, seen: bool) -> None:
         """Whether anybody sees what the runner tells; if not it is asked to tell nothing. Kept up over a restart."""
         self._seen = seen

@@ -19,7 +19,7 @@ from nub_shift.editing.waiting import Heard
 from nub_shift.editing.words.messages import message_words
 from nub_shift.model.problems import ProfileError
 from nub_shift.protocol.clock import monotonic_us
-from nub_shift.protocol.messages import FrameNews, Telemetry
+from nub_shift.protocol.messages import Telemetry
 from nub_shift.store.library import EXPORT_SUFFIX, note_used
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions, tell_action
@@ -356,6 +356,7 @@ class Window(QMainWindow):
             Command.FIND: self._on_find,
             Command.STOP_LISTENING: partial(self.map.waiting.heard, Heard.CANCELLED),
             Command.PAUSE: self._on_pause,
+            Command.FLIP: self._on_flip,
         }
         does |= {command: partial(self.show_station, station) for station, command in COMMAND_OF_STATION.items()}
         return {command: partial(self._do, do) for command, do in does.items()}
@@ -398,26 +399,25 @@ class Window(QMainWindow):
         """Station Feel, made when it is first wanted: it computes with NumPy, which takes its time to be there."""
         from nub_shift.ui.feel.station import FeelStation
 
-        made = FeelStation(self.theme, self._document, self.live, self.pads.measured, self._clock)
+        made = FeelStation(self.theme, self._document, self.live, self._link, self.pads.measured, self._clock)
         made.said.connect(self.say)
+        self.pads.pads.frames.connect(made.take)
         self.pads.pads.connected_changed.connect(made.follow_pads)
         self.pads.cards_changed.connect(made.follow_pads)
         self.map.layer_shown.connect(made.show_layer)
         made.show_layer(self.map.layer_id)
-        self.pads.pads.frames.connect(self._on_frames)
         page = self._feel_page.layout()
         if page is not None:
             page.addWidget(made)
         return made
 
-    def _on_frames(self, frames: tuple[FrameNews, ...]) -> None:
-        if list(Station)[self._stations.currentIndex()] is not Station.PADS:  # where another pad may be told whole
-            self.feel.take(frames)
-
     def _on_feel(self, control: str, layer_id: str) -> None:
         self.map.show_layer(layer_id)
         self.feel.show_control(control)
         self.show_station(Station.FEEL)
+
+    def _on_flip(self) -> None:
+        self.feel.flip()
 
     def _on_find(self) -> None:
         """To the search for moves, from anywhere; a slot that waits goes on waiting for a move."""
@@ -523,7 +523,8 @@ class Window(QMainWindow):
 
     def _on_seen(self, seen: bool) -> None:
         """What nobody sees is neither asked for nor drawn."""
-        self._link.set_seen(seen)
+        flips = "feel" in vars(self) and bool(self.feel.flip_slot)  # whoever plays flips two feels by the pad
+        self._link.set_seen(seen or flips)
         if not seen:
             self.tape.rest()
 

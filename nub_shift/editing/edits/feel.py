@@ -12,6 +12,7 @@ import msgspec
 import tomli
 from msgspec.structs import fields, replace
 
+from nub_shift.editing.curve_points import points_text
 from nub_shift.editing.edits.bindings import layer_changed
 from nub_shift.model.feel import Feel, FeelChange, changed_feel
 from nub_shift.model.feel_labels import feel_label
@@ -140,7 +141,7 @@ def _text(value: Any) -> str:
     if isinstance(value, int | float):
         return f"{value:g}"
     if isinstance(value, tuple):
-        return f"[{', '.join(f'[{x:g}, {y:g}]' for x, y in value)}]"
+        return points_text(value)
     return str(value.value)
 
 

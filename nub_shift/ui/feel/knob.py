@@ -21,21 +21,27 @@ class Knob(QSlider):
 
     Attributes:
         step: what one step is.
+        two_ways: it is moved across as well as up, and stands for the latter.
 
     Signals:
         dragged(QPointF): it is held there, in the coordinates of its parent.
         let_go(): it was dragged, and is no more.
         stepped(int): the number of steps is to be another.
+        stepped_across(int): so many steps to the right; only one that is `two_ways` tells that.
+        removed(): Delete was pressed.
     """
 
     dragged = pyqtSignal(QPointF)
     let_go = pyqtSignal()
     stepped = pyqtSignal(int)
+    stepped_across = pyqtSignal(int)
+    removed = pyqtSignal()
 
     def __init__(self, theme: Theme, step: float, parent: QWidget) -> None:
         super().__init__(Qt.Orientation.Horizontal, parent)
         self.theme = theme
         self.step = step
+        self.two_ways = False
         self._picture = parent
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.OpenHandCursor)
@@ -77,6 +83,13 @@ class Knob(QSlider):
             Qt.Key.Key_PageUp: 10,
             Qt.Key.Key_PageDown: -10,
         }
+        across = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1}
+        if event is not None and self.two_ways and event.key() in across:
+            self.stepped_across.emit(across[Qt.Key(event.key())])
+            return
+        if event is not None and event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.removed.emit()
+            return
         if event is not None and event.key() in steps:
             to = self.value() + steps[Qt.Key(event.key())]
             self.stepped.emit(min(max(to, self.minimum()), self.maximum()))
@@ -112,13 +125,16 @@ def knobs_for(
     dragged: Callable[[str, QPointF], None],
     let_go: Callable[[], None],
     stepped: Callable[[str, int], None],
+    stepped_across: Callable[[str, int], None] | None = None,
+    removed: Callable[[str], None] | None = None,
 ) -> dict[str, Knob]:
     """The knobs of a picture, one for each name in `steps`: those `kept` if they have these names, else new ones.
 
     Args:
         steps: what one step of each is.
         kept: those that the picture has; they go if there are new ones.
-        dragged, stepped: get the name of the knob first.
+        dragged, stepped, stepped_across, removed: get the name of the knob first. Knobs of a picture that takes
+            `stepped_across` are moved two ways.
     """
     if list(kept) == list(steps):
         return kept
@@ -130,5 +146,10 @@ def knobs_for(
         knob.dragged.connect(partial(dragged, name))
         knob.let_go.connect(let_go)
         knob.stepped.connect(partial(stepped, name))
+        if stepped_across is not None:
+            knob.two_ways = True
+            knob.stepped_across.connect(partial(stepped_across, name))
+        if removed is not None:
+            knob.removed.connect(partial(removed, name))
         knob.show()
     return made

@@ -8,36 +8,40 @@ from functools import partial
 from math import hypot
 from pathlib import Path
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QBoxLayout, QButtonGroup, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.analysis.figures import density
 from nub_shift.analysis.hands import Hands
+from nub_shift.editing.curve_points import Points, points_text
 from nub_shift.editing.document import Document, Edit
 from nub_shift.editing.doings import doing
 from nub_shift.editing.edits import feel as feel_edits
-from nub_shift.editing.edits.slots import shown_assignment
 from nub_shift.editing.fits import fit_wishes
-from nub_shift.editing.handles import Handle, given_back, handles, moved, moved_values, shown_feel
+from nub_shift.editing.handles import Handle, given_back, handles, moved, shown_feel
 from nub_shift.editing.stage_lines import StageLine, line_moved, stage_lines
+from nub_shift.editing.two_feels import NAMES, TwoFeels, said_differences, use_of, with_feel_of
 from nub_shift.editing.wishes import Wish, as_it_was, wishes
 from nub_shift.engine.values import Frame
-from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, STICK_SLOTS, Kind
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, STICK_SLOTS, Kind, slot_label
 from nub_shift.model.effects import Drag, PointerSpeed
-from nub_shift.model.feel import StickFeel
+from nub_shift.model.feel import AxisFeel, StickFeel
 from nub_shift.model.feel_labels import feel_label
 from nub_shift.model.measures import Measured, last_rest, last_rim
-from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.profile import BASE_LAYER, Game, Profile
 from nub_shift.model.slot_names import slot_name
 from nub_shift.protocol.messages import FrameNews
-from nub_shift.ui.feel.curve import Curve
+from nub_shift.store.profile_files import format_profile
+from nub_shift.ui.feel.curve import POINTS, POWER, START, Curve
 from nub_shift.ui.feel.feel_table import FeelTable
 from nub_shift.ui.feel.gauge import Gauge
 from nub_shift.ui.feel.lens import Lens
+from nub_shift.ui.feel.two_feels import TwoFeelsRow
 from nub_shift.ui.feel.what_if import WhatIf
 from nub_shift.ui.feel.wish_list import WishList
 from nub_shift.ui.frame.live import Live
+from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.plain import PlainLabel
@@ -46,6 +50,8 @@ from nub_shift.ui.widgets.wrapping_row import WrappingRow
 # Where there is less room than this, what would have come of it stands below the picture.
 _NARROW = 900
 DENSITY_S = 180.0
+# What is dragged is told to the runner this often.
+_TOLD_MS = 25
 _CELLS = 96
 
 
@@ -55,8 +61,11 @@ class FeelStation(QWidget):
     Attributes:
         control: the control that is shown.
         choices: what chooses it, by control.
+        axes, point: whose curve is shown; makes a point of it.
         lens, curve, wishes: its pictures, and what can be wished of it, for sticks and the surface.
         hands, what_if: what the pad did in the last minutes, and what would come of it.
+        both: two feels side by side.
+        flip_slot: the slot that changes over between them, or empty.
         gauge: the picture of a trigger, slider or sensor.
         numbers, table: shows its numbers; these.
 
@@ -71,6 +80,7 @@ class FeelStation(QWidget):
         theme: Theme,
         document: Document,
         live: Live,
+        link: RunnerLink,
         measured: Callable[[], Sequence[Measured]],
         clock: Callable[[], int],
         parent: QWidget | None = None,
@@ -82,9 +92,20 @@ class FeelStation(QWidget):
         self.control = "left_stick"
         self._document = document
         self._live = live
+        self._link = link
         self._layer_id = BASE_LAYER
         self._feel = StickFeel()  # that is shown
         self._started: dict[tuple[Path, str, str], Profile] = {}  # by file, layer and control: as changes to it began
+        self._dragged: Profile | None = None  # what comes of what is being dragged
+        self._told = QTimer(self)
+        self._told.setSingleShot(True)
+        self._told.setInterval(_TOLD_MS)
+        self._told.timeout.connect(self._on_tell)
+        self._two: dict[tuple[Path, str, str], TwoFeels] = {}
+        self.flip_slot = ""  # what flips them on the pad
+        self._awaits_flip = False
+        self._axis: tuple[str, ...] = ()  # whose curve is shown, if not that of both
+        self.axes: dict[str, Choice] = {}
         self.hands = Hands()
         self.choices: dict[str, Choice] = {}
         group = QButtonGroup(self)
@@ -99,6 +120,10 @@ class FeelStation(QWidget):
         self.back.clicked.connect(self._on_back)
         self._about = PlainLabel()
         self._about.setFont(theme.font(1.2, bold=True))
+        self.both = TwoFeelsRow(theme)
+        self.both.flipped.connect(self.flip)
+        self.both.kept.connect(self._on_kept)
+        self.both.pad_wanted.connect(self._on_pad_wanted)
         self.lens = Lens(theme)
         self.lens.previewed.connect(self._on_previewed)
         self.lens.chosen.connect(self._on_chosen)
@@ -124,6 +149,7 @@ class FeelStation(QWidget):
         pictures.addWidget(self.gauge, 1)
         right = QVBoxLayout()
         right.addWidget(self.curve)
+        right.addLayout(self._make_axes())
         right.addWidget(self.wishes)
         right.addWidget(self._tables, 1)
         right.addStretch(0)
@@ -142,7 +168,11 @@ class FeelStation(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(theme.px(14), theme.px(8), theme.px(14), theme.px(4))
         column.addWidget(head)
-        column.addWidget(self._about)
+        about = QHBoxLayout()
+        about.setSpacing(theme.px(14))
+        about.addWidget(self._about)
+        about.addWidget(self.both, 1)
+        column.addLayout(about)
         column.addLayout(row, 1)
         document.on_change(self._on_document_changed)
         live.changed.connect(self._on_live)
@@ -151,14 +181,31 @@ class FeelStation(QWidget):
         self._on_state()
         self.show_control(self.control)
 
+    def _make_axes(self) -> QHBoxLayout:
+        """Whose curve it is, and one point more."""
+        row = QHBoxLayout()
+        group = QButtonGroup(self)
+        for axis, text in (("", "Both axes"), ("x", "Across"), ("y", "Down")):
+            choice = self.axes[axis] = Choice(self.theme, text, "The curve of both, or what one axis has on top of it")
+            choice.setChecked(not axis)
+            choice.clicked.connect(partial(self._on_axis, axis))
+            group.addButton(choice)
+            row.addWidget(choice)
+        row.addStretch(1)
+        self.point = TextButton(self.theme, "Add a point", "Or double-click the curve. Delete takes a point away")
+        self.point.clicked.connect(lambda _checked: self.curve.add_point())
+        row.addWidget(self.point)
+        return row
+
     @property
     def areas(self) -> tuple[QWidget, ...]:
         """The controls to choose from, the pictures, the wishes or the numbers."""
-        return self._head, self.lens, self.gauge, self.what_if, self.curve, self.wishes, self._tables
+        return self._head, self.both, self.lens, self.gauge, self.what_if, self.curve, self.wishes, self._tables
 
     def take(self, frames: Iterable[FrameNews]) -> None:
-        """Takes what the pad did, all of it."""
-        self.hands.take(Frame(frame.t_us, frame.values) for frame in frames)
+        """Takes all that a pad did, if it is ours."""
+        if self._link.watched == self._live.pad_key:
+            self.hands.take(Frame(frame.t_us, frame.values) for frame in frames)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -200,6 +247,8 @@ class FeelStation(QWidget):
             self._show()
 
     def _show(self, _on: bool = False) -> None:
+        if self._end_preview():  # and has not become an edit
+            self._link.load(self._document.text)
         profile = self._document.profile
         layer = profile.layer(self._layer_id)
         if layer is None:
@@ -212,8 +261,9 @@ class FeelStation(QWidget):
         self.back.setAccessibleName(f"{label}: {self.back.text().lower()}")
         self.back.setEnabled(any(setting.own for setting in found))
         self.table.show_profile(profile, self._layer_id)
+        self._show_two(profile)
         pictured = self.control in STICK_SLOTS
-        for widget in (self.lens, self.curve, self.numbers):
+        for widget in (self.lens, self.curve, self.numbers, self.point, *self.axes.values()):
             widget.setVisible(pictured)
         self.wishes.setVisible(pictured and not self.numbers.isChecked())
         self._tables.setVisible(not pictured or self.numbers.isChecked())
@@ -233,6 +283,37 @@ class FeelStation(QWidget):
         elif staged:
             self._show_outcome(profile)
 
+    def _show_two(self, profile: Profile) -> None:
+        two = self._two.get(self._key)
+        found = None
+        if two is not None and two.other is not None:
+            both = (profile, two.other) if two.shown == 0 else (two.other, profile)
+            found = said_differences(*both, self._layer_id, self.control)
+        flips = "The control that you press next" if self._awaits_flip else ""
+        flips = flips or (slot_label(self.flip_slot) if self.flip_slot else "")
+        self.both.show_feels(two.shown if two is not None else 0, found, flips)
+
+    def flip(self) -> None:
+        """The other one of two feels is on; the second begins as the first."""
+        two = self._two.setdefault(self._key, TwoFeels())
+        layer_id, control, profile = self._layer_id, self.control, self._document.profile
+        made = two.change_over(profile, layer_id, control)
+        if made == profile:
+            self._show()  # the second has just begun, or both are the same
+        else:
+            source = made
+            self._edit(NAMES[two.shown], lambda now: with_feel_of(now, source, layer_id, control))
+        self.said.emit(f"{CONTROL_BY_NAME[control].label}: {NAMES[two.shown]}")
+
+    def _on_kept(self) -> None:
+        self._two.pop(self._key, None)
+        self._awaits_flip, self.flip_slot = False, ""
+        self._show()
+
+    def _on_pad_wanted(self) -> None:
+        self._awaits_flip, self.flip_slot = not (self._awaits_flip or self.flip_slot), ""
+        self._show()
+
     @property
     def _key(self) -> tuple[Path, str, str]:
         return self._document.path, self._layer_id, self.control
@@ -240,7 +321,7 @@ class FeelStation(QWidget):
     def _show_pictures(self, profile: Profile) -> None:
         feel = self._feel = shown_feel(profile, self._layer_id, self.control)
         self.lens.show_feel(self.control, feel, handles(profile, self._layer_id, self.control))
-        self.curve.show_feel(feel, self._full(profile))
+        self._show_curve(profile)
         measured = self._measured()
         rests, rims = last_rest(measured, self.control), last_rim(measured, self.control)
         self.lens.show_known(rests[0][1] if rests else None, rims[0][1] if rims else None)
@@ -268,13 +349,24 @@ class FeelStation(QWidget):
         self._started[self._key] = self._document.profile
         self._show()
 
-    def _full(self, profile: Profile) -> str:
-        """What comes of the stick at its rim."""
-        assignment = shown_assignment(profile, self._layer_id, self.control)
-        use = assignment.use if assignment is not None else None
-        if isinstance(use, PointerSpeed | Drag):
-            return f"up to {abs(use.x):g} × {abs(use.y):g} counts a second"
-        return "up to full deflection"
+    def _show_curve(self, profile: Profile) -> None:
+        """The curve of both axes, or what one of them has for itself on top of it."""
+        feel = shown_feel(profile, self._layer_id, self.control)
+        if self._axis:
+            own = getattr(feel, self._axis[0]) or AxisFeel()
+            feel = StickFeel(dead_zone=own.dead_zone, edge_zone=0.0, power=own.power, points=own.points)
+        self.curve.show_feel(feel, *self._full(profile), starts=not self._axis)
+
+    def _full(self, profile: Profile) -> tuple[str, float]:
+        """What comes of the stick at its rim, in words, and the most of it in counts a second."""
+        use = use_of(profile, self._layer_id, self.control)
+        if not isinstance(use, PointerSpeed | Drag):
+            return "up to full deflection", 0.0
+        x, y = abs(use.x), abs(use.y)
+        counts = profile.game.counts_per_turn
+        if counts != Game().counts_per_turn:  # which somebody has measured, or knows
+            return f"up to {x * 360 / counts:.0f} × {y * 360 / counts:.0f} degrees a second", max(x, y) * 360 / counts
+        return f"up to {x:g} × {y:g} counts a second", max(x, y)
 
     def _on_document_changed(self) -> None:
         if self.isVisible():
@@ -285,17 +377,35 @@ class FeelStation(QWidget):
         self._show()  # what happened meanwhile
 
     def _on_previewed(self, handle: Handle, value: float) -> None:
-        """A line is being dragged: the curve goes with it."""
         profile = moved(self._document.profile, self._layer_id, self.control, handle, value)
-        self.curve.show_feel(shown_feel(profile, self._layer_id, self.control), self._full(profile))
-        self._show_outcome(profile)
+        self._show_curve(profile)
+        self._preview(profile)
 
-    def _on_curve_previewed(self, name: str, value: float) -> None:
-        path = (name,)
-        self._show_outcome(moved_values(self._document.profile, self._layer_id, self.control, {path: value}))
+    def _on_curve_previewed(self, feel: StickFeel) -> None:
+        profile = self._document.profile
+        for name in (POWER, START, POINTS):
+            profile = self._curved(profile, name, getattr(feel, name))
+        self._preview(profile)
 
     def _on_line_previewed(self, line: StageLine, value: float) -> None:
-        self._show_outcome(line_moved(self._document.profile, self._layer_id, self.control, line, value))
+        self._preview(line_moved(self._document.profile, self._layer_id, self.control, line, value))
+
+    def _preview(self, profile: Profile) -> None:
+        """Something is being dragged: what would come of it is shown, and played soon."""
+        self._dragged = profile
+        self._show_outcome(profile)
+        if not self._told.isActive():
+            self._told.start()
+
+    def _on_tell(self) -> None:
+        if self._dragged is not None:
+            self._link.load(format_profile(self._dragged))
+
+    def _end_preview(self) -> bool:
+        """Nothing is dragged any more; returns whether something was."""
+        self._told.stop()
+        was, self._dragged = self._dragged, None
+        return was is not None
 
     def _on_chosen(self, handle: Handle, value: float) -> None:
         layer_id, control = self._layer_id, self.control
@@ -305,13 +415,21 @@ class FeelStation(QWidget):
         layer_id, control = self._layer_id, self.control
         self._edit(f"{line.label} {value:g}", lambda profile: line_moved(profile, layer_id, control, line, value))
 
-    def _on_curve(self, name: str, value: float) -> None:
-        layer_id, control = self._layer_id, self.control
-        label = feel_label(control, (name,))
-        self._edit(
-            f"{label} {value:g}",
-            lambda profile: feel_edits.given(profile, layer_id, control, (name,), f"{value:g}"),
-        )
+    def _on_curve(self, name: str, value: float | Points) -> None:
+        label = feel_label(self.control, (*self._axis, name))
+        said = f"{label} {value:g}" if isinstance(value, int | float) else label
+        self._edit(said, partial(self._curved, name=name, value=value))
+
+    def _curved(self, profile: Profile, name: str, value: float | Points) -> Profile:
+        """The profile with another number, or other points, of the curve that is shown."""
+        if self._axis and name == START:
+            return profile  # of both axes alone
+        text = f"{value:g}" if isinstance(value, int | float) else points_text(value)
+        return feel_edits.given(profile, self._layer_id, self.control, (*self._axis, name), text)
+
+    def _on_axis(self, axis: str) -> None:
+        self._axis = (axis,) if axis else ()
+        self._show()
 
     def _on_tried(self, wish: Wish | None) -> None:
         """Shows what would come of a wish, without doing it."""
@@ -325,7 +443,9 @@ class FeelStation(QWidget):
         self._edit(self.back.text().lower(), partial(given_back, layer_id=self._layer_id, control=self.control))
 
     def _edit(self, what: str, edit: Edit) -> None:
-        self._document.edit(f"{CONTROL_BY_NAME[self.control].label}: {what}", edit)
+        dragged = self._end_preview()
+        if not self._document.edit(f"{CONTROL_BY_NAME[self.control].label}: {what}", edit) and dragged:
+            self._link.load(self._document.text)
 
     def _on_live(self) -> None:
         if not self.isVisible():
@@ -339,6 +459,13 @@ class FeelStation(QWidget):
 
     def _on_touched(self, slot: str) -> None:
         """A person uses a control on the pad: it is shown."""
+        if self._awaits_flip:
+            self._awaits_flip, self.flip_slot = False, slot
+            self._show()
+            return
+        if slot == self.flip_slot:
+            self.flip()
+            return
         name = CONTROL_OF_SLOT[slot].name
         if self.isVisible() and name in self.choices and self.choices[name].isVisible():
             self.show_control(name)

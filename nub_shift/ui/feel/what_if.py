@@ -143,7 +143,8 @@ class WhatIf(QWidget):
         self._piece = None
         self.refresh()
 
-    def _taken(self) -> Piece:
+    @property
+    def piece(self) -> Piece:
         """The piece that is gone through; it stays the same while something is dragged."""
         if self._piece is None:
             axes = ("x", "y") if self._control in STICK_SLOTS else ()
@@ -153,7 +154,7 @@ class WhatIf(QWidget):
 
     def _work_out(self) -> None:
         does_before, does = self._does
-        piece = self._taken()
+        piece = self.piece
         if does is None or does_before is None or len(piece.t_us) < 2:
             label = CONTROL_BY_NAME[self._control].label.lower()
             self._show(None, None, piece, f"Use the {label} for a while" if does else f"The {label} does nothing here")

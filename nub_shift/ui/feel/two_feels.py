@@ -1,0 +1,79 @@
+"""Two feels side by side: which is on, what differs, and what changes over between them."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QSizePolicy, QWidget
+
+from nub_shift.editing.two_feels import NAMES
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import Choice, TextButton
+from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+
+
+class TwoFeelsRow(QWidget):
+    """A line with both names.
+
+    Attributes:
+        choices: the first and the second.
+        by_pad: has a press on the pad change over.
+        keep: ends it, with the one that is on.
+
+    Signals:
+        flipped(): the other one is to be on.
+        kept(): the one that is on is the only one.
+        pad_wanted(): the control that is pressed next is to change over from then on, or no more if one does.
+    """
+
+    flipped = pyqtSignal()
+    kept = pyqtSignal()
+    pad_wanted = pyqtSignal()
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        group = QButtonGroup(self)
+        self._says = PlainLabel()
+        self._says.setFont(theme.font(0.85))
+        self._says.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self.choices = [Choice(theme, name) for name in NAMES]
+        for number, choice in enumerate(self.choices):
+            choice.setAccessibleName(f"Feel {choice.text()}")
+            choice.clicked.connect(partial(self._on_chosen, number))
+            group.addButton(choice)
+            row.addWidget(choice)
+        self.keep = TextButton(theme, "Keep this one", "Ends the comparison; the other one stays in the history")
+        self.keep.clicked.connect(self.kept)
+        self.by_pad = TextButton(
+            theme, "Flip by a press …", "The control that you press next changes over between them"
+        )
+        self.by_pad.clicked.connect(self.pad_wanted)
+        for button in (self.keep, self.by_pad):
+            row.addWidget(button)
+        row.addWidget(self._says, 1)
+        self._shown = 0
+
+    def show_feels(self, shown: int, differences: list[str] | None, flips: str) -> None:
+        """Shows which is on and what differs from the first to the second, None for no second yet; what flips them."""
+        self._shown = shown
+        self.choices[shown].setChecked(True)
+        set_tip(self.choices[1], "Begins a second one, as this one is" if differences is None else "")
+        for button in (self.keep, self.by_pad):
+            button.setEnabled(differences is not None)
+        if differences is None:
+            says = ""
+        elif not differences:
+            says = "Both are the same yet: change something, then flip"
+        else:
+            says = f"{NAMES[0]} to {NAMES[1]}: {', '.join(differences)}"
+        if flips:
+            says = f"{flips} flips them. {says}"
+        self._says.setText(says)
+        set_tip(self._says, says)
+
+    def _on_chosen(self, number: int, _checked: bool = False) -> None:
+        if number != self._shown:
+            self.flipped.emit()
