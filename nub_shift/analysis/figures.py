@@ -19,8 +19,10 @@ GRID_US = 4_000
 _BLOCK = 62
 _REST_RADIUS = 0.12
 _REST_SPAN = 0.1
-# A push begins where the stick leaves this radius, and ends where it is back.
+# A push begins where the stick leaves this radius, and ends where it is back. One that gets this far is meant to be
+# full, also with a rim that is worn.
 _PUSH_RADIUS = 0.25
+_FULL_PUSH = 0.75
 _FULL = 0.95
 # What goes back at once after a turn, and for no longer than this, went too far before.
 _BACK_S = 0.4
@@ -37,7 +39,7 @@ class LookFigures:
     Attributes:
         speed: the mean of the pointer's speed while it moves, in counts a second.
         jitter: counts a minute while the stick is at rest; None if it never was.
-        pushes, full: how often the stick was pushed, and how often that reached full speed.
+        pushes, full: how often the stick was pushed about all the way, and how often that reached full speed.
         full_s: how long that took, the median; None where it never came to that.
         overshoot: the part of the way that went back at once.
     """
@@ -62,7 +64,8 @@ def look_figures(piece: Piece, motion: Motion, across: float, down: float) -> Lo
     rests = _at_rest(raw)
     tick_s = GRID_US / US_PER_SECOND
     jitter = float(speed[: len(rests)][rests].sum() * tick_s / (rests.sum() * tick_s) * 60.0) if rests.any() else None
-    pushes = _runs(np.hypot(*raw.T) >= _PUSH_RADIUS)
+    radius = np.hypot(*raw.T)
+    pushes = [run for run in _runs(radius >= _PUSH_RADIUS) if radius[slice(*run)].max() >= _FULL_PUSH]
     reached = np.hypot(out_x, out_y) >= _FULL
     waits = [int(reached[start:end].argmax()) * tick_s for start, end in pushes if reached[start:end].any()]
     main = vx if np.abs(vx).sum() >= np.abs(vy).sum() else vy

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from datetime import date, timedelta
 from functools import partial
+from itertools import pairwise
+from math import sin
 
 import pytest
 from hypothesis import given, settings
@@ -13,15 +15,18 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QApplication, QSlider
 
 from nub_shift.demo.games import demo_profile_text
+from nub_shift.editing.curve_points import Points, point_added, point_moved, point_removed
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.edits.bindings import bound, feel_set
 from nub_shift.editing.handles import handles, moved, shown_feel
 from nub_shift.editing.stage_lines import line_moved, stage_lines
 from nub_shift.editing.wishes import wishes
+from nub_shift.engine.values import Frame
 from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import STICKS
 from nub_shift.model.feel import DeadZoneShape, StickFeel
 from nub_shift.model.measures import Measured, StickRest, StickRim
+from nub_shift.protocol.messages import FrameNews
 from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.commands import Command, Station
 from nub_shift.ui.feel.station import FeelStation
@@ -48,13 +53,22 @@ def drag(knob: QSlider, by: QPoint) -> None:
 @given(
     shape=st.sampled_from(DeadZoneShape),
     rest=st.tuples(st.floats(-0.1, 0.1), st.floats(-0.1, 0.1)),
+    turned=st.tuples(st.integers(-180, 179), st.floats(-1.0, 1.0)),
     part=st.floats(0.0, 1.0),
     layer=st.sampled_from(["base", "lamp"]),
 )
 def test_where_a_line_is_dragged_it_lies_and_the_profile_stays_sound(
-    shape: DeadZoneShape, rest: tuple[float, float], part: float, layer: str
+    shape: DeadZoneShape, rest: tuple[float, float], turned: tuple[int, float], part: float, layer: str
 ) -> None:
-    profile = feel_set(DEMO, "left_stick", dead_zone_shape=shape, rest_x=rest[0], rest_y=rest[1])
+    profile = feel_set(
+        DEMO,
+        "left_stick",
+        dead_zone_shape=shape,
+        rest_x=round(rest[0], 3),
+        rest_y=round(rest[1], 3),
+        rotation_degrees=float(turned[0]),
+        square_off=round(turned[1], 2),
+    )
     for handle in handles(profile, layer, "left_stick"):
         value = handle.held(handle.low + part * (handle.high - handle.low))
         made = moved(profile, layer, "left_stick", handle, value)
@@ -111,10 +125,10 @@ def test_the_control_that_is_pressed_is_shown_and_the_stick_goes_through_its_pic
     bench: Bench, station: FeelStation
 ) -> None:
     kinds = []
-    for _ in range(5):
+    for _ in range(7):
         bench.window.actions_of[Command.NEXT_AREA].trigger()
         kinds.append(type(QApplication.focusWidget()).__name__)
-    assert kinds == ["Knob", "Knob", "WishButton", "StationBar", "LayerChip"]
+    assert kinds == ["Choice", "Knob", "Choice", "Knob", "WishButton", "StationBar", "LayerChip"]
     bench.link.touch("right_trigger.light")
     assert station.control == "right_trigger" and not station.lens.isVisible() and station.table.rowCount() > 3
     edge = Assignment(keys=("KEY_LEFTSHIFT",))
@@ -222,3 +236,97 @@ def test_a_triggers_stages_are_dragged_in_the_picture_of_its_last_pulls(bench: B
             for value in (line.low, line.high):
                 made = line_moved(DEMO, "lamp", control, line, value)
                 assert parse_profile(format_profile(made)) == made
+
+
+def test_points_of_the_curve_are_added_moved_and_taken_away(bench: Bench, station: FeelStation) -> None:
+    def feel() -> StickFeel:
+        return bench.document.profile.feel.left_stick
+
+    QTest.mouseClick(station.point, Qt.MouseButton.LeftButton)
+    assert feel().points == ((0.5, 0.5),) and "power" not in station.curve.knobs
+    drag(station.curve.knobs["Point 1"], QPoint(20, 30))
+    ((x, y),) = feel().points
+    assert x > 0.52 and y < 0.45
+    area = station.curve._area
+    QTest.mouseDClick(station.curve, Qt.MouseButton.LeftButton, pos=area.center().toPoint() + QPoint(-60, 40))
+    first, _ = feel().points
+    knob = station.curve.knobs["Point 1"]
+    knob.setFocus()
+    for key in (Qt.Key.Key_Left, Qt.Key.Key_Up):
+        QTest.keyClick(station.curve.knobs["Point 1"], key)
+    assert feel().points[0] == pytest.approx((first[0] - 0.01, first[1] + 0.01), abs=0.006)
+    for _ in range(80):
+        QTest.keyClick(station.curve.knobs["Point 1"], Qt.Key.Key_Up)
+    assert feel().points[0][1] == feel().points[1][1], "it never falls"
+    QTest.mouseClick(station.axes["x"], Qt.MouseButton.LeftButton)
+    assert not station.curve.knobs["anti_dead_zone"].isVisible()
+    drag(station.curve.knobs["power"], QPoint(0, 30))
+    own = feel().x
+    assert own is not None and own.power > 1.1 and feel().y is None
+    QTest.mouseClick(station.axes[""], Qt.MouseButton.LeftButton)
+    for _ in range(2):
+        QTest.keyClick(station.curve.knobs["Point 1"], Qt.Key.Key_Delete)
+    assert feel().points == () and "power" in station.curve.knobs
+
+
+@given(points=st.lists(st.tuples(st.floats(0, 1), st.floats(0, 1)), max_size=30))
+def test_a_curve_never_falls_whatever_is_done_with_its_points(points: list[tuple[float, float]]) -> None:
+    made: Points = ()
+    for number, (x, y) in enumerate(points):
+        made = point_added(made, lambda x: x, x if number % 2 else None)
+        if made:
+            made = point_moved(made, number % len(made), y, x)
+        if number % 7 == 6:
+            made = point_removed(made, 0)
+        assert len(made) <= 12 and all(0.0 < x < 1.0 and 0.0 <= y <= 1.0 for x, y in made)
+        assert all(x0 < x1 and y0 <= y1 for (x0, y0), (x1, y1) in pairwise(made))
+
+
+def test_two_feels_are_flipped_by_key_and_by_the_pad_and_the_better_one_is_kept(
+    bench: Bench, station: FeelStation
+) -> None:
+    def zone() -> float:
+        return bench.document.profile.feel.left_stick.dead_zone
+
+    first = zone()
+    QTest.mouseClick(station.both.choices[1], Qt.MouseButton.LeftButton)
+    assert "Both are the same yet" in station.both._says.text()
+    drag(station.lens.knobs["Dead zone"], QPoint(30, 0))
+    second = zone()
+    assert f"A to B: Dead zone {first:g} → {second:g}" in station.both._says.text()
+    bench.window.actions_of[Command.FLIP].trigger()
+    assert zone() == first and station.both.choices[0].isChecked()
+    QTest.mouseClick(station.both.by_pad, Qt.MouseButton.LeftButton)
+    bench.link.touch("select")
+    assert zone() == first, "this press says only which control it shall be"
+    bench.link.touch()
+    bench.link.touch("select")
+    assert zone() == second and "dead_zone = " in bench.link.loaded[-1], "the runner plays it"
+    QTest.mouseClick(station.both.keep, Qt.MouseButton.LeftButton)
+    assert zone() == second and not station.both.keep.isEnabled()
+    bench.window.actions_of[Command.UNDO].trigger()
+    assert zone() == first, "the other one is in the history"
+
+
+def test_what_is_dragged_plays_and_is_worked_out_before_it_is_let_go(bench: Bench, station: FeelStation) -> None:
+    bench.link._watching = (True, "")
+    station.show_control("right_stick")
+    turns = [Frame(bench.now_us + 4_000 * at, {"right_stick.x": 0.5 * sin(at / 50)}) for at in range(2_000)]
+    station.take(FrameNews(frame.t_us, frame.values) for frame in turns)
+    station.what_if._on_time()
+    now = station.what_if.rows
+    assert now[4][1].text() == now[4][2].text() and not station.lens._density.isNull()
+    before, text = now[4][2].text(), bench.document.text
+    knob = station.lens.knobs["Dead zone"]
+    middle = knob.rect().center()
+    QTest.mousePress(knob, Qt.MouseButton.LeftButton, pos=middle)
+    QTest.mouseMove(knob, pos=middle + QPoint(30, 0))
+    assert now[4][1].text() == before != now[4][2].text(), "the figures go with the hand"
+    bench.qtbot.waitUntil(lambda: len(bench.link.loaded) == 1)
+    assert bench.document.text == text, "nothing is kept yet"
+    assert (
+        parse_profile(bench.link.loaded[0]).feel.right_stick.dead_zone
+        > bench.document.profile.feel.right_stick.dead_zone
+    )
+    station.show_control("left_stick")
+    assert bench.link.loaded[-1] == text, "what is not let go is not played on"

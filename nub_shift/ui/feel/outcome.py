@@ -71,7 +71,9 @@ def _looked(does: Looks, feel: StickFeel, piece: Piece) -> Outcome:
     return Outcome(
         (
             Figure("Creeping at rest, counts a minute", creeps, _rounded(found.jitter, 0)),
-            Figure("Pushes that reach full speed", f"{found.full} of {found.pushes}", float(found.pushes - found.full)),
+            Figure(
+                "Full pushes that give full speed", f"{found.full} of {found.pushes}", float(found.pushes - found.full)
+            ),
             Figure("Time to full speed", wait),
             Figure("Turned back at once", f"{found.overshoot:.1%}", _rounded(found.overshoot, 3)),
             Figure("Mean speed, counts a second", f"{found.speed:.0f}"),
