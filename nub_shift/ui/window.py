@@ -513,7 +513,7 @@ class Window(QMainWindow):
             self._pad_key = self.live.pad_key
             self._watch_pads()
             if "feel" in vars(self):
-                self.feel.hands.forget()
+                self.feel.forget_pad()
         self.bar.switch.set_flowing(state.live, state.x11_only)
         self.bar.update()
         self.tape.live = state.live

@@ -60,6 +60,11 @@ class BiasEstimator:
         self._before: Vector | None = None  # where gravity was in the window before
         self._begin(0)
 
+    @property
+    def sure_to_dps(self) -> float | None:
+        """The standard deviation with which the bias is known, in degrees a second; None while nothing is known."""
+        return sqrt(self._error) if self._error is not None else None
+
     def _begin(self, t_us: int) -> None:
         self._since_us = t_us
         self._count = 0

@@ -131,6 +131,7 @@ class MotionReader:
 
     Attributes:
         velocity: counts a second.
+        turning, steadied: degrees a second to the right and up, before and after gate and smoothing.
         position: how far the pad is tilted, as a stick would have it: x to the right, y downwards, -1 to 1.
         sensor_us: the sensors' own time of the sample that comes next, if they tell.
     """
@@ -156,6 +157,7 @@ class MotionReader:
         self._tilting = tilts or any(slot.name in used for slot in self._tilts)
         self.velocity = (0.0, 0.0)
         self.position = (0.0, 0.0)
+        self.turning = self.steadied = (0.0, 0.0)
 
     def use(self, feel: MotionFeel, counts_per_turn: float) -> None:
         """Goes by this feel from the next sample on, in a game whose view turns once round by so many counts."""
@@ -173,7 +175,7 @@ class MotionReader:
 
     def recentre(self) -> None:
         """The present attitude is the one from which tilt counts."""
-        self._neutral = self._attitude()
+        self._neutral = self.attitude
 
     def rest(self) -> None:
         """Nothing turns any more; what was learned stays."""
@@ -202,7 +204,8 @@ class MotionReader:
         if self._axis is None:
             # Up and down is about the pad's x axis made horizontal, so that a turn about the vertical has none of it.
             x = (x - up_x * turned) / sqrt(max(1.0 - up_x * up_x, LEAST_HORIZONTAL))
-        across, up = self._steady.step(-turned, x, seconds)
+        self.turning = (-turned, x)
+        self.steadied = across, up = self._steady.step(-turned, x, seconds)
         scale_x, scale_y = self._scale
         if self._faster:
             faster = self._at_speed(hypot(across, up))
@@ -267,13 +270,14 @@ class MotionReader:
         part = (dps - feel.slow_dps) / max(feel.fast_dps - feel.slow_dps, LEAST_SPAN_DPS)
         return 1.0 + self._faster * max(0.0, min(part, 1.0))
 
-    def _attitude(self) -> tuple[float, float]:
+    @property
+    def attitude(self) -> tuple[float, float]:
         """How far the pad is tilted to the right and forward, in degrees."""
         x, y, z = self._gravity.up
         return degrees(atan2(-x, hypot(y, z))), degrees(atan2(z, y))
 
     def _note_tilt(self) -> None:
-        right, forward = self._attitude()
+        right, forward = self.attitude
         feel = self._feel.tilt
         if self._neutral is None:
             self._neutral = (0.0, 0.0) if feel.centre is Centre.LEVEL else (right, forward)

@@ -20,11 +20,12 @@ from nub_shift.editing.doings import doing
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.fits import fit_wishes
 from nub_shift.editing.handles import Handle, given_back, handles, moved, shown_feel
+from nub_shift.editing.motion_numbers import MotionNumber, number_moved
 from nub_shift.editing.stage_lines import StageLine, line_moved, stage_lines
 from nub_shift.editing.two_feels import NAMES, TwoFeels, said_differences, use_of, with_feel_of
 from nub_shift.editing.wishes import Wish, as_it_was, wishes
 from nub_shift.engine.values import Frame
-from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, STICK_SLOTS, Kind, slot_label
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS, Kind, slot_label
 from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.feel import AxisFeel, StickFeel
 from nub_shift.model.feel_labels import feel_label
@@ -37,6 +38,7 @@ from nub_shift.ui.feel.curve import POINTS, POWER, START, Curve
 from nub_shift.ui.feel.feel_table import FeelTable
 from nub_shift.ui.feel.gauge import Gauge
 from nub_shift.ui.feel.lens import Lens
+from nub_shift.ui.feel.motion_page import MotionPage
 from nub_shift.ui.feel.two_feels import TwoFeelsRow
 from nub_shift.ui.feel.what_if import WhatIf
 from nub_shift.ui.feel.wish_list import WishList
@@ -66,6 +68,7 @@ class FeelStation(QWidget):
         hands, what_if: what the pad did in the last minutes, and what would come of it.
         both: two feels side by side.
         flip_slot: the slot that changes over between them, or empty.
+        motion: all pictures of motion.
         gauge: the picture of a trigger, slider or sensor.
         numbers, table: shows its numbers; these.
 
@@ -133,6 +136,9 @@ class FeelStation(QWidget):
         self.gauge = Gauge(theme, clock)
         self.gauge.previewed.connect(self._on_line_previewed)
         self.gauge.chosen.connect(self._on_line)
+        self.motion = MotionPage(theme)
+        self.motion.previewed.connect(self._on_motion_previewed)
+        self.motion.chosen.connect(self._on_motion)
         self.what_if = WhatIf(theme, self.hands)
         self.what_if.refreshed.connect(self._on_refreshed)
         self.what_if.begun_anew.connect(self._on_begun_anew)
@@ -147,6 +153,7 @@ class FeelStation(QWidget):
         pictures = QVBoxLayout()
         pictures.addWidget(self.lens, 1)
         pictures.addWidget(self.gauge, 1)
+        pictures.addWidget(self.motion, 1)
         right = QVBoxLayout()
         right.addWidget(self.curve)
         right.addLayout(self._make_axes())
@@ -200,18 +207,35 @@ class FeelStation(QWidget):
     @property
     def areas(self) -> tuple[QWidget, ...]:
         """The controls to choose from, the pictures, the wishes or the numbers."""
-        return self._head, self.both, self.lens, self.gauge, self.what_if, self.curve, self.wishes, self._tables
+        return (
+            self._head,
+            self.both,
+            self.lens,
+            self.gauge,
+            self.motion,
+            self.what_if,
+            self.curve,
+            self.wishes,
+            self._tables,
+        )
 
     def take(self, frames: Iterable[FrameNews]) -> None:
         """Takes all that a pad did, if it is ours."""
         if self._link.watched == self._live.pad_key:
-            self.hands.take(Frame(frame.t_us, frame.values) for frame in frames)
+            taken = [Frame(frame.t_us, frame.values) for frame in frames]
+            self.hands.take(taken)
+            self.motion.take(taken)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         narrow = self.width() < self.theme.px(_NARROW)
         way = QBoxLayout.Direction.TopToBottom if narrow else QBoxLayout.Direction.LeftToRight
         self._left.setDirection(way)
+
+    def forget_pad(self) -> None:
+        """Another pad is played with: nothing of it is known yet."""
+        self.hands.forget()
+        self.motion.forget()
 
     def show_control(self, name: str, _checked: bool = False) -> None:
         """Shows another control."""
@@ -269,7 +293,11 @@ class FeelStation(QWidget):
         self._tables.setVisible(not pictured or self.numbers.isChecked())
         staged = CONTROL_BY_NAME[self.control].kind in (Kind.TRIGGER, Kind.SLIDER)
         self.gauge.setVisible(staged)
-        self._row.setStretch(0, 11 if pictured or staged else 0)
+        moves = self.control == MOTION_SLOT
+        self.motion.setVisible(moves)
+        self._row.setStretch(0, 11 if pictured or staged or moves else 0)
+        if moves:
+            self.motion.show_profile(profile, self._layer_id)
         if staged:
             self.gauge.show_lines(self.control, stage_lines(profile, self._layer_id, self.control))
         self.what_if.setVisible(pictured or staged)
@@ -390,10 +418,19 @@ class FeelStation(QWidget):
     def _on_line_previewed(self, line: StageLine, value: float) -> None:
         self._preview(line_moved(self._document.profile, self._layer_id, self.control, line, value))
 
+    def _on_motion_previewed(self, number: MotionNumber, value: float) -> None:
+        self._preview(number_moved(self._document.profile, self._layer_id, number, value))
+
+    def _on_motion(self, number: MotionNumber, value: float) -> None:
+        layer_id = self._layer_id
+        said = f"{number.label} {number.held(value):g}"
+        self._edit(said, lambda profile: number_moved(profile, layer_id, number, value))
+
     def _preview(self, profile: Profile) -> None:
         """Something is being dragged: what would come of it is shown, and played soon."""
         self._dragged = profile
-        self._show_outcome(profile)
+        if self.control != MOTION_SLOT:
+            self._show_outcome(profile)
         if not self._told.isActive():
             self._told.start()
 
@@ -450,6 +487,8 @@ class FeelStation(QWidget):
     def _on_live(self) -> None:
         if not self.isVisible():
             return
+        if self.control == MOTION_SLOT:
+            return  # by frames
         if self.control not in STICK_SLOTS:
             self.gauge.follow(self._live.values.get(self.control, 0.0))
             return

@@ -1,0 +1,98 @@
+"""The numbers of motion's feel that are set in its pictures, and what switches motion, as a sentence."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from nub_shift.editing.edits import feel as feel_edits
+from nub_shift.editing.two_feels import use_of
+from nub_shift.model.actions import Manner
+from nub_shift.model.controls import MOTION_SLOT, slot_label
+from nub_shift.model.effects import MotionSwitch, SwitchMotion, Turn
+from nub_shift.model.feel import MotionFeel
+from nub_shift.model.profile import Profile
+from nub_shift.model.walk import PairOrigin, SlotOrigin, layer_actions
+
+LEAST_SPAN_DPS = 1.0
+
+
+@dataclass(frozen=True)
+class MotionNumber:
+    """One of them.
+
+    Attributes:
+        path: its place in the feel of motion.
+        label: what it is called.
+        value: what it is.
+        low, high: what it can be.
+        step: what an arrow key changes.
+        unit: right after the number.
+    """
+
+    path: tuple[str, ...]
+    label: str
+    value: float
+    low: float
+    high: float
+    step: float
+    unit: str = ""
+
+    def held(self, value: float) -> float:
+        """A number held to what it can be, and rounded."""
+        return round(min(max(value, self.low), self.high), 0 if self.step >= 1 else 2)
+
+
+def motion_feel(profile: Profile, layer_id: str) -> MotionFeel:
+    """The feel of motion while a layer is on."""
+    return feel_edits.layer_feel(profile, layer_id).motion
+
+
+def motion_numbers(feel: MotionFeel) -> dict[str, MotionNumber]:
+    """Those that are dragged, by the label."""
+    fast = feel.fast_ratio if feel.fast_ratio is not None else feel.ratio
+    slowest_fast = feel.slow_dps + LEAST_SPAN_DPS
+    found = (
+        MotionNumber(("gate_dps",), "Still below", feel.gate_dps, 0.0, 10.0, 0.05, "°/s"),
+        MotionNumber(("smooth_below_dps",), "Smoothed below", feel.smooth_below_dps, 0.0, 100.0, 0.5, "°/s"),
+        MotionNumber(("ratio",), "Slow turns", feel.ratio, 0.05, 20.0, 0.05, " × the hand"),
+        MotionNumber(("fast_ratio",), "Fast turns", fast, 0.05, 20.0, 0.05, " × the hand"),
+        MotionNumber(("slow_dps",), "Slow up to", feel.slow_dps, 0.0, feel.fast_dps - LEAST_SPAN_DPS, 1.0, "°/s"),
+        MotionNumber(("fast_dps",), "Fast from", feel.fast_dps, slowest_fast, 500.0, 1.0, "°/s"),
+        MotionNumber(("vertical_ratio",), "Up and down", feel.vertical_ratio, 0.0, 3.0, 0.05, " × across"),
+        MotionNumber(("tilt", "on_degrees"), "Tilt begins", feel.tilt.on_degrees, 4.0, 80.0, 1.0, "°"),
+    )
+    return {number.label: number for number in found}
+
+
+def number_moved(profile: Profile, layer_id: str, number: MotionNumber, value: float) -> Profile:
+    """The profile with another value for one; where a tilt ends keeps its distance from where it begins."""
+    before = motion_feel(profile, layer_id).tilt
+    made = feel_edits.given(profile, layer_id, MOTION_SLOT, number.path, f"{number.held(value):g}")
+    if number.path == ("tilt", "on_degrees"):
+        off = max(1.0, number.held(value) - (before.on_degrees - before.off_degrees))
+        made = feel_edits.given(made, layer_id, MOTION_SLOT, ("tilt", "off_degrees"), f"{off:g}")
+    return made
+
+
+def motion_sentence(profile: Profile, layer_id: str) -> str:
+    """When turning the pad turns the view, and what switches it."""
+    use = use_of(profile, layer_id, MOTION_SLOT)
+    if not isinstance(use, Turn):
+        return "Turning the pad does not turn the view in this layer. Open the gyro in Map to change that."
+    by_switch: dict[MotionSwitch, list[str]] = {}
+    for layer in profile.layers:
+        for origin, action in layer_actions(layer):
+            if isinstance(action.effect, SwitchMotion) and isinstance(origin, SlotOrigin | PairOrigin):
+                slots = (origin.slot,) if isinstance(origin, SlotOrigin) else origin.slots
+                pressed = " with ".join(slot_label(slot).lower() for slot in slots)
+                if action.effect.switch is not MotionSwitch.RECENTRE:
+                    pressed += " is held" if action.manner is Manner.HELD else " has it switched so"
+                by_switch.setdefault(action.effect.switch, []).append(pressed)
+    on, off, centre = (" or ".join(dict.fromkeys(by_switch.get(switch, ()))) for switch in MotionSwitch)
+    if use.on:
+        first = "Turning the pad turns the view" + (f", but not while {off}" if off else ", always")
+    elif on:
+        first = f"Turning the pad turns the view while {on}" + (f", but not while {off}" if off else "")
+    else:
+        first = "Turning the pad turns the view once it is switched on, and nothing switches it on yet"
+    return f"{first}. {centre.capitalize()} recentres it." if centre else f"{first}."

@@ -1,0 +1,330 @@
+"""Motion in pictures: the rate of turning over time, the pad's attitude, and how far the view goes at which rate."""
+
+from __future__ import annotations
+
+from abc import abstractmethod
+from collections import deque
+from collections.abc import Collection, Mapping
+from types import MappingProxyType
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
+from PyQt6.QtWidgets import QSizePolicy, QWidget
+
+from nub_shift.editing.motion_numbers import MotionNumber, motion_numbers
+from nub_shift.model.feel import MotionFeel
+from nub_shift.ui.feel.knob import Knob, knobs_for
+from nub_shift.ui.look.theme import Theme
+
+SPAN_US = 6_000_000
+# The strip shows rates up to this, and the horizon tilts up to that.
+_MOST_DPS = 20.0
+_MOST_TILT = 80.0
+_MOST_RATE = 300.0
+
+
+class MotionPicture(QWidget):
+    """A picture of motion with some numbers to be dragged.
+
+    Attributes:
+        knobs: by the label of their number.
+
+    Signals:
+        previewed(MotionNumber, float): a number is being dragged, and would be that.
+        chosen(MotionNumber, float): a number is to be another.
+    """
+
+    previewed = pyqtSignal(object, float)
+    chosen = pyqtSignal(object, float)
+    labels: Collection[str] = ()
+    lifts: Mapping[str, int] = MappingProxyType({})  # how far below its knob a number stands
+
+    def __init__(self, theme: Theme, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.feel = MotionFeel()
+        self.knobs: dict[str, Knob] = {}
+        self._dragged: tuple[str, float] | None = None
+        self.numbers: dict[str, MotionNumber] = {}
+        self.setAccessibleName(name)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+
+    def show_feel(self, feel: MotionFeel) -> None:
+        """Shows a feel."""
+        self.feel = feel
+        self._dragged = None
+        self.numbers = {label: number for label, number in motion_numbers(feel).items() if label in self.labels}
+        self.knobs = knobs_for(
+            {label: number.step for label, number in self.numbers.items()},
+            self.knobs,
+            self,
+            self.theme,
+            dragged=self._on_dragged,
+            let_go=self._on_let_go,
+            stepped=self._on_stepped,
+        )
+        self.lay_out()
+
+    @abstractmethod
+    def place_of(self, label: str, value: float) -> QPointF:
+        """Where the knob of a number lies."""
+
+    @abstractmethod
+    def value_at(self, label: str, place: QPointF) -> float:
+        """What a number is where its knob is dragged to."""
+
+    @abstractmethod
+    def draw(self, painter: QPainter) -> None:
+        """All but knobs and numbers."""
+
+    def value(self, label: str) -> float:
+        """A number as it is shown."""
+        if self._dragged is not None and self._dragged[0] == label:
+            return self._dragged[1]
+        return self.numbers[label].value
+
+    @property
+    def area(self) -> QRectF:
+        """Where it is drawn."""
+        px = self.theme.px
+        return QRectF(self.rect()).adjusted(px(12), px(22), -px(12), -px(20))
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(self.theme.px(180), self.theme.px(130))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.lay_out()
+
+    def lay_out(self) -> None:
+        """Puts the knobs to where their numbers are."""
+        for label, knob in self.knobs.items():
+            number = self.numbers[label]
+            knob.show_number(label, number.unit, self.value(label), number.low, number.high)
+            knob.lie_at(self.place_of(label, self.value(label)))
+        self.update()
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self.draw(painter)
+        theme = self.theme
+        for label, knob in self.knobs.items():
+            strong = knob.hasFocus() or knob.underMouse() or (self._dragged is not None and self._dragged[0] == label)
+            painter.setFont(theme.font(0.8, bold=strong))
+            painter.setPen(theme.colour("ink" if strong else "muted"))
+            text = f"{label} {self.value(label):g}{self.numbers[label].unit}"
+            width = QFontMetricsF(painter.font()).horizontalAdvance(text)
+            top = knob.y() + theme.px(self.lifts.get(label, 0))
+            row = QRectF(knob.geometry().right() + theme.px(3), top, width + 2, knob.height())
+            if row.right() > self.width():
+                row.moveRight(knob.x() - theme.px(3))
+            painter.fillRect(row, theme.colour("raised", 210))
+            painter.drawText(row, Qt.AlignmentFlag.AlignVCenter, text)
+
+    def title(self, painter: QPainter, text: str) -> None:
+        """Says above it what it is."""
+        painter.setFont(self.theme.font(0.85))
+        painter.setPen(self.theme.colour("muted"))
+        painter.drawText(
+            QRectF(self.area.x(), 0, self.area.width(), self.area.y()), Qt.AlignmentFlag.AlignVCenter, text
+        )
+
+    def _on_dragged(self, label: str, place: QPointF) -> None:
+        number = self.numbers[label]
+        value = number.held(self.value_at(label, place))
+        self._dragged = label, value
+        self.lay_out()
+        self.previewed.emit(number, value)
+
+    def _on_let_go(self) -> None:
+        if self._dragged is not None:
+            (label, value), self._dragged = self._dragged, None
+            self.chosen.emit(self.numbers[label], value)
+
+    def _on_stepped(self, label: str, steps: int) -> None:
+        number = self.numbers[label]
+        self.chosen.emit(number, number.held(steps * number.step))
+
+
+class RateStrip(MotionPicture):
+    """How fast the pad turns across, over the last seconds: as the sensors say, and what is left of it."""
+
+    labels = ("Still below", "Smoothed below")
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(theme, "Rate of turning over the last 6 seconds", parent)
+        self._rates: deque[tuple[int, float, float]] = deque()
+        self._now_us = 0
+
+    def follow(self, t_us: int, raw: float, steady: float) -> None:
+        """The pad turns so fast, in degrees a second to the right."""
+        self._now_us = t_us
+        self._rates.append((t_us, raw, steady))
+        while self._rates[0][0] < t_us - SPAN_US:
+            self._rates.popleft()
+
+    def forget(self) -> None:
+        """Another pad, or a while ago."""
+        self._rates.clear()
+
+    def _y(self, rate: float) -> float:
+        """Slow rates have the most room: they are what gate and smoothing are about."""
+        area = self.area
+        part = min(abs(rate) / _MOST_DPS, 1.0) ** 0.5
+        return area.center().y() - (part if rate >= 0 else -part) * area.height() / 2
+
+    def place_of(self, label: str, value: float) -> QPointF:
+        return QPointF(self.area.x() + self.area.width() * (0.1 if label == "Still below" else 0.5), self._y(value))
+
+    def value_at(self, label: str, place: QPointF) -> float:  # noqa: ARG002 - the same for both
+        part: float = max(0.0, (self.area.center().y() - place.y()) / (self.area.height() / 2))
+        return part * part * _MOST_DPS
+
+    def draw(self, painter: QPainter) -> None:
+        theme, area = self.theme, self.area
+        self.title(painter, "Turning across: as the sensors say, and what is left")
+        painter.setPen(QPen(theme.colour("line"), 1))
+        painter.setBrush(theme.colour("raised"))
+        painter.drawRect(area)
+        for label, style in zip(self.labels, (Qt.PenStyle.DashLine, Qt.PenStyle.DotLine), strict=True):
+            painter.setPen(QPen(theme.colour("ink"), 1, style))
+            for sign in (-1, 1):
+                y = self._y(sign * self.value(label))
+                painter.drawLine(QPointF(area.x(), y), QPointF(area.right(), y))
+        for part, role, width in ((1, "pad", 1.2), (2, "game", 1.8)):
+            points = [
+                QPointF(area.right() - area.width() * (self._now_us - rate[0]) / SPAN_US, self._y(rate[part]))
+                for rate in self._rates
+            ]
+            painter.setPen(QPen(theme.colour(role), width))
+            painter.drawPolyline(QPolygonF(points))
+        painter.setFont(theme.font(0.8))
+        painter.setPen(theme.colour("muted"))
+        foot = QRectF(area.x(), area.bottom(), area.width(), self.height() - area.bottom())
+        painter.drawText(foot, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, f"± {_MOST_DPS:g}°/s")
+        painter.drawText(foot, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, "now")
+
+
+class Horizon(MotionPicture):
+    """How the pad is held, as a horizon, and from which angles on tilting counts."""
+
+    labels = ("Tilt begins",)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(theme, "How the pad is tilted", parent)
+        self._tilt = (0.0, 0.0)
+
+    def follow(self, right: float, forward: float) -> None:
+        """The pad is tilted so far, in degrees."""
+        self._tilt = (right, forward)
+
+    def _at(self, right: float, forward: float) -> QPointF:
+        area = self.area
+        reach = min(area.width(), area.height()) / 2
+        return area.center() + QPointF(right, -forward) * (reach / _MOST_TILT)
+
+    def place_of(self, label: str, value: float) -> QPointF:  # noqa: ARG002 - it has one
+        return self._at(value, 0.0)
+
+    def value_at(self, label: str, place: QPointF) -> float:  # noqa: ARG002
+        reach = min(self.area.width(), self.area.height()) / 2
+        return abs(place.x() - self.area.center().x()) * _MOST_TILT / reach
+
+    def draw(self, painter: QPainter) -> None:
+        theme, area = self.theme, self.area
+        right, forward = (round(angle) for angle in self._tilt)
+        sideways = f"{abs(right)}° to the {'right' if right >= 0 else 'left'}"
+        self.title(painter, f"Tilted {sideways}, {abs(forward)}° {'forward' if forward >= 0 else 'back'}")
+        reach = min(area.width(), area.height()) / 2
+        painter.setPen(QPen(theme.colour("pad"), 2))
+        painter.setBrush(theme.colour("raised"))
+        painter.drawEllipse(area.center(), reach, reach)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        tilt = self.feel.tilt
+        for angle, style in (
+            (self.value("Tilt begins"), Qt.PenStyle.DashLine),
+            (tilt.off_degrees, Qt.PenStyle.DotLine),
+        ):
+            painter.setPen(QPen(theme.colour("ink"), 1.2, style))
+            half = angle * reach / _MOST_TILT
+            painter.drawRect(QRectF(area.center().x() - half, area.center().y() - half, 2 * half, 2 * half))
+        spot = self._at(*(max(-_MOST_TILT, min(angle, _MOST_TILT)) for angle in self._tilt))
+        painter.setPen(QPen(theme.colour("pad"), 2))
+        painter.setBrush(theme.colour("pad"))
+        painter.drawEllipse(spot, theme.px(5), theme.px(5))
+
+
+class RatioCurve(MotionPicture):
+    """Across how fast the hand turns, upwards how far the game turns for each degree of it."""
+
+    labels = ("Slow turns", "Fast turns", "Slow up to", "Fast from", "Up and down")
+    lifts: Mapping[str, int] = MappingProxyType({"Slow turns": -17, "Fast turns": -17, "Up and down": 17})
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(theme, "How far the view turns for each degree of the hand", parent)
+        self._rate = 0.0
+
+    def follow(self, rate: float) -> None:
+        """The pad turns so fast, in degrees a second."""
+        self._rate = rate
+
+    @property
+    def _most(self) -> float:
+        """The ratio at the upper end: round, and with room above what is set."""
+        highest = max(self.feel.ratio, self.feel.fast_ratio or 0.0, 1.0)
+        return next(most for most in (2.0, 5.0, 10.0, 20.0, 50.0, 100.0) if most > highest * 1.15)
+
+    def _at(self, rate: float, ratio: float) -> QPointF:
+        area = self.area
+        return QPointF(
+            area.x() + area.width() * min(rate / _MOST_RATE, 1.0), area.bottom() - area.height() * ratio / self._most
+        )
+
+    def place_of(self, label: str, value: float) -> QPointF:
+        match label:
+            case "Slow turns":
+                return self._at(0.0, value) + QPointF(self.theme.px(9), 0)
+            case "Fast turns":
+                return self._at(_MOST_RATE, value) - QPointF(self.theme.px(9), 0)
+            case "Up and down":
+                return self._at(_MOST_RATE * 0.3, value * self.value("Slow turns"))
+            case _:
+                return QPointF(self._at(value, 0.0).x(), self.area.bottom() - self.theme.px(10))
+
+    def value_at(self, label: str, place: QPointF) -> float:
+        ratio = (self.area.bottom() - place.y()) / self.area.height() * self._most
+        match label:
+            case "Slow turns" | "Fast turns":
+                return ratio
+            case "Up and down":
+                return ratio / max(self.value("Slow turns"), 0.05)
+            case _:
+                return (place.x() - self.area.x()) / self.area.width() * _MOST_RATE
+
+    def _ratio(self, rate: float) -> float:
+        slow, fast = self.value("Slow up to"), self.value("Fast from")
+        part = max(0.0, min((rate - slow) / max(fast - slow, 0.001), 1.0))
+        return self.value("Slow turns") + (self.value("Fast turns") - self.value("Slow turns")) * part
+
+    def draw(self, painter: QPainter) -> None:
+        theme, area = self.theme, self.area
+        self.title(painter, f"The view, in degrees for each of the hand: up to {self._most:g}")
+        painter.setPen(QPen(theme.colour("line"), 1))
+        painter.setBrush(theme.colour("raised"))
+        painter.drawRect(area)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        rates = (0.0, self.value("Slow up to"), self.value("Fast from"), _MOST_RATE)
+        for factor, width in ((self.value("Up and down"), 1.0), (1.0, 2.4)):
+            points = [self._at(rate, min(self._ratio(rate) * factor, self._most)) for rate in rates]
+            painter.setPen(QPen(theme.colour("game", 255 if factor == 1.0 else 120), width))
+            painter.drawPolyline(QPolygonF(points))
+        spot = self._at(self._rate, self._ratio(self._rate))
+        painter.setPen(QPen(theme.colour("pad"), 1.4))
+        painter.drawLine(QPointF(spot.x(), area.bottom()), spot)
+        painter.setBrush(theme.colour("pad"))
+        painter.drawEllipse(spot, theme.px(4), theme.px(4))
+        painter.setFont(theme.font(0.8))
+        painter.setPen(theme.colour("muted"))
+        foot = QRectF(area.x(), area.bottom(), area.width(), self.height() - area.bottom())
+        painter.drawText(foot, Qt.AlignmentFlag.AlignCenter, f"The hand: up to {_MOST_RATE:g} degrees a second")
