@@ -112,10 +112,8 @@ def _both_sticks(profile: Profile, layer_id: str, control: str) -> Iterator[Wish
     if kept != there:
 
         def copied(now: Profile) -> Profile:
-            settings = feel_edits.settings(now, layer_id, control)
-            for setting in settings:
-                if setting.path[0] not in ("rest_x", "rest_y"):
-                    now = feel_edits.given(now, layer_id, other, setting.path, setting.text)
-            return now
+            found = feel_edits.settings(now, layer_id, control)
+            wanted = (setting for setting in found if setting.path[0] not in ("rest_x", "rest_y"))
+            return feel_edits.copied(now, layer_id, other, wanted)
 
         yield Wish("The same on the other stick", "All its numbers, but where it rests", copied)

@@ -417,7 +417,7 @@ class Window(QMainWindow):
         self.show_station(Station.FEEL)
 
     def _on_flip(self) -> None:
-        self.feel.flip()
+        self.feel.flipping.flip()
 
     def _on_find(self) -> None:
         """To the search for moves, from anywhere; a slot that waits goes on waiting for a move."""
@@ -523,8 +523,7 @@ class Window(QMainWindow):
 
     def _on_seen(self, seen: bool) -> None:
         """What nobody sees is neither asked for nor drawn."""
-        flips = "feel" in vars(self) and bool(self.feel.flip_slot)  # whoever plays flips two feels by the pad
-        self._link.set_seen(seen or flips)
+        self._link.set_seen(seen or ("feel" in vars(self) and self.feel.wants_news))
         if not seen:
             self.tape.rest()
 

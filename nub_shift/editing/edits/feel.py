@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from enum import Enum
 from functools import cache
@@ -92,6 +92,13 @@ def given(profile: Profile, layer_id: str, control: str, path: tuple[str, ...], 
     if isinstance(made, Feel):
         return replace(profile, feel=made)
     return layer_changed(profile, layer_id, feel=made)
+
+
+def copied(profile: Profile, layer_id: str, control: str, wanted: Iterable[Setting]) -> Profile:
+    """The profile whose control has these settings, of another control of its kind or of another profile."""
+    for setting in wanted:
+        profile = given(profile, layer_id, control, setting.path, setting.text)
+    return profile
 
 
 def _tree(part: Record) -> dict[str, Any]:

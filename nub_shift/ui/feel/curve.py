@@ -88,6 +88,11 @@ class Curve(QWidget):
             strip = QRectF(min(both) - edge, 0, max(both) - min(both) + 2 * edge, self.height())
             self.update(strip.toAlignedRect())
 
+    @property
+    def is_dragged(self) -> bool:
+        """Something of it is being dragged."""
+        return self._dragged is not None
+
     def add_point(self, x: float | None = None) -> None:
         """One more point on the curve as it is."""
         made = point_added(self._feel.points, self._bent, x)

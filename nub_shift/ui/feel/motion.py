@@ -5,6 +5,7 @@ from __future__ import annotations
 from abc import abstractmethod
 from collections import deque
 from collections.abc import Collection, Mapping
+from math import sqrt
 from types import MappingProxyType
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
@@ -171,7 +172,7 @@ class RateStrip(MotionPicture):
     def _y(self, rate: float) -> float:
         """Slow rates have the most room: they are what gate and smoothing are about."""
         area = self.area
-        part = min(abs(rate) / _MOST_DPS, 1.0) ** 0.5
+        part = sqrt(min(abs(rate) / _MOST_DPS, 1.0))
         return area.center().y() - (part if rate >= 0 else -part) * area.height() / 2
 
     def place_of(self, label: str, value: float) -> QPointF:

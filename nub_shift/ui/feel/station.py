@@ -8,37 +8,40 @@ from functools import partial
 from math import hypot
 from pathlib import Path
 
-from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QBoxLayout, QButtonGroup, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.analysis.figures import density
 from nub_shift.analysis.hands import Hands
-from nub_shift.editing.curve_points import Points, points_text
-from nub_shift.editing.document import Document, Edit
+from nub_shift.editing.document import Document
 from nub_shift.editing.doings import doing
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.fits import fit_wishes
-from nub_shift.editing.handles import Handle, given_back, handles, moved, shown_feel
-from nub_shift.editing.motion_numbers import MotionNumber, number_moved
-from nub_shift.editing.stage_lines import StageLine, line_moved, stage_lines
-from nub_shift.editing.two_feels import NAMES, TwoFeels, said_differences, use_of, with_feel_of
+from nub_shift.editing.handles import given_back, handles, shown_feel
+from nub_shift.editing.look_speed import as_in, speed_set, turn_is_known, turn_set
+from nub_shift.editing.stage_lines import stage_lines
+from nub_shift.editing.two_feels import use_of
 from nub_shift.editing.wishes import Wish, as_it_was, wishes
 from nub_shift.engine.values import Frame
-from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS, Kind, slot_label
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS, Kind
 from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.feel import AxisFeel, StickFeel
-from nub_shift.model.feel_labels import feel_label
 from nub_shift.model.measures import Measured, last_rest, last_rim
-from nub_shift.model.profile import BASE_LAYER, Game, Profile
+from nub_shift.model.problems import ProfileError
+from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.slot_names import slot_name
-from nub_shift.protocol.messages import FrameNews
-from nub_shift.store.profile_files import format_profile
-from nub_shift.ui.feel.curve import POINTS, POWER, START, Curve
+from nub_shift.protocol.messages import FrameNews, Telemetry
+from nub_shift.store.library import titled_profiles
+from nub_shift.store.profile_files import read_profile
+from nub_shift.ui.feel.curve import Curve
+from nub_shift.ui.feel.edits import FeelEdits
 from nub_shift.ui.feel.feel_table import FeelTable
+from nub_shift.ui.feel.flipping import Flipping, Key
 from nub_shift.ui.feel.gauge import Gauge
 from nub_shift.ui.feel.lens import Lens
 from nub_shift.ui.feel.motion_page import MotionPage
+from nub_shift.ui.feel.turn_row import TurnRow
 from nub_shift.ui.feel.two_feels import TwoFeelsRow
 from nub_shift.ui.feel.what_if import WhatIf
 from nub_shift.ui.feel.wish_list import WishList
@@ -52,8 +55,6 @@ from nub_shift.ui.widgets.wrapping_row import WrappingRow
 # Where there is less room than this, what would have come of it stands below the picture.
 _NARROW = 900
 DENSITY_S = 180.0
-# What is dragged is told to the runner this often.
-_TOLD_MS = 25
 _CELLS = 96
 
 
@@ -66,8 +67,7 @@ class FeelStation(QWidget):
         axes, point: whose curve is shown; makes a point of it.
         lens, curve, wishes: its pictures, and what can be wished of it, for sticks and the surface.
         hands, what_if: what the pad did in the last minutes, and what would come of it.
-        both: two feels side by side.
-        flip_slot: the slot that changes over between them, or empty.
+        both, flipping: two feels side by side.
         motion: all pictures of motion.
         gauge: the picture of a trigger, slider or sensor.
         numbers, table: shows its numbers; these.
@@ -98,16 +98,9 @@ class FeelStation(QWidget):
         self._link = link
         self._layer_id = BASE_LAYER
         self._feel = StickFeel()  # that is shown
-        self._started: dict[tuple[Path, str, str], Profile] = {}  # by file, layer and control: as changes to it began
-        self._dragged: Profile | None = None  # what comes of what is being dragged
-        self._told = QTimer(self)
-        self._told.setSingleShot(True)
-        self._told.setInterval(_TOLD_MS)
-        self._told.timeout.connect(self._on_tell)
-        self._two: dict[tuple[Path, str, str], TwoFeels] = {}
-        self.flip_slot = ""  # what flips them on the pad
-        self._awaits_flip = False
-        self._axis: tuple[str, ...] = ()  # whose curve is shown, if not that of both
+        self._started: dict[Key, Profile] = {}  # by file, layer and control: as changes to it began
+        self._edits = FeelEdits(document, link, self)
+        self._edits.previewed.connect(self._on_previewed)
         self.axes: dict[str, Choice] = {}
         self.hands = Hands()
         self.choices: dict[str, Choice] = {}
@@ -124,21 +117,15 @@ class FeelStation(QWidget):
         self._about = PlainLabel()
         self._about.setFont(theme.font(1.2, bold=True))
         self.both = TwoFeelsRow(theme)
-        self.both.flipped.connect(self.flip)
-        self.both.kept.connect(self._on_kept)
-        self.both.pad_wanted.connect(self._on_pad_wanted)
+        self.flipping = Flipping(document, self.both, self)
+        self.flipping.changed.connect(self._show)
+        self.flipping.said.connect(self.said)
         self.lens = Lens(theme)
-        self.lens.previewed.connect(self._on_previewed)
-        self.lens.chosen.connect(self._on_chosen)
         self.curve = Curve(theme)
-        self.curve.previewed.connect(self._on_curve_previewed)
-        self.curve.chosen.connect(self._on_curve)
         self.gauge = Gauge(theme, clock)
-        self.gauge.previewed.connect(self._on_line_previewed)
-        self.gauge.chosen.connect(self._on_line)
         self.motion = MotionPage(theme)
-        self.motion.previewed.connect(self._on_motion_previewed)
-        self.motion.chosen.connect(self._on_motion)
+        self._edits.follow(self.lens, self.curve, self.gauge, self.motion)
+        self.turn = self._make_turn_row()
         self.what_if = WhatIf(theme, self.hands)
         self.what_if.refreshed.connect(self._on_refreshed)
         self.what_if.begun_anew.connect(self._on_begun_anew)
@@ -157,6 +144,7 @@ class FeelStation(QWidget):
         right = QVBoxLayout()
         right.addWidget(self.curve)
         right.addLayout(self._make_axes())
+        right.addWidget(self.turn)
         right.addWidget(self.wishes)
         right.addWidget(self._tables, 1)
         right.addStretch(0)
@@ -187,6 +175,48 @@ class FeelStation(QWidget):
         live.state_changed.connect(self._on_state)
         self._on_state()
         self.show_control(self.control)
+
+    def _make_turn_row(self) -> TurnRow:
+        row = TurnRow(self.theme)
+        row.speed_typed.connect(self._on_speed)
+        row.counts_typed.connect(self._on_counts)
+        row.menu_wanted.connect(self._on_menu)
+        row.same_wanted.connect(self._on_same)
+        self._link.telemetry.connect(self._on_telemetry)
+        return row
+
+    @property
+    def wants_news(self) -> bool:
+        """Something here goes on while the game is in front and nobody sees the window."""
+        return bool(self.flipping.slot) or self.turn.measuring
+
+    def _on_telemetry(self, packet: Telemetry) -> None:
+        if packet.seat == 0:
+            self.turn.take(packet.outputs)
+
+    def _on_speed(self, across: float, down: float) -> None:
+        layer_id, control = self._layer_id, self.control
+        said = f"{across:.0f} × {down:.0f} counts a second"
+        self._edits.edit(said, lambda profile: speed_set(profile, layer_id, control, round(across), round(down)))
+
+    def _on_counts(self, counts: int) -> None:
+        self._document.edit(f"Game: {counts} counts a turn", partial(turn_set, counts=float(counts)))
+
+    def _others(self) -> dict[str, Path]:
+        """The other profiles of the library, by title."""
+        path = self._document.path
+        return {title: other for title, other in titled_profiles([path.parent]) if other != path}
+
+    def _on_menu(self) -> None:
+        self.turn.offer(sorted(self._others()))
+
+    def _on_same(self, title: str) -> None:
+        try:
+            other = read_profile(self._others()[title], self._document.layout)
+        except (KeyError, ProfileError) as error:
+            self.said.emit(f"{title} cannot be read: {error}")
+            return
+        self._edits.edit(f"as in {title}", partial(as_in, other=other, layer_id=self._layer_id, control=self.control))
 
     def _make_axes(self) -> QHBoxLayout:
         """Whose curve it is, and one point more."""
@@ -271,8 +301,8 @@ class FeelStation(QWidget):
             self._show()
 
     def _show(self, _on: bool = False) -> None:
-        if self._end_preview():  # and has not become an edit
-            self._link.load(self._document.text)
+        self._edits.layer_id, self._edits.control = self._layer_id, self.control
+        self._edits.stop_dragging()
         profile = self._document.profile
         layer = profile.layer(self._layer_id)
         if layer is None:
@@ -285,7 +315,8 @@ class FeelStation(QWidget):
         self.back.setAccessibleName(f"{label}: {self.back.text().lower()}")
         self.back.setEnabled(any(setting.own for setting in found))
         self.table.show_profile(profile, self._layer_id)
-        self._show_two(profile)
+        self.flipping.show_control(self._key)
+        self.turn.show_profile(profile, self._layer_id, self.control)
         pictured = self.control in STICK_SLOTS
         for widget in (self.lens, self.curve, self.numbers, self.point, *self.axes.values()):
             widget.setVisible(pictured)
@@ -311,39 +342,8 @@ class FeelStation(QWidget):
         elif staged:
             self._show_outcome(profile)
 
-    def _show_two(self, profile: Profile) -> None:
-        two = self._two.get(self._key)
-        found = None
-        if two is not None and two.other is not None:
-            both = (profile, two.other) if two.shown == 0 else (two.other, profile)
-            found = said_differences(*both, self._layer_id, self.control)
-        flips = "The control that you press next" if self._awaits_flip else ""
-        flips = flips or (slot_label(self.flip_slot) if self.flip_slot else "")
-        self.both.show_feels(two.shown if two is not None else 0, found, flips)
-
-    def flip(self) -> None:
-        """The other one of two feels is on; the second begins as the first."""
-        two = self._two.setdefault(self._key, TwoFeels())
-        layer_id, control, profile = self._layer_id, self.control, self._document.profile
-        made = two.change_over(profile, layer_id, control)
-        if made == profile:
-            self._show()  # the second has just begun, or both are the same
-        else:
-            source = made
-            self._edit(NAMES[two.shown], lambda now: with_feel_of(now, source, layer_id, control))
-        self.said.emit(f"{CONTROL_BY_NAME[control].label}: {NAMES[two.shown]}")
-
-    def _on_kept(self) -> None:
-        self._two.pop(self._key, None)
-        self._awaits_flip, self.flip_slot = False, ""
-        self._show()
-
-    def _on_pad_wanted(self) -> None:
-        self._awaits_flip, self.flip_slot = not (self._awaits_flip or self.flip_slot), ""
-        self._show()
-
     @property
-    def _key(self) -> tuple[Path, str, str]:
+    def _key(self) -> Key:
         return self._document.path, self._layer_id, self.control
 
     def _show_pictures(self, profile: Profile) -> None:
@@ -380,10 +380,10 @@ class FeelStation(QWidget):
     def _show_curve(self, profile: Profile) -> None:
         """The curve of both axes, or what one of them has for itself on top of it."""
         feel = shown_feel(profile, self._layer_id, self.control)
-        if self._axis:
-            own = getattr(feel, self._axis[0]) or AxisFeel()
+        if self._edits.axis:
+            own = getattr(feel, self._edits.axis[0]) or AxisFeel()
             feel = StickFeel(dead_zone=own.dead_zone, edge_zone=0.0, power=own.power, points=own.points)
-        self.curve.show_feel(feel, *self._full(profile), starts=not self._axis)
+        self.curve.show_feel(feel, *self._full(profile), starts=not self._edits.axis)
 
     def _full(self, profile: Profile) -> tuple[str, float]:
         """What comes of the stick at its rim, in words, and the most of it in counts a second."""
@@ -391,8 +391,8 @@ class FeelStation(QWidget):
         if not isinstance(use, PointerSpeed | Drag):
             return "up to full deflection", 0.0
         x, y = abs(use.x), abs(use.y)
-        counts = profile.game.counts_per_turn
-        if counts != Game().counts_per_turn:  # which somebody has measured, or knows
+        if turn_is_known(profile):
+            counts = profile.game.counts_per_turn
             return f"up to {x * 360 / counts:.0f} × {y * 360 / counts:.0f} degrees a second", max(x, y) * 360 / counts
         return f"up to {x:g} × {y:g} counts a second", max(x, y)
 
@@ -404,68 +404,17 @@ class FeelStation(QWidget):
         super().showEvent(event)
         self._show()  # what happened meanwhile
 
-    def _on_previewed(self, handle: Handle, value: float) -> None:
-        profile = moved(self._document.profile, self._layer_id, self.control, handle, value)
-        self._show_curve(profile)
-        self._preview(profile)
-
-    def _on_curve_previewed(self, feel: StickFeel) -> None:
-        profile = self._document.profile
-        for name in (POWER, START, POINTS):
-            profile = self._curved(profile, name, getattr(feel, name))
-        self._preview(profile)
-
-    def _on_line_previewed(self, line: StageLine, value: float) -> None:
-        self._preview(line_moved(self._document.profile, self._layer_id, self.control, line, value))
-
-    def _on_motion_previewed(self, number: MotionNumber, value: float) -> None:
-        self._preview(number_moved(self._document.profile, self._layer_id, number, value))
-
-    def _on_motion(self, number: MotionNumber, value: float) -> None:
-        layer_id = self._layer_id
-        said = f"{number.label} {number.held(value):g}"
-        self._edit(said, lambda profile: number_moved(profile, layer_id, number, value))
-
-    def _preview(self, profile: Profile) -> None:
-        """Something is being dragged: what would come of it is shown, and played soon."""
-        self._dragged = profile
-        if self.control != MOTION_SLOT:
+    def _on_previewed(self, profile: Profile) -> None:
+        """Something is being dragged: what would come of it is shown. Its own picture shows it already."""
+        if self.control in STICK_SLOTS:
+            if not self.curve.is_dragged:
+                self._show_curve(profile)
             self._show_outcome(profile)
-        if not self._told.isActive():
-            self._told.start()
-
-    def _on_tell(self) -> None:
-        if self._dragged is not None:
-            self._link.load(format_profile(self._dragged))
-
-    def _end_preview(self) -> bool:
-        """Nothing is dragged any more; returns whether something was."""
-        self._told.stop()
-        was, self._dragged = self._dragged, None
-        return was is not None
-
-    def _on_chosen(self, handle: Handle, value: float) -> None:
-        layer_id, control = self._layer_id, self.control
-        self._edit(f"{handle.label} {value:g}", lambda profile: moved(profile, layer_id, control, handle, value))
-
-    def _on_line(self, line: StageLine, value: float) -> None:
-        layer_id, control = self._layer_id, self.control
-        self._edit(f"{line.label} {value:g}", lambda profile: line_moved(profile, layer_id, control, line, value))
-
-    def _on_curve(self, name: str, value: float | Points) -> None:
-        label = feel_label(self.control, (*self._axis, name))
-        said = f"{label} {value:g}" if isinstance(value, int | float) else label
-        self._edit(said, partial(self._curved, name=name, value=value))
-
-    def _curved(self, profile: Profile, name: str, value: float | Points) -> Profile:
-        """The profile with another number, or other points, of the curve that is shown."""
-        if self._axis and name == START:
-            return profile  # of both axes alone
-        text = f"{value:g}" if isinstance(value, int | float) else points_text(value)
-        return feel_edits.given(profile, self._layer_id, self.control, (*self._axis, name), text)
+        elif self.control != MOTION_SLOT:
+            self._show_outcome(profile)
 
     def _on_axis(self, axis: str) -> None:
-        self._axis = (axis,) if axis else ()
+        self._edits.axis = (axis,) if axis else ()
         self._show()
 
     def _on_tried(self, wish: Wish | None) -> None:
@@ -474,15 +423,10 @@ class FeelStation(QWidget):
         self._show_pictures(wish.edit(profile) if wish is not None else profile)
 
     def _on_wished(self, wish: Wish) -> None:
-        self._edit(wish.text.lower(), wish.edit)
+        self._edits.edit(wish.text.lower(), wish.edit)
 
     def _on_back(self) -> None:
-        self._edit(self.back.text().lower(), partial(given_back, layer_id=self._layer_id, control=self.control))
-
-    def _edit(self, what: str, edit: Edit) -> None:
-        dragged = self._end_preview()
-        if not self._document.edit(f"{CONTROL_BY_NAME[self.control].label}: {what}", edit) and dragged:
-            self._link.load(self._document.text)
+        self._edits.edit(self.back.text().lower(), partial(given_back, layer_id=self._layer_id, control=self.control))
 
     def _on_live(self) -> None:
         if not self.isVisible():
@@ -498,12 +442,7 @@ class FeelStation(QWidget):
 
     def _on_touched(self, slot: str) -> None:
         """A person uses a control on the pad: it is shown."""
-        if self._awaits_flip:
-            self._awaits_flip, self.flip_slot = False, slot
-            self._show()
-            return
-        if slot == self.flip_slot:
-            self.flip()
+        if self.flipping.take_press(slot):
             return
         name = CONTROL_OF_SLOT[slot].name
         if self.isVisible() and name in self.choices and self.choices[name].isVisible():

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QSpinBox
+from PyQt6.QtCore import QLocale
+from PyQt6.QtGui import QValidator
+from PyQt6.QtWidgets import QAbstractSpinBox, QDoubleSpinBox, QSpinBox
 
 from nub_shift.ui.widgets.plain import set_tip
 
@@ -12,18 +14,85 @@ def make_spin(name: str, low: int, high: int, unit: str) -> QSpinBox:
     spin = QSpinBox()
     spin.setRange(low, high)
     spin.setSuffix(unit)
-    spin.setAccessibleName(name)
-    line = spin.lineEdit()
-    if line is not None:
-        line.setAccessibleName(name)
+    _name(spin, name)
     spin.setKeyboardTracking(False)
     spin.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
     set_tip(spin, f"{name}: type it, or use the arrow keys")
     return spin
 
 
-def show_number(spin: QSpinBox, value: int) -> None:
+class DecimalSpin(QDoubleSpinBox):
+    """A field for a number with a fraction, which may be typed with a comma or with a point.
+
+    Arrow keys and the wheel change it by a sensible step, with Ctrl by ten of them.
+    """
+
+    def __init__(self, name: str, low: float, high: float, step: float, decimals: int, unit: str = "") -> None:
+        super().__init__()
+        self.setDecimals(decimals)
+        self.setRange(low, high)
+        self.setSingleStep(step)
+        self.setSuffix(unit)
+        _name(self, name)
+        self.setKeyboardTracking(False)
+        self.setButtonSymbols(QAbstractSpinBox.ButtonSymbols.NoButtons)
+        self.setLocale(QLocale.c())  # a point, as in the file and in all other texts
+
+    def textFromValue(self, value: float) -> str:
+        return f"{value:.{self.decimals()}f}".rstrip("0").rstrip(".") if self.decimals() else f"{value:.0f}"
+
+    def valueFromText(self, text: str | None) -> float:
+        try:
+            return float(_bare(text or "", self.suffix()))
+        except ValueError:
+            return self.value()
+
+    def validate(self, text: str | None, position: int) -> tuple[QValidator.State, str, int]:
+        typed = text or ""
+        bare = _bare(typed, self.suffix())
+        try:
+            value = float(bare)
+        except ValueError:
+            unfinished = bare in ("", "-", ".", "-.") or typed.strip() == self.suffix().strip()
+            return QValidator.State.Intermediate if unfinished else QValidator.State.Invalid, typed, position
+        fits = self.minimum() <= value <= self.maximum()
+        return QValidator.State.Acceptable if fits else QValidator.State.Intermediate, typed, position
+
+    def fixup(self, text: str | None) -> str:
+        """Out of range: the nearest that is in it."""
+        try:
+            value = float(_bare(text or "", self.suffix()))
+        except ValueError:
+            value = self.value()
+        return self.textFromValue(min(max(value, self.minimum()), self.maximum()))
+
+
+def _bare(text: str, unit: str) -> str:
+    """What was typed, without the unit, as Python reads a number."""
+    text = text.strip()
+    return (text.removesuffix(unit.strip()).strip() if unit.strip() else text).replace(",", ".")
+
+
+def _name(spin: QAbstractSpinBox, name: str) -> None:
+    spin.setAccessibleName(name)
+    line = spin.lineEdit()
+    if line is not None:
+        line.setAccessibleName(name)
+
+
+def show_number(spin: QSpinBox | DecimalSpin, value: float) -> None:
     """Shows a number that the person has not typed."""
     spin.blockSignals(True)
-    spin.setValue(value)
+    if isinstance(spin, QSpinBox):
+        spin.setValue(round(value))
+    else:
+        spin.setValue(value)
+    spin.blockSignals(False)
+
+
+def show_range(spin: DecimalSpin, low: float, high: float, decimals: int) -> None:
+    """Takes numbers of another range, of which what is in the field now may be none."""
+    spin.blockSignals(True)
+    spin.setDecimals(decimals)
+    spin.setRange(low, high)
     spin.blockSignals(False)

@@ -1,0 +1,133 @@
+"""What is dragged and set in the pictures of Feel, as edits: played while it is dragged, kept once it is let go."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any
+
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+
+from nub_shift.editing.curve_points import Points, points_text
+from nub_shift.editing.document import Document, Edit
+from nub_shift.editing.edits import feel as feel_edits
+from nub_shift.editing.handles import Handle, moved
+from nub_shift.editing.motion_numbers import MotionNumber, number_moved
+from nub_shift.editing.stage_lines import StageLine, line_moved
+from nub_shift.model.controls import CONTROL_BY_NAME
+from nub_shift.model.feel import StickFeel
+from nub_shift.model.feel_labels import feel_label
+from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.store.profile_files import format_profile
+from nub_shift.ui.feel.curve import POINTS, POWER, START, Curve
+from nub_shift.ui.feel.gauge import Gauge
+from nub_shift.ui.feel.lens import Lens
+from nub_shift.ui.feel.motion_page import MotionPage
+from nub_shift.ui.link import RunnerLink
+
+# What is dragged is told to the runner this often.
+_TOLD_MS = 25
+# What is said of an edit, and the edit.
+Change = tuple[str, Edit]
+
+
+class FeelEdits(QObject):
+    """Edits one control in one layer.
+
+    Attributes:
+        layer_id, control: which.
+        axis: the axis whose own curve is set, as a path; empty for the curve of both.
+
+    Signals:
+        previewed(Profile): what comes of what is being dragged.
+    """
+
+    previewed = pyqtSignal(object)
+
+    def __init__(self, document: Document, link: RunnerLink, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.layer_id = BASE_LAYER
+        self.control = "left_stick"
+        self.axis: tuple[str, ...] = ()
+        self._document = document
+        self._link = link
+        self._dragged: Profile | None = None
+        self._told = QTimer(self)
+        self._told.setSingleShot(True)
+        self._told.setInterval(_TOLD_MS)
+        self._told.timeout.connect(self._on_tell)
+
+    def follow(self, lens: Lens, curve: Curve, gauge: Gauge, motion: MotionPage) -> None:
+        """Takes what is dragged and set in these pictures."""
+        lens.previewed.connect(partial(self._drag, self._of_handle))
+        lens.chosen.connect(partial(self._do, self._of_handle))
+        curve.previewed.connect(partial(self._drag, self._of_feel))
+        curve.chosen.connect(partial(self._do, self._of_curve))
+        gauge.previewed.connect(partial(self._drag, self._of_line))
+        gauge.chosen.connect(partial(self._do, self._of_line))
+        motion.previewed.connect(partial(self._drag, self._of_motion))
+        motion.chosen.connect(partial(self._do, self._of_motion))
+
+    def edit(self, what: str, edit: Edit) -> None:
+        """An edit of this control."""
+        dragged = self._let_go()
+        if not self._document.edit(f"{CONTROL_BY_NAME[self.control].label}: {what}", edit) and dragged:
+            self._link.load(self._document.text)
+
+    def stop_dragging(self) -> None:
+        """What was dragged and has not become an edit is played no more."""
+        if self._let_go():
+            self._link.load(self._document.text)
+
+    def _let_go(self) -> bool:
+        """Nothing is dragged any more; returns whether something was."""
+        self._told.stop()
+        was, self._dragged = self._dragged, None
+        return was is not None
+
+    def _drag(self, change_of: Callable[..., Change], *dragged: Any) -> None:
+        _, edit = change_of(*dragged)
+        self._dragged = edit(self._document.profile)
+        self.previewed.emit(self._dragged)
+        if not self._told.isActive():
+            self._told.start()
+
+    def _do(self, change_of: Callable[..., Change], *chosen: Any) -> None:
+        self.edit(*change_of(*chosen))
+
+    def _on_tell(self) -> None:
+        if self._dragged is not None:
+            self._link.load(format_profile(self._dragged))
+
+    def _of_handle(self, handle: Handle, value: float) -> Change:
+        edit = partial(moved, layer_id=self.layer_id, control=self.control, handle=handle, value=value)
+        return f"{handle.label} {value:g}", edit
+
+    def _of_line(self, line: StageLine, value: float) -> Change:
+        edit = partial(line_moved, layer_id=self.layer_id, control=self.control, line=line, value=value)
+        return f"{line.label} {value:g}", edit
+
+    def _of_motion(self, number: MotionNumber, value: float) -> Change:
+        edit = partial(number_moved, layer_id=self.layer_id, number=number, value=value)
+        return f"{number.label} {number.held(value):g}", edit
+
+    def _of_curve(self, name: str, value: float | Points) -> Change:
+        """A number of the curve, or its points."""
+        number = isinstance(value, int | float)
+        path = (*self.axis, name)
+        text = f"{value:g}" if isinstance(value, int | float) else points_text(value)
+        label = feel_label(self.control, path)
+        edit = partial(feel_edits.given, layer_id=self.layer_id, control=self.control, path=path, text=text)
+        return f"{label} {text}" if number else label, edit
+
+    def _of_feel(self, feel: StickFeel) -> Change:
+        """All of the curve at once. Where it starts is of both axes alone."""
+        names = (POWER, POINTS) if self.axis else (POWER, START, POINTS)
+        edits = [self._of_curve(name, getattr(feel, name))[1] for name in names]
+
+        def all_of_it(profile: Profile) -> Profile:
+            for edit in edits:
+                profile = edit(profile)
+            return profile
+
+        return "", all_of_it

@@ -1,0 +1,89 @@
+"""Flipping between two feels of the control that is shown: by the row above the picture, by a key, or from the pad."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from nub_shift.editing.document import Document
+from nub_shift.editing.two_feels import NAMES, TwoFeels, said_differences, with_feel_of
+from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
+from nub_shift.ui.feel.two_feels import TwoFeelsRow
+
+# A profile's file, one of its layers, and a control.
+Key = tuple[Path, str, str]
+
+
+class Flipping(QObject):
+    """Keeps both feels of each control of which there are two.
+
+    Attributes:
+        slot: what flips on the pad, or empty.
+
+    Signals:
+        changed(): they are to be shown anew, though the profile may be the same.
+        said(str): a line for the person.
+    """
+
+    changed = pyqtSignal()
+    said = pyqtSignal(str)
+
+    def __init__(self, document: Document, row: TwoFeelsRow, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.slot = ""
+        self._document = document
+        self._row = row
+        self._awaits_slot = False
+        self._two: dict[Key, TwoFeels] = {}
+        self._key: Key = (document.path, "", "")
+        row.flipped.connect(self.flip)
+        row.kept.connect(self._on_kept)
+        row.pad_wanted.connect(self._on_pad_wanted)
+
+    def show_control(self, key: Key) -> None:
+        """Shows both feels of a control in a layer."""
+        self._key = key
+        _, layer_id, control = key
+        two = self._two.get(key)
+        differences = None
+        if two is not None and two.other is not None:
+            both = (self._document.profile, two.other)
+            differences = said_differences(*(both if two.shown == 0 else both[::-1]), layer_id, control)
+        flips = "The control that you press next" if self._awaits_slot else ""
+        flips = flips or (slot_label(self.slot) if self.slot else "")
+        self._row.show_feels(two.shown if two is not None else 0, differences, flips)
+
+    def flip(self) -> None:
+        """The other one is on; the second begins as the first."""
+        two = self._two.setdefault(self._key, TwoFeels())
+        _, layer_id, control = self._key
+        profile = self._document.profile
+        made = two.change_over(profile, layer_id, control)
+        label = f"{CONTROL_BY_NAME[control].label}: {NAMES[two.shown]}"
+        if made == profile:
+            self.changed.emit()  # the second has just begun, or both are the same
+        else:
+            self._document.edit(label, partial(with_feel_of, source=made, layer_id=layer_id, control=control))
+        self.said.emit(label)
+
+    def take_press(self, slot: str) -> bool:
+        """A person presses a slot on the pad; returns whether that was meant for this."""
+        if self._awaits_slot:
+            self._awaits_slot, self.slot = False, slot
+            self.changed.emit()
+            return True
+        if slot == self.slot:
+            self.flip()
+            return True
+        return False
+
+    def _on_kept(self) -> None:
+        self._two.pop(self._key, None)
+        self._awaits_slot, self.slot = False, ""
+        self.changed.emit()
+
+    def _on_pad_wanted(self) -> None:
+        self._awaits_slot, self.slot = not (self._awaits_slot or self.slot), ""
+        self.changed.emit()

@@ -1,0 +1,161 @@
+"""How fast looking is, and how far a full turn of the view is: typed, measured with the person, or carried over."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from functools import partial
+
+from PyQt6.QtCore import QPoint, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from nub_shift.editing.look_speed import FASTEST, degrees_a_count, speed, turn_is_known
+from nub_shift.engine.values import Output, Pointer
+from nub_shift.model.controls import MOTION_SLOT
+from nub_shift.model.profile import Profile
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.menus import add_entry, passing_menu
+from nub_shift.ui.widgets.plain import PlainLabel
+from nub_shift.ui.widgets.spins import DecimalSpin, make_spin, show_number, show_range
+
+_LEAST_COUNTS, _MOST_COUNTS = 100, 200_000
+
+
+class TurnRow(QWidget):
+    """Two lines below the curve, or below the pictures of motion.
+
+    Attributes:
+        across, down, alike: the speed of looking with a stick; whether one goes with the other.
+        counts: the counts of a full turn.
+        measure: begins to measure one, and ends it.
+        same: opens the games whose feel can be carried over.
+        measuring: the pointer's counts are summed up.
+
+    Signals:
+        speed_typed(float, float): counts a second, across and down.
+        counts_typed(int): the counts of a full turn.
+        menu_wanted(): the games are to be offered.
+        same_wanted(str): the feel is to be as in the game of that title.
+    """
+
+    speed_typed = pyqtSignal(float, float)
+    counts_typed = pyqtSignal(int)
+    menu_wanted = pyqtSignal()
+    same_wanted = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.measuring = False
+        self._theme = theme
+        self._turned = 0
+        self._counts = (0.0, 0.0)  # a second
+        self._factor = 1.0  # of what is typed, in a count a second
+        self.across = DecimalSpin("Look speed across", 0.0, FASTEST, 10.0, 0)
+        self.down = DecimalSpin("Look speed up and down", 0.0, FASTEST, 10.0, 0)
+        self.alike = TextButton(theme, "Alike", "One axis is as fast as the other")
+        self.alike.setCheckable(True)
+        self.across.valueChanged.connect(partial(self._on_speed, self.across))
+        self.down.valueChanged.connect(partial(self._on_speed, self.down))
+        self.alike.clicked.connect(self._on_alike)
+        self._unit = PlainLabel()
+        self._speeds = QWidget()
+        speeds = QHBoxLayout(self._speeds)
+        speeds.setContentsMargins(0, 0, 0, 0)
+        speeds.addWidget(PlainLabel("Look speed"))
+        for widget in (self.across, PlainLabel("×"), self.down, self._unit, self.alike):
+            speeds.addWidget(widget)
+        speeds.addStretch(1)
+        self.counts = make_spin("counts for a full turn of the view", _LEAST_COUNTS, _MOST_COUNTS, " counts")
+        self.counts.valueChanged.connect(self.counts_typed)
+        self.measure = TextButton(theme, "Measure …", "Turn the view once round with the pad; its counts are summed up")
+        self.measure.clicked.connect(self._on_measure)
+        self.cancel = TextButton(theme, "Cancel")
+        self.cancel.clicked.connect(self._on_cancel)
+        self.same = TextButton(theme, "As in …", "The same feel as in another game, in degrees of its view")
+        self.same.clicked.connect(self.menu_wanted)
+        turn = QHBoxLayout()
+        turn.addWidget(PlainLabel("Once round"))
+        for button in (self.counts, self.same, self.measure, self.cancel):
+            turn.addWidget(button)
+        turn.addStretch(1)
+        self._says = PlainLabel()
+        self._says.setFont(theme.font(0.85))
+        self._says.setWordWrap(True)
+        self._says.setFixedHeight(theme.px(32))  # there before it says anything
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(theme.px(3))
+        column.addWidget(self._speeds)
+        column.addLayout(turn)
+        column.addWidget(self._says)
+        self._follow_measuring()
+
+    def show_profile(self, profile: Profile, layer_id: str, control: str) -> None:
+        """Shows it for a stick that looks, or for motion; for others it is not there."""
+        looks = speed(profile, layer_id, control)
+        self.setVisible(looks is not None or control == MOTION_SLOT)
+        self._speeds.setVisible(looks is not None)
+        known = turn_is_known(profile)
+        self._factor = degrees_a_count(profile) if known else 1.0
+        self._unit.setText("degrees a second" if known else "counts a second")
+        if looks is not None:
+            self._counts = abs(looks.x), abs(looks.y)
+            for spin, counts in ((self.across, looks.x), (self.down, looks.y)):
+                show_range(spin, 0.0, FASTEST * self._factor, 1 if known else 0)
+                show_number(spin, abs(counts) * self._factor)
+            if not self.across.hasFocus() and not self.down.hasFocus():
+                self.alike.setChecked(abs(looks.x) == abs(looks.y))
+        show_number(self.counts, profile.game.counts_per_turn)
+
+    def take(self, outputs: Iterable[Output]) -> None:
+        """Takes what the game got of the pad."""
+        if self.measuring:
+            before = self._turned
+            self._turned += sum(output.dx for output in outputs if isinstance(output, Pointer))
+            if self._turned != before:
+                self._follow_measuring()
+
+    def offer(self, titles: Iterable[str]) -> None:
+        """Shows games to choose from."""
+        menu = passing_menu(self)
+        for title in titles:
+            add_entry(menu, title, partial(self.same_wanted.emit, title))
+        if menu.isEmpty():
+            add_entry(menu, "There is no other game in the library yet", lambda: None).setEnabled(False)
+        menu.popup(self.same.mapToGlobal(QPoint(0, self.same.height())))
+
+    def _on_speed(self, typed: DecimalSpin, value: float) -> None:
+        counts = value / self._factor
+        across, down = self._counts
+        if typed is self.across or self.alike.isChecked():
+            across = counts
+        if typed is self.down or self.alike.isChecked():
+            down = counts
+        self.speed_typed.emit(across, down)
+
+    def _on_alike(self) -> None:
+        if self.alike.isChecked() and self.across.value() != self.down.value():
+            self._on_speed(self.across, self.across.value())
+
+    def _on_measure(self) -> None:
+        if self.measuring and _LEAST_COUNTS <= abs(self._turned) <= _MOST_COUNTS:
+            self.counts_typed.emit(abs(self._turned))
+        self._set_measuring(not self.measuring)
+
+    def _on_cancel(self) -> None:
+        self._set_measuring(False)
+
+    def _set_measuring(self, on: bool) -> None:
+        self.measuring, self._turned = on, 0
+        self._follow_measuring()
+
+    def _follow_measuring(self) -> None:
+        self.cancel.setEnabled(self.measuring)
+        self.measure.setText("It has come round" if self.measuring else "Measure …")
+        self.measure.setAccessibleName(self.measure.text())
+        self.measure.updateGeometry()
+        says = ""
+        if self.measuring:
+            says = "Go live, turn the view once round in the game with the pad, and come back. "
+            says += f"{abs(self._turned)} counts so far"
+        self._says.setText(says)
