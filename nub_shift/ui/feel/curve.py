@@ -52,7 +52,7 @@ class Curve(QWidget):
         self._pushed = 0.0
         self._line: tuple[list[float], list[float]] = ([], [])
         self._still = StillPart(self, self._draw_still)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Response curve")
 
     def show_feel(self, feel: StickFeel, full: str, most: float = 0.0, starts: bool = True) -> None:
@@ -100,10 +100,10 @@ class Curve(QWidget):
             self.chosen.emit(POINTS, made)
 
     def sizeHint(self) -> QSize:
-        return QSize(self.theme.px(300), self.theme.px(230))
+        return QSize(self.theme.px(300), self.theme.px(150))
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(self.theme.px(200), self.theme.px(150))
+        return QSize(self.theme.px(200), self.theme.px(130))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

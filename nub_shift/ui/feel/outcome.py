@@ -66,17 +66,15 @@ def _looked(does: Looks, feel: StickFeel, piece: Piece) -> Outcome:
     found = look_figures(piece, motion, does.across, does.down)
     x, y = motion.way(does.across, does.down)
     thin = slice(None, None, -(-len(x) // _MOST_POINTS) or 1)
-    creeps = "not at rest yet" if found.jitter is None else f"{found.jitter:.0f}"
+    creeps = "not yet" if found.jitter is None else f"{found.jitter:.0f}/min"
     wait = "never" if found.full_s is None else f"{found.full_s * 1000:.0f} ms"
     return Outcome(
         (
-            Figure("Creeping at rest, counts a minute", creeps, _rounded(found.jitter, 0)),
-            Figure(
-                "Full pushes that give full speed", f"{found.full} of {found.pushes}", float(found.pushes - found.full)
-            ),
+            Figure("Creeping at rest", creeps, _rounded(found.jitter, 0)),
+            Figure("Full speed reached", f"{found.full} of {found.pushes}", float(found.pushes - found.full)),
             Figure("Time to full speed", wait),
-            Figure("Turned back at once", f"{found.overshoot:.1%}", _rounded(found.overshoot, 3)),
-            Figure("Mean speed, counts a second", f"{found.speed:.0f}"),
+            Figure("Turned back", f"{found.overshoot:.1%}", _rounded(found.overshoot, 3)),
+            Figure("Mean speed", f"{found.speed:.0f}/s"),
         ),
         way=list(zip(x[thin].tolist(), y[thin].tolist(), strict=True)),
     )
@@ -88,11 +86,11 @@ def _walked(feel: StickFeel, piece: Piece) -> Outcome:
     straight = sum(found.shares[::2]) / pressed if pressed else 0.0
     return Outcome(
         (
-            Figure("Time in any direction", f"{pressed:.0%}"),
-            Figure("Of that, straight", f"{straight:.0%}" if pressed else "none yet"),
-            Figure("Of that, diagonal", f"{1 - straight:.0%}" if pressed else "none yet"),
-            Figure("From one to another, a minute", f"{found.changes:.0f}", _rounded(found.changes, 0)),
-            Figure("Presses under 60 ms", f"{found.short}", float(found.short)),
+            Figure("In any direction", f"{pressed:.0%}"),
+            Figure("Straight", f"{straight:.0%}" if pressed else "none yet"),
+            Figure("Diagonal", f"{1 - straight:.0%}" if pressed else "none yet"),
+            Figure("Changes", f"{found.changes:.0f}/min", _rounded(found.changes, 0)),
+            Figure("Under 60 ms", f"{found.short}", float(found.short)),
         ),
         shares=found.shares,
     )

@@ -142,7 +142,7 @@ class FeelStation(QWidget):
         pictures.addWidget(self.gauge, 1)
         pictures.addWidget(self.motion, 1)
         right = QVBoxLayout()
-        right.addWidget(self.curve)
+        right.addWidget(self.curve, 1)
         right.addLayout(self._make_axes())
         right.addWidget(self.turn)
         right.addWidget(self.wishes)
@@ -182,6 +182,7 @@ class FeelStation(QWidget):
         row.counts_typed.connect(self._on_counts)
         row.menu_wanted.connect(self._on_menu)
         row.same_wanted.connect(self._on_same)
+        row.said.connect(self.said)
         self._link.telemetry.connect(self._on_telemetry)
         return row
 

@@ -36,12 +36,14 @@ class TurnRow(QWidget):
         counts_typed(int): the counts of a full turn.
         menu_wanted(): the games are to be offered.
         same_wanted(str): the feel is to be as in the game of that title.
+        said(str): a line for the person.
     """
 
     speed_typed = pyqtSignal(float, float)
     counts_typed = pyqtSignal(int)
     menu_wanted = pyqtSignal()
     same_wanted = pyqtSignal(str)
+    said = pyqtSignal(str)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -78,16 +80,11 @@ class TurnRow(QWidget):
         for button in (self.counts, self.same, self.measure, self.cancel):
             turn.addWidget(button)
         turn.addStretch(1)
-        self._says = PlainLabel()
-        self._says.setFont(theme.font(0.85))
-        self._says.setWordWrap(True)
-        self._says.setFixedHeight(theme.px(32))  # there before it says anything
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(theme.px(3))
         column.addWidget(self._speeds)
         column.addLayout(turn)
-        column.addWidget(self._says)
         self._follow_measuring()
 
     def show_profile(self, profile: Profile, layer_id: str, control: str) -> None:
@@ -154,8 +151,6 @@ class TurnRow(QWidget):
         self.measure.setText("It has come round" if self.measuring else "Measure …")
         self.measure.setAccessibleName(self.measure.text())
         self.measure.updateGeometry()
-        says = ""
         if self.measuring:
-            says = "Go live, turn the view once round in the game with the pad, and come back. "
-            says += f"{abs(self._turned)} counts so far"
-        self._says.setText(says)
+            how = "Go live, turn the view once round in the game with the pad, and come back"
+            self.said.emit(f"{how}: {abs(self._turned)} counts so far")
