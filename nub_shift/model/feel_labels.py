@@ -3,17 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from enum import Enum
 from typing import Final
 
 from nub_shift.model.feel import (
     AxisFeel,
+    Centre,
+    DeadZoneShape,
     Directions,
     Feel,
+    MotionAxis,
     MotionFeel,
     Ramp,
     SliderFeel,
     Smoothing,
     Stage,
+    Stages,
     StickFeel,
     TiltFeel,
     TriggerFeel,
@@ -31,7 +36,7 @@ FEEL_LABELS: Final[dict[type[Record], dict[str, str]]] = {
         "points": "Curve points",
         "rest_x": "Rest, across",
         "rest_y": "Rest, up and down",
-        "rotation_degrees": "Rotation in degrees",
+        "rotation_degrees": "Rotation",
         "invert_x": "Inverted across",
         "invert_y": "Inverted up and down",
         "square_off": "Square-off",
@@ -47,7 +52,7 @@ FEEL_LABELS: Final[dict[type[Record], dict[str, str]]] = {
         "light": "Light pull",
         "deep": "Deep pull",
         "stages": "Light pull once it is deep",
-        "either_ms": "One of both: milliseconds to decide",
+        "either_ms": "One of both: time to decide",
         "quick": "Quick",
         "ease": "Quick: ease by",
     },
@@ -56,11 +61,11 @@ FEEL_LABELS: Final[dict[type[Record], dict[str, str]]] = {
         "ratio": "Turns per degree",
         "vertical_ratio": "Up and down, in relation",
         "fast_ratio": "Turns per degree when fast",
-        "slow_dps": "Slow below, degrees a second",
-        "fast_dps": "Fast above, degrees a second",
-        "gate_dps": "Still below, degrees a second",
-        "smooth_below_dps": "Smoothed below, degrees a second",
-        "smooth_ms": "Smoothed over milliseconds",
+        "slow_dps": "Slow below",
+        "fast_dps": "Fast above",
+        "gate_dps": "Still below",
+        "smooth_below_dps": "Smoothed below",
+        "smooth_ms": "Smoothed over",
         "axis": "Looks across by",
         "invert_x": "Inverted across",
         "invert_y": "Inverted up and down",
@@ -69,22 +74,35 @@ FEEL_LABELS: Final[dict[type[Record], dict[str, str]]] = {
     Stage: {"on": "begins at", "off": "ends below"},
     Directions: {
         "ways": "how many",
-        "diagonal_degrees": "width of diagonals in degrees",
+        "diagonal_degrees": "width of diagonals",
         "on": "begin at",
         "off": "end below",
-        "hysteresis_degrees": "hysteresis in degrees",
+        "hysteresis_degrees": "hysteresis",
     },
-    Smoothing: {"min_cutoff_hz": "cutoff at rest in hertz", "beta": "less when fast"},
-    Ramp: {"start": "from", "full_ms": "milliseconds to full speed"},
+    Smoothing: {"min_cutoff_hz": "cutoff at rest", "beta": "less when fast"},
+    Ramp: {"start": "from", "full_ms": "time to full speed"},
     TiltFeel: {
-        "on_degrees": "begins at degrees",
-        "off_degrees": "ends below degrees",
+        "on_degrees": "begins at",
+        "off_degrees": "ends below",
         "centre": "counts from",
-        "dead_degrees": "nothing up to degrees",
-        "full_degrees": "all at degrees",
+        "dead_degrees": "nothing up to",
+        "full_degrees": "all at",
         "power": "curve power",
     },
     AxisFeel: {"dead_zone": "dead zone", "power": "curve power", "points": "curve points", "ramp": "speeding up"},
+}
+CHOICE_NAMES: Final[dict[Enum, str]] = {
+    DeadZoneShape.RADIAL: "A disc in the middle",
+    DeadZoneShape.AXIAL: "A band along each axis",
+    DeadZoneShape.BOTH: "A disc and bands",
+    Stages.BOTH: "Stays pressed",
+    Stages.REPLACE: "Lets go meanwhile",
+    Stages.EITHER: "A pull has one of both",
+    MotionAxis.YAW: "Turning it like a wheel on a table",
+    MotionAxis.ROLL: "Rolling it like a steering wheel",
+    MotionAxis.GRAVITY: "Turning about what is upright",
+    Centre.HELD: "How it is held",
+    Centre.LEVEL: "Level",
 }
 _PARTS: Final[dict[str, type[Record]]] = {
     "smoothing": Smoothing,
@@ -95,6 +113,14 @@ _PARTS: Final[dict[str, type[Record]]] = {
     "y": AxisFeel,
     **dict.fromkeys(("edge", "light", "deep", "low", "low_deep", "high", "high_deep"), Stage),
 }
+
+
+def part_and_name(control: str, path: Sequence[str]) -> tuple[type[Record], str]:
+    """The part of the feel that a setting is in, and its name there; `path` names it from the control's feel on."""
+    part: type[Record] = type(getattr(Feel(), control))
+    for name in path[:-1]:
+        part = _PARTS.get(name, part)
+    return part, path[-1]
 
 
 def feel_label(control: str, path: Sequence[str]) -> str:

@@ -234,6 +234,8 @@ class Window(QMainWindow):
         low = self.height() < self.theme.px(_LOW)
         self.bar.set_low(low)
         self.tabs.set_low(low)
+        if "feel" in vars(self):
+            self.feel.fit(self.width())
         self._foot.setMaximumHeight(max(self.theme.px(96), round(self.height() * _TAPE_PART)))
         self._show_foot()
 
@@ -406,6 +408,7 @@ class Window(QMainWindow):
         self.pads.cards_changed.connect(made.follow_pads)
         self.map.layer_shown.connect(made.show_layer)
         made.show_layer(self.map.layer_id)
+        made.fit(self.width())
         page = self._feel_page.layout()
         if page is not None:
             page.addWidget(made)

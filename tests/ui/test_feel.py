@@ -125,12 +125,12 @@ def test_the_control_that_is_pressed_is_shown_and_the_stick_goes_through_its_pic
     bench: Bench, station: FeelStation
 ) -> None:
     kinds = []
-    for _ in range(7):
+    for _ in range(8):
         bench.window.actions_of[Command.NEXT_AREA].trigger()
         kinds.append(type(QApplication.focusWidget()).__name__)
-    assert kinds == ["Choice", "Knob", "Choice", "Knob", "WishButton", "StationBar", "LayerChip"]
+    assert kinds == ["Choice", "Knob", "TextButton", "Choice", "Knob", "WishButton", "StationBar", "LayerChip"]
     bench.link.touch("right_trigger.light")
-    assert station.control == "right_trigger" and not station.lens.isVisible() and station.table.rowCount() > 3
+    assert station.control == "right_trigger" and not station.lens.isVisible() and len(station.table.fields) > 3
     edge = Assignment(keys=("KEY_LEFTSHIFT",))
     bench.document.edit("Edge", partial(bound, layer_id="base", slot="left_stick.edge", assignment=edge))
     bench.link.touch("left_stick.up")
@@ -330,3 +330,15 @@ def test_what_is_dragged_plays_and_is_worked_out_before_it_is_let_go(bench: Benc
     )
     station.show_control("left_stick")
     assert bench.link.loaded[-1] == text, "what is not let go is not played on"
+
+
+def test_a_stage_is_left_out_for_as_long_as_it_is_held_down(bench: Bench, station: FeelStation) -> None:
+    text = bench.document.text
+    assert "Rotation" not in station.way.buttons, "it does nothing"
+    button = station.way.buttons["Dead zone"]
+    QTest.mousePress(button, Qt.MouseButton.LeftButton)
+    bench.qtbot.waitUntil(lambda: len(bench.link.loaded) == 1)
+    assert parse_profile(bench.link.loaded[0]).feel.left_stick.dead_zone == 0.0
+    QTest.mouseRelease(button, Qt.MouseButton.LeftButton)
+    assert bench.link.loaded[-1] == text == bench.document.text
+    assert station.way.buttons["Dead zone"] is button

@@ -15,12 +15,38 @@ from msgspec.structs import fields, replace
 from nub_shift.editing.curve_points import points_text
 from nub_shift.editing.edits.bindings import layer_changed
 from nub_shift.model.feel import Feel, FeelChange, changed_feel
-from nub_shift.model.feel_labels import feel_label
+from nub_shift.model.feel_labels import CHOICE_NAMES, feel_label, part_and_name
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.schema_types import Record
 
 HAVING_FEEL = frozenset(field.name for field in fields(Feel))
 _WORDS: dict[str, Any] = {"yes": True, "no": False, "none": None, "on": {}}
+
+
+@dataclass(frozen=True)
+class NumberKind:
+    """A number, from `low` to `high`; one that may be none is so where it is left out."""
+
+    low: float
+    high: float
+    whole: bool
+    may_be_none: bool
+
+
+@dataclass(frozen=True)
+class ChoiceKind:
+    """One of some words, or yes or no, or none or on; `names` is what each is called."""
+
+    words: tuple[str, ...]
+    names: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class PointsKind:
+    """Points of a curve."""
+
+
+SettingKind = NumberKind | ChoiceKind | PointsKind
 
 
 @dataclass(frozen=True)
@@ -33,6 +59,7 @@ class Setting:
         own: the layer that is shown changes it itself.
         expected: what it can be.
         label: what it is called.
+        kind: how it is set.
     """
 
     path: tuple[str, ...]
@@ -40,6 +67,7 @@ class Setting:
     text: str
     own: bool
     expected: str
+    kind: SettingKind
 
 
 def layer_feel(profile: Profile, layer_id: str) -> Feel:
@@ -58,7 +86,9 @@ def settings(profile: Profile, layer_id: str, control: str) -> list[Setting]:
         shown, change = getattr(layer_feel(profile, layer_id), control), getattr(layer.feel, control)
         own = {path for path, _ in _leaves(shown, ()) if _at(change, path) is not msgspec.UNSET}
     return [
-        Setting(path, feel_label(control, path), _text(value), path in own, _expected(control, path))
+        Setting(
+            path, feel_label(control, path), _text(value), path in own, _expected(control, path), _kind(control, path)
+        )
         for path, value in _leaves(shown, ())
     ]
 
@@ -168,14 +198,39 @@ def _at(part: Any, path: tuple[str, ...]) -> Any:
     return part
 
 
+def _hint(control: str, path: tuple[str, ...]) -> Any:
+    """The type of a setting, from its description in the model."""
+    part, name = part_and_name(control, path)
+    return get_type_hints(part, include_extras=True)[name]
+
+
+@cache
+def _kind(control: str, path: tuple[str, ...]) -> SettingKind:
+    """How a setting is set."""
+    kind = _hint(control, path)
+    parts = (kind, *get_args(kind))
+    within = [more for found in parts for more in (found, *get_args(found))]
+    if any(isinstance(part, type) and issubclass(part, Record) for part in parts):
+        return ChoiceKind(("none", "on"), ("Off", "On"))
+    if kind is bool:
+        return ChoiceKind(("no", "yes"), ("No", "Yes"))
+    if isinstance(kind, type) and issubclass(kind, Enum):
+        words = tuple(str(choice.value) for choice in kind)
+        return ChoiceKind(words, tuple(CHOICE_NAMES[choice] for choice in kind))
+    meta = next((part for part in within if isinstance(part, msgspec.Meta)), None)
+    if meta is not None and meta.max_length is not None:
+        return PointsKind()
+    if meta is not None:
+        low, high = float(meta.ge or 0.0), float(meta.le or 0.0)
+        return NumberKind(low, high, int in within, type(None) in within)
+    words = tuple(str(part) for part in parts[1:])
+    return ChoiceKind(words, words)
+
+
 @cache
 def _expected(control: str, path: tuple[str, ...]) -> str:
     """What a setting can be, in words, from its description in the model."""
-    struct = type(getattr(Feel(), control))
-    for key in path[:-1]:
-        kind = get_type_hints(struct)[key]
-        struct = next(part for part in (kind, *get_args(kind)) if isinstance(part, type) and issubclass(part, Record))
-    kind = get_type_hints(struct, include_extras=True)[path[-1]]
+    kind = _hint(control, path)
     parts = (kind, *get_args(kind))
     none = "none, or " if type(None) in parts else ""
     for part in (kind, *(more for found in parts for more in (found, *get_args(found)))):

@@ -68,6 +68,10 @@ class FeelEdits(QObject):
         motion.previewed.connect(partial(self._drag, self._of_motion))
         motion.chosen.connect(partial(self._do, self._of_motion))
 
+    def play(self, edit: Edit) -> None:
+        """Plays an edit without keeping it, until it is stopped."""
+        self._drag(lambda: ("", edit))
+
     def edit(self, what: str, edit: Edit) -> None:
         """An edit of this control."""
         dragged = self._let_go()

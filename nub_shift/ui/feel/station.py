@@ -9,17 +9,18 @@ from math import hypot
 from pathlib import Path
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtGui import QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QBoxLayout, QButtonGroup, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtGui import QShowEvent
+from PyQt6.QtWidgets import QBoxLayout, QButtonGroup, QHBoxLayout, QVBoxLayout, QWidget
 
 from nub_shift.analysis.figures import density
 from nub_shift.analysis.hands import Hands
-from nub_shift.editing.document import Document
+from nub_shift.editing.document import Document, Edit
 from nub_shift.editing.doings import doing
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.fits import fit_wishes
 from nub_shift.editing.handles import given_back, handles, shown_feel
 from nub_shift.editing.look_speed import as_in, speed_set, turn_is_known, turn_set
+from nub_shift.editing.signal_way import SignalStage, signal_way
 from nub_shift.editing.stage_lines import stage_lines
 from nub_shift.editing.two_feels import use_of
 from nub_shift.editing.wishes import Wish, as_it_was, wishes
@@ -36,24 +37,27 @@ from nub_shift.store.library import titled_profiles
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.feel.curve import Curve
 from nub_shift.ui.feel.edits import FeelEdits
-from nub_shift.ui.feel.feel_table import FeelTable
 from nub_shift.ui.feel.flipping import Flipping, Key
 from nub_shift.ui.feel.gauge import Gauge
 from nub_shift.ui.feel.lens import Lens
 from nub_shift.ui.feel.motion_page import MotionPage
+from nub_shift.ui.feel.numbers import Numbers
 from nub_shift.ui.feel.turn_row import TurnRow
 from nub_shift.ui.feel.two_feels import TwoFeelsRow
+from nub_shift.ui.feel.way_row import WayRow
 from nub_shift.ui.feel.what_if import WhatIf
 from nub_shift.ui.feel.wish_list import WishList
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
+from nub_shift.ui.widgets.layouts import quiet_scroll
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
-# Where there is less room than this, what would have come of it stands below the picture.
-_NARROW = 900
+# Where there is less room than this, all stands below one another.
+_NARROW = 1000
+_LOW_LENS, _NO_LIMIT = 300, 16_777_215
 DENSITY_S = 180.0
 _CELLS = 96
 
@@ -69,6 +73,7 @@ class FeelStation(QWidget):
         hands, what_if: what the pad did in the last minutes, and what would come of it.
         both, flipping: two feels side by side.
         motion: all pictures of motion.
+        way: what shapes the control, to be left out while it is held down.
         gauge: the picture of a trigger, slider or sensor.
         numbers, table: shows its numbers; these.
 
@@ -125,6 +130,8 @@ class FeelStation(QWidget):
         self.gauge = Gauge(theme, clock)
         self.motion = MotionPage(theme)
         self._edits.follow(self.lens, self.curve, self.gauge, self.motion)
+        self.way = WayRow(theme)
+        self.way.without.connect(self._on_without)
         self.turn = self._make_turn_row()
         self.what_if = WhatIf(theme, self.hands)
         self.what_if.refreshed.connect(self._on_refreshed)
@@ -135,12 +142,14 @@ class FeelStation(QWidget):
         self.numbers = TextButton(theme, "Numbers", "All numbers of it, to be written over")
         self.numbers.setCheckable(True)
         self.numbers.toggled.connect(self._show)
-        self._tables = QStackedWidget()
+        self._tables = quiet_scroll()
+        self._tables.setMinimumHeight(theme.px(90))
         self.table = self._make_table()
         pictures = QVBoxLayout()
         pictures.addWidget(self.lens, 1)
         pictures.addWidget(self.gauge, 1)
         pictures.addWidget(self.motion, 1)
+        pictures.addWidget(self.way)
         right = QVBoxLayout()
         right.addWidget(self.curve, 1)
         right.addLayout(self._make_axes())
@@ -155,7 +164,7 @@ class FeelStation(QWidget):
         self._left.setSpacing(theme.px(14))
         self._left.addLayout(pictures, 3)
         self._left.addWidget(self.what_if, 2)
-        row = QHBoxLayout()
+        row = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         row.setSpacing(theme.px(14))
         row.addLayout(self._left, 11)
         row.addLayout(right, 6)
@@ -244,6 +253,7 @@ class FeelStation(QWidget):
             self.lens,
             self.gauge,
             self.motion,
+            self.way,
             self.what_if,
             self.curve,
             self.wishes,
@@ -257,11 +267,13 @@ class FeelStation(QWidget):
             self.hands.take(taken)
             self.motion.take(taken)
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        narrow = self.width() < self.theme.px(_NARROW)
+    def fit(self, width: int) -> None:
+        """Goes into so much room: with a large font its parts stand below one another."""
+        narrow = width < self.theme.px(_NARROW)
         way = QBoxLayout.Direction.TopToBottom if narrow else QBoxLayout.Direction.LeftToRight
+        self.lens.setMaximumHeight(self.theme.px(_LOW_LENS) if narrow else _NO_LIMIT)
         self._left.setDirection(way)
+        self._row.setDirection(way)
 
     def forget_pad(self) -> None:
         """Another pad is played with: nothing of it is known yet."""
@@ -275,9 +287,7 @@ class FeelStation(QWidget):
             self.lens.forget()
             self.gauge.forget()
             self.wishes.forget()
-            before, self.table = self.table, self._make_table()
-            self._tables.removeWidget(before)
-            before.deleteLater()
+            self.table = self._make_table()
         self.choices[name].setChecked(True)
         self._show()
 
@@ -286,15 +296,15 @@ class FeelStation(QWidget):
         self._layer_id = layer_id
         self._show()
 
-    def _make_table(self) -> FeelTable:
-        table = FeelTable(self.theme, self.control)
-        table.setMinimumHeight(self.theme.px(90))
-        table.setMaximumHeight(16_777_215)
-        table.edited.connect(self._document.edit)
-        table.refused.connect(self.said)
-        self._tables.addWidget(table)
-        self._tables.setCurrentWidget(table)
+    def _make_table(self) -> Numbers:
+        table = Numbers(self.theme, self.control)
+        table.edited.connect(self._on_number)
+        self._tables.setWidget(table)  # the one before is deleted
         return table
+
+    def _on_number(self, said: str, edit: Edit) -> None:
+        self._edits.edit(said, edit)
+        self._show()  # also where it was not taken
 
     def follow_pads(self) -> None:
         """A pad is known, or known differently."""
@@ -317,6 +327,7 @@ class FeelStation(QWidget):
         self.back.setEnabled(any(setting.own for setting in found))
         self.table.show_profile(profile, self._layer_id)
         self.flipping.show_control(self._key)
+        self.way.show_way(signal_way(profile, self._layer_id, self.control))
         self.turn.show_profile(profile, self._layer_id, self.control)
         pictured = self.control in STICK_SLOTS
         for widget in (self.lens, self.curve, self.numbers, self.point, *self.axes.values()):
@@ -413,6 +424,13 @@ class FeelStation(QWidget):
             self._show_outcome(profile)
         elif self.control != MOTION_SLOT:
             self._show_outcome(profile)
+
+    def _on_without(self, stage: SignalStage | None) -> None:
+        """Plays, and shows, how it would be without something; no more once it is let go."""
+        if stage is None:
+            self._show()
+            return
+        self._edits.play(partial(stage.without, layer_id=self._layer_id, control=self.control))
 
     def _on_axis(self, axis: str) -> None:
         self._edits.axis = (axis,) if axis else ()

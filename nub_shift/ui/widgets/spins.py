@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QLocale
-from PyQt6.QtGui import QValidator
-from PyQt6.QtWidgets import QAbstractSpinBox, QDoubleSpinBox, QSpinBox
+from collections.abc import Sequence
+
+from PyQt6.QtCore import QLocale, Qt
+from PyQt6.QtGui import QValidator, QWheelEvent
+from PyQt6.QtWidgets import QAbstractSpinBox, QComboBox, QDoubleSpinBox, QSpinBox
 
 from nub_shift.ui.widgets.plain import set_tip
 
@@ -34,9 +36,17 @@ class DecimalSpin(QDoubleSpinBox):
         self.setSingleStep(step)
         self.setSuffix(unit)
         _name(self, name)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setKeyboardTracking(False)
         self.setButtonSymbols(QAbstractSpinBox.ButtonSymbols.NoButtons)
         self.setLocale(QLocale.c())  # a point, as in the file and in all other texts
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """Only while it has the focus: whoever scrolls past it changes nothing."""
+        if event is not None and not self.hasFocus():
+            event.ignore()
+        else:
+            super().wheelEvent(event)
 
     def textFromValue(self, value: float) -> str:
         return f"{value:.{self.decimals()}f}".rstrip("0").rstrip(".") if self.decimals() else f"{value:.0f}"
@@ -65,6 +75,22 @@ class DecimalSpin(QDoubleSpinBox):
         except ValueError:
             value = self.value()
         return self.textFromValue(min(max(value, self.minimum()), self.maximum()))
+
+
+class CalmChoice(QComboBox):
+    """A list to choose from that stays as it is when somebody scrolls past it."""
+
+    def __init__(self, name: str, texts: Sequence[str]) -> None:
+        super().__init__()
+        self.addItems(texts)
+        self.setAccessibleName(name)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        if event is not None and not self.hasFocus():
+            event.ignore()
+        else:
+            super().wheelEvent(event)
 
 
 def _bare(text: str, unit: str) -> str:

@@ -1,0 +1,81 @@
+"""The way of a control's signal from the pad to the game: what shapes it, and how it would be without."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Final
+
+from nub_shift.editing.edits import feel as feel_edits
+from nub_shift.model.feel import MotionFeel, SliderFeel, StickFeel, TriggerFeel
+from nub_shift.model.profile import Profile
+
+_Path = tuple[str, ...]
+
+# In the order in which they are done. What each setting is where the stage does nothing.
+_OF_STICK: Final[dict[str, dict[_Path, str]]] = {
+    "Rest": {("rest_x",): "0", ("rest_y",): "0"},
+    "Rotation": {("rotation_degrees",): "0"},
+    "Inversion": {("invert_x",): "no", ("invert_y",): "no"},
+    "Square-off": {("square_off",): "0"},
+    "Smoothing": {("smoothing",): "none"},
+    "Dead zone": {("dead_zone",): "0", ("axial_dead_zone",): "0"},
+    "Edge zone": {("edge_zone",): "0"},
+    "Curve": {("power",): "1", ("points",): "[]"},
+    "Anti-dead zone": {("anti_dead_zone",): "0"},
+    "Own of across": {("x",): "none"},
+    "Own of up and down": {("y",): "none"},
+    "Speeding up": {("ramp",): "none"},
+}
+_OF_TRIGGER: Final[dict[str, dict[_Path, str]]] = {"Quick": {("quick",): "no"}}
+_OF_MOTION: Final[dict[str, dict[_Path, str]]] = {
+    "Stillness": {("gate_dps",): "0"},
+    "Smoothing": {("smooth_ms",): "0"},
+    "Faster when fast": {("fast_ratio",): "none"},
+}
+
+
+@dataclass(frozen=True)
+class SignalStage:
+    """One thing that shapes a control.
+
+    Attributes:
+        label: what it is called.
+        neutral: what its settings are where it does nothing.
+    """
+
+    label: str
+    neutral: Mapping[_Path, str]
+
+    def without(self, profile: Profile, layer_id: str, control: str) -> Profile:
+        """The profile as it would be without this."""
+        for path, text in self.neutral.items():
+            profile = feel_edits.given(profile, layer_id, control, path, text)
+        return profile
+
+
+def signal_way(profile: Profile, layer_id: str, control: str) -> list[SignalStage]:
+    """What shapes a control while a layer is on, in order; what does nothing as it is set is left out."""
+    feel = getattr(feel_edits.layer_feel(profile, layer_id), control)
+    match feel:
+        case StickFeel():
+            stages = _OF_STICK
+        case TriggerFeel():
+            stages = _OF_TRIGGER
+        case SliderFeel():
+            return []
+        case MotionFeel():
+            stages = _OF_MOTION
+        case _:
+            raise TypeError(feel)
+    found = [SignalStage(label, neutral) for label, neutral in stages.items()]
+    return [stage for stage in found if _changes(stage, profile, layer_id, control)]
+
+
+def _changes(stage: SignalStage, profile: Profile, layer_id: str, control: str) -> bool:
+    without = stage.without(profile, layer_id, control)
+    before, after = (feel_edits.layer_feel(one, layer_id) for one in (profile, without))
+    part, other = getattr(before, control), getattr(after, control)
+    if isinstance(part, StickFeel) and stage.label == "Dead zone":
+        return bool(part.dead_zone or part.axial_dead_zone)
+    return bool(part != other)
