@@ -8,9 +8,11 @@ from datetime import date
 from functools import partial
 from math import hypot
 
-from nub_shift.editing.handles import moved_values, shown_feel
+from nub_shift.editing.edits import feel as feel_edits
+from nub_shift.editing.handles import moved_values
 from nub_shift.editing.wishes import Wish, said_changes
-from nub_shift.model.measures import REST_MARGIN, Measured, last_rest, last_rim
+from nub_shift.model.controls import MOTION_SLOT
+from nub_shift.model.measures import REST_MARGIN, Measured, last_motion, last_rest, last_rim
 from nub_shift.model.profile import Profile
 
 # A stick that rests further from the middle is better taken to have its middle there.
@@ -58,12 +60,22 @@ def fits(measured: Sequence[Measured], stick: str) -> list[Fit]:
     return found
 
 
+def motion_fits(measured: Sequence[Measured]) -> list[Fit]:
+    """What the last measure of motion sensors says."""
+    found = last_motion(measured)
+    if not found:
+        return []
+    on, motion = found[0]
+    why = f"at rest the gyro trembles by {motion.noise_dps:.2f}°/s; 4 times that"
+    return [Fit("Still below", motion.gate_dps, {"gate_dps": motion.gate_dps}, why, on)]
+
+
 def fit_wishes(profile: Profile, layer_id: str, control: str, measured: Sequence[Measured], today: date) -> list[Wish]:
     """All of it at once, and each for itself; what is so already is left out."""
-    feel = shown_feel(profile, layer_id, control)
+    feel = getattr(feel_edits.layer_feel(profile, layer_id), control)
     found: list[Wish] = []
     together: dict[tuple[str, ...], float] = {}
-    for fit in fits(measured, control):
+    for fit in motion_fits(measured) if control == MOTION_SLOT else fits(measured, control):
         changes: dict[tuple[str, ...], float] = {
             (name,): value for name, value in fit.values.items() if getattr(feel, name) != value
         }

@@ -20,6 +20,7 @@ from nub_shift.engine.shaping.stick_shape import shape_of, unoriented
 from nub_shift.model.controls import DIAGONALS, WAYS
 from nub_shift.model.feel import LEAST_STEP, DeadZoneShape, Feel, StickFeel
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.schema_types import Record
 from nub_shift.model.slot_names import slot_name
 
 # How far outside the rim the handles of what concerns the whole stick lie, and how much of a rim that is drawn in
@@ -223,7 +224,7 @@ def given_back(profile: Profile, layer_id: str, control: str) -> Profile:
     return layer_changed(profile, layer_id, feel=replace(layer.feel, **{control: UNSET}))
 
 
-def value_at(feel: StickFeel, path: Sequence[str]) -> Any:
+def value_at(feel: Record, path: Sequence[str]) -> Any:
     """The setting at a path of a feel."""
     found: Any = feel
     for key in path:

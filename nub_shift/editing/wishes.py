@@ -1,27 +1,34 @@
-"""What people want of a stick, in their words, each as a small change of the right numbers."""
+"""What people want of a control, in their words, each as a small change of the right numbers."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import partial
 
 from msgspec.structs import replace
 
+from nub_shift.editing.curve_points import points_text
 from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import feel as feel_edits
+from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.bindings import bound
 from nub_shift.editing.handles import moved_values, shown_feel, value_at
+from nub_shift.editing.look_speed import FASTEST
+from nub_shift.editing.stage_lines import StageLine, line_moved, stage_lines
 from nub_shift.editing.two_feels import use_of, with_feel_of
-from nub_shift.model.actions import Assignment
+from nub_shift.model.actions import Action, Assignment, Reaction
 from nub_shift.model.controls import DIAGONALS, STICKS, WAYS
-from nub_shift.model.effects import PointerSpeed
-from nub_shift.model.feel import StickFeel
+from nub_shift.model.effects import ChangePace, PointerSpeed
+from nub_shift.model.feel import MotionFeel, StickFeel
 from nub_shift.model.feel_labels import feel_label
 from nub_shift.model.profile import Profile
+from nub_shift.model.schema_types import Record
 from nub_shift.model.slot_names import slot_name
 
 _Path = tuple[str, ...]
+# How slow looking is for fine work.
+_FINE = 0.4
 
 
 @dataclass(frozen=True)
@@ -39,11 +46,36 @@ class Wish:
     edit: Edit
 
 
-def wishes(profile: Profile, layer_id: str, control: str) -> list[Wish]:
+@dataclass(frozen=True)
+class PressWish:
+    """One that needs to be told which slot it is about.
+
+    Attributes:
+        text, says: as of a wish.
+        edit_of: does it for a slot.
+    """
+
+    text: str
+    says: str
+    edit_of: Callable[[str], Edit]
+
+
+def wishes(profile: Profile, layer_id: str, control: str) -> list[Wish | PressWish]:
     """Those that would change something."""
-    feel = shown_feel(profile, layer_id, control)
-    found = [_feel_wish(layer_id, control, feel, text, values) for text, values in _by_numbers(profile, control, feel)]
-    return [*found, *_by_speed(profile, layer_id, control), *_both_sticks(profile, layer_id, control)]
+    feel = getattr(feel_edits.layer_feel(profile, layer_id), control)
+    match feel:
+        case StickFeel():
+            numbers = _by_numbers(profile, control, feel)
+            others: list[Wish | PressWish] = [
+                *_by_curve(profile, layer_id, control, feel),
+                *_by_speed(profile, layer_id, control),
+                *_both_sticks(profile, layer_id, control),
+            ]
+        case MotionFeel():
+            numbers, others = _of_motion(feel), [_slower_while(layer_id)]
+        case _:
+            return list(_of_stages(profile, layer_id, control))
+    return [*(_feel_wish(layer_id, control, feel, text, values) for text, values in numbers), *others]
 
 
 def as_it_was(started: Profile, profile: Profile, layer_id: str, control: str) -> Wish | None:
@@ -54,9 +86,11 @@ def as_it_was(started: Profile, profile: Profile, layer_id: str, control: str) -
     return Wish("As it was when I started", "All its numbers go back to what they were then", edit)
 
 
-def said_changes(control: str, feel: StickFeel, values: Mapping[_Path, float]) -> str:
+def said_changes(control: str, feel: Record, values: Mapping[_Path, float]) -> str:
     """Each setting's number now, and what it is to be."""
-    return ", ".join(f"{feel_label(control, path)} {value_at(feel, path):g} → {to:g}" for path, to in values.items())
+    now = {path: value_at(feel, path) for path in values}
+    told = {path: "none" if value is None else f"{value:g}" for path, value in now.items()}
+    return ", ".join(f"{feel_label(control, path)} {told[path]} → {to:g}" for path, to in values.items())
 
 
 def _by_numbers(profile: Profile, control: str, feel: StickFeel) -> Iterator[tuple[str, dict[_Path, float]]]:
@@ -65,10 +99,6 @@ def _by_numbers(profile: Profile, control: str, feel: StickFeel) -> Iterator[tup
         yield "Steadier at rest", {("dead_zone",): feel.dead_zone + 0.03}
     if feel.dead_zone > 0.02:
         yield "Livelier at rest", {("dead_zone",): feel.dead_zone - 0.02}
-    if not feel.points and feel.power < 3.0:
-        yield "Softer near the centre", {("power",): feel.power * 1.2}
-    if not feel.points and feel.power > 0.6:
-        yield "Stronger near the centre", {("power",): feel.power / 1.2}
     if feel.edge_zone < 0.3 and feel.dead_zone + feel.edge_zone < 0.8:
         yield "All of it before the rim", {("edge_zone",): feel.edge_zone + 0.04}
     if feel.anti_dead_zone > 0.0:
@@ -83,13 +113,31 @@ def _by_numbers(profile: Profile, control: str, feel: StickFeel) -> Iterator[tup
             yield "Easier straight lines", {path: ways.diagonal_degrees - 6.0}
 
 
-def _feel_wish(layer_id: str, control: str, feel: StickFeel, text: str, values: dict[_Path, float]) -> Wish:
+def _feel_wish(layer_id: str, control: str, feel: Record, text: str, values: dict[_Path, float]) -> Wish:
     rounded = {path: round(value, 3) for path, value in values.items()}
     says = said_changes(control, feel, rounded)
     return Wish(text, says, partial(moved_values, layer_id=layer_id, control=control, values=rounded))
 
 
-def _by_speed(profile: Profile, layer_id: str, control: str) -> Iterator[Wish]:
+def _by_curve(profile: Profile, layer_id: str, control: str, feel: StickFeel) -> Iterator[Wish]:
+    """Wishes about how the curve bends: by its power, or by all its points."""
+    for text, factor in (("Softer near the centre", 1.2), ("Stronger near the centre", 1 / 1.2)):
+        if feel.points:
+            points = tuple((x, round(y**factor, 3)) for x, y in feel.points)
+            edit = partial(
+                feel_edits.given, layer_id=layer_id, control=control, path=("points",), text=points_text(points)
+            )
+            yield Wish(text, f"Curve points {points_text(feel.points)} → {points_text(points)}", edit)
+        elif 0.6 < feel.power * factor < 3.5:
+            yield _feel_wish(layer_id, control, feel, text, {("power",): feel.power * factor})
+    use = use_of(profile, layer_id, control)
+    if isinstance(use, PointerSpeed) and not feel.points and feel.power < 3.0:
+        bent = _feel_wish(layer_id, control, feel, "", {("power",): feel.power * 1.15})
+        faster = _speed_wish(layer_id, control, use, "", use.x * 1.15, use.y * 1.15)
+        yield Wish("Quicker at the edge", f"{bent.says}, {faster.says}", lambda now: faster.edit(bent.edit(now)))
+
+
+def _by_speed(profile: Profile, layer_id: str, control: str) -> Iterator[Wish | PressWish]:
     """Wishes about how fast a stick moves the pointer."""
     use = use_of(profile, layer_id, control)
     if not isinstance(use, PointerSpeed):
@@ -98,9 +146,59 @@ def _by_speed(profile: Profile, layer_id: str, control: str) -> Iterator[Wish]:
     if abs(use.x) != abs(use.y):
         changes["Both axes alike"] = (use.x, abs(use.x) * (1 if use.y >= 0 else -1))
     for text, (x, y) in changes.items():
-        made = PointerSpeed(float(round(x)), float(round(y)))
-        says = f"{abs(use.x):g} × {abs(use.y):g} → {abs(made.x):g} × {abs(made.y):g} counts a second"
-        yield Wish(text, says, partial(bound, layer_id=layer_id, slot=control, assignment=Assignment.of_use(made)))
+        yield _speed_wish(layer_id, control, use, text, x, y)
+    yield _slower_while(layer_id)
+
+
+def _speed_wish(layer_id: str, control: str, use: PointerSpeed, text: str, x: float, y: float) -> Wish:
+    made = PointerSpeed(*(float(round(max(-FASTEST, min(counts, FASTEST)))) for counts in (x, y)))
+    says = f"{abs(use.x):g} × {abs(use.y):g} → {abs(made.x):g} × {abs(made.y):g} counts a second"
+    return Wish(text, says, partial(bound, layer_id=layer_id, slot=control, assignment=Assignment.of_use(made)))
+
+
+def _slower_while(layer_id: str) -> PressWish:
+    """Fine work while something is held, besides what that does already."""
+
+    def edit_of(slot: str) -> Edit:
+        slower = Action.of(ChangePace(_FINE))
+        return lambda now: slot_edits.besides(now, layer_id, slot, Reaction.PRESS, slower)
+
+    says = f"Look speed × {_FINE:g} while the control that you press next is held"
+    return PressWish("Slower while … is held", says, edit_of)
+
+
+def _of_motion(feel: MotionFeel) -> Iterator[tuple[str, dict[_Path, float]]]:
+    """Wishes about turning the pad."""
+    if feel.gate_dps < 3.0:
+        calmer: dict[_Path, float] = {("gate_dps",): feel.gate_dps + 0.3, ("smooth_ms",): min(feel.smooth_ms + 20, 500)}
+        yield "Less shake when pressing buttons", calmer
+    if feel.gate_dps > 0.02:
+        yield "Slow turns must not be lost", {("gate_dps",): feel.gate_dps / 2}
+    yield "Turn further", {("ratio",): min(feel.ratio * 1.15, 50.0)}
+    yield "Turn less far", {("ratio",): max(feel.ratio / 1.15, 0.05)}
+    if feel.fast_ratio is None and feel.ratio < 30.0:
+        yield "Quick turns carry further", {("fast_ratio",): feel.ratio * 1.5}
+    if feel.vertical_ratio != 1.0:
+        yield "Up and down as across", {("vertical_ratio",): 1.0}
+
+
+def _of_stages(profile: Profile, layer_id: str, control: str) -> Iterator[Wish]:
+    """Wishes about where a trigger or sensor presses."""
+    lines = [line for line in stage_lines(profile, layer_id, control) if line.path[1] == "on"]
+    first = [line for line in lines if not line.path[0].endswith("deep")]
+    for text, step in (("Presses sooner", -0.05), ("Fewer presses by accident", 0.05)):
+        moved = {line: line.held(line.value + step) for line in first}
+        moved = {line: value for line, value in moved.items() if value != line.value}
+        if not moved:
+            continue
+
+        def edit(now: Profile, moved: dict[StageLine, float] = moved) -> Profile:
+            for line, value in moved.items():
+                now = line_moved(now, layer_id, control, line, value)
+            return now
+
+        says = ", ".join(f"{line.label} {line.value:g} → {value:g}" for line, value in moved.items())
+        yield Wish(text, says, edit)
 
 
 def _both_sticks(profile: Profile, layer_id: str, control: str) -> Iterator[Wish]:

@@ -20,7 +20,7 @@ from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.edits.bindings import bound, feel_set
 from nub_shift.editing.handles import handles, moved, shown_feel
 from nub_shift.editing.stage_lines import line_moved, stage_lines
-from nub_shift.editing.wishes import wishes
+from nub_shift.editing.wishes import PressWish, wishes
 from nub_shift.engine.values import Frame
 from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import STICKS
@@ -154,7 +154,7 @@ def test_each_wish_changes_what_it_says_and_nothing_else(
     found = wishes(profile, layer, control)
     assert len({wish.text for wish in found}) == len(found) > 3
     for wish in found:
-        made = wish.edit(profile)
+        made = (wish.edit_of("south") if isinstance(wish, PressWish) else wish.edit)(profile)
         assert made != profile, wish.text
         said = {
             setting.label
@@ -167,6 +167,10 @@ def test_each_wish_changes_what_it_says_and_nothing_else(
         told = {part.rsplit(" → ", 1)[0].rsplit(" ", 1)[0] for part in wish.says.split(", ") if " → " in part}
         if wish.text.startswith(("Look", "Both")):
             assert said == set() and "counts a second" in wish.says
+        elif isinstance(wish, PressWish):
+            assert said == set() and "pace=0.4" in str(made.layer(layer))
+        elif wish.text == "Quicker at the edge":
+            assert said == {"Curve power"} and "counts a second" in wish.says
         elif wish.text != "The same on the other stick":
             assert said == told, wish.text
         if wish is found[len(said) % len(found)]:  # which takes its time

@@ -47,6 +47,7 @@ class Lens(QWidget):
         self.knobs: dict[str, Knob] = {}
         self._handles: dict[str, Handle] = {}
         self._feel = StickFeel()
+        self._below: StickFeel | None = None
         self._dragged: tuple[Handle, float] | None = None
         self._raw = (0.0, 0.0)
         self._rest: StickRest | None = None
@@ -58,9 +59,9 @@ class Lens(QWidget):
         self._levels = [Level(name, self) for name in ("Stick across", "Stick down", "Game across", "Game down")]
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
-    def show_feel(self, control: str, feel: StickFeel, handles: list[Handle]) -> None:
-        """Shows a feel, and what of it can be dragged."""
-        self._feel = feel
+    def show_feel(self, control: str, feel: StickFeel, handles: list[Handle], below: StickFeel | None = None) -> None:
+        """Shows a feel, what of it can be dragged, and faintly what it would be without this layer."""
+        self._feel, self._below = feel, below
         self.setAccessibleName(f"{CONTROL_BY_NAME[control].label}: its zones")
         self.knobs = knobs_for(
             {handle.label: handle.step for handle in handles},
@@ -175,7 +176,7 @@ class Lens(QWidget):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        known = (self._rest, self._rim, self._density.cacheKey())
+        known = (self._below, self._rest, self._rim, self._density.cacheKey())
         self._still.paint(painter, (self._shown, self.theme.look, list(self._handles), self._strong, known))
         self._paint_stick(painter)
 
@@ -187,12 +188,32 @@ class Lens(QWidget):
         painter.drawEllipse(self._centre, reach, reach)
         self._paint_zones(painter)
         self._paint_known(painter)
+        self._paint_below(painter)
         self._paint_lines(painter)
         self._paint_numbers(painter)
 
-    def _ring(self, radius: float) -> QPolygonF:
+    def _ring(self, radius: float, feel: StickFeel | None = None) -> QPolygonF:
         """All places that count as this radius: a circle, unless the feel turns, moves or squares it."""
-        return QPolygonF([self._at(*on_ray(self._shown, 5.0 * ray, radius)) for ray in range(72)])
+        shown = feel or self._shown
+        return QPolygonF([self._at(*on_ray(shown, 5.0 * ray, radius)) for ray in range(72)])
+
+    def _paint_below(self, painter: QPainter) -> None:
+        """What this layer changes, as it is without it."""
+        below, feel = self._below, self._shown
+        if below is None:
+            return
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(self.theme.colour("muted", 150), 3))
+        for handle in self._handles.values():
+            value = handle.value(below)
+            if value == handle.value(feel):
+                continue
+            if handle.lies is Lies.RADIUS:
+                painter.drawPolygon(self._ring(value, below))
+            elif handle.lies is Lies.RIM:
+                painter.drawPolygon(self._ring(1.0 - value, below))
+            else:
+                painter.drawEllipse(self._at(*handle.place(below)), self.theme.px(4), self.theme.px(4))
 
     def _band(self, half: float, along_x: bool) -> QPolygonF:
         """All places that count as within a band along an axis."""

@@ -8,7 +8,7 @@ from functools import partial
 from math import hypot
 from pathlib import Path
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import QPoint, pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QBoxLayout, QButtonGroup, QHBoxLayout, QVBoxLayout, QWidget
 
@@ -22,10 +22,11 @@ from nub_shift.editing.handles import given_back, handles, shown_feel
 from nub_shift.editing.look_speed import as_in, speed_set, turn_is_known, turn_set
 from nub_shift.editing.signal_way import SignalStage, signal_way
 from nub_shift.editing.stage_lines import stage_lines
+from nub_shift.editing.starting_points import STARTING_POINTS, start_from
 from nub_shift.editing.two_feels import use_of
-from nub_shift.editing.wishes import Wish, as_it_was, wishes
+from nub_shift.editing.wishes import PressWish, Wish, as_it_was, wishes
 from nub_shift.engine.values import Frame
-from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS, Kind
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS, Kind, slot_label
 from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.feel import AxisFeel, StickFeel
 from nub_shift.model.measures import Measured, last_rest, last_rim
@@ -52,6 +53,7 @@ from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.layouts import quiet_scroll
+from nub_shift.ui.widgets.menus import add_entry, passing_menu
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
@@ -75,6 +77,7 @@ class FeelStation(QWidget):
         motion: all pictures of motion.
         way: what shapes the control, to be left out while it is held down.
         gauge: the picture of a trigger, slider or sensor.
+        start: offers starting points.
         numbers, table: shows its numbers; these.
 
     Signals:
@@ -104,6 +107,7 @@ class FeelStation(QWidget):
         self._layer_id = BASE_LAYER
         self._feel = StickFeel()  # that is shown
         self._started: dict[Key, Profile] = {}  # by file, layer and control: as changes to it began
+        self._awaits: PressWish | None = None
         self._edits = FeelEdits(document, link, self)
         self._edits.previewed.connect(self._on_previewed)
         self.axes: dict[str, Choice] = {}
@@ -157,6 +161,9 @@ class FeelStation(QWidget):
         right.addWidget(self.wishes)
         right.addWidget(self._tables, 1)
         right.addStretch(0)
+        self.start = TextButton(theme, "Start from …", "A whole feel for a way of playing, to go on from")
+        self.start.clicked.connect(self._on_start)
+        head.tail.addWidget(self.start)
         head.tail.addWidget(self.numbers)
         head.tail.addWidget(self.back)
         self._head = head
@@ -330,10 +337,11 @@ class FeelStation(QWidget):
         self.way.show_way(signal_way(profile, self._layer_id, self.control))
         self.turn.show_profile(profile, self._layer_id, self.control)
         pictured = self.control in STICK_SLOTS
-        for widget in (self.lens, self.curve, self.numbers, self.point, *self.axes.values()):
+        for widget in (self.lens, self.curve, self.point, *self.axes.values()):
             widget.setVisible(pictured)
-        self.wishes.setVisible(pictured and not self.numbers.isChecked())
-        self._tables.setVisible(not pictured or self.numbers.isChecked())
+        self.wishes.setVisible(not self.numbers.isChecked())
+        self._tables.setVisible(self.numbers.isChecked())
+        self.start.setEnabled(CONTROL_BY_NAME[self.control].kind is not Kind.SLIDER)
         staged = CONTROL_BY_NAME[self.control].kind in (Kind.TRIGGER, Kind.SLIDER)
         self.gauge.setVisible(staged)
         moves = self.control == MOTION_SLOT
@@ -345,12 +353,12 @@ class FeelStation(QWidget):
             self.gauge.show_lines(self.control, stage_lines(profile, self._layer_id, self.control))
         self.what_if.setVisible(pictured or staged)
         started = self._started.setdefault(self._key, profile)
+        back = as_it_was(started, profile, self._layer_id, self.control)
+        fitting = fit_wishes(profile, self._layer_id, self.control, self._measured(), date.today())
+        wanted = wishes(profile, self._layer_id, self.control)
+        self.wishes.show_wishes([*fitting, *wanted, *([back] if back is not None else [])])
         if pictured:
             self._show_pictures(profile)
-            back = as_it_was(started, profile, self._layer_id, self.control)
-            fitting = fit_wishes(profile, self._layer_id, self.control, self._measured(), date.today())
-            wanted = [*fitting, *wishes(profile, self._layer_id, self.control), *([back] if back is not None else [])]
-            self.wishes.show_wishes(wanted)
         elif staged:
             self._show_outcome(profile)
 
@@ -360,7 +368,8 @@ class FeelStation(QWidget):
 
     def _show_pictures(self, profile: Profile) -> None:
         feel = self._feel = shown_feel(profile, self._layer_id, self.control)
-        self.lens.show_feel(self.control, feel, handles(profile, self._layer_id, self.control))
+        below = shown_feel(profile, BASE_LAYER, self.control) if self._layer_id != BASE_LAYER else None
+        self.lens.show_feel(self.control, feel, handles(profile, self._layer_id, self.control), below)
         self._show_curve(profile)
         measured = self._measured()
         rests, rims = last_rest(measured, self.control), last_rim(measured, self.control)
@@ -439,10 +448,29 @@ class FeelStation(QWidget):
     def _on_tried(self, wish: Wish | None) -> None:
         """Shows what would come of a wish, without doing it."""
         profile = self._document.profile
-        self._show_pictures(wish.edit(profile) if wish is not None else profile)
+        profile = wish.edit(profile) if wish is not None else profile
+        if self.control in STICK_SLOTS:
+            self._show_pictures(profile)
+        elif self.control == MOTION_SLOT:
+            self.motion.show_profile(profile, self._layer_id)
+        else:
+            self.gauge.show_lines(self.control, stage_lines(profile, self._layer_id, self.control))
+            self._show_outcome(profile)
 
-    def _on_wished(self, wish: Wish) -> None:
-        self._edits.edit(wish.text.lower(), wish.edit)
+    def _on_wished(self, wish: Wish | PressWish) -> None:
+        if isinstance(wish, PressWish):
+            self._awaits = wish
+            self.said.emit("Press the control on the pad that should do that")
+        else:
+            self._edits.edit(wish.text.lower(), wish.edit)
+
+    def _on_start(self) -> None:
+        """Offers starting points, each with what it is for."""
+        menu = passing_menu(self)
+        for point in STARTING_POINTS:
+            edit = start_from(point, self._layer_id, self.control)
+            add_entry(menu, f"{point.name}: {point.text}", partial(self._edits.edit, point.name, edit))
+        menu.popup(self.start.mapToGlobal(QPoint(0, self.start.height())))
 
     def _on_back(self) -> None:
         self._edits.edit(self.back.text().lower(), partial(given_back, layer_id=self._layer_id, control=self.control))
@@ -462,6 +490,10 @@ class FeelStation(QWidget):
     def _on_touched(self, slot: str) -> None:
         """A person uses a control on the pad: it is shown."""
         if self.flipping.take_press(slot):
+            return
+        if self._awaits is not None and self.isVisible():
+            wish, self._awaits = self._awaits, None
+            self._edits.edit(wish.text.lower().replace("…", slot_label(slot).lower()), wish.edit_of(slot))
             return
         name = CONTROL_OF_SLOT[slot].name
         if self.isVisible() and name in self.choices and self.choices[name].isVisible():

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import partial
 
 from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QEnterEvent, QFocusEvent
 from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
-from nub_shift.editing.wishes import Wish
+from nub_shift.editing.wishes import PressWish, Wish
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.flow import Flow
@@ -23,7 +24,7 @@ class WishList(QWidget):
 
     Signals:
         tried(object): what would come of this wish is to be shown; None to show it no more.
-        wished(Wish): it is to be so.
+        wished(object): a wish, or one that needs a press, is to be so.
     """
 
     tried = pyqtSignal(object)
@@ -33,7 +34,7 @@ class WishList(QWidget):
         super().__init__(parent)
         self.theme = theme
         self.buttons: dict[str, WishButton] = {}
-        self._wishes: dict[str, Wish] = {}
+        self._wishes: dict[str, Wish | PressWish] = {}
         title = PlainLabel("What should be better?")
         title.setFont(theme.font(0.92, bold=True))
         self._says = PlainLabel()
@@ -52,7 +53,7 @@ class WishList(QWidget):
         column.addWidget(self._says)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
 
-    def show_wishes(self, found: list[Wish]) -> None:
+    def show_wishes(self, found: Sequence[Wish | PressWish]) -> None:
         """Shows what can be wished now. A wish that is at its end stays in its place, and cannot be pressed."""
         self._wishes = {wish.text: wish for wish in found}
         for text in self._wishes:
@@ -77,7 +78,7 @@ class WishList(QWidget):
     def _on_tried(self, text: str, on: bool) -> None:
         wish = self._wishes.get(text) if on else None
         self._says.setText(wish.says if wish is not None else "")
-        self.tried.emit(wish)
+        self.tried.emit(wish if isinstance(wish, Wish) else None)
 
     def _on_clicked(self, text: str, _checked: bool = False) -> None:
         wish = self._wishes.get(text)
