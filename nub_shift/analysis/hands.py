@@ -60,9 +60,9 @@ class Hands:
         """Nobody watches from now on: the time until the next frame does not count."""
         self._watched = False
 
-    def take(self, frames: Iterable[Frame]) -> None:
-        """Takes what the pad did, in order of time."""
-        column = self._column
+    def take(self, frames: Iterable[Frame]) -> int:
+        """Takes what the pad did, in order of time; returns how many rows that makes."""
+        column, before = self._column, self._count
         for frame in frames:
             moved = False
             for channel, value in frame.values.items():
@@ -79,6 +79,13 @@ class Hands:
             self._t_us[at] = max(frame.t_us - self._left_out_us, last_us)
             self._rows[at] = self._now
             self._count += 1
+        return self._count - before
+
+    def last(self, channels: Sequence[str], count: int) -> list[tuple[float, ...]]:
+        """The values of some channels in the last rows."""
+        columns = [self._column[channel] for channel in channels]
+        rows = np.arange(max(self._count - min(count, ROWS), 0), self._count) % ROWS
+        return [tuple(row) for row in self._rows[rows][:, columns].tolist()]
 
     def piece(self, channels: Sequence[str], seconds: float) -> Piece:
         """The last seconds of some channels; shorter if less is known."""

@@ -59,7 +59,7 @@ class RunnerLink(QObject):
         self._live = False  # as the runner said last
         self._asked = self._silent = False
         self._toml: str | None = None  # what it plays, if that is not what it was started with
-        self._watching = (False, "")
+        self._watching = (False, "", 0)
         self._seen = True
         self._ready = False
         self._up = QTimer(self)
@@ -109,15 +109,20 @@ class RunnerLink(QObject):
         if self._ready:
             self._socket.write(self._protocol.tell(call))
 
-    def watch_pads(self, on: bool, frames: str = "") -> None:
-        """Begins or ends to look at all pads; `frames` is the one to be told whole. It is kept up over a restart."""
-        self._watching = (on, frames)
-        self.ask(WatchPads(hz=self._hz if on and self._seen else 0, frames=frames))
+    def watch_pads(self, on: bool, frames: str = "", hz: int = 0) -> None:
+        """Begins or ends to look at all pads; it is kept up over a restart.
+
+        Args:
+            frames: the one to be told whole.
+            hz: how often; as often as all else unless given.
+        """
+        self._watching = (on, frames, hz)
+        self.ask(WatchPads(hz=(hz or self._hz) if on and self._seen else 0, frames=frames))
 
     @property
     def watched(self) -> str:
         """The pad that is told whole, or empty."""
-        on, frames = self._watching
+        on, frames, _ = self._watching
         return frames if on else ""
 
     def set_seen(self, seen: bool) -> None:

@@ -52,6 +52,8 @@ _SMALLEST = (1280, 700)
 _TAPE_PART = 0.17
 # A window that is lower than this has a low head and no tape.
 _LOW = 600
+# How often the pad is told in Feel, where its trail is followed by the eye.
+_FEEL_HZ = 60
 # Long enough to be read twice.
 SAID_MS = 10_000
 
@@ -156,7 +158,10 @@ class Window(QMainWindow):
         match list(Station)[self._stations.currentIndex()]:
             case Station.PADS:
                 self._link.watch_pads(True, self.pads.chosen)
-            case Station.FEEL | Station.TRY:
+            case Station.FEEL:
+                self._link.watch_pads(True, self.live.pad_key, _FEEL_HZ)
+                return
+            case Station.TRY:
                 self._link.watch_pads(True, self.live.pad_key)
                 return
             case _:

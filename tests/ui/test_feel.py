@@ -313,7 +313,7 @@ def test_two_feels_are_flipped_by_key_and_by_the_pad_and_the_better_one_is_kept(
 
 
 def test_what_is_dragged_plays_and_is_worked_out_before_it_is_let_go(bench: Bench, station: FeelStation) -> None:
-    bench.link._watching = (True, "")
+    bench.link._watching = (True, "", 0)
     station.show_control("right_stick")
     turns = [Frame(bench.now_us + 4_000 * at, {"right_stick.x": 0.5 * sin(at / 50)}) for at in range(2_000)]
     station.take(FrameNews(frame.t_us, frame.values) for frame in turns)

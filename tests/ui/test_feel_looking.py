@@ -31,7 +31,7 @@ from tests.ui.test_feel import DEMO, drag
 @pytest.fixture
 def station(bench: Bench) -> FeelStation:
     bench.window.show_station(Station.FEEL)
-    bench.link._watching = (True, "")
+    bench.link._watching = (True, "", 0)
     return bench.window.feel
 
 

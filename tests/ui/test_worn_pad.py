@@ -72,7 +72,7 @@ def test_a_worn_pad_gets_a_steady_whole_look_in_ten_touches(bench: Bench) -> Non
     touches += 1
     feel = window.feel
     touch(feel.choices["right_stick"])
-    bench.link._watching = (True, "")
+    bench.link._watching = (True, "", 0)
     registry.play_demo("teasel")
     play(24.0)
     feel.what_if._on_time()

@@ -133,7 +133,7 @@ def copied(profile: Profile, layer_id: str, control: str, wanted: Iterable[Setti
 
 def _tree(part: Record) -> dict[str, Any]:
     """All that a part says, defaults too: what a default is depends on the part that the part is in."""
-    said = ((field.name, getattr(part, field.name)) for field in fields(part))
+    said = ((name, getattr(part, name)) for name in part.__struct_fields__)
     return {
         name: _tree(value) if isinstance(value, Record) else msgspec.to_builtins(value)
         for name, value in said
@@ -159,15 +159,21 @@ def _drop(tree: dict[str, Any], path: tuple[str, ...]) -> None:
 
 
 def _leaves(part: Record, path: tuple[str, ...]) -> Iterator[tuple[tuple[str, ...], Any]]:
-    for field in fields(part):
-        value = getattr(part, field.name)
-        here = (*path, field.name)
+    for name in part.__struct_fields__:
+        value = getattr(part, name)
+        here = (*path, name)
         if not isinstance(value, Record):
             yield here, value
             continue
-        if field.default is None:
-            yield here, {}  # can be left out as a whole
+        if name in _may_be_left_out(type(part)):
+            yield here, {}
         yield from _leaves(value, here)
+
+
+@cache
+def _may_be_left_out(part: type[Record]) -> frozenset[str]:
+    """The fields that can be left out as a whole."""
+    return frozenset(field.name for field in fields(part) if field.default is None)
 
 
 def _text(value: Any) -> str:

@@ -84,7 +84,7 @@ class Curve(QWidget):
         if abs(pushed - self._pushed) > 0.002:
             both = [self._at(min(part, 1.0), 0.0).x() for part in (self._pushed, pushed)]
             self._pushed = pushed
-            edge = self.theme.px(60)  # its number beside it
+            edge = self.theme.px(86)  # its number beside it
             strip = QRectF(min(both) - edge, 0, max(both) - min(both) + 2 * edge, self.height())
             self.update(strip.toAlignedRect())
 
@@ -220,7 +220,7 @@ class Curve(QWidget):
             if comes > 0.0:
                 painter.setFont(theme.font(0.8))
                 text = f"{comes * self._most:.0f} a second" if self._most else f"{comes:.2f}"
-                beside = QRectF(spot.x() - theme.px(58), spot.y() - theme.px(22), theme.px(56), theme.px(18))
+                beside = QRectF(spot.x() - theme.px(84), spot.y() - theme.px(22), theme.px(82), theme.px(18))
                 painter.drawText(beside, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
 
     @property

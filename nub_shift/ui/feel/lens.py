@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections import deque
+from collections.abc import Sequence
 from math import cos, pi, sin
 
 import numpy as np
 from msgspec.structs import replace
 from numpy.typing import NDArray
-from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QImage, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
@@ -18,12 +18,14 @@ from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.feel import DeadZoneShape, StickFeel
 from nub_shift.model.measures import RIM_ANGLES, StickRest, StickRim
 from nub_shift.ui.feel.knob import Knob, knobs_for
+from nub_shift.ui.feel.trail import Trail
+from nub_shift.ui.look.drawing import sheet_brush
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.level import Level
 from nub_shift.ui.widgets.still import StillPart
 
-_TRAIL = 90  # positions, which are three seconds of a moving stick
-_FADES = 15  # so many of them are as faint as one another
+_FADE_MS = 150
+_FADINGS = 20  # then nothing is left of a trail
 _MARGIN = 26
 
 
@@ -53,11 +55,17 @@ class Lens(QWidget):
         self._rest: StickRest | None = None
         self._rim: StickRim | None = None
         self._density = QImage()
-        self._trail: deque[tuple[float, float]] = deque(maxlen=_TRAIL)
+        self._out = (0.0, 0.0)
+        self._centre, self._reach = QPointF(), 1.0  # of the circle
+        self._trail = Trail(self)
+        self._fades = QTimer(self)
+        self._fades.setInterval(_FADE_MS)
+        self._fades.timeout.connect(self._on_fade)
+        self._fadings = 0  # since it moved last
         self._still = StillPart(self, self._draw_still)
-        self._stick_rect = QRect()
         self._levels = [Level(name, self) for name in ("Stick across", "Stick down", "Game across", "Game down")]
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
 
     def show_feel(self, control: str, feel: StickFeel, handles: list[Handle], below: StickFeel | None = None) -> None:
         """Shows a feel, what of it can be dragged, and faintly what it would be without this layer."""
@@ -93,27 +101,45 @@ class Lens(QWidget):
         self._density = image.copy()  # its own memory
         self.update()
 
-    def follow(self, x: float, y: float) -> None:
-        """The stick is there."""
-        if (x, y) != self._raw:
-            self._raw = (x, y)
-            self._trail.append((x, y))
-            shaped = shaped_at(self._feel, x, y)
-            for level, value in zip(self._levels, (x, y, *shaped), strict=True):
-                level.show_level(value)
-            self._update_stick(self._at(*shaped))
-
-    def _update_stick(self, out: QPointF) -> None:
-        """Only where it, its trail and what comes of it were, and are now."""
-        places = QPolygonF([out, *self._trail_points()])
+    def follow(self, path: Sequence[tuple[float, float]]) -> None:
+        """The stick went through these positions, and is at the last of them."""
+        if not path or (len(path) == 1 and path[0] == self._raw):
+            return
+        before = self._spots()
+        x, y = self._raw = path[-1]
+        self._out = shaped_at(self._shown, x, y)
+        way = self._trail.follow([self._at(*place) for place in path], QPen(self.theme.colour("pad", 170), 1.6))
         edge = self.theme.px(11)
-        rect = places.boundingRect().adjusted(-edge, -edge, edge, edge).toAlignedRect()
-        self.update(rect.united(self._stick_rect))
-        self._stick_rect = rect
+        self.update(before.united(self._spots()).united(way.adjusted(-edge, -edge, edge, edge).toAlignedRect()))
+        self._fadings = 0
+        if not self._fades.isActive():
+            self._fades.start()
+
+    def tell(self) -> None:
+        """Says where the stick is, and what comes of it, to whoever does not see it."""
+        for level, value in zip(self._levels, (*self._raw, *self._out), strict=True):
+            level.show_level(value)
+
+    def _spots(self) -> QRect:
+        """Where the stick and what comes of it are drawn."""
+        edge = self.theme.px(11)
+        raw, out = self._at(*self._raw), self._at(*self._out)
+        left, top = min(raw.x(), out.x()) - edge, min(raw.y(), out.y()) - edge
+        right, bottom = max(raw.x(), out.x()) + edge, max(raw.y(), out.y()) + edge
+        return QRect(int(left), int(top), int(right - left) + 2, int(bottom - top) + 2)
+
+    def _on_fade(self) -> None:
+        self._fadings += 1
+        if self._trail.fade():
+            self.update()
+        if self._fadings > _FADINGS:
+            self._fades.stop()
+            self._trail.forget()
+            self.update()
 
     def forget(self) -> None:
         """Another stick: its trail begins anew."""
-        self._trail.clear()
+        self._trail.forget()
         self._density = QImage()
 
     def sizeHint(self) -> QSize:
@@ -124,6 +150,9 @@ class Lens(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
+        self._trail.forget()
+        self._centre = QRectF(self.rect()).center()
+        self._reach = min(self.width(), self.height()) / 2 - self.theme.px(_MARGIN)
         self._lay_out()
 
     @property
@@ -152,16 +181,9 @@ class Lens(QWidget):
         handle = self._handles[label]
         self.chosen.emit(handle, handle.held(steps * handle.step))
 
-    @property
-    def _centre(self) -> QPointF:
-        return QRectF(self.rect()).center()
-
-    @property
-    def _reach(self) -> float:
-        return min(self.width(), self.height()) / 2 - self.theme.px(_MARGIN)
-
     def _lay_out(self) -> None:
         feel = self._shown
+        self._out = shaped_at(feel, *self._raw)
         for label, knob in self.knobs.items():
             handle = self._handles.get(label)
             if handle is None:
@@ -171,18 +193,22 @@ class Lens(QWidget):
         self.update()
 
     def _at(self, x: float, y: float) -> QPointF:
-        return self._centre + QPointF(x, y) * self._reach
+        centre, reach = self._centre, self._reach
+        return QPointF(centre.x() + x * reach, centre.y() + y * reach)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        known = (self._below, self._rest, self._rim, self._density.cacheKey())
+        place = self.mapTo(self.window(), QPoint())
+        known = (place.x(), place.y(), self._below, self._rest, self._rim, self._density.cacheKey())
         self._still.paint(painter, (self._shown, self.theme.look, list(self._handles), self._strong, known))
         self._paint_stick(painter)
 
     def _draw_still(self, painter: QPainter) -> None:
         """Rim, what is known of the pad, zones, lines and numbers."""
         theme, reach = self.theme, self._reach
+        painter.setBrushOrigin(-self.mapTo(self.window(), QPoint()))
+        painter.fillRect(self.rect(), sheet_brush(theme))  # so that the window need not paint what lies behind
         painter.setPen(QPen(theme.colour("pad"), 2))
         painter.setBrush(theme.colour("raised"))
         painter.drawEllipse(self._centre, reach, reach)
@@ -299,24 +325,17 @@ class Lens(QWidget):
         looked_at = (label for label, knob in self.knobs.items() if knob.hasFocus() or knob.underMouse())
         return next(looked_at, "")
 
-    def _trail_points(self) -> list[QPointF]:
-        centre, reach = self._centre, self._reach
-        return [QPointF(centre.x() + x * reach, centre.y() + y * reach) for x, y in self._trail]
-
     def _paint_stick(self, painter: QPainter) -> None:
         """The trail that fades, the stick as it is, and what the game gets of it."""
         theme = self.theme
-        points = self._trail_points()
-        for first in range(0, len(points) - 1, _FADES):
-            painter.setPen(QPen(theme.colour("pad", 30 + 150 * first // _TRAIL), 1.6))
-            painter.drawPolyline(QPolygonF(points[first : first + _FADES + 1]))
+        self._trail.paint(painter)
         x, y = self._raw
         painter.setPen(QPen(theme.colour("pad"), 2))
         painter.setBrush(theme.colour("pad"))
         painter.drawEllipse(self._at(x, y), theme.px(5), theme.px(5))
         painter.setPen(QPen(theme.colour("game"), 2.2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawEllipse(self._at(*shaped_at(self._shown, x, y)), theme.px(8), theme.px(8))
+        painter.drawEllipse(self._at(*self._out), theme.px(8), theme.px(8))
 
     def _paint_numbers(self, painter: QPainter) -> None:
         """Beside each knob what it sets, and to how much; strong while somebody looks at it."""

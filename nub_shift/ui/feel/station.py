@@ -108,6 +108,7 @@ class FeelStation(QWidget):
         self._feel = StickFeel()  # that is shown
         self._started: dict[Key, Profile] = {}  # by file, layer and control: as changes to it began
         self._awaits: PressWish | None = None
+        self._framed = False  # all that the pad does is told, so that thinned values need not be looked at
         self._edits = FeelEdits(document, link, self)
         self._edits.previewed.connect(self._on_previewed)
         self.axes: dict[str, Choice] = {}
@@ -271,8 +272,21 @@ class FeelStation(QWidget):
         """Takes all that a pad did, if it is ours."""
         if self._link.watched == self._live.pad_key:
             taken = [Frame(frame.t_us, frame.values) for frame in frames]
-            self.hands.take(taken)
-            self.motion.take(taken)
+            count = self.hands.take(taken)
+            if self.isVisible():
+                self._show_moved(taken, count)
+
+    def _show_moved(self, frames: list[Frame], count: int) -> None:
+        """The pad has moved; `count` rows of its hands are new."""
+        self._framed = True
+        if self.control == MOTION_SLOT:
+            self.motion.take(frames)
+        elif self.control in STICK_SLOTS:
+            self.lens.follow([(x, y) for x, y in self.hands.last(self._axes, count)])
+
+    @property
+    def _axes(self) -> list[str]:
+        return [slot_name(self.control, axis) for axis in "xy"]
 
     def fit(self, width: int) -> None:
         """Goes into so much room: with a large font its parts stand below one another."""
@@ -286,6 +300,7 @@ class FeelStation(QWidget):
         """Another pad is played with: nothing of it is known yet."""
         self.hands.forget()
         self.motion.forget()
+        self._framed = False
 
     def show_control(self, name: str, _checked: bool = False) -> None:
         """Shows another control."""
@@ -483,8 +498,10 @@ class FeelStation(QWidget):
         if self.control not in STICK_SLOTS:
             self.gauge.follow(self._live.values.get(self.control, 0.0))
             return
-        x, y = (self._live.values.get(slot_name(self.control, axis), 0.0) for axis in "xy")
-        self.lens.follow(x, y)
+        x, y = (self._live.values.get(axis, 0.0) for axis in self._axes)
+        if not self._framed:
+            self.lens.follow([(x, y)])
+        self.lens.tell()
         self.curve.follow(hypot(x - self._feel.rest_x, y - self._feel.rest_y))
 
     def _on_touched(self, slot: str) -> None:

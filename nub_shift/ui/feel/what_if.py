@@ -26,7 +26,7 @@ Shaped = tuple[Doing | None, PartFeel]
 
 _LENGTHS_S = {"10 s": 10, "30 s": 30, "60 s": 60}
 # Hands go on meanwhile: as often as this the last seconds are others.
-_FRESH_MS = 1_000
+_FRESH_MS = 2_000
 # Smoothing takes the engine's own steps, one by one; it waits until nothing is dragged any more.
 _LATER_MS = 150
 _MOST_ROWS = 6
