@@ -8,13 +8,12 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from nub_shift.analysis.hands import Piece, Samples, Times
+from nub_shift.analysis.hands import GRID_US, Piece, Samples, held_at
 from nub_shift.analysis.what_if import Motion, stage_pressed
 from nub_shift.engine.shaping.directions import SECTOR_WAYS
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.feel import Stage
 
-GRID_US = 4_000
 # A stick is taken to be at rest over a quarter of a second in which it stays this near to the middle, and this still.
 _BLOCK = 62
 _REST_RADIUS = 0.12
@@ -54,9 +53,8 @@ class LookFigures:
 
 def look_figures(piece: Piece, motion: Motion, across: float, down: float) -> LookFigures:
     """How looking went over a piece, with what came of it."""
-    ticks = np.arange(piece.t_us[0], piece.t_us[-1] + 1, GRID_US)
-    raw = piece.values[_held_at(piece.t_us, ticks)]
-    held = _held_at(motion.t_us, ticks)
+    ticks, raw = piece.grid
+    held = held_at(motion.t_us, ticks)
     out_x, out_y = motion.x[held], motion.y[held]
     vx, vy = out_x * across, out_y * down
     speed = np.hypot(vx, vy)
@@ -158,11 +156,6 @@ def density(piece: Piece, side: int) -> NDArray[np.uint8]:
     most = strong.max()
     made: NDArray[np.uint8] = (strong * (255.0 / most if most > 0.0 else 0.0)).astype(np.uint8)
     return made
-
-
-def _held_at(t_us: Times, ticks: Times) -> NDArray[np.intp]:
-    """The row that holds at each tick."""
-    return np.maximum(np.searchsorted(t_us, ticks, side="right") - 1, 0)
 
 
 def _at_rest(raw: Samples) -> NDArray[np.bool_]:

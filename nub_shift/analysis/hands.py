@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,8 +19,9 @@ _KINDS = {Kind.STICK, Kind.SURFACE, Kind.TRIGGER, Kind.SLIDER}
 CHANNELS = tuple(channel for control in CONTROLS if control.kind in _KINDS for channel in control.channels)
 # Three minutes of a pad that reports 250 times a second.
 ROWS = 45_000
+GRID_US = 4_000
 # What passes for time between two pieces that were not watched in one go.
-_SEAM_US = 4_000
+_SEAM_US = GRID_US
 
 
 @dataclass(frozen=True)
@@ -34,10 +36,21 @@ class Piece:
     t_us: Times
     values: Samples
 
+    @cached_property
+    def grid(self) -> tuple[Times, Samples]:
+        """Times every 4 ms, and what the channels were then; worked out once, since many feels are held against it."""
+        ticks = np.arange(self.t_us[0], self.t_us[-1] + 1, GRID_US)
+        return ticks, self.values[held_at(self.t_us, ticks)]
+
     @property
     def seconds(self) -> float:
         """How long it is, from the first row to the last."""
         return float(self.t_us[-1] - self.t_us[0]) / US_PER_SECOND if len(self.t_us) else 0.0
+
+
+def held_at(t_us: Times, ticks: Times) -> NDArray[np.intp]:
+    """The row that holds at each tick."""
+    return np.maximum(np.searchsorted(t_us, ticks, side="right") - 1, 0)
 
 
 class Hands:

@@ -12,6 +12,7 @@ from PyQt6.sip import voidptr
 
 from nub_shift.editing.document import Document
 from nub_shift.store.profile_files import read_profile
+from nub_shift.ui.commands import Station
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.window import Window
@@ -20,7 +21,8 @@ from nub_shift.ui.window import Window
 class _Witness(QObject):
     """Sees the tape being painted, and packets from the runner. Asked by a line, it says how many, and begins anew.
 
-    A line that says so minimises the window.
+    A line that says "feel" shows that station, whose lens it sees being painted from then on; one that says "minimise"
+    minimises the window.
     """
 
     def __init__(self, window: Window) -> None:
@@ -46,6 +48,11 @@ class _Witness(QObject):
         asked = sys.stdin.readline()
         if asked.startswith("minimise"):
             self.window.showMinimized()
+        if asked.startswith("feel"):
+            self.window.show_station(Station.FEEL)
+            self.window.feel.show_control("right_stick")
+            self.window.tape.removeEventFilter(self)
+            self.window.feel.lens.installEventFilter(self)
         if asked:
             print(self._frames, self._packets, flush=True)
             self._frames = self._packets = 0

@@ -45,6 +45,7 @@ def process_figures(quick: bool) -> list[Figure]:
             Figure("runner's load, simulated pad at 250 Hz and pointer", load, "% of a core", 8.0, unseen=idle),
             *_window_figures(profile, 3.0 if quick else 8.0),
             *_work_figures(profile, 3 if quick else 15),
+            *_feel_figures(folder, 4 if quick else 20),
         ]
 
 
@@ -117,6 +118,11 @@ def _window_figures(profile: Path, seconds: float) -> list[Figure]:
         _told(process)
         load, resident_mb = _watch(process.pid, seconds)
         frames, packets = _told(process)
+        _told(process, b"feel\n")
+        time.sleep(3.0)  # it is made then, and its hands begin
+        _told(process)
+        feel, _ = _watch(process.pid, seconds)
+        lens_frames, _ = _told(process)
         _told(process, b"minimise\n")
         time.sleep(0.5)
         _told(process)
@@ -131,6 +137,8 @@ def _window_figures(profile: Path, seconds: float) -> list[Figure]:
         Figure("first paint of the window", painted_s, "s", 1.0, unseen=never),
         Figure("window's resident memory", resident_mb, "MB", 110.0, unseen=deaf),
         Figure("window's load with the tape moving", load * 100, "% of a core", 15.0, unseen=deaf or still),
+        Figure("Feel: pictures of the lens a second", lens_frames / seconds, "a second", 55.0, True, unseen=deaf),
+        Figure("Feel: load with lens, density, trail, curve and tape", feel * 100, "% of a core", 25.0, unseen=deaf),
         Figure("window's load minimised", low * 100, "% of a core", 1.0, unseen=deaf or heard),
     ]
 
@@ -158,6 +166,17 @@ def _work_figures(profile: Path, rounds: int) -> list[Figure]:
         Figure(f"window busy with {what}, 300 effects", taken_ms, "ms", limits[what])
         for what, taken_ms in json.loads(done.stdout).items()
     ]
+
+
+def _feel_figures(folder: Path, rounds: int) -> list[Figure]:
+    """How soon a line that is dragged over a minute of hands is seen in the figures, and played by the runner."""
+    profile = folder / "feel.toml"
+    write_text(profile, demo_profile_text())
+    command = [sys.executable, "-m", "nub_shift.bench.feel_work", str(profile), str(rounds)]
+    done = subprocess.run(command, capture_output=True, text=True, env=_window_environment(), check=False)
+    taken = json.loads(done.stdout) if done.returncode == 0 else {"seen": 0.0, "played": 0.0}
+    why = "" if done.returncode == 0 else done.stderr.strip().rpartition("\n")[2] or "the window ended"
+    return [Figure(f"Feel: a drag is {what}", ms, "ms", 33.0, unseen=why) for what, ms in taken.items()]
 
 
 def _window_environment() -> dict[str, str]:

@@ -103,6 +103,7 @@ class RunnerLink(QObject):
         """Makes a call; what the runner answers comes as a state, or as a message if it refuses."""
         if self._ready:
             self._socket.write(self._protocol.call(call, self._answered))
+            self._socket.flush()  # whatever else is to be done first
 
     def tell(self, call: Call) -> None:
         """Makes a call that nothing is to be heard of, since it comes often."""
@@ -118,6 +119,11 @@ class RunnerLink(QObject):
         """
         self._watching = (on, frames, hz)
         self.ask(WatchPads(hz=(hz or self._hz) if on and self._seen else 0, frames=frames))
+
+    @property
+    def descriptor(self) -> int:
+        """That of the socket, for whoever measures when the runner answers; -1 while there is none."""
+        return int(self._socket.socketDescriptor())
 
     @property
     def watched(self) -> str:

@@ -239,7 +239,9 @@ class Curve(QWidget):
         painter.setPen(QPen(theme.colour("grid"), 1))
         painter.drawLine(area.bottomLeft(), area.topRight())
         painter.setPen(QPen(theme.colour("game"), 2.4))
-        painter.drawPolyline(QPolygonF([self._at(*point) for point in zip(*self._line, strict=True)]))
+        left, width, bottom, height = area.x(), area.width(), area.bottom(), area.height()
+        line = [QPointF(left + x * width, bottom - y * height) for x, y in zip(*self._line, strict=True)]
+        painter.drawPolyline(QPolygonF(line))
         painter.setFont(theme.font(0.85))
         painter.setPen(theme.colour("muted"))
         top = QRectF(area.x(), 0, area.width(), area.y())

@@ -52,6 +52,7 @@ class FeelEdits(QObject):
         self._document = document
         self._link = link
         self._dragged: Profile | None = None
+        self._played: Profile | None = None
         self._told = QTimer(self)
         self._told.setSingleShot(True)
         self._told.setInterval(_TOLD_MS)
@@ -78,6 +79,11 @@ class FeelEdits(QObject):
         if not self._document.edit(f"{CONTROL_BY_NAME[self.control].label}: {what}", edit) and dragged:
             self._link.load(self._document.text)
 
+    @property
+    def is_dragging(self) -> bool:
+        """Something is being dragged, or held down."""
+        return self._dragged is not None
+
     def stop_dragging(self) -> None:
         """What was dragged and has not become an edit is played no more."""
         if self._let_go():
@@ -86,22 +92,25 @@ class FeelEdits(QObject):
     def _let_go(self) -> bool:
         """Nothing is dragged any more; returns whether something was."""
         self._told.stop()
-        was, self._dragged = self._dragged, None
+        was, self._dragged, self._played = self._dragged, None, None
         return was is not None
 
     def _drag(self, change_of: Callable[..., Change], *dragged: Any) -> None:
         _, edit = change_of(*dragged)
         self._dragged = edit(self._document.profile)
-        self.previewed.emit(self._dragged)
         if not self._told.isActive():
-            self._told.start()
+            self._on_tell()  # it plays while it is still being worked out what would have come of it
+        self.previewed.emit(self._dragged)
 
     def _do(self, change_of: Callable[..., Change], *chosen: Any) -> None:
         self.edit(*change_of(*chosen))
 
     def _on_tell(self) -> None:
-        if self._dragged is not None:
+        """Tells the runner, unless it has been told this already, and no more for a while."""
+        if self._dragged is not None and self._dragged is not self._played:
+            self._played = self._dragged
             self._link.load(format_profile(self._dragged))
+            self._told.start()
 
     def _of_handle(self, handle: Handle, value: float) -> Change:
         edit = partial(moved, layer_id=self.layer_id, control=self.control, handle=handle, value=value)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from math import cos, pi, sin
+from math import cos, pi, radians, sin
 
 import numpy as np
 from msgspec.structs import replace
@@ -27,6 +27,8 @@ from nub_shift.ui.widgets.still import StillPart
 _FADE_MS = 150
 _FADINGS = 20  # then nothing is left of a trail
 _MARGIN = 26
+_RAYS = range(0, 360, 5)
+_ROUND = [(sin(radians(ray)), -cos(radians(ray))) for ray in _RAYS]
 
 
 class Lens(QWidget):
@@ -220,8 +222,12 @@ class Lens(QWidget):
 
     def _ring(self, radius: float, feel: StickFeel | None = None) -> QPolygonF:
         """All places that count as this radius: a circle, unless the feel turns, moves or squares it."""
-        shown = feel or self._shown
-        return QPolygonF([self._at(*on_ray(shown, 5.0 * ray, radius)) for ray in range(72)])
+        shown, centre, reach = feel or self._shown, self._centre, self._reach
+        if shown.rest_x or shown.rest_y or shown.rotation_degrees or shown.square_off:
+            places = [on_ray(shown, ray, radius) for ray in _RAYS]
+        else:
+            places = [(radius * x, radius * y) for x, y in _ROUND]
+        return QPolygonF([QPointF(centre.x() + x * reach, centre.y() + y * reach) for x, y in places])
 
     def _paint_below(self, painter: QPainter) -> None:
         """What this layer changes, as it is without it."""

@@ -12,7 +12,7 @@ from nub_shift.editing.doings import Doing, Looks, Pulls, Walks
 from nub_shift.model.feel import SliderFeel, StickFeel, TriggerFeel
 
 # A picture shows no more turns of a way than this.
-_MOST_POINTS = 600
+_MOST_POINTS = 400
 
 
 @dataclass(frozen=True)

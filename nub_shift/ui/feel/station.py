@@ -329,8 +329,8 @@ class FeelStation(QWidget):
         self._show()  # also where it was not taken
 
     def follow_pads(self) -> None:
-        """A pad is known, or known differently."""
-        if self.isVisible():
+        """A pad is known, or known differently; what is being dragged is let go first."""
+        if self.isVisible() and not self._edits.is_dragging:
             self._show()
 
     def _show(self, _on: bool = False) -> None:
