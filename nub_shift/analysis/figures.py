@@ -27,6 +27,7 @@ _FULL = 0.95
 _BACK_S = 0.4
 # A direction or stage that is left this soon was hardly meant.
 SHORT_US = 60_000
+_MOST_ALPHA = 150.0
 # A pull begins and ends there; what presses a stage again within one pull was meant once.
 _PULL = Stage(on=0.1, off=0.05)
 
@@ -144,18 +145,23 @@ def usual_place(piece: Piece) -> float:
     return float(np.median(out)) if len(out) else 0.0
 
 
-def density(piece: Piece, side: int) -> NDArray[np.uint8]:
-    """Where a stick was, for how long: a square of so many cells a side, rows from above, 0 to 255 by the logarithm.
+def density(piece: Piece, side: int, colour: tuple[int, int, int]) -> bytes:
+    """Where a stick was, for how long: a square of so many cells a side, rows from above, in a colour.
 
-    A millisecond counts for little, a second for much, and the minutes at rest do not drown the rest.
+    The longer it was there the less transparent, by the logarithm: the minutes at rest do not drown the rest.
+
+    Returns:
+        Pixels of 32 bits, premultiplied, as red, green and blue (0 to 255) and their alpha lie in a word.
     """
     lasted = np.diff(piece.t_us, append=piece.t_us[-1:]) / 1_000.0
     x, y = piece.values.T
     found, _, _ = np.histogram2d(y, x, bins=side, range=((-1.0, 1.0), (-1.0, 1.0)), weights=lasted)
     strong = np.log1p(found)
     most = strong.max()
-    made: NDArray[np.uint8] = (strong * (255.0 / most if most > 0.0 else 0.0)).astype(np.uint8)
-    return made
+    alpha = (strong * (_MOST_ALPHA / most if most > 0.0 else 0.0)).astype(np.uint32)
+    red, green, blue = (part * alpha // 255 for part in colour)
+    pixels: NDArray[np.uint32] = ((alpha << 24) | (red << 16) | (green << 8) | blue).astype(np.uint32)
+    return pixels.tobytes()
 
 
 def _at_rest(raw: Samples) -> NDArray[np.bool_]:

@@ -26,6 +26,8 @@ from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import STICKS
 from nub_shift.model.feel import DeadZoneShape, StickFeel
 from nub_shift.model.measures import Measured, StickRest, StickRim
+from nub_shift.pads.recorded import RecordedPad
+from nub_shift.pads.recording import read_recording
 from nub_shift.protocol.messages import FrameNews
 from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.commands import Command, Station
@@ -104,7 +106,8 @@ def test_lines_are_dragged_by_the_mouse_and_stepped_by_keys(bench: Bench, statio
     assert feel().power > 1.1
     drag(station.curve.knobs["anti_dead_zone"], QPoint(0, -30))
     assert 0.05 < feel().anti_dead_zone < 0.5
-    assert len(bench.link.loaded) == 7, "each reaches the runner, once"
+    assert len(bench.link.loaded) == 5 + 7, "each reaches the runner as it is dragged, and once it is kept"
+    assert bench.link.loaded[-1] == bench.document.text
     QTest.mouseClick(station.back, Qt.MouseButton.LeftButton)
     assert feel() == StickFeel() and not station.back.isEnabled()
 
@@ -128,7 +131,7 @@ def test_the_control_that_is_pressed_is_shown_and_the_stick_goes_through_its_pic
     for _ in range(8):
         bench.window.actions_of[Command.NEXT_AREA].trigger()
         kinds.append(type(QApplication.focusWidget()).__name__)
-    assert kinds == ["Choice", "Knob", "TextButton", "Choice", "Knob", "WishButton", "StationBar", "LayerChip"]
+    assert kinds == ["Choice", "Knob", "TextButton", "TextButton", "Knob", "WishButton", "StationBar", "LayerChip"]
     bench.link.touch("right_trigger.light")
     assert station.control == "right_trigger" and not station.lens.isVisible() and len(station.table.fields) > 3
     edge = Assignment(keys=("KEY_LEFTSHIFT",))
@@ -334,6 +337,11 @@ def test_what_is_dragged_plays_and_is_worked_out_before_it_is_let_go(bench: Benc
     )
     station.show_control("left_stick")
     assert bench.link.loaded[-1] == text, "what is not let go is not played on"
+    kept = bench.document.path.with_name("hands.txt")
+    station.what_if.keep_as(kept)
+    pad = RecordedPad(read_recording(kept), 0)
+    again = [value for frame in pad.read(60_000_000) if (value := frame.values.get("right_stick.x")) is not None]
+    assert max(again) == pytest.approx(0.5, abs=1e-3) and min(again) == pytest.approx(-0.5, abs=1e-3)
 
 
 def test_a_stage_is_left_out_for_as_long_as_it_is_held_down(bench: Bench, station: FeelStation) -> None:

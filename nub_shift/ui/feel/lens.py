@@ -5,9 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from math import cos, pi, radians, sin
 
-import numpy as np
 from msgspec.structs import replace
-from numpy.typing import NDArray
 from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QImage, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
@@ -91,16 +89,9 @@ class Lens(QWidget):
         self._rest, self._rim = rest, rim
         self.update()
 
-    def show_density(self, density: NDArray[np.uint8]) -> None:
-        """Shows where the stick was: a square of 0 to 255, rows from above."""
-        side = len(density)
-        colour = self.theme.colour("pad")
-        pixels = np.zeros((side, side, 4), dtype=np.uint8)
-        alpha = density.astype(np.uint16) * 150 // 255
-        for channel, part in enumerate((colour.blue(), colour.green(), colour.red(), 255)):  # as ARGB lies in memory
-            pixels[:, :, channel] = part * alpha // 255
-        image = QImage(pixels.tobytes(), side, side, 4 * side, QImage.Format.Format_ARGB32_Premultiplied)
-        self._density = image.copy()  # its own memory
+    def show_density(self, side: int, pixels: bytes) -> None:
+        """Shows where the stick was: a square of so many pixels a side, from above, of 32 bits, premultiplied."""
+        self._density = QImage(pixels, side, side, QImage.Format.Format_ARGB32_Premultiplied).copy()  # its own memory
         self.update()
 
     def follow(self, path: Sequence[tuple[float, float]]) -> None:

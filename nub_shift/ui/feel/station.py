@@ -140,6 +140,7 @@ class FeelStation(QWidget):
         self.turn = self._make_turn_row()
         self.what_if = WhatIf(theme, self.hands)
         self.what_if.refreshed.connect(self._on_refreshed)
+        self.what_if.said.connect(self.said)
         self.what_if.begun_anew.connect(self._on_begun_anew)
         self.wishes = WishList(theme)
         self.wishes.tried.connect(self._on_tried)
@@ -405,9 +406,9 @@ class FeelStation(QWidget):
     def _on_refreshed(self) -> None:
         """Hands have gone on: where the stick was is another picture."""
         if self.control in STICK_SLOTS:
-            self.lens.show_density(
-                density(self.hands.piece([slot_name(self.control, axis) for axis in "xy"], DENSITY_S), _CELLS)
-            )
+            colour = self.theme.colour("pad")
+            tint = (colour.red(), colour.green(), colour.blue())
+            self.lens.show_density(_CELLS, density(self.hands.piece(self._axes, DENSITY_S), _CELLS, tint))
 
     def _on_begun_anew(self) -> None:
         self._started[self._key] = self._document.profile

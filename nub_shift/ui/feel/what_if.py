@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 from functools import partial
+from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF, QShowEvent, QTransform
-from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QFileDialog, QGridLayout, QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
-from nub_shift.analysis.hands import Hands, Piece
+from nub_shift.analysis.hands import CHANNELS, Hands, Piece
 from nub_shift.analysis.what_if import depends_on_time
 from nub_shift.editing.doings import Doing, Looks, Walks
 from nub_shift.model.controls import CONTROL_BY_NAME, STICK_SLOTS
 from nub_shift.model.feel import SliderFeel, StickFeel, TriggerFeel
+from nub_shift.model.plain_text import system_fault
 from nub_shift.model.slot_names import slot_name
+from nub_shift.tasks.keep_piece import keep_piece
 from nub_shift.ui.feel.outcome import Figure, Outcome, outcome
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
@@ -45,10 +48,12 @@ class WhatIf(QWidget):
 
     Signals:
         refreshed(): the last seconds are others by now.
+        said(str): a line for the person.
         begun_anew(): from now on changes are to be held against what is now.
     """
 
     begun_anew = pyqtSignal()
+    said = pyqtSignal(str)
     refreshed = pyqtSignal()
 
     def __init__(self, theme: Theme, hands: Hands, parent: QWidget | None = None) -> None:
@@ -65,6 +70,9 @@ class WhatIf(QWidget):
         title.setFont(theme.font(0.92, bold=True))
         head = QHBoxLayout()
         head.addWidget(title, 1)
+        self.keep = TextButton(theme, "Keep …", "Writes the seconds that are gone through to a file, as a recording")
+        self.keep.clicked.connect(self._on_keep)
+        head.addWidget(self.keep)
         self.lengths: dict[str, Choice] = {}
         group = QButtonGroup(self)
         for text, seconds in _LENGTHS_S.items():
@@ -144,6 +152,25 @@ class WhatIf(QWidget):
         self._seconds = seconds
         self._piece = None
         self.refresh()
+
+    def _on_keep(self) -> None:
+        dialog = QFileDialog(self, "Keep what your hands just did", "", "Recordings (*.txt)")
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
+        dialog.setDefaultSuffix("txt")
+        dialog.fileSelected.connect(lambda name: self.keep_as(Path(name)))
+        dialog.open()
+
+    def keep_as(self, path: Path) -> None:
+        """Writes the seconds that are gone through to a file."""
+        piece = self._hands.piece(CHANNELS, self._seconds)
+        rows = (dict(zip(CHANNELS, row, strict=True)) for row in piece.values.tolist())
+        try:
+            keep_piece(path, "What hands did", zip(piece.t_us.tolist(), rows, strict=True))
+        except OSError as error:
+            self.said.emit(f"{path.name} cannot be written: {system_fault(error)}")
+        else:
+            self.said.emit(f"Written: {path}, {piece.seconds:.0f} s. “nub-shift replay” plays it again")
 
     @property
     def piece(self) -> Piece:
