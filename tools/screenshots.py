@@ -48,11 +48,13 @@ def until(true: Callable[[], bool]) -> None:
     raise SystemExit("the runner does not tell what the picture needs")
 
 
-def show(application: QApplication, look: Look, profile: Path) -> tuple[Window, RunnerLink]:
+def show(
+    application: QApplication, look: Look, profile: Path, pad: str = "simulated:tern"
+) -> tuple[Window, RunnerLink]:
     """The demo's window, its performance just begun."""
     theme = Theme(look)
     theme.apply(application)
-    link = RunnerLink(profile, "simulated:tern", "print")
+    link = RunnerLink(profile, pad, "print")
     window = Window(theme, Document(profile, read_profile(profile)), link)
     window.set_follow(False)
     window.resize(*SIZE)
@@ -129,6 +131,37 @@ def compare(window: Window, profile: Path) -> None:
     wait(0.3)
 
 
+def feel(application: QApplication, profile: Path) -> None:
+    """Station Feel: a worn stick that looks, one that walks, a trigger, and motion."""
+    window, _ = show(application, DAY, profile, "simulated:teasel")
+    window.show_station(Station.FEEL)
+    window.feel.show_control("right_stick")
+    wait(23)
+    for wish in ("Steadier at rest", "All of it before the rim", "All of it before the rim", "Softer near the centre"):
+        window.feel.wishes.buttons[wish].click()
+        wait(0.2)
+    wait(2.2)
+    window.grab().save(str(FOLDER / "feel.png"))
+    window.close()
+    window, _ = show(application, NIGHT, profile)
+    window.show_station(Station.FEEL)
+    wait(8)
+    window.feel.wishes.buttons["Easier diagonals"].click()
+    wait(2.2)
+    window.grab().save(str(FOLDER / "feel-walking.png"))
+    window.close()
+    window, _ = show(application, DAY, profile)
+    window.show_station(Station.FEEL)
+    window.feel.show_control("right_trigger")
+    wait(15.5)
+    window.grab().save(str(FOLDER / "feel-trigger.png"))
+    window.map.show_layer("lamp")
+    window.feel.show_control("motion")
+    wait(35)  # until the pad is turned
+    window.grab().save(str(FOLDER / "feel-motion.png"))
+    window.close()
+
+
 def main() -> None:
     """Takes all pictures; the seconds are those of the performance."""
     application = QApplication([])
@@ -158,11 +191,7 @@ def main() -> None:
         measure(window, link)
         window.grab().save(str(FOLDER / "pads.png"))
         window.close()
-        window, _ = show(application, DAY, profile)
-        window.show_station(Station.FEEL)
-        wait(6.2)
-        window.grab().save(str(FOLDER / "feel.png"))
-        window.close()
+        feel(application, profile)
         window, _ = show(application, NIGHT, profile)
         window.show_station(Station.TRY)
         wait(12.2)

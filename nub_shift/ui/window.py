@@ -408,6 +408,7 @@ class Window(QMainWindow):
 
         made = FeelStation(self.theme, self._document, self.live, self._link, self.pads.measured, self._clock)
         made.said.connect(self.say)
+        made.left.connect(partial(self.show_station, Station.MAP))
         self.pads.pads.frames.connect(made.take)
         self.pads.pads.connected_changed.connect(made.follow_pads)
         self.pads.cards_changed.connect(made.follow_pads)
@@ -422,6 +423,7 @@ class Window(QMainWindow):
     def _on_feel(self, control: str, layer_id: str) -> None:
         self.map.show_layer(layer_id)
         self.feel.show_control(control)
+        self.feel.to_map.show()
         self.show_station(Station.FEEL)
 
     def _on_flip(self) -> None:

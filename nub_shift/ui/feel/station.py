@@ -6,7 +6,6 @@ from collections.abc import Callable, Iterable, Sequence
 from datetime import date
 from functools import partial
 from math import hypot
-from pathlib import Path
 
 from PyQt6.QtCore import QPoint, pyqtSignal
 from PyQt6.QtGui import QShowEvent
@@ -19,28 +18,34 @@ from nub_shift.editing.doings import doing
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.fits import fit_wishes
 from nub_shift.editing.handles import given_back, handles, shown_feel
-from nub_shift.editing.look_speed import as_in, speed_set, turn_is_known, turn_set
+from nub_shift.editing.look_speed import turn_is_known
 from nub_shift.editing.signal_way import SignalStage, signal_way
 from nub_shift.editing.stage_lines import stage_lines
 from nub_shift.editing.starting_points import STARTING_POINTS, start_from
 from nub_shift.editing.two_feels import use_of
 from nub_shift.editing.wishes import PressWish, Wish, as_it_was, wishes
 from nub_shift.engine.values import Frame
-from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS, Kind, slot_label
+from nub_shift.model.controls import (
+    CONTROL_BY_NAME,
+    CONTROL_OF_SLOT,
+    MOTION_SLOT,
+    STICK_SLOTS,
+    Kind,
+    slot_label,
+)
 from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.feel import AxisFeel, StickFeel
 from nub_shift.model.measures import Measured, last_rest, last_rim
-from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.slot_names import slot_name
-from nub_shift.protocol.messages import FrameNews, Telemetry
-from nub_shift.store.library import titled_profiles
-from nub_shift.store.profile_files import read_profile
+from nub_shift.protocol.messages import FrameNews
 from nub_shift.ui.feel.curve import Curve
 from nub_shift.ui.feel.edits import FeelEdits
 from nub_shift.ui.feel.flipping import Flipping, Key
 from nub_shift.ui.feel.gauge import Gauge
+from nub_shift.ui.feel.known import known_line
 from nub_shift.ui.feel.lens import Lens
+from nub_shift.ui.feel.looking import Looking
 from nub_shift.ui.feel.motion_page import MotionPage
 from nub_shift.ui.feel.numbers import Numbers
 from nub_shift.ui.feel.turn_row import TurnRow
@@ -77,14 +82,17 @@ class FeelStation(QWidget):
         motion: all pictures of motion.
         way: what shapes the control, to be left out while it is held down.
         gauge: the picture of a trigger, slider or sensor.
+        to_map: goes back to Map, for whoever came from there.
         start: offers starting points.
         numbers, table: shows its numbers; these.
 
     Signals:
         said(str): a line for the person.
+        left(): the person wants to go back to Map.
     """
 
     said = pyqtSignal(str)
+    left = pyqtSignal()
 
     def __init__(
         self,
@@ -137,7 +145,8 @@ class FeelStation(QWidget):
         self._edits.follow(self.lens, self.curve, self.gauge, self.motion)
         self.way = WayRow(theme)
         self.way.without.connect(self._on_without)
-        self.turn = self._make_turn_row()
+        self.turn = TurnRow(theme)
+        Looking(self.turn, document, self._edits, link, self).said.connect(self.said)
         self.what_if = WhatIf(theme, self.hands)
         self.what_if.refreshed.connect(self._on_refreshed)
         self.what_if.said.connect(self.said)
@@ -165,6 +174,10 @@ class FeelStation(QWidget):
         right.addStretch(0)
         self.start = TextButton(theme, "Start from …", "A whole feel for a way of playing, to go on from")
         self.start.clicked.connect(self._on_start)
+        self.to_map = TextButton(theme, "Back to Map", "To the control that was opened there")
+        self.to_map.hide()
+        self.to_map.clicked.connect(self.left)
+        head.tail.addWidget(self.to_map)
         head.tail.addWidget(self.start)
         head.tail.addWidget(self.numbers)
         head.tail.addWidget(self.back)
@@ -194,48 +207,10 @@ class FeelStation(QWidget):
         self._on_state()
         self.show_control(self.control)
 
-    def _make_turn_row(self) -> TurnRow:
-        row = TurnRow(self.theme)
-        row.speed_typed.connect(self._on_speed)
-        row.counts_typed.connect(self._on_counts)
-        row.menu_wanted.connect(self._on_menu)
-        row.same_wanted.connect(self._on_same)
-        row.said.connect(self.said)
-        self._link.telemetry.connect(self._on_telemetry)
-        return row
-
     @property
     def wants_news(self) -> bool:
         """Something here goes on while the game is in front and nobody sees the window."""
         return bool(self.flipping.slot) or self.turn.measuring
-
-    def _on_telemetry(self, packet: Telemetry) -> None:
-        if packet.seat == 0:
-            self.turn.take(packet.outputs)
-
-    def _on_speed(self, across: float, down: float) -> None:
-        layer_id, control = self._layer_id, self.control
-        said = f"{across:.0f} × {down:.0f} counts a second"
-        self._edits.edit(said, lambda profile: speed_set(profile, layer_id, control, round(across), round(down)))
-
-    def _on_counts(self, counts: int) -> None:
-        self._document.edit(f"Game: {counts} counts a turn", partial(turn_set, counts=float(counts)))
-
-    def _others(self) -> dict[str, Path]:
-        """The other profiles of the library, by title."""
-        path = self._document.path
-        return {title: other for title, other in titled_profiles([path.parent]) if other != path}
-
-    def _on_menu(self) -> None:
-        self.turn.offer(sorted(self._others()))
-
-    def _on_same(self, title: str) -> None:
-        try:
-            other = read_profile(self._others()[title], self._document.layout)
-        except (KeyError, ProfileError) as error:
-            self.said.emit(f"{title} cannot be read: {error}")
-            return
-        self._edits.edit(f"as in {title}", partial(as_in, other=other, layer_id=self._layer_id, control=self.control))
 
     def _make_axes(self) -> QHBoxLayout:
         """Whose curve it is, and one point more."""
@@ -372,6 +347,7 @@ class FeelStation(QWidget):
         back = as_it_was(started, profile, self._layer_id, self.control)
         fitting = fit_wishes(profile, self._layer_id, self.control, self._measured(), date.today())
         wanted = wishes(profile, self._layer_id, self.control)
+        self.wishes.show_note(known_line(self._measured(), self.control))
         self.wishes.show_wishes([*fitting, *wanted, *([back] if back is not None else [])])
         if pictured:
             self._show_pictures(profile)

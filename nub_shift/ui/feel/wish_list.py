@@ -37,6 +37,7 @@ class WishList(QWidget):
         self._wishes: dict[str, Wish | PressWish] = {}
         title = PlainLabel("What should be better?")
         title.setFont(theme.font(0.92, bold=True))
+        self._note = ""
         self._says = PlainLabel()
         self._says.setFont(theme.font(0.85))
         self._says.setWordWrap(True)
@@ -67,6 +68,12 @@ class WishList(QWidget):
             says = self._wishes[text].says if text in self._wishes else ""
             button.setAccessibleDescription(says)
 
+    def show_note(self, text: str) -> None:
+        """Shows a line while nobody looks at a wish."""
+        if self._says.text() == self._note:
+            self._says.setText(text)
+        self._note = text
+
     def forget(self) -> None:
         """Another control has other wishes."""
         for button in self.buttons.values():
@@ -77,7 +84,7 @@ class WishList(QWidget):
 
     def _on_tried(self, text: str, on: bool) -> None:
         wish = self._wishes.get(text) if on else None
-        self._says.setText(wish.says if wish is not None else "")
+        self._says.setText(wish.says if wish is not None else self._note)
         self.tried.emit(wish if isinstance(wish, Wish) else None)
 
     def _on_clicked(self, text: str, _checked: bool = False) -> None:

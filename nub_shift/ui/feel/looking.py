@@ -1,0 +1,74 @@
+"""How fast looking is, and how far a full turn is, as edits: what the row below the curve sets and measures."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from nub_shift.editing.document import Document
+from nub_shift.editing.look_speed import as_in, speed_set, turn_set
+from nub_shift.model.problems import ProfileError
+from nub_shift.protocol.messages import Telemetry
+from nub_shift.store.library import titled_profiles
+from nub_shift.store.profile_files import read_profile
+from nub_shift.ui.feel.edits import FeelEdits
+from nub_shift.ui.feel.turn_row import TurnRow
+from nub_shift.ui.link import RunnerLink
+
+
+class Looking(QObject):
+    """Does what its row asks for.
+
+    Signals:
+        said(str): a line for the person.
+    """
+
+    said = pyqtSignal(str)
+
+    def __init__(
+        self, row: TurnRow, document: Document, edits: FeelEdits, link: RunnerLink, parent: QObject | None = None
+    ) -> None:
+        super().__init__(parent)
+        self._row = row
+        self._document = document
+        self._edits = edits
+        row.speed_typed.connect(self._on_speed)
+        row.counts_typed.connect(self._on_counts)
+        row.menu_wanted.connect(self._on_menu)
+        row.same_wanted.connect(self._on_same)
+        row.said.connect(self.said)
+        link.telemetry.connect(self._on_telemetry)
+
+    def _on_telemetry(self, packet: Telemetry) -> None:
+        if packet.seat == 0:
+            self._row.take(packet.outputs)
+
+    def _on_speed(self, across: float, down: float) -> None:
+        layer_id, control = self._edits.layer_id, self._edits.control
+        x, y = float(round(across)), float(round(down))
+        edit = partial(speed_set, layer_id=layer_id, control=control, across=x, down=y)
+        self._edits.edit(f"{across:.0f} × {down:.0f} counts a second", edit)
+
+    def _on_counts(self, counts: int) -> None:
+        self._document.edit(f"Game: {counts} counts a turn", partial(turn_set, counts=float(counts)))
+
+    def _others(self) -> dict[str, Path]:
+        """The other profiles of the library, by title."""
+        path = self._document.path
+        return {title: other for title, other in titled_profiles([path.parent]) if other != path}
+
+    def _on_menu(self) -> None:
+        self._row.offer(sorted(self._others()))
+
+    def _on_same(self, title: str) -> None:
+        try:
+            other = read_profile(self._others()[title], self._document.layout)
+        except KeyError:
+            self.said.emit(f"{title} is not in the library any more")
+        except ProfileError as error:
+            self.said.emit(f"{title} cannot be read: {error}")
+        else:
+            edit = partial(as_in, other=other, layer_id=self._edits.layer_id, control=self._edits.control)
+            self._edits.edit(f"as in {title}", edit)
