@@ -155,11 +155,16 @@ def feel(application: QApplication, profile: Path) -> None:
     window.feel.show_control("right_trigger")
     wait(15.5)
     window.grab().save(str(FOLDER / "feel-trigger.png"))
-    window.map.show_layer("lamp")
+    window.close()
+    write_text(profile, demo_profile_text("dustwake"))
+    window, _ = show(application, DAY, profile, "simulated:halves")
+    window.show_station(Station.FEEL)
+    window.map.show_layer("aim")
     window.feel.show_control("motion")
-    wait(35)  # until the pad is turned
+    wait(11)  # until the pad is turned
     window.grab().save(str(FOLDER / "feel-motion.png"))
     window.close()
+    write_text(profile, demo_profile_text())
 
 
 def main() -> None:
