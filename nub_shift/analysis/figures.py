@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import pairwise
 
 import numpy as np
@@ -54,17 +55,15 @@ class LookFigures:
 
 def look_figures(piece: Piece, motion: Motion, across: float, down: float) -> LookFigures:
     """How looking went over a piece, with what came of it."""
-    ticks, raw = piece.grid
+    ticks, _ = piece.grid
+    rests, pushes = _hand(piece)
     held = held_at(motion.t_us, ticks)
     out_x, out_y = motion.x[held], motion.y[held]
     vx, vy = out_x * across, out_y * down
     speed = np.hypot(vx, vy)
     moves = speed > 0.0
-    rests = _at_rest(raw)
     tick_s = GRID_US / US_PER_SECOND
     jitter = float(speed[: len(rests)][rests].sum() * tick_s / (rests.sum() * tick_s) * 60.0) if rests.any() else None
-    radius = np.hypot(*raw.T)
-    pushes = [run for run in _runs(radius >= _PUSH_RADIUS) if radius[slice(*run)].max() >= _FULL_PUSH]
     reached = np.hypot(out_x, out_y) >= _FULL
     waits = [int(reached[start:end].argmax()) * tick_s for start, end in pushes if reached[start:end].any()]
     main = vx if np.abs(vx).sum() >= np.abs(vy).sum() else vy
@@ -162,6 +161,18 @@ def density(piece: Piece, side: int, colour: tuple[int, int, int]) -> bytes:
     red, green, blue = (part * alpha // 255 for part in colour)
     pixels: NDArray[np.uint32] = ((alpha << 24) | (red << 16) | (green << 8) | blue).astype(np.uint32)
     return pixels.tobytes()
+
+
+@lru_cache(maxsize=4)
+def _hand(piece: Piece) -> tuple[NDArray[np.bool_], list[tuple[int, int]]]:
+    """By tick whether the stick was at rest, and from where to where it was pushed about all the way.
+
+    No feel makes a difference to that, and many are held against the same piece.
+    """
+    _, raw = piece.grid
+    radius = np.hypot(*raw.T)
+    pushes = [run for run in _runs(radius >= _PUSH_RADIUS) if radius[slice(*run)].max() >= _FULL_PUSH]
+    return _at_rest(raw), pushes
 
 
 def _at_rest(raw: Samples) -> NDArray[np.bool_]:

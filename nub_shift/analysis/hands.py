@@ -24,7 +24,7 @@ GRID_US = 4_000
 _SEAM_US = GRID_US
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Piece:
     """Some channels over some time.
 
@@ -54,7 +54,11 @@ def held_at(t_us: Times, ticks: Times) -> NDArray[np.intp]:
 
 
 class Hands:
-    """Takes frames as they come; the oldest go once there are more than three minutes' worth of a usual pad."""
+    """Takes frames as they come; the oldest go once there are more than three minutes' worth of a usual pad.
+
+    Attributes:
+        count: rows taken in all.
+    """
 
     def __init__(self) -> None:
         self._column = {channel: column for column, channel in enumerate(CHANNELS)}
@@ -64,7 +68,7 @@ class Hands:
 
     def forget(self) -> None:
         """Another pad: nothing of it is known yet."""
-        self._count = 0  # rows taken in all
+        self.count = 0
         self._now = np.zeros(len(CHANNELS))
         self._left_out_us = 0
         self._watched = False
@@ -75,7 +79,7 @@ class Hands:
 
     def take(self, frames: Iterable[Frame]) -> int:
         """Takes what the pad did, in order of time; returns how many rows that makes."""
-        column, before = self._column, self._count
+        column, before = self._column, self.count
         for frame in frames:
             moved = False
             for channel, value in frame.values.items():
@@ -84,26 +88,26 @@ class Hands:
                     moved = True
             if not moved:
                 continue
-            last_us = int(self._t_us[(self._count - 1) % ROWS]) if self._count else frame.t_us
+            last_us = int(self._t_us[(self.count - 1) % ROWS]) if self.count else frame.t_us
             if not self._watched:
-                self._left_out_us = frame.t_us - last_us - (_SEAM_US if self._count else 0)
+                self._left_out_us = frame.t_us - last_us - (_SEAM_US if self.count else 0)
                 self._watched = True
-            at = self._count % ROWS
+            at = self.count % ROWS
             self._t_us[at] = max(frame.t_us - self._left_out_us, last_us)
             self._rows[at] = self._now
-            self._count += 1
-        return self._count - before
+            self.count += 1
+        return self.count - before
 
     def last(self, channels: Sequence[str], count: int) -> list[tuple[float, ...]]:
         """The values of some channels in the last rows."""
         columns = [self._column[channel] for channel in channels]
-        rows = np.arange(max(self._count - min(count, ROWS), 0), self._count) % ROWS
+        rows = np.arange(max(self.count - min(count, ROWS), 0), self.count) % ROWS
         return [tuple(row) for row in self._rows[rows][:, columns].tolist()]
 
     def piece(self, channels: Sequence[str], seconds: float) -> Piece:
         """The last seconds of some channels; shorter if less is known."""
-        have = min(self._count, ROWS)
-        order = np.arange(self._count - have, self._count) % ROWS
+        have = min(self.count, ROWS)
+        order = np.arange(self.count - have, self.count) % ROWS
         t_us = self._t_us[order]
         first = int(np.searchsorted(t_us, t_us[-1] - round(seconds * US_PER_SECOND))) if have else 0
         columns = [self._column[channel] for channel in channels]

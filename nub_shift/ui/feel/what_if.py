@@ -64,6 +64,7 @@ class WhatIf(QWidget):
         self._does: tuple[Doing | None, Doing | None] = (None, None)
         self._feels: tuple[PartFeel, PartFeel] = (StickFeel(), StickFeel())
         self._piece: Piece | None = None
+        self._seen = 0  # how much of what hands did was gone through
         self._seconds = 30
         self._before: tuple[object, Outcome] | None = None  # what it was worked out of, and it
         title = PlainLabel("What your hands just did")
@@ -144,6 +145,9 @@ class WhatIf(QWidget):
         if not self.isVisible():
             self._fresh.stop()
             return
+        if self._hands.count == self._seen:  # nothing was done, or nobody looks and nothing is told
+            return
+        self._seen = self._hands.count
         self._piece = None
         self.refresh()
         self.refreshed.emit()
