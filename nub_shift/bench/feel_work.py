@@ -51,6 +51,7 @@ def main() -> None:
         Frame(at * period_us, {"right_stick.x": 0.9 * sin(at / 80), "right_stick.y": 0.5 * sin(at / 31)})
         for at in range(_HANDS_S * _HANDS_HZ)
     )
+    station.hands.pause()  # the made-up pad goes on by another clock
     station.what_if.lengths["60 s"].click()
     knob = station.lens.knobs["Dead zone"]
     places = [QPointF(knob.geometry().center()) + QPointF(ahead, 0.0) for ahead in (12.0, 36.0)]
@@ -60,6 +61,8 @@ def main() -> None:
         before = [row[2].text() for row in station.what_if.rows]
         start = time.perf_counter()
         knob.dragged.emit(places[number % 2])
+        while not station.what_if.settled:
+            application.processEvents()
         application.processEvents()
         seen.append((time.perf_counter() - start) * 1000)
         if before == [row[2].text() for row in station.what_if.rows]:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
 from nub_shift.editing.edits import feel as feel_edits
-from nub_shift.model.feel import MotionFeel, SliderFeel, StickFeel, TriggerFeel
-from nub_shift.model.profile import Profile
+from nub_shift.editing.edits.feel import Setting
+from nub_shift.model.feel import Feel, MotionFeel, SliderFeel, StickFeel, TriggerFeel
+from nub_shift.model.profile import BASE_LAYER, Profile
 
 _Path = tuple[str, ...]
 
@@ -54,9 +55,13 @@ class SignalStage:
         return profile
 
 
-def signal_way(profile: Profile, layer_id: str, control: str) -> list[SignalStage]:
-    """What shapes a control while a layer is on, in order; what does nothing as it is set is left out."""
-    feel = getattr(feel_edits.layer_feel(profile, layer_id), control)
+def signal_way(profile: Profile, layer_id: str, control: str, now: Sequence[Setting]) -> list[SignalStage]:
+    """What shapes a control while a layer is on, in order; what does nothing as it is set is left out.
+
+    Args:
+        now: all settings of the control in that layer.
+    """
+    feel = getattr(Feel(), control)
     match feel:
         case StickFeel():
             stages = _OF_STICK
@@ -68,14 +73,19 @@ def signal_way(profile: Profile, layer_id: str, control: str) -> list[SignalStag
             stages = _OF_MOTION
         case _:
             raise TypeError(feel)
+    texts = {setting.path: setting.text for setting in now}
     found = [SignalStage(label, neutral) for label, neutral in stages.items()]
-    return [stage for stage in found if _changes(stage, profile, layer_id, control)]
+    return [
+        stage
+        for stage in found
+        if any(texts.get(path, text) != text for path, text in stage.neutral.items())
+        and _can_be_without(stage, profile, layer_id, control)
+    ]
 
 
-def _changes(stage: SignalStage, profile: Profile, layer_id: str, control: str) -> bool:
-    without = stage.without(profile, layer_id, control)
-    before, after = (feel_edits.layer_feel(one, layer_id) for one in (profile, without))
-    part, other = getattr(before, control), getattr(after, control)
-    if isinstance(part, StickFeel) and stage.label == "Dead zone":
-        return bool(part.dead_zone or part.axial_dead_zone)
-    return bool(part != other)
+def _can_be_without(stage: SignalStage, profile: Profile, layer_id: str, control: str) -> bool:
+    """A layer cannot say "none" of what the profile has."""
+    if layer_id == BASE_LAYER or "none" not in stage.neutral.values():
+        return True
+    before, without = profile, stage.without(profile, layer_id, control)
+    return feel_edits.layer_feel(before, layer_id) != feel_edits.layer_feel(without, layer_id)

@@ -48,6 +48,7 @@ def test_a_worn_pad_gets_a_steady_whole_look_in_ten_touches(bench: Bench) -> Non
         return {"left_stick.x": x, "left_stick.y": y, "right_stick.x": x, "right_stick.y": y}
 
     def figures(column: int) -> dict[str, str]:
+        bench.qtbot.waitUntil(lambda: window.feel.what_if.settled)
         return {row[0].text(): row[column].text() for row in window.feel.what_if.rows}
 
     def measured(count: int) -> bool:

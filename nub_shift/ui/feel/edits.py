@@ -73,11 +73,13 @@ class FeelEdits(QObject):
         """Plays an edit without keeping it, until it is stopped."""
         self._drag(lambda: ("", edit))
 
-    def edit(self, what: str, edit: Edit) -> None:
-        """An edit of this control."""
+    def edit(self, what: str, edit: Edit) -> bool:
+        """An edit of this control; returns whether it was done."""
         dragged = self._let_go()
-        if not self._document.edit(f"{CONTROL_BY_NAME[self.control].label}: {what}", edit) and dragged:
+        done = self._document.edit(f"{CONTROL_BY_NAME[self.control].label}: {what}", edit)
+        if dragged and not done:
             self._link.load(self._document.text)
+        return done
 
     @property
     def is_dragging(self) -> bool:

@@ -7,7 +7,7 @@ from math import cos, pi, radians, sin
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QImage, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
+from PyQt6.QtGui import QFontMetricsF, QImage, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.analysis.shaping import shaped_at
@@ -55,6 +55,7 @@ class Lens(QWidget):
         self._rest: StickRest | None = None
         self._rim: StickRim | None = None
         self._density = QImage()
+        self._spread = QPixmap()  # that, as large as the circle
         self._out = (0.0, 0.0)
         self._centre, self._reach = QPointF(), 1.0  # of the circle
         self._trail = Trail(self)
@@ -92,6 +93,7 @@ class Lens(QWidget):
     def show_density(self, side: int, pixels: bytes) -> None:
         """Shows where the stick was: a square of so many pixels a side, from above, of 32 bits, premultiplied."""
         self._density = QImage(pixels, side, side, QImage.Format.Format_ARGB32_Premultiplied).copy()  # its own memory
+        self._spread = QPixmap()
         self.update()
 
     def follow(self, path: Sequence[tuple[float, float]]) -> None:

@@ -240,6 +240,7 @@ class FeelStation(QWidget):
             self.way,
             self.what_if,
             self.curve,
+            self.turn,
             self.wishes,
             self._tables,
         )
@@ -301,8 +302,8 @@ class FeelStation(QWidget):
         return table
 
     def _on_number(self, said: str, edit: Edit) -> None:
-        self._edits.edit(said, edit)
-        self._show()  # also where it was not taken
+        if not self._edits.edit(said, edit):
+            self._show()  # what stands there was not taken
 
     def follow_pads(self) -> None:
         """A pad is known, or known differently; what is being dragged is let go first."""
@@ -310,65 +311,78 @@ class FeelStation(QWidget):
             self._show()
 
     def _show(self, _on: bool = False) -> None:
-        self._edits.layer_id, self._edits.control = self._layer_id, self.control
+        """All of it, as the document has it."""
         self._edits.stop_dragging()
         profile = self._document.profile
-        layer = profile.layer(self._layer_id)
-        if layer is None:
-            self._layer_id, layer = BASE_LAYER, profile.layers[0]
-        label = CONTROL_BY_NAME[self.control].label
-        self._about.setText(f"{label}, in {layer.label}")
-        found = feel_edits.settings(profile, self._layer_id, self.control)
+        if profile.layer(self._layer_id) is None:
+            self._layer_id = BASE_LAYER
+        self._edits.layer_id, self._edits.control = self._layer_id, self.control
+        self._started.setdefault(self._key, profile)
+        measured = self._measured()
+        self._show_head(profile)
+        self._show_parts(profile, measured)
+        self._show_wishes(profile, measured)
+
+    def _show_head(self, profile: Profile) -> None:
+        """What is shown, and what of it can be taken back or left out."""
         base = self._layer_id == BASE_LAYER
+        label = CONTROL_BY_NAME[self.control].label
+        layer = next(layer.label for layer in profile.layers if layer.id == self._layer_id)
+        found = feel_edits.settings(profile, self._layer_id, self.control)
+        self._about.setText(f"{label}, in {layer}")
         self.back.setText("As in a new profile" if base else f"As in {profile.layers[0].label}")
         self.back.setAccessibleName(f"{label}: {self.back.text().lower()}")
         self.back.setEnabled(any(setting.own for setting in found))
-        self.table.show_profile(profile, self._layer_id)
+        self.start.setEnabled(CONTROL_BY_NAME[self.control].kind is not Kind.SLIDER)
         self.flipping.show_control(self._key)
-        self.way.show_way(signal_way(profile, self._layer_id, self.control))
-        self.turn.show_profile(profile, self._layer_id, self.control)
-        pictured = self.control in STICK_SLOTS
+        self.way.show_way(signal_way(profile, self._layer_id, self.control, found))
+
+    def _show_parts(self, profile: Profile, measured: Sequence[Measured]) -> None:
+        """The pictures of its kind, and the numbers if they are wanted."""
+        pictured, moves = self.control in STICK_SLOTS, self.control == MOTION_SLOT
+        staged = CONTROL_BY_NAME[self.control].kind in (Kind.TRIGGER, Kind.SLIDER)
         for widget in (self.lens, self.curve, self.point, *self.axes.values()):
             widget.setVisible(pictured)
-        self.wishes.setVisible(not self.numbers.isChecked())
-        self._tables.setVisible(self.numbers.isChecked())
-        self.start.setEnabled(CONTROL_BY_NAME[self.control].kind is not Kind.SLIDER)
-        staged = CONTROL_BY_NAME[self.control].kind in (Kind.TRIGGER, Kind.SLIDER)
         self.gauge.setVisible(staged)
-        moves = self.control == MOTION_SLOT
         self.motion.setVisible(moves)
-        self._row.setStretch(0, 11 if pictured or staged or moves else 0)
-        if moves:
-            self.motion.show_profile(profile, self._layer_id)
-        if staged:
-            self.gauge.show_lines(self.control, stage_lines(profile, self._layer_id, self.control))
         self.what_if.setVisible(pictured or staged)
-        started = self._started.setdefault(self._key, profile)
-        back = as_it_was(started, profile, self._layer_id, self.control)
-        fitting = fit_wishes(profile, self._layer_id, self.control, self._measured(), date.today())
-        wanted = wishes(profile, self._layer_id, self.control)
-        self.wishes.show_note(known_line(self._measured(), self.control))
-        self.wishes.show_wishes([*fitting, *wanted, *([back] if back is not None else [])])
+        self._tables.setVisible(self.numbers.isChecked())
+        if self.numbers.isChecked():
+            self.table.show_profile(profile, self._layer_id)
+        self.turn.show_profile(profile, self._layer_id, self.control)
         if pictured:
-            self._show_pictures(profile)
-        elif staged:
-            self._show_outcome(profile)
+            rests, rims = last_rest(measured, self.control), last_rim(measured, self.control)
+            self.lens.show_known(rests[0][1] if rests else None, rims[0][1] if rims else None)
+        self._show_pictures(profile)
+
+    def _show_wishes(self, profile: Profile, measured: Sequence[Measured]) -> None:
+        self.wishes.setVisible(not self.numbers.isChecked())
+        back = as_it_was(self._started[self._key], profile, self._layer_id, self.control)
+        fitting = fit_wishes(profile, self._layer_id, self.control, measured, date.today())
+        wanted = wishes(profile, self._layer_id, self.control)
+        self.wishes.show_note(known_line(measured, self.control))
+        self.wishes.show_wishes([*fitting, *wanted, *([back] if back is not None else [])])
 
     @property
     def _key(self) -> Key:
         return self._document.path, self._layer_id, self.control
 
     def _show_pictures(self, profile: Profile) -> None:
-        feel = self._feel = shown_feel(profile, self._layer_id, self.control)
-        below = shown_feel(profile, BASE_LAYER, self.control) if self._layer_id != BASE_LAYER else None
-        self.lens.show_feel(self.control, feel, handles(profile, self._layer_id, self.control), below)
-        self._show_curve(profile)
-        measured = self._measured()
-        rests, rims = last_rest(measured, self.control), last_rim(measured, self.control)
-        self.lens.show_known(rests[0][1] if rests else None, rims[0][1] if rims else None)
+        """What the pictures show of a profile, which need not be the document's."""
+        layer_id, control = self._layer_id, self.control
+        if control == MOTION_SLOT:
+            self.motion.show_profile(profile, layer_id)
+            return
+        if control in STICK_SLOTS:
+            feel = self._feel = shown_feel(profile, layer_id, control)
+            below = shown_feel(profile, BASE_LAYER, control) if layer_id != BASE_LAYER else None
+            self.lens.show_feel(control, feel, handles(profile, layer_id, control), below)
+            self._show_curve(profile)
+        else:
+            self.gauge.show_lines(control, stage_lines(profile, layer_id, control))
         self._show_outcome(profile)
 
-    def _show_outcome(self, profile: Profile) -> None:
+    def _show_outcome(self, profile: Profile, at_once: bool = False) -> None:
         """What would come of this profile, beside what came of it as it was when this control's changes began."""
         before, now = (
             (
@@ -377,7 +391,7 @@ class FeelStation(QWidget):
             )
             for one in (self._started[self._key], profile)
         )
-        self.what_if.show_feels(self.control, before, now)
+        self.what_if.show_feels(self.control, before, now, at_once)
 
     def _on_refreshed(self) -> None:
         """Hands have gone on: where the stick was is another picture."""
@@ -422,9 +436,9 @@ class FeelStation(QWidget):
         if self.control in STICK_SLOTS:
             if not self.curve.is_dragged:
                 self._show_curve(profile)
-            self._show_outcome(profile)
+            self._show_outcome(profile, at_once=True)
         elif self.control != MOTION_SLOT:
-            self._show_outcome(profile)
+            self._show_outcome(profile, at_once=True)
 
     def _on_without(self, stage: SignalStage | None) -> None:
         """Plays, and shows, how it would be without something; no more once it is let go."""
@@ -440,14 +454,7 @@ class FeelStation(QWidget):
     def _on_tried(self, wish: Wish | None) -> None:
         """Shows what would come of a wish, without doing it."""
         profile = self._document.profile
-        profile = wish.edit(profile) if wish is not None else profile
-        if self.control in STICK_SLOTS:
-            self._show_pictures(profile)
-        elif self.control == MOTION_SLOT:
-            self.motion.show_profile(profile, self._layer_id)
-        else:
-            self.gauge.show_lines(self.control, stage_lines(profile, self._layer_id, self.control))
-            self._show_outcome(profile)
+        self._show_pictures(wish.edit(profile) if wish is not None else profile)
 
     def _on_wished(self, wish: Wish | PressWish) -> None:
         if isinstance(wish, PressWish):

@@ -115,27 +115,33 @@ class WhatIf(QWidget):
         self._fresh.timeout.connect(self._on_time)
         self._later = QTimer(self)
         self._later.setSingleShot(True)
-        self._later.setInterval(_LATER_MS)
         self._later.timeout.connect(self._work_out)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def sizeHint(self) -> QSize:
         return QSize(self.theme.px(330), self.theme.px(380))
 
-    def show_feels(self, control: str, before: Shaped, now: Shaped) -> None:
-        """Shows what comes of a control as it was before, and as it is now."""
+    def show_feels(self, control: str, before: Shaped, now: Shaped, at_once: bool = False) -> None:
+        """Shows what comes of a control as it was before, and as it is now; `at_once` if something is dragged."""
         if control != self._control:
             self._piece = None
         self._control = control
         self._does, self._feels = (before[0], now[0]), (before[1], now[1])
-        self.refresh()
+        self.refresh(at_once)
 
-    def refresh(self) -> None:
-        """Works it out, at once where that is quick."""
-        if any(isinstance(feel, StickFeel) and depends_on_time(feel) for feel in self._feels):
-            self._later.start()
-        else:
+    def refresh(self, at_once: bool = False) -> None:
+        """Works it out once all else is done: at once where that is wanted and quick, else soon."""
+        slow = any(isinstance(feel, StickFeel) and depends_on_time(feel) for feel in self._feels)
+        if at_once and not slow:
+            self._later.stop()
             self._work_out()
+        else:
+            self._later.start(_LATER_MS if slow else 0)
+
+    @property
+    def settled(self) -> bool:
+        """What is shown is of the feels that were given last."""
+        return not self._later.isActive()
 
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
