@@ -10,7 +10,7 @@ from nub_shift.editing.edits.slots import shown_assignment
 from nub_shift.model.effects import PointerSpeed, StickUse
 from nub_shift.model.profile import BASE_LAYER, Profile
 
-NAMES = ("A", "B")
+LETTERS = ("A", "B")
 
 
 def use_of(profile: Profile, layer_id: str, control: str) -> StickUse | None:
@@ -58,13 +58,20 @@ class TwoFeels:
     """The feels of one control in one layer of one profile: the one that the profile has, and the one that it has not.
 
     Attributes:
+        names: what the person calls each, or empty.
         shown: the number of the one that the profile has: 0 or 1.
         other: a profile that has the other one; None as long as there is but one.
     """
 
     def __init__(self) -> None:
+        self.names = ["", ""]
         self.shown = 0
         self.other: Profile | None = None
+
+    @property
+    def labels(self) -> tuple[str, ...]:
+        """What each is called: its letter, and its name if it has one."""
+        return tuple(f"{letter}: {name}" if name else letter for letter, name in zip(LETTERS, self.names, strict=True))
 
     def change_over(self, now: Profile, layer_id: str, control: str) -> Profile:
         """The profile with the other feel; what it had is kept. A second one begins as the first."""
@@ -72,7 +79,3 @@ class TwoFeels:
         self.other = now
         self.shown = 1 - self.shown
         return with_feel_of(now, source, layer_id, control)
-
-    def keep(self) -> None:
-        """The one that the profile has is the only one from now on, and the first."""
-        self.shown, self.other = 0, None

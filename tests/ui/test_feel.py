@@ -304,6 +304,9 @@ def test_two_feels_are_flipped_by_key_and_by_the_pad_and_the_better_one_is_kept(
     drag(station.lens.knobs["Dead zone"], QPoint(30, 0))
     second = zone()
     assert f"A to B: Dead zone {first:g} → {second:g}" in station.both._says.text()
+    station.both.name.setText("wide")
+    station.both.name.editingFinished.emit()
+    assert station.both.choices[1].text() == "B: wide"
     bench.window.actions_of[Command.FLIP].trigger()
     assert zone() == first and station.both.choices[0].isChecked()
     QTest.mouseClick(station.both.by_pad, Qt.MouseButton.LeftButton)

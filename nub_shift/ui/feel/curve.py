@@ -45,6 +45,7 @@ class Curve(QWidget):
         self.usual = 0.0
         self.knobs: dict[str, Knob] = {}
         self._feel = StickFeel()
+        self._below: StickFeel | None = None
         self._starts = True  # where it starts can be set
         self._dragged: tuple[str, StickFeel] | None = None
         self._full = ""  # what all the way out is
@@ -55,15 +56,19 @@ class Curve(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Response curve")
 
-    def show_feel(self, feel: StickFeel, full: str, most: float = 0.0, starts: bool = True) -> None:
+    def show_feel(
+        self, feel: StickFeel, full: str, most: float = 0.0, starts: bool = True, below: StickFeel | None = None
+    ) -> None:
         """Shows a feel.
 
         Args:
+            below: what it would be without the layer that is shown, drawn faintly.
             full: what comes at the rim, as "1500 counts a second".
             most: that in counts a second, where it is such.
             starts: whether where it starts can be set.
         """
         self._feel, self._full, self._most, self._starts, self._dragged = feel, full, most, starts, None
+        self._below = below
         steps = dict(_STEP) if not feel.points else {START: _STEP[START]}  # a curve through points has no power
         steps |= {_point_name(index): _POINT_STEP for index in range(len(feel.points))}
         self.knobs = knobs_for(
@@ -103,7 +108,7 @@ class Curve(QWidget):
         return QSize(self.theme.px(300), self.theme.px(150))
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(self.theme.px(200), self.theme.px(130))
+        return QSize(self.theme.px(200), self.theme.px(120))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -207,7 +212,7 @@ class Curve(QWidget):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._still.paint(painter, (self._shown, self.theme.look, self._full, self._named, self.usual))
+        self._still.paint(painter, (self._shown, self._below, self.theme.look, self._full, self._named, self.usual))
         pushed, out = self._line
         if pushed:
             theme = self.theme
@@ -238,6 +243,11 @@ class Curve(QWidget):
         painter.drawRect(area)
         painter.setPen(QPen(theme.colour("grid"), 1))
         painter.drawLine(area.bottomLeft(), area.topRight())
+        if self._below is not None:
+            painter.setPen(QPen(theme.colour("muted"), 1))
+            pushed, out = response(self._below, _STEPS)
+            line = [self._at(x, y) for x, y in zip(pushed.tolist(), out.tolist(), strict=True)]
+            painter.drawPolyline(QPolygonF(line))
         painter.setPen(QPen(theme.colour("game"), 2.4))
         left, width, bottom, height = area.x(), area.width(), area.bottom(), area.height()
         line = [QPointF(left + x * width, bottom - y * height) for x, y in zip(*self._line, strict=True)]

@@ -8,7 +8,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from nub_shift.editing.document import Document
-from nub_shift.editing.two_feels import NAMES, TwoFeels, said_differences, with_feel_of
+from nub_shift.editing.two_feels import TwoFeels, said_differences, with_feel_of
 from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
 from nub_shift.ui.feel.two_feels import TwoFeelsRow
 
@@ -39,6 +39,7 @@ class Flipping(QObject):
         self._two: dict[Key, TwoFeels] = {}
         self._key: Key = (document.path, "", "")
         row.flipped.connect(self.flip)
+        row.named.connect(self._on_named)
         row.kept.connect(self._on_kept)
         row.pad_wanted.connect(self._on_pad_wanted)
 
@@ -53,7 +54,7 @@ class Flipping(QObject):
             differences = said_differences(*(both if two.shown == 0 else both[::-1]), layer_id, control)
         flips = "The control that you press next" if self._awaits_slot else ""
         flips = flips or (slot_label(self.slot) if self.slot else "")
-        self._row.show_feels(two.shown if two is not None else 0, differences, flips)
+        self._row.show_feels(two or TwoFeels(), differences, flips)
 
     def flip(self) -> None:
         """The other one is on; the second begins as the first."""
@@ -61,7 +62,7 @@ class Flipping(QObject):
         _, layer_id, control = self._key
         profile = self._document.profile
         made = two.change_over(profile, layer_id, control)
-        label = f"{CONTROL_BY_NAME[control].label}: {NAMES[two.shown]}"
+        label = f"{CONTROL_BY_NAME[control].label}: {two.labels[two.shown]}"
         if made == profile:
             self.changed.emit()  # the second has just begun, or both are the same
         else:
@@ -78,6 +79,12 @@ class Flipping(QObject):
             self.flip()
             return True
         return False
+
+    def _on_named(self, name: str) -> None:
+        two = self._two.get(self._key)
+        if two is not None and two.names[two.shown] != name:
+            two.names[two.shown] = name
+            self.changed.emit()
 
     def _on_kept(self) -> None:
         self._two.pop(self._key, None)

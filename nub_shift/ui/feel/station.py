@@ -406,11 +406,17 @@ class FeelStation(QWidget):
 
     def _show_curve(self, profile: Profile) -> None:
         """The curve of both axes, or what one of them has for itself on top of it."""
-        feel = shown_feel(profile, self._layer_id, self.control)
-        if self._edits.axis:
-            own = getattr(feel, self._edits.axis[0]) or AxisFeel()
-            feel = StickFeel(dead_zone=own.dead_zone, edge_zone=0.0, power=own.power, points=own.points)
-        self.curve.show_feel(feel, *self._full(profile), starts=not self._edits.axis)
+        layers = [self._layer_id] if self._layer_id == BASE_LAYER else [self._layer_id, BASE_LAYER]
+        feel, *below = (self._curved(shown_feel(profile, layer_id, self.control)) for layer_id in layers)
+        shown_below = below[0] if below and below[0] != feel else None
+        self.curve.show_feel(feel, *self._full(profile), starts=not self._edits.axis, below=shown_below)
+
+    def _curved(self, feel: StickFeel) -> StickFeel:
+        """A feel of which only the curve that is shown counts."""
+        if not self._edits.axis:
+            return feel
+        own = getattr(feel, self._edits.axis[0]) or AxisFeel()
+        return StickFeel(dead_zone=own.dead_zone, edge_zone=0.0, power=own.power, points=own.points)
 
     def _full(self, profile: Profile) -> tuple[str, float]:
         """What comes of the stick at its rim, in words, and the most of it in counts a second."""

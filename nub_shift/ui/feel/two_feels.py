@@ -5,12 +5,14 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLineEdit, QSizePolicy, QWidget
 
-from nub_shift.editing.two_feels import NAMES
+from nub_shift.editing.two_feels import LETTERS, TwoFeels
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+
+_LONGEST_NAME = 24
 
 
 class TwoFeelsRow(QWidget):
@@ -19,17 +21,20 @@ class TwoFeelsRow(QWidget):
     Attributes:
         choices: the first and the second.
         by_pad: has a press on the pad change over.
+        name: what the one that is on is called.
         keep: ends it, with the one that is on.
 
     Signals:
         flipped(): the other one is to be on.
         kept(): the one that is on is the only one.
+        named(str): the one that is on is called so.
         pad_wanted(): the control that is pressed next is to change over from then on, or no more if one does.
     """
 
     flipped = pyqtSignal()
     kept = pyqtSignal()
     pad_wanted = pyqtSignal()
+    named = pyqtSignal(str)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -39,7 +44,7 @@ class TwoFeelsRow(QWidget):
         self._says = PlainLabel()
         self._says.setFont(theme.font(0.85))
         self._says.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        self.choices = [Choice(theme, name) for name in NAMES]
+        self.choices = [Choice(theme, name) for name in LETTERS]
         for number, choice in enumerate(self.choices):
             choice.setAccessibleName(f"Feel {choice.text()}")
             choice.clicked.connect(partial(self._on_chosen, number))
@@ -51,28 +56,43 @@ class TwoFeelsRow(QWidget):
             theme, "Flip by a press …", "The control that you press next changes over between them"
         )
         self.by_pad.clicked.connect(self.pad_wanted)
-        for button in (self.keep, self.by_pad):
-            row.addWidget(button)
+        self.name = QLineEdit()
+        self.name.setPlaceholderText("Name")
+        self.name.setAccessibleName("Name of the feel that is on")
+        self.name.setMaxLength(_LONGEST_NAME)
+        self.name.setFixedSize(theme.px(90), self.choices[0].sizeHint().height())
+        self.name.editingFinished.connect(self._on_named)
+        for widget in (self.name, self.keep, self.by_pad):
+            row.addWidget(widget)
         row.addWidget(self._says, 1)
         self._shown = 0
 
-    def show_feels(self, shown: int, differences: list[str] | None, flips: str) -> None:
+    def show_feels(self, two: TwoFeels, differences: list[str] | None, flips: str) -> None:
         """Shows which is on and what differs from the first to the second, None for no second yet; what flips them."""
-        self._shown = shown
+        shown = self._shown = two.shown
+        for choice, label in zip(self.choices, two.labels, strict=True):
+            if choice.text() != label:
+                choice.setText(label)
+                choice.setAccessibleName(f"Feel {label}")
+                choice.updateGeometry()
+        self.name.setText(two.names[shown])
         self.choices[shown].setChecked(True)
         set_tip(self.choices[1], "Begins a second one, as this one is" if differences is None else "")
-        for button in (self.keep, self.by_pad):
-            button.setEnabled(differences is not None)
+        for widget in (self.name, self.keep, self.by_pad):
+            widget.setEnabled(differences is not None)
         if differences is None:
             says = ""
         elif not differences:
             says = "Both are the same yet: change something, then flip"
         else:
-            says = f"{NAMES[0]} to {NAMES[1]}: {', '.join(differences)}"
+            says = f"{LETTERS[0]} to {LETTERS[1]}: {', '.join(differences)}"
         if flips:
             says = f"{flips} flips them. {says}"
         self._says.setText(says)
         set_tip(self._says, says)
+
+    def _on_named(self) -> None:
+        self.named.emit(self.name.text().strip())
 
     def _on_chosen(self, number: int, _checked: bool = False) -> None:
         if number != self._shown:
