@@ -427,7 +427,11 @@ class Window(QMainWindow):
         self.show_station(Station.FEEL)
 
     def _on_flip(self) -> None:
-        self.feel.flipping.flip()
+        """Where there are no two feels yet, Feel is where the second is made."""
+        if "feel" not in vars(self):
+            self.show_station(Station.FEEL)
+        else:
+            self.feel.flipping.flip()
 
     def _on_find(self) -> None:
         """To the search for moves, from anywhere; a slot that waits goes on waiting for a move."""
@@ -532,10 +536,13 @@ class Window(QMainWindow):
             self.say(message_words(seat.pad.missing))
 
     def _on_seen(self, seen: bool) -> None:
-        """What nobody sees is neither asked for nor drawn."""
-        self._link.set_seen(seen or ("feel" in vars(self) and self.feel.wants_news))
+        """What nobody sees is neither asked for nor drawn, but for what goes on while the game is in front."""
+        made = "feel" in vars(self)
+        self._link.set_seen(seen or (made and self.feel.wants_news))
         if not seen:
             self.tape.rest()
+        if not seen and made:
+            self.feel.hands.pause()
 
     def _on_telemetry(self, packet: Telemetry) -> None:
         if packet.seat == 0:  # the one whose profile is open

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from functools import partial
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSlider, QWidget
 
 from nub_shift.ui.look.theme import Theme
@@ -153,3 +153,16 @@ def knobs_for(
             knob.removed.connect(partial(removed, name))
         knob.show()
     return made
+
+
+def paint_number(painter: QPainter, knob: Knob, picture: QWidget, text: str, strong: bool, lift: int = 0) -> None:
+    """What a knob sets, and to how much, beside it; `strong` while somebody looks at it, `lift` that much below it."""
+    theme = knob.theme
+    painter.setFont(theme.font(0.85, bold=strong))
+    painter.setPen(theme.colour("ink" if strong else "muted"))
+    width = QFontMetricsF(painter.font()).horizontalAdvance(text)
+    row = QRectF(knob.geometry().right() + theme.px(3), knob.y() + theme.px(lift), width + 2, knob.height())
+    if row.right() > picture.width():
+        row.moveRight(knob.x() - theme.px(3))
+    painter.fillRect(row, theme.colour("raised", 210))
+    painter.drawText(row, Qt.AlignmentFlag.AlignVCenter, text)

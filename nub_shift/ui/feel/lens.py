@@ -7,7 +7,7 @@ from math import cos, pi, radians, sin
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QImage, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QResizeEvent
+from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.analysis.shaping import shaped_at
@@ -15,7 +15,7 @@ from nub_shift.editing.handles import Handle, Lies, on_ray, place_of
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.feel import DeadZoneShape, StickFeel
 from nub_shift.model.measures import RIM_ANGLES, StickRest, StickRim
-from nub_shift.ui.feel.knob import Knob, knobs_for
+from nub_shift.ui.feel.knob import Knob, knobs_for, paint_number
 from nub_shift.ui.feel.trail import Trail
 from nub_shift.ui.look.drawing import sheet_brush
 from nub_shift.ui.look.theme import Theme
@@ -278,6 +278,10 @@ class Lens(QWidget):
     def _paint_lines(self, painter: QPainter) -> None:
         theme, feel = self.theme, self._shown
         painter.setBrush(Qt.BrushStyle.NoBrush)
+        if feel.anti_dead_zone:  # nearer to the middle than this nothing comes out
+            painter.setPen(QPen(theme.colour("game"), 1.2, Qt.PenStyle.DotLine))
+            start = feel.anti_dead_zone * self._reach
+            painter.drawEllipse(self._centre, start, start)
         for handle in self._handles.values():
             value = handle.value(feel)
             match handle.lies:
@@ -337,19 +341,10 @@ class Lens(QWidget):
         painter.drawEllipse(self._at(*self._out), theme.px(8), theme.px(8))
 
     def _paint_numbers(self, painter: QPainter) -> None:
-        """Beside each knob what it sets, and to how much; strong while somebody looks at it."""
-        theme, feel, strong_one = self.theme, self._shown, self._strong
+        """Beside each knob what it sets, and to how much; what is rarely set only while somebody looks at it."""
+        feel, looked_at = self._shown, self._strong
         for label, handle in self._handles.items():
-            knob = self.knobs[label]
-            strong = label == strong_one
-            if handle.rarely_set and not strong:
-                continue
-            painter.setFont(theme.font(0.85, bold=strong))
-            painter.setPen(theme.colour("ink" if strong else "muted"))
-            text = f"{label} {handle.value(feel):g}{handle.unit}"
-            width = QFontMetricsF(painter.font()).horizontalAdvance(text)
-            row = QRectF(knob.geometry().right() + theme.px(3), knob.y(), width + 2, knob.height())
-            if row.right() > self.width():
-                row.moveRight(knob.x() - theme.px(3))
-            painter.fillRect(row, theme.colour("raised", 210))
-            painter.drawText(row, Qt.AlignmentFlag.AlignVCenter, text)
+            strong = label == looked_at
+            if strong or not handle.rarely_set:
+                text = f"{label} {handle.value(feel):g}{handle.unit}"
+                paint_number(painter, self.knobs[label], self, text, strong)

@@ -9,12 +9,12 @@ from math import sqrt
 from types import MappingProxyType
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.editing.motion_numbers import MotionNumber, motion_numbers
 from nub_shift.model.feel import MotionFeel
-from nub_shift.ui.feel.knob import Knob, knobs_for
+from nub_shift.ui.feel.knob import Knob, knobs_for, paint_number
 from nub_shift.ui.look.theme import Theme
 
 SPAN_US = 6_000_000
@@ -109,19 +109,10 @@ class MotionPicture(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self.draw(painter)
-        theme = self.theme
         for label, knob in self.knobs.items():
             strong = knob.hasFocus() or knob.underMouse() or (self._dragged is not None and self._dragged[0] == label)
-            painter.setFont(theme.font(0.8, bold=strong))
-            painter.setPen(theme.colour("ink" if strong else "muted"))
             text = f"{label} {self.value(label):g}{self.numbers[label].unit}"
-            width = QFontMetricsF(painter.font()).horizontalAdvance(text)
-            top = knob.y() + theme.px(self.lifts.get(label, 0))
-            row = QRectF(knob.geometry().right() + theme.px(3), top, width + 2, knob.height())
-            if row.right() > self.width():
-                row.moveRight(knob.x() - theme.px(3))
-            painter.fillRect(row, theme.colour("raised", 210))
-            painter.drawText(row, Qt.AlignmentFlag.AlignVCenter, text)
+            paint_number(painter, knob, self, text, strong, self.lifts.get(label, 0))
 
     def title(self, painter: QPainter, text: str) -> None:
         """Says above it what it is."""
@@ -155,13 +146,13 @@ class RateStrip(MotionPicture):
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(theme, "Rate of turning over the last 6 seconds", parent)
-        self._rates: deque[tuple[int, float, float]] = deque()
+        self._rates: deque[tuple[int, float, float]] = deque()  # when, and where both lie
         self._now_us = 0
 
     def follow(self, t_us: int, raw: float, steady: float) -> None:
         """The pad turns so fast, in degrees a second to the right."""
         self._now_us = t_us
-        self._rates.append((t_us, raw, steady))
+        self._rates.append((t_us, _height(raw), _height(steady)))
         while self._rates[0][0] < t_us - SPAN_US:
             self._rates.popleft()
 
@@ -170,10 +161,8 @@ class RateStrip(MotionPicture):
         self._rates.clear()
 
     def _y(self, rate: float) -> float:
-        """Slow rates have the most room: they are what gate and smoothing are about."""
         area = self.area
-        part = sqrt(min(abs(rate) / _MOST_DPS, 1.0))
-        return area.center().y() - (part if rate >= 0 else -part) * area.height() / 2
+        return area.center().y() - _height(rate) * area.height() / 2
 
     def place_of(self, label: str, value: float) -> QPointF:
         return QPointF(self.area.x() + self.area.width() * (0.1 if label == "Still below" else 0.5), self._y(value))
@@ -193,18 +182,26 @@ class RateStrip(MotionPicture):
             for sign in (-1, 1):
                 y = self._y(sign * self.value(label))
                 painter.drawLine(QPointF(area.x(), y), QPointF(area.right(), y))
-        for part, role, width in ((1, "pad", 1.2), (2, "game", 1.8)):
-            points = [
-                QPointF(area.right() - area.width() * (self._now_us - rate[0]) / SPAN_US, self._y(rate[part]))
-                for rate in self._rates
-            ]
-            painter.setPen(QPen(theme.colour(role), width))
+        right, a_us, now_us = area.right(), area.width() / SPAN_US, self._now_us
+        middle, half = area.center().y(), area.height() / 2
+        # Lines one pixel wide take a twentieth of the time of wider ones.
+        for part, role in ((1, "pad"), (2, "game")):
+            painter.setPen(QPen(theme.colour(role), 1))
+            points = [QPointF(right + (rate[0] - now_us) * a_us, middle - rate[part] * half) for rate in self._rates]
             painter.drawPolyline(QPolygonF(points))
+            if role == "game":
+                painter.drawPolyline(QPolygonF(points).translated(0.0, 0.8))
         painter.setFont(theme.font(0.8))
         painter.setPen(theme.colour("muted"))
         foot = QRectF(area.x(), area.bottom(), area.width(), self.height() - area.bottom())
         painter.drawText(foot, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, f"± {_MOST_DPS:g}°/s")
         painter.drawText(foot, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, "now")
+
+
+def _height(rate: float) -> float:
+    """Where a rate lies, from -1 to 1. Slow rates have the most room: they are what gate and smoothing are about."""
+    part = sqrt(min(abs(rate) / _MOST_DPS, 1.0))
+    return part if rate >= 0 else -part
 
 
 class Horizon(MotionPicture):

@@ -19,6 +19,8 @@ from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.plain import PlainLabel
 
 TEST_S = 5.0
+# One in so many samples is drawn, and after one in so many packets.
+_SHOWN_OF = 4
 # Less than this, in degrees, was no turn.
 _LEAST_TURN = 3.0
 
@@ -50,6 +52,7 @@ class MotionPage(QWidget):
         self.theme = theme
         self.turning = Turning()
         self._ratio = 1.0
+        self._samples = self._packets = 0
         self._test: HandTest | None = None
         self.strip, self.horizon, self.curve = RateStrip(theme), Horizon(theme), RatioCurve(theme)
         self._pictures: tuple[MotionPicture, ...] = (self.strip, self.horizon, self.curve)
@@ -91,7 +94,7 @@ class MotionPage(QWidget):
         self.turning.use(feel)
         for picture in self._pictures:
             picture.show_feel(feel)
-        self._sentence.setText(motion_sentence(profile, layer_id))
+        _say(self._sentence, motion_sentence(profile, layer_id))
 
     def forget(self) -> None:
         """Another pad."""
@@ -101,12 +104,13 @@ class MotionPage(QWidget):
     def take(self, frames: Iterable[Frame]) -> None:
         """Takes all that the pad did."""
         turning = self.turning
-        last = None
         for frame in frames:
             if turning.take(frame):
-                last = frame
-                self.strip.follow(frame.t_us, turning.raw[0], turning.steady[0])
-        if last is None or not self.isVisible():
+                self._samples += 1
+                if self._samples % _SHOWN_OF == 0:
+                    self.strip.follow(frame.t_us, turning.raw[0], turning.steady[0])
+        self._packets += 1
+        if self._packets % _SHOWN_OF or not self.isVisible():
             return
         self.horizon.follow(*turning.tilt)
         self.curve.follow(hypot(*turning.raw))
@@ -119,31 +123,35 @@ class MotionPage(QWidget):
     def _say_rest(self) -> None:
         sure = self.turning.sure_to_dps
         if sure is None:
-            self._rest.setText("What the gyro shows at rest is not known yet: lay the pad down for a second.")
+            _say(self._rest, "What the gyro shows at rest is not known yet: lay the pad down for a second.")
             return
         x, y, z = self.turning.bias
-        self._rest.setText(
-            f"At rest the gyro shows {x:.2f}, {y:.2f}, {z:.2f}°/s, known to {sure:.2f}. It is taken off."
-        )
+        _say(self._rest, f"At rest the gyro shows {x:.2f}, {y:.2f}, {z:.2f}°/s, known to {sure:.2f}. It is taken off.")
 
     def _begin(self, test: HandTest) -> None:
         self._test = test
         self.turning.begin()
-        self._says.setText(test.value[1])
+        _say(self._says, test.value[1])
 
     def _go_on(self, test: HandTest) -> None:
         turning = self.turning
         if turning.seconds < TEST_S:
-            self._says.setText(f"{test.value[1]}: {TEST_S - turning.seconds:.0f} s more")
+            _say(self._says, f"{test.value[1]}: {TEST_S - turning.seconds:.0f} s more")
             return
         self._test = None
         if test is HandTest.SHAKE:
             shaken = turning.moved * self._ratio / turning.seconds
-            self._says.setText(
-                f"The view shook by {shaken:.2f} degrees a second. Raise “Still below” if that is too much."
+            _say(
+                self._says, f"The view shook by {shaken:.2f} degrees a second. Raise “Still below” if that is too much."
             )
         elif abs(turning.raw_way) < _LEAST_TURN:
-            self._says.setText("That was hardly a turn, or a fast one. Try again, slowly and all the time.")
+            _say(self._says, "That was hardly a turn, or a fast one. Try again, slowly and all the time.")
         else:
             part = turning.steady_way / turning.raw_way
-            self._says.setText(f"{part:.0%} of your slow turn came through. Lower “Still below” if that is too little.")
+            _say(self._says, f"{part:.0%} of your slow turn came through. Lower “Still below” if that is too little.")
+
+
+def _say(label: PlainLabel, text: str) -> None:
+    """Says it if it is something else: a label that is given a text is laid out anew."""
+    if label.text() != text:
+        label.setText(text)
