@@ -21,6 +21,7 @@ class Turning:
     """The engine's own reader of motion sensors, with nothing behind it.
 
     Attributes:
+        at_us: when it was told something last, in microseconds.
         raw, steady: degrees a second to the right and up: without the bias, and after gate and smoothing too.
         raw_way, steady_way: how far that has gone to the right in slow turns since `begin`, in degrees.
         moved: how far the view would have gone in all, whatever the way, since `begin`, in degrees of the pad.
@@ -32,7 +33,7 @@ class Turning:
         self._reader = MotionReader(self._sensors, frozenset(), True, [], EffectContext(Ledger()))
         self._reader.use(MotionFeel(), 360.0)
         self._values = {channel: AT_REST[channel] for channel in MOTION_CHANNELS}
-        self._at_us = 0
+        self.at_us = 0
         self.raw = self.steady = (0.0, 0.0)
         self.begin()
 
@@ -52,8 +53,8 @@ class Turning:
         self._values.update(news)
         self._reader.take(self._values, frame.t_us)
         self.raw, self.steady = self._reader.turning, self._reader.steadied
-        seconds = min((frame.t_us - self._at_us) / US_PER_SECOND, _LONGEST_S) if self._at_us else 0.0
-        self._at_us = frame.t_us
+        seconds = min((frame.t_us - self.at_us) / US_PER_SECOND, _LONGEST_S) if self.at_us else 0.0
+        self.at_us = frame.t_us
         self.seconds += seconds
         self.moved += hypot(*self.steady) * seconds
         if hypot(*self.raw) <= SLOW_DPS:

@@ -19,8 +19,9 @@ from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.plain import PlainLabel
 
 TEST_S = 5.0
-# One in so many samples is drawn, and after one in so many packets.
+# One in so many samples is drawn, and all of it this often.
 _SHOWN_OF = 4
+_SHOWN_US = 60_000
 # Less than this, in degrees, was no turn.
 _LEAST_TURN = 3.0
 
@@ -52,7 +53,8 @@ class MotionPage(QWidget):
         self.theme = theme
         self.turning = Turning()
         self._ratio = 1.0
-        self._samples = self._packets = 0
+        self._samples = 0
+        self._shown_us = 0
         self._test: HandTest | None = None
         self.strip, self.horizon, self.curve = RateStrip(theme), Horizon(theme), RatioCurve(theme)
         self._pictures: tuple[MotionPicture, ...] = (self.strip, self.horizon, self.curve)
@@ -109,9 +111,10 @@ class MotionPage(QWidget):
                 self._samples += 1
                 if self._samples % _SHOWN_OF == 0:
                     self.strip.follow(frame.t_us, turning.raw[0], turning.steady[0])
-        self._packets += 1
-        if self._packets % _SHOWN_OF or not self.isVisible():
+        now_us = turning.at_us
+        if not self.isVisible() or 0 <= now_us - self._shown_us < _SHOWN_US:
             return
+        self._shown_us = now_us
         self.horizon.follow(*turning.tilt)
         self.curve.follow(hypot(*turning.raw))
         for picture in self._pictures:
