@@ -178,6 +178,18 @@ class Engine:
         self._readers.changed.clear()
         return out + self.resume(now_us)
 
+    def retune(self, program: Program, now_us: int) -> list[Output]:
+        """Goes on with a program that differs in nothing but feels (`Program.retuned`): what is held stays so.
+
+        Zones, curves and speeds count at once, thresholds from the next move of their control on.
+        """
+        out = self._step(now_us)
+        self._program = program
+        self._turn_to(self._context.layers.on)
+        self._context.stale = True
+        self._settle()
+        return out
+
     def forget_pad(self, now_us: int) -> list[Output]:
         """The pad is gone: releases everything, and takes every control to be at rest."""
         out = self.stop(now_us)

@@ -8,6 +8,8 @@ from functools import reduce
 from math import prod
 from typing import Final, assert_never
 
+from msgspec.structs import replace
+
 from nub_shift.engine.effect_context import Effect
 from nub_shift.engine.effects.carousels import CarouselEffect, CarouselWheel, Pick
 from nub_shift.engine.effects.manners import Lingering, Once, Pulse, Toggle, Turbo
@@ -102,6 +104,12 @@ class Sheet:
         self.shifts = frozenset(slot for slot, effect in effects.items() if effect.brings_layers)
 
 
+def _without_feels(profile: Profile) -> Profile:
+    """All of a profile that compiling depends on."""
+    bare, usual = FeelChange(), Feel()
+    return replace(profile, feel=usual, layers=tuple(replace(layer, feel=bare) for layer in profile.layers))
+
+
 class Program:
     """A compiled profile. It has no state of its own, so several engines may play it.
 
@@ -185,6 +193,24 @@ class Program:
         self._diagonal_sticks = tuple(stick for stick in STICK_SLOTS if uses_diagonals(stick, self.used))
         yield
         self.sheet(())
+
+    def retuned(self, profile: Profile) -> Program | None:
+        """The program of a profile that is this one's but for its feels; None for another one.
+
+        What it does is the same to the object, so that an engine goes on with what is held. For the same profile it is
+        None too: that is compiled again because the keyboard's layout is another.
+        """
+        if profile == self.profile or _without_feels(profile) != _without_feels(self.profile):
+            return None
+        made = Program(profile, self._layout, whole=False)
+        made.regains = self.regains
+        made._picks, made._toggles, made._shared = self._picks, self._toggles, self._shared
+        made._sequences, made.carousels, made._rings = self._sequences, self.carousels, self._rings
+        made._own, made._layers, made._hidden, made._chords = self._own, self._layers, self._hidden, self._chords
+        made.enters, made.leaves, made.enders = self.enters, self.leaves, self.enders
+        made.tilts, made.used, made.analogue = self.tilts, self.used, self.analogue
+        made._diagonal_sticks = self._diagonal_sticks
+        return made
 
     def sheet(self, stack: tuple[int, ...]) -> Sheet:
         """The sheet for the base layer with `stack` (layer indexes, the topmost last) over it."""

@@ -135,7 +135,14 @@ class Seat:
         return self._engine.resume(now_us)
 
     def load(self, program: Program, now_us: int) -> list[Output]:
-        """Goes on with another profile. The pad's frames wait in the kernel meanwhile."""
+        """Goes on with another profile. The pad's frames wait in the kernel meanwhile.
+
+        One that differs in feels alone lets nothing go: they are tuned while something is held.
+        """
+        retuned = self.program.retuned(program.profile)
+        if retuned is not None:
+            self.program = retuned
+            return self._engine.retune(retuned, now_us)
         before, self.program = self.program.profile.game, program
         outputs = self._engine.replace(program, now_us)
         if program.profile.game.reads_pads is not before.reads_pads:

@@ -3,8 +3,14 @@
 from __future__ import annotations
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from msgspec.structs import replace
 
-from nub_shift.engine.values import Key
+from nub_shift.engine.engine import Engine
+from nub_shift.engine.program import Program
+from nub_shift.engine.values import Frame, Key, Output, Pointer
+from nub_shift.model.feel import StickFeel
 from nub_shift.model.problems import ProfileError
 from tests.engine.playing import Player, brief
 
@@ -161,3 +167,36 @@ def test_a_stick_that_has_chosen_from_a_ring_neither_looks_nor_walks_before_it_h
         player.feed(**{f"{stick}__x": 0.7, f"{stick}__y": -0.7})
         player.wait(50)
         assert brief(player.outputs) != ""
+
+
+def way(outputs: list[Output]) -> int:
+    """How far the pointer went to the right."""
+    return sum(out.dx for out in outputs if isinstance(out, Pointer))
+
+
+@settings(max_examples=30)
+@given(power=st.floats(0.3, 4.0), dead_zone=st.floats(0.0, 0.5), push=st.floats(0.6, 1.0))
+def test_a_feel_is_tuned_while_something_is_held(power: float, dead_zone: float, push: float) -> None:
+    """No key goes up or down, and from then on it is as if it had been played so all along."""
+    slots = (
+        'south = { keys = ["KEY_A"] }\neast = { layer = "shift" }\nright_stick = { pointer = { x = 1000, y = 800 } }'
+    )
+    player = Player(slots, 'south = { keys = ["KEY_B"] }')
+    player.feed(south=1.0, east=1.0, right_stick__x=push)
+    player.wait(50)
+    program = player.engine._program
+    tuned = StickFeel(dead_zone=dead_zone, power=power)
+    profile = replace(program.profile, feel=replace(program.profile.feel, right_stick=tuned))
+    assert program.retuned(replace(profile, title="Another")) is None
+    assert program.retuned(program.profile) is None, "it may be another keyboard layout"
+    retuned = program.retuned(profile)
+    assert retuned is not None
+    held = player.engine.state()
+    outputs = player.engine.retune(retuned, player.now_us)
+    assert not [out for out in outputs if isinstance(out, Key)] and player.engine.state() == held
+    fresh = Engine(Program(profile))
+    fresh.feed(Frame(player.now_us, {"right_stick.x": push}))
+    wanted = [out for ms in range(1, 201) for out in fresh.advance(player.now_us + ms * 1_000)]
+    assert abs(way(player.wait(200)) - way(wanted)) <= 2
+    player.feed(south=0.0, east=0.0, right_stick__x=0.0)
+    assert player.engine.state().down == ()
