@@ -137,7 +137,12 @@ def feel(application: QApplication, profile: Path) -> None:
     window.show_station(Station.FEEL)
     window.feel.show_control("right_stick")
     wait(23)
-    for wish in ("Steadier at rest", "All of it before the rim", "All of it before the rim", "Softer near the centre"):
+    for wish in (
+        "Steadier at rest",
+        "Full speed before the rim",
+        "Full speed before the rim",
+        "Softer near the centre",
+    ):
         window.feel.wishes.buttons[wish].click()
         wait(0.2)
     wait(2.2)

@@ -24,8 +24,8 @@ _OF_STICK: Final[dict[str, dict[_Path, str]]] = {
     "Edge zone": {("edge_zone",): "0"},
     "Curve": {("power",): "1", ("points",): "[]"},
     "Anti-dead zone": {("anti_dead_zone",): "0"},
-    "Own of across": {("x",): "none"},
-    "Own of up and down": {("y",): "none"},
+    "Across alone": {("x",): "none"},
+    "Up and down alone": {("y",): "none"},
     "Speeding up": {("ramp",): "none"},
 }
 _OF_TRIGGER: Final[dict[str, dict[_Path, str]]] = {"Quick": {("quick",): "no"}}

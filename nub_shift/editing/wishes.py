@@ -100,7 +100,7 @@ def _by_numbers(profile: Profile, control: str, feel: StickFeel) -> Iterator[tup
     if feel.dead_zone > 0.02:
         yield "Livelier at rest", {("dead_zone",): feel.dead_zone - 0.02}
     if feel.edge_zone < 0.3 and feel.dead_zone + feel.edge_zone < 0.8:
-        yield "All of it before the rim", {("edge_zone",): feel.edge_zone + 0.04}
+        yield "Full speed before the rim", {("edge_zone",): feel.edge_zone + 0.04}
     if feel.anti_dead_zone > 0.0:
         yield "No jump at the start", {("anti_dead_zone",): 0.0}
     used = {slot for layer in profile.layers for slot in layer.used_slots}
