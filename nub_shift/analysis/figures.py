@@ -10,7 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nub_shift.analysis.hands import GRID_US, Piece, Samples, held_at
-from nub_shift.analysis.what_if import Motion, stage_pressed
+from nub_shift.analysis.turning import SLOW_DPS
+from nub_shift.analysis.what_if import Motion, Turned, stage_pressed
 from nub_shift.engine.shaping.directions import SECTOR_WAYS
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.feel import Stage
@@ -28,6 +29,9 @@ _FULL = 0.95
 _BACK_S = 0.4
 # A direction or stage that is left this soon was hardly meant.
 SHORT_US = 60_000
+# A hand that turns slower than this holds still, and one that turns faster than that turns fast, in degrees a second.
+_STILL_DPS = 1.5
+_FAST_DPS = 60.0
 _MOST_ALPHA = 150.0
 # A pull begins and ends there; what presses a stage again within one pull was meant once.
 _PULL = Stage(on=0.1, off=0.05)
@@ -135,6 +139,30 @@ def pull_figures(piece: Piece, stage: Stage, ease: float | None, side: int) -> P
         sum(count == 0 for count in counts),
         sum(count > 1 for count in counts),
     )
+
+
+@dataclass(frozen=True)
+class TurnFigures:
+    """Looking by turning the pad, in figures.
+
+    Attributes:
+        shake: how fast the view went while the hand hardly turned, in degrees a second; None if it always did.
+        slow: degrees of the view for each of the hand in slow turns; None if there were none.
+        fast: the same in fast ones.
+    """
+
+    shake: float | None
+    slow: float | None
+    fast: float | None
+
+
+def turn_figures(made: Turned) -> TurnFigures:
+    """How looking by motion went over a piece."""
+    still = made.hand < _STILL_DPS
+    slow = (made.hand >= _STILL_DPS) & (made.hand < SLOW_DPS)
+    fast = made.hand >= _FAST_DPS
+    ratios = [float(made.view[part].sum() / made.hand[part].sum()) if part.any() else None for part in (slow, fast)]
+    return TurnFigures(float(made.view[still].mean()) if still.any() else None, *ratios)
 
 
 def usual_place(piece: Piece) -> float:

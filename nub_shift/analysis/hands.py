@@ -1,4 +1,4 @@
-"""What a pad's sticks, triggers and sliders did in the last minutes, kept to be gone through again."""
+"""What a pad's sticks, triggers, sliders and sensors did in the last minutes, kept to be gone through again."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from nub_shift.model.controls import CONTROLS, Kind
 Samples = NDArray[np.float64]
 Times = NDArray[np.int64]
 
-_KINDS = {Kind.STICK, Kind.SURFACE, Kind.TRIGGER, Kind.SLIDER}
+_KINDS = {Kind.STICK, Kind.SURFACE, Kind.TRIGGER, Kind.SLIDER, Kind.MOTION}
 CHANNELS = tuple(channel for control in CONTROLS if control.kind in _KINDS for channel in control.channels)
 # Three minutes of a pad that reports 250 times a second.
 ROWS = 45_000

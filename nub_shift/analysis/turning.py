@@ -28,8 +28,9 @@ class Turning:
         seconds: since `begin`.
     """
 
-    def __init__(self) -> None:
-        self._sensors = Sensors()
+    def __init__(self, bias: Vector | None = None) -> None:
+        """`bias` is what the gyro is known to show at rest."""
+        self._sensors = Sensors(bias)
         self._reader = MotionReader(self._sensors, frozenset(), True, [], EffectContext(Ledger()))
         self._reader.use(MotionFeel(), 360.0)
         self._values = {channel: AT_REST[channel] for channel in MOTION_CHANNELS}
@@ -76,3 +77,8 @@ class Turning:
     def tilt(self) -> tuple[float, float]:
         """How far the pad is tilted to the right and forward, in degrees."""
         return self._reader.attitude
+
+    @property
+    def view(self) -> tuple[float, float]:
+        """How fast the view turns to the right and down, in degrees a second."""
+        return self._reader.velocity

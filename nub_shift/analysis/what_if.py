@@ -13,14 +13,20 @@ from numpy.typing import NDArray
 
 from nub_shift.analysis.hands import Piece, Samples, Times
 from nub_shift.analysis.shaping import oriented, shaped
+from nub_shift.analysis.turning import Turning
 from nub_shift.engine.drive import RESTLESS_US
 from nub_shift.engine.effect_context import EffectContext
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.readers import StickReader
+from nub_shift.engine.shaping.bias import Vector
 from nub_shift.engine.shaping.directions import Sectors
+from nub_shift.engine.shaping.motion import SILENCE_US
 from nub_shift.engine.stage_readers import Threshold
-from nub_shift.engine.values import US_PER_SECOND
-from nub_shift.model.feel import Stage, StickFeel
+from nub_shift.engine.values import US_PER_SECOND, Frame
+from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT
+from nub_shift.model.feel import MotionFeel, Stage, StickFeel
+
+_SENSORS = CONTROL_BY_NAME[MOTION_SLOT].channels
 
 
 @dataclass(frozen=True)
@@ -110,3 +116,35 @@ def stage_pressed(piece: Piece, stage: Stage, ease: float | None, side: int) -> 
     threshold.use(stage, ease)
     pull = np.maximum(0.0, side * piece.values[:, 0])
     return np.fromiter((threshold.take(value) for value in pull.tolist()), dtype=bool, count=len(pull))
+
+
+@dataclass(frozen=True)
+class Turned:
+    """What turning the pad makes of a piece.
+
+    Attributes:
+        x, y: the way of the view in degrees, to the right and down, at each row (n).
+        hand: how fast the hand turned, in degrees a second, at each row (n).
+        view: how fast the view did (n).
+    """
+
+    x: Samples
+    y: Samples
+    hand: Samples
+    view: Samples
+
+
+def turned(feel: MotionFeel, piece: Piece, bias: Vector | None) -> Turned:
+    """What the engine would have made of the six channels of motion sensors, sample by sample.
+
+    `bias` is what the gyro is known to show at rest.
+    """
+    turning = Turning(bias)
+    turning.use(feel)
+    rates = np.zeros((len(piece.t_us), 4))
+    for index, (t_us, row) in enumerate(zip(piece.t_us.tolist(), piece.values.tolist(), strict=True)):
+        turning.take(Frame(t_us, dict(zip(_SENSORS, row, strict=True))))
+        rates[index] = (*turning.view, *turning.raw)
+    seconds = np.minimum(np.diff(piece.t_us), SILENCE_US) / US_PER_SECOND
+    x, y = (np.concatenate(([0.0], np.cumsum(rates[:-1, axis] * seconds))) for axis in (0, 1))
+    return Turned(x, y, np.hypot(rates[:, 2], rates[:, 3]), np.hypot(rates[:, 0], rates[:, 1]))

@@ -8,8 +8,8 @@ from nub_shift.editing.edits.feel import layer_feel
 from nub_shift.editing.edits.slots import shown_assignment
 from nub_shift.editing.stage_lines import STAGE_LABELS
 from nub_shift.editing.two_feels import use_of
-from nub_shift.model.controls import CONTROL_BY_NAME, STICK_SLOTS, WAYS, Kind
-from nub_shift.model.effects import PointerPosition, PointerSpeed
+from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS, WAYS, Kind
+from nub_shift.model.effects import PointerPosition, PointerSpeed, Turn
 from nub_shift.model.feel import SliderFeel, Stage, TriggerFeel
 from nub_shift.model.profile import Profile
 from nub_shift.model.slot_names import slot_name
@@ -41,7 +41,12 @@ class Pulls:
     ease: float | None
 
 
-Doing = Looks | Walks | Pulls
+@dataclass(frozen=True)
+class Turns:
+    """Turning the pad turns the view."""
+
+
+Doing = Looks | Walks | Pulls | Turns
 
 
 def doing(profile: Profile, layer_id: str, control: str) -> Doing | None:
@@ -54,6 +59,8 @@ def doing(profile: Profile, layer_id: str, control: str) -> Doing | None:
                 return None
         used = (slot_name(control, way) for way in WAYS)
         return Walks() if any(shown_assignment(profile, layer_id, slot) is not None for slot in used) else None
+    if control == MOTION_SLOT:
+        return Turns() if isinstance(use_of(profile, layer_id, control), Turn) else None
     if CONTROL_BY_NAME[control].kind not in (Kind.TRIGGER, Kind.SLIDER):
         return None
     feel: TriggerFeel | SliderFeel = getattr(layer_feel(profile, layer_id), control)

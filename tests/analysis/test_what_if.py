@@ -10,12 +10,13 @@ from msgspec.structs import replace
 
 from nub_shift.analysis.figures import look_figures, pull_figures, walk_figures
 from nub_shift.analysis.hands import ROWS, Hands, Piece
-from nub_shift.analysis.what_if import sectors, stick_motion
+from nub_shift.analysis.what_if import sectors, stick_motion, turned
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Pointer
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.feel import Directions, Feel, Ramp, Smoothing, Stage, StickFeel, sound_feel
+from nub_shift.model.controls import CONTROL_BY_NAME
+from nub_shift.model.feel import Directions, Feel, MotionFeel, Ramp, Smoothing, Stage, StickFeel, sound_feel
 from nub_shift.store.profile_files import parse_profile
 from tests.analysis.test_shaping import FEELS
 from tests.engine.playing import START_US, profile_text
@@ -101,6 +102,38 @@ def test_directions_are_the_engines(feel: StickFeel, width: float, seed: int) ->
     ]
     made = [tuple(sorted(slot.removeprefix("left_stick.") for slot in slots)) for _, slots in pressed]
     assert made == [ways[sector + 1] for sector in found.tolist()]
+
+
+@settings(max_examples=30)
+@given(
+    ratio=st.floats(0.5, 8.0),
+    fast=st.none() | st.floats(0.5, 12.0),
+    gate=st.floats(0.0, 3.0),
+    seed=st.integers(0, 10**6),
+)
+def test_turning_is_the_engines_to_the_count(ratio: float, fast: float | None, gate: float, seed: int) -> None:
+    feel = MotionFeel(ratio=ratio, fast_ratio=fast, gate_dps=gate)
+    random = np.random.default_rng(seed)
+    rates = np.repeat(random.normal(0.0, 60.0, 12), 20)
+    frames = [
+        Frame(
+            START_US + 4_000 * at,
+            {"motion.gyro_y": float(rate), "motion.gyro_x": float(rate) / 3, "motion.accel_y": 1.0},
+        )
+        for at, rate in enumerate(rates)
+    ]
+    profile = parse_profile(profile_text("motion = { turn = {} }"), layout=us_layout)
+    engine = Engine(Program(replace(profile, feel=replace(profile.feel, motion=feel)), us_layout))
+    engine.know_bias((0.0, 0.0, 0.0))
+    sent = []
+    for frame in frames:
+        while (due := engine.deadline()) is not None and due <= frame.t_us:
+            sent += engine.advance(due)
+        sent += engine.feed(frame)
+    made = turned(feel, piece_of(frames, CONTROL_BY_NAME["motion"].channels), (0.0, 0.0, 0.0))
+    for axis, way in (("dx", made.x), ("dy", made.y)):
+        counts = sum(getattr(out, axis) for out in sent if isinstance(out, Pointer))
+        assert abs(counts - way[-1] * 10.0) <= 1.0 + 0.01 * made.view.max()  # 3600 counts a turn; a tick may be due
 
 
 def test_figures_of_looking_tell_a_drifting_stick_and_a_rim_that_is_not_reached() -> None:

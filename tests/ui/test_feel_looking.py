@@ -125,6 +125,14 @@ def test_motions_numbers_are_dragged_and_tested_with_the_hand(bench: Bench, stat
 
     play(2.0, 0.0)
     assert "known to" in page._rest.text()
+    play(2.0, 40.0)
+    station.turned_if._on_time()
+    bench.qtbot.waitUntil(lambda: station.turned_if.settled)
+    came = [row[1].text() for row in station.turned_if.rows[:3]]
+    drag(page.curve.knobs["Slow turns"], QPoint(0, -20))
+    bench.qtbot.waitUntil(lambda: station.turned_if.settled)
+    would, was = ([row[column].text() for row in station.turned_if.rows[:3]] for column in (2, 1))
+    assert came[0] != "none yet" and was == came != would
     QTest.mouseClick(page.tests[HandTest.SLOW], Qt.MouseButton.LeftButton)
     play(5.5, 6.0)
     slow = page._says.text()

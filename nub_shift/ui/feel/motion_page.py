@@ -98,6 +98,11 @@ class MotionPage(QWidget):
             picture.show_feel(feel)
         _say(self._sentence, motion_sentence(profile, layer_id))
 
+    @property
+    def known_bias(self) -> tuple[float, float, float] | None:
+        """What the gyro shows at rest, if that is known by now."""
+        return self.turning.bias if self.turning.sure_to_dps is not None else None
+
     def forget(self) -> None:
         """Another pad."""
         self.turning = Turning()
@@ -128,8 +133,8 @@ class MotionPage(QWidget):
         if sure is None:
             _say(self._rest, "What the gyro shows at rest is not known yet: lay the pad down for a second.")
             return
-        x, y, z = self.turning.bias
-        _say(self._rest, f"At rest the gyro shows {x:.2f}, {y:.2f}, {z:.2f}°/s, known to {sure:.2f}. It is taken off.")
+        shows = ", ".join(f"{round(rate, 2) + 0.0:.2f}" for rate in self.turning.bias)  # nobody reads -0.00
+        _say(self._rest, f"At rest the gyro shows {shows}°/s, known to {sure:.2f}. It is taken off.")
 
     def _begin(self, test: HandTest) -> None:
         self._test = test

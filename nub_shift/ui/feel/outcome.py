@@ -5,12 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import assert_never
 
-from nub_shift.analysis.figures import look_figures, pull_figures, walk_figures
+from nub_shift.analysis.figures import look_figures, pull_figures, turn_figures, walk_figures
 from nub_shift.analysis.hands import Piece
-from nub_shift.analysis.what_if import sectors, stick_motion
-from nub_shift.editing.doings import Doing, Looks, Pulls, Walks
-from nub_shift.model.feel import SliderFeel, StickFeel, TriggerFeel
+from nub_shift.analysis.what_if import sectors, stick_motion, turned
+from nub_shift.editing.doings import Doing, Looks, Pulls, Turns, Walks
+from nub_shift.model.feel import MotionFeel, SliderFeel, StickFeel, TriggerFeel
 
+PartFeel = StickFeel | TriggerFeel | SliderFeel | MotionFeel
+Bias = tuple[float, float, float]
 # A picture shows no more turns of a way than this.
 _MOST_POINTS = 400
 
@@ -46,8 +48,8 @@ class Outcome:
     presses: dict[str, tuple[tuple[int, int], ...]] = field(default_factory=dict)
 
 
-def outcome(does: Doing, feel: StickFeel | TriggerFeel | SliderFeel, piece: Piece) -> Outcome:
-    """What comes of a piece with a feel."""
+def outcome(does: Doing, feel: PartFeel, piece: Piece, bias: Bias | None = None) -> Outcome:
+    """What comes of a piece with a feel; `bias` is what the gyro is known to show at rest."""
     match does:
         case Looks():
             assert isinstance(feel, StickFeel)
@@ -57,6 +59,9 @@ def outcome(does: Doing, feel: StickFeel | TriggerFeel | SliderFeel, piece: Piec
             return _walked(feel, piece)
         case Pulls():
             return _pulled(does, piece)
+        case Turns():
+            assert isinstance(feel, MotionFeel)
+            return _turned(feel, piece, bias)
         case _:
             assert_never(does)
 
@@ -107,6 +112,23 @@ def _pulled(does: Pulls, piece: Piece) -> Outcome:
         doubled = f"{found.doubled} of {found.pulls}"
         figures.append(Figure(f"{label}: pressed twice", doubled, float(found.doubled)))
     return Outcome(tuple(figures), presses=presses)
+
+
+def _turned(feel: MotionFeel, piece: Piece, bias: Bias | None) -> Outcome:
+    made = turned(feel, piece, bias)
+    found = turn_figures(made)
+    thin = slice(None, None, -(-len(made.x) // _MOST_POINTS) or 1)
+    times = ("none yet" if ratio is None else f"{ratio:.2f} ×" for ratio in (found.slow, found.fast))
+    slow, fast = times
+    shake = "none yet" if found.shake is None else f"{found.shake:.2f}°/s"
+    return Outcome(
+        (
+            Figure("Shake while still", shake, _rounded(found.shake, 2)),
+            Figure("Slow turns", slow),
+            Figure("Fast turns", fast),
+        ),
+        way=list(zip(made.x[thin].tolist(), made.y[thin].tolist(), strict=True)),
+    )
 
 
 def _rounded(value: float | None, decimals: int) -> float | None:

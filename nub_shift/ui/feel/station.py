@@ -77,7 +77,7 @@ class FeelStation(QWidget):
         choices: what chooses it, by control.
         axes, point: whose curve is shown; makes a point of it.
         lens, curve, wishes: its pictures, and what can be wished of it, for sticks and the surface.
-        hands, what_if: what the pad did in the last minutes, and what would come of it.
+        hands, what_if, turned_if: what the pad did in the last minutes, and what would come of it.
         both, flipping: two feels side by side.
         motion: all pictures of motion.
         way: what shapes the control, to be left out while it is held down.
@@ -151,6 +151,9 @@ class FeelStation(QWidget):
         self.what_if.refreshed.connect(self._on_refreshed)
         self.what_if.said.connect(self.said)
         self.what_if.begun_anew.connect(self._on_begun_anew)
+        self.turned_if = WhatIf(theme, self.hands)  # beside the pictures of motion there is no room
+        self.turned_if.said.connect(self.said)
+        self.turned_if.begun_anew.connect(self._on_begun_anew)
         self.wishes = WishList(theme)
         self.wishes.tried.connect(self._on_tried)
         self.wishes.wished.connect(self._on_wished)
@@ -171,6 +174,7 @@ class FeelStation(QWidget):
         right.addWidget(self.turn)
         right.addWidget(self.wishes)
         right.addWidget(self._tables, 1)
+        right.addWidget(self.turned_if, 1)
         right.addStretch(0)
         self.start = TextButton(theme, "Start from …", "A whole feel for a way of playing, to go on from")
         self.start.clicked.connect(self._on_start)
@@ -239,6 +243,7 @@ class FeelStation(QWidget):
             self.motion,
             self.way,
             self.what_if,
+            self.turned_if,
             self.curve,
             self.turn,
             self.wishes,
@@ -346,6 +351,7 @@ class FeelStation(QWidget):
         self.gauge.setVisible(staged)
         self.motion.setVisible(moves)
         self.what_if.setVisible(pictured or staged)
+        self.turned_if.setVisible(moves and not self.numbers.isChecked())
         self._tables.setVisible(self.numbers.isChecked())
         if self.numbers.isChecked():
             self.table.show_profile(profile, self._layer_id)
@@ -372,6 +378,7 @@ class FeelStation(QWidget):
         layer_id, control = self._layer_id, self.control
         if control == MOTION_SLOT:
             self.motion.show_profile(profile, layer_id)
+            self._show_outcome(profile)
             return
         if control in STICK_SLOTS:
             feel = self._feel = shown_feel(profile, layer_id, control)
@@ -391,7 +398,9 @@ class FeelStation(QWidget):
             )
             for one in (self._started[self._key], profile)
         )
-        self.what_if.show_feels(self.control, before, now, at_once)
+        shows = self.turned_if if self.control == MOTION_SLOT else self.what_if
+        shows.bias = self.motion.known_bias
+        shows.show_feels(self.control, before, now, at_once)
 
     def _on_refreshed(self) -> None:
         """Hands have gone on: where the stick was is another picture."""
@@ -443,7 +452,7 @@ class FeelStation(QWidget):
             if not self.curve.is_dragged:
                 self._show_curve(profile)
             self._show_outcome(profile, at_once=True)
-        elif self.control != MOTION_SLOT:
+        else:
             self._show_outcome(profile, at_once=True)
 
     def _on_without(self, stage: SignalStage | None) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import partial
 from pathlib import Path
 
@@ -11,19 +12,18 @@ from PyQt6.QtWidgets import QButtonGroup, QFileDialog, QGridLayout, QHBoxLayout,
 
 from nub_shift.analysis.hands import CHANNELS, Hands, Piece
 from nub_shift.analysis.what_if import depends_on_time
-from nub_shift.editing.doings import Doing, Looks, Walks
-from nub_shift.model.controls import CONTROL_BY_NAME, STICK_SLOTS
-from nub_shift.model.feel import SliderFeel, StickFeel, TriggerFeel
+from nub_shift.editing.doings import Doing, Looks, Turns, Walks
+from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS
+from nub_shift.model.feel import MotionFeel, StickFeel
 from nub_shift.model.plain_text import system_fault
 from nub_shift.model.slot_names import slot_name
 from nub_shift.tasks.keep_piece import keep_piece
-from nub_shift.ui.feel.outcome import Figure, Outcome, outcome
+from nub_shift.ui.feel.outcome import Bias, Figure, Outcome, PartFeel, outcome
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 from nub_shift.ui.widgets.still import StillPart
 
-PartFeel = StickFeel | TriggerFeel | SliderFeel
 # What a control does, and how it is shaped.
 Shaped = tuple[Doing | None, PartFeel]
 
@@ -33,6 +33,7 @@ _FRESH_MS = 2_000
 # Smoothing takes the engine's own steps, one by one; it waits until nothing is dragged any more.
 _LATER_MS = 150
 _MOST_ROWS = 6
+_MOST_TURNING_S = 10
 # What was before is drawn thinner than this.
 _THIN = 1.5
 # Name, before, now, whether that is better.
@@ -43,6 +44,7 @@ class WhatIf(QWidget):
     """Shows one control's outcome before and now.
 
     Attributes:
+        bias: what the gyro is known to show at rest.
         rows: name, before and now of each figure, from above.
         lengths: what chooses how much is gone through.
 
@@ -64,6 +66,7 @@ class WhatIf(QWidget):
         self._does: tuple[Doing | None, Doing | None] = (None, None)
         self._feels: tuple[PartFeel, PartFeel] = (StickFeel(), StickFeel())
         self._piece: Piece | None = None
+        self.bias: Bias | None = None
         self._seen = 0  # how much of what hands did was gone through
         self._seconds = 30
         self._before: tuple[object, Outcome] | None = None  # what it was worked out of, and it
@@ -119,7 +122,7 @@ class WhatIf(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def sizeHint(self) -> QSize:
-        return QSize(self.theme.px(330), self.theme.px(380))
+        return QSize(self.theme.px(330), self.theme.px(200))
 
     def show_feels(self, control: str, before: Shaped, now: Shaped, at_once: bool = False) -> None:
         """Shows what comes of a control as it was before, and as it is now; `at_once` if something is dragged."""
@@ -131,7 +134,10 @@ class WhatIf(QWidget):
 
     def refresh(self, at_once: bool = False) -> None:
         """Works it out once all else is done: at once where that is wanted and quick, else soon."""
-        slow = any(isinstance(feel, StickFeel) and depends_on_time(feel) for feel in self._feels)
+        slow = any(
+            isinstance(feel, MotionFeel) or (isinstance(feel, StickFeel) and depends_on_time(feel))
+            for feel in self._feels
+        )
         if at_once and not slow:
             self._later.stop()
             self._work_out()
@@ -186,9 +192,14 @@ class WhatIf(QWidget):
     def piece(self) -> Piece:
         """The piece that is gone through; it stays the same while something is dragged."""
         if self._piece is None:
-            axes = ("x", "y") if self._control in STICK_SLOTS else ()
-            channels = [slot_name(self._control, axis) for axis in axes] or [self._control]
-            self._piece = self._hands.piece(channels, self._seconds)
+            channels: Sequence[str] = (self._control,)
+            if self._control in STICK_SLOTS:
+                channels = [slot_name(self._control, axis) for axis in "xy"]
+            elif self._control == MOTION_SLOT:
+                channels = CONTROL_BY_NAME[MOTION_SLOT].channels
+            # A minute of sensors takes the engine's steps a third of a second.
+            most = _MOST_TURNING_S if self._control == MOTION_SLOT else self._seconds
+            self._piece = self._hands.piece(channels, min(self._seconds, most))
         return self._piece
 
     def _work_out(self) -> None:
@@ -200,10 +211,10 @@ class WhatIf(QWidget):
             return
         made_of = (id(piece), does_before, self._feels[0])
         if self._before is None or self._before[0] != made_of:
-            self._before = made_of, outcome(does_before, self._feels[0], piece)
+            self._before = made_of, outcome(does_before, self._feels[0], piece, self.bias)
         before = self._before[1]
         same = (does_before, self._feels[0]) == (does, self._feels[1])
-        self._show(before, before if same else outcome(does, self._feels[1], piece), piece, "")
+        self._show(before, before if same else outcome(does, self._feels[1], piece, self.bias), piece, "")
 
     def _show(self, before: Outcome | None, now: Outcome | None, piece: Piece, why_not: str) -> None:
         self.picture.show_outcomes(self._does[1], before, now, piece, why_not)
@@ -214,6 +225,7 @@ class WhatIf(QWidget):
             texts = (both[1].name, both[0].text, both[1].text, _judged(*both)) if both is not None else ("",) * 4
             for label, text in zip(labels, texts, strict=True):
                 label.setText(text)
+                label.setVisible(both is not None)
             labels[1].setAccessibleName(f"{texts[0]}, before: {texts[1]}")
             labels[2].setAccessibleName(f"{texts[0]}, now: {texts[2]} {texts[3]}")
             set_tip(labels[0], texts[0])
@@ -243,7 +255,7 @@ class WayPicture(QWidget):
         self.setAccessibleName("What came of it, before and now")
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(self.theme.px(200), self.theme.px(140))
+        return QSize(self.theme.px(200), self.theme.px(100))
 
     def show_outcomes(
         self, does: Doing | None, before: Outcome | None, now: Outcome | None, piece: Piece, why_not: str
@@ -269,7 +281,7 @@ class WayPicture(QWidget):
             painter.drawText(area, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self._why_not)
             return
         both = (self._before, QPen(theme.colour("muted"), 1.2)), (self._now, QPen(theme.colour("game"), 2))
-        if isinstance(self._does, Looks):
+        if isinstance(self._does, Looks | Turns):
             self._draw_ways(painter, area, [(made.way, pen) for made, pen in both])
         elif isinstance(self._does, Walks):
             self._draw_shares(painter, area, [(made.shares, pen) for made, pen in both])
@@ -294,7 +306,8 @@ class WayPicture(QWidget):
                 painter.drawPolyline(placed.translated(beside, beside))
             painter.setBrush(pen.color())
             painter.drawEllipse(placed.last(), self.theme.px(3), self.theme.px(3))
-        wide = f"{bounds.width():.0f} × {bounds.height():.0f} counts"
+        unit = "degrees" if isinstance(self._does, Turns) else "counts"
+        wide = f"{bounds.width():.0f} × {bounds.height():.0f} {unit}"
         self._words(painter, area, wide)
 
     def _draw_shares(self, painter: QPainter, area: QRectF, shares: list[tuple[tuple[float, ...], QPen]]) -> None:
