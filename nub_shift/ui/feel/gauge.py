@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from itertools import pairwise
 
@@ -43,6 +43,7 @@ class Gauge(QWidget):
         self.knobs: dict[str, Knob] = {}
         self._clock = clock
         self._lines: dict[str, StageLine] = {}
+        self._below: list[StageLine] = []
         self._dragged = ""
         self._both = False  # it has two sides of rest
         self._value = 0.0
@@ -51,8 +52,10 @@ class Gauge(QWidget):
         self._level = Level("Pull", self)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
-    def show_lines(self, control: str, lines: list[StageLine]) -> None:
-        """Shows the stages of a control."""
+    def show_lines(self, control: str, lines: list[StageLine], below: Sequence[StageLine] = ()) -> None:
+        """Shows the stages of a control, and faintly where those lie that the layer changes."""
+        now = {line.label: line.value for line in lines}
+        self._below = [line for line in below if line.value != now[line.label]]
         self._both = CONTROL_BY_NAME[control].kind is Kind.SLIDER
         self.setAccessibleName(f"{CONTROL_BY_NAME[control].label}: its stages")
         self.knobs = knobs_for(
@@ -137,7 +140,9 @@ class Gauge(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         focused = next((label for label, knob in self.knobs.items() if knob.hasFocus()), "")
-        self._still.paint(painter, (list(self._lines.values()), self._both, self.theme.look, focused, self._dragged))
+        self._still.paint(
+            painter, (list(self._lines.values()), self._below, self._both, self.theme.look, focused, self._dragged)
+        )
         theme, area, now_us = self.theme, self._area, self._clock()
         points = [QPointF(self._x(t_us, now_us), self._y(pull)) for t_us, pull in self._pulls]
         points.append(QPointF(area.right(), self._y(self._value)))
@@ -172,6 +177,10 @@ class Gauge(QWidget):
         painter.drawRect(area)
         if self._both:
             painter.drawLine(QPointF(area.x(), self._y(0.0)), QPointF(area.right(), self._y(0.0)))
+        painter.setPen(QPen(theme.colour("muted", 150), 3))
+        for line in self._below:
+            y = self._y(line.value * line.side)
+            painter.drawLine(QPointF(area.x(), y), QPointF(area.right(), y))
         for label, line in self._lines.items():
             y = self._y(line.value * line.side)
             begins = line.path[1] == "on"

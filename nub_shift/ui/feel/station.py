@@ -382,11 +382,12 @@ class FeelStation(QWidget):
             return
         if control in STICK_SLOTS:
             feel = self._feel = shown_feel(profile, layer_id, control)
-            below = shown_feel(profile, BASE_LAYER, control) if layer_id != BASE_LAYER else None
-            self.lens.show_feel(control, feel, handles(profile, layer_id, control), below)
+            feel_below = shown_feel(profile, BASE_LAYER, control) if layer_id != BASE_LAYER else None
+            self.lens.show_feel(control, feel, handles(profile, layer_id, control), feel_below)
             self._show_curve(profile)
         else:
-            self.gauge.show_lines(control, stage_lines(profile, layer_id, control))
+            below = stage_lines(profile, BASE_LAYER, control)
+            self.gauge.show_lines(control, stage_lines(profile, layer_id, control), below)
         self._show_outcome(profile)
 
     def _show_outcome(self, profile: Profile, at_once: bool = False) -> None:
