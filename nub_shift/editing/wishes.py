@@ -98,7 +98,7 @@ def _by_numbers(profile: Profile, control: str, feel: StickFeel) -> Iterator[tup
     if feel.dead_zone < 0.5:
         yield "Steadier at rest", {("dead_zone",): feel.dead_zone + 0.03}
     if feel.dead_zone > 0.02:
-        yield "Livelier at rest", {("dead_zone",): feel.dead_zone - 0.02}
+        yield "Reacts sooner", {("dead_zone",): feel.dead_zone - 0.02}
     if feel.edge_zone < 0.3 and feel.dead_zone + feel.edge_zone < 0.8:
         yield "Full speed before the rim", {("edge_zone",): feel.edge_zone + 0.04}
     if feel.anti_dead_zone > 0.0:

@@ -104,7 +104,7 @@ KNOCKED = piece(("right_trigger",), pushes(0.34))
     ("wish", "trouble", "figure", "grows"),
     [
         ("Steadier at rest", {"dead_zone": 0.06}, look(AT_REST, "jitter"), False),
-        ("Livelier at rest", {"dead_zone": 0.15}, look(stick("right_stick", pushes(0.145)), "speed"), True),
+        ("Reacts sooner", {"dead_zone": 0.15}, look(stick("right_stick", pushes(0.145)), "speed"), True),
         (
             "Full speed before the rim",
             {"edge_zone": 0.0, "power": 1.0},

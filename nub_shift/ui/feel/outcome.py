@@ -78,7 +78,7 @@ def _looked(does: Looks, feel: StickFeel, piece: Piece) -> Outcome:
             Figure("Creeping at rest", creeps, _rounded(found.jitter, 0)),
             Figure("Full speed reached", f"{found.full} of {found.pushes}", float(found.pushes - found.full)),
             Figure("Time to full speed", wait),
-            Figure("Turned back", f"{found.overshoot:.1%}", _rounded(found.overshoot, 3)),
+            Figure("Overshoot", f"{found.overshoot:.1%}", _rounded(found.overshoot, 3)),
             Figure("Mean speed", f"{found.speed:.0f}/s"),
         ),
         way=list(zip(x[thin].tolist(), y[thin].tolist(), strict=True)),
@@ -95,7 +95,7 @@ def _walked(feel: StickFeel, piece: Piece) -> Outcome:
             Figure("Straight", f"{straight:.0%}" if pressed else "none yet"),
             Figure("Diagonal", f"{1 - straight:.0%}" if pressed else "none yet"),
             Figure("Changes", f"{found.changes:.0f}/min", _rounded(found.changes, 0)),
-            Figure("Under 60 ms", f"{found.short}", float(found.short)),
+            Figure("Very short presses", f"{found.short}", float(found.short)),
         ),
         shares=found.shares,
     )

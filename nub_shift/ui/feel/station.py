@@ -14,7 +14,6 @@ from PyQt6.QtWidgets import QBoxLayout, QButtonGroup, QHBoxLayout, QVBoxLayout, 
 from nub_shift.analysis.figures import density
 from nub_shift.analysis.hands import Hands
 from nub_shift.editing.document import Document, Edit
-from nub_shift.editing.doings import doing
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.fits import fit_wishes
 from nub_shift.editing.handles import given_back, handles, shown_feel
@@ -48,6 +47,7 @@ from nub_shift.ui.feel.lens import Lens
 from nub_shift.ui.feel.looking import Looking
 from nub_shift.ui.feel.motion_page import MotionPage
 from nub_shift.ui.feel.numbers import Numbers
+from nub_shift.ui.feel.outcomes import Outcomes
 from nub_shift.ui.feel.turn_row import TurnRow
 from nub_shift.ui.feel.two_feels import TwoFeelsRow
 from nub_shift.ui.feel.way_row import WayRow
@@ -114,7 +114,6 @@ class FeelStation(QWidget):
         self._link = link
         self._layer_id = BASE_LAYER
         self._feel = StickFeel()  # that is shown
-        self._started: dict[Key, Profile] = {}  # by file, layer and control: as changes to it began
         self._awaits: PressWish | None = None
         self._framed = False  # all that the pad does is told, so that thinned values need not be looked at
         self._edits = FeelEdits(document, link, self)
@@ -150,10 +149,10 @@ class FeelStation(QWidget):
         self.what_if = WhatIf(theme, self.hands)
         self.what_if.refreshed.connect(self._on_refreshed)
         self.what_if.said.connect(self.said)
-        self.what_if.begun_anew.connect(self._on_begun_anew)
         self.turned_if = WhatIf(theme, self.hands)  # beside the pictures of motion there is no room
         self.turned_if.said.connect(self.said)
-        self.turned_if.begun_anew.connect(self._on_begun_anew)
+        self._outcomes = Outcomes(document, self.what_if, self.turned_if, self)
+        self._outcomes.begun_anew.connect(self._show)
         self.wishes = WishList(theme)
         self.wishes.tried.connect(self._on_tried)
         self.wishes.wished.connect(self._on_wished)
@@ -322,11 +321,11 @@ class FeelStation(QWidget):
         if profile.layer(self._layer_id) is None:
             self._layer_id = BASE_LAYER
         self._edits.layer_id, self._edits.control = self._layer_id, self.control
-        self._started.setdefault(self._key, profile)
+        started = self._outcomes.begin(self._key)
         measured = self._measured()
         self._show_head(profile)
         self._show_parts(profile, measured)
-        self._show_wishes(profile, measured)
+        self._show_wishes(profile, started, measured)
 
     def _show_head(self, profile: Profile) -> None:
         """What is shown, and what of it can be taken back or left out."""
@@ -361,9 +360,9 @@ class FeelStation(QWidget):
             self.lens.show_known(rests[0][1] if rests else None, rims[0][1] if rims else None)
         self._show_pictures(profile)
 
-    def _show_wishes(self, profile: Profile, measured: Sequence[Measured]) -> None:
+    def _show_wishes(self, profile: Profile, started: Profile, measured: Sequence[Measured]) -> None:
         self.wishes.setVisible(not self.numbers.isChecked())
-        back = as_it_was(self._started[self._key], profile, self._layer_id, self.control)
+        back = as_it_was(started, profile, self._layer_id, self.control)
         fitting = fit_wishes(profile, self._layer_id, self.control, measured, date.today())
         wanted = wishes(profile, self._layer_id, self.control)
         self.wishes.show_note(known_line(measured, self.control))
@@ -391,17 +390,7 @@ class FeelStation(QWidget):
         self._show_outcome(profile)
 
     def _show_outcome(self, profile: Profile, at_once: bool = False) -> None:
-        """What would come of this profile, beside what came of it as it was when this control's changes began."""
-        before, now = (
-            (
-                doing(one, self._layer_id, self.control),
-                getattr(feel_edits.layer_feel(one, self._layer_id), self.control),
-            )
-            for one in (self._started[self._key], profile)
-        )
-        shows = self.turned_if if self.control == MOTION_SLOT else self.what_if
-        shows.bias = self.motion.known_bias
-        shows.show_feels(self.control, before, now, at_once)
+        self._outcomes.show(profile, self.motion.known_bias, at_once)
 
     def _on_refreshed(self) -> None:
         """Hands have gone on: where the stick was is another picture."""
@@ -409,10 +398,6 @@ class FeelStation(QWidget):
             colour = self.theme.colour("pad")
             tint = (colour.red(), colour.green(), colour.blue())
             self.lens.show_density(_CELLS, density(self.hands.piece(self._axes, DENSITY_S), _CELLS, tint))
-
-    def _on_begun_anew(self) -> None:
-        self._started[self._key] = self._document.profile
-        self._show()
 
     def _show_curve(self, profile: Profile) -> None:
         """The curve of both axes, or what one of them has for itself on top of it."""

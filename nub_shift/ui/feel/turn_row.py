@@ -73,10 +73,10 @@ class TurnRow(QWidget):
         self.measure.clicked.connect(self._on_measure)
         self.cancel = TextButton(theme, "Cancel")
         self.cancel.clicked.connect(self._on_cancel)
-        self.same = TextButton(theme, "As in …", "The same feel as in another game, in degrees of its view")
+        self.same = TextButton(theme, "Same as in …", "The same feel as in another game, in degrees of its view")
         self.same.clicked.connect(self.menu_wanted)
         turn = QHBoxLayout()
-        turn.addWidget(PlainLabel("Once round"))
+        turn.addWidget(PlainLabel("Full turn"))
         for button in (self.counts, self.same, self.measure, self.cancel):
             turn.addWidget(button)
         turn.addStretch(1)
