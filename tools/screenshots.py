@@ -167,6 +167,8 @@ def feel(application: QApplication, profile: Path) -> None:
     window.map.show_layer("aim")
     window.feel.show_control("motion")
     wait(11)  # until the pad is turned
+    window.feel.wishes.buttons["Turn further"].click()
+    wait(2.4)
     window.grab().save(str(FOLDER / "feel-motion.png"))
     window.close()
     write_text(profile, demo_profile_text())
