@@ -119,8 +119,8 @@ class Document:
         read, is left alone until that is mended; `fault` says so.
         """
         self.elsewhere = False
-        text = self._file.read()
-        if self._file.is_known(text):
+        text, is_news = self._file.look()
+        if not is_news:
             return
         try:
             theirs = parse_profile(text, self.path.name, self.layout) if text is not None else None

@@ -83,7 +83,8 @@ class ProfileFile:
         self.written = 0
         self._worker = worker
         self._count = 0
-        # The file has one of these two, or else news; None is no file at all.
+        # The file has one of these two, or else news; None is no file at all. Before either is another, `_turn` is.
+        self._turn = 0
         self._seen = self._writing = self.read()
         self._says = says  # what `_seen` says
         self._taken_in: list[str] = []  # what the worker will have seen when it comes to that
@@ -95,15 +96,25 @@ class ProfileFile:
         except ProfileError:
             return None
 
-    def is_known(self, text: str | None) -> bool:
-        """Whether a text that was read is one that was written here or taken in, and no news."""
-        return text in (self._seen, self._writing, *self._taken_in)
+    def look(self) -> tuple[str | None, bool]:
+        """What stands in it, and whether that is news: neither written here nor taken in.
+
+        The worker may write between the reading and the comparing, and what was read is neither by then: it is read
+        again.
+        """
+        while True:
+            turn = self._turn
+            text = self.read()
+            known = text in (self._seen, self._writing, *self._taken_in)
+            if known or turn == self._turn:
+                return text, not known
 
     def take_in(self, text: str, says: Text) -> None:
         """What stands there is known by now, and may be written over."""
         self._taken_in.append(text)
 
         def see() -> None:
+            self._turn += 1
             self._seen = self._writing = text
             self._says = says
             self._taken_in.remove(text)
@@ -134,14 +145,18 @@ class ProfileFile:
         if not is_known:
             return Kept(number, elsewhere=True)
         try:
-            text = self._writing = self._with_comments(there or "", after)
+            text = self._with_comments(there or "", after)
+            self._turn += 1
+            self._writing = text
             write_text(self.path, text)
         except OSError as error:
             log.warning("%s cannot be written: %s", self.path, error)
+            self._turn += 1
             self._writing = self._seen
             why = system_fault(error)
             return Kept(number, f"{self.path.name} cannot be written: {why}")
         self.written = number
+        self._turn += 1
         self._seen, self._says = text, after
         return Kept(number)
 

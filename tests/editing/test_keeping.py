@@ -76,6 +76,34 @@ def opened(path: Path, worker: Later | WritingThread | None = None) -> Document:
     return Document(path, read_profile(path), worker=worker)
 
 
+@pytest.mark.parametrize("writes", [1, 2, 3])
+def test_what_is_written_here_while_it_is_looked_is_no_news(
+    path: Path, monkeypatch: pytest.MonkeyPatch, writes: int
+) -> None:
+    """The worker writes between the reading of the file and the comparing: that is still our own old text."""
+    worker = Later()
+    document = opened(path, worker)
+    for slot in ("south", "east", "west"):
+        document.edit(slot, cleared(slot))
+    mine, file = document.profile, document._file
+    read, left = file.read, list(range(writes))
+
+    def read_late() -> str | None:
+        text = read()
+        if left:
+            left.pop()
+            monkeypatch.setattr(file, "read", read)  # the worker's own
+            worker.waiting.pop(0)()
+            monkeypatch.setattr(file, "read", read_late)
+        return text
+
+    monkeypatch.setattr(file, "read", read_late)
+    document.look()
+    assert not document.elsewhere and document.profile == mine and not left
+    worker.finish()
+    assert read_profile(path) == mine
+
+
 def test_what_is_not_written_yet_is_done_again_to_what_came_from_elsewhere(path: Path) -> None:
     worker = Later()
     document = opened(path, worker)
