@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
-from nub_shift.advice.layer_activation import activations_among
+from dataclasses import dataclass
+from itertools import chain
+from operator import is_
+
+from nub_shift.advice.layer_activation import Activation, activations_among
 from nub_shift.model.actions import Action
 from nub_shift.model.effect_facts import looks_about, use_references
 from nub_shift.model.effects import (
@@ -13,37 +17,80 @@ from nub_shift.model.effects import (
 )
 from nub_shift.model.listed import Ring
 from nub_shift.model.named import find
-from nub_shift.model.profile import Move, Profile
-from nub_shift.model.walk import LayerOrigin, LayerWalk, PairOrigin, SlotOrigin, sent_input, uses_in
+from nub_shift.model.profile import Layer, Move, Profile
+from nub_shift.model.walk import LayerOrigin, Origin, PairOrigin, SlotOrigin, layer_actions, layer_uses, sent_input
 
 
-def move_coverage(profile: Profile, walk: LayerWalk | None = None) -> dict[str, list[tuple[str, str]]]:
+def move_coverage(profile: Profile) -> dict[str, list[tuple[str, str]]]:
     """For each move that some slot starts: the (layer id, slot) pairs, each once; of two slots together the first.
 
-    Whoever asks again and again keeps a `walk`.
+    Whoever asks again and again keeps a `Coverage`.
     """
-    actions = list((walk or LayerWalk()).actions_in(profile))
-    found: dict[str, dict[tuple[str, str], None]] = {}
-    expected = _Expected(profile)
-    ways: dict[str, list[tuple[str, str]]] = {}  # what brings each layer on
-    for activation in activations_among(actions):
-        if activation.origin_layer is not None and activation.slots:
-            ways.setdefault(activation.layer, []).append((activation.origin_layer, activation.slots[0]))
-    for origin, action in actions:
-        match origin:
-            case SlotOrigin(layer, slot, _) | PairOrigin(layer, (slot, *_)):
-                for move_id in expected.started(action):
-                    found.setdefault(move_id, {})[layer, slot] = None
-            case LayerOrigin(layer):
-                for way in ways.get(layer, ()):
-                    for move_id in expected.started(action):
-                        found.setdefault(move_id, {})[way] = None
-            case _:
-                pass  # entries count where a slot steps or opens what they are in
-    for layer, slot, use in uses_in(profile):
-        for move_id in _reached_by(use, profile, expected):
-            found.setdefault(move_id, {})[layer, slot] = None
-    return {move_id: list(slots) for move_id, slots in found.items()}
+    return Coverage().of(profile)
+
+
+@dataclass(frozen=True)
+class _LayerStarts:
+    """What one layer starts.
+
+    Attributes:
+        layer: itself, so that its number stays its own.
+        actions: the moves that each of its actions starts.
+        activations: the layers that it brings on.
+        uses: by whole stick, surface or motion, the moves that it reaches.
+    """
+
+    layer: Layer
+    actions: list[tuple[Origin, list[str]]]
+    activations: list[Activation]
+    uses: list[tuple[str, list[str]]]
+
+
+class Coverage:
+    """Asks profiles that differ in little: a layer that was there the last time is not gone through again.
+
+    That is so while all that layers refer to is the same too.
+    """
+
+    def __init__(self) -> None:
+        self._shared: tuple[object, ...] = ()
+        self._known: dict[int, _LayerStarts] = {}
+
+    def of(self, profile: Profile) -> dict[str, list[tuple[str, str]]]:
+        """As `move_coverage`."""
+        shared = (profile.moves, profile.sequences, profile.carousels, profile.rings)
+        same = len(self._shared) == len(shared) and all(map(is_, shared, self._shared))
+        known = self._known if same else {}
+        expected = _Expected(profile)
+        layers = [known.get(id(layer)) or _layer_starts(layer, profile, expected) for layer in profile.layers]
+        self._shared, self._known = shared, {id(found.layer): found for found in layers}
+        found: dict[str, dict[tuple[str, str], None]] = {}
+        ways: dict[str, list[tuple[str, str]]] = {}  # what brings each layer on
+        for activation in chain.from_iterable(layer.activations for layer in layers):
+            if activation.origin_layer is not None and activation.slots:
+                ways.setdefault(activation.layer, []).append((activation.origin_layer, activation.slots[0]))
+        for origin, moves in chain.from_iterable(layer.actions for layer in layers):
+            match origin:
+                case SlotOrigin(layer, slot, _) | PairOrigin(layer, (slot, *_)):
+                    places = [(layer, slot)]
+                case LayerOrigin(layer):
+                    places = ways.get(layer, [])
+                case _:
+                    places = []  # entries count where a slot steps or opens what they are in
+            for move_id in moves:
+                found.setdefault(move_id, {}).update(dict.fromkeys(places))
+        for starts in layers:
+            for slot, moves in starts.uses:
+                for move_id in moves:
+                    found.setdefault(move_id, {})[starts.layer.id, slot] = None
+        return {move_id: list(slots) for move_id, slots in found.items() if slots}
+
+
+def _layer_starts(layer: Layer, profile: Profile, expected: _Expected) -> _LayerStarts:
+    actions = list(layer_actions(layer))
+    uses = [(slot, _reached_by(use, profile, expected)) for slot, use in layer_uses(layer)]
+    started = [(origin, expected.started(action)) for origin, action in actions]
+    return _LayerStarts(layer, [one for one in started if one[1]], list(activations_among(actions)), uses)
 
 
 def _reached_by(use: StickUse, profile: Profile, expected: _Expected) -> list[str]:

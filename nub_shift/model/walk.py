@@ -97,31 +97,20 @@ def layer_actions(layer: Layer) -> Iterator[tuple[SlotOrigin | PairOrigin | Laye
             yield from ((LayerOrigin(layer.id, leaves), part) for part in own.parts)
 
 
-class LayerWalk:
-    """Walks profiles that differ in little: a layer that was there the last time is not gone through again."""
-
-    def __init__(self) -> None:
-        self._known: dict[int, tuple[Layer, list[tuple[Origin, Action]]]] = {}
-
-    def actions_in(self, profile: Profile) -> Iterator[tuple[Origin, Action]]:
-        """As the function of that name."""
-        known, self._known = self._known, {}
-        for layer in profile.layers:
-            found = known.get(id(layer)) or (layer, list(layer_actions(layer)))
-            self._known[id(layer)] = found  # with the layer itself, so that its number stays its own
-            yield from found[1]
-        yield from entry_actions(profile)
-
-
 _WHOLES = STICK_SLOTS | {MOTION_SLOT}
 
 
 def uses_in(profile: Profile) -> Iterator[tuple[str, str, StickUse]]:
     """What whole sticks, surfaces and motion do: layer id, slot, use."""
     for layer in profile.layers:
-        for slot, assignment in layer.slots.items():
-            for use in assignment.uses if slot in _WHOLES else ():
-                yield layer.id, slot, use
+        yield from ((layer.id, slot, use) for slot, use in layer_uses(layer))
+
+
+def layer_uses(layer: Layer) -> Iterator[tuple[str, StickUse]]:
+    """The same for one layer: slot, use."""
+    for slot, assignment in layer.slots.items():
+        for use in assignment.uses if slot in _WHOLES else ():
+            yield slot, use
 
 
 def assignment_references(assignment: Assignment) -> Iterator[Reference]:

@@ -7,7 +7,7 @@ from dataclasses import replace
 from itertools import pairwise
 from typing import assert_never
 
-from nub_shift.model.feel import Feel, MotionFeel, SliderFeel, Stage, StickFeel, TriggerFeel, changed_feel
+from nub_shift.model.feel import Feel, FeelChange, MotionFeel, SliderFeel, Stage, StickFeel, TriggerFeel, changed_feel
 from nub_shift.model.problems import Problem
 from nub_shift.model.profile import Profile
 
@@ -16,7 +16,10 @@ def feel_problems(profile: Profile) -> Iterator[Problem]:
     """Faults of the profile's feel, and of each layer's that it does not have from there."""
     known = list(_feel(profile.feel))
     yield from known
+    unchanged = FeelChange()
     for layer in profile.layers[1:]:
+        if layer.feel == unchanged:
+            continue
         for found in _feel(changed_feel(profile.feel, layer.feel)):
             if found not in known:
                 yield replace(found, path=f"layers.{layer.id}.{found.path}")

@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from nub_shift.advice.move_coverage import move_coverage
+from nub_shift.advice.move_coverage import Coverage
 from nub_shift.editing.edits import moves as move_edits
 from nub_shift.editing.edits.moves import Written
 from nub_shift.editing.edits.removal import removed
@@ -33,7 +33,6 @@ from nub_shift.model.effects import WheelDirection
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Move, Profile
 from nub_shift.model.schema_types import MAX_LABEL, MAX_SHORT_LABEL
-from nub_shift.model.walk import LayerWalk
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.move_entry import HELP, MoveEntry
 from nub_shift.ui.map.move_menu import MoveActs, fill_for_group, fill_for_moves
@@ -124,7 +123,7 @@ class MoveList(QWidget):
         column.addLayout(typed)
         self._profile: Profile | None = None
         self._shown: tuple[object, ...] = ()
-        self._walk = LayerWalk()
+        self._coverage = Coverage()
         self._pending = Written("", "")  # the move that a key is waited for
         self._to_group: tuple[str, ...] = ()  # ids of the moves that a group is named for
         self._marked_for = ""  # the move whose companions are clicked, as it is shown
@@ -139,7 +138,7 @@ class MoveList(QWidget):
         wait = self._waiting.wait
         if wait.move and profile.move(wait.move) is None:
             self._waiting.heard(Heard.CANCELLED)
-        covered = move_coverage(profile, self._walk).items()
+        covered = self._coverage.of(profile).items()
         here = {move_id: [at for at in found if CONTROL_OF_SLOT[at[1]].name in controls] for move_id, found in covered}
         reached = {move_id: found for move_id, found in here.items() if found}
         missing = sum(move.id not in reached for move in profile.moves)
