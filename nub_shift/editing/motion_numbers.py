@@ -47,11 +47,11 @@ def motion_feel(profile: Profile, layer_id: str) -> MotionFeel:
     return feel_edits.layer_feel(profile, layer_id).motion
 
 
-def motion_numbers(feel: MotionFeel) -> dict[str, MotionNumber]:
-    """Those that are dragged, by the label."""
+def motion_numbers(feel: MotionFeel) -> tuple[MotionNumber, ...]:
+    """Those that are dragged."""
     fast = feel.fast_ratio if feel.fast_ratio is not None else feel.ratio
     slowest_fast = feel.slow_dps + LEAST_SPAN_DPS
-    found = (
+    return (
         MotionNumber(("gate_dps",), "Still below", feel.gate_dps, 0.0, 10.0, 0.05, "°/s"),
         MotionNumber(("smooth_below_dps",), "Smoothed below", feel.smooth_below_dps, 0.0, 100.0, 0.5, "°/s"),
         MotionNumber(("ratio",), "Slow turns", feel.ratio, 0.05, 20.0, 0.05, " × the hand"),
@@ -61,7 +61,6 @@ def motion_numbers(feel: MotionFeel) -> dict[str, MotionNumber]:
         MotionNumber(("vertical_ratio",), "Up and down", feel.vertical_ratio, 0.0, 3.0, 0.05, " × across"),
         MotionNumber(("tilt", "on_degrees"), "Tilt begins", feel.tilt.on_degrees, 4.0, 80.0, 1.0, "°"),
     )
-    return {number.label: number for number in found}
 
 
 def number_moved(profile: Profile, layer_id: str, number: MotionNumber, value: float) -> Profile:

@@ -37,6 +37,11 @@ class StageLine:
     low: float
     high: float
 
+    @property
+    def step(self) -> float:
+        """What an arrow key changes."""
+        return LEAST_STEP
+
     def held(self, value: float) -> float:
         """A pull held to where the line can lie."""
         return round(min(max(value, self.low), self.high), 3)

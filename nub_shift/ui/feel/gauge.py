@@ -7,50 +7,33 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from itertools import pairwise
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QWidget
 
 from nub_shift.editing.stage_lines import StageLine
 from nub_shift.model.controls import CONTROL_BY_NAME, Kind
-from nub_shift.ui.feel.knob import Knob, knobs_for
+from nub_shift.ui.feel.picture import KnobPicture
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.level import Level
 from nub_shift.ui.widgets.still import StillPart
 
 SPAN_US = 6_000_000
-_STEP = 0.01
 
 
-class Gauge(QWidget):
-    """The picture of one control that is pulled.
-
-    Attributes:
-        knobs: by the label of their line.
-
-    Signals:
-        previewed(StageLine, float): a line is being dragged, and would be there.
-        chosen(StageLine, float): a line is to lie elsewhere.
-    """
-
-    previewed = pyqtSignal(object, float)
-    chosen = pyqtSignal(object, float)
+class Gauge(KnobPicture[StageLine]):
+    """The picture of one control that is pulled."""
 
     def __init__(self, theme: Theme, clock: Callable[[], int], parent: QWidget | None = None) -> None:
         """`clock` says what time it is, in microseconds."""
-        super().__init__(parent)
-        self.theme = theme
-        self.knobs: dict[str, Knob] = {}
+        super().__init__(theme, parent)
         self._clock = clock
-        self._lines: dict[str, StageLine] = {}
         self._below: list[StageLine] = []
-        self._dragged = ""
         self._both = False  # it has two sides of rest
         self._value = 0.0
         self._pulls: deque[tuple[int, float]] = deque()
         self._still = StillPart(self, self._draw_still)
         self._level = Level("Pull", self)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def show_lines(self, control: str, lines: list[StageLine], below: Sequence[StageLine] = ()) -> None:
         """Shows the stages of a control, and faintly where those lie that the layer changes."""
@@ -58,18 +41,7 @@ class Gauge(QWidget):
         self._below = [line for line in below if line.value != now[line.label]]
         self._both = CONTROL_BY_NAME[control].kind is Kind.SLIDER
         self.setAccessibleName(f"{CONTROL_BY_NAME[control].label}: its stages")
-        self.knobs = knobs_for(
-            {line.label: _STEP for line in lines},
-            self.knobs,
-            self,
-            self.theme,
-            dragged=self._on_dragged,
-            let_go=self._on_let_go,
-            stepped=self._on_stepped,
-        )
-        self._lines = {line.label: line for line in lines}
-        self._dragged = ""
-        self._lay_out()
+        self.show_numbers(lines)
 
     def follow(self, value: float) -> None:
         """It is pulled so far."""
@@ -95,9 +67,11 @@ class Gauge(QWidget):
     def minimumSizeHint(self) -> QSize:
         return QSize(self.theme.px(240), self.theme.px(180))
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        self._lay_out()
+    @property
+    def _lines(self) -> list[StageLine]:
+        """Its lines, with the one that is being dragged where it would lie."""
+        label, value = (self.dragged[0].label, self.dragged[1]) if self.dragged is not None else ("", 0.0)
+        return [replace(line, value=value) if line.label == label else line for line in self.numbers.values()]
 
     @property
     def _area(self) -> QRectF:
@@ -108,30 +82,14 @@ class Gauge(QWidget):
         area = self._area
         return area.center().y() - pull * area.height() / 2 if self._both else area.bottom() - pull * area.height()
 
-    def _on_dragged(self, label: str, place: QPointF) -> None:
-        line, area = self._lines[label], self._area
-        pull = (self._y(0.0) - place.y()) / (area.height() / (2 if self._both else 1)) * line.side
-        self._lines[label] = replace(line, value=line.held(pull))
-        self._dragged = label
-        self._lay_out()
-        self.previewed.emit(line, self._lines[label].value)
+    def value_at(self, number: StageLine, place: QPointF) -> float:
+        return (self._y(0.0) - place.y()) / (self._area.height() / (2 if self._both else 1)) * number.side
 
-    def _on_let_go(self) -> None:
-        label, self._dragged = self._dragged, ""
-        if label:
-            self._choose(label, self._lines[label].value)
-
-    def _on_stepped(self, label: str, steps: int) -> None:
-        self._choose(label, steps * _STEP)
-
-    def _choose(self, label: str, value: float) -> None:
-        self.chosen.emit(self._lines[label], value)
-
-    def _lay_out(self) -> None:
+    def lay_out(self) -> None:
         right = self._area.right()
-        for at, (label, line) in enumerate(self._lines.items()):
-            knob = self.knobs[label]
-            knob.show_number(label, "", line.value, line.low, line.high)
+        for at, line in enumerate(self._lines):
+            knob = self.knobs[line.label]
+            knob.show_number(line.label, "", line.value, line.low, line.high)
             # Where a stage begins and where it ends may lie close to one another.
             knob.lie_at(QPointF(right - self.theme.px(14 if at % 2 else 40), self._y(line.value * line.side)))
         self.update()
@@ -139,10 +97,7 @@ class Gauge(QWidget):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        focused = next((label for label, knob in self.knobs.items() if knob.hasFocus()), "")
-        self._still.paint(
-            painter, (list(self._lines.values()), self._below, self._both, self.theme.look, focused, self._dragged)
-        )
+        self._still.paint(painter, (self._lines, self._below, self._both, self.theme.look, self.looked_at))
         theme, area, now_us = self.theme, self._area, self._clock()
         points = [QPointF(self._x(t_us, now_us), self._y(pull)) for t_us, pull in self._pulls]
         points.append(QPointF(area.right(), self._y(self._value)))
@@ -161,7 +116,7 @@ class Gauge(QWidget):
 
     def _crossings(self) -> list[tuple[int, StageLine]]:
         """When stages began: a pull went over where they do."""
-        begins = [line for line in self._lines.values() if line.path[1] == "on"]
+        begins = [line for line in self._lines if line.path[1] == "on"]
         return [
             (t_us, line)
             for (_, before), (t_us, pull) in pairwise(self._pulls)
@@ -181,16 +136,17 @@ class Gauge(QWidget):
         for line in self._below:
             y = self._y(line.value * line.side)
             painter.drawLine(QPointF(area.x(), y), QPointF(area.right(), y))
-        for label, line in self._lines.items():
+        looked_at = self.looked_at
+        for line in self._lines:
             y = self._y(line.value * line.side)
             begins = line.path[1] == "on"
             style = Qt.PenStyle.SolidLine if begins else Qt.PenStyle.DotLine
             painter.setPen(QPen(theme.colour("game" if begins else "ink"), 1.4, style))
             painter.drawLine(QPointF(area.x(), y), QPointF(area.right(), y))
-            strong = self.knobs[label].hasFocus() or label == self._dragged
+            strong = line.label == looked_at
             painter.setFont(theme.font(0.85, bold=strong))
             painter.setPen(theme.colour("ink" if strong else "muted"))
-            text = f"{label} {line.value:g}"
+            text = f"{line.label} {line.value:g}"
             height = QFontMetricsF(painter.font()).height()
             row = QRectF(area.right() + theme.px(6), y - height / 2, theme.px(124), height)
             painter.drawText(row, Qt.AlignmentFlag.AlignVCenter, text)

@@ -6,16 +6,17 @@ from collections.abc import Sequence
 from math import cos, pi, radians, sin
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt, QTimer
 from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QResizeEvent
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from nub_shift.analysis.shaping import shaped_at
 from nub_shift.editing.handles import Handle, Lies, on_ray, place_of
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.feel import DeadZoneShape, StickFeel
 from nub_shift.model.measures import RIM_ANGLES, StickRest, StickRim
-from nub_shift.ui.feel.knob import Knob, knobs_for, paint_number
+from nub_shift.ui.feel.knob import paint_number
+from nub_shift.ui.feel.picture import KnobPicture
 from nub_shift.ui.feel.trail import Trail
 from nub_shift.ui.look.drawing import sheet_brush
 from nub_shift.ui.look.theme import Theme
@@ -29,28 +30,13 @@ _RAYS = range(0, 360, 5)
 _ROUND = [(sin(radians(ray)), -cos(radians(ray))) for ray in _RAYS]
 
 
-class Lens(QWidget):
-    """The picture of one stick or surface.
-
-    Attributes:
-        knobs: by the label of what they set.
-
-    Signals:
-        previewed(Handle, float): a line is being dragged, and would be there.
-        chosen(Handle, float): a number is to be another.
-    """
-
-    previewed = pyqtSignal(object, float)
-    chosen = pyqtSignal(object, float)
+class Lens(KnobPicture[Handle]):
+    """The picture of one stick or surface."""
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.theme = theme
-        self.knobs: dict[str, Knob] = {}
-        self._handles: dict[str, Handle] = {}
+        super().__init__(theme, parent)
         self._feel = StickFeel()
         self._below: StickFeel | None = None
-        self._dragged: tuple[Handle, float] | None = None
         self._raw = (0.0, 0.0)
         self._rest: StickRest | None = None
         self._rim: StickRim | None = None
@@ -65,25 +51,13 @@ class Lens(QWidget):
         self._fadings = 0  # since it moved last
         self._still = StillPart(self, self._draw_still)
         self._levels = [Level(name, self) for name in ("Stick across", "Stick down", "Game across", "Game down")]
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
 
     def show_feel(self, control: str, feel: StickFeel, handles: list[Handle], below: StickFeel | None = None) -> None:
         """Shows a feel, what of it can be dragged, and faintly what it would be without this layer."""
         self._feel, self._below = feel, below
         self.setAccessibleName(f"{CONTROL_BY_NAME[control].label}: its zones")
-        self.knobs = knobs_for(
-            {handle.label: handle.step for handle in handles},
-            self.knobs,
-            self,
-            self.theme,
-            dragged=self._on_dragged,
-            let_go=self._on_let_go,
-            stepped=self._on_stepped,
-        )
-        self._handles = {handle.label: handle for handle in handles}
-        self._dragged = None
-        self._lay_out()
+        self.show_numbers(handles)
 
     def show_known(self, rest: StickRest | None, rim: StickRim | None) -> None:
         """Shows what was measured of the stick, behind its zones."""
@@ -144,45 +118,30 @@ class Lens(QWidget):
         return QSize(self.theme.px(240), self.theme.px(240))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
         self._trail.forget()
         self._centre = QRectF(self.rect()).center()
         self._reach = min(self.width(), self.height()) / 2 - self.theme.px(_MARGIN)
-        self._lay_out()
+        super().resizeEvent(event)
 
     @property
     def _shown(self) -> StickFeel:
         """The feel with what is being dragged."""
-        if self._dragged is None:
+        if self.dragged is None:
             return self._feel
-        handle, value = self._dragged
+        handle, value = self.dragged
         first, *rest = handle.path
         inner = replace(getattr(self._feel, first), **{rest[0]: value}) if rest else value
         return replace(self._feel, **{first: inner})
 
-    def _on_dragged(self, label: str, place: QPointF) -> None:
-        handle = self._handles[label]
+    def value_at(self, number: Handle, place: QPointF) -> float:
         point = (place - self._centre) / self._reach
-        self._dragged = handle, handle.at(self._feel, point.x(), point.y())
-        self._lay_out()
-        self.previewed.emit(*self._dragged)
+        return number.at(self._feel, point.x(), point.y())
 
-    def _on_let_go(self) -> None:
-        if self._dragged is not None:
-            dragged, self._dragged = self._dragged, None
-            self.chosen.emit(*dragged)
-
-    def _on_stepped(self, label: str, steps: int) -> None:
-        handle = self._handles[label]
-        self.chosen.emit(handle, handle.held(steps * handle.step))
-
-    def _lay_out(self) -> None:
+    def lay_out(self) -> None:
         feel = self._shown
         self._out = shaped_at(feel, *self._raw)
         for label, knob in self.knobs.items():
-            handle = self._handles.get(label)
-            if handle is None:
-                continue
+            handle = self.numbers[label]
             knob.show_number(label, handle.unit, handle.value(feel), handle.low, handle.high)
             knob.lie_at(self._at(*handle.place(feel)))
         self.update()
@@ -196,7 +155,7 @@ class Lens(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         place = self.mapTo(self.window(), QPoint())
         known = (place.x(), place.y(), self._below, self._rest, self._rim, self._density.cacheKey())
-        self._still.paint(painter, (self._shown, self.theme.look, list(self._handles), self._strong, known))
+        self._still.paint(painter, (self._shown, self.theme.look, list(self.numbers), self.looked_at, known))
         self._paint_stick(painter)
 
     def _draw_still(self, painter: QPainter) -> None:
@@ -229,7 +188,7 @@ class Lens(QWidget):
             return
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(self.theme.colour("muted", 150), 3))
-        for handle in self._handles.values():
+        for handle in self.numbers.values():
             value = handle.value(below)
             if value == handle.value(feel):
                 continue
@@ -282,7 +241,7 @@ class Lens(QWidget):
             painter.setPen(QPen(theme.colour("game"), 1.2, Qt.PenStyle.DotLine))
             start = feel.anti_dead_zone * self._reach
             painter.drawEllipse(self._centre, start, start)
-        for handle in self._handles.values():
+        for handle in self.numbers.values():
             value = handle.value(feel)
             match handle.lies:
                 case Lies.RADIUS:
@@ -294,7 +253,7 @@ class Lens(QWidget):
                 case Lies.WEDGE:
                     self._paint_wedges(painter, value)
                 case Lies.ACROSS | Lies.DOWN | Lies.TURN:
-                    if value or handle.label == self._strong:
+                    if value or handle.label == self.looked_at:
                         painter.setPen(QPen(theme.colour("line"), 1))
                         painter.drawLine(self._at(*handle.place(feel)), self._at(feel.rest_x, feel.rest_y))
                 case Lies.BAND | Lies.HOLD | Lies.CORNER:
@@ -320,14 +279,6 @@ class Lens(QWidget):
                 inner, rim = (self._at(*on_ray(feel, ray, radius)) for radius in (feel.directions.on, 1.0))
                 painter.drawLine(inner, rim)
 
-    @property
-    def _strong(self) -> str:
-        """What is dragged, or has the focus, or lies under the mouse."""
-        if self._dragged is not None:
-            return self._dragged[0].label
-        looked_at = (label for label, knob in self.knobs.items() if knob.hasFocus() or knob.underMouse())
-        return next(looked_at, "")
-
     def _paint_stick(self, painter: QPainter) -> None:
         """The trail that fades, the stick as it is, and what the game gets of it."""
         theme = self.theme
@@ -342,8 +293,8 @@ class Lens(QWidget):
 
     def _paint_numbers(self, painter: QPainter) -> None:
         """Beside each knob what it sets, and to how much; what is rarely set only while somebody looks at it."""
-        feel, looked_at = self._shown, self._strong
-        for label, handle in self._handles.items():
+        feel, looked_at = self._shown, self.looked_at
+        for label, handle in self.numbers.items():
             strong = label == looked_at
             if strong or not handle.rarely_set:
                 text = f"{label} {handle.value(feel):g}{handle.unit}"

@@ -8,13 +8,14 @@ from collections.abc import Collection, Mapping
 from math import sqrt
 from types import MappingProxyType
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QWidget
 
 from nub_shift.editing.motion_numbers import MotionNumber, motion_numbers
 from nub_shift.model.feel import MotionFeel
-from nub_shift.ui.feel.knob import Knob, knobs_for, paint_number
+from nub_shift.ui.feel.knob import paint_number
+from nub_shift.ui.feel.picture import KnobPicture
 from nub_shift.ui.look.theme import Theme
 
 SPAN_US = 6_000_000
@@ -24,55 +25,25 @@ _MOST_TILT = 80.0
 _MOST_RATE = 300.0
 
 
-class MotionPicture(QWidget):
-    """A picture of motion with some numbers to be dragged.
+class MotionPicture(KnobPicture[MotionNumber]):
+    """A picture of motion with some numbers to be dragged."""
 
-    Attributes:
-        knobs: by the label of their number.
-
-    Signals:
-        previewed(MotionNumber, float): a number is being dragged, and would be that.
-        chosen(MotionNumber, float): a number is to be another.
-    """
-
-    previewed = pyqtSignal(object, float)
-    chosen = pyqtSignal(object, float)
     labels: Collection[str] = ()
     lifts: Mapping[str, int] = MappingProxyType({})  # how far below its knob a number stands
 
     def __init__(self, theme: Theme, name: str, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.theme = theme
+        super().__init__(theme, parent)
         self.feel = MotionFeel()
-        self.knobs: dict[str, Knob] = {}
-        self._dragged: tuple[str, float] | None = None
-        self.numbers: dict[str, MotionNumber] = {}
         self.setAccessibleName(name)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def show_feel(self, feel: MotionFeel) -> None:
         """Shows a feel."""
         self.feel = feel
-        self._dragged = None
-        self.numbers = {label: number for label, number in motion_numbers(feel).items() if label in self.labels}
-        self.knobs = knobs_for(
-            {label: number.step for label, number in self.numbers.items()},
-            self.knobs,
-            self,
-            self.theme,
-            dragged=self._on_dragged,
-            let_go=self._on_let_go,
-            stepped=self._on_stepped,
-        )
-        self.lay_out()
+        self.show_numbers(number for number in motion_numbers(feel) if number.label in self.labels)
 
     @abstractmethod
     def place_of(self, label: str, value: float) -> QPointF:
         """Where the knob of a number lies."""
-
-    @abstractmethod
-    def value_at(self, label: str, place: QPointF) -> float:
-        """What a number is where its knob is dragged to."""
 
     @abstractmethod
     def draw(self, painter: QPainter) -> None:
@@ -80,8 +51,8 @@ class MotionPicture(QWidget):
 
     def value(self, label: str) -> float:
         """A number as it is shown."""
-        if self._dragged is not None and self._dragged[0] == label:
-            return self._dragged[1]
+        if self.dragged is not None and self.dragged[0].label == label:
+            return self.dragged[1]
         return self.numbers[label].value
 
     @property
@@ -93,12 +64,7 @@ class MotionPicture(QWidget):
     def minimumSizeHint(self) -> QSize:
         return QSize(self.theme.px(180), self.theme.px(130))
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        self.lay_out()
-
     def lay_out(self) -> None:
-        """Puts the knobs to where their numbers are."""
         for label, knob in self.knobs.items():
             number = self.numbers[label]
             knob.show_number(label, number.unit, self.value(label), number.low, number.high)
@@ -109,10 +75,10 @@ class MotionPicture(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self.draw(painter)
+        looked_at = self.looked_at
         for label, knob in self.knobs.items():
-            strong = knob.hasFocus() or knob.underMouse() or (self._dragged is not None and self._dragged[0] == label)
             text = f"{label} {self.value(label):g}{self.numbers[label].unit}"
-            paint_number(painter, knob, self, text, strong, self.lifts.get(label, 0))
+            paint_number(painter, knob, self, text, label == looked_at, self.lifts.get(label, 0))
 
     def title(self, painter: QPainter, text: str) -> None:
         """Says above it what it is."""
@@ -121,22 +87,6 @@ class MotionPicture(QWidget):
         painter.drawText(
             QRectF(self.area.x(), 0, self.area.width(), self.area.y()), Qt.AlignmentFlag.AlignVCenter, text
         )
-
-    def _on_dragged(self, label: str, place: QPointF) -> None:
-        number = self.numbers[label]
-        value = number.held(self.value_at(label, place))
-        self._dragged = label, value
-        self.lay_out()
-        self.previewed.emit(number, value)
-
-    def _on_let_go(self) -> None:
-        if self._dragged is not None:
-            (label, value), self._dragged = self._dragged, None
-            self.chosen.emit(self.numbers[label], value)
-
-    def _on_stepped(self, label: str, steps: int) -> None:
-        number = self.numbers[label]
-        self.chosen.emit(number, number.held(steps * number.step))
 
 
 class RateStrip(MotionPicture):
@@ -167,7 +117,7 @@ class RateStrip(MotionPicture):
     def place_of(self, label: str, value: float) -> QPointF:
         return QPointF(self.area.x() + self.area.width() * (0.1 if label == "Still below" else 0.5), self._y(value))
 
-    def value_at(self, label: str, place: QPointF) -> float:  # noqa: ARG002 - the same for both
+    def value_at(self, number: MotionNumber, place: QPointF) -> float:  # noqa: ARG002 - the same for both
         part: float = max(0.0, (self.area.center().y() - place.y()) / (self.area.height() / 2))
         return part * part * _MOST_DPS
 
@@ -225,7 +175,7 @@ class Horizon(MotionPicture):
     def place_of(self, label: str, value: float) -> QPointF:  # noqa: ARG002 - it has one
         return self._at(value, 0.0)
 
-    def value_at(self, label: str, place: QPointF) -> float:  # noqa: ARG002
+    def value_at(self, number: MotionNumber, place: QPointF) -> float:  # noqa: ARG002
         reach = min(self.area.width(), self.area.height()) / 2
         return abs(place.x() - self.area.center().x()) * _MOST_TILT / reach
 
@@ -290,9 +240,9 @@ class RatioCurve(MotionPicture):
             case _:
                 return QPointF(self._at(value, 0.0).x(), self.area.bottom() - self.theme.px(10))
 
-    def value_at(self, label: str, place: QPointF) -> float:
+    def value_at(self, number: MotionNumber, place: QPointF) -> float:
         ratio = (self.area.bottom() - place.y()) / self.area.height() * self._most
-        match label:
+        match number.label:
             case "Slow turns" | "Fast turns":
                 return ratio
             case "Up and down":
