@@ -166,8 +166,8 @@ class Window(QMainWindow):
                 return
             case _:
                 self._link.watch_pads(False)
-        if "feel" in vars(self):
-            self.feel.hands.pause()
+        if self._made_feel is not None:
+            self._made_feel.hands.pause()
 
     def say(self, text: str) -> None:
         """Shows a line for the person, for a while; what is wrong with the file stays."""
@@ -239,8 +239,8 @@ class Window(QMainWindow):
         low = self.height() < self.theme.px(_LOW)
         self.bar.set_low(low)
         self.tabs.set_low(low)
-        if "feel" in vars(self):
-            self.feel.fit(self.width())
+        if self._made_feel is not None:
+            self._made_feel.fit(self.width())
         self._foot.setMaximumHeight(max(self.theme.px(96), round(self.height() * _TAPE_PART)))
         self._show_foot()
 
@@ -420,6 +420,11 @@ class Window(QMainWindow):
             page.addWidget(made)
         return made
 
+    @property
+    def _made_feel(self) -> FeelStation | None:
+        """Station Feel if it has been wanted by now."""
+        return vars(self).get("feel")
+
     def _on_feel(self, control: str, layer_id: str) -> None:
         self.map.show_layer(layer_id)
         self.feel.show_control(control)
@@ -428,10 +433,10 @@ class Window(QMainWindow):
 
     def _on_flip(self) -> None:
         """Where there are no two feels yet, Feel is where the second is made."""
-        if "feel" not in vars(self):
+        if self._made_feel is None:
             self.show_station(Station.FEEL)
         else:
-            self.feel.flipping.flip()
+            self._made_feel.flipping.flip()
 
     def _on_find(self) -> None:
         """To the search for moves, from anywhere; a slot that waits goes on waiting for a move."""
@@ -526,8 +531,8 @@ class Window(QMainWindow):
         if self.live.pad_key != self._pad_key:
             self._pad_key = self.live.pad_key
             self._watch_pads()
-            if "feel" in vars(self):
-                self.feel.forget_pad()
+            if self._made_feel is not None:
+                self._made_feel.forget_pad()
         self.bar.switch.set_flowing(state.live, state.x11_only)
         self.bar.update()
         self.tape.live = state.live
@@ -537,12 +542,12 @@ class Window(QMainWindow):
 
     def _on_seen(self, seen: bool) -> None:
         """What nobody sees is neither asked for nor drawn, but for what goes on while the game is in front."""
-        made = "feel" in vars(self)
-        self._link.set_seen(seen or (made and self.feel.wants_news))
+        made = self._made_feel
+        self._link.set_seen(seen or (made is not None and made.wants_news))
         if not seen:
             self.tape.rest()
-        if not seen and made:
-            self.feel.hands.pause()
+        if not seen and made is not None:
+            made.hands.pause()
 
     def _on_telemetry(self, packet: Telemetry) -> None:
         if packet.seat == 0:  # the one whose profile is open
