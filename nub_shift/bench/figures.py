@@ -6,6 +6,8 @@ import gc
 import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from operator import truediv
+from statistics import median
 
 
 @dataclass(frozen=True)
@@ -34,21 +36,37 @@ class Figure:
         return self.value >= self.limit if self.more_is_better else self.value <= self.limit
 
 
-def best_seconds(works: Sequence[Callable[[], object]], calls: int, rounds: int) -> list[float]:
-    """Seconds a call for each of several works: the best of all rounds, since all else on the machine only adds.
+@dataclass(frozen=True)
+class Timed:
+    """What a call of a work took.
 
-    The works take turns, so that a slow spell of the machine hits them alike.
+    Attributes:
+        best: seconds, the best of all rounds, since all else on the machine only adds.
+        ratio: how many times as long as the first work in the same round, the median of all rounds. A machine changes
+            its pace from second to second, so that the best of two works may belong to different paces.
     """
-    best = [float("inf")] * len(works)
+
+    best: float
+    ratio: float
+
+
+def best_seconds(works: Sequence[Callable[[], object]], calls: int, rounds: int) -> list[float]:
+    """Seconds a call for each of several works, the best of all rounds."""
+    return [timed.best for timed in timed_by_turns(works, calls, rounds)]
+
+
+def timed_by_turns(works: Sequence[Callable[[], object]], calls: int, rounds: int) -> list[Timed]:
+    """Times each of several works, which take turns, so that a slow spell of the machine hits them alike."""
+    taken: list[list[float]] = [[] for _ in works]
     gc.collect()
     gc.disable()
     try:
         for _ in range(rounds):
-            for index, work in enumerate(works):
+            for seconds, work in zip(taken, works, strict=True):
                 start = time.perf_counter()
                 for _ in range(calls):
                     work()
-                best[index] = min(best[index], (time.perf_counter() - start) / calls)
+                seconds.append((time.perf_counter() - start) / calls)
     finally:
         gc.enable()
-    return best
+    return [Timed(min(own), median(map(truediv, own, taken[0]))) for own in taken]

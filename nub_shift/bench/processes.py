@@ -45,7 +45,7 @@ def process_figures(quick: bool) -> list[Figure]:
             Figure("runner's load, simulated pad at 250 Hz and pointer", load, "% of a core", 8.0, unseen=idle),
             *_window_figures(profile, 3.0 if quick else 8.0),
             *_work_figures(profile, 3 if quick else 15),
-            *_feel_figures(folder, 4 if quick else 20),
+            *_feel_figures(folder, quick),
         ]
 
 
@@ -100,7 +100,7 @@ def _watch(pid: int, seconds: float) -> tuple[float, float]:
     """The part of a core that a process uses in the next seconds, and its resident memory then, in megabytes."""
     before = cpu_s(pid)
     time.sleep(seconds)
-    return (cpu_s(pid) - before) / seconds if seconds else 0.0, _resident_mb(pid)
+    return (cpu_s(pid) - before) / seconds if seconds else 0.0, resident_mb_of(pid)
 
 
 def _window_figures(profile: Path, seconds: float) -> list[Figure]:
@@ -168,15 +168,19 @@ def _work_figures(profile: Path, rounds: int) -> list[Figure]:
     ]
 
 
-def _feel_figures(folder: Path, rounds: int) -> list[Figure]:
-    """How soon a line that is dragged over a minute of hands is seen in the figures, and played by the runner."""
+def _feel_figures(folder: Path, quick: bool) -> list[Figure]:
+    """How soon a line that is dragged over a minute of hands is seen and played, and what an hour leaves."""
     profile = folder / "feel.toml"
     write_text(profile, demo_profile_text())
-    command = [sys.executable, "-m", "nub_shift.bench.feel_work", str(profile), str(rounds)]
+    rounds, minutes = ("4", "0") if quick else ("20", "60")
+    command = [sys.executable, "-m", "nub_shift.bench.feel_work", str(profile), rounds, minutes]
     done = subprocess.run(command, capture_output=True, text=True, env=_window_environment(), check=False)
-    taken = json.loads(done.stdout) if done.returncode == 0 else {"seen": 0.0, "played": 0.0}
+    taken = json.loads(done.stdout) if done.returncode == 0 else {"seen": 0.0, "played": 0.0, "grown": 0.0}
     why = "" if done.returncode == 0 else done.stderr.strip().rpartition("\n")[2] or "the window ended"
-    return [Figure(f"Feel: a drag is {what}", ms, "ms", 33.0, unseen=why) for what, ms in taken.items()]
+    drags = [Figure(f"Feel: a drag is {what}", taken[what], "ms", 33.0, unseen=why) for what in ("seen", "played")]
+    if quick:
+        return drags
+    return [*drags, Figure("Feel: memory that an hour in it adds", taken["grown"], "MB", 5.0, unseen=why)]
 
 
 def _window_environment() -> dict[str, str]:
@@ -204,7 +208,8 @@ def cpu_s(pid: int) -> float:
     return (int(fields[11]) + int(fields[12])) * _TICK_S
 
 
-def _resident_mb(pid: int) -> float:
+def resident_mb_of(pid: int) -> float:
+    """The resident memory of a process, in megabytes."""
     for line in Path(f"/proc/{pid}/status").read_text().splitlines():
         if line.startswith("VmRSS:"):
             return int(line.split()[1]) / 1024
