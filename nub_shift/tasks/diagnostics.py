@@ -11,6 +11,8 @@ from nub_shift.compiled import kind
 from nub_shift.keyboard.session import SessionLayout, session_names
 from nub_shift.model.messages import Message
 from nub_shift.outputs.output import OutputError
+from nub_shift.pads.finding import find_pads
+from nub_shift.pads.holders import holders, nodes_of
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.tasks.inventory import connected_pads
 
@@ -56,7 +58,8 @@ class Check:
 def diagnose() -> list[Check]:
     """Looks at everything, in the order in which a person would mend it."""
     pads = connected_pads()
-    return [_keys_out(), _keys_x11(), _session(), _window(), _keyboard(), _readable(pads), _pads(pads), _speed()]
+    system = [_keys_out(), _keys_x11(), _session(), _window(), _keyboard()]
+    return [*system, _readable(pads), _pads(pads), *_read_elsewhere(), _speed()]
 
 
 def _speed() -> Check:
@@ -119,6 +122,29 @@ def _readable(pads: tuple[PadInfo, ...]) -> Check:
     if not Path("/dev/input").exists():
         return Check("Reading pads", False, "there is no /dev/input", "load the module: sudo modprobe evdev")
     return Check("Reading pads", True, "every input device that may be a pad can be read")
+
+
+def _read_elsewhere() -> list[Check]:
+    """A game that reads the pad besides its keys does everything twice."""
+    name = "Programs that read pads"
+    checks = []
+    for pad in find_pads():
+        if pad.description is None:
+            continue
+        nodes = nodes_of(pad.path)
+        for part in pad.parts:
+            nodes |= nodes_of(part)
+        for holder in holders(nodes):
+            who = f"{holder.program} (process {holder.pid}) reads {pad.description.name}"
+            if holder.raw:
+                remedy = f"turn the pad off in the settings of {holder.program}"
+                checks.append(
+                    Check(name, False, f"{who} by itself, also while live: it gets every press twice", remedy)
+                )
+            else:
+                remedy = "to let it have the pad besides, set reads_pads = true for that game"
+                checks.append(Check(name, True, f"{who}, but gets nothing while you are live", remedy))
+    return checks or [Check(name, True, "none besides us, as far as can be told")]
 
 
 def _pads(pads: tuple[PadInfo, ...]) -> Check:

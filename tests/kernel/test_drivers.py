@@ -17,6 +17,7 @@ import pytest
 from evdev import ecodes
 
 from nub_shift.pads.finding import Found, find_pads
+from nub_shift.pads.holders import nodes_of
 from nub_shift.pads.hotplug import Hotplug
 from tests.kernel.devices import LIMIT_S, Runner, TestMotion, open_own
 from tests.kernel.driven_pad import DRIVEN_NAME, DrivenPad
@@ -200,3 +201,11 @@ def test_an_ordinary_user_is_told_what_to_do_and_then_plays_on_after_an_unplug(d
         pad.unplug()
         if runner is not None and runner.process.poll() is None:
             runner.end(signal.SIGKILL)
+
+
+def test_a_program_that_reads_raw_reports_past_us_is_named(driven: DrivenPad) -> None:
+    raw = next(node for node, is_raw in nodes_of(found()[0].path).items() if is_raw)
+    with Path(raw).open("rb") as opened, subprocess.Popen(["sleep", "600"], stdin=opened) as game:
+        said = subprocess.run([*NUB, "doctor"], capture_output=True, text=True, check=False).stdout
+        game.kill()
+    assert f"sleep (process {game.pid}) reads {DRIVEN_NAME} by itself, also while live" in said

@@ -1,0 +1,61 @@
+"""Which other programs hold a pad's device nodes open, as far as this user may look.
+
+While a pad is grabbed, the kernel gives its events to us alone, and to the older joystick node nothing. What reads the
+raw reports of the device (hidraw) goes past the grab: such a program gets everything besides our keys.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from contextlib import suppress
+from dataclasses import dataclass
+from pathlib import Path
+
+_SYSFS = Path("/sys/class/input")
+_DEV = Path("/dev")
+_PROC = Path("/proc")
+
+
+@dataclass(frozen=True)
+class Holder:
+    """A program that reads a pad.
+
+    Attributes:
+        raw: it reads raw reports, which no grab keeps from it.
+    """
+
+    pid: int
+    program: str
+    raw: bool
+
+
+def nodes_of(path: str, sysfs: Path = _SYSFS) -> dict[str, bool]:
+    """The nodes through which the input device at `path` can be read, each with whether that is raw."""
+    device = sysfs / Path(path).name / "device"
+    joysticks = [str(_DEV / "input" / found.name) for found in device.glob("js*")]
+    raw = [str(_DEV / found.name) for found in (device / "device" / "hidraw").glob("hidraw*")]
+    return {path: False} | dict.fromkeys(joysticks, False) | dict.fromkeys(raw, True)
+
+
+def holders(nodes: Mapping[str, bool], proc: Path = _PROC) -> list[Holder]:
+    """The programs that hold any of these nodes open, but for our own, in the order of their numbers."""
+    found = []
+    for pid in sorted(int(folder.name) for folder in proc.iterdir() if folder.name.isdigit()):
+        with suppress(OSError):  # it has ended, or belongs to somebody else
+            ways = [nodes[target] for target in _open_files(proc / str(pid)) if target in nodes]
+            if ways and not _is_own(proc / str(pid)):
+                program = (proc / str(pid) / "comm").read_text(errors="replace").strip()
+                found.append(Holder(pid, program, any(ways)))
+    return found
+
+
+def _open_files(process: Path) -> Iterator[str]:
+    for descriptor in (process / "fd").iterdir():
+        with suppress(OSError):  # closed meanwhile
+            yield str(descriptor.readlink())
+
+
+def _is_own(process: Path) -> bool:
+    """Whether it is a runner or a window of ours."""
+    words = (process / "cmdline").read_bytes().split(b"\0")
+    return any(word == b"nub_shift" or word.rpartition(b"/")[2] == b"nub-shift" for word in words)
