@@ -30,15 +30,18 @@ class TurnRow(QWidget):
         measure: begins to measure one, and ends it.
         same: opens the games whose feel can be carried over.
         measuring: the pointer's counts are summed up.
+        hears_mouse: those of the person's mouse are among them.
 
     Signals:
         speed_typed(float, float): counts a second, across and down.
         counts_typed(int): the counts of a full turn.
         menu_wanted(): the games are to be offered.
         same_wanted(str): the feel is to be as in the game of that title.
+        measuring_changed(bool): a measurement begins, or is over.
         said(str): a line for the person.
     """
 
+    measuring_changed = pyqtSignal(bool)
     speed_typed = pyqtSignal(float, float)
     counts_typed = pyqtSignal(int)
     menu_wanted = pyqtSignal()
@@ -47,9 +50,9 @@ class TurnRow(QWidget):
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.measuring = False
+        self.measuring = self.hears_mouse = False
         self._theme = theme
-        self._turned = 0
+        self._by_pad = self._by_mouse = 0.0  # counts across
         self._counts = (0.0, 0.0)  # a second
         self._factor = 1.0  # of what is typed, in a count a second
         self.across = DecimalSpin("Look speed across", 0.0, FASTEST, 10.0, 0)
@@ -69,7 +72,9 @@ class TurnRow(QWidget):
         speeds.addStretch(1)
         self.counts = make_spin("counts for a full turn of the view", _LEAST_COUNTS, _MOST_COUNTS, " counts")
         self.counts.valueChanged.connect(self.counts_typed)
-        self.measure = TextButton(theme, "Measure …", "Turn the view once round with the pad; its counts are summed up")
+        how = "Turn the view once round in the game, live with the pad, or with the mouse: counts are summed up"
+        self.measure = TextButton(theme, "Measure …", how)
+        self.measure.setMinimumWidth(self.measure.sizeHint().width())  # whatever it says, nothing moves
         self.measure.clicked.connect(self._on_measure)
         self.cancel = TextButton(theme, "Cancel")
         self.cancel.clicked.connect(self._on_cancel)
@@ -107,10 +112,21 @@ class TurnRow(QWidget):
     def take(self, outputs: Iterable[Output]) -> None:
         """Takes what the game got of the pad."""
         if self.measuring:
-            before = self._turned
-            self._turned += sum(output.dx for output in outputs if isinstance(output, Pointer))
-            if self._turned != before:
+            moved = sum(output.dx for output in outputs if isinstance(output, Pointer))
+            if moved:
+                self._by_pad += moved
                 self._follow_measuring()
+
+    def take_mouse(self, counts: float) -> None:
+        """Takes how far the person's mouse moved across in the game."""
+        if self.measuring:
+            self._by_mouse += counts
+            self._follow_measuring()
+
+    @property
+    def _turned(self) -> int:
+        """By what has turned the view: the pad, which a server may tell as a mouse besides, or the mouse."""
+        return round(max(abs(self._by_pad), abs(self._by_mouse)))
 
     def offer(self, titles: Iterable[str]) -> None:
         """Shows games to choose from."""
@@ -135,22 +151,26 @@ class TurnRow(QWidget):
             self._on_speed(self.across, self.across.value())
 
     def _on_measure(self) -> None:
-        if self.measuring and _LEAST_COUNTS <= abs(self._turned) <= _MOST_COUNTS:
-            self.counts_typed.emit(abs(self._turned))
+        turned = self._turned if self.measuring else None
         self._set_measuring(not self.measuring)
+        if turned is not None and _LEAST_COUNTS <= turned <= _MOST_COUNTS:
+            self.counts_typed.emit(turned)
+        elif turned is not None:
+            self.said.emit(f"A full turn is {_LEAST_COUNTS} to {_MOST_COUNTS} counts, and not {turned}")
 
     def _on_cancel(self) -> None:
         self._set_measuring(False)
 
     def _set_measuring(self, on: bool) -> None:
-        self.measuring, self._turned = on, 0
+        self.measuring, self._by_pad, self._by_mouse = on, 0.0, 0.0
+        self.measuring_changed.emit(on)
         self._follow_measuring()
 
     def _follow_measuring(self) -> None:
         self.cancel.setEnabled(self.measuring)
-        self.measure.setText("It has come round" if self.measuring else "Measure …")
+        self.measure.setText("Done" if self.measuring else "Measure …")
         self.measure.setAccessibleName(self.measure.text())
         self.measure.updateGeometry()
         if self.measuring:
-            how = "Go live, turn the view once round in the game with the pad, and come back"
-            self.said.emit(f"{how}: {abs(self._turned)} counts so far")
+            by = "pad or mouse" if self.hears_mouse else "pad"
+            self.said.emit(f"{self._turned} counts so far. Turn the view once round in the game, by {by}")

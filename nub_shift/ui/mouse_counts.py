@@ -1,0 +1,74 @@
+"""How far the person's own mouse moves, whatever window is in front, where an X server tells it."""
+
+from __future__ import annotations
+
+import os
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, QSocketNotifier, pyqtSignal
+from PyQt6.sip import voidptr
+
+if TYPE_CHECKING:
+    from Xlib.display import Display
+
+
+class MouseCounts(QObject):
+    """Listens to all mice. On a desktop without an X server, or where that does not hear the mouse, nothing is told.
+
+    Signals:
+        moved(float): counts across, to the right.
+    """
+
+    moved = pyqtSignal(float)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._connection: Display | None = None
+        self._notifier: QSocketNotifier | None = None
+
+    def start(self) -> bool:
+        """Begins to listen; returns whether there is a server to listen to."""
+        if self._connection is not None or not os.environ.get("DISPLAY"):
+            return self._connection is not None
+        from Xlib import display, error
+
+        from nub_shift.ui.raw_motion import listen
+
+        try:
+            connection = display.Display()
+            if not listen(connection):
+                connection.close()
+                return False
+        except (error.DisplayError, error.ConnectionClosedError, OSError):
+            return False
+        self._connection = connection
+        self._notifier = QSocketNotifier(voidptr(connection.fileno()), QSocketNotifier.Type.Read, self)
+        self._notifier.activated.connect(self._on_news)
+        return True
+
+    def stop(self) -> None:
+        """Listens no more."""
+        if self._notifier is not None:
+            self._notifier.setEnabled(False)
+            self._notifier.deleteLater()
+            self._notifier = None
+        connection, self._connection = self._connection, None
+        if connection is not None:
+            connection.close()
+
+    def _on_news(self) -> None:
+        from Xlib import error
+
+        from nub_shift.ui.raw_motion import counts_across
+
+        connection = self._connection
+        if connection is None:
+            return
+        counts = 0.0
+        try:
+            while connection.pending_events():
+                counts += counts_across(connection.next_event())
+        except (error.ConnectionClosedError, OSError):
+            self.stop()
+        if counts:
+            self.moved.emit(counts)
