@@ -16,6 +16,7 @@ class ControlReaders:
     """Made for one program.
 
     Attributes:
+        down: the channels of the buttons that are down.
         changed: slots that have been pressed or let go since they were acted on.
         motion: the reader of the motion sensors.
         sources: what uses draw on.
@@ -30,7 +31,7 @@ class ControlReaders:
         self._sliders: dict[str, SliderReader] = {}
         self._buttons: dict[str, Slot] = {}
         self._readers: dict[str, Reader] = {}  # by channel
-        self._down: set[str] = set()  # the buttons that are down, by channel
+        self.down: set[str] = set()
         self._feel: Feel | None = None
         self._make_readers(program.used, program.analogue, context)
         self.sources = Sources(self._sticks, self._surface, self.motion, self._buttons)
@@ -55,14 +56,19 @@ class ControlReaders:
     def read(self, values: dict[str, float], reported: dict[str, float], now_us: int) -> bool:
         """Notes in `changed` what a frame changes; returns whether anything but buttons may have moved.
 
-        Buttons are dealt with here: they are most of a frame. `reported` has all channels as they stand.
+        Buttons are dealt with here: they are most of a frame. `reported` has the analogue channels as they stood, and
+        takes what comes.
         """
-        reader_of, down = self._readers.get, self._down
+        readers, down = self._readers, self.down
         moved: dict[Reader, None] = {}
+        last: Reader | None = None
         for channel, value in values.items():
-            reader = reader_of(channel)
+            reader = readers.get(channel)
             if reader is not None:
-                moved[reader] = None
+                reported[channel] = value
+                if reader is not last:  # a frame has a control's channels together
+                    moved[reader] = None
+                    last = reader
             elif (value > 0.5) is not (channel in down):
                 self._press_or_let_go(channel)
         for reader in moved:
@@ -72,9 +78,9 @@ class ControlReaders:
     def _press_or_let_go(self, channel: str) -> None:
         slot = self._buttons.get(channel)
         if slot is None:
-            return  # of a control that no layer uses
+            return  # of no control that there is
         slot.down = not slot.down
-        (self._down.add if slot.down else self._down.discard)(channel)
+        (self.down.add if slot.down else self.down.remove)(channel)
         self.changed.append(slot)
 
     def _make_readers(self, used: frozenset[str], analogue: bool, context: EffectContext) -> None:
@@ -103,5 +109,12 @@ class ControlReaders:
                 case Kind.BUTTON | Kind.PAD_CROSS:
                     buttons.update((channel, Slot(channel)) for channel in control.channels)
                 case Kind.MOTION:
-                    if not used.isdisjoint(control.slots):
-                        readers.update(dict.fromkeys(control.channels, self.motion))
+                    motion = _Unread() if used.isdisjoint(control.slots) else self.motion
+                    readers.update(dict.fromkeys(control.channels, motion))
+
+
+class _Unread:
+    """Stands in for the reader of what no layer uses."""
+
+    def take(self, values: dict[str, float], now_us: int) -> None:
+        """Does nothing."""

@@ -62,7 +62,7 @@ class Engine:
         self._drive = Drive()
         self._pressed = self._context.pressed  # in the order in which they were pressed
         self._entered: dict[int, Run] = {}  # what layers that are on have begun, as they came on
-        self._reported = AT_REST.copy()  # all channels as they stand
+        self._reported = AT_REST.copy()  # the analogue channels as they stand
         self._now_us = 0
         self._quiet_until_us = 0  # nothing is due before, as far as is known
         self._sensors = Sensors()
@@ -81,7 +81,6 @@ class Engine:
             self._context.out = out
         else:
             out = self._step(t_us)
-        self._reported.update(frame.values)
         self._readers.motion.sensor_us = frame.sensor_us
         self._read(frame.values)
         if self._readers.changed:
@@ -171,9 +170,10 @@ class Engine:
         """Goes on with another program: everything is released, then sticks and triggers act by the new one."""
         out = self.stop(now_us)
         self._forget_paused()
+        standing = self.standing
         self._set_program(program)
         # The motion sensors are left out: what they showed last has been read, and a sample stands for a time.
-        self._read({name: value for name, value in self._reported.items() if name not in MOTION_CHANNELS})
+        self._read({name: value for name, value in standing.items() if name not in MOTION_CHANNELS})
         self._pressed.update(dict.fromkeys(self._readers.changed))
         self._readers.changed.clear()
         return out + self.resume(now_us)
@@ -198,6 +198,11 @@ class Engine:
         self._sensors = Sensors()
         self._set_program(self._program)
         return out
+
+    @property
+    def standing(self) -> dict[str, float]:
+        """All channels as the pad has told them, or at rest."""
+        return self._reported | dict.fromkeys(self._readers.down, 1.0)
 
     def know_bias(self, bias: Vector | None) -> None:
         """What the gyro of the pad that has come is known to show at rest, in degrees a second."""
@@ -289,10 +294,11 @@ class Engine:
         changed, pressed, layers = self._readers.changed, self._pressed, self._context.layers
         if len(changed) > 1:
             shifts = self._sheet.shifts
-            # A layer that is pressed in the same frame as a button applies to that button already.
-            first = [slot for slot in changed if slot.down and slot.name in shifts]
-            if first:
-                changed.sort(key=lambda slot: slot not in first)
+            for slot in changed:
+                if slot.down and slot.name in shifts:
+                    # A layer that is pressed in the same frame as a button applies to that button already.
+                    changed.sort(key=lambda slot: not (slot.down and slot.name in shifts))
+                    break
         context, now_us = self._context, self._now_us
         for slot in changed:
             if slot.down is (slot in pressed):

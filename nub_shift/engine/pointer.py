@@ -24,6 +24,7 @@ class PointerMotion:
     counts is the true integral to within one count.
 
     Attributes:
+        moving: it has a velocity.
         asleep: `advance` has nothing to do whenever it is called.
     """
 
@@ -38,6 +39,7 @@ class PointerMotion:
         self._sent_us = -TICK_US
         self._due_us: int | None = None
         self._due_known = True
+        self.moving = False
         self.asleep = True
 
     @property
@@ -48,21 +50,18 @@ class PointerMotion:
             self._due_known = True
         return self._due_us
 
-    @property
-    def moving(self) -> bool:
-        """Whether it has a velocity."""
-        return self._vx != 0.0 or self._vy != 0.0
-
     def set_velocity(self, vx: float, vy: float, t_us: int, out: list[Output]) -> None:
         """Changes the velocity (counts a second) at `t_us`; `advance` must have been called for `t_us`."""
         if vx == self._vx and vy == self._vy:
             return
-        if self._vx == 0.0 == self._vy:
+        if self.moving:
+            self._integrate(t_us)
+        else:
             self._at_us = self._grid_us = t_us
-        self._integrate(t_us)
         self._vx = vx
         self._vy = vy
-        if vx == 0.0 == vy:
+        self.moving = vx != 0.0 or vy != 0.0
+        if not self.moving:
             self._send(t_us, out)
         self._due_known = self.asleep = False
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 from functools import reduce
 from math import prod
@@ -107,7 +107,7 @@ class Sheet:
 def _without_feels(profile: Profile) -> Profile:
     """All of a profile that compiling depends on."""
     bare, usual = FeelChange(), Feel()
-    return replace(profile, feel=usual, layers=tuple(replace(layer, feel=bare) for layer in profile.layers))
+    return replace(profile, feel=usual, pads=(), layers=tuple(replace(layer, feel=bare) for layer in profile.layers))
 
 
 class Program:
@@ -211,6 +211,11 @@ class Program:
         made.tilts, made.used, made.analogue = self.tilts, self.used, self.analogue
         made._diagonal_sticks = self._diagonal_sticks
         return made
+
+    def on_pad(self, identities: Collection[str]) -> Program:
+        """The program for the pad with these identities: with what the profile says of that pad's feel."""
+        profile = self.profile.on_pad(identities)
+        return self if profile is self.profile else self.retuned(profile) or self
 
     def sheet(self, stack: tuple[int, ...]) -> Sheet:
         """The sheet for the base layer with `stack` (layer indexes, the topmost last) over it."""

@@ -35,11 +35,14 @@ class Flow:
         restless: time alone will change it.
     """
 
-    __slots__ = ("dx", "dy", "restless", "turned", "vx", "vy", "wx", "wy")
-
-    def __init__(self) -> None:
-        self.vx = self.vy = self.dx = self.dy = self.wx = self.wy = self.turned = 0.0
-        self.restless = False
+    vx = 0.0
+    vy = 0.0
+    dx = 0.0
+    dy = 0.0
+    turned = 0.0
+    wx = 0.0
+    wy = 0.0
+    restless = False
 
 
 @dataclass(frozen=True)

@@ -14,17 +14,13 @@ from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL, Finger
 from nub_shift.model.labels import NAMEABLE, LabelStyle
 from nub_shift.model.measures import Measured, Rates
 from nub_shift.model.problems import Problem
-from nub_shift.model.schema_types import Label, Record
+from nub_shift.model.schema_types import Identity, Label, Record
 
 CARD_VERSION = 1
 MAX_MEASURED = 24
 _CODE = re.compile(r"0x[0-9a-f]{1,3}")
 Position = Annotated[float, Meta(ge=-(2**31), le=2**31, description="a number, as the device reports it")]
 
-
-Identity = Annotated[
-    str, Meta(pattern="^[0-9a-z][0-9a-z-]{3,119}$", description="lower-case letters, digits and dashes")
-]
 PrintedLabel = Annotated[str, Meta(min_length=1, max_length=12, description="a text of 1 to 12 characters")]
 
 CARD_SCHEMA_VERSION: Final = 1

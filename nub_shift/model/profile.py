@@ -6,6 +6,7 @@ documents draw on these descriptions.
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from enum import Enum
 from typing import Annotated, Final, Literal
 
@@ -16,13 +17,14 @@ from nub_shift.model.actions import Action, Assignment, Together
 from nub_shift.model.colours import Colour
 from nub_shift.model.controls import PARTS_OF_WHOLE, WAYS_OF_WHOLE
 from nub_shift.model.effects import Pace, WheelDirection
-from nub_shift.model.feel import Feel, FeelChange
+from nub_shift.model.feel import Feel, FeelChange, changed_feel
 from nub_shift.model.listed import Carousel, Ring, Sequence
-from nub_shift.model.schema_types import Identifier, KeyCodes, Label, Record, ShortLabel
+from nub_shift.model.schema_types import Identifier, Identity, KeyCodes, Label, Record, ShortLabel
 
 SCHEMA_VERSION: Final = 3
 BASE_LAYER = "base"
 MAX_LAYERS = 24
+MAX_PADS = 16
 
 
 class Direction(Enum):
@@ -114,6 +116,17 @@ class Game(Record, frozen=True):
     grip: Grip = Grip.INDEX
 
 
+class PadFeel(Record, frozen=True):
+    """What one pad changes of the profile's feel, or all pads of its kind: it drifts more than others, say.
+
+    `identity` is that of its card, `name` what it was called as this was set.
+    """
+
+    identity: Identity
+    name: Label
+    feel: FeelChange = FeelChange()
+
+
 class Profile(Record, frozen=True):
     """All that one game needs. The first layer is the base layer, which is always on."""
 
@@ -127,6 +140,7 @@ class Profile(Record, frozen=True):
     rings: tuple[Ring, ...] = ()
     game: Game = Game()
     feel: Feel = Feel()
+    pads: Annotated[tuple[PadFeel, ...], Meta(max_length=MAX_PADS, description=f"at most {MAX_PADS} pads")] = ()
     colour: Colour | None = None
 
     def move(self, move_id: str) -> Move | None:
@@ -136,6 +150,12 @@ class Profile(Record, frozen=True):
     def layer(self, layer_id: str) -> Layer | None:
         """The layer of that id, or None."""
         return next((layer for layer in self.layers if layer.id == layer_id), None)
+
+    def on_pad(self, identities: Collection[str]) -> Profile:
+        """As it is played on the pad with these identities, the most particular first: with what that pad changes."""
+        changes = {pad.identity: pad.feel for pad in self.pads}
+        change = next((changes[identity] for identity in identities if identity in changes), None)
+        return self if change is None else msgspec.structs.replace(self, feel=changed_feel(self.feel, change))
 
     def bases(self, layer: Layer) -> list[Layer]:
         """The layers that one is based on, the deepest first, and itself. The profile has been checked."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 
 import msgspec
 from msgspec import Meta
@@ -35,6 +35,10 @@ ShortLabel = Annotated[
         description=f"a text of up to {MAX_SHORT_LABEL} characters on one line, all of which can be seen",
     ),
 ]
+# What a pad's card is called: bus, vendor, product and version, and what tells one pad from others of its kind.
+Identity = Annotated[
+    str, Meta(pattern="^[0-9a-z][0-9a-z-]{3,119}$", description="lower-case letters, digits and dashes")
+]
 KeyCodes = Annotated[tuple[str, ...], Meta(max_length=6, description="a list of at most 6 kernel names of keys")]
 Milliseconds = Annotated[int, Meta(ge=20, le=5000, description="milliseconds, from 20 to 5000")]
 Counts = Annotated[float, Meta(ge=-20000.0, le=20000.0, description="counts a second, from -20000 to 20000")]
@@ -42,3 +46,13 @@ Counts = Annotated[float, Meta(ge=-20000.0, le=20000.0, description="counts a se
 
 class Record(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
     """Immutable, strict about unknown keys, short when written."""
+
+
+def said_by(part: Record) -> dict[str, Any]:
+    """All that a part says, defaults too: what a default is depends on the part that the part is in."""
+    said = ((name, getattr(part, name)) for name in part.__struct_fields__)
+    return {
+        name: said_by(value) if isinstance(value, Record) else msgspec.to_builtins(value)
+        for name, value in said
+        if value is not msgspec.UNSET
+    }

@@ -23,9 +23,10 @@ from nub_shift.outputs.virtual_device import KEYBOARD_PRODUCT, MOUSE_PRODUCT, op
 # A reader that comes after the removal is told of that only, so the releases get this long to be read.
 LINGER_S: Final = 0.1
 
-_REPORT = INPUT_EVENT.pack(0, 0, ecodes.EV_SYN, ecodes.SYN_REPORT, 0)
+_write: Final = os.write
+_REPORT: Final = INPUT_EVENT.pack(0, 0, ecodes.EV_SYN, ecodes.SYN_REPORT, 0)
 # By code: what lets the key up, what presses it.
-_KEYS = {
+_KEYS: Final = {
     code: (INPUT_EVENT.pack(0, 0, ecodes.EV_KEY, key.number, 0), INPUT_EVENT.pack(0, 0, ecodes.EV_KEY, key.number, 1))
     for code, key in KEY_BY_CODE.items()
 }
@@ -63,10 +64,10 @@ class UInputOutput:
         keys = False
         for output in outputs:
             if type(output) is Pointer:  # nearly every output; a check of the type alone costs a fifth of isinstance
-                if output.dx:
-                    mouse += _across(output.dx)
-                if output.dy:
-                    mouse += _downwards(output.dy)
+                if dx := output.dx:
+                    mouse += _across(dx)
+                if dy := output.dy:
+                    mouse += _downwards(dy)
             elif type(output) is Key:
                 keys = True
                 if output.code in MOUSE_BUTTONS:
@@ -78,9 +79,9 @@ class UInputOutput:
                 mouse += self._wheel(1, output.y, ecodes.REL_WHEEL, ecodes.REL_WHEEL_HI_RES)
         try:
             if keyboard:
-                os.write(self._keyboard_fd, keyboard + _REPORT)
+                _write(self._keyboard_fd, keyboard + _REPORT)
             if mouse:
-                os.write(self._mouse_fd, mouse + _REPORT)
+                _write(self._mouse_fd, mouse + _REPORT)
         except OSError as error:
             raise OutputError(Code.DEVICES_TAKE_NOTHING, why=error.strerror) from None
         finally:

@@ -61,8 +61,9 @@ class Decoder:
                 if code in buttons:
                     self._collected[buttons[code]] = 1.0 if value else 0.0
             elif kind == EV_ABS:
-                if code in stores:
-                    stores[code].put(self._collected, value)
+                store = stores.get(code)
+                if store is not None:
+                    store.put(self._collected, value)
             elif kind != EV_SYN:
                 if kind == EV_MSC and code == MSC_TIMESTAMP:
                     self._sensor_us = value & 0xFFFFFFFF  # the kernel's values are signed

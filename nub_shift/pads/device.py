@@ -5,6 +5,7 @@ from __future__ import annotations
 import errno
 import os
 from contextlib import suppress
+from typing import Final
 
 from nub_shift.engine.values import Frame
 from nub_shift.model.kernel_event import INPUT_EVENT
@@ -15,7 +16,8 @@ from nub_shift.pads.kernel import Event
 from nub_shift.pads.node import Node
 from nub_shift.pads.pad import PadError, Tap
 
-_READ_BYTES = 64 * INPUT_EVENT.size
+_read: Final = os.read
+_READ_BYTES: Final = 64 * INPUT_EVENT.size
 
 
 class KernelDevice:
@@ -60,7 +62,7 @@ class KernelDevice:
         state = [self._state(now_us)] if self._fresh else []
         try:
             if self.tap is None:
-                frames = self._decoder.decode(INPUT_EVENT.iter_unpack(os.read(self.fd, _READ_BYTES)))
+                frames = self._decoder.decode(INPUT_EVENT.iter_unpack(_read(self.fd, _READ_BYTES)))
             else:
                 events = self.events()
                 self.tap(events)
@@ -83,7 +85,7 @@ class KernelDevice:
     def events(self) -> list[Event]:
         """The raw events that are waiting; raises OSError as `frames` does."""
         try:
-            return [Event(*event) for event in INPUT_EVENT.iter_unpack(os.read(self.fd, _READ_BYTES))]
+            return [Event(*event) for event in INPUT_EVENT.iter_unpack(_read(self.fd, _READ_BYTES))]
         except BlockingIOError:
             return []
 

@@ -25,6 +25,7 @@ class PadSearch:
     def __init__(self, registry: PadRegistry, asked: PadSpec | PadEntry) -> None:
         """`asked` is what a person wrote, which many pads may fit, or the one that they chose."""
         self.had = ""
+        self.identities: tuple[str, ...] = ()
         self.unsure = False
         self._registry = registry
         self._spec = asked if isinstance(asked, PadSpec) else None
@@ -40,12 +41,12 @@ class PadSearch:
         """
         entry = self.look(taken)
         pad = entry.open()
-        self._before, self.had = entry, entry.identities[0]
+        self._before, self.had, self.identities = entry, entry.identities[0], entry.identities
         return pad
 
     def forget(self) -> None:
         """Any pad that fits what was asked for will do again."""
-        self.had = ""
+        self.had, self.identities = "", ()
         self._before = None
 
     def look(self, taken: Taken = NOTHING) -> PadEntry:

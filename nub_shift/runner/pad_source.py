@@ -30,6 +30,10 @@ class PadSource(Protocol):
         """The most particular identity of the pad that it gave last, or empty."""
 
     @property
+    def identities(self) -> tuple[str, ...]:
+        """What cards of that pad may be called, the most particular first."""
+
+    @property
     def unsure(self) -> bool:
         """Whether that pad may be another one, of the same kind as the one before."""
 

@@ -212,6 +212,7 @@ class _Recording:
     """A pad that plays from a file; raises PadError if that cannot be read."""
 
     had = ""
+    identities: tuple[str, ...] = ()
     unsure = False
 
     def __init__(self, file: Path) -> None:

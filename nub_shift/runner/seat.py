@@ -10,6 +10,7 @@ from nub_shift.engine.engine import Engine
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Output
+from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.model.messages import Code, Message
 from nub_shift.pads.pad import Pad, PadError, PadGone
 from nub_shift.protocol.messages import PadState, SeatState
@@ -50,7 +51,6 @@ class Seat:
 
     Attributes:
         feeds: telemetry subscribers.
-        values: the pad's channels as they stand.
         over: set when the pad has nothing more to give and none will come back (a recording's end).
         pad: the pad, while one is connected.
         trouble: what is wrong with it, or None.
@@ -61,12 +61,12 @@ class Seat:
     def __init__(self, host: SeatHost, program: Program, source: PadSource, pad_returns: bool) -> None:
         self.feeds: list[TelemetryFeed] = []
         self.over = False
-        self.values: dict[str, float] = {}
         self.pad: Pad | None = None
         self.trouble: Message | None = None
         self.companion: Seat | None = None
         self.program = program
         self._host = host
+        self._tuned = program  # as it is played on the pad that is there
         self._engine = Engine(program, host.ledger)
         self.source = source
         self._pad_returns = pad_returns
@@ -97,13 +97,20 @@ class Seat:
         outputs: list[Output] = []
         for frame in frames:
             outputs += self._engine.feed(frame)
-            self.values.update(frame.values)
             for feed in self.feeds:
                 feed.note_frame(frame)
         listener = self._host.pad_events.listener
         if listener is not None:
             listener.on_frames(self.pad.key, frames)
         return outputs
+
+    @property
+    def values(self) -> dict[str, float]:
+        """The pad's channels as they stand."""
+        if self.pad is None:
+            return {}
+        has, standing = self.pad.controls, self._engine.standing
+        return {channel: value for channel, value in standing.items() if CONTROL_OF_CHANNEL[channel].name in has}
 
     def look_now(self) -> None:
         """Something was plugged in: a pad that a seat waits for, or more of the pad that it has."""
@@ -112,18 +119,15 @@ class Seat:
 
     def work(self, now_us: int) -> list[Output]:
         """Lets time pass, and takes what a pad that goes by time has by now."""
-        outputs: list[Output] = []
         if self.pad is None:
-            if not self.over and now_us >= self._retry_us:
-                outputs += self._look_for_pad(now_us)
-            return outputs
+            return [] if self.over or now_us < self._retry_us else self._look_for_pad(now_us)
+        outputs: list[Output] | None = None
         if self._has_news:
-            outputs += self._take_news(now_us)
+            outputs = self._take_news(now_us)
         if self._pad_due_us is not None and self._pad_due_us <= now_us:
-            outputs += self.take_pad(now_us)
-        if self.pad is not None:
-            outputs += self._engine.advance(now_us)
-        return outputs
+            outputs = (outputs or []) + self.take_pad(now_us)
+        passed = self._engine.advance(now_us) if self.pad is not None else []
+        return outputs + passed if outputs else passed
 
     def stop(self, now_us: int) -> list[Output]:
         """Releases all that this seat holds."""
@@ -142,16 +146,17 @@ class Seat:
         retuned = self.program.retuned(program.profile)
         if retuned is not None:
             self.program = retuned
-            return self._engine.retune(retuned, now_us)
+            return self._tune(now_us)
         before, self.program = self.program.profile.game, program
-        outputs = self._engine.replace(program, now_us)
+        self._tuned = self._for_pad()
+        outputs = self._engine.replace(self._tuned, now_us)
         if program.profile.game.reads_pads is not before.reads_pads:
             self.grab()
         return outputs
 
     def start_over(self) -> None:
         """Begins anew on the host's ledger, after a fault in play; whatever is down the host lets go."""
-        self._engine = Engine(self.program, self._host.ledger)
+        self._engine = Engine(self._tuned, self._host.ledger)
 
     def leave_game(self, now_us: int) -> list[Output]:
         """The game is not in front any more: what is to come back with it is let go."""
@@ -248,12 +253,25 @@ class Seat:
         log.debug("pad: waiting -> %s", pad.key)
         self.grab()
         self._host.note_pad(self)
+        outputs = self._tune(now_us)
         if pad.gyro_bias is not None:
             self._engine.know_bias(pad.gyro_bias)
-        outputs = self.take_pad(now_us)
+        outputs += self.take_pad(now_us)
         if self.pad is not None and pad.away:
             self._host.say(Message(Code.NOT_AT_REST, {"pad": pad.name, "controls": list(pad.away)}))
         return outputs
+
+    def _for_pad(self) -> Program:
+        """Its program as it is played on its pad."""
+        return self.program.on_pad(self.source.identities) if self.pad is not None else self.program
+
+    def _tune(self, now_us: int) -> list[Output]:
+        """Goes by what the profile says of its pad."""
+        wanted = self._for_pad()
+        if wanted is self._tuned:
+            return []
+        self._tuned = wanted
+        return self._engine.retune(wanted, now_us)
 
     def _wait_for_pad(self, now_us: int, why: Message) -> list[Output]:
         if why != self._missing:
@@ -282,7 +300,6 @@ class Seat:
         self._set_pad(None)
         log.debug("pad: %s -> waiting", pad.key if pad is not None else "none")
         outputs = self._engine.forget_pad(now_us)
-        self.values.clear()
         if pad is not None:
             pad.close()
         return outputs

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import logging
-import time
 from collections.abc import Callable, Collection
 from contextlib import suppress
 from functools import partial
@@ -21,6 +20,7 @@ from nub_shift.model.profile import Profile
 from nub_shift.outputs.output import OutputDevice, OutputError
 from nub_shift.outputs.registry import is_x11_only
 from nub_shift.pads.pad import PadError
+from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.codec import PROTOCOL, Refused
 from nub_shift.protocol.messages import State
 from nub_shift.runner.pad_events import PadEvents
@@ -118,8 +118,7 @@ class Session:
     def take_pad(self, seat: Seat, fd: int) -> None:
         """Takes what a seat's pad has on a descriptor, now."""
         try:
-            # As `monotonic_us`, without the call: a key waits.
-            now_us = time.monotonic_ns() // 1000
+            now_us = monotonic_us()
             self._send(seat, seat.take_pad(now_us, fd))
             if seat.companion is not None:
                 self._send(seat.companion, seat.companion.take_pad(now_us))

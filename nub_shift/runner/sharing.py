@@ -39,6 +39,11 @@ class _First:
         return self._sharing.source.had
 
     @property
+    def identities(self) -> tuple[str, ...]:
+        """Likewise."""
+        return self._sharing.source.identities
+
+    @property
     def unsure(self) -> bool:
         """Likewise."""
         return self._sharing.source.unsure
@@ -61,6 +66,11 @@ class _Second:
 
     def __init__(self, first: _First) -> None:
         self._first = first
+
+    @property
+    def identities(self) -> tuple[str, ...]:
+        """Those of the whole pad."""
+        return self._first.identities
 
     def open(self, taken: Taken) -> Pad:  # noqa: ARG002 - as all sources are asked
         """Its half; raises PadError while there is none."""

@@ -2,7 +2,8 @@
 
 The standard library's selectors do the same with several microseconds of bookkeeping at each wake-up, which would be a
 good part of a key's latency; timeouts of epoll and poll are whole milliseconds. Each descriptor costs something at
-every wake-up too, so those of pads are waited for one by one, and all others together through one.
+every wake-up too, so those of pads are waited for one by one, and all others together through one; while something is
+due so soon that nobody waits long, that one is left out of most waits.
 """
 
 from __future__ import annotations
@@ -10,8 +11,15 @@ from __future__ import annotations
 import select
 from collections.abc import Callable
 from contextlib import suppress
+from typing import Final
 
 Callback = Callable[[], None]
+
+# A wait that is over so soon leaves the others out, but not more often than this in a row.
+SOON_S: Final = 0.002
+MOST_LEFT_OUT: Final = 3
+
+_select: Final = select.select
 
 
 class Watch:
@@ -21,7 +29,9 @@ class Watch:
         self._readers: dict[int, Callback] = {}
         self._calm: dict[int, Callback] = {}
         self._epoll = select.epoll()
+        self._pads: list[int] = []
         self._reading: list[int] = [self._epoll.fileno()]
+        self._left_out = 0  # how often in a row
         self._writers: dict[int, Callback] = {}
         self._writing: list[int] = []
 
@@ -34,7 +44,7 @@ class Watch:
     def read_at_once(self, fd: int, callback: Callback) -> None:
         """The same for a pad: as soon as can be, at some cost to every wake-up."""
         self._readers[fd] = callback
-        self._reading = [self._epoll.fileno(), *self._readers]
+        self._note_pads()
 
     def write(self, fd: int, callback: Callback | None) -> None:
         """Has `callback` called whenever `fd` is writable; None ends that."""
@@ -53,15 +63,21 @@ class Watch:
         if callback is not None and callback not in (self._readers.get(fd), self._calm.get(fd)):
             return
         if self._readers.pop(fd, None) is not None:
-            self._reading = [self._epoll.fileno(), *self._readers]
+            self._note_pads()
         if self._calm.pop(fd, None) is not None:
             with suppress(OSError):  # who is closed is forgotten already
                 self._epoll.unregister(fd)
         self.write(fd, None)
 
     def wait(self, timeout_s: float | None) -> None:
-        """Waits until a descriptor is ready or the time is over, and calls what is to be called."""
-        readable, writable, _ = select.select(self._reading, self._writing, (), timeout_s)
+        """Waits until a descriptor is ready or the time is over, and calls what is to be called; 0 only looks."""
+        reading = self._reading
+        if timeout_s and timeout_s < SOON_S and self._left_out < MOST_LEFT_OUT:
+            reading = self._pads
+            self._left_out += 1
+        else:
+            self._left_out = 0
+        readable, writable, _ = _select(reading, self._writing, (), timeout_s)
         for fd in readable:
             if fd in self._readers:  # an earlier callback may have ended it
                 self._readers[fd]()
@@ -70,6 +86,10 @@ class Watch:
         for fd in writable:
             if fd in self._writers:
                 self._writers[fd]()
+
+    def _note_pads(self) -> None:
+        self._pads = list(self._readers)
+        self._reading = [self._epoll.fileno(), *self._pads]
 
     def _take_calm(self) -> None:
         for fd, _events in self._epoll.poll(0):

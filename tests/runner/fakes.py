@@ -87,6 +87,7 @@ class FakePads:
     """Opens pads for a seat as a test says."""
 
     had = ""
+    identities: tuple[str, ...] = ()
     unsure = False
 
     def __init__(self, open_pad: Callable[[], Pad]) -> None:

@@ -9,7 +9,7 @@ from Xlib import X, Xatom
 
 from nub_shift.runner.beside import Beside
 from nub_shift.runner.front_window import FrontWindow
-from nub_shift.runner.watch import Watch
+from nub_shift.runner.watch import SOON_S, Watch
 from tests.xserver import XWindow
 
 
@@ -59,6 +59,19 @@ def test_a_number_that_belongs_to_another_descriptor_by_now_is_not_forgotten() -
     os.close(read_end)
     os.close(write_end)
     assert called == ["now"]
+
+
+def test_who_is_in_no_hurry_is_heard_between_short_waits() -> None:
+    read_end, write_end = os.pipe()
+    called: list[str] = []
+    watch = Watch()
+    watch.read(read_end, lambda: called.append("calm"))
+    os.write(write_end, b"x")
+    for _ in range(8):
+        watch.wait(SOON_S / 2)
+    os.close(read_end)
+    os.close(write_end)
+    assert called == ["calm", "calm"]
 
 
 def test_without_a_server_nothing_is_told(monkeypatch: pytest.MonkeyPatch) -> None:

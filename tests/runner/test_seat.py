@@ -12,7 +12,7 @@ from nub_shift.outputs.output import OutputError
 from nub_shift.runner.telemetry import TelemetryFeed
 from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US, brief, profile_text
-from tests.runner.fakes import SEAT, Bench
+from tests.runner.fakes import SEAT, SLOTS, Bench
 
 
 @pytest.fixture
@@ -249,3 +249,27 @@ def test_a_pad_that_cannot_be_read_is_lost_and_the_others_play_on() -> None:
     bench.session.work(START_US + 2)
     assert "does not answer (integer division or modulo by zero)" in bench.told[-1]
     assert bench.session.live
+
+
+def test_each_pad_is_played_by_its_own_feel_and_what_is_held_stays_held_as_it_is_set() -> None:
+    def text(dead: float) -> str:
+        own = f'[[pads]]\nidentity = "0003-0001-0002-0003"\nname = "Old"\n[pads.feel.right_stick]\ndead_zone = {dead}\n'
+        return profile_text(SLOTS, rest="[feel.right_stick]\ndead_zone = 0.1\n" + own)
+
+    bench = Bench()
+    bench.seat.load(Program(parse_profile(text(0.5))), START_US)
+    bench.seat.source.identities = ("0003-0001-0002-0003-at-port", "0003-0001-0002-0003")  # type: ignore[misc]
+    bench.add(text(0.5))
+    bench.session.work(START_US)
+    bench.session.go(True, START_US)
+    for pad in (0, 1):
+        bench.play(START_US + 1000, pad, right_stick__x=0.4)
+    bench.session.work(START_US + 101_000)
+    both = sum(output.dx for output in bench.output.sent if isinstance(output, Pointer))
+    assert both == pytest.approx(1000 * 0.3 / 0.87 * 0.1, abs=2)  # by the pad without a feel of its own alone
+    bench.play(START_US + 102_000, 0, south=1)
+    bench.session.load(bench.seat, Program(parse_profile(text(0.2))), START_US + 103_000)
+    bench.session.work(START_US + 203_000)
+    assert brief([output for output in bench.output.sent if isinstance(output, Key)]) == "+SPACE"
+    more = sum(output.dx for output in bench.output.sent if isinstance(output, Pointer)) - both
+    assert more == pytest.approx(1000 * (0.3 / 0.87 + 0.2 / 0.77) * 0.1, abs=3)

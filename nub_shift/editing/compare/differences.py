@@ -33,6 +33,11 @@ GAME_SETTINGS = {
     "reads_pads": "Reads pads itself",
     "grip": "How the pad is held",
 }
+_FIELDS = {
+    "notes": ("Notes", "The notes differ"),
+    "colour": ("Notes", "The colour differs"),
+    "pads": ("Feel", "What single pads have for themselves differs"),
+}
 
 
 # Where something stands in a profile: part, id, and so on; what is within another begins with it.
@@ -155,10 +160,10 @@ def _settings(one: Profile, other: Profile) -> Iterator[Difference]:
     for name, label in GAME_SETTINGS.items():
         if getattr(one.game, name) != getattr(other.game, name):
             yield Difference(("game", name), "Game", f"{label} differs", partial(_game_taken, other=other, name=name))
-    for name, text in {"notes": "The notes differ", "colour": "The colour differs"}.items():
+    for name, (head, text) in _FIELDS.items():
         if getattr(one, name) != getattr(other, name):
             copy_over = partial(transfer.copy_field, other=other, name=name)
-            yield Difference((name,), "Notes", text, copy_over)
+            yield Difference((name,), head, text, copy_over)
 
 
 def _game_taken(profile: Profile, other: Profile, name: str) -> Profile:

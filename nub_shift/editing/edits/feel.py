@@ -17,7 +17,7 @@ from nub_shift.editing.edits.bindings import layer_changed
 from nub_shift.model.feel import Feel, FeelChange, changed_feel
 from nub_shift.model.feel_labels import CHOICE_NAMES, feel_label, part_and_name
 from nub_shift.model.profile import BASE_LAYER, Profile
-from nub_shift.model.schema_types import Record
+from nub_shift.model.schema_types import Record, said_by
 
 HAVING_FEEL = frozenset(field.name for field in fields(Feel))
 _WORDS: dict[str, Any] = {"yes": True, "no": False, "none": None, "on": {}}
@@ -105,13 +105,14 @@ def given(profile: Profile, layer_id: str, control: str, path: tuple[str, ...], 
     if layer is None:
         return profile
     base = layer_id == BASE_LAYER
-    tree = _tree(profile.feel if base else layer.feel)
+    tree = said_by(profile.feel if base else layer.feel)
     value = _value(text) if text.strip() else None
     if value is not None or (base and text.strip()):
         _put(tree, (control, *path), value)
     elif base:
         standard = _at(getattr(Feel(), control), path)
-        _put(tree, (control, *path), _tree(standard) if isinstance(standard, Record) else msgspec.to_builtins(standard))
+        usual = said_by(standard) if isinstance(standard, Record) else msgspec.to_builtins(standard)
+        _put(tree, (control, *path), usual)
     else:
         _drop(tree, (control, *path))
     try:
@@ -129,16 +130,6 @@ def copied(profile: Profile, layer_id: str, control: str, wanted: Iterable[Setti
     for setting in wanted:
         profile = given(profile, layer_id, control, setting.path, setting.text)
     return profile
-
-
-def _tree(part: Record) -> dict[str, Any]:
-    """All that a part says, defaults too: what a default is depends on the part that the part is in."""
-    said = ((name, getattr(part, name)) for name in part.__struct_fields__)
-    return {
-        name: _tree(value) if isinstance(value, Record) else msgspec.to_builtins(value)
-        for name, value in said
-        if value is not msgspec.UNSET
-    }
 
 
 def _put(tree: dict[str, Any], path: tuple[str, ...], value: Any) -> None:

@@ -153,4 +153,5 @@ def _square(a: Vector) -> float:
 
 
 def _largest(a: Vector) -> float:
-    return max(abs(a[0]), abs(a[1]), abs(a[2]))
+    larger = max(abs(a[0]), abs(a[1]))  # of three, compiled code would have Python find the largest
+    return max(larger, abs(a[2]))

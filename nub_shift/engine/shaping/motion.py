@@ -16,11 +16,17 @@ from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.controls import CONTROL_BY_NAME, TILT_WAYS
 from nub_shift.model.feel import Centre, MotionAxis, MotionFeel, TiltFeel
 
-_GYRO_X, _GYRO_Y, _GYRO_Z, _ACCEL_X, _ACCEL_Y, _ACCEL_Z = CONTROL_BY_NAME["motion"].channels
+_CHANNELS: Final = CONTROL_BY_NAME["motion"].channels
+_GYRO_X: Final = _CHANNELS[0]
+_GYRO_Y: Final = _CHANNELS[1]
+_GYRO_Z: Final = _CHANNELS[2]
+_ACCEL_X: Final = _CHANNELS[3]
+_ACCEL_Y: Final = _CHANNELS[4]
+_ACCEL_Z: Final = _CHANNELS[5]
 # The pad's own axes about which turning across may be measured; gravity's changes with the pad's attitude.
 _AXES: dict[MotionAxis, Vector] = {MotionAxis.YAW: (0.0, 1.0, 0.0), MotionAxis.ROLL: (0.0, 0.0, 1.0)}
 
-_RADIAN = radians(1.0)
+_RADIAN: Final = radians(1.0)
 # How much of gravity is taken from the accelerometer a second, while that shows about one g.
 GRAVITY_PULL: Final = 1.5
 GRAVITY_TRUST: Final = 0.15
@@ -186,7 +192,7 @@ class MotionReader:
 
     def take(self, values: dict[str, float], now_us: int) -> None:
         """Takes the present values of both sensors: computes the velocity and notes the tilts that change."""
-        if self._read_anew(now_us):
+        if self.sensor_us is None and self._read_anew(now_us):
             return
         x, y, z = values[_GYRO_X], values[_GYRO_Y], values[_GYRO_Z]
         accel = values[_ACCEL_X], values[_ACCEL_Y], values[_ACCEL_Z]
@@ -216,8 +222,11 @@ class MotionReader:
             self._note_tilt()
 
     def _read_anew(self, now_us: int) -> bool:
-        """Whether this is the state after dropped events: the next sample's clock says how long that has been so."""
-        if self.sensor_us is not None or self._sampled_us is None or self._at_us is None:
+        """Whether what comes without a sample's time is the state after dropped events.
+
+        The next sample's clock says how long that has been so.
+        """
+        if self._sampled_us is None or self._at_us is None:
             return False
         return now_us - self._at_us <= LATEST_US
 
@@ -240,7 +249,7 @@ class MotionReader:
             self._bunch_us += took_us
         else:
             self._bunch_us = took_us
-            self._longest_us = max(min(arrived_us, LATEST_US), round(self._longest_us * LONGEST_FADES))
+            self._longest_us = max(min(arrived_us, LATEST_US), int(self._longest_us * LONGEST_FADES))
         return took_us / US_PER_SECOND
 
     def _settle(self, arrived_us: int) -> None:
@@ -258,7 +267,8 @@ class MotionReader:
         else:
             owed_x, owed_y = self._owed[0] + rate_x * seconds, self._owed[1] + rate_y * seconds
             self._owed = (owed_x, owed_y)
-            pay_us = max(min(self._bunch_us, LATEST_US), self._longest_us, TOGETHER_US)
+            longest_us = max(self._longest_us, TOGETHER_US)
+            pay_us = max(min(self._bunch_us, LATEST_US), longest_us)
             self.velocity = (owed_x * US_PER_SECOND / pay_us, owed_y * US_PER_SECOND / pay_us)
             self._until_us = now_us + pay_us + (SLACK_US if pay_us < 2 * SLACK_US else 0)
         if self._silence is None and self.velocity != (0.0, 0.0):

@@ -7,22 +7,27 @@ from dataclasses import replace
 from itertools import pairwise
 from typing import assert_never
 
+from nub_shift.model.checks.name_checks import doubles
 from nub_shift.model.feel import Feel, FeelChange, MotionFeel, SliderFeel, Stage, StickFeel, TriggerFeel, changed_feel
 from nub_shift.model.problems import Problem
 from nub_shift.model.profile import Profile
 
 
 def feel_problems(profile: Profile) -> Iterator[Problem]:
-    """Faults of the profile's feel, and of each layer's that it does not have from there."""
+    """Faults of the profile's feel, and of each layer's and each pad's that it does not have from there."""
     known = list(_feel(profile.feel))
     yield from known
     unchanged = FeelChange()
-    for layer in profile.layers[1:]:
-        if layer.feel == unchanged:
+    changes = [(f"layers.{layer.id}", layer.feel) for layer in profile.layers[1:]]
+    changes += [(f"pads[{index}]", pad.feel) for index, pad in enumerate(profile.pads)]
+    for place, change in changes:
+        if change == unchanged:
             continue
-        for found in _feel(changed_feel(profile.feel, layer.feel)):
+        for found in _feel(changed_feel(profile.feel, change)):
             if found not in known:
-                yield replace(found, path=f"layers.{layer.id}.{found.path}")
+                yield replace(found, path=f"{place}.{found.path}")
+    for identity in doubles(pad.identity for pad in profile.pads):
+        yield Problem("pads", f"{identity!r} stands twice", "name each pad once")
 
 
 def _feel(feel: Feel) -> Iterator[Problem]:
