@@ -1,6 +1,7 @@
-"""Drags a line in Feel over a minute of hands and prints how long that takes to be seen and to be played.
+"""Drags a line in Feel over a minute of hands and tells how long that takes to be seen and to be played.
 
-For `nub-shift bench` only. Prints one JSON object: milliseconds by what was done, the median of all.
+Then hours of hands go through it. For `nub-shift bench` only. Prints one JSON object: milliseconds by what was
+done, the median of all, and what an hour adds to the memory, in MB.
 """
 
 from __future__ import annotations
@@ -19,21 +20,30 @@ from threading import Thread
 from PyQt6.QtCore import QPointF
 from PyQt6.QtWidgets import QApplication
 
+from nub_shift.bench.processes import resident_mb_of
 from nub_shift.editing.document import Document
 from nub_shift.engine.values import Frame
+from nub_shift.model.controls import STICKS
+from nub_shift.protocol.messages import FrameNews
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import Station
+from nub_shift.ui.feel.station import FeelStation
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.window import Window
 
 _LIMIT_S = 20.0
 _HANDS_S, _HANDS_HZ = 60, 250
+# Frames that a packet tells, what is shown in between, and how often it is looked at.
+_TOLD = 10
+_LOOKED_AT_S = 8
+_BEGUN_US = 1_000_000_000
+_SHOWN = ("right_stick", "right_trigger", "left_stick", "motion")
 
 
 def main() -> None:
     """The whole of it."""
-    path, rounds = Path(sys.argv[1]), int(sys.argv[2])
+    path, rounds, minutes = Path(sys.argv[1]), int(sys.argv[2]), int(sys.argv[3])
     application = QApplication(sys.argv[:1])
     theme = Theme(DAY)
     theme.apply(application)
@@ -81,9 +91,36 @@ def main() -> None:
         if not heard:
             sys.exit("the runner did not play it")
         played.append((heard[0] - start) * 1000)
-    print(json.dumps({"seen": median(seen), "played": median(played)}), flush=True)
+    grown = _grown(application, station, minutes) if minutes else 0.0
+    print(json.dumps({"seen": median(seen), "played": median(played), "grown": grown}), flush=True)
     link.end()
     os._exit(0)
+
+
+def _grown(application: QApplication, station: FeelStation, minutes: int) -> float:
+    """By how much more memory the station needs at the most, in MB, in the second stretch of so long than in the first.
+
+    What is worked out for a picture comes and goes, so that one moment says nothing of another.
+    """
+    most = [0.0, 0.0]
+    for minute in range(2 * minutes):
+        station.show_control(_SHOWN[minute // 3 % len(_SHOWN)])
+        for second in range(minute * 60, minute * 60 + 60):
+            for at in range(second * _HANDS_HZ, (second + 1) * _HANDS_HZ, _TOLD):
+                station.take(_hands(now) for now in range(at, at + _TOLD))
+            if second % _LOOKED_AT_S == 0:
+                station.what_if.refresh()
+                application.processEvents()
+        most[minute // minutes] = max(most[minute // minutes], resident_mb_of(os.getpid()))
+    return most[1] - most[0]
+
+
+def _hands(at: int) -> FrameNews:
+    """A frame of hands that use everything."""
+    sticks = {f"{name}.x": 0.9 * sin(at / 80) for name in STICKS} | {f"{name}.y": 0.5 * sin(at / 31) for name in STICKS}
+    motion = {"motion.gyro_x": sin(at / 7), "motion.gyro_y": 20.0 * sin(at / 100), "motion.accel_y": 1.0}
+    t_us = _BEGUN_US + at * (1_000_000 // _HANDS_HZ)
+    return FrameNews(t_us, {**sticks, "right_trigger": abs(sin(at / 99)), **motion})
 
 
 def _settle(application: QApplication) -> None:

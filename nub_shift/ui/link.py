@@ -58,6 +58,7 @@ class RunnerLink(QObject):
         self._last_words = ""  # of a runner that died, for the person to read
         self._live = False  # as the runner said last
         self._asked = self._silent = False
+        self._alike: tuple[int, ...] = (0,)  # the seats whose profile is the one of our seat
         self._toml: str | None = None  # what it plays, if that is not what it was started with
         self._watching = (False, "", 0)
         self._seen = True
@@ -88,9 +89,10 @@ class RunnerLink(QObject):
         self._process.start(self._command[0], self._command[1:])
 
     def load(self, toml: str) -> None:
-        """Gives the runner another profile."""
+        """Gives the runner another profile, for our seat and for others that play what ours plays."""
         self._toml = toml
-        self.ask(LoadProfile(toml))
+        for seat in self._alike:
+            self.ask(LoadProfile(toml, seat))
 
     def go(self, live: bool) -> None:
         """Goes live, or back to rehearsal."""
@@ -155,6 +157,8 @@ class RunnerLink(QObject):
             self.message.emit("; ".join(words))
         if reply.state is not None:
             self._live = reply.state.live
+            titles = [seat.title for seat in reply.state.seats]
+            self._alike = tuple(index for index, title in enumerate(titles) if title == titles[0])
             self.state_changed.emit(reply.state)
 
     def _on_knock(self) -> None:
@@ -202,6 +206,7 @@ class RunnerLink(QObject):
         self._up.start()
         self._pulse.start()
         if self._toml is not None:
+            self._alike = (0,)
             self.ask(LoadProfile(self._toml))
         self.ask(Subscribe(self._hz if self._seen else 0, ALL_SEATS))
         if self._watching[0]:

@@ -159,7 +159,7 @@ class Window(QMainWindow):
             case Station.PADS:
                 self._link.watch_pads(True, self.pads.chosen)
             case Station.FEEL:
-                self._link.watch_pads(True, self.live.pad_key, _FEEL_HZ)
+                self._link.watch_pads(True, self.feel.pad.key, _FEEL_HZ)
                 return
             case Station.TRY:
                 self._link.watch_pads(True, self.live.pad_key)
@@ -406,8 +406,11 @@ class Window(QMainWindow):
         """Station Feel, made when it is first wanted: it computes with NumPy, which takes its time to be there."""
         from nub_shift.ui.feel.station import FeelStation
 
-        made = FeelStation(self.theme, self._document, self.live, self._link, self.pads.measured, self._clock)
+        made = FeelStation(
+            self.theme, self._document, self.live, self._link, self.pads.pads, self.pads.measured, self._clock
+        )
         made.said.connect(self.say)
+        made.pad_chosen.connect(self._watch_pads)
         made.left.connect(partial(self.show_station, Station.MAP))
         self.pads.pads.frames.connect(made.take)
         self.pads.pads.connected_changed.connect(made.follow_pads)

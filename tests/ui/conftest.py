@@ -32,6 +32,7 @@ class HandLink(RunnerLink):
         super().__init__(Path("none.toml"), "simulated", "print", parent=parent)
         self.loaded: list[str] = []
         self.live = False
+        self.pad_key = ""
         self.x11_only = False
         self.performs = False
         self.pressed: tuple[str, ...] = ()
@@ -53,7 +54,7 @@ class HandLink(RunnerLink):
 
     def tell_state(self) -> None:
         """The runner's state, as it would tell it."""
-        pad = PadState(TERN.name, TERN.controls)
+        pad = PadState(TERN.name, TERN.controls, key=self.pad_key)
         seat = SeatState("Game", pad, self.layers, self.pressed)
         self.state_changed.emit(State(PROTOCOL, "0", self.live, "print", (seat,), (), x11_only=self.x11_only))
 

@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QApplication, QSlider
+from PyQt6.QtWidgets import QApplication, QMenu, QSlider
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.curve_points import Points, point_added, point_moved, point_removed
@@ -28,7 +28,7 @@ from nub_shift.model.feel import DeadZoneShape, StickFeel
 from nub_shift.model.measures import Measured, StickRest, StickRim
 from nub_shift.pads.recorded import RecordedPad
 from nub_shift.pads.recording import read_recording
-from nub_shift.protocol.messages import FrameNews
+from nub_shift.protocol.messages import ConnectedPads, FrameNews, PadInfo, PadsNews
 from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.commands import Command, Station
 from nub_shift.ui.feel.station import FeelStation
@@ -205,7 +205,7 @@ def test_what_was_measured_is_offered_with_its_reason_and_taken_in_one_touch(
     rest = StickRest(0.06, -0.01, 0.004, 0.012, 0.003, 0.115, 10.0)
     rim = StickRim((0.86,) * 36, 0.16, -0.2)
     day = date.today() - timedelta(days=3)
-    station._measured = lambda: (Measured(day, {"left_stick": rest}, {"left_stick": rim}),)
+    station._measured = lambda _key: (Measured(day, {"left_stick": rest}, {"left_stick": rim}),)
     station.follow_pads()
     button = station.wishes.buttons["Fit to this pad"]
     assert "it rests 0.061 off the middle" in button.accessibleDescription()
@@ -362,3 +362,35 @@ def test_a_stage_is_left_out_for_as_long_as_it_is_held_down(bench: Bench, statio
     QTest.mouseRelease(button, Qt.MouseButton.LeftButton)
     assert bench.link.loaded[-1] == text == bench.document.text
     assert station.way.buttons["Dead zone"] is button
+
+
+def test_a_second_players_pad_has_its_own_feel_and_its_own_hand(bench: Bench, station: FeelStation) -> None:
+    ours = PadInfo("fake", "Tern", "Tern", marks="0003-0001-0001-0001", controls=("right_stick",), seats=(0,))
+    other = PadInfo("far", "Old", "Old", marks="0003-0001-0002-0003", controls=("right_stick",), seats=(1,))
+    bench.link.pads.emit(PadsNews(bench.now_us, {}, connected=ConnectedPads((ours, other), {})))
+    station.show_control("right_stick")
+    before = bench.document.profile.feel
+    QTest.mouseClick(station.pad, Qt.MouseButton.LeftButton)
+    menu = QApplication.activePopupWidget()
+    assert isinstance(menu, QMenu)
+    assert [entry.text() for entry in menu.actions()] == ["For all pads", "For Tern only", "For Old only"]
+    menu.actions()[2].trigger()
+    menu.close()
+    assert bench.link.watched == "far"
+    bench.link.pads.emit(PadsNews(bench.now_us, {"far": {"right_stick.x": 0.5, "right_stick.y": 0.0}}))
+    frames = (FrameNews(bench.now_us, {"right_stick.x": 0.5, "right_stick.y": 0.0}),)
+    bench.link.pads.emit(PadsNews(bench.now_us, {}, frames=frames))
+    assert station.hands.last(["right_stick.x"], 1)[0][0] == 0.5
+    (knob,) = (knob for knob in station.lens.knobs.values() if knob.accessibleName() == "Dead zone")
+    drag(knob, QPoint(20, 0))
+    profile = bench.document.profile
+    assert profile.feel == before
+    assert [pad.name for pad in profile.pads] == ["Old"]
+    assert profile.on_pad([other.marks]).feel.right_stick.dead_zone > before.right_stick.dead_zone
+    assert parse_profile(bench.link.loaded[-1]).pads == profile.pads
+    assert station.back.text() == "As on all pads"
+    station.back.click()
+    assert bench.document.profile.pads == ()
+    bench.window.map.show_layer("lamp")
+    assert station.pad.text() == "For all pads"
+    assert not station.pad.isEnabled()

@@ -10,6 +10,8 @@ import pytest
 from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QApplication, QMenu
+from Xlib import X
+from Xlib.ext import xtest
 
 from nub_shift.editing.edits.bindings import bound
 from nub_shift.engine.engine import Engine
@@ -26,6 +28,7 @@ from nub_shift.ui.feel.station import FeelStation
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
 from tests.ui.test_feel import DEMO, drag
+from tests.xserver import XWindow, x_process
 
 
 @pytest.fixture
@@ -80,6 +83,33 @@ def test_a_full_turn_is_measured_in_a_game_and_speeds_are_in_degrees_then(bench:
     assert stick_speed(bench).y == before.y
     QTest.mouseClick(station.turn.alike, Qt.MouseButton.LeftButton)
     assert stick_speed(bench).x == stick_speed(bench).y
+
+
+def test_a_full_turn_can_be_measured_with_the_mouse_while_a_game_has_grabbed_it(
+    bench: Bench, station: FeelStation, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with x_process() as (name, _):
+        monkeypatch.setenv("DISPLAY", name)
+        said: list[str] = []
+        station.said.connect(said.append)
+        station.show_control("right_stick")
+        QTest.mouseClick(station.turn.measure, Qt.MouseButton.LeftButton)
+        game = XWindow(name)
+        game.window.grab_pointer(True, 0, X.GrabModeAsync, X.GrabModeAsync, X.NONE, X.NONE, X.CurrentTime)
+
+        def mouse(counts: int) -> None:
+            for _ in range(abs(counts) // 10):
+                xtest.fake_input(game.display, X.MotionNotify, True, X.CurrentTime, X.NONE, counts // abs(counts) * 10)
+            game.display.sync()
+
+        mouse(400)  # on the way to the game
+        bench.qtbot.wait(50)
+        monkeypatch.setattr(type(station.turn), "isActiveWindow", lambda _self: False)
+        mouse(-1230)
+        bench.qtbot.waitUntil(lambda: "1230 counts" in said[-1], timeout=5_000)
+        QTest.mouseClick(station.turn.measure, Qt.MouseButton.LeftButton)
+        game.display.close()
+    assert bench.document.profile.game.counts_per_turn == 1230
 
 
 def test_the_feel_of_another_game_is_carried_over_in_degrees(bench: Bench, station: FeelStation) -> None:

@@ -56,10 +56,12 @@ def test_a_worn_pad_gets_a_steady_whole_look_in_ten_touches(bench: Bench) -> Non
         return len([entry for card in find_cards([info.marks]) for entry in card.measured]) == count
 
     def rim_is_known() -> bool:
-        return any("right_stick" in one.rim for one in window.pads.measured())
+        return any("right_stick" in one.rim for one in window.pads.measured(info.key))
 
     info = entry.info((0,), has_twin=False)
     connected = ConnectedPads((info,), {})
+    bench.link.pad_key = info.key
+    bench.link.tell_state()
     window.show_station(Station.PADS)
     touches += 1
     bench.link.pads.emit(PadsNews(bench.now_us, {}, connected=connected))
@@ -73,7 +75,6 @@ def test_a_worn_pad_gets_a_steady_whole_look_in_ten_touches(bench: Bench) -> Non
     touches += 1
     feel = window.feel
     touch(feel.choices["right_stick"])
-    bench.link._watching = (True, "", 0)
     registry.play_demo("teasel")
     play(24.0)
     feel.what_if._on_time()

@@ -9,16 +9,17 @@ from typing import Any
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from nub_shift.editing.curve_points import Points, points_text
-from nub_shift.editing.document import Document, Edit
+from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import feel as feel_edits
-from nub_shift.editing.handles import Handle, moved
+from nub_shift.editing.handles import Handle, given_back, moved
 from nub_shift.editing.motion_numbers import MotionNumber, number_moved
+from nub_shift.editing.pad_view import PadView
 from nub_shift.editing.stage_lines import StageLine, line_moved
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.feel import StickFeel
 from nub_shift.model.feel_labels import feel_label
 from nub_shift.model.profile import BASE_LAYER, Profile
-from nub_shift.store.profile_files import format_profile
+from nub_shift.store.profile_files import ProfileWriter
 from nub_shift.ui.feel.curve import POINTS, POWER, START, Curve
 from nub_shift.ui.feel.gauge import Gauge
 from nub_shift.ui.feel.lens import Lens
@@ -44,15 +45,16 @@ class FeelEdits(QObject):
 
     previewed = pyqtSignal(object)
 
-    def __init__(self, document: Document, link: RunnerLink, parent: QObject | None = None) -> None:
+    def __init__(self, view: PadView, link: RunnerLink, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.layer_id = BASE_LAYER
         self.control = "left_stick"
         self.axis: tuple[str, ...] = ()
-        self._document = document
+        self._view = view
         self._link = link
         self._dragged: Profile | None = None
         self._played: Profile | None = None
+        self._writer = ProfileWriter()
         self._told = QTimer(self)
         self._told.setSingleShot(True)
         self._told.setInterval(_TOLD_MS)
@@ -75,10 +77,19 @@ class FeelEdits(QObject):
 
     def edit(self, what: str, edit: Edit) -> bool:
         """An edit of this control; returns whether it was done."""
+        return self._keep(what, partial(self._view.edit, change=edit))
+
+    def give_back(self, what: str) -> bool:
+        """This control becomes what it is without its layer, or on all other pads; returns whether that was done."""
+        if self._view.identity:
+            return self._keep(what, partial(self._view.give_back, control=self.control))
+        return self.edit(what, partial(given_back, layer_id=self.layer_id, control=self.control))
+
+    def _keep(self, what: str, edit: Callable[[str], bool]) -> bool:
         dragged = self._let_go()
-        done = self._document.edit(f"{CONTROL_BY_NAME[self.control].label}: {what}", edit)
+        done = edit(f"{CONTROL_BY_NAME[self.control].label}: {what}")
         if dragged and not done:
-            self._link.load(self._document.text)
+            self._link.load(self._view.text)
         return done
 
     @property
@@ -89,7 +100,7 @@ class FeelEdits(QObject):
     def stop_dragging(self) -> None:
         """What was dragged and has not become an edit is played no more."""
         if self._let_go():
-            self._link.load(self._document.text)
+            self._link.load(self._view.text)
 
     def _let_go(self) -> bool:
         """Nothing is dragged any more; returns whether something was."""
@@ -99,7 +110,7 @@ class FeelEdits(QObject):
 
     def _drag(self, change_of: Callable[..., Change], *dragged: Any) -> None:
         _, edit = change_of(*dragged)
-        self._dragged = edit(self._document.profile)
+        self._dragged = edit(self._view.profile)
         if not self._told.isActive():
             self._on_tell()  # it plays while it is still being worked out what would have come of it
         self.previewed.emit(self._dragged)
@@ -111,7 +122,7 @@ class FeelEdits(QObject):
         """Tells the runner, unless it has been told this already, and no more for a while."""
         if self._dragged is not None and self._dragged is not self._played:
             self._played = self._dragged
-            self._link.load(format_profile(self._dragged))
+            self._link.load(self._writer.text(self._view.whole(self._dragged)))
             self._told.start()
 
     def _of_handle(self, handle: Handle, value: float) -> Change:

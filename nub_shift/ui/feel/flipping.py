@@ -7,13 +7,14 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from nub_shift.editing.document import Document
+from nub_shift.editing.pad_view import PadView
 from nub_shift.editing.two_feels import TwoFeels, said_differences, with_feel_of
 from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
 from nub_shift.ui.feel.two_feels import TwoFeelsRow
 
 # A profile's file, one of its layers, and a control.
-Key = tuple[Path, str, str]
+# File, layer, control, and the identity of the one pad that is meant, if one is.
+Key = tuple[Path, str, str, str]
 
 
 class Flipping(QObject):
@@ -30,14 +31,14 @@ class Flipping(QObject):
     changed = pyqtSignal()
     said = pyqtSignal(str)
 
-    def __init__(self, document: Document, row: TwoFeelsRow, parent: QObject | None = None) -> None:
+    def __init__(self, view: PadView, row: TwoFeelsRow, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.slot = ""
-        self._document = document
+        self._view = view
         self._row = row
         self._awaits_slot = False
         self._two: dict[Key, TwoFeels] = {}
-        self._key: Key = (document.path, "", "")
+        self._key: Key = (view.path, "", "", "")
         row.flipped.connect(self.flip)
         row.named.connect(self._on_named)
         row.kept.connect(self._on_kept)
@@ -46,11 +47,11 @@ class Flipping(QObject):
     def show_control(self, key: Key) -> None:
         """Shows both feels of a control in a layer."""
         self._key = key
-        _, layer_id, control = key
+        _, layer_id, control, _ = key
         two = self._two.get(key)
         differences = None
         if two is not None and two.other is not None:
-            both = (self._document.profile, two.other)
+            both = (self._view.profile, two.other)
             differences = said_differences(*(both if two.shown == 0 else both[::-1]), layer_id, control)
         flips = "The control that you press next" if self._awaits_slot else ""
         flips = flips or (slot_label(self.slot) if self.slot else "")
@@ -59,14 +60,14 @@ class Flipping(QObject):
     def flip(self) -> None:
         """The other one is on; the second begins as the first."""
         two = self._two.setdefault(self._key, TwoFeels())
-        _, layer_id, control = self._key
-        profile = self._document.profile
+        _, layer_id, control, _ = self._key
+        profile = self._view.profile
         made = two.change_over(profile, layer_id, control)
         label = f"{CONTROL_BY_NAME[control].label}: {two.labels[two.shown]}"
         if made == profile:
             self.changed.emit()  # the second has just begun, or both are the same
         else:
-            self._document.edit(label, partial(with_feel_of, source=made, layer_id=layer_id, control=control))
+            self._view.edit(label, partial(with_feel_of, source=made, layer_id=layer_id, control=control))
         self.said.emit(label)
 
     def take_press(self, slot: str) -> bool:

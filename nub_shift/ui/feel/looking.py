@@ -7,8 +7,8 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from nub_shift.editing.document import Document
 from nub_shift.editing.look_speed import as_in, speed_set, turn_set
+from nub_shift.editing.pad_view import PadView
 from nub_shift.model.problems import ProfileError
 from nub_shift.protocol.messages import Telemetry
 from nub_shift.store.library import titled_profiles
@@ -16,6 +16,7 @@ from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.feel.edits import FeelEdits
 from nub_shift.ui.feel.turn_row import TurnRow
 from nub_shift.ui.link import RunnerLink
+from nub_shift.ui.mouse_counts import MouseCounts
 
 
 class Looking(QObject):
@@ -28,11 +29,11 @@ class Looking(QObject):
     said = pyqtSignal(str)
 
     def __init__(
-        self, row: TurnRow, document: Document, edits: FeelEdits, link: RunnerLink, parent: QObject | None = None
+        self, row: TurnRow, view: PadView, edits: FeelEdits, link: RunnerLink, parent: QObject | None = None
     ) -> None:
         super().__init__(parent)
         self._row = row
-        self._document = document
+        self._view = view
         self._edits = edits
         row.speed_typed.connect(self._on_speed)
         row.counts_typed.connect(self._on_counts)
@@ -40,10 +41,23 @@ class Looking(QObject):
         row.same_wanted.connect(self._on_same)
         row.said.connect(self.said)
         link.telemetry.connect(self._on_telemetry)
+        self._mouse = MouseCounts(self)
+        self._mouse.moved.connect(self._on_mouse)
+        row.measuring_changed.connect(self._on_measuring)
 
     def _on_telemetry(self, packet: Telemetry) -> None:
         if packet.seat == 0:
             self._row.take(packet.outputs)
+
+    def _on_measuring(self, on: bool) -> None:
+        self._row.hears_mouse = on and self._mouse.start()
+        if not on:
+            self._mouse.stop()
+
+    def _on_mouse(self, counts: float) -> None:
+        """In our own window the mouse goes to a button, and turns nothing."""
+        if not self._row.isActiveWindow():
+            self._row.take_mouse(counts)
 
     def _on_speed(self, across: float, down: float) -> None:
         layer_id, control = self._edits.layer_id, self._edits.control
@@ -52,11 +66,11 @@ class Looking(QObject):
         self._edits.edit(f"{across:.0f} × {down:.0f} counts a second", edit)
 
     def _on_counts(self, counts: int) -> None:
-        self._document.edit(f"Game: {counts} counts a turn", partial(turn_set, counts=float(counts)))
+        self._view.edit(f"Game: {counts} counts a turn", partial(turn_set, counts=float(counts)))
 
     def _others(self) -> dict[str, Path]:
         """The other profiles of the library, by title."""
-        path = self._document.path
+        path = self._view.path
         return {title: other for title, other in titled_profiles([path.parent]) if other != path}
 
     def _on_menu(self) -> None:
@@ -64,7 +78,7 @@ class Looking(QObject):
 
     def _on_same(self, title: str) -> None:
         try:
-            other = read_profile(self._others()[title], self._document.layout)
+            other = read_profile(self._others()[title], self._view.layout)
         except KeyError:
             self.said.emit(f"{title} is not in the library any more")
         except ProfileError as error:

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
-from datetime import date
 from functools import partial
 from math import hypot
 
-from PyQt6.QtCore import QPoint, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QBoxLayout, QButtonGroup, QHBoxLayout, QVBoxLayout, QWidget
 
@@ -15,14 +14,13 @@ from nub_shift.analysis.figures import density
 from nub_shift.analysis.hands import Hands
 from nub_shift.editing.document import Document, Edit
 from nub_shift.editing.edits import feel as feel_edits
-from nub_shift.editing.fits import fit_wishes
-from nub_shift.editing.handles import given_back, handles, shown_feel
+from nub_shift.editing.handles import handles, shown_feel
 from nub_shift.editing.look_speed import turn_is_known
+from nub_shift.editing.pad_view import PadView
 from nub_shift.editing.signal_way import SignalStage, signal_way
 from nub_shift.editing.stage_lines import stage_lines
-from nub_shift.editing.starting_points import STARTING_POINTS, start_from
 from nub_shift.editing.two_feels import use_of
-from nub_shift.editing.wishes import PressWish, Wish, as_it_was, wishes
+from nub_shift.editing.wishes import Wish
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import (
     CONTROL_BY_NAME,
@@ -30,7 +28,6 @@ from nub_shift.model.controls import (
     MOTION_SLOT,
     STICK_SLOTS,
     Kind,
-    slot_label,
 )
 from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.feel import AxisFeel, StickFeel
@@ -42,23 +39,24 @@ from nub_shift.ui.feel.curve import Curve
 from nub_shift.ui.feel.edits import FeelEdits
 from nub_shift.ui.feel.flipping import Flipping, Key
 from nub_shift.ui.feel.gauge import Gauge
-from nub_shift.ui.feel.known import known_line
 from nub_shift.ui.feel.lens import Lens
 from nub_shift.ui.feel.looking import Looking
 from nub_shift.ui.feel.motion_page import MotionPage
 from nub_shift.ui.feel.numbers import Numbers
 from nub_shift.ui.feel.outcomes import Outcomes
+from nub_shift.ui.feel.pad_choice import PadChoice
 from nub_shift.ui.feel.turn_row import TurnRow
 from nub_shift.ui.feel.two_feels import TwoFeelsRow
 from nub_shift.ui.feel.way_row import WayRow
 from nub_shift.ui.feel.what_if import WhatIf
 from nub_shift.ui.feel.wish_list import WishList
+from nub_shift.ui.feel.wishing import Wishing
 from nub_shift.ui.frame.live import Live
+from nub_shift.ui.frame.pads_live import PadsLive
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.layouts import quiet_scroll
-from nub_shift.ui.widgets.menus import add_entry, passing_menu
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
@@ -77,6 +75,7 @@ class FeelStation(QWidget):
         choices: what chooses it, by control.
         axes, point: whose curve is shown; makes a point of it.
         lens, curve, wishes: its pictures, and what can be wished of it, for sticks and the surface.
+        pad: for which pad it is, and what that does.
         hands, what_if, turned_if: what the pad did in the last minutes, and what would come of it.
         both, flipping: two feels side by side.
         motion: all pictures of motion.
@@ -89,10 +88,12 @@ class FeelStation(QWidget):
     Signals:
         said(str): a line for the person.
         left(): the person wants to go back to Map.
+        pad_chosen(): another pad is shown.
     """
 
     said = pyqtSignal(str)
     left = pyqtSignal()
+    pad_chosen = pyqtSignal()
 
     def __init__(
         self,
@@ -100,23 +101,23 @@ class FeelStation(QWidget):
         document: Document,
         live: Live,
         link: RunnerLink,
-        measured: Callable[[], Sequence[Measured]],
+        pads: PadsLive,
+        measured: Callable[[str], Sequence[Measured]],
         clock: Callable[[], int],
         parent: QWidget | None = None,
     ) -> None:
-        """`measured` is what was measured on the pad, as far as it is known by now; `clock` counts microseconds."""
+        """`measured` is what was measured on the pad of a key, as far as it is known; `clock` counts microseconds."""
         super().__init__(parent)
         self._measured = measured
         self.theme = theme
         self.control = "left_stick"
-        self._document = document
+        self._view = PadView(document)
         self._live = live
         self._link = link
         self._layer_id = BASE_LAYER
         self._feel = StickFeel()  # that is shown
-        self._awaits: PressWish | None = None
         self._framed = False  # all that the pad does is told, so that thinned values need not be looked at
-        self._edits = FeelEdits(document, link, self)
+        self._edits = FeelEdits(self._view, link, self)
         self._edits.previewed.connect(self._on_previewed)
         self.axes: dict[str, Choice] = {}
         self.hands = Hands()
@@ -133,8 +134,10 @@ class FeelStation(QWidget):
         self.back.clicked.connect(self._on_back)
         self._about = PlainLabel()
         self._about.setFont(theme.font(1.2, bold=True))
+        self.pad = PadChoice(theme, self._view, live, pads)
+        self.pad.chosen.connect(self._on_pad)
         self.both = TwoFeelsRow(theme)
-        self.flipping = Flipping(document, self.both, self)
+        self.flipping = Flipping(self._view, self.both, self)
         self.flipping.changed.connect(self._show)
         self.flipping.said.connect(self.said)
         self.lens = Lens(theme)
@@ -145,17 +148,16 @@ class FeelStation(QWidget):
         self.way = WayRow(theme)
         self.way.without.connect(self._on_without)
         self.turn = TurnRow(theme)
-        Looking(self.turn, document, self._edits, link, self).said.connect(self.said)
+        Looking(self.turn, self._view, self._edits, link, self).said.connect(self.said)
         self.what_if = WhatIf(theme, self.hands)
         self.what_if.refreshed.connect(self._on_refreshed)
         self.what_if.said.connect(self.said)
         self.turned_if = WhatIf(theme, self.hands)  # beside the pictures of motion there is no room
         self.turned_if.said.connect(self.said)
-        self._outcomes = Outcomes(document, self.what_if, self.turned_if, self)
+        self._outcomes = Outcomes(self._view, self.what_if, self.turned_if, self)
         self._outcomes.begun_anew.connect(self._show)
         self.wishes = WishList(theme)
         self.wishes.tried.connect(self._on_tried)
-        self.wishes.wished.connect(self._on_wished)
         self.numbers = TextButton(theme, "Numbers", "All numbers of it, to be written over")
         self.numbers.setCheckable(True)
         self.numbers.toggled.connect(self._show)
@@ -176,10 +178,12 @@ class FeelStation(QWidget):
         right.addWidget(self.turned_if, 1)
         right.addStretch(0)
         self.start = TextButton(theme, "Start from …", "A whole feel for a way of playing, to go on from")
-        self.start.clicked.connect(self._on_start)
+        self._wishing = Wishing(self.wishes, self.start, self._edits, self)
+        self._wishing.said.connect(self.said)
         self.to_map = TextButton(theme, "Back to Map", "To the control that was opened there")
         self.to_map.hide()
         self.to_map.clicked.connect(self.left)
+        head.tail.addWidget(self.pad)
         head.tail.addWidget(self.to_map)
         head.tail.addWidget(self.start)
         head.tail.addWidget(self.numbers)
@@ -207,6 +211,7 @@ class FeelStation(QWidget):
         live.changed.connect(self._on_live)
         live.touched.connect(self._on_touched)
         live.state_changed.connect(self._on_state)
+        pads.changed.connect(self._on_pads)
         self._on_state()
         self.show_control(self.control)
 
@@ -250,8 +255,8 @@ class FeelStation(QWidget):
         )
 
     def take(self, frames: Iterable[FrameNews]) -> None:
-        """Takes all that a pad did, if it is ours."""
-        if self._link.watched == self._live.pad_key:
+        """Takes all that a pad did, if it is the one that is shown."""
+        if self._link.watched == self.pad.key:
             taken = [Frame(frame.t_us, frame.values) for frame in frames]
             count = self.hands.take(taken)
             if self.isVisible():
@@ -297,6 +302,8 @@ class FeelStation(QWidget):
     def show_layer(self, layer_id: str) -> None:
         """Shows what is so while another layer is on."""
         self._layer_id = layer_id
+        if layer_id != BASE_LAYER:
+            self.pad.choose("", "")
         self._show()
 
     def _make_table(self) -> Numbers:
@@ -310,33 +317,37 @@ class FeelStation(QWidget):
             self._show()  # what stands there was not taken
 
     def follow_pads(self) -> None:
-        """A pad is known, or known differently; what is being dragged is let go first."""
+        """A pad is known, or known differently; what is being dragged comes first."""
         if self.isVisible() and not self._edits.is_dragging:
             self._show()
 
     def _show(self, _on: bool = False) -> None:
         """All of it, as the document has it."""
         self._edits.stop_dragging()
-        profile = self._document.profile
+        profile = self._view.profile
         if profile.layer(self._layer_id) is None:
             self._layer_id = BASE_LAYER
         self._edits.layer_id, self._edits.control = self._layer_id, self.control
         started = self._outcomes.begin(self._key)
-        measured = self._measured()
+        measured = self._measured(self.pad.key)
         self._show_head(profile)
         self._show_parts(profile, measured)
-        self._show_wishes(profile, started, measured)
+        self.wishes.setVisible(not self.numbers.isChecked())
+        self._wishing.show_profile(profile, started, measured)
 
     def _show_head(self, profile: Profile) -> None:
         """What is shown, and what of it can be taken back or left out."""
         base = self._layer_id == BASE_LAYER
         label = CONTROL_BY_NAME[self.control].label
-        layer = next(layer.label for layer in profile.layers if layer.id == self._layer_id)
         found = feel_edits.settings(profile, self._layer_id, self.control)
-        self._about.setText(f"{label}, in {layer}")
-        self.back.setText("As in a new profile" if base else f"As in {profile.layers[0].label}")
+        layer = profile.layer(self._layer_id)
+        self._about.setText(f"{label}, in {layer.label if layer is not None else ''}")
+        self.pad.show_layer(base)
+        bare = "As on all pads" if self._view.identity else "As in a new profile"
+        self.back.setText(bare if base else f"As in {profile.layers[0].label}")
         self.back.setAccessibleName(f"{label}: {self.back.text().lower()}")
-        self.back.setEnabled(any(setting.own for setting in found))
+        own = self._view.changes(self.control) if self._view.identity else any(setting.own for setting in found)
+        self.back.setEnabled(own)
         self.start.setEnabled(CONTROL_BY_NAME[self.control].kind is not Kind.SLIDER)
         self.flipping.show_control(self._key)
         self.way.show_way(signal_way(profile, self._layer_id, self.control, found))
@@ -360,17 +371,9 @@ class FeelStation(QWidget):
             self.lens.show_known(rests[0][1] if rests else None, rims[0][1] if rims else None)
         self._show_pictures(profile)
 
-    def _show_wishes(self, profile: Profile, started: Profile, measured: Sequence[Measured]) -> None:
-        self.wishes.setVisible(not self.numbers.isChecked())
-        back = as_it_was(started, profile, self._layer_id, self.control)
-        fitting = fit_wishes(profile, self._layer_id, self.control, measured, date.today())
-        wanted = wishes(profile, self._layer_id, self.control)
-        self.wishes.show_note(known_line(measured, self.control))
-        self.wishes.show_wishes([*fitting, *wanted, *([back] if back is not None else [])])
-
     @property
     def _key(self) -> Key:
-        return self._document.path, self._layer_id, self.control
+        return self._view.path, self._layer_id, self.control, self._view.identity
 
     def _show_pictures(self, profile: Profile) -> None:
         """What the pictures show of a profile, which need not be the document's."""
@@ -381,13 +384,18 @@ class FeelStation(QWidget):
             return
         if control in STICK_SLOTS:
             feel = self._feel = shown_feel(profile, layer_id, control)
-            feel_below = shown_feel(profile, BASE_LAYER, control) if layer_id != BASE_LAYER else None
+            below = self._below(profile)
+            feel_below = shown_feel(below, BASE_LAYER, control) if below is not None else None
             self.lens.show_feel(control, feel, handles(profile, layer_id, control), feel_below)
             self._show_curve(profile)
         else:
-            below = stage_lines(profile, BASE_LAYER, control)
-            self.gauge.show_lines(control, stage_lines(profile, layer_id, control), below)
+            lines_below = stage_lines(self._below(profile) or profile, BASE_LAYER, control)
+            self.gauge.show_lines(control, stage_lines(profile, layer_id, control), lines_below)
         self._show_outcome(profile)
+
+    def _below(self, profile: Profile) -> Profile | None:
+        """What is drawn behind, since it is changed here: the base layer of it, or how all other pads have it."""
+        return self._view.for_all if self._layer_id == BASE_LAYER else profile
 
     def _show_outcome(self, profile: Profile, at_once: bool = False) -> None:
         self._outcomes.show(profile, self.motion.known_bias, at_once)
@@ -401,9 +409,10 @@ class FeelStation(QWidget):
 
     def _show_curve(self, profile: Profile) -> None:
         """The curve of both axes, or what one of them has for itself on top of it."""
-        layers = [self._layer_id] if self._layer_id == BASE_LAYER else [self._layer_id, BASE_LAYER]
-        feel, *below = (self._curved(shown_feel(profile, layer_id, self.control)) for layer_id in layers)
-        shown_below = below[0] if below and below[0] != feel else None
+        feel = self._curved(shown_feel(profile, self._layer_id, self.control))
+        behind = self._below(profile)
+        below = self._curved(shown_feel(behind, BASE_LAYER, self.control)) if behind is not None else None
+        shown_below = below if below != feel else None
         self.curve.show_feel(feel, *self._full(profile), starts=not self._edits.axis, below=shown_below)
 
     def _curved(self, feel: StickFeel) -> StickFeel:
@@ -434,12 +443,9 @@ class FeelStation(QWidget):
 
     def _on_previewed(self, profile: Profile) -> None:
         """Something is being dragged: what would come of it is shown. Its own picture shows it already."""
-        if self.control in STICK_SLOTS:
-            if not self.curve.is_dragged:
-                self._show_curve(profile)
-            self._show_outcome(profile, at_once=True)
-        else:
-            self._show_outcome(profile, at_once=True)
+        if self.control in STICK_SLOTS and not self.curve.is_dragged:
+            self._show_curve(profile)
+        self._show_outcome(profile, at_once=True)
 
     def _on_without(self, stage: SignalStage | None) -> None:
         """Plays, and shows, how it would be without something; no more once it is let go."""
@@ -454,36 +460,38 @@ class FeelStation(QWidget):
 
     def _on_tried(self, wish: Wish | None) -> None:
         """Shows what would come of a wish, without doing it."""
-        profile = self._document.profile
+        profile = self._view.profile
         self._show_pictures(wish.edit(profile) if wish is not None else profile)
 
-    def _on_wished(self, wish: Wish | PressWish) -> None:
-        if isinstance(wish, PressWish):
-            self._awaits = wish
-            self.said.emit("Press the control on the pad that should do that")
-        else:
-            self._edits.edit(wish.text.lower(), wish.edit)
-
-    def _on_start(self) -> None:
-        """Offers starting points, each with what it is for."""
-        menu = passing_menu(self)
-        for point in STARTING_POINTS:
-            edit = start_from(point, self._layer_id, self.control)
-            add_entry(menu, f"{point.name}: {point.text}", partial(self._edits.edit, point.name, edit))
-        menu.popup(self.start.mapToGlobal(QPoint(0, self.start.height())))
-
     def _on_back(self) -> None:
-        self._edits.edit(self.back.text().lower(), partial(given_back, layer_id=self._layer_id, control=self.control))
+        self._edits.give_back(self.back.text().lower())
+
+    def _on_pad(self) -> None:
+        """Another pad is meant: its hand is shown from now on."""
+        self.forget_pad()
+        self.pad_chosen.emit()
+        self._on_state()
+        self._show()
+
+    def _on_pads(self) -> None:
+        if not self.pad.is_ours:
+            self._show_live()
 
     def _on_live(self) -> None:
+        if self.pad.is_ours:
+            self._show_live()
+
+    def _show_live(self) -> None:
+        """What the pad does right now."""
         if not self.isVisible():
             return
+        values = self.pad.values
         if self.control == MOTION_SLOT:
             return  # by frames
         if self.control not in STICK_SLOTS:
-            self.gauge.follow(self._live.values.get(self.control, 0.0))
+            self.gauge.follow(values.get(self.control, 0.0))
             return
-        x, y = (self._live.values.get(axis, 0.0) for axis in self._axes)
+        x, y = (values.get(axis, 0.0) for axis in self._axes)
         if not self._framed:
             self.lens.follow([(x, y)])
         self.lens.tell()
@@ -493,9 +501,7 @@ class FeelStation(QWidget):
         """A person uses a control on the pad: it is shown."""
         if self.flipping.take_press(slot):
             return
-        if self._awaits is not None and self.isVisible():
-            wish, self._awaits = self._awaits, None
-            self._edits.edit(wish.text.lower().replace("…", slot_label(slot).lower()), wish.edit_of(slot))
+        if self.isVisible() and self._wishing.take_press(slot):
             return
         name = CONTROL_OF_SLOT[slot].name
         if self.isVisible() and name in self.choices and self.choices[name].isVisible():
@@ -503,10 +509,10 @@ class FeelStation(QWidget):
 
     def _on_state(self) -> None:
         """Only what this pad has can be chosen."""
-        seat = self._live.seat
-        if seat is None or not seat.pad.controls:
+        has = self.pad.controls
+        if not has:
             return
         for name, choice in self.choices.items():
-            choice.setVisible(name in seat.pad.controls)
-        if self.control not in seat.pad.controls:
-            self.show_control(next((name for name in self.choices if name in seat.pad.controls), self.control))
+            choice.setVisible(name in has)
+        if self.control not in has:
+            self.show_control(next((name for name in self.choices if name in has), self.control))

@@ -33,12 +33,12 @@ from nub_shift.protocol.messages import Introducing, PadInfo
 from nub_shift.store.library import library_folder, titled_profiles
 from nub_shift.store.reading import read_bounded
 from nub_shift.ui.frame.live import Live
+from nub_shift.ui.frame.pads_live import PadsLive
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.pads.banner import PadBanner, PadCommand
 from nub_shift.ui.pads.card_edits import CardEdits
 from nub_shift.ui.pads.lanes import PadLanes
-from nub_shift.ui.pads.live import PadsLive
 from nub_shift.ui.pads.marks import PadMarks
 from nub_shift.ui.pads.measure_strip import MeasureStrip
 from nub_shift.ui.pads.measuring import Measuring, Task
@@ -138,9 +138,9 @@ class PadsStation(QWidget):
                 self._link.watch_pads(True, key)
             self._show()
 
-    def measured(self) -> Sequence[Measured]:
-        """What was measured on the first player's pad."""
-        pad = next((pad for pad in self.pads.pads if 0 in pad.seats), None)
+    def measured(self, key: str) -> Sequence[Measured]:
+        """What was measured on the pad of that key."""
+        pad = self.pads.pad(key)
         return self.cards.marks(pad).measured if pad is not None else ()
 
     def hideEvent(self, event: QHideEvent | None) -> None:

@@ -1,0 +1,72 @@
+"""What is wished of a control, as edits: from the list, by the next press on the pad, or as a whole starting point."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import date
+from functools import partial
+
+from PyQt6.QtCore import QObject, QPoint, pyqtSignal
+
+from nub_shift.editing.fits import fit_wishes
+from nub_shift.editing.starting_points import STARTING_POINTS, start_from
+from nub_shift.editing.wishes import PressWish, Wish, as_it_was, wishes
+from nub_shift.model.controls import slot_label
+from nub_shift.model.measures import Measured
+from nub_shift.model.profile import Profile
+from nub_shift.ui.feel.edits import FeelEdits
+from nub_shift.ui.feel.known import known_line
+from nub_shift.ui.feel.wish_list import WishList
+from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.menus import add_entry, passing_menu
+
+
+class Wishing(QObject):
+    """Between the list of wishes and the edits of a control.
+
+    Signals:
+        said(str): a line for the person.
+    """
+
+    said = pyqtSignal(str)
+
+    def __init__(self, shown: WishList, start: TextButton, edits: FeelEdits, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._shown = shown
+        self._start = start
+        self._edits = edits
+        self._awaits: PressWish | None = None
+        shown.wished.connect(self._on_wished)
+        start.clicked.connect(self._on_start)
+
+    def show_profile(self, profile: Profile, started: Profile, measured: Sequence[Measured]) -> None:
+        """Offers what can be wished of the control now; `started` is the profile as changes to it began."""
+        layer_id, control = self._edits.layer_id, self._edits.control
+        back = as_it_was(started, profile, layer_id, control)
+        fitting = fit_wishes(profile, layer_id, control, measured, date.today())
+        wanted = wishes(profile, layer_id, control)
+        self._shown.show_note(known_line(measured, control))
+        self._shown.show_wishes([*fitting, *wanted, *([back] if back is not None else [])])
+
+    def take_press(self, slot: str) -> bool:
+        """A person presses a slot on the pad; returns whether that was waited for."""
+        wish, self._awaits = self._awaits, None
+        if wish is None:
+            return False
+        self._edits.edit(wish.text.lower().replace("…", slot_label(slot).lower()), wish.edit_of(slot))
+        return True
+
+    def _on_wished(self, wish: Wish | PressWish) -> None:
+        if isinstance(wish, PressWish):
+            self._awaits = wish
+            self.said.emit("Press the control on the pad that should do that")
+        else:
+            self._edits.edit(wish.text.lower(), wish.edit)
+
+    def _on_start(self) -> None:
+        """Offers starting points, each with what it is for."""
+        menu = passing_menu(self._start)
+        for point in STARTING_POINTS:
+            edit = start_from(point, self._edits.layer_id, self._edits.control)
+            add_entry(menu, f"{point.name}: {point.text}", partial(self._edits.edit, point.name, edit))
+        menu.popup(self._start.mapToGlobal(QPoint(0, self._start.height())))
