@@ -6,7 +6,6 @@ Latencies mean something where the clock counts instructions (see `tools/kernel-
 from __future__ import annotations
 
 import select
-import signal
 import subprocess
 import sys
 import tempfile
@@ -25,6 +24,8 @@ from nub_shift.bench.kernel_devices import (
     PAD_NAME,
     BenchPad,
     NothingCame,
+    await_word,
+    ended,
     out_of_the_way,
     output_of,
     running,
@@ -165,20 +166,15 @@ def _first_press_us(profile: Path, socket: Path) -> float:
     pad = BenchPad()
     run = [sys.executable, "-m", "nub_shift", "run", str(profile), "--pad", f"evdev:{PAD_NAME}", "--output", "print"]
     try:
-        with subprocess.Popen(
-            [*run, "--socket", str(socket)], stdout=subprocess.PIPE, stderr=subprocess.PIPE
-        ) as runner:
-            assert runner.stdout is not None and runner.stderr is not None
-            try:
-                if b"ready:" not in runner.stderr.readline():
-                    raise NothingCame("the runner was never ready")
-                start_us = time.monotonic_ns() / 1000
-                pad.write(ecodes.EV_KEY, ecodes.BTN_SOUTH, 1)
-                if not select.select([runner.stdout], [], [], LIMIT_S)[0]:
-                    raise NothingCame("no key came after the first press")
-                return time.monotonic_ns() / 1000 - start_us
-            finally:
-                runner.send_signal(signal.SIGTERM)
+        command = [*run, "--socket", str(socket)]
+        with ended(subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE)) as runner:
+            assert runner.stdout is not None
+            await_word(runner, "ready:")
+            start_us = time.monotonic_ns() / 1000
+            pad.write(ecodes.EV_KEY, ecodes.BTN_SOUTH, 1)
+            if not select.select([runner.stdout], [], [], LIMIT_S)[0]:
+                raise NothingCame("no key came after the first press")
+            return time.monotonic_ns() / 1000 - start_us
     finally:
         pad.close()
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import fcntl
 import os
+import select
 import signal
 import struct
 import subprocess
@@ -78,18 +79,54 @@ class BenchPad:
 
 @contextmanager
 def running(command: list[str], ready: str) -> Iterator[int]:
-    """A process that has said that it is ready; ended afterwards."""
-    with subprocess.Popen(command, stderr=subprocess.PIPE, stdout=subprocess.DEVNULL, text=True) as process:
-        assert process.stderr is not None
-        for line in process.stderr:
-            if ready in line:
-                break
-        else:
-            raise NothingCame(f"{' '.join(command[1:4])} was never ready")
+    """A process that has said that it is ready; ended afterwards.
+
+    Raises:
+        NothingCame: it never said so, or does not end when it is told to.
+    """
+    with ended(subprocess.Popen(command, stderr=subprocess.PIPE, stdout=subprocess.DEVNULL)) as process:
+        await_word(process, ready)
+        yield process.pid
+
+
+def await_word(process: subprocess.Popen[bytes], word: str) -> None:
+    """Waits until a process says a line on standard error that has this in it.
+
+    Raises:
+        NothingCame: it does not.
+    """
+    assert process.stderr is not None
+    end, heard = time.monotonic() + LIMIT_S, b""
+    while word.encode() not in heard[: heard.rfind(b"\n") + 1]:
+        if not select.select([process.stderr], [], [], max(0.0, end - time.monotonic()))[0]:
+            raise NothingCame(f"{_called(process)} was not ready after {LIMIT_S:g} s")
+        more = os.read(process.stderr.fileno(), 4096)
+        if not more:
+            raise NothingCame(f"{_called(process)} was never ready")
+        heard += more
+
+
+@contextmanager
+def ended(process: subprocess.Popen[bytes]) -> Iterator[subprocess.Popen[bytes]]:
+    """Ends a process afterwards; nothing waits for ever for one that does not end.
+
+    Raises:
+        NothingCame: it had to be killed.
+    """
+    with process:
         try:
-            yield process.pid
+            yield process
         finally:
             process.send_signal(signal.SIGTERM)
+            try:
+                process.wait(LIMIT_S)
+            except subprocess.TimeoutExpired:
+                process.kill()
+                raise NothingCame(f"{_called(process)} did not end when it was told to") from None
+
+
+def _called(process: subprocess.Popen[bytes]) -> str:
+    return " ".join(map(str, list(process.args)[1:4])) if isinstance(process.args, list) else str(process.args)
 
 
 @contextmanager
