@@ -26,6 +26,7 @@ from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import Station
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, NIGHT, Look, Theme
+from nub_shift.ui.runner_start import OwnRunner
 from nub_shift.ui.window import Window
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
@@ -54,7 +55,7 @@ def show(
     """The demo's window, its performance just begun."""
     theme = Theme(look)
     theme.apply(application)
-    link = RunnerLink(profile, pad, "print")
+    link = RunnerLink(OwnRunner(profile, pad, "print"))
     window = Window(theme, Document(profile, read_profile(profile)), link)
     window.set_follow(False)
     window.resize(*SIZE)

@@ -30,6 +30,7 @@ from nub_shift.ui.commands import Station
 from nub_shift.ui.feel.station import FeelStation
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
+from nub_shift.ui.runner_start import OwnRunner
 from nub_shift.ui.window import Window
 
 _LIMIT_S = 20.0
@@ -47,7 +48,7 @@ def main() -> None:
     application = QApplication(sys.argv[:1])
     theme = Theme(DAY)
     theme.apply(application)
-    link = RunnerLink(path, "simulated:tern", "print")
+    link = RunnerLink(OwnRunner(path, "simulated:tern", "print"))
     window = Window(theme, Document(path, read_profile(path)), link)
     window.resize(1280, 800)
     window.show()

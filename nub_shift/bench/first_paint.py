@@ -15,6 +15,7 @@ from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import Station
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
+from nub_shift.ui.runner_start import OwnRunner
 from nub_shift.ui.window import Window
 
 
@@ -64,7 +65,7 @@ def main() -> None:
     application = QApplication(sys.argv[:1])
     theme = Theme(DAY)
     theme.apply(application)
-    link = RunnerLink(profile, "simulated:tern", "print")
+    link = RunnerLink(OwnRunner(profile, "simulated:tern", "print"))
     window = Window(theme, Document(profile, read_profile(profile)), link)
     window.resize(1280, 800)
     witness = _Witness(window)

@@ -26,6 +26,7 @@ from nub_shift.model.profile import Layer, Profile
 from nub_shift.store.profile_files import read_profile, write_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
+from nub_shift.ui.runner_start import OwnRunner
 from nub_shift.ui.window import Window
 from nub_shift.ui.writing import WritingThread
 
@@ -57,7 +58,7 @@ def main() -> None:
     theme.apply(application)
     writing = WritingThread()
     document = Document(path, profile, worker=writing)
-    window = Window(theme, document, RunnerLink(path, "simulated:tern", "print"))
+    window = Window(theme, document, RunnerLink(OwnRunner(path, "simulated:tern", "print")))
     window.resize(1280, 800)
     window.show()
     _settle(application)

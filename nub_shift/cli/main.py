@@ -105,7 +105,7 @@ def main(context: click.Context, verbose: bool) -> None:
     """
     from nub_shift.cli.logs import set_up_logging
 
-    set_up_logging(verbose, "runner" if context.invoked_subcommand == "run" else "nub-shift")
+    set_up_logging(verbose, "runner" if context.invoked_subcommand in ("run", "resident") else "nub-shift")
     if context.invoked_subcommand is None:
         context.invoke(window, profile=None, pad="", output="", seconds=None, look="")
 
@@ -186,21 +186,75 @@ def run(
     from nub_shift.keyboard.session import SessionLayout
     from nub_shift.protocol.sockets import default_socket
     from nub_shift.runner.errors import CannotPlay
-    from nub_shift.runner.process import Options, play
+    from nub_shift.runner.process import Options, Player, play
     from nub_shift.store.library import library_folder
     from nub_shift.store.profile_files import read_profile
 
     try:
         where = socket or default_socket()
         layout = SessionLayout()
-        first = read_profile(profile, layout)
-        more = tuple((name, read_profile(path, layout)) for name, path in seats)
+        given = ((pad, profile), *seats)
+        players = tuple(Player(name, read_profile(path, layout), str(path.absolute())) for name, path in given)
         # A window plays what it edits, and shows a request for another profile itself.
         folders = () if until_hangup else (*others, library_folder())
-        options = Options(first, pad, more, folders, OutputKind(output), rehearse, seconds, where, layout, until_hangup)
+        options = Options(players, folders, OutputKind(output), rehearse, seconds, where, layout, until_hangup)
         play(options, _say, lambda state: _tell(f"ready: {_described(state)} | {where}"))
     except (ProfileError, CannotPlay) as error:
         _give_up(error)
+
+
+@main.command()
+@click.option(
+    "--output",
+    type=click.Choice([kind.value for kind in OutputKind]),
+    help="As for `run`, kept for the next time; what suits this session unless given.",
+)
+@click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
+def resident(output: str | None, seconds: float | None) -> None:
+    """Play for the whole session, without a window, what was played last.
+
+    `nub-shift session on` has it start with the desktop session. The window then shows and edits what it plays.
+    """
+    from nub_shift.protocol.sockets import is_heard, resident_socket
+    from nub_shift.runner.errors import CannotPlay
+    from nub_shift.runner.process import play
+    from nub_shift.tasks.resident import resident_options
+
+    if is_heard(resident_socket()):
+        _tell("the runner of this session is there already")
+        return
+    try:
+        to = OutputKind(output) if output else None
+        play(resident_options(to, seconds, _described), _say, lambda state: _tell(f"ready: {_described(state)}"))
+    except (ProfileError, CannotPlay) as error:
+        _give_up(error)
+    except OSError as error:
+        _fail(f"{error.filename or 'the profiles'}: {system_fault(error)}")
+
+
+@main.command()
+@click.argument("state", type=click.Choice(["on", "off", "status"]), default="status")
+def session(state: str) -> None:
+    """Have play start with the desktop session (on), start no more and end (off), or say how it is.
+
+    Where systemd runs the session, its journal has what the runner says: `journalctl --user -u nub-shift`.
+    """
+    from nub_shift.runner.errors import CannotPlay
+    from nub_shift.tasks import session_start
+
+    try:
+        if state == "on":
+            session_start.switch_on(str(Path(sys.argv[0]).absolute()))
+        elif state == "off":
+            session_start.switch_off()
+    except CannotPlay as error:
+        _give_up(error)
+    except OSError as error:
+        _fail(f"{error.filename or 'the session'}: {system_fault(error)}")
+    found = session_start.standing()
+    by = f" (by {found.start.value})" if found.start is not None else ""
+    click.echo(f"starts with the desktop session{by}" if by else "does not start with the desktop session")
+    click.echo(f"plays now: {_described(found.state)}" if found.state is not None else "does not play now")
 
 
 def _described(state: State) -> str:

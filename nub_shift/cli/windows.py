@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import shutil
-import sys
 import tempfile
 from functools import partial
 from pathlib import Path
@@ -16,11 +15,12 @@ from nub_shift.demo.games import PAD_OF_GAME, demo_examples, demo_profile_text
 from nub_shift.keyboard.layout_watch import LayoutWatch
 from nub_shift.model.plain_text import system_fault
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.profile import SCHEMA_VERSION, Profile
+from nub_shift.protocol.messages import State
 from nub_shift.protocol.window_call import call_window
 from nub_shift.store.atomic import write_text
-from nub_shift.store.library import EXPORT_SUFFIX, entries, library_folder
-from nub_shift.store.profile_files import write_profile
+from nub_shift.store.library import EXPORT_SUFFIX
+from nub_shift.tasks.session_start import resident_state
+from nub_shift.tasks.usual import newest_profile, usual_output
 
 
 def open_window(profile: Path | None, pad: str, output: str, seconds: float | None, look: str) -> int:
@@ -41,15 +41,26 @@ def open_window(profile: Path | None, pad: str, output: str, seconds: float | No
         click.echo(f"nub-shift: {said}", err=True)
         return int(bool(answered.fault))
     from nub_shift.ui.app import run_window
+    from nub_shift.ui.runner_start import OwnRunner, SessionRunner
 
     given = profile if profile is not None and profile.suffix == EXPORT_SUFFIX else None
-    shown, to = profile if profile is not None and given is None else newest_profile(), output or usual_output()
-    opening = partial(run_window, shown, pad or "evdev", to, seconds, note_fault, look)
+    stays = resident_state() if not pad and not output else None
     try:
-        return opening(is_only=True, examples=demo_examples(), given=given)
+        shown = profile if profile is not None and given is None else _played(stays) or newest_profile()
+        own = partial(OwnRunner, shown, pad or "evdev", output or usual_output().value)
+        runner = SessionRunner if stays is not None else own
+        return run_window(shown, runner, seconds, note_fault, look, is_only=True, examples=demo_examples(), given=given)
     except ProfileError as error:
         click.echo(f"nub-shift: {error}", err=True)
-        return 1
+    except OSError as error:
+        click.echo(f"nub-shift: {error.filename} cannot be written: {system_fault(error)}", err=True)
+    return 1
+
+
+def _played(state: State | None) -> Path | None:
+    """The profile that the session's runner plays, if that can be opened."""
+    file = Path(state.seats[0].file) if state is not None and state.seats[0].file else None
+    return file if file is not None and file.exists() else None
 
 
 def show_demo(seconds: float | None, text: bool, look: str, game: str) -> int:
@@ -67,8 +78,10 @@ def show_demo(seconds: float | None, text: bool, look: str, game: str) -> int:
             narrate(profile, pad, seconds)
             return 0
         from nub_shift.ui.app import run_window
+        from nub_shift.ui.runner_start import OwnRunner
 
-        return run_window(profile, pad, usual_output(), seconds, note_fault, look, examples=demo_examples())
+        runner = partial(OwnRunner, profile, pad, usual_output().value)
+        return run_window(profile, runner, seconds, note_fault, look, examples=demo_examples())
     finally:
         shutil.rmtree(folder, ignore_errors=True)
 
@@ -89,24 +102,3 @@ def silent_display() -> str | None:
         return name
     connection.close()
     return None
-
-
-def usual_output() -> str:
-    """uinput where it may be used, else X11 where there is one."""
-    if os.access("/dev/uinput", os.W_OK) or not os.environ.get("DISPLAY"):
-        return "uinput"
-    return "x11"
-
-
-def newest_profile() -> Path:
-    """The profile that was used last; a first, empty one is made where there is none."""
-    folder = library_folder()
-    kept = [entry.path for entry in entries(folder) if not entry.binned]
-    if kept:
-        return kept[0]
-    first = folder / "first.toml"
-    try:
-        write_profile(first, Profile(schema=SCHEMA_VERSION, title="First profile"))
-    except OSError as error:
-        sys.exit(f"nub-shift: {folder} cannot be written: {system_fault(error)}")
-    return first

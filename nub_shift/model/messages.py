@@ -34,6 +34,9 @@ class Code(Enum):
     PAD_IS_NOT_SHARED = "pad_is_not_shared"
     PROFILE_HAS_FAULTS = "profile_has_faults"
     PROFILE_TOO_LARGE = "profile_too_large"
+    RESIDENT_NOT_UP = "resident_not_up"
+    RESIDENT_STAYS = "resident_stays"
+    SYSTEMD_REFUSES = "systemd_refuses"  # why
     READING_FAILED = "reading_failed"
     # Pads
     NO_SUCH_KIND_OF_PAD = "no_such_kind_of_pad"  # kind, known

@@ -19,6 +19,11 @@ class PadSpec:
     match: str
 
     @property
+    def text(self) -> str:
+        """As it is written."""
+        return f"{self.kind.word}:{self.match}" if self.match else self.kind.word
+
+    @property
     def file(self) -> Path:
         """Of a recording."""
         return Path(self.match)

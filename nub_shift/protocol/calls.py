@@ -30,16 +30,23 @@ class Subscribe(_Call, frozen=True, tag="subscribe"):
 
 
 class LoadProfile(_Call, frozen=True, tag="load"):
-    """Gives a seat another profile, as TOML text."""
+    """Gives a seat another profile, as TOML text; `file` is where that is kept, if anywhere."""
 
     toml: str
     seat: int = 0
+    file: str = ""
 
 
 class SetLive(_Call, frozen=True, tag="set_live"):
     """Goes live, or back to rehearsal."""
 
     live: bool
+
+
+class HoldBack(_Call, frozen=True, tag="hold_back"):
+    """Has nothing go to the system while this client is in front; it ends when the client hangs up."""
+
+    on: bool
 
 
 class Stop(_Call, frozen=True, tag="stop"):
@@ -56,6 +63,7 @@ class AssignPad(_Call, frozen=True, tag="assign_pad"):
     seat: int = 0
     toml: str = ""
     shares: bool = False
+    file: str = ""
 
 
 class SharePad(_Call, frozen=True, tag="share_pad"):
@@ -125,6 +133,7 @@ Call = (
     | Subscribe
     | LoadProfile
     | SetLive
+    | HoldBack
     | Stop
     | AssignPad
     | SharePad

@@ -49,6 +49,7 @@ class SeatState(msgspec.Struct, frozen=True):
         toggles: slots whose toggle is on.
         carousels: where each carousel stands, counted from 0.
         rings: the entry that each stick with a ring points to, counted from 0.
+        file: where the profile is kept, or empty.
     """
 
     title: str
@@ -58,6 +59,7 @@ class SeatState(msgspec.Struct, frozen=True):
     toggles: tuple[str, ...] = ()
     carousels: dict[str, int] = {}
     rings: dict[str, int] = {}
+    file: str = ""
 
 
 class State(msgspec.Struct, frozen=True):
@@ -65,6 +67,7 @@ class State(msgspec.Struct, frozen=True):
 
     Attributes:
         live: whether outputs go to the system.
+        wanted: whether they are meant to; they do not while a client that holds them back is in front.
         output: which output live means here.
         x11_only: whether that reaches only programs that use the X server, and this session has others.
         seats: at least one.
@@ -80,6 +83,7 @@ class State(msgspec.Struct, frozen=True):
     down: tuple[str, ...]
     message: Message | None = None
     x11_only: bool = False
+    wanted: bool = False
 
 
 class PadPart(msgspec.Struct, frozen=True):

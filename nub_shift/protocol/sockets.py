@@ -25,9 +25,14 @@ def default_socket() -> Path:
     return runtime_folder() / f"runner-{os.getpid()}.sock"
 
 
+def resident_socket() -> Path:
+    """Where the runner listens that stays for the whole session; there is one for each user."""
+    return runtime_folder() / "resident.sock"
+
+
 def running_sockets() -> list[Path]:
     """The sockets of all runners of this user that listen where runners listen by default, the newest first."""
-    found = [path for path in runtime_folder().glob("runner-*.sock") if is_heard(path)]
+    found = [path for path in (*runtime_folder().glob("runner-*.sock"), resident_socket()) if is_heard(path)]
     return sorted(found, key=lambda path: path.stat().st_mtime, reverse=True)
 
 

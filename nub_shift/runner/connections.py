@@ -52,6 +52,7 @@ class Peer:
         gone: it has hung up, or was hung up on.
         feeds: what it is told of seats.
         all_hz: how often it is to be told of all seats, also of those to come; 0 if it did not ask for that.
+        holds_back: nothing goes to the system for its sake.
         awaits: a call of its is being worked on beside play; what it says after that waits for the answer.
     """
 
@@ -64,6 +65,7 @@ class Peer:
         self.all_hz = 0
         self.pads_feed: PadsFeed | None = None
         self.awaits = False
+        self.holds_back = False
         self.gone = False
         self.told = False  # for the server alone: it is about to be told something
         self.queued = False  # for `Connections` alone: it is to be looked at

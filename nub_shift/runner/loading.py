@@ -22,6 +22,7 @@ from nub_shift.model.messages import Code, Message
 from nub_shift.model.profile import Profile
 from nub_shift.protocol.codec import Refused
 from nub_shift.runner.reading import LENGTH, LISTED, CheckAgain, FindTitled, ReadText, Request, WasRead, framed
+from nub_shift.runner.session import Loaded
 from nub_shift.runner.watch import Watch
 
 log = logging.getLogger("nub_shift.runner")
@@ -30,8 +31,8 @@ log = logging.getLogger("nub_shift.runner")
 LIMIT_US: Final = 5 * US_PER_SECOND
 _READ_BYTES: Final = 65_536
 
-# Gets a program, or why there is none.
-Done = Callable[[Program | Refused], None]
+# Gets a profile that can be played, or why there is none.
+Done = Callable[[Loaded | Refused], None]
 
 
 @dataclass(frozen=True)
@@ -58,7 +59,7 @@ class Loading:
         self._until_us = 0
         self._asked_again = False
         self._steps: Iterator[None] | None = None
-        self._compiled: Program | None = None
+        self._compiled: Loaded | None = None
 
     @property
     def finds(self) -> bool:
@@ -73,9 +74,9 @@ class Loading:
             except OSError as error:
                 log.warning("profiles cannot be read: %s", error)
 
-    def read(self, toml: str, done: Done) -> None:
-        """A profile from TOML text."""
-        self._add(_Job(ReadText(toml), done))
+    def read(self, toml: str, file: str, done: Done) -> None:
+        """A profile from TOML text, which is kept in that file."""
+        self._add(_Job(ReadText(toml, file), done))
 
     def find(self, title: str, done: Done) -> None:
         """The profile of that title in the folders."""
@@ -91,9 +92,9 @@ class Loading:
         try:
             next(self._steps)
         except StopIteration:
-            program, self._compiled = self._compiled, None
-            assert program is not None
-            self._finish(program)
+            loaded, self._compiled = self._compiled, None
+            assert loaded is not None
+            self._finish(loaded)
         except Exception:  # a fault of ours with this profile costs this profile, and play goes on
             log.exception("a profile cannot be compiled")
             self._finish(Refused(Message(Code.READING_FAILED)))
@@ -128,7 +129,7 @@ class Loading:
         else:
             self._finish(Refused(Message(Code.READING_FAILED)))
 
-    def _finish(self, result: Program | Refused) -> None:
+    def _finish(self, result: Loaded | Refused) -> None:
         self._steps = None
         self.pending = False
         job = self._jobs.popleft()
@@ -157,7 +158,7 @@ class Loading:
         profile = msgspec.structs.replace(profile, **{name: tuple(items) for name, items in listed.items()})
         program = Program(profile, self._layout, whole=False)
         yield from program.compiling()
-        self._compiled = program
+        self._compiled = Loaded(program, reply.file)
 
     def _on_end(self, idle: bool) -> None:
         """The other process has ended: nobody asked for a while, or something is wrong."""

@@ -13,6 +13,7 @@ from nub_shift.engine.agenda import earlier
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.runner.front_window import FrontWindow
+from nub_shift.runner.residence import Residence
 from nub_shift.runner.server import Server
 from nub_shift.runner.session import Session
 from nub_shift.runner.watch import Callback, Watch
@@ -67,7 +68,13 @@ class StopSignals:
 
 
 def run_loop(
-    session: Session, server: Server, front: FrontWindow, stop: StopSignals, watch: Watch, end_us: int | None
+    session: Session,
+    server: Server,
+    front: FrontWindow,
+    stop: StopSignals,
+    watch: Watch,
+    end_us: int | None,
+    residence: Residence | None = None,
 ) -> None:
     """Plays until a signal, a client's `stop`, the end of all recordings, or `end_us`."""
     watched: dict[int, Callback] = {}
@@ -81,6 +88,8 @@ def run_loop(
             for window, before in front.changes():
                 session.front_changed(window, before, now_us)
         server.work(now_us)
+        if residence is not None:
+            residence.work(now_us)
         served = False
         if server.pending:
             now_us = monotonic_us()
@@ -102,6 +111,8 @@ def run_loop(
             watch.wait(PAUSE_S)
         else:
             due_us = earlier(earlier(session.due_us(), server.due_us()), end_us)
+            if residence is not None:
+                due_us = earlier(due_us, residence.due_us())
             watch.wait(None if due_us is None else max(0, due_us - monotonic_us()) / US_PER_SECOND)
 
 

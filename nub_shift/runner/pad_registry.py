@@ -86,6 +86,12 @@ class PadEntry:
         return (self.card.identity,) if self.card is not None else self.singles[0].identities
 
     @property
+    def asked(self) -> str:
+        """What finds a pad like it, as it is written after `--pad`."""
+        made_up = next((single.key for single in self.singles if single.simulated is not None), None)
+        return made_up if made_up is not None else PadKind.EVDEV.word
+
+    @property
     def serial(self) -> str:
         """The serial number that it says it has, or empty; a joined one has none of its own."""
         return self.singles[0].serial if self.card is None else ""
@@ -225,6 +231,11 @@ class PadRegistry:
         """Has a made-up pad go on with its performance; raises PadError as `unplug` does."""
         for pad in self._made_up_parts(name):
             pad.perform()
+
+    @property
+    def plugged(self) -> tuple[str, ...]:
+        """The made-up pads that are plugged in."""
+        return tuple(self._simulated)
 
     @property
     def unplugged(self) -> dict[str, str]:

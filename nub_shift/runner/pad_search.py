@@ -22,9 +22,13 @@ class PadSearch:
     as before, it may be the same pad at another plug.
     """
 
-    def __init__(self, registry: PadRegistry, asked: PadSpec | PadEntry) -> None:
-        """`asked` is what a person wrote, which many pads may fit, or the one that they chose."""
-        self.had = ""
+    def __init__(self, registry: PadRegistry, asked: PadSpec | PadEntry, had: str = "") -> None:
+        """`asked` is what a person wrote, which many pads may fit, or the one that they chose.
+
+        `had` is the most particular identity of the one that it was when it was looked for last, if it ever was.
+        """
+        self.asked = asked.text if isinstance(asked, PadSpec) else asked.asked
+        self.had = had
         self.identities: tuple[str, ...] = ()
         self.unsure = False
         self._registry = registry
@@ -65,13 +69,12 @@ class PadSearch:
     def _again(self, free: Collection[PadEntry], awaited: Collection[str]) -> PadEntry | None:
         """The pad from before, if there is one: the same for certain, or else the same as far as can be told."""
         before = self._before
-        if before is None:
-            return None
-        same = [entry for entry in free if entry.identities[0] == before.identities[0]]
+        had = before.identities[0] if before is not None else self.had
+        same = [entry for entry in free if had and entry.identities[0] == had]
         if same:
-            self.unsure = len(same) > 1 or before.identities[0] in awaited
+            self.unsure = len(same) > 1 or had in awaited
             return same[0]
-        if before.serial:
+        if before is None or before.serial:
             return None
         known = {*awaited, *self._others}
         moved = [entry for entry in free if _is_alike(entry, before) and entry.identities[0] not in known]

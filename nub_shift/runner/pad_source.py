@@ -26,6 +26,10 @@ class PadSource(Protocol):
     """Where a seat gets its pad from."""
 
     @property
+    def asked(self) -> str:
+        """What finds the pad, as it is written after `--pad`; empty if only another seat's source does."""
+
+    @property
     def had(self) -> str:
         """The most particular identity of the pad that it gave last, or empty."""
 

@@ -21,7 +21,7 @@ from nub_shift.model.profile import Profile
 from nub_shift.outputs.output import OutputError
 from nub_shift.outputs.registry import open_output
 from nub_shift.pads.pad import Pad, PadError
-from nub_shift.pads.spec import parse_spec
+from nub_shift.pads.spec import PadSpec, parse_spec
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import State
 from nub_shift.runner.beside import Beside
@@ -34,7 +34,9 @@ from nub_shift.runner.pad_monitor import PadMonitor
 from nub_shift.runner.pad_registry import PadRegistry
 from nub_shift.runner.pad_search import PadSearch
 from nub_shift.runner.pad_source import PadSource, Taken
+from nub_shift.runner.residence import Residence, Share
 from nub_shift.runner.server import Server
+from nub_shift.runner.service import ServiceManager
 from nub_shift.runner.session import Session
 from nub_shift.runner.watch import Watch
 
@@ -43,21 +45,65 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True)
+class Player:
+    """A pad with a profile.
+
+    Attributes:
+        pad: simulated[:NAME], evdev[:MATCH] or recorded:FILE.
+        file: where the profile is kept, or empty.
+        identity: the most particular name of the card of the pad that it was before, or empty.
+    """
+
+    pad: str
+    profile: Profile
+    file: str = ""
+    identity: str = ""
+
+
+@dataclass(frozen=True)
+class SecondPlayer:
+    """Who plays some controls of the pad of the player of that number."""
+
+    first: int
+    profile: Profile
+    file: str
+    controls: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Staying:
+    """How a runner stays for the whole session.
+
+    Attributes:
+        path: where what is played is kept.
+        described: says in a line what a state is.
+        output: the one that was chosen, or empty.
+        simulated: made-up pads that are to be plugged in.
+        news: what the person should know of how it begins.
+    """
+
+    path: Path
+    described: Callable[[State], str]
+    output: str = ""
+    seconds: tuple[SecondPlayer, ...] = ()
+    simulated: tuple[str, ...] = ()
+    news: tuple[Message, ...] = ()
+
+
+@dataclass(frozen=True)
 class Options:
     """How to play.
 
     Attributes:
-        pad: simulated[:NAME], evdev[:MATCH] or recorded:FILE.
-        more: pads and profiles of further seats.
+        players: at least one.
         folders: where profiles are that can be asked for from the pad; with none, nothing follows such a request.
         seconds: when to end; None is never.
         layout: what texts are typed on.
         until_hangup: end when the last client has hung up, as a window's own runner does.
+        staying: for the whole session; then an output that cannot be opened is said, and does not end it.
     """
 
-    profile: Profile
-    pad: str
-    more: tuple[tuple[str, Profile], ...]
+    players: tuple[Player, ...]
     folders: tuple[Path, ...]
     output: OutputKind
     rehearse: bool
@@ -65,6 +111,7 @@ class Options:
     socket: Path
     layout: SessionLayout
     until_hangup: bool = False
+    staying: Staying | None = None
 
 
 def play(options: Options, tell: Callable[[Message], None], on_ready: Callable[[State], None]) -> None:
@@ -84,9 +131,9 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     start_us = monotonic_us()
     end_us = None if options.seconds is None else start_us + round(options.seconds * US_PER_SECOND)
     registry = PadRegistry()
-    seats = [
-        (pad_source(pad, registry), pad, profile) for pad, profile in ((options.pad, options.profile), *options.more)
-    ]
+    for name in options.staying.simulated if options.staying is not None else ():
+        registry.plug(name)
+    sources = [(player, pad_source(player.pad, registry, player.identity)) for player in options.players]
     watch = Watch()
     events = PadEvents()
     stop = StopSignals(watch)
@@ -103,22 +150,30 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     session = Session(
         partial(open_output, options.output, start_us), options.output, say, events, loading, monotonic_us
     )
-    for source, pad, profile in seats:
-        session.add(Program(profile, options.layout), source, pad_returns=parse_spec(pad).kind is not PadKind.RECORDED)
+    for player, source in sources:
+        returns = parse_spec(player.pad).kind is not PadKind.RECORDED
+        session.add(Program(player.profile, options.layout), source, returns, player.file)
+    residence = _residence(options, session, registry, beside)
     try:
         monitor = PadMonitor(session, registry, events, watch, monotonic_us)
         server = _serve(options, session, registry, monitor, watch, loading)
         servers.append(server)
         try:
             session.work(start_us)
-            session.go(not options.rehearse, monotonic_us())
+            _go(session, options)
+            for message in options.staying.news if options.staying is not None else ():
+                session.say(message)
             on_ready(session.state())
+            if residence is not None:
+                residence.ready()
             _watch_plugs(options, server, watch, beside)
             beside.run(LayoutWatch.connect, partial(_watch_layout, options.layout, session, watch))
             gc.freeze()  # what is there by now stays, and need not be searched for garbage while a key waits
-            run_loop(session, server, front, stop, watch, end_us)
+            run_loop(session, server, front, stop, watch, end_us, residence)
         finally:
             server.close()
+            if residence is not None:
+                residence.close()
     finally:
         loading.close()
         try:
@@ -127,6 +182,29 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
             front.close()
             beside.close()
             stop.close()
+
+
+def _go(session: Session, options: Options) -> None:
+    """Goes live, if that is wanted; raises OutputError if it cannot, and nobody could learn of it later."""
+    try:
+        session.go(not options.rehearse, monotonic_us())
+    except OutputError as error:
+        if options.staying is None:
+            raise
+        session.say(error.message)
+
+
+def _residence(options: Options, session: Session, registry: PadRegistry, beside: Beside) -> Residence | None:
+    staying = options.staying
+    if staying is None:
+        return None
+    shares = [
+        Share(second.first, Program(second.profile, options.layout), second.file, second.controls)
+        for second in staying.seconds
+    ]
+    return Residence(
+        session, registry, beside, staying.path, staying.output, shares, staying.described, ServiceManager()
+    )
 
 
 def _leave_no_core() -> None:
@@ -140,7 +218,8 @@ def _leave_no_core() -> None:
 
 def _watch_plugs(options: Options, server: Server, watch: Watch, beside: Beside) -> None:
     """Has pads looked for as soon as a device comes; without news from the system seats look once a second."""
-    if not any(parse_spec(pad).kind is PadKind.EVDEV for pad, _ in ((options.pad, None), *options.more)):
+    evdev = any(parse_spec(player.pad).kind is PadKind.EVDEV for player in options.players)
+    if not evdev and options.staying is None:
         return
 
     def listen() -> Hotplug | None:
@@ -189,8 +268,11 @@ def _serve(
         raise CannotPlay(Code.FILE_FAILED, file=str(error.filename or options.socket), why=why) from None
 
 
-def pad_source(text: str, registry: PadRegistry) -> PadSource:
+def pad_source(text: str, registry: PadRegistry, had: str = "") -> PadSource:
     """Where the pad comes from that a person wrote after `--pad`; a made-up one is plugged in.
+
+    Args:
+        had: identity of the pad that it was before, or empty.
 
     Raises:
         PadError: there is no such kind of pad, simulated pad, or recording.
@@ -200,10 +282,11 @@ def pad_source(text: str, registry: PadRegistry) -> PadSource:
         case PadKind.RECORDED:
             return _Recording(spec.file)
         case PadKind.SIMULATED:
-            registry.plug(spec.match)
-            return PadSearch(registry, spec)
+            if not had:
+                registry.plug(spec.match)
+            return PadSearch(registry, spec, had)
         case PadKind.EVDEV:
-            return PadSearch(registry, spec)
+            return PadSearch(registry, spec, had)
         case _:
             assert_never(spec.kind)
 
@@ -218,6 +301,7 @@ class _Recording:
     def __init__(self, file: Path) -> None:
         from nub_shift.pads.recordings import open_recording
 
+        self.asked = PadSpec(PadKind.RECORDED, str(file)).text
         self._opened = open_recording(file)
 
     def open(self, taken: Taken) -> Pad:  # noqa: ARG002

@@ -47,9 +47,10 @@ LISTED: dict[str, type[msgspec.Struct]] = {
 
 
 class ReadText(msgspec.Struct, frozen=True, tag=True):
-    """A profile as TOML text."""
+    """A profile as TOML text, which is kept in that file, if in any."""
 
     toml: str
+    file: str = ""
 
 
 class FindTitled(msgspec.Struct, frozen=True, tag=True):
@@ -87,12 +88,14 @@ class WasRead(msgspec.Struct, frozen=True):
 
     Attributes:
         layout: what its texts are typed on, if it types any.
+        file: where it is kept, or empty.
     """
 
     profile: bytes = b""
     listed: list[tuple[str, bytes]] = []
     layout: KnownLayout | None = None
     refused: Refused | None = None
+    file: str = ""
 
 
 Request = ReadText | FindTitled | CheckAgain
@@ -106,15 +109,16 @@ def framed(message: Request | WasRead) -> bytes:
 
 def answer(request: Request, layout: SessionLayout) -> WasRead:
     """The profile in parts, or why it is refused."""
+    file = ""
     try:
         match request:
-            case ReadText(toml):
+            case ReadText(toml, file):
                 profile = parse_profile(toml, layout=layout)
             case FindTitled(folders, title):
                 path = find_titled([Path(folder) for folder in folders], title)
                 if path is None:
                     return WasRead(refused=Refused(Message(Code.NO_SUCH_PROFILE, {"title": title})))
-                profile = read_profile(path, layout)
+                profile, file = read_profile(path, layout), str(path)
             case CheckAgain(profile):
                 problems = list(reference_problems(profile, layout))
                 if problems:
@@ -127,7 +131,7 @@ def answer(request: Request, layout: SessionLayout) -> WasRead:
     listed = [(name, encoder.encode(item)) for name in LISTED for item in getattr(profile, name)]
     rest = msgspec.structs.replace(profile, **dict.fromkeys(LISTED, ()))
     known = KnownLayout.of(layout.names, layout()) if layout.asked else None
-    return WasRead(encoder.encode(rest), listed, known)
+    return WasRead(encoder.encode(rest), listed, known, file=file)
 
 
 def _refused(request: Request, error: ProfileError) -> Refused:

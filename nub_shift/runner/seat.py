@@ -55,16 +55,18 @@ class Seat:
         pad: the pad, while one is connected.
         trouble: what is wrong with it, or None.
         source: where the pad comes from.
+        file: where its profile is kept, or empty.
         companion: the seat that plays the rest of its pad, and is given its frames as this one is.
     """
 
-    def __init__(self, host: SeatHost, program: Program, source: PadSource, pad_returns: bool) -> None:
+    def __init__(self, host: SeatHost, program: Program, source: PadSource, pad_returns: bool, file: str = "") -> None:
         self.feeds: list[TelemetryFeed] = []
         self.over = False
         self.pad: Pad | None = None
         self.trouble: Message | None = None
         self.companion: Seat | None = None
         self.program = program
+        self.file = file
         self._host = host
         self._tuned = program  # as it is played on the pad that is there
         self._engine = Engine(program, host.ledger)
@@ -235,7 +237,8 @@ class Seat:
             found = self.pad
             pad = PadState(found.name, found.controls, None, found.key, found.printed, found.performs, found.fingers)
         title = self.program.profile.title
-        return SeatState(title, pad, engine.layers, engine.slots, engine.toggles, engine.carousels, engine.rings)
+        carousels, rings = engine.carousels, engine.rings
+        return SeatState(title, pad, engine.layers, engine.slots, engine.toggles, carousels, rings, self.file)
 
     def _look_for_pad(self, now_us: int) -> list[Output]:
         try:

@@ -21,6 +21,7 @@ from nub_shift.protocol.calls import (
     Call,
     EndSeat,
     GetState,
+    HoldBack,
     Introduce,
     LoadProfile,
     PlayDemo,
@@ -58,7 +59,7 @@ from nub_shift.runner.pad_search import PadSearch
 from nub_shift.runner.pad_source import PadSource
 from nub_shift.runner.pads_feed import PadsFeed
 from nub_shift.runner.seat import Seat
-from nub_shift.runner.session import Session
+from nub_shift.runner.session import Loaded, Session
 from nub_shift.runner.telemetry import TelemetryFeed
 from nub_shift.runner.watch import Watch
 
@@ -207,21 +208,26 @@ class Server:
                 pass
             case Subscribe():
                 self._subscribe(peer, call)
-            case LoadProfile(toml, index):
+            case LoadProfile(toml, index, file):
                 seat = self._seat(index)
-                self._load(peer, request, toml, lambda program: self._load_into(seat, program))
+                self._load(peer, request, toml, file, lambda program: self._load_into(seat, program, file))
             case SetLive(live):
                 self._session.go(live, now_us)
+            case HoldBack(on):
+                peer.holds_back = on
+                self._follow_holding()
             case Stop():
                 self.stop_asked = True
-            case AssignPad(pad, _, toml, True):
-                self._load(peer, request, toml, lambda program: self._share(pad, program))
+            case AssignPad(pad, _, toml, True, file):
+                self._load(peer, request, toml, file, lambda program: self._share(pad, program, file))
             case SharePad(pad, controls):
                 self._session.split_pad(pad, controls, now_us)
-            case AssignPad(_, index, toml):
+            case AssignPad(_, index, toml, _, file):
                 source = PadSearch(self._registry, self._registry.entry(call.pad))
                 if toml:
-                    self._load(peer, request, toml, lambda program: self._add_seat(call.pad, source, program))
+                    self._load(
+                        peer, request, toml, file, lambda program: self._add_seat(call.pad, source, program, file)
+                    )
                 else:
                     self._session.assign_pad(self._seat(index), source, call.pad, now_us)
             case EndSeat(index):
@@ -252,16 +258,16 @@ class Server:
                 assert_never(call)
         return self._session.state()
 
-    def _load(self, peer: Peer, request: Request, toml: str, use: Callable[[Program], None]) -> None:
+    def _load(self, peer: Peer, request: Request, toml: str, file: str, use: Callable[[Program], None]) -> None:
         """Reads a profile beside play, then has it used and answers."""
 
-        def on_read(result: Program | Refused) -> None:
+        def on_read(result: Loaded | Refused) -> None:
             answer: State | Error
             if isinstance(result, Refused):
                 answer = refused(result.why, result.problems)
             else:
                 try:
-                    use(result)
+                    use(result.program)
                     answer = self._session.state()
                 except (_Refusal, Saying) as error:
                     answer = _error(error)
@@ -269,12 +275,16 @@ class Server:
             self._connections.answered(peer)
 
         peer.awaits = True
-        self._loading.read(toml, on_read)
+        self._loading.read(toml, file, on_read)
 
-    def _load_into(self, seat: Seat, program: Program) -> None:
+    def _load_into(self, seat: Seat, program: Program, file: str) -> None:
         if seat not in self._session.seats:
             raise _Refusal(Error(INVALID_PARAMS, "the seat has ended"))
-        self._session.load(seat, program, self._clock())
+        self._session.load(seat, program, self._clock(), file)
+
+    def _follow_holding(self) -> None:
+        """Nothing goes to the system while a client that holds it back is in front."""
+        self._session.hold_back(any(peer.holds_back for peer in self._connections.peers), self._clock())
 
     def _watch_pads(self, peer: Peer, hz: int, frames: str) -> None:
         self._look_away(peer)
@@ -291,13 +301,13 @@ class Server:
             self._pad_monitor.remove(peer.pads_feed)
             peer.pads_feed = None
 
-    def _add_seat(self, pad: str, source: PadSource, program: Program) -> None:
-        seat = self._session.add(program, source, pad_returns=True)
+    def _add_seat(self, pad: str, source: PadSource, program: Program, file: str) -> None:
+        seat = self._session.add(program, source, pad_returns=True, file=file)
         self._session.assign_pad(seat, source, pad, self._clock())
         self._follow_seats()
 
-    def _share(self, pad: str, program: Program) -> None:
-        self._session.share_pad(pad, program, self._clock())
+    def _share(self, pad: str, program: Program, file: str) -> None:
+        self._session.share_pad(pad, program, self._clock(), file)
         self._follow_seats()
 
     def _follow_seats(self) -> None:
@@ -345,6 +355,8 @@ class Server:
             self._unsubscribe(peer, seat)
         self._look_away(peer)
         self._note_feeds()
+        if peer.holds_back:
+            self._follow_holding()
         self.stop_asked = self.stop_asked or (self._until_hangup and not self._connections.peers)
 
 

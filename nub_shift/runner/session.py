@@ -5,6 +5,7 @@ from __future__ import annotations
 import logging
 from collections.abc import Callable, Collection
 from contextlib import suppress
+from dataclasses import dataclass
 from functools import partial
 from typing import Protocol
 
@@ -31,6 +32,14 @@ from nub_shift.runner.sharing import Sharing
 log = logging.getLogger("nub_shift.runner")
 
 
+@dataclass(frozen=True)
+class Loaded:
+    """A profile that can be played, and the file that it is kept in, or empty."""
+
+    program: Program
+    file: str = ""
+
+
 class ProfileSource(Protocol):
     """Where profiles come from while play goes on. Each call is answered by one of `done`, at once or later."""
 
@@ -38,10 +47,10 @@ class ProfileSource(Protocol):
     def finds(self) -> bool:
         """Whether profiles can be asked for."""
 
-    def find(self, title: str, done: Callable[[Program | Refused], None]) -> None:
+    def find(self, title: str, done: Callable[[Loaded | Refused], None]) -> None:
         """The profile of that title."""
 
-    def check_again(self, profile: Profile, done: Callable[[Program | Refused], None]) -> None:
+    def check_again(self, profile: Profile, done: Callable[[Loaded | Refused], None]) -> None:
         """A profile whose texts are to be typed on another layout now."""
 
 
@@ -51,6 +60,8 @@ class Session:
     Attributes:
         seats: in the order in which they were added; there is at least one in play.
         live: whether outputs go to the system.
+        wanted: whether they are meant to, once nobody holds them back.
+        on_change: is called when the state is another now.
         pads_changed: a seat has got another pad or lost its own; whoever watches their descriptors takes it back.
         wants_front: whether it matters which window is in front.
         pad_events: where the pads of seats tell what they do.
@@ -67,7 +78,8 @@ class Session:
     ) -> None:
         self.seats: list[Seat] = []
         self.ledger = Ledger()
-        self.live = False
+        self.live = self.wanted = False
+        self.on_change: Callable[[], None] | None = None
         self.pads_changed = False
         self.wants_front = False
         self.pad_events = pad_events
@@ -78,6 +90,7 @@ class Session:
         self._tell = tell
         self._loading = loading
         self._clock = clock
+        self._held_back = False
         self._asked: list[tuple[Seat, str]] = []
         self._sharings: dict[Seat, tuple[Sharing, Seat]] = {}  # by seat, with the seat that has the rest of its pad
         self._game = 0  # the window that toggles wait for to come back
@@ -90,9 +103,9 @@ class Session:
                 return False
         return True
 
-    def add(self, program: Program, source: PadSource, pad_returns: bool) -> Seat:
-        """Another pad with a profile."""
-        seat = Seat(self, program, source, pad_returns)
+    def add(self, program: Program, source: PadSource, pad_returns: bool, file: str = "") -> Seat:
+        """Another pad with a profile, which is kept in that file."""
+        seat = Seat(self, program, source, pad_returns, file)
         self.seats.append(seat)
         self.wants_front = self.wants_front or program.regains
         return seat
@@ -157,10 +170,28 @@ class Session:
         Raises:
             OutputError: the output cannot be opened; the session stays in rehearsal.
         """
+        self.wanted = live
+        self._follow_wanted(now_us)
+
+    def hold_back(self, on: bool, now_us: int) -> None:
+        """Has nothing go to the system, whatever is wanted, until this is called again."""
+        self._held_back = on
+        try:
+            self._follow_wanted(now_us)
+        except OutputError as error:
+            self.say(error.message)
+
+    def _follow_wanted(self, now_us: int) -> None:
+        live = self.wanted and not self._held_back
         if live is self.live:
+            self.note_change()
             return
         if live and self._output is None:
-            self._output = self._open_output()
+            try:
+                self._output = self._open_output()
+            except OutputError:
+                self.wanted = False
+                raise
         for seat in self.seats:
             self._send(seat, seat.stop(now_us))
         log.info("%s", "live" if live else "rehearsal")
@@ -180,8 +211,9 @@ class Session:
             self._send(seat, seat.reopen(now_us))
             self._send(seat, seat.resume(now_us))
 
-    def load(self, seat: Seat, program: Program, now_us: int) -> None:
-        """A seat goes on with another profile."""
+    def load(self, seat: Seat, program: Program, now_us: int, file: str = "") -> None:
+        """A seat goes on with another profile, which is kept in that file."""
+        seat.file = file
         self._send(seat, seat.load(program, now_us))
         self.wants_front = any(seat.program.regains for seat in self.seats)
         self.note_change()
@@ -214,11 +246,14 @@ class Session:
             if other.pad is None and other.had == seat.had:
                 other.forget_pad()
 
-    def share_pad(self, key: str, program: Program, now_us: int) -> None:
+    def share_pad(self, key: str, program: Program, now_us: int, file: str = "") -> Seat:
         """A new seat gets what the right hand works on the pad of that key; its own seat keeps the rest.
 
         Raises:
             PadError: nobody plays it, or two do already.
+
+        Returns:
+            The new seat.
         """
         first = next((seat for seat in self.seats if seat.pad is not None and seat.pad.key == key), None)
         if first is None or first.pad is None:
@@ -226,10 +261,11 @@ class Session:
         if first in self._sharings:
             raise PadError(Code.PAD_IS_SHARED)
         sharing = Sharing(first.source, of_right_hand(first.pad.controls, first.pad.fingers))
-        second = self.add(program, sharing.second, pad_returns=True)
+        second = self.add(program, sharing.second, pad_returns=True, file=file)
         self._sharings |= {first: (sharing, second), second: (sharing, first)}
         first.source, first.companion = sharing.first, second
         self._reopen_shared(first, now_us)
+        return second
 
     def split_pad(self, key: str, controls: Collection[str], now_us: int) -> None:
         """Of the pad of that key, which two seats play, the second one has these controls from now on.
@@ -292,7 +328,9 @@ class Session:
         seats = tuple(seat.state() for seat in self.seats)
         kind = self._output_kind
         only = is_x11_only(kind)
-        return State(PROTOCOL, version(), self.live, kind.value, seats, self.ledger.down, self._message, only)
+        return State(
+            PROTOCOL, version(), self.live, kind.value, seats, self.ledger.down, self._message, only, self.wanted
+        )
 
     def pads_taken(self) -> Collection[str]:
         """Keys of the pads that have a seat."""
@@ -314,6 +352,13 @@ class Session:
         for seat in self.seats:
             for feed in seat.feeds:
                 feed.note_change()
+        if self.on_change is not None:
+            self.on_change()
+
+    def shared(self, seat: Seat) -> tuple[Seat, Collection[str]] | None:
+        """If a seat plays the second part of a pad: who has the rest, and which controls are its own."""
+        sharing, other = self._sharings.get(seat, (None, seat))
+        return (other, sharing.seconds) if sharing is not None and seat.companion is None else None
 
     def _send(self, seat: Seat, outputs: list[Output]) -> None:
         """Sends what a seat gave back."""
@@ -339,18 +384,18 @@ class Session:
             else:
                 self.say(Message(Code.PROFILE_ASKED_FOR, {"title": title}))
 
-    def _on_found(self, seat: Seat, found: Program | Refused) -> None:
+    def _on_found(self, seat: Seat, found: Loaded | Refused) -> None:
         if isinstance(found, Refused):
             self.say(found.why)
         elif seat in self.seats:
-            self.load(seat, found, self._clock())
-            self.say(Message(Code.PLAYING, {"title": found.profile.title}))
+            self.load(seat, found.program, self._clock(), found.file)
+            self.say(Message(Code.PLAYING, {"title": found.program.profile.title}))
 
-    def _on_checked(self, seat: Seat, checked: Program | Refused) -> None:
+    def _on_checked(self, seat: Seat, checked: Loaded | Refused) -> None:
         if isinstance(checked, Refused):
             self.say(checked.why)
-        elif seat in self.seats and seat.program.profile == checked.profile:  # it has no other one meanwhile
-            self.load(seat, checked, self._clock())
+        elif seat in self.seats and seat.program.profile == checked.program.profile:  # it has no other one meanwhile
+            self.load(seat, checked.program, self._clock(), seat.file)
 
     def _start_over(self) -> None:
         """Nothing that the engines believe can be trusted any more: they begin anew, in rehearsal."""
@@ -361,7 +406,7 @@ class Session:
 
     def _give_up_output(self, why: Message) -> None:
         """The output has failed for good: back to rehearsal, where nothing can be stuck."""
-        self.live = False
+        self.live = self.wanted = False
         output, self._output = self._output, None
         self.say(Message(Code.BACK_TO_REHEARSAL, {"why": why}))
         if output is not None:

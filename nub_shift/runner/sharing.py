@@ -34,6 +34,11 @@ class _First:
         self.pad: FirstHalf | None = None
 
     @property
+    def asked(self) -> str:
+        """What finds the whole pad."""
+        return self._sharing.source.asked
+
+    @property
     def had(self) -> str:
         """That of the whole pad."""
         return self._sharing.source.had
@@ -61,7 +66,7 @@ class _First:
 class _Second:
     """Gets its half once the first one has opened the pad."""
 
-    had = ""  # the first one looks for the pad
+    asked = had = ""  # the first one looks for the pad
     unsure = False
 
     def __init__(self, first: _First) -> None:

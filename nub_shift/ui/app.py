@@ -24,6 +24,7 @@ from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.desktop import Desktop, desktop_look
 from nub_shift.ui.look.theme import BASE_POINTS, DAY, NIGHT, Look, Theme
 from nub_shift.ui.only_window import OnlyWindow
+from nub_shift.ui.runner_start import RunnerStart
 from nub_shift.ui.window import Window
 from nub_shift.ui.writing import WritingThread
 
@@ -35,8 +36,7 @@ NoteFault = Callable[[type[BaseException], BaseException, TracebackType | None],
 
 def run_window(
     profile: Path,
-    pad: str,
-    output: str,
+    runner: Callable[[], RunnerStart],
     seconds: float | None,
     note_fault: NoteFault,
     look: str = "",
@@ -46,9 +46,9 @@ def run_window(
 ) -> int:
     """Opens the window on a profile file and runs until it is closed; returns the exit status.
 
-    `note_fault` writes a fault of ours down and returns the line to tell the person; the window goes on. `is_only` has
-    a second start of the program show this window. `examples` are texts of profiles that can be copied in the library,
-    and `given` is a file from somebody else that is shown there.
+    `runner` says who starts the runner that plays it. `note_fault` writes a fault of ours down and returns the line to
+    tell the person; the window goes on. `is_only` has a second start of the program show this window. `examples` are
+    texts of profiles that can be copied in the library, and `given` is a file from somebody else that is shown there.
 
     Raises:
         ProfileError: the file has faults.
@@ -64,7 +64,10 @@ def run_window(
     application.setWindowIcon(QIcon(str(icon_path())))
     theme = Theme(_chosen_look(look), max(application.font().pointSizeF(), BASE_POINTS))
     theme.apply(application)
-    link = RunnerLink(profile, pad, output)
+    starting = runner()
+    link = RunnerLink(starting)
+    if starting.stays:
+        link.load(document.text)  # it may play another one
     window = Window(theme, document, link, examples=examples)
     window.resize(*(theme.px(side) for side in SIZE))
     sys.excepthook = lambda kind, fault, trace: window.say(note_fault(kind, fault, trace))

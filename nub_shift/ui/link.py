@@ -1,22 +1,22 @@
-"""The window's runner: started, talked to, watched, ended."""
+"""The window's end of the conversation with a runner: its own, or the session's."""
 
 from __future__ import annotations
 
 import logging
-import signal
+from collections.abc import Callable
 from contextlib import suppress
-from pathlib import Path
 from typing import assert_never
 
-from PyQt6.QtCore import QObject, QProcess, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtNetwork import QLocalSocket
 
 from nub_shift.editing.words.messages import message_words
-from nub_shift.protocol.calls import ALL_SEATS, Call, GetState, LoadProfile, SetLive, Subscribe, WatchPads
-from nub_shift.protocol.client import ClientProtocol, News, Reply, runner_command
+from nub_shift.protocol.calls import ALL_SEATS, Call, GetState, HoldBack, LoadProfile, SetLive, Subscribe, WatchPads
+from nub_shift.protocol.client import ClientProtocol, News, Reply
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import PadsNews, Ready, Said, Telemetry
-from nub_shift.protocol.sockets import check_private, default_socket
+from nub_shift.protocol.sockets import check_private
+from nub_shift.ui.runner_start import RunnerStart
 
 log = logging.getLogger("nub_shift.ui")
 
@@ -28,35 +28,40 @@ UP_MS = 30_000
 SILENT_MS = 1_000
 # While nobody sees the window it is asked less often.
 UNSEEN_MS = 10_000
-END_MS = 2_000
 # How often it is tried whether the runner listens yet; it is there after a few tenths of a second.
 CONNECT_MS = 15
 
 
 class RunnerLink(QObject):
-    """Starts a runner in rehearsal and keeps up the conversation with it; never blocks the interface.
+    """Has a runner started and keeps up the conversation with it; never blocks the interface.
+
+    Attributes:
+        file: where the profile is kept that we have it play.
 
     Signals:
         state_changed(State): after each call, and when the runner has connected.
         telemetry(Telemetry), pads(PadsNews): at most `hz` times a second, the latter while it is attended to.
         message(str): something that the person should know.
+        elsewhere(str): our seat plays the profile of another file now, and that was not asked for here.
     """
 
     state_changed = pyqtSignal(object)
     telemetry = pyqtSignal(object)
     pads = pyqtSignal(object)
     message = pyqtSignal(str)
+    elsewhere = pyqtSignal(str)
 
-    def __init__(self, profile: Path, pad: str, output: str, hz: int = 30, parent: QObject | None = None) -> None:
+    def __init__(self, starting: RunnerStart, hz: int = 30, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._path = default_socket()
-        self._command = runner_command(profile, pad, output, self._path)
+        self.file = ""
+        self._starting = starting
         self._hz = hz
         self._protocol = ClientProtocol()
         self._restarts = 0
         self._ending = False
-        self._last_words = ""  # of a runner that died, for the person to read
-        self._live = False  # as the runner said last
+        self._live = False  # whether it is wanted
+        self._in_front = False
+        self._loads = 0  # profiles that it has not taken yet
         self._asked = self._silent = False
         self._alike: tuple[int, ...] = (0,)  # the seats whose profile is the one of our seat
         self._toml: str | None = None  # what it plays, if that is not what it was started with
@@ -70,42 +75,49 @@ class RunnerLink(QObject):
         self._pulse = QTimer(self)
         self._pulse.setInterval(SILENT_MS)
         self._pulse.timeout.connect(self._on_pulse)
-        self._process = QProcess(self)
-        self._process.setStandardOutputFile(QProcess.nullDevice())
-        self._process.readyReadStandardError.connect(self._on_said)
-        self._process.finished.connect(self._on_finished)
+        starting.ended.connect(self._on_ended)
         self._socket = QLocalSocket(self)
         self._knock = QTimer(self)
         self._knock.setInterval(CONNECT_MS)
         self._knock.timeout.connect(self._on_knock)
         self._socket.readyRead.connect(self._on_bytes)
+        self._socket.disconnected.connect(self._on_disconnected)
 
     def start(self) -> None:
         """Starts the runner; `state_changed` comes when it is there."""
         self._protocol = ClientProtocol()
         self._hang_up()
-        self._last_words = ""
         self._knock.start()
-        self._process.start(self._command[0], self._command[1:])
+        self._starting.start()
 
     def load(self, toml: str) -> None:
         """Gives the runner another profile, for our seat and for others that play what ours plays."""
         self._toml = toml
-        for seat in self._alike:
-            self.ask(LoadProfile(toml, seat))
+        for seat in self._alike if self._ready else ():
+            self._loads += 1
+            self._call(LoadProfile(toml, seat, self.file), self._on_loaded)
 
     def go(self, live: bool) -> None:
-        """Goes live, or back to rehearsal."""
-        if self._ready:
-            self.ask(SetLive(live))
-        else:
+        """Goes live, or back to rehearsal; a runner that is not there yet does so when it comes."""
+        self._live = live
+        self.ask(SetLive(live))
+        if not self._ready:
             self.message.emit("the runner is not there yet")
+
+    def hold_back(self, in_front: bool) -> None:
+        """Nothing goes to the system while our window is in front. Kept up over a restart."""
+        if in_front is not self._in_front:
+            self._in_front = in_front
+            self.ask(HoldBack(in_front))
 
     def ask(self, call: Call) -> None:
         """Makes a call; what the runner answers comes as a state, or as a message if it refuses."""
         if self._ready:
-            self._socket.write(self._protocol.call(call, self._answered))
-            self._socket.flush()  # whatever else is to be done first
+            self._call(call, self._answered)
+
+    def _call(self, call: Call, answered: Callable[[Reply], None]) -> None:
+        self._socket.write(self._protocol.call(call, answered))
+        self._socket.flush()  # whatever else is to be done first
 
     def tell(self, call: Call) -> None:
         """Makes a call that nothing is to be heard of, since it comes often."""
@@ -141,38 +153,36 @@ class RunnerLink(QObject):
         self.watch_pads(*self._watching)
 
     def end(self) -> None:
-        """Ends the runner and waits for that; it releases everything by itself."""
+        """Hangs up, which ends a runner of our own."""
         self._ending = True
-        self._hang_up()  # it ends when we do
-        if self._process.state() != QProcess.ProcessState.NotRunning:
-            self._process.terminate()
-            if not self._process.waitForFinished(END_MS):
-                self._process.kill()
-                self._process.waitForFinished(END_MS)
+        self._hang_up()
+        self._starting.end()
+
+    def _on_loaded(self, reply: Reply) -> None:
+        self._loads -= 1
+        self._answered(reply)
 
     def _answered(self, reply: Reply) -> None:
         if reply.error is not None:
             data = reply.error.data
             words = [message_words(data.why), *data.problems] if data is not None else [reply.error.message]
             self.message.emit("; ".join(words))
+            self.ask(GetState())  # as it is, whatever was wanted
         if reply.state is not None:
-            self._live = reply.state.live
+            self._live = reply.state.wanted
             titles = [seat.title for seat in reply.state.seats]
             self._alike = tuple(index for index, title in enumerate(titles) if title == titles[0])
             self.state_changed.emit(reply.state)
+            plays = reply.state.seats[0].file
+            if plays and plays != self.file and not self._loads:
+                self.elsewhere.emit(plays)
 
     def _on_knock(self) -> None:
         """Tries whether the runner listens by now."""
         if self._socket.state() == QLocalSocket.LocalSocketState.UnconnectedState:
             with suppress(OSError):  # its folder is not there yet; where others may enter it, the runner says so
-                check_private(self._path)
-                self._socket.connectToServer(str(self._path))
-
-    def _on_said(self) -> None:
-        """What a runner says before it dies is kept for the person; all else comes over the socket."""
-        for line in self._process.readAllStandardError().data().decode("utf-8", "replace").splitlines():
-            if not line.startswith("nub-shift: ready:"):
-                self._last_words = line.removeprefix("nub-shift: ")
+                check_private(self._starting.path)
+                self._socket.connectToServer(str(self._starting.path))
 
     def _on_bytes(self) -> None:
         self._asked = False
@@ -203,15 +213,20 @@ class RunnerLink(QObject):
             return
         log.debug("runner: starting -> ready")
         self._ready = True
+        self._starting.found()
+        if self._restarts:
+            self.message.emit("the runner is there again")
         self._up.start()
         self._pulse.start()
+        self._alike, self._loads = (0,), 0
+        if self._in_front:
+            self.ask(HoldBack(True))
         if self._toml is not None:
-            self._alike = (0,)
-            self.ask(LoadProfile(self._toml))
+            self.load(self._toml)
         self.ask(Subscribe(self._hz if self._seen else 0, ALL_SEATS))
         if self._watching[0]:
             self.watch_pads(*self._watching)
-        if self._live:  # it was when the one before it died
+        if self._live and not self._starting.stays:  # it was when the one before it died
             self.ask(SetLive(True))
 
     def _on_up(self) -> None:
@@ -232,22 +247,17 @@ class RunnerLink(QObject):
             timer.stop()
         self._socket.abort()
 
-    def _on_finished(self) -> None:
-        self._on_said()  # what it said last may not have been read yet
-        log.info("runner: ended")
+    def _on_disconnected(self) -> None:
+        if self._ready and not self._ending:
+            self._starting.lost()
+
+    def _on_ended(self, why: str) -> None:
         self._hang_up()
         if self._ending:
             return
         self._restarts += 1
         if self._restarts <= MAX_RESTARTS:
-            self.message.emit(f"the runner ended ({self._why()}); starting it again")
-            QTimer.singleShot(RESTART_MS, self.start)
+            self.message.emit(f"the runner ended ({why}); starting it again")
+            QTimer.singleShot(0 if self._starting.stays else RESTART_MS, self.start)
         else:
-            self.message.emit(f"the runner ended {self._restarts} times in a row ({self._why()}); keys go nowhere now")
-
-    def _why(self) -> str:
-        """What the runner died of, in words."""
-        if self._process.exitStatus() is QProcess.ExitStatus.CrashExit:
-            number = self._process.exitCode()
-            return "it was killed" if number == signal.SIGKILL else f"it was ended by signal {number}"
-        return self._last_words or "it said nothing"
+            self.message.emit(f"the runner ended {self._restarts} times in a row ({why}); keys go nowhere now")

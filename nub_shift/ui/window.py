@@ -130,12 +130,14 @@ class Window(QMainWindow):
         link.telemetry.connect(self._on_telemetry)
         link.state_changed.connect(self.live.take_state)
         link.message.connect(self.say)
+        link.elsewhere.connect(self._on_elsewhere)
         self.live.state_changed.connect(self._on_state)
         application = QApplication.instance()
         if isinstance(application, QApplication):
             application.focusChanged.connect(self._on_focus)
         self._seen = Seen(self)
         self._seen.changed.connect(self._on_seen)
+        link.file = str(document.path.absolute())
         self._show_document()
         self.show_station(Station.MAP)
 
@@ -190,12 +192,18 @@ class Window(QMainWindow):
             return ""
         if not profile or path == self._document.path.absolute():
             return ""
+        fault = self._open(path)
+        if not fault:
+            self.show_station(Station.MAP)
+        return fault
+
+    def _open(self, path: Path) -> str:
+        """Goes on with the profile of another file; returns why that fails, or empty."""
         try:
             self._document.open(path, read_profile(path, self._document.layout))
         except ProfileError as error:
             return str(error)
         note_used(path)
-        self.show_station(Station.MAP)
         return ""
 
     def show_given(self, path: Path) -> None:
@@ -218,7 +226,7 @@ class Window(QMainWindow):
     def set_live_wanted(self, wanted: bool) -> None:
         """Closes or opens the switch. Outputs flow only while another window is in front."""
         self.bar.switch.setChecked(wanted)
-        self._follow_front()
+        self._link.go(wanted)
 
     def changeEvent(self, event: QEvent | None) -> None:
         super().changeEvent(event)
@@ -380,12 +388,16 @@ class Window(QMainWindow):
         self.set_live_wanted(not self.bar.switch.isChecked())
 
     def _on_switch(self) -> None:
-        self._follow_front()
+        self._link.go(self.bar.switch.isChecked())
 
     def _follow_front(self) -> None:
-        wanted = self.bar.switch.isChecked() and not self.isActiveWindow()
-        if self.live.state is not None and self.live.state.live is not wanted:
-            self._link.go(wanted)
+        self._link.hold_back(self.isActiveWindow())
+
+    def _on_elsewhere(self, file: str) -> None:
+        """The session's runner plays another profile by now: that is the one to be edited."""
+        fault = self._open(Path(file))
+        if fault:
+            self.say(fault)
 
     def _on_table(self, on: bool) -> None:
         if on:
@@ -484,6 +496,7 @@ class Window(QMainWindow):
                 return None
 
     def _on_document_changed(self) -> None:
+        self._link.file = str(self._document.path.absolute())
         self._link.load(self._document.text)
         self._show_document()
         self._show_foot()
@@ -536,6 +549,7 @@ class Window(QMainWindow):
             self._watch_pads()
             if self._made_feel is not None:
                 self._made_feel.forget_pad()
+        self.bar.switch.setChecked(state.wanted)
         self.bar.switch.set_flowing(state.live, state.x11_only)
         self.bar.update()
         self.tape.live = state.live

@@ -21,7 +21,7 @@ from nub_shift.runner.loading import Done
 from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.pad_source import Taken
 from nub_shift.runner.seat import Seat
-from nub_shift.runner.session import Session
+from nub_shift.runner.session import Loaded, Session
 from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US, profile_text
 
@@ -86,7 +86,7 @@ class FakePad:
 class FakePads:
     """Opens pads for a seat as a test says."""
 
-    had = ""
+    asked = had = ""
     identities: tuple[str, ...] = ()
     unsure = False
 
@@ -130,7 +130,7 @@ class FakeSource:
 
     def find(self, title: str, done: Done) -> None:
         if title in self._profiles:
-            done(Program(self._profiles[title]))
+            done(Loaded(Program(self._profiles[title]), f"{title}.toml"))
         else:
             done(Refused(Message(Code.NO_SUCH_PROFILE, {"title": title})))
 
@@ -138,7 +138,7 @@ class FakeSource:
         problems = list(reference_problems(profile, self.layout))
         why = str(problems[0]) if problems else ""
         faulty = Refused(Message(Code.PROFILE_FAULTY, {"title": profile.title, "why": why}))
-        done(faulty if problems else Program(profile, self.layout))
+        done(faulty if problems else Loaded(Program(profile, self.layout)))
 
 
 class Bench:

@@ -27,6 +27,7 @@ from nub_shift.store.profile_files import format_profile, read_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.only_window import OnlyWindow
+from nub_shift.ui.runner_start import OwnRunner
 from nub_shift.ui.window import Window
 from tests.ui.test_library import emptied
 
@@ -145,7 +146,7 @@ def test_a_file_that_is_broken_or_has_gone_is_not_written_over(path: Path) -> No
 
 def test_a_window_shows_what_an_editor_writes(qtbot: QtBot, path: Path) -> None:
     document = opened(path)
-    window = Window(Theme(DAY), document, RunnerLink(path, "simulated:tern", "print"))
+    window = Window(Theme(DAY), document, RunnerLink(OwnRunner(path, "simulated:tern", "print")))
     qtbot.addWidget(window)
     window.resize(1280, 800)
     replaced = path.with_name("new")
@@ -166,7 +167,7 @@ def test_a_window_shows_what_an_editor_writes(qtbot: QtBot, path: Path) -> None:
 
 def test_a_second_start_brings_the_window_that_is_open_to_the_front(qtbot: QtBot, path: Path, tmp_path: Path) -> None:
     assert call_window(path) is None  # nobody is there yet
-    window = Window(Theme(DAY), opened(path), RunnerLink(path, "simulated", "print"))
+    window = Window(Theme(DAY), opened(path), RunnerLink(OwnRunner(path, "simulated", "print")))
     qtbot.addWidget(window)
     only = OnlyWindow(window.show_again, window)
     window.showMinimized()

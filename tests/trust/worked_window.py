@@ -25,6 +25,7 @@ from nub_shift.store.profile_files import format_profile, parse_profile, read_pr
 from nub_shift.ui.commands import Station
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
+from nub_shift.ui.runner_start import OwnRunner
 from nub_shift.ui.window import Window
 from nub_shift.ui.writing import WritingThread
 from tests.ui.hands import QTest
@@ -66,7 +67,7 @@ class Hands:
         self.files = files_in(folder)
         path = entries(folder)[0].path
         self.document = Document(path, read_profile(path), worker=_Telling(self.tell))
-        self.window = Window(Theme(DAY), self.document, RunnerLink(path, "simulated", "print"))
+        self.window = Window(Theme(DAY), self.document, RunnerLink(OwnRunner(path, "simulated", "print")))
         self.window.show()
 
     def tell(self) -> None:

@@ -21,6 +21,7 @@ from nub_shift.store.atomic import write_text
 from nub_shift.store.profile_files import parse_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
+from nub_shift.ui.runner_start import OwnRunner
 from nub_shift.ui.window import Window
 from tests.engine.playing import START_US
 
@@ -29,9 +30,9 @@ class HandLink(RunnerLink):
     """A link without a runner: notes what it is asked, and tells what a test wants told."""
 
     def __init__(self, parent: QObject | None = None) -> None:
-        super().__init__(Path("none.toml"), "simulated", "print", parent=parent)
+        super().__init__(OwnRunner(Path("none.toml"), "simulated", "print"), parent=parent)
         self.loaded: list[str] = []
-        self.live = False
+        self.wanted = self.in_front = False
         self.pad_key = ""
         self.x11_only = False
         self.performs = False
@@ -46,8 +47,17 @@ class HandLink(RunnerLink):
         self.loaded.append(toml)
 
     def go(self, live: bool) -> None:
-        self.live = live
+        self.wanted = live
         self.tell_state()
+
+    def hold_back(self, in_front: bool) -> None:
+        self.in_front = in_front
+        self.tell_state()
+
+    @property
+    def live(self) -> bool:
+        """Whether outputs go to the system."""
+        return self.wanted and not self.in_front
 
     def end(self) -> None:
         """There is nothing to end."""
@@ -56,7 +66,8 @@ class HandLink(RunnerLink):
         """The runner's state, as it would tell it."""
         pad = PadState(TERN.name, TERN.controls, key=self.pad_key)
         seat = SeatState("Game", pad, self.layers, self.pressed)
-        self.state_changed.emit(State(PROTOCOL, "0", self.live, "print", (seat,), (), x11_only=self.x11_only))
+        state = State(PROTOCOL, "0", self.live, "print", (seat,), (), x11_only=self.x11_only, wanted=self.wanted)
+        self.state_changed.emit(state)
 
     def touch(self, *slots: str, outputs: list[Output] | None = None) -> None:
         """The person touches the controls of these slots, and lets go of all others."""

@@ -32,6 +32,7 @@ from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.map.lane import Lane
 from nub_shift.ui.pads.station import PadsStation
+from nub_shift.ui.runner_start import OwnRunner
 from nub_shift.ui.window import Window
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest, work_by_keys
@@ -48,7 +49,7 @@ class Person:
         self.qtbot = qtbot
         self.touches = 0
         self.document = Document(path, read_profile(path))
-        self.link = RunnerLink(path, f"simulated:{pad}", "print")
+        self.link = RunnerLink(OwnRunner(path, f"simulated:{pad}", "print"))
         theme = Theme(DAY)
         theme.points *= scale
         self.by_keys = scale > 1

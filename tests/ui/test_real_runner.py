@@ -22,6 +22,7 @@ from nub_shift.store.atomic import write_text
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
+from nub_shift.ui.runner_start import OwnRunner
 from nub_shift.ui.window import Window
 from tests.ui.hands import QTest
 
@@ -37,7 +38,8 @@ def profile(tmp_path: Path) -> Path:
 
 def test_an_edit_reaches_the_runner_while_it_plays(qtbot: QtBot, profile: Path) -> None:
     document = Document(profile, read_profile(profile))
-    link = RunnerLink(profile, "simulated:tern", "print")
+    own = OwnRunner(profile, "simulated:tern", "print")
+    link = RunnerLink(own)
     window = Window(Theme(DAY), document, link)
     qtbot.addWidget(window)
     window.follow.click()
@@ -54,13 +56,14 @@ def test_an_edit_reaches_the_runner_while_it_plays(qtbot: QtBot, profile: Path) 
     QTest.keyPress(cell, Qt.Key.Key_F9)
     QTest.keyRelease(cell, Qt.Key.Key_F9)
     qtbot.waitUntil(lambda: "KEY_F9" in sent, timeout=LIMIT_MS)
-    process = link._process
+    process = own._process
     window.close()
     assert process.state() == process.ProcessState.NotRunning
 
 
 def test_a_runner_that_dies_is_started_again(qtbot: QtBot, profile: Path) -> None:
-    link = RunnerLink(profile, "simulated:tern", "print")
+    own = OwnRunner(profile, "simulated:tern", "print")
+    link = RunnerLink(own)
     messages: list[str] = []
     link.message.connect(messages.append)
     with qtbot.waitSignal(link.state_changed, timeout=LIMIT_MS):
@@ -70,9 +73,9 @@ def test_a_runner_that_dies_is_started_again(qtbot: QtBot, profile: Path) -> Non
     link.state_changed.connect(states.append)
     qtbot.waitUntil(lambda: bool(states) and states[-1].live, timeout=LIMIT_MS)
     states.clear()
-    link._process.kill()
+    own._process.kill()
     qtbot.waitUntil(lambda: bool(states) and states[-1].live, timeout=LIMIT_MS)  # as it was
-    assert messages == ["the runner ended (it was killed); starting it again"]
+    assert messages == ["the runner ended (it was killed); starting it again", "the runner is there again"]
     link.end()
 
 
@@ -80,17 +83,18 @@ def test_a_runner_that_does_not_answer_is_told_and_one_that_never_stays_up_is_gi
     qtbot: QtBot, profile: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.setattr("nub_shift.ui.link.RESTART_MS", 0)
-    link = RunnerLink(profile, "simulated:tern", "print")
+    own = OwnRunner(profile, "simulated:tern", "print")
+    link = RunnerLink(own)
     messages: list[str] = []
     link.message.connect(messages.append)
     with qtbot.waitSignal(link.state_changed, timeout=LIMIT_MS):
         link.start()
-    os.kill(link._process.processId(), signal.SIGSTOP)
+    os.kill(own._process.processId(), signal.SIGSTOP)
     qtbot.waitUntil(lambda: messages == ["the runner does not answer"], timeout=LIMIT_MS)
-    os.kill(link._process.processId(), signal.SIGCONT)
+    os.kill(own._process.processId(), signal.SIGCONT)
     qtbot.waitUntil(lambda: messages[-1] == "the runner answers again", timeout=LIMIT_MS)
-    link._command = ["false"]
-    link._process.kill()
+    own._command = ["false"]
+    own._process.kill()
     qtbot.waitUntil(lambda: "keys go nowhere now" in messages[-1], timeout=LIMIT_MS)
     assert "4 times in a row (it said nothing)" in messages[-1]
     link.end()

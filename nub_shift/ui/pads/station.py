@@ -344,7 +344,7 @@ class PadsStation(QWidget):
 
     def _on_beside(self, path: str, shares: bool = False) -> None:
         try:
-            self._link.ask(AssignPad(self.chosen, toml=read_bounded(Path(path)), shares=shares))
+            self._link.ask(AssignPad(self.chosen, toml=read_bounded(Path(path)), shares=shares, file=path))
         except ProfileError as error:
             self.said.emit(str(error))
 

@@ -1,0 +1,65 @@
+"""How the runner that stays for the whole session begins: with what it played when it ended."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from nub_shift.keyboard.session import SessionLayout
+from nub_shift.model.kinds import OutputKind, PadKind
+from nub_shift.model.messages import Code, Message
+from nub_shift.model.problems import ProfileError
+from nub_shift.model.profile import Profile
+from nub_shift.protocol.messages import State
+from nub_shift.protocol.sockets import resident_socket
+from nub_shift.runner.process import Options, Player, SecondPlayer, Staying
+from nub_shift.store.library import library_folder
+from nub_shift.store.profile_files import read_profile
+from nub_shift.store.residence import KeptPlayer, read_kept, residence_path
+from nub_shift.tasks.usual import newest_sound_profile, usual_output
+
+
+def resident_options(output: OutputKind | None, seconds: float | None, described: Callable[[State], str]) -> Options:
+    """What a resident runner is to play, as it was kept; the profile that was used last on any pad at first.
+
+    A profile that cannot be read any more makes room for the one that was used last, and that is said. Without
+    an output it is the one that was chosen before, if any was. `described` says in a line what a state is.
+
+    Raises:
+        OSError: there is none, and none can be made.
+    """
+    path, layout = residence_path(), SessionLayout()
+    kept = read_kept(path)
+    news: list[Message] = []
+    players: list[Player] = []
+    numbers: dict[int, int] = {}  # as kept, to those of now
+    for number, player in enumerate(kept.players):
+        if player.shares_with < 0:
+            numbers[number] = len(players)
+            profile, file = _profile_of(player, layout, news)
+            players.append(Player(player.pad or PadKind.EVDEV.word, profile, file, player.identity))
+    seconds_of_pads: list[SecondPlayer] = []
+    for player in kept.players:
+        if player.shares_with in numbers:
+            profile, file = _profile_of(player, layout, news)
+            seconds_of_pads.append(SecondPlayer(numbers[player.shares_with], profile, file, player.controls))
+    if not players:
+        profile, newest = newest_sound_profile(layout)
+        players.append(Player(PadKind.EVDEV.word, profile, str(newest)))
+    chosen = output.value if output is not None else kept.output
+    to = OutputKind(chosen) if chosen in {kind.value for kind in OutputKind} else usual_output()
+    staying = Staying(path, described, chosen, tuple(seconds_of_pads), kept.simulated, tuple(news))
+    return Options(
+        tuple(players), (library_folder(),), to, not kept.live, seconds, resident_socket(), layout, staying=staying
+    )
+
+
+def _profile_of(player: KeptPlayer, layout: SessionLayout, news: list[Message]) -> tuple[Profile, str]:
+    """The profile of a player and its file, or those that do in their place."""
+    if player.file:
+        try:
+            return read_profile(Path(player.file), layout), player.file
+        except ProfileError as error:
+            news.append(Message(Code.PROFILE_FAULTY, {"title": Path(player.file).stem, "why": str(error)}))
+    profile, newest = newest_sound_profile(layout)
+    return profile, str(newest)

@@ -1,0 +1,156 @@
+"""Has the runner start with the desktop session, and takes that back: by systemd, or by an autostart entry."""
+
+from __future__ import annotations
+
+import shutil
+import subprocess
+import time
+from contextlib import closing
+from dataclasses import dataclass
+from enum import Enum
+from pathlib import Path
+
+import platformdirs
+
+from nub_shift.desktop import APP_ID, template
+from nub_shift.model.messages import Code
+from nub_shift.protocol.calls import GetState, Stop
+from nub_shift.protocol.client import RunnerClient, RunnerError
+from nub_shift.protocol.messages import State
+from nub_shift.protocol.sockets import is_heard, resident_socket
+from nub_shift.runner.errors import CannotPlay
+from nub_shift.store.atomic import write_text
+
+UNIT = "nub-shift.service"
+# The target that desktops reach once their session is up; one that does not know it starts nothing by it.
+_TARGET = "graphical-session.target"
+LIMIT_S = 10.0
+
+
+class Start(Enum):
+    """What starts it."""
+
+    SYSTEMD = "systemd"
+    AUTOSTART = "autostart"
+
+
+@dataclass(frozen=True)
+class Standing:
+    """Whether it starts with the session, and what it plays at the moment, if it is there."""
+
+    start: Start | None
+    state: State | None
+
+
+def switch_on(command: str) -> None:
+    """Has it start with every session, and now.
+
+    Args:
+        command: the path of the program.
+
+    Raises:
+        OSError: a file cannot be written.
+        CannotPlay: systemd refuses, or the runner does not come up.
+    """
+    if _systemd_serves():
+        _autostart().unlink(missing_ok=True)
+        _write(_unit(), template("session.service").format(command=command.replace("%", "%%")))
+        _systemctl("daemon-reload")
+        if _systemctl_says("is-active", UNIT) != "active":
+            stop_resident()  # one that was started in another way
+        _systemctl("enable", UNIT)
+        _systemctl("restart", UNIT)
+        return
+    _write(_autostart(), template("session.desktop").format(command=command.replace("%", "%%"), app_id=APP_ID))
+    start_resident(command)
+
+
+def switch_off() -> None:
+    """Ends it, and has it start no more; raises as `switch_on` does."""
+    if _unit().exists():
+        if _systemd_serves():
+            _systemctl("disable", "--now", UNIT)
+        _unit().unlink()
+        if _systemd_serves():
+            _systemctl("daemon-reload")
+    _autostart().unlink(missing_ok=True)
+    stop_resident()
+
+
+def standing() -> Standing:
+    """How things are."""
+    start = Start.SYSTEMD if _unit().exists() else Start.AUTOSTART if _autostart().exists() else None
+    return Standing(start, resident_state())
+
+
+def resident_state() -> State | None:
+    """What the resident runner plays; None if there is none, or it does not answer."""
+    try:
+        with closing(RunnerClient(resident_socket())) as client:
+            return client.call(GetState())
+    except (OSError, RunnerError):
+        return None
+
+
+def start_resident(command: str) -> None:
+    """Starts it, if none is there; raises CannotPlay if it does not come up."""
+    if is_heard(resident_socket()):
+        return
+    nowhere = subprocess.DEVNULL
+    outliving = ["setsid", "--fork", command, "resident"]
+    subprocess.run(outliving, stdin=nowhere, stdout=nowhere, stderr=nowhere, timeout=LIMIT_S, check=True)
+    end = time.monotonic() + LIMIT_S
+    while not is_heard(resident_socket()):
+        if time.monotonic() > end:
+            raise CannotPlay(Code.RESIDENT_NOT_UP)
+        time.sleep(0.05)
+
+
+def stop_resident() -> None:
+    """Ends it, if one is there; raises CannotPlay if it does not end."""
+    path = resident_socket()
+    if not is_heard(path):
+        return
+    try:
+        with closing(RunnerClient(path)) as client:
+            client.call(Stop())
+    except (OSError, RunnerError):
+        pass  # it may have ended before it answered
+    end = time.monotonic() + LIMIT_S
+    while is_heard(path):
+        if time.monotonic() > end:
+            raise CannotPlay(Code.RESIDENT_STAYS)
+        time.sleep(0.05)
+
+
+def _unit() -> Path:
+    return platformdirs.user_config_path() / "systemd" / "user" / UNIT
+
+
+def _autostart() -> Path:
+    return platformdirs.user_config_path() / "autostart" / f"{APP_ID}.session.desktop"
+
+
+def _write(path: Path, text: str) -> None:
+    path.parent.mkdir(parents=True, exist_ok=True)
+    write_text(path, text)
+
+
+def _systemd_serves() -> bool:
+    """Whether this session is run by systemd, and says so when it is up."""
+    return shutil.which("systemctl") is not None and _systemctl_says("is-active", _TARGET) == "active"
+
+
+def _systemctl_says(*arguments: str) -> str:
+    done = subprocess.run(
+        ["systemctl", "--user", *arguments], capture_output=True, text=True, timeout=LIMIT_S, check=False
+    )
+    return done.stdout.strip()
+
+
+def _systemctl(*arguments: str) -> None:
+    done = subprocess.run(
+        ["systemctl", "--user", *arguments], capture_output=True, text=True, timeout=3 * LIMIT_S, check=False
+    )
+    if done.returncode != 0:
+        raise CannotPlay(Code.SYSTEMD_REFUSES, why=done.stderr.strip() or str(done.returncode))

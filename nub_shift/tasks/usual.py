@@ -1,0 +1,55 @@
+"""What is taken where a person has not said: the output that suits this session, the profile that was used last."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from contextlib import suppress
+from pathlib import Path
+
+from nub_shift.keyboard.layout import LayoutSource
+from nub_shift.model.kinds import OutputKind
+from nub_shift.model.problems import ProfileError
+from nub_shift.model.profile import SCHEMA_VERSION, Profile
+from nub_shift.store.library import entries, fresh_path, library_folder
+from nub_shift.store.profile_files import read_profile, write_profile
+
+
+def usual_output() -> OutputKind:
+    """uinput where it may be used, else X11 where there is one."""
+    if os.access("/dev/uinput", os.W_OK) or not os.environ.get("DISPLAY"):
+        return OutputKind.UINPUT
+    return OutputKind.X11
+
+
+def newest_profile() -> Path:
+    """The profile that was used last; a first, empty one is made where there is none.
+
+    Raises:
+        OSError: it cannot be made.
+    """
+    return next(_kept(), None) or _first_profile()
+
+
+def newest_sound_profile(layout: LayoutSource) -> tuple[Profile, Path]:
+    """Likewise, but one with faults is passed over; raises OSError as `newest_profile` does."""
+    for path in _kept():
+        with suppress(ProfileError):
+            return read_profile(path, layout), path
+    path = _first_profile()
+    return read_profile(path, layout), path
+
+
+def _kept() -> Iterator[Path]:
+    return (entry.path for entry in entries(library_folder()) if not entry.binned)
+
+
+def _first_profile() -> Path:
+    folder = library_folder()
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        first = fresh_path(folder, "first")
+        write_profile(first, Profile(schema=SCHEMA_VERSION, title="First profile"))
+    except OSError as error:
+        raise OSError(error.errno, error.strerror, str(folder)) from None
+    return first

@@ -1,0 +1,122 @@
+"""Who starts the runner that the window talks to, and ends it: the window itself, or the session."""
+
+from __future__ import annotations
+
+import logging
+import signal
+import sys
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, QProcess, QTimer, pyqtSignal
+
+from nub_shift.protocol.client import runner_command
+from nub_shift.protocol.sockets import default_socket, resident_socket
+
+log = logging.getLogger("nub_shift.ui")
+
+END_MS = 2_000
+# Whoever started the session's runner has so long to start it again before the window does.
+GRACE_MS = 3_000
+
+
+class RunnerStart(QObject):
+    """Where a runner listens, and how it comes to be there.
+
+    Attributes:
+        path: its socket.
+        stays: it plays on when the window is closed, and plays what it played before.
+
+    Signals:
+        ended(str): it is there no more; why, in words.
+    """
+
+    ended = pyqtSignal(str)
+    stays = False
+
+    def __init__(self, path: Path) -> None:
+        super().__init__()
+        self.path = path
+
+    def start(self) -> None:
+        """Has it come up; it may be there already."""
+        raise NotImplementedError
+
+    def found(self) -> None:
+        """The window has reached it."""
+
+    def lost(self) -> None:
+        """The window's connection to it has ended, though the window did not end it."""
+
+    def end(self) -> None:
+        """The window needs it no more."""
+
+
+class OwnRunner(RunnerStart):
+    """A runner of the window's own, which ends with it."""
+
+    def __init__(self, profile: Path, pad: str, output: str) -> None:
+        super().__init__(default_socket())
+        self._command = runner_command(profile, pad, output, self.path)
+        self._last_words = ""  # for the person to read
+        self._process = QProcess(self)
+        self._process.setStandardOutputFile(QProcess.nullDevice())
+        self._process.readyReadStandardError.connect(self._on_said)
+        self._process.finished.connect(self._on_finished)
+
+    def start(self) -> None:
+        self._last_words = ""
+        self._process.start(self._command[0], self._command[1:])
+
+    def end(self) -> None:
+        """Ends it and waits for that; it releases everything by itself."""
+        if self._process.state() != QProcess.ProcessState.NotRunning:
+            self._process.terminate()
+            if not self._process.waitForFinished(END_MS):
+                self._process.kill()
+                self._process.waitForFinished(END_MS)
+
+    def _on_said(self) -> None:
+        """What a runner says before it dies is kept for the person; all else comes over the socket."""
+        for line in self._process.readAllStandardError().data().decode("utf-8", "replace").splitlines():
+            if not line.startswith("nub-shift: ready:"):
+                self._last_words = line.removeprefix("nub-shift: ")
+
+    def _on_finished(self) -> None:
+        self._on_said()  # what it said last may not have been read yet
+        log.info("runner: ended")
+        if self._process.exitStatus() is QProcess.ExitStatus.CrashExit:
+            number = self._process.exitCode()
+            self.ended.emit("it was killed" if number == signal.SIGKILL else f"it was ended by signal {number}")
+        else:
+            self.ended.emit(self._last_words or "it said nothing")
+
+
+class SessionRunner(RunnerStart):
+    """The runner that plays for the whole session, whether a window is open or not."""
+
+    stays = True
+
+    def __init__(self) -> None:
+        super().__init__(resident_socket())
+        self._waiting = QTimer(self)
+        self._waiting.setSingleShot(True)
+        self._waiting.setInterval(GRACE_MS)
+        self._waiting.timeout.connect(self._on_nobody)
+
+    def start(self) -> None:
+        self._waiting.start()
+
+    def found(self) -> None:
+        self._waiting.stop()
+
+    def lost(self) -> None:
+        self.ended.emit("it did not say why")
+
+    def end(self) -> None:
+        """It plays on."""
+        self._waiting.stop()
+
+    def _on_nobody(self) -> None:
+        """Nobody has started it: then we do, in a process that outlives the window."""
+        log.warning("nobody starts the session's runner: the window does")
+        QProcess.startDetached(sys.executable, ["-m", "nub_shift", "resident"])

@@ -1,0 +1,110 @@
+"""The window as a client of the session's runner, which plays whether a window is open or not."""
+
+from __future__ import annotations
+
+import os
+import signal
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import Qt
+from pytestqt.qtbot import QtBot
+
+from nub_shift.demo.games import demo_profile_text
+from nub_shift.editing.document import Document
+from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive
+from nub_shift.store.atomic import write_text
+from nub_shift.store.profile_files import read_profile
+from nub_shift.tasks.session_start import stop_resident
+from nub_shift.ui.link import RunnerLink
+from nub_shift.ui.look.theme import DAY, Theme
+from nub_shift.ui.runner_start import SessionRunner
+from nub_shift.ui.window import Window
+from tests.runner.resident import Home
+from tests.ui.hands import QTest
+
+LIMIT_MS = 20_000
+
+
+@pytest.fixture
+def home(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Home]:
+    made = Home(tmp_path)
+    for name, value in made.environment.items():
+        monkeypatch.setenv(name, value)
+    for game in ("saltglass", "tidefold"):
+        write_text(made.profiles / f"{game}.toml", demo_profile_text(game))
+    path = made.profiles / "saltglass.toml"
+    made.start()
+    made.call(PlugIn("tern"), AssignPad("simulated:tern"), LoadProfile(path.read_text(), 0, str(path)), SetLive(True))
+    yield made
+    stop_resident()
+    if made.process is not None:
+        made.ended()
+
+
+def opened(qtbot: QtBot, home: Home, game: str = "saltglass") -> Window:
+    """A window of the application, in front."""
+    path = home.profiles / f"{game}.toml"
+    document = Document(path, read_profile(path))
+    link = RunnerLink(SessionRunner())
+    link.load(document.text)
+    window = Window(Theme(DAY), document, link)
+    qtbot.addWidget(window)
+    window.show()
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow, timeout=LIMIT_MS)
+    link.start()
+    qtbot.waitUntil(lambda: window.live.state is not None, timeout=LIMIT_MS)
+    return window
+
+
+def test_a_window_edits_what_the_session_plays_and_closing_it_changes_nothing(qtbot: QtBot, home: Home) -> None:
+    window = opened(qtbot, home)
+    window.follow.click()
+    qtbot.waitUntil(window.bar.switch.isChecked, timeout=LIMIT_MS)
+    qtbot.waitUntil(lambda: not home.call().live, timeout=LIMIT_MS)  # while it is in front
+    cell = window.map.open_slot("left_stick.up", listen=True).grid.cells["base", "left_stick.up"]
+    QTest.keyPress(cell, Qt.Key.Key_F9)
+    QTest.keyRelease(cell, Qt.Key.Key_F9)
+    window.set_live_wanted(False)
+    qtbot.waitUntil(lambda: not home.call().wanted, timeout=LIMIT_MS)
+    window.set_live_wanted(True)
+    qtbot.waitUntil(lambda: home.call().wanted, timeout=LIMIT_MS)
+    window.close()
+    state = home.await_state(lambda state: state.live)
+    assert state.seats[0].title == "Saltglass Keeper"
+    home.await_state(lambda state: "KEY_F9" in state.down)  # as the simulated pad walks on
+
+
+def test_the_window_follows_when_the_session_plays_another_profile(qtbot: QtBot, home: Home) -> None:
+    window = opened(qtbot, home)
+    other = home.profiles / "tidefold.toml"
+    home.call(LoadProfile(other.read_text(), 0, str(other)))
+    qtbot.waitUntil(lambda: "Tidefold" in window.windowTitle(), timeout=LIMIT_MS)
+    assert home.call().seats[0].file == str(other)
+    window.close()
+
+
+def test_a_window_on_another_profile_has_the_session_play_that(qtbot: QtBot, home: Home) -> None:
+    window = opened(qtbot, home, "tidefold")
+    qtbot.waitUntil(lambda: home.call().seats[0].file == str(home.profiles / "tidefold.toml"), timeout=LIMIT_MS)
+    assert "Tidefold" in window.windowTitle()
+    window.close()
+
+
+def test_a_runner_that_dies_under_the_window_is_back_with_what_it_had(
+    qtbot: QtBot, home: Home, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("nub_shift.ui.runner_start.GRACE_MS", 50)
+    window = opened(qtbot, home)
+    said: list[str] = []
+    window._link.message.connect(said.append)
+    assert home.process is not None
+    home.await_kept(lambda kept: kept.live)
+    os.kill(home.process.pid, signal.SIGKILL)
+    qtbot.waitUntil(lambda: "the runner is there again" in said, timeout=LIMIT_MS)
+    assert said[0].startswith("the runner ended")
+    window.close()
+    state = home.await_state(lambda state: state.live)
+    assert (state.seats[0].title, state.seats[0].pad.name) == ("Saltglass Keeper", "Tern two-stick pad")
