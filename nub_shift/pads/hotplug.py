@@ -22,12 +22,16 @@ _COMING = re.compile(r"^event\d|:player-\d$")
 class Hotplug:
     """Listens on the kernel's netlink socket for devices.
 
+    Attributes:
+        is_sure: whether a device that is told of can be opened by then, so that nobody needs to look again.
+
     Raises:
         OSError: there is no such socket here.
     """
 
     def __init__(self) -> None:
-        source = "udev" if _DAEMON.exists() else "kernel"
+        self.is_sure = _DAEMON.exists()
+        source = "udev" if self.is_sure else "kernel"
         self._monitor = pyudev.Monitor.from_netlink(pyudev.Context(), source)
         self._monitor.filter_by("input")
         self._monitor.filter_by("leds")

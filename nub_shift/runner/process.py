@@ -166,7 +166,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
             on_ready(session.state())
             if residence is not None:
                 residence.ready()
-            _watch_plugs(options, server, watch, beside)
+            _watch_plugs(options, session, server, watch, beside)
             beside.run(LayoutWatch.connect, partial(_watch_layout, options.layout, session, watch))
             gc.freeze()  # what is there by now stays, and need not be searched for garbage while a key waits
             run_loop(session, server, front, stop, watch, end_us, residence)
@@ -216,7 +216,7 @@ def _leave_no_core() -> None:
     resource.setrlimit(resource.RLIMIT_CORE, (min(1, most) if most >= 0 else 1, most))
 
 
-def _watch_plugs(options: Options, server: Server, watch: Watch, beside: Beside) -> None:
+def _watch_plugs(options: Options, session: Session, server: Server, watch: Watch, beside: Beside) -> None:
     """Has pads looked for as soon as a device comes; without news from the system seats look once a second."""
     evdev = any(parse_spec(player.pad).kind is PadKind.EVDEV for player in options.players)
     if not evdev and options.staying is None:
@@ -234,6 +234,7 @@ def _watch_plugs(options: Options, server: Server, watch: Watch, beside: Beside)
         if hotplug is not None:
             watch.read(hotplug.fileno(), lambda: server.look_now() if hotplug.came() else None)
             server.look_now()  # what came before it listened
+            session.hears_plugs = hotplug.is_sure
 
     beside.run(listen, on_listening)
 

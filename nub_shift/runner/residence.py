@@ -45,7 +45,7 @@ class Residence:
         described: Callable[[State], str],
         service: ServiceManager,
     ) -> None:
-        """`path` is where to keep what is played, with `output` if that was chosen; `described` says what a state is."""
+        """`path` is where to keep what is played, with `output` if that was chosen; `described` words a state."""
         self._session = session
         self._registry = registry
         self._beside = beside

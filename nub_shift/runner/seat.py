@@ -21,6 +21,17 @@ from nub_shift.runner.telemetry import TelemetryFeed
 log = logging.getLogger("nub_shift.runner")
 
 RETRY_US: Final = 1_000_000
+# Why there is no pad, if only one that comes can change that; one that may not be read may be allowed at any time.
+_UNTIL_ONE_COMES: Final = frozenset(
+    {
+        Code.NOT_CONNECTED,
+        Code.NOT_PLUGGED_IN,
+        Code.NO_PAD_CONNECTED,
+        Code.NO_OTHER_PAD_CONNECTED,
+        Code.NO_PAD_NAMED,
+        Code.NO_OTHER_PAD_NAMED,
+    }
+)
 # A bias that has changed by less is not worth writing a card.
 BIAS_NEWS_DPS: Final = 0.02
 
@@ -32,6 +43,7 @@ class SeatHost(Protocol):
     live: bool
     pads_changed: bool
     pad_events: PadEvents
+    hears_plugs: bool
 
     def taken(self, seat: Seat) -> Taken:
         """The pads that other seats have, or wait for to come back."""
@@ -72,7 +84,7 @@ class Seat:
         self._engine = Engine(program, host.ledger)
         self.source = source
         self._pad_returns = pad_returns
-        self._retry_us = 0
+        self._retry_us: int | None = 0  # None until something is plugged in
         self._pad_due_us: int | None = None  # as of the last reading
         self._has_news = False
         self._missing: Message | None = None  # None until it was looked for
@@ -122,7 +134,8 @@ class Seat:
     def work(self, now_us: int) -> list[Output]:
         """Lets time pass, and takes what a pad that goes by time has by now."""
         if self.pad is None:
-            return [] if self.over or now_us < self._retry_us else self._look_for_pad(now_us)
+            waits = self._retry_us is None or now_us < self._retry_us
+            return [] if self.over or waits else self._look_for_pad(now_us)
         outputs: list[Output] | None = None
         if self._has_news:
             outputs = self._take_news(now_us)
@@ -281,7 +294,8 @@ class Seat:
             self._missing = why
             self._host.say(Message(Code.WAITING_FOR_PAD, {"why": why}))
             self._host.note_change()
-        self._retry_us = now_us + RETRY_US
+        idle = self._host.hears_plugs and why.code in _UNTIL_ONE_COMES
+        self._retry_us = None if idle else now_us + RETRY_US
         return []
 
     def _set_pad(self, pad: Pad | None) -> None:

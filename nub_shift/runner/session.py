@@ -63,6 +63,7 @@ class Session:
         wanted: whether they are meant to, once nobody holds them back.
         on_change: is called when the state is another now.
         pads_changed: a seat has got another pad or lost its own; whoever watches their descriptors takes it back.
+        hears_plugs: the system tells of each pad that comes, so that nobody looks for one that is not there.
         wants_front: whether it matters which window is in front.
         pad_events: where the pads of seats tell what they do.
     """
@@ -82,6 +83,7 @@ class Session:
         self.on_change: Callable[[], None] | None = None
         self.pads_changed = False
         self.wants_front = False
+        self.hears_plugs = False
         self.pad_events = pad_events
         self._open_output = open_output
         self._output_kind = output

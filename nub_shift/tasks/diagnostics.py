@@ -15,6 +15,7 @@ from nub_shift.pads.finding import find_pads
 from nub_shift.pads.holders import holders, nodes_of
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.tasks.inventory import connected_pads
+from nub_shift.tasks.session_start import standing
 
 RULE_PATH = Path("/etc/udev/rules.d/70-nub-shift.rules")
 # Whoever sits at the machine may make a keyboard and read pads; nobody else may. A sensor or surface is that of a pad
@@ -58,7 +59,7 @@ class Check:
 def diagnose() -> list[Check]:
     """Looks at everything, in the order in which a person would mend it."""
     pads = connected_pads()
-    system = [_keys_out(), _keys_x11(), _session(), _window(), _keyboard()]
+    system = [_keys_out(), _keys_x11(), _session(), _starts(), _window(), _keyboard()]
     return [*system, _readable(pads), _pads(pads), *_read_elsewhere(), _speed()]
 
 
@@ -99,6 +100,16 @@ def _session() -> Check:
     if kind == "wayland":
         return Check("Session", True, "wayland: keys go through the kernel; which window is in front is not told")
     return Check("Session", True, kind if kind == "x11" else "no desktop here: nub-shift run plays without a window")
+
+
+def _starts() -> Check:
+    found = standing()
+    plays = "plays now" if found.state is not None else "does not play now"
+    if found.start is None:
+        remedy = "" if found.state is not None else "nub-shift session on has it play without a window"
+        return Check("Play with the session", True, f"not started with the desktop session; {plays}", remedy)
+    remedy = "" if found.state is not None else "nub-shift session on starts it again"
+    return Check("Play with the session", not remedy, f"started by {found.start.value}; {plays}", remedy)
 
 
 def _window() -> Check:

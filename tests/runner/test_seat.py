@@ -273,3 +273,18 @@ def test_each_pad_is_played_by_its_own_feel_and_what_is_held_stays_held_as_it_is
     assert brief([output for output in bench.output.sent if isinstance(output, Key)]) == "+SPACE"
     more = sum(output.dx for output in bench.output.sent if isinstance(output, Pointer)) - both
     assert more == pytest.approx(1000 * (0.3 / 0.87 + 0.2 / 0.77) * 0.1, abs=3)
+
+
+def test_where_plugs_are_told_nobody_looks_for_a_pad_that_is_not_there_but_for_one_that_may_not_be_read() -> None:
+    bench = Bench()
+    bench.session.hears_plugs = True
+    bench.no_pad = Code.NO_PAD_CONNECTED
+    bench.session.work(START_US)
+    assert bench.session.due_us() is None
+    bench.session.look_now()
+    bench.no_pad = Code.NOT_ALLOWED_TO_READ
+    bench.session.work(START_US + 1)
+    assert bench.session.due_us() is not None
+    bench.no_pad = None
+    bench.session.work(START_US + 2_000_000)
+    assert bench.seat.pad is not None
