@@ -184,12 +184,14 @@ def run(
 ) -> None:
     """Play PROFILE without a window. One line on standard error says when it is ready."""
     from nub_shift.keyboard.session import SessionLayout
-    from nub_shift.protocol.sockets import default_socket
+    from nub_shift.protocol.sockets import default_socket, is_heard, resident_socket
     from nub_shift.runner.errors import CannotPlay
     from nub_shift.runner.process import Options, Player, play
     from nub_shift.store.library import library_folder
     from nub_shift.store.profile_files import read_profile
 
+    if not until_hangup and is_heard(resident_socket()):
+        _tell("the session's runner plays too, and may have the pad; `nub-shift session off` ends it")
     try:
         where = socket or default_socket()
         layout = SessionLayout()
@@ -261,7 +263,8 @@ def _described(state: State) -> str:
     """Each seat's profile and pad, and where keys go."""
     seats = " | ".join(f"{seat.title} | {seat.pad.name or 'no pad yet'}" for seat in state.seats)
     live = "live, but only in programs that use X11" if state.x11_only else "live"
-    return f"{seats} | {state.output}, {live if state.live else 'rehearsal'}"
+    held = "live behind the window" if state.wanted else "rehearsal"
+    return f"{seats} | {state.output}, {live if state.live else held}"
 
 
 @main.command()

@@ -42,6 +42,7 @@ class RunnerLink(QObject):
         state_changed(State): after each call, and when the runner has connected.
         telemetry(Telemetry), pads(PadsNews): at most `hz` times a second, the latter while it is attended to.
         message(str): something that the person should know.
+        gone(): the runner is there no more, so nothing goes anywhere.
         elsewhere(str): our seat plays the profile of another file now, and that was not asked for here.
     """
 
@@ -50,6 +51,7 @@ class RunnerLink(QObject):
     pads = pyqtSignal(object)
     message = pyqtSignal(str)
     elsewhere = pyqtSignal(str)
+    gone = pyqtSignal()
 
     def __init__(self, starting: RunnerStart, hz: int = 30, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -255,6 +257,7 @@ class RunnerLink(QObject):
         self._hang_up()
         if self._ending:
             return
+        self.gone.emit()
         self._restarts += 1
         if self._restarts <= MAX_RESTARTS:
             self.message.emit(f"the runner ended ({why}); starting it again")

@@ -119,4 +119,9 @@ class SessionRunner(RunnerStart):
     def _on_nobody(self) -> None:
         """Nobody has started it: then we do, in a process that outlives the window."""
         log.warning("nobody starts the session's runner: the window does")
-        QProcess.startDetached(sys.executable, ["-m", "nub_shift", "resident"])
+        outliving = QProcess()
+        outliving.setProgram(sys.executable)
+        outliving.setArguments(["-m", "nub_shift", "resident"])
+        outliving.setStandardOutputFile(QProcess.nullDevice())
+        outliving.setStandardErrorFile(QProcess.nullDevice())
+        outliving.startDetached()

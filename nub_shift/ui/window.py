@@ -131,6 +131,7 @@ class Window(QMainWindow):
         link.state_changed.connect(self.live.take_state)
         link.message.connect(self.say)
         link.elsewhere.connect(self._on_elsewhere)
+        link.gone.connect(self._on_gone)
         self.live.state_changed.connect(self._on_state)
         application = QApplication.instance()
         if isinstance(application, QApplication):
@@ -552,10 +553,15 @@ class Window(QMainWindow):
         self.bar.switch.setChecked(state.wanted)
         self.bar.switch.set_flowing(state.live, state.x11_only)
         self.bar.update()
-        self.tape.live = state.live
+        self.tape.set_live(state.live)
         self.tape.printed = [each.pad.printed for each in state.seats]
         if not seat.pad.name and seat.pad.missing is not None:
             self.say(message_words(seat.pad.missing))
+
+    def _on_gone(self) -> None:
+        self.bar.switch.set_flowing(False, False)
+        self.bar.update()
+        self.tape.set_live(False)
 
     def _on_seen(self, seen: bool) -> None:
         """What nobody sees is neither asked for nor drawn, but for what goes on while the game is in front."""

@@ -57,6 +57,12 @@ class Tape(QLabel):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Maximum)
         self.setAccessibleName("Tape: what the pad did and what the game got in the last seconds")
 
+    def set_live(self, live: bool) -> None:
+        """Whether what the game gets is not only rehearsed."""
+        if live is not self.live:
+            self.live = live
+            self.update()
+
     def take(self, packet: Telemetry) -> None:
         """Adds a packet."""
         self.track.take(packet)
