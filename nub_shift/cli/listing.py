@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import sys
+from dataclasses import asdict
 
 from rich.console import Console
 from rich.table import Table
@@ -14,6 +16,7 @@ from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.plain_text import plain_text
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.tasks.inventory import connected_pads
+from nub_shift.tasks.open_windows import open_windows
 
 
 def list_pads(as_json: bool) -> None:
@@ -37,6 +40,32 @@ def list_pads(as_json: bool) -> None:
     for pad in found:
         for line in pad.wrong:
             console.print(Text(plain_text(f"{pad.key}: {message_words(line)}")))
+
+
+def list_windows(as_json: bool) -> None:
+    """Prints the windows that are open, what a profile can say of each, and which profile comes on with it.
+
+    Raises:
+        OSError: the session tells of no windows.
+    """
+    found = open_windows()
+    if as_json:
+        print_json([{**asdict(window.front), "profiles": list(window.titles)} for window in found])
+        return
+    console = Console(highlight=False, soft_wrap=True, width=None if sys.stdout.isatty() else 400)
+    for window in found:
+        front = window.front
+        comes_on = " or ".join(window.titles)
+        console.print(Text(plain_text(f"{front.title or 'no title'}: {comes_on or 'no profile comes on'}")))
+        for name, values in (
+            ("window", front.names),
+            ("program", front.programs),
+            ("path", (front.path,)),
+            ("argument", front.arguments),
+        ):
+            for value in values:
+                if value:
+                    console.print(Text(plain_text(f"    {name} = {json.dumps(value, ensure_ascii=False)}")))
 
 
 def _told(pad: PadInfo) -> dict[str, object]:

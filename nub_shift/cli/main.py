@@ -8,6 +8,7 @@ from __future__ import annotations
 import errno
 import os
 import sys
+import threading
 from contextlib import closing, suppress
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
@@ -46,6 +47,9 @@ def entry() -> None:
             main(prog_name="nub-shift")
         finally:
             sys.stdout.flush()
+    except SystemExit as end:
+        _leave_threads(end.code)
+        raise
     except OSError as error:
         if error.errno not in _CANNOT_PRINT:
             _fail_by_fault(error)
@@ -56,6 +60,16 @@ def entry() -> None:
         sys.exit(EXIT_FAULT)
     except Exception as fault:  # noqa: BLE001 - the outermost frame
         _fail_by_fault(fault)
+
+
+def _leave_threads(code: str | int | None) -> None:
+    """Ends at once if work beside play goes on: a thread that is stopped half-way through an import keeps its lock, and
+    Python, which imports as it ends, might wait for that for ever.
+    """
+    others = [thread for thread in threading.enumerate() if thread is not threading.main_thread()]
+    if others and all(thread.daemon for thread in others):
+        sys.stderr.flush()
+        os._exit(code if isinstance(code, int) else int(bool(code)))
 
 
 def _fail_by_fault(fault: Exception) -> NoReturn:
@@ -311,6 +325,18 @@ def pads(as_json: bool) -> None:
     from nub_shift.cli.listing import list_pads
 
     list_pads(as_json)
+
+
+@main.command()
+@_json_option
+def games(as_json: bool) -> None:
+    """List the windows that are open, what a profile can say of each, and which profile comes on with it."""
+    from nub_shift.cli.listing import list_windows
+
+    try:
+        list_windows(as_json)
+    except OSError as error:
+        _fail(str(error))
 
 
 @main.command()

@@ -166,8 +166,32 @@ class Engine:
         """Whether toggles wait for `regain_game`."""
         return bool(self._regained)
 
-    def replace(self, program: Program, now_us: int) -> list[Output]:
-        """Goes on with another program: everything is released, then sticks and triggers act by the new one."""
+    @property
+    def program(self) -> Program:
+        """What it plays by."""
+        return self._program
+
+    def catch_up(self, values: dict[str, float]) -> None:
+        """What the pad did between `stop` and `resume`: nothing acts on it, and what is held then goes by `resume`.
+
+        Args:
+            values: how all of its channels stand; those that are not named are at rest. The motion sensors are left
+                out: what they showed has passed.
+        """
+        now = AT_REST | values
+        self._read({name: value for name, value in now.items() if name not in MOTION_CHANNELS})
+        for slot in self._readers.changed:
+            if slot.down:
+                self._pressed[slot] = None
+            else:
+                self._pressed.pop(slot, None)
+        self._readers.changed.clear()
+
+    def replace(self, program: Program, now_us: int, resumes: bool = True) -> list[Output]:
+        """Goes on with another program: everything is released, then sticks and triggers act by the new one.
+
+        If it `resumes`; else nothing acts until `resume`, as after `stop`.
+        """
         out = self.stop(now_us)
         self._forget_paused()
         standing = self.standing
@@ -176,7 +200,7 @@ class Engine:
         self._read({name: value for name, value in standing.items() if name not in MOTION_CHANNELS})
         self._pressed.update(dict.fromkeys(self._readers.changed))
         self._readers.changed.clear()
-        return out + self.resume(now_us)
+        return out + self.resume(now_us) if resumes else out
 
     def retune(self, program: Program, now_us: int) -> list[Output]:
         """Goes on with a program that differs in nothing but feels (`Program.retuned`): what is held stays so.

@@ -26,6 +26,7 @@ class Code(Enum):
     PROFILE_FAULTY = "profile_faulty"  # title, why
     NO_SUCH_PROFILE = "no_such_profile"  # title
     PLAYING = "playing"  # title
+    RULES_TIE = "rules_tie"  # titles
     PLAY_FAILED = "play_failed"
     BACK_TO_REHEARSAL = "back_to_rehearsal"  # why: a message
     ONLY_SEAT = "only_seat"

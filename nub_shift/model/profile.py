@@ -15,6 +15,7 @@ from msgspec import Meta
 
 from nub_shift.model.actions import Action, Assignment, Together
 from nub_shift.model.colours import Colour
+from nub_shift.model.comes_on import ComesOn
 from nub_shift.model.controls import PARTS_OF_WHOLE, WAYS_OF_WHOLE
 from nub_shift.model.effects import Pace, WheelDirection
 from nub_shift.model.feel import Feel, FeelChange, changed_feel
@@ -141,6 +142,7 @@ class Profile(Record, frozen=True):
     game: Game = Game()
     feel: Feel = Feel()
     pads: Annotated[tuple[PadFeel, ...], Meta(max_length=MAX_PADS, description=f"at most {MAX_PADS} pads")] = ()
+    comes_on: ComesOn = ComesOn()
     colour: Colour | None = None
 
     def move(self, move_id: str) -> Move | None:

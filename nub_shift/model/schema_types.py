@@ -16,7 +16,7 @@ MAX_LABEL = 60
 MAX_SHORT_LABEL = 40
 # Control characters, and those that cannot be seen or turn round what follows: nobody could tell what is written.
 _HIDDEN = r"\x00-\x1f\x7f-\x9f\u00ad\u200b\u200e\u200f\u2028-\u202e\u2060-\u2069\ufeff"
-_ONE_LINE = rf"^[^{_HIDDEN}]*(?!\n)$"
+ONE_LINE = rf"^[^{_HIDDEN}]*(?!\n)$"
 _NOT_BLANK = rf"^[^{_HIDDEN}]*[^\x20{_HIDDEN}][^{_HIDDEN}]*(?!\n)$"
 Label = Annotated[
     str,
@@ -31,7 +31,7 @@ ShortLabel = Annotated[
     str,
     Meta(
         max_length=MAX_SHORT_LABEL,
-        pattern=_ONE_LINE,
+        pattern=ONE_LINE,
         description=f"a text of up to {MAX_SHORT_LABEL} characters on one line, all of which can be seen",
     ),
 ]

@@ -1,9 +1,10 @@
 """A small process that outlives the runner and releases what it left pressed on an X11 server.
 
-It is forked before the runner opens anything, is told of every press and release through a pipe, and acts when the
-pipe closes: that is how the kernel tells of any death, SIGKILL included. Its own connection to the server is open then.
-It leaves the runner's process group, its session and, where that may be done, its control group: whoever ends all of
-those does not end the watcher too.
+It is told of every press and release through a pipe, and acts when the pipe closes: that is how the kernel tells of any
+death, SIGKILL included. Its own connection to the server is open then. It is started anew and not forked: a fork of a
+process in which other threads are at work inherits their locks, and may wait for them for ever. It leaves the runner's
+process group, its session and, where that may be done, its control group: whoever ends all of those does not end the
+watcher too.
 """
 
 from __future__ import annotations
@@ -13,7 +14,8 @@ import os
 import re
 import select
 import signal
-import time
+import subprocess
+import sys
 from pathlib import Path
 from typing import Any, Final
 
@@ -32,11 +34,18 @@ class Watcher:
     """The runner's end of the pipe."""
 
     def __init__(self, display_name: str | None) -> None:
-        read_end, self._write_end = os.pipe2(os.O_CLOEXEC)
-        self._pid = os.fork()
-        if self._pid == 0:
-            _watch(read_end, display_name)  # never returns
-        os.close(read_end)
+        name = [display_name] if display_name is not None else []
+        nowhere = subprocess.DEVNULL
+        self._process = subprocess.Popen(
+            [sys.executable, "-m", "nub_shift.outputs.x11_watcher", *name],
+            stdin=subprocess.PIPE,
+            stdout=nowhere,
+            stderr=nowhere,
+            bufsize=0,
+            start_new_session=True,  # a signal to the runner's group must not reach the watcher
+        )
+        assert self._process.stdin is not None
+        self._pipe = self._process.stdin
 
     def pressed(self, fake: Fake) -> None:
         """To be called before the press is sent."""
@@ -48,40 +57,25 @@ class Watcher:
 
     def close(self) -> None:
         """Ends the watcher, which releases what is still pressed, and waits for it unless the server hangs."""
-        os.close(self._write_end)
-        end_s = time.monotonic() + HANGS_S
-        while os.waitpid(self._pid, os.WNOHANG) == (0, 0) and time.monotonic() < end_s:
-            time.sleep(0.001)
+        self._pipe.close()
+        with contextlib.suppress(subprocess.TimeoutExpired):
+            self._process.wait(HANGS_S)
 
     def _tell(self, fake: Fake, flags: int) -> None:
         is_button, number = fake
         with contextlib.suppress(BrokenPipeError):
-            os.write(self._write_end, bytes((flags | (_BUTTON if is_button else 0), number)))
+            self._pipe.write(bytes((flags | (_BUTTON if is_button else 0), number)))
 
 
-def _watch(read_end: int, display_name: str | None) -> None:
-    """The watcher's whole life. It leaves through `os._exit`, so that nothing of the runner runs twice."""
-    try:
-        os.setsid()  # a signal to the runner's group must not reach the watcher
-        stand_apart(Path("/proc/self/cgroup"), Path("/sys/fs/cgroup"))
-        for ignored in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
-            signal.signal(ignored, signal.SIG_IGN)
-        _close_others(read_end)
-        server = _connected(display_name)
-        down, server = _listen(read_end, server)
-        if down:
-            _release(down, server or _connected(display_name))
-    finally:
-        os._exit(0)
-
-
-def _close_others(keep: int) -> None:
-    """Closes all inherited descriptors but the pipe.
-
-    Kept open, the runner's sockets and devices would outlive it, and a reader of its output would wait for ever.
-    """
-    os.closerange(0, keep)
-    os.closerange(keep + 1, 4096)
+def main() -> None:
+    """The watcher's whole life."""
+    for ignored in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+        signal.signal(ignored, signal.SIG_IGN)
+    stand_apart(Path("/proc/self/cgroup"), Path("/sys/fs/cgroup"))
+    display_name = sys.argv[1] if len(sys.argv) > 1 else None
+    down, server = _listen(sys.stdin.fileno(), _connected(display_name))
+    if down:
+        _release(down, server or _connected(display_name))
 
 
 def stand_apart(own: Path, groups: Path) -> None:
@@ -147,3 +141,7 @@ def _release(down: dict[Fake, None], server: Any) -> None:
         xtest.fake_input(server, X.ButtonRelease if is_button else X.KeyRelease, number)
     server.sync()
     server.close()
+
+
+if __name__ == "__main__":
+    main()

@@ -5,6 +5,7 @@ from __future__ import annotations
 import msgspec
 
 from nub_shift.engine.values import Output
+from nub_shift.model.comes_on import Front, Rule
 from nub_shift.model.controls import Finger
 from nub_shift.model.messages import Message
 
@@ -50,6 +51,8 @@ class SeatState(msgspec.Struct, frozen=True):
         carousels: where each carousel stands, counted from 0.
         rings: the entry that each stick with a ring points to, counted from 0.
         file: where the profile is kept, or empty.
+        paused: nothing acts until its game is in front again.
+        rule: by which it plays this profile; None if a person chose it.
     """
 
     title: str
@@ -60,6 +63,8 @@ class SeatState(msgspec.Struct, frozen=True):
     carousels: dict[str, int] = {}
     rings: dict[str, int] = {}
     file: str = ""
+    paused: bool = False
+    rule: Rule | None = None
 
 
 class State(msgspec.Struct, frozen=True):
@@ -72,6 +77,7 @@ class State(msgspec.Struct, frozen=True):
         x11_only: whether that reaches only programs that use the X server, and this session has others.
         seats: at least one.
         down: keys that are down, of all seats.
+        front: the window in front, as far as is known and looked at.
         message: the last thing worth telling the person, if there is such.
     """
 
@@ -84,6 +90,7 @@ class State(msgspec.Struct, frozen=True):
     message: Message | None = None
     x11_only: bool = False
     wanted: bool = False
+    front: Front | None = None
 
 
 class PadPart(msgspec.Struct, frozen=True):

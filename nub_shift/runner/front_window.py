@@ -1,15 +1,18 @@
-"""Which window is in front, where the session's X server tells."""
+"""Which window is in front, as the session's X server tells it, without holding play up."""
 
 from __future__ import annotations
 
 import os
-from typing import Any
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
 
+from nub_shift.model.comes_on import Front
 from nub_shift.runner.beside import Beside
 from nub_shift.runner.watch import Watch
 
-# By the Extended Window Manager Hints, window managers keep the window in front in this property of the root window.
-_PROPERTY = "_NET_ACTIVE_WINDOW"
+if TYPE_CHECKING:
+    from nub_shift.front.x11 import X11Windows
 
 
 class FrontWindow:
@@ -18,7 +21,10 @@ class FrontWindow:
     def __init__(self, watch: Watch, beside: Beside) -> None:
         self._watch = watch
         self._beside = beside
-        self._display: Any = None
+        self._events: X11Windows | None = None
+        self._asker: X11Windows | None = None  # all that takes more than one answer is asked beside play, through this
+        self._asking = self._again = False
+        self._listener: Callable[[Front], None] | None = None
         self._fd = -1
         self._tried = False
         self._window = 0
@@ -26,63 +32,90 @@ class FrontWindow:
 
     def changes(self) -> list[tuple[int, int]]:
         """The windows that came to the front since the last call, each with the one that was there before."""
+        self._connect()
+        found, self._changes = self._changes, []
+        return found
+
+    def follow(self, listener: Callable[[Front], None]) -> None:
+        """From now on `listener` gets what is known of the window in front, and again when its title is another."""
+        self._listener = listener
+        self._connect()
+
+    def close(self) -> None:
+        """Hangs up."""
+        if self._events is not None:
+            self._watch.forget(self._fd)
+            self._events.close()
+            self._events = None
+        if self._asker is not None and not self._asking:
+            self._asker.close()
+
+    def _connect(self) -> None:
         if not self._tried:
             self._tried = True
             if os.environ.get("DISPLAY"):
                 self._beside.run(_connected, self._on_connected)
-        found, self._changes = self._changes, []
-        return found
 
-    def close(self) -> None:
-        """Hangs up."""
-        if self._display is not None:
-            self._watch.forget(self._fd)
-            self._display.close()
-            self._display = None
-
-    def _on_connected(self, connection: Any) -> None:
-        if connection is None:
+    def _on_connected(self, connections: tuple[X11Windows, X11Windows] | None) -> None:
+        if connections is None:
             return
-        from Xlib import X
-
-        self._display = connection
-        self._root = self._display.screen().root
-        self._root.change_attributes(event_mask=X.PropertyChangeMask)
-        self._atom = self._display.intern_atom(_PROPERTY)
-        self._window = self._in_front()
-        self._fd = self._display.fileno()
+        self._events, self._asker = connections
+        try:
+            self._events.follow()
+            self._window = self._events.in_front()
+        except OSError:
+            self.close()
+            return
+        self._fd = self._events.fileno()
         self._watch.read(self._fd, self._on_events)
-        self._on_events()  # what came while we asked waits in the library, not in the socket
+        self._on_events()
+        self._ask()
 
     def _on_events(self) -> None:
-        from Xlib import X, error
-
+        if self._events is None:
+            return
         try:
-            while self._display.pending_events():
-                event = self._display.next_event()
-                if event.type == X.PropertyNotify and event.atom == self._atom:
-                    self._note(self._in_front())
-        except (error.ConnectionClosedError, OSError):
-            self._watch.forget(self._fd)
-            self._display = None  # the server has gone
+            # What comes while we ask waits in the library, and wakes nobody.
+            while self._events.came():
+                window = self._events.in_front()
+                if window != self._window:
+                    self._changes.append((window, self._window))
+                    self._window = window
+                self._ask()
+        except OSError:
+            self.close()  # the server has gone
 
-    def _in_front(self) -> int:
-        from Xlib import X
+    def _ask(self) -> None:
+        """Has the listener told of the window in front; what comes meanwhile is asked for afterwards."""
+        if self._listener is None or self._asker is None:
+            return
+        if self._asking:
+            self._again = True
+            return
+        self._asking, self._again = True, False
+        self._beside.run(partial(_look, self._asker, self._window), self._on_look)
 
-        found = self._root.get_full_property(self._atom, X.AnyPropertyType)
-        return int(found.value[0]) if found is not None and len(found.value) else 0
+    def _on_look(self, front: Front | None) -> None:
+        self._asking = False
+        if front is None or self._events is None:
+            return
+        if self._again:
+            self._ask()
+        elif self._listener is not None:
+            self._listener(front)
 
-    def _note(self, window: int) -> None:
-        if window != self._window:
-            self._changes.append((window, self._window))
-            self._window = window
+
+def _connected() -> tuple[X11Windows, X11Windows] | None:
+    """Two connections to the session's X server, or None."""
+    from nub_shift.front.x11 import X11Windows
+
+    events = X11Windows.connect()
+    asker = X11Windows.connect() if events is not None else None
+    return (events, asker) if events is not None and asker is not None else None
 
 
-def _connected() -> Any:
-    """A connection to the session's X server, or None."""
-    from Xlib import display, error
-
+def _look(asker: X11Windows, window: int) -> Front | None:
     try:
-        return display.Display()
-    except (error.DisplayError, error.ConnectionClosedError, OSError):
+        return asker.look(window)
+    except OSError:
         return None

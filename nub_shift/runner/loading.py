@@ -21,7 +21,19 @@ from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.profile import Profile
 from nub_shift.protocol.codec import Refused
-from nub_shift.runner.reading import LENGTH, LISTED, CheckAgain, FindTitled, ReadText, Request, WasRead, framed
+from nub_shift.runner.reading import (
+    LENGTH,
+    LISTED,
+    CheckAgain,
+    FindTitled,
+    ListRules,
+    ReadFile,
+    ReadText,
+    Request,
+    Ruled,
+    WasRead,
+    framed,
+)
 from nub_shift.runner.session import Loaded
 from nub_shift.runner.watch import Watch
 
@@ -39,6 +51,7 @@ Done = Callable[[Loaded | Refused], None]
 class _Job:
     request: Request
     done: Done
+    listed: Callable[[list[Ruled]], None] | None = None
 
 
 class Loading:
@@ -81,6 +94,14 @@ class Loading:
     def find(self, title: str, done: Done) -> None:
         """The profile of that title in the folders."""
         self._add(_Job(FindTitled(self._folders, title), done))
+
+    def load_file(self, file: str, done: Done) -> None:
+        """The profile in that file."""
+        self._add(_Job(ReadFile(file), done))
+
+    def list_rules(self, done: Callable[[list[Ruled]], None]) -> None:
+        """What the profiles in the folders say of when they come on; nothing if that cannot be read."""
+        self._add(_Job(ListRules(self._folders), lambda _: done([]), done))
 
     def check_again(self, profile: Profile, done: Done) -> None:
         """A profile whose texts are to be typed on another layout now."""
@@ -132,17 +153,29 @@ class Loading:
     def _finish(self, result: Loaded | Refused) -> None:
         self._steps = None
         self.pending = False
+        self._next().done(result)
+
+    def _finish_list(self, ruled: list[Ruled]) -> None:
+        job = self._next()
+        if job.listed is not None:
+            job.listed(ruled)
+
+    def _next(self) -> _Job:
+        """Goes on to the next job; returns the one that is done, whose end may bring others."""
         job = self._jobs.popleft()
-        job.done(result)
         if self._jobs:
             self._asked_again = False
             self._begin()
+        return job
 
     def _on_reply(self, reply: WasRead) -> None:
         if not self._jobs or self._steps is not None:
             return  # of a job that was given up
         if reply.refused is not None:
             self._finish(reply.refused)
+            return
+        if reply.ruled is not None:
+            self._finish_list(reply.ruled)
             return
         if reply.layout is not None:
             self._layout.know(reply.layout.names, reply.layout.layout())

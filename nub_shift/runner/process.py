@@ -25,6 +25,7 @@ from nub_shift.pads.spec import PadSpec, parse_spec
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import State
 from nub_shift.runner.beside import Beside
+from nub_shift.runner.by_game import ByGame
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.front_window import FrontWindow
 from nub_shift.runner.loading import Loading
@@ -154,6 +155,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
         returns = parse_spec(player.pad).kind is not PadKind.RECORDED
         session.add(Program(player.profile, options.layout), source, returns, player.file)
     residence = _residence(options, session, registry, beside)
+    by_game = ByGame(session, loading, options.folders, monotonic_us) if residence is not None else None
     try:
         monitor = PadMonitor(session, registry, events, watch, monotonic_us)
         server = _serve(options, session, registry, monitor, watch, loading)
@@ -167,6 +169,9 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
             if residence is not None:
                 residence.ready()
             _watch_plugs(options, session, server, watch, beside)
+            if by_game is not None:
+                by_game.start()
+                front.follow(by_game.on_front)
             beside.run(LayoutWatch.connect, partial(_watch_layout, options.layout, session, watch))
             gc.freeze()  # what is there by now stays, and need not be searched for garbage while a key waits
             run_loop(session, server, front, stop, watch, end_us, residence)

@@ -22,13 +22,14 @@ from nub_shift.keyboard.layout import Layout
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.keyboard.xkb import Names
 from nub_shift.model.checks.references import reference_problems
+from nub_shift.model.comes_on import ComesOn
 from nub_shift.model.listed import Carousel, Ring
 from nub_shift.model.listed import Sequence as KeySequence
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Layer, Move, Profile
 from nub_shift.protocol.codec import Refused
-from nub_shift.store.library import find_titled
+from nub_shift.store.library import find_titled, rules_in
 from nub_shift.store.profile_files import parse_profile, read_profile
 
 LENGTH: Final = struct.Struct(">I")
@@ -60,6 +61,26 @@ class FindTitled(msgspec.Struct, frozen=True, tag=True):
     title: str
 
 
+class ReadFile(msgspec.Struct, frozen=True, tag=True):
+    """The profile in that file."""
+
+    file: str
+
+
+class ListRules(msgspec.Struct, frozen=True, tag=True):
+    """What the profiles in these folders say of when they come on, of those that say something."""
+
+    folders: list[str]
+
+
+class Ruled(msgspec.Struct, frozen=True):
+    """A profile that comes on by itself."""
+
+    file: str
+    title: str
+    comes_on: ComesOn
+
+
 class CheckAgain(msgspec.Struct, frozen=True, tag=True):
     """A profile whose texts are to be typed on another keyboard layout."""
 
@@ -89,6 +110,7 @@ class WasRead(msgspec.Struct, frozen=True):
     Attributes:
         layout: what its texts are typed on, if it types any.
         file: where it is kept, or empty.
+        ruled: what was listed, in place of a profile.
     """
 
     profile: bytes = b""
@@ -96,9 +118,10 @@ class WasRead(msgspec.Struct, frozen=True):
     layout: KnownLayout | None = None
     refused: Refused | None = None
     file: str = ""
+    ruled: list[Ruled] | None = None
 
 
-Request = ReadText | FindTitled | CheckAgain
+Request = ReadText | ReadFile | FindTitled | ListRules | CheckAgain
 
 
 def framed(message: Request | WasRead) -> bytes:
@@ -114,6 +137,11 @@ def answer(request: Request, layout: SessionLayout) -> WasRead:
         match request:
             case ReadText(toml, file):
                 profile = parse_profile(toml, layout=layout)
+            case ReadFile(file):
+                profile = read_profile(Path(file), layout)
+            case ListRules(folders):
+                listed_rules = rules_in([Path(folder) for folder in folders])
+                return WasRead(ruled=[Ruled(str(path), title, comes_on) for path, title, comes_on in listed_rules])
             case FindTitled(folders, title):
                 path = find_titled([Path(folder) for folder in folders], title)
                 if path is None:
@@ -136,8 +164,10 @@ def answer(request: Request, layout: SessionLayout) -> WasRead:
 
 def _refused(request: Request, error: ProfileError) -> Refused:
     match request:
-        case ReadText():
+        case ReadText() | ListRules():
             return Refused(Message(Code.PROFILE_HAS_FAULTS), [str(problem) for problem in error.problems])
+        case ReadFile(file):
+            return Refused(Message(Code.PROFILE_FAULTY, {"title": Path(file).stem, "why": str(error.problems[0])}))
         case FindTitled(_, title):
             return Refused(Message(Code.PROFILE_FAULTY, {"title": title, "why": str(error)}))
         case CheckAgain(profile):

@@ -10,6 +10,7 @@ from nub_shift.engine.engine import Engine
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Output
+from nub_shift.model.comes_on import Rule
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.model.messages import Code, Message
 from nub_shift.pads.pad import Pad, PadError, PadGone
@@ -32,6 +33,8 @@ _UNTIL_ONE_COMES: Final = frozenset(
         Code.NO_OTHER_PAD_NAMED,
     }
 )
+# Of how many profiles it is remembered how they were left.
+MOST_LEFT: Final = 8
 # A bias that has changed by less is not worth writing a card.
 BIAS_NEWS_DPS: Final = 0.02
 
@@ -68,6 +71,8 @@ class Seat:
         trouble: what is wrong with it, or None.
         source: where the pad comes from.
         file: where its profile is kept, or empty.
+        paused: nothing acts, and the pad is left to others; what it does meanwhile is noted.
+        rule: by which it plays its profile, if by any.
         companion: the seat that plays the rest of its pad, and is given its frames as this one is.
     """
 
@@ -79,6 +84,10 @@ class Seat:
         self.companion: Seat | None = None
         self.program = program
         self.file = file
+        self.paused = False
+        self.rule: Rule | None = None
+        self._missed: dict[str, float] = {}  # what the pad did while paused
+        self._left: dict[str, Engine] = {}  # by file, of profiles that it went over from and may come back to
         self._host = host
         self._tuned = program  # as it is played on the pad that is there
         self._engine = Engine(program, host.ledger)
@@ -110,7 +119,10 @@ class Seat:
         self._pad_due_us = self.pad.due_us()
         outputs: list[Output] = []
         for frame in frames:
-            outputs += self._engine.feed(frame)
+            if self.paused:
+                self._missed.update(frame.values)
+            else:
+                outputs += self._engine.feed(frame)
             for feed in self.feeds:
                 feed.note_frame(frame)
         listener = self._host.pad_events.listener
@@ -123,7 +135,7 @@ class Seat:
         """The pad's channels as they stand."""
         if self.pad is None:
             return {}
-        has, standing = self.pad.controls, self._engine.standing
+        has, standing = self.pad.controls, self._engine.standing | self._missed
         return {channel: value for channel, value in standing.items() if CONTROL_OF_CHANNEL[channel].name in has}
 
     def look_now(self) -> None:
@@ -146,12 +158,48 @@ class Seat:
 
     def stop(self, now_us: int) -> list[Output]:
         """Releases all that this seat holds."""
-        return self._engine.stop(now_us)
+        return self._engine.stop(now_us) if not self.paused else []
 
     def resume(self, now_us: int) -> list[Output]:
         """Plays on after `stop`; the pad is grabbed if the session is live."""
         self.grab()
-        return self._engine.resume(now_us)
+        return self._engine.resume(now_us) if not self.paused else []
+
+    def set_paused(self, on: bool, now_us: int) -> list[Output]:
+        """Has nothing act, or goes on as after `stop`: with toggles as they were, and held buttons waiting."""
+        if on:
+            outputs = self.stop(now_us)
+            self.paused = True
+            self.grab()
+            return outputs
+        self.paused = False
+        self._engine.catch_up(self.values)
+        self._missed.clear()
+        return self.resume(now_us)
+
+    def go_over(self, program: Program, file: str, now_us: int) -> list[Output]:
+        """Goes on with the profile of another file, as that was left: its toggles and carousels as they stood then.
+
+        This one is left likewise.
+        """
+        before, values, learned = self.program.profile.game, self.values, self._engine.learned_bias
+        outputs = self.stop(now_us)
+        if self.file:
+            self._left[self.file] = self._engine
+        self.program, self.file = program, file
+        self._tuned = self._for_pad()
+        left = self._left.pop(file) if file in self._left else None
+        self._engine = left if left is not None else Engine(self._tuned, self._host.ledger)
+        while len(self._left) > MOST_LEFT:
+            del self._left[next(iter(self._left))]
+        if self._engine.program is not self._tuned:
+            outputs += self._engine.replace(self._tuned, now_us, resumes=False)
+        if learned is not None and self._engine.learned_bias is None:
+            self._engine.know_bias(learned)
+        self._engine.catch_up(values)
+        if self.paused or program.profile.game.reads_pads is not before.reads_pads:
+            self.grab()
+        return outputs + (self._engine.resume(now_us) if not self.paused else [])
 
     def load(self, program: Program, now_us: int) -> list[Output]:
         """Goes on with another profile. The pad's frames wait in the kernel meanwhile.
@@ -164,7 +212,7 @@ class Seat:
             return self._tune(now_us)
         before, self.program = self.program.profile.game, program
         self._tuned = self._for_pad()
-        outputs = self._engine.replace(self._tuned, now_us)
+        outputs = self._engine.replace(self._tuned, now_us, not self.paused)
         if program.profile.game.reads_pads is not before.reads_pads:
             self.grab()
         return outputs
@@ -172,10 +220,11 @@ class Seat:
     def start_over(self) -> None:
         """Begins anew on the host's ledger, after a fault in play; whatever is down the host lets go."""
         self._engine = Engine(self._tuned, self._host.ledger)
+        self._left.clear()
 
     def leave_game(self, now_us: int) -> list[Output]:
         """The game is not in front any more: what is to come back with it is let go."""
-        return self._engine.leave_game(now_us)
+        return self._engine.leave_game(now_us) if not self.paused else []
 
     @property
     def awaits_game(self) -> bool:
@@ -184,7 +233,7 @@ class Seat:
 
     def regain_game(self, now_us: int) -> list[Output]:
         """The game is in front again."""
-        return self._engine.regain_game(now_us)
+        return self._engine.regain_game(now_us) if not self.paused else []
 
     @property
     def had(self) -> str:
@@ -223,7 +272,8 @@ class Seat:
         if self.pad is None:
             return
         try:
-            self.pad.set_grabbed(self._host.live and not self.program.profile.game.reads_pads)
+            wanted = self._host.live and not self.paused and not self.program.profile.game.reads_pads
+            self.pad.set_grabbed(wanted)
             self.trouble = None
         except PadError as error:
             self.trouble = error.message
@@ -251,7 +301,10 @@ class Seat:
             pad = PadState(found.name, found.controls, None, found.key, found.printed, found.performs, found.fingers)
         title = self.program.profile.title
         carousels, rings = engine.carousels, engine.rings
-        return SeatState(title, pad, engine.layers, engine.slots, engine.toggles, carousels, rings, self.file)
+        slots = engine.slots if not self.paused else ()
+        return SeatState(
+            title, pad, engine.layers, slots, engine.toggles, carousels, rings, self.file, self.paused, self.rule
+        )
 
     def _look_for_pad(self, now_us: int) -> list[Output]:
         try:
@@ -287,6 +340,8 @@ class Seat:
         if wanted is self._tuned:
             return []
         self._tuned = wanted
+        if self.paused:
+            return self._engine.replace(wanted, now_us, resumes=False)
         return self._engine.retune(wanted, now_us)
 
     def _wait_for_pad(self, now_us: int, why: Message) -> list[Output]:
@@ -317,6 +372,7 @@ class Seat:
         self._set_pad(None)
         log.debug("pad: %s -> waiting", pad.key if pad is not None else "none")
         outputs = self._engine.forget_pad(now_us)
+        self._missed.clear()
         if pad is not None:
             pad.close()
         return outputs

@@ -14,6 +14,7 @@ from nub_shift.engine.agenda import earlier
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Output, ProfileRequest
+from nub_shift.model.comes_on import Front
 from nub_shift.model.controls import CONTROL_BY_NAME, of_right_hand
 from nub_shift.model.kinds import OutputKind
 from nub_shift.model.messages import Code, Message
@@ -64,6 +65,7 @@ class Session:
         on_change: is called when the state is another now.
         pads_changed: a seat has got another pad or lost its own; whoever watches their descriptors takes it back.
         hears_plugs: the system tells of each pad that comes, so that nobody looks for one that is not there.
+        front: the window in front, as far as anybody looked.
         wants_front: whether it matters which window is in front.
         pad_events: where the pads of seats tell what they do.
     """
@@ -84,6 +86,7 @@ class Session:
         self.pads_changed = False
         self.wants_front = False
         self.hears_plugs = False
+        self.front: Front | None = None
         self.pad_events = pad_events
         self._open_output = open_output
         self._output_kind = output
@@ -202,6 +205,12 @@ class Session:
             self._send(seat, seat.resume(now_us))
         self.note_change()
 
+    def pause_seat(self, seat: Seat, on: bool, now_us: int) -> None:
+        """Has nothing of a seat act until this is called again, since its game is not in front."""
+        if on is not seat.paused:
+            self._send(seat, seat.set_paused(on, now_us))
+            self.note_change()
+
     def pause(self, now_us: int) -> None:
         """Lets everything go, for the process is about to be stopped."""
         for seat in self.seats:
@@ -217,6 +226,12 @@ class Session:
         """A seat goes on with another profile, which is kept in that file."""
         seat.file = file
         self._send(seat, seat.load(program, now_us))
+        self.wants_front = any(seat.program.regains for seat in self.seats)
+        self.note_change()
+
+    def go_over(self, seat: Seat, program: Program, now_us: int, file: str) -> None:
+        """A seat goes on with the profile of another file, as that was left."""
+        self._send(seat, seat.go_over(program, file, now_us))
         self.wants_front = any(seat.program.regains for seat in self.seats)
         self.note_change()
 
@@ -331,7 +346,16 @@ class Session:
         kind = self._output_kind
         only = is_x11_only(kind)
         return State(
-            PROTOCOL, version(), self.live, kind.value, seats, self.ledger.down, self._message, only, self.wanted
+            PROTOCOL,
+            version(),
+            self.live,
+            kind.value,
+            seats,
+            self.ledger.down,
+            self._message,
+            only,
+            self.wanted,
+            self.front,
         )
 
     def pads_taken(self) -> Collection[str]:

@@ -11,9 +11,11 @@ from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
+import msgspec
 import platformdirs
 import tomli
 
+from nub_shift.model.comes_on import ComesOn
 from nub_shift.model.problems import ProfileError
 from nub_shift.store.journal import journal_path
 from nub_shift.store.reading import read_bounded
@@ -21,6 +23,8 @@ from nub_shift.store.reading import read_bounded
 BIN = "bin"
 # What a profile's file ends with when it is given to somebody.
 EXPORT_SUFFIX = ".nubshift"
+# What need not be read as a whole to be passed over.
+_COMES_ON = re.compile(r"comes_on")
 _HEAD = re.compile(r"^(?:title|colour)\s*=\s*.+$", re.MULTILINE)
 
 
@@ -128,6 +132,19 @@ def find_titled(folders: Iterable[Path], title: str) -> Path | None:
             if _said(path).get("title", "").casefold() == wanted:
                 return path
     return None
+
+
+def rules_in(folders: Iterable[Path]) -> list[tuple[Path, str, ComesOn]]:
+    """The profiles that say when they come on, each with its title; a file with faults in that is passed over."""
+    found = []
+    for title, path in titled_profiles(folders):
+        with suppress(ProfileError, ValueError, RecursionError, msgspec.ValidationError):
+            text = read_bounded(path)
+            if _COMES_ON.search(text) is not None:
+                comes_on = msgspec.convert(tomli.loads(text).get("comes_on", {}), ComesOn)
+                if comes_on.rules:
+                    found.append((path, title, comes_on))
+    return found
 
 
 def titled_profiles(folders: Iterable[Path]) -> list[tuple[str, Path]]:

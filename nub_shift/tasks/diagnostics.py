@@ -59,7 +59,7 @@ class Check:
 def diagnose() -> list[Check]:
     """Looks at everything, in the order in which a person would mend it."""
     pads = connected_pads()
-    system = [_keys_out(), _keys_x11(), _session(), _starts(), _window(), _keyboard()]
+    system = [_keys_out(), _keys_x11(), _session(), _starts(), _front(), _window(), _keyboard()]
     return [*system, _readable(pads), _pads(pads), *_read_elsewhere(), _speed()]
 
 
@@ -110,6 +110,15 @@ def _starts() -> Check:
         return Check("Play with the session", True, f"not started with the desktop session; {plays}", remedy)
     remedy = "" if found.state is not None else "nub-shift session on starts it again"
     return Check("Play with the session", not remedy, f"started by {found.start.value}; {plays}", remedy)
+
+
+def _front() -> Check:
+    name = "Which game is in front"
+    if not os.environ.get("DISPLAY"):
+        return Check(name, False, "nobody tells in this session", "choose profiles by hand, or in the game's window")
+    if os.environ.get("WAYLAND_DISPLAY"):
+        return Check(name, True, "told of games that use X11 (Xwayland); not of others")
+    return Check(name, True, "told by the X server")
 
 
 def _window() -> Check:

@@ -36,6 +36,7 @@ GAME_SETTINGS = {
 _FIELDS = {
     "notes": ("Notes", "The notes differ"),
     "colour": ("Notes", "The colour differs"),
+    "comes_on": ("Game", "When it comes on by itself differs"),
     "pads": ("Feel", "What single pads have for themselves differs"),
 }
 

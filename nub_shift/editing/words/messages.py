@@ -20,6 +20,7 @@ WORDS: dict[Code, str] = {
     Code.PROFILE_FAULTY: "the profile {title!r} cannot be played: {why}",
     Code.NO_SUCH_PROFILE: "there is no profile {title!r}",
     Code.PLAYING: "playing {title}",
+    Code.RULES_TIE: "either {titles} could come on with this window; say more in one of their rules",
     Code.PLAY_FAILED: "a fault in Nub Shift itself; all keys are let go",
     Code.BACK_TO_REHEARSAL: "back to rehearsal: {why}",
     Code.ONLY_SEAT: "this is the only player",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from nub_shift.editing.words.comes_on import leaving_words, rule_words
 from nub_shift.editing.words.labels import action_label, count_words, slot_words
 from nub_shift.editing.words.reach import plainly, reach, warnings
 from nub_shift.editing.words.slot_views import input_caps
@@ -20,6 +21,9 @@ def summary(profile: Profile, layout: Layout) -> list[tuple[str, list[str]]]:
     found = [(profile.title, [_size(profile), *reach(profile, layout)])]
     if worrying := warnings(profile, layout):
         found.insert(0, (LOOK_FIRST, worrying))
+    if profile.comes_on.rules:
+        rules = [f"With {rule_words(rule)}" for rule in profile.comes_on.rules]
+        found.append(("Comes on by itself", [*rules, leaving_words(profile.comes_on)]))
     for layer in profile.layers:
         lines = [
             f"{slot_label(slot)}: {slot_words(profile, slot, what, layout)}{_keys(profile, what, layout)}"

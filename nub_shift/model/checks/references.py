@@ -17,6 +17,7 @@ from nub_shift.model.checks.action_checks import (
     over_at_once,
     stand_together,
 )
+from nub_shift.model.checks.comes_on_checks import comes_on_problems
 from nub_shift.model.checks.feel_checks import feel_problems
 from nub_shift.model.checks.name_checks import doubles, known_keys, pressed_slots, slot_suggestion, suggestion
 from nub_shift.model.checks.sequence_checks import carousel_problems, ring_problems, sequence_problems
@@ -111,6 +112,7 @@ def _all(profile: Profile, layout: LayoutSource, right: Mapping[int, Layer]) -> 
         if id(layer) not in right:
             yield from _layer(layer, index)
     yield from feel_problems(profile)
+    yield from comes_on_problems(profile.comes_on)
 
 
 def _move(move: Move, ids: set[str]) -> Iterator[Problem]:

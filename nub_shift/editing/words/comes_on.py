@@ -1,0 +1,35 @@
+"""When a profile comes on by itself, in words."""
+
+from __future__ import annotations
+
+from typing import assert_never
+
+from nub_shift.model.comes_on import ComesOn, Leaving, Rule
+
+
+def rule_words(rule: Rule) -> str:
+    """What a rule asks for: "window tidefold, title Tidefold*"."""
+    said = (
+        ("window", rule.window),
+        ("title", rule.title),
+        ("program", rule.program),
+        ("path", rule.path),
+        ("started with", rule.argument),
+    )
+    words = ", ".join(f"{name} {pattern}" for name, pattern in said if pattern)
+    return f"{words} (player {rule.player})" if rule.player else words
+
+
+def leaving_words(comes_on: ComesOn) -> str:
+    """What happens as another window comes to the front."""
+    match comes_on.when_left:
+        case Leaving.PAUSE:
+            return "In other windows: pauses"
+        case Leaving.STAY:
+            return "In other windows: plays on"
+        case Leaving.BACK:
+            return "In other windows: goes back to the profile chosen by hand"
+        case Leaving.OTHER:
+            return f"In other windows: goes to {comes_on.other}"
+        case _:
+            assert_never(comes_on.when_left)

@@ -1,0 +1,24 @@
+"""Checks when a profile comes on by itself: each rule means some windows, and not all of them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from nub_shift.model.comes_on import ComesOn, Leaving
+from nub_shift.model.problems import Problem
+
+_RIGHT = "give one of window, title, program, path, argument"
+
+
+def comes_on_problems(comes_on: ComesOn) -> Iterator[Problem]:
+    """What is wrong with it."""
+    for number, rule in enumerate(comes_on.rules):
+        path = f"comes_on.rules[{number}]"
+        if not rule.patterns:
+            yield Problem(path, "says nothing of a window", _RIGHT)
+        elif not any(pattern.replace("*", "").strip() for pattern in rule.patterns):
+            yield Problem(path, "means every window", f"{_RIGHT} with more than *")
+    if comes_on.when_left is Leaving.OTHER and not comes_on.other.strip():
+        yield Problem("comes_on.other", "is missing", "give the title of the profile to go to")
+    if comes_on.when_left is not Leaving.OTHER and comes_on.other:
+        yield Problem("comes_on.other", "is used for nothing", 'leave it out, or say when_left = "other"')

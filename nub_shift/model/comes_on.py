@@ -1,0 +1,132 @@
+"""When a profile comes on by itself: with which windows, or the programs behind them, and what happens as they go."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import Enum
+from typing import Annotated, Final
+
+from msgspec import Meta
+
+from nub_shift.model.schema_types import ONE_LINE, Record, ShortLabel
+
+MAX_RULES: Final = 16
+MAX_PATTERN: Final = 200
+MAX_PLAYERS: Final = 8
+
+Pattern = Annotated[
+    str,
+    Meta(
+        max_length=MAX_PATTERN,
+        pattern=ONE_LINE,
+        description=f"a text of up to {MAX_PATTERN} characters on one line, in which * stands for any others",
+    ),
+]
+
+
+class Rule(Record, frozen=True):
+    """A window with which a profile comes on. All that the rule says must fit, letter case aside.
+
+    `window` is its class (X11) or app id (Wayland), `title` what stands above it; `program` is the name of the program
+    behind it, `path` where that is, `argument` one of the words that it was started with: of a game that runs through a
+    loader, the game. `player` counts from 1; the rule is for all of them unless it says one.
+    """
+
+    window: Pattern = ""
+    title: Pattern = ""
+    program: Pattern = ""
+    path: Pattern = ""
+    argument: Pattern = ""
+    player: Annotated[int, Meta(ge=0, le=MAX_PLAYERS, description=f"a player, 1 to {MAX_PLAYERS}, or 0 for all")] = 0
+
+    @property
+    def patterns(self) -> tuple[str, ...]:
+        """What it asks for, without what it leaves open."""
+        said = (self.window, self.title, self.program, self.path, self.argument)
+        return tuple(pattern for pattern in said if pattern)
+
+
+class Leaving(Enum):
+    """What happens as none of a profile's windows is in front any more."""
+
+    PAUSE = "pause"
+    STAY = "stay"
+    BACK = "back"
+    OTHER = "other"
+
+
+class ComesOn(Record, frozen=True):
+    """When a profile comes on by itself.
+
+    `when_left` is what happens as another window comes to the front: it pauses until the game is back, plays on, goes
+    back to the profile that was chosen by hand, or goes to the `other` of that title.
+    """
+
+    rules: Annotated[tuple[Rule, ...], Meta(max_length=MAX_RULES, description=f"at most {MAX_RULES} rules")] = ()
+    when_left: Leaving = Leaving.PAUSE
+    other: ShortLabel = ""
+
+
+@dataclass(frozen=True)
+class Front:
+    """A window, and the program behind it, as far as the session tells.
+
+    Attributes:
+        window: its number, 0 if there is none.
+        names: its class and what else it is called by, or its app id.
+        programs: names of the program.
+        path: where that is.
+        arguments: the words that it was started with.
+    """
+
+    window: int = 0
+    names: tuple[str, ...] = ()
+    title: str = ""
+    programs: tuple[str, ...] = ()
+    path: str = ""
+    arguments: tuple[str, ...] = ()
+
+
+def fits(rule: Rule, front: Front, player: int) -> bool:
+    """Whether a rule means this window, for that player; a rule that says nothing means none."""
+    asked = (
+        (rule.window, front.names),
+        (rule.title, (front.title,)),
+        (rule.program, front.programs),
+        (rule.path, (front.path,)),
+        (rule.argument, front.arguments),
+    )
+    return (
+        bool(rule.patterns)
+        and rule.player in (0, player)
+        and all(any(pattern_fits(pattern, text) for text in texts) for pattern, texts in asked if pattern)
+    )
+
+
+def weight(rule: Rule) -> tuple[int, int]:
+    """How much a rule asks for: of several that fit, the one that asks for most counts.
+
+    First how many things it says, then how many characters of them are not left open.
+    """
+    patterns = rule.patterns
+    return len(patterns) + bool(rule.player), sum(len(pattern.replace("*", "")) for pattern in patterns)
+
+
+def pattern_fits(pattern: str, text: str) -> bool:
+    """Whether a text is what a pattern says, letter case aside. Takes time in proportion to both at the most."""
+    if not text:
+        return False
+    text = text.casefold()
+    first, *parts = pattern.casefold().split("*")
+    if not parts:
+        return text == first
+    *middle, last = parts
+    if not text.startswith(first) or len(text) < len(first) + len(last) or not text.endswith(last):
+        return False
+    at, end = len(first), len(text) - len(last)
+    for part in middle:
+        found = text.find(part, at, end)
+        if found < 0:
+            return False
+        at = found + len(part)
+    return True

@@ -1,0 +1,42 @@
+"""The windows that are open, as a profile can know its game by, and which profile would come on with each."""
+
+from __future__ import annotations
+
+import os
+from dataclasses import dataclass
+
+from nub_shift.model.comes_on import Front, fits, weight
+from nub_shift.store.library import library_folder, rules_in
+
+
+@dataclass(frozen=True)
+class OpenWindow:
+    """A window, and the titles of the profiles that would come on with it; several if they ask for as much."""
+
+    front: Front
+    titles: tuple[str, ...]
+
+
+def open_windows() -> list[OpenWindow]:
+    """All that the session tells of.
+
+    Raises:
+        OSError: it tells nothing.
+    """
+    from nub_shift.front.x11 import X11Windows
+
+    windows = X11Windows.connect() if os.environ.get("DISPLAY") else None
+    if windows is None:
+        raise OSError("this session tells of no windows: there is no X server")
+    try:
+        fronts = windows.all()
+    finally:
+        windows.close()
+    rules = [(title, rule) for _, title, comes_on in rules_in([library_folder()]) for rule in comes_on.rules]
+    found = []
+    for front in fronts:
+        fitting = [(weight(rule), title) for title, rule in rules if fits(rule, front, max(rule.player, 1))]
+        most = max((weighed for weighed, _ in fitting), default=None)
+        titles = dict.fromkeys(title for weighed, title in fitting if weighed == most)
+        found.append(OpenWindow(front, tuple(titles)))
+    return found

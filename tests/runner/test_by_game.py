@@ -1,0 +1,244 @@
+"""The profile of the game in front plays by itself."""
+
+from __future__ import annotations
+
+import json
+import os
+import re
+import subprocess
+import sys
+from collections.abc import Callable, Iterator
+from contextlib import closing, contextmanager
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from Xlib import display
+
+from nub_shift.engine.program import Program
+from nub_shift.model.comes_on import Front, pattern_fits
+from nub_shift.model.messages import Code, Message
+from nub_shift.protocol.calls import AssignPad, PlugIn, SetLive, WorkByHand
+from nub_shift.protocol.codec import Refused
+from nub_shift.protocol.messages import State
+from nub_shift.runner.by_game import ByGame
+from nub_shift.runner.loading import Loading
+from nub_shift.runner.reading import Ruled
+from nub_shift.runner.session import Loaded
+from nub_shift.store.atomic import write_text
+from nub_shift.store.library import rules_in
+from nub_shift.store.profile_files import parse_profile
+from tests.engine.playing import START_US, brief, profile_text
+from tests.runner.fakes import Bench
+from tests.runner.resident import LIMIT_S, Home
+
+GAME = Path(__file__).parents[1] / "game_window.py"
+LETTERS = st.text("aB*", max_size=8)
+
+
+@given(pattern=LETTERS.filter(bool), text=LETTERS)
+def test_a_star_stands_for_any_characters_and_case_for_nothing(pattern: str, text: str) -> None:
+    wanted = ".*".join(re.escape(part) for part in pattern.split("*"))
+    assert pattern_fits(pattern, text) is bool(text and re.fullmatch(wanted, text, re.IGNORECASE | re.DOTALL))
+
+
+class Library:
+    """Profiles by their file, read at once."""
+
+    def __init__(self, **profiles: str) -> None:
+        self.profiles = {name: parse_profile(text) for name, text in profiles.items()}
+
+    def list_rules(self, done: Callable[[list[Ruled]], None]) -> None:
+        done([Ruled(name, profile.title, profile.comes_on) for name, profile in self.profiles.items()])
+
+    def load_file(self, file: str, done: Callable[[Loaded | Refused], None]) -> None:
+        done(Loaded(Program(self.profiles[file]), file))
+
+    def find(self, title: str, done: Callable[[Loaded | Refused], None]) -> None:
+        found = [name for name, profile in self.profiles.items() if profile.title == title]
+        missing = Refused(Message(Code.NO_SUCH_PROFILE, {"title": title}))
+        done(Loaded(Program(self.profiles[found[0]]), found[0]) if found else missing)
+
+
+def text(title: str, rules: str = "", key: str = "KEY_X", left: str = "") -> str:
+    """A profile that presses a key with `south`, and with `east` toggles another that comes back with the game."""
+    slots = f'south = {{ keys = ["{key}"] }}\neast = {{ keys = ["KEY_T"], manner = "toggle", regain = true }}'
+    said = f"[comes_on]\n{left}\n" + "".join(f"[[comes_on.rules]]\n{rule}\n" for rule in rules.split(";") if rule)
+    return profile_text(slots, rest=said).replace('title = "Test"', f'title = "{title}"')
+
+
+class Play:
+    """A session of one seat, by what a library says."""
+
+    def __init__(self, **profiles: str) -> None:
+        self.bench = Bench()
+        self.now_us = START_US
+        self.library = Library(**profiles)
+        loading: Loading = self.library  # type: ignore[assignment]
+        self.by_game = ByGame(self.bench.session, loading, (), lambda: self.now_us)
+        self.bench.session.work(START_US)
+        self.bench.session.go(True, START_US)
+        self.by_game.start()
+
+    def front(self, window: int = 1, **said: object) -> str:
+        """Another window comes to the front; the title of what is played then, in brackets if that is paused."""
+        self.now_us += 1_000_000
+        self.bench.session.work(self.now_us)
+        self.by_game.on_front(Front(window, **said))  # type: ignore[arg-type]
+        seat = self.bench.seat.state()
+        return f"({seat.title})" if seat.paused else seat.title
+
+    def play(self, **values: float) -> str:
+        """A frame comes; what follows from it within a second."""
+        self.now_us += 1_000_000
+        self.bench.output.sent.clear()
+        self.bench.play(self.now_us, -1, **values)
+        return brief(self.bench.output.sent)
+
+
+def test_the_rule_that_says_most_counts_and_a_tie_is_told_once() -> None:
+    play = Play(
+        a=text("Any", 'window = "t*"'),
+        b=text("Class", 'window = "tide"'),
+        c=text("Both", 'window = "tide"\ntitle = "*harbour*"'),
+        d=text("Loader", 'argument = "*tide.exe"'),
+        e=text("Twin", 'argument = "*tide.exe"'),
+    )
+    assert play.front(names=("sea",)) == "Test"
+    assert play.front(names=("torrent",)) == "Any"
+    assert play.front(names=("Tide", "tide-main")) == "Class"
+    assert play.front(names=("Tide",), title="Old Harbour - 2") == "Both"
+    assert play.front(arguments=("--slow", r"C:\games\TIDE.exe")) == "Loader"
+    play.front(names=("nothing",))
+    assert play.front(arguments=("tide.exe", "x/tide.exe")) == "Loader", "what plays stays"
+    assert [line for line in play.bench.told if "either" in line] == [
+        "either Loader or Twin could come on with this window; say more in one of their rules"
+    ]
+
+
+def test_what_is_left_pauses_and_comes_back_with_its_toggles_and_nothing_stays_pressed() -> None:
+    play = Play(a=text("Game", 'window = "tide"'))
+    assert play.front(names=("tide",)) == "Game"
+    assert play.play(east=1) == "+T" and play.play(east=0, south=1) == "+X"
+    play.bench.output.sent.clear()
+    assert play.front(names=("mail",)) == "(Game)"
+    assert sorted(brief(play.bench.output.sent).split()) == ["-T", "-X"] and not play.bench.output.keys.releases()
+    assert not play.bench.pad.grabs[-1], "another game may read the pad meanwhile"
+    assert play.play(south=0) == play.play(south=1) == play.play(left_stick__y=-1.0) == ""
+    play.bench.output.sent.clear()
+    assert play.front(names=("nub-shift",)) == "Game", "in our own window it can be tried; nothing goes out there"
+    assert play.front(names=("mail",)) == "(Game)"
+    play.bench.output.sent.clear()
+    assert play.front(names=("tide",)) == "Game"
+    assert brief(play.bench.output.sent) == "+T", "a button that is held waits for its next press"
+    assert play.play(south=0) == "" and play.play(south=1) == "+X"
+    assert play.bench.pad.grabs[-1]
+
+
+@pytest.mark.parametrize(
+    ("left", "then"),
+    [
+        ('when_left = "stay"', "Game"),
+        ('when_left = "back"', "By hand"),
+        ('when_left = "other"\nother = "Desk"', "Desk"),
+        ('when_left = "other"\nother = "Gone"', "(Game)"),
+    ],
+)
+def test_on_leaving_it_stays_goes_back_or_goes_on_to_another(left: str, then: str) -> None:
+    play = Play(a=text("Game", 'window = "tide"', left=left), hand=text("By hand"), desk=text("Desk"))
+    play.bench.session.load(play.bench.seat, Program(play.library.profiles["hand"]), START_US, "hand")
+    assert play.front(names=("sea",)) == "By hand"
+    assert play.front(names=("tide",)) == "Game"
+    assert play.front(names=("mail",)) == then
+    assert play.front(names=("tide",)) == "Game"
+
+
+def test_two_pads_follow_two_rules() -> None:
+    play = Play(a=text("First", 'window = "tide"'), b=text("Second", 'window = "tide"\nplayer = 2'))
+    second = play.bench.add(text("Nobody"))
+    assert play.front(names=("tide",)) == "First"
+    assert second.state().title == "Second"
+
+
+def test_what_files_say_is_found_and_a_faulty_one_is_in_nobodys_way(tmp_path: Path) -> None:
+    write_text(tmp_path / "a.toml", text("A", 'window = "tide"'))
+    write_text(tmp_path / "b.toml", text("B").replace("[comes_on]", "[comes_on]\nwhen_left = 3"))
+    write_text(tmp_path / "c.toml", "title = 'C'\n[[comes_on.rules]\n")
+    write_text(tmp_path / "d.toml", text("D"))
+    assert [(path.name, title) for path, title, _ in rules_in([tmp_path])] == [("a.toml", "A")]
+
+
+@contextmanager
+def game(environment: dict[str, str], got: list[str], kind: str, title: str, *arguments: str) -> Iterator[int]:
+    """A made-up game in a real window; its number. What it got is noted as it ends."""
+    command = [sys.executable, str(GAME), kind, title, *arguments]
+    with subprocess.Popen(
+        command, env=environment, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
+    ) as process:
+        assert process.stdout is not None and process.stdin is not None
+        try:
+            yield int(process.stdout.readline())
+        finally:
+            process.stdin.close()
+            got += process.stdout.read().splitlines()
+
+
+def test_profiles_and_toggles_follow_real_windows_of_a_real_window_manager(x_server: str, tmp_path: Path) -> None:
+    home = Home(tmp_path, DISPLAY=x_server)
+    environment = {**home.environment, "DISPLAY": x_server}
+    home.environment = environment
+    write_text(home.profiles / "tide.toml", text("Tide", 'window = "tidegame"'))
+    write_text(home.profiles / "dust.toml", text("Dust", r'argument = "*\\dust.exe"', "KEY_Y"))
+    write_text(home.profiles / "desk.toml", text("Desk", key="KEY_Z"))
+    os.utime(home.profiles / "tide.toml", (0, 0))
+    os.utime(home.profiles / "dust.toml", (0, 0))
+
+    def bring_to_front(window: int, title: str, down: tuple[str, ...], paused: bool = False) -> State:
+        subprocess.run(["xdotool", "windowactivate", str(window)], env=environment, check=True, timeout=LIMIT_S)
+
+        def is_there(state: State) -> bool:
+            seat = state.seats[0]
+            return (seat.title, seat.paused, state.down) == (title, paused, down)
+
+        return home.await_state(is_there)
+
+    got: list[str] = []
+    with subprocess.Popen(["openbox", "--sm-disable"], env=environment, stderr=subprocess.DEVNULL) as manager:
+        try:
+            with (
+                game(environment, got, "tidegame", "Tide") as tide,
+                game(environment, got, "loader", "Dust", r"C:\games\dust.exe") as dust,
+                game(environment, got, "mail", "Letters") as mail,
+            ):
+                home.start("--output", "x11")
+                home.call(PlugIn("tern"), AssignPad("simulated:tern"), WorkByHand("tern", {}), SetLive(True))
+                bring_to_front(tide, "Tide", ())
+                home.call(WorkByHand("tern", {"east": 1.0}))
+                home.await_state(lambda state: state.down == ("KEY_T",))
+                home.call(WorkByHand("tern", {}))
+                state = bring_to_front(dust, "Dust", ())
+                assert state.front is not None and state.front.title == "Dust" and state.seats[0].rule is not None
+                home.call(WorkByHand("tern", {"south": 1.0}))
+                home.await_state(lambda state: state.down == ("KEY_Y",))
+                bring_to_front(mail, "Dust", (), paused=True)
+                home.call(WorkByHand("tern", {}))
+                bring_to_front(tide, "Tide", ("KEY_T",))  # as it was left
+                bring_to_front(mail, "Tide", (), paused=True)
+                bring_to_front(tide, "Tide", ("KEY_T",))
+                home.end(9)
+                home.start("--output", "x11")
+                home.await_state(lambda state: state.live and state.seats[0].title == "Tide")
+                bring_to_front(dust, "Dust", ())
+                assert home.end() == 0
+                listed = home.command("games", "--json").stdout
+                assert [(window["title"], window["profiles"]) for window in json.loads(listed)] == [
+                    ("Tide", ["Tide"]),
+                    ("Dust", ["Dust"]),
+                    ("Letters", []),
+                ]
+        finally:
+            manager.terminate()
+    assert {line.split()[0] for line in got} == {"down", "up"}, "the games got real keys"
+    with closing(display.Display(x_server)) as server:
+        assert not any(server.query_keymap())
