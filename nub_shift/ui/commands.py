@@ -19,6 +19,7 @@ class Station(Enum):
     MAP = "map"
     FEEL = "feel"
     TRY = "try"
+    PLAY = "play"
     LIBRARY = "library"
 
 
@@ -32,6 +33,7 @@ class Command(Enum):
     MAP = "map"
     FEEL = "feel"
     TRY = "try"
+    PLAY = "play"
     LIBRARY = "library"
     FOLLOW = "follow"
     FIND = "find"
@@ -64,6 +66,7 @@ TEXTS: dict[Command, CommandText] = {
     Command.MAP: CommandText("Map", "Ctrl+2"),
     Command.FEEL: CommandText("Feel", "Ctrl+3"),
     Command.TRY: CommandText("Try", "Ctrl+4"),
+    Command.PLAY: CommandText("Play", "Ctrl+5"),
     Command.LIBRARY: CommandText("Library", "Ctrl+O"),
     Command.FOLLOW: CommandText(
         "Follow presses", "Ctrl+T", "Pressing a control on the pad opens it here", checkable=True
@@ -82,6 +85,7 @@ COMMAND_OF_STATION = {
     Station.MAP: Command.MAP,
     Station.FEEL: Command.FEEL,
     Station.TRY: Command.TRY,
+    Station.PLAY: Command.PLAY,
     Station.LIBRARY: Command.LIBRARY,
 }
 

@@ -137,6 +137,11 @@ class RunnerLink(QObject):
         self.ask(WatchPads(hz=(hz or self._hz) if on and self._seen else 0, frames=frames))
 
     @property
+    def stays(self) -> bool:
+        """Whether the runner plays on without the window."""
+        return self._starting.stays
+
+    @property
     def descriptor(self) -> int:
         """That of the socket, for whoever measures when the runner answers; -1 while there is none."""
         return int(self._socket.socketDescriptor())

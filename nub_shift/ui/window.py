@@ -20,7 +20,7 @@ from nub_shift.editing.words.messages import message_words
 from nub_shift.model.problems import ProfileError
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
-from nub_shift.store.library import EXPORT_SUFFIX, note_used
+from nub_shift.store.library import EXPORT_SUFFIX, library_folder, note_used, titled_profiles
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions, tell_action
 from nub_shift.ui.frame.announcing import Announcing
@@ -37,6 +37,7 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.layer_tools import LayerTools
 from nub_shift.ui.map.station import MapStation
 from nub_shift.ui.pads.station import PadsStation
+from nub_shift.ui.play.station import PlayingStation
 from nub_shift.ui.practice.station import TryStation
 from nub_shift.ui.seen import Seen
 from nub_shift.ui.widgets.buttons import TextButton
@@ -62,7 +63,7 @@ class Window(QMainWindow):
     """Composes what the person sees around one document and one runner.
 
     Attributes:
-        pads, map, feel, try_field, tape, bar: the parts.
+        pads, map, feel, try_field, play, tape, bar: the parts.
         live: the present, as telemetry tells it.
     """
 
@@ -96,6 +97,8 @@ class Window(QMainWindow):
         self._clock = clock
         self._pad_key = ""
         self.try_field = TryStation(theme, document)
+        self.play = PlayingStation(theme, document, self.live, link.stays, _titles)
+        self.play.said.connect(self.say)
         self.tape = Tape(theme, document.layout)
         self.both_changed = BothChanged(theme, document)
         self._foot = QStackedWidget()
@@ -281,6 +284,7 @@ class Window(QMainWindow):
             Station.MAP: self.map,
             Station.FEEL: self._feel_page,
             Station.TRY: self.try_field,
+            Station.PLAY: self.play,
             Station.LIBRARY: self.library,
         }
         for station, page in stations.items():
@@ -329,6 +333,8 @@ class Window(QMainWindow):
                 return self.feel.choices[self.feel.control]
             case Station.TRY:
                 return self.tabs  # there is nothing to do in it by keys
+            case Station.PLAY:
+                return self.play.rules.list
             case Station.LIBRARY:
                 return self.library.list
             case _:
@@ -345,6 +351,8 @@ class Window(QMainWindow):
                 return self.feel.areas
             case Station.TRY:
                 return (self.try_field,)
+            case Station.PLAY:
+                return self.play.areas
             case Station.LIBRARY:
                 return (self.library.list, self.library.view)
             case _:
@@ -577,3 +585,8 @@ class Window(QMainWindow):
             self.live.take_telemetry(packet)
         self.tape.take(packet)
         self.try_field.take(packet)
+
+
+def _titles() -> list[str]:
+    """Of the profiles in the library."""
+    return [title for title, _ in titled_profiles([library_folder()])]

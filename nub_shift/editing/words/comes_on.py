@@ -6,16 +6,19 @@ from typing import assert_never
 
 from nub_shift.model.comes_on import ComesOn, Leaving, Rule
 
+# What a rule can say, by its field.
+FIELD_WORDS = {
+    "window": "window",
+    "title": "title",
+    "program": "program",
+    "path": "path",
+    "argument": "started with",
+}
+
 
 def rule_words(rule: Rule) -> str:
     """What a rule asks for: "window tidefold, title Tidefold*"."""
-    said = (
-        ("window", rule.window),
-        ("title", rule.title),
-        ("program", rule.program),
-        ("path", rule.path),
-        ("started with", rule.argument),
-    )
+    said = ((words, getattr(rule, field)) for field, words in FIELD_WORDS.items())
     words = ", ".join(f"{name} {pattern}" for name, pattern in said if pattern)
     return f"{words} (player {rule.player})" if rule.player else words
 

@@ -1,0 +1,1 @@
+"""Station Play: who plays what and why, and with which game a profile comes on by itself."""

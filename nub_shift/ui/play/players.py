@@ -1,0 +1,52 @@
+"""Who plays what, and why."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from nub_shift.editing.words.comes_on import rule_words
+from nub_shift.protocol.messages import SeatState, State
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.plain import PlainLabel
+
+MAX_SHOWN = 8
+
+
+class Players(QWidget):
+    """Three lines for each player: the pad, the profile, and why it is this one."""
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._theme = theme
+        self.setAccessibleName("Who plays")
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.setSpacing(theme.px(2))
+        self._lines: list[PlainLabel] = []
+
+    def show_state(self, state: State | None) -> None:
+        """Shows how things are."""
+        seats = state.seats[:MAX_SHOWN] if state is not None else ()
+        texts = [line for number, seat in enumerate(seats, start=1) for line in player_words(number, seat)]
+        while len(self._lines) < len(texts):
+            line = PlainLabel()
+            line.setWordWrap(True)
+            head = len(self._lines) % 3 == 0
+            line.setFont(self._theme.font(1.05 if head else 0.95, bold=head))
+            line.setContentsMargins(0, self._theme.px(8) if head and self._lines else 0, 0, 0)
+            self._lines.append(line)
+            self._column.addWidget(line)
+        for line, text in zip(self._lines, texts, strict=False):
+            line.setText(text)
+        for index, line in enumerate(self._lines):
+            line.setVisible(index < len(texts))
+
+
+def player_words(number: int, seat: SeatState) -> tuple[str, str, str]:
+    """The pad, the profile, and why."""
+    head = f"Player {number}: {seat.pad.name or 'no pad yet'}"
+    if seat.paused:
+        return head, f"{seat.title}, paused", "Its game is not in front"
+    if seat.rule is not None:
+        return head, seat.title, f"Came on by itself: {rule_words(seat.rule)}"
+    return head, seat.title, "Chosen by hand"

@@ -1,0 +1,311 @@
+"""With which windows the profile comes on by itself, made by pointing at them, and what happens as they are left."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetricsF
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QComboBox,
+    QHBoxLayout,
+    QListWidget,
+    QListWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from nub_shift.editing.document import Document
+from nub_shift.editing.edits.comes_on import left_so, with_rule, without_rule
+from nub_shift.editing.rule_parts import RulePart, fitting, parts_of, rule_of
+from nub_shift.editing.words.comes_on import FIELD_WORDS, rule_words
+from nub_shift.editing.words.labels import count_words
+from nub_shift.model.comes_on import MAX_RULES, Front, Leaving, Rule
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.play.session_windows import SessionWindows
+from nub_shift.ui.widgets.buttons import Choice, TextButton
+from nub_shift.ui.widgets.entry_rows import EntryPainter
+from nub_shift.ui.widgets.layouts import quiet_scroll
+from nub_shift.ui.widgets.plain import FittedLabel, PlainLabel, set_tip
+
+_LEAVING = {
+    Leaving.PAUSE: ("Pause", "Nothing acts until the game is back; another program may have the pad"),
+    Leaving.STAY: ("Play on", "The profile goes on in whatever window is in front"),
+    Leaving.BACK: ("Go back", "To the profile that was chosen by hand before"),
+    Leaving.OTHER: ("Go to …", "To another profile of the library"),
+}
+# How wide the choice of what counts is.
+_CHOICE = 330
+_WAITING = "Switch to your game now, then come back. Its window is noted."
+_NOT_TOLD = "This session does not tell which windows are open. Write rules into the profile file, or choose by hand."
+
+
+class RulesPanel(QWidget):
+    """Shows and makes them.
+
+    Signals:
+        said(str): a line for the person.
+    """
+
+    said = pyqtSignal(str)
+
+    def __init__(
+        self, theme: Theme, document: Document, titles: Callable[[], list[str]], parent: QWidget | None = None
+    ) -> None:
+        """`titles` are those of the profiles that there are."""
+        super().__init__(parent)
+        self._theme = theme
+        self._document = document
+        self._titles = titles
+        self._fronts: list[Front] = []
+        self._parts: list[tuple[TextButton, RulePart]] = []
+        self.windows = SessionWindows(self)
+        self.windows.listed.connect(self._on_listed)
+        self.windows.came.connect(self._on_came)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(theme.px(6))
+        self._head = PlainLabel()
+        self._head.setFont(theme.font(1.05, bold=True))
+        column.addWidget(self._head)
+        rules = QWidget()
+        self._rules = QVBoxLayout(rules)
+        self._rules.setContentsMargins(0, 0, 0, 0)
+        self._rules.setSpacing(theme.px(2))
+        room = quiet_scroll(rules)
+        room.setFixedHeight(theme.px(96))  # what is below stays where it is as rules come and go
+        column.addWidget(room)
+        column.addLayout(self._make_leaving())
+        self._adding = PlainLabel("Add a window")
+        self._adding.setFont(theme.font(1.05, bold=True))
+        self._adding.setContentsMargins(0, theme.px(10), 0, 0)
+        column.addWidget(self._adding)
+        column.addLayout(self._make_pointing())
+        self.list = QListWidget()
+        self.list.setAccessibleName("Open windows")
+        self.list.setItemDelegate(EntryPainter(theme, self.list))
+        self.list.currentRowChanged.connect(self._show_parts)
+        self.list.setMinimumHeight(theme.px(140))
+        row = QHBoxLayout()
+        row.setSpacing(theme.px(12))
+        row.addWidget(self.list, 1)
+        row.addLayout(self._make_choice())
+        column.addLayout(row, 1)
+        document.on_change(self._show)
+        self._show()
+        self._show_parts()
+
+    @property
+    def removers(self) -> list[TextButton]:
+        """A button for each rule."""
+        return [button for button in self.findChildren(TextButton) if button.objectName() == "remove"]
+
+    @property
+    def parts(self) -> dict[str, TextButton]:
+        """What can be said of the chosen window, by the rule's field."""
+        return {part.field: button for button, part in self._parts}
+
+    def begin(self) -> None:
+        """The station is shown: the windows that are open are listed."""
+        self.windows.list()
+
+    def end(self) -> None:
+        """It is left."""
+        self.windows.stop()
+        self._tell_waiting(False)
+
+    def _make_leaving(self) -> QHBoxLayout:
+        theme = self._theme
+        row = QHBoxLayout()
+        row.setSpacing(theme.px(6))
+        row.addWidget(PlainLabel("In other windows:"))
+        self.leaving: dict[Leaving, Choice] = {}
+        group = QButtonGroup(self)
+        for leaving, (text, tip) in _LEAVING.items():
+            choice = self.leaving[leaving] = Choice(theme, text, tip)
+            group.addButton(choice)
+            choice.clicked.connect(partial(self._on_leaving, leaving))
+            row.addWidget(choice)
+        self.other = QComboBox()
+        self.other.setAccessibleName("The profile to go to")
+        self.other.activated.connect(self._on_other)
+        row.addWidget(self.other)
+        row.addStretch(1)
+        return row
+
+    def _make_pointing(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(self._theme.px(6))
+        self.next = TextButton(self._theme, "Next window in front", "Notes the window that you switch to next")
+        self.next.setCheckable(True)
+        self.next.clicked.connect(self._on_next)
+        row.addWidget(self.next)
+        self.refresh = TextButton(self._theme, "List again", "Lists the windows that are open now")
+        self.refresh.clicked.connect(self.windows.list)
+        row.addWidget(self.refresh)
+        self._hint = FittedLabel(self._theme.px(430))
+        row.addWidget(self._hint)
+        row.addStretch(1)
+        return row
+
+    def _make_choice(self) -> QVBoxLayout:
+        """What of the chosen window counts."""
+        theme = self._theme
+        column = QVBoxLayout()
+        column.setSpacing(theme.px(4))
+        column.addWidget(PlainLabel("What has to fit:"))
+        self._matching = QVBoxLayout()
+        self._matching.setSpacing(theme.px(4))
+        column.addLayout(self._matching)
+        column.addStretch(1)
+        self._count = FittedLabel(theme.px(_CHOICE))
+        column.addWidget(self._count)
+        self.add = TextButton(theme, "Add this window", "The profile comes on with windows like this one")
+        self.add.clicked.connect(self._on_add)
+        column.addWidget(self.add)
+        return column
+
+    def _show(self) -> None:
+        """Shows what the profile says."""
+        comes_on = self._document.profile.comes_on
+        while (item := self._rules.takeAt(0)) is not None:
+            gone = item.widget()
+            if gone is not None:
+                gone.hide()
+                gone.deleteLater()
+        for rule in comes_on.rules:
+            self._rules.addWidget(self._rule_row(rule))
+        if not comes_on.rules:
+            self._rules.addWidget(PlainLabel("Add the window of its game below, and it comes on with that."))
+        self._rules.addStretch(1)
+        title = self._document.profile.title
+        self._head.setText(f"{title} comes on by itself" if comes_on.rules else f"{title} is chosen by hand")
+        for leaving, choice in self.leaving.items():
+            choice.setChecked(comes_on.when_left is leaving)
+            choice.setEnabled(bool(comes_on.rules))
+        others = [other for other in self._titles() if other != title]
+        self.other.clear()
+        self.other.addItems(others)
+        if comes_on.other and comes_on.other not in others:
+            self.other.addItem(comes_on.other)
+        self.other.setCurrentText(comes_on.other)
+        self.other.setVisible(comes_on.when_left is Leaving.OTHER and bool(comes_on.rules))
+        self.leaving[Leaving.OTHER].setEnabled(bool(comes_on.rules) and bool(others))
+
+    def _rule_row(self, rule: Rule) -> QWidget:
+        theme = self._theme
+        box = QWidget()
+        row = QHBoxLayout(box)
+        row.setContentsMargins(theme.px(8), 0, 0, 0)
+        words = rule_words(rule)
+        label = PlainLabel(f"With {words}")
+        set_tip(label, self._fit_words(rule))
+        row.addWidget(label, 1)
+        remove = TextButton(theme, "Remove", f"It comes on with {words} no more")
+        remove.setObjectName("remove")
+        remove.setAccessibleName(f"Remove: {words}")
+        remove.clicked.connect(partial(self._on_remove, rule))
+        row.addWidget(remove)
+        return box
+
+    def _fit_words(self, rule: Rule) -> str:
+        return f"Fits {count_words(len(fitting(rule, self._fronts)), 'open window', 'open windows')}"
+
+    def _on_remove(self, rule: Rule) -> None:
+        self._document.edit(f"No longer with {rule_words(rule)}", lambda profile: without_rule(profile, rule))
+
+    def _on_leaving(self, leaving: Leaving) -> None:
+        others = [other for other in self._titles() if other != self._document.profile.title]
+        other = others[0] if leaving is Leaving.OTHER else ""
+        self._leave(leaving, other)
+
+    def _on_other(self) -> None:
+        self._leave(Leaving.OTHER, self.other.currentText())
+
+    def _leave(self, leaving: Leaving, other: str) -> None:
+        words = other if leaving is Leaving.OTHER else _LEAVING[leaving][0].lower()
+        self._document.edit(f"In other windows: {words}", lambda profile: left_so(profile, leaving, other))
+
+    def _on_next(self) -> None:
+        waits = self.next.isChecked() and self.windows.await_next()
+        if not waits:
+            self.windows.stop()
+        self._tell_waiting(waits)
+
+    def _tell_waiting(self, waits: bool) -> None:
+        self.next.setChecked(waits)
+        self._hint.show_text(_WAITING if waits else "" if self.windows.told else _NOT_TOLD)
+
+    def _on_came(self, front: Front) -> None:
+        self._tell_waiting(False)
+        self._fronts = [front, *(other for other in self._fronts if other.window != front.window)]
+        self._fill(front.window)
+        self.said.emit(f"Noted: {front.title or 'a window without a title'}")
+
+    def _on_listed(self, fronts: list[Front]) -> None:
+        chosen = self._chosen
+        self._fronts = fronts
+        self._fill(chosen.window if chosen is not None else 0)
+        if not self.next.isChecked():
+            self._tell_waiting(False)
+
+    @property
+    def _chosen(self) -> Front | None:
+        row = self.list.currentRow()
+        return self._fronts[row] if 0 <= row < len(self._fronts) else None
+
+    def _fill(self, chosen: int) -> None:
+        self.list.blockSignals(True)
+        self.list.clear()
+        for front in self._fronts:
+            called = " · ".join(dict.fromkeys((*front.names[:1], *front.programs[-1:])))
+            self.list.addItem(QListWidgetItem(f"{front.title or 'No title'}\n{called}"))
+        self.list.blockSignals(False)
+        rows = [row for row, front in enumerate(self._fronts) if front.window == chosen]
+        self.list.setCurrentRow(rows[0] if rows else -1)
+        self._show_parts()
+        self._show()
+
+    def _show_parts(self) -> None:
+        """What can be said of the chosen window, each as a button that is pressed in or not."""
+        for button, _ in self._parts:
+            button.hide()
+            button.deleteLater()
+        self._parts = []
+        front = self._chosen
+        for part in parts_of(front) if front is not None else ():
+            words = f"{FIELD_WORDS[part.field].capitalize()}: {part.pattern}"
+            room = self._theme.px(_CHOICE - 40)
+            fits = QFontMetricsF(self._theme.font()).elidedText(words, Qt.TextElideMode.ElideMiddle, room)
+            button = TextButton(self._theme, fits, words)
+            button.setAccessibleName(words)
+            button.setCheckable(True)
+            button.setChecked(part.usual)
+            button.clicked.connect(self._show_count)
+            self._matching.addWidget(button)
+            self._parts.append((button, part))
+        self._show_count()
+
+    @property
+    def _rule(self) -> Rule:
+        return rule_of(part for button, part in self._parts if button.isChecked())
+
+    def _show_count(self) -> None:
+        rule, front = self._rule, self._chosen
+        full = len(self._document.profile.comes_on.rules) >= MAX_RULES
+        self.add.setEnabled(bool(rule.patterns) and not full and rule not in self._document.profile.comes_on.rules)
+        if front is None:
+            words = "Choose a window in the list" if self._fronts else ""
+        elif not rule.patterns:
+            words = "Choose what of it counts"
+        else:
+            others = len([other for other in fitting(rule, self._fronts) if other.window != front.window])
+            words = f"Fits it and {count_words(others, 'other', 'others')}" if others else "Fits this window alone"
+        self._count.show_text(words)
+
+    def _on_add(self) -> None:
+        rule = self._rule
+        self._document.edit(f"Comes on with {rule_words(rule)}", lambda profile: with_rule(profile, rule))
+        self._show_count()

@@ -1,0 +1,108 @@
+"""The windows of the session, as an X server tells of them, without the interface waiting for it."""
+
+from __future__ import annotations
+
+import os
+from threading import Thread
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, QSocketNotifier, pyqtSignal
+from PyQt6.sip import voidptr
+
+from nub_shift.model.comes_on import Front
+
+if TYPE_CHECKING:
+    from nub_shift.front.x11 import X11Windows
+
+OWN_NAME = "nub-shift"
+
+
+class SessionWindows(QObject):
+    """Lists them when asked, and waits for the next one that comes to the front; our own are left out.
+
+    Attributes:
+        told: whether this session tells of windows at all.
+
+    Signals:
+        listed(list[Front]): the windows that are open.
+        came(Front): the one that was waited for.
+    """
+
+    listed = pyqtSignal(object)
+    came = pyqtSignal(object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.told = bool(os.environ.get("DISPLAY"))
+        self._listing = False
+        self._waiting: X11Windows | None = None
+        self._notifier: QSocketNotifier | None = None
+        self.listed.connect(self._on_listed)
+
+    def list(self) -> None:
+        """Has them listed; `listed` comes soon."""
+        if self.told and not self._listing:
+            self._listing = True
+            Thread(target=self._ask, daemon=True).start()
+
+    def await_next(self) -> bool:
+        """Waits for the next window that comes to the front; returns whether anybody tells."""
+        from nub_shift.front.x11 import X11Windows
+
+        self.stop()
+        windows = X11Windows.connect() if self.told else None
+        if windows is None:
+            return False
+        try:
+            windows.follow()
+            windows.in_front()
+        except OSError:
+            return False
+        self._waiting = windows
+        self._notifier = QSocketNotifier(voidptr(windows.fileno()), QSocketNotifier.Type.Read, self)
+        self._notifier.activated.connect(self._on_news)
+        return True
+
+    def stop(self) -> None:
+        """Waits no more."""
+        if self._notifier is not None:
+            self._notifier.setEnabled(False)
+            self._notifier.deleteLater()
+            self._notifier = None
+        windows, self._waiting = self._waiting, None
+        if windows is not None:
+            windows.close()
+
+    def _ask(self) -> None:
+        from nub_shift.front.x11 import X11Windows
+
+        found: list[Front] = []
+        try:
+            windows = X11Windows.connect()
+            if windows is not None:
+                found = [front for front in windows.all() if not _is_own(front)]
+                windows.close()
+        except OSError:
+            pass  # the server has gone
+        self.listed.emit(found)
+
+    def _on_listed(self) -> None:
+        self._listing = False
+
+    def _on_news(self) -> None:
+        windows = self._waiting
+        if windows is None:
+            return
+        try:
+            while windows.came():
+                front = windows.look(windows.in_front())
+                if front.window and not _is_own(front):
+                    self.stop()
+                    self.came.emit(front)
+                    return
+        except OSError:
+            self.stop()
+
+
+def _is_own(front: Front) -> bool:
+    return any(name.casefold() == OWN_NAME for name in front.names)
