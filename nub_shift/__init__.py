@@ -4,16 +4,8 @@ The rooms, and the one way in which they may know each other, are in docs/archit
 lists of what is allowed (pyproject.toml).
 """
 
-from functools import cache
-
 from nub_shift.compiled import prepare
 
+VERSION = "0.1.0"
+
 prepare()
-
-
-@cache
-def version() -> str:
-    """The version that is installed, from the package's metadata."""
-    from importlib.metadata import version as installed  # takes a while, and hardly anybody asks
-
-    return installed("nub-shift")

@@ -32,6 +32,7 @@ from nub_shift.bench.kernel_devices import (
 )
 from nub_shift.bench.kernel_load import load_figures
 from nub_shift.bench.processes import cpu_s
+from nub_shift.bench.session import home_of
 from nub_shift.compiled import kind
 from nub_shift.store.atomic import write_text
 
@@ -75,6 +76,7 @@ def kernel_figures(quick: bool) -> list[Figure]:
                 release_us = _release_us(pad)
         finally:
             pad.close()
+        resident_wakes, resident_load = _resident_rest(Path(name), quick)
         first_us = min(_first_press_us(profile, Path(name) / "f") for _ in range(1 if quick else 3))
         loads = load_figures(Path(name), quick)
     compiled = kind() == "compiled"
@@ -87,6 +89,8 @@ def kernel_figures(quick: bool) -> list[Figure]:
         Figure("pointer ticks, 99th percentile of the jitter", _spread(jitter)[1] / 1000, "ms", 0.3),
         Figure("runner's wake-ups a second, pad at rest", wakes, "", 0.0),
         Figure("runner's load, pad at rest", load * 100, "% of a core", 0.2),
+        Figure("session's runner: wake-ups a second, pad at rest", resident_wakes, "", 0.0),
+        Figure("session's runner: load, pad at rest", resident_load * 100, "% of a core", 0.2),
         Figure("from unplugging to the release of what was held", release_us / 1000, "ms", 50.0),
         Figure("the first press, made as soon as it says ready, to its key", first_us / 1000, "ms", 20.0),
         *loads,
@@ -145,6 +149,17 @@ def _rest(pid: int, seconds: float) -> tuple[float, float]:
     wakes, busy_s = _woken(pid), cpu_s(pid)
     time.sleep(seconds)
     return (_woken(pid) - wakes) / seconds, (cpu_s(pid) - busy_s) / seconds
+
+
+def _resident_rest(folder: Path, quick: bool) -> tuple[float, float]:
+    """The same of a runner that stays for the session, whose pad is told of as any is."""
+    pad = BenchPad()
+    try:
+        with running([sys.executable, "-m", "nub_shift", "resident"], "ready:", home_of(folder)) as pid:
+            time.sleep(1.0 if quick else 5.0)
+            return _rest(pid, 2.0 if quick else 10.0)
+    finally:
+        pad.close()
 
 
 def _release_us(pad: BenchPad) -> float:

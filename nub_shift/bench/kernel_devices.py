@@ -9,7 +9,7 @@ import signal
 import struct
 import subprocess
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager, suppress
 from typing import Any
 
@@ -78,13 +78,14 @@ class BenchPad:
 
 
 @contextmanager
-def running(command: list[str], ready: str) -> Iterator[int]:
+def running(command: list[str], ready: str, environment: Mapping[str, str] = os.environ) -> Iterator[int]:
     """A process that has said that it is ready; ended afterwards.
 
     Raises:
         NothingCame: it never said so, or does not end when it is told to.
     """
-    with ended(subprocess.Popen(command, stderr=subprocess.PIPE, stdout=subprocess.DEVNULL)) as process:
+    started = subprocess.Popen(command, stderr=subprocess.PIPE, stdout=subprocess.DEVNULL, env=environment)
+    with ended(started) as process:
         await_word(process, ready)
         yield process.pid
 

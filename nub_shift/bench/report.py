@@ -15,6 +15,7 @@ from nub_shift.bench.frames import random_figures
 from nub_shift.bench.kernel import kernel_figures
 from nub_shift.bench.kernel_devices import NothingCame
 from nub_shift.bench.processes import process_figures
+from nub_shift.bench.session import session_figures
 from nub_shift.bench.soak import soak_figures
 from nub_shift.bench.what_if import what_if_figures
 from nub_shift.compiled import kind
@@ -25,7 +26,7 @@ class CannotMeasure(Exception):
 
 
 def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> bool:
-    """Measures and prints these parts (engine, processes, kernel, flood, soak, random), or the first three if it can.
+    """Measures and prints these parts, as the command names them, or the first four of them if it can.
 
     Returns whether all that was measured was seen to happen.
 
@@ -37,6 +38,8 @@ def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> bool:
         figures += [*engine_figures(quick), *what_if_figures(quick)]
     if not parts or "processes" in parts:
         figures += process_figures(quick)
+    if not parts or "session" in parts:
+        figures += session_figures(quick)
     if "flood" in parts:
         figures += flood_figures(quick)
     if "soak" in parts:

@@ -9,7 +9,6 @@ from __future__ import annotations
 import logging
 import os
 import sys
-from logging.handlers import RotatingFileHandler
 from pathlib import Path
 from types import TracebackType
 
@@ -32,6 +31,30 @@ class _JournalFormatter(logging.Formatter):
         return "\n".join(f"<{priority}>{record.name}: {line}" for line in super().format(record).splitlines())
 
 
+class _LateFile(logging.Handler):
+    """A file that turns over; it is opened, and what that takes imported, by the first line: most runs have none."""
+
+    def __init__(self, path: Path) -> None:
+        super().__init__()
+        self.path = path
+        self._file: logging.Handler | None = None
+
+    def emit(self, record: logging.LogRecord) -> None:
+        if self._file is None:
+            from logging.handlers import RotatingFileHandler
+
+            self._file = RotatingFileHandler(
+                self.path, maxBytes=MAX_BYTES, backupCount=OLDER_FILES, encoding="utf-8", delay=True
+            )
+            self._file.setFormatter(self.formatter)
+        self._file.handle(record)
+
+    def close(self) -> None:
+        if self._file is not None:
+            self._file.close()
+        super().close()
+
+
 def log_path(program: str = "nub-shift") -> Path:
     """The file that is written to. A runner has its own: two processes cannot turn one file over."""
     return platformdirs.user_state_path("nub-shift") / f"{program}.log"
@@ -52,8 +75,7 @@ def set_up_logging(verbose: bool, program: str = "nub-shift") -> None:
     path = log_path(program)
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        # The file is opened by the first line that goes there: most runs have none.
-        file = RotatingFileHandler(path, maxBytes=MAX_BYTES, backupCount=OLDER_FILES, encoding="utf-8", delay=True)
+        file = _LateFile(path)
         file.setFormatter(logging.Formatter(_LINE))
         root.addHandler(file)
     except OSError:
@@ -74,7 +96,7 @@ def note_fault(kind: type[BaseException], fault: BaseException, trace: Traceback
     """Writes down a fault of ours; returns the line to tell the person."""
     root = logging.getLogger(ROOT)
     root.critical("a fault in Nub Shift itself", exc_info=(kind, fault, trace))
-    files = [Path(handler.baseFilename) for handler in root.handlers if isinstance(handler, RotatingFileHandler)]
+    files = [handler.path for handler in root.handlers if isinstance(handler, _LateFile)]
     if not any(path.exists() for path in files):
         return f"a fault in Nub Shift itself: {fault!r}"
     return f"a fault in Nub Shift itself; please report what stands in {files[0]}"

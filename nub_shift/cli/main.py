@@ -101,10 +101,10 @@ def _fail(line: str) -> NoReturn:
 
 def _show_version(context: click.Context, _option: click.Parameter, wanted: bool) -> None:
     if wanted:
-        from nub_shift import version
+        from nub_shift import VERSION
         from nub_shift.compiled import kind
 
-        click.echo(f"nub-shift {version()} ({kind()})")
+        click.echo(f"nub-shift {VERSION} ({kind()})")
         context.exit()
 
 
@@ -445,7 +445,7 @@ def demo(seconds: float | None, text: bool, game: str, look: str) -> None:
 @click.option(
     "--part",
     "parts",
-    type=click.Choice(["engine", "processes", "kernel", "flood", "soak", "random"]),
+    type=click.Choice(["engine", "processes", "session", "kernel", "flood", "soak", "random"]),
     multiple=True,
     help="Only this.",
 )

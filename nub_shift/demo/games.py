@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from importlib.resources import files
+from pathlib import Path
 
 DEFAULT_GAME = "saltglass"
 PAD_OF_GAME = {"saltglass": "tern", "tidefold": "reed", "dustwake": "halves"}
@@ -11,7 +11,7 @@ GAMES = tuple(PAD_OF_GAME)
 
 def demo_profile_text(game: str = DEFAULT_GAME) -> str:
     """The profile of an invented game, as TOML text."""
-    return files("nub_shift.demo").joinpath(f"{game}.toml").read_text("utf-8")
+    return Path(__file__).with_name(f"{game}.toml").read_text("utf-8")
 
 
 def demo_examples() -> list[str]:

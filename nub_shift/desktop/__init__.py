@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from importlib.resources import files
 from pathlib import Path
 
 APP_ID = "org.nubshift.NubShift"
@@ -11,9 +10,9 @@ MIME = "application/vnd.nub-shift.profile"
 
 def template(name: str) -> str:
     """One of the texts here."""
-    return files("nub_shift.desktop").joinpath(name).read_text("utf-8")
+    return Path(__file__).with_name(name).read_text("utf-8")
 
 
 def icon_path() -> Path:
     """Where the icon is, as SVG."""
-    return Path(str(files("nub_shift.desktop").joinpath("icon.svg")))
+    return Path(__file__).with_name("icon.svg")

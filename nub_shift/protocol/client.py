@@ -18,7 +18,7 @@ from nub_shift.protocol.messages import PadsNews, Ready, Said, State, Telemetry
 from nub_shift.protocol.sockets import check_private
 
 News = Ready | Said | Telemetry | PadsNews
-N = TypeVar("N", Telemetry, PadsNews)
+N = TypeVar("N", Telemetry, PadsNews, Said)
 _NEWS: dict[str, type[News]] = {"ready": Ready, "said": Said, "telemetry": Telemetry, "pads": PadsNews}
 
 
@@ -130,6 +130,10 @@ class RunnerClient:
     def pads_news(self) -> PadsNews:
         """Waits for the next packet about all pads."""
         return self._next(PadsNews)
+
+    def said(self) -> Said:
+        """Waits for the next thing that the runner has to say."""
+        return self._next(Said)
 
     def close(self) -> None:
         """Hangs up."""

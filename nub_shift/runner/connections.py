@@ -18,7 +18,7 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Final
 
-from nub_shift import version
+from nub_shift import VERSION
 from nub_shift.protocol.codec import (
     PROTOCOL,
     REFUSED,
@@ -245,7 +245,7 @@ class Connections:
         self.peers.append(peer)
         self._by_fd[peer.fd] = peer
         self._epoll.register(peer.fd, _EVENTS | select.EPOLLONESHOT)
-        self.send(peer, encode_request("ready", Ready(PROTOCOL, version())))
+        self.send(peer, encode_request("ready", Ready(PROTOCOL, VERSION)))
 
     def _refuse(self, connection: socket.socket) -> None:
         connection.setblocking(False)

@@ -28,6 +28,7 @@ from nub_shift.runner.beside import Beside
 from nub_shift.runner.by_game import ByGame
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.front_window import FrontWindow
+from nub_shift.runner.late import import_late
 from nub_shift.runner.loading import Loading
 from nub_shift.runner.loop import StopSignals, run_loop
 from nub_shift.runner.pad_events import PadEvents
@@ -129,6 +130,7 @@ def play(options: Options, tell: Callable[[Message], None], on_ready: Callable[[
 
 def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[[State], None]) -> None:
     _leave_no_core()
+    import_late("asyncio")  # the library that reads devices can be used with it, and it brings five megabytes
     start_us = monotonic_us()
     end_us = None if options.seconds is None else start_us + round(options.seconds * US_PER_SECOND)
     registry = PadRegistry()

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from functools import partial
 from typing import Protocol
 
-from nub_shift import version
+from nub_shift import VERSION
 from nub_shift.engine.agenda import earlier
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
@@ -347,7 +347,7 @@ class Session:
         only = is_x11_only(kind)
         return State(
             PROTOCOL,
-            version(),
+            VERSION,
             self.live,
             kind.value,
             seats,

@@ -5,7 +5,6 @@ from __future__ import annotations
 import os
 import re
 import stat
-import tempfile
 import time
 from contextlib import suppress
 from pathlib import Path
@@ -27,6 +26,8 @@ def write_text(path: Path, text: str) -> None:
     Raises:
         OSError: nothing was changed.
     """
+    import tempfile  # brings much with it, and a runner that writes nothing needs none of it
+
     target = path.resolve() if path.is_symlink() else path
     target.parent.mkdir(parents=True, exist_ok=True)
     handle, name = tempfile.mkstemp(dir=target.parent, prefix=f".{target.name}.")

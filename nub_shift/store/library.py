@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import hashlib
 import os
 import re
-import shutil
 from collections.abc import Iterable
 from contextlib import suppress
 from dataclasses import dataclass
@@ -78,6 +76,8 @@ def note_used(path: Path) -> None:
 
 def _used_mark(path: Path) -> Path:
     """No work of the person's, so it lies apart from that. Named by a digest: a path may be too long for a name."""
+    import hashlib  # a runner needs neither this nor what copies files
+
     name = hashlib.sha256(os.fsencode(path.absolute())).hexdigest()[:32]
     return platformdirs.user_state_path("nub-shift") / "used" / name
 
@@ -112,6 +112,8 @@ def _moved(path: Path, target: Path) -> Path:
         try:
             os.link(journal, journal_path(target))
         except OSError:  # a file system without links
+            import shutil
+
             shutil.copyfile(journal, journal_path(target))
     path.rename(target)
     journal.unlink(missing_ok=True)

@@ -43,12 +43,14 @@ def run_window(
     is_only: bool = False,
     examples: Iterable[str] = (),
     given: Path | None = None,
+    own_runner: Callable[[Path], RunnerStart] | None = None,
 ) -> int:
     """Opens the window on a profile file and runs until it is closed; returns the exit status.
 
     `runner` says who starts the runner that plays it. `note_fault` writes a fault of ours down and returns the line to
     tell the person; the window goes on. `is_only` has a second start of the program show this window. `examples` are
     texts of profiles that can be copied in the library, and `given` is a file from somebody else that is shown there.
+    With `own_runner` the person can change over between the session's runner and one of the window's own.
 
     Raises:
         ProfileError: the file has faults.
@@ -68,7 +70,7 @@ def run_window(
     link = RunnerLink(starting)
     if starting.stays:
         link.load(document.text)  # it may play another one
-    window = Window(theme, document, link, examples=examples)
+    window = Window(theme, document, link, examples=examples, own_runner=own_runner)
     window.resize(*(theme.px(side) for side in SIZE))
     sys.excepthook = lambda kind, fault, trace: window.say(note_fault(kind, fault, trace))
     wake = _stop_on_signals(window)

@@ -62,8 +62,9 @@ class RunnerLink(QObject):
         self._restarts = 0
         self._ending = False
         self._live = False  # whether it is wanted
+        self._carries_live = self._left = False
         self._in_front = False
-        self._loads = 0  # profiles that it has not taken yet
+        self._loads = self._live_asked = 0  # profiles, and wishes to go live, that it has not taken yet
         self._asked = self._silent = False
         self._alike: tuple[int, ...] = (0,)  # the seats whose profile is the one of our seat
         self._toml: str | None = None  # what it plays, if that is not what it was started with
@@ -102,9 +103,18 @@ class RunnerLink(QObject):
     def go(self, live: bool) -> None:
         """Goes live, or back to rehearsal; a runner that is not there yet does so when it comes."""
         self._live = live
-        self.ask(SetLive(live))
+        self._ask_live()
         if not self._ready:
             self.message.emit("the runner is not there yet")
+
+    def _ask_live(self) -> None:
+        if self._ready:
+            self._live_asked += 1
+            self._call(SetLive(self._live), self._on_live)
+
+    def _on_live(self, reply: Reply) -> None:
+        self._live_asked -= 1
+        self._answered(reply)
 
     def hold_back(self, in_front: bool) -> None:
         """Nothing goes to the system while our window is in front. Kept up over a restart."""
@@ -159,6 +169,23 @@ class RunnerLink(QObject):
         self.ask(Subscribe(self._hz if seen else 0, ALL_SEATS))
         self.watch_pads(*self._watching)
 
+    def leave(self) -> None:
+        """Hangs up, and talks to nobody until there is a change of the runner; one of our own ends by that."""
+        self._left = True
+        self._hang_up()
+        self.gone.emit()
+
+    def change(self, starting: RunnerStart) -> None:
+        """Goes on with another runner, which plays what was loaded last; live stays wanted."""
+        self._hang_up()
+        self._starting.ended.disconnect(self._on_ended)
+        self._starting.end()
+        self._starting = starting
+        starting.ended.connect(self._on_ended)
+        self._left = False
+        self._restarts, self._carries_live = 0, self._live
+        self.start()
+
     def end(self) -> None:
         """Hangs up, which ends a runner of our own."""
         self._ending = True
@@ -176,7 +203,8 @@ class RunnerLink(QObject):
             self.message.emit("; ".join(words))
             self.ask(GetState())  # as it is, whatever was wanted
         if reply.state is not None:
-            self._live = reply.state.wanted
+            if not self._live_asked:  # else it is about to be another
+                self._live = reply.state.wanted
             titles = [seat.title for seat in reply.state.seats]
             self._alike = tuple(index for index, title in enumerate(titles) if title == titles[0])
             self.state_changed.emit(reply.state)
@@ -225,7 +253,7 @@ class RunnerLink(QObject):
             self.message.emit("the runner is there again")
         self._up.start()
         self._pulse.start()
-        self._alike, self._loads = (0,), 0
+        self._alike, self._loads, self._live_asked = (0,), 0, 0
         if self._in_front:
             self.ask(HoldBack(True))
         if self._toml is not None:
@@ -233,8 +261,9 @@ class RunnerLink(QObject):
         self.ask(Subscribe(self._hz if self._seen else 0, ALL_SEATS))
         if self._watching[0]:
             self.watch_pads(*self._watching)
-        if self._live and not self._starting.stays:  # it was when the one before it died
-            self.ask(SetLive(True))
+        if self._live and (self._carries_live or not self._starting.stays):  # it was with the one before
+            self._ask_live()
+        self._carries_live = False
 
     def _on_up(self) -> None:
         self._restarts = 0
@@ -260,7 +289,7 @@ class RunnerLink(QObject):
 
     def _on_ended(self, why: str) -> None:
         self._hang_up()
-        if self._ending:
+        if self._ending or self._left:
             return
         self.gone.emit()
         self._restarts += 1

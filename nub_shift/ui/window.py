@@ -37,8 +37,10 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.layer_tools import LayerTools
 from nub_shift.ui.map.station import MapStation
 from nub_shift.ui.pads.station import PadsStation
+from nub_shift.ui.play.session_switch import SessionSwitch
 from nub_shift.ui.play.station import PlayingStation
 from nub_shift.ui.practice.station import TryStation
+from nub_shift.ui.runner_start import RunnerStart, SessionRunner
 from nub_shift.ui.seen import Seen
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.layouts import quiet_scroll
@@ -74,8 +76,13 @@ class Window(QMainWindow):
         link: RunnerLink,
         clock: Callable[[], int] = monotonic_us,
         examples: Iterable[str] = (),
+        own_runner: Callable[[Path], RunnerStart] | None = None,
     ) -> None:
-        """`clock` says what time it is, in microseconds, as the runner's does; `examples` are texts of profiles."""
+        """`clock` says what time it is, in microseconds, as the runner's does; `examples` are texts of profiles.
+
+        `own_runner` says who starts a runner of the window's own for the profile of a file; without it the runner
+        stays the one that it is.
+        """
         super().__init__()
         self.theme = theme
         self.live = Live()
@@ -97,7 +104,11 @@ class Window(QMainWindow):
         self._clock = clock
         self._pad_key = ""
         self.try_field = TryStation(theme, document)
-        self.play = PlayingStation(theme, document, self.live, link.stays, _titles)
+        session = SessionSwitch(theme, link.stays, own_runner is not None)
+        session.begins.connect(link.leave)
+        session.switched.connect(self._on_switched)
+        self._own_runner = own_runner
+        self.play = PlayingStation(theme, document, self.live, session, _titles)
         self.play.said.connect(self.say)
         self.tape = Tape(theme, document.layout)
         self.both_changed = BothChanged(theme, document)
@@ -401,6 +412,12 @@ class Window(QMainWindow):
 
     def _follow_front(self) -> None:
         self._link.hold_back(self.isActiveWindow())
+
+    def _on_switched(self, stays: bool) -> None:
+        """The session's runner plays from now on, or one of our own."""
+        if self._own_runner is not None:
+            self._link.load(self._document.text)
+            self._link.change(SessionRunner() if stays else self._own_runner(self._document.path))
 
     def _on_elsewhere(self, file: str) -> None:
         """The session's runner plays another profile by now: that is the one to be edited."""

@@ -87,7 +87,7 @@ async def look() -> None:
     for node in nodes:
         found.setdefault(node.role, []).append(node.name)
     assert found["frame"] == ["Saltglass Keeper – Nub Shift"]
-    assert found["page tab"] == ["Pads", "Map", "Feel", "Try", "Library"]
+    assert found["page tab"] == ["Pads", "Map", "Feel", "Try", "Play", "Library"]
     assert found["radio button"][:2] == ["Layer Base", "Layer Lamp"]
     assert "Walk forward, Left stick up; layer A" in found["list item"]
     assert {"Left trigger", "Left stick, across", "Left stick, down"} <= set(found["progress bar"])

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import signal
+import sys
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -14,12 +15,14 @@ from pytestqt.qtbot import QtBot
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
 from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive
+from nub_shift.protocol.messages import State
 from nub_shift.store.atomic import write_text
 from nub_shift.store.profile_files import read_profile
 from nub_shift.tasks.session_start import stop_resident
+from nub_shift.ui.commands import Station
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
-from nub_shift.ui.runner_start import SessionRunner
+from nub_shift.ui.runner_start import OwnRunner, SessionRunner
 from nub_shift.ui.window import Window
 from tests.runner.resident import Home
 from tests.ui.hands import QTest
@@ -108,3 +111,47 @@ def test_a_runner_that_dies_under_the_window_is_back_with_what_it_had(
     window.close()
     state = home.await_state(lambda state: state.live)
     assert (state.seats[0].title, state.seats[0].pad.name) == ("Saltglass Keeper", "Tern two-stick pad")
+
+
+def test_play_changes_over_to_the_session_and_back_from_the_window(
+    qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    home = Home(tmp_path)
+    for name, value in {**home.environment, "PYTHON": sys.executable}.items():
+        monkeypatch.setenv(name, value)
+    program = tmp_path / "nub-shift"
+    write_text(program, '#!/bin/sh\nexec "$PYTHON" -m nub_shift "$@" --output print\n')
+    program.chmod(0o755)
+    monkeypatch.setattr("sys.argv", [str(program)])
+    monkeypatch.setattr("nub_shift.tasks.session_start._systemd_serves", lambda: False)
+    path = home.profiles / "saltglass.toml"
+    write_text(path, demo_profile_text())
+
+    def own(profile: Path) -> OwnRunner:
+        return OwnRunner(profile, "simulated:tern", "print")
+
+    document = Document(path, read_profile(path))
+    window = Window(Theme(DAY), document, RunnerLink(own(path)), own_runner=own)
+    qtbot.addWidget(window)
+    window.show()
+    window._link.start()
+    qtbot.waitUntil(lambda: window.live.pad_key == "simulated:tern", timeout=LIMIT_MS)
+    window.set_live_wanted(True)
+    window.show_station(Station.PLAY)
+    button = window.play.session.button
+    try:
+        place = button.pos()
+        button.click()
+        qtbot.waitUntil(lambda: window._link.stays and button.isEnabled(), timeout=LIMIT_MS)
+        qtbot.waitUntil(lambda: home.call().wanted, timeout=LIMIT_MS)  # as it was
+        state = home.call()
+        assert state.seats[0].file == str(path) and button.pos() == place
+        states: list[State] = []
+        window._link.state_changed.connect(states.append)
+        button.click()
+        qtbot.waitUntil(lambda: not window._link.stays, timeout=LIMIT_MS)
+        qtbot.waitUntil(lambda: bool(states) and states[-1].wanted, timeout=LIMIT_MS)  # as it was again
+        assert not home.socket.exists()
+    finally:
+        window.close()
+        stop_resident()

@@ -22,7 +22,7 @@ def summary(profile: Profile, layout: Layout) -> list[tuple[str, list[str]]]:
     if worrying := warnings(profile, layout):
         found.insert(0, (LOOK_FIRST, worrying))
     if profile.comes_on.rules:
-        rules = [f"With {rule_words(rule)}" for rule in profile.comes_on.rules]
+        rules = [f"{words[0].upper()}{words[1:]}" for words in map(rule_words, profile.comes_on.rules)]
         found.append(("Comes on by itself", [*rules, leaving_words(profile.comes_on)]))
     for layer in profile.layers:
         lines = [

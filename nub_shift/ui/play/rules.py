@@ -29,6 +29,7 @@ from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.entry_rows import EntryPainter
 from nub_shift.ui.widgets.layouts import quiet_scroll
 from nub_shift.ui.widgets.plain import FittedLabel, PlainLabel, set_tip
+from nub_shift.ui.widgets.wrapping_row import Turning, WrappingRow
 
 _LEAVING = {
     Leaving.PAUSE: ("Pause", "Nothing acts until the game is back; another program may have the pad"),
@@ -77,22 +78,25 @@ class RulesPanel(QWidget):
         room = quiet_scroll(rules)
         room.setFixedHeight(theme.px(96))  # what is below stays where it is as rules come and go
         column.addWidget(room)
-        column.addLayout(self._make_leaving())
+        column.addWidget(self._make_leaving())
         self._adding = PlainLabel("Add a window")
         self._adding.setFont(theme.font(1.05, bold=True))
         self._adding.setContentsMargins(0, theme.px(10), 0, 0)
         column.addWidget(self._adding)
         column.addLayout(self._make_pointing())
+        self._hint = PlainLabel()
+        self._hint.setWordWrap(True)
+        self._hint.setMinimumHeight(theme.px(20))
+        column.addWidget(self._hint)
         self.list = QListWidget()
         self.list.setAccessibleName("Open windows")
         self.list.setItemDelegate(EntryPainter(theme, self.list))
         self.list.currentRowChanged.connect(self._show_parts)
         self.list.setMinimumHeight(theme.px(140))
-        row = QHBoxLayout()
-        row.setSpacing(theme.px(12))
-        row.addWidget(self.list, 1)
-        row.addLayout(self._make_choice())
-        column.addLayout(row, 1)
+        row = Turning(theme.px(12))
+        row.box.addWidget(self.list, 1)
+        row.box.addLayout(self._make_choice())
+        column.addWidget(row, 1)
         document.on_change(self._show)
         self._show()
         self._show_parts()
@@ -116,23 +120,22 @@ class RulesPanel(QWidget):
         self.windows.stop()
         self._tell_waiting(False)
 
-    def _make_leaving(self) -> QHBoxLayout:
+    def _make_leaving(self) -> QWidget:
         theme = self._theme
-        row = QHBoxLayout()
-        row.setSpacing(theme.px(6))
-        row.addWidget(PlainLabel("In other windows:"))
+        row = WrappingRow(theme.px(6))
+        row.head.addWidget(PlainLabel("In other windows:"))
         self.leaving: dict[Leaving, Choice] = {}
         group = QButtonGroup(self)
         for leaving, (text, tip) in _LEAVING.items():
             choice = self.leaving[leaving] = Choice(theme, text, tip)
             group.addButton(choice)
             choice.clicked.connect(partial(self._on_leaving, leaving))
-            row.addWidget(choice)
+            row.head.addWidget(choice)
+        row.head.addStretch(1)
         self.other = QComboBox()
         self.other.setAccessibleName("The profile to go to")
         self.other.activated.connect(self._on_other)
-        row.addWidget(self.other)
-        row.addStretch(1)
+        row.tail.addWidget(self.other)
         return row
 
     def _make_pointing(self) -> QHBoxLayout:
@@ -145,8 +148,6 @@ class RulesPanel(QWidget):
         self.refresh = TextButton(self._theme, "List again", "Lists the windows that are open now")
         self.refresh.clicked.connect(self.windows.list)
         row.addWidget(self.refresh)
-        self._hint = FittedLabel(self._theme.px(430))
-        row.addWidget(self._hint)
         row.addStretch(1)
         return row
 
@@ -200,7 +201,7 @@ class RulesPanel(QWidget):
         row = QHBoxLayout(box)
         row.setContentsMargins(theme.px(8), 0, 0, 0)
         words = rule_words(rule)
-        label = PlainLabel(f"With {words}")
+        label = PlainLabel(f"{words[0].upper()}{words[1:]}")
         set_tip(label, self._fit_words(rule))
         row.addWidget(label, 1)
         remove = TextButton(theme, "Remove", f"It comes on with {words} no more")
@@ -236,7 +237,7 @@ class RulesPanel(QWidget):
 
     def _tell_waiting(self, waits: bool) -> None:
         self.next.setChecked(waits)
-        self._hint.show_text(_WAITING if waits else "" if self.windows.told else _NOT_TOLD)
+        self._hint.setText(_WAITING if waits else "" if self.windows.told else _NOT_TOLD)
 
     def _on_came(self, front: Front) -> None:
         self._tell_waiting(False)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QHideEvent, QShowEvent
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
@@ -13,14 +13,8 @@ from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.play.players import Players
 from nub_shift.ui.play.rules import RulesPanel
-from nub_shift.ui.widgets.plain import PlainLabel
+from nub_shift.ui.play.session_switch import SessionSwitch
 from nub_shift.ui.widgets.wrapping_row import Turning
-
-_SESSION = "The session's runner plays, also without this window, and follows the game in front."
-_OWN = (
-    "Pads play while this window is open. To play without it, and to have profiles come on by themselves, type: "
-    "nub-shift session on"
-)
 
 
 class PlayingStation(QWidget):
@@ -37,11 +31,11 @@ class PlayingStation(QWidget):
         theme: Theme,
         document: Document,
         live: Live,
-        stays: bool,
+        session: SessionSwitch,
         titles: Callable[[], list[str]],
         parent: QWidget | None = None,
     ) -> None:
-        """`stays` says whether the runner plays without the window; `titles` are those of the library's profiles."""
+        """`session` says whether the runner plays without the window; `titles` are those of the library's profiles."""
         super().__init__(parent)
         self._live = live
         left = QWidget()
@@ -51,10 +45,8 @@ class PlayingStation(QWidget):
         column.setSpacing(theme.px(8))
         self.players = Players(theme)
         column.addWidget(self.players)
-        self.session = PlainLabel(_SESSION if stays else _OWN)
-        self.session.setWordWrap(True)
-        self.session.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        self.session.setContentsMargins(0, theme.px(12), 0, 0)
+        self.session = session
+        self.session.said.connect(self.said)
         column.addWidget(self.session)
         column.addStretch(1)
         self.rules = RulesPanel(theme, document, titles)
@@ -71,7 +63,7 @@ class PlayingStation(QWidget):
     @property
     def areas(self) -> tuple[QWidget, ...]:
         """Who plays, the rules, the windows."""
-        return self.rules, self.rules.list
+        return self.session, self.rules, self.rules.list
 
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
