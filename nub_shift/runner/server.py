@@ -118,7 +118,12 @@ class Server:
         if self._loading.pending:
             self._loading.step()
         if self._due:
-            self._tell(self._due.popleft())
+            peer = self._due.popleft()
+            try:
+                self._tell(peer)
+            except Exception:  # a fault of ours in telling one client costs this client, and play goes on
+                log.exception("client %d", peer.fd)
+                self._connections.drop(peer)
         if self._connections.pending:
             self._connections.step()
 
@@ -168,7 +173,7 @@ class Server:
         now_us = self._clock()
         if peer.pads_feed is not None and (news := peer.pads_feed.packet(now_us)) is not None:
             self._connections.send(peer, encode_request("pads", news))
-        for seat, feed in peer.feeds.items():
+        for seat, feed in list(peer.feeds.items()):  # to send may show that the client has gone, which ends them
             if (due := feed.due_us()) is not None and due <= now_us:
                 packet = feed.packet(now_us, self._session.seats.index(seat), seat.state())
                 self._connections.send(peer, encode_request("telemetry", packet))

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import json
+import os
 import signal
 import socket
 import stat
 import subprocess
 import sys
+import time
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 
-from nub_shift.protocol.calls import GetState, LoadProfile, SetLive, Stop, Subscribe
+from nub_shift.protocol.calls import AssignPad, GetState, LoadProfile, PlugIn, SetLive, Stop, Subscribe
 from nub_shift.protocol.client import RunnerError
 from nub_shift.protocol.codec import METHOD_NOT_FOUND, PROTOCOL, encode_request
 from tests.engine.playing import profile_text
@@ -119,6 +121,23 @@ def test_it_goes_live_and_back_by_call(runner: RunnerProcess) -> None:
     client = runner.client()
     assert client.call(SetLive(live=True)).live
     assert not client.call(SetLive(live=False)).live
+    client.close()
+
+
+def test_clients_that_hang_up_while_they_are_told_end_nothing(runner: RunnerProcess) -> None:
+    toml = DEMO_PROFILE.read_text()
+    client = runner.client()
+    client.call(PlugIn("plank"))
+    client.call(AssignPad("simulated:plank", toml=toml))
+    for _ in range(8):
+        with socket.socket(socket.AF_UNIX) as raw:
+            raw.connect(str(runner.socket))
+            raw.sendall(encode_request("subscribe", {"hz": 250, "seat": -1}, 1))
+            raw.recv(65536)
+            time.sleep(0.05)
+            os.kill(runner.process.pid, signal.SIGSTOP)  # it learns that the client has gone as it tells it something
+        os.kill(runner.process.pid, signal.SIGCONT)
+    assert len(client.call(GetState()).seats) == 2
     client.close()
 
 
