@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import QApplication
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
+from nub_shift.model.comes_on import Front
 from nub_shift.model.labels import LabelStyle
 from nub_shift.protocol.calls import PlayDemo, WorkByHand
 from nub_shift.store.atomic import write_text
@@ -175,6 +176,33 @@ def feel(application: QApplication, profile: Path) -> None:
     write_text(profile, demo_profile_text())
 
 
+def play(application: QApplication, profile: Path) -> None:
+    """Station Play: two windows with which the profile comes on, and another one pointed at."""
+    other = profile.with_name("profiles") / "dustwake.toml"
+    write_text(other, demo_profile_text("dustwake"))
+    window, _ = show(application, DAY, profile)
+    window.show_station(Station.PLAY)
+    rules = window.play.rules
+    rules.windows.told = True
+    rules.windows.listed.emit(
+        [
+            Front(1, ("Saltglass", "saltglass"), "Saltglass Keeper", ("saltglass",), "/opt/saltglass/saltglass"),
+            Front(2, ("loader",), "Keeper's tale", ("loader",), "/usr/bin/loader", (r"C:\games\keeper.exe",)),
+            Front(3, ("loader",), "Dustwake", ("loader",), "/usr/bin/loader", (r"C:\games\dustwake.exe",)),
+            Front(4, ("Letters", "letters"), "Letters", ("letters",), "/usr/bin/letters"),
+        ]
+    )
+    for row in (0, 1):
+        rules.list.setCurrentRow(row)
+        rules.add.click()
+    rules.list.setCurrentRow(2)
+    wait(8.7)
+    window.say("")
+    wait(0.3)
+    window.grab().save(str(FOLDER / "play.png"))
+    window.close()
+
+
 def main() -> None:
     """Takes all pictures; the seconds are those of the performance."""
     application = QApplication([])
@@ -210,6 +238,7 @@ def main() -> None:
         wait(12.2)
         window.grab().save(str(FOLDER / "try.png"))
         window.close()
+        play(application, profile)
 
 
 if __name__ == "__main__":
