@@ -83,12 +83,17 @@ class ByGame:
                 self._follow_for(seat, number, self._front)
 
     def _follow_for(self, seat: Seat, player: int, front: Front) -> None:
+        if seat.chosen_in and seat.chosen_in == front.window:
+            self._session.pause_seat(seat, False, self._clock())
+            return  # a person has chosen it for this very window, which only has another title
         found = self._best(seat, player, front)
         if found is not None:
             profile, rule = found
-            if self._play(seat, profile.file):
-                seat.rule = rule
-                self._session.pause_seat(seat, False, self._clock())
+            plays = self._play(seat, profile.file)
+            if not plays and self._is_spoiled(profile.file):
+                return  # as was found just now, and the next best was taken
+            seat.rule = rule if plays else seat.rule
+            self._session.pause_seat(seat, not plays, self._clock())  # what it plays until then is of another game
             return
         comes_on = seat.program.profile.comes_on
         if not any(rule.player in (0, player) for rule in comes_on.rules):
@@ -111,7 +116,7 @@ class ByGame:
             (weight(rule), profile, rule)
             for profile in self._ruled
             for rule in profile.comes_on.rules
-            if fits(rule, front, player)
+            if fits(rule, front, player) and not self._is_spoiled(profile.file)
         ]
         if not found:
             return None
@@ -143,16 +148,21 @@ class ByGame:
         known = self._ready.get(file)
         if known is not None and known[0] == changed:
             return known[1]
-        if file not in self._awaited and self._spoiled.get(file) != changed:
+        if file not in self._awaited and not self._is_spoiled(file):
             self._awaited.add(file)
             self._loading.load_file(file, partial(self._on_program, file, changed))
         return None
+
+    def _is_spoiled(self, file: str) -> bool:
+        """Whether it cannot be played as it is now."""
+        return file in self._spoiled and self._spoiled[file] == _changed(Path(file))
 
     def _on_program(self, file: str, changed: int, read: Loaded | Refused) -> None:
         self._awaited.discard(file)
         if isinstance(read, Refused):
             self._spoiled[file] = changed
             self._session.say(read.why)
+            self._follow()
             return
         self._ready.pop(file, None)
         self._ready[file] = (changed, read.program)

@@ -73,6 +73,7 @@ class Seat:
         file: where its profile is kept, or empty.
         paused: nothing acts, and the pad is left to others; what it does meanwhile is noted.
         rule: by which it plays its profile, if by any.
+        chosen_in: the window in front as a person chose its profile, 0 if none was known: there that stays.
         companion: the seat that plays the rest of its pad, and is given its frames as this one is.
     """
 
@@ -86,6 +87,7 @@ class Seat:
         self.file = file
         self.paused = False
         self.rule: Rule | None = None
+        self.chosen_in = 0
         self._missed: dict[str, float] = {}  # what the pad did while paused
         self._left: dict[str, Engine] = {}  # by file, of profiles that it went over from and may come back to
         self._host = host

@@ -224,7 +224,9 @@ class Session:
 
     def load(self, seat: Seat, program: Program, now_us: int, file: str = "") -> None:
         """A seat goes on with another profile, which is kept in that file."""
-        seat.file = file
+        if file != seat.file:
+            seat.file, seat.rule = file, None
+            seat.chosen_in = self.front.window if self.front is not None else 0
         self._send(seat, seat.load(program, now_us))
         self.wants_front = any(seat.program.regains for seat in self.seats)
         self.note_change()

@@ -53,7 +53,10 @@ class Library:
         done([Ruled(name, profile.title, profile.comes_on) for name, profile in self.profiles.items()])
 
     def load_file(self, file: str, done: Callable[[Loaded | Refused], None]) -> None:
-        done(Loaded(Program(self.profiles[file]), file))
+        if self.profiles[file].title == "Spoiled":
+            done(Refused(Message(Code.READING_FAILED)))
+        else:
+            done(Loaded(Program(self.profiles[file]), file))
 
     def find(self, title: str, done: Callable[[Loaded | Refused], None]) -> None:
         found = [name for name, profile in self.profiles.items() if profile.title == title]
@@ -152,6 +155,22 @@ def test_on_leaving_it_stays_goes_back_or_goes_on_to_another(left: str, then: st
     assert play.front(names=("tide",)) == "Game"
     assert play.front(names=("mail",)) == then
     assert play.front(names=("tide",)) == "Game"
+
+
+def test_what_a_person_chooses_for_a_window_stays_while_that_changes_its_title() -> None:
+    play = Play(a=text("Game", 'window = "tide"'), hand=text("By hand"))
+    assert play.front(5, names=("tide",)) == "Game"
+    play.bench.session.load(play.bench.seat, Program(play.library.profiles["hand"]), play.now_us, "hand")
+    assert play.front(5, names=("tide",), title="Level 2") == "By hand"
+    assert play.front(6, names=("mail",)) == "By hand"
+    assert play.front(5, names=("tide",), title="Level 2") == "By hand"
+    assert play.front(7, names=("tide",)) == "Game"
+
+
+def test_a_profile_that_cannot_be_read_makes_room_for_the_next_best() -> None:
+    play = Play(a=text("Any", 'window = "t*"'), b=text("Spoiled", 'window = "tide"'))
+    assert play.front(names=("tide",)) == "Any"
+    assert [line for line in play.bench.told if "took too long" in line] != []
 
 
 def test_two_pads_follow_two_rules() -> None:
