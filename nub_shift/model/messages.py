@@ -61,6 +61,7 @@ class Code(Enum):
     JOINED_PAD = "joined_pad"  # pad
     NOTHING_INTRODUCED = "nothing_introduced"
     PAD_NOT_KNOWN = "pad_not_known"
+    READ_ELSEWHERE = "read_elsewhere"  # program
     BATTERY_LOW = "battery_low"  # percent
     FED_TWICE = "fed_twice"  # channels
     # Introducing a pad

@@ -6,9 +6,9 @@ raw reports of the device (hidraw) goes past the grab: such a program gets every
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 _SYSFS = Path("/sys/class/input")
@@ -22,11 +22,13 @@ class Holder:
 
     Attributes:
         raw: it reads raw reports, which no grab keeps from it.
+        nodes: through which it reads.
     """
 
     pid: int
     program: str
     raw: bool
+    nodes: tuple[str, ...] = ()
 
 
 def nodes_of(path: str, sysfs: Path = _SYSFS) -> dict[str, bool]:
@@ -42,11 +44,25 @@ def holders(nodes: Mapping[str, bool], proc: Path = _PROC) -> list[Holder]:
     found = []
     for pid in sorted(int(folder.name) for folder in proc.iterdir() if folder.name.isdigit()):
         with suppress(OSError):  # it has ended, or belongs to somebody else
-            ways = [nodes[target] for target in _open_files(proc / str(pid)) if target in nodes]
+            ways = [target for target in _open_files(proc / str(pid)) if target in nodes]
             if ways and not _is_own(proc / str(pid)):
                 program = (proc / str(pid) / "comm").read_text(errors="replace").strip()
-                found.append(Holder(pid, program, any(ways)))
+                found.append(Holder(pid, program, any(nodes[way] for way in ways), tuple(dict.fromkeys(ways))))
     return found
+
+
+def readers(pads: Mapping[str, Iterable[str]]) -> dict[str, list[Holder]]:
+    """The programs that read each of several pads, by its key; `pads` gives the paths of its input devices."""
+    nodes = {key: {node: raw for path in paths for node, raw in nodes_of(path).items()} for key, paths in pads.items()}
+    found = holders({node: raw for own in nodes.values() for node, raw in own.items()})
+    return {
+        key: [
+            replace(holder, raw=any(own[node] for node in holder.nodes if node in own))
+            for holder in found
+            if any(node in own for node in holder.nodes)
+        ]
+        for key, own in nodes.items()
+    }
 
 
 def _open_files(process: Path) -> Iterator[str]:

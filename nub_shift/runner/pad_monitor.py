@@ -12,9 +12,11 @@ from nub_shift.model.messages import Code, Message
 from nub_shift.pads.cards import card_of, identities_of
 from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.halves import FirstHalf
+from nub_shift.pads.holders import Holder, readers
 from nub_shift.pads.kernel import Event
 from nub_shift.pads.pad import DevicePad, Pad, PadError, PadGone
 from nub_shift.protocol.messages import ConnectedPads, Introducing
+from nub_shift.runner.beside import Beside
 from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.pad_registry import PadEntry, PadRegistry, pad_infos
 from nub_shift.runner.pads_feed import PadsFeed
@@ -24,6 +26,7 @@ from nub_shift.store.card_files import format_card
 
 # Batteries empty and devices come without a word where no udev speaks.
 LOOK_US = 3_000_000
+SCAN_US = 10_000_000
 
 
 class PadMonitor:
@@ -34,7 +37,13 @@ class PadMonitor:
     """
 
     def __init__(
-        self, session: Session, registry: PadRegistry, events: PadEvents, watch: Watch, clock: Callable[[], int]
+        self,
+        session: Session,
+        registry: PadRegistry,
+        events: PadEvents,
+        watch: Watch,
+        clock: Callable[[], int],
+        beside: Beside,
     ) -> None:
         self.feeds: list[PadsFeed] = []
         self._session = session
@@ -47,6 +56,9 @@ class PadMonitor:
         self._look_us = 0
         self._entries: list[PadEntry] = []
         self._troubles: dict[str, Message] = {}  # by pad, why it could not be opened
+        self._beside = beside
+        self._read_by: dict[str, list[Message]] = {}  # by pad, which other programs read it in spite of us
+        self._scan_us: int | None = 0  # when these are looked for again; None while they are
         self._introduced: _Introduced | None = None
 
     def add(self, feed: PadsFeed) -> None:
@@ -147,7 +159,37 @@ class PadMonitor:
                 except PadError as error:
                     self._troubles[key] = error.message
         self._find_introduced(entries)
+        self._scan()
         self._tell()
+
+    def _scan(self) -> None:
+        """Looks now and then which other programs read the pads; that takes a while, and is done beside play."""
+        now_us = self._clock()
+        if self._scan_us is None or now_us < self._scan_us:
+            return
+        paths = {
+            entry.key: [
+                path
+                for single in entry.singles
+                if single.simulated is None and single.description is not None
+                for path in (single.key, *single.motion, *single.surfaces)
+            ]
+            for entry in self._entries
+        }
+        paths = {key: found for key, found in paths.items() if found}
+        if paths:
+            self._scan_us = None
+            self._beside.run(partial(readers, paths), self._on_scanned)
+
+    def _on_scanned(self, found: Mapping[str, Sequence[Holder]]) -> None:
+        self._scan_us = self._clock() + SCAN_US
+        read_by = {
+            key: [Message(Code.READ_ELSEWHERE, {"program": holder.program}) for holder in programs if holder.raw]
+            for key, programs in found.items()
+        }
+        if read_by != self._read_by:
+            self._read_by = read_by
+            self._tell()
 
     def _find_introduced(self, entries: Mapping[str, PadEntry]) -> None:
         """The pad that is being introduced may have been unplugged, and be back under another key."""
@@ -199,16 +241,18 @@ class PadMonitor:
             if seat.pad is not None:
                 seats[seat.pad.key] = (*seats.get(seat.pad.key, ()), index)
         introducing = self._introduced.told() if self._introduced is not None else None
-        troubles = self._troubles | {
-            seat.pad.key: seat.trouble for seat in self._session.seats if seat.pad is not None and seat.trouble
-        }
         told = tuple(
-            replace(info, wrong=(*info.wrong, troubles[info.key])) if info.key in troubles else info
-            for info in pad_infos(self._entries, seats)
+            replace(info, wrong=(*info.wrong, *self._found_wrong(info.key))) for info in pad_infos(self._entries, seats)
         )
         connected = ConnectedPads(told, self._registry.unplugged, introducing)
         for feed in self.feeds:
             feed.note_connected(connected)
+
+    def _found_wrong(self, key: str) -> list[Message]:
+        """What is wrong with a pad besides what it says itself: it cannot be opened or grabbed, or others read it."""
+        seated = [seat.trouble for seat in self._session.seats if seat.pad is not None and seat.pad.key == key]
+        troubles = [*seated, self._troubles.get(key)]
+        return [*(trouble for trouble in troubles if trouble is not None), *self._read_by.get(key, [])]
 
     def _opened(self, key: str) -> Pad | None:
         seated = next((seat.pad for seat in self._session.seats if seat.pad is not None and seat.pad.key == key), None)

@@ -159,7 +159,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     residence = _residence(options, session, registry, beside)
     by_game = ByGame(session, loading, options.folders, monotonic_us) if residence is not None else None
     try:
-        monitor = PadMonitor(session, registry, events, watch, monotonic_us)
+        monitor = PadMonitor(session, registry, events, watch, monotonic_us, beside)
         server = _serve(options, session, registry, monitor, watch, loading)
         servers.append(server)
         try:

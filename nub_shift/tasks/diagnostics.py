@@ -12,7 +12,7 @@ from nub_shift.keyboard.session import SessionLayout, session_names
 from nub_shift.model.messages import Message
 from nub_shift.outputs.output import OutputError
 from nub_shift.pads.finding import find_pads
-from nub_shift.pads.holders import holders, nodes_of
+from nub_shift.pads.holders import readers
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.tasks.inventory import connected_pads
 from nub_shift.tasks.session_start import standing
@@ -148,14 +148,11 @@ def _read_elsewhere() -> list[Check]:
     """A game that reads the pad besides its keys does everything twice."""
     name = "Programs that read pads"
     checks = []
-    for pad in find_pads():
-        if pad.description is None:
-            continue
-        nodes = nodes_of(pad.path)
-        for part in pad.parts:
-            nodes |= nodes_of(part)
-        for holder in holders(nodes):
-            who = f"{holder.program} (process {holder.pid}) reads {pad.description.name}"
+    names = {pad.path: pad.description.name for pad in find_pads() if pad.description is not None}
+    found = readers({pad.path: (pad.path, *pad.parts) for pad in find_pads() if pad.path in names})
+    for path, programs in found.items():
+        for holder in programs:
+            who = f"{holder.program} (process {holder.pid}) reads {names[path]}"
             if holder.raw:
                 remedy = f"turn the pad off in the settings of {holder.program}"
                 checks.append(

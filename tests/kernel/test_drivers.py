@@ -16,9 +16,12 @@ from pathlib import Path
 import pytest
 from evdev import ecodes
 
+from nub_shift.model.messages import Code, Message
 from nub_shift.pads.finding import Found, find_pads
 from nub_shift.pads.holders import nodes_of
 from nub_shift.pads.hotplug import Hotplug
+from nub_shift.protocol.calls import WatchPads
+from nub_shift.protocol.client import RunnerClient
 from tests.kernel.devices import LIMIT_S, Runner, TestMotion, open_own
 from tests.kernel.driven_pad import DRIVEN_NAME, DrivenPad
 
@@ -203,9 +206,19 @@ def test_an_ordinary_user_is_told_what_to_do_and_then_plays_on_after_an_unplug(d
             runner.end(signal.SIGKILL)
 
 
-def test_a_program_that_reads_raw_reports_past_us_is_named(driven: DrivenPad) -> None:
+def test_a_program_that_reads_raw_reports_past_us_is_named(driven: DrivenPad, tmp_path: Path) -> None:
     raw = next(node for node, is_raw in nodes_of(found()[0].path).items() if is_raw)
     with Path(raw).open("rb") as opened, subprocess.Popen(["sleep", "600"], stdin=opened) as game:
         said = subprocess.run([*NUB, "doctor"], capture_output=True, text=True, check=False).stdout
+        runner = Runner("--output", "print", "--socket", str(tmp_path / "r.sock"))
+        client = RunnerClient(tmp_path / "r.sock", LIMIT_S)
+        client.call(WatchPads(hz=20))
+        wrong: list[Message] = []
+        while not wrong:  # the socket's timeout is the limit
+            connected = client.pads_news().connected
+            wrong = [what for pad in connected.pads for what in pad.wrong] if connected is not None else []
+        client.close()
+        runner.end()
         game.kill()
+    assert Message(Code.READ_ELSEWHERE, {"program": "sleep"}) in wrong
     assert f"sleep (process {game.pid}) reads {DRIVEN_NAME} by itself, also while live" in said

@@ -6,7 +6,7 @@ import subprocess
 import sys
 from pathlib import Path
 
-from nub_shift.pads.holders import Holder, holders, nodes_of
+from nub_shift.pads.holders import Holder, holders, nodes_of, readers
 
 
 def test_a_device_is_read_by_its_events_an_older_node_and_raw_reports(tmp_path: Path) -> None:
@@ -32,4 +32,17 @@ def test_a_program_is_found_by_what_it_holds_open_and_we_are_not(tmp_path: Path)
         found = [holder for holder in holders(nodes) if holder.pid in (reader.pid, past.pid, own.pid)]
         for process in (reader, past, own):
             process.kill()
-    assert found == [Holder(reader.pid, "sleep", False), Holder(past.pid, "sleep", True)]
+    assert found == [
+        Holder(reader.pid, "sleep", False, (str(events),)),
+        Holder(past.pid, "sleep", True, (str(raw),)),
+    ]
+
+
+def test_each_pad_has_its_own_readers(tmp_path: Path) -> None:
+    one, other = tmp_path / "event8", tmp_path / "event9"
+    one.touch()
+    other.touch()
+    with one.open() as opened, subprocess.Popen(["sleep", "60"], stdin=opened) as reader:
+        found = readers({"one": [str(one)], "other": [str(other)]})
+        reader.kill()
+    assert reader.pid in [holder.pid for holder in found["one"]] and found["other"] == []

@@ -14,6 +14,7 @@ from nub_shift.protocol.calls import Call, EndSeat, Subscribe, method_of, params
 from nub_shift.protocol.client import ClientProtocol, News
 from nub_shift.protocol.codec import encode_request
 from nub_shift.protocol.messages import Telemetry
+from nub_shift.runner.beside import Beside
 from nub_shift.runner.connections import MAX_UNSENT_BYTES
 from nub_shift.runner.loading import Loading
 from nub_shift.runner.pad_events import PadEvents
@@ -58,7 +59,9 @@ class Served:
         self.watch = Watch()
         self.now_us = START_US
         registry = PadRegistry()
-        monitor = PadMonitor(self.bench.session, registry, PadEvents(), self.watch, lambda: self.now_us)
+        monitor = PadMonitor(
+            self.bench.session, registry, PadEvents(), self.watch, lambda: self.now_us, Beside(self.watch)
+        )
         clock = lambda: self.now_us  # noqa: E731
         loading = Loading(self.watch, SessionLayout(), (), clock)
         self.server = Server(path, self.bench.session, registry, monitor, self.watch, clock, loading, until_hangup)

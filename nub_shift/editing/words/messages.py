@@ -55,6 +55,7 @@ WORDS: dict[Code, str] = {
     Code.JOINED_PAD: "{pad} is combined of several devices: separate them, then set up each",
     Code.NOTHING_INTRODUCED: "no pad is being set up",
     Code.PAD_NOT_KNOWN: "this pad is not known yet: set it up, or check whether everything works as shown",
+    Code.READ_ELSEWHERE: "{program} reads this pad too and gets every press twice; turn the pad off in its settings",
     Code.BATTERY_LOW: "the battery is down to {percent} %",
     Code.FED_TWICE: "both parts have {channels}: separate them and set up one of them again",
     Code.NO_SUCH_CONTROL: "No {control}",
