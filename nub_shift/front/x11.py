@@ -105,7 +105,7 @@ class X11Windows:
         return self._display.create_resource_object("window", window)
 
     def _text(self, window: Any, name: int) -> str:
-        found = window.get_full_property(name, X.AnyPropertyType)
+        found = window.get_property(name, X.AnyPropertyType, 0, MAX_TEXT // 4)
         value = found.value if found is not None else b""
         return (value.decode(errors="replace") if isinstance(value, bytes) else str(value))[:MAX_TEXT]
 

@@ -50,7 +50,7 @@ class ByGame:
 
     def on_front(self, front: Front) -> None:
         """That window is in front now, or has another title."""
-        log.debug("in front: %s", front)
+        log.debug("in front: %s", front.names)  # what a program was started with may be nobody's business
         self._front = front
         self._session.front = front
         if _folder_times(self._folders) != self._seen:

@@ -10,6 +10,7 @@ import sys
 from collections.abc import Callable, Iterator
 from contextlib import closing, contextmanager
 from pathlib import Path
+from typing import Any
 
 import pytest
 from hypothesis import given
@@ -17,6 +18,7 @@ from hypothesis import strategies as st
 from Xlib import display
 
 from nub_shift.engine.program import Program
+from nub_shift.engine.values import Frame
 from nub_shift.model.comes_on import Front, pattern_fits
 from nub_shift.model.messages import Code, Message
 from nub_shift.protocol.calls import AssignPad, PlugIn, SetLive, WorkByHand
@@ -171,6 +173,64 @@ def test_a_profile_that_cannot_be_read_makes_room_for_the_next_best() -> None:
     play = Play(a=text("Any", 'window = "t*"'), b=text("Spoiled", 'window = "tide"'))
     assert play.front(names=("tide",)) == "Any"
     assert [line for line in play.bench.told if "took too long" in line] != []
+
+
+WINDOWS = st.sampled_from(["tide", "dust2", "post", "letters", "nub-shift"])
+FRAMES = st.fixed_dictionaries(
+    {},
+    optional={
+        "south": st.sampled_from([0.0, 1.0]),
+        "east": st.sampled_from([0.0, 1.0]),
+        "left_stick.y": st.sampled_from([-1.0, 0.0]),
+        "right_trigger": st.sampled_from([0.0, 1.0]),
+    },
+)
+DOINGS = st.lists(
+    st.one_of(
+        st.tuples(st.just("front"), WINDOWS),
+        st.tuples(st.just("frame"), FRAMES),
+        st.tuples(st.just("live"), st.booleans()),
+        st.tuples(st.just("held back"), st.booleans()),
+        st.tuples(st.just("hand"), st.sampled_from(["hand", "a", "b"])),
+        st.tuples(st.just("replug"), st.none()),
+    ),
+    max_size=40,
+)
+
+
+@given(doings=DOINGS)
+def test_whatever_comes_to_the_front_nothing_acts_while_paused_and_nothing_stays_pressed(
+    doings: list[tuple[str, Any]],
+) -> None:
+    slots = '"left_stick.up" = { keys = ["KEY_U"] }\n"right_trigger.light" = { keys = ["KEY_R"], manner = "turbo" }'
+    play = Play(
+        a=text("A", 'window = "tide"').replace("[layers.slots]", f"[layers.slots]\n{slots}", 1),
+        b=text("B", 'window = "dust2"', "KEY_Y", 'when_left = "back"'),
+        hand=text("By hand", key="KEY_H"),
+    )
+    session, seat, output = play.bench.session, play.bench.seat, play.bench.output
+    for what, value in doings:
+        match what:
+            case "front":
+                play.front(len(value), names=(value,))
+            case "frame":
+                play.bench.pads[-1].waiting.append(Frame(play.now_us + 1, value))
+            case "live":
+                session.go(value, play.now_us)
+            case "held back":
+                session.hold_back(value, play.now_us)
+            case "hand":
+                session.load(seat, Program(play.library.profiles[value]), play.now_us, value)
+            case _:
+                session.reopen_pad(seat, play.now_us)
+        for _ in range(4):
+            play.now_us += 250_000
+            session.work(play.now_us)
+        if seat.paused or not session.live:
+            assert not output.keys.releases(), (what, value)
+        assert session.live or not session.wanted or True in [v for w, v in doings if w == "held back"]
+    session.close(play.now_us)
+    assert not output.keys.releases()
 
 
 def test_two_pads_follow_two_rules() -> None:
