@@ -61,6 +61,7 @@ class RulesPanel(QWidget):
         self._document = document
         self._titles = titles
         self._fronts: list[Front] = []
+        self._known_titles: list[str] = []
         self._parts: list[tuple[TextButton, RulePart]] = []
         self.windows = SessionWindows(self)
         self.windows.listed.connect(self._on_listed)
@@ -97,7 +98,7 @@ class RulesPanel(QWidget):
         row.box.addWidget(self.list, 1)
         row.box.addLayout(self._make_choice())
         column.addWidget(row, 1)
-        document.on_change(self._show)
+        document.on_change(self._on_changed)
         self._show()
         self._show_parts()
 
@@ -112,7 +113,9 @@ class RulesPanel(QWidget):
         return {part.field: button for button, part in self._parts}
 
     def begin(self) -> None:
-        """The station is shown: the windows that are open are listed."""
+        """The station is shown: the windows that are open are listed, and the library is looked at."""
+        self._known_titles = self._titles()
+        self._show()
         self.windows.list()
 
     def end(self) -> None:
@@ -186,7 +189,7 @@ class RulesPanel(QWidget):
         for leaving, choice in self.leaving.items():
             choice.setChecked(comes_on.when_left is leaving)
             choice.setEnabled(bool(comes_on.rules))
-        others = [other for other in self._titles() if other != title]
+        others = [other for other in self._known_titles if other != title]
         self.other.clear()
         self.other.addItems(others)
         if comes_on.other and comes_on.other not in others:
@@ -194,6 +197,10 @@ class RulesPanel(QWidget):
         self.other.setCurrentText(comes_on.other)
         self.other.setVisible(comes_on.when_left is Leaving.OTHER and bool(comes_on.rules))
         self.leaving[Leaving.OTHER].setEnabled(bool(comes_on.rules) and bool(others))
+
+    def _on_changed(self) -> None:
+        if self.isVisible():  # else it is shown as the station is: an edit elsewhere does not wait for it
+            self._show()
 
     def _rule_row(self, rule: Rule) -> QWidget:
         theme = self._theme
@@ -218,7 +225,7 @@ class RulesPanel(QWidget):
         self._document.edit(f"No longer with {rule_words(rule)}", lambda profile: without_rule(profile, rule))
 
     def _on_leaving(self, leaving: Leaving) -> None:
-        others = [other for other in self._titles() if other != self._document.profile.title]
+        others = [other for other in self._known_titles if other != self._document.profile.title]
         other = others[0] if leaving is Leaving.OTHER else ""
         self._leave(leaving, other)
 
