@@ -7,7 +7,7 @@ from functools import cached_property, partial
 from pathlib import Path
 from typing import TYPE_CHECKING, assert_never
 
-from PyQt6.QtCore import QEvent, QFileSystemWatcher, Qt, QTimer
+from PyQt6.QtCore import QEvent, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QGuiApplication, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QMainWindow, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
@@ -22,7 +22,8 @@ from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
 from nub_shift.store.library import EXPORT_SUFFIX, library_folder, note_used, titled_profiles
 from nub_shift.store.profile_files import read_profile
-from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions, tell_action
+from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions
+from nub_shift.ui.file_watch import FileWatch
 from nub_shift.ui.frame.announcing import Announcing
 from nub_shift.ui.frame.both_changed import BothChanged
 from nub_shift.ui.frame.live import Live
@@ -30,6 +31,7 @@ from nub_shift.ui.frame.messages import Messages
 from nub_shift.ui.frame.signal_bar import SignalBar
 from nub_shift.ui.frame.station_bar import StationBar
 from nub_shift.ui.frame.tape import Tape
+from nub_shift.ui.history_tools import HistoryTools
 from nub_shift.ui.library.station import LibraryStation
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look import drawing
@@ -40,7 +42,8 @@ from nub_shift.ui.pads.station import PadsStation
 from nub_shift.ui.play.session_switch import SessionSwitch
 from nub_shift.ui.play.station import PlayingStation
 from nub_shift.ui.practice.station import TryStation
-from nub_shift.ui.runner_start import RunnerStart, SessionRunner
+from nub_shift.ui.runner_start import RunnerStart
+from nub_shift.ui.runner_view import RunnerView
 from nub_shift.ui.seen import Seen
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.layouts import quiet_scroll
@@ -89,13 +92,16 @@ class Window(QMainWindow):
         self._ground = drawing.sheet_brush(theme)
         self._document = document
         self._undoing = Undoing(document, lambda: self._beside)
+        self.history = HistoryTools(self._undoing, self)
+        self.history.said.connect(self.say)
+        self.history.done.connect(self._on_history)
         self._link = link
         self._examples = examples
         self.setMinimumSize(min(theme.px(860), _SMALLEST[0]), min(theme.px(560), _SMALLEST[1]))
         self.bar = SignalBar(theme, self.live)
         self.pads = PadsStation(theme, document, self.live, link, clock)
         self.pads.said.connect(self.say)
-        self.pads.cards_changed.connect(self._show_history)
+        self.pads.cards_changed.connect(self.history.show)
         self.map = MapStation(theme, document, self.live, clock)
         self.map.said.connect(self.say)
         self.map.dock.feel_wanted.connect(self._on_feel)
@@ -105,12 +111,11 @@ class Window(QMainWindow):
         self._pad_key = ""
         self.try_field = TryStation(theme, document)
         session = SessionSwitch(theme, link.stays, own_runner is not None)
-        session.begins.connect(link.leave)
-        session.switched.connect(self._on_switched)
-        self._own_runner = own_runner
         self.play = PlayingStation(theme, document, self.live, session, _titles)
         self.play.said.connect(self.say)
         self.tape = Tape(theme, document.layout)
+        self._runner = RunnerView(link, document, self.bar, self.tape, session, own_runner)
+        self._runner.elsewhere.connect(self._on_elsewhere)
         self.both_changed = BothChanged(theme, document)
         self._foot = QStackedWidget()
         self._foot.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Maximum)
@@ -135,24 +140,18 @@ class Window(QMainWindow):
         column.addWidget(self._stations, 1)
         column.addWidget(self._foot)
         self.bar.layer_picked.connect(self.map.show_layer)
-        self.bar.switch.clicked.connect(self._on_switch)
         self.map.layer_shown.connect(self.bar.show_layer)
         document.on_change(self._on_document_changed)
-        self._watcher = QFileSystemWatcher(self)
-        self._watcher.fileChanged.connect(self._on_file)
-        self._watcher.directoryChanged.connect(self._on_file)
+        self._file_watch = FileWatch(document, self)
         link.telemetry.connect(self._on_telemetry)
         link.state_changed.connect(self.live.take_state)
         link.message.connect(self.say)
-        link.elsewhere.connect(self._on_elsewhere)
-        link.gone.connect(self._on_gone)
         self.live.state_changed.connect(self._on_state)
         application = QApplication.instance()
         if isinstance(application, QApplication):
             application.focusChanged.connect(self._on_focus)
         self._seen = Seen(self)
         self._seen.changed.connect(self._on_seen)
-        link.file = str(document.path.absolute())
         self._show_document()
         self.show_station(Station.MAP)
 
@@ -167,7 +166,7 @@ class Window(QMainWindow):
             self._first(station).setFocus(Qt.FocusReason.OtherFocusReason)
         for widget in (self.layers, self.follow):  # they are of the map alone
             widget.setVisible(station is Station.MAP)
-        self._show_history()
+        self.history.show()
         self.say("")  # what was said belongs to the other one
 
     def _watch_pads(self) -> None:
@@ -240,13 +239,12 @@ class Window(QMainWindow):
 
     def set_live_wanted(self, wanted: bool) -> None:
         """Closes or opens the switch. Outputs flow only while another window is in front."""
-        self.bar.switch.setChecked(wanted)
-        self._link.go(wanted)
+        self._runner.want_live(wanted)
 
     def changeEvent(self, event: QEvent | None) -> None:
         super().changeEvent(event)
         if event is not None and event.type() == QEvent.Type.ActivationChange:
-            self._follow_front()
+            self._link.hold_back(self.isActiveWindow())
 
     def focusNextPrevChild(self, next: bool) -> bool:  # noqa: A002 - as Qt calls it
         return go_on(self, next)
@@ -288,7 +286,7 @@ class Window(QMainWindow):
         row.setContentsMargins(theme.px(6), 0, theme.px(14), 0)
         self.library = LibraryStation(theme, self._document, self._examples)
         self.library.said.connect(self.say)
-        self.library.binned.connect(self._show_history)
+        self.library.binned.connect(self.history.show)
         self.library.opened.connect(partial(self.show_station, Station.MAP))
         stations: dict[Station, QWidget] = {
             Station.PADS: self.pads,
@@ -311,7 +309,9 @@ class Window(QMainWindow):
         self._announcing = Announcing(self._document, self.live, self.map.waiting, self._message)
         row.head.addWidget(self._message, 1)
         self.follow = self._button_for(Command.FOLLOW)
-        self._undo, self._redo = self._button_for(Command.UNDO), self._button_for(Command.REDO)
+        steps = {command: self._button_for(command) for command in (Command.UNDO, Command.REDO)}
+        for command, step in steps.items():
+            self.history.tell_by(command, self.actions_of[command], step)
         self.layers = LayerTools(theme, self._document)
         self.layers.layer_made.connect(self.map.await_layer)
         self.layers.layer_shown.connect(self.map.show_layer)
@@ -320,7 +320,7 @@ class Window(QMainWindow):
         self.layers.table_wanted.connect(self._on_table)
         self.map.table_left.connect(self._leave_table)
         self.map.layer_shown.connect(self.layers.show_layer)
-        for button in (self.layers, self.follow, self._undo, self._redo):
+        for button in (self.layers, self.follow, *steps.values()):
             policy = button.sizePolicy()
             policy.setRetainSizeWhenHidden(True)  # nothing moves as they come and go
             button.setSizePolicy(policy)
@@ -382,8 +382,8 @@ class Window(QMainWindow):
 
     def _commands(self) -> dict[Command, Callable[[], object]]:
         does: dict[Command, Callable[[], object]] = {
-            Command.UNDO: self._on_undo,
-            Command.REDO: self._on_redo,
+            Command.UNDO: self.history.undo,
+            Command.REDO: self.history.redo,
             Command.LIVE: self._switch_live,
             Command.FOLLOW: self._on_follow,
             Command.QUIT: self.close,
@@ -406,18 +406,6 @@ class Window(QMainWindow):
 
     def _switch_live(self) -> None:
         self.set_live_wanted(not self.bar.switch.isChecked())
-
-    def _on_switch(self) -> None:
-        self._link.go(self.bar.switch.isChecked())
-
-    def _follow_front(self) -> None:
-        self._link.hold_back(self.isActiveWindow())
-
-    def _on_switched(self, stays: bool) -> None:
-        """The session's runner plays from now on, or one of our own."""
-        if self._own_runner is not None:
-            self._link.load(self._document.text)
-            self._link.change(SessionRunner() if stays else self._own_runner(self._document.path))
 
     def _on_elsewhere(self, file: str) -> None:
         """The session's runner plays another profile by now: that is the one to be edited."""
@@ -492,23 +480,10 @@ class Window(QMainWindow):
     def _on_follow(self) -> None:
         self.map.set_follow(self.actions_of[Command.FOLLOW].isChecked())
 
-    def _on_undo(self) -> None:
-        """Takes back what was done last in the station where the person is."""
-        whose, _ = self._undoing.undoable()
-        label = whose.undo()
-        self.say(f"Undone: {label}" if label else "There is nothing to undo here")
-        self._follow_history(whose)
-
-    def _on_redo(self) -> None:
-        whose, _ = self._undoing.redoable()
-        label = whose.redo()
-        self.say(f"Done again: {label}" if label else "There is nothing to redo here")
-        self._follow_history(whose)
-
-    def _follow_history(self, whose: Undoes) -> None:
+    def _on_history(self, whose: Undoes) -> None:
         if whose is self.library.catalogue:
             self.library.refresh()
-            self._show_history()
+            self.history.show()
 
     @property
     def _beside(self) -> CardBook | Catalogue | None:
@@ -522,8 +497,7 @@ class Window(QMainWindow):
                 return None
 
     def _on_document_changed(self) -> None:
-        self._link.file = str(self._document.path.absolute())
-        self._link.load(self._document.text)
+        self._runner.load()
         self._show_document()
         self._show_foot()
         change = self._document.history.undo
@@ -537,34 +511,11 @@ class Window(QMainWindow):
         else:
             self.say(self._document.fault or f"Kept: {kept}")
 
-    def _on_file(self) -> None:
-        """Somebody has written the file, or put another one in its place."""
-        self._document.look()
-        self._watch_file()
-
-    def _watch_file(self) -> None:
-        """Has news of the file come, and of its folder, since a file that is replaced is another one."""
-        wanted = {str(path) for path in (self._document.path, self._document.path.parent) if path.exists()}
-        watched = {*self._watcher.files(), *self._watcher.directories()}
-        if watched - wanted:
-            self._watcher.removePaths(list(watched - wanted))
-        if wanted - watched:
-            self._watcher.addPaths(list(wanted - watched))
-
     def _show_document(self) -> None:
-        self._watch_file()
+        self._file_watch.follow()
         self.setWindowTitle(f"{self._document.profile.title} – Nub Shift")
         self.bar.show_profile(self._document.profile, self.map.layer_id)
-        self._show_history()
-
-    def _show_history(self) -> None:
-        # The actions stay enabled: a shortcut that does nothing at the moment must still not become a binding.
-        for button, command, (_, label) in (
-            (self._undo, Command.UNDO, self._undoing.undoable()),
-            (self._redo, Command.REDO, self._undoing.redoable()),
-        ):
-            tell_action(self.actions_of[command], command, label)
-            button.setEnabled(bool(label))
+        self.history.show()
 
     def _on_state(self) -> None:
         state, seat = self.live.state, self.live.seat
@@ -575,18 +526,9 @@ class Window(QMainWindow):
             self._watch_pads()
             if self._made_feel is not None:
                 self._made_feel.forget_pad()
-        self.bar.switch.setChecked(state.wanted)
-        self.bar.switch.set_flowing(state.live, state.x11_only)
-        self.bar.update()
-        self.tape.set_live(state.live)
-        self.tape.printed = [each.pad.printed for each in state.seats]
+        self._runner.show(state)
         if not seat.pad.name and seat.pad.missing is not None:
             self.say(message_words(seat.pad.missing))
-
-    def _on_gone(self) -> None:
-        self.bar.switch.set_flowing(False, False)
-        self.bar.update()
-        self.tape.set_live(False)
 
     def _on_seen(self, seen: bool) -> None:
         """What nobody sees is neither asked for nor drawn, but for what goes on while the game is in front."""

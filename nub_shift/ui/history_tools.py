@@ -1,0 +1,53 @@
+"""Undo and redo: what they would do said on their buttons, and done in the place where the person is."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtGui import QAction
+
+from nub_shift.editing.undoing import Undoes, Undoing
+from nub_shift.ui.commands import Command, tell_action
+from nub_shift.ui.widgets.buttons import TextButton
+
+
+class HistoryTools(QObject):
+    """Takes back and does again.
+
+    Signals:
+        said(str): a line for the person.
+        done(Undoes): the history that has gone a step.
+    """
+
+    said = pyqtSignal(str)
+    done = pyqtSignal(object)
+
+    def __init__(self, undoing: Undoing, parent: QObject) -> None:
+        super().__init__(parent)
+        self._undoing = undoing
+        self._told: dict[Command, tuple[QAction, TextButton]] = {}
+
+    def tell_by(self, command: Command, action: QAction, button: TextButton) -> None:
+        """Has an action and its button say what undo, or redo, would do."""
+        self._told[command] = action, button
+
+    def show(self) -> None:
+        """Says what each would do now."""
+        # The actions stay enabled: a shortcut that does nothing at the moment must still not become a binding.
+        for command, (action, button) in self._told.items():
+            _, label = self._undoing.undoable() if command is Command.UNDO else self._undoing.redoable()
+            tell_action(action, command, label)
+            button.setEnabled(bool(label))
+
+    def undo(self) -> None:
+        """Takes back what was done last in the station where the person is."""
+        whose, _ = self._undoing.undoable()
+        self._tell(whose, "Undone: ", whose.undo(), "There is nothing to undo here")
+
+    def redo(self) -> None:
+        """Does again what was taken back last there."""
+        whose, _ = self._undoing.redoable()
+        self._tell(whose, "Done again: ", whose.redo(), "There is nothing to redo here")
+
+    def _tell(self, whose: Undoes, did: str, label: str | None, nothing: str) -> None:
+        self.said.emit(f"{did}{label}" if label else nothing)
+        self.done.emit(whose)

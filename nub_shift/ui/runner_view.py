@@ -1,0 +1,82 @@
+"""What the runner says of itself, shown in the head and on the tape; and which runner the window talks to."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from nub_shift.editing.document import Document
+from nub_shift.protocol.messages import State
+from nub_shift.ui.frame.signal_bar import SignalBar
+from nub_shift.ui.frame.tape import Tape
+from nub_shift.ui.link import RunnerLink
+from nub_shift.ui.play.session_switch import SessionSwitch
+from nub_shift.ui.runner_start import RunnerStart, SessionRunner
+
+
+class RunnerView(QObject):
+    """Follows the runner, and changes over to another one.
+
+    Signals:
+        elsewhere(str): it plays the profile of this file by now, that was not asked for here.
+    """
+
+    elsewhere = pyqtSignal(str)
+
+    def __init__(
+        self,
+        link: RunnerLink,
+        document: Document,
+        bar: SignalBar,
+        tape: Tape,
+        session: SessionSwitch,
+        own_runner: Callable[[Path], RunnerStart] | None,
+    ) -> None:
+        """`own_runner` says who starts a runner of the window's own for the profile of a file."""
+        super().__init__()
+        self._link = link
+        self._document = document
+        self._bar = bar
+        self._tape = tape
+        self._own_runner = own_runner
+        session.begins.connect(link.leave)
+        session.switched.connect(self._on_switched)
+        bar.switch.clicked.connect(self._on_switch)
+        link.elsewhere.connect(self.elsewhere)
+        link.gone.connect(self._on_gone)
+        link.file = str(document.path.absolute())
+
+    def want_live(self, wanted: bool) -> None:
+        """Closes or opens the switch. Outputs flow only while another window is in front."""
+        self._bar.switch.setChecked(wanted)
+        self._link.go(wanted)
+
+    def show(self, state: State) -> None:
+        """Shows what it says."""
+        self._bar.switch.setChecked(state.wanted)
+        self._show_flow(state.live, state.x11_only)
+        self._tape.printed = [each.pad.printed for each in state.seats]
+
+    def load(self) -> None:
+        """Has it play the document as it is now."""
+        self._link.file = str(self._document.path.absolute())
+        self._link.load(self._document.text)
+
+    def _on_switch(self) -> None:
+        self._link.go(self._bar.switch.isChecked())
+
+    def _on_switched(self, stays: bool) -> None:
+        """The session's runner plays from now on, or one of our own."""
+        if self._own_runner is not None:
+            self.load()
+            self._link.change(SessionRunner() if stays else self._own_runner(self._document.path))
+
+    def _on_gone(self) -> None:
+        self._show_flow(False, False)
+
+    def _show_flow(self, live: bool, x11_only: bool) -> None:
+        self._bar.switch.set_flowing(live, x11_only)
+        self._bar.update()
+        self._tape.set_live(live)
