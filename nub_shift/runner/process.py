@@ -63,16 +63,6 @@ class Player:
 
 
 @dataclass(frozen=True)
-class SecondPlayer:
-    """Who plays some controls of the pad of the player of that number."""
-
-    first: int
-    profile: Profile
-    file: str
-    controls: tuple[str, ...]
-
-
-@dataclass(frozen=True)
 class Staying:
     """How a runner stays for the whole session.
 
@@ -87,7 +77,7 @@ class Staying:
     path: Path
     described: Callable[[State], str]
     output: str = ""
-    seconds: tuple[SecondPlayer, ...] = ()
+    seconds: tuple[Share, ...] = ()
     simulated: tuple[str, ...] = ()
     news: tuple[Message, ...] = ()
 
@@ -205,12 +195,8 @@ def _residence(options: Options, session: Session, registry: PadRegistry, beside
     staying = options.staying
     if staying is None:
         return None
-    shares = [
-        Share(second.first, Program(second.profile, options.layout), second.file, second.controls)
-        for second in staying.seconds
-    ]
     return Residence(
-        session, registry, beside, staying.path, staying.output, shares, staying.described, ServiceManager()
+        session, registry, beside, staying.path, staying.output, staying.seconds, staying.described, ServiceManager()
     )
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -41,7 +41,7 @@ class Residence:
         beside: Beside,
         path: Path,
         output: str,
-        shares: list[Share],
+        shares: Sequence[Share],
         described: Callable[[State], str],
         service: ServiceManager,
     ) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+from nub_shift.engine.program import Program
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.kinds import OutputKind, PadKind
 from nub_shift.model.messages import Code, Message
@@ -12,7 +13,8 @@ from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile
 from nub_shift.protocol.messages import State
 from nub_shift.protocol.sockets import resident_socket
-from nub_shift.runner.process import Options, Player, SecondPlayer, Staying
+from nub_shift.runner.process import Options, Player, Staying
+from nub_shift.runner.residence import Share
 from nub_shift.store.library import library_folder
 from nub_shift.store.profile_files import read_profile
 from nub_shift.store.residence import KeptPlayer, read_kept, residence_path
@@ -38,17 +40,18 @@ def resident_options(output: OutputKind | None, seconds: float | None, described
             numbers[number] = len(players)
             profile, file = _profile_of(player, layout, news)
             players.append(Player(player.pad or PadKind.EVDEV.word, profile, file, player.identity))
-    seconds_of_pads: list[SecondPlayer] = []
+    shares: list[Share] = []
     for player in kept.players:
         if player.shares_with in numbers:
             profile, file = _profile_of(player, layout, news)
-            seconds_of_pads.append(SecondPlayer(numbers[player.shares_with], profile, file, player.controls))
+            program = Program(profile, layout)
+            shares.append(Share(numbers[player.shares_with], program, file, player.controls))
     if not players:
         profile, newest = newest_sound_profile(layout)
         players.append(Player(PadKind.EVDEV.word, profile, str(newest)))
     chosen = output.value if output is not None else kept.output
     to = OutputKind(chosen) if chosen in {kind.value for kind in OutputKind} else usual_output()
-    staying = Staying(path, described, chosen, tuple(seconds_of_pads), kept.simulated, tuple(news))
+    staying = Staying(path, described, chosen, tuple(shares), kept.simulated, tuple(news))
     return Options(
         tuple(players), (library_folder(),), to, not kept.live, seconds, resident_socket(), layout, staying=staying
     )

@@ -5,8 +5,9 @@ from __future__ import annotations
 import os
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, QSocketNotifier, pyqtSignal
-from PyQt6.sip import voidptr
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from nub_shift.ui.listening import Listening
 
 if TYPE_CHECKING:
     from Xlib.display import Display
@@ -23,13 +24,13 @@ class MouseCounts(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._connection: Display | None = None
-        self._notifier: QSocketNotifier | None = None
+        self._listening: Listening[Display] = Listening(self)
+        self._listening.news.connect(self._on_news)
 
     def start(self) -> bool:
         """Begins to listen; returns whether there is a server to listen to."""
-        if self._connection is not None or not os.environ.get("DISPLAY"):
-            return self._connection is not None
+        if self._listening.connection is not None or not os.environ.get("DISPLAY"):
+            return self._listening.connection is not None
         from Xlib import display, error
 
         from nub_shift.ui.raw_motion import listen
@@ -41,27 +42,19 @@ class MouseCounts(QObject):
                 return False
         except (error.DisplayError, error.ConnectionClosedError, OSError):
             return False
-        self._connection = connection
-        self._notifier = QSocketNotifier(voidptr(connection.fileno()), QSocketNotifier.Type.Read, self)
-        self._notifier.activated.connect(self._on_news)
+        self._listening.begin(connection)
         return True
 
     def stop(self) -> None:
         """Listens no more."""
-        if self._notifier is not None:
-            self._notifier.setEnabled(False)
-            self._notifier.deleteLater()
-            self._notifier = None
-        connection, self._connection = self._connection, None
-        if connection is not None:
-            connection.close()
+        self._listening.end()
 
     def _on_news(self) -> None:
         from Xlib import error
 
         from nub_shift.ui.raw_motion import counts_across
 
-        connection = self._connection
+        connection = self._listening.connection
         if connection is None:
             return
         counts = 0.0

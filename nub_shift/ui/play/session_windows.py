@@ -6,10 +6,10 @@ import os
 from threading import Thread
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, QSocketNotifier, pyqtSignal
-from PyQt6.sip import voidptr
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from nub_shift.model.comes_on import Front
+from nub_shift.ui.listening import Listening
 
 if TYPE_CHECKING:
     from nub_shift.front.x11 import X11Windows
@@ -35,8 +35,8 @@ class SessionWindows(QObject):
         super().__init__(parent)
         self.told = bool(os.environ.get("DISPLAY"))
         self._listing = False
-        self._waiting: X11Windows | None = None
-        self._notifier: QSocketNotifier | None = None
+        self._waiting: Listening[X11Windows] = Listening(self)
+        self._waiting.news.connect(self._on_news)
         self.listed.connect(self._on_listed)
 
     def list(self) -> None:
@@ -58,20 +58,12 @@ class SessionWindows(QObject):
             windows.in_front()
         except OSError:
             return False
-        self._waiting = windows
-        self._notifier = QSocketNotifier(voidptr(windows.fileno()), QSocketNotifier.Type.Read, self)
-        self._notifier.activated.connect(self._on_news)
+        self._waiting.begin(windows)
         return True
 
     def stop(self) -> None:
         """Waits no more."""
-        if self._notifier is not None:
-            self._notifier.setEnabled(False)
-            self._notifier.deleteLater()
-            self._notifier = None
-        windows, self._waiting = self._waiting, None
-        if windows is not None:
-            windows.close()
+        self._waiting.end()
 
     def _ask(self) -> None:
         from nub_shift.front.x11 import X11Windows
@@ -90,7 +82,7 @@ class SessionWindows(QObject):
         self._listing = False
 
     def _on_news(self) -> None:
-        windows = self._waiting
+        windows = self._waiting.connection
         if windows is None:
             return
         try:
