@@ -13,6 +13,8 @@ from nub_shift.model.schema_types import ONE_LINE, Record, ShortLabel
 MAX_RULES: Final = 16
 MAX_PATTERN: Final = 200
 MAX_PLAYERS: Final = 8
+# What windows of this program are called.
+OWN_NAME: Final = "nub-shift"
 
 Pattern = Annotated[
     str,
@@ -85,6 +87,11 @@ class Front:
     programs: tuple[str, ...] = ()
     path: str = ""
     arguments: tuple[str, ...] = ()
+
+    @property
+    def is_ours(self) -> bool:
+        """Whether it is a window of this program."""
+        return any(name.casefold() == OWN_NAME for name in self.names)
 
 
 def fits(rule: Rule, front: Front, player: int) -> bool:

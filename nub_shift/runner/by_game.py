@@ -20,7 +20,6 @@ log = logging.getLogger("nub_shift.runner")
 
 # So many profiles that come on by themselves are kept ready, so that they are there as soon as their window is.
 MAX_READY = 16
-OWN_NAME = "nub-shift"
 
 
 class ByGame:
@@ -73,11 +72,10 @@ class ByGame:
     def _follow(self) -> None:
         if self._front is None:
             return
-        own_window = any(name.casefold() == OWN_NAME for name in self._front.names)
         for number, seat in enumerate(list(self._session.seats), start=1):
             if not seat.program.profile.comes_on.rules and seat.file:
                 self._own[seat] = seat.file
-            if own_window:
+            if self._front.is_ours:
                 self._session.pause_seat(seat, False, self._clock())
             else:
                 self._follow_for(seat, number, self._front)

@@ -148,8 +148,9 @@ def _read_elsewhere() -> list[Check]:
     """A game that reads the pad besides its keys does everything twice."""
     name = "Programs that read pads"
     checks = []
-    names = {pad.path: pad.description.name for pad in find_pads() if pad.description is not None}
-    found = readers({pad.path: (pad.path, *pad.parts) for pad in find_pads() if pad.path in names})
+    pads = find_pads()
+    names = {pad.path: pad.description.name for pad in pads if pad.description is not None}
+    found = readers({pad.path: (pad.path, *pad.parts) for pad in pads if pad.path in names})
     for path, programs in found.items():
         for holder in programs:
             who = f"{holder.program} (process {holder.pid}) reads {names[path]}"

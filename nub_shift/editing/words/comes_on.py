@@ -23,6 +23,12 @@ def rule_words(rule: Rule) -> str:
     return f"{words} (player {rule.player})" if rule.player else words
 
 
+def rule_line(rule: Rule) -> str:
+    """The same as a line of its own."""
+    words = rule_words(rule)
+    return f"{words[0].upper()}{words[1:]}"
+
+
 def leaving_words(comes_on: ComesOn) -> str:
     """What happens as another window comes to the front."""
     match comes_on.when_left:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from nub_shift.editing.words.comes_on import leaving_words, rule_words
+from nub_shift.editing.words.comes_on import leaving_words, rule_line
 from nub_shift.editing.words.labels import action_label, count_words, slot_words
 from nub_shift.editing.words.reach import plainly, reach, warnings
 from nub_shift.editing.words.slot_views import input_caps
@@ -22,8 +22,8 @@ def summary(profile: Profile, layout: Layout) -> list[tuple[str, list[str]]]:
     if worrying := warnings(profile, layout):
         found.insert(0, (LOOK_FIRST, worrying))
     if profile.comes_on.rules:
-        rules = [f"{words[0].upper()}{words[1:]}" for words in map(rule_words, profile.comes_on.rules)]
-        found.append(("Comes on by itself", [*rules, leaving_words(profile.comes_on)]))
+        lines = [*map(rule_line, profile.comes_on.rules), leaving_words(profile.comes_on)]
+        found.append(("Comes on by itself", lines))
     for layer in profile.layers:
         lines = [
             f"{slot_label(slot)}: {slot_words(profile, slot, what, layout)}{_keys(profile, what, layout)}"

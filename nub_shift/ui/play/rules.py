@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits.comes_on import left_so, with_rule, without_rule
 from nub_shift.editing.rule_parts import RulePart, fitting, parts_of, rule_of
-from nub_shift.editing.words.comes_on import FIELD_WORDS, rule_words
+from nub_shift.editing.words.comes_on import FIELD_WORDS, rule_line, rule_words
 from nub_shift.editing.words.labels import count_words
 from nub_shift.model.comes_on import MAX_RULES, Front, Leaving, Rule
 from nub_shift.ui.look.theme import Theme
@@ -208,7 +208,7 @@ class RulesPanel(QWidget):
         row = QHBoxLayout(box)
         row.setContentsMargins(theme.px(8), 0, 0, 0)
         words = rule_words(rule)
-        label = PlainLabel(f"{words[0].upper()}{words[1:]}")
+        label = PlainLabel(rule_line(rule))
         set_tip(label, self._fit_words(rule))
         row.addWidget(label, 1)
         remove = TextButton(theme, "Remove", f"It comes on with {words} no more")

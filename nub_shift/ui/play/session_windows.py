@@ -14,8 +14,6 @@ from nub_shift.ui.listening import Listening
 if TYPE_CHECKING:
     from nub_shift.front.x11 import X11Windows
 
-OWN_NAME = "nub-shift"
-
 
 class SessionWindows(QObject):
     """Lists them when asked, and waits for the next one that comes to the front; our own are left out.
@@ -72,7 +70,7 @@ class SessionWindows(QObject):
         try:
             windows = X11Windows.connect()
             if windows is not None:
-                found = [front for front in windows.all() if not _is_own(front)]
+                found = [front for front in windows.all() if not front.is_ours]
                 windows.close()
         except OSError:
             pass  # the server has gone
@@ -88,13 +86,9 @@ class SessionWindows(QObject):
         try:
             while windows.came():
                 front = windows.look(windows.in_front())
-                if front.window and not _is_own(front):
+                if front.window and not front.is_ours:
                     self.stop()
                     self.came.emit(front)
                     return
         except OSError:
             self.stop()
-
-
-def _is_own(front: Front) -> bool:
-    return any(name.casefold() == OWN_NAME for name in front.names)
