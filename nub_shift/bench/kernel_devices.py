@@ -20,6 +20,8 @@ PAD_NAME = "Nub Shift bench pad"
 PHYS = "bench/pad"
 FULL = 32767
 LIMIT_S = 60.0
+# Of a start or an end: a clock that counts instructions jumps ahead while files are waited for.
+START_S = 1200.0
 _SENSORS = (
     *((code, 8192) for code in (ecodes.ABS_X, ecodes.ABS_Y, ecodes.ABS_Z)),
     *((code, 1024) for code in (ecodes.ABS_RX, ecodes.ABS_RY, ecodes.ABS_RZ)),
@@ -97,10 +99,10 @@ def await_word(process: subprocess.Popen[bytes], word: str) -> None:
         NothingCame: it does not.
     """
     assert process.stderr is not None
-    end, heard = time.monotonic() + LIMIT_S, b""
+    end, heard = time.monotonic() + START_S, b""
     while word.encode() not in heard[: heard.rfind(b"\n") + 1]:
         if not select.select([process.stderr], [], [], max(0.0, end - time.monotonic()))[0]:
-            raise NothingCame(f"{_called(process)} was not ready after {LIMIT_S:g} s")
+            raise NothingCame(f"{_called(process)} was not ready after {START_S:g} s")
         more = os.read(process.stderr.fileno(), 4096)
         if not more:
             raise NothingCame(f"{_called(process)} was never ready")
@@ -120,7 +122,7 @@ def ended(process: subprocess.Popen[bytes]) -> Iterator[subprocess.Popen[bytes]]
         finally:
             process.send_signal(signal.SIGTERM)
             try:
-                process.wait(LIMIT_S)
+                process.wait(START_S)
             except subprocess.TimeoutExpired:
                 process.kill()
                 raise NothingCame(f"{_called(process)} did not end when it was told to") from None
