@@ -137,6 +137,15 @@ def window(profile: Path | None, pad: str, output: str, seconds: float | None, l
     sys.exit(open_window(profile, pad, output, seconds, look))
 
 
+@main.command(hidden=True)
+@click.option("--socket", type=click.Path(path_type=Path), required=True, help="Where the runner listens.")
+def signs(socket: Path) -> None:
+    """Show on the screen what a runner tells; the runner starts this by itself."""
+    from nub_shift.ui.signs.app import run_signs
+
+    sys.exit(run_signs(socket))
+
+
 @main.command()
 @click.argument("state", type=click.Choice(["on", "off", "status"]), default="status")
 def desktop(state: str) -> None:
@@ -185,6 +194,7 @@ def desktop(state: str) -> None:
     multiple=True,
     help="A folder of profiles that the pad may ask for, besides the library.",
 )
+@click.option("--signs/--no-signs", default=True, show_default=True, help="Show on the screen what goes on while live.")
 def run(
     profile: Path,
     pad: str,
@@ -195,6 +205,7 @@ def run(
     socket: Path | None,
     until_hangup: bool,
     others: tuple[Path, ...],
+    signs: bool,
 ) -> None:
     """Play PROFILE without a window. One line on standard error says when it is ready."""
     from nub_shift.keyboard.session import SessionLayout
@@ -213,7 +224,7 @@ def run(
         players = tuple(Player(name, read_profile(path, layout), str(path.absolute())) for name, path in given)
         # A window plays what it edits, and shows a request for another profile itself.
         folders = () if until_hangup else (*others, library_folder())
-        options = Options(players, folders, OutputKind(output), rehearse, seconds, where, layout, until_hangup)
+        options = Options(players, folders, OutputKind(output), rehearse, seconds, where, layout, until_hangup, signs)
         play(options, _say, lambda state: _tell(f"ready: {_described(state)} | {where}"))
     except (ProfileError, CannotPlay) as error:
         _give_up(error)

@@ -12,7 +12,7 @@ from nub_shift.engine.pointer import PointerMotion
 from nub_shift.engine.program import Sheet
 from nub_shift.engine.rings import OpenRing
 from nub_shift.engine.uses import ActiveUse, Flow, Sources, Use
-from nub_shift.engine.values import WHEEL_CLICK, Output, Pointer, Wheel
+from nub_shift.engine.values import WHEEL_CLICK, Output, Pointer, RingLook, Wheel
 
 # How often a stick's output is computed anew while time alone changes it.
 RESTLESS_US: Final = 4_000
@@ -103,6 +103,15 @@ class Drive:
             for name, (_, active) in self._uses.items()
             if isinstance(active, OpenRing) and active.chosen is not None
         }
+
+    def open_rings(self, base: Sheet) -> tuple[RingLook, ...]:
+        """The rings that are open: those of layers for as long as they are on, those of `base` as they are used."""
+        looks = [
+            active.look(base.uses.get(name) is not use)
+            for name, (use, active) in self._uses.items()
+            if isinstance(active, OpenRing)
+        ]
+        return tuple(look for look in looks if look is not None)
 
     def _change_uses(self, sheet: Sheet, sources: Sources, context: EffectContext, now_us: int) -> None:
         before = self._uses

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 from dataclasses import dataclass
+from math import prod
 from typing import Final
 
 from nub_shift.engine.agenda import earlier
@@ -18,7 +19,7 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.regained import RegainedToggles
 from nub_shift.engine.shaping.bias import Vector
 from nub_shift.engine.shaping.motion import Sensors
-from nub_shift.engine.values import Frame, Output
+from nub_shift.engine.values import Frame, Output, RingLook
 from nub_shift.model.controls import AT_REST, MOTION_CHANNELS
 
 log = logging.getLogger("nub_shift.engine")
@@ -39,6 +40,8 @@ class EngineState:
         toggles: slots whose toggle is on.
         carousels: where each carousel stands, counted from 0.
         rings: the entry that each stick with a ring points to, counted from 0.
+        open_rings: how those stand that are open.
+        pace: the factor on pointer speed of what is held or on, without the layers' own, each in full.
     """
 
     layers: tuple[str, ...]
@@ -47,6 +50,8 @@ class EngineState:
     toggles: tuple[str, ...]
     carousels: dict[str, int]
     rings: dict[str, int]
+    open_rings: tuple[RingLook, ...] = ()
+    pace: float = 1.0
 
 
 class Engine:
@@ -252,6 +257,8 @@ class Engine:
             toggles,
             positions,
             self._drive.chosen_entries(),
+            self._drive.open_rings(self._program.sheet(())),
+            prod(factor for factor, _ in context.paces.values()),
         )
 
     def _set_program(self, program: Program) -> None:

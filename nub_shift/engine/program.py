@@ -68,6 +68,7 @@ from nub_shift.model.effects import (
 from nub_shift.model.feel import Feel, FeelChange, changed_feel, sound_feel
 from nub_shift.model.listed import Sequence, SequenceStep, StepAct
 from nub_shift.model.profile import Layer, Profile
+from nub_shift.model.signs import Signs
 from nub_shift.model.slot_names import slot_name
 from nub_shift.model.walk import actions_in, sent_input, uses_in
 
@@ -105,9 +106,10 @@ class Sheet:
 
 
 def _without_feels(profile: Profile) -> Profile:
-    """All of a profile that compiling depends on."""
+    """All of a profile that compiling depends on, but for its feels."""
     bare, usual = FeelChange(), Feel()
-    return replace(profile, feel=usual, pads=(), layers=tuple(replace(layer, feel=bare) for layer in profile.layers))
+    layers = tuple(replace(layer, feel=bare, silent=False) for layer in profile.layers)
+    return replace(profile, feel=usual, pads=(), layers=layers, signs=Signs())
 
 
 class Program:
@@ -158,7 +160,7 @@ class Program:
             yield
         for ring in profile.rings:
             entries = tuple(self._whole_action(entry) for entry in ring.entries)
-            self._rings[ring.id] = RingUse(entries, ring.confirm, ring.radius, ring.columns)
+            self._rings[ring.id] = RingUse(ring.id, entries, ring.confirm, ring.radius, ring.columns)
             yield
         for layer in profile.layers:
             own = self._own[layer.id] = {}

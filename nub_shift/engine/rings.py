@@ -23,6 +23,7 @@ from typing import Final, Protocol
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
 from nub_shift.engine.effects.plain import fire
 from nub_shift.engine.uses import BACK_SHARE, ActiveUse, Flow, Sources
+from nub_shift.engine.values import RingLook
 from nub_shift.model.controls import MOTION_SLOT
 from nub_shift.model.listed import Confirm
 from nub_shift.model.slot_names import SlotName
@@ -42,6 +43,7 @@ STILL_RADIUS: Final = 0.1
 class RingUse:
     """A compiled ring, or a grid with `columns`."""
 
+    id: str
     entries: tuple[Effect, ...]
     confirm: Confirm
     radius: float
@@ -121,6 +123,13 @@ class OpenRing:
         self._run: Run | None = None
         self._clicked = False
         self._armed = False
+
+    def look(self, always: bool) -> RingLook | None:
+        """How it stands; None for one that is not open. It is while it is pointed into, or `always`."""
+        if not always and self._pointed is None:
+            return None
+        x, y = self._stick.position
+        return RingLook(self._slot.name, self._use.id, round(x, 2), round(y, 2), self.chosen)
 
     def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:
         x, y = self._stick.position

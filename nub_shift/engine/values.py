@@ -58,6 +58,23 @@ class ProfileRequest(msgspec.Struct, frozen=True, gc=False, tag_field="kind", ta
     title: str
 
 
+class RingLook(msgspec.Struct, frozen=True, gc=False):
+    """How an open ring stands.
+
+    Attributes:
+        control: what chooses from it.
+        ring: its id.
+        x, y: where that control points, x to the right, y downwards, -1 to 1.
+        chosen: the entry that would be sent now, or has begun, counted from 0; None if none.
+    """
+
+    control: str
+    ring: str
+    x: float
+    y: float
+    chosen: int | None = None
+
+
 Output = Key | Pointer | Wheel | ProfileRequest
 
 

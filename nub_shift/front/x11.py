@@ -101,6 +101,11 @@ class X11Windows:
             windows = [int(window) for window in found.value[:MAX_WINDOWS]] if found is not None else []
             return [self.look(window) for window in windows]
 
+    def composes(self) -> bool:
+        """Whether a compositing manager is there, so that a window can let others shine through."""
+        with _gone_as_oserror():
+            return bool(self._display.get_selection_owner(self._display.intern_atom("_NET_WM_CM_S0")))
+
     def _window(self, window: int) -> Any:
         return self._display.create_resource_object("window", window)
 

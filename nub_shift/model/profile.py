@@ -21,6 +21,7 @@ from nub_shift.model.effects import Pace, WheelDirection
 from nub_shift.model.feel import Feel, FeelChange, changed_feel
 from nub_shift.model.listed import Carousel, Ring, Sequence
 from nub_shift.model.schema_types import Identifier, Identity, KeyCodes, Label, Record, ShortLabel
+from nub_shift.model.signs import Signs
 
 SCHEMA_VERSION: Final = 3
 BASE_LAYER = "base"
@@ -59,7 +60,7 @@ class Layer(Record, frozen=True):
     A layer that is `based_on` another has all that the other has, but for what it says itself. While it is on, pointer
     speed is multiplied by its `pace`, and the feel is the profile's with what its own `feel` says. `hue` is the colour
     that it is shown in, counted from 1; by its position among the layers if it says none. `enter` begins as the layer
-    comes on and ends as it goes; `leave` is done as it goes.
+    comes on and ends as it goes; `leave` is done as it goes. No sign is shown for one that is `silent`.
     """
 
     id: Identifier
@@ -72,6 +73,7 @@ class Layer(Record, frozen=True):
     enter: Action | None = None
     leave: Action | None = None
     hue: Annotated[int, Meta(ge=1, le=5, description="a whole number from 1 to 5")] | None = None
+    silent: bool = False
 
     @property
     def used_slots(self) -> list[str]:
@@ -143,6 +145,7 @@ class Profile(Record, frozen=True):
     feel: Feel = Feel()
     pads: Annotated[tuple[PadFeel, ...], Meta(max_length=MAX_PADS, description=f"at most {MAX_PADS} pads")] = ()
     comes_on: ComesOn = ComesOn()
+    signs: Signs = Signs()
     colour: Colour | None = None
 
     def move(self, move_id: str) -> Move | None:

@@ -86,6 +86,12 @@ class WatchPads(_Call, frozen=True, tag="watch_pads"):
     frames: str = ""
 
 
+class WatchSigns(_Call, frozen=True, tag="watch_signs"):
+    """Asks for packets about what signs are shown of, or for no more of them."""
+
+    on: bool = True
+
+
 class PlugIn(_Call, frozen=True, tag="plug"):
     """Plugs a simulated pad in."""
 
@@ -139,6 +145,7 @@ Call = (
     | SharePad
     | EndSeat
     | WatchPads
+    | WatchSigns
     | PlugIn
     | Unplug
     | WorkByHand

@@ -14,12 +14,18 @@ import msgspec
 from nub_shift.model.messages import Message
 from nub_shift.protocol.calls import Call, method_of, params_of
 from nub_shift.protocol.codec import PROTOCOL, Error, LineReader, Request, Response, encode_request
-from nub_shift.protocol.messages import PadsNews, Ready, Said, State, Telemetry
+from nub_shift.protocol.messages import PadsNews, Ready, Said, SignsNews, State, Telemetry
 from nub_shift.protocol.sockets import check_private
 
-News = Ready | Said | Telemetry | PadsNews
-N = TypeVar("N", Telemetry, PadsNews, Said)
-_NEWS: dict[str, type[News]] = {"ready": Ready, "said": Said, "telemetry": Telemetry, "pads": PadsNews}
+News = Ready | Said | Telemetry | PadsNews | SignsNews
+N = TypeVar("N", Telemetry, PadsNews, Said, SignsNews)
+_NEWS: dict[str, type[News]] = {
+    "ready": Ready,
+    "said": Said,
+    "telemetry": Telemetry,
+    "pads": PadsNews,
+    "signs": SignsNews,
+}
 
 
 class RunnerError(Exception):
@@ -130,6 +136,10 @@ class RunnerClient:
     def pads_news(self) -> PadsNews:
         """Waits for the next packet about all pads."""
         return self._next(PadsNews)
+
+    def signs(self) -> SignsNews:
+        """Waits for the next packet about what signs are shown of."""
+        return self._next(SignsNews)
 
     def said(self) -> Said:
         """Waits for the next thing that the runner has to say."""

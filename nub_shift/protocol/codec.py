@@ -11,7 +11,7 @@ import msgspec
 
 from nub_shift.model.messages import Message
 
-PROTOCOL = 5
+PROTOCOL = 6
 # The text of the largest profile, as JSON writes it.
 MAX_LINE_BYTES = 600_000
 MAX_ID_LENGTH = 200

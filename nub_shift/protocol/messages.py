@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import msgspec
 
-from nub_shift.engine.values import Output
+from nub_shift.engine.values import Output, RingLook
 from nub_shift.model.comes_on import Front, Rule
 from nub_shift.model.controls import Finger
 from nub_shift.model.messages import Message
+from nub_shift.model.profile import Profile
 
 
 class Ready(msgspec.Struct, frozen=True, tag_field="kind", tag="ready"):
@@ -91,6 +92,41 @@ class State(msgspec.Struct, frozen=True):
     x11_only: bool = False
     wanted: bool = False
     front: Front | None = None
+
+
+class SeatSigns(msgspec.Struct, frozen=True):
+    """What signs are shown of a seat: see `SeatState`.
+
+    Attributes:
+        pad: its name; empty while none is connected.
+        battery: in percent, -1 if nobody knows.
+        rings: how those stand that are open.
+        pace: the factor on pointer speed that is held or on, without the layers' own.
+    """
+
+    pad: str
+    layers: tuple[str, ...]
+    toggles: tuple[str, ...]
+    carousels: dict[str, int]
+    rings: tuple[RingLook, ...]
+    pace: float
+    paused: bool
+    battery: int = -1
+
+
+class SignsNews(msgspec.Struct, frozen=True):
+    """What signs are shown of all seats, whenever that is something else now.
+
+    Attributes:
+        live: whether outputs go to the system.
+        wanted: whether they are meant to.
+        profiles: what each seat plays, by its number, if that was not told yet.
+    """
+
+    live: bool
+    wanted: bool
+    seats: tuple[SeatSigns, ...]
+    profiles: dict[int, Profile]
 
 
 class PadPart(msgspec.Struct, frozen=True):

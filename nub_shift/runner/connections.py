@@ -32,6 +32,7 @@ from nub_shift.protocol.listener import Listener
 from nub_shift.protocol.messages import Ready
 from nub_shift.runner.pads_feed import PadsFeed
 from nub_shift.runner.seat import Seat
+from nub_shift.runner.signs_feed import SignsFeed
 from nub_shift.runner.telemetry import TelemetryFeed
 from nub_shift.runner.watch import Watch
 
@@ -64,11 +65,17 @@ class Peer:
         self.feeds: dict[Seat, TelemetryFeed] = {}
         self.all_hz = 0
         self.pads_feed: PadsFeed | None = None
+        self.signs_feed: SignsFeed | None = None
         self.awaits = False
         self.holds_back = False
         self.gone = False
         self.told = False  # for the server alone: it is about to be told something
         self.queued = False  # for `Connections` alone: it is to be looked at
+
+    @property
+    def wants_news(self) -> bool:
+        """Whether it is to be told what happens."""
+        return bool(self.feeds) or self.pads_feed is not None or self.signs_feed is not None
 
     @property
     def pauses(self) -> bool:

@@ -40,6 +40,7 @@ from nub_shift.runner.residence import Residence, Share
 from nub_shift.runner.server import Server
 from nub_shift.runner.service import ServiceManager
 from nub_shift.runner.session import Session
+from nub_shift.runner.signs_process import SignsProcess
 from nub_shift.runner.watch import Watch
 
 if TYPE_CHECKING:
@@ -92,6 +93,7 @@ class Options:
         seconds: when to end; None is never.
         layout: what texts are typed on.
         until_hangup: end when the last client has hung up, as a window's own runner does.
+        signs: are shown on the screen while live.
         staying: for the whole session; then an output that cannot be opened is said, and does not end it.
     """
 
@@ -103,6 +105,7 @@ class Options:
     socket: Path
     layout: SessionLayout
     until_hangup: bool = False
+    signs: bool = False
     staying: Staying | None = None
 
 
@@ -146,6 +149,8 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     for player, source in sources:
         returns = parse_spec(player.pad).kind is not PadKind.RECORDED
         session.add(Program(player.profile, options.layout), source, returns, player.file)
+    if options.signs:
+        session.on_live = SignsProcess(options.socket).start
     residence = _residence(options, session, registry, beside)
     by_game = ByGame(session, loading, options.folders, monotonic_us) if residence is not None else None
     try:

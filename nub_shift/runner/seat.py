@@ -14,7 +14,7 @@ from nub_shift.model.comes_on import Rule
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.model.messages import Code, Message
 from nub_shift.pads.pad import Pad, PadError, PadGone
-from nub_shift.protocol.messages import PadState, SeatState
+from nub_shift.protocol.messages import PadState, SeatSigns, SeatState
 from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.pad_source import PadSource, Taken
 from nub_shift.runner.telemetry import TelemetryFeed
@@ -47,6 +47,7 @@ class SeatHost(Protocol):
     pads_changed: bool
     pad_events: PadEvents
     hears_plugs: bool
+    tells_signs: bool
 
     def taken(self, seat: Seat) -> Taken:
         """The pads that other seats have, or wait for to come back."""
@@ -56,6 +57,9 @@ class SeatHost(Protocol):
 
     def note_change(self) -> None:
         """The state is another now."""
+
+    def note_signs(self) -> None:
+        """What signs are shown of may be something else now."""
 
     def note_pad(self, seat: Seat) -> None:
         """A seat has got its pad, or lost it."""
@@ -74,6 +78,7 @@ class Seat:
         paused: nothing acts, and the pad is left to others; what it does meanwhile is noted.
         rule: by which it plays its profile, if by any.
         chosen_in: the window in front as a person chose its profile, 0 if none was known: there that stays.
+        battery: of its pad, in percent; -1 if nobody knows.
         companion: the seat that plays the rest of its pad, and is given its frames as this one is.
     """
 
@@ -88,6 +93,7 @@ class Seat:
         self.paused = False
         self.rule: Rule | None = None
         self.chosen_in = 0
+        self.battery = -1
         self._missed: dict[str, float] = {}  # what the pad did while paused
         self._left: dict[str, Engine] = {}  # by file, of profiles that it went over from and may come back to
         self._host = host
@@ -127,6 +133,8 @@ class Seat:
                 outputs += self._engine.feed(frame)
             for feed in self.feeds:
                 feed.note_frame(frame)
+        if frames and self._host.tells_signs:
+            self._host.note_signs()
         listener = self._host.pad_events.listener
         if listener is not None:
             listener.on_frames(self.pad.key, frames)
@@ -155,8 +163,15 @@ class Seat:
             outputs = self._take_news(now_us)
         if self._pad_due_us is not None and self._pad_due_us <= now_us:
             outputs = (outputs or []) + self.take_pad(now_us)
-        passed = self._engine.advance(now_us) if self.pad is not None else []
+        passed = self._advance(now_us) if self.pad is not None else []
         return outputs + passed if outputs else passed
+
+    def _advance(self, now_us: int) -> list[Output]:
+        if self._host.tells_signs:
+            due_us = self._engine.deadline()
+            if due_us is not None and due_us <= now_us:
+                self._host.note_signs()
+        return self._engine.advance(now_us)
 
     def stop(self, now_us: int) -> list[Output]:
         """Releases all that this seat holds."""
@@ -306,6 +321,20 @@ class Seat:
         slots = engine.slots if not self.paused else ()
         return SeatState(
             title, pad, engine.layers, slots, engine.toggles, carousels, rings, self.file, self.paused, self.rule
+        )
+
+    def signs(self) -> SeatSigns:
+        """A look at what signs are shown of."""
+        engine = self._engine.state()
+        return SeatSigns(
+            self.pad.name if self.pad is not None else "",
+            engine.layers,
+            engine.toggles,
+            engine.carousels,
+            engine.open_rings,
+            round(engine.pace, 2),
+            self.paused,
+            self.battery,
         )
 
     def _look_for_pad(self, now_us: int) -> list[Output]:

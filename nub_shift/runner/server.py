@@ -33,6 +33,7 @@ from nub_shift.protocol.calls import (
     Subscribe,
     Unplug,
     WatchPads,
+    WatchSigns,
     WorkByHand,
     decode_call,
 )
@@ -60,6 +61,7 @@ from nub_shift.runner.pad_source import PadSource
 from nub_shift.runner.pads_feed import PadsFeed
 from nub_shift.runner.seat import Seat
 from nub_shift.runner.session import Loaded, Session
+from nub_shift.runner.signs_feed import SignsFeed
 from nub_shift.runner.telemetry import TelemetryFeed
 from nub_shift.runner.watch import Watch
 
@@ -173,6 +175,11 @@ class Server:
         now_us = self._clock()
         if peer.pads_feed is not None and (news := peer.pads_feed.packet(now_us)) is not None:
             self._connections.send(peer, encode_request("pads", news))
+        if peer.signs_feed is not None:
+            session = self._session
+            signs = peer.signs_feed.packet(now_us, session.live, session.wanted, session.seats)
+            if signs is not None:
+                self._connections.send(peer, encode_request("signs", signs))
         for seat, feed in list(peer.feeds.items()):  # to send may show that the client has gone, which ends them
             if (due := feed.due_us()) is not None and due <= now_us:
                 packet = feed.packet(now_us, self._session.seats.index(seat), seat.state())
@@ -239,6 +246,8 @@ class Server:
                 self._end_seat(index, now_us)
             case WatchPads(hz, frames):
                 self._watch_pads(peer, hz, frames)
+            case WatchSigns(on):
+                self._watch_signs(peer, on)
             case PlugIn(pad):
                 self._registry.plug(pad)
                 self.look_now()
@@ -298,8 +307,17 @@ class Server:
             self._pad_monitor.add(peer.pads_feed)
         self._note_feeds()
 
+    def _watch_signs(self, peer: Peer, on: bool) -> None:
+        if peer.signs_feed is not None:
+            self._session.tell_signs(peer.signs_feed, on=False)
+            peer.signs_feed = None
+        if on:
+            peer.signs_feed = SignsFeed()
+            self._session.tell_signs(peer.signs_feed, on=True)
+        self._note_feeds()
+
     def _note_feeds(self) -> None:
-        self._feeding = any(peer.feeds or peer.pads_feed is not None for peer in self._connections.peers)
+        self._feeding = any(peer.wants_news for peer in self._connections.peers)
 
     def _look_away(self, peer: Peer) -> None:
         if peer.pads_feed is not None:
@@ -359,7 +377,7 @@ class Server:
         for seat in list(peer.feeds):
             self._unsubscribe(peer, seat)
         self._look_away(peer)
-        self._note_feeds()
+        self._watch_signs(peer, on=False)
         if peer.holds_back:
             self._follow_holding()
         self.stop_asked = self.stop_asked or (self._until_hangup and not self._connections.peers)
@@ -372,6 +390,8 @@ def _due_us(peer: Peer) -> int | None:
     due_us: int | None = None
     for feed in peer.feeds.values():
         due_us = earlier(due_us, feed.due_us())
+    if peer.signs_feed is not None:
+        due_us = earlier(due_us, peer.signs_feed.due_us())
     return earlier(due_us, peer.pads_feed.due_us()) if peer.pads_feed is not None else due_us
 
 

@@ -29,6 +29,7 @@ from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.pad_source import PadSource, Taken
 from nub_shift.runner.seat import Seat
 from nub_shift.runner.sharing import Sharing
+from nub_shift.runner.signs_feed import SignsFeed
 
 log = logging.getLogger("nub_shift.runner")
 
@@ -63,10 +64,12 @@ class Session:
         live: whether outputs go to the system.
         wanted: whether they are meant to, once nobody holds them back.
         on_change: is called when the state is another now.
+        on_live: is called when outputs begin to go to the system, with a profile that shows signs.
         pads_changed: a seat has got another pad or lost its own; whoever watches their descriptors takes it back.
         hears_plugs: the system tells of each pad that comes, so that nobody looks for one that is not there.
         front: the window in front, as far as anybody looked.
         wants_front: whether it matters which window is in front.
+        tells_signs: somebody shows signs.
         pad_events: where the pads of seats tell what they do.
     """
 
@@ -83,9 +86,12 @@ class Session:
         self.ledger = Ledger()
         self.live = self.wanted = False
         self.on_change: Callable[[], None] | None = None
+        self.on_live: Callable[[], None] | None = None
         self.pads_changed = False
         self.wants_front = False
         self.hears_plugs = False
+        self.signs: list[SignsFeed] = []
+        self.tells_signs = False
         self.front: Front | None = None
         self.pad_events = pad_events
         self._open_output = open_output
@@ -204,6 +210,8 @@ class Session:
         for seat in self.seats:
             self._send(seat, seat.resume(now_us))
         self.note_change()
+        if live and self.on_live is not None and any(seat.program.profile.signs.shown for seat in self.seats):
+            self.on_live()
 
     def pause_seat(self, seat: Seat, on: bool, now_us: int) -> None:
         """Has nothing of a seat act until this is called again, since its game is not in front."""
@@ -380,8 +388,22 @@ class Session:
         for seat in self.seats:
             for feed in seat.feeds:
                 feed.note_change()
+        self.note_signs()
         if self.on_change is not None:
             self.on_change()
+
+    def tell_signs(self, feed: SignsFeed, on: bool) -> None:
+        """Has what signs are shown of told to a subscriber, or no more."""
+        if on:
+            self.signs.append(feed)
+        else:
+            self.signs.remove(feed)
+        self.tells_signs = bool(self.signs)
+
+    def note_signs(self) -> None:
+        """What signs are shown of may be something else now."""
+        for feed in self.signs:
+            feed.note()
 
     def shared(self, seat: Seat) -> tuple[Seat, Collection[str]] | None:
         """If a seat plays the second part of a pad: who has the rest, and which controls are its own."""

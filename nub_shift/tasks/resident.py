@@ -53,7 +53,9 @@ def resident_options(output: OutputKind | None, seconds: float | None, described
     to = OutputKind(chosen) if chosen in {kind.value for kind in OutputKind} else usual_output()
     staying = Staying(path, described, chosen, tuple(shares), kept.simulated, tuple(news))
     return Options(
-        tuple(players), (library_folder(),), to, not kept.live, seconds, resident_socket(), layout, staying=staying
+        *(tuple(players), (library_folder(),), to, not kept.live, seconds, resident_socket(), layout),
+        signs=True,
+        staying=staying,
     )
 
 

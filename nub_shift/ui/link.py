@@ -14,7 +14,7 @@ from nub_shift.editing.words.messages import message_words
 from nub_shift.protocol.calls import ALL_SEATS, Call, GetState, HoldBack, LoadProfile, SetLive, Subscribe, WatchPads
 from nub_shift.protocol.client import ClientProtocol, News, Reply
 from nub_shift.protocol.codec import PROTOCOL
-from nub_shift.protocol.messages import PadsNews, Ready, Said, Telemetry
+from nub_shift.protocol.messages import PadsNews, Ready, Said, SignsNews, Telemetry
 from nub_shift.protocol.sockets import check_private
 from nub_shift.ui.runner_start import RunnerStart
 
@@ -238,6 +238,8 @@ class RunnerLink(QObject):
             case Said(message):
                 self.message.emit(message_words(message))
                 self.ask(GetState())
+            case SignsNews():
+                pass  # the window does not ask for them
             case _:
                 assert_never(news)
 

@@ -1,0 +1,50 @@
+"""What signs are shown of, told to one subscriber as soon as it is something else, as often as can be painted."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Final
+
+from nub_shift.engine.values import US_PER_SECOND
+from nub_shift.model.profile import Profile
+from nub_shift.protocol.messages import SeatSigns, SignsNews
+from nub_shift.runner.seat import Seat
+
+PERIOD_US: Final = US_PER_SECOND // 60
+
+
+class SignsFeed:
+    """Looks at all seats for one subscriber. It asks for nothing while nothing happens."""
+
+    def __init__(self) -> None:
+        self._dirty = True
+        self._next_us = 0
+        self._told: tuple[bool, bool, tuple[SeatSigns, ...]] | None = None
+        self._profiles: list[Profile] = []
+
+    def note(self) -> None:
+        """Something has happened: it may be worth a packet."""
+        self._dirty = True
+
+    def due_us(self) -> int | None:
+        """When `packet` wants to be called; None while there is nothing to tell."""
+        return self._next_us if self._dirty else None
+
+    def packet(self, now_us: int, live: bool, wanted: bool, seats: Sequence[Seat]) -> SignsNews | None:
+        """What there is to tell by now, if anything is."""
+        if not self._dirty or now_us < self._next_us:
+            return None
+        self._dirty = False
+        self._next_us = now_us + PERIOD_US
+        now = live, wanted, tuple(seat.signs() for seat in seats)
+        playing = [seat.program.profile for seat in seats]
+        had = self._profiles
+        news = {
+            number: profile
+            for number, profile in enumerate(playing)
+            if number >= len(had) or had[number] is not profile
+        }
+        if now == self._told and not news and len(had) == len(playing):
+            return None
+        self._told, self._profiles = now, playing
+        return SignsNews(*now, news)

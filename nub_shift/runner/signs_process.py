@@ -1,0 +1,39 @@
+"""Starts the process that shows signs, once there is something to show and somewhere to show it."""
+
+from __future__ import annotations
+
+import logging
+import os
+import sys
+from contextlib import suppress
+from pathlib import Path
+
+log = logging.getLogger("nub_shift.runner")
+
+
+class SignsProcess:
+    """A process of its own, so that painting cannot delay a key. It ends by itself as the runner hangs up."""
+
+    def __init__(self, socket: Path) -> None:
+        self._socket = socket
+        self._pid = 0
+
+    def start(self) -> None:
+        """Has it there, if this session has a display."""
+        if not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY")) or self._is_there():
+            return
+        words = [sys.executable, "-m", "nub_shift", "signs", "--socket", str(self._socket)]
+        to_nowhere = [(os.POSIX_SPAWN_OPEN, number, os.devnull, os.O_RDWR, 0) for number in (0, 1, 2)]
+        try:
+            self._pid = os.posix_spawn(sys.executable, words, os.environ, file_actions=to_nowhere)
+            log.info("signs: process %d", self._pid)
+        except OSError as error:
+            log.warning("signs cannot be shown: %s", error)
+
+    def _is_there(self) -> bool:
+        if self._pid:
+            with suppress(ChildProcessError):
+                if os.waitpid(self._pid, os.WNOHANG) == (0, 0):
+                    return True
+            self._pid = 0
+        return False

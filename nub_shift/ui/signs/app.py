@@ -1,0 +1,84 @@
+"""The process that shows signs: it listens to one runner, and ends as that does."""
+
+from __future__ import annotations
+
+import logging
+import signal
+import sys
+from pathlib import Path
+from typing import Final
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtNetwork import QLocalSocket
+from PyQt6.QtWidgets import QApplication
+
+from nub_shift.keyboard.session import SessionLayout
+from nub_shift.protocol.calls import WatchSigns
+from nub_shift.protocol.client import ClientProtocol
+from nub_shift.protocol.codec import PROTOCOL
+from nub_shift.protocol.messages import Ready, SignsNews
+from nub_shift.ui.signs.board import Board, Screen
+
+log = logging.getLogger("nub_shift.ui")
+
+# A runner that does not answer by then never will.
+PATIENCE_MS: Final = 10_000
+
+
+def run_signs(path: Path) -> int:
+    """Shows what the runner at that socket tells, until it ends; returns the exit status."""
+    application = QApplication(sys.argv[:1])
+    application.setApplicationName("nub-shift")
+    application.setQuitOnLastWindowClosed(False)
+    signal.signal(signal.SIGTERM, signal.SIG_DFL)
+    signal.signal(signal.SIGINT, signal.SIG_DFL)
+    listening = Listening(path, Board(_screen(), SessionLayout()()))
+    listening.start()
+    return application.exec()
+
+
+def _screen() -> Screen:
+    """What can show pictures above everything in this session."""
+    from nub_shift.ui.signs.x11_screen import X11Screen
+
+    return X11Screen()
+
+
+class Listening:
+    """The connection to the runner."""
+
+    def __init__(self, path: Path, board: Board) -> None:
+        self._path = path
+        self._board = board
+        self._protocol = ClientProtocol()
+        self._socket = QLocalSocket()
+        self._socket.readyRead.connect(self._read)
+        self._socket.disconnected.connect(self._end)
+        self._socket.errorOccurred.connect(self._end)
+        self._patience = QTimer()
+        self._patience.setSingleShot(True)
+        self._patience.timeout.connect(self._end)
+
+    def start(self) -> None:
+        """Connects; the process ends if nobody answers."""
+        self._patience.start(PATIENCE_MS)
+        self._socket.connectToServer(str(self._path))
+
+    def _read(self) -> None:
+        for news in self._protocol.feed(self._socket.readAll().data()):
+            match news:
+                case Ready(protocol):
+                    self._patience.stop()
+                    if protocol != PROTOCOL:
+                        log.warning("the runner speaks protocol %d, not %d", protocol, PROTOCOL)
+                        self._end()
+                    else:
+                        self._socket.write(self._protocol.tell(WatchSigns()))
+                case SignsNews():
+                    self._board.take(news)
+                case _:
+                    pass
+
+    def _end(self) -> None:
+        self._board.clear()
+        QApplication.exit(0)

@@ -1,0 +1,197 @@
+"""What is on the screen at present: signs for a while, rings while they are open, the badge while anything is on."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Final, Protocol
+
+from PyQt6.QtCore import QObject, QTimer
+
+from nub_shift.editing.words.slot_views import LayerMark
+from nub_shift.keyboard.layout import Layout
+from nub_shift.model.profile import Profile
+from nub_shift.model.signs import Corner, Place, Signs
+from nub_shift.protocol.clock import monotonic_us
+from nub_shift.protocol.messages import SeatSigns, SignsNews
+from nub_shift.ui.signs.painting import Picture, SignPainter, sign_theme
+from nub_shift.ui.signs.telling import Sign, badge_layers, ring_words, signs, toggle_words
+
+# More at once nobody reads while playing.
+MOST: Final = 3
+MS: Final = 1_000  # in microseconds
+
+
+@dataclass(frozen=True)
+class Spot:
+    """Where on a screen something is, in shares of the room that it leaves: 0 is left and above, 1 right and below."""
+
+    x: float
+    y: float
+
+
+SPOTS: Final = {
+    Place.TOP_LEFT: Spot(0.0, 0.0),
+    Place.TOP: Spot(0.5, 0.0),
+    Place.TOP_RIGHT: Spot(1.0, 0.0),
+    Place.MIDDLE: Spot(0.5, 0.62),  # beside what is aimed at
+    Place.BOTTOM_LEFT: Spot(0.0, 1.0),
+    Place.BOTTOM: Spot(0.5, 1.0),
+    Place.BOTTOM_RIGHT: Spot(1.0, 1.0),
+}
+_CORNERS: Final = {
+    Corner.TOP_LEFT: Spot(0.0, 0.0),
+    Corner.TOP_RIGHT: Spot(1.0, 0.0),
+    Corner.BOTTOM_LEFT: Spot(0.0, 1.0),
+    Corner.BOTTOM_RIGHT: Spot(1.0, 1.0),
+}
+
+
+class Screen(Protocol):
+    """What shows pictures above everything else, and gets neither focus nor clicks.
+
+    Attributes:
+        scale: pixels of the screen to one of ours, each way.
+        blends: whether what is below shines through.
+    """
+
+    scale: float
+    blends: bool
+
+    def show(self, key: str, picture: Picture, spot: Spot) -> None:
+        """Shows a picture, in place of the one of that key."""
+
+    def hide(self, key: str) -> None:
+        """Takes it away at once."""
+
+    def look_again(self) -> None:
+        """It may have another size by now, or another way to blend."""
+
+
+@dataclass(frozen=True)
+class _Shown:
+    sign: Sign
+    until_us: int
+
+
+class Board(QObject):
+    """Shows on a screen what a runner tells.
+
+    Attributes:
+        on_signs: is called with each sign that comes, shown or not.
+    """
+
+    def __init__(self, screen: Screen, layout: Layout, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._screen = screen
+        self._layout = layout
+        self._news: SignsNews | None = None
+        self._profiles: dict[int, Profile] = {}
+        self._shown: list[_Shown] = []
+        self._keys: set[str] = set()
+        self._painters: dict[tuple[float, float, float], SignPainter] = {}
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.timeout.connect(self._show_signs)
+
+    def take(self, news: SignsNews) -> list[Sign]:
+        """Takes what the runner tells, and shows what there is to show; returns the signs that came."""
+        had = dict(self._profiles)
+        self._profiles |= news.profiles
+        self._profiles = {seat: self._profiles[seat] for seat in range(len(news.seats))}
+        was, self._news = self._news, news
+        if was is not None and was.live is not news.live:
+            self._screen.look_again()
+        came = signs(was, news, had, self._profiles, self._layout) if was is not None else []
+        for sign in came:
+            self._shown = [old for old in self._shown if (old.sign.kind, old.sign.player) != (sign.kind, sign.player)]
+            self._shown.append(_Shown(sign, monotonic_us() + self._signs_of(sign.player).lasts_ms * MS))
+        self._show_rings(news)
+        if came or not self._shown:
+            self._show_signs()
+        self._show_badges(news)
+        return came
+
+    def clear(self) -> None:
+        """Takes everything away: the runner has gone."""
+        self._shown.clear()
+        self._news = None
+        self._profiles.clear()
+        self._replace("", {})
+
+    def _signs_of(self, seat: int) -> Signs:
+        profile = self._profiles.get(seat)
+        return profile.signs if profile is not None else Signs()
+
+    def _painter(self, settings: Signs) -> SignPainter:
+        opacity = settings.opacity if self._screen.blends else 1.0
+        key = settings.size, opacity, self._screen.scale
+        if key not in self._painters:
+            self._painters.clear()
+            self._painters[key] = SignPainter(sign_theme(settings.size), opacity, self._screen.scale)
+        return self._painters[key]
+
+    def _show_signs(self) -> None:
+        """Shows the signs whose time is not over, by their places."""
+        now_us = monotonic_us()
+        self._shown = [
+            shown for shown in self._shown if shown.until_us > now_us and shown.sign.player in self._profiles
+        ]
+        by_place: dict[Place, list[Sign]] = {}
+        for shown in self._shown:
+            settings = self._signs_of(shown.sign.player)
+            if settings.shown:
+                by_place.setdefault(settings.place, []).append(shown.sign)
+        pieces = {}
+        for place, found in by_place.items():
+            painter = self._painter(self._signs_of(found[-1].player))
+            pieces[f"signs {place.value}"] = painter.stack(found[-MOST:], len(self._profiles)), SPOTS[place]
+        self._replace("signs ", pieces)
+        if self._shown:
+            nearest = min(shown.until_us for shown in self._shown)
+            self._timer.start(max(1, (nearest - now_us) // MS + 1))
+
+    def _show_rings(self, news: SignsNews) -> None:
+        pieces = {}
+        count = len(news.seats)
+        for seat, state in enumerate(news.seats if news.live else ()):
+            profile = self._profiles[seat]
+            if not profile.signs.rings or not profile.signs.shown or state.paused:
+                continue
+            painter = self._painter(profile.signs)
+            for index, look in enumerate(state.rings):
+                ring = next((ring for ring in profile.rings if ring.id == look.ring), None)
+                if ring is not None:
+                    picture = painter.ring(ring, ring_words(profile, ring, self._layout), look)
+                    across = (seat + 0.5 + index * 0.1) / count  # two players each have their half of the screen
+                    pieces[f"ring {seat} {index}"] = picture, Spot(across, 0.5)
+        self._replace("ring ", pieces)
+
+    def _show_badges(self, news: SignsNews) -> None:
+        by_corner: dict[Corner, list[tuple[int, SeatSigns]]] = {}
+        for seat, state in enumerate(news.seats if news.live else ()):
+            settings = self._signs_of(seat)
+            if settings.shown and settings.badge is not Corner.NONE and not state.paused:
+                by_corner.setdefault(settings.badge, []).append((seat, state))
+        pieces = {}
+        for corner, found in by_corner.items():
+            rows = [row for row in self._badge_rows(found) if row[1] or row[2]]
+            if rows:
+                painter = self._painter(self._signs_of(rows[0][0]))
+                pieces[f"badge {corner.value}"] = painter.badge(rows, len(news.seats)), _CORNERS[corner]
+        self._replace("badge ", pieces)
+
+    def _badge_rows(self, found: list[tuple[int, SeatSigns]]) -> Iterator[tuple[int, list[LayerMark], list[str]]]:
+        for seat, state in found:
+            profile = self._profiles[seat]
+            toggles = sorted(toggle_words(profile, slot, self._layout) for slot in state.toggles)
+            yield seat, badge_layers(profile, state), toggles
+
+    def _replace(self, kind: str, pieces: dict[str, tuple[Picture, Spot]]) -> None:
+        """Shows these pictures and none else of that kind."""
+        for key in [key for key in self._keys if key.startswith(kind) and key not in pieces]:
+            self._screen.hide(key)
+            self._keys.discard(key)
+        for key, (picture, spot) in pieces.items():
+            self._screen.show(key, picture, spot)
+            self._keys.add(key)

@@ -1,0 +1,265 @@
+"""How signs, rings and the badge look. Everything is painted into a picture of its own, whatever shows it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import cos, hypot, pi, sin
+from typing import Final
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPainterPath, QPen
+
+from nub_shift.editing.words.slot_views import LayerMark
+from nub_shift.engine.values import RingLook
+from nub_shift.model.listed import Ring
+from nub_shift.model.signs import SignKind
+from nub_shift.ui.look.drawing import draw_layer_mark, fitted
+from nub_shift.ui.look.theme import BASE_POINTS, NIGHT, Theme
+from nub_shift.ui.signs.telling import Sign
+
+# Read from across a room: larger than in a window.
+POINTS: Final = BASE_POINTS * 1.5
+WIDEST: Final = 420
+RING_REACH: Final = 150
+CORNER: Final = 5
+
+
+def sign_theme(size: float) -> Theme:
+    """Signs are light on dark by day too: a game may be any colour below them. `size` is the profile's factor."""
+    return Theme(NIGHT, POINTS * size)
+
+
+@dataclass(frozen=True)
+class Picture:
+    """What is to be shown.
+
+    Attributes:
+        outline: equal for pictures of the same outline.
+    """
+
+    image: QImage
+    outline: object
+
+    @property
+    def size(self) -> QSize:
+        """How large it is on the screen, in pixels of ours."""
+        return self.image.deviceIndependentSize().toSize()
+
+
+class SignPainter:
+    """Paints in one size and opacity.
+
+    A picture has an alpha channel of which the ground uses `opacity`; texts and lines are opaque on it.
+    """
+
+    def __init__(self, theme: Theme, opacity: float, scale: float) -> None:
+        """`scale` is how many pixels of the screen there are to one of ours, each way."""
+        self.theme = theme
+        self._opacity = opacity
+        self._scale = scale
+        self._sheet = QImage()
+        self._sheet_key: tuple[Ring, tuple[str, ...], int | None] | None = None
+
+    def stack(self, shown: Sequence[Sign], players: int) -> Picture:
+        """Signs below one another; with several players each with its player's number."""
+        theme = self.theme
+        pictures = [self._line(sign, players > 1) for sign in shown]
+        gap = theme.px(4)
+        width = max(picture.deviceIndependentSize().width() for picture in pictures)
+        height = sum(picture.deviceIndependentSize().height() + gap for picture in pictures) - gap
+        image, painter = self._begin(width, height)
+        y = 0.0
+        for picture in pictures:
+            painter.drawImage(QPointF((width - picture.deviceIndependentSize().width()) / 2, y), picture)
+            y += picture.deviceIndependentSize().height() + gap
+        painter.end()
+        return Picture(image, (tuple(shown), self.theme))
+
+    def badge(self, rows: Sequence[tuple[int, list[LayerMark], list[str]]], players: int) -> Picture:
+        """A row for each player: its layers' marks and what its toggles switch."""
+        theme = self.theme
+        metrics = QFontMetricsF(theme.font(0.72))
+        tall, mark, gap = theme.px(17), theme.px(16), theme.px(5)
+        texts = [", ".join(toggles) for _, _, toggles in rows]
+        number = theme.px(12) if players > 1 else 0
+        widths = [
+            number + len(marks) * (mark + gap) + min(metrics.horizontalAdvance(text), theme.px(WIDEST)) + 2 * gap
+            for (_, marks, _), text in zip(rows, texts, strict=True)
+        ]
+        image, painter = self._begin(max(widths), tall * len(rows))
+        self._ground(painter, QRectF(0, 0, max(widths), tall * len(rows)))
+        for row, ((seat, marks, _), text) in enumerate(zip(rows, texts, strict=True)):
+            x, middle = float(gap), tall * (row + 0.5)
+            painter.setFont(theme.font(0.72, bold=True))
+            if players > 1:
+                painter.setPen(theme.colour("muted"))
+                painter.drawText(
+                    QRectF(x, middle - tall / 2, number, tall), Qt.AlignmentFlag.AlignVCenter, str(seat + 1)
+                )
+                x += number
+            for found in marks:
+                self._mark(painter, QPointF(x + mark / 2, middle), found, on=True, factor=0.7)
+                x += mark + gap
+            painter.setPen(theme.colour("ink"))
+            painter.setFont(theme.font(0.72))
+            room = QRectF(x, middle - tall / 2, max(widths) - x - gap, tall)
+            painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, fitted(painter, text, room.width()))
+        painter.end()
+        return Picture(image, (max(widths), len(rows), self.theme))
+
+    def ring(self, ring: Ring, words: Sequence[str], look: RingLook) -> Picture:
+        """A ring with its entries round the middle, or a grid in rows, and where its stick points."""
+        side = 2 * self.theme.px(RING_REACH)
+        key = ring, tuple(words), look.chosen
+        if key != self._sheet_key:  # only the stick moves from one picture to most others
+            self._sheet_key = key
+            self._sheet, painter = self._begin(side, side)
+            if ring.columns:
+                self._cells(painter, ring, words, look.chosen, side)
+            else:
+                self._sectors(painter, ring, words, look.chosen, side)
+            painter.end()
+        image = self._sheet.copy()
+        painter = QPainter(image)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._stick(painter, side / 2, look)
+        painter.end()
+        return Picture(image, (ring, self.theme))
+
+    def _begin(self, width: float, height: float) -> tuple[QImage, QPainter]:
+        scale = self._scale
+        pixels = (max(1, round(width * scale + 0.49)), max(1, round(height * scale + 0.49)))
+        image = QImage(*pixels, QImage.Format.Format_ARGB32_Premultiplied)
+        image.setDevicePixelRatio(scale)
+        image.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(image)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        return image, painter
+
+    def _paper(self, role: str = "sheet") -> QColor:
+        colour = QColor(self.theme.colour(role))
+        colour.setAlphaF(self._opacity)
+        return colour
+
+    def _ground(self, painter: QPainter, rect: QRectF) -> None:
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(self._paper())
+        painter.drawRoundedRect(rect, self.theme.px(CORNER), self.theme.px(CORNER))
+
+    def _mark(self, painter: QPainter, centre: QPointF, mark: LayerMark, on: bool, factor: float = 1.0) -> None:
+        painter.save()
+        painter.translate(centre)
+        painter.scale(factor, factor)
+        draw_layer_mark(painter, self.theme, QPointF(0, 0), mark.letter, mark.hue, on)
+        painter.restore()
+
+    def _line(self, sign: Sign, numbered: bool) -> QImage:
+        theme = self.theme
+        pad, tall = theme.px(10), theme.px(32)
+        strong = QFontMetricsF(theme.font(bold=True))
+        beside = QFontMetricsF(theme.font(0.8))
+        side = max((beside.horizontalAdvance(text) for text in (sign.before, sign.after) if text), default=0.0)
+        side = min(side, theme.px(WIDEST / 3)) + 2 * pad if side else 0.0
+        text = min(strong.horizontalAdvance(sign.text) + 1, theme.px(WIDEST))
+        head = theme.px(24) if sign.mark is not None else theme.px(12)
+        number = theme.px(14) if numbered else 0
+        width = pad + number + head + theme.px(4) + side + text + side + pad
+        image, painter = self._begin(width, tall)
+        self._ground(painter, QRectF(0, 0, width, tall))
+        middle = tall / 2
+        x = float(pad)
+        if numbered:
+            painter.setPen(theme.colour("muted"))
+            painter.setFont(theme.font(0.8, bold=True))
+            painter.drawText(QRectF(x, 0, number, tall), Qt.AlignmentFlag.AlignVCenter, str(sign.player + 1))
+            x += number
+        if sign.mark is not None:
+            self._mark(painter, QPointF(x + head / 2 - theme.px(2), middle), sign.mark, sign.on)
+        else:
+            self._pip(painter, QPointF(x + theme.px(4), middle), sign)
+        x += head + theme.px(4)
+        ways = (
+            (sign.before, x, Qt.AlignmentFlag.AlignLeft),
+            (sign.after, x + side + text, Qt.AlignmentFlag.AlignRight),
+        )
+        painter.setPen(theme.colour("muted"))
+        painter.setFont(theme.font(0.8))
+        for words, at, way in ways:
+            if words:
+                room = QRectF(at, 0, side, tall)
+                painter.drawText(room, Qt.AlignmentFlag.AlignVCenter | way, fitted(painter, words, side - pad))
+        painter.setPen(theme.colour("ink" if sign.on else "muted"))
+        painter.setFont(theme.font(bold=True))
+        room = QRectF(x + side, 0, text, tall)
+        painter.drawText(room, Qt.AlignmentFlag.AlignCenter, fitted(painter, sign.text, text))
+        painter.end()
+        return image
+
+    def _pip(self, painter: QPainter, centre: QPointF, sign: Sign) -> None:
+        """Before what is about no layer: full for what has come, hollow for what has gone."""
+        about_pad = sign.kind in (SignKind.PAD, SignKind.BATTERY)
+        colour = self.theme.colour("pad" if about_pad else "game")
+        painter.setPen(QPen(colour, self.theme.px(2)))
+        painter.setBrush(colour if sign.on else Qt.BrushStyle.NoBrush)
+        reach = self.theme.px(4)
+        painter.drawRect(QRectF(centre.x() - reach, centre.y() - reach, 2 * reach, 2 * reach))
+
+    def _sectors(self, painter: QPainter, ring: Ring, words: Sequence[str], chosen: int | None, side: float) -> None:
+        theme = self.theme
+        middle, reach = QPointF(side / 2, side / 2), side / 2 - theme.px(2)
+        inner = reach * ring.radius * 0.55
+        width = 360.0 / len(words)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(self._paper())
+        painter.drawEllipse(middle, inner, inner)
+        for index in sorted(range(len(words)), key=lambda index: index == chosen):  # its outline over its neighbours'
+            path = QPainterPath()
+            outer = QRectF(middle.x() - reach, middle.y() - reach, 2 * reach, 2 * reach)
+            hole = QRectF(middle.x() - inner, middle.y() - inner, 2 * inner, 2 * inner)
+            start = 90.0 - (index - 0.5) * width
+            path.arcMoveTo(outer, start)
+            path.arcTo(outer, start, -width)
+            path.arcTo(hole, start - width, width)
+            path.closeSubpath()
+            self._plate(painter, index == chosen)
+            painter.drawPath(path)
+            angle = index * width / 180.0 * pi
+            at = reach * (0.72 if len(words) <= 12 else 0.84)
+            room = min(reach * 0.8, 2 * pi * at / max(len(words), 5) * 1.1)
+            centre = QPointF(middle.x() + at * sin(angle), middle.y() - at * cos(angle))
+            self._entry(painter, centre, words[index], room, index == chosen)
+
+    def _cells(self, painter: QPainter, ring: Ring, words: Sequence[str], chosen: int | None, side: float) -> None:
+        theme = self.theme
+        rows = -(-len(words) // ring.columns)
+        wide, tall = side / ring.columns, side / rows
+        gap = theme.px(2)
+        for index, text in enumerate(words):
+            row, column = divmod(index, ring.columns)
+            rect = QRectF(column * wide + gap, row * tall + gap, wide - 2 * gap, tall - 2 * gap)
+            self._plate(painter, index == chosen)
+            painter.drawRoundedRect(rect, theme.px(3), theme.px(3))
+            self._entry(painter, rect.center(), text, wide - theme.px(10), index == chosen)
+
+    def _plate(self, painter: QPainter, chosen: bool) -> None:
+        """The ground of an entry."""
+        theme = self.theme
+        painter.setPen(QPen(theme.colour("game" if chosen else "line"), theme.px(2) if chosen else 1.0))
+        painter.setBrush(self._paper("game_soft" if chosen else "sheet"))
+
+    def _entry(self, painter: QPainter, centre: QPointF, text: str, width: float, chosen: bool) -> None:
+        theme = self.theme
+        painter.setPen(theme.colour("ink"))
+        painter.setFont(theme.font(0.8, bold=chosen))
+        tall = theme.px(20)
+        room = QRectF(centre.x() - width / 2, centre.y() - tall / 2, width, tall)
+        painter.drawText(room, Qt.AlignmentFlag.AlignCenter, fitted(painter, text, width))
+
+    def _stick(self, painter: QPainter, reach: float, look: RingLook) -> None:
+        """Where the stick is, within the circle that it can reach."""
+        far = max(1.0, hypot(look.x, look.y)) / 0.92
+        at = QPointF(reach + look.x / far * reach, reach + look.y / far * reach)
+        painter.setPen(QPen(self.theme.colour("sheet"), self.theme.px(2)))
+        painter.setBrush(self.theme.colour("pad"))
+        painter.drawEllipse(at, self.theme.px(6), self.theme.px(6))

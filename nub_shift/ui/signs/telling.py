@@ -1,0 +1,132 @@
+"""What signs there are to show, by what was and what is. Knows no window."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Final
+
+from nub_shift.editing.words.effects import effect_label
+from nub_shift.editing.words.labels import action_label
+from nub_shift.editing.words.slot_views import LayerMark, layer_mark
+from nub_shift.keyboard.layout import Layout
+from nub_shift.model.actions import Manner
+from nub_shift.model.controls import slot_label
+from nub_shift.model.listed import Carousel, Ring
+from nub_shift.model.profile import Profile
+from nub_shift.model.signs import SignKind
+from nub_shift.protocol.messages import SeatSigns, SignsNews
+
+# How full a battery is that somebody should think of, in percent.
+LOW: Final = 15
+_TOGGLES = (Manner.TOGGLE, Manner.TOGGLE_TURBO, Manner.LOCK)
+
+
+@dataclass(frozen=True)
+class Sign:
+    """One short line on the screen.
+
+    Attributes:
+        player: the number of the seat, from 0.
+        mark: of the layer that it is about.
+        on: whether what it says has come, or begun; else it has gone.
+        before, after: what stands beside it in a list.
+    """
+
+    kind: SignKind
+    player: int
+    text: str
+    mark: LayerMark | None = None
+    on: bool = True
+    before: str = ""
+    after: str = ""
+
+
+def signs(
+    was: SignsNews, now: SignsNews, had: Mapping[int, Profile], profiles: Mapping[int, Profile], layout: Layout
+) -> list[Sign]:
+    """The signs for a change. `had` and `profiles` are what each seat played before and plays now.
+
+    In rehearsal there are none, for then nothing reaches a game.
+    """
+    if was.live is not now.live:
+        heard = was.wanted or now.wanted
+        return [Sign(SignKind.LIVE, seat, "Live" if now.live else "Rehearsal", on=now.live) for seat in profiles][
+            : 1 if heard else 0
+        ]
+    if not now.live:
+        return []
+    found: list[Sign] = []
+    for seat, (before, after) in enumerate(zip(was.seats, now.seats, strict=False)):
+        if seat in had and had[seat].title != profiles[seat].title:
+            found.append(Sign(SignKind.PROFILE, seat, profiles[seat].title))
+        else:
+            found += _of_seat(seat, before, after, profiles[seat], layout)
+    return [sign for sign in found if sign.kind not in profiles[sign.player].signs.silent]
+
+
+def _of_seat(seat: int, before: SeatSigns, after: SeatSigns, profile: Profile, layout: Layout) -> Iterator[Sign]:
+    if before.pad != after.pad:
+        gone = not after.pad
+        name = before.pad if gone else after.pad
+        yield Sign(SignKind.PAD, seat, f"{name} is gone" if gone else f"{name} is here", on=not gone)
+    if before.paused is not after.paused:
+        yield Sign(SignKind.LIVE, seat, "Paused" if after.paused else "Playing", on=not after.paused)
+        return
+    yield from _layers(seat, before.layers, after.layers, profile)
+    for slot in set(before.toggles) ^ set(after.toggles):
+        on = slot in after.toggles
+        words = toggle_words(profile, slot, layout)
+        yield Sign(SignKind.TOGGLE, seat, f"{words}: {'on' if on else 'off'}", on=on)
+    for carousel in profile.carousels:
+        place = after.carousels.get(carousel.id)
+        if place is not None and place != before.carousels.get(carousel.id, place):
+            yield _carousel_sign(seat, profile, carousel, place, layout)
+    if before.pace != after.pace:
+        yield Sign(SignKind.PACE, seat, f"Look speed {after.pace * 100:g} %", on=after.pace != 1.0)
+    if 0 <= after.battery <= LOW < (before.battery if before.battery >= 0 else 100):
+        yield Sign(SignKind.BATTERY, seat, f"Battery {after.battery} %", on=False)
+
+
+def _layers(seat: int, before: tuple[str, ...], after: tuple[str, ...], profile: Profile) -> Iterator[Sign]:
+    """The layer that came; if none did, the one that went."""
+    came = [layer for layer in after if layer not in before]
+    went = [layer for layer in before if layer not in after]
+    for layer_id in (came or went)[-1:]:
+        layer = profile.layer(layer_id)
+        if layer is not None and not layer.silent:
+            words = layer.label if came else f"{layer.label} off"
+            yield Sign(SignKind.LAYER, seat, words, layer_mark(profile, layer_id), on=bool(came))
+
+
+def _carousel_sign(seat: int, profile: Profile, carousel: Carousel, place: int, layout: Layout) -> Sign:
+    words = [action_label(profile, entry, layout) for entry in carousel.entries]
+    count = len(words)
+    place = min(place, count - 1)
+    before = words[place - 1] if count > 1 and (carousel.wrap or place) else ""
+    after = words[(place + 1) % count] if count > 1 and (carousel.wrap or place + 1 < count) else ""
+    if count == 2:  # both ways lead to the other one
+        before = ""
+    return Sign(SignKind.CAROUSEL, seat, words[place], before=before, after=after)
+
+
+def toggle_words(profile: Profile, slot: str, layout: Layout) -> str:
+    """What the toggle of a slot switches, as "Sprint"; the slot's name where that is not known any more."""
+    for layer in profile.layers:
+        assignment = layer.slots.get(slot)
+        for action in (assignment, *assignment.reactions.values()) if assignment is not None else ():
+            for part in action.parts:
+                if part.manner in _TOGGLES and part.effect is not None:
+                    return effect_label(profile, part.effect, layout)
+    return slot_label(slot)
+
+
+def ring_words(profile: Profile, ring: Ring, layout: Layout) -> list[str]:
+    """What each entry of a ring is called."""
+    return [entry.label or action_label(profile, entry, layout) for entry in ring.entries]
+
+
+def badge_layers(profile: Profile, seat: SeatSigns) -> list[LayerMark]:
+    """The marks of the layers that are on, but for the base layer and silent ones."""
+    layers = [profile.layer(layer_id) for layer_id in seat.layers[1:]]
+    return [layer_mark(profile, layer.id) for layer in layers if layer is not None and not layer.silent]

@@ -1,0 +1,109 @@
+"""Pictures above everything on an X server: override-redirect windows that no click and no key reaches."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPoint, QRect, Qt
+from PyQt6.QtGui import QBitmap, QCursor, QGuiApplication, QImage, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QWidget
+
+from nub_shift.front.x11 import X11Windows
+from nub_shift.ui.signs.board import Spot
+from nub_shift.ui.signs.painting import Picture
+
+MARGIN = 24
+
+
+class X11Screen:
+    """A window for each picture, made as it is first shown.
+
+    Without a compositing manager nothing shines through: then pictures are cut to their shape.
+    """
+
+    def __init__(self) -> None:
+        self._panes: dict[str, _Pane] = {}
+        self.scale = 1.0
+        self.blends = False
+        self.look_again()
+
+    def show(self, key: str, picture: Picture, spot: Spot) -> None:
+        """See `Screen`."""
+        pane = self._panes.get(key)
+        if pane is None:
+            pane = self._panes[key] = _Pane()
+        pane.show_picture(picture, _place(picture, spot, _room()), self.blends)
+
+    def hide(self, key: str) -> None:
+        """See `Screen`."""
+        pane = self._panes.pop(key, None)
+        if pane is not None:
+            pane.hide()
+            pane.deleteLater()
+
+    def look_again(self) -> None:
+        """See `Screen`."""
+        screen = QGuiApplication.primaryScreen()
+        self.scale = screen.devicePixelRatio() if screen is not None else 1.0
+        windows = X11Windows.connect()
+        if windows is not None:
+            self.blends = windows.composes()
+            windows.close()
+
+
+def _room() -> QRect:
+    """The screen on which the pointer is, where the game is most likely."""
+    screen = QGuiApplication.screenAt(QCursor.pos()) or QGuiApplication.primaryScreen()
+    return screen.geometry() if screen is not None else QRect()
+
+
+def _place(picture: Picture, spot: Spot, room: QRect) -> QRect:
+    size = picture.size
+    left = room.width() - size.width() - 2 * MARGIN
+    above = room.height() - size.height() - 2 * MARGIN
+    at = QPoint(room.x() + MARGIN + round(left * spot.x), room.y() + MARGIN + round(above * spot.y))
+    return QRect(at, size)
+
+
+class _Pane(QWidget):
+    """One picture. The flags are what keeps it out of the way, and out of the window manager's hands."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            None,
+            Qt.WindowType.ToolTip
+            | Qt.WindowType.BypassWindowManagerHint
+            | Qt.WindowType.FramelessWindowHint
+            | Qt.WindowType.WindowStaysOnTopHint
+            | Qt.WindowType.WindowTransparentForInput
+            | Qt.WindowType.WindowDoesNotAcceptFocus,
+        )
+        self.setAttribute(Qt.WidgetAttribute.WA_ShowWithoutActivating)
+        self.setAttribute(Qt.WidgetAttribute.WA_TranslucentBackground)
+        self.setAttribute(Qt.WidgetAttribute.WA_NoSystemBackground)
+        self.setWindowTitle("Nub Shift sign")
+        self._picture = QImage()
+        self._outline: object = None
+
+    def show_picture(self, picture: Picture, rect: QRect, blends: bool) -> None:
+        """Shows it there, cut to its outline if nothing shines through."""
+        if self.geometry() != rect:
+            self.setGeometry(rect)
+        outline = None if blends else (picture.outline, rect.size())
+        if outline != self._outline:
+            self._outline = outline
+            if outline is None:
+                self.clearMask()
+            else:
+                alone = picture.image.scaled(rect.size()) if picture.size != picture.image.size() else picture.image
+                self.setMask(QBitmap.fromImage(alone.createAlphaMask()))
+        self._picture = picture.image
+        if self.isVisible():
+            self.update()
+        else:
+            self.show()
+        self.raise_()
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Source)
+        painter.drawImage(0, 0, self._picture)
+        painter.end()
