@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import logging
+import os
 import signal
 import sys
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Final
 
@@ -27,21 +30,33 @@ PATIENCE_MS: Final = 10_000
 
 def run_signs(path: Path) -> int:
     """Shows what the runner at that socket tells, until it ends; returns the exit status."""
+    opened = screen_of_session()
     application = QApplication(sys.argv[:1])
     application.setApplicationName("nub-shift")
     application.setQuitOnLastWindowClosed(False)
     signal.signal(signal.SIGTERM, signal.SIG_DFL)
     signal.signal(signal.SIGINT, signal.SIG_DFL)
-    listening = Listening(path, Board(_screen(), SessionLayout()()))
+    listening = Listening(path, Board(opened(), SessionLayout()()))
     listening.start()
     return application.exec()
 
 
-def _screen() -> Screen:
-    """What can show pictures above everything in this session."""
+def screen_of_session() -> Callable[[], Screen]:
+    """What makes the screen for this session, once there is an application; to be asked before.
+
+    Where the compositor has no layer surfaces, signs go through its X server, and Qt has to as well.
+    """
+    if os.environ.get("WAYLAND_DISPLAY"):
+        from nub_shift.ui.signs.layer_screen import Connection, LayerScreen
+
+        connection = Connection.open()
+        if connection is not None:
+            return partial(LayerScreen, connection)
+        if os.environ.get("DISPLAY"):
+            os.environ["QT_QPA_PLATFORM"] = "xcb"
     from nub_shift.ui.signs.x11_screen import X11Screen
 
-    return X11Screen()
+    return X11Screen
 
 
 class Listening:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPoint, QRect, Qt
+from PyQt6.QtCore import QObject, QPoint, QRect, QSocketNotifier, Qt
 from PyQt6.QtGui import QBitmap, QCursor, QGuiApplication, QImage, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
+from PyQt6.sip import voidptr
 
 from nub_shift.front.x11 import X11Windows
 from nub_shift.ui.signs.board import Spot
@@ -13,16 +14,22 @@ from nub_shift.ui.signs.painting import Picture
 MARGIN = 24
 
 
-class X11Screen:
-    """A window for each picture, made as it is first shown.
+class X11Screen(QObject):
+    """A window for each picture, made as it is first shown, and above a window that has come to the front since.
 
     Without a compositing manager nothing shines through: then pictures are cut to their shape.
     """
 
     def __init__(self) -> None:
+        super().__init__()
         self._panes: dict[str, _Pane] = {}
         self.scale = 1.0
         self.blends = False
+        self._windows = X11Windows.connect()
+        if self._windows is not None:
+            self._windows.follow()
+            self._notifier = QSocketNotifier(voidptr(self._windows.fileno()), QSocketNotifier.Type.Read, self)
+            self._notifier.activated.connect(self._on_windows)
         self.look_again()
 
     def show(self, key: str, picture: Picture, spot: Spot) -> None:
@@ -43,10 +50,17 @@ class X11Screen:
         """See `Screen`."""
         screen = QGuiApplication.primaryScreen()
         self.scale = screen.devicePixelRatio() if screen is not None else 1.0
-        windows = X11Windows.connect()
-        if windows is not None:
-            self.blends = windows.composes()
-            windows.close()
+        if self._windows is not None:
+            self.blends = self._windows.composes()
+
+    def _on_windows(self) -> None:
+        """A full-screen window that comes to the front is put over ours."""
+        try:
+            if self._windows is not None and self._windows.came():
+                for pane in self._panes.values():
+                    pane.raise_()
+        except OSError:  # the server has gone, and Qt ends the process
+            self._notifier.setEnabled(False)
 
 
 def _room() -> QRect:

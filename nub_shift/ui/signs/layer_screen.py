@@ -1,0 +1,246 @@
+"""Pictures above everything in a Wayland session, where its compositor has layer surfaces (wlr-layer-shell)."""
+
+from __future__ import annotations
+
+import logging
+import mmap
+import os
+from math import ceil
+from typing import Any, Final
+
+from PyQt6.QtCore import QObject, QSocketNotifier
+from PyQt6.QtGui import QGuiApplication, QImage
+from PyQt6.sip import voidptr
+from pywayland.client import Display
+from pywayland.protocol.wayland import WlCompositor, WlShm
+
+from nub_shift.ui.signs.board import Spot
+from nub_shift.ui.signs.layer_shell import NO_KEYBOARD, OVER_PANELS, OVERLAY, Anchor, LayerShell
+from nub_shift.ui.signs.painting import Picture
+
+log = logging.getLogger("nub_shift.ui")
+
+MARGIN: Final = 24
+_COMPOSITOR_VERSION: Final = 4
+# What the compositor may call a region of the screen by; nobody reads it.
+_NAMESPACE: Final = "nub-shift"
+
+
+class Connection:
+    """A connection of our own to the compositor, with the globals that signs need.
+
+    Attributes:
+        globals: those that were found, by their interface.
+    """
+
+    def __init__(self, display: Display) -> None:
+        self.display = display
+        self.globals: dict[type, Any] = {}
+        wanted = {WlCompositor: _COMPOSITOR_VERSION, WlShm: 1, LayerShell: 1}
+
+        def on_global(registry: Any, number: int, interface: str, version: int) -> None:
+            for kind, most in wanted.items():
+                if kind.name == interface:
+                    self.globals[kind] = registry.bind(number, kind, min(most, version))
+
+        self._registry = display.get_registry()
+        self._registry.dispatcher["global"] = on_global
+        display.roundtrip()
+
+    @property
+    def has_layers(self) -> bool:
+        """Whether the compositor has all that signs need."""
+        return len(self.globals) == 3
+
+    @classmethod
+    def open(cls) -> Connection | None:
+        """A connection, if this is a Wayland session whose compositor has layer surfaces."""
+        if not os.environ.get("WAYLAND_DISPLAY"):
+            return None
+        display = Display()
+        try:
+            display.connect()
+            found = cls(display)
+        except (ValueError, RuntimeError, OSError) as error:
+            log.warning("no Wayland: %s", error)
+            return None
+        if not found.has_layers:
+            display.disconnect()
+            return None
+        return found
+
+
+class LayerScreen(QObject):
+    """A surface for each picture, made as it is first shown. The compositor chooses the output: the one in use."""
+
+    blends = True
+
+    def __init__(self, connection: Connection) -> None:
+        super().__init__()
+        self.scale = 1.0
+        self._connection = connection
+        self._panes: dict[str, _Pane] = {}
+        self._notifier = QSocketNotifier(voidptr(connection.display.get_fd()), QSocketNotifier.Type.Read, self)
+        self._notifier.activated.connect(self._read)
+        self.look_again()
+
+    def show(self, key: str, picture: Picture, spot: Spot) -> None:
+        """See `Screen`."""
+        pane = self._panes.get(key)
+        if pane is None:
+            pane = self._panes[key] = _Pane(self._connection)
+        pane.show_picture(picture, spot, int(self.scale))
+        self._flush()
+
+    def hide(self, key: str) -> None:
+        """See `Screen`."""
+        pane = self._panes.pop(key, None)
+        if pane is not None:
+            pane.close()
+            self._flush()
+
+    def look_again(self) -> None:
+        """See `Screen`."""
+        screen = QGuiApplication.primaryScreen()
+        self.scale = float(ceil(screen.devicePixelRatio())) if screen is not None else 1.0
+
+    def _read(self) -> None:
+        try:
+            self._connection.display.read()
+            self._connection.display.dispatch(block=False)
+        except RuntimeError as error:  # the session is over
+            log.warning("the compositor has gone: %s", error)
+            self._notifier.setEnabled(False)
+            QGuiApplication.exit(0)
+        self._flush()
+
+    def _flush(self) -> None:
+        self._connection.display.flush()
+
+
+class _Buffer:
+    """Shared memory that the compositor reads a picture from, free again once it says so."""
+
+    def __init__(self, connection: Connection, image: QImage) -> None:
+        self.size = image.width(), image.height(), image.bytesPerLine()
+        self.busy = False
+        length = image.sizeInBytes()
+        fd = os.memfd_create("nub-shift sign", os.MFD_CLOEXEC)
+        try:
+            os.ftruncate(fd, length)
+            self._memory = mmap.mmap(fd, length)
+            pool = connection.globals[WlShm].create_pool(fd, length)
+            self.proxy = pool.create_buffer(0, *self.size, WlShm.format.argb8888.value)
+            pool.destroy()
+        finally:
+            os.close(fd)
+        self.proxy.dispatcher["release"] = self._on_release
+
+    def fill(self, image: QImage) -> None:
+        """Takes the picture over: Qt's premultiplied ARGB32 is Wayland's argb8888."""
+        bits = image.constBits()
+        assert bits is not None
+        self._memory[:] = bits.asstring(image.sizeInBytes())
+
+    def close(self) -> None:
+        """Gives the memory back."""
+        self.proxy.destroy()
+        self._memory.close()
+
+    def _on_release(self, _proxy: Any) -> None:
+        self.busy = False
+
+
+class _Pane:
+    """One picture on a surface that takes neither keys nor clicks."""
+
+    def __init__(self, connection: Connection) -> None:
+        self._connection = connection
+        self._buffers: list[_Buffer] = []
+        self._picture: Picture | None = None
+        self._scale = 1
+        self._arranged: tuple[object, ...] = ()
+        self._ready = False
+        compositor = connection.globals[WlCompositor]
+        self._surface = compositor.create_surface()
+        self._layer = connection.globals[LayerShell].get_layer_surface(self._surface, None, OVERLAY, _NAMESPACE)
+        self._layer.dispatcher["configure"] = self._on_configure
+        self._layer.dispatcher["closed"] = self._on_closed
+        self._layer.set_keyboard(NO_KEYBOARD)
+        self._layer.set_exclusive_zone(OVER_PANELS)
+        nothing = compositor.create_region()
+        self._surface.set_input_region(nothing)
+        nothing.destroy()
+
+    def show_picture(self, picture: Picture, spot: Spot, scale: int) -> None:
+        """Shows it there, as soon as the compositor has arranged the surface."""
+        self._picture, self._scale = picture, scale
+        size = picture.size
+        arranged = size.width(), size.height(), spot
+        if arranged != self._arranged:
+            self._arranged = arranged
+            self._layer.set_size(size.width(), size.height())
+            self._arrange(spot, size.width(), size.height())
+            if not self._ready:
+                self._surface.commit()  # without a picture: asks how it is to be arranged
+        if self._ready:
+            self._paint()
+
+    def close(self) -> None:
+        """Takes it away."""
+        self._ready = False
+        self._layer.destroy()
+        self._surface.destroy()
+        for buffer in self._buffers:
+            buffer.close()
+
+    def _arrange(self, spot: Spot, width: int, height: int) -> None:
+        """Held to an edge where the spot is at one, centred in the middle, else so far from the left and from above."""
+        screen = QGuiApplication.primaryScreen()
+        room = screen.geometry() if screen is not None else None
+        across = _held(spot.x, Anchor.LEFT, Anchor.RIGHT, room.width() if room is not None else 0, width)
+        down = _held(spot.y, Anchor.TOP, Anchor.BOTTOM, room.height() if room is not None else 0, height)
+        self._layer.set_anchor(int(across[0] | down[0]))
+        self._layer.set_margin(down[1], MARGIN, MARGIN, across[1])
+
+    def _on_configure(self, _proxy: Any, serial: int, _width: int, _height: int) -> None:
+        self._layer.ack_configure(serial)
+        self._ready = True
+        self._paint()
+
+    def _on_closed(self, _proxy: Any) -> None:
+        """Its output has gone: what comes next gets another surface."""
+        self._ready = False
+
+    def _paint(self) -> None:
+        if self._picture is None:
+            return
+        image = self._picture.image
+        buffer = self._free_buffer(image)
+        buffer.fill(image)
+        buffer.busy = True
+        self._surface.set_buffer_scale(self._scale)
+        self._surface.attach(buffer.proxy, 0, 0)
+        self._surface.damage_buffer(0, 0, image.width(), image.height())
+        self._surface.commit()
+
+    def _free_buffer(self, image: QImage) -> _Buffer:
+        size = image.width(), image.height(), image.bytesPerLine()
+        free = [buffer for buffer in self._buffers if not buffer.busy]
+        for buffer in free:
+            if buffer.size == size:
+                return buffer
+            self._buffers.remove(buffer)
+            buffer.close()
+        made = _Buffer(self._connection, image)
+        self._buffers.append(made)
+        return made
+
+
+def _held(share: float, low: Anchor, high: Anchor, room: int, length: int) -> tuple[Anchor, int]:
+    """The edge that an axis is held to, and how far from the low one."""
+    if share == 0.5:
+        return Anchor(0), 0
+    if share == 1.0:
+        return high, 0
+    return low, MARGIN + round(max(0, room - length - 2 * MARGIN) * share)

@@ -1,0 +1,124 @@
+"""The interfaces of wlr-layer-shell-unstable-v1 that are used here, which the library does not bring.
+
+Described after the protocol's first version; later ones add to it. Requests and events are numbered in their order, and
+go by the names of the functions that describe them.
+"""
+
+from __future__ import annotations
+
+from enum import IntFlag
+from typing import Any
+
+from pywayland.protocol.wayland import WlOutput, WlSurface
+from pywayland.protocol.xdg_shell import XdgPopup
+from pywayland.protocol_core import Argument, ArgumentType, Interface, Proxy
+
+OVERLAY = 3  # the layer above full-screen windows
+NO_KEYBOARD = 0
+OVER_PANELS = -1  # an exclusive zone of this: panels are not heeded
+
+
+class Anchor(IntFlag):
+    """The edges that a surface is held to; an axis with none or both is centred."""
+
+    TOP = 1
+    BOTTOM = 2
+    LEFT = 4
+    RIGHT = 8
+
+
+class LayerSurface(Interface):
+    """A surface that the compositor arranges above or below all windows."""
+
+    name = "zwlr_layer_surface_v1"
+    version = 1
+
+
+class LayerShell(Interface):
+    """Makes such surfaces."""
+
+    name = "zwlr_layer_shell_v1"
+    version = 1
+
+
+class LayerSurfaceProxy(Proxy[LayerSurface]):
+    """What is asked of a surface. `dispatcher["configure"]` gets serial, width and height, `["closed"]` nothing."""
+
+    interface = LayerSurface
+
+    @LayerSurface.request(Argument(ArgumentType.Uint), Argument(ArgumentType.Uint))
+    def set_size(self, width: int, height: int) -> None:
+        """In pixels of the surface."""
+        self._marshal(0, width, height)
+
+    @LayerSurface.request(Argument(ArgumentType.Uint))
+    def set_anchor(self, anchor: int) -> None:
+        """To which edges it is held."""
+        self._marshal(1, anchor)
+
+    @LayerSurface.request(Argument(ArgumentType.Int))
+    def set_exclusive_zone(self, zone: int) -> None:
+        """How much room windows leave it."""
+        self._marshal(2, zone)
+
+    @LayerSurface.request(*[Argument(ArgumentType.Int)] * 4)
+    def set_margin(self, top: int, right: int, bottom: int, left: int) -> None:
+        """How far it stays from the edges that it is held to."""
+        self._marshal(3, top, right, bottom, left)
+
+    @LayerSurface.request(Argument(ArgumentType.Uint))
+    def set_keyboard(self, interactivity: int) -> None:
+        """Whether it wants keys."""
+        self._marshal(4, interactivity)
+
+    @LayerSurface.request(Argument(ArgumentType.Object, interface=XdgPopup))
+    def get_popup(self, popup: Any) -> None:
+        """Makes a popup a child of it; here only because it has its number."""
+        self._marshal(5, popup)
+
+    @LayerSurface.request(Argument(ArgumentType.Uint))
+    def ack_configure(self, serial: int) -> None:
+        """Agrees to what the compositor arranged."""
+        self._marshal(6, serial)
+
+    @LayerSurface.request()
+    def destroy(self) -> None:
+        """Takes it away."""
+        self._marshal(7)
+        self._destroy()
+
+
+def _configure(serial: int, width: int, height: int) -> None:
+    """An event: arranged so; to be agreed to."""
+
+
+def _closed() -> None:
+    """An event: it is shown no more."""
+
+
+LayerSurface.event(*[Argument(ArgumentType.Uint)] * 3)(_configure)
+LayerSurface.event()(_closed)
+
+
+class LayerShellProxy(Proxy[LayerShell]):
+    """What is asked of the shell."""
+
+    interface = LayerShell
+
+    @LayerShell.request(
+        Argument(ArgumentType.NewId, interface=LayerSurface),
+        Argument(ArgumentType.Object, interface=WlSurface),
+        Argument(ArgumentType.Object, interface=WlOutput, nullable=True),
+        Argument(ArgumentType.Uint),
+        Argument(ArgumentType.String),
+    )
+    def get_layer_surface(self, surface: Any, output: Any, layer: int, namespace: str) -> LayerSurfaceProxy:
+        """Makes a surface one that the compositor arranges; on an output of its choice for None."""
+        made: LayerSurfaceProxy = self._marshal_constructor(0, LayerSurface, surface, output, layer, namespace)
+        return made
+
+
+LayerSurface.proxy_class = LayerSurfaceProxy
+LayerShell.proxy_class = LayerShellProxy
+LayerSurface._gen_c()
+LayerShell._gen_c()
