@@ -13,7 +13,9 @@ def main(kind: str, title: str) -> None:
     """Shows the window; a line on standard input is its next title, the end of that its end."""
     connection = display.Display()
     root = connection.screen().root
-    window = root.create_window(0, 0, 300, 200, 0, X.CopyFromParent, event_mask=X.KeyPressMask | X.KeyReleaseMask)
+    mask = X.KeyPressMask | X.KeyReleaseMask
+    white = connection.screen().white_pixel  # without a ground it would be shown nowhere but on a bare X server
+    window = root.create_window(0, 0, 300, 200, 0, X.CopyFromParent, background_pixel=white, event_mask=mask)
     window.set_wm_class(kind, kind.title())
     window.set_wm_name(title)
     window.change_property(connection.intern_atom("_NET_WM_PID"), Xatom.CARDINAL, 32, [os.getpid()])

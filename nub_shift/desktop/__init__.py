@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from pathlib import Path
 
-APP_ID = "org.nubshift.NubShift"
 MIME = "application/vnd.nub-shift.profile"
 
 

@@ -13,8 +13,9 @@ from nub_shift.model.schema_types import ONE_LINE, Record, ShortLabel
 MAX_RULES: Final = 16
 MAX_PATTERN: Final = 200
 MAX_PLAYERS: Final = 8
-# What windows of this program are called.
+# What windows of this program are called: by an X server, and by a Wayland compositor.
 OWN_NAME: Final = "nub-shift"
+APP_ID: Final = "org.nubshift.NubShift"
 
 Pattern = Annotated[
     str,
@@ -91,7 +92,7 @@ class Front:
     @property
     def is_ours(self) -> bool:
         """Whether it is a window of this program."""
-        return any(name.casefold() == OWN_NAME for name in self.names)
+        return any(name == APP_ID or name.casefold() == OWN_NAME for name in self.names)
 
 
 def fits(rule: Rule, front: Front, player: int) -> bool:

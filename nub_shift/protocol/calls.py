@@ -10,6 +10,8 @@ from typing import Any, Literal, get_args
 
 import msgspec
 
+from nub_shift.model.comes_on import Front
+
 
 class _Call(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """Base of all calls. An unknown parameter is an error: a client that is newer should hear of it."""
@@ -92,6 +94,12 @@ class WatchSigns(_Call, frozen=True, tag="watch_signs"):
     on: bool = True
 
 
+class TellFront(_Call, frozen=True, tag="tell_front"):
+    """Says which window is in front, where to hear of that takes libraries that a runner does without."""
+
+    front: Front
+
+
 class PlugIn(_Call, frozen=True, tag="plug"):
     """Plugs a simulated pad in."""
 
@@ -146,6 +154,7 @@ Call = (
     | EndSeat
     | WatchPads
     | WatchSigns
+    | TellFront
     | PlugIn
     | Unplug
     | WorkByHand
@@ -181,6 +190,6 @@ def decode_call(method: str, params: msgspec.Raw) -> Call:
     return call
 
 
-# What brings no profile is short: numbers can be written so that a few take long to read.
+# What brings no profile, and no words of a program, is short: numbers can be written so that a few take long to read.
 MAX_PARAMS_BYTES = 4_000
-_WITH_TEXT = (LoadProfile, AssignPad)
+_WITH_TEXT = (LoadProfile, AssignPad, TellFront)

@@ -1,11 +1,11 @@
-"""Which window is in front, as the session's X server tells it, without holding play up."""
+"""Which window is in front, as the session's X server or a client tells it, without holding play up."""
 
 from __future__ import annotations
 
 import os
 from collections.abc import Callable
 from functools import partial
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 from nub_shift.model.comes_on import Front
 from nub_shift.runner.beside import Beside
@@ -15,10 +15,15 @@ if TYPE_CHECKING:
     from nub_shift.front.x11 import X11Windows
 
 
+# Nobody may ask for them.
+MAX_CHANGES: Final = 16
+
+
 class FrontWindow:
     """Notes which window comes to the front. It connects when first asked; where nothing tells, nothing comes."""
 
-    def __init__(self, watch: Watch, beside: Beside) -> None:
+    def __init__(self, watch: Watch, beside: Beside, by_client: bool = False) -> None:
+        """Of windows that a client tells `by_client` the X server is not asked."""
         self._watch = watch
         self._beside = beside
         self._events: X11Windows | None = None
@@ -26,7 +31,7 @@ class FrontWindow:
         self._asking = self._again = False
         self._listener: Callable[[Front], None] | None = None
         self._fd = -1
-        self._tried = False
+        self._tried = by_client
         self._window = 0
         self._changes: list[tuple[int, int]] = []
 
@@ -40,6 +45,15 @@ class FrontWindow:
         """From now on `listener` gets what is known of the window in front, and again when its title is another."""
         self._listener = listener
         self._connect()
+
+    def told(self, front: Front) -> None:
+        """A client says which window is in front."""
+        if front.window != self._window:
+            self._changes.append((front.window, self._window))
+            del self._changes[:-MAX_CHANGES]
+            self._window = front.window
+        if self._listener is not None:
+            self._listener(front)
 
     def close(self) -> None:
         """Hangs up."""

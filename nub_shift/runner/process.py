@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import os
 import resource
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -134,7 +135,8 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     events = PadEvents()
     stop = StopSignals(watch)
     beside = Beside(watch)
-    front = FrontWindow(watch, beside)
+    by_client = options.signs and bool(os.environ.get("WAYLAND_DISPLAY"))
+    front = FrontWindow(watch, beside, by_client)
     loading = Loading(watch, options.layout, options.folders, monotonic_us)
     servers: list[Server] = []
 
@@ -149,13 +151,15 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     for player, source in sources:
         returns = parse_spec(player.pad).kind is not PadKind.RECORDED
         session.add(Program(player.profile, options.layout), source, returns, player.file)
+    signs = SignsProcess(options.socket)
     if options.signs:
-        session.on_live = SignsProcess(options.socket).start
+        session.on_live = signs.start
     residence = _residence(options, session, registry, beside)
     by_game = ByGame(session, loading, options.folders, monotonic_us) if residence is not None else None
     try:
         monitor = PadMonitor(session, registry, events, watch, monotonic_us, beside)
         server = _serve(options, session, registry, monitor, watch, loading)
+        server.on_front = front.told
         servers.append(server)
         try:
             session.work(start_us)
@@ -169,6 +173,8 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
             if by_game is not None:
                 by_game.start()
                 front.follow(by_game.on_front)
+            if by_client and (by_game is not None or session.wants_front):
+                signs.start()  # it tells of windows too
             beside.run(LayoutWatch.connect, partial(_watch_layout, options.layout, session, watch))
             gc.freeze()  # what is there by now stays, and need not be searched for garbage while a key waits
             run_loop(session, server, front, stop, watch, end_us, residence)

@@ -12,6 +12,7 @@ import msgspec
 
 from nub_shift.engine.agenda import earlier
 from nub_shift.engine.program import Program
+from nub_shift.model.comes_on import Front
 from nub_shift.model.messages import Code, Message, Saying
 from nub_shift.protocol.calls import (
     ALL_SEATS,
@@ -31,6 +32,7 @@ from nub_shift.protocol.calls import (
     SharePad,
     Stop,
     Subscribe,
+    TellFront,
     Unplug,
     WatchPads,
     WatchSigns,
@@ -82,6 +84,7 @@ class Server:
 
     Attributes:
         stop_asked: a client called `stop`, or `until_hangup` holds and the last one hung up, or none ever came.
+        on_front: gets the window in front, as a client tells it.
 
     Raises:
         OSError: the socket cannot be made.
@@ -106,6 +109,7 @@ class Server:
         self._clock = clock
         self._alone_us = clock() + ALONE_US if until_hangup else None  # until when somebody must have come
         self._loading = loading
+        self.on_front: Callable[[Front], None] | None = None
         self._feeding = False  # whether any client has a subscription
         self._due: deque[Peer] = deque()  # those that are to be told something now
         self._connections = Connections(path, watch, self._hear, self._on_gone)
@@ -248,6 +252,9 @@ class Server:
                 self._watch_pads(peer, hz, frames)
             case WatchSigns(on):
                 self._watch_signs(peer, on)
+            case TellFront(front):
+                if self.on_front is not None:
+                    self.on_front(front)
             case PlugIn(pad):
                 self._registry.plug(pad)
                 self.look_now()

@@ -8,7 +8,8 @@ from pathlib import Path
 
 import platformdirs
 
-from nub_shift.desktop import APP_ID, MIME, template
+from nub_shift.desktop import MIME, template
+from nub_shift.model.comes_on import APP_ID
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import EXPORT_SUFFIX
 

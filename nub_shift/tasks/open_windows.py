@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-import os
 from dataclasses import dataclass
 
+from nub_shift.front.windows import connect
 from nub_shift.model.comes_on import Front, fits, weight
 from nub_shift.store.library import library_folder, rules_in
 
@@ -23,11 +23,9 @@ def open_windows() -> list[OpenWindow]:
     Raises:
         OSError: it tells nothing.
     """
-    from nub_shift.front.x11 import X11Windows
-
-    windows = X11Windows.connect() if os.environ.get("DISPLAY") else None
+    windows = connect()
     if windows is None:
-        raise OSError("this session tells of no windows: there is no X server")
+        raise OSError("this session tells of no windows: neither its compositor does, nor is there an X server")
     try:
         fronts = windows.all()
     finally:

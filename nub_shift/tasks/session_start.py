@@ -12,7 +12,8 @@ from pathlib import Path
 
 import platformdirs
 
-from nub_shift.desktop import APP_ID, template
+from nub_shift.desktop import template
+from nub_shift.model.comes_on import APP_ID
 from nub_shift.model.messages import Code
 from nub_shift.protocol.calls import GetState, Stop
 from nub_shift.protocol.client import RunnerClient, RunnerError

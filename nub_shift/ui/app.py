@@ -14,10 +14,11 @@ from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 from PyQt6.sip import voidptr
 
-from nub_shift.desktop import APP_ID, icon_path
+from nub_shift.desktop import icon_path
 from nub_shift.editing.document import Document
 from nub_shift.keyboard.layout_watch import LayoutWatch
 from nub_shift.keyboard.session import SessionLayout
+from nub_shift.model.comes_on import APP_ID
 from nub_shift.store.library import note_used
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.link import RunnerLink

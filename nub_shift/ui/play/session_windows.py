@@ -1,18 +1,15 @@
-"""The windows of the session, as an X server tells of them, without the interface waiting for it."""
+"""The windows of the session, without the interface waiting for whatever tells of them."""
 
 from __future__ import annotations
 
 import os
 from threading import Thread
-from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from nub_shift.front.windows import Windows, connect, is_wayland
 from nub_shift.model.comes_on import Front
 from nub_shift.ui.listening import Listening
-
-if TYPE_CHECKING:
-    from nub_shift.front.x11 import X11Windows
 
 
 class SessionWindows(QObject):
@@ -31,9 +28,9 @@ class SessionWindows(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self.told = bool(os.environ.get("DISPLAY"))
+        self.told = is_wayland() or bool(os.environ.get("DISPLAY"))
         self._listing = False
-        self._waiting: Listening[X11Windows] = Listening(self)
+        self._waiting: Listening[Windows] = Listening(self)
         self._waiting.news.connect(self._on_news)
         self.listed.connect(self._on_listed)
 
@@ -45,10 +42,8 @@ class SessionWindows(QObject):
 
     def await_next(self) -> bool:
         """Waits for the next window that comes to the front; returns whether anybody tells."""
-        from nub_shift.front.x11 import X11Windows
-
         self.stop()
-        windows = X11Windows.connect() if self.told else None
+        windows = connect() if self.told else None
         if windows is None:
             return False
         try:
@@ -64,11 +59,9 @@ class SessionWindows(QObject):
         self._waiting.end()
 
     def _ask(self) -> None:
-        from nub_shift.front.x11 import X11Windows
-
         found: list[Front] = []
         try:
-            windows = X11Windows.connect()
+            windows = connect()
             if windows is not None:
                 found = [front for front in windows.all() if not front.is_ours]
                 windows.close()

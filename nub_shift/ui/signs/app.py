@@ -16,11 +16,12 @@ from PyQt6.QtNetwork import QLocalSocket
 from PyQt6.QtWidgets import QApplication
 
 from nub_shift.keyboard.session import SessionLayout
-from nub_shift.protocol.calls import WatchSigns
+from nub_shift.protocol.calls import Call, TellFront, WatchSigns
 from nub_shift.protocol.client import ClientProtocol
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import Ready, SignsNews
 from nub_shift.ui.signs.board import Board, Screen
+from nub_shift.ui.signs.front_watch import FrontWatch
 
 log = logging.getLogger("nub_shift.ui")
 
@@ -36,9 +37,14 @@ def run_signs(path: Path) -> int:
     application.setQuitOnLastWindowClosed(False)
     signal.signal(signal.SIGTERM, signal.SIG_DFL)
     signal.signal(signal.SIGINT, signal.SIG_DFL)
-    listening = Listening(path, Board(opened(), SessionLayout()()))
+    screen = opened()
+    listening = RunnerEar(path, Board(screen, SessionLayout()()))
     listening.start()
-    return application.exec()
+    try:
+        return application.exec()
+    finally:
+        listening.end()
+        screen.close()
 
 
 def screen_of_session() -> Callable[[], Screen]:
@@ -59,7 +65,7 @@ def screen_of_session() -> Callable[[], Screen]:
     return X11Screen
 
 
-class Listening:
+class RunnerEar:
     """The connection to the runner."""
 
     def __init__(self, path: Path, board: Board) -> None:
@@ -70,6 +76,7 @@ class Listening:
         self._socket.readyRead.connect(self._read)
         self._socket.disconnected.connect(self._end)
         self._socket.errorOccurred.connect(self._end)
+        self._front = FrontWatch(lambda front: self._tell(TellFront(front)))
         self._patience = QTimer()
         self._patience.setSingleShot(True)
         self._patience.timeout.connect(self._end)
@@ -78,6 +85,14 @@ class Listening:
         """Connects; the process ends if nobody answers."""
         self._patience.start(PATIENCE_MS)
         self._socket.connectToServer(str(self._path))
+
+    def end(self) -> None:
+        """Listens no more."""
+        self._front.end()
+        self._socket.abort()
+
+    def _tell(self, call: Call) -> None:
+        self._socket.write(self._protocol.tell(call))
 
     def _read(self) -> None:
         for news in self._protocol.feed(self._socket.readAll().data()):
@@ -88,7 +103,8 @@ class Listening:
                         log.warning("the runner speaks protocol %d, not %d", protocol, PROTOCOL)
                         self._end()
                     else:
-                        self._socket.write(self._protocol.tell(WatchSigns()))
+                        self._tell(WatchSigns())
+                        self._front.begin()
                 case SignsNews():
                     self._board.take(news)
                 case _:

@@ -64,6 +64,9 @@ class Screen(Protocol):
     def hide(self, key: str) -> None:
         """Takes it away at once."""
 
+    def close(self) -> None:
+        """Takes everything away, and hangs up."""
+
     def look_again(self) -> None:
         """It may have another size by now, or another way to blend."""
 

@@ -99,6 +99,13 @@ class LayerScreen(QObject):
             pane.close()
             self._flush()
 
+    def close(self) -> None:
+        """See `Screen`."""
+        for key in list(self._panes):
+            self.hide(key)
+        self._notifier.setEnabled(False)
+        self._connection.display.disconnect()
+
     def look_again(self) -> None:
         """See `Screen`."""
         screen = QGuiApplication.primaryScreen()

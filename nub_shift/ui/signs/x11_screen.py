@@ -46,6 +46,15 @@ class X11Screen(QObject):
             pane.hide()
             pane.deleteLater()
 
+    def close(self) -> None:
+        """See `Screen`."""
+        for key in list(self._panes):
+            self.hide(key)
+        if self._windows is not None:
+            self._notifier.setEnabled(False)
+            self._windows.close()
+            self._windows = None
+
     def look_again(self) -> None:
         """See `Screen`."""
         screen = QGuiApplication.primaryScreen()

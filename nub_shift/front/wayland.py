@@ -1,0 +1,163 @@
+"""Windows as a Wayland compositor tells of them (wlr-foreign-toplevel-management), with what its X server knows.
+
+The compositor does not say which process a window is of. Of windows of the X server inside it, that does.
+"""
+
+from __future__ import annotations
+
+import os
+from contextlib import suppress
+from dataclasses import dataclass, replace
+from itertools import count
+from typing import Any
+
+from pywayland.client import Display
+
+from nub_shift.front.foreign_toplevel import ACTIVATED, ToplevelManager
+from nub_shift.front.x11 import MAX_TEXT, MAX_WINDOWS, X11Windows
+from nub_shift.model.comes_on import Front
+
+
+@dataclass
+class _Window:
+    """What is told of a window; `title`, `app_id` and `active` hold, the others do from the next "done" on."""
+
+    title: str = ""
+    app_id: str = ""
+    active: bool = False
+    next_title: str = ""
+    next_app_id: str = ""
+    next_active: bool = False
+
+
+class WaylandWindows:
+    """A connection of its own to the session's compositor. Every method raises OSError once that has gone."""
+
+    def __init__(self, display: Display) -> None:
+        self._display = display
+        self._windows: dict[int, _Window] = {}
+        self._proxies: dict[int, Any] = {}
+        self._gone: list[Any] = []  # to be destroyed, but not while they are told of it
+        self._numbers = count(1)
+        self._manager: Any = None
+        self._news = False
+        self._x11: X11Windows | None = None
+
+        def on_global(registry: Any, number: int, interface: str, _version: int) -> None:
+            if interface == ToplevelManager.name:
+                self._manager = registry.bind(number, ToplevelManager, 1)
+                self._manager.dispatcher["toplevel"] = self._on_window
+
+        self._registry = display.get_registry()
+        self._registry.dispatcher["global"] = on_global
+        display.roundtrip()
+
+    @classmethod
+    def connect(cls) -> WaylandWindows | None:
+        """A connection, if a compositor answers and tells of windows."""
+        if not os.environ.get("WAYLAND_DISPLAY"):
+            return None
+        display = Display()
+        try:
+            display.connect()
+        except (ValueError, RuntimeError, OSError):
+            return None
+        made = cls(display)
+        if made._manager is None:
+            display.disconnect()
+            return None
+        display.roundtrip()  # the windows
+        display.roundtrip()  # what there is to tell of them
+        return made
+
+    def close(self) -> None:
+        """Hangs up."""
+        with suppress(ValueError):  # it has hung up already
+            self._display.disconnect()
+        if self._x11 is not None:
+            self._x11.close()
+            self._x11 = None
+
+    def fileno(self) -> int:
+        """The descriptor that becomes readable with news."""
+        return int(self._display.get_fd())
+
+    def follow(self) -> None:
+        """The compositor tells which window comes to the front from the beginning."""
+
+    def came(self) -> bool:
+        """Whether another window may be in front, or the one that is has another title, since the last call.
+
+        To be called as the descriptor is readable.
+        """
+        try:
+            while self._gone:
+                self._gone.pop().destroy()
+            self._display.read()
+            self._display.dispatch(block=False)
+            self._display.flush()
+        except (RuntimeError, ValueError):
+            raise OSError("the compositor has gone") from None
+        found, self._news = self._news, False
+        return found
+
+    def in_front(self) -> int:
+        """The number of the window in front; 0 if there is none."""
+        return next((number for number, window in self._windows.items() if window.active), 0)
+
+    def look(self, window: int) -> Front:
+        """All that is told of a window; nothing but its number if it has gone."""
+        told = self._windows.get(window)
+        if told is None:
+            return Front(window)
+        names = tuple(dict.fromkeys(name for name in (told.app_id, told.app_id.rpartition(".")[2]) if name))
+        front = Front(window, names, told.title)
+        known = self._as_x11_knows(front)
+        return replace(known, window=window) if known is not None else front
+
+    def all(self) -> list[Front]:
+        """The windows that there are, the newest last."""
+        return [self.look(number) for number in list(self._windows)[:MAX_WINDOWS]]
+
+    def _as_x11_knows(self, front: Front) -> Front | None:
+        """The same window as the X server inside the session describes it, if it is one of its windows."""
+        if not os.environ.get("DISPLAY"):
+            return None
+        try:
+            if self._x11 is None:
+                self._x11 = X11Windows.connect()
+            found = self._x11.all() if self._x11 is not None else []
+        except OSError:
+            self._x11 = None  # it is started as it is needed, and ended
+            return None
+        same = (other for other in found if other.title == front.title and set(front.names) & set(other.names))
+        return next(same, None)
+
+    def _on_window(self, _manager: Any, proxy: Any) -> None:
+        number = next(self._numbers)
+        window = self._windows[number] = _Window()
+        self._proxies[number] = proxy  # nothing else holds it
+
+        def on_title(_proxy: Any, title: str) -> None:
+            window.next_title = title[:MAX_TEXT]
+
+        def on_app_id(_proxy: Any, app_id: str) -> None:
+            window.next_app_id = app_id[:MAX_TEXT]
+
+        def on_state(_proxy: Any, states: bytes) -> None:
+            window.next_active = ACTIVATED in memoryview(states).cast("I")
+
+        def on_done(_proxy: Any) -> None:
+            shows = window.active or window.next_active
+            told = window.title, window.app_id, window.active
+            window.title, window.app_id, window.active = window.next_title, window.next_app_id, window.next_active
+            self._news = self._news or (shows and told != (window.title, window.app_id, window.active))
+
+        def on_closed(_proxy: Any) -> None:
+            self._news = self._news or window.active
+            del self._windows[number]
+            self._gone.append(self._proxies.pop(number))
+
+        heard = {"title": on_title, "app_id": on_app_id, "state": on_state, "done": on_done, "closed": on_closed}
+        for event, act in heard.items():
+            proxy.dispatcher[event] = act

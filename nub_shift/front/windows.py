@@ -1,0 +1,62 @@
+"""The windows of the session, whatever tells of them here."""
+
+from __future__ import annotations
+
+import os
+from typing import Protocol
+
+from nub_shift.model.comes_on import Front
+
+
+class Windows(Protocol):
+    """A connection to whatever tells of windows. Every method that asks raises OSError once that has gone."""
+
+    def fileno(self) -> int:
+        """The descriptor that becomes readable with news."""
+
+    def close(self) -> None:
+        """Hangs up."""
+
+    def follow(self) -> None:
+        """From now on it is told which window comes to the front."""
+
+    def came(self) -> bool:
+        """Whether another window may be in front, or the one that is has another title, since the last call."""
+
+    def in_front(self) -> int:
+        """The number of the window in front; 0 if there is none."""
+
+    def look(self, window: int) -> Front:
+        """All that is told of a window; nothing but its number if it has gone."""
+
+    def all(self) -> list[Front]:
+        """The windows that there are, the newest last."""
+
+
+def is_wayland() -> bool:
+    """Whether this is a Wayland session."""
+    return bool(os.environ.get("WAYLAND_DISPLAY"))
+
+
+def connect() -> Windows | None:
+    """A connection to what tells most: a compositor that does, else the X server, which a Wayland session may have too.
+
+    That one knows only of its own windows.
+    """
+    if is_wayland():
+        try:
+            from nub_shift.front.wayland import WaylandWindows
+        except ImportError:  # there is no such library for this kind of processor
+            return _connect_x11()
+        wayland = WaylandWindows.connect()
+        if wayland is not None:
+            return wayland
+    return _connect_x11()
+
+
+def _connect_x11() -> Windows | None:
+    if not os.environ.get("DISPLAY"):
+        return None
+    from nub_shift.front.x11 import X11Windows
+
+    return X11Windows.connect()

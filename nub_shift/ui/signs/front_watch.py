@@ -1,0 +1,54 @@
+"""Tells the runner which window is in front, where that takes libraries that a runner does without."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QObject
+
+from nub_shift.front.windows import Windows, connect, is_wayland
+from nub_shift.model.comes_on import Front
+from nub_shift.ui.listening import Listening
+
+
+class FrontWatch(QObject):
+    """Listens to the compositor of a Wayland session; the runner itself listens to an X server."""
+
+    def __init__(self, tell: Callable[[Front], None]) -> None:
+        super().__init__()
+        self._tell = tell
+        self._told: Front | None = None
+        self._listening: Listening[Windows] = Listening(self)
+        self._listening.news.connect(self._on_news)
+
+    def begin(self) -> None:
+        """Tells from now on."""
+        windows = connect() if is_wayland() else None
+        if windows is None:
+            return
+        try:
+            windows.follow()
+            self._look(windows)
+        except OSError:
+            return
+        self._listening.begin(windows)
+
+    def end(self) -> None:
+        """Tells no more."""
+        self._listening.end()
+
+    def _on_news(self) -> None:
+        windows = self._listening.connection
+        if windows is None:
+            return
+        try:
+            if windows.came():
+                self._look(windows)
+        except OSError:  # the session is over
+            self.end()
+
+    def _look(self, windows: Windows) -> None:
+        front = windows.look(windows.in_front())
+        if front != self._told:
+            self._told = front
+            self._tell(front)
