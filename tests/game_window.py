@@ -9,7 +9,7 @@ import sys
 from Xlib import X, Xatom, display
 
 
-def main(kind: str, title: str) -> None:
+def main(kind: str, title: str, full: bool = False) -> None:
     """Shows the window; a line on standard input is its next title, the end of that its end."""
     connection = display.Display()
     root = connection.screen().root
@@ -19,6 +19,9 @@ def main(kind: str, title: str) -> None:
     window.set_wm_class(kind, kind.title())
     window.set_wm_name(title)
     window.change_property(connection.intern_atom("_NET_WM_PID"), Xatom.CARDINAL, 32, [os.getpid()])
+    if full:
+        states = [connection.intern_atom("_NET_WM_STATE_FULLSCREEN")]
+        window.change_property(connection.intern_atom("_NET_WM_STATE"), Xatom.ATOM, 32, states)
     window.map()
     connection.sync()
     print(window.id, flush=True)
@@ -36,4 +39,4 @@ def main(kind: str, title: str) -> None:
 
 
 if __name__ == "__main__":
-    main(sys.argv[1], sys.argv[2])
+    main(sys.argv[1], sys.argv[2], full="full" in sys.argv[3:])

@@ -10,6 +10,7 @@ import subprocess
 import sys
 import tempfile
 import time
+from contextlib import closing
 from itertools import pairwise
 from pathlib import Path
 from statistics import quantiles
@@ -34,6 +35,8 @@ from nub_shift.bench.kernel_load import load_figures
 from nub_shift.bench.processes import cpu_s
 from nub_shift.bench.session import home_of
 from nub_shift.compiled import kind
+from nub_shift.protocol.calls import WatchSigns
+from nub_shift.protocol.client import RunnerClient
 from nub_shift.store.atomic import write_text
 
 BARE_PHYS = "bench/bare"
@@ -71,6 +74,9 @@ def kernel_figures(quick: bool) -> list[Figure]:
             with running([*runner, "--socket", str(Path(name) / "s")], "ready:") as pid:
                 with out_of_the_way():
                     ours = _latencies_us(pad, "nub-shift/keyboard", presses)
+                    with closing(RunnerClient(Path(name) / "s", LIMIT_S)) as client:
+                        client.call(WatchSigns())
+                        told = _latencies_us(pad, "nub-shift/keyboard", presses)
                 jitter = _jitter_us(pad, 1.0 if quick else 5.0)
                 wakes, load = _rest(pid, 2.0 if quick else 10.0)
                 release_us = _release_us(pad)
@@ -86,6 +92,7 @@ def kernel_figures(quick: bool) -> list[Figure]:
         Figure("runner, event to event, median", median, "µs"),
         Figure(f"{_ADDED}, median", median / bare_median, "times", 1.25 if compiled else 1.5),
         Figure(f"{_ADDED}, 99th percentile", late / bare_late, "times", 1.4 if compiled else 2.0),
+        Figure("with signs told against without, median", _spread(told)[0] / median, "times", 1.05),
         Figure("pointer ticks, 99th percentile of the jitter", _spread(jitter)[1] / 1000, "ms", 0.3),
         Figure("runner's wake-ups a second, pad at rest", wakes, "", 0.0),
         Figure("runner's load, pad at rest", load * 100, "% of a core", 0.2),

@@ -16,6 +16,7 @@ from nub_shift.bench.kernel import kernel_figures
 from nub_shift.bench.kernel_devices import NothingCame
 from nub_shift.bench.processes import process_figures
 from nub_shift.bench.session import session_figures
+from nub_shift.bench.signs import signs_figures
 from nub_shift.bench.soak import soak_figures
 from nub_shift.bench.what_if import what_if_figures
 from nub_shift.compiled import kind
@@ -40,6 +41,7 @@ def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> bool:
         figures += process_figures(quick)
     if not parts or "session" in parts:
         figures += session_figures(quick)
+        figures += signs_figures(quick)
     if "flood" in parts:
         figures += flood_figures(quick)
     if "soak" in parts:

@@ -33,7 +33,7 @@ def session_figures(quick: bool) -> list[Figure]:
 
     What it costs at rest is measured with a real kernel's pad (`bench.kernel`): a made-up one reports all the time.
     """
-    with tempfile.TemporaryDirectory(prefix="nub-shift-bench-") as name, _x_server() as server:
+    with tempfile.TemporaryDirectory(prefix="nub-shift-bench-") as name, x_server() as server:
         folder = Path(name)
         if not server:
             return [Figure(_CHANGE, 0.0, "ms", 100.0, unseen="there is no Xvfb here")]
@@ -107,7 +107,7 @@ def _with_rule(folder: Path, game: str) -> str:
 
 
 @contextmanager
-def _x_server() -> Iterator[str]:
+def x_server() -> Iterator[str]:
     """The display of an Xvfb of our own; empty if there is none to be had."""
     read_end, write_end = os.pipe()
     command = ["Xvfb", "-displayfd", str(write_end), "-screen", "0", "640x480x24", "-nolisten", "tcp", "-noreset"]

@@ -35,7 +35,6 @@ class SignsFeed:
         if not self._dirty or now_us < self._next_us:
             return None
         self._dirty = False
-        self._next_us = now_us + PERIOD_US
         now = live, wanted, tuple(seat.signs() for seat in seats)
         playing = [seat.program.profile for seat in seats]
         had = self._profiles
@@ -45,6 +44,8 @@ class SignsFeed:
             if number >= len(had) or had[number] is not profile
         }
         if now == self._told and not news and len(had) == len(playing):
+            self._next_us = now_us + PERIOD_US // 2  # what comes next need not wait for a whole one
             return None
+        self._next_us = max(now_us, self._next_us + PERIOD_US)  # late once is not late from then on
         self._told, self._profiles = now, playing
         return SignsNews(*now, news)

@@ -11,6 +11,15 @@ from pathlib import Path
 log = logging.getLogger("nub_shift.runner")
 
 
+# It paints now and then: pictures go back to the system (mallopt(3)), and no desktop's own toolkit is loaded beside Qt.
+_FRUGAL = {
+    "MALLOC_ARENA_MAX": "1",
+    "MALLOC_MMAP_THRESHOLD_": "65536",
+    "MALLOC_TRIM_THRESHOLD_": "65536",
+    "QT_QPA_PLATFORMTHEME": "generic",
+}
+
+
 class SignsProcess:
     """A process of its own, so that painting cannot delay a key. It ends by itself as the runner hangs up."""
 
@@ -25,7 +34,7 @@ class SignsProcess:
         words = [sys.executable, "-m", "nub_shift", "signs", "--socket", str(self._socket)]
         to_nowhere = [(os.POSIX_SPAWN_OPEN, number, os.devnull, os.O_RDWR, 0) for number in (0, 1, 2)]
         try:
-            self._pid = os.posix_spawn(sys.executable, words, os.environ, file_actions=to_nowhere)
+            self._pid = os.posix_spawn(sys.executable, words, {**os.environ, **_FRUGAL}, file_actions=to_nowhere)
             log.info("signs: process %d", self._pid)
         except OSError as error:
             log.warning("signs cannot be shown: %s", error)

@@ -10,10 +10,10 @@ import pytest
 
 from nub_shift.engine.values import Frame, Key
 from nub_shift.keyboard.session import SessionLayout
-from nub_shift.protocol.calls import Call, EndSeat, Subscribe, method_of, params_of
+from nub_shift.protocol.calls import Call, EndSeat, Subscribe, WatchSigns, method_of, params_of
 from nub_shift.protocol.client import ClientProtocol, News
 from nub_shift.protocol.codec import encode_request
-from nub_shift.protocol.messages import Telemetry
+from nub_shift.protocol.messages import SignsNews, Telemetry
 from nub_shift.runner.beside import Beside
 from nub_shift.runner.connections import MAX_UNSENT_BYTES
 from nub_shift.runner.loading import Loading
@@ -180,3 +180,27 @@ def test_what_goes_beyond_the_limit_of_a_slow_subscriber_is_left_out() -> None:
     assert packet is not None
     assert len(packet.changes) == len(packet.outputs) == MAX_BACKLOG
     assert packet.values["south"] == float((MAX_BACKLOG + 99) % 2)  # where it stands is told all the same
+
+
+def test_who_shows_signs_is_told_what_is_something_else_and_nothing_while_nothing_is(served: Served) -> None:
+    client = served.client()
+    client.send(WatchSigns())
+    served.tell()
+    (first,) = [news for news in client.news() if isinstance(news, SignsNews)]
+    assert first.profiles[0].title == served.bench.session.seats[0].program.profile.title
+    pad = served.bench.pads[0]
+
+    def told(values: dict[str, float]) -> list[SignsNews]:
+        pad.waiting.append(Frame(served.now_us, values))
+        served.bench.session.work(served.now_us)
+        served.tell()
+        return [news for news in client.news() if isinstance(news, SignsNews)]
+
+    (shifted,) = told({"left_shoulder": 1.0})
+    assert shifted.seats[0].layers == ("base", "shift")
+    assert shifted.profiles == {}, "it was told"
+    assert told({"south": 1.0}) == []  # a key is no sign
+    assert served.server.due_us() is None, "nobody need wake up"
+    client.send(WatchSigns(on=False))
+    assert told({"left_shoulder": 0.0}) == []
+    assert not served.bench.session.tells_signs

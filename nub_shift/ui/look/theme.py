@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cache
+from typing import TYPE_CHECKING
 
 from PyQt6.QtGui import QColor, QFont, QPalette
-from PyQt6.QtWidgets import QApplication
+
+if TYPE_CHECKING:
+    from PyQt6.QtWidgets import QApplication  # what only paints does without widgets
 
 FONT_FAMILIES = ["Inter", "Noto Sans", "DejaVu Sans"]
 BASE_POINTS = 10.0

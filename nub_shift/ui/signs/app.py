@@ -5,43 +5,47 @@ from __future__ import annotations
 import logging
 import os
 import signal
+import socket
 import sys
 from collections.abc import Callable
+from contextlib import suppress
 from functools import partial
 from pathlib import Path
 from typing import Final
 
-from PyQt6.QtCore import QTimer
-from PyQt6.QtNetwork import QLocalSocket
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtGui import QGuiApplication
 
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.protocol.calls import Call, TellFront, WatchSigns
 from nub_shift.protocol.client import ClientProtocol
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import Ready, SignsNews
+from nub_shift.protocol.sockets import check_private
+from nub_shift.ui.listening import Listening
 from nub_shift.ui.signs.board import Board, Screen
 from nub_shift.ui.signs.front_watch import FrontWatch
 
 log = logging.getLogger("nub_shift.ui")
 
-# A runner that does not answer by then never will.
-PATIENCE_MS: Final = 10_000
+MOST_BYTES: Final = 65_536
 
 
 def run_signs(path: Path) -> int:
     """Shows what the runner at that socket tells, until it ends; returns the exit status."""
     opened = screen_of_session()
-    application = QApplication(sys.argv[:1])
+    application = QGuiApplication(sys.argv[:1])
     application.setApplicationName("nub-shift")
     application.setQuitOnLastWindowClosed(False)
     signal.signal(signal.SIGTERM, signal.SIG_DFL)
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     screen = opened()
     listening = RunnerEar(path, Board(screen, SessionLayout()()))
-    listening.start()
     try:
+        listening.start()
         return application.exec()
+    except OSError as error:
+        log.warning("no runner: %s", error)
+        return 1
     finally:
         listening.end()
         screen.close()
@@ -66,50 +70,74 @@ def screen_of_session() -> Callable[[], Screen]:
 
 
 class RunnerEar:
-    """The connection to the runner."""
+    """The connection to the runner. An error of the connection ends the process, as the end of the runner does."""
 
     def __init__(self, path: Path, board: Board) -> None:
         self._path = path
         self._board = board
         self._protocol = ClientProtocol()
-        self._socket = QLocalSocket()
-        self._socket.readyRead.connect(self._read)
-        self._socket.disconnected.connect(self._end)
-        self._socket.errorOccurred.connect(self._end)
+        self._listening: Listening[_Line] = Listening(board)
+        self._listening.news.connect(self._read)
         self._front = FrontWatch(lambda front: self._tell(TellFront(front)))
-        self._patience = QTimer()
-        self._patience.setSingleShot(True)
-        self._patience.timeout.connect(self._end)
 
     def start(self) -> None:
-        """Connects; the process ends if nobody answers."""
-        self._patience.start(PATIENCE_MS)
-        self._socket.connectToServer(str(self._path))
+        """Connects.
+
+        Raises:
+            OSError: nobody listens there.
+        """
+        self._listening.begin(_Line(self._path))
 
     def end(self) -> None:
         """Listens no more."""
         self._front.end()
-        self._socket.abort()
+        self._listening.end()
 
     def _tell(self, call: Call) -> None:
-        self._socket.write(self._protocol.tell(call))
+        line = self._listening.connection
+        if line is not None:
+            with suppress(OSError):  # that it has gone is read
+                line.socket.sendall(self._protocol.tell(call))
 
     def _read(self) -> None:
-        for news in self._protocol.feed(self._socket.readAll().data()):
+        line = self._listening.connection
+        try:
+            data = line.socket.recv(MOST_BYTES) if line is not None else b""
+        except OSError:
+            data = b""
+        if not data:
+            self._on_gone()
+            return
+        for news in self._protocol.feed(data):
             match news:
                 case Ready(protocol):
-                    self._patience.stop()
                     if protocol != PROTOCOL:
                         log.warning("the runner speaks protocol %d, not %d", protocol, PROTOCOL)
-                        self._end()
-                    else:
-                        self._tell(WatchSigns())
-                        self._front.begin()
+                        self._on_gone()
+                        return
+                    self._tell(WatchSigns())
+                    self._front.begin()
                 case SignsNews():
                     self._board.take(news)
                 case _:
                     pass
 
-    def _end(self) -> None:
+    def _on_gone(self) -> None:
+        self.end()
         self._board.clear()
-        QApplication.exit(0)
+        QGuiApplication.exit(0)
+
+
+class _Line:
+    """A connection to the runner, that is waited for like any other."""
+
+    def __init__(self, path: Path) -> None:
+        check_private(path)
+        self.socket = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
+        self.socket.connect(str(path))
+
+    def fileno(self) -> int:
+        return self.socket.fileno()
+
+    def close(self) -> None:
+        self.socket.close()

@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Final, Protocol
 
 from PyQt6.QtCore import QObject, QTimer
 
-from nub_shift.editing.words.slot_views import LayerMark
 from nub_shift.keyboard.layout import Layout
+from nub_shift.model.listed import Ring
 from nub_shift.model.profile import Profile
 from nub_shift.model.signs import Corner, Place, Signs
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import SeatSigns, SignsNews
-from nub_shift.ui.signs.painting import Picture, SignPainter, sign_theme
+from nub_shift.ui.signs.painting import BadgeRow, Picture, SignPainter, sign_theme
 from nub_shift.ui.signs.telling import Sign, badge_layers, ring_words, signs, toggle_words
 
 # More at once nobody reads while playing.
@@ -93,6 +92,8 @@ class Board(QObject):
         self._shown: list[_Shown] = []
         self._keys: set[str] = set()
         self._painters: dict[tuple[float, float, float], SignPainter] = {}
+        self._words: dict[str, tuple[Ring, list[str]]] = {}
+        self._badge: object = None
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.timeout.connect(self._show_signs)
@@ -105,7 +106,7 @@ class Board(QObject):
         was, self._news = self._news, news
         if was is not None and was.live is not news.live:
             self._screen.look_again()
-        came = signs(was, news, had, self._profiles, self._layout) if was is not None else []
+        came = signs(was, news, had, self._profiles, self._layout)
         for sign in came:
             self._shown = [old for old in self._shown if (old.sign.kind, old.sign.player) != (sign.kind, sign.player)]
             self._shown.append(_Shown(sign, monotonic_us() + self._signs_of(sign.player).lasts_ms * MS))
@@ -120,6 +121,7 @@ class Board(QObject):
         self._shown.clear()
         self._news = None
         self._profiles.clear()
+        self._badge = None
         self._replace("", {})
 
     def _signs_of(self, seat: int) -> Signs:
@@ -165,30 +167,40 @@ class Board(QObject):
             for index, look in enumerate(state.rings):
                 ring = next((ring for ring in profile.rings if ring.id == look.ring), None)
                 if ring is not None:
-                    picture = painter.ring(ring, ring_words(profile, ring, self._layout), look)
+                    picture = painter.ring(ring, self._ring_words(profile, ring), look)
                     across = (seat + 0.5 + index * 0.1) / count  # two players each have their half of the screen
                     pieces[f"ring {seat} {index}"] = picture, Spot(across, 0.5)
         self._replace("ring ", pieces)
 
+    def _ring_words(self, profile: Profile, ring: Ring) -> list[str]:
+        """As it is asked for with each picture."""
+        known = self._words.get(ring.id)
+        if known is None or known[0] is not ring:
+            known = self._words[ring.id] = ring, ring_words(profile, ring, self._layout)
+        return known[1]
+
     def _show_badges(self, news: SignsNews) -> None:
-        by_corner: dict[Corner, list[tuple[int, SeatSigns]]] = {}
+        by_corner: dict[Corner, list[BadgeRow]] = {}
         for seat, state in enumerate(news.seats if news.live else ()):
             settings = self._signs_of(seat)
             if settings.shown and settings.badge is not Corner.NONE and not state.paused:
-                by_corner.setdefault(settings.badge, []).append((seat, state))
+                row = self._badge_row(seat, state)
+                if row.marks or row.toggles:
+                    by_corner.setdefault(settings.badge, []).append(row)
+        badge = by_corner, self._screen.scale, [self._signs_of(seat) for seat in range(len(news.seats))]
+        if badge == self._badge:
+            return  # else it would be painted with each picture of a ring
+        self._badge = badge
         pieces = {}
-        for corner, found in by_corner.items():
-            rows = [row for row in self._badge_rows(found) if row[1] or row[2]]
-            if rows:
-                painter = self._painter(self._signs_of(rows[0][0]))
-                pieces[f"badge {corner.value}"] = painter.badge(rows, len(news.seats)), _CORNERS[corner]
+        for corner, rows in by_corner.items():
+            painter = self._painter(self._signs_of(rows[0].seat))
+            pieces[f"badge {corner.value}"] = painter.badge(rows, len(news.seats)), _CORNERS[corner]
         self._replace("badge ", pieces)
 
-    def _badge_rows(self, found: list[tuple[int, SeatSigns]]) -> Iterator[tuple[int, list[LayerMark], list[str]]]:
-        for seat, state in found:
-            profile = self._profiles[seat]
-            toggles = sorted(toggle_words(profile, slot, self._layout) for slot in state.toggles)
-            yield seat, badge_layers(profile, state), toggles
+    def _badge_row(self, seat: int, state: SeatSigns) -> BadgeRow:
+        profile = self._profiles[seat]
+        toggles = sorted(toggle_words(profile, slot, self._layout) for slot in state.toggles)
+        return BadgeRow(seat, tuple(badge_layers(profile, state)), ", ".join(toggles))
 
     def _replace(self, kind: str, pieces: dict[str, tuple[Picture, Spot]]) -> None:
         """Shows these pictures and none else of that kind."""

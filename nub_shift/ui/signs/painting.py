@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from math import cos, hypot, pi, sin
 from typing import Final
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPainterPath, QPen
 
 from nub_shift.editing.words.slot_views import LayerMark
@@ -36,15 +36,26 @@ class Picture:
 
     Attributes:
         outline: equal for pictures of the same outline.
+        changed: the part in which it differs from the one before with the same image, empty for all of it.
     """
 
     image: QImage
     outline: object
+    changed: QRect = field(default_factory=QRect)
 
     @property
     def size(self) -> QSize:
         """How large it is on the screen, in pixels of ours."""
         return self.image.deviceIndependentSize().toSize()
+
+
+@dataclass(frozen=True)
+class BadgeRow:
+    """What is on for one player: layers, and what toggles switch."""
+
+    seat: int
+    marks: tuple[LayerMark, ...]
+    toggles: str
 
 
 class SignPainter:
@@ -58,7 +69,8 @@ class SignPainter:
         self.theme = theme
         self._opacity = opacity
         self._scale = scale
-        self._sheet = QImage()
+        self._sheet = self._ring = QImage()
+        self._nub = QRect()
         self._sheet_key: tuple[Ring, tuple[str, ...], int | None] | None = None
 
     def stack(self, shown: Sequence[Sign], players: int) -> Picture:
@@ -76,37 +88,36 @@ class SignPainter:
         painter.end()
         return Picture(image, (tuple(shown), self.theme))
 
-    def badge(self, rows: Sequence[tuple[int, list[LayerMark], list[str]]], players: int) -> Picture:
+    def badge(self, rows: Sequence[BadgeRow], players: int) -> Picture:
         """A row for each player: its layers' marks and what its toggles switch."""
         theme = self.theme
         metrics = QFontMetricsF(theme.font(0.72))
         tall, mark, gap = theme.px(17), theme.px(16), theme.px(5)
-        texts = [", ".join(toggles) for _, _, toggles in rows]
         number = theme.px(12) if players > 1 else 0
-        widths = [
-            number + len(marks) * (mark + gap) + min(metrics.horizontalAdvance(text), theme.px(WIDEST)) + 2 * gap
-            for (_, marks, _), text in zip(rows, texts, strict=True)
-        ]
-        image, painter = self._begin(max(widths), tall * len(rows))
-        self._ground(painter, QRectF(0, 0, max(widths), tall * len(rows)))
-        for row, ((seat, marks, _), text) in enumerate(zip(rows, texts, strict=True)):
-            x, middle = float(gap), tall * (row + 0.5)
-            painter.setFont(theme.font(0.72, bold=True))
+        width = max(
+            number + len(row.marks) * (mark + gap) + min(metrics.horizontalAdvance(row.toggles) + 1, theme.px(WIDEST))
+            for row in rows
+        )
+        width += 2 * gap
+        image, painter = self._begin(width, tall * len(rows))
+        self._ground(painter, QRectF(0, 0, width, tall * len(rows)))
+        for index, row in enumerate(rows):
+            x, middle = float(gap), tall * (index + 0.5)
             if players > 1:
+                painter.setFont(theme.font(0.72, bold=True))
                 painter.setPen(theme.colour("muted"))
-                painter.drawText(
-                    QRectF(x, middle - tall / 2, number, tall), Qt.AlignmentFlag.AlignVCenter, str(seat + 1)
-                )
+                room = QRectF(x, middle - tall / 2, number, tall)
+                painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, str(row.seat + 1))
                 x += number
-            for found in marks:
+            for found in row.marks:
                 self._mark(painter, QPointF(x + mark / 2, middle), found, on=True, factor=0.7)
                 x += mark + gap
             painter.setPen(theme.colour("ink"))
             painter.setFont(theme.font(0.72))
-            room = QRectF(x, middle - tall / 2, max(widths) - x - gap, tall)
-            painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, fitted(painter, text, room.width()))
+            room = QRectF(x, middle - tall / 2, width - x - gap, tall)
+            painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, fitted(painter, row.toggles, room.width() + 1))
         painter.end()
-        return Picture(image, (max(widths), len(rows), self.theme))
+        return Picture(image, (width, len(rows), self.theme))
 
     def ring(self, ring: Ring, words: Sequence[str], look: RingLook) -> Picture:
         """A ring with its entries round the middle, or a grid in rows, and where its stick points."""
@@ -120,12 +131,20 @@ class SignPainter:
             else:
                 self._sectors(painter, ring, words, look.chosen, side)
             painter.end()
-        image = self._sheet.copy()
-        painter = QPainter(image)
+            self._ring, self._nub = self._sheet.copy(), QRect()
+            before = QRect()
+        else:
+            before = self._nub
+        painter = QPainter(self._ring)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._stick(painter, side / 2, look)
+        if not before.isEmpty():
+            painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Source)
+            scaled = QRectF(QRectF(before).topLeft() * self._scale, QRectF(before).size() * self._scale)
+            painter.drawImage(QRectF(before), self._sheet, scaled)
+            painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
+        self._nub = self._stick(painter, side / 2, look)
         painter.end()
-        return Picture(image, (ring, self.theme))
+        return Picture(self._ring, (ring, self.theme), before.united(self._nub) if not before.isEmpty() else QRect())
 
     def _begin(self, width: float, height: float) -> tuple[QImage, QPainter]:
         scale = self._scale
@@ -256,10 +275,12 @@ class SignPainter:
         room = QRectF(centre.x() - width / 2, centre.y() - tall / 2, width, tall)
         painter.drawText(room, Qt.AlignmentFlag.AlignCenter, fitted(painter, text, width))
 
-    def _stick(self, painter: QPainter, reach: float, look: RingLook) -> None:
-        """Where the stick is, within the circle that it can reach."""
+    def _stick(self, painter: QPainter, reach: float, look: RingLook) -> QRect:
+        """Where the stick is, within the circle that it can reach; returns what was painted."""
         far = max(1.0, hypot(look.x, look.y)) / 0.92
         at = QPointF(reach + look.x / far * reach, reach + look.y / far * reach)
         painter.setPen(QPen(self.theme.colour("sheet"), self.theme.px(2)))
         painter.setBrush(self.theme.colour("pad"))
-        painter.drawEllipse(at, self.theme.px(6), self.theme.px(6))
+        size = self.theme.px(6)
+        painter.drawEllipse(at, size, size)
+        return QRectF(at.x() - 2 * size, at.y() - 2 * size, 4 * size, 4 * size).toAlignedRect()

@@ -43,12 +43,15 @@ class Sign:
 
 
 def signs(
-    was: SignsNews, now: SignsNews, had: Mapping[int, Profile], profiles: Mapping[int, Profile], layout: Layout
+    was: SignsNews | None, now: SignsNews, had: Mapping[int, Profile], profiles: Mapping[int, Profile], layout: Layout
 ) -> list[Sign]:
     """The signs for a change. `had` and `profiles` are what each seat played before and plays now.
 
-    In rehearsal there are none, for then nothing reaches a game.
+    In rehearsal there are none, for then nothing reaches a game. As the first news come, what plays is said.
     """
+    if was is None:
+        begun = [Sign(SignKind.PROFILE, seat, profile.title) for seat, profile in profiles.items() if now.live]
+        return [sign for sign in begun if sign.kind not in profiles[sign.player].signs.silent]
     if was.live is not now.live:
         heard = was.wanted or now.wanted
         return [Sign(SignKind.LIVE, seat, "Live" if now.live else "Rehearsal", on=now.live) for seat in profiles][

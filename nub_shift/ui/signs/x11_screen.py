@@ -2,9 +2,19 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QObject, QPoint, QRect, QSocketNotifier, Qt
-from PyQt6.QtGui import QBitmap, QCursor, QGuiApplication, QImage, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtCore import QObject, QPoint, QRect, QSize, QSocketNotifier, Qt
+from PyQt6.QtGui import (
+    QBackingStore,
+    QBitmap,
+    QCursor,
+    QExposeEvent,
+    QGuiApplication,
+    QImage,
+    QPainter,
+    QRegion,
+    QSurfaceFormat,
+    QWindow,
+)
 from PyQt6.sip import voidptr
 
 from nub_shift.front.x11 import X11Windows
@@ -43,7 +53,7 @@ class X11Screen(QObject):
         """See `Screen`."""
         pane = self._panes.pop(key, None)
         if pane is not None:
-            pane.hide()
+            pane.destroy()
             pane.deleteLater()
 
     def close(self) -> None:
@@ -86,23 +96,28 @@ def _place(picture: Picture, spot: Spot, room: QRect) -> QRect:
     return QRect(at, size)
 
 
-class _Pane(QWidget):
-    """One picture. The flags are what keeps it out of the way, and out of the window manager's hands."""
+class _Pane(QWindow):
+    """One picture. The flags are what keeps it out of the way, and out of the window manager's hands.
+
+    It is painted at once, not as the event loop comes to it: a ring is to follow its stick.
+    """
 
     def __init__(self) -> None:
-        super().__init__(
-            None,
+        super().__init__()
+        self.setFlags(
             Qt.WindowType.ToolTip
             | Qt.WindowType.BypassWindowManagerHint
             | Qt.WindowType.FramelessWindowHint
             | Qt.WindowType.WindowStaysOnTopHint
             | Qt.WindowType.WindowTransparentForInput
-            | Qt.WindowType.WindowDoesNotAcceptFocus,
+            | Qt.WindowType.WindowDoesNotAcceptFocus
         )
-        self.setAttribute(Qt.WidgetAttribute.WA_ShowWithoutActivating)
-        self.setAttribute(Qt.WidgetAttribute.WA_TranslucentBackground)
-        self.setAttribute(Qt.WidgetAttribute.WA_NoSystemBackground)
-        self.setWindowTitle("Nub Shift sign")
+        pixels = QSurfaceFormat()
+        pixels.setAlphaBufferSize(8)
+        self.setFormat(pixels)
+        self.setTitle("Nub Shift sign")
+        self.setSurfaceType(QWindow.SurfaceType.RasterSurface)
+        self._store = QBackingStore(self)
         self._picture = QImage()
         self._outline: object = None
 
@@ -113,20 +128,36 @@ class _Pane(QWidget):
         outline = None if blends else (picture.outline, rect.size())
         if outline != self._outline:
             self._outline = outline
-            if outline is None:
-                self.clearMask()
-            else:
-                alone = picture.image.scaled(rect.size()) if picture.size != picture.image.size() else picture.image
-                self.setMask(QBitmap.fromImage(alone.createAlphaMask()))
+            self.setMask(QRegion() if outline is None else _outline(picture, rect.size()))
+        part = picture.changed if picture.image is self._picture and self._store.size() == rect.size() else QRect()
         self._picture = picture.image
+        if self._store.size() != rect.size():
+            self._store.resize(rect.size())
         if self.isVisible():
-            self.update()
+            self._paint(part)
         else:
             self.show()
-        self.raise_()
+            self.raise_()
 
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Source)
-        painter.drawImage(0, 0, self._picture)
-        painter.end()
+    def exposeEvent(self, _event: QExposeEvent | None) -> None:
+        if self.isExposed():
+            self._paint(QRect())
+
+    def _paint(self, part: QRect) -> None:
+        """Paints a part, or everything if it is empty."""
+        region = QRegion(part if not part.isEmpty() else QRect(QPoint(), self.size()))
+        self._store.beginPaint(region)
+        device = self._store.paintDevice()
+        if device is not None:
+            painter = QPainter(device)
+            painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Source)
+            painter.setClipRegion(region)
+            painter.drawImage(0, 0, self._picture)
+            painter.end()
+        self._store.endPaint()
+        self._store.flush(region)
+
+
+def _outline(picture: Picture, size: QSize) -> QRegion:
+    image = picture.image.scaled(size) if picture.image.size() != size else picture.image
+    return QRegion(QBitmap.fromImage(image.createAlphaMask()))

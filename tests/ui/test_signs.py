@@ -1,0 +1,318 @@
+"""Signs on the screen: what they say, and that they are seen above games, and take neither focus nor clicks."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import time
+from collections.abc import Callable, Iterator
+from contextlib import closing
+from pathlib import Path
+
+import msgspec
+import pytest
+from Xlib import X, display, error
+from Xlib.ext import shape
+
+from nub_shift.keyboard.layout import us_layout
+from nub_shift.model.profile import Profile
+from nub_shift.model.signs import SignKind
+from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive, Stop, WorkByHand
+from nub_shift.protocol.client import RunnerClient
+from nub_shift.protocol.messages import SeatSigns, SignsNews
+from nub_shift.store.profile_files import parse_profile
+from nub_shift.ui.signs.telling import signs
+from tests.runner.resident import Home
+
+LIMIT_S = 30.0
+GAME = Path(__file__).parents[1] / "game_window.py"
+PAD = "simulated:tern"
+PROFILE = """
+schema = 3
+title = "Keeper"
+
+[[moves]]
+id = "run"
+label = "Run"
+keys = ["KEY_LEFTSHIFT"]
+
+[[layers]]
+id = "base"
+label = "Base"
+
+[layers.slots]
+"left_trigger.light" = { layer = "aim" }
+"right_trigger.light" = { layer = "choose" }
+south = { keys = ["KEY_A"] }
+east = { move = "run", manner = "toggle" }
+west = { carousel = { id = "tools" } }
+north = { pace = 0.5 }
+
+[[layers]]
+id = "aim"
+label = "Aiming"
+
+[[layers]]
+id = "choose"
+label = "Choosing"
+silent = true
+
+[layers.slots]
+left_stick = { ring = "signals" }
+
+[[rings]]
+id = "signals"
+label = "Signals"
+entries = [{ label = "Wait", keys = ["KEY_1"] }, { label = "Come", keys = ["KEY_2"] }, { keys = ["KEY_3"] }]
+
+[[carousels]]
+id = "tools"
+label = "Tools"
+entries = [{ keys = ["KEY_1"] }, { keys = ["KEY_2"] }, { keys = ["KEY_3"] }]
+
+[signs]
+badge = "top_right"
+lasts_ms = 400
+"""
+
+
+def seat(**changes: object) -> SeatSigns:
+    """How a seat stands in which nothing is on, but for this."""
+    usual = SeatSigns("Tern", ("base",), (), {"tools": 0}, (), 1.0, False)
+    return msgspec.structs.replace(usual, **changes)
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "said"),
+    [
+        ({}, {"layers": ("base", "aim")}, ["Aiming"]),
+        ({"layers": ("base", "aim")}, {}, ["Aiming off"]),
+        ({}, {"layers": ("base", "choose")}, []),
+        ({}, {"toggles": ("east",)}, ["Run: on"]),
+        ({"toggles": ("east",)}, {}, ["Run: off"]),
+        ({}, {"carousels": {"tools": 2}}, ["2 < 3 > 1"]),
+        ({}, {"pace": 0.5}, ["Look speed 50 %"]),
+        ({}, {"pad": ""}, ["Tern is gone"]),
+        ({"pad": ""}, {}, ["Tern is here"]),
+        ({}, {"paused": True, "layers": ("base", "aim")}, ["Paused"]),
+        ({"battery": 20}, {"battery": 15}, ["Battery 15 %"]),
+        ({"battery": 15}, {"battery": 14}, []),
+    ],
+)
+def test_what_signs_say(before: dict[str, object], after: dict[str, object], said: list[str]) -> None:
+    profile = parse_profile(PROFILE)
+    was, now = (SignsNews(True, True, (seat(**changes),), {}) for changes in (before, after))
+    assert told(was, now, profile) == said
+
+
+def told(was: SignsNews, now: SignsNews, profile: Profile) -> list[str]:
+    """What signs say, with what stands beside it."""
+    found = signs(was, now, {0: profile}, {0: profile}, us_layout())
+    return [f"{sign.before} < {sign.text} > {sign.after}" if sign.after else sign.text for sign in found]
+
+
+def test_nothing_is_said_in_rehearsal_and_of_what_is_silent() -> None:
+    profile = parse_profile(PROFILE)
+    off = SignsNews(False, False, (seat(),), {})
+    aiming = seat(layers=("base", "aim"))
+    assert told(off, SignsNews(False, False, (aiming,), {}), profile) == []
+    assert told(off, SignsNews(True, True, (aiming,), {}), profile) == ["Live"]
+    on = SignsNews(True, True, (seat(),), {})
+    quiet = msgspec.structs.replace(profile, signs=msgspec.structs.replace(profile.signs, silent=(SignKind.LAYER,)))
+    assert told(on, SignsNews(True, True, (aiming,), {}), quiet) == []
+    other = msgspec.structs.replace(profile, title="Other")
+    assert [sign.text for sign in signs(on, on, {0: profile}, {0: other}, us_layout())] == ["Other"]
+
+
+class Playing:
+    """The session's runner, live with a made-up pad, on a display."""
+
+    def __init__(self, folder: Path, profiles: dict[str, str], **environment: str) -> None:
+        self.home = Home(folder, **environment)
+        self.home.environment.pop("QT_QPA_PLATFORM", None)
+        self.home.profiles.mkdir(parents=True)
+        for name, text in profiles.items():
+            (self.home.profiles / f"{name}.toml").write_text(text)
+        self.home.start()
+        first = next(iter(profiles))
+        path = self.home.profiles / f"{first}.toml"
+        self.home.call(PlugIn("tern"), AssignPad(PAD), LoadProfile(profiles[first], 0, str(path)), SetLive(True))
+
+    def press(self, **values: float) -> None:
+        """Works the pad: everything else is let go."""
+        self.home.call(WorkByHand(PAD, {name.replace("__", "."): value for name, value in values.items()}))
+
+    def end(self) -> None:
+        """Ends it."""
+        with closing(RunnerClient(self.home.socket)) as client:
+            client.call(Stop())
+        self.home.ended()
+
+
+def ended(process: subprocess.Popen[bytes]) -> None:
+    """Ends a process and what led to it."""
+    process.terminate()
+    process.wait(LIMIT_S)
+    for pipe in (process.stdin, process.stdout):
+        if pipe is not None:
+            pipe.close()
+
+
+def until(wanted: Callable[[], object]) -> None:
+    """Waits until something is so."""
+    end = time.monotonic() + LIMIT_S
+    while not wanted():
+        assert time.monotonic() < end, "never so"
+        time.sleep(0.01)
+
+
+class Shown:
+    """What an X server shows of signs."""
+
+    def __init__(self, name: str) -> None:
+        self.display = display.Display(name)
+        self.root = self.display.screen().root
+
+    def panes(self) -> list[object]:
+        """The windows of signs that can be seen, the topmost last."""
+        found = []
+        for window in self.root.query_tree().children:
+            try:
+                if window.get_wm_name() == "Nub Shift sign" and window.get_attributes().map_state == X.IsViewable:
+                    found.append(window)
+            except error.XError:  # it has gone meanwhile
+                continue
+        return found
+
+    def sizes(self) -> list[tuple[int, int]]:
+        """How large they are."""
+        found = [pane.get_geometry() for pane in self.panes()]  # type: ignore[attr-defined]
+        return [(geometry.width, geometry.height) for geometry in found]
+
+
+@pytest.fixture
+def on_x11(tmp_path: Path, x_server: str) -> Iterator[tuple[Playing, Shown, int]]:
+    """A runner and a full-screen game on a real X server with a window manager."""
+    where = {**os.environ, "DISPLAY": x_server}
+    manager = subprocess.Popen(["openbox"], env=where, stderr=subprocess.DEVNULL)
+    game = subprocess.Popen(
+        [sys.executable, GAME, "tern", "A game", "full"], env=where, stdin=subprocess.PIPE, stdout=subprocess.PIPE
+    )
+    assert game.stdout is not None
+    window = int(game.stdout.readline())
+    playing = Playing(tmp_path, {"keeper": PROFILE}, DISPLAY=x_server)
+    shown = Shown(x_server)
+    yield playing, shown, window
+    playing.end()
+    shown.display.close()
+    for process in (game, manager):
+        ended(process)
+
+
+def test_signs_are_above_a_full_screen_game_and_take_neither_focus_nor_clicks(
+    on_x11: tuple[Playing, Shown, int],
+) -> None:
+    playing, shown, game = on_x11
+    until(lambda: shown.display.get_input_focus().focus not in (0, 1))
+    focus = shown.display.get_input_focus().focus
+    until(shown.panes)  # what plays is said first
+    until(lambda: not shown.panes())
+    playing.press(left_trigger=1.0)
+    until(lambda: len(shown.panes()) == 2)  # the sign, and the badge
+    for pane in shown.panes():
+        assert pane.get_attributes().override_redirect  # type: ignore[attr-defined]
+        assert pane.shape_get_rectangles(shape.SK.Input).rectangles == []  # type: ignore[attr-defined]
+    order = [window.id for window in shown.root.query_tree().children]
+    full = next(window for window in shown.root.query_tree().children if window.id == game or holds(window, game))
+    assert full.get_geometry().width == 800, "the game fills the screen"
+    assert all(order.index(pane.id) > order.index(full.id) for pane in shown.panes())  # type: ignore[attr-defined]
+    assert shown.display.get_input_focus().focus == focus
+    until(lambda: len(shown.panes()) == 1)  # the sign has had its time; the layer is still on
+    playing.press()
+    until(shown.panes)
+    until(lambda: not shown.panes())
+
+
+def holds(window: object, game: int) -> bool:
+    """Whether it is the frame of that window."""
+    return any(child.id == game for child in window.query_tree().children)  # type: ignore[attr-defined]
+
+
+def test_a_ring_is_drawn_while_it_is_open(on_x11: tuple[Playing, Shown, int]) -> None:
+    playing, shown, _ = on_x11
+    playing.press(right_trigger=1.0)
+    until(lambda: any(width >= 300 for width, _ in shown.sizes()))
+    playing.press(right_trigger=1.0, left_stick__y=-1.0)
+    assert any(width >= 300 for width, _ in shown.sizes())
+    playing.press()
+    until(lambda: not any(width >= 300 for width, _ in shown.sizes()))
+
+
+NATIVE = """
+import sys
+from PyQt6.QtWidgets import QApplication, QLabel
+application = QApplication(sys.argv[:1])
+application.setDesktopFileName("org.salt.Glass")
+window = QLabel("a game")
+window.setWindowTitle("Saltglass")
+window.showFullScreen()
+application.exec()
+"""
+BY_APP = '\n[[comes_on.rules]]\nwindow = "org.salt.Glass"\n'
+BY_ARGUMENT = '\n[[comes_on.rules]]\nargument = "Dustwake"\n'
+
+
+@pytest.fixture
+def wayland() -> Iterator[dict[str, str]]:
+    """A real Wayland session without a screen."""
+    tool = Path(__file__).parents[2] / "tools" / "wayland-session"
+    words = [str(tool), "--", "sh", "-c", 'echo "$WAYLAND_DISPLAY"; echo "$DISPLAY"; read -r _']
+    session = subprocess.Popen(words, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
+    assert session.stdin is not None and session.stdout is not None
+    names = [session.stdout.readline().strip() for _ in range(2)]
+    assert all(names), "the session did not come up"
+    yield {"WAYLAND_DISPLAY": names[0], "DISPLAY": names[1]}
+    session.stdin.close()
+    session.wait(LIMIT_S)
+    session.stdout.close()
+
+
+def colours(where: dict[str, str], picture: Path) -> set[tuple[int, int, int]]:
+    """The colours that are seen on a Wayland session's output."""
+    subprocess.run(["grim", "-t", "ppm", picture], env={**os.environ, **where}, check=True, timeout=LIMIT_S)
+    data = picture.read_bytes().split(b"\n", 3)[3]
+    return set(zip(data[0::3], data[1::3], data[2::3], strict=True))
+
+
+def test_profile_and_signs_follow_native_windows_and_those_of_xwayland(tmp_path: Path, wayland: dict[str, str]) -> None:
+    where = {**os.environ, **wayland}
+    profiles = {
+        "keeper": PROFILE + BY_APP,
+        "dust": PROFILE.replace("Keeper", "Dustwake") + BY_ARGUMENT,
+    }
+    playing = Playing(tmp_path, profiles, **wayland)
+    games = []
+
+    def started(*words: str, **more: str) -> subprocess.Popen[bytes]:
+        games.append(subprocess.Popen([sys.executable, *words], env={**where, **more}, stdin=subprocess.PIPE))
+        return games[-1]
+
+    try:
+        started(str(GAME), "loader", "Dustwake")
+        playing.home.await_state(lambda state: state.seats[0].title == "Dustwake" and not state.seats[0].paused)
+        native = started("-c", NATIVE, QT_QPA_PLATFORM="wayland")
+        playing.home.await_state(lambda state: state.seats[0].title == "Keeper")
+        playing.press(left_trigger=1.0)
+        blue = (0x7D, 0xA9, 0xD7)  # the hue of layer B, which nothing else here has
+        until(lambda: blue in colours(wayland, tmp_path / "seen.ppm"))
+        playing.press(south=1.0)
+        until(lambda: blue not in colours(wayland, tmp_path / "seen.ppm"))
+        native.terminate()
+        state = playing.home.await_state(lambda state: state.seats[0].title == "Dustwake")
+        assert state.down == ()
+        playing.press()
+    finally:
+        playing.end()
+        for game in games:
+            ended(game)
