@@ -1,4 +1,4 @@
-"""What is shown on the screen while a profile is played, or told otherwise to those who cannot look."""
+"""What is shown on the screen while a profile is played."""
 
 from __future__ import annotations
 
@@ -56,8 +56,7 @@ class Signs(Record, frozen=True):
     """What is shown of a profile on the screen, and how.
 
     `silent` names what no sign is shown for. A sign is there for `lasts_ms`. `rings` has rings and grids drawn while
-    they are open. The `badge` stays in a corner and says which layer and toggles are on. With `rumble` the pad tells
-    the same by short patterns, with `sound` the speakers.
+    they are open. The `badge` stays in a corner and says which layer and toggles are on.
     """
 
     shown: bool = True
@@ -70,5 +69,3 @@ class Signs(Record, frozen=True):
     )
     rings: bool = True
     badge: Corner = Corner.NONE
-    rumble: bool = False
-    sound: bool = False

@@ -15,6 +15,7 @@ from pytestqt.qtbot import QtBot
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.model.comes_on import Front, Leaving, Rule
+from nub_shift.model.signs import Place, SignKind, Signs
 from nub_shift.protocol.messages import PadState, SeatState
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import library_folder
@@ -142,3 +143,29 @@ def test_real_windows_are_listed_and_the_next_in_front_is_noted(qtbot: QtBot, sh
     subprocess.run(["xdotool", "windowactivate", str(shown_game)], check=True, timeout=20)
     qtbot.waitUntil(lambda: bool(came), timeout=LIMIT_MS)
     assert came[0].window == shown_game
+
+
+def test_what_is_shown_on_the_screen_is_chosen_in_play_and_seen_at_once(bench: Bench) -> None:
+    bench.window.show_station(Station.PLAY)
+    station = bench.window.play
+    QTest.mouseClick(station.parts[1], Qt.MouseButton.LeftButton)
+    panel = station.signs
+    assert panel.isVisible()
+    before = panel.preview.grab().toImage()
+    QTest.mouseClick(panel.kinds[SignKind.TOGGLE], Qt.MouseButton.LeftButton)
+    (layer,) = panel.layers
+    QTest.mouseClick(panel.layers[layer], Qt.MouseButton.LeftButton)
+    panel.place.setFocus()
+    QTest.keyClick(panel.place, Qt.Key.Key_Home)
+    panel.place.activated.emit(panel.place.currentIndex())
+    panel.size_of.setFocus()
+    QTest.keyClick(panel.size_of, Qt.Key.Key_Up)
+    said = bench.document.profile
+    assert said.signs == Signs(silent=(SignKind.TOGGLE,), place=Place.TOP_LEFT, size=1.1)
+    assert said.layers[1].silent
+    assert panel.preview.grab().toImage() != before
+    bench.document.undo()
+    assert panel.size_of.value() == 100.0
+    QTest.mouseClick(panel.shown, Qt.MouseButton.LeftButton)
+    assert not bench.document.profile.signs.shown
+    assert not panel.kinds[SignKind.LAYER].isEnabled()

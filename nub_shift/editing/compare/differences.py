@@ -25,6 +25,7 @@ LAYER_SETTINGS = {
     "enter": "What it does as it comes on",
     "leave": "What it does as it goes",
     "hue": "Colour",
+    "silent": "Whether a sign is shown for it",
 }
 GAME_SETTINGS = {
     "counts_per_turn": "Counts a turn",
@@ -36,6 +37,7 @@ GAME_SETTINGS = {
 _FIELDS = {
     "notes": ("Notes", "The notes differ"),
     "colour": ("Notes", "The colour differs"),
+    "signs": ("Game", "What is shown on the screen differs"),
     "comes_on": ("Game", "When it comes on by itself differs"),
     "pads": ("Feel", "What single pads have for themselves differs"),
 }

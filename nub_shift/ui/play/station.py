@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QHideEvent, QShowEvent
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.ui.frame.live import Live
@@ -14,6 +15,8 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.play.players import Players
 from nub_shift.ui.play.rules import RulesPanel
 from nub_shift.ui.play.session_switch import SessionSwitch
+from nub_shift.ui.play.signs_panel import SignsPanel
+from nub_shift.ui.widgets.buttons import Choice
 from nub_shift.ui.widgets.wrapping_row import Turning
 
 
@@ -51,23 +54,54 @@ class PlayingStation(QWidget):
         column.addStretch(1)
         self.rules = RulesPanel(theme, document, titles)
         self.rules.said.connect(self.said)
+        self.signs = SignsPanel(theme, document)
         right = Turning(theme.px(12))
         right.box.addWidget(left)
-        right.box.addWidget(self.rules, 1)
+        right.box.addWidget(self._make_parts(theme), 1)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(theme.px(14), theme.px(8), theme.px(14), theme.px(8))
         outer.addWidget(right)
         live.state_changed.connect(self._on_state)
         self._on_state()
 
+    def _make_parts(self, theme: Theme) -> QWidget:
+        """One part at a time, each chosen by a word above it."""
+        box = QWidget()
+        column = QVBoxLayout(box)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(theme.px(8))
+        row = QHBoxLayout()
+        row.setSpacing(theme.px(6))
+        self._stack = QStackedWidget()
+        self.parts: list[Choice] = []
+        for text, tip, part in (
+            ("With which game", "The windows with which this profile comes on by itself", self.rules),
+            ("On the screen", "What you see of it while you play", self.signs),
+        ):
+            choice = Choice(theme, text, tip)
+            choice.clicked.connect(partial(self._show_part, part))
+            self.parts.append(choice)
+            row.addWidget(choice)
+            self._stack.addWidget(part)
+        row.addStretch(1)
+        self.parts[0].setChecked(True)
+        column.addLayout(row)
+        column.addWidget(self._stack, 1)
+        return box
+
+    def _show_part(self, part: QWidget) -> None:
+        self._stack.setCurrentWidget(part)
+        self.signs.show_profile()
+
     @property
     def areas(self) -> tuple[QWidget, ...]:
         """Who plays, the rules, the windows."""
-        return self.session, self.rules, self.rules.list
+        return self.session, self.rules, self.rules.list, self.signs
 
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
         self.rules.begin()
+        self.signs.show_profile()
 
     def hideEvent(self, event: QHideEvent | None) -> None:
         super().hideEvent(event)

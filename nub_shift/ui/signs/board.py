@@ -18,6 +18,8 @@ from nub_shift.ui.signs.telling import Sign, badge_layers, ring_words, signs, to
 
 # More at once nobody reads while playing.
 MOST: Final = 3
+# How far they stay from the edge of the screen, in pixels.
+MARGIN: Final = 24
 MS: Final = 1_000  # in microseconds
 
 
@@ -38,7 +40,7 @@ SPOTS: Final = {
     Place.BOTTOM: Spot(0.5, 1.0),
     Place.BOTTOM_RIGHT: Spot(1.0, 1.0),
 }
-_CORNERS: Final = {
+CORNERS: Final = {
     Corner.TOP_LEFT: Spot(0.0, 0.0),
     Corner.TOP_RIGHT: Spot(1.0, 0.0),
     Corner.BOTTOM_LEFT: Spot(0.0, 1.0),
@@ -194,7 +196,7 @@ class Board(QObject):
         pieces = {}
         for corner, rows in by_corner.items():
             painter = self._painter(self._signs_of(rows[0].seat))
-            pieces[f"badge {corner.value}"] = painter.badge(rows, len(news.seats)), _CORNERS[corner]
+            pieces[f"badge {corner.value}"] = painter.badge(rows, len(news.seats)), CORNERS[corner]
         self._replace("badge ", pieces)
 
     def _badge_row(self, seat: int, state: SeatSigns) -> BadgeRow:

@@ -14,13 +14,12 @@ from PyQt6.sip import voidptr
 from pywayland.client import Display
 from pywayland.protocol.wayland import WlCompositor, WlShm
 
-from nub_shift.ui.signs.board import Spot
+from nub_shift.ui.signs.board import MARGIN, Spot
 from nub_shift.ui.signs.layer_shell import NO_KEYBOARD, OVER_PANELS, OVERLAY, Anchor, LayerShell
 from nub_shift.ui.signs.painting import Picture
 
 log = logging.getLogger("nub_shift.ui")
 
-MARGIN: Final = 24
 _COMPOSITOR_VERSION: Final = 4
 # What the compositor may call a region of the screen by; nobody reads it.
 _NAMESPACE: Final = "nub-shift"

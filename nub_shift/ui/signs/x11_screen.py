@@ -18,10 +18,8 @@ from PyQt6.QtGui import (
 from PyQt6.sip import voidptr
 
 from nub_shift.front.x11 import X11Windows
-from nub_shift.ui.signs.board import Spot
+from nub_shift.ui.signs.board import MARGIN, Spot
 from nub_shift.ui.signs.painting import Picture
-
-MARGIN = 24
 
 
 class X11Screen(QObject):
