@@ -27,6 +27,8 @@ class Code(Enum):
     NO_SUCH_PROFILE = "no_such_profile"  # title
     PLAYING = "playing"  # title
     RULES_TIE = "rules_tie"  # titles
+    HALTED = "halted"
+    GOES_ON = "goes_on"
     PLAY_FAILED = "play_failed"
     BACK_TO_REHEARSAL = "back_to_rehearsal"  # why: a message
     ONLY_SEAT = "only_seat"

@@ -51,6 +51,12 @@ class HoldBack(_Call, frozen=True, tag="hold_back"):
     on: bool
 
 
+class Halt(_Call, frozen=True, tag="halt"):
+    """Lets go of everything and stops; halted so already, goes on. A `key` that a profile presses itself does not."""
+
+    key: str = ""
+
+
 class Stop(_Call, frozen=True, tag="stop"):
     """Ends the runner."""
 
@@ -148,6 +154,7 @@ Call = (
     | LoadProfile
     | SetLive
     | HoldBack
+    | Halt
     | Stop
     | AssignPad
     | SharePad

@@ -79,6 +79,7 @@ class State(msgspec.Struct, frozen=True):
         seats: at least one.
         down: keys that are down, of all seats.
         front: the window in front, as far as is known and looked at.
+        halted: a person has stopped everything, from the pad or the keyboard.
         message: the last thing worth telling the person, if there is such.
     """
 
@@ -92,6 +93,7 @@ class State(msgspec.Struct, frozen=True):
     x11_only: bool = False
     wanted: bool = False
     front: Front | None = None
+    halted: bool = False
 
 
 class SeatSigns(msgspec.Struct, frozen=True):
@@ -120,11 +122,13 @@ class SignsNews(msgspec.Struct, frozen=True):
     Attributes:
         live: whether outputs go to the system.
         wanted: whether they are meant to.
+        halted: a person has stopped everything.
         profiles: what each seat plays, by its number, if that was not told yet.
     """
 
     live: bool
     wanted: bool
+    halted: bool
     seats: tuple[SeatSigns, ...]
     profiles: dict[int, Profile]
 

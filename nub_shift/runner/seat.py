@@ -15,6 +15,7 @@ from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.model.messages import Code, Message
 from nub_shift.pads.pad import Pad, PadError, PadGone
 from nub_shift.protocol.messages import PadState, SeatSigns, SeatState
+from nub_shift.runner.halt_chord import HaltChord
 from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.pad_source import PadSource, Taken
 from nub_shift.runner.telemetry import TelemetryFeed
@@ -61,6 +62,9 @@ class SeatHost(Protocol):
     def note_signs(self) -> None:
         """What signs are shown of may be something else now."""
 
+    def ask_halt(self) -> None:
+        """The person wants everything to stop, or to go on after that."""
+
     def note_pad(self, seat: Seat) -> None:
         """A seat has got its pad, or lost it."""
 
@@ -94,6 +98,7 @@ class Seat:
         self.rule: Rule | None = None
         self.chosen_in = 0
         self.battery = -1
+        self._chord = HaltChord(())
         self._missed: dict[str, float] = {}  # what the pad did while paused
         self._left: dict[str, Engine] = {}  # by file, of profiles that it went over from and may come back to
         self._host = host
@@ -110,7 +115,7 @@ class Seat:
         """When `work` wants to be called, though nothing may be readable."""
         if self.pad is None:
             return None if self.over else self._retry_us
-        return earlier(self._engine.deadline(), self._pad_due_us)
+        return earlier(earlier(self._engine.deadline(), self._pad_due_us), self._chord.due_us)
 
     def take_pad(self, now_us: int, fd: int | None = None) -> list[Output]:
         """Takes what the pad has on one of its descriptors, or on all."""
@@ -133,6 +138,8 @@ class Seat:
                 outputs += self._engine.feed(frame)
             for feed in self.feeds:
                 feed.note_frame(frame)
+        for frame in frames:
+            self._chord.note(frame.values, now_us)
         if frames and self._host.tells_signs:
             self._host.note_signs()
         listener = self._host.pad_events.listener
@@ -158,6 +165,8 @@ class Seat:
         if self.pad is None:
             waits = self._retry_us is None or now_us < self._retry_us
             return [] if self.over or waits else self._look_for_pad(now_us)
+        if self._chord.due_us is not None and self._chord.take(now_us):
+            self._host.ask_halt()
         outputs: list[Output] | None = None
         if self._has_news:
             outputs = self._take_news(now_us)
@@ -386,6 +395,7 @@ class Seat:
 
     def _set_pad(self, pad: Pad | None) -> None:
         self.pad = pad
+        self._chord = HaltChord(pad.controls if pad is not None else ())
         self._pad_due_us = None
         self._host.pads_changed = True
 

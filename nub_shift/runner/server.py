@@ -22,6 +22,7 @@ from nub_shift.protocol.calls import (
     Call,
     EndSeat,
     GetState,
+    Halt,
     HoldBack,
     Introduce,
     LoadProfile,
@@ -181,7 +182,7 @@ class Server:
             self._connections.send(peer, encode_request("pads", news))
         if peer.signs_feed is not None:
             session = self._session
-            signs = peer.signs_feed.packet(now_us, session.live, session.wanted, session.seats)
+            signs = peer.signs_feed.packet(now_us, session)
             if signs is not None:
                 self._connections.send(peer, encode_request("signs", signs))
         for seat, feed in list(peer.feeds.items()):  # to send may show that the client has gone, which ends them
@@ -232,6 +233,8 @@ class Server:
             case HoldBack(on):
                 peer.holds_back = on
                 self._follow_holding()
+            case Halt(key):
+                self._session.halt(now_us, key)
             case Stop():
                 self.stop_asked = True
             case AssignPad(pad, _, toml, True, file):

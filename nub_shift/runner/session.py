@@ -63,6 +63,7 @@ class Session:
         seats: in the order in which they were added; there is at least one in play.
         live: whether outputs go to the system.
         wanted: whether they are meant to, once nobody holds them back.
+        halted: a person has stopped everything, from the pad or the keyboard.
         on_change: is called when the state is another now.
         on_live: is called when outputs begin to go to the system, with a profile that shows signs.
         pads_changed: a seat has got another pad or lost its own; whoever watches their descriptors takes it back.
@@ -84,7 +85,7 @@ class Session:
     ) -> None:
         self.seats: list[Seat] = []
         self.ledger = Ledger()
-        self.live = self.wanted = False
+        self.live = self.wanted = self.halted = False
         self.on_change: Callable[[], None] | None = None
         self.on_live: Callable[[], None] | None = None
         self.pads_changed = False
@@ -102,6 +103,7 @@ class Session:
         self._loading = loading
         self._clock = clock
         self._held_back = False
+        self._halt_asked = False
         self._asked: list[tuple[Seat, str]] = []
         self._sharings: dict[Seat, tuple[Sharing, Seat]] = {}  # by seat, with the seat that has the rest of its pad
         self._game = 0  # the window that toggles wait for to come back
@@ -165,6 +167,12 @@ class Session:
         except Exception:  # likewise
             log.exception("play")
             self._start_over()
+        if self._halt_asked:
+            self._halt_asked = False
+            try:
+                self.halt(now_us)
+            except OutputError as error:
+                self.say(error.message)
         if self._asked:
             self._follow_requests()
 
@@ -182,7 +190,31 @@ class Session:
             OutputError: the output cannot be opened; the session stays in rehearsal.
         """
         self.wanted = live
+        self.halted = False
         self._follow_wanted(now_us)
+
+    def ask_halt(self) -> None:
+        """The person wants everything to stop, or to go on after that: it is done once this step is."""
+        self._halt_asked = True
+
+    def halt(self, now_us: int, key: str = "") -> None:
+        """Lets everything go and stops, whatever is going on; halted so already, goes on.
+
+        A `key` that a profile presses itself stops nothing.
+
+        Raises:
+            OutputError: the output cannot be opened again.
+        """
+        if key and key in self.ledger.down:
+            return
+        halts = not self.halted
+        if halts and not self.wanted:
+            return  # nothing goes to the system, and nobody has stopped that
+        self.wanted = not halts
+        self.halted = halts
+        log.info("%s", "halted" if halts else "on again")
+        self._follow_wanted(now_us)
+        self.say(Message(Code.HALTED if halts else Code.GOES_ON))
 
     def hold_back(self, on: bool, now_us: int) -> None:
         """Has nothing go to the system, whatever is wanted, until this is called again."""
@@ -366,6 +398,7 @@ class Session:
             only,
             self.wanted,
             self.front,
+            self.halted,
         )
 
     def pads_taken(self) -> Collection[str]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Final
+from typing import Final, Protocol
 
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.profile import Profile
@@ -13,13 +13,33 @@ from nub_shift.runner.seat import Seat
 PERIOD_US: Final = US_PER_SECOND // 60
 
 
+class Signed(Protocol):
+    """What is looked at: a session."""
+
+    @property
+    def live(self) -> bool:
+        """Whether outputs go to the system."""
+
+    @property
+    def wanted(self) -> bool:
+        """Whether they are meant to."""
+
+    @property
+    def halted(self) -> bool:
+        """Whether a person has stopped everything."""
+
+    @property
+    def seats(self) -> Sequence[Seat]:
+        """Those in play."""
+
+
 class SignsFeed:
     """Looks at all seats for one subscriber. It asks for nothing while nothing happens."""
 
     def __init__(self) -> None:
         self._dirty = True
         self._next_us = 0
-        self._told: tuple[bool, bool, tuple[SeatSigns, ...]] | None = None
+        self._told: tuple[bool, bool, bool, tuple[SeatSigns, ...]] | None = None
         self._profiles: list[Profile] = []
 
     def note(self) -> None:
@@ -30,12 +50,13 @@ class SignsFeed:
         """When `packet` wants to be called; None while there is nothing to tell."""
         return self._next_us if self._dirty else None
 
-    def packet(self, now_us: int, live: bool, wanted: bool, seats: Sequence[Seat]) -> SignsNews | None:
+    def packet(self, now_us: int, session: Signed) -> SignsNews | None:
         """What there is to tell by now, if anything is."""
         if not self._dirty or now_us < self._next_us:
             return None
         self._dirty = False
-        now = live, wanted, tuple(seat.signs() for seat in seats)
+        seats = session.seats
+        now = session.live, session.wanted, session.halted, tuple(seat.signs() for seat in seats)
         playing = [seat.program.profile for seat in seats]
         had = self._profiles
         news = {

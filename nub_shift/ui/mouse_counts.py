@@ -33,11 +33,11 @@ class MouseCounts(QObject):
             return self._listening.connection is not None
         from Xlib import display, error
 
-        from nub_shift.ui.raw_motion import listen
+        from nub_shift.front.raw_input import RAW_MOTION, listen
 
         try:
             connection = display.Display()
-            if not listen(connection):
+            if not listen(connection, RAW_MOTION):
                 connection.close()
                 return False
         except (error.DisplayError, error.ConnectionClosedError, OSError):
@@ -52,7 +52,7 @@ class MouseCounts(QObject):
     def _on_news(self) -> None:
         from Xlib import error
 
-        from nub_shift.ui.raw_motion import counts_across
+        from nub_shift.front.raw_input import counts_across
 
         connection = self._listening.connection
         if connection is None:

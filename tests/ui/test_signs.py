@@ -102,7 +102,7 @@ def seat(**changes: object) -> SeatSigns:
 )
 def test_what_signs_say(before: dict[str, object], after: dict[str, object], said: list[str]) -> None:
     profile = parse_profile(PROFILE)
-    was, now = (SignsNews(True, True, (seat(**changes),), {}) for changes in (before, after))
+    was, now = (SignsNews(True, True, False, (seat(**changes),), {}) for changes in (before, after))
     assert told(was, now, profile) == said
 
 
@@ -114,13 +114,13 @@ def told(was: SignsNews, now: SignsNews, profile: Profile) -> list[str]:
 
 def test_nothing_is_said_in_rehearsal_and_of_what_is_silent() -> None:
     profile = parse_profile(PROFILE)
-    off = SignsNews(False, False, (seat(),), {})
+    off = SignsNews(False, False, False, (seat(),), {})
     aiming = seat(layers=("base", "aim"))
-    assert told(off, SignsNews(False, False, (aiming,), {}), profile) == []
-    assert told(off, SignsNews(True, True, (aiming,), {}), profile) == ["Live"]
-    on = SignsNews(True, True, (seat(),), {})
+    assert told(off, SignsNews(False, False, False, (aiming,), {}), profile) == []
+    assert told(off, SignsNews(True, True, False, (aiming,), {}), profile) == ["Live"]
+    on = SignsNews(True, True, False, (seat(),), {})
     quiet = msgspec.structs.replace(profile, signs=msgspec.structs.replace(profile.signs, silent=(SignKind.LAYER,)))
-    assert told(on, SignsNews(True, True, (aiming,), {}), quiet) == []
+    assert told(on, SignsNews(True, True, False, (aiming,), {}), quiet) == []
     other = msgspec.structs.replace(profile, title="Other")
     assert [sign.text for sign in signs(on, on, {0: profile}, {0: other}, us_layout())] == ["Other"]
 
@@ -232,6 +232,11 @@ def test_signs_are_above_a_full_screen_game_and_take_neither_focus_nor_clicks(
     playing.press()
     until(shown.panes)
     until(lambda: not shown.panes())
+    playing.press(south=1.0)
+    pause = ["xdotool", "key", "Pause"]
+    subprocess.run(pause, env={**os.environ, "DISPLAY": shown.display.get_display_name()}, check=True, timeout=LIMIT_S)
+    playing.home.await_state(lambda state: state.halted and not state.live and state.down == ())
+    assert shown.display.get_input_focus().focus == focus
 
 
 def holds(window: object, game: int) -> bool:

@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+import os
+
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from nub_shift.editing.words.comes_on import rule_words
+from nub_shift.front.windows import is_wayland
+from nub_shift.model.controls import CONTROL_BY_NAME
+from nub_shift.model.halting import halt_chord
 from nub_shift.protocol.messages import SeatState, State
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.plain import PlainLabel
@@ -23,6 +28,9 @@ class Players(QWidget):
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(theme.px(2))
         self._lines: list[PlainLabel] = []
+        self._stopping = PlainLabel()
+        self._stopping.setWordWrap(True)
+        self._stopping.setContentsMargins(0, theme.px(10), 0, 0)
 
     def show_state(self, state: State | None) -> None:
         """Shows how things are."""
@@ -40,6 +48,24 @@ class Players(QWidget):
             line.setText(text)
         for index, line in enumerate(self._lines):
             line.setVisible(index < len(texts))
+        self._column.removeWidget(self._stopping)
+        self._column.addWidget(self._stopping)
+        self._stopping.setText(halt_words(state) if state is not None else "")
+
+
+def halt_words(state: State) -> str:
+    """How everything is stopped at once, or goes on after that."""
+    ways = []
+    pad = next((seat.pad for seat in state.seats if halt_chord(seat.pad.controls)), None)
+    if pad is not None:
+        one, other = (pad.printed.get(name) or CONTROL_BY_NAME[name].label for name in halt_chord(pad.controls))
+        ways.append(f"hold {one} and {other} for a second")
+    if os.environ.get("DISPLAY") and not is_wayland():
+        ways.append("press the Pause key")
+    if not ways:
+        return ""
+    what = "Everything is stopped. To play on" if state.halted else "To stop everything at once"
+    return f"{what}: {', or '.join(ways)}."
 
 
 def player_words(number: int, seat: SeatState) -> tuple[str, str, str]:

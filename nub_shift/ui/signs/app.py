@@ -16,7 +16,8 @@ from typing import Final
 from PyQt6.QtGui import QGuiApplication
 
 from nub_shift.keyboard.session import SessionLayout
-from nub_shift.protocol.calls import Call, TellFront, WatchSigns
+from nub_shift.model.halting import HALT_KEY
+from nub_shift.protocol.calls import Call, Halt, TellFront, WatchSigns
 from nub_shift.protocol.client import ClientProtocol
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import Ready, SignsNews
@@ -24,6 +25,7 @@ from nub_shift.protocol.sockets import check_private
 from nub_shift.ui.listening import Listening
 from nub_shift.ui.signs.board import Board, Screen
 from nub_shift.ui.signs.front_watch import FrontWatch
+from nub_shift.ui.signs.halt_key import HaltKey
 
 log = logging.getLogger("nub_shift.ui")
 
@@ -79,6 +81,7 @@ class RunnerEar:
         self._listening: Listening[_Line] = Listening(board)
         self._listening.news.connect(self._read)
         self._front = FrontWatch(lambda front: self._tell(TellFront(front)))
+        self._halt_key = HaltKey(lambda: self._tell(Halt(HALT_KEY)))
 
     def start(self) -> None:
         """Connects.
@@ -91,6 +94,7 @@ class RunnerEar:
     def end(self) -> None:
         """Listens no more."""
         self._front.end()
+        self._halt_key.end()
         self._listening.end()
 
     def _tell(self, call: Call) -> None:
@@ -117,6 +121,7 @@ class RunnerEar:
                         return
                     self._tell(WatchSigns())
                     self._front.begin()
+                    self._halt_key.begin()
                 case SignsNews():
                     self._board.take(news)
                 case _:

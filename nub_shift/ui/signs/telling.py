@@ -53,10 +53,9 @@ def signs(
         begun = [Sign(SignKind.PROFILE, seat, profile.title) for seat, profile in profiles.items() if now.live]
         return [sign for sign in begun if sign.kind not in profiles[sign.player].signs.silent]
     if was.live is not now.live:
-        heard = was.wanted or now.wanted
-        return [Sign(SignKind.LIVE, seat, "Live" if now.live else "Rehearsal", on=now.live) for seat in profiles][
-            : 1 if heard else 0
-        ]
+        words = "Live" if now.live else "Everything stopped" if now.halted else "Rehearsal"
+        quiet = 0 not in profiles or (SignKind.LIVE in profiles[0].signs.silent and not now.halted)
+        return [] if quiet else [Sign(SignKind.LIVE, 0, words, on=now.live)]
     if not now.live:
         return []
     found: list[Sign] = []

@@ -1,8 +1,8 @@
-"""Raw motion of mice, as an X server tells it before any acceleration.
+"""Raw motion of mice, before any acceleration, and raw keys, as an X server tells them whatever window is in front.
 
 Two requests and one event of its input extension, which the library does not take apart. The protocol's text is
 XI2proc.txt: XIQueryVersion, XISelectEvents, RawEvent. From version 2.1 on raw events are told also while another
-program, a game for one, has grabbed the mouse.
+program, a game for one, has grabbed mouse and keyboard.
 """
 
 from __future__ import annotations
@@ -17,7 +17,8 @@ from Xlib.protocol import rq
 _EXTENSION: Final = "X" + "Input" + "Extension"  # as the server calls it
 _VERSION: Final = (2, 1)
 _ALL_MASTERS: Final = 1
-_RAW_MOTION: Final = 17
+RAW_KEY_PRESS: Final = 13
+RAW_MOTION: Final = 17
 # Of the event's data: device, time, detail, source, words of the mask, flags; then the mask, values, and raw values.
 _HEAD: Final = struct.Struct("=HIIHHI4x")
 _FIXED: Final = struct.Struct("=iI")  # 32.32 fixed point
@@ -52,8 +53,8 @@ class _SelectEvents(rq.Request):  # type: ignore[misc] # likewise
     )
 
 
-def listen(connection: Display) -> bool:
-    """Has the server tell of all mice; returns whether it can."""
+def listen(connection: Display, kind: int) -> bool:
+    """Has the server tell of that kind of event, of all devices; returns whether it can."""
     found = connection.query_extension(_EXTENSION)
     if found is None or not found.present:
         return False
@@ -63,16 +64,14 @@ def listen(connection: Display) -> bool:
     if (told.major_version, told.minor_version) < _VERSION:
         return False
     root = connection.screen().root
-    _SelectEvents(
-        display=inner, opcode=opcode, window=root, masks=1, device=_ALL_MASTERS, words=1, mask=1 << _RAW_MOTION
-    )
+    _SelectEvents(display=inner, opcode=opcode, window=root, masks=1, device=_ALL_MASTERS, words=1, mask=1 << kind)
     connection.flush()
     return True
 
 
 def counts_across(event: Any) -> float:
     """How far an event tells that a mouse has moved to the right; 0 for any other event."""
-    if event.type != ge.GenericEventCode or event.evtype != _RAW_MOTION:
+    if event.type != ge.GenericEventCode or event.evtype != RAW_MOTION:
         return 0.0
     data = bytes(event.data)
     *_, words, _flags = _HEAD.unpack_from(data)
@@ -81,3 +80,10 @@ def counts_across(event: Any) -> float:
         return 0.0
     whole, part = _FIXED.unpack_from(data, _HEAD.size + 4 * words + _FIXED.size * mask.bit_count())
     return float(whole + part / 2**32)
+
+
+def key_pressed(event: Any) -> int:
+    """The number of the key that an event tells is pressed, by the server's counting; 0 for any other event."""
+    if event.type != ge.GenericEventCode or event.evtype != RAW_KEY_PRESS:
+        return 0
+    return int(_HEAD.unpack_from(bytes(event.data))[2])

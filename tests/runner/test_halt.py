@@ -1,0 +1,97 @@
+"""Everything stops at once, from the pad or the keyboard, whatever is going on, and goes on when asked again."""
+
+from __future__ import annotations
+
+from random import Random
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from nub_shift.bench.random_profiles import random_frames, random_profile
+from nub_shift.engine.program import Program
+from nub_shift.engine.values import Frame, Key
+from nub_shift.model.controls import CONTROLS
+from nub_shift.model.halting import HALT_HOLD_MS, HALT_KEY, halt_chord
+from nub_shift.pads.made_up.shapes import SIMULATED, simulated_pad
+from nub_shift.runner.halt_chord import HaltChord
+from tests.engine.playing import START_US
+from tests.runner.fakes import Bench
+
+HOLD_US = HALT_HOLD_MS * 1000
+
+
+class Halting(Bench):
+    """A live session whose pad has the chord."""
+
+    def __init__(self, slots: str = 'south = { keys = ["KEY_A"] }') -> None:
+        super().__init__(slots)
+        self.t_us = START_US
+        self.session.work(self.t_us)
+        self.seat._chord = HaltChord([control.name for control in CONTROLS])
+        self.session.go(True, self.t_us)
+
+    def chord(self, held_us: int = HOLD_US) -> None:
+        """Both buttons are held for so long, and let go."""
+        self.t_us += 1000
+        self.play(self.t_us, select=1.0, start=1.0)
+        self.t_us += held_us
+        self.session.work(self.t_us)
+        self.t_us += 1000
+        self.play(self.t_us, select=0.0, start=0.0)
+
+
+def test_a_chord_that_is_held_long_enough_stops_everything_and_goes_on() -> None:
+    bench = Halting()
+    bench.play(bench.t_us, south=1.0)
+    bench.chord(HOLD_US - 2000)
+    assert bench.session.live and bench.session.ledger.down == ("KEY_A",)
+    bench.chord()
+    assert bench.session.halted and not bench.session.live
+    assert bench.session.ledger.down == ()
+    assert not bench.pad.grabs[-1], "others may have the pad"
+    bench.chord()
+    assert bench.session.live and not bench.session.halted
+    bench.session.go(False, bench.t_us)
+    bench.chord()
+    assert not bench.session.wanted, "what nobody had stopped so is not begun so"
+
+
+def test_a_key_stops_everything_unless_a_profile_presses_it() -> None:
+    bench = Halting(f'south = {{ keys = ["{HALT_KEY}"] }}')
+    bench.play(bench.t_us, south=1.0)
+    bench.session.halt(bench.t_us, HALT_KEY)
+    assert bench.session.live
+    bench.play(bench.t_us + 500_000, south=0.0)
+    bench.session.work(bench.t_us + 900_000)
+    bench.session.halt(bench.t_us + 900_000, HALT_KEY)
+    assert not bench.session.live
+
+
+@settings(max_examples=30)
+@given(st.randoms(use_true_random=False), st.integers(5, 60))
+def test_nothing_is_down_and_nothing_comes_after_it_out_of_any_state(chance: Random, count: int) -> None:
+    bench = Halting()
+    bench.session.load(bench.seat, Program(random_profile(chance)), bench.t_us)
+    for frame in random_frames(chance, count, bench.t_us):
+        bench.t_us = frame.t_us
+        bench.pad.waiting.append(frame)
+        bench.session.work(frame.t_us)
+    bench.chord()
+    assert bench.session.halted
+    down: set[str] = set()
+    for output in bench.output.sent:
+        if isinstance(output, Key):
+            (down.add if output.down else down.discard)(output.code)
+    assert down == set()
+    sent = len(bench.output.sent)
+    for frame in random_frames(chance, count, bench.t_us):
+        bench.t_us = frame.t_us
+        bench.pad.waiting.append(Frame(frame.t_us, frame.values))
+        bench.session.work(frame.t_us)
+    assert len(bench.output.sent) == sent
+
+
+@pytest.mark.parametrize("shape", SIMULATED)
+def test_every_made_up_pad_has_a_chord(shape: str) -> None:
+    assert len(halt_chord(simulated_pad(shape, 0).controls)) == 2
