@@ -25,6 +25,8 @@ from nub_shift.model.controls import AT_REST, MOTION_CHANNELS
 log = logging.getLogger("nub_shift.engine")
 
 NEVER_US: Final = 1 << 62
+# Whose switch of the motion it is that no effect has set.
+_OURS: Final = NOTHING
 # No profile that is accepted needs as many as it has layers and slots that can be held together.
 MAX_PASSES: Final = 200
 
@@ -148,6 +150,27 @@ class Engine:
         self._settle()
         self._resuming = False
         return out
+
+    def stay_on(self, layer_id: str) -> None:
+        """After `stop`: with `resume` that layer comes on to stay; the base layer is none.
+
+        Raises:
+            ValueError: there is no such layer.
+        """
+        self._stayed = self._program.layer_ids.index(layer_id)
+
+    @property
+    def motion_allowed(self) -> bool:
+        """Whether motion may move the pointer at all."""
+        return _OURS not in self._context.motion_switches
+
+    def allow_motion(self, on: bool) -> None:
+        """Has motion move the pointer as the profile says, or never."""
+        if on:
+            self._context.motion_switches.pop(_OURS, None)
+        else:
+            self._context.motion_switches[_OURS] = False
+        self._context.stale = True
 
     def leave_game(self, now_us: int) -> list[Output]:
         """Another window is in front: lets go the toggles that are to be regained."""

@@ -106,6 +106,27 @@ class TellFront(_Call, frozen=True, tag="tell_front"):
     front: Front
 
 
+class OpenMenu(_Call, frozen=True, tag="open_menu"):
+    """Opens or closes the menu of a seat's pad. While it is open the game gets nothing of that pad."""
+
+    on: bool
+    seat: int = 0
+
+
+class StayOn(_Call, frozen=True, tag="stay_on"):
+    """A layer of a seat's profile comes on to stay, once its menu is closed; the base layer ends that."""
+
+    layer: str
+    seat: int = 0
+
+
+class SwitchGyro(_Call, frozen=True, tag="switch_gyro"):
+    """Whether turning a seat's pad moves the pointer, as its profile says, or never."""
+
+    on: bool
+    seat: int = 0
+
+
 class PlugIn(_Call, frozen=True, tag="plug"):
     """Plugs a simulated pad in."""
 
@@ -162,6 +183,9 @@ Call = (
     | WatchPads
     | WatchSigns
     | TellFront
+    | OpenMenu
+    | StayOn
+    | SwitchGyro
     | PlugIn
     | Unplug
     | WorkByHand

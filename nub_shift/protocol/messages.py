@@ -96,6 +96,20 @@ class State(msgspec.Struct, frozen=True):
     halted: bool = False
 
 
+class MenuLook(msgspec.Struct, frozen=True):
+    """How a pad stands in its open menu.
+
+    Attributes:
+        pressed: what is held: ways, "do", "back".
+        counts: how often each was pressed since the menu was opened.
+        motion: whether turning the pad moves the pointer, as far as the menu has a say.
+    """
+
+    pressed: tuple[str, ...]
+    counts: dict[str, int]
+    motion: bool
+
+
 class SeatSigns(msgspec.Struct, frozen=True):
     """What signs are shown of a seat: see `SeatState`.
 
@@ -104,6 +118,7 @@ class SeatSigns(msgspec.Struct, frozen=True):
         battery: in percent, -1 if nobody knows.
         rings: how those stand that are open.
         pace: the factor on pointer speed that is held or on, without the layers' own.
+        menu: None while it is closed.
     """
 
     pad: str
@@ -114,6 +129,7 @@ class SeatSigns(msgspec.Struct, frozen=True):
     pace: float
     paused: bool
     battery: int = -1
+    menu: MenuLook | None = None
 
 
 class SignsNews(msgspec.Struct, frozen=True):

@@ -14,9 +14,10 @@ from nub_shift.model.comes_on import Rule
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.model.messages import Code, Message
 from nub_shift.pads.pad import Pad, PadError, PadGone
-from nub_shift.protocol.messages import PadState, SeatSigns, SeatState
+from nub_shift.protocol.messages import MenuLook, PadState, SeatSigns, SeatState
 from nub_shift.runner.halt_chord import HaltChord
 from nub_shift.runner.pad_events import PadEvents
+from nub_shift.runner.pad_menu import PadMenu
 from nub_shift.runner.pad_source import PadSource, Taken
 from nub_shift.runner.telemetry import TelemetryFeed
 
@@ -65,6 +66,9 @@ class SeatHost(Protocol):
     def ask_halt(self) -> None:
         """The person wants everything to stop, or to go on after that."""
 
+    def ask_menu(self, seat: Seat) -> None:
+        """The person wants the menu of a seat's pad."""
+
     def note_pad(self, seat: Seat) -> None:
         """A seat has got its pad, or lost it."""
 
@@ -79,6 +83,7 @@ class Seat:
         trouble: what is wrong with it, or None.
         source: where the pad comes from.
         file: where its profile is kept, or empty.
+        in_menu: the menu is open: nothing acts, and the pad stays ours.
         paused: nothing acts, and the pad is left to others; what it does meanwhile is noted.
         rule: by which it plays its profile, if by any.
         chosen_in: the window in front as a person chose its profile, 0 if none was known: there that stays.
@@ -99,6 +104,8 @@ class Seat:
         self.chosen_in = 0
         self.battery = -1
         self._chord = HaltChord(())
+        self._menu = PadMenu(())
+        self.in_menu = False
         self._missed: dict[str, float] = {}  # what the pad did while paused
         self._left: dict[str, Engine] = {}  # by file, of profiles that it went over from and may come back to
         self._host = host
@@ -115,7 +122,8 @@ class Seat:
         """When `work` wants to be called, though nothing may be readable."""
         if self.pad is None:
             return None if self.over else self._retry_us
-        return earlier(earlier(self._engine.deadline(), self._pad_due_us), self._chord.due_us)
+        held_us = earlier(self._chord.due_us, self._menu.due_us)
+        return earlier(earlier(self._engine.deadline(), self._pad_due_us), held_us)
 
     def take_pad(self, now_us: int, fd: int | None = None) -> list[Output]:
         """Takes what the pad has on one of its descriptors, or on all."""
@@ -132,14 +140,17 @@ class Seat:
         self._pad_due_us = self.pad.due_us()
         outputs: list[Output] = []
         for frame in frames:
-            if self.paused:
+            if not self._acts:
                 self._missed.update(frame.values)
             else:
                 outputs += self._engine.feed(frame)
             for feed in self.feeds:
                 feed.note_frame(frame)
-        for frame in frames:
             self._chord.note(frame.values, now_us)
+            if not self.in_menu:
+                self._menu.watch(frame.values, now_us)
+            elif self._menu.steer(frame.values):
+                self._host.note_signs()
         if frames and self._host.tells_signs:
             self._host.note_signs()
         listener = self._host.pad_events.listener
@@ -167,6 +178,8 @@ class Seat:
             return [] if self.over or waits else self._look_for_pad(now_us)
         if self._chord.due_us is not None and self._chord.take(now_us):
             self._host.ask_halt()
+        if self._menu.due_us is not None and self._menu.take(now_us):
+            self._host.ask_menu(self)
         outputs: list[Output] | None = None
         if self._has_news:
             outputs = self._take_news(now_us)
@@ -184,24 +197,51 @@ class Seat:
 
     def stop(self, now_us: int) -> list[Output]:
         """Releases all that this seat holds."""
-        return self._engine.stop(now_us) if not self.paused else []
+        return self._engine.stop(now_us) if self._acts else []
 
     def resume(self, now_us: int) -> list[Output]:
         """Plays on after `stop`; the pad is grabbed if the session is live."""
         self.grab()
-        return self._engine.resume(now_us) if not self.paused else []
+        return self._engine.resume(now_us) if self._acts else []
 
     def set_paused(self, on: bool, now_us: int) -> list[Output]:
         """Has nothing act, or goes on as after `stop`: with toggles as they were, and held buttons waiting."""
+        return self._be_still(on, self.in_menu, now_us)
+
+    def set_menu(self, on: bool, now_us: int) -> list[Output]:
+        """Opens the menu, so that nothing acts either, or closes it and goes on likewise."""
         if on:
-            outputs = self.stop(now_us)
-            self.paused = True
+            self._menu.open()
+        return self._be_still(self.paused, on, now_us)
+
+    def _be_still(self, paused: bool, in_menu: bool, now_us: int) -> list[Output]:
+        acted = self._acts
+        outputs = self.stop(now_us) if paused or in_menu else []
+        self.paused, self.in_menu = paused, in_menu
+        if acted or not self._acts:
             self.grab()
             return outputs
-        self.paused = False
         self._engine.catch_up(self.values)
         self._missed.clear()
         return self.resume(now_us)
+
+    @property
+    def _acts(self) -> bool:
+        """Whether what the pad does acts."""
+        return not self.paused and not self.in_menu
+
+    def stay_on(self, layer_id: str) -> None:
+        """That layer stays on once the menu is closed.
+
+        Raises:
+            ValueError: there is no such layer.
+        """
+        if self.in_menu:
+            self._engine.stay_on(layer_id)
+
+    def allow_motion(self, on: bool) -> None:
+        """Has motion move the pointer as the profile says, or never."""
+        self._engine.allow_motion(on)
 
     def go_over(self, program: Program, file: str, now_us: int) -> list[Output]:
         """Goes on with the profile of another file, as that was left: its toggles and carousels as they stood then.
@@ -225,7 +265,7 @@ class Seat:
         self._engine.catch_up(values)
         if self.paused or program.profile.game.reads_pads is not before.reads_pads:
             self.grab()
-        return outputs + (self._engine.resume(now_us) if not self.paused else [])
+        return outputs + (self._engine.resume(now_us) if self._acts else [])
 
     def load(self, program: Program, now_us: int) -> list[Output]:
         """Goes on with another profile. The pad's frames wait in the kernel meanwhile.
@@ -238,7 +278,7 @@ class Seat:
             return self._tune(now_us)
         before, self.program = self.program.profile.game, program
         self._tuned = self._for_pad()
-        outputs = self._engine.replace(self._tuned, now_us, not self.paused)
+        outputs = self._engine.replace(self._tuned, now_us, self._acts)
         if program.profile.game.reads_pads is not before.reads_pads:
             self.grab()
         return outputs
@@ -250,7 +290,7 @@ class Seat:
 
     def leave_game(self, now_us: int) -> list[Output]:
         """The game is not in front any more: what is to come back with it is let go."""
-        return self._engine.leave_game(now_us) if not self.paused else []
+        return self._engine.leave_game(now_us) if self._acts else []
 
     @property
     def awaits_game(self) -> bool:
@@ -259,7 +299,7 @@ class Seat:
 
     def regain_game(self, now_us: int) -> list[Output]:
         """The game is in front again."""
-        return self._engine.regain_game(now_us) if not self.paused else []
+        return self._engine.regain_game(now_us) if self._acts else []
 
     @property
     def had(self) -> str:
@@ -298,7 +338,8 @@ class Seat:
         if self.pad is None:
             return
         try:
-            wanted = self._host.live and not self.paused and not self.program.profile.game.reads_pads
+            plays = not self.paused and not self.program.profile.game.reads_pads
+            wanted = self._host.live and (plays or self.in_menu)
             self.pad.set_grabbed(wanted)
             self.trouble = None
         except PadError as error:
@@ -327,7 +368,7 @@ class Seat:
             pad = PadState(found.name, found.controls, None, found.key, found.printed, found.performs, found.fingers)
         title = self.program.profile.title
         carousels, rings = engine.carousels, engine.rings
-        slots = engine.slots if not self.paused else ()
+        slots = engine.slots if self._acts else ()
         return SeatState(
             title, pad, engine.layers, slots, engine.toggles, carousels, rings, self.file, self.paused, self.rule
         )
@@ -344,7 +385,11 @@ class Seat:
             round(engine.pace, 2),
             self.paused,
             self.battery,
+            self._menu_look() if self.in_menu else None,
         )
+
+    def _menu_look(self) -> MenuLook:
+        return MenuLook(self._menu.pressed, dict(self._menu.counts), self._engine.motion_allowed)
 
     def _look_for_pad(self, now_us: int) -> list[Output]:
         try:
@@ -380,7 +425,7 @@ class Seat:
         if wanted is self._tuned:
             return []
         self._tuned = wanted
-        if self.paused:
+        if not self._acts:
             return self._engine.replace(wanted, now_us, resumes=False)
         return self._engine.retune(wanted, now_us)
 
@@ -396,6 +441,7 @@ class Seat:
     def _set_pad(self, pad: Pad | None) -> None:
         self.pad = pad
         self._chord = HaltChord(pad.controls if pad is not None else ())
+        self._menu = PadMenu(pad.controls if pad is not None else ())
         self._pad_due_us = None
         self._host.pads_changed = True
 

@@ -26,13 +26,16 @@ from nub_shift.protocol.calls import (
     HoldBack,
     Introduce,
     LoadProfile,
+    OpenMenu,
     PlayDemo,
     PlugIn,
     ReloadCards,
     SetLive,
     SharePad,
+    StayOn,
     Stop,
     Subscribe,
+    SwitchGyro,
     TellFront,
     Unplug,
     WatchPads,
@@ -258,6 +261,13 @@ class Server:
             case TellFront(front):
                 if self.on_front is not None:
                     self.on_front(front)
+            case OpenMenu(on, index):
+                self._session.open_menu(self._seat(index), on, now_us)
+            case StayOn(layer, index):
+                self._stay_on(self._seat(index), layer)
+            case SwitchGyro(on, index):
+                self._seat(index).allow_motion(on)
+                self._session.note_signs()
             case PlugIn(pad):
                 self._registry.plug(pad)
                 self.look_now()
@@ -316,6 +326,12 @@ class Server:
             peer.pads_feed = PadsFeed(hz, frames)
             self._pad_monitor.add(peer.pads_feed)
         self._note_feeds()
+
+    def _stay_on(self, seat: Seat, layer: str) -> None:
+        try:
+            seat.stay_on(layer)
+        except ValueError:
+            raise _Refusal(Error(INVALID_PARAMS, f"there is no layer {layer!r}")) from None
 
     def _watch_signs(self, peer: Peer, on: bool) -> None:
         if peer.signs_feed is not None:

@@ -104,6 +104,7 @@ class Session:
         self._clock = clock
         self._held_back = False
         self._halt_asked = False
+        self._menu_asked: Seat | None = None
         self._asked: list[tuple[Seat, str]] = []
         self._sharings: dict[Seat, tuple[Sharing, Seat]] = {}  # by seat, with the seat that has the rest of its pad
         self._game = 0  # the window that toggles wait for to come back
@@ -173,6 +174,9 @@ class Session:
                 self.halt(now_us)
             except OutputError as error:
                 self.say(error.message)
+        if self._menu_asked is not None:
+            seat, self._menu_asked = self._menu_asked, None
+            self.open_menu(seat, True, now_us)
         if self._asked:
             self._follow_requests()
 
@@ -196,6 +200,16 @@ class Session:
     def ask_halt(self) -> None:
         """The person wants everything to stop, or to go on after that: it is done once this step is."""
         self._halt_asked = True
+
+    def ask_menu(self, seat: Seat) -> None:
+        """The person wants the menu of a seat's pad: likewise."""
+        self._menu_asked = seat
+
+    def open_menu(self, seat: Seat, on: bool, now_us: int) -> None:
+        """Opens the menu of a seat's pad, if somebody shows it, or closes it."""
+        if on is not seat.in_menu and (self.signs or not on):
+            self._send(seat, seat.set_menu(on, now_us))
+            self.note_change()
 
     def halt(self, now_us: int, key: str = "") -> None:
         """Lets everything go and stops, whatever is going on; halted so already, goes on.
@@ -426,12 +440,14 @@ class Session:
             self.on_change()
 
     def tell_signs(self, feed: SignsFeed, on: bool) -> None:
-        """Has what signs are shown of told to a subscriber, or no more."""
+        """Has what signs are shown of told to a subscriber, or no more. A menu that nobody shows is closed."""
         if on:
             self.signs.append(feed)
         else:
             self.signs.remove(feed)
         self.tells_signs = bool(self.signs)
+        for seat in self.seats if not self.signs else ():
+            self.open_menu(seat, False, self._clock())
 
     def note_signs(self) -> None:
         """What signs are shown of may be something else now."""

@@ -1,0 +1,77 @@
+"""A pad's way into the menu on the screen, and about in it. What the menu has, who shows it knows."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping
+from typing import Final
+
+from nub_shift.model.pad_menu import MENU_HOLD_MS, button_words, cross_words, stick_words, usual_opener
+
+HOLD_US: Final = MENU_HOLD_MS * 1000
+# How far a stick has to be pushed to go a step, and how far back before the next one.
+OUT: Final = 0.6
+BACK: Final = 0.35
+
+
+class PadMenu:
+    """Notes that the opener is held, and what is pressed while the menu is open.
+
+    Attributes:
+        due_us: when the opener will have been held for long enough; None while it is not held.
+        pressed: what is held in the menu at present: ways, "do", "back".
+        counts: how often each was pressed since the menu was opened.
+    """
+
+    def __init__(self, controls: Collection[str], opener: str = "") -> None:
+        """`opener` is the control that opens it, if the pad's card says so."""
+        self._opener = opener or usual_opener(controls)
+        self._buttons = {**cross_words(controls), **button_words(controls, self._opener)}
+        self._sticks = stick_words(controls)
+        self._held: dict[str, str] = {}  # what is pressed, by channel
+        self.due_us: int | None = None
+        self.counts: dict[str, int] = {}
+
+    @property
+    def pressed(self) -> tuple[str, ...]:
+        """See above."""
+        return tuple(dict.fromkeys(self._held.values()))
+
+    def watch(self, values: Mapping[str, float], t_us: int) -> None:
+        """Takes what a frame changes while the menu is closed."""
+        if self._opener in values:
+            self.due_us = t_us + HOLD_US if values[self._opener] > 0.5 else None
+
+    def take(self, now_us: int) -> bool:
+        """Whether the opener has been held for long enough by now."""
+        if self.due_us is None or now_us < self.due_us:
+            return False
+        self.due_us = None
+        return True
+
+    def open(self) -> None:
+        """The menu is open from now on: what is held already means nothing."""
+        self._held.clear()
+        self.counts.clear()
+
+    def steer(self, values: Mapping[str, float]) -> bool:
+        """Takes what a frame changes while the menu is open; whether that means anything."""
+        means = False
+        for channel, value in values.items():
+            before = self._held.get(channel)
+            if channel in self._buttons:
+                now = self._buttons[channel] if value > 0.5 else None
+            elif channel in self._sticks:
+                low, high = self._sticks[channel]
+                way = low if value < 0 else high
+                now = way if abs(value) > (BACK if before == way else OUT) else None
+            else:
+                continue
+            if now == before:
+                continue
+            means = True
+            if now is None:
+                del self._held[channel]
+            else:
+                self._held[channel] = now
+                self.counts[now] = self.counts.get(now, 0) + 1
+        return means

@@ -1,0 +1,197 @@
+"""What the pad's menu has, and what each press in it does. Knows no window.
+
+Up and down go from row to row, left and right change what stands in one, "do" does it, "back" closes. So four ways and
+one button are enough: what leads back is a row besides.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import Enum, auto
+from pathlib import Path
+from typing import Final, assert_never
+
+from nub_shift.editing.edits.speeds import looks
+from nub_shift.model.comes_on import ComesOn, Front, fits
+from nub_shift.model.controls import MOTION_SLOT
+from nub_shift.model.pad_menu import BACK, DO
+from nub_shift.model.profile import Profile
+from nub_shift.protocol.calls import Call, OpenMenu, SetLive, StayOn, SwitchGyro
+from nub_shift.protocol.messages import State
+
+# A step of a speed, as a part of what it was when the menu was opened.
+STEP: Final = 0.1
+LEAST: Final = 0.2
+MOST: Final = 3.0
+
+
+class Kind(Enum):
+    """What a row is about."""
+
+    PROFILE = auto()
+    LIVE = auto()
+    LAYER = auto()
+    LOOK = auto()
+    GYRO_SPEED = auto()
+    GYRO = auto()
+    CLOSE = auto()
+
+
+@dataclass(frozen=True)
+class Row:
+    """What stands in one line: what it is about, and how that is now. `turns` says that left and right change it."""
+
+    kind: Kind
+    label: str
+    value: str
+    turns: bool
+
+
+@dataclass(frozen=True)
+class Titled:
+    """A profile that could be played."""
+
+    title: str
+    path: Path
+    comes_on: ComesOn
+
+
+@dataclass(frozen=True)
+class PlayProfile:
+    """Another profile is to be played."""
+
+    path: Path
+
+
+@dataclass(frozen=True)
+class ChangeSpeed:
+    """Looking, or turning the pad, is to be so many times as fast as it is by now."""
+
+    kind: Kind
+    factor: float
+
+
+Act = Call | PlayProfile | ChangeSpeed
+
+
+def ordered(profiles: Sequence[Titled], front: Front | None, seat: int) -> list[Titled]:
+    """The profiles that fit the window in front first, then by title."""
+
+    def fitting(profile: Titled) -> bool:
+        return front is not None and any(fits(rule, front, seat + 1) for rule in profile.comes_on.rules)
+
+    return sorted(profiles, key=lambda profile: (not fitting(profile), profile.title.casefold()))
+
+
+class Menu:
+    """One player's menu, open.
+
+    Attributes:
+        index: the row that is chosen.
+    """
+
+    def __init__(self, seat: int, state: State, profile: Profile, profiles: Sequence[Titled], gyro: bool) -> None:
+        """`profiles` are those of the library; `gyro` says whether motion may move the pointer."""
+        playing = state.seats[seat]
+        self.index = 0
+        self._seat = seat
+        self._titles = ordered(profiles, state.front, seat)
+        self._now = next((i for i, found in enumerate(self._titles) if str(found.path) == playing.file), -1)
+        self._chosen = max(self._now, 0)
+        self._title = playing.title
+        self._layers = [(layer.id, layer.label) for layer in profile.layers]
+        on = [layer for layer in playing.layers[1:] if layer in dict(self._layers)]
+        self._layer = [key for key, _ in self._layers].index(on[-1]) if on else 0
+        self._live = state.live or state.wanted
+        self._speeds = {Kind.LOOK: 1.0, Kind.GYRO_SPEED: 1.0}
+        self._gyro = gyro
+        self._kinds = list(self._offered(playing.file, profile, "motion" in playing.pad.controls))
+
+    @property
+    def rows(self) -> list[Row]:
+        """What it shows."""
+        return [self._row(kind) for kind in self._kinds]
+
+    def press(self, word: str) -> list[Act]:
+        """What follows from a press: a way, "do" or "back"."""
+        kind = self._kinds[self.index]
+        match word:
+            case "up":
+                self.index = (self.index - 1) % len(self._kinds)
+            case "down":
+                self.index = (self.index + 1) % len(self._kinds)
+            case "left":
+                return self._turn(kind, -1)
+            case "right":
+                return self._turn(kind, 1)
+            case _ if word == DO:
+                return self._do(kind)
+            case _ if word == BACK:
+                return [OpenMenu(False, self._seat)]
+        return []
+
+    def _offered(self, file: str, profile: Profile, turns: bool) -> list[Kind]:
+        rows = [Kind.PROFILE, Kind.LIVE] if self._titles else [Kind.LIVE]
+        if len(self._layers) > 1:
+            rows.append(Kind.LAYER)
+        if file and looks(profile):
+            rows.append(Kind.LOOK)
+        if turns and any(MOTION_SLOT in layer.slots for layer in profile.layers):
+            rows += [Kind.GYRO_SPEED, Kind.GYRO] if file else [Kind.GYRO]
+        return [*rows, Kind.CLOSE]
+
+    def _row(self, kind: Kind) -> Row:
+        match kind:
+            case Kind.PROFILE:
+                return Row(kind, "Profile", self._titles[self._chosen].title, len(self._titles) > 1)
+            case Kind.LIVE:
+                return Row(kind, "The game gets your presses", "Yes" if self._live else "No", True)
+            case Kind.LAYER:
+                return Row(kind, "Layer", self._layers[self._layer][1], True)
+            case Kind.LOOK:
+                return Row(kind, "Look speed", f"{self._speeds[kind] * 100:.0f} %", True)
+            case Kind.GYRO_SPEED:
+                return Row(kind, "Gyro speed", f"{self._speeds[kind] * 100:.0f} %", True)
+            case Kind.GYRO:
+                return Row(kind, "Gyro", "On" if self._gyro else "Off", True)
+            case Kind.CLOSE:
+                return Row(kind, "Close", "", False)
+            case _:
+                assert_never(kind)
+
+    def _turn(self, kind: Kind, step: int) -> list[Act]:
+        match kind:
+            case Kind.PROFILE:
+                self._chosen = (self._chosen + step) % len(self._titles)
+                return []
+            case Kind.LIVE:
+                self._live = not self._live
+                return [SetLive(self._live)]
+            case Kind.LAYER:
+                self._layer = (self._layer + step) % len(self._layers)
+                return [StayOn(self._layers[self._layer][0], self._seat)]
+            case Kind.LOOK | Kind.GYRO_SPEED:
+                before = self._speeds[kind]
+                self._speeds[kind] = min(max(round(before + step * STEP, 2), LEAST), MOST)
+                return [ChangeSpeed(kind, self._speeds[kind] / before)]
+            case Kind.GYRO:
+                self._gyro = not self._gyro
+                return [SwitchGyro(self._gyro, self._seat)]
+            case Kind.CLOSE:
+                return []
+            case _:
+                assert_never(kind)
+
+    def _do(self, kind: Kind) -> list[Act]:
+        """What does not close the menu goes a step on, so that one button is enough for it."""
+        closes: list[Act] = [OpenMenu(False, self._seat)]
+        match kind:
+            case Kind.PROFILE if self._chosen == self._now:
+                return closes
+            case Kind.PROFILE:
+                return [PlayProfile(self._titles[self._chosen].path), *closes]
+            case Kind.CLOSE:
+                return closes
+            case _:
+                return self._turn(kind, 1)
