@@ -33,7 +33,7 @@ def button_words(controls: Collection[str], opener: str) -> dict[str, str]:
     """
     found = [name for name in _BUTTONS if name in controls and name != opener]
     words = dict(zip(found, (DO, BACK), strict=False)) if found else {opener: DO}
-    return {opener: BACK, **words} if found and opener else words
+    return {**words, opener: BACK} if found and opener else words
 
 
 def cross_words(controls: Collection[str]) -> dict[str, str]:

@@ -28,6 +28,7 @@ class PadMenu:
         self._buttons = {**cross_words(controls), **button_words(controls, self._opener)}
         self._sticks = stick_words(controls)
         self._held: dict[str, str] = {}  # what is pressed, by channel
+        self._idle: set[str] = set()  # channels that were pressed as it was opened
         self.due_us: int | None = None
         self.counts: dict[str, int] = {}
 
@@ -48,23 +49,21 @@ class PadMenu:
         self.due_us = None
         return True
 
-    def open(self) -> None:
-        """The menu is open from now on: what is held already means nothing."""
+    def open(self, values: Mapping[str, float]) -> None:
+        """The menu is open from now on: what is held already, as `values` tell, means nothing until it is let go."""
         self._held.clear()
         self.counts.clear()
+        self._idle = {channel for channel, value in values.items() if self._word(channel, value, None) is not None}
 
     def steer(self, values: Mapping[str, float]) -> bool:
         """Takes what a frame changes while the menu is open; whether that means anything."""
         means = False
         for channel, value in values.items():
             before = self._held.get(channel)
-            if channel in self._buttons:
-                now = self._buttons[channel] if value > 0.5 else None
-            elif channel in self._sticks:
-                low, high = self._sticks[channel]
-                way = low if value < 0 else high
-                now = way if abs(value) > (BACK if before == way else OUT) else None
-            else:
+            now = self._word(channel, value, before)
+            if channel in self._idle:
+                if now is None:
+                    self._idle.discard(channel)
                 continue
             if now == before:
                 continue
@@ -75,3 +74,13 @@ class PadMenu:
                 self._held[channel] = now
                 self.counts[now] = self.counts.get(now, 0) + 1
         return means
+
+    def _word(self, channel: str, value: float, before: str | None) -> str | None:
+        """What a channel with that value means, if it meant that before; None if nothing."""
+        if channel in self._buttons:
+            return self._buttons[channel] if value > 0.5 else None
+        if channel in self._sticks:
+            low, high = self._sticks[channel]
+            way = low if value < 0 else high
+            return way if abs(value) > (BACK if before == way else OUT) else None
+        return None

@@ -211,7 +211,7 @@ class Seat:
     def set_menu(self, on: bool, now_us: int) -> list[Output]:
         """Opens the menu, so that nothing acts either, or closes it and goes on likewise."""
         if on:
-            self._menu.open()
+            self._menu.open(self.values)
         return self._be_still(self.paused, on, now_us)
 
     def _be_still(self, paused: bool, in_menu: bool, now_us: int) -> list[Output]:

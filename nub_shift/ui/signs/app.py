@@ -18,7 +18,7 @@ from PyQt6.QtGui import QGuiApplication
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.halting import HALT_KEY
 from nub_shift.protocol.calls import Call, Halt, TellFront, WatchSigns
-from nub_shift.protocol.client import ClientProtocol
+from nub_shift.protocol.client import Answered, ClientProtocol
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import Ready, SignsNews
 from nub_shift.protocol.sockets import check_private
@@ -26,6 +26,7 @@ from nub_shift.ui.listening import Listening
 from nub_shift.ui.signs.board import Board, Screen
 from nub_shift.ui.signs.front_watch import FrontWatch
 from nub_shift.ui.signs.halt_key import HaltKey
+from nub_shift.ui.signs.pad_menus import PadMenus
 
 log = logging.getLogger("nub_shift.ui")
 
@@ -41,7 +42,7 @@ def run_signs(path: Path) -> int:
     signal.signal(signal.SIGTERM, signal.SIG_DFL)
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     screen = opened()
-    listening = RunnerEar(path, Board(screen, SessionLayout()()))
+    listening = RunnerEar(path, screen, SessionLayout())
     try:
         listening.start()
         return application.exec()
@@ -74,11 +75,12 @@ def screen_of_session() -> Callable[[], Screen]:
 class RunnerEar:
     """The connection to the runner. An error of the connection ends the process, as the end of the runner does."""
 
-    def __init__(self, path: Path, board: Board) -> None:
+    def __init__(self, path: Path, screen: Screen, layout: SessionLayout) -> None:
         self._path = path
-        self._board = board
+        self._board = Board(screen, layout())
+        self._menus = PadMenus(screen, layout, self._ask)
         self._protocol = ClientProtocol()
-        self._listening: Listening[_Line] = Listening(board)
+        self._listening: Listening[_Line] = Listening(self._board)
         self._listening.news.connect(self._read)
         self._front = FrontWatch(lambda front: self._tell(TellFront(front)))
         self._halt_key = HaltKey(lambda: self._tell(Halt(HALT_KEY)))
@@ -103,6 +105,12 @@ class RunnerEar:
             with suppress(OSError):  # that it has gone is read
                 line.socket.sendall(self._protocol.tell(call))
 
+    def _ask(self, call: Call, answered: Answered | None) -> None:
+        line = self._listening.connection
+        if line is not None:
+            with suppress(OSError):
+                line.socket.sendall(self._protocol.call(call, answered))
+
     def _read(self) -> None:
         line = self._listening.connection
         try:
@@ -124,12 +132,14 @@ class RunnerEar:
                     self._halt_key.begin()
                 case SignsNews():
                     self._board.take(news)
+                    self._menus.take(news, self._board.profiles)
                 case _:
                     pass
 
     def _on_gone(self) -> None:
         self.end()
         self._board.clear()
+        self._menus.clear()
         QGuiApplication.exit(0)
 
 

@@ -82,7 +82,7 @@ class Board(QObject):
     """Shows on a screen what a runner tells.
 
     Attributes:
-        on_signs: is called with each sign that comes, shown or not.
+        profiles: what each seat plays, as far as was told.
     """
 
     def __init__(self, screen: Screen, layout: Layout, parent: QObject | None = None) -> None:
@@ -90,7 +90,7 @@ class Board(QObject):
         self._screen = screen
         self._layout = layout
         self._news: SignsNews | None = None
-        self._profiles: dict[int, Profile] = {}
+        self.profiles: dict[int, Profile] = {}
         self._shown: list[_Shown] = []
         self._keys: set[str] = set()
         self._painters: dict[tuple[float, float, float], SignPainter] = {}
@@ -102,13 +102,13 @@ class Board(QObject):
 
     def take(self, news: SignsNews) -> list[Sign]:
         """Takes what the runner tells, and shows what there is to show; returns the signs that came."""
-        had = dict(self._profiles)
-        self._profiles |= news.profiles
-        self._profiles = {seat: self._profiles[seat] for seat in range(len(news.seats))}
+        had = dict(self.profiles)
+        self.profiles |= news.profiles
+        self.profiles = {seat: self.profiles[seat] for seat in range(len(news.seats))}
         was, self._news = self._news, news
         if was is not None and was.live is not news.live:
             self._screen.look_again()
-        came = signs(was, news, had, self._profiles, self._layout)
+        came = signs(was, news, had, self.profiles, self._layout)
         for sign in came:
             self._shown = [old for old in self._shown if (old.sign.kind, old.sign.player) != (sign.kind, sign.player)]
             self._shown.append(_Shown(sign, monotonic_us() + self._signs_of(sign.player).lasts_ms * MS))
@@ -122,12 +122,12 @@ class Board(QObject):
         """Takes everything away: the runner has gone."""
         self._shown.clear()
         self._news = None
-        self._profiles.clear()
+        self.profiles.clear()
         self._badge = None
         self._replace("", {})
 
     def _signs_of(self, seat: int) -> Signs:
-        profile = self._profiles.get(seat)
+        profile = self.profiles.get(seat)
         return profile.signs if profile is not None else Signs()
 
     def _painter(self, settings: Signs) -> SignPainter:
@@ -141,9 +141,7 @@ class Board(QObject):
     def _show_signs(self) -> None:
         """Shows the signs whose time is not over, by their places."""
         now_us = monotonic_us()
-        self._shown = [
-            shown for shown in self._shown if shown.until_us > now_us and shown.sign.player in self._profiles
-        ]
+        self._shown = [shown for shown in self._shown if shown.until_us > now_us and shown.sign.player in self.profiles]
         by_place: dict[Place, list[Sign]] = {}
         for shown in self._shown:
             settings = self._signs_of(shown.sign.player)
@@ -152,7 +150,7 @@ class Board(QObject):
         pieces = {}
         for place, found in by_place.items():
             painter = self._painter(self._signs_of(found[-1].player))
-            pieces[f"signs {place.value}"] = painter.stack(found[-MOST:], len(self._profiles)), SPOTS[place]
+            pieces[f"signs {place.value}"] = painter.stack(found[-MOST:], len(self.profiles)), SPOTS[place]
         self._replace("signs ", pieces)
         if self._shown:
             nearest = min(shown.until_us for shown in self._shown)
@@ -162,7 +160,7 @@ class Board(QObject):
         pieces = {}
         count = len(news.seats)
         for seat, state in enumerate(news.seats if news.live else ()):
-            profile = self._profiles[seat]
+            profile = self.profiles[seat]
             if not profile.signs.rings or not profile.signs.shown or state.paused:
                 continue
             painter = self._painter(profile.signs)
@@ -200,7 +198,7 @@ class Board(QObject):
         self._replace("badge ", pieces)
 
     def _badge_row(self, seat: int, state: SeatSigns) -> BadgeRow:
-        profile = self._profiles[seat]
+        profile = self.profiles[seat]
         toggles = sorted(toggle_words(profile, slot, self._layout) for slot in state.toggles)
         return BadgeRow(seat, tuple(badge_layers(profile, state)), ", ".join(toggles))
 

@@ -103,6 +103,7 @@ class Menu:
         self._layers = [(layer.id, layer.label) for layer in profile.layers]
         on = [layer for layer in playing.layers[1:] if layer in dict(self._layers)]
         self._layer = [key for key, _ in self._layers].index(on[-1]) if on else 0
+        self._was_on = self._layer
         self._live = state.live or state.wanted
         self._speeds = {Kind.LOOK: 1.0, Kind.GYRO_SPEED: 1.0}
         self._gyro = gyro
@@ -128,7 +129,7 @@ class Menu:
             case _ if word == DO:
                 return self._do(kind)
             case _ if word == BACK:
-                return [OpenMenu(False, self._seat)]
+                return self._closing()
         return []
 
     def _offered(self, file: str, profile: Profile, turns: bool) -> list[Kind]:
@@ -146,7 +147,7 @@ class Menu:
             case Kind.PROFILE:
                 return Row(kind, "Profile", self._titles[self._chosen].title, len(self._titles) > 1)
             case Kind.LIVE:
-                return Row(kind, "The game gets your presses", "Yes" if self._live else "No", True)
+                return Row(kind, "Live", "On" if self._live else "Off", True)
             case Kind.LAYER:
                 return Row(kind, "Layer", self._layers[self._layer][1], True)
             case Kind.LOOK:
@@ -170,7 +171,7 @@ class Menu:
                 return [SetLive(self._live)]
             case Kind.LAYER:
                 self._layer = (self._layer + step) % len(self._layers)
-                return [StayOn(self._layers[self._layer][0], self._seat)]
+                return []  # it comes on as the menu is closed
             case Kind.LOOK | Kind.GYRO_SPEED:
                 before = self._speeds[kind]
                 self._speeds[kind] = min(max(round(before + step * STEP, 2), LEAST), MOST)
@@ -183,15 +184,17 @@ class Menu:
             case _:
                 assert_never(kind)
 
+    def _closing(self) -> list[Act]:
+        """Another layer comes on as the last thing, since an edit of the profile begins it anew."""
+        stays = [StayOn(self._layers[self._layer][0], self._seat)] if self._layer != self._was_on else []
+        return [*stays, OpenMenu(False, self._seat)]
+
     def _do(self, kind: Kind) -> list[Act]:
         """What does not close the menu goes a step on, so that one button is enough for it."""
-        closes: list[Act] = [OpenMenu(False, self._seat)]
         match kind:
-            case Kind.PROFILE if self._chosen == self._now:
-                return closes
-            case Kind.PROFILE:
-                return [PlayProfile(self._titles[self._chosen].path), *closes]
-            case Kind.CLOSE:
-                return closes
+            case Kind.PROFILE if self._chosen != self._now:
+                return [PlayProfile(self._titles[self._chosen].path), OpenMenu(False, self._seat)]
+            case Kind.PROFILE | Kind.CLOSE:
+                return self._closing()
             case _:
                 return self._turn(kind, 1)

@@ -23,6 +23,8 @@ POINTS: Final = BASE_POINTS * 1.5
 WIDEST: Final = 420
 RING_REACH: Final = 150
 CORNER: Final = 5
+# Beside what left and right change.
+ARROWS: Final = ("\N{BLACK LEFT-POINTING TRIANGLE}", "\N{BLACK RIGHT-POINTING TRIANGLE}")
 
 
 def sign_theme(size: float) -> Theme:
@@ -56,6 +58,22 @@ class BadgeRow:
     seat: int
     marks: tuple[LayerMark, ...]
     toggles: str
+
+
+@dataclass(frozen=True)
+class MenuSheet:
+    """What a pad's menu shows.
+
+    Attributes:
+        rows: label, value, and whether left and right change it.
+        chosen: the row that is worked on.
+        hints: which buttons do what.
+    """
+
+    head: str
+    rows: tuple[tuple[str, str, bool], ...]
+    chosen: int
+    hints: tuple[str, ...]
 
 
 class SignPainter:
@@ -118,6 +136,43 @@ class SignPainter:
             painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, fitted(painter, row.toggles, room.width() + 1))
         painter.end()
         return Picture(image, (width, len(rows), self.theme))
+
+    def menu(self, sheet: MenuSheet) -> Picture:
+        """A pad's menu: its rows below one another, the chosen one on a plate, with arrows where it can be turned."""
+        theme = self.theme
+        pad, tall, head, foot = theme.px(16), theme.px(30), theme.px(34), theme.px(18)
+        width = theme.px(380)
+        height = head + tall * len(sheet.rows) + foot * len(sheet.hints) + 2 * theme.px(10)
+        image, painter = self._begin(width, height)
+        self._ground(painter, QRectF(0, 0, width, height))
+        inside = QRectF(pad, 0, width - 2 * pad, head)
+        left, right = Qt.AlignmentFlag.AlignLeft, Qt.AlignmentFlag.AlignRight
+        middle = Qt.AlignmentFlag.AlignVCenter
+        painter.setPen(theme.colour("pad"))
+        painter.setFont(theme.font(0.85, bold=True))
+        painter.drawText(inside, middle | left, fitted(painter, sheet.head, inside.width()))
+        for index, (label, value, turns) in enumerate(sheet.rows):
+            room = QRectF(pad, head + index * tall, width - 2 * pad, tall)
+            chosen = index == sheet.chosen
+            if chosen:
+                painter.setPen(QPen(theme.colour("game"), theme.px(1.5)))
+                painter.setBrush(theme.colour("game_soft"))
+                plate = room.adjusted(-theme.px(8), theme.px(1), theme.px(8), -theme.px(1))
+                painter.drawRoundedRect(plate, theme.px(3), theme.px(3))
+            painter.setPen(theme.colour("ink"))
+            painter.setFont(theme.font(0.95, bold=chosen))
+            words = f"{ARROWS[0]}  {value}  {ARROWS[1]}" if chosen and turns else value
+            painter.drawText(room, middle | right, fitted(painter, words, room.width() * 0.62))
+            beside = room.width() - QFontMetricsF(painter.font()).horizontalAdvance(words) - theme.px(8)
+            painter.drawText(room, middle | left, fitted(painter, label, max(beside, room.width() * 0.36)))
+        painter.setFont(theme.font(0.72))
+        painter.setPen(theme.colour("muted"))
+        for index, hint in enumerate(sheet.hints):
+            below = head + tall * len(sheet.rows) + theme.px(10) + index * foot
+            line = QRectF(pad, below, width - 2 * pad, foot)
+            painter.drawText(line, middle | left, fitted(painter, hint, line.width()))
+        painter.end()
+        return Picture(image, (height, self.theme))
 
     def ring(self, ring: Ring, words: Sequence[str], look: RingLook) -> Picture:
         """A ring with its entries round the middle, or a grid in rows, and where its stick points."""
