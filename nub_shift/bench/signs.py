@@ -19,7 +19,7 @@ from nub_shift.bench.figures import Figure
 from nub_shift.bench.processes import cpu_s, resident_mb_of
 from nub_shift.bench.session import home_of, x_server
 from nub_shift.demo.games import demo_profile_text
-from nub_shift.protocol.calls import WorkByHand
+from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive, WorkByHand
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.store.atomic import write_text
 
@@ -39,22 +39,24 @@ def signs_figures(quick: bool) -> list[Figure]:
         folder = Path(name)
         if not server:
             return [Figure(_SEEN, 0.0, "ms", 50.0, unseen="there is no Xvfb here")]
-        profile = folder / "game.toml"
-        write_text(profile, demo_profile_text("tidefold") + "\n[signs]\nlasts_ms = 300\n")
+        text = demo_profile_text("tidefold") + "\n[signs]\nlasts_ms = 300\n"
+        file = folder / "data" / "nub-shift" / "profiles" / "tidefold.toml"
+        write_text(file, text)
         environment = {name: value for name, value in home_of(folder, server).items() if name != "QT_QPA_PLATFORM"}
-        run = [sys.executable, "-m", "nub_shift", "run", str(profile), "--pad", _PAD, "--output", "print"]
+        # As it stays for a session: with an icon in the tray, if there is one.
+        command = [sys.executable, "-m", "nub_shift", "resident", "--output", "print"]
         with subprocess.Popen(
-            [*run, "--socket", str(folder / "s")],
-            env=environment,
-            stdout=subprocess.DEVNULL,
-            stderr=subprocess.PIPE,
-            text=True,
+            command, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True
         ) as runner:
             assert runner.stderr is not None
             try:
-                if "ready:" not in runner.stderr.readline():
-                    return [Figure(_SEEN, 0.0, "ms", 50.0, unseen="the runner was never ready")]
-                with closing(RunnerClient(folder / "s")) as client, closing(display.Display(server)) as connection:
+                while "ready:" not in (line := runner.stderr.readline()):
+                    if not line:
+                        return [Figure(_SEEN, 0.0, "ms", 50.0, unseen="the runner was never ready")]
+                path = folder / "run" / "nub-shift" / "resident.sock"
+                with closing(RunnerClient(path)) as client, closing(display.Display(server)) as connection:
+                    for call in (PlugIn("reed"), AssignPad(_PAD), LoadProfile(text, 0, str(file)), SetLive(True)):
+                        client.call(call)
                     return _figures(client, _Eye(connection), runner.pid, quick)
             finally:
                 runner.send_signal(signal.SIGTERM)
@@ -104,8 +106,8 @@ def _figures(client: RunnerClient, eye: _Eye, runner: int, quick: bool) -> list[
         Figure("a ring is gone after it is closed, the longest", max(gone_ms), "ms", 50.0, unseen=never),
         Figure("pictures of an open ring a second", pictures, "a second", 55.0, True),
         Figure("load of signs with an open ring", load * 100, "% of a core", 15.0),
-        Figure("signs, nothing shown: wake-ups a second", (_woken(shows) - before) / seconds, "", 0.0),
-        Figure("signs: resident memory", resident_mb_of(shows), "MB", 60.0),
+        Figure("signs and tray, nothing shown: wake-ups a second", (_woken(shows) - before) / seconds, "", 0.0),
+        Figure("signs and tray: resident memory", resident_mb_of(shows), "MB", 60.0),
     ]
 
 

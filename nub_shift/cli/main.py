@@ -139,11 +139,12 @@ def window(profile: Path | None, pad: str, output: str, seconds: float | None, l
 
 @main.command(hidden=True)
 @click.option("--socket", type=click.Path(path_type=Path), required=True, help="Where the runner listens.")
-def signs(socket: Path) -> None:
+@click.option("--tray", is_flag=True, help="Have an icon in the desktop's tray, too.")
+def signs(socket: Path, tray: bool) -> None:
     """Show on the screen what a runner tells; the runner starts this by itself."""
     from nub_shift.ui.signs.app import run_signs
 
-    sys.exit(run_signs(socket))
+    sys.exit(run_signs(socket, tray))
 
 
 @main.command()

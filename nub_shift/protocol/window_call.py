@@ -15,9 +15,10 @@ MAX_LINE = 16_384
 
 
 class Asked(msgspec.Struct, frozen=True):
-    """What the second start was asked to open: a profile's file, or empty for whatever is open."""
+    """What the second start was asked to open: a file, or empty for whatever is open; or that the window is to end."""
 
     profile: str = ""
+    ends: bool = False
 
 
 class Answered(msgspec.Struct, frozen=True):
@@ -33,13 +34,21 @@ def window_socket() -> Path:
 
 def call_window(profile: Path | None) -> Answered | None:
     """Has the window that is open show itself, and a profile; None if there is none, or it does not answer."""
+    return _call(Asked(str(profile.absolute()) if profile is not None else ""))
+
+
+def end_window() -> bool:
+    """Has the window that is open close; returns whether there is one that hears."""
+    return _call(Asked(ends=True)) is not None
+
+
+def _call(asked: Asked) -> Answered | None:
     path = window_socket()
     with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as calling:
         calling.settimeout(LIMIT_S)
         try:
             check_private(path)
             calling.connect(str(path))
-            asked = Asked(str(profile.absolute()) if profile is not None else "")
             calling.sendall(msgspec.json.encode(asked) + b"\n")
             heard = b""
             while not heard.endswith(b"\n") and len(heard) < MAX_LINE:

@@ -151,7 +151,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     for player, source in sources:
         returns = parse_spec(player.pad).kind is not PadKind.RECORDED
         session.add(Program(player.profile, options.layout), source, returns, player.file)
-    signs = SignsProcess(options.socket)
+    signs = SignsProcess(options.socket, tray=options.staying is not None)
     if options.signs:
         session.on_live = signs.start
     residence = _residence(options, session, registry, beside)
@@ -173,8 +173,8 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
             if by_game is not None:
                 by_game.start()
                 front.follow(by_game.on_front)
-            if by_client and (by_game is not None or session.wants_front):
-                signs.start()  # it tells of windows too
+            if options.signs and (options.staying is not None or (by_client and session.wants_front)):
+                signs.start()  # it has an icon in the tray, or tells of windows
             beside.run(LayoutWatch.connect, partial(_watch_layout, options.layout, session, watch))
             gc.freeze()  # what is there by now stays, and need not be searched for garbage while a key waits
             run_loop(session, server, front, stop, watch, end_us, residence)

@@ -23,15 +23,25 @@ _FRUGAL = {
 class SignsProcess:
     """A process of its own, so that painting cannot delay a key. It ends by itself as the runner hangs up."""
 
-    def __init__(self, socket: Path) -> None:
+    def __init__(self, socket: Path, tray: bool) -> None:
+        """With a `tray` it has an icon there."""
         self._socket = socket
+        self._tray = tray
         self._pid = 0
 
     def start(self) -> None:
         """Has it there, if this session has a display."""
         if not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY")) or self._is_there():
             return
-        words = [sys.executable, "-m", "nub_shift", "signs", "--socket", str(self._socket)]
+        words = [
+            sys.executable,
+            "-m",
+            "nub_shift",
+            "signs",
+            "--socket",
+            str(self._socket),
+            *(["--tray"] if self._tray else []),
+        ]
         to_nowhere = [(os.POSIX_SPAWN_OPEN, number, os.devnull, os.O_RDWR, 0) for number in (0, 1, 2)]
         try:
             self._pid = os.posix_spawn(sys.executable, words, {**os.environ, **_FRUGAL}, file_actions=to_nowhere)

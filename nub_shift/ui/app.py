@@ -75,7 +75,7 @@ def run_window(
     window.resize(*(theme.px(side) for side in SIZE))
     sys.excepthook = lambda kind, fault, trace: window.say(note_fault(kind, fault, trace))
     wake = _stop_on_signals(window)
-    only = OnlyWindow(window.show_again, window) if is_only else None
+    only = OnlyWindow(window.show_again, window.close, window) if is_only else None
     window.show()
     if given is not None:
         window.show_given(given)

@@ -22,10 +22,14 @@ BACKLOG = 4
 class OnlyWindow(QObject):
     """Listens while the window is open. Where it cannot, the window works all the same, and a second one may open."""
 
-    def __init__(self, show: Callable[[str], str], parent: QObject) -> None:
-        """`show` brings the window to the front, with that profile if one is named; returns why not, or empty."""
+    def __init__(self, show: Callable[[str], str], end: Callable[[], object], parent: QObject) -> None:
+        """`show` brings the window to the front, with that profile if one is named; returns why not, or empty.
+
+        `end` closes it.
+        """
         super().__init__(parent)
         self._show = show
+        self._end = end
         self._callers: set[QLocalSocket] = set()
         self._server = QLocalServer(self)
         self._server.newConnection.connect(self._on_caller)
@@ -63,7 +67,10 @@ class OnlyWindow(QObject):
                 log.warning("a second start was not understood: %s", error)
                 caller.abort()
                 return
-            caller.write(msgspec.json.encode(Answered(self._show(asked.profile))) + b"\n")
+            fault = self._show(asked.profile) if not asked.ends else ""
+            caller.write(msgspec.json.encode(Answered(fault)) + b"\n")
             caller.disconnectFromServer()
+            if asked.ends:
+                self._end()
         elif caller.bytesAvailable() > MAX_LINE:
             caller.abort()

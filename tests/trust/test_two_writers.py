@@ -169,7 +169,7 @@ def test_a_second_start_brings_the_window_that_is_open_to_the_front(qtbot: QtBot
     assert call_window(path) is None  # nobody is there yet
     window = Window(Theme(DAY), opened(path), RunnerLink(OwnRunner(path, "simulated", "print")))
     qtbot.addWidget(window)
-    only = OnlyWindow(window.show_again, window)
+    only = OnlyWindow(window.show_again, window.close, window)
     window.showMinimized()
     faulty = tmp_path / "faulty.toml"
     faulty.write_text("title = ")

@@ -11,7 +11,7 @@ from collections.abc import Callable
 from contextlib import suppress
 from functools import partial
 from pathlib import Path
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtGui import QGuiApplication
 
@@ -28,21 +28,27 @@ from nub_shift.ui.signs.front_watch import FrontWatch
 from nub_shift.ui.signs.halt_key import HaltKey
 from nub_shift.ui.signs.pad_menus import PadMenus
 
+if TYPE_CHECKING:
+    from nub_shift.ui.signs.tray import Tray
+
 log = logging.getLogger("nub_shift.ui")
 
 MOST_BYTES: Final = 65_536
 
 
-def run_signs(path: Path) -> int:
-    """Shows what the runner at that socket tells, until it ends; returns the exit status."""
+def run_signs(path: Path, tray: bool) -> int:
+    """Shows what the runner at that socket tells, until it ends; returns the exit status.
+
+    With a `tray` it has an icon there, for which Qt needs its widgets.
+    """
     opened = screen_of_session()
-    application = QGuiApplication(sys.argv[:1])
+    application = _application(tray)
     application.setApplicationName("nub-shift")
     application.setQuitOnLastWindowClosed(False)
     signal.signal(signal.SIGTERM, signal.SIG_DFL)
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     screen = opened()
-    listening = RunnerEar(path, screen, SessionLayout())
+    listening = RunnerEar(path, screen, SessionLayout(), tray)
     try:
         listening.start()
         return application.exec()
@@ -52,6 +58,14 @@ def run_signs(path: Path) -> int:
     finally:
         listening.end()
         screen.close()
+
+
+def _application(tray: bool) -> QGuiApplication:
+    if not tray:
+        return QGuiApplication(sys.argv[:1])
+    from PyQt6.QtWidgets import QApplication
+
+    return QApplication(sys.argv[:1])
 
 
 def screen_of_session() -> Callable[[], Screen]:
@@ -75,10 +89,15 @@ def screen_of_session() -> Callable[[], Screen]:
 class RunnerEar:
     """The connection to the runner. An error of the connection ends the process, as the end of the runner does."""
 
-    def __init__(self, path: Path, screen: Screen, layout: SessionLayout) -> None:
+    def __init__(self, path: Path, screen: Screen, layout: SessionLayout, tray: bool) -> None:
         self._path = path
         self._board = Board(screen, layout())
         self._menus = PadMenus(screen, layout, self._ask)
+        self._tray: Tray | None = None
+        if tray:
+            from nub_shift.ui.signs.tray import Tray
+
+            self._tray = Tray(self._tell)
         self._protocol = ClientProtocol()
         self._listening: Listening[_Line] = Listening(self._board)
         self._listening.news.connect(self._read)
@@ -97,6 +116,8 @@ class RunnerEar:
         """Listens no more."""
         self._front.end()
         self._halt_key.end()
+        if self._tray is not None:
+            self._tray.end()
         self._listening.end()
 
     def _tell(self, call: Call) -> None:
@@ -133,6 +154,8 @@ class RunnerEar:
                 case SignsNews():
                     self._board.take(news)
                     self._menus.take(news, self._board.profiles)
+                    if self._tray is not None:
+                        self._tray.take(news, self._board.profiles)
                 case _:
                     pass
 

@@ -1,4 +1,7 @@
-"""The menus that are open, drawn above the game and worked by what the runner tells of their pads."""
+"""The menus that are open, drawn above the game and worked by what the runner tells of their pads.
+
+What reads and edits profiles is imported as a menu is opened: most of the time this process is to be small.
+"""
 
 from __future__ import annotations
 
@@ -6,14 +9,11 @@ import logging
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QObject, QTimer
 
-from nub_shift.editing.document import Document
-from nub_shift.editing.edits.speeds import gyro_scaled, look_scaled
 from nub_shift.keyboard.session import SessionLayout
-from nub_shift.model.comes_on import ComesOn
 from nub_shift.model.controls import CONTROL_BY_NAME, WAYS
 from nub_shift.model.halting import halt_chord
 from nub_shift.model.pad_menu import BACK, DO, button_words, usual_opener
@@ -22,11 +22,12 @@ from nub_shift.model.profile import Profile
 from nub_shift.protocol.calls import Call, GetState, LoadProfile, OpenMenu
 from nub_shift.protocol.client import Answered, Reply
 from nub_shift.protocol.messages import MenuLook, PadState, SignsNews, State
-from nub_shift.store.library import library_folder, rules_in, titled_profiles
-from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.signs.board import Screen, Spot
-from nub_shift.ui.signs.menu import ChangeSpeed, Kind, Menu, PlayProfile, Titled
 from nub_shift.ui.signs.painting import MenuSheet, SignPainter, sign_theme
+
+if TYPE_CHECKING:
+    from nub_shift.editing.document import Document
+    from nub_shift.ui.signs.menu import Act, Kind, Menu, Titled
 
 log = logging.getLogger("nub_shift.ui")
 
@@ -71,6 +72,8 @@ class PadMenus(QObject):
     def _on_state(self, menu: _OpenMenu, profile: Profile, gyro: bool, reply: Reply) -> None:
         if reply.state is None or menu.seat >= len(reply.state.seats) or self._open.get(menu.seat) is not menu:
             return
+        from nub_shift.ui.signs.menu import Menu
+
         menu.begin(reply.state, Menu(menu.seat, reply.state, profile, _library(), gyro))
 
     def _close(self, seat: int) -> None:
@@ -85,7 +88,10 @@ class PadMenus(QObject):
             across = (menu.seat + 0.5) / menu.players
             self._screen.show(f"menu {menu.seat}", painter.menu(menu.sheet), Spot(across, 0.5))
 
-    def _act(self, menu: _OpenMenu, act: Call | PlayProfile | ChangeSpeed) -> None:
+    def _act(self, menu: _OpenMenu, act: Act) -> None:
+        from nub_shift.editing.edits.speeds import gyro_scaled, look_scaled
+        from nub_shift.ui.signs.menu import ChangeSpeed, Kind, PlayProfile
+
         match act:
             case PlayProfile(path):
                 try:
@@ -114,7 +120,7 @@ class _OpenMenu(QObject):
         seat: int,
         players: int,
         battery: int,
-        act: Callable[[_OpenMenu, Call | PlayProfile | ChangeSpeed], None],
+        act: Callable[[_OpenMenu, Act], None],
         draw: Callable[[_OpenMenu], None],
     ) -> None:
         super().__init__()
@@ -159,6 +165,9 @@ class _OpenMenu(QObject):
 
     def document(self, layout: SessionLayout) -> Document | None:
         """The profile that is played, to be edited; None if it cannot be read."""
+        from nub_shift.editing.document import Document
+        from nub_shift.store.profile_files import read_profile
+
         if self._document is None and self._state is not None:
             path = Path(self._state.seats[self.seat].file)
             try:
@@ -213,6 +222,10 @@ def hints(pad: PadState) -> tuple[str, ...]:
 
 
 def _library() -> list[Titled]:
+    from nub_shift.model.comes_on import ComesOn
+    from nub_shift.store.library import library_folder, rules_in, titled_profiles
+    from nub_shift.ui.signs.menu import Titled
+
     folders = [library_folder()]
     rules = {path: comes_on for path, _, comes_on in rules_in(folders)}
     return [Titled(title, path, rules.get(path, ComesOn())) for title, path in titled_profiles(folders)]
