@@ -140,11 +140,12 @@ def window(profile: Path | None, pad: str, output: str, seconds: float | None, l
 @main.command(hidden=True)
 @click.option("--socket", type=click.Path(path_type=Path), required=True, help="Where the runner listens.")
 @click.option("--tray", is_flag=True, help="Have an icon in the desktop's tray, too.")
-def signs(socket: Path, tray: bool) -> None:
+@click.option("--front", is_flag=True, help="Tell the runner which window is in front.")
+def signs(socket: Path, tray: bool, front: bool) -> None:
     """Show on the screen what a runner tells; the runner starts this by itself."""
     from nub_shift.ui.signs.app import run_signs
 
-    sys.exit(run_signs(socket, tray))
+    sys.exit(run_signs(socket, tray, front))
 
 
 @main.command()

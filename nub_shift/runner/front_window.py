@@ -20,7 +20,11 @@ MAX_CHANGES: Final = 16
 
 
 class FrontWindow:
-    """Notes which window comes to the front. It connects when first asked; where nothing tells, nothing comes."""
+    """Notes which window comes to the front. It connects when first asked; where nothing tells, nothing comes.
+
+    Attributes:
+        news: what a client said last, if the listener has not been told.
+    """
 
     def __init__(self, watch: Watch, beside: Beside, by_client: bool = False) -> None:
         """Of windows that a client tells `by_client` the X server is not asked."""
@@ -33,6 +37,7 @@ class FrontWindow:
         self._fd = -1
         self._tried = by_client
         self._window = 0
+        self.news: Front | None = None
         self._changes: list[tuple[int, int]] = []
 
     def changes(self) -> list[tuple[int, int]]:
@@ -52,7 +57,12 @@ class FrontWindow:
             self._changes.append((front.window, self._window))
             del self._changes[:-MAX_CHANGES]
             self._window = front.window
-        if self._listener is not None:
+        self.news = front
+
+    def tell(self) -> None:
+        """Has the listener told what a client said, after whoever asks for `changes` has heard of them."""
+        front, self.news = self.news, None
+        if self._listener is not None and front is not None:
             self._listener(front)
 
     def close(self) -> None:

@@ -87,6 +87,8 @@ def run_loop(
         if session.wants_front:
             for window, before in front.changes():
                 session.front_changed(window, before, now_us)
+        if front.news is not None:
+            front.tell()
         server.work(now_us)
         if residence is not None:
             residence.work(now_us)

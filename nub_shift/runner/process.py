@@ -41,7 +41,7 @@ from nub_shift.runner.residence import Residence, Share
 from nub_shift.runner.server import Server
 from nub_shift.runner.service import ServiceManager
 from nub_shift.runner.session import Session
-from nub_shift.runner.signs_process import SignsProcess
+from nub_shift.runner.signs_process import SignsProcess, has_display
 from nub_shift.runner.watch import Watch
 
 if TYPE_CHECKING:
@@ -135,7 +135,9 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     events = PadEvents()
     stop = StopSignals(watch)
     beside = Beside(watch)
-    by_client = options.signs and bool(os.environ.get("WAYLAND_DISPLAY"))
+    stays = options.staying is not None
+    # One that stays is always there; elsewhere a library that speaks with an X server is no burden.
+    by_client = options.signs and has_display() and (stays or bool(os.environ.get("WAYLAND_DISPLAY")))
     front = FrontWindow(watch, beside, by_client)
     loading = Loading(watch, options.layout, options.folders, monotonic_us)
     servers: list[Server] = []
@@ -151,7 +153,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     for player, source in sources:
         returns = parse_spec(player.pad).kind is not PadKind.RECORDED
         session.add(Program(player.profile, options.layout), source, returns, player.file)
-    signs = SignsProcess(options.socket, tray=options.staying is not None)
+    signs = SignsProcess(options.socket, beside, tray=stays, tells_front=by_client, stays=stays)
     if options.signs:
         session.on_live = signs.start
     residence = _residence(options, session, registry, beside)
@@ -173,7 +175,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
             if by_game is not None:
                 by_game.start()
                 front.follow(by_game.on_front)
-            if options.signs and (options.staying is not None or (by_client and session.wants_front)):
+            if options.signs and (stays or (by_client and session.wants_front)):
                 signs.start()  # it has an icon in the tray, or tells of windows
             beside.run(LayoutWatch.connect, partial(_watch_layout, options.layout, session, watch))
             gc.freeze()  # what is there by now stays, and need not be searched for garbage while a key waits

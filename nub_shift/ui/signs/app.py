@@ -36,10 +36,11 @@ log = logging.getLogger("nub_shift.ui")
 MOST_BYTES: Final = 65_536
 
 
-def run_signs(path: Path, tray: bool) -> int:
+def run_signs(path: Path, tray: bool, tells_front: bool) -> int:
     """Shows what the runner at that socket tells, until it ends; returns the exit status.
 
-    With a `tray` it has an icon there, for which Qt needs its widgets.
+    With a `tray` it has an icon there, for which Qt needs its widgets; with `tells_front` it tells the runner which
+    window is in front.
     """
     opened = screen_of_session()
     application = _application(tray)
@@ -48,7 +49,7 @@ def run_signs(path: Path, tray: bool) -> int:
     signal.signal(signal.SIGTERM, signal.SIG_DFL)
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     screen = opened()
-    listening = RunnerEar(path, screen, SessionLayout(), tray)
+    listening = RunnerEar(path, screen, SessionLayout(), tray, tells_front)
     try:
         listening.start()
         return application.exec()
@@ -89,7 +90,7 @@ def screen_of_session() -> Callable[[], Screen]:
 class RunnerEar:
     """The connection to the runner. An error of the connection ends the process, as the end of the runner does."""
 
-    def __init__(self, path: Path, screen: Screen, layout: SessionLayout, tray: bool) -> None:
+    def __init__(self, path: Path, screen: Screen, layout: SessionLayout, tray: bool, tells_front: bool) -> None:
         self._path = path
         self._board = Board(screen, layout())
         self._menus = PadMenus(screen, layout, self._ask)
@@ -101,6 +102,7 @@ class RunnerEar:
         self._protocol = ClientProtocol()
         self._listening: Listening[_Line] = Listening(self._board)
         self._listening.news.connect(self._read)
+        self._tells_front = tells_front
         self._front = FrontWatch(lambda front: self._tell(TellFront(front)))
         self._halt_key = HaltKey(lambda: self._tell(Halt(HALT_KEY)))
 
@@ -149,7 +151,8 @@ class RunnerEar:
                         self._on_gone()
                         return
                     self._tell(WatchSigns())
-                    self._front.begin()
+                    if self._tells_front:
+                        self._front.begin()
                     self._halt_key.begin()
                 case SignsNews():
                     self._board.take(news)

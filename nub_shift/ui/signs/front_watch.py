@@ -6,13 +6,13 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QObject
 
-from nub_shift.front.windows import Windows, connect, is_wayland
+from nub_shift.front.windows import Windows, connect
 from nub_shift.model.comes_on import Front
 from nub_shift.ui.listening import Listening
 
 
 class FrontWatch(QObject):
-    """Listens to the compositor of a Wayland session; the runner itself listens to an X server."""
+    """Listens to whatever tells of windows in this session."""
 
     def __init__(self, tell: Callable[[Front], None]) -> None:
         super().__init__()
@@ -23,7 +23,7 @@ class FrontWatch(QObject):
 
     def begin(self) -> None:
         """Tells from now on."""
-        windows = connect() if is_wayland() else None
+        windows = connect()
         if windows is None:
             return
         try:
@@ -42,7 +42,7 @@ class FrontWatch(QObject):
         if windows is None:
             return
         try:
-            if windows.came():
+            while windows.came():  # what comes while we ask waits in the library, and wakes nobody
                 self._look(windows)
         except OSError:  # the session is over
             self.end()
