@@ -106,6 +106,10 @@ class TellFront(_Call, frozen=True, tag="tell_front"):
     front: Front
 
 
+class TellLayout(_Call, frozen=True, tag="tell_layout"):
+    """Says that the person has changed the keyboard layout, likewise."""
+
+
 class OpenMenu(_Call, frozen=True, tag="open_menu"):
     """Opens or closes the menu of a seat's pad. While it is open the game gets nothing of that pad."""
 
@@ -183,6 +187,7 @@ Call = (
     | WatchPads
     | WatchSigns
     | TellFront
+    | TellLayout
     | OpenMenu
     | StayOn
     | SwitchGyro

@@ -162,6 +162,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
         monitor = PadMonitor(session, registry, events, watch, monotonic_us, beside)
         server = _serve(options, session, registry, monitor, watch, loading)
         server.on_front = front.told
+        server.on_layout = partial(_retype, options.layout, session)
         servers.append(server)
         try:
             session.work(start_us)
@@ -177,7 +178,8 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
                 front.follow(by_game.on_front)
             if options.signs and (stays or (by_client and session.wants_front)):
                 signs.start()  # it has an icon in the tray, or tells of windows
-            beside.run(LayoutWatch.connect, partial(_watch_layout, options.layout, session, watch))
+            if not by_client:
+                beside.run(LayoutWatch.connect, partial(_watch_layout, options.layout, session, watch))
             gc.freeze()  # what is there by now stays, and need not be searched for garbage while a key waits
             run_loop(session, server, front, stop, watch, end_us, residence)
         finally:
@@ -245,15 +247,21 @@ def _watch_plugs(options: Options, session: Session, server: Server, watch: Watc
     beside.run(listen, on_listening)
 
 
+def _retype(layout: SessionLayout, session: Session) -> None:
+    """Has texts typed on another keyboard layout from now on, if it is another."""
+    if layout.refresh():
+        session.retype()
+
+
 def _watch_layout(layout: SessionLayout, session: Session, watch: Watch, news: LayoutWatch | None) -> None:
-    """Has texts typed on another keyboard layout from now on when the person changes it."""
+    """Likewise when the person changes it, as the session's X server tells."""
     if news is None:
         return
 
     def on_news() -> None:
         try:
-            if news.came() and layout.refresh():
-                session.retype()
+            if news.came():
+                _retype(layout, session)
         except OSError:
             watch.forget(news.fileno())
 

@@ -37,6 +37,7 @@ from nub_shift.protocol.calls import (
     Subscribe,
     SwitchGyro,
     TellFront,
+    TellLayout,
     Unplug,
     WatchPads,
     WatchSigns,
@@ -89,6 +90,7 @@ class Server:
     Attributes:
         stop_asked: a client called `stop`, or `until_hangup` holds and the last one hung up, or none ever came.
         on_front: gets the window in front, as a client tells it.
+        on_layout: is called when a client says that the keyboard layout is another.
 
     Raises:
         OSError: the socket cannot be made.
@@ -114,6 +116,7 @@ class Server:
         self._alone_us = clock() + ALONE_US if until_hangup else None  # until when somebody must have come
         self._loading = loading
         self.on_front: Callable[[Front], None] | None = None
+        self.on_layout: Callable[[], None] | None = None
         self._feeding = False  # whether any client has a subscription
         self._due: deque[Peer] = deque()  # those that are to be told something now
         self._connections = Connections(path, watch, self._hear, self._on_gone)
@@ -261,6 +264,9 @@ class Server:
             case TellFront(front):
                 if self.on_front is not None:
                     self.on_front(front)
+            case TellLayout():
+                if self.on_layout is not None:
+                    self.on_layout()
             case OpenMenu(on, index):
                 self._session.open_menu(self._seat(index), on, now_us)
             case StayOn(layer, index):

@@ -17,14 +17,14 @@ from PyQt6.QtGui import QGuiApplication
 
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.halting import HALT_KEY
-from nub_shift.protocol.calls import Call, Halt, TellFront, WatchSigns
+from nub_shift.protocol.calls import Call, Halt, TellFront, TellLayout, WatchSigns
 from nub_shift.protocol.client import Answered, ClientProtocol
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import Ready, SignsNews
 from nub_shift.protocol.sockets import check_private
 from nub_shift.ui.listening import Listening
 from nub_shift.ui.signs.board import Board, Screen
-from nub_shift.ui.signs.front_watch import FrontWatch
+from nub_shift.ui.signs.front_watch import FrontWatch, KeyboardWatch
 from nub_shift.ui.signs.halt_key import HaltKey
 from nub_shift.ui.signs.pad_menus import PadMenus
 
@@ -92,7 +92,8 @@ class RunnerEar:
 
     def __init__(self, path: Path, screen: Screen, layout: SessionLayout, tray: bool, tells_front: bool) -> None:
         self._path = path
-        self._board = Board(screen, layout())
+        self._board = Board(screen, layout)
+        self._layout = layout
         self._menus = PadMenus(screen, layout, self._ask)
         self._tray: Tray | None = None
         if tray:
@@ -104,6 +105,7 @@ class RunnerEar:
         self._listening.news.connect(self._read)
         self._tells_front = tells_front
         self._front = FrontWatch(lambda front: self._tell(TellFront(front)))
+        self._keyboard = KeyboardWatch(self._on_layout)
         self._halt_key = HaltKey(lambda: self._tell(Halt(HALT_KEY)))
 
     def start(self) -> None:
@@ -118,6 +120,7 @@ class RunnerEar:
         """Listens no more."""
         self._front.end()
         self._halt_key.end()
+        self._keyboard.end()
         if self._tray is not None:
             self._tray.end()
         self._listening.end()
@@ -127,6 +130,10 @@ class RunnerEar:
         if line is not None:
             with suppress(OSError):  # that it has gone is read
                 line.socket.sendall(self._protocol.tell(call))
+
+    def _on_layout(self) -> None:
+        self._layout.refresh()
+        self._tell(TellLayout())
 
     def _ask(self, call: Call, answered: Answered | None) -> None:
         line = self._listening.connection
@@ -153,6 +160,7 @@ class RunnerEar:
                     self._tell(WatchSigns())
                     if self._tells_front:
                         self._front.begin()
+                    self._keyboard.begin()
                     self._halt_key.begin()
                 case SignsNews():
                     self._board.take(news)

@@ -7,7 +7,7 @@ from typing import Final, Protocol
 
 from PyQt6.QtCore import QObject, QTimer
 
-from nub_shift.keyboard.layout import Layout
+from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.listed import Ring
 from nub_shift.model.profile import Profile
 from nub_shift.model.signs import Corner, Place, Signs
@@ -85,7 +85,7 @@ class Board(QObject):
         profiles: what each seat plays, as far as was told.
     """
 
-    def __init__(self, screen: Screen, layout: Layout, parent: QObject | None = None) -> None:
+    def __init__(self, screen: Screen, layout: LayoutSource, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._screen = screen
         self._layout = layout
@@ -108,7 +108,7 @@ class Board(QObject):
         was, self._news = self._news, news
         if was is not None and was.live is not news.live:
             self._screen.look_again()
-        came = signs(was, news, had, self.profiles, self._layout)
+        came = signs(was, news, had, self.profiles, self._layout())
         for sign in came:
             self._shown = [old for old in self._shown if (old.sign.kind, old.sign.player) != (sign.kind, sign.player)]
             self._shown.append(_Shown(sign, monotonic_us() + self._signs_of(sign.player).lasts_ms * MS))
@@ -176,7 +176,7 @@ class Board(QObject):
         """As it is asked for with each picture."""
         known = self._words.get(ring.id)
         if known is None or known[0] is not ring:
-            known = self._words[ring.id] = ring, ring_words(profile, ring, self._layout)
+            known = self._words[ring.id] = ring, ring_words(profile, ring, self._layout())
         return known[1]
 
     def _show_badges(self, news: SignsNews) -> None:
@@ -199,7 +199,7 @@ class Board(QObject):
 
     def _badge_row(self, seat: int, state: SeatSigns) -> BadgeRow:
         profile = self.profiles[seat]
-        toggles = sorted(toggle_words(profile, slot, self._layout) for slot in state.toggles)
+        toggles = sorted(toggle_words(profile, slot, self._layout()) for slot in state.toggles)
         return BadgeRow(seat, tuple(badge_layers(profile, state)), ", ".join(toggles))
 
     def _replace(self, kind: str, pieces: dict[str, tuple[Picture, Spot]]) -> None:

@@ -1,4 +1,4 @@
-"""Tells the runner which window is in front, where that takes libraries that a runner does without."""
+"""Tells the runner of the window in front, and of the keyboard layout: that takes libraries that it does without."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import QObject
 
 from nub_shift.front.windows import Windows, connect
+from nub_shift.keyboard.layout_watch import LayoutWatch
 from nub_shift.model.comes_on import Front
 from nub_shift.ui.listening import Listening
 
@@ -52,3 +53,31 @@ class FrontWatch(QObject):
         if front != self._told:
             self._told = front
             self._tell(front)
+
+
+class KeyboardWatch(QObject):
+    """Hears of another keyboard layout."""
+
+    def __init__(self, tell: Callable[[], None]) -> None:
+        super().__init__()
+        self._tell = tell
+        self._listening: Listening[LayoutWatch] = Listening(self)
+        self._listening.news.connect(self._on_news)
+
+    def begin(self) -> None:
+        """Tells from now on, where an X server does."""
+        watch = LayoutWatch.connect()
+        if watch is not None:
+            self._listening.begin(watch)
+
+    def end(self) -> None:
+        """Tells no more."""
+        self._listening.end()
+
+    def _on_news(self) -> None:
+        watch = self._listening.connection
+        try:
+            if watch is not None and watch.came():
+                self._tell()
+        except OSError:  # the session is over
+            self.end()
