@@ -161,3 +161,18 @@ class WaylandWindows:
         heard = {"title": on_title, "app_id": on_app_id, "state": on_state, "done": on_done, "closed": on_closed}
         for event, act in heard.items():
             proxy.dispatcher[event] = act
+
+
+def offered() -> frozenset[str]:
+    """What the session's compositor offers, by the names of its interfaces; nothing where none answers."""
+    display = Display()
+    found: set[str] = set()
+    try:
+        display.connect()
+        registry = display.get_registry()
+        registry.dispatcher["global"] = lambda _registry, _number, interface, _version: found.add(interface)
+        display.roundtrip()
+        display.disconnect()
+    except (ValueError, RuntimeError, OSError):
+        return frozenset()
+    return frozenset(found)

@@ -9,6 +9,9 @@ from msgspec import Meta
 
 from nub_shift.model.schema_types import Record
 
+# How full a battery is that somebody should think of, in percent.
+LOW_BATTERY: Final = 15
+
 
 class SignKind(Enum):
     """What a sign can be about."""

@@ -1,4 +1,4 @@
-"""Tells when input devices and their lights come, so that a pad plays on as soon as it is plugged in again."""
+"""Tells when input devices, their lights and batteries come, so that a pad plays on once it is plugged in again."""
 
 from __future__ import annotations
 
@@ -23,6 +23,7 @@ class Hotplug:
     """Listens on the kernel's netlink socket for devices.
 
     Attributes:
+        power: whether a battery has changed since somebody asked last; who asks takes it back.
         is_sure: whether a device that is told of can be opened by then, so that nobody needs to look again.
 
     Raises:
@@ -31,10 +32,12 @@ class Hotplug:
 
     def __init__(self) -> None:
         self.is_sure = _DAEMON.exists()
+        self.power = False
         source = "udev" if self.is_sure else "kernel"
         self._monitor = pyudev.Monitor.from_netlink(pyudev.Context(), source)
         self._monitor.filter_by("input")
         self._monitor.filter_by("leds")
+        self._monitor.filter_by("power_supply")
         self._monitor.start()
 
     def fileno(self) -> int:
@@ -46,6 +49,7 @@ class Hotplug:
         found = False
         try:
             while (device := self._monitor.poll(timeout=0)) is not None:
+                self.power = self.power or device.subsystem == "power_supply"
                 coming = device.action == "add" and _COMING.search(device.sys_name) is not None
                 found = found or (coming and not _is_own(device))
         except OSError:

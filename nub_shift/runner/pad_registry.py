@@ -13,6 +13,7 @@ from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.model.kinds import PadKind
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.problems import ProfileError
+from nub_shift.model.signs import LOW_BATTERY
 from nub_shift.pads.cards import Known, Source, identities_of, known_as, own_identity
 from nub_shift.pads.description import Description
 from nub_shift.pads.gamepad import is_motion, is_surface
@@ -23,8 +24,6 @@ from nub_shift.pads.power import Battery, battery_of
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import PadInfo, PadPart
 from nub_shift.store.card_files import joining_cards
-
-LOW_PERCENT = 15
 
 
 @dataclass(frozen=True)
@@ -134,6 +133,12 @@ class PadEntry:
         able = [index for index, single in enumerate(self.singles) if _has_motion(single)]
         return (chosen or able or [0])[0]
 
+    @property
+    def battery(self) -> Battery | None:
+        """That of its parts which is emptiest; None if nobody knows."""
+        batteries = [battery for single in self.singles if (battery := _battery(single)) is not None]
+        return min(batteries, key=lambda battery: battery.percent, default=None)
+
     def info(self, seats: tuple[int, ...], has_twin: bool) -> PadInfo:
         """What is to be told of it."""
         known: list[Known] = []
@@ -150,9 +155,8 @@ class PadEntry:
         if any(one.source is Source.GUESS for one in known):
             wrong.append(Message(Code.PAD_NOT_KNOWN))
         wrong += _fed_twice(known)
-        batteries = [battery for single in self.singles if (battery := _battery(single)) is not None]
-        lowest = min(batteries, key=lambda battery: battery.percent, default=None)
-        if lowest is not None and lowest.percent <= LOW_PERCENT and not lowest.charging:
+        lowest = self.battery
+        if lowest is not None and lowest.percent <= LOW_BATTERY and not lowest.charging:
             wrong.append(Message(Code.BATTERY_LOW, {"percent": lowest.percent}))
         names = {control for one in known for control in one.wiring.controls}
         if any(_has_motion(single) for single in self.singles):
@@ -277,6 +281,11 @@ class PadRegistry:
                 return []  # a recording is a file, and is within reach of nobody who does not name it
             case _:
                 assert_never(kind)
+
+    def batteries(self) -> dict[str, int]:
+        """How full they are that are not being charged, in percent, by the keys of their pads."""
+        known = ((entry.key, entry.battery) for entry in self.entries())
+        return {key: battery.percent for key, battery in known if battery is not None and not battery.charging}
 
     def entry(self, key: str) -> PadEntry:
         """The pad of that key; raises PadError if it is not there."""

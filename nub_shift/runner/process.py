@@ -25,6 +25,7 @@ from nub_shift.pads.pad import Pad, PadError
 from nub_shift.pads.spec import PadSpec, parse_spec
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import State
+from nub_shift.runner.batteries import Batteries
 from nub_shift.runner.beside import Beside
 from nub_shift.runner.by_game import ByGame
 from nub_shift.runner.errors import CannotPlay
@@ -172,7 +173,9 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
             on_ready(session.state())
             if residence is not None:
                 residence.ready()
-            _watch_plugs(options, session, server, watch, beside)
+            batteries = Batteries(session, registry.batteries, beside) if options.signs else None
+            server.batteries = batteries
+            _watch_plugs(options, session, server, watch, beside, batteries)
             if by_game is not None:
                 by_game.start()
                 front.follow(by_game.on_front)
@@ -224,8 +227,13 @@ def _leave_no_core() -> None:
     resource.setrlimit(resource.RLIMIT_CORE, (min(1, most) if most >= 0 else 1, most))
 
 
-def _watch_plugs(options: Options, session: Session, server: Server, watch: Watch, beside: Beside) -> None:
-    """Has pads looked for as soon as a device comes; without news from the system seats look once a second."""
+def _watch_plugs(
+    options: Options, session: Session, server: Server, watch: Watch, beside: Beside, batteries: Batteries | None
+) -> None:
+    """Has pads looked for as soon as a device comes; without news from the system seats look once a second.
+
+    Likewise `batteries`, as they change.
+    """
     evdev = any(parse_spec(player.pad).kind is PadKind.EVDEV for player in options.players)
     if not evdev and options.staying is None:
         return
@@ -238,10 +246,20 @@ def _watch_plugs(options: Options, session: Session, server: Server, watch: Watc
         except OSError:
             return None
 
+    def on_news(hotplug: Hotplug) -> None:
+        came = hotplug.came()
+        if came:
+            server.look_now()
+        if batteries is not None and (came or hotplug.power):
+            hotplug.power = False
+            batteries.look()
+
     def on_listening(hotplug: Hotplug | None) -> None:
         if hotplug is not None:
-            watch.read(hotplug.fileno(), lambda: server.look_now() if hotplug.came() else None)
+            watch.read(hotplug.fileno(), partial(on_news, hotplug))
             server.look_now()  # what came before it listened
+            if batteries is not None:
+                batteries.look()
             session.hears_plugs = hotplug.is_sure
 
     beside.run(listen, on_listening)

@@ -59,6 +59,7 @@ from nub_shift.protocol.codec import (
     refused,
 )
 from nub_shift.protocol.messages import Said, State
+from nub_shift.runner.batteries import Batteries
 from nub_shift.runner.connections import Connections, Peer
 from nub_shift.runner.loading import Loading
 from nub_shift.runner.pad_monitor import PadMonitor
@@ -89,6 +90,7 @@ class Server:
 
     Attributes:
         stop_asked: a client called `stop`, or `until_hangup` holds and the last one hung up, or none ever came.
+        batteries: are looked at while signs are told.
         on_front: gets the window in front, as a client tells it.
         on_layout: is called when a client says that the keyboard layout is another.
 
@@ -115,6 +117,7 @@ class Server:
         self._clock = clock
         self._alone_us = clock() + ALONE_US if until_hangup else None  # until when somebody must have come
         self._loading = loading
+        self.batteries: Batteries | None = None
         self.on_front: Callable[[Front], None] | None = None
         self.on_layout: Callable[[], None] | None = None
         self._feeding = False  # whether any client has a subscription
@@ -189,6 +192,8 @@ class Server:
         if peer.signs_feed is not None:
             session = self._session
             signs = peer.signs_feed.packet(now_us, session)
+            if self.batteries is not None:
+                self.batteries.work(now_us)
             if signs is not None:
                 self._connections.send(peer, encode_request("signs", signs))
         for seat, feed in list(peer.feeds.items()):  # to send may show that the client has gone, which ends them

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import os
 from dataclasses import dataclass
+from functools import cache
 from importlib.util import find_spec
 from pathlib import Path
 
 from nub_shift.compiled import kind
+from nub_shift.front.windows import is_wayland
 from nub_shift.keyboard.session import SessionLayout, session_names
 from nub_shift.model.messages import Message
 from nub_shift.outputs.output import OutputError
@@ -59,7 +61,7 @@ class Check:
 def diagnose() -> list[Check]:
     """Looks at everything, in the order in which a person would mend it."""
     pads = connected_pads()
-    system = [_keys_out(), _keys_x11(), _session(), _starts(), _front(), _window(), _keyboard()]
+    system = [_keys_out(), _keys_x11(), _session(), _starts(), _front(), _signs(), _halting(), _window(), _keyboard()]
     return [*system, _readable(pads), _pads(pads), *_read_elsewhere(), _speed()]
 
 
@@ -98,7 +100,7 @@ def _session() -> Check:
         found = "wayland, and no keys through the kernel: they can reach only programs that use X11 (Xwayland)"
         return Check("Session", False, found, f"{FIX}, then log in again")
     if kind == "wayland":
-        return Check("Session", True, "wayland: keys go through the kernel; which window is in front is not told")
+        return Check("Session", True, "wayland: keys go through the kernel")
     return Check("Session", True, kind if kind == "x11" else "no desktop here: nub-shift run plays without a window")
 
 
@@ -114,11 +116,42 @@ def _starts() -> Check:
 
 def _front() -> Check:
     name = "Which game is in front"
+    if "zwlr_foreign_toplevel_manager_v1" in _offered():
+        return Check(name, True, "told by the Wayland compositor (foreign-toplevel)")
     if not os.environ.get("DISPLAY"):
         return Check(name, False, "nobody tells in this session", "choose profiles by hand, or in the game's window")
-    if os.environ.get("WAYLAND_DISPLAY"):
+    if is_wayland():
         return Check(name, True, "told of games that use X11 (Xwayland); not of others")
     return Check(name, True, "told by the X server")
+
+
+def _signs() -> Check:
+    name = "Signs on the screen"
+    if "zwlr_layer_shell_v1" in _offered():
+        return Check(name, True, "above all windows, by the Wayland compositor (layer-shell)")
+    if not os.environ.get("DISPLAY"):
+        return Check(name, False, "nothing in this session shows them above a game")
+    if is_wayland():
+        found = "through Xwayland; the compositor may put a full-screen game above them"
+        return Check(name, True, found)
+    return Check(name, True, "above all windows, by the X server")
+
+
+def _halting() -> Check:
+    name = "Pause key stops everything"
+    if os.environ.get("DISPLAY") and not is_wayland():
+        return Check(name, True, "the X server tells of it in every window")
+    return Check(name, False, "this session does not tell of keys", "hold the two buttons of the pad that Play names")
+
+
+@cache
+def _offered() -> frozenset[str]:
+    """What a Wayland compositor offers."""
+    if not is_wayland() or find_spec("pywayland") is None:
+        return frozenset()
+    from nub_shift.front.wayland import offered
+
+    return offered()
 
 
 def _window() -> Check:

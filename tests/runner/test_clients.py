@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import socket
+import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
@@ -14,6 +15,7 @@ from nub_shift.protocol.calls import Call, EndSeat, Subscribe, WatchSigns, metho
 from nub_shift.protocol.client import ClientProtocol, News
 from nub_shift.protocol.codec import encode_request
 from nub_shift.protocol.messages import SignsNews, Telemetry
+from nub_shift.runner.batteries import PERIOD_US, Batteries
 from nub_shift.runner.beside import Beside
 from nub_shift.runner.connections import MAX_UNSENT_BYTES
 from nub_shift.runner.loading import Loading
@@ -204,3 +206,36 @@ def test_who_shows_signs_is_told_what_is_something_else_and_nothing_while_nothin
     client.send(WatchSigns(on=False))
     assert told({"left_shoulder": 0.0}) == []
     assert not served.bench.session.tells_signs
+
+
+def test_batteries_are_looked_at_while_something_is_played_and_told(served: Served) -> None:
+    found = {"fake": 60}
+    looked: list[int] = []
+
+    def read() -> dict[str, int]:
+        looked.append(served.now_us)
+        return found
+
+    served.server.batteries = Batteries(served.bench.session, read, Beside(served.watch))
+    client = served.client()
+    client.send(WatchSigns())
+
+    def told() -> list[int]:
+        served.tell()
+        end = time.monotonic() + 20
+        news: list[SignsNews] = []
+        while not news and time.monotonic() < end:
+            served.watch.wait(0.01)
+            served.tell()
+            news = [found for found in client.news() if isinstance(found, SignsNews) and found.seats[0].battery >= 0]
+        return [found.seats[0].battery for found in news]
+
+    assert told() == [60]
+    found["fake"] = 12
+    for _ in range(100):  # nothing is played
+        served.tell()
+    assert len(looked) == 1
+    served.bench.pads[0].waiting.append(Frame(served.now_us, {"south": 1.0}))
+    served.now_us += PERIOD_US
+    served.bench.session.work(served.now_us)
+    assert told() == [12]

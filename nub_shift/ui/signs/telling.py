@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Final
 
 from nub_shift.editing.words.effects import effect_label
 from nub_shift.editing.words.labels import action_label
@@ -14,11 +13,9 @@ from nub_shift.model.actions import Manner
 from nub_shift.model.controls import slot_label
 from nub_shift.model.listed import Carousel, Ring
 from nub_shift.model.profile import Profile
-from nub_shift.model.signs import SignKind
+from nub_shift.model.signs import LOW_BATTERY, SignKind
 from nub_shift.protocol.messages import SeatSigns, SignsNews
 
-# How full a battery is that somebody should think of, in percent.
-LOW: Final = 15
 _TOGGLES = (Manner.TOGGLE, Manner.TOGGLE_TURBO, Manner.LOCK)
 
 
@@ -86,7 +83,7 @@ def _of_seat(seat: int, before: SeatSigns, after: SeatSigns, profile: Profile, l
             yield _carousel_sign(seat, profile, carousel, place, layout)
     if before.pace != after.pace:
         yield Sign(SignKind.PACE, seat, f"Look speed {after.pace * 100:g} %", on=after.pace != 1.0)
-    if 0 <= after.battery <= LOW < (before.battery if before.battery >= 0 else 100):
+    if 0 <= after.battery <= LOW_BATTERY < (before.battery if before.battery >= 0 else 100):
         yield Sign(SignKind.BATTERY, seat, f"Battery {after.battery} %", on=False)
 
 

@@ -100,11 +100,11 @@ class Tray(QObject):
         if submenu is None:
             return
         for title, path in self._titles:
-            action = QAction(title.replace("&", "&&"), submenu)
-            action.setCheckable(True)
-            action.setChecked(title == self._profiles[seat].title)
-            action.triggered.connect(partial(self._play, seat, path))
-            submenu.addAction(action)
+            entry = QAction(title.replace("&", "&&"), submenu)
+            entry.setCheckable(True)
+            entry.setChecked(title == self._profiles[seat].title)
+            entry.triggered.connect(partial(self._play, seat, path))
+            submenu.addAction(entry)
 
     def _play(self, seat: int, path: Path, _checked: bool) -> None:
         try:
