@@ -9,6 +9,7 @@ from nub_shift.engine.agenda import Agenda
 from nub_shift.engine.budget import Budget
 from nub_shift.engine.layers import LayerStack
 from nub_shift.engine.ledger import KeyTimes, Ledger
+from nub_shift.engine.tally import Tally
 from nub_shift.engine.values import Output
 from nub_shift.model.controls import CONTINUOUS_SLOTS
 
@@ -103,6 +104,7 @@ class EffectContext:
         motion_switches: whether each run that switches motion switches it on, by run.
         recentre: the neutral attitude is to be taken anew.
         times: how long keys are down and up at the least.
+        tally: what was done, in counts.
         stale: pointer and wheel are to be set going anew, for something that they depend on has changed.
     """
 
@@ -123,6 +125,7 @@ class EffectContext:
     recentre: bool = False
     times: KeyTimes = field(default_factory=KeyTimes)
     stale: bool = True
+    tally: Tally = field(default_factory=Tally)
 
     def emit(self, output: Output) -> None:
         """Puts out what is no key, within the budget."""

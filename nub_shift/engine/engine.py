@@ -19,6 +19,7 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.regained import RegainedToggles
 from nub_shift.engine.shaping.bias import Vector
 from nub_shift.engine.shaping.motion import Sensors
+from nub_shift.engine.tally import FRAME_US, Tally, count
 from nub_shift.engine.values import Frame, Output, RingLook
 from nub_shift.model.controls import AT_REST, MOTION_CHANNELS
 
@@ -74,6 +75,7 @@ class Engine:
         self._quiet_until_us = 0  # nothing is due before, as far as is known
         self._sensors = Sensors()
         self._regained = RegainedToggles()
+        self._were_on: tuple[int, ...] = ()  # as layers changed last
         self._stayed = 0
         self._resuming = False  # what is held does not count as pressed
         self._set_program(program)
@@ -158,6 +160,11 @@ class Engine:
             ValueError: there is no such layer.
         """
         self._stayed = self._program.layer_ids.index(layer_id)
+
+    def new_tally(self) -> Tally:
+        """Counts anew, from now on in what is returned."""
+        self._context.tally = Tally()
+        return self._context.tally
 
     @property
     def motion_allowed(self) -> bool:
@@ -374,6 +381,8 @@ class Engine:
                 slot.run = slot.effect = None
                 if run is not None:
                     run.end(context, now_us)
+                if now_us - slot.pressed_us < FRAME_US:
+                    count(context.tally.short, slot.name)
             if layers.changed:
                 self._resolve_layers()
         changed.clear()
@@ -395,6 +404,7 @@ class Engine:
                 return
             self._context.stale = True
             log.debug("layers: %s", self._context.layers.on)
+            self._count_layers()
             self._turn_to(self._context.layers.on)
             self._drive.turn_to(self._sheet, self._readers.sources, self._context, self._now_us)
             if self._program.enters or self._program.leaves:
@@ -402,6 +412,13 @@ class Engine:
             for slot in self._pressed:
                 if slot.continuous and slot.down and (slot.run is None or not slot.run.owns_slot):
                     self._resolve(slot, self._sheet.effects.get(slot.name))
+
+    def _count_layers(self) -> None:
+        """Those that have come on."""
+        before, self._were_on = self._were_on, self._context.layers.on
+        for layer in self._were_on:
+            if layer not in before:
+                count(self._context.tally.layers, self._program.layer_ids[layer])
 
     def _enter_layers(self) -> None:
         """What layers do as they come on and go, the new ones first: a key that both hold stays down."""

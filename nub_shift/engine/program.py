@@ -14,6 +14,7 @@ from nub_shift.engine.effect_context import Effect
 from nub_shift.engine.effects.carousels import CarouselEffect, CarouselWheel, Pick
 from nub_shift.engine.effects.manners import Lingering, Once, Pulse, Toggle, Turbo
 from nub_shift.engine.effects.plain import (
+    Counted,
     GlideEffect,
     KeysEffect,
     LayerEffect,
@@ -431,7 +432,8 @@ class Program:
         keys, click = sent_input(self.profile, action)
         plain = wheel_effect(click.direction) if click is not None else KeysEffect(modifiers_first(keys))
         positions = self._picks.get((keys, click))
-        return Pick(plain, tuple(positions)) if positions else plain
+        sent = Pick(plain, tuple(positions)) if positions else plain
+        return Counted(action.effect.move, sent) if isinstance(action.effect, DoMove) else sent
 
     def _wheel(self, wanted: str) -> CarouselWheel:
         if wanted not in self.carousels:

@@ -108,14 +108,15 @@ class Game(Record, frozen=True):
 
     `counts_per_turn` is by how many pointer counts the view turns once round. No key is down more shortly than
     `shortest_key_ms`, nor up between two presses than `shortest_gap_ms`, so that a game which looks once a frame sees
-    each of them. A game that `reads_pads` gets the pad
-    itself besides its keys. `grip` is how the pad is held while it is played.
+    each of them. A game that `reads_pads` gets the pad itself besides its keys. With `recap` what is done in a session
+    is counted, and kept on this machine. `grip` is how the pad is held while it is played.
     """
 
     counts_per_turn: Annotated[float, Meta(ge=100.0, le=200000.0, description="counts, from 100 to 200000")] = 6000.0
     shortest_key_ms: Annotated[int, Meta(ge=0, le=200, description="milliseconds, from 0 to 200")] = 20
     shortest_gap_ms: Annotated[int, Meta(ge=0, le=200, description="milliseconds, from 0 to 200")] = 20
     reads_pads: bool = False
+    recap: bool = True
     grip: Grip = Grip.INDEX
 
 

@@ -38,6 +38,7 @@ from nub_shift.runner.pad_monitor import PadMonitor
 from nub_shift.runner.pad_registry import PadRegistry
 from nub_shift.runner.pad_search import PadSearch
 from nub_shift.runner.pad_source import PadSource, Taken
+from nub_shift.runner.playing import keep_now, keeper
 from nub_shift.runner.residence import Residence, Share
 from nub_shift.runner.server import Server
 from nub_shift.runner.service import ServiceManager
@@ -157,6 +158,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     signs = SignsProcess(options.socket, beside, tray=stays, tells_front=by_client, stays=stays)
     if options.signs:
         session.on_live = signs.start
+    session.keep_recap = keeper(beside)
     residence = _residence(options, session, registry, beside)
     by_game = ByGame(session, loading, options.folders, monotonic_us) if residence is not None else None
     try:
@@ -191,6 +193,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
                 residence.close()
     finally:
         loading.close()
+        session.keep_recap = keep_now  # nobody waits for what is done beside
         try:
             session.close(monotonic_us())
         finally:

@@ -19,7 +19,9 @@ from nub_shift.runner.halt_chord import HaltChord
 from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.pad_menu import PadMenu
 from nub_shift.runner.pad_source import PadSource, Taken
+from nub_shift.runner.playing import Playing
 from nub_shift.runner.telemetry import TelemetryFeed
+from nub_shift.store.played import Recap
 
 log = logging.getLogger("nub_shift.runner")
 
@@ -83,6 +85,7 @@ class Seat:
         trouble: what is wrong with it, or None.
         source: where the pad comes from.
         file: where its profile is kept, or empty.
+        playing: what is counted of its session, while it is live.
         in_menu: the menu is open: nothing acts, and the pad stays ours.
         paused: nothing acts, and the pad is left to others; what it does meanwhile is noted.
         rule: by which it plays its profile, if by any.
@@ -103,6 +106,7 @@ class Seat:
         self.rule: Rule | None = None
         self.chosen_in = 0
         self.battery = -1
+        self.playing: Playing | None = None
         self._chord = HaltChord(())
         self._menu = PadMenu(())
         self.in_menu = False
@@ -216,6 +220,8 @@ class Seat:
 
     def _be_still(self, paused: bool, in_menu: bool, now_us: int) -> list[Output]:
         acted = self._acts
+        if self.playing is not None:
+            self.playing.pause(paused or in_menu, now_us)
         outputs = self.stop(now_us) if paused or in_menu else []
         self.paused, self.in_menu = paused, in_menu
         if acted or not self._acts:
@@ -238,6 +244,18 @@ class Seat:
         """
         if self.in_menu:
             self._engine.stay_on(layer_id)
+
+    def play(self, live: bool, now_us: int) -> tuple[str, Recap] | None:
+        """Counts what is done while `live`, if its profile wants that; the file and recap of what has ended."""
+        wanted = live and bool(self.file) and self.program.profile.game.recap
+        ended = None
+        if self.playing is not None and (not wanted or self.playing.file != self.file):
+            ended = self.playing.file, self.playing.recap(now_us, self.battery)
+            self.playing = None
+        if wanted and self.playing is None:
+            self.playing = Playing(self.file, self._engine.new_tally(), now_us, self.battery)
+            self.playing.pause(not self._acts, now_us)
+        return ended
 
     def allow_motion(self, on: bool) -> None:
         """Has motion move the pointer as the profile says, or never."""
@@ -474,6 +492,8 @@ class Seat:
             self.pad.keep_gyro_bias(learned)
 
     def _lose_pad(self, now_us: int, why: Message) -> list[Output]:
+        if self.playing is not None:
+            self.playing.losses += 1
         outputs = self._release_pad(now_us)
         self._missing = why
         self.over = not self._pad_returns

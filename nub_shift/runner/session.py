@@ -30,6 +30,7 @@ from nub_shift.runner.pad_source import PadSource, Taken
 from nub_shift.runner.seat import Seat
 from nub_shift.runner.sharing import Sharing
 from nub_shift.runner.signs_feed import SignsFeed
+from nub_shift.store.played import Recap
 
 log = logging.getLogger("nub_shift.runner")
 
@@ -65,6 +66,7 @@ class Session:
         wanted: whether they are meant to, once nobody holds them back.
         halted: a person has stopped everything, from the pad or the keyboard.
         on_change: is called when the state is another now.
+        keep_recap: keeps what was done in a session with the profile of that file.
         on_live: is called when outputs begin to go to the system, with a profile that shows signs.
         pads_changed: a seat has got another pad or lost its own; whoever watches their descriptors takes it back.
         hears_plugs: the system tells of each pad that comes, so that nobody looks for one that is not there.
@@ -88,6 +90,7 @@ class Session:
         self.live = self.wanted = self.halted = False
         self.on_change: Callable[[], None] | None = None
         self.on_live: Callable[[], None] | None = None
+        self.keep_recap: Callable[[str, Recap], None] | None = None
         self.pads_changed = False
         self.wants_front = False
         self.hears_plugs = False
@@ -127,6 +130,7 @@ class Session:
     def remove(self, seat: Seat, now_us: int) -> None:
         """A seat ends; what it holds is released."""
         self.seats.remove(seat)
+        self._count(seat, False, now_us)
         self._send(seat, seat.close(now_us))
         self._end_sharing(seat, now_us)
         self.wants_front = any(seat.program.regains for seat in self.seats)
@@ -255,6 +259,7 @@ class Session:
         self.live = live
         for seat in self.seats:
             self._send(seat, seat.resume(now_us))
+            self._count(seat, live, now_us)
         self.note_change()
         if live and self.on_live is not None and any(seat.program.profile.signs.shown for seat in self.seats):
             self.on_live()
@@ -282,12 +287,14 @@ class Session:
             seat.file, seat.rule = file, None
             seat.chosen_in = self.front.window if self.front is not None else 0
         self._send(seat, seat.load(program, now_us))
+        self._count(seat, self.live, now_us)
         self.wants_front = any(seat.program.regains for seat in self.seats)
         self.note_change()
 
     def go_over(self, seat: Seat, program: Program, now_us: int, file: str) -> None:
         """A seat goes on with the profile of another file, as that was left."""
         self._send(seat, seat.go_over(program, file, now_us))
+        self._count(seat, self.live, now_us)
         self.wants_front = any(seat.program.regains for seat in self.seats)
         self.note_change()
 
@@ -390,6 +397,7 @@ class Session:
         """Releases everything and lets pads and output go, whatever fails on the way."""
         try:
             for seat in self.seats:
+                self._count(seat, False, now_us)
                 with suppress(OutputError):
                     self._send(seat, seat.close(now_us))
         finally:
@@ -458,6 +466,12 @@ class Session:
         """If a seat plays the second part of a pad: who has the rest, and which controls are its own."""
         sharing, other = self._sharings.get(seat, (None, seat))
         return (other, sharing.seconds) if sharing is not None and seat.companion is None else None
+
+    def _count(self, seat: Seat, live: bool, now_us: int) -> None:
+        """What is done is counted while live; what has ended is kept."""
+        ended = seat.play(live, now_us)
+        if ended is not None and self.keep_recap is not None:
+            self.keep_recap(*ended)
 
     def _send(self, seat: Seat, outputs: list[Output]) -> None:
         """Sends what a seat gave back."""

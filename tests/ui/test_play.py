@@ -19,6 +19,7 @@ from nub_shift.model.signs import Place, SignKind, Signs
 from nub_shift.protocol.messages import PadState, SeatState
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import library_folder
+from nub_shift.store.played import Recap, keep_played, read_played
 from nub_shift.ui.commands import Station
 from nub_shift.ui.play.players import player_words
 from nub_shift.ui.play.rules import RulesPanel
@@ -169,3 +170,19 @@ def test_what_is_shown_on_the_screen_is_chosen_in_play_and_seen_at_once(bench: B
     QTest.mouseClick(panel.shown, Qt.MouseButton.LeftButton)
     assert not bench.document.profile.signs.shown
     assert not panel.kinds[SignKind.LAYER].isEnabled()
+
+
+def test_the_last_sessions_are_told_and_can_be_deleted_and_left_uncounted(bench: Bench) -> None:
+    move = bench.document.profile.moves[0]
+    keep_played(bench.document.path, Recap(0.0, 3600.0, 3600.0, {move.id: 7}, losses=2))
+    bench.window.show_station(Station.PLAY)
+    station = bench.window.play
+    QTest.mouseClick(station.parts[2], Qt.MouseButton.LeftButton)
+    panel = station.recap
+    assert panel.isVisible() and panel.list.count() == 1
+    assert f"{move.label} 7" in panel.bars.accessibleName()
+    assert "The pad was lost 2 times" in panel.lines.text()
+    QTest.mouseClick(panel.counted, Qt.MouseButton.LeftButton)
+    assert not bench.document.profile.game.recap
+    QTest.mouseClick(panel.forget, Qt.MouseButton.LeftButton)
+    assert panel.list.count() == 0 and read_played(bench.document.path) == []

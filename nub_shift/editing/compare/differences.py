@@ -32,6 +32,7 @@ GAME_SETTINGS = {
     "shortest_key_ms": "Shortest key press",
     "shortest_gap_ms": "Shortest gap between presses",
     "reads_pads": "Reads pads itself",
+    "recap": "Whether sessions are counted",
     "grip": "How the pad is held",
 }
 _FIELDS = {

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
+from nub_shift.engine.tally import count
 from nub_shift.engine.values import WHEEL_CLICK, Pointer, ProfileRequest, Wheel
 from nub_shift.model.effects import WheelDirection
 
@@ -74,6 +75,27 @@ class KeysEffect(EffectBase):
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002 - one signature for all effects
         context.ledger.press(self.codes, t_us, context.times, context.out)
         return self._run
+
+
+@dataclass(frozen=True, eq=False)
+class Counted(EffectBase):
+    """What a move sends, counted as it begins."""
+
+    move: str
+    effect: Effect
+
+    @property
+    def brings_layers(self) -> bool:
+        return self.effect.brings_layers
+
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
+        count(context.tally.moves, self.move)
+        return self.effect.begin(context, t_us, slot)
+
+    def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:
+        if not again:
+            count(context.tally.moves, self.move)
+        return self.effect.resume(context, t_us, slot, again)
 
 
 class _KeysRun(RunBase):

@@ -13,6 +13,7 @@ from nub_shift.editing.document import Document
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.play.players import Players
+from nub_shift.ui.play.recap_panel import RecapPanel
 from nub_shift.ui.play.rules import RulesPanel
 from nub_shift.ui.play.session_switch import SessionSwitch
 from nub_shift.ui.play.signs_panel import SignsPanel
@@ -55,6 +56,7 @@ class PlayingStation(QWidget):
         self.rules = RulesPanel(theme, document, titles)
         self.rules.said.connect(self.said)
         self.signs = SignsPanel(theme, document)
+        self.recap = RecapPanel(theme, document)
         right = Turning(theme.px(12))
         right.box.addWidget(left)
         right.box.addWidget(self._make_parts(theme), 1)
@@ -77,6 +79,7 @@ class PlayingStation(QWidget):
         for text, tip, part in (
             ("With which game", "The windows with which this profile comes on by itself", self.rules),
             ("On the screen", "What you see of it while you play", self.signs),
+            ("Last sessions", "How long you played, and what you used how often", self.recap),
         ):
             choice = Choice(theme, text, tip)
             choice.clicked.connect(partial(self._show_part, part))
@@ -91,17 +94,21 @@ class PlayingStation(QWidget):
 
     def _show_part(self, part: QWidget) -> None:
         self._stack.setCurrentWidget(part)
+        self._show_profile()
+
+    def _show_profile(self) -> None:
         self.signs.show_profile()
+        self.recap.show_profile()
 
     @property
     def areas(self) -> tuple[QWidget, ...]:
         """Who plays, the rules, the windows."""
-        return self.session, self.rules, self.rules.list, self.signs
+        return self.session, self.rules, self.rules.list, self.signs, self.recap
 
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
         self.rules.begin()
-        self.signs.show_profile()
+        self._show_profile()
 
     def hideEvent(self, event: QHideEvent | None) -> None:
         super().hideEvent(event)

@@ -1,0 +1,73 @@
+"""What was done in a session, in words, so that the next map is better."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from datetime import datetime
+
+from nub_shift.model.controls import slot_label
+from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.store.played import Recap
+
+# More names in one line nobody reads.
+_MOST = 8
+
+
+def session_words(recap: Recap) -> str:
+    """When it was, and how long."""
+    began = datetime.fromtimestamp(recap.started).astimezone()
+    return f"{began:%d %B, %H:%M} · {duration_words(recap.seconds)}"
+
+
+def duration_words(seconds: float) -> str:
+    """As "2 h 5 min", "12 min", "40 s"."""
+    minutes = round(seconds / 60)
+    if seconds < 60:
+        return f"{round(seconds)} s"
+    return f"{minutes // 60} h {minutes % 60} min" if minutes >= 60 else f"{minutes} min"
+
+
+def used_moves(profile: Profile, recap: Recap) -> list[tuple[str, int]]:
+    """The moves of the profile that were used, the most used first; moves that it has no more are left out."""
+    labels = {move.id: move.label for move in profile.moves}
+    found = [(labels[move], times) for move, times in recap.moves.items() if move in labels]
+    return sorted(found, key=lambda pair: (-pair[1], pair[0]))
+
+
+def unused_moves(profile: Profile, recap: Recap) -> list[str]:
+    """The moves that were never used; those that look about are no presses."""
+    return [move.label for move in profile.moves if move.id not in recap.moves and not move.look]
+
+
+def recap_lines(profile: Profile, recap: Recap) -> Iterator[str]:
+    """What is worth knowing besides how often each move was used."""
+    unused = unused_moves(profile, recap)
+    if unused:
+        yield f"Never used: {_listed(unused)}"
+    short = sorted(recap.short.items(), key=lambda pair: -pair[1])
+    if short:
+        named = [f"{slot_label(slot)} {times}" for slot, times in short]
+        yield f"Presses shorter than a frame of the game, which some games miss: {_listed(named)}"
+    layers = {layer.id: layer.label for layer in profile.layers if layer.id != BASE_LAYER}
+    came = [f"{label} {recap.layers[key]}" for key, label in layers.items() if recap.layers.get(key)]
+    if came:
+        yield f"Layers came on: {_listed(came)}"
+    never = [label for key, label in layers.items() if not recap.layers.get(key)]
+    if never:
+        yield f"Layers that never came on: {_listed(never)}"
+    if recap.pauses:
+        yield f"Paused {_times(recap.pauses)}"
+    if recap.losses:
+        yield f"The pad was lost {_times(recap.losses)}"
+    first, last = recap.battery
+    if first >= 0 and last >= 0:
+        yield f"Battery: {first} % at the start, {last} % at the end"
+
+
+def _times(count: int) -> str:
+    return "once" if count == 1 else f"{count} times"
+
+
+def _listed(names: list[str]) -> str:
+    more = len(names) - _MOST
+    return ", ".join(names[:_MOST]) + (f" and {more} more" if more > 0 else "")
