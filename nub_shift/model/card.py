@@ -52,6 +52,8 @@ class PadCard(Record, frozen=True):
 
     `worked_by` says which finger works a control, or that it is the mouth, where that is not the usual one.
 
+    `menu` is the button that opens the menu on the screen when it is held, where that is not the usual one.
+
     `gyro_bias` is what the gyro showed about x, y and z when it last lay still, in degrees a second: play goes by it
     from the first second on.
     """
@@ -63,6 +65,7 @@ class PadCard(Record, frozen=True):
     labels: LabelStyle | None = None
     own_labels: dict[str, PrintedLabel] = {}  # noqa: RUF012 - msgspec copies it
     worked_by: dict[str, Finger] = {}  # noqa: RUF012
+    menu: str = ""
     parts: Annotated[tuple[Identity, ...], Meta(max_length=8, description="a list of at most 8 identities")] = ()
     motion: str = ""
     buttons: dict[str, str] = {}  # noqa: RUF012
@@ -95,6 +98,8 @@ def _names(card: PadCard) -> Iterator[Problem]:
     for name in card.worked_by:
         if name not in CONTROL_BY_NAME:
             yield Problem(f"worked_by.{name}", "is no control", "expected one as south or left_stick")
+    if card.menu and (card.menu not in CONTROL_BY_NAME or CONTROL_BY_NAME[card.menu].kind is not Kind.BUTTON):
+        yield Problem("menu", f"{card.menu!r} is no button", "expected one as home or start")
     if len(card.parts) == 1 or len(set(card.parts)) < len(card.parts):
         yield Problem("parts", "are not several pads", "expected two or more identities, each once")
     if card.parts and card.wired:

@@ -20,8 +20,13 @@ DO: Final = "do"
 BACK: Final = "back"
 
 
-def usual_opener(controls: Collection[str]) -> str:
-    """The button that opens the menu of a pad with these controls; empty if it has none."""
+def opener_of(controls: Collection[str], chosen: str = "") -> str:
+    """The button that opens the menu of a pad with these controls: the one that its card says, or the usual one.
+
+    Empty if it has no button.
+    """
+    if chosen in controls:
+        return chosen
     found = next((name for name in _OPENERS if name in controls), "")
     return found or next((name for name in controls if CONTROL_BY_NAME[name].kind is Kind.BUTTON), "")
 

@@ -36,6 +36,7 @@ class Known:
     Attributes:
         printed: what is printed on its controls, where that is not their position.
         fingers: what works its controls, where that is not the usual finger.
+        menu: the button that opens its menu, where that is not the usual one.
         gyro_bias: what its gyro is known to show at rest, about x, y and z, in degrees a second.
     """
 
@@ -46,6 +47,7 @@ class Known:
     printed: dict[str, str] = field(default_factory=dict)
     gyro_bias: Bias | None = None
     fingers: dict[str, Finger] = field(default_factory=dict)
+    menu: str = ""
 
 
 def identities_of(description: Description) -> tuple[str, ...]:
@@ -96,6 +98,7 @@ def known_as(description: Description) -> Known:
         printed_labels(style, own, buttons),
         next((bias for card in cards if (bias := _bias_by(card)) is not None), None),
         {name: finger for card in reversed(cards) for name, finger in card.worked_by.items()},
+        next((card.menu for card in cards if card.menu), ""),
     )
 
 

@@ -52,6 +52,7 @@ class EvdevPad:
         self.name = self.main.name
         self.printed = self.main.known.printed
         self.fingers = self.main.known.fingers
+        self.menu = self.main.known.menu
         self._parent = parent
         self._devices = [self.main]
         self._paths = {path}

@@ -33,6 +33,7 @@ class Pad(Protocol):
         controls: the canonical controls that it has.
         printed: what is printed on them, where that is not their position.
         fingers: what works them, where that is not the usual finger.
+        menu: the button that opens its menu, where that is not the usual one.
     """
 
     key: str
@@ -40,6 +41,7 @@ class Pad(Protocol):
     controls: tuple[str, ...]
     printed: dict[str, str]
     fingers: dict[str, Finger]
+    menu: str
 
     @property
     def away(self) -> tuple[str, ...]:

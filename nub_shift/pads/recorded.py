@@ -19,6 +19,7 @@ class RecordedPad:
         self.name = known.name
         self.printed = known.printed
         self.fingers = known.fingers
+        self.menu = known.menu
         self.controls = known.wiring.controls
         first_us = recording.events[0].t_us if recording.events else 0
         self._frames = [

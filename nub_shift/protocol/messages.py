@@ -29,7 +29,7 @@ class PadState(msgspec.Struct, frozen=True):
 
     `key` is where it is, `printed` what is printed on its controls where that is not their position, `performs` whether
     what it does is a demo or a recording, and nobody's hand, `fingers` who works its controls where that is not as
-    usual.
+    usual, `menu` the button that opens its menu, likewise.
     """
 
     name: str
@@ -39,6 +39,7 @@ class PadState(msgspec.Struct, frozen=True):
     printed: dict[str, str] = {}
     performs: bool = False
     fingers: dict[str, Finger] = {}
+    menu: str = ""
 
 
 class SeatState(msgspec.Struct, frozen=True):
@@ -178,6 +179,7 @@ class PadInfo(msgspec.Struct, frozen=True):
         colour: a colour of pad cards, or empty.
         printed: what is printed on its controls, where that is not their position.
         fingers: what works its controls, where that is not the usual finger.
+        menu: the button that opens its menu, where that is not the usual one.
         parts: what it is joined of; empty for a pad of its own.
         moving: identity of the part whose motion counts.
         battery: in percent, -1 if nobody knows.
@@ -199,6 +201,7 @@ class PadInfo(msgspec.Struct, frozen=True):
     colour: str = ""
     printed: dict[str, str] = {}
     fingers: dict[str, Finger] = {}
+    menu: str = ""
     parts: tuple[PadPart, ...] = ()
     moving: str = ""
     battery: int = -1

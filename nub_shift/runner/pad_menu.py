@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 from typing import Final
 
-from nub_shift.model.pad_menu import MENU_HOLD_MS, button_words, cross_words, stick_words, usual_opener
+from nub_shift.model.pad_menu import MENU_HOLD_MS, button_words, cross_words, opener_of, stick_words
 
 HOLD_US: Final = MENU_HOLD_MS * 1000
 # How far a stick has to be pushed to go a step, and how far back before the next one.
@@ -24,7 +24,7 @@ class PadMenu:
 
     def __init__(self, controls: Collection[str], opener: str = "") -> None:
         """`opener` is the control that opens it, if the pad's card says so."""
-        self._opener = opener or usual_opener(controls)
+        self._opener = opener_of(controls, opener)
         self._buttons = {**cross_words(controls), **button_words(controls, self._opener)}
         self._sticks = stick_words(controls)
         self._held: dict[str, str] = {}  # what is pressed, by channel

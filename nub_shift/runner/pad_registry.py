@@ -182,6 +182,7 @@ class PadEntry:
             printed={control: text for one in known for control, text in one.printed.items()},
             fingers=dict(pair for pad in made_up for pair in pad.traits.fingers)
             | {control: finger for one in known for control, finger in one.fingers.items()},
+            menu=next((one.menu for one in known if one.menu), ""),
             parts=parts if card is not None else (),
             moving=self.singles[self._moving()].identities[0] if card is not None else "",
             battery=lowest.percent if lowest is not None else -1,

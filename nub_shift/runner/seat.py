@@ -383,7 +383,8 @@ class Seat:
             pad = PadState("", (), self._missing or Message(Code.NO_PAD_YET))
         else:
             found = self.pad
-            pad = PadState(found.name, found.controls, None, found.key, found.printed, found.performs, found.fingers)
+            marks = found.key, found.printed, found.performs, found.fingers, found.menu
+            pad = PadState(found.name, found.controls, None, *marks)
         title = self.program.profile.title
         carousels, rings = engine.carousels, engine.rings
         slots = engine.slots if self._acts else ()
@@ -459,7 +460,7 @@ class Seat:
     def _set_pad(self, pad: Pad | None) -> None:
         self.pad = pad
         self._chord = HaltChord(pad.controls if pad is not None else ())
-        self._menu = PadMenu(pad.controls if pad is not None else ())
+        self._menu = PadMenu(pad.controls, pad.menu) if pad is not None else PadMenu(())
         self._pad_due_us = None
         self._host.pads_changed = True
 

@@ -43,6 +43,7 @@ class FakePad:
     controls: tuple[str, ...] = ("left_stick", "south")
     printed: dict[str, str] = {}  # noqa: RUF012
     fingers: dict[str, Finger] = {}  # noqa: RUF012
+    menu = ""
     away: tuple[str, ...] = ()
     performs = False
     gyro_bias: tuple[float, float, float] | None = None

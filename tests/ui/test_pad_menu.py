@@ -11,7 +11,7 @@ import pytest
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.model.comes_on import ComesOn, Front, Rule
 from nub_shift.model.controls import WAYS
-from nub_shift.model.pad_menu import BACK, DO, usual_opener
+from nub_shift.model.pad_menu import BACK, DO, opener_of
 from nub_shift.pads.made_up.shapes import SIMULATED, simulated_pad
 from nub_shift.protocol.calls import OpenMenu, SetLive, StayOn, SwitchGyro
 from nub_shift.protocol.messages import PadState, SeatState, State
@@ -35,7 +35,7 @@ def opened(controls: tuple[str, ...] = ("motion",), file: str = "/k.toml", gyro:
 @pytest.mark.parametrize("shape", SIMULATED)
 def test_every_made_up_pad_opens_the_menu_and_reaches_all_of_it(shape: str) -> None:
     controls = simulated_pad(shape, 0).controls
-    opener = usual_opener(controls)
+    opener = opener_of(controls)
     pad = PadMenu(controls)
     pad.watch({opener: 1.0}, 0)
     assert not pad.take(HOLD_US - 1) and pad.take(HOLD_US)

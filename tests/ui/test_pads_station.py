@@ -287,6 +287,9 @@ def test_a_control_that_the_mouth_works_stands_in_its_lane_in_both_stations(sit_
     station.marks.worked_by.activated.emit(station.marks.worked_by.currentIndex())
     person.until(lambda: person.pad.fingers.get("south") is Finger.OTHER)
     person.until(lambda: person.window.live.fingers.get("south") is Finger.OTHER)
+    assert not station.marks.menu.isChecked()
+    person.click(station.marks.menu)
+    person.until(lambda: person.pad.menu == "south" and station.marks.menu.isChecked())
     shown = {
         lane.accessibleName(): len(lane.instruments)
         for lane in person.window.map.lanes.findChildren(Lane)

@@ -57,6 +57,10 @@ class CardEdits:
         card = self.wiring(pad)
         self._book.edit(f"{pad.name}: finger", replace(card, worked_by=card.worked_by | {control: Finger(finger)}))
 
+    def set_menu(self, pad: PadInfo, control: str) -> None:
+        """Which button opens the menu on the screen."""
+        self._mark(pad, "menu button", lambda card: replace(card, menu=control))
+
     def keep(self, pad: PadInfo, introduced: str) -> None:
         """Keeps what an introduction has understood, a card as text; what the card said besides stays."""
         made = parse_card(introduced)

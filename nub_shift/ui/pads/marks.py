@@ -20,8 +20,9 @@ from PyQt6.QtWidgets import (
 )
 
 from nub_shift.editing.words.players import player_words
-from nub_shift.model.controls import CONTROL_BY_NAME, FINGER_LABELS
+from nub_shift.model.controls import CONTROL_BY_NAME, FINGER_LABELS, Kind
 from nub_shift.model.labels import LabelStyle
+from nub_shift.model.pad_menu import opener_of
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
@@ -50,6 +51,7 @@ class PadMarks(QScrollArea):
 
     Signals:
         named(str), coloured(str), styled(str), labelled(str, str): marks that were given.
+        menu_given(str): that control opens the menu.
         finger_given(str, str): a control is worked by that finger.
         seat_asked(), leave_asked(), beside_asked(str), share_asked(str): who is to play; the last two with a
             profile's file.
@@ -63,6 +65,7 @@ class PadMarks(QScrollArea):
     styled = pyqtSignal(str)
     labelled = pyqtSignal(str, str)
     finger_given = pyqtSignal(str, str)
+    menu_given = pyqtSignal(str)
     seat_asked = pyqtSignal()
     beside_asked = pyqtSignal(str)
     share_asked = pyqtSignal(str)
@@ -122,6 +125,10 @@ class PadMarks(QScrollArea):
         row.addWidget(self._worked_label)
         row.addWidget(self.worked_by, 1)
         self._column.addLayout(row)
+        self.menu = TextButton(theme, "Opens the menu when held", "The menu on the screen while you play")
+        self.menu.setCheckable(True)
+        self.menu.clicked.connect(self._on_menu)
+        self._column.addWidget(self.menu)
         self._add_heading("Who plays with it")
         self._plays = PlainLabel()
         self._plays.setWordWrap(True)
@@ -224,6 +231,10 @@ class PadMarks(QScrollArea):
         for widget in (self.worked_by, self._worked_label):
             widget.setVisible(able)
         self.worked_by.setAccessibleName(f"{label} is worked by")
+        button = able and CONTROL_BY_NAME[control].kind is Kind.BUTTON
+        self.menu.setVisible(button)
+        if button and self._pad is not None:
+            self.menu.setChecked(control == opener_of(self._pad.controls, self._pad.menu))
         if able and self._pad is not None:
             finger = self._pad.fingers.get(control, CONTROL_BY_NAME[control].finger)
             self.worked_by.setCurrentText(FINGER_LABELS[finger])
@@ -244,6 +255,10 @@ class PadMarks(QScrollArea):
     def _on_finger(self) -> None:
         if self._control:
             self.finger_given.emit(self._control, self.worked_by.currentData())
+
+    def _on_menu(self) -> None:
+        """Whoever presses it again has the usual one back."""
+        self.menu_given.emit(self._control if self.menu.isChecked() else "")
 
     def _on_player(self, at: int) -> None:
         if self._chosen:

@@ -175,6 +175,7 @@ class PadsStation(QWidget):
         marks.coloured.connect(lambda colour: self._change_card(self.cards.set_colour, colour))
         marks.styled.connect(lambda style: self._change_card(self.cards.set_style, style))
         marks.labelled.connect(lambda control, text: self._change_card(self.cards.set_label, control, text))
+        marks.menu_given.connect(lambda control: self._change_card(self.cards.set_menu, control))
         marks.finger_given.connect(lambda control, finger: self._change_card(self.cards.set_finger, control, finger))
         marks.seat_asked.connect(lambda: self._link.ask(AssignPad(self.chosen)))
         marks.beside_asked.connect(self._on_beside)

@@ -10,7 +10,7 @@ from nub_shift.editing.words.comes_on import rule_words
 from nub_shift.front.windows import is_wayland
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.halting import halt_chord
-from nub_shift.model.pad_menu import usual_opener
+from nub_shift.model.pad_menu import opener_of
 from nub_shift.protocol.messages import SeatState, State
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.plain import PlainLabel
@@ -56,10 +56,10 @@ class Players(QWidget):
 
 def menu_words(state: State) -> str:
     """How the menu is opened from the first pad that can."""
-    pad = next((seat.pad for seat in state.seats if usual_opener(seat.pad.controls)), None)
+    pad = next((seat.pad for seat in state.seats if opener_of(seat.pad.controls)), None)
     if pad is None:
         return ""
-    opener = usual_opener(pad.controls)
+    opener = opener_of(pad.controls, pad.menu)
     return f"Menu on the screen while you play: hold {pad.printed.get(opener) or CONTROL_BY_NAME[opener].label}."
 
 

@@ -16,7 +16,7 @@ from PyQt6.QtCore import QObject, QTimer
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.controls import CONTROL_BY_NAME, WAYS
 from nub_shift.model.halting import halt_chord
-from nub_shift.model.pad_menu import BACK, DO, button_words, usual_opener
+from nub_shift.model.pad_menu import BACK, DO, button_words, opener_of
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile
 from nub_shift.protocol.calls import Call, GetState, LoadProfile, OpenMenu
@@ -212,7 +212,8 @@ def hints(pad: PadState) -> tuple[str, ...]:
     def called(name: str) -> str:
         return pad.printed.get(name) or CONTROL_BY_NAME[name].label
 
-    words = {word: name for name, word in reversed(button_words(pad.controls, usual_opener(pad.controls)).items())}
+    buttons = button_words(pad.controls, opener_of(pad.controls, pad.menu))
+    words = {word: name for name, word in reversed(buttons.items())}
     does = [f"{called(words[word])}: {act}" for word, act in ((DO, "choose"), (BACK, "close")) if word in words]
     found = [" · ".join(["Left and right: change", *does])]
     chord = halt_chord(pad.controls)
