@@ -33,6 +33,8 @@ class _Window:
 class WaylandWindows:
     """A connection of its own to the session's compositor. Every method raises OSError once that has gone."""
 
+    tells_all = True
+
     def __init__(self, display: Display) -> None:
         self._display = display
         self._windows: dict[int, _Window] = {}

@@ -9,7 +9,15 @@ from nub_shift.model.comes_on import Front
 
 
 class Windows(Protocol):
-    """A connection to whatever tells of windows. Every method that asks raises OSError once that has gone."""
+    """A connection to whatever tells of windows. Every method that asks raises OSError once that has gone.
+
+    Attributes:
+        tells_all: it knows of all windows of the session.
+    """
+
+    @property
+    def tells_all(self) -> bool:
+        """See above."""
 
     def fileno(self) -> int:
         """The descriptor that becomes readable with news."""

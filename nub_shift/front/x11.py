@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
@@ -40,6 +41,11 @@ class X11Windows:
             return cls(display.Display())
         except (error.DisplayError, error.ConnectionClosedError, OSError):
             return None
+
+    @property
+    def tells_all(self) -> bool:
+        """Whether it knows of all windows of the session: the one in a Wayland session knows its own."""
+        return not os.environ.get("WAYLAND_DISPLAY")
 
     def close(self) -> None:
         """Hangs up."""

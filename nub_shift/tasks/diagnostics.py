@@ -118,10 +118,13 @@ def _front() -> Check:
     name = "Which game is in front"
     if "zwlr_foreign_toplevel_manager_v1" in _offered():
         return Check(name, True, "told by the Wayland compositor (foreign-toplevel)")
+    programs = "of others, which program runs is looked at"
     if not os.environ.get("DISPLAY"):
-        return Check(name, False, "nobody tells in this session", "choose profiles by hand, or in the game's window")
+        found = "not told in this session; which program runs is looked at"
+        return Check(name, is_wayland(), found, "give rules a program, a path or an argument")
     if is_wayland():
-        return Check(name, True, "told of games that use X11 (Xwayland); not of others")
+        found = f"told of games that use X11 (Xwayland); {programs}"
+        return Check(name, True, found, "give rules a program, a path or an argument")
     return Check(name, True, "told by the X server")
 
 

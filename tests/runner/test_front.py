@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 import os
+import subprocess
+import sys
 
 import pytest
 from Xlib import X, Xatom
 
+from nub_shift.front.running import newest_running
+from nub_shift.model.comes_on import Front, Rule
 from nub_shift.runner.beside import Beside
 from nub_shift.runner.front_window import FrontWindow
 from nub_shift.runner.watch import SOON_S, Watch
@@ -80,3 +84,20 @@ def test_without_a_server_nothing_is_told(monkeypatch: pytest.MonkeyPatch) -> No
     beside = Beside(watch)
     assert FrontWindow(watch, beside).changes() == []
     beside.close()
+
+
+def test_where_nothing_tells_the_newest_program_that_a_rule_means_counts() -> None:
+    marks = [f"made-up-game-{number}-{os.getpid()}" for number in range(2)]
+    sleeps = [
+        subprocess.Popen([sys.executable, "-c", "import sys; sys.stdin.read()", mark], stdin=-1) for mark in marks
+    ]
+    try:
+        rules = [Rule(argument=mark) for mark in marks]
+        found = newest_running([Rule(window="any"), *rules])
+        assert (found.window, marks[1] in found.arguments) == (sleeps[1].pid, True)
+        assert newest_running(rules[:1]).window == sleeps[0].pid
+        assert newest_running([Rule(title="Game", argument=marks[0])]) == Front(), "its title is not known"
+    finally:
+        for process in sleeps:
+            process.communicate()
+    assert newest_running(rules) == Front()

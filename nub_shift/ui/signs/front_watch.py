@@ -3,29 +3,50 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from threading import Thread
+from typing import Final
 
-from PyQt6.QtCore import QObject
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from nub_shift.front.windows import Windows, connect
 from nub_shift.keyboard.layout_watch import LayoutWatch
 from nub_shift.model.comes_on import Front
 from nub_shift.ui.listening import Listening
 
+# How often the programs that run are looked at, where nothing tells.
+EVERY_MS: Final = 2_000
+
 
 class FrontWatch(QObject):
-    """Listens to whatever tells of windows in this session."""
+    """Listens to whatever tells of windows in this session.
+
+    Where that does not know of all of them, the programs that run are looked at every now and then as well: a game that
+    runs counts as in front while no window that is known is.
+    """
+
+    _ran = pyqtSignal(object)
 
     def __init__(self, tell: Callable[[Front], None]) -> None:
         super().__init__()
         self._tell = tell
         self._told: Front | None = None
+        self._window = Front()
+        self._running = Front()
+        self._looking = False
         self._listening: Listening[Windows] = Listening(self)
         self._listening.news.connect(self._on_news)
+        self._timer = QTimer(self)
+        self._timer.setInterval(EVERY_MS)
+        self._timer.timeout.connect(self._look_around)
+        self._ran.connect(self._on_ran)
 
     def begin(self) -> None:
         """Tells from now on."""
         windows = connect()
+        if windows is None or not windows.tells_all:
+            self._timer.start()
         if windows is None:
+            self._look_around()
             return
         try:
             windows.follow()
@@ -36,6 +57,7 @@ class FrontWatch(QObject):
 
     def end(self) -> None:
         """Tells no more."""
+        self._timer.stop()
         self._listening.end()
 
     def _on_news(self) -> None:
@@ -49,10 +71,32 @@ class FrontWatch(QObject):
             self.end()
 
     def _look(self, windows: Windows) -> None:
-        front = windows.look(windows.in_front())
+        self._window = windows.look(windows.in_front())
+        self._say()
+
+    def _look_around(self) -> None:
+        if not self._looking:
+            self._looking = True
+            Thread(target=lambda: self._ran.emit(_running()), daemon=True).start()
+
+    def _on_ran(self, running: Front) -> None:
+        self._looking = False
+        self._running = running
+        self._say()
+
+    def _say(self) -> None:
+        front = self._window if self._window.window else self._running
         if front != self._told:
             self._told = front
             self._tell(front)
+
+
+def _running() -> Front:
+    """The game that runs, by the rules of the library's profiles."""
+    from nub_shift.front.running import newest_running
+    from nub_shift.store.library import library_folder, rules_in
+
+    return newest_running([rule for _, _, comes_on in rules_in([library_folder()]) for rule in comes_on.rules])
 
 
 class KeyboardWatch(QObject):

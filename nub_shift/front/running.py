@@ -1,0 +1,33 @@
+"""Which game runs, where nothing tells which window is in front."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import psutil
+
+from nub_shift.front.processes import program_of
+from nub_shift.model.comes_on import Front, Rule, fits
+
+
+def by_program_alone(rules: Sequence[Rule]) -> list[Rule]:
+    """The rules that can be told by what runs: they ask for no window and no title."""
+    return [rule for rule in rules if rule.patterns and not rule.window and not rule.title]
+
+
+def newest_running(rules: Sequence[Rule]) -> Front:
+    """The program, of those that a rule means, that was started last, in place of a window; none if none runs.
+
+    Its number is that of its process.
+    """
+    wanted = by_program_alone(rules)
+    if not wanted:
+        return Front()
+    found = psutil.process_iter(["pid", "create_time"])
+    newest_first = sorted(found, key=lambda one: (one.info["create_time"] or 0.0, one.info["pid"]), reverse=True)
+    for process in newest_first:
+        names, path, arguments = program_of(process.info["pid"])
+        front = Front(process.info["pid"], (), "", names, path, arguments)
+        if any(fits(rule, front, max(rule.player, 1)) for rule in wanted):
+            return front
+    return Front()
