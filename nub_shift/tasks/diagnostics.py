@@ -118,6 +118,8 @@ def _front() -> Check:
     name = "Which game is in front"
     if "zwlr_foreign_toplevel_manager_v1" in _offered():
         return Check(name, True, "told by the Wayland compositor (foreign-toplevel)")
+    if is_wayland() and "KDE" in os.environ.get("XDG_CURRENT_DESKTOP", ""):
+        return Check(name, True, "told by KWin, by a script over D-Bus")
     programs = "of others, which program runs is looked at"
     if not os.environ.get("DISPLAY"):
         found = "not told in this session; which program runs is looked at"

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from threading import Thread
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from nub_shift.front.windows import Windows, connect
+from nub_shift.front.windows import Windows, connect, is_wayland
 from nub_shift.keyboard.layout_watch import LayoutWatch
 from nub_shift.model.comes_on import Front
 from nub_shift.ui.listening import Listening
+
+if TYPE_CHECKING:
+    from nub_shift.ui.signs.kwin_watch import KWinWatch
 
 # How often the programs that run are looked at, where nothing tells.
 EVERY_MS: Final = 2_000
@@ -33,6 +36,7 @@ class FrontWatch(QObject):
         self._window = Front()
         self._running = Front()
         self._looking = False
+        self._kwin: KWinWatch | None = None
         self._listening: Listening[Windows] = Listening(self)
         self._listening.news.connect(self._on_news)
         self._timer = QTimer(self)
@@ -43,10 +47,12 @@ class FrontWatch(QObject):
     def begin(self) -> None:
         """Tells from now on."""
         windows = connect()
+        if (windows is None or not windows.tells_all) and self._ask_kwin():
+            return
         if windows is None or not windows.tells_all:
             self._timer.start()
-        if windows is None:
             self._look_around()
+        if windows is None:
             return
         try:
             windows.follow()
@@ -57,8 +63,23 @@ class FrontWatch(QObject):
 
     def end(self) -> None:
         """Tells no more."""
+        if self._kwin is not None:
+            self._kwin.end()
         self._timer.stop()
         self._listening.end()
+
+    def _ask_kwin(self) -> bool:
+        """Whether KWin is there and tells of all windows."""
+        if not is_wayland():
+            return False
+        from nub_shift.ui.signs.kwin_watch import KWinWatch
+
+        self._kwin = KWinWatch(self._on_window)
+        return self._kwin.begin()
+
+    def _on_window(self, front: Front) -> None:
+        self._window = front
+        self._say()
 
     def _on_news(self) -> None:
         windows = self._listening.connection
