@@ -23,6 +23,7 @@ from nub_shift.model.comes_on import Front
 from nub_shift.model.labels import LabelStyle
 from nub_shift.protocol.calls import PlayDemo, WorkByHand
 from nub_shift.store.atomic import write_text
+from nub_shift.store.played import Recap, keep_played
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import Station
 from nub_shift.ui.link import RunnerLink
@@ -200,6 +201,18 @@ def play(application: QApplication, profile: Path) -> None:
     window.say("")
     wait(0.3)
     window.grab().save(str(FOLDER / "play.png"))
+    window.play.parts[1].click()
+    wait(0.3)
+    window.grab().save(str(FOLDER / "play-screen.png"))
+    began = 1_764_100_000.0
+    moves = window.play.recap.document.profile.moves
+    for session in range(3):
+        counts = {move.id: 400 // (number + 1 + session) for number, move in enumerate(moves[session:-3])}
+        hour, long = began + session * 90_000, 4_000.0 + 900 * session
+        keep_played(profile, Recap(hour, hour + long, long, counts, {"lamp": 41}, {"south": 12}, 4, 1, (90, 64)))
+    window.play.parts[2].click()
+    wait(0.3)
+    window.grab().save(str(FOLDER / "play-sessions.png"))
     window.close()
 
 
@@ -207,7 +220,7 @@ def main() -> None:
     """Takes all pictures; the seconds are those of the performance."""
     application = QApplication([])
     with tempfile.TemporaryDirectory() as folder:
-        os.environ["XDG_DATA_HOME"] = folder
+        os.environ["XDG_DATA_HOME"] = os.environ["XDG_STATE_HOME"] = folder
         profile = Path(folder) / "saltglass.toml"
         write_text(profile, demo_profile_text())
         window, _ = show(application, DAY, profile)

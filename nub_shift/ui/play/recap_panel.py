@@ -29,7 +29,7 @@ class RecapPanel(QWidget):
 
     def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._document = document
+        self.document = document
         self._recaps: list[Recap] = []
         left = QWidget()
         column = QVBoxLayout(left)
@@ -70,7 +70,7 @@ class RecapPanel(QWidget):
 
     def show_profile(self) -> None:
         """Looks at what is kept of the profile's sessions."""
-        profile = self._document.profile
+        profile = self.document.profile
         self._recaps = list(reversed(read_played(self._path)))
         self.counted.setChecked(profile.game.recap)
         self.forget.setEnabled(bool(self._recaps))
@@ -85,11 +85,11 @@ class RecapPanel(QWidget):
 
     @property
     def _path(self) -> Path:
-        return self._document.path
+        return self.document.path
 
     def _show_chosen(self) -> None:
         row = self.list.currentRow()
-        profile = self._document.profile
+        profile = self.document.profile
         if not 0 <= row < len(self._recaps):
             self.lines.setText(_NONE if profile.game.recap else _OFF)
             self.bars.show_counts([])
@@ -100,7 +100,7 @@ class RecapPanel(QWidget):
     def _on_counted(self) -> None:
         on = self.counted.isChecked()
         words = "Sessions are counted" if on else "Sessions are not counted"
-        self._document.edit(words, lambda profile: replace(profile, game=replace(profile.game, recap=on)))
+        self.document.edit(words, lambda profile: replace(profile, game=replace(profile.game, recap=on)))
         self.show_profile()
 
     def _on_forget(self) -> None:

@@ -24,8 +24,8 @@ _NAME: Final = "nub-shift-front"
 _SCRIPT: Final = Path(nub_shift.front.__path__[0]) / "kwin_script.js"
 
 
-@pyqtClassInfo("D-Bus Interface", "org.nubshift.Front")  # type: ignore[misc,func-returns-value]
-class KWinWatch(QObject):
+@pyqtClassInfo("D-Bus Interface", "org.nubshift.Front")  # type: ignore[func-returns-value]
+class KWinWatch(QObject):  # type: ignore[misc]
     """Has KWin tell of each window that comes to the front, with its process."""
 
     def __init__(self, tell: Callable[[Front], None]) -> None:

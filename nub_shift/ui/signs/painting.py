@@ -116,7 +116,7 @@ class SignPainter:
             number + len(row.marks) * (mark + gap) + min(metrics.horizontalAdvance(row.toggles) + 1, theme.px(WIDEST))
             for row in rows
         )
-        width += 2 * gap
+        width += 2 * gap if any(row.toggles for row in rows) else gap
         image, painter = self._begin(width, tall * len(rows))
         self._ground(painter, QRectF(0, 0, width, tall * len(rows)))
         for index, row in enumerate(rows):
