@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import errno
 import logging
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from contextlib import suppress
 from threading import Thread
 
@@ -18,6 +18,7 @@ from nub_shift.pads.device import KernelDevice
 from nub_shift.pads.finding import Found, find_pads
 from nub_shift.pads.pad import PadError, PadGone, Tap
 from nub_shift.pads.power import show_player
+from nub_shift.pads.rumble import Rumble
 
 log = logging.getLogger("nub_shift.pads")
 
@@ -54,6 +55,7 @@ class EvdevPad:
         self.fingers = self.main.known.fingers
         self.menu = self.main.known.menu
         self._parent = parent
+        self._rumble = Rumble(path)
         self._devices = [self.main]
         self._paths = {path}
         for part in parts:
@@ -142,6 +144,10 @@ class EvdevPad:
         """Lights the player light of that number, if the kernel shows such lights; play does not wait for it."""
         Thread(target=show_player, args=(self._parent, number), daemon=True).start()
 
+    def rumble(self, pattern: Sequence[int]) -> None:
+        """Runs the motors of the device with the buttons; play does not wait for it."""
+        self._rumble.play(pattern)
+
     def has_grown(self) -> bool:
         """Whether motion sensors or a surface have come, or may be read by now, that were not opened with it."""
         present = next((found for found in find_pads() if found.path == self.key), None)
@@ -149,5 +155,6 @@ class EvdevPad:
 
     def close(self) -> None:
         """Lets all its devices go."""
+        self._rumble.close()
         for device in self._devices:
             device.close()

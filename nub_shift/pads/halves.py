@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
@@ -37,6 +37,10 @@ class _Half:
     def gyro_bias(self) -> Bias | None:
         """That of the pad, for who has its gyro."""
         return self.whole.gyro_bias if "motion" in self.controls else None
+
+    def rumble(self, pattern: Sequence[int]) -> None:
+        """The whole pad does: both hands feel it."""
+        self.whole.rumble(pattern)
 
     def keep_gyro_bias(self, bias: Bias) -> None:
         """Keeps it with the pad."""

@@ -80,6 +80,11 @@ class JoinedPad:
         for part in self.parts:
             part.show_player(number)
 
+    def rumble(self, pattern: Sequence[int]) -> None:
+        """Those of all parts."""
+        for part in self.parts:
+            part.rumble(pattern)
+
     def has_grown(self) -> bool:
         """Whether one of its parts has."""
         return any(part.has_grown() for part in self.parts)

@@ -77,6 +77,9 @@ class Pad(Protocol):
     def show_player(self, number: int) -> None:
         """Lights the player light of that number, from 1, if it has such lights."""
 
+    def rumble(self, pattern: Sequence[int]) -> None:
+        """Has its motors run and rest by turns, each for so many milliseconds, if it has some; nobody waits for it."""
+
     def has_grown(self) -> bool:
         """Whether there are more devices that belong to it than when it was opened: a driver makes them one by one."""
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from nub_shift.engine.values import Frame
 from nub_shift.model.messages import Code
 from nub_shift.pads.cards import known_as
@@ -66,6 +68,9 @@ class RecordedPad:
 
     def show_player(self, number: int) -> None:
         """It has no lights."""
+
+    def rumble(self, pattern: Sequence[int]) -> None:
+        """It has no motors."""
 
     def has_grown(self) -> bool:
         """All its devices are there from the beginning."""

@@ -6,9 +6,10 @@ Both ends draw on this: a client sends one of these values, the server gets the 
 
 from __future__ import annotations
 
-from typing import Any, Literal, get_args
+from typing import Annotated, Any, Literal, get_args
 
 import msgspec
+from msgspec import Meta
 
 from nub_shift.model.comes_on import Front
 
@@ -110,6 +111,13 @@ class TellLayout(_Call, frozen=True, tag="tell_layout"):
     """Says that the person has changed the keyboard layout, likewise."""
 
 
+class Rumble(_Call, frozen=True, tag="rumble"):
+    """Has the motors of a seat's pad run and rest by turns, each for so many milliseconds, if it has some."""
+
+    pattern: Annotated[tuple[Annotated[int, Meta(ge=1, le=500)], ...], Meta(max_length=8)]
+    seat: int = 0
+
+
 class OpenMenu(_Call, frozen=True, tag="open_menu"):
     """Opens or closes the menu of a seat's pad. While it is open the game gets nothing of that pad."""
 
@@ -189,6 +197,7 @@ Call = (
     | TellFront
     | TellLayout
     | OpenMenu
+    | Rumble
     | StayOn
     | SwitchGyro
     | PlugIn

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from collections.abc import Sequence
 from typing import Final, Protocol
 
 from nub_shift.engine.agenda import earlier
@@ -244,6 +245,17 @@ class Seat:
         """
         if self.in_menu:
             self._engine.stay_on(layer_id)
+
+    @property
+    def tells(self) -> bool:
+        """Whether its profile has anything shown, or told by rumble."""
+        signs = self.program.profile.signs
+        return signs.shown or signs.rumble
+
+    def rumble(self, pattern: Sequence[int]) -> None:
+        """Has its pad tell something to who does not look."""
+        if self.pad is not None:
+            self.pad.rumble(pattern)
 
     def play(self, live: bool, now_us: int) -> tuple[str, Recap] | None:
         """Counts what is done while `live`, if its profile wants that; the file and recap of what has ended."""

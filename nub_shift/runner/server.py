@@ -30,6 +30,7 @@ from nub_shift.protocol.calls import (
     PlayDemo,
     PlugIn,
     ReloadCards,
+    Rumble,
     SetLive,
     SharePad,
     StayOn,
@@ -272,6 +273,8 @@ class Server:
             case TellLayout():
                 if self.on_layout is not None:
                     self.on_layout()
+            case Rumble(pattern, index):
+                self._seat(index).rumble(pattern)
             case OpenMenu(on, index):
                 self._session.open_menu(self._seat(index), on, now_us)
             case StayOn(layer, index):

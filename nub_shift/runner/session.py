@@ -261,7 +261,7 @@ class Session:
             self._send(seat, seat.resume(now_us))
             self._count(seat, live, now_us)
         self.note_change()
-        if live and self.on_live is not None and any(seat.program.profile.signs.shown for seat in self.seats):
+        if live and self.on_live is not None and any(seat.tells for seat in self.seats):
             self.on_live()
 
     def pause_seat(self, seat: Seat, on: bool, now_us: int) -> None:

@@ -73,6 +73,47 @@ class TestPad:
         self._device.close()
 
 
+class TestMotors:
+    """A pad with rumble motors, and what they are told."""
+
+    __test__ = False
+
+    def __init__(self) -> None:
+        events: dict[int, Any] = {ecodes.EV_KEY: [ecodes.BTN_SOUTH, ecodes.BTN_TL], ecodes.EV_FF: [ecodes.FF_RUMBLE]}
+        self._device = evdev.UInput(events, name=PAD_NAME, phys="test/motors", max_effects=4)
+        self.path = str(self._device.device.path)
+        self.ran_ms: list[int] = []
+        self._known: dict[int, int] = {}
+        self._thread = threading.Thread(target=self._serve, daemon=True)
+        self._thread.start()
+
+    def unplug(self) -> None:
+        """The device goes away."""
+        self._device.close()
+
+    def _serve(self) -> None:
+        """What a driver does: takes effects, and plays them."""
+        while True:
+            try:
+                select.select([self._device.fd], [], [])
+                event = self._device.read_one()
+            except (OSError, ValueError):
+                return
+            if event is None:
+                continue
+            if event.type == ecodes.EV_UINPUT and event.code == ecodes.UI_FF_UPLOAD:
+                upload = self._device.begin_upload(event.value)
+                upload.retval = 0
+                self._known[upload.effect.id] = upload.effect.ff_replay.length
+                self._device.end_upload(upload)
+            elif event.type == ecodes.EV_UINPUT and event.code == ecodes.UI_FF_ERASE:
+                erase = self._device.begin_erase(event.value)
+                erase.retval = 0
+                self._device.end_erase(erase)
+            elif event.type == ecodes.EV_FF and event.value:
+                self.ran_ms.append(self._known[event.code])
+
+
 class TestMotion:
     """A pad's motion sensors, as the kernel has them: a device of their own."""
 

@@ -9,6 +9,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from contextlib import closing
 from math import cos, radians, sin
 from pathlib import Path
 
@@ -18,7 +19,7 @@ from evdev import ecodes
 from nub_shift.model.card import PadCard, joined_identity
 from nub_shift.pads.cards import identities_of
 from nub_shift.pads.finding import find_pads
-from nub_shift.protocol.calls import GetState, Introduce, ReloadCards, SetLive, WatchPads
+from nub_shift.protocol.calls import GetState, Introduce, ReloadCards, Rumble, SetLive, WatchPads
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.protocol.messages import Introducing
 from nub_shift.store.card_files import keep_card, parse_card
@@ -32,6 +33,7 @@ from tests.kernel.devices import (
     Reader,
     Runner,
     TestMotion,
+    TestMotors,
     TestPad,
     TestSurface,
     open_own,
@@ -291,6 +293,22 @@ def test_rubbish_is_left_alone(pad: TestPad, live: Runner) -> None:
     keyboard.wait_key(W, False)
     pad.press(ecodes.BTN_SOUTH, True)
     keyboard.wait_key(SPACE, True)
+
+
+def test_the_motors_of_a_pad_run_as_they_are_told(tmp_path: Path) -> None:
+    motors = TestMotors()
+    runner = Runner("--rehearse", "--socket", str(tmp_path / "s"))
+    try:
+        with closing(RunnerClient(tmp_path / "s", LIMIT_S)) as client:
+            client.call(Rumble((60, 20, 40)))
+            end = time.monotonic() + LIMIT_S
+            while len(motors.ran_ms) < 2:
+                assert time.monotonic() < end, motors.ran_ms
+                time.sleep(0.02)
+        assert motors.ran_ms == [60, 40]
+        assert runner.end() == 0
+    finally:
+        motors.unplug()
 
 
 def test_a_pad_that_another_program_has_grabbed_is_said_and_does_not_end_the_runner(pad: TestPad) -> None:

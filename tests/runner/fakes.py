@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from nub_shift.editing.words.messages import message_words
 from nub_shift.engine.program import Program
@@ -52,6 +52,7 @@ class FakePad:
         self.key = key
         self.waiting: list[Frame] = []
         self.grabs: list[bool] = []
+        self.rumbled: list[tuple[int, ...]] = []
         self.unplugged = False
         self.grown = False
         self.closed = False
@@ -79,6 +80,9 @@ class FakePad:
 
     def show_player(self, number: int) -> None:
         """It has no lights."""
+
+    def rumble(self, pattern: Sequence[int]) -> None:
+        self.rumbled.append(tuple(pattern))
 
     def close(self) -> None:
         self.closed = True

@@ -18,11 +18,22 @@ from Xlib.ext import shape
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.profile import Profile
 from nub_shift.model.signs import SignKind
-from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive, Stop, WorkByHand
+from nub_shift.protocol.calls import (
+    AssignPad,
+    LoadProfile,
+    PlugIn,
+    Rumble,
+    SetLive,
+    Stop,
+    WorkByHand,
+    decode_call,
+    method_of,
+    params_of,
+)
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.protocol.messages import SeatSigns, SignsNews
 from nub_shift.store.profile_files import parse_profile
-from nub_shift.ui.signs.telling import signs
+from nub_shift.ui.signs.telling import PATTERNS, signs
 from tests.runner.resident import Home
 
 LIMIT_S = 30.0
@@ -321,3 +332,11 @@ def test_profile_and_signs_follow_native_windows_and_those_of_xwayland(tmp_path:
         playing.end()
         for game in games:
             ended(game)
+
+
+def test_each_kind_of_sign_is_felt_in_a_way_of_its_own_that_the_runner_takes() -> None:
+    assert set(PATTERNS) == set(SignKind)
+    assert len({came for came, _ in PATTERNS.values()}) == len(PATTERNS)
+    for pattern in (pattern for both in PATTERNS.values() for pattern in both):
+        call = Rumble(pattern)
+        assert decode_call(method_of(call), msgspec.Raw(msgspec.json.encode(params_of(call)))) == call

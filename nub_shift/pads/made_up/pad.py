@@ -284,6 +284,9 @@ class SimulatedPad:
     def show_player(self, number: int) -> None:
         """It has no lights."""
 
+    def rumble(self, pattern: Sequence[int]) -> None:
+        """It has no motors."""
+
     def has_grown(self) -> bool:
         """All its devices are there from the beginning."""
         return False

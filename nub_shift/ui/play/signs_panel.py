@@ -86,6 +86,11 @@ class SignsPanel(QWidget):
         column.addWidget(self._head("How they look"))
         column.addLayout(self._make_look())
         column.addStretch(1)
+        self.rumble = self._switch(
+            "Rumble too", "The pad tells by short patterns what comes and goes, if it has motors"
+        )
+        self.rumble.clicked.connect(lambda on: self._edit("Rumble " + _on_off(on), rumble=on))
+        column.insertWidget(1, self.rumble)
         self.preview = SignsPreview(theme, document.layout)
         row = Turning(theme.px(14))
         room = quiet_scroll(settings)
@@ -106,6 +111,7 @@ class SignsPanel(QWidget):
             button.setChecked(kind not in signs.silent)
             button.setEnabled(signs.shown)
         self.rings.setChecked(signs.rings)
+        self.rumble.setChecked(signs.rumble)
         self._show_layers(profile)
         self.place.setCurrentIndex(list(_PLACES).index(signs.place))
         self.badge.setCurrentIndex(list(_CORNERS).index(signs.badge))

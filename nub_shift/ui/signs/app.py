@@ -17,7 +17,7 @@ from PyQt6.QtGui import QGuiApplication
 
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.halting import HALT_KEY
-from nub_shift.protocol.calls import Call, Halt, TellFront, TellLayout, WatchSigns
+from nub_shift.protocol.calls import Call, Halt, Rumble, TellFront, TellLayout, WatchSigns
 from nub_shift.protocol.client import Answered, ClientProtocol
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import Ready, SignsNews
@@ -27,6 +27,7 @@ from nub_shift.ui.signs.board import Board, Screen
 from nub_shift.ui.signs.front_watch import FrontWatch, KeyboardWatch
 from nub_shift.ui.signs.halt_key import HaltKey
 from nub_shift.ui.signs.pad_menus import PadMenus
+from nub_shift.ui.signs.telling import PATTERNS, Sign
 
 if TYPE_CHECKING:
     from nub_shift.ui.signs.tray import Tray
@@ -131,6 +132,13 @@ class RunnerEar:
             with suppress(OSError):  # that it has gone is read
                 line.socket.sendall(self._protocol.tell(call))
 
+    def _rumble(self, came: list[Sign]) -> None:
+        """The last of what came is felt."""
+        for sign in came[-1:]:
+            profile = self._board.profiles.get(sign.player)
+            if profile is not None and profile.signs.rumble:
+                self._tell(Rumble(PATTERNS[sign.kind][not sign.on], sign.player))
+
     def _on_layout(self) -> None:
         self._layout.refresh()
         self._tell(TellLayout())
@@ -163,7 +171,7 @@ class RunnerEar:
                     self._keyboard.begin()
                     self._halt_key.begin()
                 case SignsNews():
-                    self._board.take(news)
+                    self._rumble(self._board.take(news))
                     self._menus.take(news, self._board.profiles)
                     if self._tray is not None:
                         self._tray.take(news, self._board.profiles)

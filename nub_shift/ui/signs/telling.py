@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from typing import Final
 
 from nub_shift.editing.words.effects import effect_label
 from nub_shift.editing.words.labels import action_label
@@ -17,6 +18,19 @@ from nub_shift.model.signs import LOW_BATTERY, SignKind
 from nub_shift.protocol.messages import SeatSigns, SignsNews
 
 _TOGGLES = (Manner.TOGGLE, Manner.TOGGLE_TURBO, Manner.LOCK)
+
+
+# How each is told by rumble as it comes, and as it goes: run and rest by turns, in milliseconds.
+PATTERNS: Final[dict[SignKind, tuple[tuple[int, ...], tuple[int, ...]]]] = {
+    SignKind.LAYER: ((50,), (25, 60, 25)),
+    SignKind.PROFILE: ((120, 80, 120), (120, 80, 120)),
+    SignKind.LIVE: ((250,), (250, 100, 250)),
+    SignKind.TOGGLE: ((90,), (40, 60, 40)),
+    SignKind.CAROUSEL: ((25,), (25,)),
+    SignKind.PACE: ((40,), (40,)),
+    SignKind.BATTERY: ((80, 80, 80, 80, 80), (80, 80, 80, 80, 80)),
+    SignKind.PAD: ((60,), (60,)),
+}
 
 
 @dataclass(frozen=True)
