@@ -490,6 +490,7 @@ class Seat:
         self._set_pad(None)
         log.debug("pad: %s -> waiting", pad.key if pad is not None else "none")
         outputs = self._engine.forget_pad(now_us)
+        self.in_menu = False  # nobody could close it
         self._missed.clear()
         if pad is not None:
             pad.close()

@@ -354,6 +354,7 @@ class Server:
         if on:
             peer.signs_feed = SignsFeed()
             self._session.tell_signs(peer.signs_feed, on=True)
+            self._end_alone()
         self._note_feeds()
 
     def _note_feeds(self) -> None:
@@ -420,7 +421,12 @@ class Server:
         self._watch_signs(peer, on=False)
         if peer.holds_back:
             self._follow_holding()
-        self.stop_asked = self.stop_asked or (self._until_hangup and not self._connections.peers)
+        self._end_alone()
+
+    def _end_alone(self) -> None:
+        """A runner that somebody started for himself ends without him; who only shows signs does not count."""
+        if self._until_hangup and all(peer.signs_feed is not None for peer in self._connections.peers):
+            self.stop_asked = True
 
 
 def _due_us(peer: Peer) -> int | None:

@@ -11,7 +11,7 @@ import pytest
 
 from nub_shift.engine.values import Frame, Key
 from nub_shift.keyboard.session import SessionLayout
-from nub_shift.protocol.calls import Call, EndSeat, Subscribe, WatchSigns, method_of, params_of
+from nub_shift.protocol.calls import Call, EndSeat, OpenMenu, Subscribe, WatchSigns, method_of, params_of
 from nub_shift.protocol.client import ClientProtocol, News
 from nub_shift.protocol.codec import encode_request
 from nub_shift.protocol.messages import SignsNews, Telemetry
@@ -112,6 +112,43 @@ def test_a_windows_runner_ends_where_its_window_never_comes(tmp_path: Path, come
     served.turn()
     assert served.server.stop_asked
     served.server.close()
+
+
+def test_a_windows_runner_does_not_stay_for_who_only_shows_signs(tmp_path: Path) -> None:
+    tmp_path.chmod(0o700)
+    served = Served(tmp_path / "r.sock", until_hangup=True)
+    window, shows = served.client(), served.client()
+    shows.send(WatchSigns())
+    asked = [served.server.stop_asked]
+    window.socket.close()
+    served.turn()
+    asked.append(served.server.stop_asked)
+    assert asked == [False, True]
+    served.server.close()
+    shows.socket.close()
+
+
+def test_a_menu_is_closed_with_its_pad_and_with_who_shows_it(served: Served) -> None:
+    client = served.client()
+    seat = served.bench.session.seats[0]
+    client.send(OpenMenu(True))
+    opened = [seat.in_menu]  # nobody shows it
+    client.send(WatchSigns())
+    client.send(OpenMenu(True))
+    opened.append(seat.in_menu)
+    served.bench.pads[0].unplugged = True
+    served.bench.session.work(served.now_us)
+    opened.append(seat.in_menu)
+    assert opened == [False, True, False]
+    served.tell()
+    served.bench.session.work(served.now_us + 5_000_000)
+    client.send(OpenMenu(True))
+    served.bench.pads[-1].waiting.append(Frame(served.now_us, {"south": 1.0}))
+    served.bench.session.work(served.now_us + 5_000_000)
+    assert served.bench.session.ledger.down == (), "the game gets nothing"
+    client.socket.close()
+    served.turn()
+    assert not seat.in_menu
 
 
 def test_a_client_that_does_not_read_is_told_no_more_until_it_does(served: Served) -> None:

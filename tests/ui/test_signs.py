@@ -130,6 +130,8 @@ def test_nothing_is_said_in_rehearsal_and_of_what_is_silent() -> None:
     assert told(off, SignsNews(False, False, False, (aiming,), {}), profile) == []
     assert told(off, SignsNews(True, True, False, (aiming,), {}), profile) == ["Live"]
     on = SignsNews(True, True, False, (seat(),), {})
+    assert told(on, SignsNews(False, True, False, (seat(),), {}), profile) == [], "our window is in front"
+    assert told(on, SignsNews(False, False, True, (seat(),), {}), profile) == ["Everything stopped"]
     quiet = msgspec.structs.replace(profile, signs=msgspec.structs.replace(profile.signs, silent=(SignKind.LAYER,)))
     assert told(on, SignsNews(True, True, False, (aiming,), {}), quiet) == []
     other = msgspec.structs.replace(profile, title="Other")

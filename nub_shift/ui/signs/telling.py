@@ -63,6 +63,8 @@ def signs(
     if was is None:
         begun = [Sign(SignKind.PROFILE, seat, profile.title) for seat, profile in profiles.items() if now.live]
         return [sign for sign in begun if sign.kind not in profiles[sign.player].signs.silent]
+    if was.live is not now.live and not now.live and now.wanted:
+        return []  # our window is in front, and says so itself
     if was.live is not now.live:
         words = "Live" if now.live else "Everything stopped" if now.halted else "Rehearsal"
         quiet = 0 not in profiles or (SignKind.LIVE in profiles[0].signs.silent and not now.halted)
