@@ -13,21 +13,22 @@ class HaltChord:
     """One pad's chord. Held for long enough it counts once; it has to be let go before it counts again.
 
     Attributes:
+        channels: of its buttons.
         due_us: when it will have been held for long enough; None while it is not held.
     """
 
     def __init__(self, controls: Collection[str]) -> None:
-        self._chord = halt_chord(controls)
+        self.channels = halt_chord(controls)
         self._down: set[str] = set()
         self.due_us: int | None = None
 
     def note(self, values: Mapping[str, float], t_us: int) -> None:
         """Takes what a frame changes."""
-        for name in self._chord:
+        for name in self.channels:
             if name in values:
                 if values[name] > 0.5:
                     self._down.add(name)
-                    if len(self._down) == len(self._chord):
+                    if len(self._down) == len(self.channels):
                         self.due_us = t_us + HOLD_US
                 else:
                     self._down.discard(name)

@@ -33,6 +33,11 @@ class PadMenu:
         self.counts: dict[str, int] = {}
 
     @property
+    def openers(self) -> tuple[str, ...]:
+        """The button that opens it, if the pad has one."""
+        return (self._opener,) if self._opener else ()
+
+    @property
     def pressed(self) -> tuple[str, ...]:
         """See above."""
         return tuple(dict.fromkeys(self._held.values()))

@@ -16,9 +16,8 @@ from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.model.messages import Code, Message
 from nub_shift.pads.pad import Pad, PadError, PadGone
 from nub_shift.protocol.messages import MenuLook, PadState, SeatSigns, SeatState
-from nub_shift.runner.halt_chord import HaltChord
 from nub_shift.runner.pad_events import PadEvents
-from nub_shift.runner.pad_menu import PadMenu
+from nub_shift.runner.pad_signals import PadSignals
 from nub_shift.runner.pad_source import PadSource, Taken
 from nub_shift.runner.playing import Playing
 from nub_shift.runner.telemetry import TelemetryFeed
@@ -108,9 +107,9 @@ class Seat:
         self.chosen_in = 0
         self.battery = -1
         self.playing: Playing | None = None
-        self._chord = HaltChord(())
-        self._menu = PadMenu(())
+        self._signals = PadSignals()
         self.in_menu = False
+        self._acts = True  # neither paused nor in the menu
         self._missed: dict[str, float] = {}  # what the pad did while paused
         self._left: dict[str, Engine] = {}  # by file, of profiles that it went over from and may come back to
         self._host = host
@@ -127,8 +126,9 @@ class Seat:
         """When `work` wants to be called, though nothing may be readable."""
         if self.pad is None:
             return None if self.over else self._retry_us
-        held_us = earlier(self._chord.due_us, self._menu.due_us)
-        return earlier(earlier(self._engine.deadline(), self._pad_due_us), held_us)
+        due_us = earlier(self._engine.deadline(), self._pad_due_us)
+        held_us = self._signals.due_us
+        return due_us if held_us is None else earlier(due_us, held_us)
 
     def take_pad(self, now_us: int, fd: int | None = None) -> list[Output]:
         """Takes what the pad has on one of its descriptors, or on all."""
@@ -151,10 +151,11 @@ class Seat:
                 outputs += self._engine.feed(frame)
             for feed in self.feeds:
                 feed.note_frame(frame)
-            self._chord.note(frame.values, now_us)
-            if not self.in_menu:
-                self._menu.watch(frame.values, now_us)
-            elif self._menu.steer(frame.values):
+            for channel in self._signals.channels:
+                if channel in frame.values:
+                    self._signals.note(frame.values, now_us, self.in_menu)
+                    break
+            if self.in_menu and self._signals.menu.steer(frame.values):
                 self._host.note_signs()
         if frames and self._host.tells_signs:
             self._host.note_signs()
@@ -181,24 +182,30 @@ class Seat:
         if self.pad is None:
             waits = self._retry_us is None or now_us < self._retry_us
             return [] if self.over or waits else self._look_for_pad(now_us)
-        if self._chord.due_us is not None and self._chord.take(now_us):
-            self._host.ask_halt()
-        if self._menu.due_us is not None and self._menu.take(now_us):
-            self._host.ask_menu(self)
+        if self._signals.due_us is not None and self._signals.due_us <= now_us:
+            self._take_signals(now_us)
         outputs: list[Output] | None = None
         if self._has_news:
             outputs = self._take_news(now_us)
         if self._pad_due_us is not None and self._pad_due_us <= now_us:
             outputs = (outputs or []) + self.take_pad(now_us)
-        passed = self._advance(now_us) if self.pad is not None else []
+        if self._host.tells_signs:
+            self._note_signs(now_us)
+        passed = self._engine.advance(now_us) if self.pad is not None else []
         return outputs + passed if outputs else passed
 
-    def _advance(self, now_us: int) -> list[Output]:
-        if self._host.tells_signs:
-            due_us = self._engine.deadline()
-            if due_us is not None and due_us <= now_us:
-                self._host.note_signs()
-        return self._engine.advance(now_us)
+    def _note_signs(self, now_us: int) -> None:
+        """Time alone may bring a layer on."""
+        due_us = self._engine.deadline()
+        if due_us is not None and due_us <= now_us:
+            self._host.note_signs()
+
+    def _take_signals(self, now_us: int) -> None:
+        halts, opens = self._signals.take(now_us)
+        if halts:
+            self._host.ask_halt()
+        if opens:
+            self._host.ask_menu(self)
 
     def stop(self, now_us: int) -> list[Output]:
         """Releases all that this seat holds."""
@@ -216,7 +223,7 @@ class Seat:
     def set_menu(self, on: bool, now_us: int) -> list[Output]:
         """Opens the menu, so that nothing acts either, or closes it and goes on likewise."""
         if on:
-            self._menu.open(self.values)
+            self._signals.menu.open(self.values)
         return self._be_still(self.paused, on, now_us)
 
     def _be_still(self, paused: bool, in_menu: bool, now_us: int) -> list[Output]:
@@ -225,17 +232,13 @@ class Seat:
             self.playing.pause(paused or in_menu, now_us)
         outputs = self.stop(now_us) if paused or in_menu else []
         self.paused, self.in_menu = paused, in_menu
+        self._acts = not paused and not in_menu
         if acted or not self._acts:
             self.grab()
             return outputs
         self._engine.catch_up(self.values)
         self._missed.clear()
         return self.resume(now_us)
-
-    @property
-    def _acts(self) -> bool:
-        """Whether what the pad does acts."""
-        return not self.paused and not self.in_menu
 
     def stay_on(self, layer_id: str) -> None:
         """That layer stays on once the menu is closed.
@@ -420,7 +423,8 @@ class Seat:
         )
 
     def _menu_look(self) -> MenuLook:
-        return MenuLook(self._menu.pressed, dict(self._menu.counts), self._engine.motion_allowed)
+        menu = self._signals.menu
+        return MenuLook(menu.pressed, dict(menu.counts), self._engine.motion_allowed)
 
     def _look_for_pad(self, now_us: int) -> list[Output]:
         try:
@@ -471,8 +475,7 @@ class Seat:
 
     def _set_pad(self, pad: Pad | None) -> None:
         self.pad = pad
-        self._chord = HaltChord(pad.controls if pad is not None else ())
-        self._menu = PadMenu(pad.controls, pad.menu) if pad is not None else PadMenu(())
+        self._signals = PadSignals(pad.controls, pad.menu) if pad is not None else PadSignals()
         self._pad_due_us = None
         self._host.pads_changed = True
 
@@ -491,6 +494,7 @@ class Seat:
         log.debug("pad: %s -> waiting", pad.key if pad is not None else "none")
         outputs = self._engine.forget_pad(now_us)
         self.in_menu = False  # nobody could close it
+        self._acts = not self.paused
         self._missed.clear()
         if pad is not None:
             pad.close()

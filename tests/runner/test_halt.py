@@ -14,7 +14,7 @@ from nub_shift.engine.values import Frame, Key
 from nub_shift.model.controls import CONTROLS
 from nub_shift.model.halting import HALT_HOLD_MS, HALT_KEY, halt_chord
 from nub_shift.pads.made_up.shapes import SIMULATED, simulated_pad
-from nub_shift.runner.halt_chord import HaltChord
+from nub_shift.runner.pad_signals import PadSignals
 from tests.engine.playing import START_US
 from tests.runner.fakes import Bench
 
@@ -28,7 +28,7 @@ class Halting(Bench):
         super().__init__(slots)
         self.t_us = START_US
         self.session.work(self.t_us)
-        self.seat._chord = HaltChord([control.name for control in CONTROLS])
+        self.seat._signals = PadSignals([control.name for control in CONTROLS])
         self.session.go(True, self.t_us)
 
     def chord(self, held_us: int = HOLD_US) -> None:

@@ -1,0 +1,39 @@
+"""What a person asks of the program itself with a pad: that everything stops, and the menu."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping
+
+from nub_shift.engine.agenda import earlier
+from nub_shift.runner.halt_chord import HaltChord
+from nub_shift.runner.pad_menu import PadMenu
+
+
+class PadSignals:
+    """One pad's chord and menu.
+
+    Attributes:
+        channels: `note` wants to know of these alone, which few frames have.
+        due_us: when `take` wants to be called, for something is held; None while nothing is.
+        menu: what is pressed in it while it is open.
+    """
+
+    def __init__(self, controls: Collection[str] = (), opener: str = "") -> None:
+        """`opener` is the button that opens the menu, if the pad's card says so."""
+        self._chord = HaltChord(controls)
+        self.menu = PadMenu(controls, opener)
+        self.channels = tuple(dict.fromkeys((*self._chord.channels, *self.menu.openers)))
+        self.due_us: int | None = None
+
+    def note(self, values: Mapping[str, float], t_us: int, in_menu: bool) -> None:
+        """Takes what a frame changes; the opener opens nothing while the menu is open."""
+        self._chord.note(values, t_us)
+        if not in_menu:
+            self.menu.watch(values, t_us)
+        self.due_us = earlier(self._chord.due_us, self.menu.due_us)
+
+    def take(self, now_us: int) -> tuple[bool, bool]:
+        """Whether everything is to stop, or go on, and whether the menu is to be opened, by now."""
+        halts, opens = self._chord.take(now_us), self.menu.take(now_us)
+        self.due_us = earlier(self._chord.due_us, self.menu.due_us)
+        return halts, opens
