@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import subprocess
+from pathlib import Path
 
 import click
 from rich.console import Console
@@ -13,7 +14,7 @@ from nub_shift.cli.as_json import print_json
 from nub_shift.editing.words.messages import message_words
 from nub_shift.model.messages import Message
 from nub_shift.model.plain_text import plain_text
-from nub_shift.tasks.diagnostics import RULE, RULE_PATH, Check, diagnose
+from nub_shift.tasks.diagnostics import RAW_RULE, RAW_RULE_PATH, RULE, RULE_PATH, Check, diagnose
 
 
 def show_checks(as_json: bool) -> bool:
@@ -39,25 +40,37 @@ def _words(check: Check) -> str:
 def install_rule(assume_yes: bool) -> int:
     """Shows the udev rule and installs it if the person agrees; returns an exit status."""
     click.echo(f"This goes into {RULE_PATH}, so that you need no further permission:\n")
-    click.echo(RULE)
-    if RULE_PATH.exists() and RULE_PATH.read_text() == RULE:
-        click.echo("It is there already. If devices are still closed, log in again.")
+    after = "If devices are still closed, log in again."
+    return _install(RULE_PATH, RULE, after, assume_yes)
+
+
+def close_raw(assume_yes: bool) -> int:
+    """Likewise the rule that keeps programs from the raw reports of pads."""
+    click.echo(f"This goes into {RAW_RULE_PATH}, so that no program reads pads past Nub Shift:\n")
+    after = f"Plug pads in again. To take it back: sudo rm {RAW_RULE_PATH}"
+    return _install(RAW_RULE_PATH, RAW_RULE, after, assume_yes)
+
+
+def _install(path: Path, rule: str, after: str, assume_yes: bool) -> int:
+    click.echo(rule)
+    if path.exists() and path.read_text() == rule:
+        click.echo(f"It is there already. {after}")
         return 0
     if not assume_yes and not click.confirm("Install it?"):
         return 1
     become = [] if os.getuid() == 0 else ["sudo"]
     try:
-        tee = [*become, "tee", str(RULE_PATH)]
-        subprocess.run(tee, input=RULE, text=True, stdout=subprocess.DEVNULL, check=True)
+        tee = [*become, "tee", str(path)]
+        subprocess.run(tee, input=rule, text=True, stdout=subprocess.DEVNULL, check=True)
     except (OSError, subprocess.CalledProcessError):
-        click.echo(f"nub-shift: {RULE_PATH} could not be written; put the lines above there yourself", err=True)
+        click.echo(f"nub-shift: {path} could not be written; put the lines above there yourself", err=True)
         return 1
     for command in (["modprobe", "uinput"], ["udevadm", "control", "--reload"], ["udevadm", "trigger"]):
         try:
             subprocess.run([*become, *command], check=False)
         except OSError:
             click.echo(f"{command[0]} is not here; a restart does the same")
-    click.echo("Installed. Log in again if devices are still closed.")
+    click.echo(f"Installed. {after}")
     return 0
 
 

@@ -414,13 +414,16 @@ def measure(pad: str, rim: bool, seconds: float) -> None:
 
 @main.command()
 @click.option("--fix", is_flag=True, help="Install the udev rule that opens pads and /dev/uinput, after showing it.")
-@click.option("--yes", is_flag=True, help="With --fix: do not ask.")
+@click.option("--close-raw", is_flag=True, help="Keep programs from reading pads past the grab, by another udev rule.")
+@click.option("--yes", is_flag=True, help="With these: do not ask.")
 @_json_option
-def doctor(fix: bool, yes: bool, as_json: bool) -> None:
+def doctor(fix: bool, close_raw: bool, yes: bool, as_json: bool) -> None:
     """Check what play needs on this machine, and say what to do; exit status 1 if play cannot work."""
-    from nub_shift.cli.doctor import install_rule, show_checks
+    from nub_shift.cli import doctor as checks
 
-    sys.exit(install_rule(yes) if fix else (0 if show_checks(as_json) else EXIT_FAULT))
+    if fix or close_raw:
+        sys.exit((checks.install_rule(yes) if fix else 0) or (checks.close_raw(yes) if close_raw else 0))
+    sys.exit(0 if checks.show_checks(as_json) else EXIT_FAULT)
 
 
 @main.command()

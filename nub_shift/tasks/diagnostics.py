@@ -38,7 +38,20 @@ PROGRAM=="/bin/sh -c 'for keys in /sys%p/../../input*/capabilities/key; do set -
   [ $$# -ge 5 ] && shift $$(($$# - 5)) && case $$1 in ?????????*) exit 0;; esac; done; exit 1'", TAG+="uaccess"
 LABEL="nub_shift_end"
 """
+# After all others that may open them. A driver may make a pad's buttons after its raw device: that is looked at again.
+RAW_RULE_PATH = Path("/etc/udev/rules.d/72-nub-shift-raw.rules")
+RAW_RULE = """\
+# Nub Shift: nobody but root reads the raw reports of pads, so that no program gets every press twice.
+ACTION=="add", KERNEL=="event*", SUBSYSTEM=="input", ENV{ID_INPUT_JOYSTICK}=="1", \\
+  RUN+="/bin/sh -c 'for raw in /sys%p/../../../hidraw/hidraw*; do echo change >$$raw/uevent; done'"
+SUBSYSTEM!="hidraw", GOTO="nub_shift_raw_end"
+PROGRAM=="/bin/sh -c 'for keys in /sys%p/../../input/input*/capabilities/key; do set -- $$(cat $$keys); \\
+  [ $$# -ge 5 ] && shift $$(($$# - 5)) && case $$1 in ?????????*) exit 0;; esac; done; exit 1'", \\
+  TAG-="uaccess", MODE="0600"
+LABEL="nub_shift_raw_end"
+"""
 FIX = "nub-shift doctor --fix"
+CLOSE_RAW = "nub-shift doctor --close-raw"
 _UINPUT = Path("/dev/uinput")
 
 
@@ -193,7 +206,9 @@ def _read_elsewhere() -> list[Check]:
         for holder in programs:
             who = f"{holder.program} (process {holder.pid}) reads {names[path]}"
             if holder.raw:
-                remedy = f"turn the pad off in the settings of {holder.program}"
+                remedy = (
+                    f"turn the pad off in the settings of {holder.program}, or keep all programs from it: {CLOSE_RAW}"
+                )
                 checks.append(
                     Check(name, False, f"{who} by itself, also while live: it gets every press twice", remedy)
                 )

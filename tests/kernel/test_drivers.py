@@ -206,6 +206,32 @@ def test_an_ordinary_user_is_told_what_to_do_and_then_plays_on_after_an_unplug(d
             runner.end(signal.SIGKILL)
 
 
+def raw_of_driven() -> Path:
+    """The node of its raw reports."""
+    return Path(next(node for node, is_raw in nodes_of(found()[0].path).items() if is_raw))
+
+
+def test_raw_reports_of_pads_can_be_kept_from_all_programs(daemon: None) -> None:
+    elsewhere = Path("/etc/udev/rules.d/71-elsewhere.rules")
+    elsewhere.write_text('SUBSYSTEM=="hidraw", MODE="0666", TAG+="uaccess"\n')  # as a program may bring
+    at_home = {**os.environ, "SYSTEMD_IGNORE_CHROOT": "1"}
+    subprocess.run(["udevadm", "control", "--reload"], check=True, env=at_home)
+    pad = DrivenPad()
+    try:
+        until(lambda: bool(found()) and raw_of_driven().stat().st_mode & 0o777 == 0o666)
+        close = [*NUB, "doctor", "--close-raw", "--yes"]
+        assert "sudo rm" in subprocess.run(close, capture_output=True, text=True, check=True, env=at_home).stdout
+        pad.unplug()
+        until(lambda: not found())
+        pad = DrivenPad()
+        until(lambda: bool(found()) and raw_of_driven().stat().st_mode & 0o777 == 0o600)
+        until(lambda: "uaccess" in tags(found()[0].path))  # its buttons are read as before
+        assert "uaccess" not in tags(str(raw_of_driven()))
+    finally:
+        pad.unplug()
+        elsewhere.unlink()
+
+
 def test_a_program_that_reads_raw_reports_past_us_is_named(driven: DrivenPad, tmp_path: Path) -> None:
     raw = next(node for node, is_raw in nodes_of(found()[0].path).items() if is_raw)
     with Path(raw).open("rb") as opened, subprocess.Popen(["sleep", "600"], stdin=opened) as game:
