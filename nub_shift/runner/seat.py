@@ -10,7 +10,7 @@ from nub_shift.engine.agenda import earlier
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
-from nub_shift.engine.values import Output
+from nub_shift.engine.values import Frame, Output
 from nub_shift.model.comes_on import Rule
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.model.messages import Code, Message
@@ -51,7 +51,6 @@ class SeatHost(Protocol):
     pads_changed: bool
     pad_events: PadEvents
     hears_plugs: bool
-    tells_signs: bool
 
     def taken(self, seat: Seat) -> Taken:
         """The pads that other seats have, or wait for to come back."""
@@ -86,6 +85,8 @@ class Seat:
         source: where the pad comes from.
         file: where its profile is kept, or empty.
         playing: what is counted of its session, while it is live.
+        shows_signs: somebody shows what is told of it.
+        taken: frames whose outputs are being sent, for `note_taken`.
         in_menu: the menu is open: nothing acts, and the pad stays ours.
         paused: nothing acts, and the pad is left to others; what it does meanwhile is noted.
         rule: by which it plays its profile, if by any.
@@ -108,6 +109,9 @@ class Seat:
         self.battery = -1
         self.playing: Playing | None = None
         self._signals = PadSignals()
+        self._held_us: int | None = None  # when a signal will have been held for long enough
+        self.taken: list[Frame] = []
+        self.shows_signs = False
         self.in_menu = False
         self._acts = True  # neither paused nor in the menu
         self._missed: dict[str, float] = {}  # what the pad did while paused
@@ -127,8 +131,7 @@ class Seat:
         if self.pad is None:
             return None if self.over else self._retry_us
         due_us = earlier(self._engine.deadline(), self._pad_due_us)
-        held_us = self._signals.due_us
-        return due_us if held_us is None else earlier(due_us, held_us)
+        return due_us if self._held_us is None else earlier(due_us, self._held_us)
 
     def take_pad(self, now_us: int, fd: int | None = None) -> list[Output]:
         """Takes what the pad has on one of its descriptors, or on all."""
@@ -151,18 +154,30 @@ class Seat:
                 outputs += self._engine.feed(frame)
             for feed in self.feeds:
                 feed.note_frame(frame)
-            for channel in self._signals.channels:
-                if channel in frame.values:
-                    self._signals.note(frame.values, now_us, self.in_menu)
+        self.taken += frames
+        return outputs
+
+    def note_taken(self, now_us: int) -> None:
+        """Sees what the frames that were taken mean besides: to be called once their outputs have been sent."""
+        frames = self.taken
+        if not frames:
+            return
+        self.taken = []
+        signals = self._signals
+        for frame in frames:
+            values = frame.values
+            for channel in signals.channels:
+                if channel in values:
+                    signals.note(values, now_us, self.in_menu)
                     break
-            if self.in_menu and self._signals.menu.steer(frame.values):
+            if self.in_menu and signals.menu.steer(values):
                 self._host.note_signs()
-        if frames and self._host.tells_signs:
+        self._held_us = signals.due_us
+        if self.shows_signs:
             self._host.note_signs()
         listener = self._host.pad_events.listener
-        if listener is not None:
+        if listener is not None and self.pad is not None:
             listener.on_frames(self.pad.key, frames)
-        return outputs
 
     @property
     def values(self) -> dict[str, float]:
@@ -182,14 +197,14 @@ class Seat:
         if self.pad is None:
             waits = self._retry_us is None or now_us < self._retry_us
             return [] if self.over or waits else self._look_for_pad(now_us)
-        if self._signals.due_us is not None and self._signals.due_us <= now_us:
+        if self._held_us is not None and self._held_us <= now_us:
             self._take_signals(now_us)
         outputs: list[Output] | None = None
         if self._has_news:
             outputs = self._take_news(now_us)
         if self._pad_due_us is not None and self._pad_due_us <= now_us:
             outputs = (outputs or []) + self.take_pad(now_us)
-        if self._host.tells_signs:
+        if self.shows_signs:
             self._note_signs(now_us)
         passed = self._engine.advance(now_us) if self.pad is not None else []
         return outputs + passed if outputs else passed
@@ -202,6 +217,7 @@ class Seat:
 
     def _take_signals(self, now_us: int) -> None:
         halts, opens = self._signals.take(now_us)
+        self._held_us = self._signals.due_us
         if halts:
             self._host.ask_halt()
         if opens:
@@ -476,6 +492,7 @@ class Seat:
     def _set_pad(self, pad: Pad | None) -> None:
         self.pad = pad
         self._signals = PadSignals(pad.controls, pad.menu) if pad is not None else PadSignals()
+        self._held_us = None
         self._pad_due_us = None
         self._host.pads_changed = True
 

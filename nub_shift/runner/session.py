@@ -72,7 +72,6 @@ class Session:
         hears_plugs: the system tells of each pad that comes, so that nobody looks for one that is not there.
         front: the window in front, as far as anybody looked.
         wants_front: whether it matters which window is in front.
-        tells_signs: somebody shows signs.
         pad_events: where the pads of seats tell what they do.
     """
 
@@ -95,7 +94,6 @@ class Session:
         self.wants_front = False
         self.hears_plugs = False
         self.signs: list[SignsFeed] = []
-        self.tells_signs = False
         self.front: Front | None = None
         self.pad_events = pad_events
         self._open_output = open_output
@@ -123,6 +121,7 @@ class Session:
     def add(self, program: Program, source: PadSource, pad_returns: bool, file: str = "") -> Seat:
         """Another pad with a profile, which is kept in that file."""
         seat = Seat(self, program, source, pad_returns, file)
+        seat.shows_signs = bool(self.signs)
         self.seats.append(seat)
         self.wants_front = self.wants_front or program.regains
         return seat
@@ -151,8 +150,10 @@ class Session:
         try:
             now_us = monotonic_us()
             self._send(seat, seat.take_pad(now_us, fd))
+            seat.note_taken(now_us)
             if seat.companion is not None:
                 self._send(seat.companion, seat.companion.take_pad(now_us))
+                seat.companion.note_taken(now_us)
         except Exception:  # a fault of ours in play itself
             log.exception("play")
             self._start_over()
@@ -167,8 +168,11 @@ class Session:
         try:
             for seat in self.seats:
                 self._send(seat, seat.work(now_us))
+                if seat.taken:
+                    seat.note_taken(now_us)
                 if seat.companion is not None:
                     self._send(seat.companion, seat.companion.take_pad(now_us))
+                    seat.companion.note_taken(now_us)
         except Exception:  # likewise
             log.exception("play")
             self._start_over()
@@ -453,7 +457,8 @@ class Session:
             self.signs.append(feed)
         else:
             self.signs.remove(feed)
-        self.tells_signs = bool(self.signs)
+        for seat in self.seats:
+            seat.shows_signs = bool(self.signs)
         for seat in self.seats if not self.signs else ():
             self.open_menu(seat, False, self._clock())
 

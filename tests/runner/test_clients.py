@@ -242,7 +242,7 @@ def test_who_shows_signs_is_told_what_is_something_else_and_nothing_while_nothin
     assert served.server.due_us() is None, "nobody need wake up"
     client.send(WatchSigns(on=False))
     assert told({"left_shoulder": 0.0}) == []
-    assert not served.bench.session.tells_signs
+    assert served.bench.session.signs == []
 
 
 def test_batteries_are_looked_at_while_something_is_played_and_told(served: Served) -> None:
