@@ -60,7 +60,8 @@ class Signs(Record, frozen=True):
 
     `silent` names what no sign is shown for. A sign is there for `lasts_ms`. `rings` has rings and grids drawn while
     they are open. The `badge` stays in a corner and says which layer and toggles are on. With
-    `rumble` the pad tells by short patterns what comes and goes, for those who do not look.
+    `rumble` the pad tells by short patterns what comes and goes, with `sound` the speakers by short sounds, for those
+    who do not look.
     """
 
     shown: bool = True
@@ -74,3 +75,4 @@ class Signs(Record, frozen=True):
     rings: bool = True
     badge: Corner = Corner.NONE
     rumble: bool = False
+    sound: bool = False

@@ -267,9 +267,9 @@ class Seat:
 
     @property
     def tells(self) -> bool:
-        """Whether its profile has anything shown, or told by rumble."""
+        """Whether its profile has anything shown, felt or heard."""
         signs = self.program.profile.signs
-        return signs.shown or signs.rumble
+        return signs.shown or signs.rumble or signs.sound
 
     def rumble(self, pattern: Sequence[int]) -> None:
         """Has its pad tell something to who does not look."""

@@ -6,6 +6,7 @@ import os
 import subprocess
 import sys
 import time
+import wave
 from collections.abc import Callable, Iterator
 from contextlib import closing
 from pathlib import Path
@@ -33,6 +34,7 @@ from nub_shift.protocol.calls import (
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.protocol.messages import SeatSigns, SignsNews
 from nub_shift.store.profile_files import parse_profile
+from nub_shift.ui.signs.sounds import Sounds
 from nub_shift.ui.signs.telling import PATTERNS, signs
 from tests.runner.resident import Home
 
@@ -342,3 +344,26 @@ def test_each_kind_of_sign_is_felt_in_a_way_of_its_own_that_the_runner_takes() -
     for pattern in (pattern for both in PATTERNS.values() for pattern in both):
         call = Rumble(pattern)
         assert decode_call(method_of(call), msgspec.Raw(msgspec.json.encode(params_of(call)))) == call
+
+
+def test_each_kind_of_sign_has_a_sound_of_its_own_that_is_played_one_at_a_time(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    player = tmp_path / "pw-play"
+    player.write_text(f'#!/bin/sh\necho "$1" >>{tmp_path}/heard\nsleep 0.2\n')
+    player.chmod(0o755)
+    monkeypatch.setenv("PATH", f"{tmp_path}:{os.environ['PATH']}")
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
+    sounds = Sounds()
+    heard = tmp_path / "heard"
+    for kind in SignKind:
+        until(lambda: sounds._playing is None or sounds._playing.poll() is not None)
+        sounds.play(kind, True)
+        sounds.play(kind, False)  # while the first is heard
+    until(lambda: heard.exists() and len(heard.read_text().splitlines()) == len(SignKind))
+    until(lambda: sounds._playing is not None and sounds._playing.poll() is not None)
+    made = [Path(line).read_bytes() for line in heard.read_text().splitlines()]
+    assert len(set(made)) == len(SignKind)
+    with wave.open(heard.read_text().splitlines()[0]) as sound:
+        assert 0.05 < sound.getnframes() / sound.getframerate() < 0.5
+        assert any(sound.readframes(1000))

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from nub_shift.editing.words.comes_on import rule_words
 from nub_shift.front.windows import is_wayland
+from nub_shift.model.comes_on import Front
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.halting import halt_chord
 from nub_shift.model.pad_menu import opener_of
@@ -36,7 +37,8 @@ class Players(QWidget):
     def show_state(self, state: State | None) -> None:
         """Shows how things are."""
         seats = state.seats[:MAX_SHOWN] if state is not None else ()
-        texts = [line for number, seat in enumerate(seats, start=1) for line in player_words(number, seat)]
+        front = state.front if state is not None else None
+        texts = [line for number, seat in enumerate(seats, start=1) for line in player_words(number, seat, front)]
         while len(self._lines) < len(texts):
             line = PlainLabel()
             line.setWordWrap(True)
@@ -78,11 +80,12 @@ def halt_words(state: State) -> str:
     return f"{what}: {', or '.join(ways)}."
 
 
-def player_words(number: int, seat: SeatState) -> tuple[str, str, str]:
+def player_words(number: int, seat: SeatState, front: Front | None = None) -> tuple[str, str, str]:
     """The pad, the profile, and why."""
     head = f"Player {number}: {seat.pad.name or 'no pad yet'}"
     if seat.paused:
         return head, f"{seat.title}, paused", "Its game is not in front"
     if seat.rule is not None:
-        return head, seat.title, f"Came on by itself: {rule_words(seat.rule)}"
+        window = f", in front: {front.title}" if front is not None and front.title and not front.is_ours else ""
+        return head, seat.title, f"Came on by itself: {rule_words(seat.rule)}{window}"
     return head, seat.title, "Chosen by hand"

@@ -90,7 +90,13 @@ class SignsPanel(QWidget):
             "Rumble too", "The pad tells by short patterns what comes and goes, if it has motors"
         )
         self.rumble.clicked.connect(lambda on: self._edit("Rumble " + _on_off(on), rumble=on))
-        column.insertWidget(1, self.rumble)
+        self.sound = self._switch("Sound too", "A short sound says what comes and goes")
+        self.sound.clicked.connect(lambda on: self._edit("Sound " + _on_off(on), sound=on))
+        others = Flow(theme.px(5), other := QWidget())
+        others.grows = True
+        others.addWidget(self.rumble)
+        others.addWidget(self.sound)
+        column.insertWidget(1, other)
         self.preview = SignsPreview(theme, document.layout)
         row = Turning(theme.px(14))
         room = quiet_scroll(settings)
@@ -112,6 +118,7 @@ class SignsPanel(QWidget):
             button.setEnabled(signs.shown)
         self.rings.setChecked(signs.rings)
         self.rumble.setChecked(signs.rumble)
+        self.sound.setChecked(signs.sound)
         self._show_layers(profile)
         self.place.setCurrentIndex(list(_PLACES).index(signs.place))
         self.badge.setCurrentIndex(list(_CORNERS).index(signs.badge))

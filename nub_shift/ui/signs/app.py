@@ -9,7 +9,7 @@ import socket
 import sys
 from collections.abc import Callable
 from contextlib import suppress
-from functools import partial
+from functools import cache, partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
@@ -30,6 +30,7 @@ from nub_shift.ui.signs.pad_menus import PadMenus
 from nub_shift.ui.signs.telling import PATTERNS, Sign
 
 if TYPE_CHECKING:
+    from nub_shift.ui.signs.sounds import Sounds
     from nub_shift.ui.signs.tray import Tray
 
 log = logging.getLogger("nub_shift.ui")
@@ -105,6 +106,7 @@ class RunnerEar:
         self._listening: Listening[_Line] = Listening(self._board)
         self._listening.news.connect(self._read)
         self._tells_front = tells_front
+        self._sounds = cache(_sounds)
         self._front = FrontWatch(lambda front: self._tell(TellFront(front)))
         self._keyboard = KeyboardWatch(self._on_layout)
         self._halt_key = HaltKey(lambda: self._tell(Halt(HALT_KEY)))
@@ -132,12 +134,14 @@ class RunnerEar:
             with suppress(OSError):  # that it has gone is read
                 line.socket.sendall(self._protocol.tell(call))
 
-    def _rumble(self, came: list[Sign]) -> None:
-        """The last of what came is felt."""
+    def _tell_otherwise(self, came: list[Sign]) -> None:
+        """The last of what came is felt and heard."""
         for sign in came[-1:]:
             profile = self._board.profiles.get(sign.player)
             if profile is not None and profile.signs.rumble:
                 self._tell(Rumble(PATTERNS[sign.kind][not sign.on], sign.player))
+            if profile is not None and profile.signs.sound:
+                self._sounds().play(sign.kind, sign.on)
 
     def _on_layout(self) -> None:
         self._layout.refresh()
@@ -171,7 +175,7 @@ class RunnerEar:
                     self._keyboard.begin()
                     self._halt_key.begin()
                 case SignsNews():
-                    self._rumble(self._board.take(news))
+                    self._tell_otherwise(self._board.take(news))
                     self._menus.take(news, self._board.profiles)
                     if self._tray is not None:
                         self._tray.take(news, self._board.profiles)
@@ -183,6 +187,13 @@ class RunnerEar:
         self._board.clear()
         self._menus.clear()
         QGuiApplication.exit(0)
+
+
+def _sounds() -> Sounds:
+    """Few want them."""
+    from nub_shift.ui.signs.sounds import Sounds
+
+    return Sounds()
 
 
 class _Line:
