@@ -143,9 +143,10 @@ def window(profile: Path | None, pad: str, output: str, seconds: float | None, l
 @click.option("--front", is_flag=True, help="Tell the runner which window is in front.")
 def signs(socket: Path, tray: bool, front: bool) -> None:
     """Show on the screen what a runner tells; the runner starts this by itself."""
+    from nub_shift.cli.logs import note_fault
     from nub_shift.ui.signs.app import run_signs
 
-    sys.exit(run_signs(socket, tray, front))
+    sys.exit(run_signs(socket, tray, front, note_fault))
 
 
 @main.command()

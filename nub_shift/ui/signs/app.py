@@ -30,6 +30,7 @@ from nub_shift.ui.signs.pad_menus import PadMenus
 from nub_shift.ui.signs.telling import PATTERNS, Sign
 
 if TYPE_CHECKING:
+    from nub_shift.ui.app import NoteFault
     from nub_shift.ui.signs.sounds import Sounds
     from nub_shift.ui.signs.tray import Tray
 
@@ -38,12 +39,13 @@ log = logging.getLogger("nub_shift.ui")
 MOST_BYTES: Final = 65_536
 
 
-def run_signs(path: Path, tray: bool, tells_front: bool) -> int:
+def run_signs(path: Path, tray: bool, tells_front: bool, note_fault: NoteFault) -> int:
     """Shows what the runner at that socket tells, until it ends; returns the exit status.
 
     With a `tray` it has an icon there, for which Qt needs its widgets; with `tells_front` it tells the runner which
-    window is in front.
+    window is in front. `note_fault` writes a fault of ours down; what is shown goes on.
     """
+    sys.excepthook = note_fault
     opened = screen_of_session()
     application = _application(tray)
     application.setApplicationName("nub-shift")
