@@ -215,6 +215,13 @@ class Program:
         made._diagonal_sticks = self._diagonal_sticks
         return made
 
+    def plays_like(self, other: Program) -> bool:
+        """Whether an engine that plays by one may go on with it in place of the other: texts may be typed otherwise."""
+        if self is other:
+            return True
+        types = any(step.text for sequence in self.profile.sequences for step in sequence.steps)
+        return self.profile == other.profile and not types
+
     def on_pad(self, identities: Collection[str]) -> Program:
         """The program for the pad with these identities: with what the profile says of that pad's feel."""
         profile = self.profile.on_pad(identities)

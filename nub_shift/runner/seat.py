@@ -307,7 +307,9 @@ class Seat:
         self._engine = left if left is not None else Engine(self._tuned, self._host.ledger)
         while len(self._left) > MOST_LEFT:
             del self._left[next(iter(self._left))]
-        if self._engine.program is not self._tuned:
+        if self._engine.program.plays_like(self._tuned):
+            self._tuned = self._engine.program  # else what comes back with it would be lost
+        else:
             outputs += self._engine.replace(self._tuned, now_us, resumes=False)
         if learned is not None and self._engine.learned_bias is None:
             self._engine.know_bias(learned)

@@ -21,7 +21,7 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame
 from nub_shift.model.comes_on import Front, pattern_fits
 from nub_shift.model.messages import Code, Message
-from nub_shift.protocol.calls import AssignPad, PlugIn, SetLive, WorkByHand
+from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive, WorkByHand
 from nub_shift.protocol.codec import Refused
 from nub_shift.protocol.messages import State
 from nub_shift.runner.by_game import ByGame
@@ -292,6 +292,8 @@ def test_profiles_and_toggles_follow_real_windows_of_a_real_window_manager(x_ser
             ):
                 home.start("--output", "x11")
                 home.call(PlugIn("tern"), AssignPad("simulated:tern"), WorkByHand("tern", {}), SetLive(True))
+                by_hand = home.profiles / "tide.toml"  # read by another way than what comes by itself
+                home.call(LoadProfile(by_hand.read_text(), 0, str(by_hand)))
                 bring_to_front(tide, "Tide", ())
                 home.call(WorkByHand("tern", {"east": 1.0}))
                 home.await_state(lambda state: state.down == ("KEY_T",))
