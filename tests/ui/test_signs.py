@@ -34,8 +34,10 @@ from nub_shift.protocol.calls import (
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.protocol.messages import SeatSigns, SignsNews
 from nub_shift.store.profile_files import parse_profile
+from nub_shift.ui.signs.app import screen_of_session
 from nub_shift.ui.signs.sounds import Sounds
 from nub_shift.ui.signs.telling import PATTERNS, signs
+from nub_shift.ui.signs.x11_screen import X11Screen
 from tests.runner.resident import Home
 
 LIMIT_S = 30.0
@@ -367,3 +369,14 @@ def test_each_kind_of_sign_has_a_sound_of_its_own_that_is_played_one_at_a_time(
     with wave.open(heard.read_text().splitlines()[0]) as sound:
         assert 0.05 < sound.getnframes() / sound.getframerate() < 0.5
         assert any(sound.readframes(1000))
+
+
+def test_where_the_library_for_layers_is_not_to_be_had_signs_go_through_the_x_server(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    monkeypatch.setitem(sys.modules, "nub_shift.ui.signs.layer_screen", None)
+    monkeypatch.setenv("WAYLAND_DISPLAY", "wayland-0")
+    monkeypatch.setenv("DISPLAY", ":7")
+    monkeypatch.setenv("QT_QPA_PLATFORM", "wayland")
+    assert screen_of_session() is X11Screen
+    assert os.environ["QT_QPA_PLATFORM"] == "xcb"

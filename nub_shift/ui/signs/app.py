@@ -15,6 +15,7 @@ from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtGui import QGuiApplication
 
+from nub_shift.front.windows import is_wayland
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.halting import HALT_KEY
 from nub_shift.protocol.calls import Call, Halt, Rumble, TellFront, TellLayout, WatchSigns
@@ -78,17 +79,25 @@ def screen_of_session() -> Callable[[], Screen]:
 
     Where the compositor has no layer surfaces, signs go through its X server, and Qt has to as well.
     """
-    if os.environ.get("WAYLAND_DISPLAY"):
-        from nub_shift.ui.signs.layer_screen import Connection, LayerScreen
-
-        connection = Connection.open()
-        if connection is not None:
-            return partial(LayerScreen, connection)
+    if is_wayland():
+        layers = _layers()
+        if layers is not None:
+            return layers
         if os.environ.get("DISPLAY"):
             os.environ["QT_QPA_PLATFORM"] = "xcb"
     from nub_shift.ui.signs.x11_screen import X11Screen
 
     return X11Screen
+
+
+def _layers() -> Callable[[], Screen] | None:
+    """What makes one of layer surfaces, if the compositor has them and the library is there for this processor."""
+    try:
+        from nub_shift.ui.signs.layer_screen import Connection, LayerScreen
+    except ImportError:
+        return None
+    connection = Connection.open()
+    return partial(LayerScreen, connection) if connection is not None else None
 
 
 class RunnerEar:
@@ -131,10 +140,7 @@ class RunnerEar:
         self._listening.end()
 
     def _tell(self, call: Call) -> None:
-        line = self._listening.connection
-        if line is not None:
-            with suppress(OSError):  # that it has gone is read
-                line.socket.sendall(self._protocol.tell(call))
+        self._ask(call, None)
 
     def _tell_otherwise(self, came: list[Sign]) -> None:
         """The last of what came is felt and heard."""
@@ -152,8 +158,9 @@ class RunnerEar:
     def _ask(self, call: Call, answered: Answered | None) -> None:
         line = self._listening.connection
         if line is not None:
-            with suppress(OSError):
-                line.socket.sendall(self._protocol.call(call, answered))
+            said = self._protocol.call(call, answered) if answered is not None else self._protocol.tell(call)
+            with suppress(OSError):  # that it has gone is read
+                line.socket.sendall(said)
 
     def _read(self) -> None:
         line = self._listening.connection
