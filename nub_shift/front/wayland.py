@@ -14,6 +14,7 @@ from typing import Any
 from pywayland.client import Display
 
 from nub_shift.front.foreign_toplevel import ACTIVATED, ToplevelManager
+from nub_shift.front.windows import is_wayland
 from nub_shift.front.x11 import MAX_TEXT, MAX_WINDOWS, X11Windows
 from nub_shift.model.comes_on import Front
 
@@ -28,6 +29,18 @@ class _Window:
     next_title: str = ""
     next_app_id: str = ""
     next_active: bool = False
+
+
+def opened() -> Display | None:
+    """A connection to the session's compositor, if this is a Wayland session and one answers."""
+    if not is_wayland():
+        return None
+    display = Display()
+    try:
+        display.connect()
+    except (ValueError, RuntimeError, OSError):
+        return None
+    return display
 
 
 class WaylandWindows:
@@ -57,12 +70,8 @@ class WaylandWindows:
     @classmethod
     def connect(cls) -> WaylandWindows | None:
         """A connection, if a compositor answers and tells of windows."""
-        if not os.environ.get("WAYLAND_DISPLAY"):
-            return None
-        display = Display()
-        try:
-            display.connect()
-        except (ValueError, RuntimeError, OSError):
+        display = opened()
+        if display is None:
             return None
         made = cls(display)
         if made._manager is None:
@@ -167,14 +176,12 @@ class WaylandWindows:
 
 def offered() -> frozenset[str]:
     """What the session's compositor offers, by the names of its interfaces; nothing where none answers."""
-    display = Display()
-    found: set[str] = set()
-    try:
-        display.connect()
-        registry = display.get_registry()
-        registry.dispatcher["global"] = lambda _registry, _number, interface, _version: found.add(interface)
-        display.roundtrip()
-        display.disconnect()
-    except (ValueError, RuntimeError, OSError):
+    display = opened()
+    if display is None:
         return frozenset()
+    found: set[str] = set()
+    registry = display.get_registry()
+    registry.dispatcher["global"] = lambda _registry, _number, interface, _version: found.add(interface)
+    display.roundtrip()
+    display.disconnect()
     return frozenset(found)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
@@ -10,6 +9,7 @@ from typing import Any
 from Xlib import X, Xatom, display, error
 
 from nub_shift.front.processes import program_of
+from nub_shift.front.windows import is_wayland
 from nub_shift.model.comes_on import Front
 
 _ACTIVE = "_NET_ACTIVE_WINDOW"
@@ -45,7 +45,7 @@ class X11Windows:
     @property
     def tells_all(self) -> bool:
         """Whether it knows of all windows of the session: the one in a Wayland session knows its own."""
-        return not os.environ.get("WAYLAND_DISPLAY")
+        return not is_wayland()
 
     def close(self) -> None:
         """Hangs up."""

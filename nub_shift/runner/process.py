@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import gc
-import os
 import resource
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -13,6 +12,7 @@ from typing import TYPE_CHECKING, assert_never
 
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import US_PER_SECOND
+from nub_shift.front.windows import is_wayland
 from nub_shift.keyboard.layout_watch import LayoutWatch
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.kinds import OutputKind, PadKind
@@ -139,7 +139,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     beside = Beside(watch)
     stays = options.staying is not None
     # One that stays is always there; elsewhere a library that speaks with an X server is no burden.
-    by_client = options.signs and has_display() and (stays or bool(os.environ.get("WAYLAND_DISPLAY")))
+    by_client = options.signs and has_display() and (stays or is_wayland())
     front = FrontWindow(watch, beside, by_client)
     loading = Loading(watch, options.layout, options.folders, monotonic_us)
     servers: list[Server] = []

@@ -14,6 +14,7 @@ from PyQt6.sip import voidptr
 from pywayland.client import Display
 from pywayland.protocol.wayland import WlCompositor, WlShm
 
+from nub_shift.front.wayland import opened
 from nub_shift.ui.signs.board import MARGIN, Spot
 from nub_shift.ui.signs.layer_shell import NO_KEYBOARD, OVER_PANELS, OVERLAY, Anchor, LayerShell
 from nub_shift.ui.signs.painting import Picture
@@ -54,15 +55,10 @@ class Connection:
     @classmethod
     def open(cls) -> Connection | None:
         """A connection, if this is a Wayland session whose compositor has layer surfaces."""
-        if not os.environ.get("WAYLAND_DISPLAY"):
+        display = opened()
+        if display is None:
             return None
-        display = Display()
-        try:
-            display.connect()
-            found = cls(display)
-        except (ValueError, RuntimeError, OSError) as error:
-            log.warning("no Wayland: %s", error)
-            return None
+        found = cls(display)
         if not found.has_layers:
             display.disconnect()
             return None
