@@ -8,7 +8,7 @@ import sys
 import time
 import wave
 from collections.abc import Callable, Iterator
-from contextlib import closing
+from contextlib import closing, suppress
 from pathlib import Path
 
 import msgspec
@@ -88,7 +88,7 @@ entries = [{ keys = ["KEY_1"] }, { keys = ["KEY_2"] }, { keys = ["KEY_3"] }]
 
 [signs]
 badge = "top_right"
-lasts_ms = 400
+lasts_ms = 1000
 """
 
 
@@ -204,7 +204,10 @@ class Shown:
 
     def sizes(self) -> list[tuple[int, int]]:
         """How large they are."""
-        found = [pane.get_geometry() for pane in self.panes()]  # type: ignore[attr-defined]
+        found = []
+        for pane in self.panes():
+            with suppress(error.XError):  # it has gone meanwhile
+                found.append(pane.get_geometry())  # type: ignore[attr-defined]
         return [(geometry.width, geometry.height) for geometry in found]
 
 
