@@ -18,7 +18,7 @@ Samples = NDArray[np.float64]
 Spare = NDArray[np.float64]
 
 # So many at a time stay in the processor's cache.
-_PIECE = 32_768
+_PIECE = 16_384
 _SPARE = 6
 # Pieces of a curve that are narrower than this are looked up one by one.
 _NARROW = 0.05

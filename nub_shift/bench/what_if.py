@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from msgspec.structs import replace
 
 from nub_shift.analysis.shaping import shaped
 from nub_shift.bench.figures import Figure, best_seconds
@@ -11,22 +12,22 @@ from nub_shift.model.feel import AxisFeel, DeadZoneShape, StickFeel
 _SAMPLES = 1_000_000
 _POINTS = ((0.3, 0.1), (0.7, 0.5))
 _AXIS = AxisFeel(dead_zone=0.02, points=_POINTS)
-_EVERYTHING = StickFeel(
+_TUNED = StickFeel(
     rest_x=0.03,
     rest_y=-0.02,
-    rotation_degrees=4.0,
     square_off=0.4,
     dead_zone_shape=DeadZoneShape.BOTH,
     axial_dead_zone=0.05,
     anti_dead_zone=0.1,
     points=_POINTS,
-    x=_AXIS,
-    y=_AXIS,
 )
-# One with a curve, as most have in the end: by a power, and through points; and one that nobody has, to know the worst.
+_EVERYTHING = replace(_TUNED, rotation_degrees=4.0, x=_AXIS, y=_AXIS)
+# With a curve, as most have: by a power, and through points; all that a measurement and wishes set;
+# and one that nobody has, to know the worst.
 _FEELS = {
     "a power": (StickFeel(power=1.6), 20.0),
     "points": (StickFeel(points=_POINTS), 20.0),
+    "a fit and wishes": (_TUNED, 20.0),
     "every stage there is": (_EVERYTHING, None),
 }
 
