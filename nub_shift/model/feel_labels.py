@@ -98,9 +98,9 @@ CHOICE_NAMES: Final[dict[Enum, str]] = {
     Stages.BOTH: "Stays pressed",
     Stages.REPLACE: "Lets go meanwhile",
     Stages.EITHER: "A pull has one of both",
-    MotionAxis.YAW: "Turning it like a wheel on a table",
-    MotionAxis.ROLL: "Rolling it like a steering wheel",
-    MotionAxis.GRAVITY: "Turning about what is upright",
+    MotionAxis.YAW: "Turn, pad held flat",
+    MotionAxis.ROLL: "Roll, like a wheel",
+    MotionAxis.GRAVITY: "Turn, held any way",
     Centre.HELD: "How it is held",
     Centre.LEVEL: "Level",
 }

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from datetime import date, timedelta
 from functools import partial
-from itertools import pairwise
+from itertools import combinations, pairwise
 from math import sin
 
+import msgspec
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -24,13 +25,15 @@ from nub_shift.editing.wishes import PressWish, wishes
 from nub_shift.engine.values import Frame
 from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import STICKS
-from nub_shift.model.feel import DeadZoneShape, StickFeel
+from nub_shift.model.feel import DeadZoneShape, Feel, StickFeel
 from nub_shift.model.measures import Measured, StickRest, StickRim
+from nub_shift.model.profile import BASE_LAYER
 from nub_shift.pads.recorded import RecordedPad
 from nub_shift.pads.recording import read_recording
 from nub_shift.protocol.messages import ConnectedPads, FrameNews, PadInfo, PadsNews
 from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.commands import Command, Station
+from nub_shift.ui.feel.choice_pictures import choice_icon
 from nub_shift.ui.feel.station import FeelStation
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
@@ -394,3 +397,14 @@ def test_a_second_players_pad_has_its_own_feel_and_its_own_hand(bench: Bench, st
     bench.window.map.show_layer("lamp")
     assert station.pad.text() == "For all pads"
     assert not station.pad.isEnabled()
+
+
+def test_every_choice_has_a_picture_of_its_own(bench: Bench) -> None:
+    profile = bench.document.profile
+    for control in msgspec.structs.fields(Feel):
+        for setting in feel_edits.settings(profile, BASE_LAYER, control.name):
+            match setting.kind:
+                case feel_edits.ChoiceKind(words):
+                    icons = [choice_icon(bench.window.theme, setting.path[-1], word) for word in words]
+                    pictures = [icon.pixmap(48).toImage() for icon in icons]
+                    assert all(one != other for one, other in combinations(pictures, 2)), setting.label

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from math import inf
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QSizePolicy, QWidget
 
 from nub_shift.editing.edits import feel as feel_edits
@@ -13,6 +13,7 @@ from nub_shift.editing.edits.feel import ChoiceKind, NumberKind, Setting
 from nub_shift.model.feel import LEAST_STEP
 from nub_shift.model.feel_help import FeelHelp, feel_help
 from nub_shift.model.profile import Profile
+from nub_shift.ui.feel.choice_pictures import SIDE, choice_icon
 from nub_shift.ui.feel.more_less import MoreLess
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
@@ -79,7 +80,8 @@ class Numbers(QWidget):
             self._grid.addWidget(name, 2 * number, 0)
             self._grid.addWidget(help_line, 2 * number + 1, 0)
             for column, widget in enumerate(rest, 1):
-                self._grid.addWidget(widget, 2 * number, column, 2, 1, Qt.AlignmentFlag.AlignVCenter)
+                columns = 2 if len(rest) == 1 else 1
+                self._grid.addWidget(widget, 2 * number, column, 2, columns, Qt.AlignmentFlag.AlignVCenter)
         self._grid.setRowStretch(2 * len(self._settings), 1)
 
     def _make_row(self, setting: Setting) -> tuple[QWidget, ...]:
@@ -91,14 +93,14 @@ class Numbers(QWidget):
         for label in (name, says):
             label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         field = self._make_field(setting, about)
-        picture = MoreLess(self.theme, about.drawn)
         if field is None:
-            shown = PlainLabel()
-            return name, says, shown, picture
+            return name, says, PlainLabel(), MoreLess(self.theme, about.drawn)
         set_tip(field, f"{setting.expected[:1].upper()}{setting.expected[1:]}")
         field.setAccessibleDescription(f"{about.text} {setting.expected}")
         self.fields[setting.path] = field
-        return name, says, field, picture
+        if isinstance(field, CalmChoice):  # which has its own pictures
+            return name, says, field
+        return name, says, field, MoreLess(self.theme, about.drawn)
 
     def _make_field(self, setting: Setting, about: FeelHelp) -> DecimalSpin | CalmChoice | None:
         """What sets it; points are dragged in the curve, and only told here."""
@@ -114,9 +116,14 @@ class Numbers(QWidget):
                 field.setFixedWidth(self.theme.px(96))
                 field.valueChanged.connect(partial(self._on_number, setting.path))
                 return field
-            case ChoiceKind(_, names):
+            case ChoiceKind(words, names):
                 choice = CalmChoice(setting.label, names)
-                choice.setFixedWidth(self.theme.px(150 if max(map(len, names)) > 12 else 96))
+                side = self.theme.px(SIDE)
+                choice.setIconSize(QSize(side, side))
+                for index, word in enumerate(words):
+                    choice.setItemIcon(index, choice_icon(self.theme, setting.path[-1], word))
+                choice.setFixedWidth(self.theme.px(172))
+                choice.show_whole_list()
                 choice.activated.connect(partial(self._on_choice, setting.path))
                 return choice
             case _:

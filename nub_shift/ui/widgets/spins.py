@@ -86,6 +86,12 @@ class CalmChoice(QComboBox):
         self.setAccessibleName(name)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
+    def show_whole_list(self) -> None:
+        """Opens its list as wide as its longest line, where the closed one is narrower."""
+        view = self.view()
+        if view is not None:
+            view.setMinimumWidth(view.sizeHintForColumn(0) + 2 * view.frameWidth())
+
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         if event is not None and not self.hasFocus():
             event.ignore()
