@@ -111,6 +111,12 @@ class TellLayout(_Call, frozen=True, tag="tell_layout"):
     """Says that the person has changed the keyboard layout, likewise."""
 
 
+class TellHaltKey(_Call, frozen=True, tag="tell_halt_key"):
+    """Says which key of the keyboard stops everything, as the person knows it; empty for none."""
+
+    key: Annotated[str, Meta(max_length=100)]
+
+
 class Rumble(_Call, frozen=True, tag="rumble"):
     """Has the motors of a seat's pad run and rest by turns, each for so many milliseconds, if it has some."""
 
@@ -196,6 +202,7 @@ Call = (
     | WatchSigns
     | TellFront
     | TellLayout
+    | TellHaltKey
     | OpenMenu
     | Rumble
     | StayOn

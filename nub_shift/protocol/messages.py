@@ -81,6 +81,7 @@ class State(msgspec.Struct, frozen=True):
         down: keys that are down, of all seats.
         front: the window in front, as far as is known and looked at.
         halted: a person has stopped everything, from the pad or the keyboard.
+        halt_key: the key of the keyboard that does so in this session, as the person knows it; empty for none.
         message: the last thing worth telling the person, if there is such.
     """
 
@@ -95,6 +96,7 @@ class State(msgspec.Struct, frozen=True):
     wanted: bool = False
     front: Front | None = None
     halted: bool = False
+    halt_key: str = ""
 
 
 class MenuLook(msgspec.Struct, frozen=True):

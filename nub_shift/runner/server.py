@@ -38,6 +38,7 @@ from nub_shift.protocol.calls import (
     Subscribe,
     SwitchGyro,
     TellFront,
+    TellHaltKey,
     TellLayout,
     Unplug,
     WatchPads,
@@ -273,6 +274,9 @@ class Server:
             case TellLayout():
                 if self.on_layout is not None:
                     self.on_layout()
+            case TellHaltKey(key):
+                self._session.halt_key = key
+                self._session.note_change()
             case Rumble(pattern, index):
                 self._seat(index).rumble(pattern)
             case OpenMenu(on, index):

@@ -65,6 +65,7 @@ class Session:
         live: whether outputs go to the system.
         wanted: whether they are meant to, once nobody holds them back.
         halted: a person has stopped everything, from the pad or the keyboard.
+        halt_key: which key does so, as far as that was told.
         on_change: is called when the state is another now.
         keep_recap: keeps what was done in a session with the profile of that file.
         on_live: is called when outputs begin to go to the system, with a profile that shows signs.
@@ -87,6 +88,7 @@ class Session:
         self.seats: list[Seat] = []
         self.ledger = Ledger()
         self.live = self.wanted = self.halted = False
+        self.halt_key = ""
         self.on_change: Callable[[], None] | None = None
         self.on_live: Callable[[], None] | None = None
         self.keep_recap: Callable[[str, Recap], None] | None = None
@@ -425,6 +427,7 @@ class Session:
             self.wanted,
             self.front,
             self.halted,
+            self.halt_key,
         )
 
     def pads_taken(self) -> Collection[str]:

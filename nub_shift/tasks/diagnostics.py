@@ -9,6 +9,7 @@ from importlib.util import find_spec
 from pathlib import Path
 
 from nub_shift.compiled import kind
+from nub_shift.front.shortcuts import hands_out_keys
 from nub_shift.front.windows import is_wayland
 from nub_shift.keyboard.session import SessionLayout, session_names
 from nub_shift.model.messages import Message
@@ -159,6 +160,8 @@ def _halting() -> Check:
     name = "Pause key stops everything"
     if os.environ.get("DISPLAY") and not is_wayland():
         return Check(name, True, "the X server tells of it in every window")
+    if is_wayland() and hands_out_keys():
+        return Check(name, True, "the desktop hands that key out, and may ask you once; it may be another one there")
     return Check(name, False, "this session does not tell of keys", "hold the two buttons of the pad that Play names")
 
 

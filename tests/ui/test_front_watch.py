@@ -19,6 +19,7 @@ from nub_shift.model.comes_on import Front
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import library_folder
 from nub_shift.ui.signs.front_watch import FrontWatch
+from nub_shift.ui.signs.session_bus import SessionBus
 
 LIMIT_MS = 20_000
 SESSION = """\
@@ -75,7 +76,7 @@ def watch() -> None:
         if len(told) == 2:
             application.quit()
 
-    watching = FrontWatch(tell)
+    watching = FrontWatch(SessionBus.open(), tell)
     QTimer.singleShot(1000, watching.begin)  # KWin is there by then
     QTimer.singleShot(LIMIT_MS, application.quit)
     application.exec()
@@ -101,7 +102,7 @@ def test_where_no_window_is_told_a_game_that_runs_is(qtbot: QtBot, monkeypatch: 
     write_text(library_folder() / "game.toml", text)
     game = subprocess.Popen([sys.executable, "-c", "import sys; sys.stdin.read()", mark], stdin=subprocess.PIPE)
     told: list[Front] = []
-    watching = FrontWatch(told.append)
+    watching = FrontWatch(None, told.append)
     try:
         watching.begin()
         qtbot.waitUntil(lambda: bool(told) and mark in told[-1].arguments, timeout=LIMIT_MS)

@@ -66,7 +66,7 @@ class Icon:
         (found,) = await self.call(
             "/StatusNotifierItem", "org.freedesktop.DBus.Properties", "Get", "ss", ITEM, "ToolTip"
         )
-        return str(found.value[2])
+        return str(found.value[3])
 
     async def entries(self) -> dict[str, int]:
         """The entries of its menu, with those of its submenus, by what they are called."""

@@ -20,7 +20,7 @@ WORDS: dict[Code, str] = {
     Code.PROFILE_FAULTY: "the profile {title!r} cannot be played: {why}",
     Code.NO_SUCH_PROFILE: "there is no profile {title!r}",
     Code.PLAYING: "playing {title}",
-    Code.HALTED: "everything is let go; hold the same two buttons again, or press Pause, to play on",
+    Code.HALTED: "everything is let go; hold the same two buttons again, or press the same key, to play on",
     Code.GOES_ON: "playing on",
     Code.RULES_TIE: "either {titles} could come on with this window; say more in one of their rules",
     Code.PLAY_FAILED: "a fault in Nub Shift itself; all keys are let go",

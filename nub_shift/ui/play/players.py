@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-import os
-
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from nub_shift.editing.words.comes_on import rule_words
-from nub_shift.front.windows import is_wayland
 from nub_shift.model.comes_on import Front
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.halting import halt_chord
@@ -72,8 +69,8 @@ def halt_words(state: State) -> str:
     if pad is not None:
         one, other = (pad.printed.get(name) or CONTROL_BY_NAME[name].label for name in halt_chord(pad.controls))
         ways.append(f"hold {one} and {other} for a second")
-    if os.environ.get("DISPLAY") and not is_wayland():
-        ways.append("press the Pause key")
+    if state.halt_key:
+        ways.append(f"press {state.halt_key} on the keyboard")
     if not ways:
         return ""
     what = "Everything is stopped. To play on" if state.halted else "To stop everything at once"

@@ -17,8 +17,9 @@ from PyQt6.QtGui import QGuiApplication
 
 from nub_shift.front.windows import is_wayland
 from nub_shift.keyboard.session import SessionLayout
+from nub_shift.model.comes_on import APP_ID
 from nub_shift.model.halting import HALT_KEY
-from nub_shift.protocol.calls import Call, Halt, Rumble, TellFront, TellLayout, WatchSigns
+from nub_shift.protocol.calls import Call, Halt, Rumble, TellFront, TellHaltKey, TellLayout, WatchSigns
 from nub_shift.protocol.client import Answered, ClientProtocol
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import Ready, SignsNews
@@ -32,23 +33,26 @@ from nub_shift.ui.signs.telling import PATTERNS, Sign
 
 if TYPE_CHECKING:
     from nub_shift.ui.app import NoteFault
+    from nub_shift.ui.signs.session_bus import SessionBus
     from nub_shift.ui.signs.sounds import Sounds
     from nub_shift.ui.signs.tray import Tray
 
 log = logging.getLogger("nub_shift.ui")
 
 MOST_BYTES: Final = 65_536
+# What a desktop shows when it asks whether we may have the key.
+_HALTS: Final = "Stop everything, or play on"
 
 
 def run_signs(path: Path, tray: bool, tells_front: bool, note_fault: NoteFault) -> int:
     """Shows what the runner at that socket tells, until it ends; returns the exit status.
 
-    With a `tray` it has an icon there, for which Qt needs its widgets; with `tells_front` it tells the runner which
-    window is in front. `note_fault` writes a fault of ours down; what is shown goes on.
+    With a `tray` it has an icon there; with `tells_front` it tells the runner which window is in front. `note_fault`
+    writes a fault of ours down; what is shown goes on.
     """
     sys.excepthook = note_fault
     opened = screen_of_session()
-    application = _application(tray)
+    application = QGuiApplication(sys.argv[:1])
     application.setApplicationName("nub-shift")
     application.setQuitOnLastWindowClosed(False)
     signal.signal(signal.SIGTERM, signal.SIG_DFL)
@@ -64,14 +68,6 @@ def run_signs(path: Path, tray: bool, tells_front: bool, note_fault: NoteFault) 
     finally:
         listening.end()
         screen.close()
-
-
-def _application(tray: bool) -> QGuiApplication:
-    if not tray:
-        return QGuiApplication(sys.argv[:1])
-    from PyQt6.QtWidgets import QApplication
-
-    return QApplication(sys.argv[:1])
 
 
 def screen_of_session() -> Callable[[], Screen]:
@@ -108,19 +104,20 @@ class RunnerEar:
         self._board = Board(screen, layout)
         self._layout = layout
         self._menus = PadMenus(screen, layout, self._ask)
+        self._bus = _session_bus() if tray or is_wayland() else None
         self._tray: Tray | None = None
-        if tray:
+        if tray and self._bus is not None:
             from nub_shift.ui.signs.tray import Tray
 
-            self._tray = Tray(self._tell)
+            self._tray = Tray(self._bus, self._tell)
         self._protocol = ClientProtocol()
         self._listening: Listening[_Line] = Listening(self._board)
         self._listening.news.connect(self._read)
         self._tells_front = tells_front
         self._sounds = cache(_sounds)
-        self._front = FrontWatch(lambda front: self._tell(TellFront(front)))
+        self._front = FrontWatch(self._bus, lambda front: self._tell(TellFront(front)))
         self._keyboard = KeyboardWatch(self._on_layout)
-        self._halt_key = HaltKey(lambda: self._tell(Halt(HALT_KEY)))
+        self._halt_key = HaltKey(self._on_halt_key, self._on_halt_key_heard)
 
     def start(self) -> None:
         """Connects.
@@ -135,8 +132,8 @@ class RunnerEar:
         self._front.end()
         self._halt_key.end()
         self._keyboard.end()
-        if self._tray is not None:
-            self._tray.end()
+        if self._bus is not None:
+            self._bus.close()
         self._listening.end()
 
     def _tell(self, call: Call) -> None:
@@ -150,6 +147,22 @@ class RunnerEar:
                 self._tell(Rumble(PATTERNS[sign.kind][not sign.on], sign.player))
             if profile is not None and profile.signs.sound:
                 self._sounds().play(sign.kind, sign.on)
+
+    def _begin_halt_key(self) -> None:
+        """Asks the desktop for it where it hands keys out: an X server inside a Wayland session hears few of them."""
+        if self._bus is None or not is_wayland():
+            self._halt_key.begin()
+            return
+        from nub_shift.ui.signs.portal_key import PortalKey
+
+        self._portal_key = PortalKey(self._bus, _HALTS, APP_ID, self._on_halt_key, self._on_halt_key_heard)
+        self._portal_key.begin(self._halt_key.begin)
+
+    def _on_halt_key(self) -> None:
+        self._tell(Halt(HALT_KEY))
+
+    def _on_halt_key_heard(self, key: str) -> None:
+        self._tell(TellHaltKey(key))
 
     def _on_layout(self) -> None:
         self._layout.refresh()
@@ -182,7 +195,7 @@ class RunnerEar:
                     if self._tells_front:
                         self._front.begin()
                     self._keyboard.begin()
-                    self._halt_key.begin()
+                    self._begin_halt_key()
                 case SignsNews():
                     self._tell_otherwise(self._board.take(news))
                     self._menus.take(news, self._board.profiles)
@@ -196,6 +209,13 @@ class RunnerEar:
         self._board.clear()
         self._menus.clear()
         QGuiApplication.exit(0)
+
+
+def _session_bus() -> SessionBus | None:
+    """Where nothing needs it, nothing of it is loaded."""
+    from nub_shift.ui.signs.session_bus import SessionBus
+
+    return SessionBus.open()
 
 
 def _sounds() -> Sounds:

@@ -15,6 +15,7 @@ from nub_shift.ui.listening import Listening
 
 if TYPE_CHECKING:
     from nub_shift.ui.signs.kwin_watch import KWinWatch
+    from nub_shift.ui.signs.session_bus import SessionBus
 
 # How often the programs that run are looked at, where nothing tells.
 EVERY_MS: Final = 2_000
@@ -29,8 +30,9 @@ class FrontWatch(QObject):
 
     _ran = pyqtSignal(object)
 
-    def __init__(self, tell: Callable[[Front], None]) -> None:
+    def __init__(self, bus: SessionBus | None, tell: Callable[[Front], None]) -> None:
         super().__init__()
+        self._bus = bus
         self._tell = tell
         self._told: Front | None = None
         self._window = Front()
@@ -70,11 +72,11 @@ class FrontWatch(QObject):
 
     def _ask_kwin(self) -> bool:
         """Whether KWin is there and tells of all windows."""
-        if not is_wayland():
+        if self._bus is None or not is_wayland():
             return False
         from nub_shift.ui.signs.kwin_watch import KWinWatch
 
-        self._kwin = KWinWatch(self._on_window)
+        self._kwin = KWinWatch(self._bus, self._on_window)
         return self._kwin.begin()
 
     def _on_window(self, front: Front) -> None:

@@ -22,9 +22,11 @@ _KEYCODE = KEY_BY_CODE[HALT_KEY].number + KEYCODE_OFFSET
 class HaltKey(QObject):
     """Listens to all keyboards of an X server."""
 
-    def __init__(self, pressed: Callable[[], None]) -> None:
+    def __init__(self, pressed: Callable[[], None], heard: Callable[[str], None]) -> None:
+        """`heard` is told which key it is, once that is listened for."""
         super().__init__()
         self._pressed = pressed
+        self._heard = heard
         self._listening: Listening[Display] = Listening(self)
         self._listening.news.connect(self._on_news)
 
@@ -38,6 +40,7 @@ class HaltKey(QObject):
             connection = display.Display()
             if listen(connection, RAW_KEY_PRESS):
                 self._listening.begin(connection)
+                self._heard(KEY_BY_CODE[HALT_KEY].label)
             else:
                 connection.close()
         except (error.DisplayError, error.ConnectionClosedError, OSError):

@@ -5,13 +5,12 @@ from __future__ import annotations
 import subprocess
 import sys
 from collections.abc import Callable
+from contextlib import suppress
 from functools import partial
 from pathlib import Path
-from typing import Final
 
-from PyQt6.QtCore import QObject, Qt
-from PyQt6.QtGui import QAction, QIcon, QPainter, QPixmap
-from PyQt6.QtWidgets import QMenu, QSystemTrayIcon
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QIcon, QImage, QPainter
 
 from nub_shift.desktop import icon_path
 from nub_shift.editing.words.players import player_words
@@ -19,29 +18,27 @@ from nub_shift.model.profile import Profile
 from nub_shift.protocol.calls import Call, Halt, LoadProfile, SetLive, Stop
 from nub_shift.protocol.messages import SignsNews
 from nub_shift.protocol.window_call import end_window
+from nub_shift.store.library import library_folder, titled_profiles
 from nub_shift.ui.look.theme import NIGHT, Theme
+from nub_shift.ui.signs.session_bus import SessionBus
+from nub_shift.ui.signs.tray_icon import Entry, TrayIcon
 
-SIDE: Final = 64
+_NAME = "Nub Shift"
+# A panel takes the one that fits it best.
+_SIDES = (22, 32, 64)
 
 
-class Tray(QObject):
+class Tray:
     """The icon and its menu. Where there is no tray nothing is shown, and all of it is in the window."""
 
-    def __init__(self, tell: Callable[[Call], None]) -> None:
+    def __init__(self, bus: SessionBus, tell: Callable[[Call], None]) -> None:
         """`tell` has the runner do something."""
-        super().__init__()
         self._tell = tell
         self._news: SignsNews | None = None
         self._profiles: dict[int, Profile] = {}
         self._words: tuple[str, ...] = ()
-        self._titles: list[tuple[str, Path]] = []
-        self._menu = QMenu()
-        self._menu.aboutToShow.connect(self._list)
-        self._icons = {live: _icon(live) for live in (False, True)}
-        self._tray = QSystemTrayIcon(self._icons[False])
-        self._tray.setContextMenu(self._menu)
-        self._tray.activated.connect(self._on_activated)
-        self._fill()
+        self._pictures = {live: [_picture(side, live) for side in _SIDES] for live in (False, True)}
+        self._icon = TrayIcon(bus, _NAME, self._open, self._entries)
 
     def take(self, news: SignsNews, profiles: dict[int, Profile]) -> None:
         """Shows how things are, if that is something else."""
@@ -49,72 +46,42 @@ class Tray(QObject):
         words = said(news, self._profiles)
         if words != self._words:
             self._words = words
-            self._tray.setIcon(self._icons[news.live])
-            self._tray.setToolTip("\n".join(words))
-            self._fill()
-            self._tray.show()
+            self._icon.show(self._pictures[news.live], "\n".join(words))
 
-    def end(self) -> None:
-        """Takes it away."""
-        self._tray.hide()
-
-    def _list(self) -> None:
-        """The menu is looked at: profiles may have come to the library since."""
-        from nub_shift.store.library import library_folder, titled_profiles
-
-        self._titles = titled_profiles([library_folder()])
-        self._fill()
-
-    def _fill(self) -> None:
-        """What the menu has now."""
-        menu = self._menu
-        menu.clear()
-        for line in self._words:
-            self._add(line, None).setEnabled(False)
-        menu.addSeparator()
+    def _entries(self) -> list[Entry]:
+        """What the menu has now; profiles may have come to the library since."""
         news = self._news
-        live = self._add("Live", self._switch_live)
-        live.setCheckable(True)
-        live.setChecked(news is not None and news.wanted)
-        for seat in range(len(self._profiles)):
-            name = "Profile" if len(self._profiles) == 1 else f"Profile of {player_words(seat).lower()}"
-            self._add_profiles(name, seat)
+        live = Entry("Live", self._switch_live, checked=news is not None and news.wanted)
+        titles = titled_profiles([library_folder()])
+        several = len(self._profiles) > 1
+        profiles = [
+            Entry(
+                f"Profile of {player_words(seat).lower()}" if several else "Profile",
+                inner=[
+                    Entry(title, partial(self._play, seat, path), checked=title == self._profiles[seat].title)
+                    for title, path in titles
+                ],
+            )
+            for seat in sorted(self._profiles)
+        ]
         halted = news is not None and news.halted
-        self._add("Play on" if halted else "Stop everything", lambda: self._tell(Halt()))
-        menu.addSeparator()
-        self._add("Open the window", self._open)
-        self._add("Quit", self._quit)
+        return [
+            *(Entry(line) for line in self._words),
+            Entry(),
+            live,
+            *profiles,
+            Entry("Play on" if halted else "Stop everything", lambda: self._tell(Halt())),
+            Entry(),
+            Entry("Open the window", self._open),
+            Entry("Quit", self._quit),
+        ]
 
     def _switch_live(self) -> None:
         self._tell(SetLive(not (self._news is not None and self._news.wanted)))
 
-    def _add(self, text: str, act: Callable[[], None] | None) -> QAction:
-        action = QAction(text.replace("&", "&&"), self._menu)
-        if act is not None:
-            action.triggered.connect(lambda _checked: act())
-        self._menu.addAction(action)
-        return action
-
-    def _add_profiles(self, name: str, seat: int) -> None:
-        submenu = self._menu.addMenu(name)
-        if submenu is None:
-            return
-        for title, path in self._titles:
-            entry = QAction(title.replace("&", "&&"), submenu)
-            entry.setCheckable(True)
-            entry.setChecked(title == self._profiles[seat].title)
-            entry.triggered.connect(partial(self._play, seat, path))
-            submenu.addAction(entry)
-
-    def _play(self, seat: int, path: Path, _checked: bool) -> None:
-        try:
+    def _play(self, seat: int, path: Path) -> None:
+        with suppress(OSError, ValueError):  # it has gone meanwhile, as the list will say
             self._tell(LoadProfile(path.read_text("utf-8"), seat, str(path)))
-        except (OSError, ValueError):  # it has gone meanwhile, as the list will say
-            self._list()
-
-    def _on_activated(self, reason: QSystemTrayIcon.ActivationReason) -> None:
-        if reason is QSystemTrayIcon.ActivationReason.Trigger:
-            self._open()
 
     def _open(self) -> None:
         """A second start brings a window to the front that is open already."""
@@ -147,17 +114,16 @@ def said(news: SignsNews, profiles: dict[int, Profile]) -> tuple[str, ...]:
     return (*lines, "Live once the window is left" if news.wanted else "Rehearsal")
 
 
-def _icon(live: bool) -> QIcon:
+def _picture(side: int, live: bool) -> QImage:
     """The program's icon, with a dot while the game gets what is pressed."""
-    picture = QIcon(str(icon_path())).pixmap(SIDE, SIDE)
-    if picture.isNull():
-        picture = QPixmap(SIDE, SIDE)
-        picture.fill(Qt.GlobalColor.transparent)
+    picture = QImage(side, side, QImage.Format.Format_ARGB32)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    QIcon(str(icon_path())).paint(painter, picture.rect())
     if live:
-        painter = QPainter(picture)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(Theme(NIGHT).colour("game"))
-        painter.drawEllipse(picture.width() * 5 // 8, picture.height() * 5 // 8, SIDE * 3 // 8, SIDE * 3 // 8)
-        painter.end()
-    return QIcon(picture)
+        painter.drawEllipse(side * 5 // 8, side * 5 // 8, side * 3 // 8, side * 3 // 8)
+    painter.end()
+    return picture
