@@ -125,3 +125,25 @@ def x_server() -> Iterator[str]:
         os.close(read_end)
         server.terminate()
         server.wait(_LIMIT_S)
+
+
+@contextmanager
+def session_bus() -> Iterator[str]:
+    """The address of a D-Bus of our own; empty if there is none to be had."""
+    try:
+        bus = subprocess.Popen(
+            ["dbus-daemon", "--session", "--nofork", "--print-address"],
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
+            text=True,
+        )
+    except FileNotFoundError:
+        yield ""
+        return
+    try:
+        assert bus.stdout is not None
+        came = select.select([bus.stdout], [], [], _LIMIT_S)[0]
+        yield bus.stdout.readline().strip() if came else ""
+    finally:
+        bus.terminate()
+        bus.wait(_LIMIT_S)

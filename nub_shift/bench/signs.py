@@ -17,7 +17,7 @@ from Xlib import X, display
 
 from nub_shift.bench.figures import Figure
 from nub_shift.bench.processes import cpu_s, resident_mb_of
-from nub_shift.bench.session import home_of, x_server
+from nub_shift.bench.session import home_of, session_bus, x_server
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive, WorkByHand
 from nub_shift.protocol.client import RunnerClient
@@ -35,7 +35,8 @@ _STEPS_HZ = 125
 
 def signs_figures(quick: bool) -> list[Figure]:
     """A made-up pad opens a ring and moves in it; what is on the screen is read back from the server."""
-    with tempfile.TemporaryDirectory(prefix="nub-shift-bench-") as name, x_server() as server:
+    made = tempfile.TemporaryDirectory(prefix="nub-shift-bench-")
+    with made as name, x_server() as server, session_bus() as bus:
         folder = Path(name)
         if not server:
             return [Figure(_SEEN, 0.0, "ms", 50.0, unseen="there is no Xvfb here")]
@@ -43,7 +44,8 @@ def signs_figures(quick: bool) -> list[Figure]:
         file = folder / "data" / "nub-shift" / "profiles" / "tidefold.toml"
         write_text(file, text)
         environment = {name: value for name, value in home_of(folder, server).items() if name != "QT_QPA_PLATFORM"}
-        # As it stays for a session: with an icon in the tray, if there is one.
+        # As it stays for a session: with an icon for the tray.
+        environment["DBUS_SESSION_BUS_ADDRESS"] = bus
         command = [sys.executable, "-m", "nub_shift", "resident", "--output", "print"]
         with subprocess.Popen(
             command, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True
@@ -57,7 +59,7 @@ def signs_figures(quick: bool) -> list[Figure]:
                 with closing(RunnerClient(path)) as client, closing(display.Display(server)) as connection:
                     for call in (PlugIn("reed"), AssignPad(_PAD), LoadProfile(text, 0, str(file)), SetLive(True)):
                         client.call(call)
-                    return _figures(client, _Eye(connection), runner.pid, quick)
+                    return _figures(client, _Eye(connection), runner.pid, bool(bus), quick)
             finally:
                 runner.send_signal(signal.SIGTERM)
 
@@ -77,7 +79,7 @@ class _Eye:
         return any(self.look(part)) is anything
 
 
-def _figures(client: RunnerClient, eye: _Eye, runner: int, quick: bool) -> list[Figure]:
+def _figures(client: RunnerClient, eye: _Eye, runner: int, tray: bool, quick: bool) -> list[Figure]:
     client.call(WorkByHand(_PAD, {}))
     if not _await(partial(eye.sees, _SIGNS, True)):  # what plays is said first
         return [Figure(_SEEN, 0.0, "ms", 50.0, unseen="nothing was ever seen")]
@@ -100,6 +102,7 @@ def _figures(client: RunnerClient, eye: _Eye, runner: int, quick: bool) -> list[
     before = _woken(shows)
     seconds = 2.0 if quick else 10.0
     time.sleep(seconds)
+    memory_mb = resident_mb_of(shows)
     return [
         Figure(f"{_SEEN}, median", median(seen_ms), "ms", 50.0, unseen=never),
         Figure(f"{_SEEN}, the longest", max(seen_ms), "ms", 50.0, unseen=never),
@@ -107,7 +110,9 @@ def _figures(client: RunnerClient, eye: _Eye, runner: int, quick: bool) -> list[
         Figure("pictures of an open ring a second", pictures, "a second", 55.0, True),
         Figure("load of signs with an open ring", load * 100, "% of a core", 15.0),
         Figure("signs and tray, nothing shown: wake-ups a second", (_woken(shows) - before) / seconds, "", 0.0),
-        Figure("signs and tray: resident memory", resident_mb_of(shows), "MB", 60.0),
+        Figure(
+            "signs and tray: resident memory", memory_mb, "MB", 60.0, unseen="" if tray else "there is no D-Bus here"
+        ),
     ]
 
 

@@ -137,18 +137,6 @@ def window(profile: Path | None, pad: str, output: str, seconds: float | None, l
     sys.exit(open_window(profile, pad, output, seconds, look))
 
 
-@main.command(hidden=True)
-@click.option("--socket", type=click.Path(path_type=Path), required=True, help="Where the runner listens.")
-@click.option("--tray", is_flag=True, help="Have an icon in the desktop's tray, too.")
-@click.option("--front", is_flag=True, help="Tell the runner which window is in front.")
-def signs(socket: Path, tray: bool, front: bool) -> None:
-    """Show on the screen what a runner tells; the runner starts this by itself."""
-    from nub_shift.cli.logs import note_fault
-    from nub_shift.ui.signs.app import run_signs
-
-    sys.exit(run_signs(socket, tray, front, note_fault))
-
-
 @main.command()
 @click.argument("state", type=click.Choice(["on", "off", "status"]), default="status")
 def desktop(state: str) -> None:

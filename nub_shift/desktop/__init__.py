@@ -15,3 +15,8 @@ def template(name: str) -> str:
 def icon_path() -> Path:
     """Where the icon is, as SVG."""
     return Path(__file__).with_name("icon.svg")
+
+
+def small_icon_path() -> Path:
+    """The same as a picture of 64 by 64 pixels, for a process that is to stay small: reading SVG takes a library."""
+    return Path(__file__).with_name("icon.png")

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
 
-from Xlib import X, Xatom, display, error
+from Xlib import X, Xatom, display, error, ext
 
 from nub_shift.front.processes import program_of
 from nub_shift.front.windows import is_wayland
@@ -19,6 +19,14 @@ _PID = "_NET_WM_PID"
 MAX_WINDOWS = 200
 # A window may say anything of itself; nobody needs more of it.
 MAX_TEXT = 500
+
+
+def leave_out_extensions() -> None:
+    """Has the library leave out what it knows of the server's extensions, a megabyte, for a process that uses none.
+
+    Raw keys come as generic events, which is an extension that the library has to know.
+    """
+    ext.__extensions__[:] = [entry for entry in ext.__extensions__ if entry[1] == "ge"]
 
 
 class X11Windows:

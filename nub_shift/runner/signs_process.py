@@ -41,9 +41,9 @@ class SignsProcess:
 
         One that `stays` is started again when it ends.
         """
-        self._words = ["-m", "nub_shift", "signs", "--socket", str(socket)]
-        self._words += ["--tray"] if tray else []
-        self._words += ["--front"] if tells_front else []
+        self._words = ["-m", "nub_shift.cli.signs", str(socket)]
+        self._words += ["tray"] if tray else []
+        self._words += ["front"] if tells_front else []
         self._beside = beside
         self._stays = stays
         self._there = False

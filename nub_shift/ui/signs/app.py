@@ -81,8 +81,10 @@ def screen_of_session() -> Callable[[], Screen]:
             return layers
         if os.environ.get("DISPLAY"):
             os.environ["QT_QPA_PLATFORM"] = "xcb"
+    from nub_shift.front.x11 import leave_out_extensions
     from nub_shift.ui.signs.x11_screen import X11Screen
 
+    leave_out_extensions()
     return X11Screen
 
 

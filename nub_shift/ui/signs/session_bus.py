@@ -11,7 +11,6 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from itertools import chain
 from typing import Any, Final
-from xml.sax.saxutils import quoteattr
 
 from jeepney import (
     DBusAddress,
@@ -223,11 +222,9 @@ def _described(interfaces: Mapping[str, Served]) -> str:
     """As the standard has it; of the methods only their names, which is what panels look for."""
     lines = ["<node>"]
     for interface in interfaces.values():
-        lines.append(f"<interface name={quoteattr(interface.name)}>")
-        lines += [f"<method name={quoteattr(name)}/>" for name in interface.methods]
-        lines += [
-            f'<property name={quoteattr(name)} type={quoteattr(signature)} access="read"/>'
-            for name, (signature, _) in interface.properties().items()
-        ]
+        lines.append(f'<interface name="{interface.name}">')
+        lines += [f'<method name="{name}"/>' for name in interface.methods]
+        properties = interface.properties().items()
+        lines += [f'<property name="{name}" type="{kind}" access="read"/>' for name, (kind, _) in properties]
         lines.append("</interface>")
     return "".join([*lines, "</node>"])

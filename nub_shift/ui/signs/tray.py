@@ -10,15 +10,14 @@ from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QIcon, QImage, QPainter
+from PyQt6.QtGui import QImage, QPainter
 
-from nub_shift.desktop import icon_path
+from nub_shift.desktop import small_icon_path
 from nub_shift.editing.words.players import player_words
 from nub_shift.model.profile import Profile
 from nub_shift.protocol.calls import Call, Halt, LoadProfile, SetLive, Stop
 from nub_shift.protocol.messages import SignsNews
 from nub_shift.protocol.window_call import end_window
-from nub_shift.store.library import library_folder, titled_profiles
 from nub_shift.ui.look.theme import NIGHT, Theme
 from nub_shift.ui.signs.session_bus import SessionBus
 from nub_shift.ui.signs.tray_icon import Entry, TrayIcon
@@ -50,6 +49,8 @@ class Tray:
 
     def _entries(self) -> list[Entry]:
         """What the menu has now; profiles may have come to the library since."""
+        from nub_shift.store.library import library_folder, titled_profiles  # few open it
+
         news = self._news
         live = Entry("Live", self._switch_live, checked=news is not None and news.wanted)
         titles = titled_profiles([library_folder()])
@@ -120,7 +121,8 @@ def _picture(side: int, live: bool) -> QImage:
     picture.fill(Qt.GlobalColor.transparent)
     painter = QPainter(picture)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    QIcon(str(icon_path())).paint(painter, picture.rect())
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+    painter.drawImage(picture.rect(), QImage(str(small_icon_path())))
     if live:
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(Theme(NIGHT).colour("game"))

@@ -69,13 +69,15 @@ class TrayIcon:
         self._pixmaps: list[tuple[int, int, bytes]] = []
         self._shown = False
         self._revision = 0
+        self._stale = True  # the menu is put together as a panel asks for it
         self._root = _Row(Entry(), _ROOT)
         self._rows = {_ROOT: self._root}
 
     def show(self, pictures: Sequence[QImage], tip: str) -> None:
         """Shows it so from now on; the pictures are of several sizes."""
         self._pixmaps, self._tip = [_pixmap(picture) for picture in pictures], tip
-        self._fill()
+        self._stale = True
+        self._revision += 1
         if self._shown:
             self._bus.say(_ITEM_PATH, _ITEM, "NewIcon")
             self._bus.say(_ITEM_PATH, _ITEM, "NewToolTip")
@@ -125,6 +127,8 @@ class TrayIcon:
 
     def _menu(self) -> Served:
         def layout(parent: int, depth: int, wanted: Sequence[str]) -> Body:
+            if self._stale:
+                self._fill()
             return "u(ia{sv}av)", (self._revision, _told(self._rows[parent], depth, wanted))
 
         def group(numbers: Sequence[int], wanted: Sequence[str]) -> Body:
@@ -174,6 +178,7 @@ class TrayIcon:
 
     def _fill(self) -> bool:
         """The menu as it is now; whether it is another."""
+        self._stale = False
         before = _told(self._root, -1, ())
         self._root = _numbered(Entry(inner=self._entries()))
         self._rows = {row.number: row for row in self._root}
