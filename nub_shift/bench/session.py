@@ -9,7 +9,7 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import closing, contextmanager
 from pathlib import Path
 from statistics import median
@@ -25,6 +25,8 @@ from nub_shift.protocol.client import RunnerClient
 from nub_shift.store.atomic import write_text
 
 _LIMIT_S = 20.0
+_SOME_FRAMES_S = 0.05
+_PAD = "simulated:tern"
 _CHANGE = "from the window's change to its profile"
 
 
@@ -49,9 +51,9 @@ def session_figures(quick: bool) -> list[Figure]:
                     return [Figure(_CHANGE, 0.0, "ms", 100.0, unseen="the runner was never ready")]
             try:
                 with closing(RunnerClient(folder / "run" / "nub-shift" / "resident.sock")) as client:
-                    for call in (PlugIn("tern"), AssignPad("simulated:tern"), SetLive(True)):
+                    for call in (PlugIn("tern"), AssignPad(_PAD), SetLive(True)):
                         client.call(call)
-                    client.call(WorkByHand("tern", {}))
+                    client.call(WorkByHand(_PAD, {}))
                     changes = _changes(client, server, titles, 6 if quick else 40)
                     return [
                         *changes,
@@ -73,7 +75,9 @@ def _changes(client: RunnerClient, server: str, titles: list[str], rounds: int) 
             window.set_wm_class(game, game)
         connection.sync()
         for number in range(rounds):
-            client.call(WorkByHand("tern", {"south": 1.0}))  # what may not be held over
+            client.call(WorkByHand(_PAD, {"left_stick.click": 1.0}))  # what may not be held over
+            if not came_true(lambda: bool(client.call(GetState()).down)):
+                held = "no key was down to be held over"
             wanted = titles[number % 2]
             start = time.perf_counter()
             root.change_property(active, Xatom.WINDOW, 32, [windows[number % 2].id], X.PropModeReplace)
@@ -83,7 +87,8 @@ def _changes(client: RunnerClient, server: str, titles: list[str], rounds: int) 
             taken_ms.append((time.perf_counter() - start) * 1000)
             down = client.call(GetState()).down
             held = f"held over: {', '.join(down)}" if down else held
-            client.call(WorkByHand("tern", {}))
+            client.call(WorkByHand(_PAD, {}))
+            time.sleep(_SOME_FRAMES_S)
     taken_ms = taken_ms[2:]  # the first time they are read
     return [
         Figure(f"{_CHANGE}, median", median(taken_ms), "ms", 100.0, unseen=held),
@@ -104,6 +109,15 @@ def _with_rule(folder: Path, game: str) -> str:
     text = demo_profile_text(game) + f'\n[[comes_on.rules]]\nwindow = "{game}"\n'
     write_text(folder / "data" / "nub-shift" / "profiles" / f"{game}.toml", text)
     return next(line.split('"')[1] for line in text.splitlines() if line.startswith("title"))
+
+
+def came_true(wanted: Callable[[], bool]) -> bool:
+    """Waits until something is so; whether it came."""
+    end = time.monotonic() + _LIMIT_S
+    while not wanted():
+        if time.monotonic() > end:
+            return False
+    return True
 
 
 @contextmanager

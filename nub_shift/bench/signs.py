@@ -7,7 +7,6 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable
 from contextlib import closing, suppress
 from functools import partial
 from pathlib import Path
@@ -17,7 +16,7 @@ from Xlib import X, display
 
 from nub_shift.bench.figures import Figure
 from nub_shift.bench.processes import cpu_s, resident_mb_of
-from nub_shift.bench.session import home_of, session_bus, x_server
+from nub_shift.bench.session import came_true, home_of, session_bus, x_server
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive, WorkByHand
 from nub_shift.protocol.client import RunnerClient
@@ -81,9 +80,9 @@ class _Eye:
 
 def _figures(client: RunnerClient, eye: _Eye, runner: int, tray: bool, quick: bool) -> list[Figure]:
     client.call(WorkByHand(_PAD, {}))
-    if not _await(partial(eye.sees, _SIGNS, True)):  # what plays is said first
+    if not came_true(partial(eye.sees, _SIGNS, True)):  # what plays is said first
         return [Figure(_SEEN, 0.0, "ms", 50.0, unseen="nothing was ever seen")]
-    _await(partial(eye.sees, _SIGNS, False))
+    came_true(partial(eye.sees, _SIGNS, False))
     (shows,) = [pid for pid in _children(runner) if "signs" in Path(f"/proc/{pid}/cmdline").read_text()]
     seen_ms: list[float] = []
     gone_ms: list[float] = []
@@ -92,12 +91,12 @@ def _figures(client: RunnerClient, eye: _Eye, runner: int, tray: bool, quick: bo
         for held, found in ({"slider_1": -1.0}, seen_ms), ({}, gone_ms):
             start = time.perf_counter()
             client.call(WorkByHand(_PAD, held))
-            if not _await(partial(eye.sees, _RING, bool(held))):
+            if not came_true(partial(eye.sees, _RING, bool(held))):
                 never = "a ring was not seen as it was opened and closed"
             found.append((time.perf_counter() - start) * 1000)
             time.sleep(0.02)
     pictures, load = _in_ring(client, eye, shows, 2.0 if quick else 6.0)
-    _await(partial(eye.sees, _SIGNS, False))
+    came_true(partial(eye.sees, _SIGNS, False))
     time.sleep(1.0)
     before = _woken(shows)
     seconds = 2.0 if quick else 10.0
@@ -119,7 +118,7 @@ def _figures(client: RunnerClient, eye: _Eye, runner: int, tray: bool, quick: bo
 def _in_ring(client: RunnerClient, eye: _Eye, shows: int, seconds: float) -> tuple[float, float]:
     """How many pictures of an open ring are seen a second as its stick goes to and fro, and what they cost."""
     client.call(WorkByHand(_PAD, {"slider_1": -1.0}))
-    _await(partial(eye.sees, _RING, True))
+    came_true(partial(eye.sees, _RING, True))
     busy_s, start = cpu_s(shows), time.perf_counter()
     pictures = 0
     before = b""
@@ -137,15 +136,6 @@ def _in_ring(client: RunnerClient, eye: _Eye, shows: int, seconds: float) -> tup
     load = (cpu_s(shows) - busy_s) / taken
     client.call(WorkByHand(_PAD, {}))
     return pictures / taken, load
-
-
-def _await(wanted: Callable[[], bool]) -> bool:
-    """Waits until something is so; whether it came."""
-    end = time.monotonic() + _LIMIT_S
-    while not wanted():
-        if time.monotonic() > end:
-            return False
-    return True
 
 
 def _children(pid: int) -> list[int]:

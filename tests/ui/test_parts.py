@@ -5,11 +5,13 @@ from __future__ import annotations
 import pytest
 from msgspec.structs import replace
 from PyQt6.QtCore import QRectF, QSize
+from PyQt6.QtGui import QIcon, QImage
 from PyQt6.QtWidgets import QApplication
 
 from nub_shift.advice.clashes import clashes
 from nub_shift.advice.move_coverage import move_coverage
 from nub_shift.demo.games import demo_profile_text
+from nub_shift.desktop import icon_path, small_icon_path
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits.bindings import bound
 from nub_shift.editing.edits.feel import HAVING_FEEL, settings
@@ -243,3 +245,9 @@ def test_a_closed_control_says_all_that_it_does() -> None:
     assert (walk.caps, walk.beside) == (("W",), "Walk forward"), "a name that begins as its key does is whole"
     turned = slot_view(profile, "base", "motion", us_layout())
     assert turned.text == "Turn the view while left trigger deep is held"
+
+
+def test_the_small_icon_is_the_icon(qapp: QApplication) -> None:
+    small = QImage(str(small_icon_path()))
+    drawn = QIcon(str(icon_path())).pixmap(small.size()).toImage()
+    assert small.convertToFormat(drawn.format()) == drawn
