@@ -52,6 +52,7 @@ class SessionWindows(QObject):
         except OSError:
             return False
         self._waiting.begin(windows)
+        self._on_news()  # what came while we asked waits in the library, and wakes nobody
         return True
 
     def stop(self) -> None:

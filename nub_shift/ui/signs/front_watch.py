@@ -62,6 +62,7 @@ class FrontWatch(QObject):
         except OSError:
             return
         self._listening.begin(windows)
+        self._on_news()  # what came while we asked waits in the library, and wakes nobody
 
     def end(self) -> None:
         """Tells no more."""

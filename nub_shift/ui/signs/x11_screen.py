@@ -69,6 +69,7 @@ class X11Screen(QObject):
         self.scale = screen.devicePixelRatio() if screen is not None else 1.0
         if self._windows is not None:
             self.blends = self._windows.composes()
+            self._on_windows()  # what came while we asked waits in the library, and wakes nobody
 
     def _on_windows(self) -> None:
         """A full-screen window that comes to the front is put over ours."""
