@@ -5,10 +5,12 @@ from __future__ import annotations
 import json
 import re
 import runpy
+import shlex
 import subprocess
 import tomllib
 from pathlib import Path
 
+import click
 import jsonschema
 import msgspec
 import pytest
@@ -52,6 +54,15 @@ def test_every_command_that_is_named_exists_and_the_reverse() -> None:
     assert named == {name for name, command in main.commands.items() if not command.hidden}
     for name in main.commands:
         assert CliRunner().invoke(main, [name, "--help"]).exit_code == 0
+
+
+def test_every_command_has_an_example_that_it_takes() -> None:
+    parent = click.Context(main, info_name="nub-shift")
+    for name, command in main.commands.items():
+        _, _, example = (command.help or "").partition("Example:\n")
+        program, called, *words = shlex.split(example.strip())
+        assert (program, called) == ("nub-shift", name)
+        command.make_context(name, words, parent)  # an error of usage if it does not
 
 
 def test_every_shortcut_is_in_the_readme() -> None:

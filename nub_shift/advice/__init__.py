@@ -1,1 +1,1 @@
-"""What is probably not meant, and what to do instead."""
+"""What is probably a mistake, and what to do instead."""

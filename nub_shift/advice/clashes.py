@@ -130,7 +130,7 @@ def _strangers(profile: Profile, layer: Layer) -> Iterator[Clash]:
     for slots in found.values():
         label = slot_label(slots[0]) if len(slots) == 1 else CONTROL_OF_SLOT[slots[0]].label
         what = "a key" if len(slots) == 1 else f"{len(slots)} keys"
-        yield Clash(f"{label} sends {what} that the game has no move for", layer.id, slots[0])
+        yield Clash(f"{label} sends {what}, which no move of the game uses", layer.id, slots[0])
 
 
 def _under_one_finger(profile: Profile, layer: Layer, fingers: Fingers) -> Iterator[Clash]:
@@ -208,7 +208,7 @@ def _traps(profile: Profile, brought: Mapping[str, set[Manner | None]]) -> Itera
             if _leads_out(layer, action) and (shown is layer or slot not in layer.slots)
         ]
         if not leaves:
-            yield Clash(f"{layer.label} comes to stay, and nothing leads out of it", layer.id)
+            yield Clash(f"{layer.label} stays on, and nothing turns it off", layer.id)
 
 
 def _leads_out(layer: Layer, action: Action) -> bool:

@@ -25,7 +25,7 @@ def show_checks(as_json: bool) -> bool:
         return _playable(checks)
     console = Console(highlight=False, soft_wrap=True)
     for check in checks:
-        mark, colour = ("good", "green") if check.good else ("fix", "yellow") if check.remedy else ("missing", "yellow")
+        mark, colour = ("fine", "green") if check.good else ("fix", "yellow") if check.remedy else ("missing", "yellow")
         line = Text(f"{mark + ':':<9}", style=colour)
         console.print(line.append(plain_text(f"{check.name}: {_words(check)}"), style="default"))
         if check.remedy:

@@ -56,7 +56,7 @@ def tell_rim(frames: Sequence[Frame]) -> bool:
             click.echo(f"{CONTROL_BY_NAME[stick].label}: {error}")
             continue
         told = True
-        click.echo(f"{CONTROL_BY_NAME[stick].label}: reaches {min(rim.reach):.3f} to {max(rim.reach):.3f}")
+        click.echo(f"{CONTROL_BY_NAME[stick].label}: range {min(rim.reach):.3f} to {max(rim.reach):.3f}")
         click.echo(f"  feel.{stick}.edge_zone = {rim.edge_zone:g}")
         click.echo(f"  feel.{stick}.square_off = {rim.square_off:g}")
     return told

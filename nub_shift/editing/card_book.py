@@ -52,7 +52,7 @@ class CardBook:
         try:
             text = card_text(parse_card(format_card(card)), before)
         except ProfileError as error:
-            self._changed(f"not done: {error.problems[0]}")
+            self._changed(f"this cannot be done: {error.problems[0]}")
             return
         if text != before:
             self._put(path, text, f"kept: {label}", self.history.note(label, (path, before)))

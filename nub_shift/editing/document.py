@@ -207,7 +207,7 @@ class Document:
             return True
         problems = self._check.problems(profile, self.layout)
         if problems:
-            self.fault = f"not done: {problems[0]}"
+            self.fault = f"this cannot be done: {problems[0]}"
             self._tell()
             return False
         log.debug("edit: %s", label)

@@ -79,7 +79,7 @@ class StickReader:
         self._by_position = True  # its output depends on nothing else
 
     def use(self, feel: StickFeel) -> None:
-        """Goes by this feel: its zones and curve at once, its directions, stages and orientation from the next move on.
+        """Goes by this feel: zones and curve at once, its directions, stages and orientation from the next move on.
 
         A feel may come with a layer that this very stick holds, so it must not press or release anything by itself.
         """

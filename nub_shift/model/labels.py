@@ -27,7 +27,7 @@ class LabelStyle(Enum):
 _PRINTED = {
     LabelStyle.LETTERS: ("A", "B", "X", "Y"),
     LabelStyle.LETTERS_SWAPPED: ("B", "A", "Y", "X"),
-    LabelStyle.SHAPES: ("Cross", "Ring", "Square", "Triangle"),
+    LabelStyle.SHAPES: ("Cross", "Circle", "Square", "Triangle"),
 }
 
 

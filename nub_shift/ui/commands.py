@@ -71,13 +71,13 @@ TEXTS: dict[Command, CommandText] = {
     Command.FOLLOW: CommandText(
         "Follow presses", "Ctrl+T", "Pressing a control on the pad opens it here", checkable=True
     ),
-    Command.FIND: CommandText("Find a move", "Ctrl+F", "Then Enter does what a click on the found one does"),
-    Command.STOP_LISTENING: CommandText("Stop listening", "Ctrl+Backspace", "No key or control is waited for any more"),
-    Command.PAUSE: CommandText("Pause the tape", "Ctrl+P", "Holds the tape still, to be read", checkable=True),
-    Command.FLIP: CommandText("Flip A and B", "Ctrl+B", "Changes over between two feels of the control in Feel"),
-    Command.NEXT_AREA: CommandText(
-        "Next area", "F6", "Through the parts of the station, its name and the head, and round"
+    Command.FIND: CommandText("Find a move", "Ctrl+F", "Enter then chooses the first move found"),
+    Command.STOP_LISTENING: CommandText("Stop listening", "Ctrl+Backspace", "Stops waiting for a key or control"),
+    Command.PAUSE: CommandText(
+        "Pause the tape", "Ctrl+P", "Holds the tape still so that you can read it", checkable=True
     ),
+    Command.FLIP: CommandText("Flip A and B", "Ctrl+B", "Switches between the two feels of the control in Feel"),
+    Command.NEXT_AREA: CommandText("Next area", "F6", "Goes from one area of the window to the next"),
     Command.QUIT: CommandText("Quit", "Ctrl+Q"),
 }
 COMMAND_OF_STATION = {

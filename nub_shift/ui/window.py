@@ -501,15 +501,15 @@ class Window(QMainWindow):
         self._show_document()
         self._show_foot()
         change = self._document.history.undo
-        kept = change.label if change is not None else "as it was"
+        kept = change.label if change is not None else "unchanged"
         if self._document.elsewhere and self._document.disputed:
-            self.say("Changed here and elsewhere: choose below which it should be")
+            self.say("Changed here and elsewhere: choose below which version to keep")
         elif self._document.elsewhere and kept == ELSEWHERE:
-            self.say("Changed elsewhere: what you see now is from there. Undo brings back what was here")
+            self.say("Changed elsewhere: you now see that version. Undo brings yours back")
         elif self._document.elsewhere:
-            self.say(self._document.fault or f"Kept: {kept}, together with what was changed elsewhere")
+            self.say(self._document.fault or f"Saved: {kept}, together with changes made elsewhere")
         else:
-            self.say(self._document.fault or f"Kept: {kept}")
+            self.say(self._document.fault or f"Saved: {kept}")
 
     def _show_document(self) -> None:
         self._file_watch.follow()

@@ -40,10 +40,10 @@ HELD = 'left_shoulder = { layer = "dim" }'
     ("slots", "layer", "found"),
     [
         (f'{HELD}, south = {{ move = "a" }}, east = {{ keys = ["KEY_A"] }}', "", ["East sends the same as south"]),
-        (f'{HELD}, south = {{ keys = ["KEY_Z"] }}', "", ["South sends a key that the game has no move for"]),
+        (f'{HELD}, south = {{ keys = ["KEY_Z"] }}', "", ["South sends a key, which no move of the game uses"]),
         ("", "", ["Nothing brings Dim on"]),
         (HELD, '"left_trigger.light" = { move = "a" }', ["Left trigger lies under the finger that holds Dim on"]),
-        ('south = { stay = "dim" }', "", ["Dim comes to stay, and nothing leads out of it"]),
+        ('south = { stay = "dim" }', "", ["Dim stays on, and nothing turns it off"]),
         ('south = { stay = "dim" }', 'south = { stay = "base" }', []),
     ],
 )

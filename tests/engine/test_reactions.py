@@ -231,7 +231,7 @@ entries = [{ keys = ["KEY_1"] }, { keys = ["KEY_2"] }]""",
         ],
     ),
     (
-        "a nudge moves the pointer at once, a profile is asked for",
+        "a nudge moves the pointer at once, a profile is wanted by the pad",
         'south = { nudge = { x = 5, y = -3 } }\neast = { profile = "Other game" }',
         "",
         [(DOWN, "0:<5,-3>"), (UP, ""), (EAST, "0:profile(Other game)")],

@@ -109,18 +109,18 @@ def test_a_known_button_says_there_is_none_and_held_takes_the_last_answer_back(p
     assert plank.touch(pressing("south")) == "No east"
     assert (plank.asked, plank.introduction.status()["east"]) == ("west", Status.ABSENT)
     long = [{"south": 1.0}] * 25 + [{}]
-    assert plank.touch(long) == "Taken back: east"
+    assert plank.touch(long) == "Undone: east"
     assert plank.asked == "east"
-    assert plank.touch(pressing("east")) == "Understood: east"
+    assert plank.touch(pressing("east")) == "Set up: east"
 
 
 def test_controls_may_be_touched_in_any_order(plank: IntroducedPad) -> None:
     plank.introduction.ask("start")
-    assert plank.touch(pressing("start")) == "Understood: start"
+    assert plank.touch(pressing("start")) == "Set up: start"
     assert plank.asked == "left_stick"
     assert "Press it again" in plank.touch(pressing("west"))
     assert plank.touch(pressing("west")) == "No left stick"
-    assert plank.touch(sweeping("left_stick")) == "Understood: right stick"
+    assert plank.touch(sweeping("left_stick")) == "Set up: right stick"
     plank.introduction.ask("left_stick")
     plank.touch(sweeping("left_stick"))
     assert plank.introduction.wiring().axes[0].above == "left_stick.x"
@@ -139,7 +139,7 @@ def test_a_button_that_the_person_claims_for_another_control_is_no_longer_the_fi
 def test_half_a_sweep_and_two_buttons_at_once_are_asked_for_again(plank: IntroducedPad) -> None:
     assert "all the way" in plank.touch([{"left_stick.x": 1.0, "left_stick.y": 1.0}, {}])
     plank.touch(sweeping("left_stick"))
-    assert plank.touch([{"south": 1.0, "east": 1.0}, {}]) == "Two at once: press one control alone"
+    assert plank.touch([{"south": 1.0, "east": 1.0}, {}]) == "Two controls at once: press only one"
     assert plank.asked == "south"
 
 

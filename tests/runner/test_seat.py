@@ -116,7 +116,7 @@ def test_a_missing_pad_is_told_once() -> None:
     bench.no_pad = Code.NO_PAD_CONNECTED
     for second in range(3):
         bench.session.work(START_US + second * 1_000_000)
-    assert bench.told == ["waiting for a pad: no pad is connected; plug one in, or use --pad simulated"]
+    assert bench.told == ["waiting for a pad: no pad is connected; plug one in, or use a simulated pad"]
 
 
 def test_another_profile_takes_over_without_losing_a_frame(bench: Bench) -> None:
@@ -233,7 +233,7 @@ def test_a_fault_in_play_lets_everything_go_and_is_told_and_play_can_begin_anew(
     bench.pad.waiting.append(Frame(START_US + 1, {"left_stick.x": "beyond words"}))  # type: ignore[dict-item]
     bench.session.work(START_US + 1)
     assert not bench.session.live and bench.output.closed
-    assert "all keys are let go" in bench.told[-1]
+    assert "all keys are released" in bench.told[-1]
     bench.session.go(True, START_US + 2)
     bench.output.sent.clear()
     bench.play(START_US + 3, south=0)

@@ -155,7 +155,7 @@ def test_a_window_shows_what_an_editor_writes(qtbot: QtBot, path: Path) -> None:
         replaced.rename(path)
         qtbot.waitUntil(lambda title=title: document.profile.title == title)  # type: ignore[misc]
         assert window.windowTitle().startswith(title)
-        assert "Undo brings back what was here" in window._message.currentMessage()
+        assert "Undo brings yours back" in window._message.currentMessage()
     document.edit("Title", lambda mine: replace(mine, title="Mine"))
     tape = window.tape.geometry()
     path.write_text(demo_profile_text().replace("Saltglass Keeper", "Theirs"))

@@ -303,7 +303,7 @@ def test_two_feels_are_flipped_by_key_and_by_the_pad_and_the_better_one_is_kept(
 
     first = zone()
     QTest.mouseClick(station.both.choices[1], Qt.MouseButton.LeftButton)
-    assert "Both are the same yet" in station.both._says.text()
+    assert "A and B are still the same" in station.both._says.text()
     drag(station.lens.knobs["Dead zone"], QPoint(30, 0))
     second = zone()
     assert f"A to B: Dead zone {first:g} → {second:g}" in station.both._says.text()

@@ -154,7 +154,7 @@ def test_motions_numbers_are_dragged_and_tested_with_the_hand(bench: Bench, stat
         station.take(news)
 
     play(2.0, 0.0)
-    assert "known to" in page._rest.text()
+    assert "give or take" in page._rest.text()
     play(2.0, 40.0)
     station.turned_if._on_time()
     bench.qtbot.waitUntil(lambda: station.turned_if.settled)

@@ -129,7 +129,7 @@ def test_what_is_binned_comes_back_and_the_open_one_stays(bench: Bench, library:
     library.said.connect(said.append)
     choose(library, "Saltglass")
     press(library, "bin")
-    assert said == ["The open profile stays: open another one first"]
+    assert said == ["The open profile cannot be moved to the bin: open another one first"]
     path = bench.document.path.with_name("tidefold.toml")
     Document(path, read_profile(path)).edit("South", emptied("south"))
     choose(library, "Tidefold")
@@ -199,7 +199,7 @@ def test_a_profile_from_elsewhere_is_shown_before_it_is_taken_in(
     assert read_profile(outside.with_name("mine.nubshift")) == bench.document.profile
     write_text(outside, "title = 3")
     library.show_file(outside)
-    assert "It cannot be read" in words(library) and "title: 3 does not fit" in words(library)
+    assert "This profile cannot be read" in words(library) and "title: 3 does not fit" in words(library)
     assert not library.outside.add.isEnabled()
     QTest.mouseClick(library.outside.close_button, Qt.MouseButton.LeftButton)
     assert library.outside.isHidden()

@@ -297,7 +297,7 @@ def test_layers_are_named_copied_moved_based_and_removed(bench: Bench) -> None:
     QTest.keyClick(line, Qt.Key.Key_Return)
     assert bench.document.profile.layers[1].label == "Night"
     bench.window.map.show_layer("lamp")
-    act("Remove it")
+    act("Remove this layer")
     assert [layer.label for layer in bench.document.profile.layers] == ["Base", "Night"]
     assert bench.assigned("left_shoulder") is None
     parse_profile(format_profile(bench.document.profile))
@@ -344,7 +344,7 @@ def test_what_is_waited_for_is_one_thing_in_one_line(bench: Bench) -> None:
     assert line.text.text().startswith("Press a control")
     # The companions of a move are clicked until that is ended; a press on the pad ends it.
     moves.choose("tide")
-    choose(popped(moves.tools), "Goes together with …")
+    choose(popped(moves.tools), "Used together with …")
     assert station.waiting.wait.awaited is Awaited.LINKED_MOVES
     bench.link.touch()
     bench.link.touch("south")
@@ -391,8 +391,8 @@ def test_two_slots_together_get_a_key_of_their_own(bench: Bench) -> None:
     for choice, left in (
         ("Within 100 ms", [(100, Manner.HELD)]),
         ("Toggle", [(100, Manner.TOGGLE)]),
-        ("And the control you press next", [(100, Manner.TOGGLE)]),
-        ("No longer", []),
+        ("And the next control you press", [(100, Manner.TOGGLE)]),
+        ("Separate", []),
     ):
         QTest.mouseClick(opened.bar.other, Qt.MouseButton.LeftButton)
         under = [menu for menu in opened.bar.findChildren(QMenu) if menu.title().startswith("Together with south")][-1]
@@ -440,7 +440,7 @@ def test_what_is_worth_a_look_leads_to_its_place(bench: Bench) -> None:
     rows.look()
     QTest.mouseClick(rows.head, Qt.MouseButton.LeftButton)
     item = rows.rows.item(0)
-    assert item is not None and "has no move for" in item.text()
+    assert item is not None and "no move of the game uses" in item.text()
     rows.rows.itemActivated.emit(item)
     opened = bench.window.map.opened
     assert opened is not None and isinstance(opened.cell, Cell)

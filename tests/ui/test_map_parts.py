@@ -131,7 +131,7 @@ def test_moves_are_linked_by_clicking_and_the_link_goes_with_the_move(bench: Ben
     rows = {moves.list.item(row).text(): row for row in range(moves.list.count())}  # type: ignore[union-attr]
     label = {move.id: move.label for move in bench.document.profile.moves}
     moves.list.setCurrentRow(rows[label["leap"]])
-    choose(popped(moves.tools), "Goes together with …")
+    choose(popped(moves.tools), "Used together with …")
     item = moves.list.item(rows[label["brace"]])
     assert item is not None
     moves.list.itemClicked.emit(item)
@@ -190,7 +190,7 @@ def test_moves_are_grouped_sought_and_removed_several_at_once(bench: Bench) -> N
     choose(popped(moves.tools), "Further up")
     assert list(groups()) == order
     choose_moves("Leap")
-    choose(popped(moves.tools), "Walking", "It walks forward")
+    choose(popped(moves.tools), "Walking", "Walks forward")
     walking = {move.label: move.direction for move in bench.document.profile.moves if move.direction is not None}
     assert walking["Leap"] is Direction.UP and "Walk forward" not in walking
     QTest.keyClicks(moves.search, "esc")
@@ -409,7 +409,7 @@ def test_what_the_pad_lacks_is_moved_to_an_offered_place_by_keys(
     before = first.currentText()
     work_by_keys(bench.window, second, Qt.Key.Key_Up)
     assert second.currentText() == before, "what is taken for one is not free for the other"
-    assert first.currentText() not in (before, "Leave it"), "which goes elsewhere"
+    assert first.currentText() not in (before, "Leave unassigned"), "which goes elsewhere"
     wanted = {key: slot for choice, key in ((first, "KEY_F8"), (second, "KEY_F9")) for slot in [choice.currentText()]}
     work_by_keys(bench.window, station.places.put)
     for key, label in wanted.items():
@@ -428,7 +428,7 @@ def test_ending_without_a_key_loses_nothing_and_a_late_key_lands_nowhere(bench: 
     QTest.keyClick(entry, Qt.Key.Key_Return)
     bench.now_us += 9_000_000
     bench.window.map.waiting.look_at_clock()
-    assert entry.text() == "Jump" and not entry.listening and "No key came for Jump" in said[-1]
+    assert entry.text() == "Jump" and not entry.listening and "No key was pressed for Jump" in said[-1]
     QTest.keyClick(entry, Qt.Key.Key_W)
     assert entry.text() == "Jump" and bench.document.profile == before
     QTest.keyClick(entry, Qt.Key.Key_Return)
@@ -476,21 +476,21 @@ def test_the_demo_of_a_simulated_pad_opens_and_binds_nothing_and_the_desktops_ke
 def test_the_rarer_settings_of_an_action_are_one_question_away(bench: Bench) -> None:
     opened = bench.window.map.open_slot("home", listen=False)
     opened.give(Action(move="leap"))
-    choose(popped(opened.bar.other), "And one thing more", "The key or move you give next")
+    choose(popped(opened.bar.other), "And one more thing", "The next key or move you choose")
     assert opened.cell is not None and opened.cell.listening
     opened.give(Action(keys=("KEY_F9",)))
     choose(popped(opened.bar.other_manners), "Stays on a little longer")
     opened.bar.amounts.spins[-1].setValue(300)
     both = Assignment(move="leap", linger_ms=300, also=(Action(keys=("KEY_F9",)),))
     assert bench.assigned("home") == both and "Leap, 300 ms longer and F9" in opened.bar.does.accessibleName()
-    choose(popped(opened.bar.other), "And one thing more", "Without F9")
+    choose(popped(opened.bar.other), "And one more thing", "Without F9")
     QTest.mouseClick(opened.bar.manners[Manner.TURBO], Qt.MouseButton.LeftButton)
     choose(popped(opened.bar.other_manners), "Slower when barely pressed")
     turbo = bench.assigned("home")
     assert isinstance(turbo, Assignment) and (turbo.light_hz, turbo.also) == (5.0, ())
     QTest.mouseClick(opened.bar.manners[Manner.TOGGLE], Qt.MouseButton.LeftButton)
-    choose(popped(opened.bar.other_manners), "Only one of a group is on", "Group group")
-    choose(popped(opened.bar.other_manners), "Also ended by", "Left stick", "Left stick down")
+    choose(popped(opened.bar.other_manners), "Only one layer of a group at a time", "Group group")
+    choose(popped(opened.bar.other_manners), "Also ends with", "Left stick", "Left stick down")
     assert bench.assigned("home") == Assignment(
         move="leap", manner=Manner.TOGGLE, group="group", ended_by=("left_stick.down",)
     )
@@ -498,7 +498,7 @@ def test_the_rarer_settings_of_an_action_are_one_question_away(bench: Bench) -> 
     assert opened.written.entry.text() == EXAMPLES[0]
     tools = bench.window.layers
     bench.window.map.show_layer("lamp")
-    for when in ("When it comes on", "When it goes"):
+    for when in ("When the layer comes on", "When the layer goes off"):
         tools.open_tools()
         choose(tools.menu, when, "Leap")
     lamp = bench.document.profile.layers[1]

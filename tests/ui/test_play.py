@@ -70,11 +70,11 @@ def test_a_rule_is_made_by_pointing_at_a_window_and_taken_back(bench: Bench, rul
 def test_a_game_that_a_loader_starts_is_known_by_what_that_was_given(rules: RulesPanel, bench: Bench) -> None:
     rules.list.setCurrentRow(1)
     assert [field for field, button in rules.parts.items() if button.isChecked()] == ["argument"]
-    assert rules._count.text() == "Fits this window alone"
+    assert rules._count.text() == "Matches only this window"
     rules.parts["argument"].click()
-    assert rules._count.text() == "Choose what of it counts" and not rules.add.isEnabled()
+    assert rules._count.text() == "Choose what has to match" and not rules.add.isEnabled()
     rules.parts["window"].click()
-    assert rules._count.text() == "Fits it and 1 other"
+    assert rules._count.text() == "Matches this window and 1 other"
     rules.parts["window"].click()
     rules.parts["argument"].click()
     rules.add.click()
@@ -101,7 +101,7 @@ def test_each_player_is_told_with_the_reason() -> None:
     seat = SeatState("Tidefold", PadState("Tern", ()), ("base",), ())
     assert player_words(1, seat) == ("Player 1: Tern", "Tidefold", "Chosen by hand")
     assert player_words(2, replace(seat, rule=Rule(window="tide")))[2] == "Came on by itself: window tide"
-    assert player_words(1, replace(seat, paused=True))[1:] == ("Tidefold, paused", "Its game is not in front")
+    assert player_words(1, replace(seat, paused=True))[1:] == ("Tidefold, paused", "The game is not in front")
 
 
 @pytest.fixture

@@ -97,7 +97,7 @@ async def look() -> None:
     assert not [node for node in nodes if node.role in WORKED and not node.name]
     (status,) = (node for node in nodes if node.role == "status bar")
     await press(bus, next(node for node in nodes if node.name == "New layer"))
-    while not (said := await named(bus, status.owner, status.path)).startswith("Kept: New layer"):
+    while not (said := await named(bus, status.owner, status.path)).startswith("Saved: New layer"):
         await asyncio.sleep(0.2)
     assert said
     values: set[float] = set()

@@ -86,6 +86,6 @@ def test_a_worn_pad_gets_a_steady_whole_look_in_ten_touches(bench: Bench) -> Non
     pad.close()
     end = figures(2)
     assert touches <= 10
-    creeping, full = "Creeping at rest", "Full speed reached"
+    creeping, full = "Drift at rest", "Full speed reached"
     assert float(start[creeping].split("/")[0]) > 2_000 and float(end[creeping].split("/")[0]) < 20
     assert (start[full], end[full]) == ("4 of 6", "6 of 6")

@@ -9,7 +9,7 @@ from functools import partial
 from msgspec.structs import fields, replace
 
 from nub_shift.editing.compare import transfer as transfer
-from nub_shift.editing.words.labels import KIND_WORDS, slot_words
+from nub_shift.editing.words.labels import KIND_WORDS, layer_words, slot_words
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
 from nub_shift.model.feel_labels import feel_label
@@ -104,7 +104,7 @@ def _moves(one: Profile, other: Profile) -> Iterator[Difference]:
 def _layers(one: Profile, other: Profile, layout: Layout) -> Iterator[Difference]:
     for layer_id in dict.fromkeys([*(layer.id for layer in one.layers), *(layer.id for layer in other.layers)]):
         here, there = one.layer(layer_id), other.layer(layer_id)
-        head = f"Layer {(here or there or one.layers[0]).label}"
+        head = layer_words((here or there or one.layers[0]).label)
         if here is None or there is None:
             copy_over = partial(transfer.copy_layer, other=other, layer_id=layer_id)
             yield Difference(("layers", layer_id), head, _only(there is not None), copy_over)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 
+from nub_shift.editing.words.labels import layer_words
 from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import BASE_LAYER, Profile
 
@@ -26,7 +27,7 @@ class Present:
 
 def change_words(profile: Profile, before: Present, now: Present) -> str:
     """What came on and went off in between; empty if nothing did."""
-    labels = {layer.id: f"Layer {layer.label}" for layer in profile.layers}
+    labels = {layer.id: layer_words(layer.label) for layer in profile.layers}
     slots = {slot: f"{slot_label(slot)}: toggle" for slot in {*before.toggles, *now.toggles}}
     words = [] if now.live is before.live else ["Live" if now.live else "Rehearsal"]
     words += [f"{labels[layer]} {change}" for layer, change in _changes(before.layers, now.layers) if layer in labels]

@@ -29,7 +29,7 @@ _INSTRUCTIONS = {
     "slider_1": "Slider, whammy or breath: the way that counts as high first, then the other, if there is one",
     "slider_2": "The other slider: the way that counts as high first, then the other, if there is one",
 }
-_ALL_UNDERSTOOD = "Everything is set up. Press any button to save, or hold one to take the last answer back"
+_ALL_UNDERSTOOD = "Everything is set up. Press any button to save, or hold one to undo the last answer"
 
 
 def instruction(asked: str) -> str:

@@ -108,6 +108,11 @@ def count_words(count: int, one: str, several: str) -> str:
     return f"{count} {one if count == 1 else several}"
 
 
+def layer_words(label: str) -> str:
+    """A layer with the word for it, as "Layer Lamp"; one that is called "Layer B" has it already."""
+    return label if label.lower().startswith("layer") else f"Layer {label}"
+
+
 def slot_words(profile: Profile, slot: str, assignment: Assignment | None, layout: Layout) -> str:
     """What an assignment does at a slot, keys as `layout` prints them, as "Leap; hold: Wade low"."""
     if assignment is None:

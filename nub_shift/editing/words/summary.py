@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from nub_shift.editing.words.comes_on import leaving_words, rule_line
-from nub_shift.editing.words.labels import action_label, count_words, slot_words
+from nub_shift.editing.words.labels import action_label, count_words, layer_words, slot_words
 from nub_shift.editing.words.reach import plainly, reach, warnings
 from nub_shift.editing.words.slot_views import input_caps
 from nub_shift.keyboard.layout import Layout
@@ -36,7 +36,7 @@ def summary(profile: Profile, layout: Layout) -> list[tuple[str, list[str]]]:
         for word, own in (("As it comes on", layer.enter), ("As it goes", layer.leave)):
             if own is not None:
                 lines.append(f"{word}: {action_label(profile, own, layout)}")
-        found.append((f"Layer {layer.label}", lines or ["Nothing of its own"]))
+        found.append((layer_words(layer.label), lines or ["Nothing of its own"]))
     for carousel in profile.carousels:
         entries = [action_label(profile, entry, layout) for entry in carousel.entries]
         found.append((f"Carousel {carousel.label}", [", ".join(entries)]))

@@ -53,7 +53,7 @@ class Flipping(QObject):
         if two is not None and two.other is not None:
             both = (self._view.profile, two.other)
             differences = said_differences(*(both if two.shown == 0 else both[::-1]), layer_id, control)
-        flips = "The control that you press next" if self._awaits_slot else ""
+        flips = "The next control you press" if self._awaits_slot else ""
         flips = flips or (slot_label(self.slot) if self.slot else "")
         self._row.show_feels(two or TwoFeels(), differences, flips)
 

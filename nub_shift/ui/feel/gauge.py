@@ -40,7 +40,7 @@ class Gauge(KnobPicture[StageLine]):
         now = {line.label: line.value for line in lines}
         self._below = [line for line in below if line.value != now[line.label]]
         self._both = CONTROL_BY_NAME[control].kind is Kind.SLIDER
-        self.setAccessibleName(f"{CONTROL_BY_NAME[control].label}: its stages")
+        self.setAccessibleName(f"{CONTROL_BY_NAME[control].label}: stages")
         self.show_numbers(lines)
 
     def follow(self, value: float) -> None:

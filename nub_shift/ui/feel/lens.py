@@ -1,4 +1,4 @@
-"""A stick's circle, large: its zones and wedges, each line to be dragged, and the stick as it goes through them."""
+"""A stick's circle, large: zones and wedges, each line to be dragged, and the stick as it goes through them."""
 
 from __future__ import annotations
 
@@ -56,7 +56,7 @@ class Lens(KnobPicture[Handle]):
     def show_feel(self, control: str, feel: StickFeel, handles: list[Handle], below: StickFeel | None = None) -> None:
         """Shows a feel, what of it can be dragged, and faintly what it would be without this layer."""
         self._feel, self._below = feel, below
-        self.setAccessibleName(f"{CONTROL_BY_NAME[control].label}: its zones")
+        self.setAccessibleName(f"{CONTROL_BY_NAME[control].label}: zones")
         self.show_numbers(handles)
 
     def show_known(self, rest: StickRest | None, rim: StickRim | None) -> None:

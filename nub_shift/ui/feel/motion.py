@@ -123,7 +123,7 @@ class RateStrip(MotionPicture):
 
     def draw(self, painter: QPainter) -> None:
         theme, area = self.theme, self.area
-        self.title(painter, "Turning across: as the sensors say, and what is left")
+        self.title(painter, "Turning sideways: as the sensors say, and after smoothing")
         painter.setPen(QPen(theme.colour("line"), 1))
         painter.setBrush(theme.colour("raised"))
         painter.drawRect(area)
@@ -257,7 +257,7 @@ class RatioCurve(MotionPicture):
 
     def draw(self, painter: QPainter) -> None:
         theme, area = self.theme, self.area
-        self.title(painter, f"The view, in degrees for each of the hand: up to {self._most:g}")
+        self.title(painter, f"Degrees of view for each degree of your hand: up to {self._most:g}")
         painter.setPen(QPen(theme.colour("line"), 1))
         painter.setBrush(theme.colour("raised"))
         painter.drawRect(area)
@@ -275,4 +275,4 @@ class RatioCurve(MotionPicture):
         painter.setFont(theme.font(0.8))
         painter.setPen(theme.colour("muted"))
         foot = QRectF(area.x(), area.bottom(), area.width(), self.height() - area.bottom())
-        painter.drawText(foot, Qt.AlignmentFlag.AlignCenter, f"The hand: up to {_MOST_RATE:g} degrees a second")
+        painter.drawText(foot, Qt.AlignmentFlag.AlignCenter, f"Your hand: up to {_MOST_RATE:g} degrees a second")

@@ -29,7 +29,7 @@ _LEAST_TURN = 3.0
 class HandTest(Enum):
     """A test, with its button, and what the person is to do."""
 
-    SLOW = ("Test a slow turn", "Turn the pad slowly to one side until this is over")
+    SLOW = ("Test a slow turn", "Turn the pad slowly to one side until the test ends")
     SHAKE = ("Test pressing", "Hold the pad still and press buttons, as you play")
 
 
@@ -131,10 +131,10 @@ class MotionPage(QWidget):
     def _say_rest(self) -> None:
         sure = self.turning.sure_to_dps
         if sure is None:
-            _say(self._rest, "What the gyro shows at rest is not known yet: lay the pad down for a second.")
+            _say(self._rest, "The gyro's rest is not known yet: lay the pad down for a second.")
             return
         shows = ", ".join(f"{round(rate, 2) + 0.0:.2f}" for rate in self.turning.bias)  # nobody reads -0.00
-        _say(self._rest, f"At rest the gyro shows {shows}°/s, known to {sure:.2f}. It is taken off.")
+        _say(self._rest, f"At rest the gyro shows {shows}°/s, give or take {sure:.2f}. This is subtracted.")
 
     def _begin(self, test: HandTest) -> None:
         self._test = test
@@ -153,7 +153,7 @@ class MotionPage(QWidget):
                 self._says, f"The view shook by {shaken:.2f} degrees a second. Raise “Still below” if that is too much."
             )
         elif abs(turning.raw_way) < _LEAST_TURN:
-            _say(self._says, "That was hardly a turn, or a fast one. Try again, slowly and all the time.")
+            _say(self._says, "That turn was too small or too fast. Try again, slowly and without a stop.")
         else:
             part = turning.steady_way / turning.raw_way
             _say(self._says, f"{part:.0%} of your slow turn came through. Lower “Still below” if that is too little.")

@@ -52,7 +52,7 @@ class Numbers(QWidget):
         self._grid.setHorizontalSpacing(theme.px(8))
         self._grid.setVerticalSpacing(theme.px(2))
         self._grid.setColumnStretch(0, 1)
-        self.setAccessibleName("Numbers of its feel")
+        self.setAccessibleName("Numbers of the feel")
 
     def show_profile(self, profile: Profile, layer_id: str) -> None:
         """Follows an edit, or another layer."""
@@ -112,7 +112,7 @@ class Numbers(QWidget):
                 )
                 if may_be_none:  # the place below its range stands for that
                     field.setRange(low - about.step, high)
-                    field.setSpecialValueText("As without")
+                    field.setSpecialValueText("Not set")
                 field.setFixedWidth(self.theme.px(96))
                 field.valueChanged.connect(partial(self._on_number, setting.path))
                 return field

@@ -75,11 +75,11 @@ def _looked(does: Looks, feel: StickFeel, piece: Piece) -> Outcome:
     wait = "never" if found.full_s is None else f"{found.full_s * 1000:.0f} ms"
     return Outcome(
         (
-            Figure("Creeping at rest", creeps, _rounded(found.jitter, 0)),
+            Figure("Drift at rest", creeps, _rounded(found.jitter, 0)),
             Figure("Full speed reached", f"{found.full} of {found.pushes}", float(found.pushes - found.full)),
             Figure("Time to full speed", wait),
             Figure("Overshoot", f"{found.overshoot:.1%}", _rounded(found.overshoot, 3)),
-            Figure("Mean speed", f"{found.speed:.0f}/s"),
+            Figure("Average speed", f"{found.speed:.0f}/s"),
         ),
         way=list(zip(x[thin].tolist(), y[thin].tolist(), strict=True)),
     )

@@ -17,8 +17,8 @@ from nub_shift.ui.widgets.menus import add_entry, passing_menu
 from nub_shift.ui.widgets.plain import set_tip
 
 _FOR_ALL = "For all pads"
-_HELP = "Shape it for every pad, or for one that rests, reaches or shakes otherwise"
-_LAYERS = "What a layer changes is the same on every pad"
+_HELP = "Sets this feel for all pads, or for one pad that differs"
+_LAYERS = "What a layer changes applies to all pads"
 
 
 class PadChoice(TextButton):

@@ -57,7 +57,7 @@ class TurnRow(QWidget):
         self._factor = 1.0  # of what is typed, in a count a second
         self.across = DecimalSpin("Look speed across", 0.0, FASTEST, 10.0, 0)
         self.down = DecimalSpin("Look speed up and down", 0.0, FASTEST, 10.0, 0)
-        self.alike = TextButton(theme, "Alike", "One axis is as fast as the other")
+        self.alike = TextButton(theme, "Alike", "Keeps both axes at the same speed")
         self.alike.setCheckable(True)
         self.across.valueChanged.connect(partial(self._on_speed, self.across))
         self.down.valueChanged.connect(partial(self._on_speed, self.down))
@@ -72,13 +72,13 @@ class TurnRow(QWidget):
         speeds.addStretch(1)
         self.counts = make_spin("counts for a full turn of the view", _LEAST_COUNTS, _MOST_COUNTS, " counts")
         self.counts.valueChanged.connect(self.counts_typed)
-        how = "Turn the view once round in the game, live with the pad, or with the mouse: counts are summed up"
+        how = "Turn the view round once in the game, with the pad (live) or the mouse. The counts are added up"
         self.measure = TextButton(theme, "Measure …", how)
         self.measure.setMinimumWidth(self.measure.sizeHint().width())  # whatever it says, nothing moves
         self.measure.clicked.connect(self._on_measure)
         self.cancel = TextButton(theme, "Cancel")
         self.cancel.clicked.connect(self._on_cancel)
-        self.same = TextButton(theme, "Same as in …", "The same feel as in another game, in degrees of its view")
+        self.same = TextButton(theme, "Same as in …", "Uses the speed of another game, in degrees of view")
         self.same.clicked.connect(self.menu_wanted)
         turn = QHBoxLayout()
         turn.addWidget(PlainLabel("Full turn"))
@@ -156,7 +156,7 @@ class TurnRow(QWidget):
         if turned is not None and _LEAST_COUNTS <= turned <= _MOST_COUNTS:
             self.counts_typed.emit(turned)
         elif turned is not None:
-            self.said.emit(f"A full turn is {_LEAST_COUNTS} to {_MOST_COUNTS} counts, and not {turned}")
+            self.said.emit(f"A full turn is {_LEAST_COUNTS} to {_MOST_COUNTS} counts, not {turned}")
 
     def _on_cancel(self) -> None:
         self._set_measuring(False)
@@ -173,4 +173,4 @@ class TurnRow(QWidget):
         self.measure.updateGeometry()
         if self.measuring:
             by = "pad or mouse" if self.hears_mouse else "pad"
-            self.said.emit(f"{self._turned} counts so far. Turn the view once round in the game, by {by}")
+            self.said.emit(f"{self._turned} counts so far. Turn the view round once in the game, with {by}")

@@ -50,11 +50,9 @@ class TwoFeelsRow(QWidget):
             choice.clicked.connect(partial(self._on_chosen, number))
             group.addButton(choice)
             row.addWidget(choice)
-        self.keep = TextButton(theme, "Keep this one", "Ends the comparison; the other one stays in the history")
+        self.keep = TextButton(theme, "Keep this one", "Ends the comparison. The other feel stays in the history")
         self.keep.clicked.connect(self.kept)
-        self.by_pad = TextButton(
-            theme, "Flip by a press …", "The control that you press next changes over between them"
-        )
+        self.by_pad = TextButton(theme, "Switch by a press …", "The next control you press will switch between A and B")
         self.by_pad.clicked.connect(self.pad_wanted)
         self.name = QLineEdit()
         self.name.setPlaceholderText("Name")
@@ -77,17 +75,17 @@ class TwoFeelsRow(QWidget):
                 choice.updateGeometry()
         self.name.setText(two.names[shown])
         self.choices[shown].setChecked(True)
-        set_tip(self.choices[1], "Begins a second one, as this one is" if differences is None else "")
+        set_tip(self.choices[1], "Starts a second feel as a copy of this one" if differences is None else "")
         for widget in (self.name, self.keep, self.by_pad):
             widget.setEnabled(differences is not None)
         if differences is None:
             says = ""
         elif not differences:
-            says = "Both are the same yet: change something, then flip"
+            says = "A and B are still the same: change something, then switch"
         else:
             says = f"{LETTERS[0]} to {LETTERS[1]}: {', '.join(differences)}"
         if flips:
-            says = f"{flips} flips them. {says}"
+            says = f"{flips} switches between them. {says}"
         self._says.setText(says)
         set_tip(self._says, says)
 

@@ -55,7 +55,9 @@ class WayRow(QWidget):
             button.deleteLater()
         for label in self._stages:
             if label not in self.buttons:
-                button = self.buttons[label] = TextButton(self.theme, label, "Plays without it while it is held down")
+                button = self.buttons[label] = TextButton(
+                    self.theme, label, "Leaves this step out while you hold it down"
+                )
                 button.pressed.connect(partial(self._on_pressed, label))
                 button.released.connect(self._on_released)
                 self._flow.addWidget(button)

@@ -74,13 +74,13 @@ class WhatIf(QWidget):
         title.setFont(theme.font(0.92, bold=True))
         head = QHBoxLayout()
         head.addWidget(title, 1)
-        self.keep = TextButton(theme, "Keep …", "Writes the seconds that are gone through to a file, as a recording")
+        self.keep = TextButton(theme, "Keep …", "Saves the seconds shown here to a file, as a recording")
         self.keep.clicked.connect(self._on_keep)
         head.addWidget(self.keep)
         self.lengths: dict[str, Choice] = {}
         group = QButtonGroup(self)
         for text, seconds in _LENGTHS_S.items():
-            choice = self.lengths[text] = Choice(theme, text, f"Goes through the last {seconds} seconds")
+            choice = self.lengths[text] = Choice(theme, text, f"Shows the last {seconds} seconds")
             choice.setChecked(seconds == self._seconds)
             choice.clicked.connect(partial(self._on_length, seconds))
             group.addButton(choice)
@@ -88,7 +88,7 @@ class WhatIf(QWidget):
         for choice in self.lengths.values():
             lengths.addWidget(choice)
         lengths.addStretch(1)
-        self.anew = TextButton(theme, "Compare from now", "What is now becomes the one to hold changes against")
+        self.anew = TextButton(theme, "Compare from now", "Compares later changes with the feel as it is now")
         self.anew.clicked.connect(self.begun_anew)
         lengths.addWidget(self.anew)
         self.picture = WayPicture(theme)
@@ -252,7 +252,7 @@ class WayPicture(QWidget):
         self._count = 0
         self._still = StillPart(self, self._draw)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("What came of it, before and now")
+        self.setAccessibleName("Figures before and now")
 
     def minimumSizeHint(self) -> QSize:
         return QSize(self.theme.px(200), self.theme.px(100))

@@ -29,15 +29,15 @@ class BothChanged(QWidget):
         title = PlainLabel("Changed here and elsewhere")
         title.setFont(theme.font(1.15, bold=True))
         hint = PlainLabel(
-            "It was changed here and in another window or program. The other one stands until you choose."
+            "This profile was changed here and in another window or program. The other version counts until you choose."
         )
         self.words = PlainLabel()
         self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByKeyboard)
         scroll = quiet_scroll(self.words)
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.mine = TextButton(theme, "Use mine", "As you had it here")
+        self.mine = TextButton(theme, "Use mine", "Keeps the version from this window")
         self.mine.clicked.connect(lambda: document.settle(mine=True))
-        self.theirs = TextButton(theme, "Use the other", "As it was written elsewhere")
+        self.theirs = TextButton(theme, "Use the other", "Keeps the version saved elsewhere")
         self.theirs.clicked.connect(lambda: document.settle(mine=False))
         head = QHBoxLayout()
         head.setSpacing(theme.px(10))

@@ -17,7 +17,7 @@ from nub_shift.ui.widgets.plain import set_tip
 
 _BEHIND = "Live behind this window"
 _X11_ONLY = "Live, X11 programs only"
-_TIP = "Live outputs go to the system, but never while this window is in front (Ctrl+L)."
+_TIP = "Live: your game gets keys and mouse, except while this window is in front (Ctrl+L)."
 _X11_TIP = (
     "This is a Wayland session, where keys reach only programs that use X11. "
     "To reach all programs, run: nub-shift doctor --fix"

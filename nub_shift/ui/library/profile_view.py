@@ -48,7 +48,7 @@ class ProfileView(QStackedWidget):
     def show_problems(self, problems: Iterable[Problem]) -> None:
         """What is wrong with a file."""
         faults = "".join(f"<p>{escape(str(problem))}</p>" for problem in problems)
-        self._words.setHtml(f"<p><b>It cannot be read</b></p>{faults}")
+        self._words.setHtml(f"<p><b>This profile cannot be read</b></p>{faults}")
         self.setCurrentWidget(self._words)
 
     def show_profile(self, profile: Profile) -> None:
@@ -75,12 +75,12 @@ class ProfileView(QStackedWidget):
         """The open profile becomes like the one that is shown, but for its title."""
         if self.profile is not None:
             shown = self.profile
-            self._document.edit(f"Made like {shown.title}", lambda mine: replace(shown, title=mine.title))
+            self._document.edit(f"Made the same as {shown.title}", lambda mine: replace(shown, title=mine.title))
             self._show_again()
 
     def _on_taken(self, found: Difference) -> None:
         """One difference is taken over into the open profile."""
-        self._document.edit(f"Taken: {found.text}"[:_MAX_EDIT_LABEL], found.copy_over)
+        self._document.edit(f"Copied over: {found.text}"[:_MAX_EDIT_LABEL], found.copy_over)
         self._show_again()
 
     def _show_again(self) -> None:

@@ -79,7 +79,7 @@ class LibraryStation(QWidget):
         self.name = QLineEdit()
         self.name.setMaxLength(MAX_LABEL)
         self.name.setPlaceholderText("Title")
-        self.name.setAccessibleName("Title for a new one, a copy, or the chosen one")
+        self.name.setAccessibleName("Title for a new profile, a copy, or the chosen profile")
         self.notes = Notes()
         self.notes.setFixedHeight(theme.px(48))
         self.notes.written.connect(lambda text: self._change("Notes", notes=text))
@@ -92,7 +92,9 @@ class LibraryStation(QWidget):
         self.view = ProfileView(theme, document)
         self.buttons = self._make_buttons()
         self.buttons["all"].hide()
-        self.compare = TextButton(theme, "Compare with the open one", "Only what differs, each to be taken over")
+        self.compare = TextButton(
+            theme, "Compare with the open one", "Shows only what differs; each difference can be copied over"
+        )
         self.compare.setCheckable(True)
         self.compare.toggled.connect(self._on_compare)
         self.past = EarlierRows(theme)
@@ -107,7 +109,7 @@ class LibraryStation(QWidget):
         actions: dict[str, tuple[str, str, Callable[[], None]]] = {
             "open": ("Open", "Enter", self._on_open),
             "copy": ("Copy", "Make a copy of the chosen profile", self._on_copy),
-            "bin": ("Move to bin", "It can be restored", self._on_bin),
+            "bin": ("Move to bin", "You can restore it later", self._on_bin),
             "rename": ("Rename", "Give the chosen profile this title (Enter)", self._on_rename),
             "new": ("New", "Make an empty profile, and type its title", self._on_new),
             "moves": (
@@ -122,11 +124,11 @@ class LibraryStation(QWidget):
             ),
             "back": (
                 "Restore this state",
-                "The open profile becomes what it was then. Undo takes that back",
+                "Sets the open profile back to that state. Undo reverses this",
                 self._on_back,
             ),
             "import": ("Import …", "Look at a profile file; you can also drop one here", self._on_import),
-            "export": ("Export …", "Write the chosen profile to a file, to give it to somebody", self._on_export),
+            "export": ("Export …", "Saves the chosen profile to a file that you can give to somebody", self._on_export),
             "all": ("Copy all over", "Make the open profile like this one, except its title", self.view.take_all),
         }
         buttons = {key: TextButton(self.theme, text, tip) for key, (text, tip, _) in actions.items()}
@@ -323,7 +325,7 @@ class LibraryStation(QWidget):
         if entry is None:
             return
         if self.catalogue.is_open(entry):
-            self.said.emit("The open profile stays: open another one first")
+            self.said.emit("The open profile cannot be moved to the bin: open another one first")
             return
         self._try(lambda: self.catalogue.throw_or_fetch(entry))
         self.refresh()

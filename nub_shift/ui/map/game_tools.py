@@ -33,7 +33,7 @@ class GameTools(TextButton):
     """
 
     def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
-        super().__init__(theme, "Game …", "How the pad is held in it, and what it reads", parent)
+        super().__init__(theme, "Game …", "How you hold the pad in this game, and what the game reads", parent)
         self.menu: QMenu | None = None
         self.counts: QSpinBox | None = None
         self._document = document
@@ -46,14 +46,14 @@ class GameTools(TextButton):
         held = add_menu(menu, "The pad is held with")
         for grip, words in _GRIPS.items():
             add_entry(held, words, partial(self._edit, words, grip=grip), game.grip is grip)
-        shortest = add_menu(menu, "A key is down for at least")
+        shortest = add_menu(menu, "Hold each key for at least")
         for milliseconds in sorted({*_SHORTEST_MS, game.shortest_key_ms}):
-            words = f"{milliseconds} ms" if milliseconds else "As long as it is pressed"
+            words = f"{milliseconds} ms" if milliseconds else "As long as you press"
             chosen = game.shortest_key_ms == milliseconds
             add_entry(shortest, words, partial(self._edit, words, shortest_key_ms=milliseconds), chosen)
-        gap = add_menu(menu, "A key is up between presses for at least")
+        gap = add_menu(menu, "Pause between presses for at least")
         for milliseconds in sorted({*_SHORTEST_MS, game.shortest_gap_ms}):
-            words = f"{milliseconds} ms" if milliseconds else "As long as it is let go"
+            words = f"{milliseconds} ms" if milliseconds else "As long as you let go"
             chosen = game.shortest_gap_ms == milliseconds
             add_entry(gap, words, partial(self._edit, words, shortest_gap_ms=milliseconds), chosen)
         self.counts = make_spin("counts for a full turn of the view", 100, 200_000, " counts a turn")

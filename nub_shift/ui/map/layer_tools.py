@@ -12,7 +12,7 @@ from nub_shift.editing.document import Document, Edit
 from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.words.key_names import codes_named, written_name
-from nub_shift.editing.words.labels import action_label
+from nub_shift.editing.words.labels import action_label, layer_words
 from nub_shift.editing.words.slot_views import HUE_NAMES, comes_on, layer_letter, layer_mark
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Action
@@ -91,7 +91,7 @@ class LayerTools(QWidget):
         menu.addAction(line)
         add_entry(menu, "A copy above it", self._on_copy)
         if layer_id != BASE_LAYER:
-            for words in comes_on(profile, layer_id) or ["Nothing brings it on"]:
+            for words in comes_on(profile, layer_id) or ["No control turns it on"]:
                 add_entry(menu, words, menu.close).setEnabled(False)
             add_entry(menu, "Turn it on with …", lambda: self.layer_made.emit(layer_id))
             self._add_edit(menu, "Further up", "moved up", partial(layer_edits.moved, layer_id=layer_id, by=1))
@@ -99,14 +99,14 @@ class LayerTools(QWidget):
             self._add_hues(menu, profile, layer_id, layer.hue)
             self._add_bases(menu, profile, layer_id, layer.based_on)
             self._add_pace(menu, layer.pace)
-            self._add_moves(add_menu(menu, "When it comes on"), profile, "enter", layer.enter)
-            self._add_moves(add_menu(menu, "When it goes"), profile, "leave", layer.leave)
+            self._add_moves(add_menu(menu, "When the layer comes on"), profile, "enter", layer.enter)
+            self._add_moves(add_menu(menu, "When the layer goes off"), profile, "leave", layer.leave)
             self._add_likes(menu, profile, layer_id)
             compares = add_menu(menu, "What differs from")
             for other in profile.layers:
                 if other.id != layer_id:
                     add_entry(compares, other.label, partial(self.compare_wanted.emit, layer_id, other.id))
-            add_entry(menu, "Remove it", self._on_remove)
+            add_entry(menu, "Remove this layer", self._on_remove)
         menu.popup(self.tools.mapToGlobal(QPoint(0, self.tools.height())))
         self.name.setFocus()
         self.name.selectAll()
@@ -118,7 +118,7 @@ class LayerTools(QWidget):
         for other in profile.layers:
             if other.id not in (layer_id, BASE_LAYER):
                 based = partial(layer_edits.based, layer_id=layer_id, basis=other.id)
-                self._add_edit(bases, other.label, "based on another", based, other.id == now)
+                self._add_edit(bases, other.label, "based on another layer", based, other.id == now)
 
     def _add_moves(self, menu: QMenu, profile: Profile, name: layer_edits.When, now: Action | None) -> None:
         """What a layer does as it comes on, or goes: keys that are written, a move or a sequence."""
@@ -161,7 +161,7 @@ class LayerTools(QWidget):
                 self._add_edit(likes, other.label, "like another", like)
 
     def _add_pace(self, menu: QMenu, now: float | None) -> None:
-        self.pace = make_spin("percent of pointer speed while it is on", 1, 2000, " % look speed")
+        self.pace = make_spin("percent of the pointer speed while the layer is on", 1, 2000, " % look speed")
         show_number(self.pace, round((now or 1.0) * 100))
         self.pace.editingFinished.connect(self._on_pace)
         line = QWidgetAction(menu)
@@ -177,7 +177,7 @@ class LayerTools(QWidget):
     def _add_hues(self, menu: QMenu, profile: Profile, layer_id: str, now: int | None) -> None:
         hues = add_menu(menu, "Hue")
         by_place = partial(layer_edits.hued, layer_id=layer_id, hue=None)
-        self._add_edit(hues, "By its place", "hue by its place", by_place, now is None)
+        self._add_edit(hues, "Automatic", "automatic hue", by_place, now is None)
         for number, name in enumerate(HUE_NAMES, 1):
             hued = partial(layer_edits.hued, layer_id=layer_id, hue=number)
             entry = self._add_edit(hues, name, name.lower(), hued, number == now)
@@ -213,7 +213,7 @@ class LayerTools(QWidget):
 
     def _edit(self, what: str, edit: Edit) -> None:
         layer = self._document.profile.layer(self._layer_id)
-        self._document.edit(f"Layer {layer.label if layer is not None else ''}: {what}", edit)
+        self._document.edit(f"{layer_words(layer.label if layer is not None else '')}: {what}", edit)
 
 
 def _written(action: Action | None, layout: Layout) -> str:

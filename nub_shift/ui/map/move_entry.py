@@ -24,7 +24,7 @@ _TO_EDIT = (
 )
 _HINT = "New move, Enter, its key; or paste lines"
 HELP = """\
-Type the name of a move, press Enter, then press the key that the game has for it. Or paste a list, a line each:
+Type the name of a move, press Enter, then press the key that the game uses for it. Or paste a list, a line each:
 
 Jump	Space
 Reload = R

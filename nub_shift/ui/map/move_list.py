@@ -103,7 +103,7 @@ class MoveList(QWidget):
         self.search.returnPressed.connect(self._pick_found)
         self.tools = TextButton(theme, "Move …", "What can be done with the chosen moves; a right click does the same")
         self.tools.clicked.connect(lambda: self.open_menu(self.tools.mapToGlobal(self.tools.rect().bottomLeft())))
-        help_button = TextButton(theme, "?", "How moves are typed and pasted")
+        help_button = TextButton(theme, "?", "How to type and paste moves")
         help_button.clicked.connect(lambda: self._show_help(help_button))
         row = QHBoxLayout()
         row.setSpacing(theme.px(3))
@@ -389,7 +389,7 @@ class MoveList(QWidget):
             self._take(written)
 
     def _on_unkeyed(self, label: str) -> None:
-        self.refused.emit(f"No key came for {label}. Enter waits again; Backspace changes the name; Esc gives it up")
+        self.refused.emit(f"No key was pressed for {label}. Enter waits again, Backspace changes the name, Esc cancels")
 
     def _await_input(self, move: Written, move_id: str = "") -> None:
         """Listens for the key of a move, which its group and label name; one that is there already has an id."""

@@ -15,11 +15,11 @@ from nub_shift.model.profile import Direction, Move, Profile
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 
 _WAYS = {
-    None: "It walks nowhere",
-    Direction.UP: "It walks forward",
-    Direction.DOWN: "It walks back",
-    Direction.LEFT: "It walks left",
-    Direction.RIGHT: "It walks right",
+    None: "Does not walk",
+    Direction.UP: "Walks forward",
+    Direction.DOWN: "Walks back",
+    Direction.LEFT: "Walks left",
+    Direction.RIGHT: "Walks right",
 }
 NO_GROUP = "No group"
 
@@ -50,10 +50,10 @@ def fill_for_moves(menu: QMenu, profile: Profile, moves: tuple[Move, ...], acts:
     """For one move or several."""
     one = moves[0] if len(moves) == 1 else None
     if one is not None:
-        add_entry(menu, "Give it to the chosen slot", acts.pick)
+        add_entry(menu, "Assign to the chosen slot", acts.pick)
         add_entry(menu, "Another key …", acts.key)
         add_entry(menu, "Rename …\tF2", acts.rename)
-        add_entry(menu, "Goes together with …", acts.link)
+        add_entry(menu, "Used together with …", acts.link)
     what = one.label if one is not None else count_words(len(moves), "move", "moves")
     ids = {move.id for move in moves}
     groups = add_menu(menu, "Group")
@@ -72,7 +72,7 @@ def fill_for_moves(menu: QMenu, profile: Profile, moves: tuple[Move, ...], acts:
 
 def fill_for_group(menu: QMenu, profile: Profile, group: str, acts: MoveActs) -> None:
     """For a group."""
-    add_entry(menu, "Step through it with the chosen slot", acts.pick)
+    add_entry(menu, "Step through this group with the chosen slot", acts.pick)
     add_entry(menu, "Rename …\tF2", partial(acts.rename_group, group))
     names = move_edits.group_names(profile)
     at = names.index(group)

@@ -15,7 +15,7 @@ from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.layouts import quiet_scroll
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
-_NOWHERE = "Leave it"
+_NOWHERE = "Leave unassigned"
 
 
 class Places(QWidget):
@@ -38,7 +38,7 @@ class Places(QWidget):
         self._document = document
         self._title = PlainLabel()
         self._title.setFont(theme.font(1.2, bold=True))
-        self.put = TextButton(theme, "Put all there", "Everything goes where the list says")
+        self.put = TextButton(theme, "Apply all", "Puts everything where the list says")
         self.put.clicked.connect(self._on_put)
         done = TextButton(theme, "Cancel", "Back to the lanes (Esc)")
         done.clicked.connect(self.closed)

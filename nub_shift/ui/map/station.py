@@ -393,7 +393,7 @@ class MapStation(QWidget):
                 self._follow_layer()
 
     def _look_over(self) -> None:
-        """What is probably not meant, and what this pad has no control for."""
+        """What is probably a mistake, and what this pad has no control for."""
         self.clashes.show_profile(self._document.profile, self._controls, self._fingers)
         self.dock.show_displaced(displaced(self._document.profile, self._controls))
 

@@ -41,7 +41,7 @@ class WaitLine(QWidget):
         self.text = PlainLabel()
         self.text.setFont(theme.font(0.92))
         self.text.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        self.time = TextButton(theme, _time_text(waiting.listen_ms), "How long a key is waited for")
+        self.time = TextButton(theme, _time_text(waiting.listen_ms), "How long to wait for a key")
         self.time.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # a click takes the focus from nobody who listens
         self.time.clicked.connect(self._choose_time)
         self.cancel = TextButton(theme, "Cancel", TEXTS[Command.STOP_LISTENING].shortcut)
@@ -119,4 +119,4 @@ class WaitLine(QWidget):
 
 
 def _time_text(milliseconds: int) -> str:
-    return f"Listens for {milliseconds // 1000} s" if milliseconds else "Listens until ended"
+    return f"Listens for {milliseconds // 1000} s" if milliseconds else "Listens until you cancel"

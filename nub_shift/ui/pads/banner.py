@@ -63,12 +63,12 @@ class PadBanner(QWidget):
         self._note.setFont(theme.font(0.92))
         self.introduce = self._make(PadCommand.INTRODUCE, "Set up", "Press its controls one after the other")
         self.keep_guess = self._make(
-            PadCommand.KEEP_GUESS, "This is right", "Everything works as shown: no need to set it up"
+            PadCommand.KEEP_GUESS, "This is right", "Everything works as shown; no set-up needed"
         )
-        self.skip = self._make(PadCommand.SKIP, "There is none", "This pad has no such control")
-        self.back = self._make(PadCommand.BACK, "Take back", "Forget the last answer")
+        self.skip = self._make(PadCommand.SKIP, "Not on this pad", "This pad has no such control")
+        self.back = self._make(PadCommand.BACK, "Undo answer", "Forget the last answer")
         self.keep = self._make(PadCommand.KEEP, "Keep", "Save what was set up")
-        self.stop = self._make(PadCommand.STOP, "Stop", "End without saving anything")
+        self.stop = self._make(PadCommand.STOP, "Stop", "Stops without saving")
         self.play_demo = self._make(PadCommand.PLAY_DEMO, "Play demo", "The simulated pad moves by itself")
         self.rest = self._make(PadCommand.REST, "Stop demo", "The simulated pad rests until you work it")
         self.unplug = self._make(PadCommand.UNPLUG, "Unplug", "Unplug this simulated pad")
@@ -129,7 +129,7 @@ class PadBanner(QWidget):
             if pad.simulated:
                 note.append("Simulated: work it with the mouse, or the space bar and arrow keys")
             if pad.device != pad.name and not pad.parts:
-                note.append(f"It calls itself {pad.device}")
+                note.append(f"It reports itself as {pad.device}")
             self._note.setText(". ".join(note))
         for button in (self.introduce, self.keep):
             button.updateGeometry()

@@ -69,7 +69,7 @@ class PadInstrument(QAbstractButton):
         self._status = frozenset(status[channel] for channel in self.control.channels if channel in status)
         self._asked = bool(asked) and (asked == self.control.name or asked in self.control.channels)
         self._name()
-        hand = " The mouse works it; the right button presses a stick in." if self.workable else ""
+        hand = " Use the mouse; the right button presses a stick in." if self.workable else ""
         set_tip(self, f"{self._title}.{hand}")
         self.update()
 

@@ -136,11 +136,13 @@ class PadMarks(QScrollArea):
         self.play = TextButton(theme, "Play the open profile with it")
         self.play.clicked.connect(self.seat_asked)
         self.beside = TextButton(
-            theme, "Add as another player, with …", "A second pad in the same game, with a profile of its own"
+            theme, "Add as another player, using …", "A second pad in the same game, with a profile of its own"
         )
         self.beside.clicked.connect(lambda: self._pop_up(self.beside, self._profiles(), self.beside_asked.emit))
         self.share = TextButton(
-            theme, "Share it with another player, with …", "One pad for two people: each plays a profile on one half"
+            theme,
+            "Share this pad with another player, using …",
+            "One pad for two people: each plays a profile on one half",
         )
         self.share.clicked.connect(lambda: self._pop_up(self.share, self._profiles(), self.share_asked.emit))
         self.leave = TextButton(theme, "Stop playing with it")
@@ -245,7 +247,7 @@ class PadMarks(QScrollArea):
         shared = self._pad is not None and len(self._pad.seats) > 1
         chosen = self._chosen in CONTROL_BY_NAME
         label = CONTROL_BY_NAME[self._chosen].label if chosen else ""
-        self._shared.setText(f"{label} is for:" if chosen else "Press or click a control to say whose it is")
+        self._shared.setText(f"{label} is for:" if chosen else "Press or click a control to choose its player")
         self._shared.setVisible(shared)
         self._both.setVisible(shared)
         for choice in self.players:

@@ -43,9 +43,9 @@ class StickReport(QWidget):
         self._rest_before, self._rim_before = rest_before, rim_before
         words = []
         if rest is not None:
-            words.append(f"rests {hypot(rest.x, rest.y):.3f} off the middle, dead zone {rest.dead_zone:g} offered")
+            words.append(f"rests {hypot(rest.x, rest.y):.3f} off the middle; suggested dead zone {rest.dead_zone:g}")
         if rim is not None:
-            words.append(f"reaches {min(rim.reach):.2f} to {max(rim.reach):.2f}")
+            words.append(f"range {min(rim.reach):.2f} to {max(rim.reach):.2f}")
         self.setAccessibleName(f"{self._label}: {'; '.join(words) or 'not measured yet'}")
         self.update()
 

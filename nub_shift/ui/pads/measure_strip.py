@@ -126,7 +126,7 @@ class MeasureStrip(QWidget):
             off = hypot(rest.x, rest.y)
             lines.append(f"Rests {off:.3f} off the middle, noise {rest.noise:.3f}, drift {rest.drift:.3f}")
         if rim is not None:
-            lines.append(f"Reaches {min(rim.reach):.2f} to {max(rim.reach):.2f}")
+            lines.append(f"Range {min(rim.reach):.2f} to {max(rim.reach):.2f}")
         lines += stick_changes(measured, stick)
         if rest is None and rim is None:
             lines.append("Not measured yet")
@@ -153,9 +153,7 @@ class MeasureStrip(QWidget):
         """Buttons that say what they would set."""
         made = []
         for text, value, settings in offers:
-            button = TextButton(
-                self.theme, f"{text} {value:g}", f"Put this into the open profile's feel of the {control}"
-            )
+            button = TextButton(self.theme, f"{text} {value:g}", f"Uses this in the open profile, for the {control}")
             button.setAccessibleName(f"{CONTROL_BY_NAME[control].label}: {text} {value:g}, use it")
             button.clicked.connect(self._taker(control, settings))
             self.offers[f"{control} {text}"] = button

@@ -22,8 +22,8 @@ SETTLE_US = 400_000
 class Task(Enum):
     """What is measured, with what the person is to do and for how many seconds."""
 
-    REST = ("Lay the pad down and leave it alone", 4.0)
-    RIM = ("Go round the rim with each stick, slowly, twice", 8.0)
+    REST = ("Lay the pad down and do not touch it", 4.0)
+    RIM = ("Roll each stick slowly along its edge, twice", 8.0)
 
     @property
     def words(self) -> str:

@@ -97,7 +97,7 @@ class PadList(QWidget):
                 self._plugs.addWidget(button)
         for key, button in self.plugs.items():
             button.setEnabled(key in unplugged)
-            set_tip(button, "Plug it in" if key in unplugged else "It is plugged in")
+            set_tip(button, "Plugs this pad in" if key in unplugged else "This simulated pad is plugged in")
         self._plug_heading.setVisible(bool(self.plugs))
 
 

@@ -81,7 +81,7 @@ def player_words(number: int, seat: SeatState, front: Front | None = None) -> tu
     """The pad, the profile, and why."""
     head = f"Player {number}: {seat.pad.name or 'no pad yet'}"
     if seat.paused:
-        return head, f"{seat.title}, paused", "Its game is not in front"
+        return head, f"{seat.title}, paused", "The game is not in front"
     if seat.rule is not None:
         window = f", in front: {front.title}" if front is not None and front.title and not front.is_ours else ""
         return head, seat.title, f"Came on by itself: {rule_words(seat.rule)}{window}"

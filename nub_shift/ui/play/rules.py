@@ -159,7 +159,7 @@ class RulesPanel(QWidget):
         theme = self._theme
         column = QVBoxLayout()
         column.setSpacing(theme.px(4))
-        column.addWidget(PlainLabel("What has to fit:"))
+        column.addWidget(PlainLabel("What has to match:"))
         self._matching = QVBoxLayout()
         self._matching.setSpacing(theme.px(4))
         column.addLayout(self._matching)
@@ -182,7 +182,7 @@ class RulesPanel(QWidget):
         for rule in comes_on.rules:
             self._rules.addWidget(self._rule_row(rule))
         if not comes_on.rules:
-            self._rules.addWidget(PlainLabel("Add the window of its game below, and it comes on with that."))
+            self._rules.addWidget(PlainLabel("Add the game's window below, and the profile comes on with it."))
         self._rules.addStretch(1)
         title = self._document.profile.title
         self._head.setText(f"{title} comes on by itself" if comes_on.rules else f"{title} is chosen by hand")
@@ -219,7 +219,7 @@ class RulesPanel(QWidget):
         return box
 
     def _fit_words(self, rule: Rule) -> str:
-        return f"Fits {count_words(len(fitting(rule, self._fronts)), 'open window', 'open windows')}"
+        return f"Matches {count_words(len(fitting(rule, self._fronts)), 'open window', 'open windows')}"
 
     def _on_remove(self, rule: Rule) -> None:
         self._document.edit(f"No longer with {rule_words(rule)}", lambda profile: without_rule(profile, rule))
@@ -307,10 +307,14 @@ class RulesPanel(QWidget):
         if front is None:
             words = "Choose a window in the list" if self._fronts else ""
         elif not rule.patterns:
-            words = "Choose what of it counts"
+            words = "Choose what has to match"
         else:
             others = len([other for other in fitting(rule, self._fronts) if other.window != front.window])
-            words = f"Fits it and {count_words(others, 'other', 'others')}" if others else "Fits this window alone"
+            words = (
+                f"Matches this window and {count_words(others, 'other', 'others')}"
+                if others
+                else "Matches only this window"
+            )
         self._count.show_text(words)
 
     def _on_add(self) -> None:

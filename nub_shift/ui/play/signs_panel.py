@@ -34,7 +34,7 @@ _KINDS = {
     SignKind.PROFILE: ("Profile", "Which profile begins to play"),
     SignKind.LIVE: ("Live and pause", "Whether the game gets what you press"),
     SignKind.TOGGLE: ("Toggles", "What a toggle switches on or off"),
-    SignKind.CAROUSEL: ("Carousels", "Where a list of moves stands, and what comes before and after"),
+    SignKind.CAROUSEL: ("Carousels", "Where a list of moves is, with the moves before and after"),
     SignKind.PACE: ("Look speed", "When looking becomes slower or faster"),
     SignKind.BATTERY: ("Battery", "When the battery of the pad is low"),
     SignKind.PAD: ("Pad", "When the pad goes or comes back"),
@@ -74,23 +74,21 @@ class SignsPanel(QWidget):
         )
         self.shown.clicked.connect(lambda on: self._edit("Signs " + _on_off(on), shown=on))
         column.addWidget(self.shown)
-        column.addWidget(self._head("What they tell"))
+        column.addWidget(self._head("What signs show"))
         self.kinds: dict[SignKind, TextButton] = {}
         column.addWidget(self._kind_buttons())
-        self._layers_head = self._head("Layers that they tell of")
+        self._layers_head = self._head("Layers shown")
         column.addWidget(self._layers_head)
         chips = QWidget()
         self._chips = Flow(theme.px(5), chips)
         self._chips.grows = True
         column.addWidget(chips)
-        column.addWidget(self._head("How they look"))
+        column.addWidget(self._head("How signs look"))
         column.addLayout(self._make_look())
         column.addStretch(1)
-        self.rumble = self._switch(
-            "Rumble too", "The pad tells by short patterns what comes and goes, if it has motors"
-        )
+        self.rumble = self._switch("Rumble too", "The pad rumbles in short patterns, if it has motors")
         self.rumble.clicked.connect(lambda on: self._edit("Rumble " + _on_off(on), rumble=on))
-        self.sound = self._switch("Sound too", "A short sound says what comes and goes")
+        self.sound = self._switch("Sound too", "Plays a short sound for each change")
         self.sound.clicked.connect(lambda on: self._edit("Sound " + _on_off(on), sound=on))
         others = Flow(theme.px(5), other := QWidget())
         others.grows = True
@@ -157,7 +155,9 @@ class SignsPanel(QWidget):
             button = self.kinds[kind] = self._switch(text, help_text)
             button.clicked.connect(partial(self._on_kind, kind))
             flow.addWidget(button)
-        self.rings = self._switch("Rings and grids", "Drawn in the middle while they are open, with the stick in them")
+        self.rings = self._switch(
+            "Rings and grids", "Drawn in the middle of the screen while open, with your stick in them"
+        )
         self.rings.clicked.connect(lambda on: self._edit("Rings on the screen " + _on_off(on), rings=on))
         flow.addWidget(self.rings)
         return box
@@ -169,7 +169,7 @@ class SignsPanel(QWidget):
         self.place = CalmChoice("Place of signs", list(_PLACES.values()))
         self.place.activated.connect(lambda row: self._edit("Place of signs", place=list(_PLACES)[row]))
         self.badge = CalmChoice("Badge in a corner", list(_CORNERS.values()))
-        set_tip(self.badge, "It stays, and shows which layer and toggles are on")
+        set_tip(self.badge, "Always shows which layers and toggles are on")
         self.badge.activated.connect(lambda row: self._edit("Badge", badge=list(_CORNERS)[row]))
         self.size_of = DecimalSpin("Size of signs", MIN_SIZE * 100, MAX_SIZE * 100, 10, 0, " %")
         self.size_of.valueChanged.connect(lambda value: self._edit("Size of signs", size=value / 100))
@@ -181,7 +181,7 @@ class SignsPanel(QWidget):
             ("Where", self.place),
             ("Size", self.size_of),
             ("Opacity", self.opacity),
-            ("They stay for", self.lasts),
+            ("Shown for", self.lasts),
             ("Badge in a corner", self.badge),
         )
         for number, (text, field) in enumerate(rows):

@@ -78,7 +78,7 @@ class PlayingStation(QWidget):
         self.parts: list[Choice] = []
         for text, tip, part in (
             ("With which game", "The windows with which this profile comes on by itself", self.rules),
-            ("On the screen", "What you see of it while you play", self.signs),
+            ("On the screen", "What you see on the screen while you play", self.signs),
             ("Last sessions", "How long you played, and what you used how often", self.recap),
         ):
             choice = Choice(theme, text, tip)

@@ -150,11 +150,11 @@ class WalkField(Field):
         across, down = self._walker.velocity(self._typed.down)
         ways = {"forward": down < 0, "back": down > 0, "left": across < 0, "right": across > 0}
         held = [word for word, on in ways.items() if on]
-        self.tell(f"Walks {' and '.join(held)}" if held else "Stands")
+        self.tell(f"Walking {' and '.join(held)}" if held else "Standing")
         theme = self.theme
         if not self._walker.can_walk:
             painter.setPen(theme.colour("muted"))
-            painter.drawText(room, Qt.TextFlag.TextWordWrap, "None of the game's moves walks.")
+            painter.drawText(room, Qt.TextFlag.TextWordWrap, "No move of this profile is for walking.")
             return
         centre = room.center()
         half = QPointF(room.width() / 2, room.height() / 2)

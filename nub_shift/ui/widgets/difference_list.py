@@ -76,7 +76,7 @@ class DifferenceList(QListWidget):
         if difference is None:
             item.setFlags(Qt.ItemFlag.ItemIsEnabled)
         else:
-            item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{difference.head}: {text}. Enter takes it over.")
+            item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{difference.head}: {text}. Enter copies it over.")
         self.addItem(item)
 
     def _take(self, item: QListWidgetItem) -> None:

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from nub_shift.editing.words.labels import layer_words
 from nub_shift.editing.words.slot_views import LayerMark
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.ui.look import drawing
@@ -22,7 +23,7 @@ class LayerName(QWidget):
         self.theme = theme
         self._mark = mark
         self._label = label
-        self.setAccessibleName(f"Layer {label}")
+        self.setAccessibleName(layer_words(label))
         self.setFixedHeight(theme.px(24))
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
@@ -41,7 +42,7 @@ class LayerChip(OneOf):
         self.on = layer_id == BASE_LAYER
         self.mark = mark
         self.setText(label)
-        self.setAccessibleName(f"Layer {label}")
+        self.setAccessibleName(layer_words(label))
         set_tip(self, f"Show layer {label}. Its mark is filled while the layer is on.")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)

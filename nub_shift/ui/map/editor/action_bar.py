@@ -99,12 +99,12 @@ class ActionBar(QWidget):
         self.manners = {one: Choice(theme, MANNER_WORDS[one]) for one in _USUAL_MANNERS}
         self.other_reactions = Choice(theme, _OTHER, "Double tap, or when you let go")
         self.other_manners = Choice(theme, _OTHER, "Once, pulse, and more")
-        self.layer = TextButton(theme, "Layer …", "Brings on a layer")
+        self.layer = TextButton(theme, "Layer …", "Turns a layer on")
         self.other = TextButton(theme, _OTHER, "Wheel, steps, sequences, gyro and more")
-        self.whole = TextButton(theme, "The whole …", "What all of it does at once")
+        self.whole = TextButton(theme, "The whole …", "What the whole control does at once")
         self.empty = TextButton(theme, "Clear", "Remove what this slot does; the layer below shows through (Delete)")
         self.silence = TextButton(theme, "Do nothing", "This slot does nothing, whatever the layer below does")
-        self._acts = PlainLabel("As long as you move it")
+        self._acts = PlainLabel("As long as you move the control")
         self.does = FittedLabel(theme.px(150))
         self._waits = FittedLabel(theme.px(76))
         self._waits.setFont(theme.font(0.85))
@@ -307,7 +307,7 @@ def _manner_tip(manner: Manner, possible: frozenset[Manner]) -> str:
     """What a manner is, or why it cannot be had."""
     if manner in possible:
         return MANNER_HELP[manner]
-    return "Not for what this does" if possible else "First say what it does"
+    return "Does not apply to what this slot does" if possible else "First choose what the slot does"
 
 
 def _check(group: QButtonGroup, chosen: Choice | None) -> None:

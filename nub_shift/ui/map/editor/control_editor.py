@@ -187,7 +187,7 @@ class ControlEditor(QWidget):
         self.whole = WholeChoices(self.theme, self._document)
         self.whole.turning_wanted.connect(self._on_turn_while)
         row.tail.addWidget(self.whole)
-        self.feel = TextButton(self.theme, "Feel …", "How it is shaped, in the layer of the chosen slot")
+        self.feel = TextButton(self.theme, "Feel …", "Shapes this control for the layer of the chosen slot")
         self.feel.clicked.connect(lambda: self.feel_wanted.emit(self.control.name, self._layer_id()))
         row.tail.addWidget(self.feel)
         return row

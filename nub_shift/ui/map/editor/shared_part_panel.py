@@ -63,10 +63,10 @@ class PartPanel(QWidget):
         self.name.setAccessibleName("Name of the ring" if is_ring else "Name of the carousel")
         self.name.editingFinished.connect(self._on_named)
         self.radius = make_spin("percent of the way to the rim", 10, 95, " %")
-        set_tip(self.radius, "From where on the stick chooses")
+        set_tip(self.radius, "How far the stick is pushed to choose")
         self.radius.setVisible(is_ring)
         self.radius.valueChanged.connect(lambda value: self._change("reach", radius=value / 100))
-        done = TextButton(theme, "Done", "Keys and moves go to the control again")
+        done = TextButton(theme, "Done", "Keys and moves then go to the control again")
         done.clicked.connect(self.closed)
         self.rows = _Rows()
         self.rows.setItemDelegate(EntryPainter(theme, self.rows))
@@ -76,10 +76,10 @@ class PartPanel(QWidget):
         self.rows.dropped.connect(self._on_dropped)
         self.rows.moved.connect(self._on_moved)
         self.rows.removed.connect(self._on_removed)
-        names = ", F2 names it" if is_ring else ""
+        names = ", F2 renames it" if is_ring else ""
         self._hint = PlainLabel(
-            "Click a move, or press a key on the slot, to add it below. "
-            f"Alt and arrows move the chosen one, Delete removes it{names}."
+            "Click a move, or press a key on the slot, to add an entry. "
+            f"Alt and an arrow key move the chosen entry, Delete removes it{names}."
         )
         self._hint.setFont(theme.font(0.85))
         self._hint.setWordWrap(True)
@@ -168,7 +168,7 @@ class PartPanel(QWidget):
             self.change_entry(f"named {item.text()}", label=item.text().strip()[:MAX_SHORT_LABEL])
 
     def _on_dropped(self) -> None:
-        self._change("another order", entries=tuple(self._entries()))
+        self._change("entries moved", entries=tuple(self._entries()))
 
     def _on_moved(self, by: int) -> None:
         entries, row = self._entries(), self.rows.currentRow()
@@ -176,14 +176,14 @@ class PartPanel(QWidget):
         if row >= 0 and 0 <= target < len(entries):
             entries.insert(target, entries.pop(row))
             self.rows.setCurrentRow(target)
-            self._change("another order", entries=tuple(entries))
+            self._change("entries moved", entries=tuple(entries))
 
     def _on_removed(self) -> None:
         entries, row = self._entries(), self.rows.currentRow()
         least = MIN_RING_ENTRIES if self.reference.kind is Kind.RING else 1
         if row >= 0 and len(entries) > least:
             del entries[row]
-            self._change("one less", entries=tuple(entries))
+            self._change("entry removed", entries=tuple(entries))
 
     def _on_named(self) -> None:
         text = self.name.text().strip()

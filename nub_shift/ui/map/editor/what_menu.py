@@ -47,18 +47,18 @@ _SHARED = {Menu.WHOLE: Kind.RING, Menu.STEP: Kind.CAROUSEL, Menu.SEQUENCE: Kind.
 # What can be set of it, in words.
 _SETTINGS: dict[Kind, tuple[tuple[str, dict[str, Any]], ...]] = {
     Kind.CAROUSEL: (
-        ("Goes round at its ends", {"wrap": True}),
-        ("Stops at its ends", {"wrap": False}),
-        ("Falls back to the first after 1 s", {"rest_ms": 1000}),
-        ("Falls back to the first after 3 s", {"rest_ms": 3000}),
-        ("Falls back to the first after 10 s", {"rest_ms": 10_000}),
-        ("Never falls back", {"rest_ms": 0}),
+        ("Starts over at the end", {"wrap": True}),
+        ("Stops at the end", {"wrap": False}),
+        ("Goes back to the first after 1 s", {"rest_ms": 1000}),
+        ("Goes back to the first after 3 s", {"rest_ms": 3000}),
+        ("Goes back to the first after 10 s", {"rest_ms": 10_000}),
+        ("Never goes back by itself", {"rest_ms": 0}),
     ),
     Kind.RING: (
-        ("Sent as the stick comes back", {"confirm": Confirm.RELEASE}),
-        ("Sent by the stick's click", {"confirm": Confirm.CLICK}),
-        ("Held while the stick is there", {"confirm": Confirm.ENTER}),
-        ("Sent as the layer is let go", {"confirm": Confirm.LET_GO}),
+        ("Chosen when the stick comes back", {"confirm": Confirm.RELEASE}),
+        ("Chosen by clicking the stick", {"confirm": Confirm.CLICK}),
+        ("Held while the stick points at it", {"confirm": Confirm.ENTER}),
+        ("Chosen when the layer goes off", {"confirm": Confirm.LET_GO}),
         ("A ring", {"columns": 0}),
         *((f"A grid with {count} columns", {"columns": count}) for count in range(2, 7)),
     ),
@@ -66,10 +66,10 @@ _SETTINGS: dict[Kind, tuple[tuple[str, dict[str, Any]], ...]] = {
         ("Runs once", {"runs": Runs.ONCE}),
         ("Runs while held", {"runs": Runs.WHILE_HELD}),
         ("Runs until pressed again", {"runs": Runs.UNTIL_PRESSED}),
-        ("Pressed again: goes on", {"again": Again.IGNORE}),
-        ("Pressed again: starts anew", {"again": Again.RESTART}),
-        ("Pressed again: waits its turn", {"again": Again.QUEUE}),
-        ("Pressed again: runs besides", {"again": Again.OVERLAP}),
+        ("Pressed again: keeps running", {"again": Again.IGNORE}),
+        ("Pressed again: starts over", {"again": Again.RESTART}),
+        ("Pressed again: runs once more afterwards", {"again": Again.QUEUE}),
+        ("Pressed again: runs twice at once", {"again": Again.OVERLAP}),
     ),
 }
 
@@ -135,7 +135,7 @@ class WhatMenu:
         """All lists but those of whole sticks and of layers, each below its name."""
         found = action_of(self._place.assignment, self._place.reaction)
         if found is not None:
-            self._add_besides(add_menu(menu, "And one thing more"), found)
+            self._add_besides(add_menu(menu, "And one more thing"), found)
         for which in Menu:
             if which not in (Menu.WHOLE, Menu.LAYER):
                 self.fill(add_menu(menu, which.value), which)
@@ -175,15 +175,15 @@ class WhatMenu:
         if offers("light_hz") and found.light_hz is None:
             add(menu, "Slower when barely pressed", replace(found, light_hz=max(1.0, found.rate_hz / 2)))
         if offers("light_hz") and found.light_hz is not None:
-            add(menu, "As fast when barely pressed", replace(found, light_hz=None))
+            add(menu, "Full speed when barely pressed", replace(found, light_hz=None))
         if offers("group"):
-            under = add_menu(menu, "Only one of a group is on")
+            under = add_menu(menu, "Only one layer of a group at a time")
             add(under, "No group", replace(found, group=None), found.group is None)
             groups = sorted({one.group for _, one in actions_in(self._place.profile) if one.group})
             for group in [*groups, fresh_id("group", groups)]:
                 add(under, f"Group {group}", replace(found, group=group), group == found.group)
         if offers("ended_by"):
-            under = add_menu(menu, "Also ended by")
+            under = add_menu(menu, "Also ends with")
             for control in CONTROLS:
                 slots = add_menu(under, control.label)
                 for slot in control.slots:
@@ -195,7 +195,7 @@ class WhatMenu:
 
     def _add_besides(self, menu: QMenu, found: Action) -> None:
         """What begins with what the slot does."""
-        add_entry(menu, "The key or move you give next", self._wanted.besides).setEnabled(len(found.also) < MAX_ALSO)
+        add_entry(menu, "The next key or move you choose", self._wanted.besides).setEnabled(len(found.also) < MAX_ALSO)
         for at, part in enumerate(found.also):
             label = action_label(self._place.profile, part, self._layout)
             rest = replace(found, also=(*found.also[:at], *found.also[at + 1 :]))
@@ -219,14 +219,14 @@ class WhatMenu:
         """What slots share can be set, and removed, where it is chosen; so can what two slots do together."""
         place = self._place
         if which is Menu.TOGETHER:
-            add_entry(menu, "With the control you press next", self._wanted.partner)
+            add_entry(menu, "With the next control you press", self._wanted.partner)
             for pair in part_edits.partners(place.profile, place.layer, place.slot):
                 self._add_pair(menu, pair)
         if place.slot == MOTION_SLOT:
             return
         use = place.assignment.use if place.assignment is not None else None
         if which is Menu.WHOLE and isinstance(use, PointerPosition):
-            under = add_menu(menu, "Holds a move meanwhile")
+            under = add_menu(menu, "Holds a move at the same time")
             for move in place.profile.moves:
                 if move.keys:
                     held = replace(use, hold=(), hold_move=move.id)
@@ -241,11 +241,11 @@ class WhatMenu:
         for part in getattr(place.profile, kind.value):
             reference = Reference(kind, part.id)
             under = add_menu(menu, f"Set {part.label}")
-            what = "Change its steps" if kind is Kind.SEQUENCE else "Change its entries"
+            what = "Edit steps …" if kind is Kind.SEQUENCE else "Edit entries …"
             add_entry(under, what, partial(self._wanted.part, reference))
             for text, values in _SETTINGS[kind]:
                 self._add_edit(under, text, partial(part_edits.changed, reference=reference, **values))
-            self._add_edit(under, "Remove it", partial(removed, reference=reference))
+            self._add_edit(under, "Remove", partial(removed, reference=reference))
 
     def _add_edit(self, menu: QMenu, text: str, edit: Edit) -> None:
         add_entry(menu, text, partial(self._wanted.edit, text, edit))
@@ -273,8 +273,8 @@ class WhatMenu:
                 given = order is Order.GIVEN and slots[0] == held
                 self._add_order(under, text, pair, (held, pressed), Order.GIVEN, given)
             self._add_order(under, "In any order", pair, slots, Order.ANY, order is Order.ANY)
-            add_entry(under, "And the control you press next", partial(self._wanted.third, *slots))
-        add("No longer", None)
+            add_entry(under, "And the next control you press", partial(self._wanted.third, *slots))
+        add("Separate", None)
 
     def _add_order(
         self, menu: QMenu, text: str, pair: Together, slots: tuple[str, ...], order: Order, now: bool

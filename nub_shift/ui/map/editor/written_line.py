@@ -44,7 +44,7 @@ class WrittenLine(QWidget):
         self.entry = StepsEntry(waiting, document.layout())
         self.entry.setFixedHeight(theme.px(30))
         self.entry.returnPressed.connect(self._on_return)
-        self.record = TextButton(theme, "Record", "Type a sequence; Enter then takes what was recorded")
+        self.record = TextButton(theme, "Record", "Type a sequence; Enter then uses what you typed")
         self.record.setCheckable(True)
         self.record.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # a click that ends recording must not end it twice
         self.record.clicked.connect(self.entry.record)

@@ -1,0 +1,193 @@
+"""Commands that play: the window, runners without one, the demo."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+from nub_shift.cli.saying import PAD_KINDS, fail, give_up, look_option, say, tell
+from nub_shift.demo.games import DEFAULT_GAME, GAMES
+from nub_shift.model.kinds import OutputKind
+from nub_shift.model.plain_text import system_fault
+from nub_shift.model.problems import ProfileError
+
+if TYPE_CHECKING:
+    from nub_shift.protocol.messages import State
+
+
+@click.command(short_help="Open the window.")
+@click.argument("profile", type=click.Path(path_type=Path, dir_okay=False), required=False)
+@click.option("--pad", default="", help="As for `run`; the first pad that is connected unless given.")
+@click.option("--output", default="", help="As for `run`; what suits this session unless given.")
+@click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
+@look_option
+def window(profile: Path | None, pad: str, output: str, seconds: float | None, look: str) -> None:
+    """Open the window, on PROFILE or on the profile that was open last.
+
+    \b
+    Example:
+      nub-shift window saltglass.toml
+    """
+    from nub_shift.cli.windows import open_window
+
+    sys.exit(open_window(profile, pad, output, seconds, look))
+
+
+@click.command(short_help="Play a profile without a window.")
+@click.argument("profile", type=click.Path(path_type=Path, dir_okay=False))
+@click.option(
+    "--pad",
+    default="evdev",
+    show_default=True,
+    help=f"One of {PAD_KINDS}. MATCH is part of a name, or a serial number or plug as `pads` lists them.",
+    metavar="PAD",
+)
+@click.option(
+    "--seat",
+    "seats",
+    type=(str, click.Path(path_type=Path, dir_okay=False)),
+    multiple=True,
+    help="Another pad with a profile of its own, in the same game.",
+    metavar="PAD PROFILE",
+)
+@click.option("--output", type=click.Choice([kind.value for kind in OutputKind]), default="uinput", show_default=True)
+@click.option("--rehearse", is_flag=True, help="Send nothing to the system until told to go live.")
+@click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
+@click.option("--socket", type=click.Path(path_type=Path), help="Where to listen for clients.")
+@click.option("--until-hangup", is_flag=True, help="End when the last client has hung up.")
+@click.option(
+    "--profiles",
+    "others",
+    type=click.Path(path_type=Path, file_okay=False, exists=True),
+    multiple=True,
+    help="A folder of profiles that the pad may ask for, besides the library.",
+)
+@click.option("--signs/--no-signs", default=True, show_default=True, help="Show signs on the screen while live.")
+def run(
+    profile: Path,
+    pad: str,
+    seats: tuple[tuple[str, Path], ...],
+    output: str,
+    rehearse: bool,
+    seconds: float | None,
+    socket: Path | None,
+    until_hangup: bool,
+    others: tuple[Path, ...],
+    signs: bool,
+) -> None:
+    """Play PROFILE without a window. One line on standard error says when it is ready.
+
+    \b
+    Example:
+      nub-shift run saltglass.toml --pad simulated --rehearse
+    """
+    from nub_shift.keyboard.session import SessionLayout
+    from nub_shift.protocol.sockets import default_socket, is_heard, resident_socket
+    from nub_shift.runner.errors import CannotPlay
+    from nub_shift.runner.process import Options, Player, play
+    from nub_shift.store.library import library_folder
+    from nub_shift.store.profile_files import read_profile
+
+    if not until_hangup and is_heard(resident_socket()):
+        tell("the session's runner plays too, and may have the pad; `nub-shift session off` ends it")
+    try:
+        where = socket or default_socket()
+        layout = SessionLayout()
+        given = ((pad, profile), *seats)
+        players = tuple(Player(name, read_profile(path, layout), str(path.absolute())) for name, path in given)
+        # A window plays what it edits, and shows a request for another profile itself.
+        folders = () if until_hangup else (*others, library_folder())
+        options = Options(players, folders, OutputKind(output), rehearse, seconds, where, layout, until_hangup, signs)
+        play(options, say, lambda state: tell(f"ready: {_described(state)} | {where}"))
+    except (ProfileError, CannotPlay) as error:
+        give_up(error)
+
+
+@click.command(short_help="Play for the whole session.")
+@click.option(
+    "--output",
+    type=click.Choice([kind.value for kind in OutputKind]),
+    help="As for `run`, kept for the next time; what suits this session unless given.",
+)
+@click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
+def resident(output: str | None, seconds: float | None) -> None:
+    """Play for the whole session, without a window, what was played last.
+
+    `nub-shift session on` has it start with the desktop session. The window then shows and edits what it plays.
+
+    \b
+    Example:
+      nub-shift resident --output x11
+    """
+    from nub_shift.protocol.sockets import is_heard, resident_socket
+    from nub_shift.runner.errors import CannotPlay
+    from nub_shift.runner.process import play
+    from nub_shift.tasks.resident import resident_options
+
+    if is_heard(resident_socket()):
+        tell("the runner of this session is there already")
+        return
+    try:
+        to = OutputKind(output) if output else None
+        play(resident_options(to, seconds, _described), say, lambda state: tell(f"ready: {_described(state)}"))
+    except (ProfileError, CannotPlay) as error:
+        give_up(error)
+    except OSError as error:
+        fail(f"{error.filename or 'the profiles'}: {system_fault(error)}")
+
+
+@click.command(short_help="Start playing with the desktop session.")
+@click.argument("state", type=click.Choice(["on", "off", "status"]), default="status")
+def session(state: str) -> None:
+    """Start playing with the desktop session (on), stop that (off), or say whether it does.
+
+    Where systemd runs the session, its journal has what the runner says: `journalctl --user -u nub-shift`.
+
+    \b
+    Example:
+      nub-shift session on
+    """
+    from nub_shift.runner.errors import CannotPlay
+    from nub_shift.tasks import session_start
+
+    try:
+        if state == "on":
+            session_start.switch_on(str(Path(sys.argv[0]).absolute()))
+        elif state == "off":
+            session_start.switch_off()
+    except CannotPlay as error:
+        give_up(error)
+    except OSError as error:
+        fail(f"{error.filename or 'the session'}: {system_fault(error)}")
+    found = session_start.standing()
+    by = f" (by {found.start.value})" if found.start is not None else ""
+    click.echo(f"starts with the desktop session{by}" if by else "does not start with the desktop session")
+    click.echo(f"plays now: {_described(found.state)}" if found.state is not None else "does not play now")
+
+
+@click.command(short_help="Show the whole product.")
+@click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
+@click.option("--text", is_flag=True, help="Without a window, even where there is a display.")
+@click.option("--game", type=click.Choice(GAMES), default=DEFAULT_GAME, show_default=True, help="Which invented game.")
+@look_option
+def demo(seconds: float | None, text: bool, game: str, look: str) -> None:
+    """Show the whole product with a simulated pad and an invented game.
+
+    \b
+    Example:
+      nub-shift demo --game tidefold
+    """
+    from nub_shift.cli.windows import show_demo
+
+    sys.exit(show_demo(seconds, text, look, game))
+
+
+def _described(state: State) -> str:
+    """Each seat's profile and pad, and where keys go."""
+    seats = " | ".join(f"{seat.title} | {seat.pad.name or 'no pad yet'}" for seat in state.seats)
+    live = "live, but only in programs that use X11" if state.x11_only else "live"
+    held = "live behind the window" if state.wanted else "rehearsal"
+    return f"{seats} | {state.output}, {live if state.live else held}"

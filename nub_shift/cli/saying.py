@@ -1,0 +1,54 @@
+"""How commands speak: lines on standard error, an exit status, and options that several have."""
+
+from __future__ import annotations
+
+import sys
+from contextlib import suppress
+from typing import NoReturn
+
+import click
+
+from nub_shift.model.kinds import PadKind
+from nub_shift.model.messages import Message, Saying
+from nub_shift.model.plain_text import plain_text
+from nub_shift.model.problems import ProfileError
+
+EXIT_FAULT = 1
+PAD_KINDS = ", ".join(kind.value for kind in PadKind)
+
+json_option = click.option("--json", "as_json", is_flag=True, help="As JSON, for other programs.")
+look_option = click.option(
+    "--look", type=click.Choice(["", "day", "night"]), default="", help="Day or night; as the desktop is unless given."
+)
+
+
+def tell(line: str) -> None:
+    with suppress(OSError, ValueError):  # nobody listens any more; play goes on
+        click.echo("nub-shift: " + plain_text(line, kept="\n"), err=True)
+
+
+def fail_by_fault(fault: Exception) -> NoReturn:
+    from nub_shift.cli.logs import note_fault
+
+    fail(note_fault(type(fault), fault, fault.__traceback__))
+
+
+def say(message: Message) -> None:
+    """Tells what the runner has to say."""
+    from nub_shift.editing.words.messages import message_words
+
+    tell(message_words(message))
+
+
+def give_up(error: Saying | ProfileError) -> NoReturn:
+    """Ends with what an error says."""
+    if isinstance(error, Saying):
+        say(error.message)
+    else:
+        tell(str(error))
+    sys.exit(EXIT_FAULT)
+
+
+def fail(line: str) -> NoReturn:
+    tell(line)
+    sys.exit(EXIT_FAULT)

@@ -1,0 +1,95 @@
+"""What a terminal needs to know the command: a link to it, completion for its shells, and manual pages."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from contextlib import suppress
+from pathlib import Path
+from typing import Final
+
+import click
+import platformdirs
+from click.shell_completion import get_completion_class
+from click_man.core import generate_man_page
+
+from nub_shift import VERSION
+from nub_shift.store.atomic import write_text
+
+NAME: Final = "nub-shift"
+_VARIABLE: Final = "_NUB_SHIFT_COMPLETE"
+
+
+def put_there(command: click.Group, program: Path) -> None:
+    """Links to `program`, and writes what shells and `man` look for.
+
+    Raises:
+        OSError: something of it cannot be written.
+    """
+    link = _link()
+    link.parent.mkdir(parents=True, exist_ok=True)
+    if program != link:
+        link.unlink(missing_ok=True)
+        link.symlink_to(program)
+    for path, text in _texts(command):
+        write_text(path, text)
+
+
+def take_away() -> None:
+    """Takes all of that back.
+
+    Raises:
+        OSError: something of it cannot be deleted.
+    """
+    if _link().is_symlink():
+        _link().unlink()
+    for path in (*_completions().values(), *_manual().glob(f"{NAME}*.1")):
+        path.unlink(missing_ok=True)
+
+
+def standing() -> str:
+    """Whether a terminal finds the command, and what is still to do where it does not."""
+    link = _link()
+    if not link.exists():
+        return "terminals do not know nub-shift"
+    if str(link.parent) not in os.environ.get("PATH", "").split(os.pathsep):
+        return f"nub-shift is in {link.parent}, which terminals that you open after the next login look into"
+    return f"terminals know nub-shift; for completion in zsh, add {_completions()['zsh'].parent} to fpath"
+
+
+def _link() -> Path:
+    """Where the XDG base directories have commands of one person."""
+    return Path.home() / ".local" / "bin" / NAME
+
+
+def _manual() -> Path:
+    return platformdirs.user_data_path() / "man" / "man1"
+
+
+def _completions() -> dict[str, Path]:
+    """Where each shell looks by itself; zsh does so for folders that its fpath names."""
+    data = platformdirs.user_data_path()
+    return {
+        "bash": data / "bash-completion" / "completions" / NAME,
+        "zsh": data / "zsh" / "site-functions" / f"_{NAME}",
+        "fish": data / "fish" / "vendor_completions.d" / f"{NAME}.fish",
+    }
+
+
+def _texts(command: click.Group) -> Iterator[tuple[Path, str]]:
+    """Files, and what they are to have."""
+    for shell, path in _completions().items():
+        kind = get_completion_class(shell)
+        if kind is not None:
+            with suppress(RuntimeError):  # that shell is not installed
+                yield path, kind(command, {}, NAME, _VARIABLE).source()
+    context = click.Context(command, info_name=NAME)
+    yield _manual() / f"{NAME}.1", _page(context)
+    for name, part in command.commands.items():
+        yield _manual() / f"{NAME}-{name}.1", _page(click.Context(part, info_name=name, parent=context))
+
+
+def _page(context: click.Context) -> str:
+    """A manual page. Its example has a section of its own, as is usual there."""
+    lines = [line.strip() for line in str(generate_man_page(context, VERSION)).split("\n")]
+    return "\n".join(".SH EXAMPLE" if line == "Example:" else line for line in lines if line != "\b")
