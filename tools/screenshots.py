@@ -21,6 +21,7 @@ from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
 from nub_shift.model.comes_on import Front
 from nub_shift.model.labels import LabelStyle
+from nub_shift.model.profile import SCHEMA_VERSION
 from nub_shift.protocol.calls import PlayDemo, WorkByHand
 from nub_shift.store.atomic import write_text
 from nub_shift.store.played import Recap, keep_played
@@ -216,11 +217,28 @@ def play(application: QApplication, profile: Path) -> None:
     window.close()
 
 
+def newcomer(application: QApplication, folder: Path) -> None:
+    """What the first start shows, and the guide."""
+    profile = folder / "first.toml"
+    write_text(profile, f'schema = {SCHEMA_VERSION}\ntitle = "First profile"\n')
+    window, _ = show(application, DAY, profile, "evdev:none")
+    window.begin_first_steps(newcomer=True)
+    window.say("")
+    wait(1.0)
+    window.grab().save(str(FOLDER / "first-start.png"))
+    guide = window.help.guide
+    guide.resize(*SIZE)
+    guide.show_place("tuning")
+    wait(0.5)
+    guide.grab().save(str(FOLDER / "guide.png"))
+    window.close()
+
+
 def main() -> None:
     """Takes all pictures; the seconds are those of the performance."""
     application = QApplication([])
     with tempfile.TemporaryDirectory() as folder:
-        os.environ["XDG_DATA_HOME"] = os.environ["XDG_STATE_HOME"] = folder
+        os.environ.update(dict.fromkeys(("XDG_DATA_HOME", "XDG_STATE_HOME", "XDG_CONFIG_HOME"), folder))
         profile = Path(folder) / "saltglass.toml"
         write_text(profile, demo_profile_text())
         window, _ = show(application, DAY, profile)
@@ -252,6 +270,7 @@ def main() -> None:
         window.grab().save(str(FOLDER / "try.png"))
         window.close()
         play(application, profile)
+        newcomer(application, Path(folder))
 
 
 if __name__ == "__main__":

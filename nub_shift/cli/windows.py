@@ -49,7 +49,9 @@ def open_window(profile: Path | None, pad: str, output: str, seconds: float | No
         shown = profile if profile is not None and given is None else _played(stays) or newest_profile()
         own = partial(OwnRunner, pad=pad or "evdev", output=output or usual_output().value)
         runner = SessionRunner if stays is not None else partial(own, shown)
-        opening = partial(run_window, is_only=True, examples=demo_examples(), given=given, own_runner=own)
+        opening = partial(
+            run_window, is_only=True, examples=demo_examples(), given=given, own_runner=own, named=profile is not None
+        )
         return opening(shown, runner, seconds, note_fault, look)
     except ProfileError as error:
         click.echo(f"nub-shift: {error}", err=True)

@@ -21,11 +21,22 @@ from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.comes_on import APP_ID
 from nub_shift.store.library import note_used
 from nub_shift.store.profile_files import read_profile
+from nub_shift.ui.commands import Station
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.desktop import Desktop, desktop_look
 from nub_shift.ui.look.theme import BASE_POINTS, DAY, NIGHT, Look, Theme
 from nub_shift.ui.only_window import OnlyWindow
 from nub_shift.ui.runner_start import RunnerStart
+from nub_shift.ui.settings import (
+    MotionChoice,
+    keep_view,
+    last_view,
+    look_choice,
+    motion_choice,
+    shows_first_steps,
+    text_size,
+    window_place,
+)
 from nub_shift.ui.window import Window
 from nub_shift.ui.writing import WritingThread
 
@@ -45,13 +56,15 @@ def run_window(
     examples: Iterable[str] = (),
     given: Path | None = None,
     own_runner: Callable[[Path], RunnerStart] | None = None,
+    named: bool = True,
 ) -> int:
     """Opens the window on a profile file and runs until it is closed; returns the exit status.
 
     `runner` says who starts the runner that plays it. `note_fault` writes a fault of ours down and returns the line to
     tell the person; the window goes on. `is_only` has a second start of the program show this window. `examples` are
     texts of profiles that can be copied in the library, and `given` is a file from somebody else that is shown there.
-    With `own_runner` the person can change over between the session's runner and one of the window's own.
+    With `own_runner` the person can change over between the session's runner and one of the window's own. Whoever has
+    not `named` a profile and was never here sees the ways in.
 
     Raises:
         ProfileError: the file has faults.
@@ -65,7 +78,8 @@ def run_window(
     application.setApplicationDisplayName("Nub Shift")
     application.setDesktopFileName(APP_ID)
     application.setWindowIcon(QIcon(str(icon_path())))
-    theme = Theme(_chosen_look(look), max(application.font().pointSizeF(), BASE_POINTS))
+    points = max(application.font().pointSizeF(), BASE_POINTS) * text_size() / 100
+    theme = Theme(_chosen_look(look), points)
     theme.apply(application)
     starting = runner()
     link = RunnerLink(starting)
@@ -73,6 +87,11 @@ def run_window(
         link.load(document.text)  # it may play another one
     window = Window(theme, document, link, examples=examples, own_runner=own_runner)
     window.resize(*(theme.px(side) for side in SIZE))
+    if is_only:
+        _go_on_where_it_was(window, newcomer=not named)
+        application.aboutToQuit.connect(
+            lambda: keep_view(window.saveGeometry(), window.station.value, window.map.layer_id)
+        )
     sys.excepthook = lambda kind, fault, trace: window.say(note_fault(kind, fault, trace))
     wake = _stop_on_signals(window)
     only = OnlyWindow(window.show_again, window.close, window) if is_only else None
@@ -80,8 +99,7 @@ def run_window(
     if given is not None:
         window.show_given(given)
     link.start()
-    if not look:
-        follow_desktop(application, theme, window)
+    follow_desktop(application, theme, window, look)
     layout_news = _follow_layout(layout, window)
     if seconds is not None:
         QTimer.singleShot(round(seconds * 1000), window.close)
@@ -115,24 +133,40 @@ def _follow_layout(layout: SessionLayout, window: Window) -> QSocketNotifier | N
     return notifier
 
 
-def follow_desktop(application: QApplication, theme: Theme, window: Window) -> None:
-    """Goes from day to night and back, to much contrast and to less motion, as the desktop does."""
+def follow_desktop(application: QApplication, theme: Theme, window: Window, look: str = "") -> None:
+    """Goes from day to night and back, to much contrast and to less motion, as the desktop does and settings say."""
+    desktop = Desktop(window)
 
     def on_news() -> None:
-        look = desktop_look()
-        if look is not theme.look:
-            theme.look = look
+        now = _chosen_look(look)
+        if now is not theme.look:
+            theme.look = now
             theme.apply(application)
             window.follow_look()
+        less = {MotionChoice.ALL: False, MotionChoice.LESS: True}.get(motion_choice(), desktop.less_motion)
+        window.tape.set_less_motion(less)
 
-    desktop = Desktop(window)
     desktop.look_changed.connect(on_news)
-    desktop.motion_changed.connect(window.tape.set_less_motion)
+    desktop.motion_changed.connect(on_news)
+    window.help.settings_changed.connect(on_news)
+    on_news()
 
 
 def _chosen_look(name: str) -> Look:
-    """Day or night: as asked for, else as the desktop is."""
-    return {"day": DAY, "night": NIGHT}.get(name) or desktop_look()
+    """Day or night: as asked for, else as the settings say, else as the desktop is."""
+    return {"day": DAY, "night": NIGHT}.get(name or look_choice().value) or desktop_look()
+
+
+def _go_on_where_it_was(window: Window, newcomer: bool) -> None:
+    """The window as it was left; what to do first is shown, and a `newcomer` who was never here sees the ways in."""
+    station, layer = last_view()
+    window.restoreGeometry(window_place())
+    if any(known.value == station for known in Station):
+        window.show_station(Station(station))
+    if window.has_layer(layer):
+        window.map.show_layer(layer)
+    if shows_first_steps():
+        window.begin_first_steps(newcomer=newcomer and not station)
 
 
 def _stop_on_signals(window: Window) -> QSocketNotifier:

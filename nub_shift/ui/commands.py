@@ -41,6 +41,8 @@ class Command(Enum):
     PAUSE = "pause"
     FLIP = "flip"
     NEXT_AREA = "next_area"
+    GUIDE = "guide"
+    SETTINGS = "settings"
     QUIT = "quit"
 
 
@@ -78,6 +80,8 @@ TEXTS: dict[Command, CommandText] = {
     ),
     Command.FLIP: CommandText("Flip A and B", "Ctrl+B", "Switches between the two feels of the control in Feel"),
     Command.NEXT_AREA: CommandText("Next area", "F6", "Goes from one area of the window to the next"),
+    Command.GUIDE: CommandText("Guide", "F1", "Opens the guide at what you are working on"),
+    Command.SETTINGS: CommandText("Settings", "Ctrl+,", "Look, text size, waiting time and the like"),
     Command.QUIT: CommandText("Quit", "Ctrl+Q"),
 }
 COMMAND_OF_STATION = {

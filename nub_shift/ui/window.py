@@ -7,6 +7,7 @@ from functools import cached_property, partial
 from pathlib import Path
 from typing import TYPE_CHECKING, assert_never
 
+from msgspec.structs import replace
 from PyQt6.QtCore import QEvent, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QGuiApplication, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QMainWindow, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
@@ -22,6 +23,7 @@ from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
 from nub_shift.store.library import EXPORT_SUFFIX, library_folder, note_used, titled_profiles
 from nub_shift.store.profile_files import read_profile
+from nub_shift.ui import settings
 from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions
 from nub_shift.ui.file_watch import FileWatch
 from nub_shift.ui.frame.announcing import Announcing
@@ -31,6 +33,10 @@ from nub_shift.ui.frame.messages import Messages
 from nub_shift.ui.frame.signal_bar import SignalBar
 from nub_shift.ui.frame.station_bar import StationBar
 from nub_shift.ui.frame.tape import Tape
+from nub_shift.ui.help.first_steps import FirstSteps
+from nub_shift.ui.help.helping import Helping
+from nub_shift.ui.help.places import set_place
+from nub_shift.ui.help.welcome import Welcome
 from nub_shift.ui.history_tools import HistoryTools
 from nub_shift.ui.library.station import LibraryStation
 from nub_shift.ui.link import RunnerLink
@@ -55,7 +61,6 @@ if TYPE_CHECKING:
 
 # The window goes onto a screen of this size, however large the font.
 _SMALLEST = (1280, 700)
-_TAPE_PART = 0.17
 # A window that is lower than this has a low head and no tape.
 _LOW = 600
 # How often the pad is told in Feel, where its trail is followed by the eye.
@@ -97,6 +102,9 @@ class Window(QMainWindow):
         self.history.done.connect(self._on_history)
         self._link = link
         self._examples = examples
+        self.help = Helping(theme, self)
+        self.help.said.connect(self.say)
+        self.help.settings_changed.connect(self._follow_settings)
         self.setMinimumSize(min(theme.px(860), _SMALLEST[0]), min(theme.px(560), _SMALLEST[1]))
         self.bar = SignalBar(theme, self.live)
         self.pads = PadsStation(theme, document, self.live, link, clock)
@@ -109,6 +117,8 @@ class Window(QMainWindow):
         QVBoxLayout(self._feel_page).setContentsMargins(0, 0, 0, 0)
         self._clock = clock
         self._pad_key = ""
+        self.first_steps: FirstSteps | None = None
+        self.welcome: Welcome | None = None
         self.try_field = TryStation(theme, document)
         session = SessionSwitch(theme, link.stays, own_runner is not None)
         self.play = PlayingStation(theme, document, self.live, session, _titles)
@@ -128,16 +138,18 @@ class Window(QMainWindow):
         self._unsay.setInterval(SAID_MS)
         self._unsay.timeout.connect(self._say_fault)
         self.actions_of = make_actions(self, self._commands())
-        self.actions_of[Command.FOLLOW].setChecked(True)
+        self.actions_of[Command.FOLLOW].setChecked(settings.follows_presses())
         self.tape.clicked.connect(self.actions_of[Command.PAUSE].trigger)
         middle = QWidget()
         self.setCentralWidget(middle)
-        column = QVBoxLayout(middle)
+        column = self._column = QVBoxLayout(middle)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self.bar)
         column.addWidget(self._make_tab_row())
-        column.addWidget(self._stations, 1)
+        self._middle = QStackedWidget()
+        self._middle.addWidget(self._stations)
+        column.addWidget(self._middle, 1)
         column.addWidget(self._foot)
         self.bar.layer_picked.connect(self.map.show_layer)
         self.map.layer_shown.connect(self.bar.show_layer)
@@ -152,13 +164,96 @@ class Window(QMainWindow):
             application.focusChanged.connect(self._on_focus)
         self._seen = Seen(self)
         self._seen.changed.connect(self._on_seen)
+        self._give_places()
+        self._on_follow()
         self._show_document()
         self.show_station(Station.MAP)
+
+    def has_layer(self, layer_id: str) -> bool:
+        """Whether the open profile has that layer."""
+        return self._document.profile.layer(layer_id) is not None
+
+    @property
+    def station(self) -> Station:
+        """The one that is shown."""
+        return list(Station)[self._stations.currentIndex()]
+
+    def begin_first_steps(self, newcomer: bool) -> None:
+        """Shows what to do first, and a newcomer the ways in."""
+        self.first_steps = FirstSteps(self.theme, self._document, self.live)
+        self.first_steps.wanted.connect(self.show_station)
+        self.first_steps.dismissed.connect(self._end_first_steps)
+        column = self._column
+        column.insertWidget(column.indexOf(self._middle), self.first_steps)
+        if not newcomer:
+            return
+        welcome = self.welcome = Welcome(self.theme)
+        welcome.demo_wanted.connect(self.help.show_demo)
+        welcome.pad_wanted.connect(partial(self.show_station, Station.PADS))
+        welcome.left.connect(partial(self.show_station, Station.MAP))
+        welcome.profile_wanted.connect(self._on_game_named)
+        self._middle.addWidget(welcome)
+        self._middle.setCurrentWidget(welcome)
+        welcome.demo.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _end_first_steps(self) -> None:
+        settings.keep_shows_first_steps(False)
+        if self.first_steps is not None:
+            self.first_steps.hide()
+
+    def _on_game_named(self, title: str) -> None:
+        """The first profile, which nobody has touched, becomes the one for that game; else there is a new one."""
+        profile = self._document.profile
+        if not profile.moves and len(profile.layers) == 1 and not profile.layers[0].slots:
+            self._document.edit(f"Title {title}", lambda mine: replace(mine, title=title))
+        else:
+            self.library.make_titled(title)
+        self.show_station(Station.MAP)
+        self.map.moves.entry.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _give_places(self) -> None:
+        """Where the guide tells of each part."""
+        places = {
+            self.bar: "index#rehearsal-and-live",
+            self._foot: "index#how-the-window-is-laid-out",
+            self.tabs: "index#how-the-window-is-laid-out",
+            self.pads: "unknown-pad",
+            self.pads.strip: "unknown-pad#measure-it",
+            self.pads.marks: "unknown-pad#names-and-labels",
+            self.map: "first-profile",
+            self.map.dock: "more-moves",
+            self.layers: "more-moves#layers",
+            self._feel_page: "tuning",
+            self.try_field: "first-profile#try",
+            self.play: "playing",
+            self.play.players: "two-players#who-plays-what",
+            self.play.rules: "playing#a-profile-that-comes-on-by-itself",
+            self.play.signs: "playing#signs-on-the-screen",
+            self.play.recap: "playing#last-sessions",
+            self.library: "sharing",
+        }
+        for widget, place in places.items():
+            set_place(widget, place)
+
+    def _follow_settings(self) -> None:
+        """What the person has chosen counts from now on."""
+        self.set_follow(settings.follows_presses())
+        self.map.dock.wait_line.choose_time(settings.listening_ms())
+        self._fit_foot()
+        if self.first_steps is not None:
+            self.first_steps.setVisible(settings.shows_first_steps())
+
+    def _fit_foot(self) -> None:
+        """As high as the settings say; higher than usual it takes room from the station."""
+        part = self.height() * settings.tape_height() // 100
+        self._foot.setMaximumHeight(max(self.theme.px(96), part))
+        self._foot.setMinimumHeight(part if settings.tape_height() > settings.USUAL_TAPE else 0)
 
     def show_station(self, station: Station) -> None:
         """Shows a station."""
         if station is Station.FEEL:
             self.feel.show()
+        self._middle.setCurrentWidget(self._stations)
         self._stations.setCurrentIndex(list(Station).index(station))
         self.tabs.setCurrentIndex(list(Station).index(station))
         self._watch_pads()
@@ -171,7 +266,7 @@ class Window(QMainWindow):
 
     def _watch_pads(self) -> None:
         """Pads tells of all pads; Feel and Try want all that ours does, since it is gone through again in Feel."""
-        match list(Station)[self._stations.currentIndex()]:
+        match self.station:
             case Station.PADS:
                 self._link.watch_pads(True, self.pads.chosen)
             case Station.FEEL:
@@ -262,7 +357,7 @@ class Window(QMainWindow):
         self.tabs.set_low(low)
         if self._made_feel is not None:
             self._made_feel.fit(self.width())
-        self._foot.setMaximumHeight(max(self.theme.px(96), round(self.height() * _TAPE_PART)))
+        self._fit_foot()
         self._show_foot()
 
     def _show_foot(self) -> None:
@@ -325,12 +420,13 @@ class Window(QMainWindow):
             policy.setRetainSizeWhenHidden(True)  # nothing moves as they come and go
             button.setSizePolicy(policy)
             row.tail.addWidget(button)
+        row.tail.addWidget(self.help.more)
         row.tail.addStretch(0)
         return row
 
     def _on_tab(self, index: int) -> None:
         station = list(Station)[index]
-        if index != self._stations.currentIndex():
+        if index != self._stations.currentIndex() or self._middle.currentWidget() is not self._stations:
             self.show_station(station)
 
     def _first(self, station: Station) -> QWidget:
@@ -371,7 +467,7 @@ class Window(QMainWindow):
 
     def _next_area(self) -> None:
         """Through the areas of the station to its tabs, to the head, and round."""
-        station = list(Station)[self._stations.currentIndex()]
+        station = self.station
         go_to_next_area((*self._areas(station), self.tabs, self.bar))
 
     def _button_for(self, command: Command) -> TextButton:
@@ -392,6 +488,8 @@ class Window(QMainWindow):
             Command.STOP_LISTENING: partial(self.map.waiting.heard, Heard.CANCELLED),
             Command.PAUSE: self._on_pause,
             Command.FLIP: self._on_flip,
+            Command.GUIDE: self.help.show_guide,
+            Command.SETTINGS: self.help.show_settings,
         }
         does |= {command: partial(self.show_station, station) for station, command in COMMAND_OF_STATION.items()}
         return {command: partial(self._do, do) for command, do in does.items()}
@@ -469,7 +567,7 @@ class Window(QMainWindow):
 
     def _on_find(self) -> None:
         """To the search for moves, from anywhere; a slot that waits goes on waiting for a move."""
-        if list(Station)[self._stations.currentIndex()] is not Station.MAP:
+        if self.station is not Station.MAP:
             self.show_station(Station.MAP)
         self.map.moves.search.setFocus(Qt.FocusReason.ShortcutFocusReason)
         self.map.moves.search.selectAll()
@@ -488,7 +586,7 @@ class Window(QMainWindow):
     @property
     def _beside(self) -> CardBook | Catalogue | None:
         """What else than the profile is changed in the present station: pads' cards, or files."""
-        match list(Station)[self._stations.currentIndex()]:
+        match self.station:
             case Station.PADS:
                 return self.pads.book
             case Station.LIBRARY:
@@ -544,6 +642,8 @@ class Window(QMainWindow):
             self.live.take_telemetry(packet)
         self.tape.take(packet)
         self.try_field.take(packet)
+        if self.first_steps is not None and packet.outputs and self.station is Station.TRY:
+            self.first_steps.note_tried()
 
 
 def _titles() -> list[str]:

@@ -440,7 +440,7 @@ def test_how_long_a_key_is_waited_for_is_a_choice_that_is_kept(bench: Bench) -> 
     line = bench.window.map.dock.wait_line
     QTest.mouseClick(line.time, Qt.MouseButton.LeftButton)
     popup = QApplication.activePopupWidget()
-    assert isinstance(popup, QMenu) and popup.actions()[-1].text() == "Until ended"
+    assert isinstance(popup, QMenu) and popup.actions()[-1].text() == "Until you cancel"
     popup.actions()[-1].trigger()
     popup.close()
     bench.link.touch("south")

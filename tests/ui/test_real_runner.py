@@ -117,7 +117,7 @@ def test_a_person_binds_a_key_in_a_real_window(x_server: str, profile: Path) -> 
             window = act("search", "--sync", "--onlyvisible", "--name", "Nub Shift").splitlines()[0]
             act("windowmove", window, "0", "0", "windowfocus", "--sync", window)
             before = read_profile(profile)
-            act("mousemove", "300", "160", "click", "1")  # the left trigger, in the first lane
+            act("mousemove", "300", "192", "click", "1")  # the left trigger, in the first lane
             act("key", "F11", "Return")  # it is only looked at, until Enter
             assert read_profile(profile) == before
             end = time.monotonic() + 20

@@ -58,7 +58,7 @@ def _replaced(profile: Profile, wait: Wait, layout: Layout) -> str:
 
 def listening_words(milliseconds: int) -> str:
     """How long keys are listened to, as a choice."""
-    return f"{milliseconds // 1000} seconds" if milliseconds else "Until ended"
+    return f"{milliseconds // 1000} seconds" if milliseconds else "Until you cancel"
 
 
 def _slot(slot: str) -> str:

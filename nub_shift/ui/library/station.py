@@ -284,6 +284,10 @@ class LibraryStation(QWidget):
         if self._try(lambda: self.catalogue.make(profile)):
             self.opened.emit()
 
+    def make_titled(self, title: str) -> None:
+        """Makes an empty profile of that title, and opens it."""
+        self._make(Profile(schema=SCHEMA_VERSION, title=title))
+
     def _on_moves(self) -> None:
         profile = self._chosen_profile()
         if profile is not None:

@@ -74,6 +74,10 @@ class WaitLine(QWidget):
 
     def _on_time(self, milliseconds: int) -> None:
         keep_listening_ms(milliseconds)
+        self.choose_time(milliseconds)
+
+    def choose_time(self, milliseconds: int) -> None:
+        """Keys are listened to for that long from now on."""
         self.time.setText(_time_text(milliseconds))
         self.time.setAccessibleName(self.time.text())
         self.time.updateGeometry()

@@ -1,0 +1,100 @@
+"""A quiet line that says what to do first, in the order of work; it ticks itself off, and can be sent away for good."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Final
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
+
+from nub_shift.advice.move_coverage import Coverage
+from nub_shift.editing.document import Document
+from nub_shift.editing.first_steps import Seen, Step, steps_done
+from nub_shift.ui.commands import Station
+from nub_shift.ui.frame.live import Live
+from nub_shift.ui.help.places import set_place
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.plain import PlainLabel
+
+_WORDS: Final = {
+    Step.PAD: ("Pad", "Plug in your pad and see each control answer", Station.PADS),
+    Step.MOVES: ("Moves", "List the moves of your game with their keys", Station.MAP),
+    Step.ASSIGN: ("Assign", "Press a control on the pad, then click a move", Station.MAP),
+    Step.FEEL: ("Feel", "Tune the sticks until they feel right", Station.FEEL),
+    Step.TRY: ("Try", "See here what your game would get", Station.TRY),
+    Step.PLAY: ("Play", "Close the switch at the top right and go to your game", Station.PLAY),
+    Step.COMES_ON: ("With the game", "Have the profile come on by itself with its game", Station.PLAY),
+}
+
+
+class FirstSteps(QWidget):
+    """One button for each step, ticked when it is done.
+
+    Attributes:
+        steps: the buttons.
+        dismiss: sends the line away.
+        seen: what was seen to happen until now.
+
+    Signals:
+        wanted(Station): where a step is done.
+        dismissed(): the person needs no more of it.
+    """
+
+    wanted = pyqtSignal(object)
+    dismissed = pyqtSignal()
+
+    def __init__(self, theme: Theme, document: Document, live: Live, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._document = document
+        self._live = live
+        self._coverage = Coverage()
+        self.seen = Seen()
+        self.steps = {step: TextButton(theme, text, told) for step, (text, told, _) in _WORDS.items()}
+        row = QHBoxLayout(self)
+        row.setContentsMargins(theme.px(14), 0, theme.px(14), 0)
+        row.setSpacing(theme.px(4))
+        row.addWidget(PlainLabel("To do first:"))
+        for step, button in self.steps.items():
+            button.setCheckable(True)
+            button.clicked.connect(partial(self._on_step, step))
+            row.addWidget(button)
+        row.addStretch()
+        self.dismiss = TextButton(theme, "Hide for good", "Settings can bring this line back")
+        self.dismiss.clicked.connect(self.dismissed)
+        row.addWidget(self.dismiss)
+        self.setAccessibleName("What to do first")
+        set_place(self, "first-profile")
+        document.on_change(self.follow)
+        live.state_changed.connect(self._on_state)
+        self._on_state()
+        self.follow()
+
+    def follow(self) -> None:
+        """Ticks what is done."""
+        done = steps_done(self._document.profile, self._coverage.of(self._document.profile), self.seen)
+        for step, button in self.steps.items():
+            text, told, _ = _WORDS[step]
+            button.setChecked(step in done)
+            button.setAccessibleName(f"{text}: {'done' if step in done else 'to do'}")
+            button.setAccessibleDescription(told)
+
+    def note_tried(self) -> None:
+        """Something was pressed in station Try."""
+        if not self.seen.tried:
+            self.seen = Seen(self.seen.pad, True, self.seen.played)
+            self.follow()
+
+    def _on_state(self) -> None:
+        state, seat = self._live.state, self._live.seat
+        if state is None or seat is None:
+            return
+        seen = Seen(self.seen.pad or bool(seat.pad.name), self.seen.tried, self.seen.played or state.live)
+        if seen != self.seen:
+            self.seen = seen
+            self.follow()
+
+    def _on_step(self, step: Step) -> None:
+        self.follow()  # it is ticked by what is done, not by a click
+        self.wanted.emit(_WORDS[step][2])

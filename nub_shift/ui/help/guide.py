@@ -1,0 +1,224 @@
+"""The user guide as it lies in files, the shortcuts, and what this program is: one window beside the other."""
+
+from __future__ import annotations
+
+import re
+from html import escape
+from pathlib import Path
+from threading import Thread
+from typing import Any, Final
+
+import platformdirs
+from PyQt6.QtCore import QByteArray, Qt, QUrl, pyqtSignal
+from PyQt6.QtGui import QGuiApplication, QImage, QKeySequence, QShortcut, QTextCursor, QTextDocument
+from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QTextBrowser, QVBoxLayout, QWidget
+
+import nub_shift
+from nub_shift import VERSION
+from nub_shift.compiled import kind
+from nub_shift.store.library import library_folder
+from nub_shift.ui.commands import TEXTS
+from nub_shift.ui.help.places import FIRST_PLACE
+from nub_shift.ui.help.report import report
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.plain import PlainLabel
+
+FOLDER: Final = Path(nub_shift.__path__[0]) / "guide"
+# In the order in which they are read.
+PAGES: Final = (
+    "index",
+    "first-profile",
+    "unknown-pad",
+    "more-moves",
+    "tuning",
+    "playing",
+    "two-players",
+    "sharing",
+    "trouble",
+)
+SHORTCUTS: Final = "shortcuts"
+ABOUT: Final = "about"
+_SIZE = (980, 640)
+_HEADING = re.compile(r"#+ ")
+
+
+def heading_id(text: str) -> str:
+    """How a place names a heading: "Dead zone" is `dead-zone`."""
+    return re.sub(r"[^a-z0-9]+", "-", text.lower()).strip("-")
+
+
+def page_title(page: str) -> str:
+    """The heading of a page."""
+    return _HEADING.sub("", (FOLDER / f"{page}.md").read_text("utf-8").splitlines()[0], count=1)
+
+
+class GuideWindow(QWidget):
+    """Stays open beside the window while one does what it says.
+
+    Attributes:
+        pages: the list of them, by the name of their file.
+        text: what is read.
+        copy: copies what is found of this machine, for a report.
+    """
+
+    _reported = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, parent: QWidget) -> None:
+        super().__init__(parent, Qt.WindowType.Window)
+        self.setWindowTitle("Guide")
+        self.resize(*(theme.px(side) for side in _SIZE))
+        self.pages = QListWidget()
+        self.pages.setObjectName("plain")
+        self.pages.setAccessibleName("Pages of the guide")
+        for page, title in (
+            *((page, page_title(page)) for page in PAGES),
+            (SHORTCUTS, "Keyboard shortcuts"),
+            (ABOUT, "About Nub Shift"),
+        ):
+            item = QListWidgetItem(title)
+            item.setData(Qt.ItemDataRole.UserRole, page)
+            self.pages.addItem(item)
+        self.pages.setWordWrap(True)
+        self.pages.setFixedWidth(theme.px(230))
+        self.text = _Pages(theme)
+        self.text.followed.connect(self.show_place)
+        self.copy = TextButton(theme, "Copy report", "Copies the version and what doctor finds")
+        self.copy.clicked.connect(self._copy_report)
+        self._said = PlainLabel()
+        foot = QHBoxLayout()
+        for widget in (self.copy, self._said):
+            foot.addWidget(widget)
+        foot.addStretch()
+        column = QVBoxLayout()
+        column.addWidget(self.text, 1)
+        column.addLayout(foot)
+        row = QHBoxLayout(self)
+        row.addWidget(self.pages)
+        row.addLayout(column, 1)
+        QShortcut(QKeySequence.StandardKey.Cancel, self, self.close)
+        self.pages.currentItemChanged.connect(self._on_page)
+        self._reported.connect(self._on_report)
+
+    def show_place(self, place: str = FIRST_PLACE) -> None:
+        """Comes to the front with that page, at that heading if one is named."""
+        page, _, heading = place.partition("#")
+        for row in range(self.pages.count()):
+            item = self.pages.item(row)
+            if item is not None and item.data(Qt.ItemDataRole.UserRole) == page:
+                self.pages.setCurrentItem(item)
+        if heading:
+            self.text.show_heading(heading)
+        self.show()
+        self.raise_()
+        self.activateWindow()
+
+    def _on_page(self, item: QListWidgetItem | None, _before: QListWidgetItem | None) -> None:
+        page = item.data(Qt.ItemDataRole.UserRole) if item is not None else FIRST_PLACE
+        self.copy.setVisible(page == ABOUT)
+        self._said.setText("")
+        match page:
+            case "shortcuts":
+                self.text.setHtml(_shortcuts())
+            case "about":
+                self.text.setHtml(_about())
+            case _:
+                self.text.show_file(FOLDER / f"{page}.md")
+
+    def _copy_report(self) -> None:
+        """What is found takes a moment: the process table is looked through."""
+        self.copy.setEnabled(False)
+        self._said.setText("Looking …")
+        Thread(target=lambda: self._reported.emit(report()), daemon=True).start()
+
+    def _on_report(self, text: str) -> None:
+        clipboard = QGuiApplication.clipboard()
+        if clipboard is not None:
+            clipboard.setText(text)
+        self.copy.setEnabled(True)
+        self._said.setText("Copied")
+
+
+class _Pages(QTextBrowser):
+    """Shows a page; its pictures are no wider than there is room.
+
+    Signals:
+        followed(str): a link to another place of the guide was clicked.
+    """
+
+    followed = pyqtSignal(str)
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.setAccessibleName("Guide")
+        self.setOpenLinks(False)
+        self.anchorClicked.connect(self._on_link)
+        self.setFont(theme.font())
+        document = self.document()
+        if document is not None:
+            document.setDefaultStyleSheet(f"a {{ color: {theme.look.pad} }}")
+
+    def show_file(self, path: Path) -> None:
+        """Shows a page of the guide."""
+        self.setSearchPaths([str(path.parent)])
+        self.setMarkdown(path.read_text("utf-8"))
+        self.moveCursor(QTextCursor.MoveOperation.Start)
+
+    def show_heading(self, heading: str) -> None:
+        """Brings a heading to the top."""
+        document = self.document()
+        block = document.begin() if document is not None else None
+        while block is not None and block.isValid():
+            if block.blockFormat().headingLevel() and heading_id(block.text()) == heading:
+                self.moveCursor(QTextCursor.MoveOperation.End)  # so that it comes to the top, not to the foot
+                self.setTextCursor(QTextCursor(block))
+                return
+            block = block.next()
+
+    def loadResource(self, type: int, name: QUrl) -> Any:  # noqa: A002 - as Qt calls it
+        if type != QTextDocument.ResourceType.ImageResource.value:
+            return super().loadResource(type, name)
+        picture = QImage(str((FOLDER / name.path()).resolve()))
+        viewport = self.viewport()
+        room = (viewport.width() if viewport is not None else picture.width()) - 24
+        if picture.isNull():
+            return QByteArray()
+        return picture.scaledToWidth(min(room, picture.width()), Qt.TransformationMode.SmoothTransformation)
+
+    def _on_link(self, link: QUrl) -> None:
+        page = link.path().removesuffix(".md")
+        if not link.scheme() and page in PAGES:
+            self.followed.emit(f"{page}#{link.fragment()}" if link.hasFragment() else page)
+
+
+def _shortcuts() -> str:
+    """All of them, as the desktop writes them."""
+    rows = []
+    for text in TEXTS.values():
+        keys = QKeySequence(text.shortcut).toString(QKeySequence.SequenceFormat.NativeText)
+        rows.append(f"<tr><td><b>{escape(keys)}</b></td><td>{escape(text.text)}</td><td>{escape(text.help)}</td></tr>")
+    more = (
+        ("Tab", "Next group", "The arrow keys go from one to the next within a group"),
+        ("Enter", "Listen", "On a slot: the next key is what the slot presses"),
+        ("F2", "Rename", "A move, a layer, a list"),
+        ("Delete", "Clear", "A slot, a move, a point of a curve"),
+        ("Menu", "What can be done", "The same as a right click"),
+    )
+    rows += [f"<tr><td><b>{keys}</b></td><td>{text}</td><td>{told}</td></tr>" for keys, text, told in more]
+    return f"<h1>Keyboard shortcuts</h1><table cellpadding='4'>{''.join(rows)}</table>"
+
+
+def _about() -> str:
+    """What this is, and where its files are."""
+    folders = {
+        "Profiles and pads": library_folder().parent,
+        "Sessions and logs": platformdirs.user_state_path("nub-shift"),
+        "Settings of the window": platformdirs.user_config_path("nub-shift"),
+    }
+    rows = "".join(f"<tr><td>{name}</td><td>{escape(str(path))}</td></tr>" for name, path in folders.items())
+    return (
+        f"<h1>Nub Shift {VERSION}</h1><p>Play games for keyboard and mouse with a pad. This one is {kind()}.</p>"
+        f"<h2>Where your files are</h2><table cellpadding='4'>{rows}</table>"
+        "<h2>License</h2><p>GPL-3.0-or-later. With PyQt6, which the window needs and which is GPL-3.0-only, the "
+        "program as a whole can be given on under GPL-3.0 only. There is no warranty.</p>"
+    )

@@ -1,0 +1,96 @@
+"""What helps beside the work: the guide, settings, and what to do first, each made when it is first wanted."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, QPoint, pyqtSignal
+from PyQt6.QtWidgets import QApplication, QWidget
+
+from nub_shift.ui.commands import TEXTS, Command
+from nub_shift.ui.help.places import place_of
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.menus import add_entry, passing_menu
+
+if TYPE_CHECKING:
+    from nub_shift.ui.help.guide import GuideWindow
+    from nub_shift.ui.help.settings_window import SettingsWindow
+
+
+class Helping(QObject):
+    """Opens them from the menu and by keys.
+
+    Attributes:
+        more: the button with the menu of all that.
+
+    Signals:
+        settings_changed(): a setting of the window is another.
+        said(str): a line for the person.
+    """
+
+    settings_changed = pyqtSignal()
+    said = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, window: QWidget) -> None:
+        super().__init__(window)
+        self._theme = theme
+        self._window = window
+        self.more = TextButton(theme, "More …", "Guide, shortcuts, settings, and about this program")
+        self.more.clicked.connect(self._open_menu)
+
+    def show_guide(self) -> None:
+        """The guide, at the place of what has the focus."""
+        self.guide.show_place(place_of(QApplication.focusWidget()))
+
+    def show_settings(self) -> None:
+        """The settings."""
+        self.settings.show()
+        self.settings.raise_()
+        self.settings.activateWindow()
+
+    def show_demo(self) -> None:
+        """The demo, in a process of its own."""
+        subprocess.Popen(
+            [sys.executable, "-m", "nub_shift", "demo"],
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+            start_new_session=True,
+        )
+        self.said.emit("The demo opens in a window of its own")
+
+    @cached_property
+    def guide(self) -> GuideWindow:
+        """The window with the guide."""
+        from nub_shift.ui.help.guide import GuideWindow
+
+        return GuideWindow(self._theme, self._window)
+
+    @cached_property
+    def settings(self) -> SettingsWindow:
+        """The window with the settings."""
+        from nub_shift.ui.help.settings_window import SettingsWindow
+
+        made = SettingsWindow(self._theme, self._window)
+        made.changed.connect(self.settings_changed)
+        return made
+
+    def _open_menu(self) -> None:
+        from nub_shift.ui.help.guide import ABOUT, SHORTCUTS
+
+        menu = passing_menu(self.more)
+        for text, do, command in (
+            ("Guide", self.guide.show_place, Command.GUIDE),
+            ("Keyboard shortcuts", lambda: self.guide.show_place(SHORTCUTS), None),
+            ("Settings …", self.show_settings, Command.SETTINGS),
+            ("Look at the demo", self.show_demo, None),
+            ("About Nub Shift", lambda: self.guide.show_place(ABOUT), None),
+        ):
+            entry = add_entry(menu, text, do)
+            if command is not None:
+                entry.setShortcut(TEXTS[command].shortcut)
+        menu.popup(self.more.mapToGlobal(QPoint(0, self.more.height())))

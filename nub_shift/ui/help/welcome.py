@@ -1,0 +1,97 @@
+"""The first thing that a newcomer sees: three ways in."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+
+from nub_shift.model.schema_types import MAX_LABEL
+from nub_shift.ui.help.places import set_place
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.plain import PlainLabel
+
+_WIDTH: Final = 640
+
+
+class Welcome(QWidget):
+    """Stands where stations are until one of the ways is taken.
+
+    Attributes:
+        title: where the name of the person's game is typed.
+
+    Signals:
+        demo_wanted(), pad_wanted(), left(): the ways.
+        profile_wanted(str): for the game of that name.
+    """
+
+    demo_wanted = pyqtSignal()
+    pad_wanted = pyqtSignal()
+    profile_wanted = pyqtSignal(str)
+    left = pyqtSignal()
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._theme = theme
+        set_place(self, "first-profile")
+        self.setAccessibleName("Welcome")
+        self.title = QLineEdit()
+        self.title.setPlaceholderText("Name of your game")
+        self.title.setAccessibleName("Name of your game")
+        self.title.setMaxLength(MAX_LABEL)
+        self.title.returnPressed.connect(self._on_title)
+        head = PlainLabel("Play games for keyboard and mouse with your pad")
+        head.setFont(theme.font(1.6, bold=True))
+        told = PlainLabel(
+            "You say what each control of the pad does. Until you close the switch at the top right you are in "
+            "rehearsal: nothing leaves this window."
+        )
+        told.setWordWrap(True)
+        inner = QVBoxLayout()
+        inner.setSpacing(theme.px(12))
+        inner.addWidget(head)
+        inner.addWidget(told)
+        ways = QGridLayout()
+        ways.setHorizontalSpacing(theme.px(14))
+        ways.setVerticalSpacing(theme.px(10))
+        ways.setColumnStretch(1, 1)
+        inner.addLayout(ways)
+        self.demo = self._way(ways, "Look at the demo", "A simulated pad plays an invented game in a window of its own")
+        self.demo.clicked.connect(self.demo_wanted)
+        self.pad = self._way(ways, "Set up my pad", "See each control answer, and name what is not known yet")
+        self.pad.clicked.connect(self.pad_wanted)
+        self.make = self._way(ways, "Make a profile for my game", "List its moves, then assign them", self.title)
+        self.make.clicked.connect(self._on_title)
+        skip = TextButton(theme, "Go to the window", "Leaves this page")
+        skip.clicked.connect(self.left)
+        inner.addSpacing(theme.px(10))
+        inner.addWidget(skip)
+        box = QWidget()
+        box.setLayout(inner)
+        box.setMaximumWidth(theme.px(_WIDTH))
+        row = QHBoxLayout()
+        row.addWidget(box)
+        column = QVBoxLayout(self)
+        column.addStretch(1)
+        column.addLayout(row)
+        column.addStretch(2)
+
+    def _way(self, ways: QGridLayout, text: str, told: str, beside: QWidget | None = None) -> TextButton:
+        button = TextButton(self._theme, text, told)
+        words = PlainLabel(told)
+        words.setFont(self._theme.font(0.92))
+        row = ways.rowCount()
+        ways.addWidget(button, row, 0)
+        ways.addWidget(words if beside is None else beside, row, 1)
+        if beside is not None:
+            ways.addWidget(words, row + 1, 1)
+        return button
+
+    def _on_title(self) -> None:
+        title = self.title.text().strip()
+        if title:
+            self.profile_wanted.emit(title)
+        else:
+            self.title.setFocus(Qt.FocusReason.OtherFocusReason)

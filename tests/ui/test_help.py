@@ -1,0 +1,138 @@
+"""The guide, the settings, and what a newcomer does first."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from msgspec.structs import replace
+from PyQt6.QtCore import QByteArray, Qt
+from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtWidgets import QCheckBox, QWidget
+
+from nub_shift.editing.first_steps import Step
+from nub_shift.engine.values import Key
+from nub_shift.model.comes_on import ComesOn, Rule
+from nub_shift.model.feel import Feel, StickFeel
+from nub_shift.model.profile import SCHEMA_VERSION, Profile
+from nub_shift.protocol.messages import Telemetry
+from nub_shift.ui import settings
+from nub_shift.ui.commands import Command, Station
+from nub_shift.ui.help.guide import ABOUT, FOLDER, PAGES, SHORTCUTS, heading_id
+from nub_shift.ui.help.places import place_of
+from nub_shift.ui.help.settings_window import SettingsWindow
+from nub_shift.ui.widgets.spins import CalmChoice
+from tests.ui.conftest import Bench
+from tests.ui.hands import QTest
+
+
+def headings(page: str) -> set[str]:
+    """What can be named in a page of the guide."""
+    lines = (FOLDER / f"{page}.md").read_text().splitlines()
+    return {heading_id(line.lstrip("# ")) for line in lines if line.startswith("#")}
+
+
+def exists(place: str) -> bool:
+    page, _, heading = place.partition("#")
+    return page in PAGES and (not heading or heading in headings(page))
+
+
+def test_every_place_that_f1_opens_and_every_link_of_the_guide_exists(bench: Bench) -> None:
+    bench.window.begin_first_steps(newcomer=True)
+    places = {place_of(widget) for widget in bench.window.findChildren(QWidget)}
+    assert len(places) > 12
+    assert not [place for place in places if not exists(place)]
+    assert sorted(f"{page}.md" for page in PAGES) == sorted(path.name for path in FOLDER.iterdir())
+    for page in PAGES:
+        for link in re.findall(r"\]\(([^)]+)\)", (FOLDER / f"{page}.md").read_text()):
+            known = (FOLDER / link).exists() if link.endswith(".png") else exists(link.replace(".md", ""))
+            assert known, f"{page}: {link}"
+
+
+def test_the_guide_opens_where_one_works_and_about_copies_a_report(bench: Bench) -> None:
+    bench.window.show_station(Station.FEEL)
+    bench.window.actions_of[Command.GUIDE].trigger()
+    guide = bench.window.help.guide
+    assert guide.isVisible() and guide.text.toPlainText().startswith("Tune sticks")
+    guide.show_place("tuning#dead-zone")
+    assert guide.text.textCursor().block().text() == "Dead zone"
+    guide.show_place(SHORTCUTS)
+    assert "Ctrl+Shift+Z" in guide.text.toPlainText()
+    guide.show_place(ABOUT)
+    QTest.mouseClick(guide.copy, Qt.MouseButton.LeftButton)
+    bench.qtbot.waitUntil(guide.copy.isEnabled, timeout=60_000)
+    clipboard = QGuiApplication.clipboard()
+    assert clipboard is not None
+    assert "Keys through the kernel" in clipboard.text() and clipboard.text().startswith("Nub Shift ")
+    QTest.keyClick(guide, Qt.Key.Key_Escape)
+    assert not guide.isVisible()
+
+
+def test_settings_count_at_once_and_are_kept(bench: Bench) -> None:
+    window = bench.window
+    window.actions_of[Command.SETTINGS].trigger()
+    shown = window.help.settings
+
+    def choose(name: str, index: int) -> None:
+        field = shown.fields[name]
+        assert isinstance(field, CalmChoice)
+        field.setCurrentIndex(index)
+        field.activated.emit(index)
+
+    low = window.tape.height()
+    choose("Tape", 3)
+    bench.qtbot.waitUntil(lambda: window.tape.height() > low * 1.5)
+    choose("Wait for a key", 4)
+    assert "60 s" in window.map.dock.wait_line.time.text()
+    follows = shown.fields["Presses on the pad open their control in Map"]
+    assert isinstance(follows, QCheckBox)
+    follows.setChecked(False)
+    assert not window.actions_of[Command.FOLLOW].isChecked()
+    choose("Text size", 2)
+    choose("Look", 2)
+    kept = SettingsWindow(window.theme, window)
+    indexes = [field.currentIndex() for field in kept.fields.values() if isinstance(field, CalmChoice)]
+    assert indexes == [2, 2, 4, 3, 0]
+    assert settings.text_size() == 150 and settings.look_choice() is settings.LookChoice.NIGHT
+
+
+@pytest.mark.parametrize("written", ["nonsense", "999999999999", "-1", "1.5", "true", "@Invalid()"])
+def test_settings_that_somebody_has_spoiled_are_as_if_they_were_not_there(bench: Bench, written: str) -> None:
+    del bench
+    for name in ("text_size", "tape_height", "listening_ms", "look", "motion", "follows_presses", "first_steps"):
+        settings._settings().setValue(name, written)
+    assert settings.text_size() == 100 and settings.tape_height() == settings.USUAL_TAPE
+    assert settings.look_choice() is settings.LookChoice.DESKTOP and settings.follows_presses()
+    settings.keep_view(QByteArray(), "feel", "lamp")
+    assert settings.last_view() == ("feel", "lamp")
+
+
+def test_a_newcomer_is_led_from_the_name_of_a_game_to_play(bench: Bench) -> None:
+    window, document = bench.window, bench.document
+    document.edit("empty", lambda _: Profile(schema=SCHEMA_VERSION, title="First profile"))
+    window.begin_first_steps(newcomer=True)
+    steps, welcome = window.first_steps, window.welcome
+    assert steps is not None and welcome is not None
+
+    def done() -> set[Step]:
+        return {step for step, button in steps.steps.items() if button.isChecked()}
+
+    assert done() == {Step.PAD}  # the bench has one
+    QTest.keyClicks(welcome.title, "Harbour Night")
+    QTest.keyClick(welcome.title, Qt.Key.Key_Return)
+    assert document.profile.title == "Harbour Night" and window.station is Station.MAP
+    assert window.focusWidget() is window.map.moves.entry
+    QTest.keyClicks(window.map.moves.entry, "Jump")
+    QTest.keyClick(window.map.moves.entry, Qt.Key.Key_Return)
+    QTest.keyClick(window.map.moves.entry, Qt.Key.Key_Space)
+    assert done() == {Step.PAD, Step.MOVES}
+    QTest.mouseClick(steps.steps[Step.TRY], Qt.MouseButton.LeftButton)
+    assert window.tabs.currentIndex() == list(Station).index(Station.TRY) and Step.TRY not in done()
+    bench.link.telemetry.emit(Telemetry(1, {}, [], [Key(1, "KEY_SPACE", True)], ("base",), ()))
+    assert Step.TRY in done()
+    rules = ComesOn(rules=(Rule(window="harbour"),))
+    feel = Feel(left_stick=StickFeel(dead_zone=0.3))
+    document.edit("more", lambda mine: replace(mine, comes_on=rules, feel=feel))
+    assert {Step.FEEL, Step.COMES_ON} <= done()
+    QTest.mouseClick(steps.dismiss, Qt.MouseButton.LeftButton)
+    assert not steps.isVisible() and not settings.shows_first_steps()
