@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from functools import cached_property, partial
 from pathlib import Path
-from typing import TYPE_CHECKING, assert_never
+from typing import TYPE_CHECKING
 
-from msgspec.structs import replace
 from PyQt6.QtCore import QEvent, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QGuiApplication, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QMainWindow, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
@@ -33,10 +32,9 @@ from nub_shift.ui.frame.messages import Messages
 from nub_shift.ui.frame.signal_bar import SignalBar
 from nub_shift.ui.frame.station_bar import StationBar
 from nub_shift.ui.frame.tape import Tape
-from nub_shift.ui.help.first_steps import FirstSteps
 from nub_shift.ui.help.helping import Helping
+from nub_shift.ui.help.leading import Leading
 from nub_shift.ui.help.places import set_place
-from nub_shift.ui.help.welcome import Welcome
 from nub_shift.ui.history_tools import HistoryTools
 from nub_shift.ui.library.station import LibraryStation
 from nub_shift.ui.link import RunnerLink
@@ -45,6 +43,7 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.layer_tools import LayerTools
 from nub_shift.ui.map.station import MapStation
 from nub_shift.ui.pads.station import PadsStation
+from nub_shift.ui.pages import Pages
 from nub_shift.ui.play.session_switch import SessionSwitch
 from nub_shift.ui.play.station import PlayingStation
 from nub_shift.ui.practice.station import TryStation
@@ -105,6 +104,10 @@ class Window(QMainWindow):
         self.help = Helping(theme, self)
         self.help.said.connect(self.say)
         self.help.settings_changed.connect(self._follow_settings)
+        self.leading = Leading(theme, document, self.live, self)
+        self.leading.station_wanted.connect(self.show_station)
+        self.leading.demo_wanted.connect(self.help.show_demo)
+        self.leading.named.connect(self._on_game_named)
         self.setMinimumSize(min(theme.px(860), _SMALLEST[0]), min(theme.px(560), _SMALLEST[1]))
         self.bar = SignalBar(theme, self.live)
         self.pads = PadsStation(theme, document, self.live, link, clock)
@@ -117,8 +120,6 @@ class Window(QMainWindow):
         QVBoxLayout(self._feel_page).setContentsMargins(0, 0, 0, 0)
         self._clock = clock
         self._pad_key = ""
-        self.first_steps: FirstSteps | None = None
-        self.welcome: Welcome | None = None
         self.try_field = TryStation(theme, document)
         session = SessionSwitch(theme, link.stays, own_runner is not None)
         self.play = PlayingStation(theme, document, self.live, session, _titles)
@@ -164,7 +165,11 @@ class Window(QMainWindow):
             application.focusChanged.connect(self._on_focus)
         self._seen = Seen(self)
         self._seen.changed.connect(self._on_seen)
-        self._give_places()
+        self._pages.give_places()
+        set_place(self.bar, "index#rehearsal-and-live")
+        set_place(self.layers, "more-moves#layers")
+        for widget in (self._foot, self.tabs):
+            set_place(widget, "index#how-the-window-is-laid-out")
         self._on_follow()
         self._show_document()
         self.show_station(Station.MAP)
@@ -180,68 +185,18 @@ class Window(QMainWindow):
 
     def begin_first_steps(self, newcomer: bool) -> None:
         """Shows what to do first, and a newcomer the ways in."""
-        self.first_steps = FirstSteps(self.theme, self._document, self.live)
-        self.first_steps.wanted.connect(self.show_station)
-        self.first_steps.dismissed.connect(self._end_first_steps)
-        column = self._column
-        column.insertWidget(column.indexOf(self._middle), self.first_steps)
-        if not newcomer:
-            return
-        welcome = self.welcome = Welcome(self.theme)
-        welcome.demo_wanted.connect(self.help.show_demo)
-        welcome.pad_wanted.connect(partial(self.show_station, Station.PADS))
-        welcome.left.connect(partial(self.show_station, Station.MAP))
-        welcome.profile_wanted.connect(self._on_game_named)
-        self._middle.addWidget(welcome)
-        self._middle.setCurrentWidget(welcome)
-        welcome.demo.setFocus(Qt.FocusReason.OtherFocusReason)
+        self.leading.begin(self._column, self._middle, newcomer)
 
-    def _end_first_steps(self) -> None:
-        settings.keep_shows_first_steps(False)
-        if self.first_steps is not None:
-            self.first_steps.hide()
-
-    def _on_game_named(self, title: str) -> None:
-        """The first profile, which nobody has touched, becomes the one for that game; else there is a new one."""
-        profile = self._document.profile
-        if not profile.moves and len(profile.layers) == 1 and not profile.layers[0].slots:
-            self._document.edit(f"Title {title}", lambda mine: replace(mine, title=title))
-        else:
-            self.library.make_titled(title)
+    def _on_game_named(self) -> None:
         self.show_station(Station.MAP)
         self.map.moves.entry.setFocus(Qt.FocusReason.OtherFocusReason)
-
-    def _give_places(self) -> None:
-        """Where the guide tells of each part."""
-        places = {
-            self.bar: "index#rehearsal-and-live",
-            self._foot: "index#how-the-window-is-laid-out",
-            self.tabs: "index#how-the-window-is-laid-out",
-            self.pads: "unknown-pad",
-            self.pads.strip: "unknown-pad#measure-it",
-            self.pads.marks: "unknown-pad#names-and-labels",
-            self.map: "first-profile",
-            self.map.dock: "more-moves",
-            self.layers: "more-moves#layers",
-            self._feel_page: "tuning",
-            self.try_field: "first-profile#try",
-            self.play: "playing",
-            self.play.players: "two-players#who-plays-what",
-            self.play.rules: "playing#a-profile-that-comes-on-by-itself",
-            self.play.signs: "playing#signs-on-the-screen",
-            self.play.recap: "playing#last-sessions",
-            self.library: "sharing",
-        }
-        for widget, place in places.items():
-            set_place(widget, place)
 
     def _follow_settings(self) -> None:
         """What the person has chosen counts from now on."""
         self.set_follow(settings.follows_presses())
         self.map.dock.wait_line.choose_time(settings.listening_ms())
         self._fit_foot()
-        if self.first_steps is not None:
-            self.first_steps.setVisible(settings.shows_first_steps())
+        self.leading.follow_settings()
 
     def _fit_foot(self) -> None:
         """As high as the settings say; higher than usual it takes room from the station."""
@@ -258,7 +213,7 @@ class Window(QMainWindow):
         self.tabs.setCurrentIndex(list(Station).index(station))
         self._watch_pads()
         if not self.tabs.hasFocus():  # whoever goes on by arrows is left there
-            self._first(station).setFocus(Qt.FocusReason.OtherFocusReason)
+            (self._pages.first(station) or self.tabs).setFocus(Qt.FocusReason.OtherFocusReason)
         for widget in (self.layers, self.follow):  # they are of the map alone
             widget.setVisible(station is Station.MAP)
         self.history.show()
@@ -383,15 +338,12 @@ class Window(QMainWindow):
         self.library.said.connect(self.say)
         self.library.binned.connect(self.history.show)
         self.library.opened.connect(partial(self.show_station, Station.MAP))
-        stations: dict[Station, QWidget] = {
-            Station.PADS: self.pads,
-            Station.MAP: self.map,
-            Station.FEEL: self._feel_page,
-            Station.TRY: self.try_field,
-            Station.PLAY: self.play,
-            Station.LIBRARY: self.library,
-        }
-        for station, page in stations.items():
+        self.leading.profile_wanted.connect(self.library.make_titled)
+        self._pages = Pages(
+            self.pads, self.map, self._feel_page, lambda: self.feel, self.try_field, self.play, self.library
+        )
+        for station in Station:
+            page = self._pages.page(station)
             action = self.actions_of[COMMAND_OF_STATION[station]]
             self.tabs.setTabToolTip(self.tabs.addTab(action.text()), action.toolTip())
             scroll = quiet_scroll(page)  # with a large font a station may need more room than there is
@@ -429,46 +381,10 @@ class Window(QMainWindow):
         if index != self._stations.currentIndex() or self._middle.currentWidget() is not self._stations:
             self.show_station(station)
 
-    def _first(self, station: Station) -> QWidget:
-        """What has the focus first in a station."""
-        match station:
-            case Station.PADS:
-                return self.pads.list
-            case Station.MAP:
-                return self.map.moves.list
-            case Station.FEEL:
-                return self.feel.choices[self.feel.control]
-            case Station.TRY:
-                return self.tabs  # there is nothing to do in it by keys
-            case Station.PLAY:
-                return self.play.rules.list
-            case Station.LIBRARY:
-                return self.library.list
-            case _:
-                assert_never(station)
-
-    def _areas(self, station: Station) -> tuple[QWidget, ...]:
-        """What a station consists of, in the order of its work."""
-        match station:
-            case Station.PADS:
-                return self.pads.areas
-            case Station.MAP:
-                return self.map.areas
-            case Station.FEEL:
-                return self.feel.areas
-            case Station.TRY:
-                return (self.try_field,)
-            case Station.PLAY:
-                return self.play.areas
-            case Station.LIBRARY:
-                return (self.library.list, self.library.view)
-            case _:
-                assert_never(station)
-
     def _next_area(self) -> None:
         """Through the areas of the station to its tabs, to the head, and round."""
         station = self.station
-        go_to_next_area((*self._areas(station), self.tabs, self.bar))
+        go_to_next_area((*self._pages.areas(station), self.tabs, self.bar))
 
     def _button_for(self, command: Command) -> TextButton:
         action = self.actions_of[command]
@@ -642,8 +558,7 @@ class Window(QMainWindow):
             self.live.take_telemetry(packet)
         self.tape.take(packet)
         self.try_field.take(packet)
-        if self.first_steps is not None and packet.outputs and self.station is Station.TRY:
-            self.first_steps.note_tried()
+        self.leading.note_played(packet.outputs, self.station)
 
 
 def _titles() -> list[str]:

@@ -111,7 +111,7 @@ def test_a_newcomer_is_led_from_the_name_of_a_game_to_play(bench: Bench) -> None
     window, document = bench.window, bench.document
     document.edit("empty", lambda _: Profile(schema=SCHEMA_VERSION, title="First profile"))
     window.begin_first_steps(newcomer=True)
-    steps, welcome = window.first_steps, window.welcome
+    steps, welcome = window.leading.steps, window.leading.welcome
     assert steps is not None and welcome is not None
 
     def done() -> set[Step]:

@@ -1,0 +1,86 @@
+"""Leads a newcomer once: the ways in, and the line of what to do first."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from msgspec.structs import replace
+from PyQt6.QtCore import QObject, Qt, pyqtSignal
+from PyQt6.QtWidgets import QStackedWidget, QVBoxLayout
+
+from nub_shift.editing.document import Document
+from nub_shift.engine.values import Output
+from nub_shift.ui import settings
+from nub_shift.ui.commands import Station
+from nub_shift.ui.frame.live import Live
+from nub_shift.ui.help.first_steps import FirstSteps
+from nub_shift.ui.help.welcome import Welcome
+from nub_shift.ui.look.theme import Theme
+
+
+class Leading(QObject):
+    """Does nothing until it is begun.
+
+    Attributes:
+        steps: the line, once it is shown.
+        welcome: the ways in, likewise.
+
+    Signals:
+        station_wanted(Station): where the person goes on.
+        demo_wanted(): the demo is to be shown.
+        profile_wanted(str): a new profile of that title.
+        named(): the open profile is the one for the person's game now; its moves come next.
+    """
+
+    station_wanted = pyqtSignal(object)
+    demo_wanted = pyqtSignal()
+    profile_wanted = pyqtSignal(str)
+    named = pyqtSignal()
+
+    def __init__(self, theme: Theme, document: Document, live: Live, parent: QObject) -> None:
+        super().__init__(parent)
+        self.steps: FirstSteps | None = None
+        self.welcome: Welcome | None = None
+        self._theme = theme
+        self._document = document
+        self._live = live
+
+    def begin(self, column: QVBoxLayout, middle: QStackedWidget, newcomer: bool) -> None:
+        """Shows the line above the middle of the window, and a newcomer the ways in, in its place."""
+        self.steps = FirstSteps(self._theme, self._document, self._live)
+        self.steps.wanted.connect(self.station_wanted)
+        self.steps.dismissed.connect(self._on_dismissed)
+        column.insertWidget(column.indexOf(middle), self.steps)
+        if not newcomer:
+            return
+        welcome = self.welcome = Welcome(self._theme)
+        welcome.demo_wanted.connect(self.demo_wanted)
+        welcome.pad_wanted.connect(partial(self.station_wanted.emit, Station.PADS))
+        welcome.left.connect(partial(self.station_wanted.emit, Station.MAP))
+        welcome.profile_wanted.connect(self._on_title)
+        middle.addWidget(welcome)
+        middle.setCurrentWidget(welcome)
+        welcome.demo.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def follow_settings(self) -> None:
+        """The line is there or not, as the person has chosen."""
+        if self.steps is not None:
+            self.steps.setVisible(settings.shows_first_steps())
+
+    def note_played(self, outputs: list[Output], station: Station) -> None:
+        """The game got something, or would have."""
+        if self.steps is not None and outputs and station is Station.TRY:
+            self.steps.note_tried()
+
+    def _on_dismissed(self) -> None:
+        settings.keep_shows_first_steps(False)
+        self.follow_settings()
+
+    def _on_title(self, title: str) -> None:
+        """The first profile, which nobody has touched, becomes the one for that game; else there is a new one."""
+        profile = self._document.profile
+        if not profile.moves and len(profile.layers) == 1 and not profile.layers[0].slots:
+            self._document.edit(f"Title {title}", lambda mine: replace(mine, title=title))
+        else:
+            self.profile_wanted.emit(title)
+        self.named.emit()
