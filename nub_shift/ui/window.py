@@ -558,7 +558,8 @@ class Window(QMainWindow):
             self.live.take_telemetry(packet)
         self.tape.take(packet)
         self.try_field.take(packet)
-        self.leading.note_played(packet.outputs, self.station)
+        if packet.outputs:
+            self.leading.note_played(self.station)
 
 
 def _titles() -> list[str]:

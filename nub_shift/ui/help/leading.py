@@ -9,7 +9,6 @@ from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtWidgets import QStackedWidget, QVBoxLayout
 
 from nub_shift.editing.document import Document
-from nub_shift.engine.values import Output
 from nub_shift.ui import settings
 from nub_shift.ui.commands import Station
 from nub_shift.ui.frame.live import Live
@@ -67,9 +66,9 @@ class Leading(QObject):
         if self.steps is not None:
             self.steps.setVisible(settings.shows_first_steps())
 
-    def note_played(self, outputs: list[Output], station: Station) -> None:
+    def note_played(self, station: Station) -> None:
         """The game got something, or would have."""
-        if self.steps is not None and outputs and station is Station.TRY:
+        if self.steps is not None and station is Station.TRY:
             self.steps.note_tried()
 
     def _on_dismissed(self) -> None:
