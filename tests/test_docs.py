@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import json
+import os
 import re
 import runpy
 import shlex
 import subprocess
+import sys
 import tomllib
 from pathlib import Path
 
@@ -63,6 +65,45 @@ def test_every_command_has_an_example_that_it_takes() -> None:
         program, called, *words = shlex.split(example.strip())
         assert (program, called) == ("nub-shift", name)
         command.make_context(name, words, parent)  # an error of usage if it does not
+
+
+def test_every_command_line_that_people_are_told_is_taken() -> None:
+    told: dict[str, str] = {}
+    for path in (ROOT / "README.md", *sorted((ROOT / "docs" / "guide").glob("*.md"))):
+        text = path.read_text()
+        lines = [*re.findall(r"`([^`\n]+)`", text), *re.findall(r"^    (\S.*)$", text, re.MULTILINE)]
+        told |= {line.split("#")[0].strip(): path.name for line in lines}
+    taken = 0
+    for line, name in told.items():
+        program, *words = shlex.split(line)
+        if program == "./nub":
+            assert f"./nub {words[0]}" in (ROOT / "nub").read_text(), f"{name}: {line}"
+        elif program.endswith("nub-shift") and words:
+            command = main.commands.get(words[0])
+            assert command is not None or words[0].startswith("-"), f"{name}: {line}"
+            if command is not None and len(words) > 1:
+                command.make_context(words[0], words[1:], click.Context(main))  # an error of usage if it does not
+        else:
+            continue
+        taken += 1
+    assert taken > 30
+
+
+def test_what_the_readme_says_of_daily_use_works_on_a_new_account(tmp_path: Path) -> None:
+    section = (ROOT / "README.md").read_text().split("## Install it for daily use")[1].split("###")[0]
+    removal = (ROOT / "README.md").read_text().split("## Remove it")[1].split("##")[0]
+    found = re.findall(r"^    (?:\S*/)?nub-shift ([^#\n]+)", section + removal, re.MULTILINE)
+    lines = [line.strip() for line in found]
+    assert lines == ["terminal on", "desktop on", "session off", "desktop off", "terminal off"]
+    home = {"HOME": str(tmp_path), "PATH": os.environ["PATH"]}
+    program = Path(sys.executable).with_name("nub-shift")
+    for line in lines:
+        done = subprocess.run(
+            [program, *line.split()], env=home, capture_output=True, text=True, timeout=60, check=False
+        )
+        assert done.returncode == 0, f"{line}: {done.stderr}"
+        link = tmp_path / ".local" / "bin" / "nub-shift"
+        assert link.is_symlink() is (line != "terminal off"), line
 
 
 def test_every_shortcut_is_in_the_readme() -> None:
