@@ -35,6 +35,8 @@ def _own_home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.Monk
     """Everything that a program keeps or listens at stays in a folder of the test's own."""
     home = tmp_path_factory.mktemp("home")
     (home / "run").mkdir(mode=0o700)
+    for display in ("DISPLAY", "WAYLAND_DISPLAY"):  # the person's own session is not looked at
+        monkeypatch.delenv(display, raising=False)
     monkeypatch.setenv("XDG_RUNTIME_DIR", str(home / "run"))
     monkeypatch.setenv("XDG_DATA_HOME", str(home / "data"))
     monkeypatch.setenv("XDG_STATE_HOME", str(home / "state"))

@@ -213,7 +213,8 @@ class Window(QMainWindow):
         self.tabs.setCurrentIndex(list(Station).index(station))
         self._watch_pads()
         if not self.tabs.hasFocus():  # whoever goes on by arrows is left there
-            (self._pages.first(station) or self.tabs).setFocus(Qt.FocusReason.OtherFocusReason)
+            first = self._pages.first(station)
+            (self.tabs if first is None else first).setFocus(Qt.FocusReason.OtherFocusReason)
         for widget in (self.layers, self.follow):  # they are of the map alone
             widget.setVisible(station is Station.MAP)
         self.history.show()

@@ -251,6 +251,7 @@ class Amount:
 
     Attributes:
         change: the action or use with a new number.
+        help: what it does, in a sentence.
     """
 
     label: str
@@ -259,6 +260,7 @@ class Amount:
     high: int
     unit: str
     change: Callable[[int], Subject]
+    help: str
 
 
 @dataclass(frozen=True)
@@ -282,20 +284,50 @@ def amounts_of(does: Subject) -> Iterator[Amount]:
     if does.effect is not None:
         yield from _effect_amounts(does, does.effect)
     if does.manner in (Manner.TURBO, Manner.TOGGLE_TURBO):
-        yield Amount("Down for", round(does.duty * 100), 5, 95, " %", lambda value: replace(does, duty=value / 100))
+        yield Amount(
+            "Held down for",
+            round(does.duty * 100),
+            5,
+            95,
+            " %",
+            lambda value: replace(does, duty=value / 100),
+            "How much of each repeat the key is down. Games that miss short presses want more.",
+        )
     yield from _manner_amounts(does)
 
 
 def _manner_amounts(does: Action) -> Iterator[Amount]:
     """What of a manner is set for few; it shows once it is."""
     if does.manner is Manner.LOCK:
-        yield Amount("Stays after", does.lock_ms, 20, 5000, " ms", lambda ms: replace(does, lock_ms=ms))
+        yield Amount(
+            "Locks after",
+            does.lock_ms,
+            20,
+            5000,
+            " ms",
+            lambda ms: replace(does, lock_ms=ms),
+            "Held for longer than this, it stays down after you let go, until you press it again.",
+        )
     if does.light_hz is not None:
         yield Amount(
-            "Barely pressed", round(does.light_hz), 1, 60, " /s", lambda value: replace(does, light_hz=float(value))
+            "Barely pressed",
+            round(does.light_hz),
+            1,
+            60,
+            " /s",
+            lambda value: replace(does, light_hz=float(value)),
+            "How often it repeats when the trigger or stick is hardly moved; all the way it has its full rate.",
         )
     if does.linger_ms:
-        yield Amount("Stays on", does.linger_ms, 0, 10_000, " ms longer", lambda ms: replace(does, linger_ms=ms))
+        yield Amount(
+            "Stays on",
+            does.linger_ms,
+            0,
+            10_000,
+            " ms longer",
+            lambda ms: replace(does, linger_ms=ms),
+            "How long it goes on after you let go.",
+        )
 
 
 def _effect_amounts(does: Action, effect: Effect) -> Iterator[Amount]:
@@ -311,7 +343,13 @@ def _effect_amounts(does: Action, effect: Effect) -> Iterator[Amount]:
             yield from _across_and_upright(effect, -100, 100, " clicks/s", changed)
         case ChangePace(factor):
             yield Amount(
-                "Look speed", round(factor * 100), 1, 2000, " %", lambda value: changed(ChangePace(value / 100))
+                "Look speed",
+                round(factor * 100),
+                1,
+                2000,
+                " %",
+                lambda value: changed(ChangePace(value / 100)),
+                "How fast looking is while this is on; 100 % is as without it.",
             )
         case DoMove() | PressKeys() | ClickWheel() | PlaySequence() | CarouselStep() | Silence():
             pass
@@ -328,13 +366,37 @@ def _use_amounts(use: StickUse) -> Iterator[Amount]:
         case Tilt():
             yield from _across_and_upright(use, -20000, 20000, " counts/s", lambda made: made)
         case Flick():
-            yield Amount("From", round(use.radius * 100), 30, 95, " %", lambda value: replace(use, radius=value / 100))
-            yield Amount("Turned after", use.settle_ms, 20, 1000, " ms", lambda ms: replace(use, settle_ms=ms))
+            yield Amount(
+                "From",
+                round(use.radius * 100),
+                30,
+                95,
+                " %",
+                lambda value: replace(use, radius=value / 100),
+                "How far the stick must be pushed, of the way to its edge, to turn the view to where it points.",
+            )
+            yield Amount(
+                "Turns within",
+                use.settle_ms,
+                20,
+                1000,
+                " ms",
+                lambda ms: replace(use, settle_ms=ms),
+                "How long the view takes to turn to where the stick points.",
+            )
         case Scroll():
             yield from _across_and_upright(use, -100, 100, " clicks/s", lambda made: made)
         case Drag():
             yield from _across_and_upright(use, -20000, 20000, " counts", lambda made: made)
-            yield Amount("Rolls on for", use.roll_ms, 0, 5000, " ms", lambda ms: replace(use, roll_ms=ms))
+            yield Amount(
+                "Rolls on for",
+                use.roll_ms,
+                0,
+                5000,
+                " ms",
+                lambda ms: replace(use, roll_ms=ms),
+                "How long the pointer goes on after the finger has left the surface.",
+            )
         case PointerPosition():
             yield from _across_and_upright(use, 1, 5000, " counts", lambda made: made)
         case ChooseFromRing() | Turn():
@@ -345,8 +407,9 @@ def _use_amounts(use: StickUse) -> Iterator[Amount]:
 
 def _across_and_upright(pair: S, low: int, high: int, unit: str, changed: Callable[[S], Subject]) -> Iterator[Amount]:
     """An amount across and one up or down."""
-    yield Amount("Across", round(pair.x), low, high, unit, lambda value: changed(replace(pair, x=value)))
-    yield Amount("Upright", round(pair.y), low, high, unit, lambda value: changed(replace(pair, y=value)))
+    across, down = "How much to the right; below 0 to the left.", "How much downwards; below 0 upwards."
+    yield Amount("Across", round(pair.x), low, high, unit, lambda value: changed(replace(pair, x=value)), across)
+    yield Amount("Up and down", round(pair.y), low, high, unit, lambda value: changed(replace(pair, y=value)), down)
 
 
 def switches_of(does: Subject) -> Iterator[Switch]:

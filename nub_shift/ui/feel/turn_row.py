@@ -14,6 +14,7 @@ from nub_shift.model.controls import MOTION_SLOT
 from nub_shift.model.profile import Profile
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.menus import add_entry, passing_menu
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.spins import DecimalSpin, make_spin, show_number, show_range
@@ -67,8 +68,10 @@ class TurnRow(QWidget):
         speeds = QHBoxLayout(self._speeds)
         speeds.setContentsMargins(0, 0, 0, 0)
         speeds.addWidget(PlainLabel("Look speed"))
+        fast = "How fast the view turns when the stick is pushed all the way."
         for widget in (self.across, PlainLabel("×"), self.down, self._unit, self.alike):
             speeds.addWidget(widget)
+        speeds.addWidget(HelpMark(theme, "look speed", fast, self.across))
         speeds.addStretch(1)
         self.counts = make_spin("counts for a full turn of the view", _LEAST_COUNTS, _MOST_COUNTS, " counts")
         self.counts.valueChanged.connect(self.counts_typed)
@@ -82,7 +85,10 @@ class TurnRow(QWidget):
         self.same.clicked.connect(self.menu_wanted)
         turn = QHBoxLayout()
         turn.addWidget(PlainLabel("Full turn"))
-        for button in (self.counts, self.same, self.measure, self.cancel):
+        once = "How many counts turn the view round once in this game. Once it is known, speeds are in degrees."
+        turn.addWidget(self.counts)
+        turn.addWidget(HelpMark(theme, "full turn", once, self.counts))
+        for button in (self.same, self.measure, self.cancel):
             turn.addWidget(button)
         turn.addStretch(1)
         column = QVBoxLayout(self)

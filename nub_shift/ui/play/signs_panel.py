@@ -24,8 +24,9 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.play.signs_preview import SignsPreview
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.flow import Flow
+from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.layouts import quiet_scroll
-from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.spins import CalmChoice, DecimalSpin, show_number
 from nub_shift.ui.widgets.wrapping_row import Turning
 
@@ -169,7 +170,6 @@ class SignsPanel(QWidget):
         self.place = CalmChoice("Place of signs", list(_PLACES.values()))
         self.place.activated.connect(lambda row: self._edit("Place of signs", place=list(_PLACES)[row]))
         self.badge = CalmChoice("Badge in a corner", list(_CORNERS.values()))
-        set_tip(self.badge, "Always shows which layers and toggles are on")
         self.badge.activated.connect(lambda row: self._edit("Badge", badge=list(_CORNERS)[row]))
         self.size_of = DecimalSpin("Size of signs", MIN_SIZE * 100, MAX_SIZE * 100, 10, 0, " %")
         self.size_of.valueChanged.connect(lambda value: self._edit("Size of signs", size=value / 100))
@@ -178,19 +178,20 @@ class SignsPanel(QWidget):
         self.lasts = DecimalSpin("How long signs stay", MIN_LASTS_MS / 1000, MAX_LASTS_MS / 1000, 0.1, 1, " s")
         self.lasts.valueChanged.connect(lambda value: self._edit("How long signs stay", lasts_ms=round(value * 1000)))
         rows = (
-            ("Where", self.place),
-            ("Size", self.size_of),
-            ("Opacity", self.opacity),
-            ("Shown for", self.lasts),
-            ("Badge in a corner", self.badge),
+            ("Where", self.place, "Where signs come on the screen."),
+            ("Size", self.size_of, "More: they can be read from further away, and cover more of the game."),
+            ("Opacity", self.opacity, "Less: more of the game shines through."),
+            ("Shown for", self.lasts, "How long a sign stays before it goes."),
+            ("Badge in a corner", self.badge, "A small mark that always shows which layers and toggles are on."),
         )
-        for number, (text, field) in enumerate(rows):
+        for number, (text, field, told) in enumerate(rows):
             field.setFixedWidth(self._theme.px(150))
             label = PlainLabel(text)
             label.setBuddy(field)
             grid.addWidget(label, number, 0)
             grid.addWidget(field, number, 1)
-        grid.setColumnStretch(2, 1)
+            grid.addWidget(HelpMark(self._theme, text, told, field), number, 2)
+        grid.setColumnStretch(3, 1)
         return grid
 
     def _show_layers(self, profile: Profile) -> None:

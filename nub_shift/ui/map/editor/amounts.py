@@ -11,6 +11,7 @@ from nub_shift.editing.words.effects import Amount, Subject, Switch, amounts_of,
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.flow import Flow
+from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.spins import make_spin, show_number
 
@@ -68,7 +69,7 @@ class Amounts(QWidget):
         for button, switch in zip(self.switches, self._switches, strict=True):
             button.setChecked(switch.on)
 
-    def _labelled(self, text: str, field: QWidget) -> QWidget:
+    def _labelled(self, text: str, field: QWidget, help_text: str = "") -> QWidget:
         pair = QWidget(self)
         row = QHBoxLayout(pair)
         row.setContentsMargins(0, 0, 0, 0)
@@ -77,6 +78,8 @@ class Amounts(QWidget):
         label.setFont(self.theme.font(0.9))
         row.addWidget(label)
         row.addWidget(field)
+        if help_text:
+            row.addWidget(HelpMark(self.theme, text, help_text, field))
         return pair
 
     def _make_fields(self) -> None:
@@ -90,7 +93,7 @@ class Amounts(QWidget):
             spin = make_spin(f"{amount.label}, {amount.unit.strip()}", amount.low, amount.high, amount.unit)
             spin.valueChanged.connect(partial(self._on_amount, index))
             self.spins.append(spin)
-            self._fields.append(self._labelled(amount.label, spin))
+            self._fields.append(self._labelled(amount.label, spin, amount.help))
         for index, switch in enumerate(self._switches):
             button = TextButton(self.theme, switch.label)
             button.setCheckable(True)

@@ -1,0 +1,48 @@
+"""A question mark beside a number or a choice: a click says in a sentence what it does."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPoint, QRectF, QSize, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QToolTip, QWidget
+
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.plain import set_tip
+
+_SIDE = 18
+
+
+class HelpMark(QAbstractButton):
+    """By keys the same sentence is read as the description of its field, and F1 opens the guide there."""
+
+    def __init__(self, theme: Theme, about: str, text: str, field: QWidget, parent: QWidget | None = None) -> None:
+        """`about` is what the field is called; it gets the sentence as its description and tip, too."""
+        super().__init__(parent)
+        self.theme = theme
+        self.setAccessibleName(f"What {about} does")
+        self.setAccessibleDescription(text)
+        set_tip(self, text)
+        field.setAccessibleDescription(text)
+        set_tip(field, text)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+        self.setCursor(Qt.CursorShape.WhatsThisCursor)
+        self.clicked.connect(self._say)
+
+    def sizeHint(self) -> QSize:
+        side = self.theme.px(_SIDE)
+        return QSize(side, side)
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rect = QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5)
+        strong = self.underMouse() or self.isDown()
+        painter.setPen(QPen(self.theme.colour("ink" if strong else "edge"), 1))
+        painter.drawEllipse(rect)
+        painter.setFont(self.theme.font(0.8))
+        painter.setPen(self.theme.colour("ink" if strong else "muted"))
+        painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, "?")
+
+    def _say(self) -> None:
+        QToolTip.showText(self.mapToGlobal(QPoint(0, self.height())), self.toolTip(), self)
