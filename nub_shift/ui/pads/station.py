@@ -84,6 +84,7 @@ class PadsStation(QWidget):
         self.pads = PadsLive()
         self._seats: list[str] = []
         self._controls: list[tuple[str, ...]] = []  # that each seat has
+        self._plugged = ""  # the simulated pad that was plugged in last
         self._wanted = ""  # a pad that is on its way: shown as soon as it is there
         self._keeping = ""  # a pad whose guess is to be kept as soon as it is told
         self.list = PadList(theme)
@@ -206,6 +207,8 @@ class PadsStation(QWidget):
         if self.pads.pad(self._wanted) is not None:
             wanted, self._wanted = self._wanted, ""
             self.choose(wanted)
+            if wanted == self._plugged and not self._live.pad_key:
+                self._link.ask(AssignPad(wanted))  # whoever plugs it in while there is no other means to play with it
         elif self.pad is None and self.pads.introducing is not None:
             self.measuring.cancel()
             if self.pads.pad(self.pads.introducing.pad) is not None:  # it is back, maybe in another place
@@ -255,7 +258,7 @@ class PadsStation(QWidget):
         self.strip.show_measured(pad.controls, marks.measured)
 
     def _on_plug(self, key: str) -> None:
-        self._wanted = f"simulated:{key}"
+        self._wanted = self._plugged = f"simulated:{key}"
         self._link.ask(PlugIn(key))
 
     def _on_banner(self, command: PadCommand) -> None:
