@@ -185,3 +185,7 @@ def offered() -> frozenset[str]:
     display.roundtrip()
     display.disconnect()
     return frozenset(found)
+
+
+if __name__ == "__main__":  # for `front.offers`
+    print(*offered())

@@ -46,12 +46,12 @@ def is_wayland() -> bool:
     return bool(os.environ.get("WAYLAND_DISPLAY"))
 
 
-def connect() -> Windows | None:
+def connect(asks_compositor: bool = True) -> Windows | None:
     """A connection to what tells most: a compositor that does, else the X server, which a Wayland session may have too.
 
-    That one knows only of its own windows.
+    That one knows only of its own windows. Where it is known that the compositor tells nothing, it need not be asked.
     """
-    if is_wayland():
+    if asks_compositor and is_wayland():
         try:
             from nub_shift.front.wayland import WaylandWindows
         except ImportError:  # there is no such library for this kind of processor

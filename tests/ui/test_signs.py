@@ -16,6 +16,7 @@ import pytest
 from Xlib import X, display, error
 from Xlib.ext import shape
 
+from nub_shift.front.offers import LAYERS
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.profile import Profile
 from nub_shift.model.signs import SignKind
@@ -381,5 +382,5 @@ def test_where_the_library_for_layers_is_not_to_be_had_signs_go_through_the_x_se
     monkeypatch.setenv("WAYLAND_DISPLAY", "wayland-0")
     monkeypatch.setenv("DISPLAY", ":7")
     monkeypatch.setenv("QT_QPA_PLATFORM", "wayland")
-    assert screen_of_session() is X11Screen
+    assert screen_of_session({LAYERS}) is X11Screen
     assert os.environ["QT_QPA_PLATFORM"] == "xcb"

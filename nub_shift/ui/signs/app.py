@@ -7,7 +7,7 @@ import os
 import signal
 import socket
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from contextlib import suppress
 from functools import cache, partial
 from pathlib import Path
@@ -15,6 +15,7 @@ from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtGui import QGuiApplication
 
+from nub_shift.front.offers import LAYERS, WINDOWS, offers
 from nub_shift.front.windows import is_wayland
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.comes_on import APP_ID
@@ -51,14 +52,19 @@ def run_signs(path: Path, tray: bool, tells_front: bool, note_fault: NoteFault) 
     writes a fault of ours down; what is shown goes on.
     """
     sys.excepthook = note_fault
-    opened = screen_of_session()
+    if os.environ.get("DISPLAY"):  # of a Wayland session, too
+        from nub_shift.front.x11 import leave_out_extensions
+
+        leave_out_extensions()
+    offered = offers() if is_wayland() else frozenset()
+    opened = screen_of_session(offered)
     application = QGuiApplication(sys.argv[:1])
     application.setApplicationName("nub-shift")
     application.setQuitOnLastWindowClosed(False)
     signal.signal(signal.SIGTERM, signal.SIG_DFL)
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     screen = opened()
-    listening = RunnerEar(path, screen, SessionLayout(), tray, tells_front)
+    listening = RunnerEar(path, screen, SessionLayout(), tray, tells_front, WINDOWS in offered)
     try:
         listening.start()
         return application.exec()
@@ -70,21 +76,20 @@ def run_signs(path: Path, tray: bool, tells_front: bool, note_fault: NoteFault) 
         screen.close()
 
 
-def screen_of_session() -> Callable[[], Screen]:
+def screen_of_session(offered: Collection[str]) -> Callable[[], Screen]:
     """What makes the screen for this session, once there is an application; to be asked before.
 
+    `offered` is what a Wayland compositor has.
     Where the compositor has no layer surfaces, signs go through its X server, and Qt has to as well.
     """
     if is_wayland():
-        layers = _layers()
+        layers = _layers() if LAYERS in offered else None
         if layers is not None:
             return layers
         if os.environ.get("DISPLAY"):
             os.environ["QT_QPA_PLATFORM"] = "xcb"
-    from nub_shift.front.x11 import leave_out_extensions
     from nub_shift.ui.signs.x11_screen import X11Screen
 
-    leave_out_extensions()
     return X11Screen
 
 
@@ -101,7 +106,16 @@ def _layers() -> Callable[[], Screen] | None:
 class RunnerEar:
     """The connection to the runner. An error of the connection ends the process, as the end of the runner does."""
 
-    def __init__(self, path: Path, screen: Screen, layout: SessionLayout, tray: bool, tells_front: bool) -> None:
+    def __init__(
+        self,
+        path: Path,
+        screen: Screen,
+        layout: SessionLayout,
+        tray: bool,
+        tells_front: bool,
+        asks_compositor: bool,
+    ) -> None:
+        """`asks_compositor` has a Wayland compositor tell of windows, as it can."""
         self._path = path
         self._board = Board(screen, layout)
         self._layout = layout
@@ -117,7 +131,7 @@ class RunnerEar:
         self._listening.news.connect(self._read)
         self._tells_front = tells_front
         self._sounds = cache(_sounds)
-        self._front = FrontWatch(self._bus, lambda front: self._tell(TellFront(front)))
+        self._front = FrontWatch(self._bus, lambda front: self._tell(TellFront(front)), asks_compositor)
         self._keyboard = KeyboardWatch(self._on_layout)
         self._halt_key = HaltKey(self._on_halt_key, self._on_halt_key_heard)
 

@@ -30,9 +30,10 @@ class FrontWatch(QObject):
 
     _ran = pyqtSignal(object)
 
-    def __init__(self, bus: SessionBus | None, tell: Callable[[Front], None]) -> None:
+    def __init__(self, bus: SessionBus | None, tell: Callable[[Front], None], asks_compositor: bool = True) -> None:
         super().__init__()
         self._bus = bus
+        self._asks_compositor = asks_compositor
         self._tell = tell
         self._told: Front | None = None
         self._window = Front()
@@ -48,7 +49,7 @@ class FrontWatch(QObject):
 
     def begin(self) -> None:
         """Tells from now on."""
-        windows = connect()
+        windows = connect(self._asks_compositor)
         if (windows is None or not windows.tells_all) and self._ask_kwin():
             return
         if windows is None or not windows.tells_all:
