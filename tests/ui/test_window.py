@@ -3,13 +3,24 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable
+import re
+from collections.abc import Callable, Iterator
 from functools import partial
 
 import pytest
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QKeyEvent, QKeySequence
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QListWidget, QMenu, QScrollArea, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QComboBox,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QMenu,
+    QScrollArea,
+    QWidget,
+)
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.edits import bindings as edits
@@ -503,3 +514,49 @@ def test_what_comes_on_in_play_and_what_is_waited_for_is_announced_and_not_shown
     bench.link.performs, bench.link.layers = True, ("base", "lamp")
     bench.link.touch("left_shoulder")
     assert len(announced) == 5, "a demo never ends"
+
+
+# What stands in files and code: ids, kernel names, and numbers with the wrong form of a word.
+RAW = re.compile(
+    r"\b[a-z]+_[a-z_]+\b|\b\w+\.(?:up|light|click)\b|\bNone\b|KEY_|BTN_|\b1 (?:slots|moves|keys|layers|presses)\b"
+)
+
+
+def said_by(widget: QWidget) -> Iterator[str]:
+    """Everything that a widget shows or has read aloud."""
+    yield from (widget.accessibleName(), widget.accessibleDescription(), widget.toolTip())
+    match widget:
+        case QLabel() | QAbstractButton():
+            yield widget.text()
+        case QLineEdit():
+            yield widget.placeholderText()
+        case QComboBox():
+            yield from (widget.itemText(row) for row in range(widget.count()))
+        case QListWidget():
+            items = [item for row in range(widget.count()) if (item := widget.item(row)) is not None]
+            yield from (text for item in items for text in (item.text(), item.toolTip()))
+
+
+def test_nothing_that_belongs_into_files_is_shown_or_read_aloud(bench: Bench) -> None:
+    window = bench.window
+    found: set[str] = set()
+    count = 0
+
+    def look() -> None:
+        nonlocal count
+        texts = [text for widget in window.findChildren(QWidget) for text in said_by(widget) if text]
+        count += len(texts)
+        found.update(text for text in texts if RAW.search(text))
+
+    for station in Station:
+        window.show_station(station)
+        look()
+    for slot in ("left_stick.up", "south", "right_trigger.light", "motion"):
+        window.map.open_slot(slot, listen=False)
+        look()
+    window.feel.numbers.setChecked(True)
+    for control in ("right_stick", "left_trigger", "motion"):
+        window.feel.show_control(control)
+        look()
+    assert not found
+    assert count > 2000

@@ -95,8 +95,9 @@ class Numbers(QWidget):
         field = self._make_field(setting, about)
         if field is None:
             return name, says, PlainLabel(), MoreLess(self.theme, about.drawn)
-        set_tip(field, f"{setting.expected[:1].upper()}{setting.expected[1:]}")
-        field.setAccessibleDescription(f"{about.text} {setting.expected}")
+        expected = setting.expected.replace("none, or", "not set, or") if isinstance(field, DecimalSpin) else ""
+        set_tip(field, f"{expected[:1].upper()}{expected[1:]}")
+        field.setAccessibleDescription(f"{about.text} {expected}".strip())
         self.fields[setting.path] = field
         if isinstance(field, CalmChoice):  # which has its own pictures
             return name, says, field
