@@ -9,11 +9,18 @@ from typing import NoReturn
 import click
 
 from nub_shift.model.kinds import PadKind
-from nub_shift.model.messages import Message, Saying
+from nub_shift.model.messages import Code, Message, Saying
 from nub_shift.model.plain_text import plain_text
 from nub_shift.model.problems import ProfileError
 
 EXIT_FAULT = 1
+# A window has a list of simulated pads; a command has an option.
+_LACKING_PAD = (
+    Code.NO_PAD_CONNECTED,
+    Code.NO_OTHER_PAD_CONNECTED,
+    Code.NO_PAD_NAMED,
+    Code.NO_OTHER_PAD_NAMED,
+)
 PAD_KINDS = ", ".join(kind.value for kind in PadKind)
 
 json_option = click.option("--json", "as_json", is_flag=True, help="As JSON, for other programs.")
@@ -37,7 +44,9 @@ def say(message: Message) -> None:
     """Tells what the runner has to say."""
     from nub_shift.editing.words.messages import message_words
 
-    tell(message_words(message))
+    why = message.values.get("why")
+    lacks_pad = message.code in _LACKING_PAD or (isinstance(why, Message) and why.code in _LACKING_PAD)
+    tell(message_words(message) + (" (--pad simulated)" if lacks_pad else ""))
 
 
 def give_up(error: Saying | ProfileError) -> NoReturn:

@@ -30,7 +30,7 @@ class Seen:
     """What was seen to happen, which no file tells.
 
     Attributes:
-        pad: there is a pad, and what its controls are is known.
+        pad: a pad was there.
         tried: something was pressed in station Try.
         played: outputs went to a game.
     """
@@ -50,6 +50,6 @@ def steps_done(profile: Profile, coverage: Mapping[str, Collection[object]], see
         Step.FEEL: profile.feel != Feel() or any(profile.pads),
         Step.TRY: seen.tried,
         Step.PLAY: seen.played,
-        Step.COMES_ON: profile.comes_on is not None and bool(profile.comes_on.rules),
+        Step.COMES_ON: bool(profile.comes_on.rules),
     }
     return frozenset(step for step, is_done in found.items() if is_done)
