@@ -9,8 +9,8 @@ from collections.abc import Callable, Iterable
 from pathlib import Path
 from types import TracebackType
 
-from PyQt6.QtCore import QSocketNotifier, QTimer
-from PyQt6.QtGui import QIcon
+from PyQt6.QtCore import QSize, QSocketNotifier, QTimer
+from PyQt6.QtGui import QGuiApplication, QIcon
 from PyQt6.QtWidgets import QApplication
 from PyQt6.sip import voidptr
 
@@ -86,7 +86,7 @@ def run_window(
     if starting.stays:
         link.load(document.text)  # it may play another one
     window = Window(theme, document, link, examples=examples, own_runner=own_runner)
-    window.resize(*(theme.px(side) for side in SIZE))
+    window.resize(_fitting(theme))
     if is_only:
         _go_on_where_it_was(window, newcomer=not named)
         application.aboutToQuit.connect(
@@ -155,6 +155,12 @@ def follow_desktop(application: QApplication, theme: Theme, window: Window, look
 def _chosen_look(name: str) -> Look:
     """Day or night: as asked for, else as the settings say, else as the desktop is."""
     return {"day": DAY, "night": NIGHT}.get(name or look_choice().value) or desktop_look()
+
+
+def _fitting(theme: Theme) -> QSize:
+    """As large as text of that size wants it, and no larger than the screen."""
+    wanted, screen = QSize(*(theme.px(side) for side in SIZE)), QGuiApplication.primaryScreen()
+    return wanted.boundedTo(screen.availableSize()) if screen is not None else wanted
 
 
 def _go_on_where_it_was(window: Window, newcomer: bool) -> None:

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import re
+from pathlib import Path
 
 import pytest
 from msgspec.structs import replace
 from PyQt6.QtCore import QByteArray, Qt
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QCheckBox, QWidget
+from pytestqt.qtbot import QtBot
 
 from nub_shift.editing.first_steps import Step
 from nub_shift.engine.values import Key
@@ -21,6 +23,7 @@ from nub_shift.ui.commands import Command, Station
 from nub_shift.ui.help.guide import ABOUT, FOLDER, PAGES, SHORTCUTS, heading_id
 from nub_shift.ui.help.places import place_of
 from nub_shift.ui.help.settings_window import SettingsWindow
+from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.widgets.spins import CalmChoice
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
@@ -136,3 +139,14 @@ def test_a_newcomer_is_led_from_the_name_of_a_game_to_play(bench: Bench) -> None
     assert {Step.FEEL, Step.COMES_ON} <= done()
     QTest.mouseClick(steps.dismiss, Qt.MouseButton.LeftButton)
     assert not steps.isVisible() and not settings.shows_first_steps()
+
+
+def test_what_leads_a_newcomer_fits_the_screen_with_text_of_twice_the_size(qtbot: QtBot, tmp_path: Path) -> None:
+    theme = Theme(DAY)
+    theme.points *= 2
+    bench = Bench(qtbot, tmp_path / "first.toml", theme)
+    bench.window.begin_first_steps(newcomer=True)
+    steps = bench.window.leading.steps
+    assert steps is not None
+    bench.qtbot.waitUntil(lambda: steps.dismiss.geometry().right() <= steps.width() and steps.dismiss.y() > 0)
+    assert (bench.window.width(), bench.window.height()) == (1280, 800) and steps.width() <= 1280

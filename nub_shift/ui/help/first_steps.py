@@ -6,7 +6,7 @@ from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from nub_shift.advice.move_coverage import Coverage
 from nub_shift.editing.document import Document
@@ -16,6 +16,7 @@ from nub_shift.ui.frame.live import Live
 from nub_shift.ui.help.places import set_place
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.plain import PlainLabel
 
 _WORDS: Final = {
@@ -52,18 +53,21 @@ class FirstSteps(QWidget):
         self._coverage = Coverage()
         self.seen = Seen()
         self.steps = {step: TextButton(theme, text, told) for step, (text, told, _) in _WORDS.items()}
-        row = QHBoxLayout(self)
-        row.setContentsMargins(theme.px(14), 0, theme.px(14), 0)
-        row.setSpacing(theme.px(4))
-        row.addWidget(PlainLabel("To do first:"))
+        column = QVBoxLayout(self)
+        column.setContentsMargins(theme.px(14), 0, theme.px(14), 0)
+        row = Flow(theme.px(4))  # with a large font it takes two lines
+        row.grows = True
+        column.addLayout(row)
+        head = PlainLabel("To do first:")
+        row.addWidget(head)
         for step, button in self.steps.items():
             button.setCheckable(True)
             button.clicked.connect(partial(self._on_step, step))
             row.addWidget(button)
-        row.addStretch()
         self.dismiss = TextButton(theme, "Hide for good", "Settings can bring this line back")
         self.dismiss.clicked.connect(self.dismissed)
         row.addWidget(self.dismiss)
+        head.setFixedHeight(self.dismiss.sizeHint().height())
         self.setAccessibleName("What to do first")
         set_place(self, "first-profile")
         document.on_change(self.follow)

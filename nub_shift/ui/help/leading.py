@@ -15,6 +15,7 @@ from nub_shift.ui.frame.live import Live
 from nub_shift.ui.help.first_steps import FirstSteps
 from nub_shift.ui.help.welcome import Welcome
 from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.layouts import quiet_scroll
 
 
 class Leading(QObject):
@@ -57,8 +58,10 @@ class Leading(QObject):
         welcome.pad_wanted.connect(partial(self.station_wanted.emit, Station.PADS))
         welcome.left.connect(partial(self.station_wanted.emit, Station.MAP))
         welcome.profile_wanted.connect(self._on_title)
-        middle.addWidget(welcome)
-        middle.setCurrentWidget(welcome)
+        scroll = quiet_scroll(welcome)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
+        middle.addWidget(scroll)
+        middle.setCurrentWidget(scroll)
         welcome.demo.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def follow_settings(self) -> None:
