@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import logging
-from hashlib import sha256
 from pathlib import Path
 from typing import Final
 
@@ -50,7 +49,9 @@ class Recap(msgspec.Struct, frozen=True):
 
 def played_path(profile: Path) -> Path:
     """Where the sessions of a profile's file are kept."""
-    mark = sha256(str(profile.absolute()).encode()).hexdigest()[:10]
+    import hashlib  # three megabytes, for a runner that has nothing to keep yet
+
+    mark = hashlib.sha256(str(profile.absolute()).encode()).hexdigest()[:10]
     return platformdirs.user_state_path("nub-shift") / "played" / f"{profile.stem}-{mark}.json"
 
 
