@@ -27,6 +27,7 @@ from nub_shift.protocol.messages import PadInfo
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.colour_dots import ColourDots
+from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.menus import add_entry
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
@@ -124,6 +125,9 @@ class PadMarks(QScrollArea):
         row = QHBoxLayout()
         row.addWidget(self._worked_label)
         row.addWidget(self.worked_by, 1)
+        fingers = "Map is laid out by it, and says which moves no two fingers can reach at the same time."
+        self._worked_help = HelpMark(theme, "worked by", fingers, self.worked_by)
+        row.addWidget(self._worked_help)
         self._column.addLayout(row)
         self.menu = TextButton(theme, "Opens the menu when held", "The menu on the screen while you play")
         self.menu.setCheckable(True)
@@ -230,7 +234,7 @@ class PadMarks(QScrollArea):
         self.own.setAccessibleName(f"Printed on {label.lower()}")
         if not self.own.hasFocus():
             self.own.setText(printed.get(control, ""))
-        for widget in (self.worked_by, self._worked_label):
+        for widget in (self.worked_by, self._worked_label, self._worked_help):
             widget.setVisible(able)
         self.worked_by.setAccessibleName(f"{label} is worked by")
         button = able and CONTROL_BY_NAME[control].kind is Kind.BUTTON
