@@ -13,6 +13,7 @@ from nub_shift.model.actions import Action, Manner
 from nub_shift.model.controls import CONTROL_OF_SLOT, WAYS, Fingers, Kind, slot_label
 from nub_shift.model.effects import NextLayer, PressKeys, Silence, StayOnLayer, WheelDirection
 from nub_shift.model.feel import Stages, TriggerFeel
+from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import BASE_LAYER, Layer, Profile
 from nub_shift.model.slot_names import SlotName, slot_name
 from nub_shift.model.walk import SlotOrigin, layer_actions, sent_input
@@ -76,7 +77,7 @@ def _twice(profile: Profile, layer: Layer) -> Iterator[Clash]:
             continue
         before = seen.setdefault(sent, slot)
         if CONTROL_OF_SLOT[before] is not CONTROL_OF_SLOT[slot]:
-            yield Clash(f"{slot_label(slot)} sends the same as {slot_label(before).lower()}", layer.id, slot)
+            yield Clash(f"{slot_label(slot)} sends the same as {inside(slot_label(before))}", layer.id, slot)
 
 
 def _held_beside(profile: Profile, layer: Layer) -> Iterator[Clash]:
@@ -92,7 +93,7 @@ def _held_beside(profile: Profile, layer: Layer) -> Iterator[Clash]:
         keys = set(sent_input(profile, action)[0])
         for other in _down_with(profile, slot):
             if keys and keys <= held.get(other, set()):
-                text = f"{slot_label(slot)}: its repeated key is held down by {slot_label(other).lower()}"
+                text = f"{slot_label(slot)}: its repeated key is held down by {inside(slot_label(other))}"
                 yield Clash(text, layer.id, slot)
 
 
@@ -115,7 +116,7 @@ def _missing(layer: Layer, controls: Collection[str]) -> Iterator[Clash]:
             count = sum(CONTROL_OF_SLOT[slot].name == name for slot in layer.slots)
             slot = next(slot for slot in layer.slots if CONTROL_OF_SLOT[slot].name == name)
             what = f"{count} slots" if count > 1 else "1 slot"
-            yield Clash(f"{what} on {CONTROL_OF_SLOT[slot].label.lower()}, which this pad lacks", layer.id, slot, name)
+            yield Clash(f"{what} on {inside(CONTROL_OF_SLOT[slot].label)}, which this pad lacks", layer.id, slot, name)
 
 
 def _strangers(profile: Profile, layer: Layer) -> Iterator[Clash]:
@@ -168,7 +169,7 @@ def _read_twice(profile: Profile) -> Iterator[Clash]:
                 and control.kind is not Kind.MOTION
             ):
                 told.add(control.name)
-                text = f"The game reads the {control.label.lower()} too: its prompts may flicker between pad and keys"
+                text = f"The game reads the {inside(control.label)} too: its prompts may flicker between pad and keys"
                 yield Clash(text, layer.id, slot)
 
 

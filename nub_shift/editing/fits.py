@@ -13,6 +13,7 @@ from nub_shift.editing.handles import moved_values
 from nub_shift.editing.wishes import Wish, said_changes
 from nub_shift.model.controls import MOTION_SLOT
 from nub_shift.model.measures import REST_MARGIN, Measured, last_motion, last_rest, last_rim
+from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
 
 # A stick that rests further from the middle is better taken to have its middle there.
@@ -84,7 +85,7 @@ def fit_wishes(profile: Profile, layer_id: str, control: str, measured: Sequence
         together |= changes
         says = f"{said_changes(control, feel, changes)}: {fit.why}, measured {_ago((today - fit.on).days)}"
         edit = partial(moved_values, layer_id=layer_id, control=control, values=changes)
-        found.append(Wish(f"Fit: {fit.text.lower()}", says, edit))
+        found.append(Wish(f"Fit: {inside(fit.text)}", says, edit))
     if len(found) > 1:
         edit = partial(moved_values, layer_id=layer_id, control=control, values=together)
         found.insert(0, Wish("Fit to this pad", "; ".join(wish.says for wish in found), edit))

@@ -10,6 +10,7 @@ from nub_shift.model.actions import Manner
 from nub_shift.model.controls import MOTION_SLOT, slot_label
 from nub_shift.model.effects import MotionSwitch, SwitchMotion, Turn
 from nub_shift.model.feel import MotionFeel
+from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
 from nub_shift.model.walk import PairOrigin, SlotOrigin, layer_actions
 
@@ -83,7 +84,7 @@ def motion_sentence(profile: Profile, layer_id: str) -> str:
         for origin, action in layer_actions(layer):
             if isinstance(action.effect, SwitchMotion) and isinstance(origin, SlotOrigin | PairOrigin):
                 slots = (origin.slot,) if isinstance(origin, SlotOrigin) else origin.slots
-                pressed = " with ".join(slot_label(slot).lower() for slot in slots)
+                pressed = " with ".join(inside(slot_label(slot)) for slot in slots)
                 if action.effect.switch is not MotionSwitch.RECENTRE:
                     pressed += " is held" if action.manner is Manner.HELD else " has it switched so"
                 by_switch.setdefault(action.effect.switch, []).append(pressed)

@@ -235,7 +235,7 @@ def test_signs_are_above_a_full_screen_game_and_take_neither_focus_nor_clicks(
     on_x11: tuple[Playing, Shown, int],
 ) -> None:
     playing, shown, game = on_x11
-    until(lambda: shown.display.get_input_focus().focus not in (0, 1))
+    until(lambda: getattr(shown.display.get_input_focus().focus, "id", 0) == game)  # not the window manager's own
     focus = shown.display.get_input_focus().focus
     until(shown.panes)  # what plays is said first
     until(lambda: not shown.panes())

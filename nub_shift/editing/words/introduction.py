@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL, Kind
+from nub_shift.model.plain_text import inside
 from nub_shift.model.slot_names import SlotName
 
 _INSTRUCTIONS = {
@@ -36,11 +37,11 @@ def instruction(asked: str) -> str:
     """What to do with the control or channel that is asked for; with none, how to end."""
     if not asked:
         return _ALL_UNDERSTOOD
-    return _INSTRUCTIONS.get(asked) or f"Press {CONTROL_BY_NAME[asked].label.lower()}, at the back"
+    return _INSTRUCTIONS.get(asked) or f"Press {inside(CONTROL_BY_NAME[asked].label)}, at the back"
 
 
 def asked_label(asked: str) -> str:
     """What a control or channel that is asked for is called within a sentence."""
     control = CONTROL_BY_NAME.get(asked) or CONTROL_OF_CHANNEL[asked]
     part = SlotName.parse(asked).part
-    return f"{control.label.lower()} {part}".strip() if control.kind is not Kind.BUTTON else control.label.lower()
+    return f"{inside(control.label)} {part}".strip() if control.kind is not Kind.BUTTON else inside(control.label)

@@ -9,6 +9,7 @@ from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Action, Assignment, Manner, Reaction
 from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.named import Kind
+from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
 
 
@@ -123,7 +124,7 @@ def slot_words(profile: Profile, slot: str, assignment: Assignment | None, layou
     words = []
     for reaction, action in assignment.reactions.items():
         label = action_label(profile, action, layout)
-        words.append(label if reaction is Reaction.PRESS else f"{REACTION_WORDS[reaction].lower()}: {label}")
+        words.append(label if reaction is Reaction.PRESS else f"{inside(REACTION_WORDS[reaction])}: {label}")
     return "; ".join(words) or NOTHING
 
 
@@ -136,7 +137,7 @@ def _part_label(profile: Profile, action: Action, layout: Layout) -> str:
     effect = action.effect
     words = [effect_label(profile, effect, layout) if effect is not None else NOTHING]
     if action.manner is not Manner.HELD:
-        words.append(MANNER_WORDS[action.manner].lower())
+        words.append(inside(MANNER_WORDS[action.manner]))
     if action.linger_ms:
         words.append(f"{action.linger_ms} ms longer")
     return ", ".join(words)

@@ -9,6 +9,7 @@ import msgspec
 from nub_shift.editing.words.introduction import asked_label, instruction
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL
 from nub_shift.model.messages import Code, Message
+from nub_shift.model.plain_text import inside
 
 WORDS: dict[Code, str] = {
     Code.NO_PAD_YET: "no pad yet",
@@ -97,11 +98,11 @@ def _shown(name: str, value: Any) -> str:
         case {"code": _}:  # as it came over the wire
             return message_words(msgspec.convert(value, Message))
         case list() | tuple() if name == "channels":
-            return ", ".join(CONTROL_OF_CHANNEL[channel].label.lower() for channel in value)
+            return ", ".join(inside(CONTROL_OF_CHANNEL[channel].label) for channel in value)
         case str() if name == "control":
             return asked_label(value)
         case list() | tuple() if name == "controls":
-            return " and ".join(CONTROL_BY_NAME[control].label.lower() for control in value)
+            return " and ".join(inside(CONTROL_BY_NAME[control].label) for control in value)
         case list() | tuple() if name == "names":
             return ", ".join(value)
         case list() | tuple():

@@ -14,6 +14,7 @@ from nub_shift.model.actions import Assignment, Manner, Order, Reaction, Togethe
 from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, slot_label
 from nub_shift.model.effects import HoldLayer, MotionSwitch, Silence, SwitchMotion, Turn, WheelDirection
 from nub_shift.model.named import Kind, Reference, label_of
+from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.walk import (
     CarouselOrigin,
@@ -97,7 +98,7 @@ def _besides(said: str, text: str) -> str:
 def _turns_while(profile: Profile, otherwise: str) -> str:
     """What turning the pad does while it has to be switched on, with what does that."""
     slots = [
-        slot_label(origin.slot).lower()
+        inside(slot_label(origin.slot))
         for layer in profile.layers
         for origin, action in layer_actions(layer)
         if isinstance(origin, SlotOrigin)
@@ -110,7 +111,7 @@ def _turns_while(profile: Profile, otherwise: str) -> str:
 
 def with_words(pair: Together, slot: str) -> str:
     """With what a slot does something, as "with east", in the order in which they are pressed."""
-    others = " and ".join(slot_label(other).lower() for other in pair.slots if other != slot)
+    others = " and ".join(inside(slot_label(other)) for other in pair.slots if other != slot)
     if pair.order is Order.GIVEN:
         return f"while {others} is held" if slot == pair.slots[-1] else f"held for {others}"
     return f"with {others}"
@@ -146,14 +147,14 @@ _MANNERS = {
 
 def _way_words(profile: Profile, way: Activation) -> str:
     how = _MANNERS[way.manner] if way.manner is not None else "to stay"
-    pressed = " and ".join(slot_label(slot).lower() for slot in way.slots)
+    pressed = " and ".join(inside(slot_label(slot)) for slot in way.slots)
     if way.held:
         return f"While {pressed} {'is' if len(way.slots) == 1 else 'are'} held"
     match way.origin:
         case CarouselOrigin() | RingOrigin():
             return f"By an entry of a carousel or ring, {how}"
         case SlotOrigin(_, _, reaction) if reaction is not Reaction.PRESS:
-            return f"By {REACTION_WORDS[reaction].lower()} of {pressed}, {how}"
+            return f"By {inside(REACTION_WORDS[reaction])} of {pressed}, {how}"
         case SlotOrigin() | PairOrigin():
             return f"By {pressed}, {how}"
         case LayerOrigin(layer_id, leaves):

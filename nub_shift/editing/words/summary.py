@@ -10,6 +10,7 @@ from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import slot_label
 from nub_shift.model.effects import DoMove
+from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
 from nub_shift.model.walk import sent_input
 
@@ -31,7 +32,7 @@ def summary(profile: Profile, layout: Layout) -> list[tuple[str, list[str]]]:
         ]
         for pair in layer.together:
             first, *others = (slot_label(slot) for slot in pair.slots)
-            pressed = " and ".join([first, *(other.lower() for other in others)])
+            pressed = " and ".join([first, *(inside(other) for other in others)])
             lines.append(f"{pressed} together: {action_label(profile, pair, layout)}")
         for word, own in (("As it comes on", layer.enter), ("As it goes", layer.leave)):
             if own is not None:

@@ -8,6 +8,7 @@ from nub_shift.editing.waiting import PAUSE_MS, Awaited, Wait
 from nub_shift.editing.words.slot_views import slot_view
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import slot_label
+from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
 
 
@@ -62,4 +63,4 @@ def listening_words(milliseconds: int) -> str:
 
 
 def _slot(slot: str) -> str:
-    return slot_label(slot).lower()
+    return inside(slot_label(slot))

@@ -32,6 +32,7 @@ from nub_shift.model.controls import (
 from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.feel import AxisFeel, StickFeel
 from nub_shift.model.measures import Measured, last_rest, last_rim
+from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.slot_names import slot_name
 from nub_shift.protocol.messages import FrameNews
@@ -345,7 +346,7 @@ class FeelStation(QWidget):
         self.pad.show_layer(base)
         bare = "As on all pads" if self._view.identity else "As in a new profile"
         self.back.setText(bare if base else f"As in {profile.layers[0].label}")
-        self.back.setAccessibleName(f"{label}: {self.back.text().lower()}")
+        self.back.setAccessibleName(f"{label}: {inside(self.back.text())}")
         own = self._view.changes(self.control) if self._view.identity else any(setting.own for setting in found)
         self.back.setEnabled(own)
         self.start.setEnabled(CONTROL_BY_NAME[self.control].kind is not Kind.SLIDER)
@@ -464,7 +465,7 @@ class FeelStation(QWidget):
         self._show_pictures(wish.edit(profile) if wish is not None else profile)
 
     def _on_back(self) -> None:
-        self._edits.give_back(self.back.text().lower())
+        self._edits.give_back(inside(self.back.text()))
 
     def _on_pad(self) -> None:
         """Another pad is meant: its hand is shown from now on."""

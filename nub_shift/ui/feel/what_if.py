@@ -15,7 +15,7 @@ from nub_shift.analysis.what_if import depends_on_time
 from nub_shift.editing.doings import Doing, Looks, Turns, Walks
 from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.feel import MotionFeel, StickFeel
-from nub_shift.model.plain_text import system_fault
+from nub_shift.model.plain_text import inside, system_fault
 from nub_shift.model.slot_names import slot_name
 from nub_shift.tasks.keep_piece import keep_piece
 from nub_shift.ui.feel.outcome import Bias, Figure, Outcome, PartFeel, outcome
@@ -206,7 +206,7 @@ class WhatIf(QWidget):
         does_before, does = self._does
         piece = self.piece
         if does is None or does_before is None or len(piece.t_us) < 2:
-            label = CONTROL_BY_NAME[self._control].label.lower()
+            label = inside(CONTROL_BY_NAME[self._control].label)
             self._show(None, None, piece, f"Use the {label} for a while" if does else f"The {label} does nothing here")
             return
         made_of = (id(piece), does_before, self._feels[0])

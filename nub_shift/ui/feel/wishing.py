@@ -13,6 +13,7 @@ from nub_shift.editing.starting_points import STARTING_POINTS, start_from
 from nub_shift.editing.wishes import PressWish, Wish, as_it_was, wishes
 from nub_shift.model.controls import slot_label
 from nub_shift.model.measures import Measured
+from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
 from nub_shift.ui.feel.edits import FeelEdits
 from nub_shift.ui.feel.known import known_line
@@ -53,7 +54,7 @@ class Wishing(QObject):
         wish, self._awaits = self._awaits, None
         if wish is None:
             return False
-        self._edits.edit(wish.text.lower().replace("…", slot_label(slot).lower()), wish.edit_of(slot))
+        self._edits.edit(inside(wish.text).replace("…", inside(slot_label(slot))), wish.edit_of(slot))
         return True
 
     def _on_wished(self, wish: Wish | PressWish) -> None:
@@ -61,7 +62,7 @@ class Wishing(QObject):
             self._awaits = wish
             self.said.emit("Press the control on the pad that should do that")
         else:
-            self._edits.edit(wish.text.lower(), wish.edit)
+            self._edits.edit(inside(wish.text), wish.edit)
 
     def _on_start(self) -> None:
         """Offers starting points, each with what it is for."""

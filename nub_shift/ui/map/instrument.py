@@ -20,6 +20,7 @@ from nub_shift.model.controls import (
 )
 from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.labels import control_title
+from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
 from nub_shift.model.slot_names import SlotName, slot_name
 from nub_shift.ui.frame.live import Live
@@ -260,7 +261,7 @@ class Instrument(Pressable):
         for part in ("edge", "inner", "touch"):
             view = self._views.get(slot_name(name, part))
             if view is not None and view.assignment is not None:
-                words.append(f"{PART_LABELS[part].lower()} {' + '.join(view.caps) or view.text}")
+                words.append(f"{inside(PART_LABELS[part])} {' + '.join(view.caps) or view.text}")
         between = [view.caps[0] for way in DIAGONALS if (view := self._views.get(slot_name(name, way))) and view.caps]
         if between:
             words.append(f"between {', '.join(between)}")
@@ -272,7 +273,7 @@ class Instrument(Pressable):
         views = (self._views.get(slot_name(self.control.name, way)) for way in WAYS)
         found = [view for view in views if view is not None and view.assignment is not None]
         return [
-            f"{PART_LABELS[SlotName.parse(view.slot).part].lower()} {view.beside}"
+            f"{inside(PART_LABELS[SlotName.parse(view.slot).part])} {view.beside}"
             for view in found
             if view.assignment is not None and not view.silent and (len(view.assignment.reactions) > 1 or not view.caps)
         ]
@@ -394,7 +395,7 @@ class Instrument(Pressable):
         y = gauge.bottom() + theme.px(5)
         for view in self._views.values():
             if view.assignment is not None and y < body.bottom():
-                stage = PART_LABELS[SlotName.parse(view.slot).part].lower()
+                stage = inside(PART_LABELS[SlotName.parse(view.slot).part])
                 row = QRectF(body.x(), y, body.width(), theme.px(15))
                 self._paint_words(painter, row, view, f"{stage}: {view.text}")
                 y += theme.px(15)
@@ -428,4 +429,4 @@ def _channel_words(channel: str) -> str:
 def _motion_words(view: SlotView) -> str:
     """What turning or tilting does."""
     part = SlotName.parse(view.slot).part
-    return f"{PART_LABELS[part].lower()}: {view.text}" if part else view.text
+    return f"{inside(PART_LABELS[part])}: {view.text}" if part else view.text

@@ -18,6 +18,7 @@ from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Action
 from nub_shift.model.effects import DoMove, PlaySequence, PressKeys
 from nub_shift.model.named import Kind, Reference
+from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import BASE_LAYER, MAX_LAYERS, Profile
 from nub_shift.ui.look.drawing import layer_icon
 from nub_shift.ui.look.theme import Theme
@@ -180,7 +181,7 @@ class LayerTools(QWidget):
         self._add_edit(hues, "Automatic", "automatic hue", by_place, now is None)
         for number, name in enumerate(HUE_NAMES, 1):
             hued = partial(layer_edits.hued, layer_id=layer_id, hue=number)
-            entry = self._add_edit(hues, name, name.lower(), hued, number == now)
+            entry = self._add_edit(hues, name, inside(name), hued, number == now)
             entry.setIcon(layer_icon(self.theme, layer_mark(profile, layer_id).letter, number))
 
     def _add_edit(self, menu: QMenu, text: str, what: str, edit: Edit, checked: bool | None = None) -> QAction:

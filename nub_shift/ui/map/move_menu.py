@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QMenu
 from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import moves as move_edits
 from nub_shift.editing.words.labels import count_words
+from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Direction, Move, Profile
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 
@@ -66,7 +67,7 @@ def fill_for_moves(menu: QMenu, profile: Profile, moves: tuple[Move, ...], acts:
         ways = add_menu(menu, "Walking")
         for way, words in _WAYS.items():
             edit = partial(move_edits.directed, move_id=one.id, direction=way)
-            add_entry(ways, words, partial(acts.edit, f"{one.label}: {words.lower()}", edit), one.direction is way)
+            add_entry(ways, words, partial(acts.edit, f"{one.label}: {inside(words)}", edit), one.direction is way)
     add_entry(menu, "Remove\tDelete", acts.remove)
 
 

@@ -27,6 +27,7 @@ from nub_shift.model.controls import (
     slot_label,
 )
 from nub_shift.model.effects import DoMove, HoldLayer
+from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.model.slot_names import slot_name
 from nub_shift.ui.frame.live import Live
@@ -268,7 +269,7 @@ class MapStation(QWidget):
         if wait.awaited is Awaited.THIRD_CONTROL:
             pair = (wait.slot, wait.partner)
             self._document.edit(
-                f"Together: {slot_label(slot).lower()} too",
+                f"Together: {inside(slot_label(slot))} too",
                 lambda profile: part_edits.with_third(profile, wait.layer, pair, slot),
             )
         elif wait.awaited is Awaited.LAYER_CONTROL:
@@ -281,7 +282,7 @@ class MapStation(QWidget):
         if made is None:
             self.said.emit(f"{slot_label(slot)} does something else when it is pressed and when it is held")
         else:
-            what = f"Turning moves the pointer while {slot_label(slot).lower()} is held"
+            what = f"Turning moves the pointer while {inside(slot_label(slot))} is held"
             self._document.edit(what, lambda profile: slot_edits.turning_while(profile, layer_id, slot) or profile)
 
     def _bring_layer(self, layer_id: str, slot: str) -> None:
@@ -351,7 +352,7 @@ class MapStation(QWidget):
             self.table_left.emit()
             self.open_slot(slot, listen=False)
         else:
-            self.said.emit(f"This pad has no {CONTROL_OF_SLOT[slot].label.lower()}")
+            self.said.emit(f"This pad has no {inside(CONTROL_OF_SLOT[slot].label)}")
 
     def _on_clash_picked(self, clash: Clash) -> None:
         if clash.move:

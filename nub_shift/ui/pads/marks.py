@@ -23,6 +23,7 @@ from nub_shift.editing.words.players import player_words
 from nub_shift.model.controls import CONTROL_BY_NAME, FINGER_LABELS, Kind
 from nub_shift.model.labels import LabelStyle
 from nub_shift.model.pad_menu import opener_of
+from nub_shift.model.plain_text import inside
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
@@ -231,7 +232,7 @@ class PadMarks(QScrollArea):
         label = CONTROL_BY_NAME[control].label if able else ""
         self._own_label.setText(f"{label}:" if able else "Press or click a control to name it")
         self.own.setVisible(able)
-        self.own.setAccessibleName(f"Printed on {label.lower()}")
+        self.own.setAccessibleName(f"Printed on {inside(label)}")
         if not self.own.hasFocus():
             self.own.setText(printed.get(control, ""))
         for widget in (self.worked_by, self._worked_label, self._worked_help):

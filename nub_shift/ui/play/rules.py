@@ -23,6 +23,7 @@ from nub_shift.editing.rule_parts import RulePart, fitting, parts_of, rule_of
 from nub_shift.editing.words.comes_on import FIELD_WORDS, rule_line, rule_words
 from nub_shift.editing.words.labels import count_words
 from nub_shift.model.comes_on import MAX_RULES, Front, Leaving, Rule
+from nub_shift.model.plain_text import inside
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.play.session_windows import SessionWindows
 from nub_shift.ui.widgets.buttons import Choice, TextButton
@@ -233,7 +234,7 @@ class RulesPanel(QWidget):
         self._leave(Leaving.OTHER, self.other.currentText())
 
     def _leave(self, leaving: Leaving, other: str) -> None:
-        words = other if leaving is Leaving.OTHER else _LEAVING[leaving][0].lower()
+        words = other if leaving is Leaving.OTHER else inside(_LEAVING[leaving][0])
         self._document.edit(f"In other windows: {words}", lambda profile: left_so(profile, leaving, other))
 
     def _on_next(self) -> None:

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits.signs import with_kind, with_layer_sign, with_signs
+from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
 from nub_shift.model.signs import (
     MAX_LASTS_MS,
@@ -213,7 +214,7 @@ class SignsPanel(QWidget):
         self._layers_head.setVisible(bool(layers))
 
     def _on_kind(self, kind: SignKind, on: bool) -> None:
-        self._do(f"Signs of {_KINDS[kind][0].lower()} {_on_off(on)}", lambda profile: with_kind(profile, kind, on))
+        self._do(f"Signs of {inside(_KINDS[kind][0])} {_on_off(on)}", lambda profile: with_kind(profile, kind, on))
 
     def _on_layer(self, layer_id: str, on: bool) -> None:
         label = self._layers[layer_id].text()

@@ -14,6 +14,7 @@ from PyQt6.QtGui import QImage, QPainter
 
 from nub_shift.desktop import small_icon_path
 from nub_shift.editing.words.players import player_words
+from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
 from nub_shift.protocol.calls import Call, Halt, LoadProfile, SetLive, Stop
 from nub_shift.protocol.messages import SignsNews
@@ -57,7 +58,7 @@ class Tray:
         several = len(self._profiles) > 1
         profiles = [
             Entry(
-                f"Profile of {player_words(seat).lower()}" if several else "Profile",
+                f"Profile of {inside(player_words(seat))}" if several else "Profile",
                 inner=[
                     Entry(title, partial(self._play, seat, path), checked=title == self._profiles[seat].title)
                     for title, path in titles

@@ -8,6 +8,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QSpinBox, QWidget
 
 from nub_shift.editing.words.effects import Amount, Subject, Switch, amounts_of, switches_of
+from nub_shift.model.plain_text import inside
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.flow import Flow
@@ -105,8 +106,8 @@ class Amounts(QWidget):
 
     def _on_amount(self, index: int, value: int) -> None:
         amount = self._amounts[index]
-        self.changed.emit(f"{amount.label.lower()} {value}{amount.unit}", amount.change(value))
+        self.changed.emit(f"{inside(amount.label)} {value}{amount.unit}", amount.change(value))
 
     def _on_switch(self, index: int, on: bool) -> None:
         switch = self._switches[index]
-        self.changed.emit(switch.label.lower() if on else f"{switch.label.lower()}: off", switch.change(on))
+        self.changed.emit(inside(switch.label) if on else f"{inside(switch.label)}: off", switch.change(on))

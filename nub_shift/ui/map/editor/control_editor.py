@@ -25,6 +25,7 @@ from nub_shift.model.effects import Effect, HoldLayer, PlaySequence, PointerPosi
 from nub_shift.model.labels import control_title
 from nub_shift.model.listed import Sequence
 from nub_shift.model.named import Reference, find
+from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.store.library import titled_profiles
 from nub_shift.ui.look.theme import Theme
@@ -168,7 +169,7 @@ class ControlEditor(QWidget):
         if wait.awaited in (Awaited.PAIR_INPUT, Awaited.PAIR_MOVE):
             partner, slots = wait.partner, (wait.partner, wait.slot)
             self._edit(
-                f"with {slot_label(partner).lower()}: {label}",
+                f"with {inside(slot_label(partner))}: {label}",
                 lambda profile, cell: part_edits.together(profile, cell[0], slots, action),
             )
             return
@@ -297,7 +298,7 @@ class ControlEditor(QWidget):
         self._edit(what, lambda profile, cell: slot_edits.use_changed(profile, *cell, use))
 
     def _on_manner(self, manner: Manner, rate_hz: float) -> None:
-        word = MANNER_WORDS[manner].lower()
+        word = inside(MANNER_WORDS[manner])
         if self.panel is not None:
             self.panel.change_entry(word, manner=manner, rate_hz=rate_hz)
             return

@@ -36,6 +36,7 @@ from nub_shift.model.effect_facts import manners_of
 from nub_shift.model.effects import Effect, NextLayer, PointerPosition, StickUse
 from nub_shift.model.listed import Again, Confirm, Runs
 from nub_shift.model.named import Kind, Reference
+from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
 from nub_shift.model.walk import actions_in
 from nub_shift.ui.widgets.menus import add_entry, add_menu
@@ -168,7 +169,7 @@ class WhatMenu:
             return found.manner in ONLY_IN[name]
 
         def add(under: QMenu, text: str, made: Action, now: bool | None = None) -> None:
-            add_entry(under, text, partial(self._wanted.action, text.lower(), made), now)
+            add_entry(under, text, partial(self._wanted.action, inside(text), made), now)
 
         if offers("linger_ms") and not found.linger_ms:
             add(menu, "Stays on a little longer", replace(found, linger_ms=200))
@@ -258,7 +259,7 @@ class WhatMenu:
         def add(text: str, what: Together | None, now: bool | None = None) -> None:
             within = what.within_ms if what is not None else 0
             edit = partial(part_edits.together, layer_id=layer, slots=slots, action=what, within_ms=within, order=order)
-            add_entry(under, text, partial(self._wanted.edit, f"Together: {text.lower()}", edit), now)
+            add_entry(under, text, partial(self._wanted.edit, f"Together: {inside(text)}", edit), now)
 
         within_ms = sorted({30, 60, 100, 150, pair.within_ms}) if order is Order.ANY else []
         for milliseconds in within_ms:
@@ -280,7 +281,7 @@ class WhatMenu:
         self, menu: QMenu, text: str, pair: Together, slots: tuple[str, ...], order: Order, now: bool
     ) -> None:
         edit = partial(part_edits.together, layer_id=self._place.layer, slots=slots, action=pair, order=order)
-        add_entry(menu, text, partial(self._wanted.edit, f"Together: {text.lower()}", edit), now)
+        add_entry(menu, text, partial(self._wanted.edit, f"Together: {inside(text)}", edit), now)
 
 
 def possible_manners(action: Action | None) -> frozenset[Manner]:
