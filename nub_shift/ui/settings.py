@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
 from enum import Enum
-from typing import Any, Final
+from typing import Any, Final, Generic, TypeVar
 
 import platformdirs
 from PyQt6.QtCore import QByteArray, QSettings
 
 from nub_shift.editing.waiting import LISTEN_MS
+
+V = TypeVar("V")
 
 # What can be chosen, in milliseconds; 0 is until it is ended. People who use their mouth or a switch need longer.
 LISTENING_MS: Final = (5_000, LISTEN_MS, 15_000, 30_000, 60_000, 0)
@@ -35,76 +39,47 @@ class MotionChoice(Enum):
     LESS = "less"
 
 
-def listening_ms() -> int:
-    """How long keys are listened to."""
-    return _number("listening_ms", LISTENING_MS, LISTEN_MS)
+@dataclass(frozen=True)
+class Kept(Generic[V]):
+    """One choice of the person; a file that somebody has written may have anything in its place.
+
+    Attributes:
+        name: what it is called in the file.
+        choices: what can be chosen, by how it stands there.
+        otherwise: what it is until it is chosen.
+    """
+
+    name: str
+    choices: Mapping[str, V]
+    otherwise: V
+
+    def __call__(self) -> V:
+        """What is chosen."""
+        return self.choices.get(str(_settings().value(self.name, "")), self.otherwise)
+
+    def keep(self, chosen: V) -> None:
+        """Keeps another choice."""
+        word = next(word for word, choice in self.choices.items() if choice == chosen)
+        _settings().setValue(self.name, word)
 
 
-def keep_listening_ms(chosen: int) -> None:
-    """Keeps that."""
-    _settings().setValue("listening_ms", chosen)
+def _numbers(choices: Iterable[int]) -> dict[str, int]:
+    return {str(choice): choice for choice in choices}
 
 
-def text_size() -> int:
-    """In percent of what the desktop has."""
-    return _number("text_size", TEXT_SIZES, TEXT_SIZES[0])
-
-
-def keep_text_size(chosen: int) -> None:
-    """Keeps that, for the next start."""
-    _settings().setValue("text_size", chosen)
-
-
-def tape_height() -> int:
-    """In percent of the window's."""
-    return _number("tape_height", TAPE_HEIGHTS, USUAL_TAPE)
-
-
-def keep_tape_height(chosen: int) -> None:
-    """Keeps that."""
-    _settings().setValue("tape_height", chosen)
-
-
-def look_choice() -> LookChoice:
-    """Day, night, or as the desktop is."""
-    kept = _settings().value("look", "")
-    return next((choice for choice in LookChoice if choice.value == kept), LookChoice.DESKTOP)
-
-
-def keep_look_choice(chosen: LookChoice) -> None:
-    """Keeps that."""
-    _settings().setValue("look", chosen.value)
-
-
-def motion_choice() -> MotionChoice:
-    """All, less, or as the desktop says."""
-    kept = _settings().value("motion", "")
-    return next((choice for choice in MotionChoice if choice.value == kept), MotionChoice.DESKTOP)
-
-
-def keep_motion_choice(chosen: MotionChoice) -> None:
-    """Keeps that."""
-    _settings().setValue("motion", chosen.value)
-
-
-def follows_presses() -> bool:
-    """Whether a press on the pad opens its control in Map."""
-    return _yes("follows_presses", True)
-
-
-def keep_follows_presses(chosen: bool) -> None:
-    """Keeps that."""
-    _settings().setValue("follows_presses", int(chosen))
-
-
-def shows_first_steps() -> bool:
-    """Whether the window begins with what to do first."""
-    return _yes("first_steps", True)
-
-
-def keep_shows_first_steps(chosen: bool) -> None:
-    """Keeps that."""
-    _settings().setValue("first_steps", int(chosen))
+_NO_YES: Final = {"0": False, "1": True}
+# How long keys are listened to.
+listening_ms: Final = Kept("listening_ms", _numbers(LISTENING_MS), LISTEN_MS)
+# In percent of what the desktop has, from the next start on.
+text_size: Final = Kept("text_size", _numbers(TEXT_SIZES), TEXT_SIZES[0])
+# In percent of the window's.
+tape_height: Final = Kept("tape_height", _numbers(TAPE_HEIGHTS), USUAL_TAPE)
+look_choice: Final = Kept("look", {choice.value: choice for choice in LookChoice}, LookChoice.DESKTOP)
+motion_choice: Final = Kept("motion", {choice.value: choice for choice in MotionChoice}, MotionChoice.DESKTOP)
+# Whether a press on the pad opens its control in Map.
+follows_presses: Final = Kept("follows_presses", _NO_YES, True)
+# Whether the window begins with what to do first.
+shows_first_steps: Final = Kept("first_steps", _NO_YES, True)
 
 
 def window_place() -> QByteArray:
@@ -125,17 +100,6 @@ def keep_view(place: QByteArray, station: str, layer: str) -> None:
     settings.setValue("window", place)
     settings.setValue("station", station)
     settings.setValue("layer", layer)
-
-
-def _number(name: str, choices: tuple[int, ...], otherwise: int) -> int:
-    """One of those; a file that somebody has written may have anything."""
-    kept = str(_settings().value(name, otherwise))
-    return int(kept) if kept.isdecimal() and int(kept) in choices else otherwise
-
-
-def _yes(name: str, otherwise: bool) -> bool:
-    kept = str(_settings().value(name, int(otherwise)))
-    return kept == "1" if kept in {"0", "1"} else otherwise
 
 
 def _settings() -> QSettings:

@@ -101,6 +101,7 @@ class Window(QMainWindow):
         self.history.done.connect(self._on_history)
         self._link = link
         self._examples = examples
+        self._tape_percent = settings.tape_height()
         self.help = Helping(theme, self)
         self.help.said.connect(self.say)
         self.help.settings_changed.connect(self._follow_settings)
@@ -195,14 +196,15 @@ class Window(QMainWindow):
         """What the person has chosen counts from now on."""
         self.set_follow(settings.follows_presses())
         self.map.dock.wait_line.choose_time(settings.listening_ms())
+        self._tape_percent = settings.tape_height()
         self._fit_foot()
         self.leading.follow_settings()
 
     def _fit_foot(self) -> None:
         """As high as the settings say; higher than usual it takes room from the station."""
-        part = self.height() * settings.tape_height() // 100
+        part = self.height() * self._tape_percent // 100
         self._foot.setMaximumHeight(max(self.theme.px(96), part))
-        self._foot.setMinimumHeight(part if settings.tape_height() > settings.USUAL_TAPE else 0)
+        self._foot.setMinimumHeight(part if self._tape_percent > settings.USUAL_TAPE else 0)
 
     def show_station(self, station: Station) -> None:
         """Shows a station."""
@@ -384,8 +386,7 @@ class Window(QMainWindow):
 
     def _next_area(self) -> None:
         """Through the areas of the station to its tabs, to the head, and round."""
-        station = self.station
-        go_to_next_area((*self._pages.areas(station), self.tabs, self.bar))
+        go_to_next_area((*self._pages.areas(self.station), self.tabs, self.bar))
 
     def _button_for(self, command: Command) -> TextButton:
         action = self.actions_of[command]
@@ -398,7 +399,7 @@ class Window(QMainWindow):
             Command.UNDO: self.history.undo,
             Command.REDO: self.history.redo,
             Command.LIVE: self._switch_live,
-            Command.FOLLOW: self._on_follow,
+            Command.FOLLOW: self._on_follow_chosen,
             Command.QUIT: self.close,
             Command.NEXT_AREA: self._next_area,
             Command.FIND: self._on_find,
@@ -494,6 +495,10 @@ class Window(QMainWindow):
 
     def _on_follow(self) -> None:
         self.map.set_follow(self.actions_of[Command.FOLLOW].isChecked())
+
+    def _on_follow_chosen(self) -> None:
+        settings.follows_presses.keep(self.actions_of[Command.FOLLOW].isChecked())
+        self._on_follow()
 
     def _on_history(self, whose: Undoes) -> None:
         if whose is self.library.catalogue:

@@ -96,6 +96,12 @@ def test_settings_count_at_once_and_are_kept(bench: Bench) -> None:
     kept = SettingsWindow(window.theme, window)
     indexes = [field.currentIndex() for field in kept.fields.values() if isinstance(field, CalmChoice)]
     assert indexes == [2, 2, 4, 3, 0]
+    window.actions_of[Command.FOLLOW].trigger()
+    choose("Moving pictures", 2)
+    assert window.actions_of[Command.FOLLOW].isChecked(), "another setting leaves it"
+    shown.hide()
+    shown.show()
+    assert follows.isChecked() and settings.follows_presses()
     assert settings.text_size() == 150 and settings.look_choice() is settings.LookChoice.NIGHT
 
 

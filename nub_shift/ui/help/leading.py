@@ -75,7 +75,7 @@ class Leading(QObject):
             self.steps.note_tried()
 
     def _on_dismissed(self) -> None:
-        settings.keep_shows_first_steps(False)
+        settings.shows_first_steps.keep(False)
         self.follow_settings()
 
     def _on_title(self, title: str) -> None:

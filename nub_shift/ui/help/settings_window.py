@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from typing import TypeVar
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeySequence, QShortcut
+from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
+from PyQt6.QtGui import QKeySequence, QShortcut, QShowEvent
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QWidget
 
 from nub_shift.editing.words.waiting import listening_words
 from nub_shift.ui import settings
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.settings import LISTENING_MS, TAPE_HEIGHTS, TEXT_SIZES, LookChoice, MotionChoice
+from nub_shift.ui.settings import LISTENING_MS, TAPE_HEIGHTS, TEXT_SIZES, Kept, LookChoice, MotionChoice
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.spins import CalmChoice
 
@@ -40,43 +40,40 @@ class SettingsWindow(QWidget):
         self.setWindowTitle("Settings")
         self.theme = theme
         self.fields: dict[str, QWidget] = {}
+        self._show: list[Callable[[], None]] = []
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(*(theme.px(14),) * 4)
         self._grid.setHorizontalSpacing(theme.px(14))
         self._grid.setVerticalSpacing(theme.px(6))
-        self._add_choice("Look", _LOOKS, settings.look_choice(), settings.keep_look_choice)
+        self._add_choice("Look", _LOOKS, settings.look_choice)
         sizes = {size: f"{size} %" for size in TEXT_SIZES}
-        self._add_choice("Text size", sizes, settings.text_size(), settings.keep_text_size, "From the next start on")
+        self._add_choice("Text size", sizes, settings.text_size, "From the next start on")
         listening = {time: listening_words(time) for time in LISTENING_MS}
-        self._add_choice(
-            "Wait for a key", listening, settings.listening_ms(), settings.keep_listening_ms, "While a slot listens"
-        )
-        self._add_choice("Tape", _TAPES, settings.tape_height(), settings.keep_tape_height)
-        self._add_choice(
-            "Moving pictures",
-            _MOTIONS,
-            settings.motion_choice(),
-            settings.keep_motion_choice,
-            "Less: by steps",
-        )
-        self._add_switch(
-            "Presses on the pad open their control in Map", settings.follows_presses(), settings.keep_follows_presses
-        )
-        self._add_switch("Begin with what to do first", settings.shows_first_steps(), settings.keep_shows_first_steps)
+        self._add_choice("Wait for a key", listening, settings.listening_ms, "While a slot listens")
+        self._add_choice("Tape", _TAPES, settings.tape_height)
+        self._add_choice("Moving pictures", _MOTIONS, settings.motion_choice, "Less: by steps")
+        self._add_switch("Presses on the pad open their control in Map", settings.follows_presses)
+        self._add_switch("Begin with what to do first", settings.shows_first_steps)
+        self._follow()
         QShortcut(QKeySequence.StandardKey.Cancel, self, self.close)
         self._grid.setRowStretch(self._grid.rowCount(), 1)
 
-    def _add_choice(self, name: str, words: dict[V, str], now: V, keep: Callable[[V], None], told: str = "") -> None:
-        values: Sequence[V] = tuple(words)
+    def showEvent(self, event: QShowEvent | None) -> None:
+        self._follow()  # some are chosen elsewhere in the window, too
+        super().showEvent(event)
+
+    def _follow(self) -> None:
+        """Shows what is kept."""
+        for field, show in zip(self.fields.values(), self._show, strict=True):
+            with QSignalBlocker(field):
+                show()
+
+    def _add_choice(self, name: str, words: dict[V, str], kept: Kept[V], told: str = "") -> None:
+        values = tuple(words)
         field = CalmChoice(name, tuple(words.values()))
-        field.setCurrentIndex(values.index(now))
         field.setAccessibleDescription(told)
-
-        def on_chosen(index: int) -> None:
-            keep(values[index])
-            self.changed.emit()
-
-        field.activated.connect(on_chosen)
+        self._show.append(lambda: field.setCurrentIndex(values.index(kept())))
+        field.activated.connect(lambda index: self._keep(kept, values[index]))
         row = self._grid.rowCount()
         self._grid.addWidget(PlainLabel(name), row, 0)
         self._grid.addWidget(field, row, 1)
@@ -86,14 +83,13 @@ class SettingsWindow(QWidget):
             self._grid.addWidget(about, row, 2)
         self.fields[name] = field
 
-    def _add_switch(self, name: str, now: bool, keep: Callable[[bool], None]) -> None:
+    def _add_switch(self, name: str, kept: Kept[bool]) -> None:
         field = QCheckBox(name)
-        field.setChecked(now)
-
-        def on_toggled(on: bool) -> None:
-            keep(on)
-            self.changed.emit()
-
-        field.toggled.connect(on_toggled)
+        self._show.append(lambda: field.setChecked(kept()))
+        field.toggled.connect(lambda on: self._keep(kept, on))
         self._grid.addWidget(field, self._grid.rowCount(), 0, 1, 3)
         self.fields[name] = field
+
+    def _keep(self, kept: Kept[V], chosen: V) -> None:
+        kept.keep(chosen)
+        self.changed.emit()

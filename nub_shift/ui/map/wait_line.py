@@ -13,7 +13,7 @@ from nub_shift.editing.waiting import Awaited, Heard, Waiting
 from nub_shift.editing.words.waiting import listening_words, waiting_words
 from nub_shift.ui.commands import TEXTS, Command
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.settings import LISTENING_MS, keep_listening_ms
+from nub_shift.ui.settings import LISTENING_MS, listening_ms
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import add_entry, passing_menu
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
@@ -73,7 +73,7 @@ class WaitLine(QWidget):
         menu.popup(self.time.mapToGlobal(QPoint(0, -menu.sizeHint().height())))
 
     def _on_time(self, milliseconds: int) -> None:
-        keep_listening_ms(milliseconds)
+        listening_ms.keep(milliseconds)
         self.choose_time(milliseconds)
 
     def choose_time(self, milliseconds: int) -> None:
