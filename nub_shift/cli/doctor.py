@@ -11,8 +11,7 @@ from rich.console import Console
 from rich.text import Text
 
 from nub_shift.cli.as_json import print_json
-from nub_shift.editing.words.messages import message_words
-from nub_shift.model.messages import Message
+from nub_shift.editing.words.messages import found_words
 from nub_shift.model.plain_text import plain_text
 from nub_shift.tasks.diagnostics import RAW_RULE, RAW_RULE_PATH, RULE, RULE_PATH, Check, diagnose
 
@@ -21,20 +20,21 @@ def show_checks(as_json: bool) -> bool:
     """Prints every check; returns whether keys can be sent and pads be read."""
     checks = diagnose()
     if as_json:
-        print_json([{"name": one.name, "good": one.good, "found": _words(one), "remedy": one.remedy} for one in checks])
+        print_json(
+            [
+                {"name": one.name, "good": one.good, "found": found_words(one.found), "remedy": one.remedy}
+                for one in checks
+            ]
+        )
         return _playable(checks)
     console = Console(highlight=False, soft_wrap=True)
     for check in checks:
         mark, colour = ("fine", "green") if check.good else ("fix", "yellow") if check.remedy else ("missing", "yellow")
         line = Text(f"{mark + ':':<9}", style=colour)
-        console.print(line.append(plain_text(f"{check.name}: {_words(check)}"), style="default"))
+        console.print(line.append(plain_text(f"{check.name}: {found_words(check.found)}"), style="default"))
         if check.remedy:
             console.print(Text(f"{'':9}{check.remedy}"))
     return _playable(checks)
-
-
-def _words(check: Check) -> str:
-    return message_words(check.found) if isinstance(check.found, Message) else check.found
 
 
 def install_rule(assume_yes: bool) -> int:

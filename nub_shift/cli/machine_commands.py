@@ -3,16 +3,12 @@
 from __future__ import annotations
 
 import sys
+from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 import click
 
-from nub_shift.cli.saying import EXIT_FAULT, fail, json_option
-from nub_shift.model.plain_text import system_fault
-
-if TYPE_CHECKING:
-    pass
+from nub_shift.cli.saying import EXIT_FAULT, fail, json_option, program, state_argument, switch
 
 
 @click.command(short_help="Check what play needs here.")
@@ -67,7 +63,7 @@ def check(files: tuple[Path, ...], as_json: bool) -> None:
 
 
 @click.command(short_help="Put the program into the desktop's menu.")
-@click.argument("state", type=click.Choice(["on", "off", "status"]), default="status")
+@state_argument
 def desktop(state: str) -> None:
     """Put the program into the desktop's menu (on), take it out (off), or say whether it is there.
 
@@ -79,18 +75,12 @@ def desktop(state: str) -> None:
     """
     from nub_shift.tasks import desktop_entry
 
-    try:
-        if state == "on":
-            desktop_entry.install(str(Path(sys.argv[0]).absolute()))
-        elif state == "off":
-            desktop_entry.remove()
-    except OSError as error:
-        fail(f"{error.filename or 'the menu'}: {system_fault(error)}")
+    switch(state, lambda: desktop_entry.install(str(program())), desktop_entry.remove, "the menu")
     click.echo("in the menu" if desktop_entry.is_installed() else "not in the menu")
 
 
 @click.command(short_help="Have terminals know the command.")
-@click.argument("state", type=click.Choice(["on", "off", "status"]), default="status")
+@state_argument
 def terminal(state: str) -> None:
     """Have terminals know the command (on), with completion and manual pages, forget it (off), or say whether they do.
 
@@ -101,14 +91,8 @@ def terminal(state: str) -> None:
     from nub_shift.cli import terminal as known
 
     root = click.get_current_context().find_root().command
-    try:
-        if state == "on":
-            assert isinstance(root, click.Group)
-            known.put_there(root, Path(sys.argv[0]).absolute())
-        elif state == "off":
-            known.take_away()
-    except OSError as error:
-        fail(f"{error.filename or 'the command'}: {system_fault(error)}")
+    assert isinstance(root, click.Group)
+    switch(state, partial(known.put_there, root, program()), known.take_away, "the command")
     click.echo(known.standing())
 
 

@@ -5,16 +5,12 @@ from __future__ import annotations
 import sys
 from contextlib import closing
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 import click
 
 from nub_shift.cli.saying import EXIT_FAULT, fail, give_up, json_option, say, tell
 from nub_shift.model.plain_text import system_fault
 from nub_shift.model.problems import ProfileError
-
-if TYPE_CHECKING:
-    pass
 
 
 @click.command(short_help="List the connected pads.")

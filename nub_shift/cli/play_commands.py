@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from nub_shift.cli.saying import PAD_KINDS, fail, give_up, look_option, say, tell
+from nub_shift.cli.saying import PAD_KINDS, fail, give_up, look_option, program, say, state_argument, switch, tell
 from nub_shift.demo.games import DEFAULT_GAME, GAMES
 from nub_shift.model.kinds import OutputKind
 from nub_shift.model.plain_text import system_fault
@@ -140,7 +140,7 @@ def resident(output: str | None, seconds: float | None) -> None:
 
 
 @click.command(short_help="Start playing with the desktop session.")
-@click.argument("state", type=click.Choice(["on", "off", "status"]), default="status")
+@state_argument
 def session(state: str) -> None:
     """Start playing with the desktop session (on), stop that (off), or say whether it does.
 
@@ -154,14 +154,9 @@ def session(state: str) -> None:
     from nub_shift.tasks import session_start
 
     try:
-        if state == "on":
-            session_start.switch_on(str(Path(sys.argv[0]).absolute()))
-        elif state == "off":
-            session_start.switch_off()
+        switch(state, lambda: session_start.switch_on(str(program())), session_start.switch_off, "the session")
     except CannotPlay as error:
         give_up(error)
-    except OSError as error:
-        fail(f"{error.filename or 'the session'}: {system_fault(error)}")
     found = session_start.standing()
     by = f" (by {found.start.value})" if found.start is not None else ""
     click.echo(f"starts with the desktop session{by}" if by else "does not start with the desktop session")

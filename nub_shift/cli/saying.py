@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Callable
 from contextlib import suppress
+from pathlib import Path
 from typing import NoReturn
 
 import click
 
 from nub_shift.model.kinds import PadKind
 from nub_shift.model.messages import Code, Message, Saying
-from nub_shift.model.plain_text import plain_text
+from nub_shift.model.plain_text import plain_text, system_fault
 from nub_shift.model.problems import ProfileError
 
 EXIT_FAULT = 1
@@ -27,6 +29,24 @@ json_option = click.option("--json", "as_json", is_flag=True, help="As JSON, for
 look_option = click.option(
     "--look", type=click.Choice(["", "day", "night"]), default="", help="Day or night; as the desktop is unless given."
 )
+
+state_argument = click.argument("state", type=click.Choice(["on", "off", "status"]), default="status")
+
+
+def switch(state: str, on: Callable[[], None], off: Callable[[], None], what: str) -> None:
+    """Does what the state asks for; ends with what the system has against a file, or against `what`."""
+    try:
+        if state == "on":
+            on()
+        elif state == "off":
+            off()
+    except OSError as error:
+        fail(f"{error.filename or what}: {system_fault(error)}")
+
+
+def program() -> Path:
+    """What starts this program."""
+    return Path(sys.argv[0]).absolute()
 
 
 def tell(line: str) -> None:

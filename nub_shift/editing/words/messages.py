@@ -83,6 +83,11 @@ WORDS: dict[Code, str] = {
 }
 
 
+def found_words(found: str | Message) -> str:
+    """What a check has found, which is a text where no code is needed."""
+    return message_words(found) if isinstance(found, Message) else found
+
+
 def message_words(message: Message) -> str:
     """A message as people read it."""
     values = {name: _shown(name, value) for name, value in message.values.items()}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import partial
 from typing import Final
 
@@ -87,7 +88,7 @@ class FirstSteps(QWidget):
     def note_tried(self) -> None:
         """Something was pressed in station Try."""
         if not self.seen.tried:
-            self.seen = Seen(self.seen.pad, True, self.seen.played)
+            self.seen = replace(self.seen, tried=True)
             self.follow()
 
     def _on_state(self) -> None:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import subprocess
-import sys
 from functools import cached_property
 from typing import TYPE_CHECKING
 
@@ -13,6 +11,7 @@ from PyQt6.QtWidgets import QApplication, QWidget
 from nub_shift.ui.commands import TEXTS, Command
 from nub_shift.ui.help.places import place_of
 from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.start_again import start_again
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import add_entry, passing_menu
 
@@ -54,13 +53,7 @@ class Helping(QObject):
 
     def show_demo(self) -> None:
         """The demo, in a process of its own."""
-        subprocess.Popen(
-            [sys.executable, "-m", "nub_shift", "demo"],
-            stdin=subprocess.DEVNULL,
-            stdout=subprocess.DEVNULL,
-            stderr=subprocess.DEVNULL,
-            start_new_session=True,
-        )
+        start_again("demo")
         self.said.emit("The demo opens in a window of its own")
 
     @cached_property

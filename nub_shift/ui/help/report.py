@@ -6,8 +6,7 @@ import platform
 
 from nub_shift import VERSION
 from nub_shift.compiled import kind
-from nub_shift.editing.words.messages import message_words
-from nub_shift.model.messages import Message
+from nub_shift.editing.words.messages import found_words
 from nub_shift.tasks.diagnostics import diagnose
 
 
@@ -15,6 +14,5 @@ def report() -> str:
     """The version, the system, and what doctor finds, a line each."""
     lines = [f"Nub Shift {VERSION} ({kind()})", platform.platform(), f"Python {platform.python_version()}"]
     for check in diagnose():
-        found = message_words(check.found) if isinstance(check.found, Message) else check.found
-        lines.append(f"{'fine' if check.good else 'not fine'}: {check.name}: {found}")
+        lines.append(f"{'fine' if check.good else 'not fine'}: {check.name}: {found_words(check.found)}")
     return "\n".join(lines)

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QPoint
 from PyQt6.QtWidgets import QMenu, QSpinBox, QWidget, QWidgetAction
 
 from nub_shift.editing.document import Document
+from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Grip
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
@@ -73,6 +74,6 @@ class GameTools(TextButton):
 
     def _edit(self, what: str, **values: Any) -> None:
         self._document.edit(
-            f"Game: {what[0].lower()}{what[1:]}",
+            f"Game: {inside(what)}",
             lambda profile: replace(profile, game=replace(profile.game, **values)),
         )

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import subprocess
-import sys
 from collections.abc import Callable
 from contextlib import suppress
 from functools import partial
@@ -22,6 +20,7 @@ from nub_shift.protocol.window_call import end_window
 from nub_shift.ui.look.theme import NIGHT, Theme
 from nub_shift.ui.signs.session_bus import SessionBus
 from nub_shift.ui.signs.tray_icon import Entry, TrayIcon
+from nub_shift.ui.start_again import start_again
 
 _NAME = "Nub Shift"
 # A panel takes the one that fits it best.
@@ -87,13 +86,7 @@ class Tray:
 
     def _open(self) -> None:
         """A second start brings a window to the front that is open already."""
-        subprocess.Popen(
-            [sys.executable, "-m", "nub_shift"],
-            stdin=subprocess.DEVNULL,
-            stdout=subprocess.DEVNULL,
-            stderr=subprocess.DEVNULL,
-            start_new_session=True,
-        )
+        start_again()
 
     def _quit(self) -> None:
         """The window first: it would start a runner in place of one that has gone."""

@@ -23,6 +23,7 @@ from nub_shift.editing.words.labels import (
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Manner, Reaction, waiting_ms
 from nub_shift.model.effects import Silence
+from nub_shift.model.plain_text import inside
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.amounts import Amounts
 from nub_shift.ui.map.editor.what_menu import Place, Wanted, WhatMenu, possible_manners
@@ -264,7 +265,7 @@ class ActionBar(QWidget):
         menu = passing_menu(self)
         for reaction in Reaction:
             if reaction not in self.reactions:
-                text = f"{REACTION_WORDS[reaction]}: {_lower(REACTION_HELP[reaction])}"
+                text = f"{REACTION_WORDS[reaction]}: {inside(REACTION_HELP[reaction])}"
                 add_entry(menu, text, partial(self._on_reaction, reaction), reaction is self.reaction)
         menu.popup(self.other_reactions.mapToGlobal(self.other_reactions.rect().bottomLeft()))
 
@@ -275,7 +276,7 @@ class ActionBar(QWidget):
         menu = passing_menu(self)
         for manner, word in MANNER_WORDS.items():
             if manner not in self.manners:
-                text = f"{word}: {_lower(_manner_tip(manner, possible))}"
+                text = f"{word}: {inside(_manner_tip(manner, possible))}"
                 now = found is not None and found.manner is manner
                 add_entry(menu, text, partial(self._on_manner, manner), now).setEnabled(manner in possible)
         if self._place is not None:
@@ -326,7 +327,3 @@ def _set_text(button: QAbstractButton, text: str) -> None:
         button.setText(text)
         button.setAccessibleName(text)
         button.updateGeometry()
-
-
-def _lower(text: str) -> str:
-    return text[:1].lower() + text[1:]
