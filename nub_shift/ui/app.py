@@ -64,7 +64,7 @@ def run_window(
     tell the person; the window goes on. `is_only` has a second start of the program show this window. `examples` are
     texts of profiles that can be copied in the library, and `given` is a file from somebody else that is shown there.
     With `own_runner` the person can change over between the session's runner and one of the window's own. Whoever has
-    not `named` a profile and was never here sees the ways in.
+    not `named` a profile, has none with moves and was never here sees the ways in.
 
     Raises:
         ProfileError: the file has faults.
@@ -88,7 +88,7 @@ def run_window(
     window = Window(theme, document, link, examples=examples, own_runner=own_runner)
     window.resize(_fitting(theme))
     if is_only:
-        _go_on_where_it_was(window, newcomer=not named)
+        _go_on_where_it_was(window, newcomer=not named and not document.profile.moves)
         application.aboutToQuit.connect(
             lambda: keep_view(window.saveGeometry(), window.station.value, window.map.layer_id)
         )

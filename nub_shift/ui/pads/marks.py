@@ -141,12 +141,12 @@ class PadMarks(QScrollArea):
         self.play = TextButton(theme, "Play the open profile with it")
         self.play.clicked.connect(self.seat_asked)
         self.beside = TextButton(
-            theme, "Add as another player, using …", "A second pad in the same game, with a profile of its own"
+            theme, "Add as another player …", "A second pad in the same game, with a profile of its own"
         )
         self.beside.clicked.connect(lambda: self._pop_up(self.beside, self._profiles(), self.beside_asked.emit))
         self.share = TextButton(
             theme,
-            "Share this pad with another player, using …",
+            "Share with another player …",
             "One pad for two people: each plays a profile on one half",
         )
         self.share.clicked.connect(lambda: self._pop_up(self.share, self._profiles(), self.share_asked.emit))
