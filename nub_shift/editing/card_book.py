@@ -55,7 +55,7 @@ class CardBook:
             self._changed(f"this cannot be done: {error.problems[0]}")
             return
         if text != before:
-            self._put(path, text, f"kept: {label}", self.history.note(label, (path, before)))
+            self._put(path, text, f"saved: {label}", self.history.note(label, (path, before)))
 
     def add_measured(self, identity: str, name: str, measured: Measured) -> None:
         """Keeps what was measured today; with what was measured earlier on the same day it is one entry."""
