@@ -13,10 +13,10 @@ from nub_shift.model.actions import Action, Manner
 from nub_shift.model.controls import CONTROL_OF_SLOT, WAYS, Fingers, Kind, slot_label
 from nub_shift.model.effects import NextLayer, PressKeys, Silence, StayOnLayer, WheelDirection
 from nub_shift.model.feel import Stages, TriggerFeel
-from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import BASE_LAYER, Layer, Profile
 from nub_shift.model.slot_names import SlotName, slot_name
 from nub_shift.model.walk import SlotOrigin, layer_actions, sent_input
+from nub_shift.translation import inside, tr
 
 
 @dataclass(frozen=True)
@@ -77,7 +77,11 @@ def _twice(profile: Profile, layer: Layer) -> Iterator[Clash]:
             continue
         before = seen.setdefault(sent, slot)
         if CONTROL_OF_SLOT[before] is not CONTROL_OF_SLOT[slot]:
-            yield Clash(f"{slot_label(slot)} sends the same as {inside(slot_label(before))}", layer.id, slot)
+            yield Clash(
+                tr("{slot} sends the same as {before}", slot=slot_label(slot), before=inside(slot_label(before))),
+                layer.id,
+                slot,
+            )
 
 
 def _held_beside(profile: Profile, layer: Layer) -> Iterator[Clash]:
@@ -93,7 +97,11 @@ def _held_beside(profile: Profile, layer: Layer) -> Iterator[Clash]:
         keys = set(sent_input(profile, action)[0])
         for other in _down_with(profile, slot):
             if keys and keys <= held.get(other, set()):
-                text = f"{slot_label(slot)}: its repeated key is held down by {inside(slot_label(other))}"
+                text = tr(
+                    "{slot}: its repeated key is held down by {other}",
+                    slot=slot_label(slot),
+                    other=inside(slot_label(other)),
+                )
                 yield Clash(text, layer.id, slot)
 
 
@@ -115,8 +123,13 @@ def _missing(layer: Layer, controls: Collection[str]) -> Iterator[Clash]:
         if name not in controls:
             count = sum(CONTROL_OF_SLOT[slot].name == name for slot in layer.slots)
             slot = next(slot for slot in layer.slots if CONTROL_OF_SLOT[slot].name == name)
-            what = f"{count} slots" if count > 1 else "1 slot"
-            yield Clash(f"{what} on {inside(CONTROL_OF_SLOT[slot].label)}, which this pad lacks", layer.id, slot, name)
+            what = tr("{count} slots", count=count) if count > 1 else "1 slot"
+            yield Clash(
+                tr("{what} on {label}, which this pad lacks", what=what, label=inside(CONTROL_OF_SLOT[slot].label)),
+                layer.id,
+                slot,
+                name,
+            )
 
 
 def _strangers(profile: Profile, layer: Layer) -> Iterator[Clash]:
@@ -130,8 +143,10 @@ def _strangers(profile: Profile, layer: Layer) -> Iterator[Clash]:
             found.setdefault(CONTROL_OF_SLOT[slot].name, []).append(slot)
     for slots in found.values():
         label = slot_label(slots[0]) if len(slots) == 1 else CONTROL_OF_SLOT[slots[0]].label
-        what = "a key" if len(slots) == 1 else f"{len(slots)} keys"
-        yield Clash(f"{label} sends {what}, which no move of the game uses", layer.id, slots[0])
+        what = tr("a key") if len(slots) == 1 else tr("{count} keys", count=len(slots))
+        yield Clash(
+            tr("{label} sends {what}, which no move of the game uses", label=label, what=what), layer.id, slots[0]
+        )
 
 
 def _under_one_finger(profile: Profile, layer: Layer, fingers: Fingers) -> Iterator[Clash]:
@@ -144,7 +159,9 @@ def _under_one_finger(profile: Profile, layer: Layer, fingers: Fingers) -> Itera
         for other in layer.slots:
             control = CONTROL_OF_SLOT[other]
             if finger_of(control, grip, fingers) == finger_of(holder, grip, fingers) and control is not holder:
-                text = f"{slot_label(other)} lies under the finger that holds {layer.label} on"
+                text = tr(
+                    "{other} lies under the finger that holds {layer} on", other=slot_label(other), layer=layer.label
+                )
                 yield Clash(text, layer.id, other)
 
 
@@ -152,7 +169,15 @@ def _not_together(profile: Profile, fingers: Fingers) -> Iterator[Clash]:
     """Moves that the player must be able to do at the same time, and that one finger would have to do."""
     labels = {move.id: move.label for move in profile.moves}
     for one, other, layer, slot in finger_conflicts(profile, fingers):
-        yield Clash(f"{labels[one]} and {labels[other]} go together, but no two fingers reach both", layer, slot)
+        yield Clash(
+            tr(
+                "{labels} and {other_labels} go together, but no two fingers reach both",
+                labels=labels[one],
+                other_labels=labels[other],
+            ),
+            layer,
+            slot,
+        )
 
 
 def _read_twice(profile: Profile) -> Iterator[Clash]:
@@ -169,7 +194,10 @@ def _read_twice(profile: Profile) -> Iterator[Clash]:
                 and control.kind is not Kind.MOTION
             ):
                 told.add(control.name)
-                text = f"The game reads the {inside(control.label)} too: its prompts may flicker between pad and keys"
+                text = tr(
+                    "The game reads the {control} too: its prompts may flicker between pad and keys",
+                    control=inside(control.label),
+                )
                 yield Clash(text, layer.id, slot)
 
 
@@ -185,7 +213,7 @@ def _unreached_layers(profile: Profile, brought: Mapping[str, set[Manner | None]
     based = {layer.based_on for layer in profile.layers}
     for layer in profile.layers[1:]:
         if layer.id not in brought and layer.id not in based:
-            yield Clash(f"Nothing brings {layer.label} on", layer.id)
+            yield Clash(tr("Nothing brings {layer} on", layer=layer.label), layer.id)
 
 
 def _unreached_moves(profile: Profile) -> Iterator[Clash]:
@@ -193,8 +221,8 @@ def _unreached_moves(profile: Profile) -> Iterator[Clash]:
     reached = move_coverage(profile)
     missing = [move for move in profile.moves if move.id not in reached]
     if missing:
-        more = f" and {len(missing) - 1} more" if len(missing) > 1 else ""
-        yield Clash(f"No control does {missing[0].label}{more}", move=missing[0].id)
+        more = tr(" and {count} more", count=len(missing) - 1) if len(missing) > 1 else ""
+        yield Clash(tr("No control does {label}{more}", label=missing[0].label, more=more), move=missing[0].id)
 
 
 def _traps(profile: Profile, brought: Mapping[str, set[Manner | None]]) -> Iterator[Clash]:
@@ -209,7 +237,7 @@ def _traps(profile: Profile, brought: Mapping[str, set[Manner | None]]) -> Itera
             if _leads_out(layer, action) and (shown is layer or slot not in layer.slots)
         ]
         if not leaves:
-            yield Clash(f"{layer.label} stays on, and nothing turns it off", layer.id)
+            yield Clash(tr("{layer} stays on, and nothing turns it off", layer=layer.label), layer.id)
 
 
 def _leads_out(layer: Layer, action: Action) -> bool:

@@ -7,6 +7,7 @@ from datetime import date
 from math import hypot
 
 from nub_shift.model.measures import Measured, StickRest, StickRim, last_motion, last_rest, last_rim
+from nub_shift.translation import tr
 
 # Changes below these cannot be told from one measuring to the next on the same day.
 _RATIO = 1.5
@@ -34,23 +35,32 @@ def motion_changes(measured: Sequence[Measured]) -> list[str]:
         return []
     (_, now), (on, before) = motion[:2]
     moved = max(abs(a - b) for a, b in zip(now.bias_dps, before.bias_dps, strict=True))
-    found = [f"Its rest has moved by {moved:.1f} degrees a second since {_day(on)}"] if moved >= _TURN_DPS else []
-    return [*found, *_grown("Noise", now.noise_dps, before.noise_dps, 0.05, on)]
+    found = (
+        [tr("Its rest has moved by {moved:.1f} degrees a second since {day}", moved=moved, day=_day(on))]
+        if moved >= _TURN_DPS
+        else []
+    )
+    return [*found, *_grown(tr("Noise"), now.noise_dps, before.noise_dps, 0.05, on)]
 
 
 def _rest_changes(now: StickRest, before: StickRest, on: date) -> Iterator[str]:
-    yield from _grown("Drift", now.drift, before.drift, _LEAST, on)
-    yield from _grown("Noise", now.noise, before.noise, _LEAST, on)
+    yield from _grown(tr("Drift"), now.drift, before.drift, _LEAST, on)
+    yield from _grown(tr("Noise"), now.noise, before.noise, _LEAST, on)
     moved = hypot(now.x, now.y) - hypot(before.x, before.y)
     if abs(moved) >= _MOVED:
-        way = "further from" if moved > 0 else "closer to"
-        yield f"It rests {abs(moved):.2f} {way} the middle than on {_day(on)}"
+        way = tr("further from") if moved > 0 else tr("closer to")
+        yield tr("It rests {moved:.2f} {way} the middle than on {day}", moved=abs(moved), way=way, day=_day(on))
 
 
 def _rim_changes(now: StickRim, before: StickRim, on: date) -> Iterator[str]:
     lost = min(before.reach) - min(now.reach)
     if abs(lost) >= _REACH:
-        yield f"Its shortest reach is {abs(lost):.2f} {'less' if lost > 0 else 'more'} than on {_day(on)}"
+        yield tr(
+            "Its shortest reach is {lost:.2f} {which} than on {day}",
+            lost=abs(lost),
+            which=tr("less") if lost > 0 else tr("more"),
+            day=_day(on),
+        )
 
 
 def _grown(what: str, now: float, before: float, least: float, on: date) -> Iterator[str]:
@@ -59,10 +69,10 @@ def _grown(what: str, now: float, before: float, least: float, on: date) -> Iter
         return
     ratio = now / max(before, least / 4)
     if ratio >= _RATIO:
-        times = "doubled" if 1.8 <= ratio < 2.3 else f"become {ratio:.1f} times as large"
-        yield f"{what} has {times} since {_day(on)}"
+        times = tr("doubled") if 1.8 <= ratio < 2.3 else tr("become {ratio:.1f} times as large", ratio=ratio)
+        yield tr("{what} has {times} since {day}", what=what, times=times, day=_day(on))
     elif ratio <= 1 / _RATIO:
-        yield f"{what} is less than on {_day(on)}"
+        yield tr("{what} is less than on {day}", what=what, day=_day(on))
 
 
 def _day(on: date) -> str:

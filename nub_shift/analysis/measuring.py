@@ -12,6 +12,7 @@ from nub_shift.engine.values import US_PER_SECOND, Frame
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.model.measures import REST_MARGIN, RIM_ANGLES, MotionRest, StickRest, StickRim
 from nub_shift.model.slot_names import slot_name
+from nub_shift.translation import tr
 
 Samples = NDArray[np.float64]
 
@@ -40,7 +41,9 @@ def measure_rest(frames: Sequence[Frame], stick: str, seconds: float) -> StickRe
         TooLittle: the time is too short, there is no such stick, or it was moved.
     """
     if seconds < LEAST_S:
-        raise TooLittle(f"{seconds:.1f} s are too short; measure for {LEAST_S:g} s at least")
+        raise TooLittle(
+            tr("{seconds:.1f} s are too short; measure for {least:g} s at least", seconds=seconds, least=LEAST_S)
+        )
     times, changes = _paths(frames, (slot_name(stick, "x"), slot_name(stick, "y")))
     ticks = np.arange(0.0, seconds, TICK_S) + times[0]
     points = changes[np.searchsorted(times, ticks, side="right") - 1]
@@ -48,7 +51,7 @@ def measure_rest(frames: Sequence[Frame], stick: str, seconds: float) -> StickRe
     distance = np.hypot(*(points - middle).T)
     spread = float(np.quantile(distance, 0.999))
     if spread > 0.3:
-        raise TooLittle("the stick was moved; leave it alone until the time is over")
+        raise TooLittle(tr("the stick was moved; leave it alone until the time is over"))
     noise = float(1.4826 * np.median(np.abs(points - middle), axis=0).max())
     quarter = max(1, len(points) // 4)
     drift = float(np.hypot(*(np.median(points[-quarter:], axis=0) - np.median(points[:quarter], axis=0))))
@@ -66,7 +69,7 @@ def measure_rim(frames: Sequence[Frame], stick: str) -> StickRim:
     """
     _, points = _paths(frames, (slot_name(stick, "x"), slot_name(stick, "y")))
     if len(points) < _LEAST_SAMPLES:
-        raise TooLittle(f"there are only {len(points)} samples; go round the rim, slowly")
+        raise TooLittle(tr("there are only {count} samples; go round the rim, slowly", count=len(points)))
     radius = np.hypot(*points.T)
     angle = np.degrees(np.arctan2(points[:, 0], -points[:, 1])) % 360.0
     sector = np.round(angle / (360.0 / RIM_ANGLES)).astype(int) % RIM_ANGLES
@@ -74,7 +77,9 @@ def measure_rim(frames: Sequence[Frame], stick: str) -> StickRim:
     np.maximum.at(reach, sector, radius)
     seen = reach > 0.4
     if seen.mean() < _ROUND:
-        raise TooLittle(f"the stick went round {seen.mean():.0%} of the rim; go all the way round, along the edge")
+        raise TooLittle(
+            tr("the stick went round {seen:.0%} of the rim; go all the way round, along the edge", seen=seen.mean())
+        )
     reach[~seen] = np.interp(np.flatnonzero(~seen), np.flatnonzero(seen), reach[seen], period=RIM_ANGLES)
     quarters = np.arange(4) * (RIM_ANGLES // 4)
     straight = reach[quarters].mean()
@@ -97,11 +102,11 @@ def measure_motion(frames: Sequence[Frame]) -> MotionRest:
     """
     _, rates = _paths(frames, tuple(f"motion.gyro_{axis}" for axis in "xyz"))
     if len(rates) < _LEAST_SAMPLES:
-        raise TooLittle(f"there are only {len(rates)} samples; measure for longer")
+        raise TooLittle(tr("there are only {count} samples; measure for longer", count=len(rates)))
     bias = rates.mean(axis=0)
     noise = float(rates.std(axis=0).max())
     if noise > 3.0:
-        raise TooLittle("the pad was moved; lay it down until the time is over")
+        raise TooLittle(tr("the pad was moved; lay it down until the time is over"))
     gate = min(_up_to(noise * _GATE_SIGMAS, 0.05), 10.0)
     return MotionRest(tuple(round(float(rate), 4) for rate in bias), round(noise, 4), gate)
 
@@ -116,7 +121,7 @@ def _paths(frames: Sequence[Frame], channels: tuple[str, ...]) -> tuple[Samples,
             times.append(frame.t_us / US_PER_SECOND)
             rows.append([known[channel] for channel in channels])
     if not rows:
-        raise TooLittle(f"this pad has no {CONTROL_OF_CHANNEL[channels[0]].label.lower()}")
+        raise TooLittle(tr("this pad has no {label}", label=CONTROL_OF_CHANNEL[channels[0]].label.lower()))
     return np.array(times), np.array(rows)
 
 

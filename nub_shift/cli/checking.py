@@ -15,6 +15,7 @@ from nub_shift.model.problems import Problem, ProfileError
 from nub_shift.store.lines import Lines
 from nub_shift.store.profile_files import parse_profile
 from nub_shift.store.reading import read_bounded
+from nub_shift.translation import tr
 
 # How the TOML reader says where it gave up.
 _TOML_PLACE = re.compile(r"line (\d+), (column \d+)")
@@ -48,7 +49,7 @@ def check_files(files: Iterable[Path], as_json: bool) -> bool:
                 where = f"{one.file}:{fault.line}" if fault.line else one.file
                 click.echo(f"{where}: {Problem(fault.place, fault.wrong, fault.right)}")
             if not one.faults:
-                click.echo(f"{one.file}: fine")
+                click.echo(tr("{file}: fine", file=one.file))
     return not any(one.faults for one in found)
 
 

@@ -14,6 +14,7 @@ from nub_shift.cli.as_json import print_json
 from nub_shift.editing.words.messages import found_words
 from nub_shift.model.plain_text import plain_text
 from nub_shift.tasks.diagnostics import RAW_RULE, RAW_RULE_PATH, RULE, RULE_PATH, Check, diagnose
+from nub_shift.translation import tr
 
 
 def show_checks(as_json: bool) -> bool:
@@ -29,7 +30,13 @@ def show_checks(as_json: bool) -> bool:
         return _playable(checks)
     console = Console(highlight=False, soft_wrap=True)
     for check in checks:
-        mark, colour = ("fine", "green") if check.good else ("fix", "yellow") if check.remedy else ("missing", "yellow")
+        mark, colour = (
+            (tr("fine"), "green")
+            if check.good
+            else (tr("fix"), "yellow")
+            if check.remedy
+            else (tr("missing"), "yellow")
+        )
         line = Text(f"{mark + ':':<9}", style=colour)
         console.print(line.append(plain_text(f"{check.name}: {found_words(check.found)}"), style="default"))
         if check.remedy:
@@ -39,41 +46,45 @@ def show_checks(as_json: bool) -> bool:
 
 def install_rule(assume_yes: bool) -> int:
     """Shows the udev rule and installs it if the person agrees; returns an exit status."""
-    click.echo(f"This goes into {RULE_PATH}, so that you need no further permission:\n")
-    after = "If devices are still closed, log in again."
+    click.echo(tr("This goes into {path}, so that you need no further permission:\n", path=RULE_PATH))
+    after = tr("If devices are still closed, log in again.")
     return _install(RULE_PATH, RULE, after, assume_yes)
 
 
 def close_raw(assume_yes: bool) -> int:
     """Likewise the rule that keeps programs from the raw reports of pads."""
-    click.echo(f"This goes into {RAW_RULE_PATH}, so that no program reads pads past Nub Shift:\n")
-    after = f"Plug pads in again. To take it back: sudo rm {RAW_RULE_PATH}"
+    click.echo(tr("This goes into {path}, so that no program reads pads past Nub Shift:\n", path=RAW_RULE_PATH))
+    after = tr("Plug pads in again. To take it back: sudo rm {path}", path=RAW_RULE_PATH)
     return _install(RAW_RULE_PATH, RAW_RULE, after, assume_yes)
 
 
 def _install(path: Path, rule: str, after: str, assume_yes: bool) -> int:
     click.echo(rule)
     if path.exists() and path.read_text() == rule:
-        click.echo(f"It is there already. {after}")
+        click.echo(tr("It is there already. {after}", after=after))
         return 0
-    if not assume_yes and not click.confirm("Install it?"):
+    if not assume_yes and not click.confirm(tr("Install it?")):
         return 1
     become = [] if os.getuid() == 0 else ["sudo"]
     try:
         tee = [*become, "tee", str(path)]
         subprocess.run(tee, input=rule, text=True, stdout=subprocess.DEVNULL, check=True)
     except (OSError, subprocess.CalledProcessError):
-        click.echo(f"nub-shift: {path} could not be written; put the lines above there yourself", err=True)
+        click.echo(
+            tr("nub-shift: {path} could not be written; put the lines above there yourself", path=path), err=True
+        )
         return 1
     for command in (["modprobe", "uinput"], ["udevadm", "control", "--reload"], ["udevadm", "trigger"]):
         try:
             subprocess.run([*become, *command], check=False)
         except OSError:
-            click.echo(f"{command[0]} is not here; a restart does the same")
-    click.echo(f"Installed. {after}")
+            click.echo(tr("{command} is not here; a restart does the same", command=command[0]))
+    click.echo(tr("Installed. {after}", after=after))
     return 0
 
 
 def _playable(checks: list[Check]) -> bool:
     good = {check.name for check in checks if check.good}
-    return "Reading pads" in good and not good.isdisjoint({"Keys through the kernel", "Keys through the X server"})
+    return "Reading pads" in good and not good.isdisjoint(
+        {tr("Keys through the kernel"), tr("Keys through the X server")}
+    )

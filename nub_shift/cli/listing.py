@@ -17,6 +17,7 @@ from nub_shift.model.plain_text import plain_text
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.tasks.inventory import connected_pads
 from nub_shift.tasks.open_windows import open_windows
+from nub_shift.translation import tr
 
 
 def list_pads(as_json: bool) -> None:
@@ -27,7 +28,9 @@ def list_pads(as_json: bool) -> None:
     # A file, or another program, gets whole lines.
     console = Console(highlight=False, soft_wrap=True, width=None if sys.stdout.isatty() else 400)
     found = connected_pads()
-    table = Table("Device", "Pad", "Serial or plug", "Battery", "Controls", box=None, pad_edge=False)
+    table = Table(
+        tr("Device"), tr("Pad"), tr("Serial or plug"), tr("Battery"), tr("Controls"), box=None, pad_edge=False
+    )
     for pad in found:
         if pad.controls:
             controls = ", ".join(CONTROL_BY_NAME[name].label.lower() for name in pad.controls)
@@ -36,7 +39,7 @@ def list_pads(as_json: bool) -> None:
     if table.row_count:
         console.print(table)
     else:
-        console.print("No pad is connected.")
+        console.print(tr("No pad is connected."))
     for pad in found:
         for line in pad.wrong:
             console.print(Text(plain_text(f"{pad.key}: {message_words(line)}")))
@@ -55,8 +58,8 @@ def list_windows(as_json: bool) -> None:
     console = Console(highlight=False, soft_wrap=True, width=None if sys.stdout.isatty() else 400)
     for window in found:
         front = window.front
-        comes_on = " or ".join(window.titles)
-        console.print(Text(plain_text(f"{front.title or 'no title'}: {comes_on or 'no profile comes on'}")))
+        comes_on = tr(" or ").join(window.titles)
+        console.print(Text(plain_text(f"{front.title or tr('no title')}: {comes_on or tr('no profile comes on')}")))
         for name, values in (
             ("window", front.names),
             ("program", front.programs),

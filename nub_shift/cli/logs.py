@@ -14,6 +14,8 @@ from types import TracebackType
 
 import platformdirs
 
+from nub_shift.translation import tr
+
 ROOT = "nub_shift"
 VARIABLE = "NUB_SHIFT_LOG"
 MAX_BYTES = 500_000
@@ -98,8 +100,8 @@ def note_fault(kind: type[BaseException], fault: BaseException, trace: Traceback
     root.critical("a fault in Nub Shift itself", exc_info=(kind, fault, trace))
     files = [handler.path for handler in root.handlers if isinstance(handler, _LateFile)]
     if not any(path.exists() for path in files):
-        return f"a fault in Nub Shift itself: {fault!r}"
-    return f"a fault in Nub Shift itself; please report what stands in {files[0]}"
+        return tr("a fault in Nub Shift itself: {fault!r}", fault=fault)
+    return tr("a fault in Nub Shift itself; please report what stands in {files}", files=files[0])
 
 
 def _set_levels(wanted: str) -> None:

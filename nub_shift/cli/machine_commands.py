@@ -9,12 +9,17 @@ from pathlib import Path
 import click
 
 from nub_shift.cli.saying import EXIT_FAULT, fail, json_option, program, state_argument, switch
+from nub_shift.translation import tr
 
 
-@click.command(short_help="Check what play needs here.")
-@click.option("--fix", is_flag=True, help="Install the udev rule that opens pads and /dev/uinput, after showing it.")
-@click.option("--close-raw", is_flag=True, help="Keep programs from reading pads past the grab, by another udev rule.")
-@click.option("--yes", is_flag=True, help="Do not ask before installing a rule.")
+@click.command(short_help=tr("Check what play needs here."))
+@click.option(
+    "--fix", is_flag=True, help=tr("Install the udev rule that opens pads and /dev/uinput, after showing it.")
+)
+@click.option(
+    "--close-raw", is_flag=True, help=tr("Keep programs from reading pads past the grab, by another udev rule.")
+)
+@click.option("--yes", is_flag=True, help=tr("Do not ask before installing a rule."))
 @json_option
 def doctor(fix: bool, close_raw: bool, yes: bool, as_json: bool) -> None:
     """Check what play needs on this machine, and say what to do; exit status 1 if play cannot work.
@@ -30,7 +35,7 @@ def doctor(fix: bool, close_raw: bool, yes: bool, as_json: bool) -> None:
     sys.exit(0 if checks.show_checks(as_json) else EXIT_FAULT)
 
 
-@click.command(short_help="List open windows and their profiles.")
+@click.command(short_help=tr("List open windows and their profiles."))
 @json_option
 def games(as_json: bool) -> None:
     """List the windows that are open, what a profile can say of each, and which profile comes on with it.
@@ -47,7 +52,7 @@ def games(as_json: bool) -> None:
         fail(str(error))
 
 
-@click.command(short_help="Check profile files.")
+@click.command(short_help=tr("Check profile files."))
 @click.argument("files", type=click.Path(path_type=Path), nargs=-1, required=True, metavar="FILE...")
 @json_option
 def check(files: tuple[Path, ...], as_json: bool) -> None:
@@ -62,7 +67,7 @@ def check(files: tuple[Path, ...], as_json: bool) -> None:
     sys.exit(0 if check_files(files, as_json) else EXIT_FAULT)
 
 
-@click.command(short_help="Put the program into the desktop's menu.")
+@click.command(short_help=tr("Put the program into the desktop's menu."))
 @state_argument
 def desktop(state: str) -> None:
     """Put the program into the desktop's menu (on), take it out (off), or say whether it is there.
@@ -75,11 +80,11 @@ def desktop(state: str) -> None:
     """
     from nub_shift.tasks import desktop_entry
 
-    switch(state, lambda: desktop_entry.install(str(program())), desktop_entry.remove, "the menu")
-    click.echo("in the menu" if desktop_entry.is_installed() else "not in the menu")
+    switch(state, lambda: desktop_entry.install(str(program())), desktop_entry.remove, tr("the menu"))
+    click.echo(tr("in the menu") if desktop_entry.is_installed() else tr("not in the menu"))
 
 
-@click.command(short_help="Have terminals know the command.")
+@click.command(short_help=tr("Have terminals know the command."))
 @state_argument
 def terminal(state: str) -> None:
     """Have terminals know the command (on), with completion and manual pages, forget it (off), or say whether they do.
@@ -92,19 +97,19 @@ def terminal(state: str) -> None:
 
     root = click.get_current_context().find_root().command
     assert isinstance(root, click.Group)
-    switch(state, partial(known.put_there, root, program()), known.take_away, "the command")
+    switch(state, partial(known.put_there, root, program()), known.take_away, tr("the command"))
     click.echo(known.standing())
 
 
-@click.command(short_help="Measure speed and memory.")
-@click.option("--json", "as_json", is_flag=True, help="Print the figures as JSON.")
-@click.option("--quick", is_flag=True, help="Fewer rounds, for a first look.")
+@click.command(short_help=tr("Measure speed and memory."))
+@click.option("--json", "as_json", is_flag=True, help=tr("Print the figures as JSON."))
+@click.option("--quick", is_flag=True, help=tr("Fewer rounds, for a first look."))
 @click.option(
     "--part",
     "parts",
     type=click.Choice(["engine", "processes", "session", "kernel", "flood", "soak", "random"]),
     multiple=True,
-    help="Only this part.",
+    help=tr("Only this part."),
 )
 def bench(as_json: bool, quick: bool, parts: tuple[str, ...]) -> None:
     """Measure speed and memory, each against a baseline that runs in the same session.
@@ -121,7 +126,7 @@ def bench(as_json: bool, quick: bool, parts: tuple[str, ...]) -> None:
         fail(str(error))
 
 
-@click.command(short_help="Print the schema of profile files.")
+@click.command(short_help=tr("Print the schema of profile files."))
 def schema() -> None:
     """Print the JSON Schema of a profile file.
 

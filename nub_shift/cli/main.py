@@ -15,6 +15,7 @@ import click
 from nub_shift.cli import machine_commands, pad_commands, play_commands
 from nub_shift.cli.saying import EXIT_FAULT, fail_by_fault, tell
 from nub_shift.model.plain_text import system_fault
+from nub_shift.translation import tr
 
 # What the system says when what is printed goes nowhere.
 _CANNOT_PRINT = (errno.EPIPE, errno.ENOSPC, errno.EIO, errno.EBADF)
@@ -36,7 +37,7 @@ def entry() -> None:
         # What is still to be printed never will be; Python would complain of that as it ends.
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         if error.errno != errno.EPIPE:  # a reader that has seen enough needs no word
-            tell(f"cannot print: {system_fault(error)}")
+            tell(tr("cannot print: {why}", why=system_fault(error)))
         sys.exit(EXIT_FAULT)
     except Exception as fault:  # noqa: BLE001 - the outermost frame
         fail_by_fault(fault)
@@ -62,14 +63,14 @@ def _show_version(context: click.Context, _option: click.Parameter, wanted: bool
 
 
 @click.group(
-    short_help="Play games for keyboard and mouse with a pad.",
+    short_help=tr("Play games for keyboard and mouse with a pad."),
     invoke_without_command=True,
     context_settings={"help_option_names": ["-h", "--help"]},
 )
 @click.option(
-    "--version", is_flag=True, is_eager=True, expose_value=False, callback=_show_version, help="Show the version."
+    "--version", is_flag=True, is_eager=True, expose_value=False, callback=_show_version, help=tr("Show the version.")
 )
-@click.option("--verbose", is_flag=True, help="Write all that happens to standard error and the log.")
+@click.option("--verbose", is_flag=True, help=tr("Write all that happens to standard error and the log."))
 @click.pass_context
 def main(context: click.Context, verbose: bool) -> None:
     """Turn a pad into keyboard keys and mouse motion, by per-game profiles.

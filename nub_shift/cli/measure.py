@@ -11,6 +11,7 @@ from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_BY_NAME, STICKS
 from nub_shift.model.measures import REST_MARGIN
 from nub_shift.model.slot_names import slot_name
+from nub_shift.translation import tr
 
 
 def tell_rest(frames: Sequence[Frame], seconds: float) -> bool:
@@ -28,19 +29,37 @@ def tell_rest(frames: Sequence[Frame], seconds: float) -> bool:
             continue
         where = f"{rest.x:+.3f}, {rest.y:+.3f}"
         label = CONTROL_BY_NAME[stick].label
-        click.echo(f"{label}: rests at {where}; noise {rest.noise:.4f}, drift {rest.drift:.4f}")
-        click.echo(f"  {REST_MARGIN:g} times what it strayed from the middle in {seconds:g} s is a dead zone of")
+        click.echo(
+            tr(
+                "{label}: rests at {where}; noise {noise:.4f}, drift {drift:.4f}",
+                label=label,
+                where=where,
+                noise=rest.noise,
+                drift=rest.drift,
+            )
+        )
+        click.echo(
+            tr(
+                "  {times:g} times what it strayed from the middle in {seconds:g} s is a dead zone of",
+                times=REST_MARGIN,
+                seconds=seconds,
+            )
+        )
         click.echo(f"  feel.{stick}.dead_zone = {rest.dead_zone:g}")
     if "motion.gyro_x" in channels:
         told = True
         try:
             motion = measure_motion(frames)
         except TooLittle as error:
-            click.echo(f"Motion: {error}")
+            click.echo(tr("Motion: {error}", error=error))
         else:
             bias = ", ".join(f"{rate:+.2f}" for rate in motion.bias_dps)
             click.echo(
-                f"Motion: turns by {bias} degrees a second at rest (learned in play); noise {motion.noise_dps:.2f}"
+                tr(
+                    "Motion: turns by {bias} degrees a second at rest (learned in play); noise {noise:.2f}",
+                    bias=bias,
+                    noise=motion.noise_dps,
+                )
             )
             click.echo(f"  feel.motion.gate_dps = {motion.gate_dps:g}")
     return told
@@ -56,7 +75,14 @@ def tell_rim(frames: Sequence[Frame]) -> bool:
             click.echo(f"{CONTROL_BY_NAME[stick].label}: {error}")
             continue
         told = True
-        click.echo(f"{CONTROL_BY_NAME[stick].label}: range {min(rim.reach):.3f} to {max(rim.reach):.3f}")
+        click.echo(
+            tr(
+                "{label}: range {least:.3f} to {most:.3f}",
+                label=CONTROL_BY_NAME[stick].label,
+                least=min(rim.reach),
+                most=max(rim.reach),
+            )
+        )
         click.echo(f"  feel.{stick}.edge_zone = {rim.edge_zone:g}")
         click.echo(f"  feel.{stick}.square_off = {rim.square_off:g}")
     return told

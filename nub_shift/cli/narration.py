@@ -20,6 +20,7 @@ from nub_shift.protocol.calls import Subscribe
 from nub_shift.protocol.client import RunnerClient, RunnerError, runner_command
 from nub_shift.protocol.messages import Telemetry
 from nub_shift.store.profile_files import read_profile
+from nub_shift.translation import tr
 
 PERFORMANCE_S = 60.0
 HZ = 20
@@ -75,14 +76,14 @@ class _Teller:
     def line(self, packet: Telemetry, passed_s: float) -> str:
         """The line for a packet, or "" if there is nothing to tell yet."""
         pad = [slot_label(slot).lower() for slot in packet.slots if slot not in self._slots]
-        pad += [f"{slot_label(slot).lower()} let go" for slot in sorted(self._slots - set(packet.slots))]
+        pad += [tr("{slot} let go", slot=slot_label(slot).lower()) for slot in sorted(self._slots - set(packet.slots))]
         self._slots = frozenset(packet.slots)
         if packet.layers != self._layers:
             self._layers = packet.layers
-            pad.append(f"layers now: {', '.join(packet.layers)}")
+            pad.append(tr("layers now: {layers}", layers=", ".join(packet.layers)))
         game = [words for output in packet.outputs if (words := self._words(output))]
         if self._counts != (0, 0) and (game or pad or passed_s - self._told_s > 0.5):
-            game.append("pointer {:+d}, {:+d}".format(*self._counts))
+            game.append(tr("pointer {:+d}, {:+d}").format(*self._counts))
             self._counts = (0, 0)
         if not pad and not game:
             return ""
@@ -96,7 +97,7 @@ class _Teller:
                 move = self._labels.get((code,)) if down else None
                 return f"{label} {'down' if down else 'up'}" + (f" ({move})" if move else "")
             case Wheel(_, x, y):
-                return f"wheel {x:+d}, {y:+d}"
+                return tr("wheel {x:+d}, {y:+d}", x=x, y=y)
             case Pointer(_, dx, dy):
                 self._counts = (self._counts[0] + dx, self._counts[1] + dy)
         return ""

@@ -11,9 +11,10 @@ import click
 from nub_shift.cli.saying import EXIT_FAULT, fail, give_up, json_option, say, tell
 from nub_shift.model.plain_text import system_fault
 from nub_shift.model.problems import ProfileError
+from nub_shift.translation import tr
 
 
-@click.command(short_help="List the connected pads.")
+@click.command(short_help=tr("List the connected pads."))
 @json_option
 def pads(as_json: bool) -> None:
     """List the pads that are connected, their controls, and what is missing.
@@ -27,11 +28,11 @@ def pads(as_json: bool) -> None:
     list_pads(as_json)
 
 
-@click.command(short_help="Plug in a simulated pad.")
+@click.command(short_help=tr("Plug in a simulated pad."))
 @click.argument("name")
-@click.option("--out", is_flag=True, help="Unplug it.")
+@click.option("--out", is_flag=True, help=tr("Unplug it."))
 @click.option(
-    "--socket", type=click.Path(path_type=Path), help="The socket of the runner; the one started last unless given."
+    "--socket", type=click.Path(path_type=Path), help=tr("The socket of the runner; the one started last unless given.")
 )
 def plug(name: str, out: bool, socket: Path | None) -> None:
     """Plug the simulated pad NAME into a runner that plays, or unplug it.
@@ -46,7 +47,7 @@ def plug(name: str, out: bool, socket: Path | None) -> None:
 
     where = [socket] if socket is not None else running_sockets()
     if not where:
-        fail("no runner plays; start one with `nub-shift run` or open the window")
+        fail(tr("no runner plays; start one with `nub-shift run` or open the window"))
     try:
         with closing(RunnerClient(where[0])) as client:
             client.call(Unplug(name) if out else PlugIn(name))
@@ -59,11 +60,11 @@ def plug(name: str, out: bool, socket: Path | None) -> None:
         fail(f"{where[0]}: {system_fault(error)}")
 
 
-@click.command(short_help="Print or keep the card of a pad.")
-@click.option("--pad", default="evdev", show_default=True, help="As for `run`.", metavar="PAD")
-@click.option("--mapping", is_flag=True, help="As a line in SDL's controller mapping format.")
+@click.command(short_help=tr("Print or keep the card of a pad."))
+@click.option("--pad", default="evdev", show_default=True, help=tr("As for `run`."), metavar="PAD")
+@click.option("--mapping", is_flag=True, help=tr("As a line in SDL's controller mapping format."))
 @click.option(
-    "--take", type=click.Path(path_type=Path, dir_okay=False), help="Keep this card, or such a line, for the pad."
+    "--take", type=click.Path(path_type=Path, dir_okay=False), help=tr("Keep this card, or such a line, for the pad.")
 )
 def card(pad: str, mapping: bool, take: Path | None) -> None:
     """Print what is known of a pad (its card), or keep another card for it.
@@ -81,10 +82,10 @@ def card(pad: str, mapping: bool, take: Path | None) -> None:
         give_up(error)
 
 
-@click.command(short_help="Measure rest and range of a pad.")
-@click.option("--pad", default="evdev", show_default=True, help="As for `run`.", metavar="PAD")
-@click.option("--rim", is_flag=True, help="Measure range: roll each stick slowly along its edge.")
-@click.option("--seconds", type=click.FloatRange(min=2), default=5.0, show_default=True, help="For how long.")
+@click.command(short_help=tr("Measure rest and range of a pad."))
+@click.option("--pad", default="evdev", show_default=True, help=tr("As for `run`."), metavar="PAD")
+@click.option("--rim", is_flag=True, help=tr("Measure range: roll each stick slowly along its edge."))
+@click.option("--seconds", type=click.FloatRange(min=2), default=5.0, show_default=True, help=tr("For how long."))
 def measure(pad: str, rim: bool, seconds: float) -> None:
     """Measure a pad at rest, or the range of its sticks, and suggest settings.
 
@@ -98,22 +99,22 @@ def measure(pad: str, rim: bool, seconds: float) -> None:
 
     if pad.startswith("evdev"):
         tell(
-            f"roll each stick slowly along its edge for {seconds:g} s"
+            tr("roll each stick slowly along its edge for {seconds:g} s", seconds=seconds)
             if rim
-            else f"do not touch the pad for {seconds:g} s"
+            else tr("do not touch the pad for {seconds:g} s", seconds=seconds)
         )
     try:
         frames = capture(pad, seconds, rim)
     except CannotPlay as error:
         give_up(error)
     if not (tell_rim(frames) if rim else tell_rest(frames, seconds)):
-        fail("nothing was measured: no stick or sensor of this pad moved or was read")
+        fail(tr("nothing was measured: no stick or sensor of this pad moved or was read"))
 
 
-@click.command(short_help="Record what a pad does.")
+@click.command(short_help=tr("Record what a pad does."))
 @click.argument("file", type=click.Path(path_type=Path, dir_okay=False))
-@click.option("--pad", default="evdev", show_default=True, help="simulated[:NAME] or evdev[:MATCH].", metavar="PAD")
-@click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
+@click.option("--pad", default="evdev", show_default=True, help=tr("simulated[:NAME] or evdev[:MATCH]."), metavar="PAD")
+@click.option("--seconds", type=click.FloatRange(min=0), help=tr("End by itself after this time."))
 def record(file: Path, pad: str, seconds: float | None) -> None:
     """Record what a pad does into FILE, in the text event format, until interrupted.
 
@@ -132,7 +133,7 @@ def record(file: Path, pad: str, seconds: float | None) -> None:
         fail(f"{file}: {system_fault(error)}")
 
 
-@click.command(short_help="Run a recording through a profile.")
+@click.command(short_help=tr("Run a recording through a profile."))
 @click.argument("recording", type=click.Path(path_type=Path, dir_okay=False))
 @click.argument("profile", type=click.Path(path_type=Path, dir_okay=False))
 @click.option(
@@ -140,7 +141,7 @@ def record(file: Path, pad: str, seconds: float | None) -> None:
     "others",
     type=click.Path(path_type=Path, dir_okay=False),
     multiple=True,
-    help="Another part of the same recording, as that of the motion sensors.",
+    help=tr("Another part of the same recording, as that of the motion sensors."),
 )
 def replay(recording: Path, profile: Path, others: tuple[Path, ...]) -> None:
     """Run RECORDING through PROFILE in virtual time and print the outputs as JSON lines.

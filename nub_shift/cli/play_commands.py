@@ -13,16 +13,17 @@ from nub_shift.demo.games import DEFAULT_GAME, GAMES
 from nub_shift.model.kinds import OutputKind
 from nub_shift.model.plain_text import system_fault
 from nub_shift.model.problems import ProfileError
+from nub_shift.translation import tr
 
 if TYPE_CHECKING:
     from nub_shift.protocol.messages import State
 
 
-@click.command(short_help="Open the window.")
+@click.command(short_help=tr("Open the window."))
 @click.argument("profile", type=click.Path(path_type=Path, dir_okay=False), required=False)
-@click.option("--pad", default="", help="As for `run`; the first pad that is connected unless given.")
-@click.option("--output", default="", help="As for `run`; what suits this session unless given.")
-@click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
+@click.option("--pad", default="", help=tr("As for `run`; the first pad that is connected unless given."))
+@click.option("--output", default="", help=tr("As for `run`; what suits this session unless given."))
+@click.option("--seconds", type=click.FloatRange(min=0), help=tr("End by itself after this time."))
 @look_option
 def window(profile: Path | None, pad: str, output: str, seconds: float | None, look: str) -> None:
     """Open the window, on PROFILE or on the profile that was open last.
@@ -36,13 +37,16 @@ def window(profile: Path | None, pad: str, output: str, seconds: float | None, l
     sys.exit(open_window(profile, pad, output, seconds, look))
 
 
-@click.command(short_help="Play a profile without a window.")
+@click.command(short_help=tr("Play a profile without a window."))
 @click.argument("profile", type=click.Path(path_type=Path, dir_okay=False))
 @click.option(
     "--pad",
     default="evdev",
     show_default=True,
-    help=f"One of {PAD_KINDS}. MATCH is part of a name, or a serial number or plug as `pads` lists them.",
+    help=tr(
+        "One of {pad_kinds}. MATCH is part of a name, or a serial number or plug as `pads` lists them.",
+        pad_kinds=PAD_KINDS,
+    ),
     metavar="PAD",
 )
 @click.option(
@@ -50,22 +54,22 @@ def window(profile: Path | None, pad: str, output: str, seconds: float | None, l
     "seats",
     type=(str, click.Path(path_type=Path, dir_okay=False)),
     multiple=True,
-    help="Another pad with a profile of its own, in the same game.",
+    help=tr("Another pad with a profile of its own, in the same game."),
     metavar="PAD PROFILE",
 )
 @click.option("--output", type=click.Choice([kind.value for kind in OutputKind]), default="uinput", show_default=True)
-@click.option("--rehearse", is_flag=True, help="Send nothing to the system until told to go live.")
-@click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
-@click.option("--socket", type=click.Path(path_type=Path), help="Where to listen for clients.")
-@click.option("--until-hangup", is_flag=True, help="End when the last client has hung up.")
+@click.option("--rehearse", is_flag=True, help=tr("Send nothing to the system until told to go live."))
+@click.option("--seconds", type=click.FloatRange(min=0), help=tr("End by itself after this time."))
+@click.option("--socket", type=click.Path(path_type=Path), help=tr("Where to listen for clients."))
+@click.option("--until-hangup", is_flag=True, help=tr("End when the last client has hung up."))
 @click.option(
     "--profiles",
     "others",
     type=click.Path(path_type=Path, file_okay=False, exists=True),
     multiple=True,
-    help="A folder of profiles that the pad may ask for, besides the library.",
+    help=tr("A folder of profiles that the pad may ask for, besides the library."),
 )
-@click.option("--signs/--no-signs", default=True, show_default=True, help="Show signs on the screen while live.")
+@click.option("--signs/--no-signs", default=True, show_default=True, help=tr("Show signs on the screen while live."))
 def run(
     profile: Path,
     pad: str,
@@ -92,7 +96,7 @@ def run(
     from nub_shift.store.profile_files import read_profile
 
     if not until_hangup and is_heard(resident_socket()):
-        tell("the session's runner plays too, and may have the pad; `nub-shift session off` ends it")
+        tell(tr("the session's runner plays too, and may have the pad; `nub-shift session off` ends it"))
     try:
         where = socket or default_socket()
         layout = SessionLayout()
@@ -101,18 +105,22 @@ def run(
         # A window plays what it edits, and shows a request for another profile itself.
         folders = () if until_hangup else (*others, library_folder())
         options = Options(players, folders, OutputKind(output), rehearse, seconds, where, layout, until_hangup, signs)
-        play(options, say, lambda state: tell(f"ready: {_described(state)} | {where}"))
+        play(
+            options,
+            say,
+            lambda state: tell(tr("ready: {described} | {where}", described=_described(state), where=where)),
+        )
     except (ProfileError, CannotPlay) as error:
         give_up(error)
 
 
-@click.command(short_help="Play for the whole session.")
+@click.command(short_help=tr("Play for the whole session."))
 @click.option(
     "--output",
     type=click.Choice([kind.value for kind in OutputKind]),
-    help="As for `run`, kept for the next time; what suits this session unless given.",
+    help=tr("As for `run`, kept for the next time; what suits this session unless given."),
 )
-@click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
+@click.option("--seconds", type=click.FloatRange(min=0), help=tr("End by itself after this time."))
 def resident(output: str | None, seconds: float | None) -> None:
     """Play for the whole session, without a window, what was played last.
 
@@ -128,18 +136,22 @@ def resident(output: str | None, seconds: float | None) -> None:
     from nub_shift.tasks.resident import resident_options
 
     if is_heard(resident_socket()):
-        tell("the runner of this session is there already")
+        tell(tr("the runner of this session is there already"))
         return
     try:
         to = OutputKind(output) if output else None
-        play(resident_options(to, seconds, _described), say, lambda state: tell(f"ready: {_described(state)}"))
+        play(
+            resident_options(to, seconds, _described),
+            say,
+            lambda state: tell(tr("ready: {described}", described=_described(state))),
+        )
     except (ProfileError, CannotPlay) as error:
         give_up(error)
     except OSError as error:
-        fail(f"{error.filename or 'the profiles'}: {system_fault(error)}")
+        fail(f"{error.filename or tr('the profiles')}: {system_fault(error)}")
 
 
-@click.command(short_help="Start playing with the desktop session.")
+@click.command(short_help=tr("Start playing with the desktop session."))
 @state_argument
 def session(state: str) -> None:
     """Start playing with the desktop session (on), stop that (off), or say whether it does.
@@ -154,19 +166,27 @@ def session(state: str) -> None:
     from nub_shift.tasks import session_start
 
     try:
-        switch(state, lambda: session_start.switch_on(str(program())), session_start.switch_off, "the session")
+        switch(state, lambda: session_start.switch_on(str(program())), session_start.switch_off, tr("the session"))
     except CannotPlay as error:
         give_up(error)
     found = session_start.standing()
     by = f" (by {found.start.value})" if found.start is not None else ""
-    click.echo(f"starts with the desktop session{by}" if by else "does not start with the desktop session")
-    click.echo(f"plays now: {_described(found.state)}" if found.state is not None else "does not play now")
+    click.echo(
+        tr("starts with the desktop session{by}", by=by) if by else tr("does not start with the desktop session")
+    )
+    click.echo(
+        tr("plays now: {described}", described=_described(found.state))
+        if found.state is not None
+        else tr("does not play now")
+    )
 
 
-@click.command(short_help="Show the whole product.")
-@click.option("--seconds", type=click.FloatRange(min=0), help="End by itself after this time.")
-@click.option("--text", is_flag=True, help="Without a window, even where there is a display.")
-@click.option("--game", type=click.Choice(GAMES), default=DEFAULT_GAME, show_default=True, help="Which invented game.")
+@click.command(short_help=tr("Show the whole product."))
+@click.option("--seconds", type=click.FloatRange(min=0), help=tr("End by itself after this time."))
+@click.option("--text", is_flag=True, help=tr("Without a window, even where there is a display."))
+@click.option(
+    "--game", type=click.Choice(GAMES), default=DEFAULT_GAME, show_default=True, help=tr("Which invented game.")
+)
 @look_option
 def demo(seconds: float | None, text: bool, game: str, look: str) -> None:
     """Show the whole product with a simulated pad and an invented game.
@@ -182,7 +202,7 @@ def demo(seconds: float | None, text: bool, game: str, look: str) -> None:
 
 def _described(state: State) -> str:
     """Each seat's profile and pad, and where keys go."""
-    seats = " | ".join(f"{seat.title} | {seat.pad.name or 'no pad yet'}" for seat in state.seats)
-    live = "live, but only in programs that use X11" if state.x11_only else "live"
-    held = "live behind the window" if state.wanted else "rehearsal"
+    seats = " | ".join(f"{seat.title} | {seat.pad.name or tr('no pad yet')}" for seat in state.seats)
+    live = tr("live, but only in programs that use X11") if state.x11_only else tr("live")
+    held = tr("live behind the window") if state.wanted else tr("rehearsal")
     return f"{seats} | {state.output}, {live if state.live else held}"

@@ -14,6 +14,7 @@ from nub_shift.model.kinds import PadKind
 from nub_shift.model.messages import Code, Message, Saying
 from nub_shift.model.plain_text import plain_text, system_fault
 from nub_shift.model.problems import ProfileError
+from nub_shift.translation import tr
 
 EXIT_FAULT = 1
 # A window has a list of simulated pads; a command has an option.
@@ -25,9 +26,12 @@ _LACKING_PAD = (
 )
 PAD_KINDS = ", ".join(kind.value for kind in PadKind)
 
-json_option = click.option("--json", "as_json", is_flag=True, help="As JSON, for other programs.")
+json_option = click.option("--json", "as_json", is_flag=True, help=tr("As JSON, for other programs."))
 look_option = click.option(
-    "--look", type=click.Choice(["", "day", "night"]), default="", help="Day or night; as the desktop is unless given."
+    "--look",
+    type=click.Choice(["", "day", "night"]),
+    default="",
+    help=tr("Day or night; as the desktop is unless given."),
 )
 
 state_argument = click.argument("state", type=click.Choice(["on", "off", "status"]), default="status")
@@ -66,7 +70,7 @@ def say(message: Message) -> None:
 
     why = message.values.get("why")
     lacks_pad = message.code in _LACKING_PAD or (isinstance(why, Message) and why.code in _LACKING_PAD)
-    tell(message_words(message) + (" (--pad simulated)" if lacks_pad else ""))
+    tell(message_words(message) + (tr(" (--pad simulated)") if lacks_pad else ""))
 
 
 def give_up(error: Saying | ProfileError) -> NoReturn:

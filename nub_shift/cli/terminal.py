@@ -15,6 +15,7 @@ from click_man.core import generate_man_page
 
 from nub_shift import VERSION
 from nub_shift.store.atomic import write_text
+from nub_shift.translation import tr
 
 NAME: Final = "nub-shift"
 _VARIABLE: Final = "_NUB_SHIFT_COMPLETE"
@@ -51,10 +52,14 @@ def standing() -> str:
     """Whether a terminal finds the command, and what is still to do where it does not."""
     link = _link()
     if not link.exists():
-        return "terminals do not know nub-shift"
+        return tr("terminals do not know nub-shift")
     if str(link.parent) not in os.environ.get("PATH", "").split(os.pathsep):
-        return f"nub-shift is in {link.parent}, which terminals that you open after the next login look into"
-    return f"terminals know nub-shift; for completion in zsh, add {_completions()['zsh'].parent} to fpath"
+        return tr(
+            "nub-shift is in {parent}, which terminals that you open after the next login look into", parent=link.parent
+        )
+    return tr(
+        "terminals know nub-shift; for completion in zsh, add {parent} to fpath", parent=_completions()["zsh"].parent
+    )
 
 
 def _link() -> Path:

@@ -21,6 +21,7 @@ from nub_shift.store.atomic import write_text
 from nub_shift.store.library import EXPORT_SUFFIX
 from nub_shift.tasks.session_start import resident_state
 from nub_shift.tasks.usual import newest_profile, usual_output
+from nub_shift.translation import tr
 
 
 def open_window(profile: Path | None, pad: str, output: str, seconds: float | None, look: str) -> int:
@@ -30,14 +31,14 @@ def open_window(profile: Path | None, pad: str, output: str, seconds: float | No
     one comes to the front.
     """
     if not has_display():
-        click.echo("nub-shift: there is no display; use `nub-shift run` to play without a window", err=True)
+        click.echo(tr("nub-shift: there is no display; use `nub-shift run` to play without a window"), err=True)
         return 1
     if (name := silent_display()) is not None:
-        click.echo(f"nub-shift: the display {name} does not answer; is DISPLAY right?", err=True)
+        click.echo(tr("nub-shift: the display {name} does not answer; is DISPLAY right?", name=name), err=True)
         return 1
     if (answered := call_window(profile)) is not None:
-        kept = " (it keeps its pad and output)" if pad or output else ""
-        said = answered.fault or f"the window is open already and comes to the front{kept}"
+        kept = tr(" (it keeps its pad and output)") if pad or output else ""
+        said = answered.fault or tr("the window is open already and comes to the front{kept}", kept=kept)
         click.echo(f"nub-shift: {said}", err=True)
         return int(bool(answered.fault))
     from nub_shift.ui.app import run_window
@@ -75,7 +76,7 @@ def show_demo(seconds: float | None, text: bool, look: str, game: str) -> int:
         pad = f"simulated:{PAD_OF_GAME[game]}"
         if text or not has_display() or silent_display() is not None:
             if not text:
-                click.echo("There is no display: the same demo in words.")
+                click.echo(tr("There is no display: the same demo in words."))
             from nub_shift.cli.narration import narrate
 
             narrate(profile, pad, seconds)

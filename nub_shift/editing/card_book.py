@@ -18,6 +18,7 @@ from nub_shift.model.schema_types import MAX_LABEL
 from nub_shift.store.atomic import write_text
 from nub_shift.store.card_files import card_path, card_text, format_card, parse_card
 from nub_shift.store.reading import read_bounded
+from nub_shift.translation import tr
 
 # A card's file, with what was in it; None if there was none.
 _File = tuple[Path, str | None]
@@ -43,7 +44,7 @@ class CardBook:
         with suppress(ProfileError):
             if text is not None:
                 return parse_card(text)
-        return PadCard(schema=CARD_SCHEMA_VERSION, identity=identity, name=name[:MAX_LABEL] or "Pad")
+        return PadCard(schema=CARD_SCHEMA_VERSION, identity=identity, name=name[:MAX_LABEL] or tr("Pad"))
 
     def edit(self, label: str, card: PadCard) -> None:
         """Keeps a card in place of the one with its identity."""
@@ -52,10 +53,10 @@ class CardBook:
         try:
             text = card_text(parse_card(format_card(card)), before)
         except ProfileError as error:
-            self._changed(f"this cannot be done: {error.problems[0]}")
+            self._changed(tr("this cannot be done: {problems}", problems=error.problems[0]))
             return
         if text != before:
-            self._put(path, text, f"saved: {label}", self.history.note(label, (path, before)))
+            self._put(path, text, tr("saved: {label}", label=label), self.history.note(label, (path, before)))
 
     def add_measured(self, identity: str, name: str, measured: Measured) -> None:
         """Keeps what was measured today; with what was measured earlier on the same day it is one entry."""
@@ -67,7 +68,7 @@ class CardBook:
                 measured.on, last.rest | measured.rest, last.rim | measured.rim, measured.motion or last.motion
             )
             before = before[:-1]
-        self.edit(f"{card.name}: measured", replace(card, measured=(*before, measured)[-MAX_MEASURED:]))
+        self.edit(tr("{card}: measured", card=card.name), replace(card, measured=(*before, measured)[-MAX_MEASURED:]))
 
     def join(self, name: str, parts: tuple[str, ...], moving: str) -> None:
         """Joins pads into one."""
@@ -78,7 +79,7 @@ class CardBook:
             parts=parts,
             motion=moving,
         )
-        self.edit(f"{card.name}: combined", card)
+        self.edit(tr("{card}: combined", card=card.name), card)
 
     def remove(self, label: str, identity: str) -> None:
         """Takes a card away; undo brings it back."""

@@ -19,6 +19,7 @@ from nub_shift.store.journal import Line
 from nub_shift.store.library import BIN, Entry, entries, fresh_path, from_bin, note_used, to_bin
 from nub_shift.store.profile_files import parse_profile, read_profile, write_profile
 from nub_shift.store.reading import read_bounded
+from nub_shift.translation import tr
 
 log = logging.getLogger("nub_shift.editing")
 
@@ -124,7 +125,7 @@ class Catalogue:
         """Into the bin, or back out of it."""
         self._document.finish()
         moved = (from_bin if entry.binned else to_bin)(entry.path)
-        self.history.note(f"{entry.title} {'restored' if entry.binned else 'moved to bin'}", moved)
+        self.history.note(f"{entry.title} {(tr('restored') if entry.binned else tr('moved to bin'))}", moved)
 
     def undo(self) -> str:
         """Takes the last of these moves back; returns what it was, or "" if there is none."""
@@ -164,4 +165,4 @@ class Catalogue:
 
 def copy_title(typed: str, title: str) -> str:
     """The title that was typed, or one that tells a copy from the other."""
-    return typed if typed and typed != title else f"{title[:_MAX_STEM]} copy"
+    return typed if typed and typed != title else tr("{title} copy", title=title[:_MAX_STEM])

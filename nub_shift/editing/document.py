@@ -20,11 +20,12 @@ from nub_shift.model.profile import Profile
 from nub_shift.store.atomic import sweep
 from nub_shift.store.journal import Did, Journal
 from nub_shift.store.profile_files import ProfileWriter, format_profile, parse_profile
+from nub_shift.translation import tr
 
 log = logging.getLogger("nub_shift.editing")
 
 # What is told of what another window or an editor wrote.
-ELSEWHERE = "Changed elsewhere"
+ELSEWHERE = tr("Changed elsewhere")
 # How many edits back an editor that saves now may have been opened.
 _MAX_BACK = 20
 
@@ -125,10 +126,16 @@ class Document:
         try:
             theirs = parse_profile(text, self.path.name, self.layout) if text is not None else None
         except ProfileError as error:
-            self._keep_off(f"{self.path.name} was changed elsewhere and has faults: {error.problems[0]}")
+            self._keep_off(
+                tr(
+                    "{path} was changed elsewhere and has faults: {problems}",
+                    path=self.path.name,
+                    problems=error.problems[0],
+                )
+            )
             return
         if theirs is None or text is None:
-            gone = "was moved, deleted or made unreadable elsewhere; make a copy in the library to keep your work"
+            gone = tr("was moved, deleted or made unreadable elsewhere; make a copy in the library to keep your work")
             self._keep_off(f"{self.path.name} {gone}")
             return
         self._forget_written(self._file.written)
@@ -161,7 +168,7 @@ class Document:
     def settle(self, mine: bool) -> None:
         """What both changed is to be as it was here, or to stay as it was written elsewhere."""
         if mine:
-            self.edit("Yours kept", partial(copied_over, found=self.disputed))
+            self.edit(tr("Yours kept"), partial(copied_over, found=self.disputed))
         else:
             self.disputed = ()
             self._tell()
@@ -194,7 +201,7 @@ class Document:
         try:
             profile = parse_profile(change.state, layout=self.layout)
         except ProfileError as error:
-            self.fault = f"that state cannot be read any more: {error.problems[0]}"
+            self.fault = tr("that state cannot be read any more: {problems}", problems=error.problems[0])
             self._tell()
             return ""
         moved(self.text)
@@ -207,7 +214,7 @@ class Document:
             return True
         problems = self._check.problems(profile, self.layout)
         if problems:
-            self.fault = f"this cannot be done: {problems[0]}"
+            self.fault = tr("this cannot be done: {problems}", problems=problems[0])
             self._tell()
             return False
         log.debug("edit: %s", label)
@@ -253,7 +260,7 @@ class Document:
             if written is None and after.text == in_file.text:
                 written = len(steps)
         if written is None:  # earlier states were brought back
-            return (), (Step("Yours kept", in_file.profile, self.profile),)
+            return (), (Step(tr("Yours kept"), in_file.profile, self.profile),)
         return tuple(steps[: len(steps) - written]), tuple(steps[len(steps) - written :])
 
     def _still_disputed(self) -> tuple[Difference, ...]:

@@ -13,8 +13,8 @@ from nub_shift.editing.handles import moved_values
 from nub_shift.editing.wishes import Wish, said_changes
 from nub_shift.model.controls import MOTION_SLOT
 from nub_shift.model.measures import REST_MARGIN, Measured, last_motion, last_rest, last_rim
-from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
+from nub_shift.translation import inside, tr
 
 # A stick that rests further from the middle is better taken to have its middle there.
 OFF_CENTRE = 0.01
@@ -48,16 +48,30 @@ def fits(measured: Sequence[Measured], stick: str) -> list[Fit]:
         off = hypot(rest.x, rest.y)
         if off > OFF_CENTRE:
             values = {"dead_zone": rest.centred_dead_zone, "rest_x": rest.x, "rest_y": rest.y}
-            why = f"it rests {off:.3f} off the middle, within {rest.spread + rest.drift:.3f} of there"
-            found.append(Fit("Centred zone", rest.centred_dead_zone, values, why, on))
+            why = tr(
+                "it rests {off:.3f} off the middle, within {spread:.3f} of there",
+                off=off,
+                spread=rest.spread + rest.drift,
+            )
+            found.append(Fit(tr("Centred zone"), rest.centred_dead_zone, values, why, on))
         else:
             values = {"dead_zone": rest.dead_zone, "rest_x": 0.0, "rest_y": 0.0}
-            why = f"it rests within {off + rest.spread + rest.drift:.3f}; {REST_MARGIN:g} times that"
-            found.append(Fit("Dead zone", rest.dead_zone, values, why, on))
+            why = tr(
+                "it rests within {off:.3f}; {times:g} times that", off=off + rest.spread + rest.drift, times=REST_MARGIN
+            )
+            found.append(Fit(tr("Dead zone"), rest.dead_zone, values, why, on))
     if rims:
         on, rim = rims[0]
         values = {"edge_zone": rim.edge_zone, "square_off": rim.square_off}
-        found.append(Fit("Edge zone", rim.edge_zone, values, f"its shortest reach is {min(rim.reach):.2f}", on))
+        found.append(
+            Fit(
+                tr("Edge zone"),
+                rim.edge_zone,
+                values,
+                tr("its shortest reach is {least:.2f}", least=min(rim.reach)),
+                on,
+            )
+        )
     return found
 
 
@@ -67,8 +81,8 @@ def motion_fits(measured: Sequence[Measured]) -> list[Fit]:
     if not found:
         return []
     on, motion = found[0]
-    why = f"at rest the gyro trembles by {motion.noise_dps:.2f}°/s; 4 times that"
-    return [Fit("Still below", motion.gate_dps, {"gate_dps": motion.gate_dps}, why, on)]
+    why = tr("at rest the gyro trembles by {noise:.2f}°/s; 4 times that", noise=motion.noise_dps)
+    return [Fit(tr("Still below"), motion.gate_dps, {"gate_dps": motion.gate_dps}, why, on)]
 
 
 def fit_wishes(profile: Profile, layer_id: str, control: str, measured: Sequence[Measured], today: date) -> list[Wish]:
@@ -83,14 +97,19 @@ def fit_wishes(profile: Profile, layer_id: str, control: str, measured: Sequence
         if not changes:
             continue
         together |= changes
-        says = f"{said_changes(control, feel, changes)}: {fit.why}, measured {_ago((today - fit.on).days)}"
+        says = tr(
+            "{changes}: {why}, measured {ago}",
+            changes=said_changes(control, feel, changes),
+            why=fit.why,
+            ago=_ago((today - fit.on).days),
+        )
         edit = partial(moved_values, layer_id=layer_id, control=control, values=changes)
-        found.append(Wish(f"Fit: {inside(fit.text)}", says, edit))
+        found.append(Wish(tr("Fit: {fit}", fit=inside(fit.text)), says, edit))
     if len(found) > 1:
         edit = partial(moved_values, layer_id=layer_id, control=control, values=together)
-        found.insert(0, Wish("Fit to this pad", "; ".join(wish.says for wish in found), edit))
+        found.insert(0, Wish(tr("Fit to this pad"), "; ".join(wish.says for wish in found), edit))
     return found
 
 
 def _ago(days: int) -> str:
-    return {0: "today", 1: "yesterday"}.get(days, f"{days} days ago")
+    return {0: "today", 1: "yesterday"}.get(days, tr("{days} days ago", days=days))

@@ -22,6 +22,7 @@ from nub_shift.model.feel import LEAST_STEP, DeadZoneShape, Feel, StickFeel
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.schema_types import Record
 from nub_shift.model.slot_names import slot_name
+from nub_shift.translation import tr
 
 # How far outside the rim the handles of what concerns the whole stick lie, and how much of a rim that is drawn in
 # beyond it is shown.
@@ -45,15 +46,15 @@ def on_ray(feel: StickFeel, ray_degrees: float, radius: float) -> tuple[float, f
 class Lies(Enum):
     """How a number is seen."""
 
-    RADIUS = "a circle about the middle"
-    RIM = "a circle, counted from the rim inwards"
-    BAND = "a band along both axes"
-    WEDGE = "half the width of a wedge"
-    HOLD = "how far beyond the border of a wedge"
-    ACROSS = "a place on the axis across"
-    DOWN = "a place on the axis downwards"
-    TURN = "a direction"
-    CORNER = "how far the corners of a square come in"
+    RADIUS = tr("a circle about the middle")
+    RIM = tr("a circle, counted from the rim inwards")
+    BAND = tr("a band along both axes")
+    WEDGE = tr("half the width of a wedge")
+    HOLD = tr("how far beyond the border of a wedge")
+    ACROSS = tr("a place on the axis across")
+    DOWN = tr("a place on the axis downwards")
+    TURN = tr("a direction")
+    CORNER = tr("how far the corners of a square come in")
 
 
 @dataclass(frozen=True)
@@ -170,29 +171,29 @@ def handles(profile: Profile, layer_id: str, control: str) -> list[Handle]:
     found = []
     if feel.dead_zone_shape is not DeadZoneShape.AXIAL:
         most = min(0.9, 1.0 - LEAST_STEP - feel.edge_zone)
-        found.append(Handle(("dead_zone",), "Dead zone", Lies.RADIUS, 90.0, 0.0, most))
+        found.append(Handle(("dead_zone",), tr("Dead zone"), Lies.RADIUS, 90.0, 0.0, most))
     if feel.dead_zone_shape is not DeadZoneShape.RADIAL:
-        found.append(Handle(("axial_dead_zone",), "Along the axes", Lies.BAND, 0.0, 0.0, 0.9))
+        found.append(Handle(("axial_dead_zone",), tr("Along the axes"), Lies.BAND, 0.0, 0.0, 0.9))
     most = min(0.5, 1.0 - LEAST_STEP - feel.dead_zone)
-    found.append(Handle(("edge_zone",), "Edge zone", Lies.RIM, 60.0, 0.0, most))
+    found.append(Handle(("edge_zone",), tr("Edge zone"), Lies.RIM, 60.0, 0.0, most))
     if used & {slot_name(control, way) for way in (*WAYS, *DIAGONALS)}:
-        found.append(Handle(("directions", "on"), "Directions from", Lies.RADIUS, 135.0, least, 1.0))
+        found.append(Handle(("directions", "on"), tr("Directions from"), Lies.RADIUS, 135.0, least, 1.0))
         if feel.directions.ways == 8:
             held = ceil(2 * feel.directions.hysteresis_degrees + 1.0)
             path = ("directions", "diagonal_degrees")
             widest = min(80.0, 90.0 - held)
-            found.append(Handle(path, "Diagonals", Lies.WEDGE, 45.0, max(10.0, held), widest, 1.0, "°"))
+            found.append(Handle(path, tr("Diagonals"), Lies.WEDGE, 45.0, max(10.0, held), widest, 1.0, "°"))
             most = min(feel.directions.diagonal_degrees, 90.0 - feel.directions.diagonal_degrees) / 2 - 1.0
             path = ("directions", "hysteresis_degrees")
-            found.append(Handle(path, "Borders hold", Lies.HOLD, 45.0, 0.0, max(0.0, min(20.0, most)), 1.0, "°"))
+            found.append(Handle(path, tr("Borders hold"), Lies.HOLD, 45.0, 0.0, max(0.0, min(20.0, most)), 1.0, "°"))
     if slot_name(control, "inner") in used:
-        found.append(Handle(("inner",), "Inner up to", Lies.RADIUS, 200.0, 0.0, 1.0))
+        found.append(Handle(("inner",), tr("Inner up to"), Lies.RADIUS, 200.0, 0.0, 1.0))
     if slot_name(control, "edge") in used:
-        found.append(Handle(("edge", "on"), "Edge from", Lies.RADIUS, 225.0, least, 1.0))
-    found.append(Handle(("square_off",), "Square-off", Lies.CORNER, _CORNER_DEGREES, -1.0, 1.0))
-    found.append(Handle(("rotation_degrees",), "Turned", Lies.TURN, 0.0, -180.0, 180.0, 1.0, "°"))
-    found.append(Handle(("rest_x",), "Rests across", Lies.ACROSS, 180.0, -0.5, 0.5))
-    found.append(Handle(("rest_y",), "Rests down", Lies.DOWN, 270.0, -0.5, 0.5))
+        found.append(Handle(("edge", "on"), tr("Edge from"), Lies.RADIUS, 225.0, least, 1.0))
+    found.append(Handle(("square_off",), tr("Square-off"), Lies.CORNER, _CORNER_DEGREES, -1.0, 1.0))
+    found.append(Handle(("rotation_degrees",), tr("Turned"), Lies.TURN, 0.0, -180.0, 180.0, 1.0, "°"))
+    found.append(Handle(("rest_x",), tr("Rests across"), Lies.ACROSS, 180.0, -0.5, 0.5))
+    found.append(Handle(("rest_y",), tr("Rests down"), Lies.DOWN, 270.0, -0.5, 0.5))
     return found
 
 

@@ -10,9 +10,9 @@ from nub_shift.model.actions import Manner
 from nub_shift.model.controls import MOTION_SLOT, slot_label
 from nub_shift.model.effects import MotionSwitch, SwitchMotion, Turn
 from nub_shift.model.feel import MotionFeel
-from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
 from nub_shift.model.walk import PairOrigin, SlotOrigin, layer_actions
+from nub_shift.translation import inside, tr
 
 LEAST_SPAN_DPS = 1.0
 
@@ -53,14 +53,14 @@ def motion_numbers(feel: MotionFeel) -> tuple[MotionNumber, ...]:
     fast = feel.fast_ratio if feel.fast_ratio is not None else feel.ratio
     slowest_fast = feel.slow_dps + LEAST_SPAN_DPS
     return (
-        MotionNumber(("gate_dps",), "Still below", feel.gate_dps, 0.0, 10.0, 0.05, "°/s"),
-        MotionNumber(("smooth_below_dps",), "Smoothed below", feel.smooth_below_dps, 0.0, 100.0, 0.5, "°/s"),
-        MotionNumber(("ratio",), "Slow turns", feel.ratio, 0.05, 20.0, 0.05, " × the hand"),
-        MotionNumber(("fast_ratio",), "Fast turns", fast, 0.05, 20.0, 0.05, " × the hand"),
-        MotionNumber(("slow_dps",), "Slow up to", feel.slow_dps, 0.0, feel.fast_dps - LEAST_SPAN_DPS, 1.0, "°/s"),
-        MotionNumber(("fast_dps",), "Fast from", feel.fast_dps, slowest_fast, 500.0, 1.0, "°/s"),
-        MotionNumber(("vertical_ratio",), "Up and down", feel.vertical_ratio, 0.0, 3.0, 0.05, " × across"),
-        MotionNumber(("tilt", "on_degrees"), "Tilt begins", feel.tilt.on_degrees, 4.0, 80.0, 1.0, "°"),
+        MotionNumber(("gate_dps",), tr("Still below"), feel.gate_dps, 0.0, 10.0, 0.05, "°/s"),
+        MotionNumber(("smooth_below_dps",), tr("Smoothed below"), feel.smooth_below_dps, 0.0, 100.0, 0.5, "°/s"),
+        MotionNumber(("ratio",), tr("Slow turns"), feel.ratio, 0.05, 20.0, 0.05, tr(" × the hand")),
+        MotionNumber(("fast_ratio",), tr("Fast turns"), fast, 0.05, 20.0, 0.05, tr(" × the hand")),
+        MotionNumber(("slow_dps",), tr("Slow up to"), feel.slow_dps, 0.0, feel.fast_dps - LEAST_SPAN_DPS, 1.0, "°/s"),
+        MotionNumber(("fast_dps",), tr("Fast from"), feel.fast_dps, slowest_fast, 500.0, 1.0, "°/s"),
+        MotionNumber(("vertical_ratio",), tr("Up and down"), feel.vertical_ratio, 0.0, 3.0, 0.05, tr(" × across")),
+        MotionNumber(("tilt", "on_degrees"), tr("Tilt begins"), feel.tilt.on_degrees, 4.0, 80.0, 1.0, "°"),
     )
 
 
@@ -78,21 +78,23 @@ def motion_sentence(profile: Profile, layer_id: str) -> str:
     """When turning the pad turns the view, and what switches it."""
     use = use_of(profile, layer_id, MOTION_SLOT)
     if not isinstance(use, Turn):
-        return "Turning the pad does not turn the view in this layer. Open the gyro in Map to change that."
+        return tr("Turning the pad does not turn the view in this layer. Open the gyro in Map to change that.")
     by_switch: dict[MotionSwitch, list[str]] = {}
     for layer in profile.layers:
         for origin, action in layer_actions(layer):
             if isinstance(action.effect, SwitchMotion) and isinstance(origin, SlotOrigin | PairOrigin):
                 slots = (origin.slot,) if isinstance(origin, SlotOrigin) else origin.slots
-                pressed = " with ".join(inside(slot_label(slot)) for slot in slots)
+                pressed = tr(" with ").join(inside(slot_label(slot)) for slot in slots)
                 if action.effect.switch is not MotionSwitch.RECENTRE:
-                    pressed += " is held" if action.manner is Manner.HELD else " has it switched so"
+                    pressed += tr(" is held") if action.manner is Manner.HELD else tr(" has it switched so")
                 by_switch.setdefault(action.effect.switch, []).append(pressed)
-    on, off, centre = (" or ".join(dict.fromkeys(by_switch.get(switch, ()))) for switch in MotionSwitch)
+    on, off, centre = (tr(" or ").join(dict.fromkeys(by_switch.get(switch, ()))) for switch in MotionSwitch)
     if use.on:
-        first = "Turning the pad turns the view" + (f", but not while {off}" if off else ", always")
+        first = tr("Turning the pad turns the view") + (tr(", but not while {off}", off=off) if off else tr(", always"))
     elif on:
-        first = f"Turning the pad turns the view while {on}" + (f", but not while {off}" if off else "")
+        first = tr("Turning the pad turns the view while {on}", on=on) + (
+            tr(", but not while {off}", off=off) if off else ""
+        )
     else:
-        first = "Turning the pad turns the view once it is switched on, and nothing switches it on yet"
-    return f"{first}. {centre.capitalize()} recentres it." if centre else f"{first}."
+        first = tr("Turning the pad turns the view once it is switched on, and nothing switches it on yet")
+    return tr("{first}. {centre} recentres it.", first=first, centre=centre.capitalize()) if centre else f"{first}."

@@ -17,6 +17,7 @@ from nub_shift.store.atomic import write_text
 from nub_shift.store.comments import comments_in, rewritten
 from nub_shift.store.journal import Did, Journal
 from nub_shift.store.reading import read_bounded
+from nub_shift.translation import tr
 
 log = logging.getLogger("nub_shift.editing")
 
@@ -154,7 +155,7 @@ class ProfileFile:
             self._turn += 1
             self._writing = self._seen
             why = system_fault(error)
-            return Kept(number, f"{self.path.name} cannot be written: {why}")
+            return Kept(number, tr("{path} cannot be written: {why}", path=self.path.name, why=why))
         self.written = number
         self._turn += 1
         self._seen, self._says = text, after

@@ -10,29 +10,30 @@ from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.edits.feel import Setting
 from nub_shift.model.feel import Feel, MotionFeel, SliderFeel, StickFeel, TriggerFeel
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.translation import tr
 
 _Path = tuple[str, ...]
 
 # In the order in which they are done. What each setting is where the stage does nothing.
 _OF_STICK: Final[dict[str, dict[_Path, str]]] = {
-    "Rest": {("rest_x",): "0", ("rest_y",): "0"},
-    "Rotation": {("rotation_degrees",): "0"},
-    "Inversion": {("invert_x",): "no", ("invert_y",): "no"},
-    "Square-off": {("square_off",): "0"},
-    "Smoothing": {("smoothing",): "none"},
-    "Dead zone": {("dead_zone",): "0", ("axial_dead_zone",): "0"},
-    "Edge zone": {("edge_zone",): "0"},
-    "Curve": {("power",): "1", ("points",): "[]"},
-    "Anti-dead zone": {("anti_dead_zone",): "0"},
-    "Across alone": {("x",): "none"},
-    "Up and down alone": {("y",): "none"},
-    "Speeding up": {("ramp",): "none"},
+    tr("Rest"): {("rest_x",): "0", ("rest_y",): "0"},
+    tr("Rotation"): {("rotation_degrees",): "0"},
+    tr("Inversion"): {("invert_x",): "no", ("invert_y",): "no"},
+    tr("Square-off"): {("square_off",): "0"},
+    tr("Smoothing"): {("smoothing",): "none"},
+    tr("Dead zone"): {("dead_zone",): "0", ("axial_dead_zone",): "0"},
+    tr("Edge zone"): {("edge_zone",): "0"},
+    tr("Curve"): {("power",): "1", ("points",): "[]"},
+    tr("Anti-dead zone"): {("anti_dead_zone",): "0"},
+    tr("Across alone"): {("x",): "none"},
+    tr("Up and down alone"): {("y",): "none"},
+    tr("Speeding up"): {("ramp",): "none"},
 }
-_OF_TRIGGER: Final[dict[str, dict[_Path, str]]] = {"Quick": {("quick",): "no"}}
+_OF_TRIGGER: Final[dict[str, dict[_Path, str]]] = {tr("Quick"): {("quick",): "no"}}
 _OF_MOTION: Final[dict[str, dict[_Path, str]]] = {
-    "Stillness": {("gate_dps",): "0"},
-    "Smoothing": {("smooth_ms",): "0"},
-    "Faster when fast": {("fast_ratio",): "none"},
+    tr("Stillness"): {("gate_dps",): "0"},
+    tr("Smoothing"): {("smooth_ms",): "0"},
+    tr("Faster when fast"): {("fast_ratio",): "none"},
 }
 
 

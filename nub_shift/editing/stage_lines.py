@@ -7,14 +7,15 @@ from dataclasses import dataclass
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.model.feel import LEAST_STEP, SliderFeel, Stage, TriggerFeel
 from nub_shift.model.profile import Profile
+from nub_shift.translation import tr
 
 STAGE_LABELS = {
-    "light": "Light",
-    "deep": "Deep",
-    "low": "Low",
-    "low_deep": "Low, deep",
-    "high": "High",
-    "high_deep": "High, deep",
+    "light": tr("Light"),
+    "deep": tr("Deep"),
+    "low": tr("Low"),
+    "low_deep": tr("Low, deep"),
+    "high": tr("High"),
+    "high_deep": tr("High, deep"),
 }
 
 
@@ -56,8 +57,12 @@ def stage_lines(profile: Profile, layer_id: str, control: str) -> list[StageLine
         if stage is None:
             continue
         side = -1 if name.startswith("low") else 1
-        found.append(StageLine((name, "on"), f"{label} from", stage.on, side, 2 * LEAST_STEP, 1.0))
-        found.append(StageLine((name, "off"), f"{label} ends", stage.off, side, LEAST_STEP, stage.on - LEAST_STEP))
+        found.append(StageLine((name, "on"), tr("{label} from", label=label), stage.on, side, 2 * LEAST_STEP, 1.0))
+        found.append(
+            StageLine(
+                (name, "off"), tr("{label} ends", label=label), stage.off, side, LEAST_STEP, stage.on - LEAST_STEP
+            )
+        )
     return found
 
 

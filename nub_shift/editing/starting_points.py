@@ -13,6 +13,7 @@ from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.look_speed import degrees_a_count, speed, speed_set, turn_is_known
 from nub_shift.model.feel import MotionFeel, Ramp, SliderFeel, Smoothing, Stage, StickFeel, TriggerFeel
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.translation import tr
 
 
 @dataclass(frozen=True)
@@ -39,8 +40,8 @@ class StartingPoint:
 
 STARTING_POINTS = (
     StartingPoint(
-        "Lookout",
-        "looking round in first person: fine near the middle, fast at the rim",
+        tr("Lookout"),
+        tr("looking round in first person: fine near the middle, fast at the rim"),
         {"power": 1.8},
         {"light": Stage(on=0.3, off=0.22), "quick": True},
         {"ratio": 2.0, "fast_ratio": 4.0},
@@ -48,8 +49,8 @@ STARTING_POINTS = (
         1500.0,
     ),
     StartingPoint(
-        "Kite",
-        "seeing from above: even speed, easy diagonals",
+        tr("Kite"),
+        tr("seeing from above: even speed, easy diagonals"),
         {"power": 1.2, "directions": {"diagonal_degrees": 50.0}},
         {"light": Stage(on=0.35, off=0.25)},
         {"ratio": 1.5},
@@ -57,8 +58,8 @@ STARTING_POINTS = (
         1000.0,
     ),
     StartingPoint(
-        "Long road",
-        "steering a vehicle: soft in the middle, no jumps, all of a pull counts",
+        tr("Long road"),
+        tr("steering a vehicle: soft in the middle, no jumps, all of a pull counts"),
         {"power": 2.2, "ramp": Ramp(start=0.6, full_ms=200)},
         {"light": Stage(on=0.1, off=0.06)},
         {"ratio": 1.0, "gate_dps": 0.6},
@@ -66,8 +67,8 @@ STARTING_POINTS = (
         800.0,
     ),
     StartingPoint(
-        "Desk",
-        "moving a pointer over menus and maps: slow starts, steady small ways",
+        tr("Desk"),
+        tr("moving a pointer over menus and maps: slow starts, steady small ways"),
         {"power": 2.5, "smoothing": Smoothing(min_cutoff_hz=3.0, beta=6.0)},
         {"light": Stage(on=0.4, off=0.3)},
         {"ratio": 1.2, "smooth_below_dps": 8.0},
@@ -75,8 +76,8 @@ STARTING_POINTS = (
         1100.0,
     ),
     StartingPoint(
-        "Breath",
-        "working by mouth: much steadiness, little way, directions that hold",
+        tr("Breath"),
+        tr("working by mouth: much steadiness, little way, directions that hold"),
         {
             "power": 1.5,
             "smoothing": Smoothing(min_cutoff_hz=1.5, beta=2.0),

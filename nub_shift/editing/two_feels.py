@@ -9,6 +9,7 @@ from nub_shift.editing.edits.bindings import bound, layer_changed
 from nub_shift.editing.edits.slots import shown_assignment
 from nub_shift.model.effects import PointerSpeed, StickUse
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.translation import tr
 
 LETTERS = ("A", "B")
 
@@ -46,7 +47,7 @@ def said_differences(one: Profile, other: Profile, layer_id: str, control: str) 
     speeds = [use_of(profile, layer_id, control) for profile in (one, other)]
     first, second = speeds
     if isinstance(first, PointerSpeed) and isinstance(second, PointerSpeed) and first != second:
-        found.append(f"{_speed(first)} → {_speed(second)} counts a second")
+        found.append(tr("{speed} → {other_speed} counts a second", speed=_speed(first), other_speed=_speed(second)))
     return found
 
 

@@ -25,6 +25,7 @@ from nub_shift.model.feel_labels import feel_label
 from nub_shift.model.profile import Profile
 from nub_shift.model.schema_types import Record
 from nub_shift.model.slot_names import slot_name
+from nub_shift.translation import tr
 
 _Path = tuple[str, ...]
 # How slow looking is for fine work.
@@ -83,7 +84,7 @@ def as_it_was(started: Profile, profile: Profile, layer_id: str, control: str) -
     edit = partial(with_feel_of, source=started, layer_id=layer_id, control=control)
     if edit(profile) == profile:
         return None
-    return Wish("As it was when I started", "All its numbers go back to what they were then", edit)
+    return Wish(tr("As it was when I started"), tr("All its numbers go back to what they were then"), edit)
 
 
 def said_changes(control: str, feel: Record, values: Mapping[_Path, float]) -> str:
@@ -96,21 +97,21 @@ def said_changes(control: str, feel: Record, values: Mapping[_Path, float]) -> s
 def _by_numbers(profile: Profile, control: str, feel: StickFeel) -> Iterator[tuple[str, dict[_Path, float]]]:
     """Wishes that are a number or two of the feel."""
     if feel.dead_zone < 0.5:
-        yield "Steadier at rest", {("dead_zone",): feel.dead_zone + 0.03}
+        yield tr("Steadier at rest"), {("dead_zone",): feel.dead_zone + 0.03}
     if feel.dead_zone > 0.02:
-        yield "Reacts sooner", {("dead_zone",): feel.dead_zone - 0.02}
+        yield tr("Reacts sooner"), {("dead_zone",): feel.dead_zone - 0.02}
     if feel.edge_zone < 0.3 and feel.dead_zone + feel.edge_zone < 0.8:
-        yield "Full speed before the rim", {("edge_zone",): feel.edge_zone + 0.04}
+        yield tr("Full speed before the rim"), {("edge_zone",): feel.edge_zone + 0.04}
     if feel.anti_dead_zone > 0.0:
-        yield "No jump at the start", {("anti_dead_zone",): 0.0}
+        yield tr("No jump at the start"), {("anti_dead_zone",): 0.0}
     used = {slot for layer in profile.layers for slot in layer.used_slots}
     ways = feel.directions
     if ways.ways == 8 and used & {slot_name(control, way) for way in (*WAYS, *DIAGONALS)}:
         path = ("directions", "diagonal_degrees")
         if ways.diagonal_degrees <= 70.0:
-            yield "Easier diagonals", {path: ways.diagonal_degrees + 6.0}
+            yield tr("Easier diagonals"), {path: ways.diagonal_degrees + 6.0}
         if ways.diagonal_degrees >= 20.0:
-            yield "Easier straight lines", {path: ways.diagonal_degrees - 6.0}
+            yield tr("Easier straight lines"), {path: ways.diagonal_degrees - 6.0}
 
 
 def _feel_wish(layer_id: str, control: str, feel: Record, text: str, values: dict[_Path, float]) -> Wish:
@@ -121,20 +122,28 @@ def _feel_wish(layer_id: str, control: str, feel: Record, text: str, values: dic
 
 def _by_curve(profile: Profile, layer_id: str, control: str, feel: StickFeel) -> Iterator[Wish]:
     """Wishes about how the curve bends: by its power, or by all its points."""
-    for text, factor in (("Softer near the centre", 1.2), ("Stronger near the centre", 1 / 1.2)):
+    for text, factor in ((tr("Softer near the centre"), 1.2), (tr("Stronger near the centre"), 1 / 1.2)):
         if feel.points:
             points = tuple((x, round(y**factor, 3)) for x, y in feel.points)
             edit = partial(
                 feel_edits.given, layer_id=layer_id, control=control, path=("points",), text=points_text(points)
             )
-            yield Wish(text, f"Curve points {points_text(feel.points)} → {points_text(points)}", edit)
+            yield Wish(
+                text,
+                tr(
+                    "Curve points {points} → {other_points}",
+                    points=points_text(feel.points),
+                    other_points=points_text(points),
+                ),
+                edit,
+            )
         elif 0.6 < feel.power * factor < 3.5:
             yield _feel_wish(layer_id, control, feel, text, {("power",): feel.power * factor})
     use = use_of(profile, layer_id, control)
     if isinstance(use, PointerSpeed) and not feel.points and feel.power < 3.0:
         bent = _feel_wish(layer_id, control, feel, "", {("power",): feel.power * 1.15})
         faster = _speed_wish(layer_id, control, use, "", use.x * 1.15, use.y * 1.15)
-        yield Wish("Quicker at the edge", f"{bent.says}, {faster.says}", lambda now: faster.edit(bent.edit(now)))
+        yield Wish(tr("Quicker at the edge"), f"{bent.says}, {faster.says}", lambda now: faster.edit(bent.edit(now)))
 
 
 def _by_speed(profile: Profile, layer_id: str, control: str) -> Iterator[Wish | PressWish]:
@@ -142,7 +151,7 @@ def _by_speed(profile: Profile, layer_id: str, control: str) -> Iterator[Wish | 
     use = use_of(profile, layer_id, control)
     if not isinstance(use, PointerSpeed):
         return
-    changes = {"Look faster": (use.x * 1.15, use.y * 1.15), "Look slower": (use.x / 1.15, use.y / 1.15)}
+    changes = {tr("Look faster"): (use.x * 1.15, use.y * 1.15), tr("Look slower"): (use.x / 1.15, use.y / 1.15)}
     if abs(use.x) != abs(use.y):
         changes["Both axes alike"] = (use.x, abs(use.x) * (1 if use.y >= 0 else -1))
     for text, (x, y) in changes.items():
@@ -152,7 +161,13 @@ def _by_speed(profile: Profile, layer_id: str, control: str) -> Iterator[Wish | 
 
 def _speed_wish(layer_id: str, control: str, use: PointerSpeed, text: str, x: float, y: float) -> Wish:
     made = PointerSpeed(*(float(round(max(-FASTEST, min(counts, FASTEST)))) for counts in (x, y)))
-    says = f"{abs(use.x):g} × {abs(use.y):g} → {abs(made.x):g} × {abs(made.y):g} counts a second"
+    says = tr(
+        "{x:g} × {y:g} → {other_x:g} × {other_y:g} counts a second",
+        x=abs(use.x),
+        y=abs(use.y),
+        other_x=abs(made.x),
+        other_y=abs(made.y),
+    )
     return Wish(text, says, partial(bound, layer_id=layer_id, slot=control, assignment=Assignment.of_use(made)))
 
 
@@ -163,30 +178,30 @@ def _slower_while(layer_id: str) -> PressWish:
         slower = Action.of(ChangePace(_FINE))
         return lambda now: slot_edits.besides(now, layer_id, slot, Reaction.PRESS, slower)
 
-    says = f"Look speed × {_FINE:g} while the control that you press next is held"
-    return PressWish("Slower while … is held", says, edit_of)
+    says = tr("Look speed × {fine:g} while the control that you press next is held", fine=_FINE)
+    return PressWish(tr("Slower while … is held"), says, edit_of)
 
 
 def _of_motion(feel: MotionFeel) -> Iterator[tuple[str, dict[_Path, float]]]:
     """Wishes about turning the pad."""
     if feel.gate_dps < 3.0:
         calmer: dict[_Path, float] = {("gate_dps",): feel.gate_dps + 0.3, ("smooth_ms",): min(feel.smooth_ms + 20, 500)}
-        yield "Less shake when pressing buttons", calmer
+        yield tr("Less shake when pressing buttons"), calmer
     if feel.gate_dps > 0.02:
-        yield "Slow turns must not be lost", {("gate_dps",): feel.gate_dps / 2}
-    yield "Turn further", {("ratio",): min(feel.ratio * 1.15, 50.0)}
-    yield "Turn less far", {("ratio",): max(feel.ratio / 1.15, 0.05)}
+        yield tr("Slow turns must not be lost"), {("gate_dps",): feel.gate_dps / 2}
+    yield tr("Turn further"), {("ratio",): min(feel.ratio * 1.15, 50.0)}
+    yield tr("Turn less far"), {("ratio",): max(feel.ratio / 1.15, 0.05)}
     if feel.fast_ratio is None and feel.ratio < 30.0:
-        yield "Quick turns carry further", {("fast_ratio",): feel.ratio * 1.5}
+        yield tr("Quick turns carry further"), {("fast_ratio",): feel.ratio * 1.5}
     if feel.vertical_ratio != 1.0:
-        yield "Up and down as across", {("vertical_ratio",): 1.0}
+        yield tr("Up and down as across"), {("vertical_ratio",): 1.0}
 
 
 def _of_stages(profile: Profile, layer_id: str, control: str) -> Iterator[Wish]:
     """Wishes about where a trigger or sensor presses."""
     lines = [line for line in stage_lines(profile, layer_id, control) if line.path[1] == "on"]
     first = [line for line in lines if not line.path[0].endswith("deep")]
-    for text, step in (("Presses sooner", -0.05), ("Fewer presses by accident", 0.05)):
+    for text, step in ((tr("Presses sooner"), -0.05), (tr("Fewer presses by accident"), 0.05)):
         moved = {line: line.held(line.value + step) for line in first}
         moved = {line: value for line, value in moved.items() if value != line.value}
         if not moved:
@@ -214,4 +229,4 @@ def _both_sticks(profile: Profile, layer_id: str, control: str) -> Iterator[Wish
             wanted = (setting for setting in found if setting.path[0] not in ("rest_x", "rest_y"))
             return feel_edits.copied(now, layer_id, other, wanted)
 
-        yield Wish("The same on the other stick", "All its numbers, but where it rests", copied)
+        yield Wish(tr("The same on the other stick"), tr("All its numbers, but where it rests"), copied)

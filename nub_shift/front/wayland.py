@@ -17,6 +17,7 @@ from nub_shift.front.foreign_toplevel import ACTIVATED, ToplevelManager
 from nub_shift.front.windows import is_wayland
 from nub_shift.front.x11 import MAX_TEXT, MAX_WINDOWS, X11Windows
 from nub_shift.model.comes_on import Front
+from nub_shift.translation import tr
 
 
 @dataclass
@@ -108,7 +109,7 @@ class WaylandWindows:
             self._display.dispatch(block=False)
             self._display.flush()
         except (RuntimeError, ValueError):
-            raise OSError("the compositor has gone") from None
+            raise OSError(tr("the compositor has gone")) from None
         found, self._news = self._news, False
         return found
 

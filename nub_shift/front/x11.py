@@ -11,6 +11,7 @@ from Xlib import X, Xatom, display, error, ext
 from nub_shift.front.processes import program_of
 from nub_shift.front.windows import is_wayland
 from nub_shift.model.comes_on import Front
+from nub_shift.translation import tr
 
 _ACTIVE = "_NET_ACTIVE_WINDOW"
 _LIST = "_NET_CLIENT_LIST"
@@ -135,4 +136,4 @@ def _gone_as_oserror() -> Iterator[None]:
     try:
         yield
     except error.ConnectionClosedError:
-        raise OSError("the X server has gone") from None
+        raise OSError(tr("the X server has gone")) from None

@@ -6,6 +6,7 @@ import os
 from typing import TYPE_CHECKING
 
 from nub_shift.keyboard.session import RULES_PROPERTY
+from nub_shift.translation import tr
 
 if TYPE_CHECKING:
     from Xlib.display import Display
@@ -52,7 +53,7 @@ class LayoutWatch:
                 event = self._connection.next_event()
                 found = found or (event.type == X.PropertyNotify and event.atom == self._atom)
         except error.ConnectionClosedError as gone:
-            raise OSError("the X server has gone") from gone
+            raise OSError(tr("the X server has gone")) from gone
         return found
 
     def close(self) -> None:

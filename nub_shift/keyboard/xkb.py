@@ -9,6 +9,7 @@ from functools import cache
 
 from nub_shift.keyboard.keys import KEY_BY_CODE, KEYCODE_OFFSET, MODIFIERS, MOUSE_BUTTONS
 from nub_shift.keyboard.layout import Layout
+from nub_shift.translation import tr
 
 LIBRARY = "libxkbcommon.so.0"
 _NO_ENVIRONMENT_NAMES = 2
@@ -50,7 +51,7 @@ def compile_layout(names: Names) -> Layout:
     library = _library()
     context = library.xkb_context_new(_NO_ENVIRONMENT_NAMES)
     if not context:
-        raise XkbError("the keyboard library does not start")
+        raise XkbError(tr("the keyboard library does not start"))
     try:
         library.xkb_context_set_log_level(context, 0)
         wanted = _RuleNames(
@@ -58,7 +59,11 @@ def compile_layout(names: Names) -> Layout:
         )
         keymap = library.xkb_keymap_new_from_names(context, ctypes.byref(wanted), 0)
         if not keymap:
-            raise XkbError(f"there is no keyboard layout {names.layout!r} {names.variant!r}".replace(" ''", ""))
+            raise XkbError(
+                tr(
+                    "there is no keyboard layout {layout!r} {variant!r}", layout=names.layout, variant=names.variant
+                ).replace(" ''", "")
+            )
         try:
             return _layout(library, keymap, names)
         finally:
@@ -94,7 +99,7 @@ def _library() -> ctypes.CDLL:
     try:
         library = ctypes.CDLL(LIBRARY)
     except OSError:
-        raise XkbError(f"{LIBRARY} is not installed") from None
+        raise XkbError(tr("{library} is not installed", library=LIBRARY)) from None
     pointer, uint = ctypes.c_void_p, ctypes.c_uint32
     for name, result, arguments in (
         ("xkb_context_new", pointer, [ctypes.c_int]),

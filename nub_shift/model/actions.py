@@ -44,6 +44,7 @@ from nub_shift.model.effects import (
     WheelDirection,
 )
 from nub_shift.model.schema_types import MAX_LABEL, Identifier, KeyCodes, Milliseconds, Record
+from nub_shift.translation import tr
 
 
 class Manner(Enum):
@@ -96,22 +97,24 @@ class Action(Record, frozen=True):
     carousel: CarouselStep | None = None
     layer: Identifier | None = None
     stay: Identifier | None = None
-    next: Annotated[tuple[str, ...], Meta(max_length=24, description="a list of layer ids")] = ()
+    next: Annotated[tuple[str, ...], Meta(max_length=24, description=tr("a list of layer ids"))] = ()
     motion: MotionSwitch | None = None
     pace: Pace | None = None
-    profile: Annotated[str, Meta(max_length=MAX_LABEL, description="the title of a profile")] = ""
+    profile: Annotated[str, Meta(max_length=MAX_LABEL, description=tr("the title of a profile"))] = ""
     silence: bool = False
     manner: Manner = Manner.HELD
-    rate_hz: Annotated[float, Meta(ge=1.0, le=60.0, description="times a second, from 1 to 60")] = 10.0
-    duty: Annotated[float, Meta(ge=0.05, le=0.95, description="a number from 0.05 to 0.95")] = 0.5
-    light_hz: Annotated[float, Meta(ge=1.0, le=60.0, description="times a second, from 1 to 60")] | None = None
+    rate_hz: Annotated[float, Meta(ge=1.0, le=60.0, description=tr("times a second, from 1 to 60"))] = 10.0
+    duty: Annotated[float, Meta(ge=0.05, le=0.95, description=tr("a number from 0.05 to 0.95"))] = 0.5
+    light_hz: Annotated[float, Meta(ge=1.0, le=60.0, description=tr("times a second, from 1 to 60"))] | None = None
     regain: bool = False
     group: Identifier | None = None
-    ended_by: Annotated[tuple[str, ...], Meta(max_length=8, description="a list of up to 8 slots")] = ()
+    ended_by: Annotated[tuple[str, ...], Meta(max_length=8, description=tr("a list of up to 8 slots"))] = ()
     lock_ms: Milliseconds = 400
-    linger_ms: Annotated[int, Meta(ge=0, le=10000, description="milliseconds, from 0 to 10000")] = 0
+    linger_ms: Annotated[int, Meta(ge=0, le=10000, description=tr("milliseconds, from 0 to 10000"))] = 0
     by_depth: bool = False
-    also: Annotated[tuple[Action, ...], Meta(max_length=MAX_ALSO, description=f"up to {MAX_ALSO} actions")] = ()
+    also: Annotated[
+        tuple[Action, ...], Meta(max_length=MAX_ALSO, description=tr("up to {most} actions", most=MAX_ALSO))
+    ] = ()
 
     @classmethod
     def of(cls: type[A], effect: Effect, **settings: Any) -> A:
@@ -380,7 +383,9 @@ class Together(Action, frozen=True):
     the last one is pressed while the others are held, however long; nothing waits.
     """
 
-    slots: Annotated[tuple[str, ...], Meta(min_length=2, max_length=3, description="a list of two or three slots")] = ()
+    slots: Annotated[
+        tuple[str, ...], Meta(min_length=2, max_length=3, description=tr("a list of two or three slots"))
+    ] = ()
     within_ms: Milliseconds = 60
     order: Order = Order.ANY
 

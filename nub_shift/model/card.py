@@ -15,13 +15,14 @@ from nub_shift.model.labels import NAMEABLE, LabelStyle
 from nub_shift.model.measures import Measured, Rates
 from nub_shift.model.problems import Problem
 from nub_shift.model.schema_types import Identity, Label, Record
+from nub_shift.translation import tr
 
 CARD_VERSION = 1
 MAX_MEASURED = 24
 _CODE = re.compile(r"0x[0-9a-f]{1,3}")
-Position = Annotated[float, Meta(ge=-(2**31), le=2**31, description="a number, as the device reports it")]
+Position = Annotated[float, Meta(ge=-(2**31), le=2**31, description=tr("a number, as the device reports it"))]
 
-PrintedLabel = Annotated[str, Meta(min_length=1, max_length=12, description="a text of 1 to 12 characters")]
+PrintedLabel = Annotated[str, Meta(min_length=1, max_length=12, description=tr("a text of 1 to 12 characters"))]
 
 CARD_SCHEMA_VERSION: Final = 1
 
@@ -66,12 +67,12 @@ class PadCard(Record, frozen=True):
     own_labels: dict[str, PrintedLabel] = {}  # noqa: RUF012 - msgspec copies it
     worked_by: dict[str, Finger] = {}  # noqa: RUF012
     menu: str = ""
-    parts: Annotated[tuple[Identity, ...], Meta(max_length=8, description="a list of at most 8 identities")] = ()
+    parts: Annotated[tuple[Identity, ...], Meta(max_length=8, description=tr("a list of at most 8 identities"))] = ()
     motion: str = ""
     buttons: dict[str, str] = {}  # noqa: RUF012
     axes: dict[str, AxisCard] = {}  # noqa: RUF012
     measured: Annotated[
-        tuple[Measured, ...], Meta(max_length=MAX_MEASURED, description=f"at most {MAX_MEASURED} tables")
+        tuple[Measured, ...], Meta(max_length=MAX_MEASURED, description=tr("at most {most} tables", most=MAX_MEASURED))
     ] = ()
     gyro_bias: Rates | None = None
 
@@ -94,25 +95,27 @@ def card_problems(card: PadCard) -> list[Problem]:
 def _names(card: PadCard) -> Iterator[Problem]:
     for name in card.own_labels:
         if name not in NAMEABLE:
-            yield Problem(f"own_labels.{name}", "is no control", "expected one as south or left_stick.click")
+            yield Problem(f"own_labels.{name}", tr("is no control"), tr("expected one as south or left_stick.click"))
     for name in card.worked_by:
         if name not in CONTROL_BY_NAME:
-            yield Problem(f"worked_by.{name}", "is no control", "expected one as south or left_stick")
+            yield Problem(f"worked_by.{name}", tr("is no control"), tr("expected one as south or left_stick"))
     if card.menu and (card.menu not in CONTROL_BY_NAME or CONTROL_BY_NAME[card.menu].kind is not Kind.BUTTON):
-        yield Problem("menu", f"{card.menu!r} is no button", "expected one as home or start")
+        yield Problem("menu", tr("{menu!r} is no button", menu=card.menu), tr("expected one as home or start"))
     if len(card.parts) == 1 or len(set(card.parts)) < len(card.parts):
-        yield Problem("parts", "are not several pads", "expected two or more identities, each once")
+        yield Problem("parts", tr("are not several pads"), tr("expected two or more identities, each once"))
     if card.parts and card.wired:
-        yield Problem("parts", "stand beside buttons or axes", "leave the wiring to the cards of the parts")
+        yield Problem("parts", tr("stand beside buttons or axes"), tr("leave the wiring to the cards of the parts"))
     if card.motion and card.motion not in card.parts:
-        yield Problem("motion", f"{card.motion!r} is none of the parts", "expected an identity among them")
+        yield Problem(
+            "motion", tr("{motion!r} is none of the parts", motion=card.motion), tr("expected an identity among them")
+        )
 
 
 def _codes(card: PadCard) -> Iterator[Problem]:
     for path, codes in (("buttons", card.buttons), ("axes", card.axes)):
         for code in codes:
             if not _CODE.fullmatch(code):
-                yield Problem(f"{path}.{code}", "is no code", "expected a number as 0x130")
+                yield Problem(f"{path}.{code}", tr("is no code"), tr("expected a number as 0x130"))
 
 
 def _channels(card: PadCard) -> Iterator[Problem]:
@@ -126,9 +129,17 @@ def _channels(card: PadCard) -> Iterator[Problem]:
     for path, channel in uses:
         control = CONTROL_OF_CHANNEL.get(channel)
         if control is None or control.kind in (Kind.MOTION, Kind.SURFACE):
-            yield Problem(path, f"no pad has a channel {channel!r}", "expected one as south, left_stick.x, dpad.up")
+            yield Problem(
+                path,
+                tr("no pad has a channel {channel!r}", channel=channel),
+                tr("expected one as south, left_stick.x, dpad.up"),
+            )
         elif channel in fed:
-            yield Problem(path, f"{channel!r} is fed by {fed[channel]} already", "feed each channel once")
+            yield Problem(
+                path,
+                tr("{channel!r} is fed by {fed} already", channel=channel, fed=fed[channel]),
+                tr("feed each channel once"),
+            )
         fed.setdefault(channel, path)
 
 
@@ -136,7 +147,7 @@ def _ways(card: PadCard) -> Iterator[Problem]:
     for code, axis in card.axes.items():
         path = f"axes.{code}"
         if not axis.above and not axis.below:
-            yield Problem(path, "feeds nothing", "give above, below or both")
+            yield Problem(path, tr("feeds nothing"), tr("give above, below or both"))
         lowest, highest = min(axis.low, axis.high), max(axis.low, axis.high)
         if lowest == highest or not lowest <= axis.rest <= highest:
-            yield Problem(path, "low, rest and high do not stand in a row", "expected rest between two ends")
+            yield Problem(path, tr("low, rest and high do not stand in a row"), tr("expected rest between two ends"))

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from enum import Enum
 
+from nub_shift.translation import tr
+
 
 class Colour(Enum):
     """What colour a person gives a pad or a profile, to know it by."""
@@ -20,12 +22,12 @@ class Colour(Enum):
 
 # What the colours are called.
 COLOUR_LABELS: dict[Colour, str] = {
-    Colour.RED: "Red",
-    Colour.AMBER: "Amber",
-    Colour.GREEN: "Green",
-    Colour.BLUE: "Blue",
-    Colour.VIOLET: "Violet",
-    Colour.PINK: "Pink",
-    Colour.WHITE: "White",
-    Colour.BLACK: "Black",
+    Colour.RED: tr("Red"),
+    Colour.AMBER: tr("Amber"),
+    Colour.GREEN: tr("Green"),
+    Colour.BLUE: tr("Blue"),
+    Colour.VIOLET: tr("Violet"),
+    Colour.PINK: tr("Pink"),
+    Colour.WHITE: tr("White"),
+    Colour.BLACK: tr("Black"),
 }

@@ -9,6 +9,7 @@ from typing import Annotated, Final
 from msgspec import Meta
 
 from nub_shift.model.schema_types import ONE_LINE, Record, ShortLabel
+from nub_shift.translation import tr
 
 MAX_RULES: Final = 16
 MAX_PATTERN: Final = 200
@@ -22,7 +23,9 @@ Pattern = Annotated[
     Meta(
         max_length=MAX_PATTERN,
         pattern=ONE_LINE,
-        description=f"a text of up to {MAX_PATTERN} characters on one line, in which * stands for any others",
+        description=tr(
+            "a text of up to {most} characters on one line, in which * stands for any others", most=MAX_PATTERN
+        ),
     ),
 ]
 
@@ -40,7 +43,9 @@ class Rule(Record, frozen=True):
     program: Pattern = ""
     path: Pattern = ""
     argument: Pattern = ""
-    player: Annotated[int, Meta(ge=0, le=MAX_PLAYERS, description=f"a player, 1 to {MAX_PLAYERS}, or 0 for all")] = 0
+    player: Annotated[
+        int, Meta(ge=0, le=MAX_PLAYERS, description=tr("a player, 1 to {most}, or 0 for all", most=MAX_PLAYERS))
+    ] = 0
 
     @property
     def patterns(self) -> tuple[str, ...]:
@@ -65,7 +70,9 @@ class ComesOn(Record, frozen=True):
     back to the profile that was chosen by hand, or goes to the `other` of that title.
     """
 
-    rules: Annotated[tuple[Rule, ...], Meta(max_length=MAX_RULES, description=f"at most {MAX_RULES} rules")] = ()
+    rules: Annotated[
+        tuple[Rule, ...], Meta(max_length=MAX_RULES, description=tr("at most {most} rules", most=MAX_RULES))
+    ] = ()
     when_left: Leaving = Leaving.PAUSE
     other: ShortLabel = ""
 

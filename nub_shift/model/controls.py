@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from enum import Enum
 
 from nub_shift.model.slot_names import SlotName, slot_name
+from nub_shift.translation import tr
 
 
 class Kind(Enum):
@@ -39,14 +40,14 @@ class Finger(Enum):
 
 
 FINGER_LABELS: dict[Finger, str] = {
-    Finger.LEFT_INDEX: "Left index",
-    Finger.LEFT_THUMB: "Left thumb",
-    Finger.MIDDLE: "Either thumb",
-    Finger.RIGHT_THUMB: "Right thumb",
-    Finger.RIGHT_INDEX: "Right index",
-    Finger.PALMS: "Palms",
-    Finger.WRISTS: "Wrists",
-    Finger.OTHER: "Mouth or other",
+    Finger.LEFT_INDEX: tr("Left index"),
+    Finger.LEFT_THUMB: tr("Left thumb"),
+    Finger.MIDDLE: tr("Either thumb"),
+    Finger.RIGHT_THUMB: tr("Right thumb"),
+    Finger.RIGHT_INDEX: tr("Right index"),
+    Finger.PALMS: tr("Palms"),
+    Finger.WRISTS: tr("Wrists"),
+    Finger.OTHER: tr("Mouth or other"),
 }
 # What works the controls of a pad that is not held as it was made to be held, by control.
 Fingers = Mapping[str, Finger]
@@ -114,36 +115,36 @@ def _surface() -> Control:
     parts = (*WAYS, *DIAGONALS, "touch", "click", "inner", "edge")
     channels = tuple(slot_name("surface", part) for part in ("x", "y", "touch", "click"))
     slots = ("surface", *(slot_name("surface", part) for part in parts))
-    return Control("surface", Kind.SURFACE, "Touch surface", Finger.MIDDLE, channels, slots)
+    return Control("surface", Kind.SURFACE, tr("Touch surface"), Finger.MIDDLE, channels, slots)
 
 
 def _motion() -> Control:
     axes = tuple(slot_name("motion", f"{sensor}_{axis}") for sensor in ("gyro", "accel") for axis in "xyz")
     tilts = tuple(slot_name("motion", f"tilt_{way}") for way in TILT_WAYS)
-    return Control("motion", Kind.MOTION, "Gyro", Finger.WRISTS, axes, ("motion", *tilts))
+    return Control("motion", Kind.MOTION, tr("Gyro"), Finger.WRISTS, axes, ("motion", *tilts))
 
 
 # In each finger's group the control that the finger rests on comes first.
 CONTROLS: tuple[Control, ...] = (
-    _trigger("left_trigger", "Left trigger", Finger.LEFT_INDEX),
-    _button("left_shoulder", "Left shoulder", Finger.LEFT_INDEX),
-    _stick("left_stick", "Left stick", Finger.LEFT_THUMB),
+    _trigger("left_trigger", tr("Left trigger"), Finger.LEFT_INDEX),
+    _button("left_shoulder", tr("Left shoulder"), Finger.LEFT_INDEX),
+    _stick("left_stick", tr("Left stick"), Finger.LEFT_THUMB),
     _cross("dpad", "D-pad", Finger.LEFT_THUMB),
-    _button("select", "Select", Finger.MIDDLE),
-    _button("start", "Start", Finger.MIDDLE),
-    _button("home", "Home", Finger.MIDDLE),
+    _button("select", tr("Select"), Finger.MIDDLE),
+    _button("start", tr("Start"), Finger.MIDDLE),
+    _button("home", tr("Home"), Finger.MIDDLE),
     _surface(),
-    _button("south", "South", Finger.RIGHT_THUMB),
-    _button("east", "East", Finger.RIGHT_THUMB),
-    _button("west", "West", Finger.RIGHT_THUMB),
-    _button("north", "North", Finger.RIGHT_THUMB),
-    _stick("right_stick", "Right stick", Finger.RIGHT_THUMB),
-    _trigger("right_trigger", "Right trigger", Finger.RIGHT_INDEX),
-    _button("right_shoulder", "Right shoulder", Finger.RIGHT_INDEX),
-    *(_button(f"grip_{n}", f"Grip {n}", Finger.PALMS) for n in range(1, 5)),
+    _button("south", tr("South"), Finger.RIGHT_THUMB),
+    _button("east", tr("East"), Finger.RIGHT_THUMB),
+    _button("west", tr("West"), Finger.RIGHT_THUMB),
+    _button("north", tr("North"), Finger.RIGHT_THUMB),
+    _stick("right_stick", tr("Right stick"), Finger.RIGHT_THUMB),
+    _trigger("right_trigger", tr("Right trigger"), Finger.RIGHT_INDEX),
+    _button("right_shoulder", tr("Right shoulder"), Finger.RIGHT_INDEX),
+    *(_button(f"grip_{n}", tr("Grip {n}", n=n), Finger.PALMS) for n in range(1, 5)),
     _motion(),
-    _slider("slider_1", "Slider 1"),
-    _slider("slider_2", "Slider 2"),
+    _slider("slider_1", tr("Slider 1")),
+    _slider("slider_2", tr("Slider 2")),
 )
 
 CONTROL_BY_NAME: dict[str, Control] = {control.name: control for control in CONTROLS}
@@ -217,28 +218,28 @@ def of_right_hand(names: Collection[str], fingers: Fingers) -> list[str]:
 
 # What the parts of controls are called.
 PART_LABELS: dict[str, str] = {
-    "up": "Up",
-    "down": "Down",
-    "left": "Left",
-    "right": "Right",
-    "up_left": "Up left",
-    "up_right": "Up right",
-    "down_left": "Down left",
-    "down_right": "Down right",
-    "click": "Click",
-    "touch": "Touch",
-    "inner": "Inner",
-    "edge": "Edge",
-    "light": "Light",
-    "deep": "Deep",
-    "low": "Low",
-    "low_deep": "Low deep",
-    "high": "High",
-    "high_deep": "High deep",
-    "tilt_left": "Tilt left",
-    "tilt_right": "Tilt right",
-    "tilt_forward": "Tilt forward",
-    "tilt_back": "Tilt back",
+    "up": tr("Up"),
+    "down": tr("Down"),
+    "left": tr("Left"),
+    "right": tr("Right"),
+    "up_left": tr("Up left"),
+    "up_right": tr("Up right"),
+    "down_left": tr("Down left"),
+    "down_right": tr("Down right"),
+    "click": tr("Click"),
+    "touch": tr("Touch"),
+    "inner": tr("Inner"),
+    "edge": tr("Edge"),
+    "light": tr("Light"),
+    "deep": tr("Deep"),
+    "low": tr("Low"),
+    "low_deep": tr("Low deep"),
+    "high": tr("High"),
+    "high_deep": tr("High deep"),
+    "tilt_left": tr("Tilt left"),
+    "tilt_right": tr("Tilt right"),
+    "tilt_forward": tr("Tilt forward"),
+    "tilt_back": tr("Tilt back"),
 }
 
 

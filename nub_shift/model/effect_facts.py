@@ -39,6 +39,7 @@ from nub_shift.model.named import Kind, Reference
 from nub_shift.model.problems import Problem
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.model.profile_index import ProfileIndex
+from nub_shift.translation import tr
 
 _ALL_MANNERS = frozenset(Manner)
 _PLAIN = frozenset((Manner.HELD, Manner.ONCE))
@@ -148,7 +149,7 @@ def effect_problems(path: str, effect: Effect, index: ProfileIndex) -> Iterator[
             for layer in wanted:
                 yield from known_name(f"{path}.next", "layer", layer, index.layers)
             for double in doubles(wanted):
-                yield Problem(f"{path}.next", f"{double!r} stands twice", "name each once")
+                yield Problem(f"{path}.next", tr("{double!r} stands twice", double=double), tr("name each once"))
         case PlaySequence(sequence):
             yield from known_name(f"{path}.sequence", "sequence", sequence, index.sequences)
         case CarouselStep(carousel):
@@ -170,8 +171,8 @@ def use_problems(path: str, use: StickUse, index: ProfileIndex) -> Iterator[Prob
                 yield from move_named(f"{path}.position.hold_move", use.hold_move, index)
                 move = index.moves.get(use.hold_move)
                 if use.hold or (move is not None and not move.keys):
-                    wrong = "stands beside hold" if use.hold else "has no keys that could be held"
-                    yield Problem(f"{path}.position.hold_move", wrong, "give hold, or a move that has keys")
+                    wrong = tr("stands beside hold") if use.hold else tr("has no keys that could be held")
+                    yield Problem(f"{path}.position.hold_move", wrong, tr("give hold, or a move that has keys"))
         case PointerSpeed() | Scroll() | Drag() | Turn() | Tilt() | Flick():
             pass
         case _:
@@ -182,6 +183,8 @@ def move_named(path: str, move_id: str, index: ProfileIndex) -> Iterator[Problem
     """A move must be there, and be something that can be pressed."""
     move = index.moves.get(move_id)
     if move is None:
-        yield Problem(path, f"there is no move {move_id!r}", suggestion(move_id, index.moves))
+        yield Problem(path, tr("there is no move {move_id!r}", move_id=move_id), suggestion(move_id, index.moves))
     elif move.look:
-        yield Problem(path, f"{move_id!r} is looking, not a press", "use pointer on a whole stick")
+        yield Problem(
+            path, tr("{move_id!r} is looking, not a press", move_id=move_id), tr("use pointer on a whole stick")
+        )

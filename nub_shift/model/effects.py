@@ -12,9 +12,10 @@ from typing import Annotated
 from msgspec import Meta
 
 from nub_shift.model.schema_types import Counts, Identifier, KeyCodes, Record
+from nub_shift.translation import tr
 
-Pace = Annotated[float, Meta(ge=0.01, le=20.0, description="a factor from 0.01 to 20")]
-Radius = Annotated[int, Meta(ge=1, le=5000, description="counts, from 1 to 5000")]
+Pace = Annotated[float, Meta(ge=0.01, le=20.0, description=tr("a factor from 0.01 to 20"))]
+Radius = Annotated[int, Meta(ge=1, le=5000, description=tr("counts, from 1 to 5000"))]
 
 
 class WheelDirection(Enum):
@@ -63,8 +64,8 @@ class ClickWheel(Record, frozen=True):
 class Scroll(Record, frozen=True):
     """Smooth wheel speed in clicks a second, x to the right, y away from the user."""
 
-    x: Annotated[float, Meta(ge=-100.0, le=100.0, description="clicks a second, from -100 to 100")] = 0.0
-    y: Annotated[float, Meta(ge=-100.0, le=100.0, description="clicks a second, from -100 to 100")] = 0.0
+    x: Annotated[float, Meta(ge=-100.0, le=100.0, description=tr("clicks a second, from -100 to 100"))] = 0.0
+    y: Annotated[float, Meta(ge=-100.0, le=100.0, description=tr("clicks a second, from -100 to 100"))] = 0.0
 
 
 class Glide(Record, frozen=True):
@@ -77,8 +78,8 @@ class Glide(Record, frozen=True):
 class Nudge(Record, frozen=True):
     """Pointer motion at once, in counts."""
 
-    x: Annotated[int, Meta(ge=-20000, le=20000, description="counts, from -20000 to 20000")] = 0
-    y: Annotated[int, Meta(ge=-20000, le=20000, description="counts, from -20000 to 20000")] = 0
+    x: Annotated[int, Meta(ge=-20000, le=20000, description=tr("counts, from -20000 to 20000"))] = 0
+    y: Annotated[int, Meta(ge=-20000, le=20000, description=tr("counts, from -20000 to 20000"))] = 0
 
 
 class PlaySequence(Record, frozen=True):
@@ -169,7 +170,7 @@ class Drag(Record, frozen=True):
 
     x: Counts = 1200.0
     y: Counts = 800.0
-    roll_ms: Annotated[int, Meta(ge=0, le=5000, description="milliseconds, from 0 (not at all) to 5000")] = 0
+    roll_ms: Annotated[int, Meta(ge=0, le=5000, description=tr("milliseconds, from 0 (not at all) to 5000"))] = 0
 
 
 class PointerPosition(Record, frozen=True):
@@ -205,8 +206,8 @@ class Flick(Record, frozen=True):
     The turn takes `settle_ms`; while the stick is out the view goes round with it. Back in the middle nothing turns.
     """
 
-    radius: Annotated[float, Meta(ge=0.3, le=0.95, description="a number from 0.3 to 0.95")] = 0.8
-    settle_ms: Annotated[int, Meta(ge=20, le=1000, description="milliseconds, from 20 to 1000")] = 100
+    radius: Annotated[float, Meta(ge=0.3, le=0.95, description=tr("a number from 0.3 to 0.95"))] = 0.8
+    settle_ms: Annotated[int, Meta(ge=20, le=1000, description=tr("milliseconds, from 20 to 1000"))] = 100
 
 
 class ChooseFromRing(Record, frozen=True):

@@ -13,14 +13,15 @@ import msgspec
 from msgspec import Meta
 
 from nub_shift.model.schema_types import Milliseconds, Record
+from nub_shift.translation import tr
 
-Fraction = Annotated[float, Meta(ge=0.0, le=1.0, description="a number from 0 to 1")]
-DeadZone = Annotated[float, Meta(ge=0.0, le=0.9, description="a number from 0 to 0.9")]
-EdgeZone = Annotated[float, Meta(ge=0.0, le=0.5, description="a number from 0 to 0.5")]
-Power = Annotated[float, Meta(ge=0.2, le=5.0, description="a number from 0.2 to 5")]
-Offset = Annotated[float, Meta(ge=-0.5, le=0.5, description="a number from -0.5 to 0.5")]
-Point = Annotated[tuple[float, float], Meta(description="a list of two numbers from 0 to 1")]
-Points = Annotated[tuple[Point, ...], Meta(max_length=12, description="a list of up to 12 points [in, out]")]
+Fraction = Annotated[float, Meta(ge=0.0, le=1.0, description=tr("a number from 0 to 1"))]
+DeadZone = Annotated[float, Meta(ge=0.0, le=0.9, description=tr("a number from 0 to 0.9"))]
+EdgeZone = Annotated[float, Meta(ge=0.0, le=0.5, description=tr("a number from 0 to 0.5"))]
+Power = Annotated[float, Meta(ge=0.2, le=5.0, description=tr("a number from 0.2 to 5"))]
+Offset = Annotated[float, Meta(ge=-0.5, le=0.5, description=tr("a number from -0.5 to 0.5"))]
+Point = Annotated[tuple[float, float], Meta(description=tr("a list of two numbers from 0 to 1"))]
+Points = Annotated[tuple[Point, ...], Meta(max_length=12, description=tr("a list of up to 12 points [in, out]"))]
 
 
 # By how much, at the least, what must differ does so once layers' feels are laid over one another.
@@ -42,10 +43,10 @@ class Directions(Record, frozen=True):
     """
 
     ways: Literal[4, 8] = 8
-    diagonal_degrees: Annotated[float, Meta(ge=10.0, le=80.0, description="degrees, from 10 to 80")] = 45.0
+    diagonal_degrees: Annotated[float, Meta(ge=10.0, le=80.0, description=tr("degrees, from 10 to 80"))] = 45.0
     on: Fraction = 0.45
     off: Fraction = 0.35
-    hysteresis_degrees: Annotated[float, Meta(ge=0.0, le=20.0, description="degrees, from 0 to 20")] = 4.0
+    hysteresis_degrees: Annotated[float, Meta(ge=0.0, le=20.0, description=tr("degrees, from 0 to 20"))] = 4.0
 
 
 class DeadZoneShape(Enum):
@@ -59,15 +60,15 @@ class DeadZoneShape(Enum):
 class Smoothing(Record, frozen=True):
     """A one-euro filter: slow movement is cut off at `min_cutoff_hz`, fast movement less by `beta`."""
 
-    min_cutoff_hz: Annotated[float, Meta(ge=0.1, le=50.0, description="hertz, from 0.1 to 50")] = 2.0
-    beta: Annotated[float, Meta(ge=0.0, le=50.0, description="a number from 0 to 50")] = 4.0
+    min_cutoff_hz: Annotated[float, Meta(ge=0.1, le=50.0, description=tr("hertz, from 0.1 to 50"))] = 2.0
+    beta: Annotated[float, Meta(ge=0.0, le=50.0, description=tr("a number from 0 to 50"))] = 4.0
 
 
 class Ramp(Record, frozen=True):
     """Pointer speed that starts at `start` of what it should be and reaches all of it after `full_ms`."""
 
     start: Fraction = 0.4
-    full_ms: Annotated[int, Meta(ge=1, le=5000, description="milliseconds, from 1 to 5000")] = 400
+    full_ms: Annotated[int, Meta(ge=1, le=5000, description=tr("milliseconds, from 1 to 5000"))] = 400
 
 
 class AxisFeel(Record, frozen=True):
@@ -102,10 +103,10 @@ class StickFeel(Record, frozen=True):
     points: Points = ()
     rest_x: Offset = 0.0
     rest_y: Offset = 0.0
-    rotation_degrees: Annotated[float, Meta(ge=-180.0, le=180.0, description="degrees, from -180 to 180")] = 0.0
+    rotation_degrees: Annotated[float, Meta(ge=-180.0, le=180.0, description=tr("degrees, from -180 to 180"))] = 0.0
     invert_x: bool = False
     invert_y: bool = False
-    square_off: Annotated[float, Meta(ge=-1.0, le=1.0, description="a number from -1 to 1")] = 0.0
+    square_off: Annotated[float, Meta(ge=-1.0, le=1.0, description=tr("a number from -1 to 1"))] = 0.0
     smoothing: Smoothing | None = None
     ramp: Ramp | None = None
     x: AxisFeel | None = None
@@ -136,7 +137,7 @@ class TriggerFeel(Record, frozen=True):
     stages: Stages = Stages.BOTH
     either_ms: Milliseconds = 120
     quick: bool = False
-    ease: Annotated[float, Meta(ge=0.01, le=0.5, description="a number from 0.01 to 0.5")] = 0.06
+    ease: Annotated[float, Meta(ge=0.01, le=0.5, description=tr("a number from 0.01 to 0.5"))] = 0.06
 
 
 class SliderFeel(Record, frozen=True):
@@ -170,11 +171,11 @@ class TiltFeel(Record, frozen=True):
     fast a tilted pad moves the pointer, goes from nothing at `dead_degrees` to all at `full_degrees`, bent by `power`.
     """
 
-    on_degrees: Annotated[float, Meta(ge=3.0, le=80.0, description="degrees, from 3 to 80")] = 25.0
-    off_degrees: Annotated[float, Meta(ge=1.0, le=79.0, description="degrees, from 1 to 79")] = 20.0
+    on_degrees: Annotated[float, Meta(ge=3.0, le=80.0, description=tr("degrees, from 3 to 80"))] = 25.0
+    off_degrees: Annotated[float, Meta(ge=1.0, le=79.0, description=tr("degrees, from 1 to 79"))] = 20.0
     centre: Centre = Centre.HELD
-    dead_degrees: Annotated[float, Meta(ge=0.0, le=40.0, description="degrees, from 0 to 40")] = 3.0
-    full_degrees: Annotated[float, Meta(ge=5.0, le=90.0, description="degrees, from 5 to 90")] = 45.0
+    dead_degrees: Annotated[float, Meta(ge=0.0, le=40.0, description=tr("degrees, from 0 to 40"))] = 3.0
+    full_degrees: Annotated[float, Meta(ge=5.0, le=90.0, description=tr("degrees, from 5 to 90"))] = 45.0
     power: Power = 1.0
 
 
@@ -187,14 +188,14 @@ class MotionFeel(Record, frozen=True):
     smoothed over `smooth_ms`, what is twice as fast not at all.
     """
 
-    ratio: Annotated[float, Meta(ge=0.05, le=50.0, description="a number from 0.05 to 50")] = 2.0
-    vertical_ratio: Annotated[float, Meta(ge=0.0, le=10.0, description="a number from 0 to 10")] = 1.0
-    fast_ratio: Annotated[float, Meta(ge=0.05, le=50.0, description="a number from 0.05 to 50")] | None = None
-    slow_dps: Annotated[float, Meta(ge=0.0, le=500.0, description="degrees a second, from 0 to 500")] = 10.0
-    fast_dps: Annotated[float, Meta(ge=1.0, le=2000.0, description="degrees a second, from 1 to 2000")] = 150.0
-    gate_dps: Annotated[float, Meta(ge=0.0, le=10.0, description="degrees a second, from 0 to 10")] = 0.4
-    smooth_below_dps: Annotated[float, Meta(ge=0.0, le=100.0, description="degrees a second, from 0 to 100")] = 4.0
-    smooth_ms: Annotated[int, Meta(ge=0, le=500, description="milliseconds, from 0 to 500")] = 60
+    ratio: Annotated[float, Meta(ge=0.05, le=50.0, description=tr("a number from 0.05 to 50"))] = 2.0
+    vertical_ratio: Annotated[float, Meta(ge=0.0, le=10.0, description=tr("a number from 0 to 10"))] = 1.0
+    fast_ratio: Annotated[float, Meta(ge=0.05, le=50.0, description=tr("a number from 0.05 to 50"))] | None = None
+    slow_dps: Annotated[float, Meta(ge=0.0, le=500.0, description=tr("degrees a second, from 0 to 500"))] = 10.0
+    fast_dps: Annotated[float, Meta(ge=1.0, le=2000.0, description=tr("degrees a second, from 1 to 2000"))] = 150.0
+    gate_dps: Annotated[float, Meta(ge=0.0, le=10.0, description=tr("degrees a second, from 0 to 10"))] = 0.4
+    smooth_below_dps: Annotated[float, Meta(ge=0.0, le=100.0, description=tr("degrees a second, from 0 to 100"))] = 4.0
+    smooth_ms: Annotated[int, Meta(ge=0, le=500, description=tr("milliseconds, from 0 to 500"))] = 60
     axis: MotionAxis = MotionAxis.GRAVITY
     invert_x: bool = False
     invert_y: bool = False

@@ -7,6 +7,7 @@ from enum import Enum
 
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, FACE_BUTTONS, STICKS
 from nub_shift.model.slot_names import slot_name
+from nub_shift.translation import tr
 
 # What a person may name: every button and stick click, and the D-pad, sticks, triggers and sliders as a whole.
 NAMEABLE: frozenset[str] = frozenset(
@@ -27,7 +28,7 @@ class LabelStyle(Enum):
 _PRINTED = {
     LabelStyle.LETTERS: ("A", "B", "X", "Y"),
     LabelStyle.LETTERS_SWAPPED: ("B", "A", "Y", "X"),
-    LabelStyle.SHAPES: ("Cross", "Circle", "Square", "Triangle"),
+    LabelStyle.SHAPES: (tr("Cross"), tr("Circle"), tr("Square"), tr("Triangle")),
 }
 
 

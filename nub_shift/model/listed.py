@@ -10,6 +10,7 @@ from msgspec import Meta
 from nub_shift.model.actions import Action
 from nub_shift.model.effects import CarouselStep, Nudge, WheelDirection
 from nub_shift.model.schema_types import Identifier, KeyCodes, Label, Record, ShortLabel
+from nub_shift.translation import tr
 
 
 class StepAct(Enum):
@@ -37,8 +38,8 @@ class SequenceStep(Record, frozen=True):
     wheel: WheelDirection | None = None
     nudge: Nudge | None = None
     carousel: CarouselStep | None = None
-    wait_ms: Annotated[int, Meta(ge=1, le=60000, description="milliseconds, from 1 to 60000")] | None = None
-    text: Annotated[str, Meta(max_length=500, description="a text of up to 500 characters")] = ""
+    wait_ms: Annotated[int, Meta(ge=1, le=60000, description=tr("milliseconds, from 1 to 60000"))] | None = None
+    text: Annotated[str, Meta(max_length=500, description=tr("a text of up to 500 characters"))] = ""
 
     @classmethod
     def of_keys(cls, act: StepAct, keys: tuple[str, ...]) -> SequenceStep:
@@ -90,7 +91,7 @@ class Carousel(Record, frozen=True):
     label: Label
     entries: Annotated[tuple[Action, ...], Meta(min_length=1, max_length=64, description="1 to 64 entries")]
     wrap: bool = True
-    rest_ms: Annotated[int, Meta(ge=0, le=600000, description="milliseconds, from 0 (never) to 600000")] = 0
+    rest_ms: Annotated[int, Meta(ge=0, le=600000, description=tr("milliseconds, from 0 (never) to 600000"))] = 0
 
 
 class Confirm(Enum):
@@ -118,8 +119,10 @@ class Ring(Record, frozen=True):
     label: Label
     entries: Annotated[
         tuple[RingEntry, ...],
-        Meta(min_length=MIN_RING_ENTRIES, max_length=36, description=f"{MIN_RING_ENTRIES} to 36 entries"),
+        Meta(
+            min_length=MIN_RING_ENTRIES, max_length=36, description=tr("{least} to 36 entries", least=MIN_RING_ENTRIES)
+        ),
     ]
     confirm: Confirm = Confirm.RELEASE
-    radius: Annotated[float, Meta(ge=0.1, le=0.95, description="a number from 0.1 to 0.95")] = 0.6
-    columns: Annotated[int, Meta(ge=0, le=6, description="a whole number from 0 (a ring) to 6")] = 0
+    radius: Annotated[float, Meta(ge=0.1, le=0.95, description=tr("a number from 0.1 to 0.95"))] = 0.6
+    columns: Annotated[int, Meta(ge=0, le=6, description=tr("a whole number from 0 (a ring) to 6"))] = 0

@@ -10,14 +10,16 @@ from typing import Annotated
 from msgspec import Meta
 
 from nub_shift.model.schema_types import Record
+from nub_shift.translation import tr
 
 RIM_ANGLES = 36
 # A dead zone is offered this much wider than what a stick showed at rest: a few seconds show less than an evening.
 REST_MARGIN = 1.5
 RimRadii = Annotated[
-    tuple[float, ...], Meta(min_length=RIM_ANGLES, max_length=RIM_ANGLES, description=f"a list of {RIM_ANGLES} numbers")
+    tuple[float, ...],
+    Meta(min_length=RIM_ANGLES, max_length=RIM_ANGLES, description=tr("a list of {count} numbers", count=RIM_ANGLES)),
 ]
-Rates = Annotated[tuple[float, ...], Meta(min_length=3, max_length=3, description="a list of three numbers")]
+Rates = Annotated[tuple[float, ...], Meta(min_length=3, max_length=3, description=tr("a list of three numbers"))]
 
 
 class StickRest(Record, frozen=True):

@@ -11,8 +11,3 @@ def plain_text(text: str, kept: str = "") -> str:
 def system_fault(error: OSError) -> str:
     """What the system has against it, as it stands within a sentence: "no space left on device"."""
     return (error.strerror or str(error)).lower()
-
-
-def inside(label: str) -> str:
-    """A label as it stands within a sentence: "Left stick" as "left stick", and "D-pad" as it is."""
-    return label if label[1:2] == "-" else label[:1].lower() + label[1:]

@@ -22,6 +22,7 @@ from nub_shift.model.feel import Feel, FeelChange, changed_feel
 from nub_shift.model.listed import Carousel, Ring, Sequence
 from nub_shift.model.schema_types import Identifier, Identity, KeyCodes, Label, Record, ShortLabel
 from nub_shift.model.signs import Signs
+from nub_shift.translation import tr
 
 SCHEMA_VERSION: Final = 3
 BASE_LAYER = "base"
@@ -51,7 +52,7 @@ class Move(Record, frozen=True):
     wheel: WheelDirection | None = None
     look: bool = False
     direction: Direction | None = None
-    together: Annotated[tuple[str, ...], Meta(max_length=12, description="a list of up to 12 move ids")] = ()
+    together: Annotated[tuple[str, ...], Meta(max_length=12, description=tr("a list of up to 12 move ids"))] = ()
 
 
 class Layer(Record, frozen=True):
@@ -72,7 +73,7 @@ class Layer(Record, frozen=True):
     feel: FeelChange = FeelChange()
     enter: Action | None = None
     leave: Action | None = None
-    hue: Annotated[int, Meta(ge=1, le=5, description="a whole number from 1 to 5")] | None = None
+    hue: Annotated[int, Meta(ge=1, le=5, description=tr("a whole number from 1 to 5"))] | None = None
     silent: bool = False
 
     @property
@@ -112,9 +113,11 @@ class Game(Record, frozen=True):
     is counted, and kept on this machine. `grip` is how the pad is held while it is played.
     """
 
-    counts_per_turn: Annotated[float, Meta(ge=100.0, le=200000.0, description="counts, from 100 to 200000")] = 6000.0
-    shortest_key_ms: Annotated[int, Meta(ge=0, le=200, description="milliseconds, from 0 to 200")] = 20
-    shortest_gap_ms: Annotated[int, Meta(ge=0, le=200, description="milliseconds, from 0 to 200")] = 20
+    counts_per_turn: Annotated[float, Meta(ge=100.0, le=200000.0, description=tr("counts, from 100 to 200000"))] = (
+        6000.0
+    )
+    shortest_key_ms: Annotated[int, Meta(ge=0, le=200, description=tr("milliseconds, from 0 to 200"))] = 20
+    shortest_gap_ms: Annotated[int, Meta(ge=0, le=200, description=tr("milliseconds, from 0 to 200"))] = 20
     reads_pads: bool = False
     recap: bool = True
     grip: Grip = Grip.INDEX
@@ -136,15 +139,17 @@ class Profile(Record, frozen=True):
 
     schema: Literal[3]
     title: Label
-    notes: Annotated[str, Meta(max_length=4000, description="a text of up to 4000 characters")] = ""
+    notes: Annotated[str, Meta(max_length=4000, description=tr("a text of up to 4000 characters"))] = ""
     moves: tuple[Move, ...] = ()
-    layers: tuple[Layer, ...] = (Layer(id=BASE_LAYER, label="Base"),)
+    layers: tuple[Layer, ...] = (Layer(id=BASE_LAYER, label=tr("Base")),)
     sequences: tuple[Sequence, ...] = ()
     carousels: tuple[Carousel, ...] = ()
     rings: tuple[Ring, ...] = ()
     game: Game = Game()
     feel: Feel = Feel()
-    pads: Annotated[tuple[PadFeel, ...], Meta(max_length=MAX_PADS, description=f"at most {MAX_PADS} pads")] = ()
+    pads: Annotated[
+        tuple[PadFeel, ...], Meta(max_length=MAX_PADS, description=tr("at most {most} pads", most=MAX_PADS))
+    ] = ()
     comes_on: ComesOn = ComesOn()
     signs: Signs = Signs()
     colour: Colour | None = None

@@ -7,9 +7,13 @@ from typing import Annotated, Any
 import msgspec
 from msgspec import Meta
 
+from nub_shift.translation import tr
+
 Identifier = Annotated[
     str,
-    Meta(pattern=r"^[a-z][a-z0-9_]{0,39}(?!\n)$", description="a lower-case name of letters, digits and underscores"),
+    Meta(
+        pattern=r"^[a-z][a-z0-9_]{0,39}(?!\n)$", description=tr("a lower-case name of letters, digits and underscores")
+    ),
 ]
 # What a person calls something, and what fits on a ring's sector or above a list of moves.
 MAX_LABEL = 60
@@ -24,7 +28,7 @@ Label = Annotated[
         min_length=1,
         max_length=MAX_LABEL,
         pattern=_NOT_BLANK,
-        description=f"a text of 1 to {MAX_LABEL} characters on one line, all of which can be seen",
+        description=tr("a text of 1 to {most} characters on one line, all of which can be seen", most=MAX_LABEL),
     ),
 ]
 ShortLabel = Annotated[
@@ -32,16 +36,16 @@ ShortLabel = Annotated[
     Meta(
         max_length=MAX_SHORT_LABEL,
         pattern=ONE_LINE,
-        description=f"a text of up to {MAX_SHORT_LABEL} characters on one line, all of which can be seen",
+        description=tr("a text of up to {most} characters on one line, all of which can be seen", most=MAX_SHORT_LABEL),
     ),
 ]
 # What a pad's card is called: bus, vendor, product and version, and what tells one pad from others of its kind.
 Identity = Annotated[
-    str, Meta(pattern="^[0-9a-z][0-9a-z-]{3,119}$", description="lower-case letters, digits and dashes")
+    str, Meta(pattern="^[0-9a-z][0-9a-z-]{3,119}$", description=tr("lower-case letters, digits and dashes"))
 ]
-KeyCodes = Annotated[tuple[str, ...], Meta(max_length=6, description="a list of at most 6 kernel names of keys")]
-Milliseconds = Annotated[int, Meta(ge=20, le=5000, description="milliseconds, from 20 to 5000")]
-Counts = Annotated[float, Meta(ge=-20000.0, le=20000.0, description="counts a second, from -20000 to 20000")]
+KeyCodes = Annotated[tuple[str, ...], Meta(max_length=6, description=tr("a list of at most 6 kernel names of keys"))]
+Milliseconds = Annotated[int, Meta(ge=20, le=5000, description=tr("milliseconds, from 20 to 5000"))]
+Counts = Annotated[float, Meta(ge=-20000.0, le=20000.0, description=tr("counts a second, from -20000 to 20000"))]
 
 
 class Record(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):

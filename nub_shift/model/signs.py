@@ -8,6 +8,7 @@ from typing import Annotated, Final
 from msgspec import Meta
 
 from nub_shift.model.schema_types import Record
+from nub_shift.translation import tr
 
 # How full a battery is that somebody should think of, in percent.
 LOW_BATTERY: Final = 15
@@ -65,13 +66,15 @@ class Signs(Record, frozen=True):
     """
 
     shown: bool = True
-    silent: Annotated[tuple[SignKind, ...], Meta(max_length=len(SignKind), description="a list of kinds of sign")] = ()
+    silent: Annotated[
+        tuple[SignKind, ...], Meta(max_length=len(SignKind), description=tr("a list of kinds of sign"))
+    ] = ()
     place: Place = Place.BOTTOM
-    size: Annotated[float, Meta(ge=MIN_SIZE, le=MAX_SIZE, description="a number from 0.5 to 3")] = 1.0
-    opacity: Annotated[float, Meta(ge=MIN_OPACITY, le=1.0, description="a number from 0.2 to 1")] = 0.9
-    lasts_ms: Annotated[int, Meta(ge=MIN_LASTS_MS, le=MAX_LASTS_MS, description="milliseconds, from 300 to 10000")] = (
-        1500
-    )
+    size: Annotated[float, Meta(ge=MIN_SIZE, le=MAX_SIZE, description=tr("a number from 0.5 to 3"))] = 1.0
+    opacity: Annotated[float, Meta(ge=MIN_OPACITY, le=1.0, description=tr("a number from 0.2 to 1"))] = 0.9
+    lasts_ms: Annotated[
+        int, Meta(ge=MIN_LASTS_MS, le=MAX_LASTS_MS, description=tr("milliseconds, from 300 to 10000"))
+    ] = 1500
     rings: bool = True
     badge: Corner = Corner.NONE
     rumble: bool = False

@@ -17,6 +17,7 @@ from nub_shift.pads.description import Description
 from nub_shift.pads.gamepad import is_gamepad, is_motion, is_surface, wiring_of
 from nub_shift.pads.wiring import AxisUse, Wiring
 from nub_shift.store.card_files import find_cards, keep_card
+from nub_shift.translation import tr
 
 Bias = tuple[float, float, float]
 
@@ -112,7 +113,7 @@ def keep_gyro_bias(description: Description, bias: Bias) -> None:
     identities = identities_of(description)
     own = identities[0] if _slug(description.uniq) else identities[-1]
     found = next((card for card in find_cards(identities) if card.identity == own), None)
-    card = found or PadCard(schema=CARD_SCHEMA_VERSION, identity=own, name=(description.name or "Pad")[:MAX_LABEL])
+    card = found or PadCard(schema=CARD_SCHEMA_VERSION, identity=own, name=(description.name or tr("Pad"))[:MAX_LABEL])
     rounded = (round(bias[0], 3), round(bias[1], 3), round(bias[2], 3))
     keep_card(replace(card, gyro_bias=rounded))
 
@@ -140,7 +141,7 @@ def card_of(description: Description, wiring: Wiring, name: str = "") -> PadCard
     return PadCard(
         schema=CARD_SCHEMA_VERSION,
         identity=identities_of(description)[-1],
-        name=(name or description.name or "Pad")[:MAX_LABEL],
+        name=(name or description.name or tr("Pad"))[:MAX_LABEL],
         buttons={f"{code:#x}": channel for code, channel in sorted(wiring.buttons.items())},
         axes={
             f"{code:#x}": AxisCard(above=use.above, below=use.below, low=use.low, rest=use.rest, high=use.high)

@@ -14,6 +14,7 @@ from dataclasses import replace
 from nub_shift.pads.description import Description
 from nub_shift.pads.kernel import ABS_HAT0X
 from nub_shift.pads.wiring import AxisUse, Wiring
+from nub_shift.translation import tr
 
 _BTN_JOYSTICK = 0x120
 _KEY_MAX = 0x2FF
@@ -52,7 +53,7 @@ def read_mapping(line: str, description: Description) -> tuple[str, Wiring]:
     """
     identity, *rest = [part.strip() for part in line.strip().rstrip(",").split(",")]
     if not rest or not re.fullmatch(r"[0-9a-fA-F]{32}", identity):
-        raise MappingError("this is no mapping: expected an id of 32 hexadecimal digits, a name, and pairs")
+        raise MappingError(tr("this is no mapping: expected an id of 32 hexadecimal digits, a name, and pairs"))
     wiring = Wiring({}, {})
     for pair in rest[1:]:
         control, _, source = pair.partition(":")
@@ -75,7 +76,13 @@ def _wire(wiring: Wiring, control: str, source: str, description: Description) -
     half = control[0] if control[:1] in ("+", "-") else ""
     name = control.removeprefix(half) if half else control
     if found is None:
-        raise MappingError(f"{control}:{source} is no pair: expected a source as b0, a1, +a2, a3~ or h0.1")
+        raise MappingError(
+            tr(
+                "{control}:{source} is no pair: expected a source as b0, a1, +a2, a3~ or h0.1",
+                control=control,
+                source=source,
+            )
+        )
     channel = _BUTTONS.get(name) or _STICKS.get(name)
     if channel is None:
         return  # a control that pads have and this product has no place for
@@ -155,5 +162,12 @@ def _axis_codes(description: Description) -> Iterator[int]:
 def _nth(codes: Iterator[int], number: int, control: str, source: str) -> int:
     found = list(codes)
     if number >= len(found):
-        raise MappingError(f"{control}:{source}: this pad has only {len(found)} of those")
+        raise MappingError(
+            tr(
+                "{control}:{source}: this pad has only {count} of those",
+                control=control,
+                source=source,
+                count=len(found),
+            )
+        )
     return found[number]

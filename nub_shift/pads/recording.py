@@ -16,6 +16,7 @@ from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.pads.description import Description
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, Axis, Event
 from nub_shift.store.reading import read_plain
+from nub_shift.translation import tr
 
 _EVENT = re.compile(r"E: (\d{1,11})\.(\d{6}) ([0-9a-fA-F]{1,4}) ([0-9a-fA-F]{1,4}) (-?\d{1,10})", re.ASCII)
 # A day of a pad with motion sensors is about that large.
@@ -49,10 +50,12 @@ def read_recording(path: Path) -> Recording:
         data = read_plain(path, MAX_BYTES)
         text = data.decode() if data is not None and len(data) <= MAX_BYTES else None
     except (OSError, UnicodeDecodeError) as error:
-        why = error.strerror if isinstance(error, OSError) else "not a text"
-        raise RecordingError(f"{path}: file: cannot be read ({why}), expected a recording") from None
+        why = error.strerror if isinstance(error, OSError) else tr("not a text")
+        raise RecordingError(
+            tr("{path}: file: cannot be read ({why}), expected a recording", path=path, why=why)
+        ) from None
     if text is None:
-        raise RecordingError(f"{path}: file: is no plain file, or too large, expected a recording")
+        raise RecordingError(tr("{path}: file: is no plain file, or too large, expected a recording", path=path))
     return parse_recording(text, str(path))
 
 
@@ -70,10 +73,20 @@ def parse_recording(text: str, source: str = "recording") -> Recording:
             else:
                 header.take(line)
         except (ValueError, IndexError) as error:
-            wrong = str(error) if isinstance(error, _LineError) else f'"{line[:60]}" does not fit'
-            raise RecordingError(f"{source}: line {number}: {wrong}, expected {_expected(line)}") from None
+            wrong = str(error) if isinstance(error, _LineError) else tr('"{line}" does not fit', line=line[:60])
+            raise RecordingError(
+                tr(
+                    "{source}: line {number}: {wrong}, expected {expected}",
+                    source=source,
+                    number=number,
+                    wrong=wrong,
+                    expected=_expected(line),
+                )
+            ) from None
     if not header.name:
-        raise RecordingError(f'{source}: file: has no device description, expected a line "N: name" before the events')
+        raise RecordingError(
+            tr('{source}: file: has no device description, expected a line "N: name" before the events', source=source)
+        )
     return Recording(header.description(), events)
 
 
@@ -139,7 +152,7 @@ class _Header:
             case "L" | "S":
                 pass  # states of lights and switches say nothing of a pad
             case _:
-                raise _LineError(f'"{line[:60]}" is no line of this format')
+                raise _LineError(tr('"{line}" is no line of this format', line=line[:60]))
 
     def description(self) -> Description:
         codes = {kind: _codes(rows) for kind, rows in self._bits.items()}
@@ -160,9 +173,9 @@ def _event(line: str, before: list[Event]) -> Event:
     seconds, micros, kind, code, value = found.groups()
     event = Event(int(seconds), int(micros), int(kind, 16), int(code, 16), _int(value))
     if before and event[:2] < before[-1][:2]:
-        raise _LineError("the time goes back")
+        raise _LineError(tr("the time goes back"))
     if before and event.seconds - before[0].seconds > MAX_LENGTH_S:
-        raise _LineError("this is more than a day after the first event")
+        raise _LineError(tr("this is more than a day after the first event"))
     return event
 
 
@@ -192,13 +205,13 @@ def _more(row: list[int], words: list[str], size: int) -> list[int]:
 
 def _expected(line: str) -> str:
     forms = {
-        "E": '"E: seconds.microseconds type code value" with times that do not fall',
-        "I": '"I: bus vendor product version"',
-        "A": '"A: code minimum maximum fuzz flat resolution"',
-        "B": '"B: type" and bytes',
-        "P": '"P:" and bytes',
+        "E": tr('"E: seconds.microseconds type code value" with times that do not fall'),
+        "I": tr('"I: bus vendor product version"'),
+        "A": tr('"A: code minimum maximum fuzz flat resolution"'),
+        "B": tr('"B: type" and bytes'),
+        "P": tr('"P:" and bytes'),
     }
-    return forms.get(line[:1], "one of the marks N, I, P, B, A, E before a colon")
+    return forms.get(line[:1], tr("one of the marks N, I, P, B, A, E before a colon"))
 
 
 def _codes(rows: list[int]) -> frozenset[int]:

@@ -16,6 +16,7 @@ from nub_shift.protocol.calls import Call, method_of, params_of
 from nub_shift.protocol.codec import PROTOCOL, Error, LineReader, Request, Response, encode_request
 from nub_shift.protocol.messages import PadsNews, Ready, Said, SignsNews, State, Telemetry
 from nub_shift.protocol.sockets import check_private
+from nub_shift.translation import tr
 
 News = Ready | Said | Telemetry | PadsNews | SignsNews
 N = TypeVar("N", Telemetry, PadsNews, Said, SignsNews)
@@ -154,7 +155,9 @@ class RunnerClient:
             self._receive()
         first = self._packets.pop(0)
         if not isinstance(first, Ready) or first.protocol != PROTOCOL:
-            raise RunnerError(f"the runner speaks another protocol than {PROTOCOL}: {first}")
+            raise RunnerError(
+                tr("the runner speaks another protocol than {protocol}: {first}", protocol=PROTOCOL, first=first)
+            )
 
     def _next(self, kind: type[N]) -> N:
         while True:
@@ -167,7 +170,7 @@ class RunnerClient:
     def _receive(self) -> None:
         data = self._socket.recv(65536)
         if not data:
-            raise RunnerError("the runner has gone")
+            raise RunnerError(tr("the runner has gone"))
         self._packets += self._protocol.feed(data)
 
 

@@ -10,6 +10,7 @@ from contextlib import suppress
 from pathlib import Path
 
 from nub_shift.protocol.sockets import check_private, is_heard
+from nub_shift.translation import tr
 
 
 class Listener:
@@ -53,9 +54,11 @@ def _make_room(path: Path) -> None:
     except FileNotFoundError:
         return
     if not stat.S_ISSOCK(there.st_mode):
-        raise FileExistsError(errno.EEXIST, "is there already and is no socket; choose another name", str(path))
+        raise FileExistsError(errno.EEXIST, tr("is there already and is no socket; choose another name"), str(path))
     if is_heard(path):
-        raise OSError(errno.EADDRINUSE, "somebody listens there; end that program, or choose another name", str(path))
+        raise OSError(
+            errno.EADDRINUSE, tr("somebody listens there; end that program, or choose another name"), str(path)
+        )
     path.unlink()
 
 

@@ -10,6 +10,8 @@ from pathlib import Path
 
 import platformdirs
 
+from nub_shift.translation import tr
+
 # The longest path of a socket, in bytes, that the system takes.
 MAX_PATH_BYTES = 107
 
@@ -53,12 +55,14 @@ def check_private(path: Path) -> None:
         OSError: its folder is a link, another user's, or open to others; or the path is too long.
     """
     if len(os.fsencode(path)) > MAX_PATH_BYTES:
-        wrong = f"is too long for a socket (at most {MAX_PATH_BYTES} bytes); choose a shorter one with --socket"
+        wrong = tr(
+            "is too long for a socket (at most {most} bytes); choose a shorter one with --socket", most=MAX_PATH_BYTES
+        )
         raise OSError(errno.ENAMETOOLONG, wrong, str(path))
     folder = path.parent.lstat()
     if stat.S_ISLNK(folder.st_mode):
-        raise NotADirectoryError(errno.ENOTDIR, "is a link; choose the folder itself", str(path.parent))
+        raise NotADirectoryError(errno.ENOTDIR, tr("is a link; choose the folder itself"), str(path.parent))
     if folder.st_uid != os.getuid():
-        raise PermissionError(errno.EPERM, "is another user's; choose a folder of your own", str(path.parent))
+        raise PermissionError(errno.EPERM, tr("is another user's; choose a folder of your own"), str(path.parent))
     if folder.st_mode & 0o077:
-        raise PermissionError(errno.EPERM, "others may enter this folder; choose a private one", str(path.parent))
+        raise PermissionError(errno.EPERM, tr("others may enter this folder; choose a private one"), str(path.parent))

@@ -17,6 +17,7 @@ from msgspec.structs import replace
 
 from nub_shift.store.atomic import write_text
 from nub_shift.store.reading import read_plain
+from nub_shift.translation import tr
 
 log = logging.getLogger("nub_shift.store")
 
@@ -190,5 +191,5 @@ def _rows(path: Path) -> list[bytes]:
     """The lines of a plain file; raises OSError if it is none, or too large to be a journal."""
     data = read_plain(path, MAX_BYTES)
     if data is None or len(data) > MAX_BYTES:
-        raise OSError(errno.EINVAL, "no journal", str(path))
+        raise OSError(errno.EINVAL, tr("no journal"), str(path))
     return data.splitlines()

@@ -20,6 +20,7 @@ from nub_shift.store.atomic import write_text
 from nub_shift.store.migrations import migrated
 from nub_shift.store.reading import read_bounded
 from nub_shift.store.structure_check import structure_problems
+from nub_shift.translation import tr
 
 # Where a key can stand, one of twenty parts: no setting has so many, and reading thousands of them takes minutes.
 _DOTTED = re.compile(r"(?:^|[{,])[ \t]*\[{0,2}[ \t]*(?:[\w\"'-]+[ \t]*\.[ \t]*){20}", re.MULTILINE)
@@ -55,8 +56,8 @@ def read_toml(text: str, source: str, newest: int) -> dict[str, Any]:
         ProfileError: it is not TOML, or written by a newer program.
     """
     if _DOTTED.search(text):
-        wrong = "has a key of more parts than any setting has"
-        raise ProfileError(source, [Problem("file", wrong, "expected keys as feel.left_stick.dead_zone")])
+        wrong = tr("has a key of more parts than any setting has")
+        raise ProfileError(source, [Problem("file", wrong, tr("expected keys as feel.left_stick.dead_zone"))])
     try:
         data = tomli.loads(text)
     except tomli.TOMLDecodeError as error:
@@ -65,15 +66,17 @@ def read_toml(text: str, source: str, newest: int) -> dict[str, Any]:
         problem = Problem(path, _in_words(wrong or str(error)), _right(text, path))
         raise ProfileError(source, [problem]) from None
     except RecursionError:
-        wrong = "has lists or tables nested too deep"
-        raise ProfileError(source, [Problem("file", wrong, "expected at most a few levels")]) from None
+        wrong = tr("has lists or tables nested too deep")
+        raise ProfileError(source, [Problem("file", wrong, tr("expected at most a few levels"))]) from None
     except ValueError:  # Python's own limit on the digits of a number
-        wrong = "has a number of too many digits"
-        raise ProfileError(source, [Problem("file", wrong, "expected a shorter one")]) from None
+        wrong = tr("has a number of too many digits")
+        raise ProfileError(source, [Problem("file", wrong, tr("expected a shorter one"))]) from None
     version = data.get("schema")
     if type(version) is int and version > newest:
-        wrong = f"is {version}, written by a newer Nub Shift"
-        raise ProfileError(source, [Problem("schema", wrong, f"this one reads up to {newest}: update Nub Shift")])
+        wrong = tr("is {version}, written by a newer Nub Shift", version=version)
+        raise ProfileError(
+            source, [Problem("schema", wrong, tr("this one reads up to {newest}: update Nub Shift", newest=newest))]
+        )
     return data
 
 
@@ -82,8 +85,8 @@ def _in_words(wrong: str) -> str:
     found = _TWICE.search(wrong)
     if found is not None:
         name = ".".join(re.findall(r"[\w-]+", found[1]))
-        return f"the table {name} is written twice"
-    return {"Cannot overwrite a value": "this name is written twice"}.get(wrong, wrong)
+        return tr("the table {name} is written twice", name=name)
+    return {"Cannot overwrite a value": tr("this name is written twice")}.get(wrong, wrong)
 
 
 def _right(text: str, path: str) -> str:
@@ -92,8 +95,8 @@ def _right(text: str, path: str) -> str:
     lines = text.splitlines()
     line = lines[int(number[1]) - 1] if number is not None and int(number[1]) <= len(lines) else ""
     if any(quote in line for quote in "“”‘’„"):
-        return "write straight quotes in place of the curly ones"
-    return "expected TOML"
+        return tr("write straight quotes in place of the curly ones")
+    return tr("expected TOML")
 
 
 def format_profile(profile: Profile) -> str:

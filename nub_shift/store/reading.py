@@ -8,6 +8,7 @@ from pathlib import Path
 
 from nub_shift.model.plain_text import system_fault
 from nub_shift.model.problems import Problem, ProfileError
+from nub_shift.translation import tr
 
 MAX_FILE_BYTES = 256_000
 
@@ -35,15 +36,15 @@ def read_bounded(path: Path) -> str:
     try:
         data = read_plain(path, MAX_FILE_BYTES)
     except OSError as error:
-        wrong = f"cannot be read ({system_fault(error)})"
-        raise ProfileError(source, [Problem("file", wrong, "expected a file that can be read")]) from None
+        wrong = tr("cannot be read ({why})", why=system_fault(error))
+        raise ProfileError(source, [Problem("file", wrong, tr("expected a file that can be read"))]) from None
     if data is None:
-        raise ProfileError(source, [Problem("file", "is a pipe or a device", "expected a plain file")])
+        raise ProfileError(source, [Problem("file", tr("is a pipe or a device"), tr("expected a plain file"))])
     if len(data) > MAX_FILE_BYTES:
-        right = f"expected under {MAX_FILE_BYTES // 1000} kB"
-        raise ProfileError(source, [Problem("file", "is too large for a profile", right)])
+        right = tr("expected under {kilobytes} kB", kilobytes=MAX_FILE_BYTES // 1000)
+        raise ProfileError(source, [Problem("file", tr("is too large for a profile"), right)])
     try:
         return data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
-        wrong = f"byte {error.start} is not text"
-        raise ProfileError(source, [Problem("file", wrong, "expected TOML in UTF-8")]) from None
+        wrong = tr("byte {start} is not text", start=error.start)
+        raise ProfileError(source, [Problem("file", wrong, tr("expected TOML in UTF-8"))]) from None

@@ -17,9 +17,10 @@ import msgspec
 from nub_shift.model.controls import CONTROL_OF_SLOT
 from nub_shift.model.problems import Problem
 from nub_shift.model.slot_names import slot_name
+from nub_shift.translation import tr
 
 _ABSENT = (type(None), msgspec.UnsetType)
-_PLAIN = {str: "a text", int: "a whole number", float: "a number", bool: "true or false"}
+_PLAIN = {str: tr("a text"), int: tr("a whole number"), float: tr("a number"), bool: tr("true or false")}
 
 
 def structure_problems(data: object, expected: Any, path: str = "") -> Iterator[Problem]:
@@ -45,7 +46,7 @@ def structure_problems(data: object, expected: Any, path: str = "") -> Iterator[
 
 def _struct_problems(data: object, struct: type[msgspec.Struct], path: str) -> Iterator[Problem]:
     if not isinstance(data, dict):
-        yield Problem(path or "file", f"{_shown(data)} stands here", "expected a table")
+        yield Problem(path or "file", tr("{shown} stands here", shown=_shown(data)), tr("expected a table"))
         return
     fields = _fields(struct)
     for key, value in data.items():
@@ -55,15 +56,15 @@ def _struct_problems(data: object, struct: type[msgspec.Struct], path: str) -> I
             yield from structure_problems(value, fields[key].type, _join(path, key))
     for name, field in fields.items():
         if field.required and name not in data:
-            yield Problem(_join(path, name), "is missing", f"expected {describe(field.type)}")
+            yield Problem(_join(path, name), tr("is missing"), tr("expected {describe}", describe=describe(field.type)))
 
 
 def _unknown_key(path: str, key: str, fields: list[str]) -> Problem:
     control = path.rpartition(".")[2]
     if slot_name(control, key) in CONTROL_OF_SLOT:  # a dot without quotes means a table within a table
-        right = f'put the name in quotes: "{slot_name(control, key)}"'
-        return Problem(_join(path, key), f"unknown key {key!r}", right)
-    return Problem(_join(path, key), f"unknown key {key!r}", _known(key, fields))
+        right = tr('put the name in quotes: "{slot_name}"', slot_name=slot_name(control, key))
+        return Problem(_join(path, key), tr("unknown key {key!r}", key=key), right)
+    return Problem(_join(path, key), tr("unknown key {key!r}", key=key), _known(key, fields))
 
 
 @cache
@@ -74,7 +75,7 @@ def _fields(struct: type[msgspec.Struct]) -> dict[str, msgspec.structs.FieldInfo
 
 def _list_problems(data: object, element: Any, path: str) -> Iterator[Problem]:
     if not isinstance(data, list):
-        yield Problem(path, f"{_shown(data)} stands here", "expected a list of tables")
+        yield Problem(path, tr("{shown} stands here", shown=_shown(data)), tr("expected a list of tables"))
         return
     for index, value in enumerate(data):
         name = value.get("id") if isinstance(value, dict) else None
@@ -87,7 +88,13 @@ def _length_problems(data: object, expected: Any, path: str) -> list[Problem]:
         if isinstance(part, msgspec.Meta) and isinstance(data, list):
             too_few = part.min_length is not None and len(data) < part.min_length
             if too_few or (part.max_length is not None and len(data) > part.max_length):
-                return [Problem(path, f"there are {len(data)}", f"expected {part.description}")]
+                return [
+                    Problem(
+                        path,
+                        tr("there are {count}", count=len(data)),
+                        tr("expected {description}", description=part.description),
+                    )
+                ]
     return []
 
 
@@ -95,7 +102,13 @@ def _leaf_problems(data: object, expected: Any, path: str) -> list[Problem]:
     try:
         msgspec.convert(data, expected)
     except msgspec.ValidationError:
-        return [Problem(path or "file", f"{_shown(data)} does not fit", f"expected {describe(expected)}")]
+        return [
+            Problem(
+                path or "file",
+                tr("{shown} does not fit", shown=_shown(data)),
+                tr("expected {describe}", describe=describe(expected)),
+            )
+        ]
     return []
 
 
@@ -113,18 +126,18 @@ def describe(expected: Any) -> str:
     if isinstance(bare, type) and hasattr(bare, "__members__"):
         return _either(f'"{member.value}"' for member in typing.cast("Any", bare))
     if isinstance(bare, type) and issubclass(bare, msgspec.Struct):
-        return "a table"
-    return _PLAIN.get(bare, "a list" if get_origin(bare) is tuple else "a table")
+        return tr("a table")
+    return _PLAIN.get(bare, tr("a list") if get_origin(bare) is tuple else tr("a table"))
 
 
 def _known(key: str, names: list[str]) -> str:
     close = get_close_matches(key, names, 1)
-    hint = f"did you mean {close[0]!r}? " if close else ""
-    return f"{hint}known here: {', '.join(names)}"
+    hint = tr("did you mean {close!r}? ", close=close[0]) if close else ""
+    return tr("{hint}known here: {names}", hint=hint, names=", ".join(names))
 
 
 def _either(words: typing.Iterable[str]) -> str:
-    return " or ".join(words)
+    return tr(" or ").join(words)
 
 
 def _is_struct(expected: Any) -> bool:
@@ -152,14 +165,14 @@ def _join(path: str, key: str) -> str:
 def _shown(data: object) -> str:
     match data:
         case dict():
-            return "a table"
+            return tr("a table")
         case list():
-            return f"a list of {len(data)}"
+            return tr("a list of {count}", count=len(data))
         case bool():
             return str(data).lower()
         case str():
             return f'"{data if len(data) <= 40 else data[:37] + "..."}"'
         case int() if abs(data) >= 10**20:
-            return "a number of many digits"
+            return tr("a number of many digits")
         case _:
             return str(data)

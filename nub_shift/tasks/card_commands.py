@@ -22,6 +22,7 @@ from nub_shift.runner.pad_registry import PadRegistry
 from nub_shift.runner.pad_search import PadSearch
 from nub_shift.store.card_files import find_cards, format_card, keep_card, parse_card
 from nub_shift.store.reading import read_bounded
+from nub_shift.translation import tr
 
 
 def export_card(spec: str, as_mapping: bool) -> str:
@@ -53,7 +54,8 @@ def import_card(spec: str, path: Path) -> str:
         text = read_bounded(path)
     except ProfileError:
         raise CannotPlay(
-            Code.FILE_FAULTY, why=f"{path}: file: cannot be read, expected a card or a controller mapping line"
+            Code.FILE_FAULTY,
+            why=tr("{path}: file: cannot be read, expected a card or a controller mapping line", path=path),
         ) from None
     try:
         if "=" in text:
@@ -63,8 +65,11 @@ def import_card(spec: str, path: Path) -> str:
             card = card_of(description, wiring, name)
         if card.identity not in identities_of(description):
             wanted = identities_of(description)[-1]
-            raise CannotPlay(Code.FILE_FAULTY, why=f"{path}: identity: is that of another pad, expected {wanted}")
-        return f"{card.name}: kept as {keep_card(card)}"
+            raise CannotPlay(
+                Code.FILE_FAULTY,
+                why=tr("{path}: identity: is that of another pad, expected {wanted}", path=path, wanted=wanted),
+            )
+        return tr("{card}: kept as {path}", card=card.name, path=keep_card(card))
     except ProfileError as error:
         raise CannotPlay(Code.FILE_FAULTY, why=str(error)) from None
     except MappingError as error:

@@ -19,6 +19,7 @@ from nub_shift.pads.holders import readers
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.tasks.inventory import connected_pads
 from nub_shift.tasks.session_start import standing
+from nub_shift.translation import tr
 
 RULE_PATH = Path("/etc/udev/rules.d/70-nub-shift.rules")
 # Whoever sits at the machine may make a keyboard and read pads; nobody else may. A sensor or surface is that of a pad
@@ -81,29 +82,33 @@ def diagnose() -> list[Check]:
 
 def _speed() -> Check:
     found = kind()
-    return Check("Speed", True, found, "" if found == "compiled" else "./nub setup compiles it: less delay")
+    return Check(tr("Speed"), True, found, "" if found == "compiled" else tr("./nub setup compiles it: less delay"))
 
 
 def _keys_out() -> Check:
-    name = "Keys through the kernel"
+    name = tr("Keys through the kernel")
     if not _UINPUT.exists():
-        return Check(name, False, "/dev/uinput is missing", f"load the module: sudo modprobe uinput, or {FIX}")
+        return Check(
+            name, False, tr("/dev/uinput is missing"), tr("load the module: sudo modprobe uinput, or {fix}", fix=FIX)
+        )
     if not os.access(_UINPUT, os.W_OK):
-        return Check(name, False, "/dev/uinput may not be written", f"{FIX}, then log in again")
-    return Check(name, True, "/dev/uinput can be written")
+        return Check(name, False, tr("/dev/uinput may not be written"), tr("{fix}, then log in again", fix=FIX))
+    return Check(name, True, tr("/dev/uinput can be written"))
 
 
 def _keys_x11() -> Check:
-    name = "Keys through the X server"
+    name = tr("Keys through the X server")
     if not os.environ.get("DISPLAY"):
-        return Check(name, False, "there is no X server in this session", "not needed where the kernel takes keys")
+        return Check(
+            name, False, tr("there is no X server in this session"), tr("not needed where the kernel takes keys")
+        )
     from nub_shift.outputs.x11 import X11Output
 
     try:
         X11Output().close()
     except OutputError as error:
         return Check(name, False, error.message)
-    return Check(name, True, f"the server {os.environ['DISPLAY']} takes synthetic keys")
+    return Check(name, True, tr("the server {display} takes synthetic keys", display=os.environ["DISPLAY"]))
 
 
 def _session() -> Check:
@@ -111,58 +116,71 @@ def _session() -> Check:
     if os.environ.get("WAYLAND_DISPLAY"):
         kind = "wayland"
     if kind == "wayland" and not os.access(_UINPUT, os.W_OK):
-        found = "wayland, and no keys through the kernel: they can reach only programs that use X11 (Xwayland)"
-        return Check("Session", False, found, f"{FIX}, then log in again")
+        found = tr("wayland, and no keys through the kernel: they can reach only programs that use X11 (Xwayland)")
+        return Check(tr("Session"), False, found, tr("{fix}, then log in again", fix=FIX))
     if kind == "wayland":
-        return Check("Session", True, "wayland: keys go through the kernel")
-    return Check("Session", True, kind if kind == "x11" else "no desktop here: nub-shift run plays without a window")
+        return Check(tr("Session"), True, tr("wayland: keys go through the kernel"))
+    return Check(
+        tr("Session"), True, kind if kind == "x11" else tr("no desktop here: nub-shift run plays without a window")
+    )
 
 
 def _starts() -> Check:
     found = standing()
-    plays = "plays now" if found.state is not None else "does not play now"
+    plays = tr("plays now") if found.state is not None else tr("does not play now")
     if found.start is None:
-        remedy = "" if found.state is not None else "nub-shift session on has it play without a window"
-        return Check("Play with the session", True, f"not started with the desktop session; {plays}", remedy)
-    remedy = "" if found.state is not None else "nub-shift session on starts it again"
-    return Check("Play with the session", not remedy, f"started by {found.start.value}; {plays}", remedy)
+        remedy = "" if found.state is not None else tr("nub-shift session on has it play without a window")
+        return Check(
+            tr("Play with the session"), True, tr("not started with the desktop session; {plays}", plays=plays), remedy
+        )
+    remedy = "" if found.state is not None else tr("nub-shift session on starts it again")
+    return Check(
+        tr("Play with the session"),
+        not remedy,
+        tr("started by {start}; {plays}", start=found.start.value, plays=plays),
+        remedy,
+    )
 
 
 def _front() -> Check:
-    name = "Which game is in front"
+    name = tr("Which game is in front")
     if "zwlr_foreign_toplevel_manager_v1" in _offered():
-        return Check(name, True, "told by the Wayland compositor (foreign-toplevel)")
+        return Check(name, True, tr("told by the Wayland compositor (foreign-toplevel)"))
     if is_wayland() and "KDE" in os.environ.get("XDG_CURRENT_DESKTOP", ""):
-        return Check(name, True, "told by KWin, by a script over D-Bus")
-    programs = "of others, which program runs is looked at"
+        return Check(name, True, tr("told by KWin, by a script over D-Bus"))
+    programs = tr("of others, which program runs is looked at")
     if not os.environ.get("DISPLAY"):
-        found = "not told in this session; which program runs is looked at"
-        return Check(name, is_wayland(), found, "give rules a program, a path or an argument")
+        found = tr("not told in this session; which program runs is looked at")
+        return Check(name, is_wayland(), found, tr("give rules a program, a path or an argument"))
     if is_wayland():
-        found = f"told of games that use X11 (Xwayland); {programs}"
-        return Check(name, True, found, "give rules a program, a path or an argument")
-    return Check(name, True, "told by the X server")
+        found = tr("told of games that use X11 (Xwayland); {programs}", programs=programs)
+        return Check(name, True, found, tr("give rules a program, a path or an argument"))
+    return Check(name, True, tr("told by the X server"))
 
 
 def _signs() -> Check:
-    name = "Signs on the screen"
+    name = tr("Signs on the screen")
     if "zwlr_layer_shell_v1" in _offered():
-        return Check(name, True, "above all windows, by the Wayland compositor (layer-shell)")
+        return Check(name, True, tr("above all windows, by the Wayland compositor (layer-shell)"))
     if not os.environ.get("DISPLAY"):
-        return Check(name, False, "nothing in this session shows them above a game")
+        return Check(name, False, tr("nothing in this session shows them above a game"))
     if is_wayland():
-        found = "through Xwayland; the compositor may put a full-screen game above them"
+        found = tr("through Xwayland; the compositor may put a full-screen game above them")
         return Check(name, True, found)
-    return Check(name, True, "above all windows, by the X server")
+    return Check(name, True, tr("above all windows, by the X server"))
 
 
 def _halting() -> Check:
-    name = "Pause key stops everything"
+    name = tr("Pause key stops everything")
     if os.environ.get("DISPLAY") and not is_wayland():
-        return Check(name, True, "the X server tells of it in every window")
+        return Check(name, True, tr("the X server tells of it in every window"))
     if is_wayland() and hands_out_keys():
-        return Check(name, True, "the desktop hands that key out, and may ask you once; it may be another one there")
-    return Check(name, False, "this session does not tell of keys", "hold the two buttons of the pad that Play names")
+        return Check(
+            name, True, tr("the desktop hands that key out, and may ask you once; it may be another one there")
+        )
+    return Check(
+        name, False, tr("this session does not tell of keys"), tr("hold the two buttons of the pad that Play names")
+    )
 
 
 @cache
@@ -176,31 +194,47 @@ def _offered() -> frozenset[str]:
 
 
 def _window() -> Check:
-    if find_spec("PyQt6") is None:
-        return Check("Window", False, "PyQt6 is not installed", "install the Python package PyQt6, or run ./nub setup")
-    return Check("Window", True, "Qt is installed")
+    if find_spec(tr("PyQt6")) is None:
+        return Check(
+            tr("Window"),
+            False,
+            tr("PyQt6 is not installed"),
+            tr("install the Python package PyQt6, or run ./nub setup"),
+        )
+    return Check(tr("Window"), True, tr("Qt is installed"))
 
 
 def _keyboard() -> Check:
     layout = SessionLayout()()
     if next(session_names(), None) is None:
-        return Check("Keyboard layout", True, f"none is set, taken as {layout.name}", "set XKB_DEFAULT_LAYOUT if wrong")
-    return Check("Keyboard layout", True, layout.name)
+        return Check(
+            tr("Keyboard layout"),
+            True,
+            tr("none is set, taken as {layout}", layout=layout.name),
+            tr("set XKB_DEFAULT_LAYOUT if wrong"),
+        )
+    return Check(tr("Keyboard layout"), True, layout.name)
 
 
 def _readable(pads: tuple[PadInfo, ...]) -> Check:
     closed = [pad for pad in pads if pad.wrong and not pad.controls]
     if closed:
-        found = f"{len(closed)} input devices may not be read ({closed[0].key} for one); a pad may be among them"
-        return Check("Reading pads", False, found, f"{FIX}, then log in again")
+        found = tr(
+            "{count} input devices may not be read ({key} for one); a pad may be among them",
+            count=len(closed),
+            key=closed[0].key,
+        )
+        return Check(tr("Reading pads"), False, found, tr("{fix}, then log in again", fix=FIX))
     if not Path("/dev/input").exists():
-        return Check("Reading pads", False, "there is no /dev/input", "load the module: sudo modprobe evdev")
-    return Check("Reading pads", True, "every input device that may be a pad can be read")
+        return Check(
+            tr("Reading pads"), False, tr("there is no /dev/input"), tr("load the module: sudo modprobe evdev")
+        )
+    return Check(tr("Reading pads"), True, tr("every input device that may be a pad can be read"))
 
 
 def _read_elsewhere() -> list[Check]:
     """A game that reads the pad besides its keys does everything twice."""
-    name = "Programs that read pads"
+    name = tr("Programs that read pads")
     checks = []
     pads = find_pads()
     names = {pad.path: pad.description.name for pad in pads if pad.description is not None}
@@ -209,20 +243,24 @@ def _read_elsewhere() -> list[Check]:
         for holder in programs:
             who = f"{holder.program} (process {holder.pid}) reads {names[path]}"
             if holder.raw:
-                remedy = (
-                    f"turn the pad off in the settings of {holder.program}, or keep all programs from it: {CLOSE_RAW}"
+                remedy = tr(
+                    "turn the pad off in the settings of {program}, or keep all programs from it: {close_raw}",
+                    program=holder.program,
+                    close_raw=CLOSE_RAW,
                 )
                 checks.append(
-                    Check(name, False, f"{who} by itself, also while live: it gets every press twice", remedy)
+                    Check(
+                        name, False, tr("{who} by itself, also while live: it gets every press twice", who=who), remedy
+                    )
                 )
             else:
-                remedy = "to let it have the pad besides, set reads_pads = true for that game"
-                checks.append(Check(name, True, f"{who}, but gets nothing while you are live", remedy))
-    return checks or [Check(name, True, "none besides us, as far as can be told")]
+                remedy = tr("to let it have the pad besides, set reads_pads = true for that game")
+                checks.append(Check(name, True, tr("{who}, but gets nothing while you are live", who=who), remedy))
+    return checks or [Check(name, True, tr("none besides us, as far as can be told"))]
 
 
 def _pads(pads: tuple[PadInfo, ...]) -> Check:
     names = [pad.name for pad in pads if pad.controls]
     if not names:
-        return Check("Pads", False, "none is connected", "plug one in, or try --pad simulated")
-    return Check("Pads", True, ", ".join(names))
+        return Check(tr("Pads"), False, tr("none is connected"), tr("plug one in, or try --pad simulated"))
+    return Check(tr("Pads"), True, ", ".join(names))

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from nub_shift.front.windows import connect
 from nub_shift.model.comes_on import Front, fits, weight
 from nub_shift.store.library import library_folder, rules_in
+from nub_shift.translation import tr
 
 
 @dataclass(frozen=True)
@@ -25,7 +26,7 @@ def open_windows() -> list[OpenWindow]:
     """
     windows = connect()
     if windows is None:
-        raise OSError("this session tells of no windows: neither its compositor does, nor is there an X server")
+        raise OSError(tr("this session tells of no windows: neither its compositor does, nor is there an X server"))
     try:
         fronts = windows.all()
     finally:

@@ -17,6 +17,7 @@ from nub_shift.runner.loop import StopSignals
 from nub_shift.runner.pad_registry import PadRegistry
 from nub_shift.runner.pad_search import PadSearch
 from nub_shift.runner.watch import Watch
+from nub_shift.translation import tr
 
 
 def record_pad(path: Path, text: str, seconds: float | None, tell: Callable[[str], None]) -> str:
@@ -48,7 +49,12 @@ def _record_simulated(path: Path, name: str, seconds: float) -> str:
             write_header(stream, description)
             write_events(stream, events, 0)
         count += len(events)
-    return f"recorded {count} events of {pad.name} into {' and '.join(str(file) for file in files)}"
+    return tr(
+        "recorded {count} events of {pad} into {files}",
+        count=count,
+        pad=pad.name,
+        files=tr(" and ").join(str(file) for file in files),
+    )
 
 
 def _record_evdev(path: Path, spec: PadSpec, seconds: float | None, tell: Callable[[str], None]) -> str:
@@ -65,7 +71,7 @@ def _record_evdev(path: Path, spec: PadSpec, seconds: float | None, tell: Callab
         try:
             write_header(stream, pad.main.description)
             watch.read(pad.main.fd, lambda: None)
-            tell(f"recording {pad.name} into {path}; Ctrl+C ends it")
+            tell(tr("recording {pad} into {path}; Ctrl+C ends it", pad=pad.name, path=path))
             over = False
             while not over:
                 # What has happened by the time of the signal belongs to the recording: look once more before ending.
@@ -84,4 +90,4 @@ def _record_evdev(path: Path, spec: PadSpec, seconds: float | None, tell: Callab
         finally:
             stop.close()
             pad.close()
-    return f"recorded {count} events of {pad.name} into {path}"
+    return tr("recorded {count} events of {pad} into {path}", count=count, pad=pad.name, path=path)

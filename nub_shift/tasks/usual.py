@@ -13,6 +13,7 @@ from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile
 from nub_shift.store.library import entries, fresh_path, library_folder
 from nub_shift.store.profile_files import read_profile, write_profile
+from nub_shift.translation import tr
 
 
 def usual_output() -> OutputKind:
@@ -49,7 +50,7 @@ def _first_profile() -> Path:
     try:
         folder.mkdir(parents=True, exist_ok=True)
         first = fresh_path(folder, "first")
-        write_profile(first, Profile(schema=SCHEMA_VERSION, title="First profile"))
+        write_profile(first, Profile(schema=SCHEMA_VERSION, title=tr("First profile")))
     except OSError as error:
         raise OSError(error.errno, error.strerror, str(folder)) from None
     return first

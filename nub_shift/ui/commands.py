@@ -9,6 +9,7 @@ from enum import Enum
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QWidget
 
+from nub_shift.translation import tr
 from nub_shift.ui.widgets.plain import set_tip
 
 
@@ -61,28 +62,32 @@ class CommandText:
 
 
 TEXTS: dict[Command, CommandText] = {
-    Command.UNDO: CommandText("Undo", "Ctrl+Z"),
-    Command.REDO: CommandText("Redo", "Ctrl+Shift+Z"),
-    Command.LIVE: CommandText("Live", "Ctrl+L"),
-    Command.PADS: CommandText("Pads", "Ctrl+1"),
-    Command.MAP: CommandText("Map", "Ctrl+2"),
-    Command.FEEL: CommandText("Feel", "Ctrl+3"),
-    Command.TRY: CommandText("Try", "Ctrl+4"),
-    Command.PLAY: CommandText("Play", "Ctrl+5"),
-    Command.LIBRARY: CommandText("Library", "Ctrl+O"),
+    Command.UNDO: CommandText(tr("Undo"), "Ctrl+Z"),
+    Command.REDO: CommandText(tr("Redo"), "Ctrl+Shift+Z"),
+    Command.LIVE: CommandText(tr("Live"), "Ctrl+L"),
+    Command.PADS: CommandText(tr("Pads"), "Ctrl+1"),
+    Command.MAP: CommandText(tr("Map"), "Ctrl+2"),
+    Command.FEEL: CommandText(tr("Feel"), "Ctrl+3"),
+    Command.TRY: CommandText(tr("Try"), "Ctrl+4"),
+    Command.PLAY: CommandText(tr("Play"), "Ctrl+5"),
+    Command.LIBRARY: CommandText(tr("Library"), "Ctrl+O"),
     Command.FOLLOW: CommandText(
-        "Follow presses", "Ctrl+T", "Pressing a control on the pad opens it here", checkable=True
+        tr("Follow presses"), "Ctrl+T", tr("Pressing a control on the pad opens it here"), checkable=True
     ),
-    Command.FIND: CommandText("Find a move", "Ctrl+F", "Enter then chooses the first move found"),
-    Command.STOP_LISTENING: CommandText("Stop listening", "Ctrl+Backspace", "Stops waiting for a key or control"),
+    Command.FIND: CommandText(tr("Find a move"), "Ctrl+F", tr("Enter then chooses the first move found")),
+    Command.STOP_LISTENING: CommandText(
+        tr("Stop listening"), "Ctrl+Backspace", tr("Stops waiting for a key or control")
+    ),
     Command.PAUSE: CommandText(
-        "Pause the tape", "Ctrl+P", "Holds the tape still so that you can read it", checkable=True
+        tr("Pause the tape"), "Ctrl+P", tr("Holds the tape still so that you can read it"), checkable=True
     ),
-    Command.FLIP: CommandText("Flip A and B", "Ctrl+B", "Switches between the two feels of the control in Feel"),
-    Command.NEXT_AREA: CommandText("Next area", "F6", "Goes from one area of the window to the next"),
-    Command.GUIDE: CommandText("Guide", "F1", "Opens the guide at what you are working on"),
-    Command.SETTINGS: CommandText("Settings", "Ctrl+,", "Look, text size, waiting time and the like"),
-    Command.QUIT: CommandText("Quit", "Ctrl+Q"),
+    Command.FLIP: CommandText(
+        tr("Flip A and B"), "Ctrl+B", tr("Switches between the two feels of the control in Feel")
+    ),
+    Command.NEXT_AREA: CommandText(tr("Next area"), "F6", tr("Goes from one area of the window to the next")),
+    Command.GUIDE: CommandText(tr("Guide"), "F1", tr("Opens the guide at what you are working on")),
+    Command.SETTINGS: CommandText(tr("Settings"), "Ctrl+,", tr("Look, text size, waiting time and the like")),
+    Command.QUIT: CommandText(tr("Quit"), "Ctrl+Q"),
 }
 COMMAND_OF_STATION = {
     Station.PADS: Command.PADS,

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QAction
 
 from nub_shift.editing.undoing import Undoes, Undoing
+from nub_shift.translation import tr
 from nub_shift.ui.commands import Command, tell_action
 from nub_shift.ui.widgets.buttons import TextButton
 
@@ -41,12 +42,12 @@ class HistoryTools(QObject):
     def undo(self) -> None:
         """Takes back what was done last in the station where the person is."""
         whose, _ = self._undoing.undoable()
-        self._tell(whose, "Undone: ", whose.undo(), "There is nothing to undo here")
+        self._tell(whose, tr("Undone: "), whose.undo(), tr("There is nothing to undo here"))
 
     def redo(self) -> None:
         """Does again what was taken back last there."""
         whose, _ = self._undoing.redoable()
-        self._tell(whose, "Done again: ", whose.redo(), "There is nothing to redo here")
+        self._tell(whose, tr("Done again: "), whose.redo(), tr("There is nothing to redo here"))
 
     def _tell(self, whose: Undoes, did: str, label: str | None, nothing: str) -> None:
         self.said.emit(f"{did}{label}" if label else nothing)

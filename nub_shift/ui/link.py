@@ -16,6 +16,7 @@ from nub_shift.protocol.client import ClientProtocol, News, Reply
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import PadsNews, Ready, Said, SignsNews, Telemetry
 from nub_shift.protocol.sockets import check_private
+from nub_shift.translation import tr
 from nub_shift.ui.runner_start import RunnerStart
 
 log = logging.getLogger("nub_shift.ui")
@@ -105,7 +106,7 @@ class RunnerLink(QObject):
         self._live = live
         self._ask_live()
         if not self._ready:
-            self.message.emit("the runner is not there yet")
+            self.message.emit(tr("the runner is not there yet"))
 
     def _ask_live(self) -> None:
         if self._ready:
@@ -223,7 +224,7 @@ class RunnerLink(QObject):
         self._asked = False
         if self._silent:
             self._silent = False
-            self.message.emit("the runner answers again")
+            self.message.emit(tr("the runner answers again"))
         for news in self._protocol.feed(self._socket.readAll().data()):
             self._take(news)
 
@@ -246,13 +247,15 @@ class RunnerLink(QObject):
     def _on_ready(self, ready: Ready) -> None:
         self._knock.stop()
         if ready.protocol != PROTOCOL:
-            self.message.emit(f"the runner is version {ready.version}, which this window cannot talk to")
+            self.message.emit(
+                tr("the runner is version {version}, which this window cannot talk to", version=ready.version)
+            )
             return
         log.debug("runner: starting -> ready")
         self._ready = True
         self._starting.found()
         if self._restarts:
-            self.message.emit("the runner is there again")
+            self.message.emit(tr("the runner is there again"))
         self._up.start()
         self._pulse.start()
         self._alike, self._loads, self._live_asked = (0,), 0, 0
@@ -274,7 +277,7 @@ class RunnerLink(QObject):
         """Asks a runner that has nothing to say whether it is still there."""
         if self._asked and not self._silent:
             self._silent = True
-            self.message.emit("the runner does not answer")
+            self.message.emit(tr("the runner does not answer"))
         if not self._asked:
             self._asked = True
             self.ask(GetState())
@@ -296,7 +299,13 @@ class RunnerLink(QObject):
         self.gone.emit()
         self._restarts += 1
         if self._restarts <= MAX_RESTARTS:
-            self.message.emit(f"the runner ended ({why}); starting it again")
+            self.message.emit(tr("the runner ended ({why}); starting it again", why=why))
             QTimer.singleShot(0 if self._starting.stays else RESTART_MS, self.start)
         else:
-            self.message.emit(f"the runner ended {self._restarts} times in a row ({why}); keys go nowhere now")
+            self.message.emit(
+                tr(
+                    "the runner ended {restarts} times in a row ({why}); keys go nowhere now",
+                    restarts=self._restarts,
+                    why=why,
+                )
+            )

@@ -11,6 +11,7 @@ from PyQt6.QtCore import QObject, QProcess, QTimer, pyqtSignal
 
 from nub_shift.protocol.client import runner_command
 from nub_shift.protocol.sockets import default_socket, resident_socket
+from nub_shift.translation import tr
 
 log = logging.getLogger("nub_shift.ui")
 
@@ -86,9 +87,13 @@ class OwnRunner(RunnerStart):
         log.info("runner: ended")
         if self._process.exitStatus() is QProcess.ExitStatus.CrashExit:
             number = self._process.exitCode()
-            self.ended.emit("it was killed" if number == signal.SIGKILL else f"it was ended by signal {number}")
+            self.ended.emit(
+                tr("it was killed")
+                if number == signal.SIGKILL
+                else tr("it was ended by signal {number}", number=number)
+            )
         else:
-            self.ended.emit(self._last_words or "it said nothing")
+            self.ended.emit(self._last_words or tr("it said nothing"))
 
 
 class SessionRunner(RunnerStart):
@@ -110,7 +115,7 @@ class SessionRunner(RunnerStart):
         self._waiting.stop()
 
     def lost(self) -> None:
-        self.ended.emit("it did not say why")
+        self.ended.emit(tr("it did not say why"))
 
     def end(self) -> None:
         """It plays on."""

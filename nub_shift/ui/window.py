@@ -22,6 +22,7 @@ from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
 from nub_shift.store.library import EXPORT_SUFFIX, library_folder, note_used, titled_profiles
 from nub_shift.store.profile_files import read_profile
+from nub_shift.translation import tr
 from nub_shift.ui import settings
 from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions
 from nub_shift.ui.file_watch import FileWatch
@@ -288,7 +289,7 @@ class Window(QMainWindow):
     def follow_layout(self) -> None:
         """The person's keyboard has another layout now."""
         self._document.follow_layout()
-        self.say(f"Keyboard layout: {self._document.layout().name}")
+        self.say(tr("Keyboard layout: {name}", name=self._document.layout().name))
 
     def set_live_wanted(self, wanted: bool) -> None:
         """Closes or opens the switch. Outputs flow only while another window is in front."""
@@ -521,19 +522,19 @@ class Window(QMainWindow):
         self._show_document()
         self._show_foot()
         change = self._document.history.undo
-        kept = change.label if change is not None else "unchanged"
+        kept = change.label if change is not None else tr("unchanged")
         if self._document.elsewhere and self._document.disputed:
-            self.say("Changed here and elsewhere: choose below which version to keep")
+            self.say(tr("Changed here and elsewhere: choose below which version to keep"))
         elif self._document.elsewhere and kept == ELSEWHERE:
-            self.say("Changed elsewhere: you now see that version. Undo brings yours back")
+            self.say(tr("Changed elsewhere: you now see that version. Undo brings yours back"))
         elif self._document.elsewhere:
-            self.say(self._document.fault or f"Saved: {kept}, together with changes made elsewhere")
+            self.say(self._document.fault or tr("Saved: {kept}, together with changes made elsewhere", kept=kept))
         else:
-            self.say(self._document.fault or f"Saved: {kept}")
+            self.say(self._document.fault or tr("Saved: {kept}", kept=kept))
 
     def _show_document(self) -> None:
         self._file_watch.follow()
-        self.setWindowTitle(f"{self._document.profile.title} – Nub Shift")
+        self.setWindowTitle(tr("{profile} – Nub Shift", profile=self._document.profile.title))
         self.bar.show_profile(self._document.profile, self.map.layer_id)
         self.history.show()
 

@@ -15,32 +15,33 @@ from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
 from nub_shift.model.feel_labels import feel_label
 from nub_shift.model.named import Kind, Reference, find, label_of
 from nub_shift.model.profile import Layer, Profile
+from nub_shift.translation import tr
 
 LAYER_SETTINGS = {
-    "label": "Name",
-    "based_on": "What it is based on",
-    "pace": "Look speed",
-    "together": "Slots pressed together",
-    "feel": "Feel",
-    "enter": "What it does as it comes on",
-    "leave": "What it does as it goes",
-    "hue": "Colour",
-    "silent": "Whether a sign is shown for it",
+    "label": tr("Name"),
+    "based_on": tr("What it is based on"),
+    "pace": tr("Look speed"),
+    "together": tr("Slots pressed together"),
+    "feel": tr("Feel"),
+    "enter": tr("What it does as it comes on"),
+    "leave": tr("What it does as it goes"),
+    "hue": tr("Colour"),
+    "silent": tr("Whether a sign is shown for it"),
 }
 GAME_SETTINGS = {
-    "counts_per_turn": "Counts a turn",
-    "shortest_key_ms": "Shortest key press",
-    "shortest_gap_ms": "Shortest gap between presses",
-    "reads_pads": "Reads pads itself",
-    "recap": "Whether sessions are counted",
-    "grip": "How the pad is held",
+    "counts_per_turn": tr("Counts a turn"),
+    "shortest_key_ms": tr("Shortest key press"),
+    "shortest_gap_ms": tr("Shortest gap between presses"),
+    "reads_pads": tr("Reads pads itself"),
+    "recap": tr("Whether sessions are counted"),
+    "grip": tr("How the pad is held"),
 }
 _FIELDS = {
-    "notes": ("Notes", "The notes differ"),
-    "colour": ("Notes", "The colour differs"),
-    "signs": ("Game", "What is shown on the screen differs"),
-    "comes_on": ("Game", "When it comes on by itself differs"),
-    "pads": ("Feel", "What single pads have for themselves differs"),
+    "notes": (tr("Notes"), tr("The notes differ")),
+    "colour": (tr("Notes"), tr("The colour differs")),
+    "signs": (tr("Game"), tr("What is shown on the screen differs")),
+    "comes_on": (tr("Game"), tr("When it comes on by itself differs")),
+    "pads": (tr("Feel"), tr("What single pads have for themselves differs")),
 }
 
 
@@ -84,8 +85,8 @@ def overlap(one: Place, other: Place) -> bool:
 
 def _titles(one: Profile, other: Profile) -> Iterator[Difference]:
     if one.title != other.title:
-        titled = partial(transfer.copy_field, other=other, name="title")
-        yield Difference(("title",), "Title", f"{one.title} → {other.title}", titled)
+        titled = partial(transfer.copy_field, other=other, name=tr("title"))
+        yield Difference((tr("title"),), tr("Title"), f"{one.title} → {other.title}", titled)
 
 
 def _moves(one: Profile, other: Profile) -> Iterator[Difference]:
@@ -96,9 +97,9 @@ def _moves(one: Profile, other: Profile) -> Iterator[Difference]:
             continue
         label = (here or there or one.moves[0]).label
         both = here is not None and there is not None
-        what = "another key, name or group" if both else _only(there is not None)
+        what = tr("another key, name or group") if both else _only(there is not None)
         copy_over = partial(transfer.copy_move, other=other, move_id=move_id)
-        yield Difference(("moves", move_id), "Moves", f"{label}: {what}", copy_over)
+        yield Difference(("moves", move_id), tr("Moves"), f"{label}: {what}", copy_over)
 
 
 def _layers(one: Profile, other: Profile, layout: Layout) -> Iterator[Difference]:
@@ -119,14 +120,14 @@ def _in_layer(
         mine, theirs = here.slots.get(slot), there.slots.get(slot)
         if mine != theirs:
             before, after = slot_words(one, slot, mine, layout), slot_words(other, slot, theirs, layout)
-            words = f"{before} → {after}" if before != after else f"{before}, set differently"
+            words = f"{before} → {after}" if before != after else tr("{before}, set differently", before=before)
             text = f"{slot_label(slot)}: {words}"
             copy_over = partial(transfer.copy_slot, other=other, layer_id=here.id, slot=slot)
             yield Difference(("layers", here.id, "slots", *slot.split(".")), head, text, copy_over)
     for name, label in LAYER_SETTINGS.items():
         if getattr(here, name) != getattr(there, name):
             copy_over = partial(transfer.copy_layer_setting, other=other, layer_id=here.id, name=name)
-            yield Difference(("layers", here.id, name), head, f"{label} differs", copy_over)
+            yield Difference(("layers", here.id, name), head, tr("{label} differs", label=label), copy_over)
 
 
 def _parts(one: Profile, other: Profile) -> Iterator[Difference]:
@@ -135,7 +136,7 @@ def _parts(one: Profile, other: Profile) -> Iterator[Difference]:
         for reference in dict.fromkeys(Reference(kind, part.id) for part in named):
             here, there = find(one, reference), find(other, reference)
             if here != there:
-                what = "differs" if here is not None and there is not None else _only(there is not None)
+                what = tr("differs") if here is not None and there is not None else _only(there is not None)
                 copy_over = partial(transfer.copy_shared_part, other=other, reference=reference)
                 label = label_of(one if here is not None else other, reference)
                 yield Difference((kind.value, reference.id), KIND_WORDS[kind], f"{label}: {what}", copy_over)
@@ -147,7 +148,7 @@ def _orders(one: Profile, other: Profile) -> Iterator[Difference]:
         mine, theirs = ([part.id for part in getattr(side, kind.value)] for side in (one, other))
         if [found for found in mine if found in theirs] != [found for found in theirs if found in mine]:
             copy_over = partial(transfer.copy_order, other=other, kind=kind)
-            yield Difference(("order", kind.value), KIND_WORDS[kind], "Another order", copy_over)
+            yield Difference(("order", kind.value), KIND_WORDS[kind], tr("Another order"), copy_over)
 
 
 def _settings(one: Profile, other: Profile) -> Iterator[Difference]:
@@ -158,12 +159,17 @@ def _settings(one: Profile, other: Profile) -> Iterator[Difference]:
             if here != there:
                 name = f"{CONTROL_BY_NAME[control.name].label}: {feel_label(control.name, (setting.name,))}"
                 plain = all(isinstance(value, int | float | str) for value in (here, there))
-                text = f"{name}: {here} → {there}" if plain else f"{name} differs"
+                text = f"{name}: {here} → {there}" if plain else tr("{name} differs", name=name)
                 copy_over = partial(transfer.copy_setting, other=other, control=control.name, name=setting.name)
-                yield Difference(("feel", control.name, setting.name), "Feel", text, copy_over)
+                yield Difference(("feel", control.name, setting.name), tr("Feel"), text, copy_over)
     for name, label in GAME_SETTINGS.items():
         if getattr(one.game, name) != getattr(other.game, name):
-            yield Difference(("game", name), "Game", f"{label} differs", partial(_game_taken, other=other, name=name))
+            yield Difference(
+                ("game", name),
+                tr("Game"),
+                tr("{label} differs", label=label),
+                partial(_game_taken, other=other, name=name),
+            )
     for name, (head, text) in _FIELDS.items():
         if getattr(one, name) != getattr(other, name):
             copy_over = partial(transfer.copy_field, other=other, name=name)
@@ -175,4 +181,4 @@ def _game_taken(profile: Profile, other: Profile, name: str) -> Profile:
 
 
 def _only(there: bool) -> str:
-    return "only in the other one" if there else "only in the open one"
+    return tr("only in the other one") if there else tr("only in the open one")

@@ -11,12 +11,13 @@ from nub_shift.model.controls import DIAGONALS, SURFACE_SLOT, WAYS
 from nub_shift.model.effects import DoMove, Drag, PointerSpeed, PressKeys
 from nub_shift.model.profile import Profile
 from nub_shift.model.slot_names import slot_name
+from nub_shift.translation import tr
 
 # Keys by which games walk; with the number pad, one for each of nine places, the middle being none.
 STICK_KEYS: dict[str, dict[str, str]] = {
-    "Keys W A S D": {"up": "KEY_W", "left": "KEY_A", "down": "KEY_S", "right": "KEY_D"},
-    "Arrow keys": {way: f"KEY_{way.upper()}" for way in WAYS},
-    "Number pad, nine ways": {
+    tr("Keys W A S D"): {"up": "KEY_W", "left": "KEY_A", "down": "KEY_S", "right": "KEY_D"},
+    tr("Arrow keys"): {way: f"KEY_{way.upper()}" for way in WAYS},
+    tr("Number pad, nine ways"): {
         **{"up": "KEY_KP8", "down": "KEY_KP2", "left": "KEY_KP4", "right": "KEY_KP6"},
         **{"up_left": "KEY_KP7", "up_right": "KEY_KP9", "down_left": "KEY_KP1", "down_right": "KEY_KP3"},
     },

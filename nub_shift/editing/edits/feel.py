@@ -18,6 +18,7 @@ from nub_shift.model.feel import Feel, FeelChange, changed_feel
 from nub_shift.model.feel_labels import CHOICE_NAMES, feel_label, part_and_name
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.schema_types import Record, said_by
+from nub_shift.translation import tr
 
 HAVING_FEEL = frozenset(field.name for field in fields(Feel))
 _WORDS: dict[str, Any] = {"yes": True, "no": False, "none": None, "on": {}}
@@ -208,9 +209,9 @@ def _kind(control: str, path: tuple[str, ...]) -> SettingKind:
     parts = (kind, *get_args(kind))
     within = [more for found in parts for more in (found, *get_args(found))]
     if any(isinstance(part, type) and issubclass(part, Record) for part in parts):
-        return ChoiceKind(("none", "on"), ("Off", "On"))
+        return ChoiceKind(("none", "on"), (tr("Off"), tr("On")))
     if kind is bool:
-        return ChoiceKind(("no", "yes"), ("No", "Yes"))
+        return ChoiceKind(("no", "yes"), (tr("No"), tr("Yes")))
     if isinstance(kind, type) and issubclass(kind, Enum):
         words = tuple(str(choice.value) for choice in kind)
         return ChoiceKind(words, tuple(CHOICE_NAMES[choice] for choice in kind))
@@ -229,14 +230,14 @@ def _expected(control: str, path: tuple[str, ...]) -> str:
     """What a setting can be, in words, from its description in the model."""
     kind = _hint(control, path)
     parts = (kind, *get_args(kind))
-    none = "none, or " if type(None) in parts else ""
+    none = tr("none, or ") if type(None) in parts else ""
     for part in (kind, *(more for found in parts for more in (found, *get_args(found)))):
         if isinstance(part, msgspec.Meta) and part.description:
             return none + part.description
         if isinstance(part, type) and issubclass(part, Record):
-            return "none or on"
+            return tr("none or on")
     if kind is bool:
-        return "yes or no"
+        return tr("yes or no")
     if isinstance(kind, type) and issubclass(kind, Enum):
         choices = [str(choice.value) for choice in kind]
     else:

@@ -27,6 +27,7 @@ from nub_shift.model.listed import Carousel, Ring, RingEntry
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.schema_types import MAX_SHORT_LABEL
 from nub_shift.model.walk import SlotOrigin, layer_actions
+from nub_shift.translation import tr
 
 SOONEST_MS = 20  # no hold is sooner
 _LEFT = (Finger.LEFT_INDEX, Finger.LEFT_THUMB)
@@ -164,14 +165,14 @@ def group_on_slot(profile: Profile, layer_id: str, slot: str, group: str) -> Pro
         ring_id = fresh_id(group or "ring", [ring.id for ring in profile.rings])
         entries = tuple(RingEntry.of(DoMove(move.id), label=move.label[:MAX_SHORT_LABEL]) for move in moves[:36])
         known = next((ring for ring in profile.rings if ring.entries == entries), None)
-        ring = known or Ring(id=ring_id, label=group or "Ring", entries=entries)
+        ring = known or Ring(id=ring_id, label=group or tr("Ring"), entries=entries)
         rings = profile.rings if known is not None else (*profile.rings, ring)
         return bound(replace(profile, rings=rings), layer_id, slot, Assignment.of_use(ChooseFromRing(ring.id)))
     steps = tuple(Action.of(DoMove(move.id)) for move in moves[:64])
     shared = next((found for found in profile.carousels if found.entries == steps), None)
     carousel = shared or Carousel(
         id=fresh_id(group or "carousel", [found.id for found in profile.carousels]),
-        label=group or "Carousel",
+        label=group or tr("Carousel"),
         entries=steps,
     )
     carousels = profile.carousels if shared is not None else (*profile.carousels, carousel)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from nub_shift.engine.values import Key, Pointer, Wheel
 from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS, DIGITAL, Kind
 from nub_shift.protocol.messages import Telemetry
+from nub_shift.translation import tr
 
 SPAN_US = 8_000_000
 TRACED = (Kind.STICK, Kind.TRIGGER, Kind.SLIDER, Kind.MOTION, Kind.SURFACE)
@@ -75,7 +76,7 @@ class TapeTrack:
                     self.pointer.append((t_us, dx, dy))
                 case Wheel(t_us, x, y):
                     way = ("↑" if y > 0 else "↓") if y else ("→" if x > 0 else "←")
-                    self.marks.append(Mark(f"Wheel {way}", t_us, seat))
+                    self.marks.append(Mark(tr("Wheel {way}", way=way), t_us, seat))
         self._forget(packet.t_us - SPAN_US)
 
     def active_controls(self, now_us: int) -> list[tuple[int, str]]:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from nub_shift.editing.words.labels import layer_words
 from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.translation import tr
 
 
 @dataclass(frozen=True)
@@ -28,13 +29,13 @@ class Present:
 def change_words(profile: Profile, before: Present, now: Present) -> str:
     """What came on and went off in between; empty if nothing did."""
     labels = {layer.id: layer_words(layer.label) for layer in profile.layers}
-    slots = {slot: f"{slot_label(slot)}: toggle" for slot in {*before.toggles, *now.toggles}}
-    words = [] if now.live is before.live else ["Live" if now.live else "Rehearsal"]
+    slots = {slot: tr("{slot}: toggle", slot=slot_label(slot)) for slot in {*before.toggles, *now.toggles}}
+    words = [] if now.live is before.live else [tr("Live") if now.live else tr("Rehearsal")]
     words += [f"{labels[layer]} {change}" for layer, change in _changes(before.layers, now.layers) if layer in labels]
     words += [f"{slots[slot]} {change}" for slot, change in _changes(before.toggles, now.toggles)]
     return ". ".join(words)
 
 
 def _changes(before: Collection[str], now: Collection[str]) -> Iterator[tuple[str, str]]:
-    yield from ((name, "on") for name in now if name not in before)
-    yield from ((name, "off") for name in before if name not in now)
+    yield from ((name, tr("on")) for name in now if name not in before)
+    yield from ((name, tr("off")) for name in before if name not in now)

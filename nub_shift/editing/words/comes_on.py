@@ -5,14 +5,15 @@ from __future__ import annotations
 from typing import assert_never
 
 from nub_shift.model.comes_on import ComesOn, Leaving, Rule
+from nub_shift.translation import tr
 
 # What a rule can say, by its field.
 FIELD_WORDS = {
-    "window": "window",
-    "title": "title",
-    "program": "program",
-    "path": "path",
-    "argument": "started with",
+    tr("window"): tr("window"),
+    tr("title"): tr("title"),
+    tr("program"): tr("program"),
+    tr("path"): tr("path"),
+    "argument": tr("started with"),
 }
 
 
@@ -33,12 +34,12 @@ def leaving_words(comes_on: ComesOn) -> str:
     """What happens as another window comes to the front."""
     match comes_on.when_left:
         case Leaving.PAUSE:
-            return "In other windows: pauses"
+            return tr("In other windows: pauses")
         case Leaving.STAY:
-            return "In other windows: plays on"
+            return tr("In other windows: plays on")
         case Leaving.BACK:
-            return "In other windows: goes back to the profile chosen by hand"
+            return tr("In other windows: goes back to the profile chosen by hand")
         case Leaving.OTHER:
-            return f"In other windows: goes to {comes_on.other}"
+            return tr("In other windows: goes to {other}", other=comes_on.other)
         case _:
             assert_never(comes_on.when_left)

@@ -44,22 +44,23 @@ from nub_shift.model.effects import (
 from nub_shift.model.listed import Confirm
 from nub_shift.model.named import Kind, Reference, label_of
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.translation import tr
 
 WHEEL_WORDS = {
-    WheelDirection.UP: "Wheel up",
-    WheelDirection.DOWN: "Wheel down",
-    WheelDirection.LEFT: "Wheel left",
-    WheelDirection.RIGHT: "Wheel right",
+    WheelDirection.UP: tr("Wheel up"),
+    WheelDirection.DOWN: tr("Wheel down"),
+    WheelDirection.LEFT: tr("Wheel left"),
+    WheelDirection.RIGHT: tr("Wheel right"),
 }
-STEP_WORDS = {Step.FORWARD: "forward", Step.BACK: "back", Step.FIRST: "to the first"}
+STEP_WORDS = {Step.FORWARD: tr("forward"), Step.BACK: tr("back"), Step.FIRST: tr("to the first")}
 MOTION_WORDS = {
-    MotionSwitch.ON: "Gyro on",
-    MotionSwitch.OFF: "Gyro off",
-    MotionSwitch.RECENTRE: "Recentre the gyro",
+    MotionSwitch.ON: tr("Gyro on"),
+    MotionSwitch.OFF: tr("Gyro off"),
+    MotionSwitch.RECENTRE: tr("Recentre the gyro"),
 }
 
 
-_BUTTONS = {"BTN_LEFT": "left", "BTN_RIGHT": "right"}
+_BUTTONS = {"BTN_LEFT": tr("left"), "BTN_RIGHT": tr("right")}
 Choice = tuple[str, Effect | StickUse]
 # What an amount or a switch changes, as it stands when it is changed.
 Subject = Action | StickUse
@@ -69,16 +70,16 @@ S = TypeVar("S", PointerSpeed, Tilt, PointerPosition, Scroll, Drag, Glide, Nudge
 class Menu(Enum):
     """The lists that offer what is no plain key; the value is what is said of each."""
 
-    WHOLE = "The whole of it"
-    LAYER = "A layer"
-    WHEEL = "The mouse wheel"
-    STEP = "A step through a list of moves"
-    SEQUENCE = "Several keys, one after the other"
-    PACE = "Another look speed"
-    GYRO = "The gyro"
-    POINTER = "A move of the pointer"
-    PROFILE = "Another profile"
-    TOGETHER = "Together with another control"
+    WHOLE = tr("The whole of it")
+    LAYER = tr("A layer")
+    WHEEL = tr("The mouse wheel")
+    STEP = tr("A step through a list of moves")
+    SEQUENCE = tr("Several keys, one after the other")
+    PACE = tr("Another look speed")
+    GYRO = tr("The gyro")
+    POINTER = tr("A move of the pointer")
+    PROFILE = tr("Another profile")
+    TOGETHER = tr("Together with another control")
 
 
 def effect_label(profile: Profile, effect: Effect, layout: Layout) -> str:
@@ -91,29 +92,29 @@ def effect_label(profile: Profile, effect: Effect, layout: Layout) -> str:
         case ClickWheel(direction):
             return WHEEL_WORDS[direction]
         case HoldLayer(layer):
-            return _layer_words("Layer", profile, layer)
+            return _layer_words(tr("Layer"), profile, layer)
         case StayOnLayer(layer):
-            return _layer_words("Stay on", profile, layer)
+            return _layer_words(tr("Stay on"), profile, layer)
         case NextLayer(layers):
-            return _layer_words("Next of", profile, layers[0])
+            return _layer_words(tr("Next of"), profile, layers[0])
         case CarouselStep(carousel, step):
             return f"{label_of(profile, Reference(Kind.CAROUSEL, carousel))} {STEP_WORDS[step]}"
         case PlaySequence(sequence):
             return label_of(profile, Reference(Kind.SEQUENCE, sequence))
         case ChangePace(factor):
-            return f"Look speed {factor * 100:g} %"
+            return tr("Look speed {factor:g} %", factor=factor * 100)
         case SwitchMotion(switch):
             return MOTION_WORDS[switch]
         case AskForProfile(title):
-            return f"Profile {title}"
+            return tr("Profile {title}", title=title)
         case Scroll():
-            return "Scroll"
+            return tr("Scroll")
         case Glide():
-            return "Glide"
+            return tr("Glide")
         case Nudge():
-            return "Nudge"
+            return tr("Nudge")
         case Silence():
-            return "Do nothing"
+            return tr("Do nothing")
         case _:
             assert_never(effect)
 
@@ -122,21 +123,21 @@ def use_label(profile: Profile, use: StickUse) -> str:
     """What a whole stick, surface or turning the pad does, in words."""
     match use:
         case PointerSpeed():
-            return "Move the pointer"
+            return tr("Move the pointer")
         case Drag():
-            return "Drag the pointer"
+            return tr("Drag the pointer")
         case PointerPosition():
-            return "Place the pointer"
+            return tr("Place the pointer")
         case Scroll():
-            return "Scroll"
+            return tr("Scroll")
         case ChooseFromRing(ring):
-            return f"Ring {label_of(profile, Reference(Kind.RING, ring))}"
+            return tr("Ring {ring}", ring=label_of(profile, Reference(Kind.RING, ring)))
         case Turn(on):
-            return "Turn the view" if on else "Turn the view when switched on"
+            return tr("Turn the view") if on else tr("Turn the view when switched on")
         case Tilt():
-            return "Move the pointer by tilting"
+            return tr("Move the pointer by tilting")
         case Flick():
-            return "Turn to where it points"
+            return tr("Turn to where it points")
         case _:
             assert_never(use)
 
@@ -167,7 +168,7 @@ def choices(menu: Menu, profile: Profile, slot: str, titles: list[str]) -> Itera
         case Menu.POINTER:
             return _pointer_choices()
         case Menu.PROFILE:
-            return ((f"Go to {title}", AskForProfile(title)) for title in titles)
+            return ((tr("Go to {title}", title=title), AskForProfile(title)) for title in titles)
         case Menu.TOGETHER:
             return iter(())
         case _:
@@ -177,28 +178,28 @@ def choices(menu: Menu, profile: Profile, slot: str, titles: list[str]) -> Itera
 def _layer_choices(profile: Profile) -> Iterator[Choice]:
     for layer in profile.layers:
         if layer.id != BASE_LAYER:
-            yield f"{layer.label} while held", HoldLayer(layer.id)
+            yield tr("{layer} while held", layer=layer.label), HoldLayer(layer.id)
     for layer in profile.layers:
         if layer.id != BASE_LAYER:
-            yield f"{layer.label} to stay", StayOnLayer(layer.id)
+            yield tr("{layer} to stay", layer=layer.label), StayOnLayer(layer.id)
     if len(profile.layers) > 1:
-        yield f"Back to {profile.layers[0].label}", StayOnLayer(BASE_LAYER)
+        yield tr("Back to {label}", label=profile.layers[0].label), StayOnLayer(BASE_LAYER)
     if len(profile.layers) > 2:
-        yield "The next layer, round", NextLayer(tuple(layer.id for layer in profile.layers))
+        yield tr("The next layer, round"), NextLayer(tuple(layer.id for layer in profile.layers))
 
 
 def _wheel_choices() -> Iterator[Choice]:
     for direction, word in _CLICK_WORDS.items():
         yield word, ClickWheel(direction)
-    yield "Scroll up smoothly", Scroll(y=12.0)
-    yield "Scroll down smoothly", Scroll(y=-12.0)
+    yield tr("Scroll up smoothly"), Scroll(y=12.0)
+    yield tr("Scroll down smoothly"), Scroll(y=-12.0)
 
 
 _CLICK_WORDS = {
-    WheelDirection.UP: "One click up",
-    WheelDirection.DOWN: "One click down",
-    WheelDirection.LEFT: "One click left",
-    WheelDirection.RIGHT: "One click right",
+    WheelDirection.UP: tr("One click up"),
+    WheelDirection.DOWN: tr("One click down"),
+    WheelDirection.LEFT: tr("One click left"),
+    WheelDirection.RIGHT: tr("One click right"),
 }
 
 
@@ -214,35 +215,35 @@ def _sequence_choices(profile: Profile) -> Iterator[Choice]:
 
 
 def _pace_choices() -> Iterator[Choice]:
-    for pace, word in ((0.25, "A quarter of the speed"), (0.5, "Half the speed"), (2.0, "Twice the speed")):
-        yield f"{word} while held", ChangePace(pace)
+    for pace, word in ((0.25, tr("A quarter of the speed")), (0.5, tr("Half the speed")), (2.0, tr("Twice the speed"))):
+        yield tr("{word} while held", word=word), ChangePace(pace)
 
 
 def _pointer_choices() -> Iterator[Choice]:
-    for word, x, y in (("left", -1, 0), ("right", 1, 0), ("up", 0, -1), ("down", 0, 1)):
-        yield f"Glides {word} while held", Glide(x=400.0 * x, y=400.0 * y)
-    for word, x, y in (("left", -1, 0), ("right", 1, 0), ("up", 0, -1), ("down", 0, 1)):
-        yield f"Jumps {word} once", Nudge(x=50 * x, y=50 * y)
+    for word, x, y in ((tr("left"), -1, 0), (tr("right"), 1, 0), (tr("up"), 0, -1), (tr("down"), 0, 1)):
+        yield tr("Glides {word} while held", word=word), Glide(x=400.0 * x, y=400.0 * y)
+    for word, x, y in ((tr("left"), -1, 0), (tr("right"), 1, 0), (tr("up"), 0, -1), (tr("down"), 0, 1)):
+        yield tr("Jumps {word} once", word=word), Nudge(x=50 * x, y=50 * y)
 
 
 def _use_choices(profile: Profile, slot: str) -> Iterator[Choice]:
     if slot == MOTION_SLOT:
-        yield "Turn the view", Turn()
-        yield "Turn the view only while switched on", Turn(on=False)
-        yield "Pointer speed by tilting", Tilt()
+        yield tr("Turn the view"), Turn()
+        yield tr("Turn the view only while switched on"), Turn(on=False)
+        yield tr("Pointer speed by tilting"), Tilt()
         for ring in profile.rings:
             if ring.confirm is not Confirm.CLICK:
-                yield f"Ring {ring.label}, by tilting", ChooseFromRing(ring.id)
+                yield tr("Ring {ring}, by tilting", ring=ring.label), ChooseFromRing(ring.id)
         return
-    yield "Pointer speed", PointerSpeed()
-    yield "Pointer around a centre", PointerPosition()
-    yield "Pointer on a ring around a centre", PointerPosition(ring=True)
-    yield "Wheel", Scroll(x=0.0, y=10.0)
-    yield "Turn the view to where it points", Flick()
+    yield tr("Pointer speed"), PointerSpeed()
+    yield tr("Pointer around a centre"), PointerPosition()
+    yield tr("Pointer on a ring around a centre"), PointerPosition(ring=True)
+    yield tr("Wheel"), Scroll(x=0.0, y=10.0)
+    yield tr("Turn the view to where it points"), Flick()
     if slot == SURFACE_SLOT:
-        yield "Drag the pointer", Drag()
+        yield tr("Drag the pointer"), Drag()
     for ring in profile.rings:
-        yield f"Ring {ring.label}", ChooseFromRing(ring.id)
+        yield tr("Ring {ring}", ring=ring.label), ChooseFromRing(ring.id)
 
 
 @dataclass(frozen=True)
@@ -285,13 +286,13 @@ def amounts_of(does: Subject) -> Iterator[Amount]:
         yield from _effect_amounts(does, does.effect)
     if does.manner in (Manner.TURBO, Manner.TOGGLE_TURBO):
         yield Amount(
-            "Held down for",
+            tr("Held down for"),
             round(does.duty * 100),
             5,
             95,
             " %",
             lambda value: replace(does, duty=value / 100),
-            "How much of each repeat the key is down. Games that miss short presses want more.",
+            tr("How much of each repeat the key is down. Games that miss short presses want more."),
         )
     yield from _manner_amounts(does)
 
@@ -300,33 +301,33 @@ def _manner_amounts(does: Action) -> Iterator[Amount]:
     """What of a manner is set for few; it shows once it is."""
     if does.manner is Manner.LOCK:
         yield Amount(
-            "Locks after",
+            tr("Locks after"),
             does.lock_ms,
             20,
             5000,
             " ms",
             lambda ms: replace(does, lock_ms=ms),
-            "Held for longer than this, it stays down after you let go, until you press it again.",
+            tr("Held for longer than this, it stays down after you let go, until you press it again."),
         )
     if does.light_hz is not None:
         yield Amount(
-            "Barely pressed",
+            tr("Barely pressed"),
             round(does.light_hz),
             1,
             60,
-            " /s",
+            tr(" /s"),
             lambda value: replace(does, light_hz=float(value)),
-            "How often it repeats when the trigger or stick is hardly moved; all the way it has its full rate.",
+            tr("How often it repeats when the trigger or stick is hardly moved; all the way it has its full rate."),
         )
     if does.linger_ms:
         yield Amount(
-            "Stays on",
+            tr("Stays on"),
             does.linger_ms,
             0,
             10_000,
-            " ms longer",
+            tr(" ms longer"),
             lambda ms: replace(does, linger_ms=ms),
-            "How long it goes on after you let go.",
+            tr("How long it goes on after you let go."),
         )
 
 
@@ -336,20 +337,20 @@ def _effect_amounts(does: Action, effect: Effect) -> Iterator[Amount]:
 
     match effect:
         case Glide():
-            yield from _across_and_upright(effect, -20000, 20000, " counts/s", changed)
+            yield from _across_and_upright(effect, -20000, 20000, tr(" counts/s"), changed)
         case Nudge():
-            yield from _across_and_upright(effect, -20000, 20000, " counts", changed)
+            yield from _across_and_upright(effect, -20000, 20000, tr(" counts"), changed)
         case Scroll():
-            yield from _across_and_upright(effect, -100, 100, " clicks/s", changed)
+            yield from _across_and_upright(effect, -100, 100, tr(" clicks/s"), changed)
         case ChangePace(factor):
             yield Amount(
-                "Look speed",
+                tr("Look speed"),
                 round(factor * 100),
                 1,
                 2000,
                 " %",
                 lambda value: changed(ChangePace(value / 100)),
-                "How fast looking is while this is on; 100 % is as without it.",
+                tr("How fast looking is while this is on; 100 % is as without it."),
             )
         case DoMove() | PressKeys() | ClickWheel() | PlaySequence() | CarouselStep() | Silence():
             pass
@@ -362,43 +363,43 @@ def _effect_amounts(does: Action, effect: Effect) -> Iterator[Amount]:
 def _use_amounts(use: StickUse) -> Iterator[Amount]:
     match use:
         case PointerSpeed():
-            yield from _across_and_upright(use, -20000, 20000, " counts/s", lambda made: made)
+            yield from _across_and_upright(use, -20000, 20000, tr(" counts/s"), lambda made: made)
         case Tilt():
-            yield from _across_and_upright(use, -20000, 20000, " counts/s", lambda made: made)
+            yield from _across_and_upright(use, -20000, 20000, tr(" counts/s"), lambda made: made)
         case Flick():
             yield Amount(
-                "From",
+                tr("From"),
                 round(use.radius * 100),
                 30,
                 95,
                 " %",
                 lambda value: replace(use, radius=value / 100),
-                "How far the stick must be pushed, of the way to its edge, to turn the view to where it points.",
+                tr("How far the stick must be pushed, of the way to its edge, to turn the view to where it points."),
             )
             yield Amount(
-                "Turns within",
+                tr("Turns within"),
                 use.settle_ms,
                 20,
                 1000,
                 " ms",
                 lambda ms: replace(use, settle_ms=ms),
-                "How long the view takes to turn to where the stick points.",
+                tr("How long the view takes to turn to where the stick points."),
             )
         case Scroll():
-            yield from _across_and_upright(use, -100, 100, " clicks/s", lambda made: made)
+            yield from _across_and_upright(use, -100, 100, tr(" clicks/s"), lambda made: made)
         case Drag():
-            yield from _across_and_upright(use, -20000, 20000, " counts", lambda made: made)
+            yield from _across_and_upright(use, -20000, 20000, tr(" counts"), lambda made: made)
             yield Amount(
-                "Rolls on for",
+                tr("Rolls on for"),
                 use.roll_ms,
                 0,
                 5000,
                 " ms",
                 lambda ms: replace(use, roll_ms=ms),
-                "How long the pointer goes on after the finger has left the surface.",
+                tr("How long the pointer goes on after the finger has left the surface."),
             )
         case PointerPosition():
-            yield from _across_and_upright(use, 1, 5000, " counts", lambda made: made)
+            yield from _across_and_upright(use, 1, 5000, tr(" counts"), lambda made: made)
         case ChooseFromRing() | Turn():
             pass
         case _:
@@ -407,9 +408,9 @@ def _use_amounts(use: StickUse) -> Iterator[Amount]:
 
 def _across_and_upright(pair: S, low: int, high: int, unit: str, changed: Callable[[S], Subject]) -> Iterator[Amount]:
     """An amount across and one up or down."""
-    across, down = "How much to the right; below 0 to the left.", "How much downwards; below 0 upwards."
-    yield Amount("Across", round(pair.x), low, high, unit, lambda value: changed(replace(pair, x=value)), across)
-    yield Amount("Up and down", round(pair.y), low, high, unit, lambda value: changed(replace(pair, y=value)), down)
+    across, down = tr("How much to the right; below 0 to the left."), tr("How much downwards; below 0 upwards.")
+    yield Amount(tr("Across"), round(pair.x), low, high, unit, lambda value: changed(replace(pair, x=value)), across)
+    yield Amount(tr("Up and down"), round(pair.y), low, high, unit, lambda value: changed(replace(pair, y=value)), down)
 
 
 def switches_of(does: Subject) -> Iterator[Switch]:
@@ -417,15 +418,15 @@ def switches_of(does: Subject) -> Iterator[Switch]:
     match does:
         case Action():
             if does.manner is Manner.TOGGLE:
-                yield Switch("Comes back with the game", does.regain, lambda on: replace(does, regain=on))
+                yield Switch(tr("Comes back with the game"), does.regain, lambda on: replace(does, regain=on))
             if isinstance(does.effect, ChangePace):
-                yield Switch("All of it when pressed deep", does.by_depth, lambda on: replace(does, by_depth=on))
+                yield Switch(tr("All of it when pressed deep"), does.by_depth, lambda on: replace(does, by_depth=on))
         case PointerPosition():
-            yield Switch("On a ring", does.ring, lambda on: replace(does, ring=on))
+            yield Switch(tr("On a ring"), does.ring, lambda on: replace(does, ring=on))
             for code, name in _BUTTONS.items():
-                yield Switch(f"Holds the {name} button", code in does.hold, _holding(does, code))
+                yield Switch(tr("Holds the {name} button", name=name), code in does.hold, _holding(does, code))
         case Turn():
-            yield Switch("Only while switched on", not does.on, lambda on: Turn(on=not on))
+            yield Switch(tr("Only while switched on"), not does.on, lambda on: Turn(on=not on))
         case PointerSpeed() | Scroll() | Drag() | ChooseFromRing() | Tilt() | Flick():
             pass
         case _:

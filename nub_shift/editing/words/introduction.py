@@ -3,41 +3,41 @@
 from __future__ import annotations
 
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL, Kind
-from nub_shift.model.plain_text import inside
 from nub_shift.model.slot_names import SlotName
+from nub_shift.translation import inside, tr
 
 _INSTRUCTIONS = {
-    "left_stick": "Left stick: push it up, then once round to the right along the rim, and let go",
-    "right_stick": "Right stick: push it up, then once round to the right along the rim, and let go",
-    "south": "Press the lowest of the four buttons under the right thumb",
-    "east": "Press the right one of the four buttons under the right thumb",
-    "west": "Press the left one of the four buttons under the right thumb",
-    "north": "Press the highest of the four buttons under the right thumb",
-    "left_shoulder": "Press the left shoulder button, the upper one",
-    "right_shoulder": "Press the right shoulder button, the upper one",
-    "left_trigger": "Pull the left trigger, the lower one, all the way",
-    "right_trigger": "Pull the right trigger, the lower one, all the way",
-    "dpad": "D-pad: press up, then roll once round to the right, and let go",
-    "dpad.up": "Press the D-pad upwards",
-    "dpad.right": "Press the D-pad to the right",
-    "dpad.down": "Press the D-pad downwards",
-    "dpad.left": "Press the D-pad to the left",
-    "select": "In the middle: press the button on the left",
-    "start": "In the middle: press the button on the right",
-    "home": "In the very middle: press the button there",
-    "left_stick.click": "Press the left stick in",
-    "right_stick.click": "Press the right stick in",
-    "slider_1": "Slider, whammy or breath: the way that counts as high first, then the other, if there is one",
-    "slider_2": "The other slider: the way that counts as high first, then the other, if there is one",
+    "left_stick": tr("Left stick: push it up, then once round to the right along the rim, and let go"),
+    "right_stick": tr("Right stick: push it up, then once round to the right along the rim, and let go"),
+    "south": tr("Press the lowest of the four buttons under the right thumb"),
+    "east": tr("Press the right one of the four buttons under the right thumb"),
+    "west": tr("Press the left one of the four buttons under the right thumb"),
+    "north": tr("Press the highest of the four buttons under the right thumb"),
+    "left_shoulder": tr("Press the left shoulder button, the upper one"),
+    "right_shoulder": tr("Press the right shoulder button, the upper one"),
+    "left_trigger": tr("Pull the left trigger, the lower one, all the way"),
+    "right_trigger": tr("Pull the right trigger, the lower one, all the way"),
+    "dpad": tr("D-pad: press up, then roll once round to the right, and let go"),
+    "dpad.up": tr("Press the D-pad upwards"),
+    "dpad.right": tr("Press the D-pad to the right"),
+    "dpad.down": tr("Press the D-pad downwards"),
+    "dpad.left": tr("Press the D-pad to the left"),
+    "select": tr("In the middle: press the button on the left"),
+    "start": tr("In the middle: press the button on the right"),
+    "home": tr("In the very middle: press the button there"),
+    "left_stick.click": tr("Press the left stick in"),
+    "right_stick.click": tr("Press the right stick in"),
+    "slider_1": tr("Slider, whammy or breath: the way that counts as high first, then the other, if there is one"),
+    "slider_2": tr("The other slider: the way that counts as high first, then the other, if there is one"),
 }
-_ALL_UNDERSTOOD = "Everything is set up. Press any button to save, or hold one to undo the last answer"
+_ALL_UNDERSTOOD = tr("Everything is set up. Press any button to save, or hold one to undo the last answer")
 
 
 def instruction(asked: str) -> str:
     """What to do with the control or channel that is asked for; with none, how to end."""
     if not asked:
         return _ALL_UNDERSTOOD
-    return _INSTRUCTIONS.get(asked) or f"Press {inside(CONTROL_BY_NAME[asked].label)}, at the back"
+    return _INSTRUCTIONS.get(asked) or tr("Press {label}, at the back", label=inside(CONTROL_BY_NAME[asked].label))
 
 
 def asked_label(asked: str) -> str:

@@ -9,22 +9,22 @@ from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Action, Assignment, Manner, Reaction
 from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.named import Kind
-from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
+from nub_shift.translation import inside, tr
 
 
 def _reaction_word(reaction: Reaction) -> str:
     match reaction:
         case Reaction.PRESS:
-            return "Press"
+            return tr("Press")
         case Reaction.TAP:
-            return "Tap"
+            return tr("Tap")
         case Reaction.HOLD:
-            return "Hold"
+            return tr("Hold")
         case Reaction.DOUBLE_TAP:
-            return "Double tap"
+            return tr("Double tap")
         case Reaction.RELEASE:
-            return "Release"
+            return tr("Release")
         case _:
             assert_never(reaction)
 
@@ -32,15 +32,15 @@ def _reaction_word(reaction: Reaction) -> str:
 def _reaction_help(reaction: Reaction) -> str:
     match reaction:
         case Reaction.PRESS:
-            return "As soon as you press it"
+            return tr("As soon as you press it")
         case Reaction.TAP:
-            return "A short press, once you let go"
+            return tr("A short press, once you let go")
         case Reaction.HOLD:
-            return "Once you have held it for a moment"
+            return tr("Once you have held it for a moment")
         case Reaction.DOUBLE_TAP:
-            return "Two short presses"
+            return tr("Two short presses")
         case Reaction.RELEASE:
-            return "When you let go"
+            return tr("When you let go")
         case _:
             assert_never(reaction)
 
@@ -48,19 +48,19 @@ def _reaction_help(reaction: Reaction) -> str:
 def _manner_word(manner: Manner) -> str:
     match manner:
         case Manner.HELD:
-            return "While held"
+            return tr("While held")
         case Manner.TOGGLE:
-            return "Toggle"
+            return tr("Toggle")
         case Manner.TURBO:
-            return "Turbo"
+            return tr("Turbo")
         case Manner.ONCE:
-            return "Once"
+            return tr("Once")
         case Manner.PULSE:
-            return "Pulse"
+            return tr("Pulse")
         case Manner.LOCK:
-            return "Locks when held long"
+            return tr("Locks when held long")
         case Manner.TOGGLE_TURBO:
-            return "Turbo, on and off"
+            return tr("Turbo, on and off")
         case _:
             assert_never(manner)
 
@@ -68,19 +68,19 @@ def _manner_word(manner: Manner) -> str:
 def _manner_help(manner: Manner) -> str:
     match manner:
         case Manner.HELD:
-            return "Down for as long as you hold it"
+            return tr("Down for as long as you hold it")
         case Manner.TOGGLE:
-            return "One press holds it down, the next lets go"
+            return tr("One press holds it down, the next lets go")
         case Manner.TURBO:
-            return "Pressed again and again while you hold it"
+            return tr("Pressed again and again while you hold it")
         case Manner.ONCE:
-            return "One short press, however long you hold it"
+            return tr("One short press, however long you hold it")
         case Manner.PULSE:
-            return "Pressed again and again, longer the further you push"
+            return tr("Pressed again and again, longer the further you push")
         case Manner.LOCK:
-            return "While held; stays down after a long hold"
+            return tr("While held; stays down after a long hold")
         case Manner.TOGGLE_TURBO:
-            return "One press starts turbo, the next ends it"
+            return tr("One press starts turbo, the next ends it")
         case _:
             assert_never(manner)
 
@@ -95,13 +95,13 @@ _MANNERS = (
 MANNER_WORDS = {manner: _manner_word(manner) for manner in _MANNERS}
 MANNER_HELP = {manner: _manner_help(manner) for manner in _MANNERS}
 KIND_WORDS = {
-    Kind.MOVE: "Moves",
-    Kind.LAYER: "Layers",
-    Kind.SEQUENCE: "Sequences",
-    Kind.CAROUSEL: "Carousels",
-    Kind.RING: "Rings",
+    Kind.MOVE: tr("Moves"),
+    Kind.LAYER: tr("Layers"),
+    Kind.SEQUENCE: tr("Sequences"),
+    Kind.CAROUSEL: tr("Carousels"),
+    Kind.RING: tr("Rings"),
 }
-NOTHING = "Nothing"
+NOTHING = tr("Nothing")
 
 
 def count_words(count: int, one: str, several: str) -> str:
@@ -111,7 +111,7 @@ def count_words(count: int, one: str, several: str) -> str:
 
 def layer_words(label: str) -> str:
     """A layer with the word for it, as "Layer Lamp"; one that is called "Layer B" has it already."""
-    return label if label.lower().startswith("layer") else f"Layer {label}"
+    return label if label.lower().startswith("layer") else tr("Layer {label}", label=label)
 
 
 def slot_words(profile: Profile, slot: str, assignment: Assignment | None, layout: Layout) -> str:
@@ -130,7 +130,7 @@ def slot_words(profile: Profile, slot: str, assignment: Assignment | None, layou
 
 def action_label(profile: Profile, action: Action, layout: Layout) -> str:
     """What an action does, in words, as "Ctrl + C, toggle", with all that begins with it."""
-    return " and ".join(_part_label(profile, part, layout) for part in action.parts)
+    return tr(" and ").join(_part_label(profile, part, layout) for part in action.parts)
 
 
 def _part_label(profile: Profile, action: Action, layout: Layout) -> str:
@@ -139,5 +139,5 @@ def _part_label(profile: Profile, action: Action, layout: Layout) -> str:
     if action.manner is not Manner.HELD:
         words.append(inside(MANNER_WORDS[action.manner]))
     if action.linger_ms:
-        words.append(f"{action.linger_ms} ms longer")
+        words.append(tr("{ms} ms longer", ms=action.linger_ms))
     return ", ".join(words)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from nub_shift.advice.relocation import Displaced
-from nub_shift.model.plain_text import inside
+from nub_shift.translation import inside, tr
 
 _NAMED = 2  # and then their number
 
@@ -16,5 +16,9 @@ def lacking_words(found: Sequence[Displaced]) -> str:
     if not names:
         return ""
     more = len(names) - _NAMED
-    listed = f"{', '.join(names[:_NAMED])} and {more} more" if more > 0 else " or ".join(names)
-    return f"This pad has no {listed} that the profile uses"
+    listed = (
+        tr("{names} and {more} more", names=", ".join(names[:_NAMED]), more=more)
+        if more > 0
+        else tr(" or ").join(names)
+    )
+    return tr("This pad has no {listed} that the profile uses", listed=listed)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from nub_shift.translation import tr
+
 
 def player_words(seat: int) -> str:
     """The one of that seat, which is counted from 0."""
-    return f"Player {seat + 1}"
+    return tr("Player {seat}", seat=seat + 1)

@@ -10,6 +10,7 @@ from nub_shift.model.effects import AskForProfile, PointerPosition
 from nub_shift.model.listed import Sequence, SequenceStep, StepAct
 from nub_shift.model.profile import Profile
 from nub_shift.model.walk import actions_in, sent_input, uses_in
+from nub_shift.translation import tr
 
 # A wait that is longer than this is told: it may act when nobody looks any more.
 LONG_WAIT_MS = 1000
@@ -57,26 +58,34 @@ def plainly(text: str) -> str:
 def warnings(profile: Profile, layout: Layout) -> list[str]:
     """What a person should look at before they play or keep the profile."""
     found = [
-        f"{layout.combination(codes)} can leave the game or reach the system"
+        tr("{combination} can leave the game or reach the system", combination=layout.combination(codes))
         for codes in combinations(profile)
         if can_leave_a_game(codes)
     ]
     for sequence in profile.sequences:
         entered = [plainly(text) for text in _typed(sequence) if "\n" in text]
-        found += [f'{sequence.label} types text with Enter: "{text}"' for text in entered]
+        found += [
+            tr('{sequence} types text with Enter: "{words}"', sequence=sequence.label, words=text) for text in entered
+        ]
         long = [step.wait_ms for step in sequence.steps if step.wait_ms is not None and step.wait_ms > LONG_WAIT_MS]
         if long:
-            found.append(f"{sequence.label} waits for {max(long) / 1000:g} s, then goes on by itself")
+            found.append(
+                tr(
+                    "{sequence} waits for {long:g} s, then goes on by itself",
+                    sequence=sequence.label,
+                    long=max(long) / 1000,
+                )
+            )
     asked = {action.effect.title: None for _, action in actions_in(profile) if isinstance(action.effect, AskForProfile)}
-    found += [f"It can switch to the profile {plainly(title)}" for title in asked]
+    found += [tr("It can switch to the profile {title}", title=plainly(title)) for title in asked]
     return found
 
 
 def reach(profile: Profile, layout: Layout) -> list[str]:
     """Every key, and all that is typed."""
     keys = [layout.combination(codes) for codes in combinations(profile)]
-    typed = [f'Types "{plainly(text)}"' for sequence in profile.sequences for text in _typed(sequence)]
-    return [f"Keys it can press: {', '.join(keys) or 'none'}", *typed]
+    typed = [tr('Types "{words}"', words=plainly(text)) for sequence in profile.sequences for text in _typed(sequence)]
+    return [tr("Keys it can press: {keys}", keys=", ".join(keys) or tr("none")), *typed]
 
 
 def _typed(sequence: Sequence) -> Iterator[str]:

@@ -8,6 +8,7 @@ from datetime import datetime
 from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.store.played import Recap
+from nub_shift.translation import tr
 
 # More names in one line nobody reads.
 _MOST = 8
@@ -24,7 +25,11 @@ def duration_words(seconds: float) -> str:
     minutes = round(seconds / 60)
     if seconds < 60:
         return f"{round(seconds)} s"
-    return f"{minutes // 60} h {minutes % 60} min" if minutes >= 60 else f"{minutes} min"
+    return (
+        tr("{hours} h {minutes} min", hours=minutes // 60, minutes=minutes % 60)
+        if minutes >= 60
+        else tr("{minutes} min", minutes=minutes)
+    )
 
 
 def used_moves(profile: Profile, recap: Recap) -> list[tuple[str, int]]:
@@ -43,31 +48,31 @@ def recap_lines(profile: Profile, recap: Recap) -> Iterator[str]:
     """What is worth knowing besides how often each move was used."""
     unused = unused_moves(profile, recap)
     if unused:
-        yield f"Never used: {_listed(unused)}"
+        yield tr("Never used: {listed}", listed=_listed(unused))
     short = sorted(recap.short.items(), key=lambda pair: -pair[1])
     if short:
         named = [f"{slot_label(slot)} {times}" for slot, times in short]
-        yield f"Presses shorter than a frame of the game, which some games miss: {_listed(named)}"
+        yield tr("Presses shorter than a frame of the game, which some games miss: {listed}", listed=_listed(named))
     layers = {layer.id: layer.label for layer in profile.layers if layer.id != BASE_LAYER}
     came = [f"{label} {recap.layers[key]}" for key, label in layers.items() if recap.layers.get(key)]
     if came:
-        yield f"Layers came on: {_listed(came)}"
+        yield tr("Layers came on: {listed}", listed=_listed(came))
     never = [label for key, label in layers.items() if not recap.layers.get(key)]
     if never:
-        yield f"Layers that never came on: {_listed(never)}"
+        yield tr("Layers that never came on: {listed}", listed=_listed(never))
     if recap.pauses:
-        yield f"Paused {_times(recap.pauses)}"
+        yield tr("Paused {times}", times=_times(recap.pauses))
     if recap.losses:
-        yield f"The pad was lost {_times(recap.losses)}"
+        yield tr("The pad was lost {times}", times=_times(recap.losses))
     first, last = recap.battery
     if first >= 0 and last >= 0:
-        yield f"Battery: {first} % at the start, {last} % at the end"
+        yield tr("Battery: {first} % at the start, {last} % at the end", first=first, last=last)
 
 
 def _times(count: int) -> str:
-    return "once" if count == 1 else f"{count} times"
+    return tr("once") if count == 1 else tr("{count} times", count=count)
 
 
 def _listed(names: list[str]) -> str:
     more = len(names) - _MOST
-    return ", ".join(names[:_MOST]) + (f" and {more} more" if more > 0 else "")
+    return ", ".join(names[:_MOST]) + (tr(" and {more} more", more=more) if more > 0 else "")

@@ -14,7 +14,6 @@ from nub_shift.model.actions import Assignment, Manner, Order, Reaction, Togethe
 from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, slot_label
 from nub_shift.model.effects import HoldLayer, MotionSwitch, Silence, SwitchMotion, Turn, WheelDirection
 from nub_shift.model.named import Kind, Reference, label_of
-from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.walk import (
     CarouselOrigin,
@@ -25,8 +24,9 @@ from nub_shift.model.walk import (
     layer_actions,
     sent_input,
 )
+from nub_shift.translation import inside, tr
 
-HUE_NAMES = ("Blue", "Rose", "Olive", "Indigo", "Violet")
+HUE_NAMES = (tr("Blue"), tr("Rose"), tr("Olive"), tr("Indigo"), tr("Violet"))
 ARROWS = {"up": "↑", "down": "↓", "left": "←", "right": "→"}
 
 
@@ -91,7 +91,7 @@ def _besides(said: str, text: str) -> str:
     """What a text says besides what the keycaps say; of a name that begins with the same letter, all."""
     if not said or text == said:
         return "" if said else text
-    found = (text.removeprefix(said + joint) for joint in ("; ", ", ", " and "))
+    found = (text.removeprefix(said + joint) for joint in ("; ", ", ", tr(" and ")))
     return next((rest for rest in found if rest != text), text)
 
 
@@ -106,15 +106,23 @@ def _turns_while(profile: Profile, otherwise: str) -> str:
         and action.effect.switch is MotionSwitch.ON
         and action.manner is Manner.HELD
     ]
-    return f"Turn the view while {' or '.join(dict.fromkeys(slots))} is held" if slots else otherwise
+    return (
+        tr("Turn the view while {controls} is held", controls=tr(" or ").join(dict.fromkeys(slots)))
+        if slots
+        else otherwise
+    )
 
 
 def with_words(pair: Together, slot: str) -> str:
     """With what a slot does something, as "with east", in the order in which they are pressed."""
-    others = " and ".join(inside(slot_label(other)) for other in pair.slots if other != slot)
+    others = tr(" and ").join(inside(slot_label(other)) for other in pair.slots if other != slot)
     if pair.order is Order.GIVEN:
-        return f"while {others} is held" if slot == pair.slots[-1] else f"held for {others}"
-    return f"with {others}"
+        return (
+            tr("while {others} is held", others=others)
+            if slot == pair.slots[-1]
+            else tr("held for {others}", others=others)
+        )
+    return tr("with {others}", others=others)
 
 
 def control_views(profile: Profile, layer_id: str, control: str, layout: Layout) -> dict[str, SlotView]:
@@ -135,31 +143,33 @@ def comes_on(profile: Profile, layer_id: str) -> list[str]:
 
 
 _MANNERS = {
-    Manner.HELD: "held",
-    Manner.ONCE: "once",
-    Manner.TOGGLE: "toggle",
-    Manner.TURBO: "turbo",
-    Manner.PULSE: "pulse",
-    Manner.LOCK: "locks when held long",
-    Manner.TOGGLE_TURBO: "turbo, on and off",
+    Manner.HELD: tr("held"),
+    Manner.ONCE: tr("once"),
+    Manner.TOGGLE: tr("toggle"),
+    Manner.TURBO: tr("turbo"),
+    Manner.PULSE: tr("pulse"),
+    Manner.LOCK: tr("locks when held long"),
+    Manner.TOGGLE_TURBO: tr("turbo, on and off"),
 }
 
 
 def _way_words(profile: Profile, way: Activation) -> str:
-    how = _MANNERS[way.manner] if way.manner is not None else "to stay"
-    pressed = " and ".join(inside(slot_label(slot)) for slot in way.slots)
+    how = _MANNERS[way.manner] if way.manner is not None else tr("to stay")
+    pressed = tr(" and ").join(inside(slot_label(slot)) for slot in way.slots)
     if way.held:
-        return f"While {pressed} {'is' if len(way.slots) == 1 else 'are'} held"
+        return tr("While {pressed} {which} held", pressed=pressed, which=tr("is") if len(way.slots) == 1 else tr("are"))
     match way.origin:
         case CarouselOrigin() | RingOrigin():
-            return f"By an entry of a carousel or ring, {how}"
+            return tr("By an entry of a carousel or ring, {how}", how=how)
         case SlotOrigin(_, _, reaction) if reaction is not Reaction.PRESS:
-            return f"By {inside(REACTION_WORDS[reaction])} of {pressed}, {how}"
+            return tr(
+                "By {reaction} of {pressed}, {how}", reaction=inside(REACTION_WORDS[reaction]), pressed=pressed, how=how
+            )
         case SlotOrigin() | PairOrigin():
-            return f"By {pressed}, {how}"
+            return tr("By {pressed}, {how}", pressed=pressed, how=how)
         case LayerOrigin(layer_id, leaves):
             label = label_of(profile, Reference(Kind.LAYER, layer_id))
-            return f"As layer {label} {'goes' if leaves else 'comes on'}"
+            return tr("As layer {label} {which}", label=label, which=tr("goes") if leaves else tr("comes on"))
         case _:
             assert_never(way.origin)
 
@@ -180,5 +190,5 @@ def _caps(profile: Profile, assignment: Assignment | None, layout: Layout) -> tu
 def input_caps(keys: tuple[str, ...], wheel: WheelDirection | None, layout: Layout) -> tuple[str, ...]:
     """The keycap texts of keys, or of a wheel click."""
     if wheel is not None:
-        return (f"Wheel {ARROWS[wheel.value]}",)
+        return (tr("Wheel {arrows}", arrows=ARROWS[wheel.value]),)
     return tuple(layout.label(code) for code in keys)

@@ -10,11 +10,11 @@ from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import slot_label
 from nub_shift.model.effects import DoMove
-from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
 from nub_shift.model.walk import sent_input
+from nub_shift.translation import inside, tr
 
-LOOK_FIRST = "Look at this first"
+LOOK_FIRST = tr("Look at this first")
 
 
 def summary(profile: Profile, layout: Layout) -> list[tuple[str, list[str]]]:
@@ -24,7 +24,7 @@ def summary(profile: Profile, layout: Layout) -> list[tuple[str, list[str]]]:
         found.insert(0, (LOOK_FIRST, worrying))
     if profile.comes_on.rules:
         lines = [*map(rule_line, profile.comes_on.rules), leaving_words(profile.comes_on)]
-        found.append(("Comes on by itself", lines))
+        found.append((tr("Comes on by itself"), lines))
     for layer in profile.layers:
         lines = [
             f"{slot_label(slot)}: {slot_words(profile, slot, what, layout)}{_keys(profile, what, layout)}"
@@ -32,22 +32,32 @@ def summary(profile: Profile, layout: Layout) -> list[tuple[str, list[str]]]:
         ]
         for pair in layer.together:
             first, *others = (slot_label(slot) for slot in pair.slots)
-            pressed = " and ".join([first, *(inside(other) for other in others)])
-            lines.append(f"{pressed} together: {action_label(profile, pair, layout)}")
-        for word, own in (("As it comes on", layer.enter), ("As it goes", layer.leave)):
+            pressed = tr(" and ").join([first, *(inside(other) for other in others)])
+            lines.append(
+                tr("{pressed} together: {action}", pressed=pressed, action=action_label(profile, pair, layout))
+            )
+        for word, own in ((tr("As it comes on"), layer.enter), (tr("As it goes"), layer.leave)):
             if own is not None:
                 lines.append(f"{word}: {action_label(profile, own, layout)}")
-        found.append((layer_words(layer.label), lines or ["Nothing of its own"]))
+        found.append((layer_words(layer.label), lines or [tr("Nothing of its own")]))
     for carousel in profile.carousels:
         entries = [action_label(profile, entry, layout) for entry in carousel.entries]
-        found.append((f"Carousel {carousel.label}", [", ".join(entries)]))
+        found.append((tr("Carousel {carousel}", carousel=carousel.label), [", ".join(entries)]))
     for ring in profile.rings:
         found.append(
-            (f"Ring {ring.label}", [", ".join(action_label(profile, entry, layout) for entry in ring.entries)])
+            (
+                tr("Ring {ring}", ring=ring.label),
+                [", ".join(action_label(profile, entry, layout) for entry in ring.entries)],
+            )
         )
     for sequence in profile.sequences:
-        typed = [f'types "{plainly(step.text)}"' for step in sequence.steps if step.text]
-        found.append((f"Sequence {sequence.label}", [count_words(len(sequence.steps), "step", "steps"), *typed]))
+        typed = [tr('types "{step}"', step=plainly(step.text)) for step in sequence.steps if step.text]
+        found.append(
+            (
+                tr("Sequence {sequence}", sequence=sequence.label),
+                [count_words(len(sequence.steps), "step", "steps"), *typed],
+            )
+        )
     return found
 
 

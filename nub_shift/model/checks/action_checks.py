@@ -12,6 +12,7 @@ from nub_shift.model.effects import CarouselStep, ChangePace, HoldLayer, NextLay
 from nub_shift.model.problems import Problem
 from nub_shift.model.profile_index import ProfileIndex
 from nub_shift.model.walk import sent_input
+from nub_shift.translation import tr
 
 _TURBO = ONLY_IN["light_hz"]
 
@@ -22,25 +23,29 @@ def action_problems(path: str, action: Action, index: ProfileIndex) -> Iterator[
     for number, part in enumerate(action.also):
         place = f"{path}.also[{number}]"
         if part.also:
-            yield Problem(f"{place}.also", "stands in an also", "put it into the first list")
+            yield Problem(f"{place}.also", tr("stands in an also"), tr("put it into the first list"))
         if part.silence:
-            yield Problem(f"{place}.silence", "stands with something else", "silence stands alone")
+            yield Problem(f"{place}.silence", tr("stands with something else"), tr("silence stands alone"))
         yield from _part_problems(place, part, index)
     if action.silence and action.also:
-        yield Problem(f"{path}.also", "stands beside silence", "silence stands alone")
+        yield Problem(f"{path}.also", tr("stands beside silence"), tr("silence stands alone"))
 
 
 def _part_problems(path: str, action: Action, index: ProfileIndex) -> Iterator[Problem]:
     effects = action.effects
     if len(effects) != 1:
         wrong = stand_together(effects_named(action))
-        yield Problem(path, wrong, f"give exactly one of {', '.join(EFFECT_NAMES)}")
+        yield Problem(path, wrong, tr("give exactly one of {names}", names=", ".join(EFFECT_NAMES)))
         return
     (effect,) = effects
     if action.manner not in manners_of(effect):
         (name,) = effects_named(action)
-        fit = " or ".join(manner.value for manner in Manner if manner in manners_of(effect))
-        yield Problem(f"{path}.manner", f"{name} cannot be kept up as {action.manner.value}", f"expected {fit}")
+        fit = tr(" or ").join(manner.value for manner in Manner if manner in manners_of(effect))
+        yield Problem(
+            f"{path}.manner",
+            tr("{name} cannot be kept up as {manner}", name=name, manner=action.manner.value),
+            tr("expected {fit}", fit=fit),
+        )
     if action.manner is Manner.ONCE:
         yield from over_at_once(path, "once", action.parts[0], index)
     yield from effect_problems(path, effect, index)
@@ -51,13 +56,19 @@ def _part_problems(path: str, action: Action, index: ProfileIndex) -> Iterator[P
 def _settings(path: str, action: Action) -> Iterator[Problem]:
     for name, manners in ONLY_IN.items():
         if getattr(action, name) and action.manner not in manners:
-            fit = " or ".join(manner.value for manner in Manner if manner in manners)
-            yield Problem(f"{path}.{name}", f"does nothing with manner {action.manner.value}", f"expected {fit}")
+            fit = tr(" or ").join(manner.value for manner in Manner if manner in manners)
+            yield Problem(
+                f"{path}.{name}",
+                tr("does nothing with manner {manner}", manner=action.manner.value),
+                tr("expected {fit}", fit=fit),
+            )
     yield from pressed_slots(f"{path}.ended_by", action.ended_by)
     if action.light_hz is not None and action.light_hz > action.rate_hz:
-        yield Problem(f"{path}.light_hz", "is above rate_hz", f"expected at most {action.rate_hz:g}")
+        yield Problem(
+            f"{path}.light_hz", tr("is above rate_hz"), tr("expected at most {rate_hz:g}", rate_hz=action.rate_hz)
+        )
     if action.by_depth and not isinstance(action.effect, ChangePace):
-        yield Problem(f"{path}.by_depth", "is for a pace", "leave it out; scroll and glide go by depth anyway")
+        yield Problem(f"{path}.by_depth", tr("is for a pace"), tr("leave it out; scroll and glide go by depth anyway"))
 
 
 def over_at_once(path: str, what: str, action: Action, index: ProfileIndex) -> Iterator[Problem]:
@@ -66,8 +77,8 @@ def over_at_once(path: str, what: str, action: Action, index: ProfileIndex) -> I
         repeats = part.manner in (Manner.TURBO, Manner.PULSE)
         lasts = part.manner is not Manner.TOGGLE and any(only_lasts(effect, index) for effect in part.effects)
         if (repeats or lasts) and not part.linger_ms:
-            right = 'use stay, manner = "toggle", linger_ms, press or hold'
-            yield Problem(path, f"only lasts, but {what} is over at once", right)
+            right = tr('use stay, manner = "toggle", linger_ms, press or hold')
+            yield Problem(path, tr("only lasts, but {what} is over at once", what=what), right)
             return
 
 
@@ -102,8 +113,14 @@ def _rate(path: str, action: Action, index: ProfileIndex) -> Iterator[Problem]:
         (1 - action.duty) * 1000 / up_ms if up_ms else inf,
     )
     if action.rate_hz > fits + 1e-9:
-        wrong = f"is too fast for keys that are down for {down_ms} ms and up for {up_ms} ms"
-        yield Problem(f"{path}.rate_hz", wrong, f"expected at most {floor(fits * 10) / 10:g} with duty {action.duty:g}")
+        wrong = tr(
+            "is too fast for keys that are down for {down_ms} ms and up for {up_ms} ms", down_ms=down_ms, up_ms=up_ms
+        )
+        yield Problem(
+            f"{path}.rate_hz",
+            wrong,
+            tr("expected at most {floor:g} with duty {duty:g}", floor=floor(fits * 10) / 10, duty=action.duty),
+        )
 
 
 def effects_named(action: Action) -> list[str]:
@@ -113,4 +130,4 @@ def effects_named(action: Action) -> list[str]:
 
 def stand_together(names: list[str]) -> str:
     """What is wrong with several where one should be, or with none."""
-    return f"{' and '.join(names)} stand together" if names else "says nothing"
+    return tr("{names} stand together", names=tr(" and ").join(names)) if names else tr("says nothing")

@@ -6,8 +6,9 @@ from collections.abc import Iterator
 
 from nub_shift.model.comes_on import ComesOn, Leaving
 from nub_shift.model.problems import Problem
+from nub_shift.translation import tr
 
-_RIGHT = "give one of window, title, program, path, argument"
+_RIGHT = tr("give one of window, title, program, path, argument")
 
 
 def comes_on_problems(comes_on: ComesOn) -> Iterator[Problem]:
@@ -15,10 +16,10 @@ def comes_on_problems(comes_on: ComesOn) -> Iterator[Problem]:
     for number, rule in enumerate(comes_on.rules):
         path = f"comes_on.rules[{number}]"
         if not rule.patterns:
-            yield Problem(path, "says nothing of a window", _RIGHT)
+            yield Problem(path, tr("says nothing of a window"), _RIGHT)
         elif not any(pattern.replace("*", "").strip() for pattern in rule.patterns):
-            yield Problem(path, "means every window", f"{_RIGHT} with more than *")
+            yield Problem(path, tr("means every window"), tr("{right} with more than *", right=_RIGHT))
     if comes_on.when_left is Leaving.OTHER and not comes_on.other.strip():
-        yield Problem("comes_on.other", "is missing", "give the title of the profile to go to")
+        yield Problem("comes_on.other", tr("is missing"), tr("give the title of the profile to go to"))
     if comes_on.when_left is not Leaving.OTHER and comes_on.other:
-        yield Problem("comes_on.other", "is used for nothing", 'leave it out, or say when_left = "other"')
+        yield Problem("comes_on.other", tr("is used for nothing"), tr('leave it out, or say when_left = "other"'))

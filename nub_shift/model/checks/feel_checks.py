@@ -11,6 +11,7 @@ from nub_shift.model.checks.name_checks import doubles
 from nub_shift.model.feel import Feel, FeelChange, MotionFeel, SliderFeel, Stage, StickFeel, TriggerFeel, changed_feel
 from nub_shift.model.problems import Problem
 from nub_shift.model.profile import Profile
+from nub_shift.translation import tr
 
 
 def feel_problems(profile: Profile) -> Iterator[Problem]:
@@ -27,7 +28,7 @@ def feel_problems(profile: Profile) -> Iterator[Problem]:
             if found not in known:
                 yield replace(found, path=f"{place}.{found.path}")
     for identity in doubles(pad.identity for pad in profile.pads):
-        yield Problem("pads", f"{identity!r} stands twice", "name each pad once")
+        yield Problem("pads", tr("{identity!r} stands twice", identity=identity), tr("name each pad once"))
 
 
 def _feel(feel: Feel) -> Iterator[Problem]:
@@ -50,14 +51,24 @@ def _feel(feel: Feel) -> Iterator[Problem]:
 
 def _motion_feel(motion: MotionFeel) -> Iterator[Problem]:
     if not motion.slow_dps < motion.fast_dps:
-        yield Problem("feel.motion.fast_dps", "is not above slow_dps", f"expected more than {motion.slow_dps:g}")
+        yield Problem(
+            "feel.motion.fast_dps",
+            tr("is not above slow_dps"),
+            tr("expected more than {slow_dps:g}", slow_dps=motion.slow_dps),
+        )
     tilt = motion.tilt
     if not tilt.off_degrees < tilt.on_degrees:
         path = "feel.motion.tilt.off_degrees"
-        yield Problem(path, "is not below on_degrees", f"expected less than {tilt.on_degrees:g}")
+        yield Problem(
+            path, tr("is not below on_degrees"), tr("expected less than {on_degrees:g}", on_degrees=tilt.on_degrees)
+        )
     if not tilt.dead_degrees < tilt.full_degrees:
         path = "feel.motion.tilt.dead_degrees"
-        yield Problem(path, "is not below full_degrees", f"expected less than {tilt.full_degrees:g}")
+        yield Problem(
+            path,
+            tr("is not below full_degrees"),
+            tr("expected less than {full_degrees:g}", full_degrees=tilt.full_degrees),
+        )
 
 
 def _stick_feel(path: str, stick: StickFeel) -> Iterator[Problem]:
@@ -65,11 +76,13 @@ def _stick_feel(path: str, stick: StickFeel) -> Iterator[Problem]:
     yield from _stage(f"{path}.directions", directions.on, directions.off)
     yield from _stage(f"{path}.edge", stick.edge.on, stick.edge.off)
     if stick.dead_zone + stick.edge_zone >= 1.0:
-        yield Problem(path, "dead zone and edge zone meet", "expected their sum to be below 1")
+        yield Problem(path, tr("dead zone and edge zone meet"), tr("expected their sum to be below 1"))
     narrow = min(directions.diagonal_degrees, 90 - directions.diagonal_degrees)
     if 2 * directions.hysteresis_degrees >= narrow:
-        wrong = "is as wide as a direction"
-        yield Problem(f"{path}.directions.hysteresis_degrees", wrong, f"expected less than {narrow / 2:g}")
+        wrong = tr("is as wide as a direction")
+        yield Problem(
+            f"{path}.directions.hysteresis_degrees", wrong, tr("expected less than {narrow:g}", narrow=narrow / 2)
+        )
     yield from _points(f"{path}.points", stick.points)
     for name, axis in (("x", stick.x), ("y", stick.y)):
         if axis is not None:
@@ -78,13 +91,15 @@ def _stick_feel(path: str, stick: StickFeel) -> Iterator[Problem]:
 
 def _points(path: str, points: tuple[tuple[float, float], ...]) -> Iterator[Problem]:
     if any(not 0 <= number <= 1 for point in points for number in point):
-        yield Problem(path, "a point lies outside", "expected numbers from 0 to 1")
+        yield Problem(path, tr("a point lies outside"), tr("expected numbers from 0 to 1"))
     elif any(x0 >= x1 or y0 > y1 for (x0, y0), (x1, y1) in pairwise(points)):
-        yield Problem(path, "the curve falls or goes back", "expected rising first numbers, no falling second")
+        yield Problem(path, tr("the curve falls or goes back"), tr("expected rising first numbers, no falling second"))
 
 
 def _stage(path: str, on: float, off: float) -> Iterator[Problem]:
     if not off < on:
-        yield Problem(path, f"off ({off:g}) is not below on ({on:g})", "expected off to be below on")
+        yield Problem(
+            path, tr("off ({off:g}) is not below on ({on:g})", off=off, on=on), tr("expected off to be below on")
+        )
     if off <= 0:
-        yield Problem(path, "off is 0 and would never be reached from above", "expected off to be above 0")
+        yield Problem(path, tr("off is 0 and would never be reached from above"), tr("expected off to be above 0"))

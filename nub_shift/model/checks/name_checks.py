@@ -8,27 +8,30 @@ from difflib import get_close_matches
 from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.model.controls import CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.problems import Problem
+from nub_shift.translation import tr
 
 
 def known_name(path: str, noun: str, wanted: str, known: Iterable[str]) -> Iterator[Problem]:
     """A name must be one of those that are known."""
     if wanted not in known:
-        yield Problem(path, f"there is no {noun} {wanted!r}", suggestion(wanted, known))
+        yield Problem(path, tr("there is no {noun} {wanted!r}", noun=noun, wanted=wanted), suggestion(wanted, known))
 
 
 def known_keys(path: str, codes: tuple[str, ...]) -> Iterator[Problem]:
     """Keys must exist, and stand once each."""
     for code in codes:
         if code not in KEY_BY_CODE:
-            yield Problem(path, f"there is no key {code!r}", key_suggestion(code))
-    yield from (Problem(path, f"{code!r} stands twice", "name each key once") for code in doubles(codes))
+            yield Problem(path, tr("there is no key {code!r}", code=code), key_suggestion(code))
+    yield from (
+        Problem(path, tr("{code!r} stands twice", code=code), tr("name each key once")) for code in doubles(codes)
+    )
 
 
 def pressed_slots(path: str, slots: Iterable[str]) -> Iterator[Problem]:
     """Slots must exist, and be such as are pressed: no whole stick, nor the turning of the pad."""
     for slot in slots:
         if slot not in CONTROL_OF_SLOT or slot in STICK_SLOTS or slot == MOTION_SLOT:
-            yield Problem(path, f"{slot!r} is no slot that is pressed", slot_suggestion(slot))
+            yield Problem(path, tr("{slot!r} is no slot that is pressed", slot=slot), slot_suggestion(slot))
 
 
 def doubles(items: Iterable[str]) -> list[str]:
@@ -42,7 +45,7 @@ def key_suggestion(name: str) -> str:
     bare = name.removeprefix("KEY_").removeprefix("BTN_").upper()
     for code, key in KEY_BY_CODE.items():
         if bare in (code.partition("_")[2], key.label.upper()):
-            return f"did you mean {code!r}?"
+            return tr("did you mean {code!r}?", code=code)
     return suggestion(name.upper(), KEY_BY_CODE)
 
 
@@ -50,8 +53,8 @@ def slot_suggestion(name: str) -> str:
     """The slot that was probably meant, or how slots are called."""
     close = get_close_matches(name, CONTROL_OF_SLOT, 1, 0.7)
     if close:
-        return f"did you mean {close[0]!r}?"
-    return 'expected a place on the pad, as south, left_shoulder, right_trigger.light or "left_stick.up"'
+        return tr("did you mean {close!r}?", close=close[0])
+    return tr('expected a place on the pad, as south, left_shoulder, right_trigger.light or "left_stick.up"')
 
 
 def suggestion(name: str, known: Iterable[str]) -> str:
@@ -59,5 +62,9 @@ def suggestion(name: str, known: Iterable[str]) -> str:
     names = list(known)
     close = get_close_matches(name, names, 1, 0.5)
     if close:
-        return f"did you mean {close[0]!r}?"
-    return f"expected one of {', '.join(names[:8])}{' …' if len(names) > 8 else ''}" if names else "there is none yet"
+        return tr("did you mean {close!r}?", close=close[0])
+    return (
+        tr("expected one of {names}{which}", names=", ".join(names[:8]), which=" …" if len(names) > 8 else "")
+        if names
+        else tr("there is none yet")
+    )

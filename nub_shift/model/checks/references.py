@@ -31,6 +31,7 @@ from nub_shift.model.problems import MAX_PROBLEMS, Problem
 from nub_shift.model.profile import BASE_LAYER, MAX_LAYERS, Layer, Move, Profile
 from nub_shift.model.profile_index import ProfileIndex
 from nub_shift.model.slot_names import SlotName, slot_name
+from nub_shift.translation import tr
 
 MAX_LISTED = 200
 MAX_PAIRS = 60
@@ -119,23 +120,27 @@ def _move(move: Move, ids: set[str]) -> Iterator[Problem]:
     path = f"moves.{move.id}"
     inputs = sum((bool(move.keys), move.wheel is not None, move.look))
     if inputs != 1:
-        wrong = "says nothing of what the game expects" if inputs == 0 else "expects several things at once"
-        yield Problem(path, wrong, "give one of keys, wheel, look = true")
+        wrong = tr("says nothing of what the game expects") if inputs == 0 else tr("expects several things at once")
+        yield Problem(path, wrong, tr("give one of keys, wheel, look = true"))
     yield from known_keys(f"{path}.keys", move.keys)
     for wanted in move.together:
         if wanted not in ids or wanted == move.id:
             others = sorted(ids - {move.id})
-            yield Problem(f"{path}.together", f"there is no other move {wanted!r}", suggestion(wanted, others))
+            yield Problem(
+                f"{path}.together", tr("there is no other move {wanted!r}", wanted=wanted), suggestion(wanted, others)
+            )
 
 
 def _layer_list(layers: tuple[Layer, ...]) -> Iterator[Problem]:
     ids = [layer.id for layer in layers]
     yield from _twice("layers", ids)
     if not ids or ids[0] != BASE_LAYER:
-        first = f"the first layer is {ids[0]!r}" if ids else "there is no layer"
-        yield Problem("layers", first, f"expected the first layer to have the id {BASE_LAYER!r}")
+        first = tr("the first layer is {ids!r}", ids=ids[0]) if ids else tr("there is no layer")
+        yield Problem("layers", first, tr("expected the first layer to have the id {id!r}", id=BASE_LAYER))
     if len(ids) > MAX_LAYERS:
-        yield Problem("layers", f"there are {len(ids)} layers", f"expected at most {MAX_LAYERS}")
+        yield Problem(
+            "layers", tr("there are {count} layers", count=len(ids)), tr("expected at most {most}", most=MAX_LAYERS)
+        )
 
 
 def _basis(layer: Layer, profile: Profile) -> Iterator[Problem]:
@@ -145,11 +150,15 @@ def _basis(layer: Layer, profile: Profile) -> Iterator[Problem]:
         found = profile.layer(layer.based_on)
         if found is None or found.id == BASE_LAYER:
             others = [other.id for other in profile.layers[1:] if other.id not in seen]
-            wrong = f"there is no layer {layer.based_on!r} to be based on"
+            wrong = tr("there is no layer {based_on!r} to be based on", based_on=layer.based_on)
             yield Problem(path, wrong, suggestion(layer.based_on, others))
             return
         if found.id in seen:
-            yield Problem(path, f"goes round in a circle: {' → '.join([*seen, found.id])}", "end the circle somewhere")
+            yield Problem(
+                path,
+                tr("goes round in a circle: {value}", value=" → ".join([*seen, found.id])),
+                tr("end the circle somewhere"),
+            )
             return
         seen.append(found.id)
         layer = found
@@ -158,13 +167,13 @@ def _basis(layer: Layer, profile: Profile) -> Iterator[Problem]:
 def _layer(layer: Layer, index: ProfileIndex) -> Iterator[Problem]:
     own = [name for name in ("based_on", "pace", "feel") if getattr(layer, name) not in (None, FeelChange())]
     if layer.id == BASE_LAYER and own:
-        right = "the profile's feel is the one of the base layer" if "feel" in own else "leave it out"
-        yield Problem("layers.base", f"the base layer has {' and '.join(own)}", right)
+        right = tr("the profile's feel is the one of the base layer") if "feel" in own else tr("leave it out")
+        yield Problem("layers.base", tr("the base layer has {own}", own=tr(" and ").join(own)), right)
     yield from _basis(layer, index.profile)
     for slot, assignment in layer.slots.items():
         path = f"layers.{layer.id}.slots.{slot}"
         if slot not in CONTROL_OF_SLOT:
-            yield Problem(path, f"no control has a slot {slot!r}", slot_suggestion(slot))
+            yield Problem(path, tr("no control has a slot {slot!r}", slot=slot), slot_suggestion(slot))
             continue
         yield from _assignment(path, slot, assignment, index)
     yield from _own_actions(layer, index)
@@ -178,9 +187,9 @@ def _own_actions(layer: Layer, index: ProfileIndex) -> Iterator[Problem]:
         if action is None:
             continue
         if layer.id == BASE_LAYER:
-            yield Problem(path, "the base layer neither comes nor goes", "leave it out")
+            yield Problem(path, tr("the base layer neither comes nor goes"), tr("leave it out"))
         if changes_layers(action, index):
-            yield Problem(path, "changes layers while layers change", "bring that layer on from a slot")
+            yield Problem(path, tr("changes layers while layers change"), tr("bring that layer on from a slot"))
         if name == "leave":
             yield from over_at_once(path, "leaving", action, index)
         yield from action_problems(path, action, index)
@@ -197,10 +206,12 @@ def _assignment(path: str, slot: str, assignment: Assignment, index: ProfileInde
         yield from _whole_motion(path, slot, assignment, names, index)
         return
     if any(getattr(assignment, name) is not None for name in _WHOLE_NAMES):
-        yield Problem(path, "only a whole stick can do that", f"use one of {', '.join(sorted(STICK_SLOTS))}")
+        yield Problem(
+            path, tr("only a whole stick can do that"), tr("use one of {names}", names=", ".join(sorted(STICK_SLOTS)))
+        )
         return
     if assignment.silence and (further or len(given) > 1):
-        yield Problem(path, stand_together(names), "silence stands alone")
+        yield Problem(path, stand_together(names), tr("silence stands alone"))
         return
     if given or not further:
         yield from action_problems(path, assignment, index)
@@ -212,7 +223,11 @@ def _assignment(path: str, slot: str, assignment: Assignment, index: ProfileInde
                 yield from over_at_once(f"{path}.{reaction.value}", f"a {reaction.value}", action, index)
     if slot in PARTED_BY_FOUR and not _has_eight_ways(SlotName.parse(slot).control, index.profile):
         control = SlotName.parse(slot).control
-        yield Problem(path, f"{control} has four ways only", f"expected feel.{control}.directions.ways = 8")
+        yield Problem(
+            path,
+            tr("{control} has four ways only", control=control),
+            tr("expected feel.{control}.directions.ways = 8", control=control),
+        )
 
 
 def _has_eight_ways(control: str, profile: Profile) -> bool:
@@ -231,13 +246,21 @@ def _whole_stick(
     given = [name for name in _WHOLE_NAMES if getattr(assignment, name) is not None] + others
     yield from _uses(path, assignment, index)
     if given == ["drag"] and slot != SURFACE_SLOT:
-        yield Problem(f"{path}.drag", "no finger can drag on a stick", f"use the slot {SURFACE_SLOT}")
+        yield Problem(
+            f"{path}.drag",
+            tr("no finger can drag on a stick"),
+            tr("use the slot {surface_slot}", surface_slot=SURFACE_SLOT),
+        )
         return
     if len(given) == 1 and given[0] in (*_WHOLE_NAMES, "scroll", "silence"):
         return
     ways = f"{slot}.up, {slot}.down, {slot}.left, {slot}.right"
-    wrong = "a whole stick takes no press" if len(given) == 1 else stand_together(given)
-    yield Problem(path, wrong, f"give one of {', '.join(_WHOLE_NAMES)}, scroll, silence; for keys use {ways}")
+    wrong = tr("a whole stick takes no press") if len(given) == 1 else stand_together(given)
+    yield Problem(
+        path,
+        wrong,
+        tr("give one of {names}, scroll, silence; for keys use {ways}", names=", ".join(_WHOLE_NAMES), ways=ways),
+    )
 
 
 def _whole_motion(
@@ -247,11 +270,15 @@ def _whole_motion(
     given = [*dict.fromkeys(given), *others]
     yield from _uses(path, assignment, index)
     if slot != MOTION_SLOT:
-        yield Problem(path, "only the whole pad can turn or tilt", f"use the slot {MOTION_SLOT}")
+        yield Problem(
+            path, tr("only the whole pad can turn or tilt"), tr("use the slot {motion_slot}", motion_slot=MOTION_SLOT)
+        )
     elif len(given) != 1 or given[0] not in (*_MOTION_NAMES, "silence"):
-        yield Problem(path, stand_together(given), f"give one of {', '.join(_MOTION_NAMES)}, silence")
+        yield Problem(path, stand_together(given), tr("give one of {names}, silence", names=", ".join(_MOTION_NAMES)))
     elif _confirmed(assignment.ring, Confirm.CLICK, index):
-        yield Problem(f"{path}.ring", "is confirmed by a click, which the whole pad has not", "use another confirm")
+        yield Problem(
+            f"{path}.ring", tr("is confirmed by a click, which the whole pad has not"), tr("use another confirm")
+        )
 
 
 def _confirmed(ring: str | None, confirm: Confirm, index: ProfileIndex) -> bool:
@@ -264,20 +291,27 @@ def _uses(path: str, assignment: Assignment, index: ProfileIndex) -> Iterator[Pr
         if not isinstance(use, ChooseFromRing) or not path.startswith(f"layers.{BASE_LAYER}."):
             continue
         if _confirmed(use.ring, Confirm.LET_GO, index):
-            wrong = "is confirmed as its layer is let go, which the base layer never is"
-            yield Problem(f"{path}.ring", wrong, "use it in another layer, or another confirm")
+            wrong = tr("is confirmed as its layer is let go, which the base layer never is")
+            yield Problem(f"{path}.ring", wrong, tr("use it in another layer, or another confirm"))
 
 
 def _pair(path: str, pair: Together, index: ProfileIndex) -> Iterator[Problem]:
     yield from pressed_slots(f"{path}.slots", pair.slots)
-    yield from (Problem(f"{path}.slots", f"{slot!r} stands twice", "name each once") for slot in doubles(pair.slots))
+    yield from (
+        Problem(f"{path}.slots", tr("{slot!r} stands twice", slot=slot), tr("name each once"))
+        for slot in doubles(pair.slots)
+    )
     yield from action_problems(path, pair, index)
 
 
 def _too_many(path: str, count: int, most: int) -> list[Problem]:
-    return [Problem(path, f"there are {count}", f"expected at most {most}")] if count > most else []
+    return (
+        [Problem(path, tr("there are {count}", count=count), tr("expected at most {most}", most=most))]
+        if count > most
+        else []
+    )
 
 
 def _twice(path: str, ids: list[str]) -> Iterator[Problem]:
     for found in doubles(ids):
-        yield Problem(f"{path}.{found}", "stands twice", "give each its own id")
+        yield Problem(f"{path}.{found}", tr("stands twice"), tr("give each its own id"))

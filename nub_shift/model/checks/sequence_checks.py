@@ -18,6 +18,7 @@ from nub_shift.model.listed import Carousel, Confirm, Ring, Sequence, SequenceSt
 from nub_shift.model.problems import Problem
 from nub_shift.model.profile import Move
 from nub_shift.model.profile_index import ProfileIndex
+from nub_shift.translation import tr
 
 _STEP_NAMES = ("press", "release", "tap", "hold", "move", "wheel", "nudge", "carousel", "wait_ms", "text")
 
@@ -36,40 +37,48 @@ def _sequence(
         path = f"sequences.{sequence.id}.steps[{number}]"
         given = [name for name in _STEP_NAMES if getattr(step, name) not in (None, (), "")]
         if len(given) != 1:
-            yield Problem(path, stand_together(given), f"give exactly one of {', '.join(_STEP_NAMES)}")
+            yield Problem(path, stand_together(given), tr("give exactly one of {names}", names=", ".join(_STEP_NAMES)))
         for codes in (step.press, step.release, step.tap, step.hold):
             yield from known_keys(path, codes)
         yield from _move(path, step, moves)
         if step.carousel is not None:
             yield from known_name(f"{path}.carousel", "carousel", step.carousel.id, carousels)
             for wrong in carousels.get(step.carousel.id, ()):
-                yield Problem(f"{path}.carousel", wrong, "step it from a slot")
+                yield Problem(f"{path}.carousel", wrong, tr("step it from a slot"))
         lacking = sorted(set(step.text).difference(layout().typed)) if step.text else []
         if lacking:
-            wrong = f"the keyboard layout {layout().name} cannot type {' '.join(lacking)}"
-            yield Problem(f"{path}.text", wrong, "leave those out")
+            wrong = tr(
+                "the keyboard layout {name} cannot type {lacking}", name=layout().name, lacking=" ".join(lacking)
+            )
+            yield Problem(f"{path}.text", wrong, tr("leave those out"))
 
 
 def _move(path: str, step: SequenceStep, moves: dict[str, Move]) -> Iterator[Problem]:
     if step.move is None:
         if step.act is not StepAct.TAP:
-            yield Problem(f"{path}.act", "says nothing without a move", f"use {step.act.value} = [keys]")
+            yield Problem(
+                f"{path}.act", tr("says nothing without a move"), tr("use {act} = [keys]", act=step.act.value)
+            )
         return
     move = moves.get(step.move)
     if move is None:
-        yield Problem(f"{path}.move", f"there is no move {step.move!r}", suggestion(step.move, moves))
+        yield Problem(f"{path}.move", tr("there is no move {move!r}", move=step.move), suggestion(step.move, moves))
     elif move.look:
-        yield Problem(f"{path}.move", f"{step.move!r} is looking, not a press", "use nudge")
+        yield Problem(f"{path}.move", tr("{move!r} is looking, not a press", move=step.move), tr("use nudge"))
     elif move.wheel is not None and step.act is not StepAct.TAP:
-        yield Problem(f"{path}.act", f"{step.move!r} is a click of the wheel, which cannot be held", "leave act out")
+        yield Problem(
+            f"{path}.act",
+            tr("{move!r} is a click of the wheel, which cannot be held", move=step.move),
+            tr("leave act out"),
+        )
 
 
 def _not_to_be_stepped(carousel: Carousel, index: ProfileIndex) -> Iterator[str]:
     """Why a sequence cannot step it."""
     if any(changes_layers(entry, index) for entry in carousel.entries if not steps_carousel(entry)):
-        yield "has a layer, which no sequence can bring on"
+        yield tr("has a layer, which no sequence can bring on")
     if any(isinstance(part.effect, PlaySequence) for entry in carousel.entries for part in entry.parts):
-        yield "has a sequence, which no other can play"
+        yield tr("has a sequence, which no other can play")
 
 
 def carousel_problems(carousel: Carousel, index: ProfileIndex) -> Iterator[Problem]:
@@ -77,7 +86,7 @@ def carousel_problems(carousel: Carousel, index: ProfileIndex) -> Iterator[Probl
     for number, entry in enumerate(carousel.entries):
         path = f"carousels.{carousel.id}.entries[{number}]"
         if steps_carousel(entry):
-            yield Problem(path, "a carousel steps a carousel", "give it keys, a move or another effect")
+            yield Problem(path, tr("a carousel steps a carousel"), tr("give it keys, a move or another effect"))
         else:
             yield from action_problems(path, entry, index)
 
@@ -88,4 +97,6 @@ def ring_problems(ring: Ring, index: ProfileIndex) -> Iterator[Problem]:
         path = f"rings.{ring.id}.entries[{number}]"
         yield from action_problems(path, entry, index)
         if ring.confirm in (Confirm.RELEASE, Confirm.LET_GO):
-            yield from over_at_once(path, f"a ring that is confirmed by {ring.confirm.value}", entry, index)
+            yield from over_at_once(
+                path, tr("a ring that is confirmed by {confirm}", confirm=ring.confirm.value), entry, index
+            )

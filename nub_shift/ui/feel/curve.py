@@ -12,13 +12,14 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from nub_shift.analysis.shaping import response
 from nub_shift.editing.curve_points import point_added, point_moved, point_removed
 from nub_shift.model.feel import StickFeel
+from nub_shift.translation import tr
 from nub_shift.ui.feel.knob import Knob, knobs_for
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.still import StillPart
 
 _STEPS = 121
 POWER, START, POINTS = "power", "anti_dead_zone", "points"
-_NAMES = {POWER: "Curve power", START: "Anti-dead zone"}
+_NAMES = {POWER: tr("Curve power"), START: tr("Anti-dead zone")}
 _LIMITS = {POWER: (0.2, 5.0), START: (0.0, 0.5)}
 _STEP = {POWER: 0.05, START: 0.01}
 _POINT_STEP = 0.01
@@ -54,7 +55,7 @@ class Curve(QWidget):
         self._line: tuple[list[float], list[float]] = ([], [])
         self._still = StillPart(self, self._draw_still)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("Response curve")
+        self.setAccessibleName(tr("Response curve"))
 
     def show_feel(
         self, feel: StickFeel, full: str, most: float = 0.0, starts: bool = True, below: StickFeel | None = None
@@ -159,7 +160,7 @@ class Curve(QWidget):
                 x, y = (0.5, 0.5**feel.power) if name == POWER else (0.0, 0.0)
             else:
                 x, y = feel.points[_index(name)]
-                knob.show_number(f"{name}, at {x:g}", "", y, 0.0, 1.0)
+                knob.show_number(tr("{name}, at {x:g}", name=name, x=x), "", y, 0.0, 1.0)
             knob.lie_at(self._at(self._pushed_at(x), self._out(y)))
         self.update()
 
@@ -224,7 +225,7 @@ class Curve(QWidget):
             painter.drawEllipse(spot, theme.px(4), theme.px(4))
             if comes > 0.0:
                 painter.setFont(theme.font(0.8))
-                text = f"{comes * self._most:.0f} a second" if self._most else f"{comes:.2f}"
+                text = tr("{comes:.0f} a second", comes=comes * self._most) if self._most else f"{comes:.2f}"
                 beside = QRectF(spot.x() - theme.px(84), spot.y() - theme.px(22), theme.px(82), theme.px(18))
                 painter.drawText(beside, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
 
@@ -255,7 +256,9 @@ class Curve(QWidget):
         painter.setFont(theme.font(0.85))
         painter.setPen(theme.colour("muted"))
         top = QRectF(area.x(), 0, area.width(), area.y())
-        painter.drawText(top, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, f"Game: {self._full}")
+        painter.drawText(
+            top, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, tr("Game: {full}", full=self._full)
+        )
         foot = QRectF(area.x(), area.bottom(), area.width(), self.height() - area.bottom())
         painter.drawText(foot, Qt.AlignmentFlag.AlignCenter, self._foot())
         if self.usual:
@@ -278,16 +281,18 @@ class Curve(QWidget):
     def _foot(self) -> str:
         """What goes across, and how steep the curve is where the hand usually is."""
         if not self.usual:
-            return "Stick: from the middle to the rim"
+            return tr("Stick: from the middle to the rim")
         _, out = self._line
         at = min(max(round(self.usual * (_STEPS - 1)), 1), _STEPS - 2)
         slope = (out[at + 1] - out[at - 1]) * (_STEPS - 1) / 2
-        return f"Stick: usually at {self.usual:.2f}, where 1 % more push gives {slope:.1f} % more"
+        return tr(
+            "Stick: usually at {usual:.2f}, where 1 % more push gives {slope:.1f} % more", usual=self.usual, slope=slope
+        )
 
 
 def _point_name(index: int) -> str:
-    return f"Point {index + 1}"
+    return tr("Point {index}", index=index + 1)
 
 
 def _index(name: str) -> int:
-    return int(name.removeprefix("Point ")) - 1
+    return int(name.removeprefix(tr("Point "))) - 1

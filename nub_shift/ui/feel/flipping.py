@@ -10,6 +10,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from nub_shift.editing.pad_view import PadView
 from nub_shift.editing.two_feels import TwoFeels, said_differences, with_feel_of
 from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
+from nub_shift.translation import tr
 from nub_shift.ui.feel.two_feels import TwoFeelsRow
 
 # A profile's file, one of its layers, and a control.
@@ -53,7 +54,7 @@ class Flipping(QObject):
         if two is not None and two.other is not None:
             both = (self._view.profile, two.other)
             differences = said_differences(*(both if two.shown == 0 else both[::-1]), layer_id, control)
-        flips = "The next control you press" if self._awaits_slot else ""
+        flips = tr("The next control you press") if self._awaits_slot else ""
         flips = flips or (slot_label(self.slot) if self.slot else "")
         self._row.show_feels(two or TwoFeels(), differences, flips)
 

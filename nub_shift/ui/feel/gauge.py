@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QWidget
 
 from nub_shift.editing.stage_lines import StageLine
 from nub_shift.model.controls import CONTROL_BY_NAME, Kind
+from nub_shift.translation import tr
 from nub_shift.ui.feel.picture import KnobPicture
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.level import Level
@@ -33,14 +34,14 @@ class Gauge(KnobPicture[StageLine]):
         self._value = 0.0
         self._pulls: deque[tuple[int, float]] = deque()
         self._still = StillPart(self, self._draw_still)
-        self._level = Level("Pull", self)
+        self._level = Level(tr("Pull"), self)
 
     def show_lines(self, control: str, lines: list[StageLine], below: Sequence[StageLine] = ()) -> None:
         """Shows the stages of a control, and faintly where those lie that the layer changes."""
         now = {line.label: line.value for line in lines}
         self._below = [line for line in below if line.value != now[line.label]]
         self._both = CONTROL_BY_NAME[control].kind is Kind.SLIDER
-        self.setAccessibleName(f"{CONTROL_BY_NAME[control].label}: stages")
+        self.setAccessibleName(tr("{label}: stages", label=CONTROL_BY_NAME[control].label))
         self.show_numbers(lines)
 
     def follow(self, value: float) -> None:
@@ -153,4 +154,6 @@ class Gauge(KnobPicture[StageLine]):
         painter.setFont(theme.font(0.85))
         painter.setPen(theme.colour("muted"))
         foot = QRectF(area.x(), area.bottom(), area.width(), self.height() - area.bottom())
-        painter.drawText(foot, Qt.AlignmentFlag.AlignCenter, f"The last {SPAN_US // 1_000_000} seconds")
+        painter.drawText(
+            foot, Qt.AlignmentFlag.AlignCenter, tr("The last {seconds} seconds", seconds=SPAN_US // 1000000)
+        )

@@ -15,6 +15,7 @@ from nub_shift.editing.handles import Handle, Lies, on_ray, place_of
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.feel import DeadZoneShape, StickFeel
 from nub_shift.model.measures import RIM_ANGLES, StickRest, StickRim
+from nub_shift.translation import tr
 from nub_shift.ui.feel.knob import paint_number
 from nub_shift.ui.feel.picture import KnobPicture
 from nub_shift.ui.feel.trail import Trail
@@ -50,13 +51,15 @@ class Lens(KnobPicture[Handle]):
         self._fades.timeout.connect(self._on_fade)
         self._fadings = 0  # since it moved last
         self._still = StillPart(self, self._draw_still)
-        self._levels = [Level(name, self) for name in ("Stick across", "Stick down", "Game across", "Game down")]
+        self._levels = [
+            Level(name, self) for name in (tr("Stick across"), tr("Stick down"), tr("Game across"), tr("Game down"))
+        ]
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
 
     def show_feel(self, control: str, feel: StickFeel, handles: list[Handle], below: StickFeel | None = None) -> None:
         """Shows a feel, what of it can be dragged, and faintly what it would be without this layer."""
         self._feel, self._below = feel, below
-        self.setAccessibleName(f"{CONTROL_BY_NAME[control].label}: zones")
+        self.setAccessibleName(tr("{label}: zones", label=CONTROL_BY_NAME[control].label))
         self.show_numbers(handles)
 
     def show_known(self, rest: StickRest | None, rim: StickRim | None) -> None:

@@ -13,6 +13,7 @@ from nub_shift.model.problems import ProfileError
 from nub_shift.protocol.messages import Telemetry
 from nub_shift.store.library import titled_profiles
 from nub_shift.store.profile_files import read_profile
+from nub_shift.translation import tr
 from nub_shift.ui.feel.edits import FeelEdits
 from nub_shift.ui.feel.turn_row import TurnRow
 from nub_shift.ui.link import RunnerLink
@@ -63,10 +64,10 @@ class Looking(QObject):
         layer_id, control = self._edits.layer_id, self._edits.control
         x, y = float(round(across)), float(round(down))
         edit = partial(speed_set, layer_id=layer_id, control=control, across=x, down=y)
-        self._edits.edit(f"{across:.0f} × {down:.0f} counts a second", edit)
+        self._edits.edit(tr("{across:.0f} × {down:.0f} counts a second", across=across, down=down), edit)
 
     def _on_counts(self, counts: int) -> None:
-        self._view.edit(f"Game: {counts} counts a turn", partial(turn_set, counts=float(counts)))
+        self._view.edit(tr("Game: {counts} counts a turn", counts=counts), partial(turn_set, counts=float(counts)))
 
     def _others(self) -> dict[str, Path]:
         """The other profiles of the library, by title."""
@@ -80,9 +81,9 @@ class Looking(QObject):
         try:
             other = read_profile(self._others()[title], self._view.layout)
         except KeyError:
-            self.said.emit(f"{title} is not in the library any more")
+            self.said.emit(tr("{title} is not in the library any more", title=title))
         except ProfileError as error:
-            self.said.emit(f"{title} cannot be read: {error}")
+            self.said.emit(tr("{title} cannot be read: {error}", title=title, error=error))
         else:
             edit = partial(as_in, other=other, layer_id=self._edits.layer_id, control=self._edits.control)
-            self._edits.edit(f"as in {title}", edit)
+            self._edits.edit(tr("as in {title}", title=title), edit)

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QWidget
 
 from nub_shift.editing.motion_numbers import MotionNumber, motion_numbers
 from nub_shift.model.feel import MotionFeel
+from nub_shift.translation import tr
 from nub_shift.ui.feel.knob import paint_number
 from nub_shift.ui.feel.picture import KnobPicture
 from nub_shift.ui.look.theme import Theme
@@ -92,10 +93,10 @@ class MotionPicture(KnobPicture[MotionNumber]):
 class RateStrip(MotionPicture):
     """How fast the pad turns across, over the last seconds: as the sensors say, and what is left of it."""
 
-    labels = ("Still below", "Smoothed below")
+    labels = (tr("Still below"), tr("Smoothed below"))
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
-        super().__init__(theme, "Rate of turning over the last 6 seconds", parent)
+        super().__init__(theme, tr("Rate of turning over the last 6 seconds"), parent)
         self._rates: deque[tuple[int, float, float]] = deque()  # when, and where both lie
         self._now_us = 0
 
@@ -123,7 +124,7 @@ class RateStrip(MotionPicture):
 
     def draw(self, painter: QPainter) -> None:
         theme, area = self.theme, self.area
-        self.title(painter, "Turning sideways: as the sensors say, and after smoothing")
+        self.title(painter, tr("Turning sideways: as the sensors say, and after smoothing"))
         painter.setPen(QPen(theme.colour("line"), 1))
         painter.setBrush(theme.colour("raised"))
         painter.drawRect(area)
@@ -145,7 +146,7 @@ class RateStrip(MotionPicture):
         painter.setPen(theme.colour("muted"))
         foot = QRectF(area.x(), area.bottom(), area.width(), self.height() - area.bottom())
         painter.drawText(foot, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, f"± {_MOST_DPS:g}°/s")
-        painter.drawText(foot, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, "now")
+        painter.drawText(foot, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, tr("now"))
 
 
 def _height(rate: float) -> float:
@@ -157,10 +158,10 @@ def _height(rate: float) -> float:
 class Horizon(MotionPicture):
     """How the pad is held, as a horizon, and from which angles on tilting counts."""
 
-    labels = ("Tilt begins",)
+    labels = (tr("Tilt begins"),)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
-        super().__init__(theme, "How the pad is tilted", parent)
+        super().__init__(theme, tr("How the pad is tilted"), parent)
         self._tilt = (0.0, 0.0)
 
     def follow(self, right: float, forward: float) -> None:
@@ -182,8 +183,16 @@ class Horizon(MotionPicture):
     def draw(self, painter: QPainter) -> None:
         theme, area = self.theme, self.area
         right, forward = (round(angle) for angle in self._tilt)
-        sideways = f"{abs(right)}° to the {'right' if right >= 0 else 'left'}"
-        self.title(painter, f"Tilted {sideways}, {abs(forward)}° {'forward' if forward >= 0 else 'back'}")
+        sideways = tr("{right}° to the {which}", right=abs(right), which=tr("right") if right >= 0 else tr("left"))
+        self.title(
+            painter,
+            tr(
+                "Tilted {sideways}, {forward}° {which}",
+                sideways=sideways,
+                forward=abs(forward),
+                which=tr("forward") if forward >= 0 else tr("back"),
+            ),
+        )
         reach = min(area.width(), area.height()) / 2
         painter.setPen(QPen(theme.colour("pad"), 2))
         painter.setBrush(theme.colour("raised"))
@@ -191,7 +200,7 @@ class Horizon(MotionPicture):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         tilt = self.feel.tilt
         for angle, style in (
-            (self.value("Tilt begins"), Qt.PenStyle.DashLine),
+            (self.value(tr("Tilt begins")), Qt.PenStyle.DashLine),
             (tilt.off_degrees, Qt.PenStyle.DotLine),
         ):
             painter.setPen(QPen(theme.colour("ink"), 1.2, style))
@@ -206,11 +215,11 @@ class Horizon(MotionPicture):
 class RatioCurve(MotionPicture):
     """Across how fast the hand turns, upwards how far the game turns for each degree of it."""
 
-    labels = ("Slow turns", "Fast turns", "Slow up to", "Fast from", "Up and down")
-    lifts: Mapping[str, int] = MappingProxyType({"Slow turns": -17, "Fast turns": -17, "Up and down": 17})
+    labels = (tr("Slow turns"), tr("Fast turns"), tr("Slow up to"), tr("Fast from"), tr("Up and down"))
+    lifts: Mapping[str, int] = MappingProxyType({tr("Slow turns"): -17, tr("Fast turns"): -17, tr("Up and down"): 17})
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
-        super().__init__(theme, "How far the view turns for each degree of the hand", parent)
+        super().__init__(theme, tr("How far the view turns for each degree of the hand"), parent)
         self._rate = 0.0
 
     def follow(self, rate: float) -> None:
@@ -236,7 +245,7 @@ class RatioCurve(MotionPicture):
             case "Fast turns":
                 return self._at(_MOST_RATE, value) - QPointF(self.theme.px(9), 0)
             case "Up and down":
-                return self._at(_MOST_RATE * 0.3, value * self.value("Slow turns"))
+                return self._at(_MOST_RATE * 0.3, value * self.value(tr("Slow turns")))
             case _:
                 return QPointF(self._at(value, 0.0).x(), self.area.bottom() - self.theme.px(10))
 
@@ -246,24 +255,24 @@ class RatioCurve(MotionPicture):
             case "Slow turns" | "Fast turns":
                 return ratio
             case "Up and down":
-                return ratio / max(self.value("Slow turns"), 0.05)
+                return ratio / max(self.value(tr("Slow turns")), 0.05)
             case _:
                 return (place.x() - self.area.x()) / self.area.width() * _MOST_RATE
 
     def _ratio(self, rate: float) -> float:
-        slow, fast = self.value("Slow up to"), self.value("Fast from")
+        slow, fast = self.value(tr("Slow up to")), self.value(tr("Fast from"))
         part = max(0.0, min((rate - slow) / max(fast - slow, 0.001), 1.0))
-        return self.value("Slow turns") + (self.value("Fast turns") - self.value("Slow turns")) * part
+        return self.value(tr("Slow turns")) + (self.value(tr("Fast turns")) - self.value(tr("Slow turns"))) * part
 
     def draw(self, painter: QPainter) -> None:
         theme, area = self.theme, self.area
-        self.title(painter, f"Degrees of view for each degree of your hand: up to {self._most:g}")
+        self.title(painter, tr("Degrees of view for each degree of your hand: up to {most:g}", most=self._most))
         painter.setPen(QPen(theme.colour("line"), 1))
         painter.setBrush(theme.colour("raised"))
         painter.drawRect(area)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        rates = (0.0, self.value("Slow up to"), self.value("Fast from"), _MOST_RATE)
-        for factor, width in ((self.value("Up and down"), 1.0), (1.0, 2.4)):
+        rates = (0.0, self.value(tr("Slow up to")), self.value(tr("Fast from")), _MOST_RATE)
+        for factor, width in ((self.value(tr("Up and down")), 1.0), (1.0, 2.4)):
             points = [self._at(rate, min(self._ratio(rate) * factor, self._most)) for rate in rates]
             painter.setPen(QPen(theme.colour("game", 255 if factor == 1.0 else 120), width))
             painter.drawPolyline(QPolygonF(points))
@@ -275,4 +284,8 @@ class RatioCurve(MotionPicture):
         painter.setFont(theme.font(0.8))
         painter.setPen(theme.colour("muted"))
         foot = QRectF(area.x(), area.bottom(), area.width(), self.height() - area.bottom())
-        painter.drawText(foot, Qt.AlignmentFlag.AlignCenter, f"Your hand: up to {_MOST_RATE:g} degrees a second")
+        painter.drawText(
+            foot,
+            Qt.AlignmentFlag.AlignCenter,
+            tr("Your hand: up to {most_rate:g} degrees a second", most_rate=_MOST_RATE),
+        )

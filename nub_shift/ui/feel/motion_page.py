@@ -13,6 +13,7 @@ from nub_shift.analysis.turning import Turning
 from nub_shift.editing.motion_numbers import motion_feel, motion_sentence
 from nub_shift.engine.values import Frame
 from nub_shift.model.profile import Profile
+from nub_shift.translation import tr
 from nub_shift.ui.feel.motion import Horizon, MotionPicture, RateStrip, RatioCurve
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
@@ -29,8 +30,8 @@ _LEAST_TURN = 3.0
 class HandTest(Enum):
     """A test, with its button, and what the person is to do."""
 
-    SLOW = ("Test a slow turn", "Turn the pad slowly to one side until the test ends")
-    SHAKE = ("Test pressing", "Hold the pad still and press buttons, as you play")
+    SLOW = (tr("Test a slow turn"), tr("Turn the pad slowly to one side until the test ends"))
+    SHAKE = (tr("Test pressing"), tr("Hold the pad still and press buttons, as you play"))
 
 
 class MotionPage(QWidget):
@@ -131,10 +132,17 @@ class MotionPage(QWidget):
     def _say_rest(self) -> None:
         sure = self.turning.sure_to_dps
         if sure is None:
-            _say(self._rest, "The gyro's rest is not known yet: lay the pad down for a second.")
+            _say(self._rest, tr("The gyro's rest is not known yet: lay the pad down for a second."))
             return
         shows = ", ".join(f"{round(rate, 2) + 0.0:.2f}" for rate in self.turning.bias)  # nobody reads -0.00
-        _say(self._rest, f"At rest the gyro shows {shows}°/s, give or take {sure:.2f}. This is subtracted.")
+        _say(
+            self._rest,
+            tr(
+                "At rest the gyro shows {shows}°/s, give or take {sure:.2f}. This is subtracted.",
+                shows=shows,
+                sure=sure,
+            ),
+        )
 
     def _begin(self, test: HandTest) -> None:
         self._test = test
@@ -144,19 +152,26 @@ class MotionPage(QWidget):
     def _go_on(self, test: HandTest) -> None:
         turning = self.turning
         if turning.seconds < TEST_S:
-            _say(self._says, f"{test.value[1]}: {TEST_S - turning.seconds:.0f} s more")
+            _say(self._says, tr("{test}: {seconds:.0f} s more", test=test.value[1], seconds=TEST_S - turning.seconds))
             return
         self._test = None
         if test is HandTest.SHAKE:
             shaken = turning.moved * self._ratio / turning.seconds
             _say(
-                self._says, f"The view shook by {shaken:.2f} degrees a second. Raise “Still below” if that is too much."
+                self._says,
+                tr(
+                    "The view shook by {shaken:.2f} degrees a second. Raise “Still below” if that is too much.",
+                    shaken=shaken,
+                ),
             )
         elif abs(turning.raw_way) < _LEAST_TURN:
-            _say(self._says, "That turn was too small or too fast. Try again, slowly and without a stop.")
+            _say(self._says, tr("That turn was too small or too fast. Try again, slowly and without a stop."))
         else:
             part = turning.steady_way / turning.raw_way
-            _say(self._says, f"{part:.0%} of your slow turn came through. Lower “Still below” if that is too little.")
+            _say(
+                self._says,
+                tr("{part:.0%} of your slow turn came through. Lower “Still below” if that is too little.", part=part),
+            )
 
 
 def _say(label: PlainLabel, text: str) -> None:

@@ -13,13 +13,14 @@ from nub_shift.editing.edits.feel import ChoiceKind, NumberKind, Setting
 from nub_shift.model.feel import LEAST_STEP
 from nub_shift.model.feel_help import FeelHelp, feel_help
 from nub_shift.model.profile import Profile
+from nub_shift.translation import tr
 from nub_shift.ui.feel.choice_pictures import SIDE, choice_icon
 from nub_shift.ui.feel.more_less import MoreLess
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 from nub_shift.ui.widgets.spins import CalmChoice, DecimalSpin, show_number, show_range
 
-_NONE = "none"
+_NONE = tr("none")
 # What lies below what, by the ends of their paths.
 _BELOW = (("off", "on"), ("off_degrees", "on_degrees"), ("slow_dps", "fast_dps"), ("dead_degrees", "full_degrees"))
 
@@ -52,7 +53,7 @@ class Numbers(QWidget):
         self._grid.setHorizontalSpacing(theme.px(8))
         self._grid.setVerticalSpacing(theme.px(2))
         self._grid.setColumnStretch(0, 1)
-        self.setAccessibleName("Numbers of the feel")
+        self.setAccessibleName(tr("Numbers of the feel"))
 
     def show_profile(self, profile: Profile, layer_id: str) -> None:
         """Follows an edit, or another layer."""
@@ -95,7 +96,7 @@ class Numbers(QWidget):
         field = self._make_field(setting, about)
         if field is None:
             return name, says, PlainLabel(), MoreLess(self.theme, about.drawn)
-        expected = setting.expected.replace("none, or", "not set, or") if isinstance(field, DecimalSpin) else ""
+        expected = setting.expected.replace(tr("none, or"), tr("not set, or")) if isinstance(field, DecimalSpin) else ""
         set_tip(field, f"{expected[:1].upper()}{expected[1:]}")
         field.setAccessibleDescription(f"{about.text} {expected}".strip())
         self.fields[setting.path] = field
@@ -113,7 +114,7 @@ class Numbers(QWidget):
                 )
                 if may_be_none:  # the place below its range stands for that
                     field.setRange(low - about.step, high)
-                    field.setSpecialValueText("Not set")
+                    field.setSpecialValueText(tr("Not set"))
                 field.setFixedWidth(self.theme.px(96))
                 field.valueChanged.connect(partial(self._on_number, setting.path))
                 return field
@@ -142,7 +143,9 @@ class Numbers(QWidget):
         else:
             told = self._rows[path][2]
             if isinstance(told, PlainLabel):
-                told.setText("none" if setting.text == "[]" else f"{setting.text.count('[') - 1} points")
+                told.setText(
+                    tr("none") if setting.text == "[]" else tr("{count} points", count=setting.text.count("[") - 1)
+                )
 
     def _range(self, path: _Path, kind: NumberKind) -> tuple[float, float]:
         """What it can be beside what others are."""

@@ -10,6 +10,7 @@ from nub_shift.analysis.hands import Piece
 from nub_shift.analysis.what_if import sectors, stick_motion, turned
 from nub_shift.editing.doings import Doing, Looks, Pulls, Turns, Walks
 from nub_shift.model.feel import MotionFeel, SliderFeel, StickFeel, TriggerFeel
+from nub_shift.translation import tr
 
 PartFeel = StickFeel | TriggerFeel | SliderFeel | MotionFeel
 Bias = tuple[float, float, float]
@@ -71,15 +72,19 @@ def _looked(does: Looks, feel: StickFeel, piece: Piece) -> Outcome:
     found = look_figures(piece, motion, does.across, does.down)
     x, y = motion.way(does.across, does.down)
     thin = slice(None, None, -(-len(x) // _MOST_POINTS) or 1)
-    creeps = "not yet" if found.jitter is None else f"{found.jitter:.0f}/min"
-    wait = "never" if found.full_s is None else f"{found.full_s * 1000:.0f} ms"
+    creeps = tr("not yet") if found.jitter is None else f"{found.jitter:.0f}/min"
+    wait = tr("never") if found.full_s is None else tr("{ms:.0f} ms", ms=found.full_s * 1000)
     return Outcome(
         (
-            Figure("Drift at rest", creeps, _rounded(found.jitter, 0)),
-            Figure("Full speed reached", f"{found.full} of {found.pushes}", float(found.pushes - found.full)),
-            Figure("Time to full speed", wait),
-            Figure("Overshoot", f"{found.overshoot:.1%}", _rounded(found.overshoot, 3)),
-            Figure("Average speed", f"{found.speed:.0f}/s"),
+            Figure(tr("Drift at rest"), creeps, _rounded(found.jitter, 0)),
+            Figure(
+                tr("Full speed reached"),
+                tr("{full} of {pushes}", full=found.full, pushes=found.pushes),
+                float(found.pushes - found.full),
+            ),
+            Figure(tr("Time to full speed"), wait),
+            Figure(tr("Overshoot"), f"{found.overshoot:.1%}", _rounded(found.overshoot, 3)),
+            Figure(tr("Average speed"), f"{found.speed:.0f}/s"),
         ),
         way=list(zip(x[thin].tolist(), y[thin].tolist(), strict=True)),
     )
@@ -91,11 +96,11 @@ def _walked(feel: StickFeel, piece: Piece) -> Outcome:
     straight = sum(found.shares[::2]) / pressed if pressed else 0.0
     return Outcome(
         (
-            Figure("In any direction", f"{pressed:.0%}"),
-            Figure("Straight", f"{straight:.0%}" if pressed else "none yet"),
-            Figure("Diagonal", f"{1 - straight:.0%}" if pressed else "none yet"),
-            Figure("Changes", f"{found.changes:.0f}/min", _rounded(found.changes, 0)),
-            Figure("Very short presses", f"{found.short}", float(found.short)),
+            Figure(tr("In any direction"), f"{pressed:.0%}"),
+            Figure(tr("Straight"), f"{straight:.0%}" if pressed else tr("none yet")),
+            Figure(tr("Diagonal"), f"{1 - straight:.0%}" if pressed else tr("none yet")),
+            Figure(tr("Changes"), f"{found.changes:.0f}/min", _rounded(found.changes, 0)),
+            Figure(tr("Very short presses"), f"{found.short}", float(found.short)),
         ),
         shares=found.shares,
     )
@@ -106,11 +111,17 @@ def _pulled(does: Pulls, piece: Piece) -> Outcome:
     for label, stage, side in does.stages:
         found = pull_figures(piece, stage, does.ease, side)
         presses[label] = found.presses
-        figures.append(Figure(f"{label}: presses", f"{len(found.presses)}"))
+        figures.append(Figure(tr("{label}: presses", label=label), f"{len(found.presses)}"))
         if not label.endswith("eep"):
-            figures.append(Figure(f"{label}: pulls missed", f"{found.missed} of {found.pulls}", float(found.missed)))
-        doubled = f"{found.doubled} of {found.pulls}"
-        figures.append(Figure(f"{label}: pressed twice", doubled, float(found.doubled)))
+            figures.append(
+                Figure(
+                    tr("{label}: pulls missed", label=label),
+                    tr("{missed} of {pulls}", missed=found.missed, pulls=found.pulls),
+                    float(found.missed),
+                )
+            )
+        doubled = tr("{doubled} of {pulls}", doubled=found.doubled, pulls=found.pulls)
+        figures.append(Figure(tr("{label}: pressed twice", label=label), doubled, float(found.doubled)))
     return Outcome(tuple(figures), presses=presses)
 
 
@@ -118,14 +129,14 @@ def _turned(feel: MotionFeel, piece: Piece, bias: Bias | None) -> Outcome:
     made = turned(feel, piece, bias)
     found = turn_figures(made)
     thin = slice(None, None, -(-len(made.x) // _MOST_POINTS) or 1)
-    times = ("none yet" if ratio is None else f"{ratio:.2f} ×" for ratio in (found.slow, found.fast))
+    times = (tr("none yet") if ratio is None else f"{ratio:.2f} ×" for ratio in (found.slow, found.fast))
     slow, fast = times
-    shake = "none yet" if found.shake is None else f"{found.shake:.2f}°/s"
+    shake = tr("none yet") if found.shake is None else f"{found.shake:.2f}°/s"
     return Outcome(
         (
-            Figure("Shake while still", shake, _rounded(found.shake, 2)),
-            Figure("Slow turns", slow),
-            Figure("Fast turns", fast),
+            Figure(tr("Shake while still"), shake, _rounded(found.shake, 2)),
+            Figure(tr("Slow turns"), slow),
+            Figure(tr("Fast turns"), fast),
         ),
         way=list(zip(made.x[thin].tolist(), made.y[thin].tolist(), strict=True)),
     )

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QWidget
 
 from nub_shift.editing.pad_view import PadView
 from nub_shift.protocol.messages import PadInfo
+from nub_shift.translation import tr
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.frame.pads_live import PadsLive
 from nub_shift.ui.look.theme import Theme
@@ -16,9 +17,9 @@ from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import add_entry, passing_menu
 from nub_shift.ui.widgets.plain import set_tip
 
-_FOR_ALL = "For all pads"
-_HELP = "Sets this feel for all pads, or for one pad that differs"
-_LAYERS = "What a layer changes applies to all pads"
+_FOR_ALL = tr("For all pads")
+_HELP = tr("Sets this feel for all pads, or for one pad that differs")
+_LAYERS = tr("What a layer changes applies to all pads")
 
 
 class PadChoice(TextButton):
@@ -70,7 +71,7 @@ class PadChoice(TextButton):
     def show_layer(self, is_base: bool) -> None:
         """Shows for whom; what a layer changes is for all."""
         self.setEnabled(is_base)
-        self.setText(f"For {self._view.name} only" if self._view.identity else _FOR_ALL)
+        self.setText(tr("For {view} only", view=self._view.name) if self._view.identity else _FOR_ALL)
         self.setAccessibleName(self.text())
         set_tip(self, _HELP if is_base else _LAYERS)
 
@@ -86,5 +87,10 @@ class PadChoice(TextButton):
         known |= {pad.marks: pad.name for pad in self._pads.pads if pad.marks}
         add_entry(menu, _FOR_ALL, partial(self.choose, "", ""), not self._view.identity)
         for identity, name in known.items():
-            add_entry(menu, f"For {name} only", partial(self.choose, identity, name), identity == self._view.identity)
+            add_entry(
+                menu,
+                tr("For {name} only", name=name),
+                partial(self.choose, identity, name),
+                identity == self._view.identity,
+            )
         menu.popup(self.mapToGlobal(QPoint(0, self.height())))

@@ -32,10 +32,10 @@ from nub_shift.model.controls import (
 from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.feel import AxisFeel, StickFeel
 from nub_shift.model.measures import Measured, last_rest, last_rim
-from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.slot_names import slot_name
 from nub_shift.protocol.messages import FrameNews
+from nub_shift.translation import inside, tr
 from nub_shift.ui.feel.curve import Curve
 from nub_shift.ui.feel.edits import FeelEdits
 from nub_shift.ui.feel.flipping import Flipping, Key
@@ -131,7 +131,7 @@ class FeelStation(QWidget):
             group.addButton(choice)
             head.head.addWidget(choice)
         head.head.addStretch(1)
-        self.back = TextButton(theme, "", "Resets every number of this control")
+        self.back = TextButton(theme, "", tr("Resets every number of this control"))
         self.back.clicked.connect(self._on_back)
         self._about = PlainLabel()
         self._about.setFont(theme.font(1.2, bold=True))
@@ -159,7 +159,7 @@ class FeelStation(QWidget):
         self._outcomes.begun_anew.connect(self._show)
         self.wishes = WishList(theme)
         self.wishes.tried.connect(self._on_tried)
-        self.numbers = TextButton(theme, "Numbers", "Shows every number of this control, to type")
+        self.numbers = TextButton(theme, tr("Numbers"), tr("Shows every number of this control, to type"))
         self.numbers.setCheckable(True)
         self.numbers.toggled.connect(self._show)
         self._tables = quiet_scroll()
@@ -178,10 +178,10 @@ class FeelStation(QWidget):
         right.addWidget(self._tables, 1)
         right.addWidget(self.turned_if, 1)
         right.addStretch(0)
-        self.start = TextButton(theme, "Start from …", "Starts from a ready-made feel for a way of playing")
+        self.start = TextButton(theme, tr("Start from …"), tr("Starts from a ready-made feel for a way of playing"))
         self._wishing = Wishing(self.wishes, self.start, self._edits, self)
         self._wishing.said.connect(self.said)
-        self.to_map = TextButton(theme, "Back to Map", "Goes back to the control you opened there")
+        self.to_map = TextButton(theme, tr("Back to Map"), tr("Goes back to the control you opened there"))
         self.to_map.hide()
         self.to_map.clicked.connect(self.left)
         head.tail.addWidget(self.pad)
@@ -225,14 +225,14 @@ class FeelStation(QWidget):
         """Whose curve it is, and one point more."""
         row = QHBoxLayout()
         group = QButtonGroup(self)
-        for axis, text in (("", "Both axes"), ("x", "Across"), ("y", "Down")):
-            choice = self.axes[axis] = Choice(self.theme, text, "Shapes both axes together, or adds to one axis")
+        for axis, text in (("", tr("Both axes")), ("x", tr("Across")), ("y", tr("Down"))):
+            choice = self.axes[axis] = Choice(self.theme, text, tr("Shapes both axes together, or adds to one axis"))
             choice.setChecked(not axis)
             choice.clicked.connect(partial(self._on_axis, axis))
             group.addButton(choice)
             row.addWidget(choice)
         row.addStretch(1)
-        self.point = TextButton(self.theme, "Add a point", "Or double-click the curve. Delete removes a point")
+        self.point = TextButton(self.theme, tr("Add a point"), tr("Or double-click the curve. Delete removes a point"))
         self.point.clicked.connect(lambda _checked: self.curve.add_point())
         row.addWidget(self.point)
         return row
@@ -342,10 +342,10 @@ class FeelStation(QWidget):
         label = CONTROL_BY_NAME[self.control].label
         found = feel_edits.settings(profile, self._layer_id, self.control)
         layer = profile.layer(self._layer_id)
-        self._about.setText(f"{label}, in {layer.label if layer is not None else ''}")
+        self._about.setText(tr("{label}, in {layer}", label=label, layer=layer.label if layer is not None else ""))
         self.pad.show_layer(base)
-        bare = "As on all pads" if self._view.identity else "As in a new profile"
-        self.back.setText(bare if base else f"As in {profile.layers[0].label}")
+        bare = tr("As on all pads") if self._view.identity else tr("As in a new profile")
+        self.back.setText(bare if base else tr("As in {label}", label=profile.layers[0].label))
         self.back.setAccessibleName(f"{label}: {inside(self.back.text())}")
         own = self._view.changes(self.control) if self._view.identity else any(setting.own for setting in found)
         self.back.setEnabled(own)
@@ -427,12 +427,14 @@ class FeelStation(QWidget):
         """What comes of the stick at its rim, in words, and the most of it in counts a second."""
         use = use_of(profile, self._layer_id, self.control)
         if not isinstance(use, PointerSpeed | Drag):
-            return "up to full deflection", 0.0
+            return tr("up to full deflection"), 0.0
         x, y = abs(use.x), abs(use.y)
         if turn_is_known(profile):
             counts = profile.game.counts_per_turn
-            return f"up to {x * 360 / counts:.0f} × {y * 360 / counts:.0f} degrees a second", max(x, y) * 360 / counts
-        return f"up to {x:g} × {y:g} counts a second", max(x, y)
+            return tr("up to {x:.0f} × {y:.0f} degrees a second", x=x * 360 / counts, y=y * 360 / counts), max(
+                x, y
+            ) * 360 / counts
+        return tr("up to {x:g} × {y:g} counts a second", x=x, y=y), max(x, y)
 
     def _on_document_changed(self) -> None:
         if self.isVisible():

@@ -12,6 +12,7 @@ from nub_shift.editing.look_speed import FASTEST, degrees_a_count, speed, turn_i
 from nub_shift.engine.values import Output, Pointer
 from nub_shift.model.controls import MOTION_SLOT
 from nub_shift.model.profile import Profile
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.help_mark import HelpMark
@@ -56,9 +57,9 @@ class TurnRow(QWidget):
         self._by_pad = self._by_mouse = 0.0  # counts across
         self._counts = (0.0, 0.0)  # a second
         self._factor = 1.0  # of what is typed, in a count a second
-        self.across = DecimalSpin("Look speed across", 0.0, FASTEST, 10.0, 0)
-        self.down = DecimalSpin("Look speed up and down", 0.0, FASTEST, 10.0, 0)
-        self.alike = TextButton(theme, "Alike", "Keeps both axes at the same speed")
+        self.across = DecimalSpin(tr("Look speed across"), 0.0, FASTEST, 10.0, 0)
+        self.down = DecimalSpin(tr("Look speed up and down"), 0.0, FASTEST, 10.0, 0)
+        self.alike = TextButton(theme, tr("Alike"), tr("Keeps both axes at the same speed"))
         self.alike.setCheckable(True)
         self.across.valueChanged.connect(partial(self._on_speed, self.across))
         self.down.valueChanged.connect(partial(self._on_speed, self.down))
@@ -67,27 +68,27 @@ class TurnRow(QWidget):
         self._speeds = QWidget()
         speeds = QHBoxLayout(self._speeds)
         speeds.setContentsMargins(0, 0, 0, 0)
-        speeds.addWidget(PlainLabel("Look speed"))
-        fast = "How fast the view turns when the stick is pushed all the way."
+        speeds.addWidget(PlainLabel(tr("Look speed")))
+        fast = tr("How fast the view turns when the stick is pushed all the way.")
         for widget in (self.across, PlainLabel("×"), self.down, self._unit, self.alike):
             speeds.addWidget(widget)
-        speeds.addWidget(HelpMark(theme, "look speed", fast, self.across))
+        speeds.addWidget(HelpMark(theme, tr("look speed"), fast, self.across))
         speeds.addStretch(1)
-        self.counts = make_spin("counts for a full turn of the view", _LEAST_COUNTS, _MOST_COUNTS, " counts")
+        self.counts = make_spin(tr("counts for a full turn of the view"), _LEAST_COUNTS, _MOST_COUNTS, tr(" counts"))
         self.counts.valueChanged.connect(self.counts_typed)
-        how = "Turn the view round once in the game, with the pad (live) or the mouse. The counts are added up"
-        self.measure = TextButton(theme, "Measure …", how)
+        how = tr("Turn the view round once in the game, with the pad (live) or the mouse. The counts are added up")
+        self.measure = TextButton(theme, tr("Measure …"), how)
         self.measure.setMinimumWidth(self.measure.sizeHint().width())  # whatever it says, nothing moves
         self.measure.clicked.connect(self._on_measure)
-        self.cancel = TextButton(theme, "Cancel")
+        self.cancel = TextButton(theme, tr("Cancel"))
         self.cancel.clicked.connect(self._on_cancel)
-        self.same = TextButton(theme, "Same as in …", "Uses the speed of another game, in degrees of view")
+        self.same = TextButton(theme, tr("Same as in …"), tr("Uses the speed of another game, in degrees of view"))
         self.same.clicked.connect(self.menu_wanted)
         turn = QHBoxLayout()
-        turn.addWidget(PlainLabel("Full turn"))
-        once = "How many counts turn the view round once in this game. Once it is known, speeds are in degrees."
+        turn.addWidget(PlainLabel(tr("Full turn")))
+        once = tr("How many counts turn the view round once in this game. Once it is known, speeds are in degrees.")
         turn.addWidget(self.counts)
-        turn.addWidget(HelpMark(theme, "full turn", once, self.counts))
+        turn.addWidget(HelpMark(theme, tr("full turn"), once, self.counts))
         for button in (self.same, self.measure, self.cancel):
             turn.addWidget(button)
         turn.addStretch(1)
@@ -105,7 +106,7 @@ class TurnRow(QWidget):
         self._speeds.setVisible(looks is not None)
         known = turn_is_known(profile)
         self._factor = degrees_a_count(profile) if known else 1.0
-        self._unit.setText("degrees a second" if known else "counts a second")
+        self._unit.setText(tr("degrees a second") if known else tr("counts a second"))
         if looks is not None:
             self._counts = abs(looks.x), abs(looks.y)
             for spin, counts in ((self.across, looks.x), (self.down, looks.y)):
@@ -140,7 +141,7 @@ class TurnRow(QWidget):
         for title in titles:
             add_entry(menu, title, partial(self.same_wanted.emit, title))
         if menu.isEmpty():
-            add_entry(menu, "There is no other game in the library yet", lambda: None).setEnabled(False)
+            add_entry(menu, tr("There is no other game in the library yet"), lambda: None).setEnabled(False)
         menu.popup(self.same.mapToGlobal(QPoint(0, self.same.height())))
 
     def _on_speed(self, typed: DecimalSpin, value: float) -> None:
@@ -162,7 +163,14 @@ class TurnRow(QWidget):
         if turned is not None and _LEAST_COUNTS <= turned <= _MOST_COUNTS:
             self.counts_typed.emit(turned)
         elif turned is not None:
-            self.said.emit(f"A full turn is {_LEAST_COUNTS} to {_MOST_COUNTS} counts, not {turned}")
+            self.said.emit(
+                tr(
+                    "A full turn is {least} to {most} counts, not {turned}",
+                    least=_LEAST_COUNTS,
+                    most=_MOST_COUNTS,
+                    turned=turned,
+                )
+            )
 
     def _on_cancel(self) -> None:
         self._set_measuring(False)
@@ -174,9 +182,15 @@ class TurnRow(QWidget):
 
     def _follow_measuring(self) -> None:
         self.cancel.setEnabled(self.measuring)
-        self.measure.setText("Done" if self.measuring else "Measure …")
+        self.measure.setText(tr("Done") if self.measuring else tr("Measure …"))
         self.measure.setAccessibleName(self.measure.text())
         self.measure.updateGeometry()
         if self.measuring:
-            by = "pad or mouse" if self.hears_mouse else "pad"
-            self.said.emit(f"{self._turned} counts so far. Turn the view round once in the game, with {by}")
+            by = tr("pad or mouse") if self.hears_mouse else "pad"
+            self.said.emit(
+                tr(
+                    "{turned} counts so far. Turn the view round once in the game, with {by}",
+                    turned=self._turned,
+                    by=by,
+                )
+            )

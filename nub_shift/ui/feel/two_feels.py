@@ -8,6 +8,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLineEdit, QSizePolicy, QWidget
 
 from nub_shift.editing.two_feels import LETTERS, TwoFeels
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
@@ -46,17 +47,21 @@ class TwoFeelsRow(QWidget):
         self._says.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.choices = [Choice(theme, name) for name in LETTERS]
         for number, choice in enumerate(self.choices):
-            choice.setAccessibleName(f"Feel {choice.text()}")
+            choice.setAccessibleName(tr("Feel {choice}", choice=choice.text()))
             choice.clicked.connect(partial(self._on_chosen, number))
             group.addButton(choice)
             row.addWidget(choice)
-        self.keep = TextButton(theme, "Keep this one", "Ends the comparison. The other feel stays in the history")
+        self.keep = TextButton(
+            theme, tr("Keep this one"), tr("Ends the comparison. The other feel stays in the history")
+        )
         self.keep.clicked.connect(self.kept)
-        self.by_pad = TextButton(theme, "Switch by a press …", "The next control you press will switch between A and B")
+        self.by_pad = TextButton(
+            theme, tr("Switch by a press …"), tr("The next control you press will switch between A and B")
+        )
         self.by_pad.clicked.connect(self.pad_wanted)
         self.name = QLineEdit()
-        self.name.setPlaceholderText("Name")
-        self.name.setAccessibleName("Name of the feel that is on")
+        self.name.setPlaceholderText(tr("Name"))
+        self.name.setAccessibleName(tr("Name of the feel that is on"))
         self.name.setMaxLength(_LONGEST_NAME)
         self.name.setFixedSize(theme.px(90), self.choices[0].sizeHint().height())
         self.name.editingFinished.connect(self._on_named)
@@ -71,21 +76,26 @@ class TwoFeelsRow(QWidget):
         for choice, label in zip(self.choices, two.labels, strict=True):
             if choice.text() != label:
                 choice.setText(label)
-                choice.setAccessibleName(f"Feel {label}")
+                choice.setAccessibleName(tr("Feel {label}", label=label))
                 choice.updateGeometry()
         self.name.setText(two.names[shown])
         self.choices[shown].setChecked(True)
-        set_tip(self.choices[1], "Starts a second feel as a copy of this one" if differences is None else "")
+        set_tip(self.choices[1], tr("Starts a second feel as a copy of this one") if differences is None else "")
         for widget in (self.name, self.keep, self.by_pad):
             widget.setEnabled(differences is not None)
         if differences is None:
             says = ""
         elif not differences:
-            says = "A and B are still the same: change something, then switch"
+            says = tr("A and B are still the same: change something, then switch")
         else:
-            says = f"{LETTERS[0]} to {LETTERS[1]}: {', '.join(differences)}"
+            says = tr(
+                "{first} to {other_first}: {differences}",
+                first=LETTERS[0],
+                other_first=LETTERS[1],
+                differences=", ".join(differences),
+            )
         if flips:
-            says = f"{flips} switches between them. {says}"
+            says = tr("{flips} switches between them. {says}", flips=flips, says=says)
         self._says.setText(says)
         set_tip(self._says, says)
 

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QEvent, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from nub_shift.editing.signal_way import SignalStage
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.flow import Flow
@@ -34,7 +35,7 @@ class WayRow(QWidget):
         self._held = ""
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        self._lead = PlainLabel("Hold to play without:")
+        self._lead = PlainLabel(tr("Hold to play without:"))
         self._lead.setFont(theme.font(0.85))
         rows = QWidget()
         self._flow = Flow(theme.px(4), rows)
@@ -56,7 +57,7 @@ class WayRow(QWidget):
         for label in self._stages:
             if label not in self.buttons:
                 button = self.buttons[label] = TextButton(
-                    self.theme, label, "Leaves this step out while you hold it down"
+                    self.theme, label, tr("Leaves this step out while you hold it down")
                 )
                 button.pressed.connect(partial(self._on_pressed, label))
                 button.released.connect(self._on_released)

@@ -15,9 +15,10 @@ from nub_shift.analysis.what_if import depends_on_time
 from nub_shift.editing.doings import Doing, Looks, Turns, Walks
 from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.feel import MotionFeel, StickFeel
-from nub_shift.model.plain_text import inside, system_fault
+from nub_shift.model.plain_text import system_fault
 from nub_shift.model.slot_names import slot_name
 from nub_shift.tasks.keep_piece import keep_piece
+from nub_shift.translation import inside, tr
 from nub_shift.ui.feel.outcome import Bias, Figure, Outcome, PartFeel, outcome
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
@@ -70,17 +71,17 @@ class WhatIf(QWidget):
         self._seen = 0  # how much of what hands did was gone through
         self._seconds = 30
         self._before: tuple[object, Outcome] | None = None  # what it was worked out of, and it
-        title = PlainLabel("What your hands just did")
+        title = PlainLabel(tr("What your hands just did"))
         title.setFont(theme.font(0.92, bold=True))
         head = QHBoxLayout()
         head.addWidget(title, 1)
-        self.keep = TextButton(theme, "Keep …", "Saves the seconds shown here to a file, as a recording")
+        self.keep = TextButton(theme, tr("Keep …"), tr("Saves the seconds shown here to a file, as a recording"))
         self.keep.clicked.connect(self._on_keep)
         head.addWidget(self.keep)
         self.lengths: dict[str, Choice] = {}
         group = QButtonGroup(self)
         for text, seconds in _LENGTHS_S.items():
-            choice = self.lengths[text] = Choice(theme, text, f"Shows the last {seconds} seconds")
+            choice = self.lengths[text] = Choice(theme, text, tr("Shows the last {seconds} seconds", seconds=seconds))
             choice.setChecked(seconds == self._seconds)
             choice.clicked.connect(partial(self._on_length, seconds))
             group.addButton(choice)
@@ -88,14 +89,14 @@ class WhatIf(QWidget):
         for choice in self.lengths.values():
             lengths.addWidget(choice)
         lengths.addStretch(1)
-        self.anew = TextButton(theme, "Compare from now", "Compares later changes with the feel as it is now")
+        self.anew = TextButton(theme, tr("Compare from now"), tr("Compares later changes with the feel as it is now"))
         self.anew.clicked.connect(self.begun_anew)
         lengths.addWidget(self.anew)
         self.picture = WayPicture(theme)
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(theme.px(8))
         self._grid.setVerticalSpacing(theme.px(2))
-        self._heads = [PlainLabel(text) for text in ("", "Before", "Now", "")]
+        self._heads = [PlainLabel(text) for text in ("", tr("Before"), tr("Now"), "")]
         self.rows = [[PlainLabel() for _ in range(4)] for _ in range(_MOST_ROWS)]
         for number, labels in enumerate([self._heads, *self.rows]):
             for place, label in enumerate(labels):
@@ -170,7 +171,7 @@ class WhatIf(QWidget):
         self.refresh()
 
     def _on_keep(self) -> None:
-        dialog = QFileDialog(self, "Keep what your hands just did", "", "Recordings (*.txt)")
+        dialog = QFileDialog(self, tr("Keep what your hands just did"), "", tr("Recordings (*.txt)"))
         dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
         dialog.setDefaultSuffix("txt")
@@ -182,11 +183,17 @@ class WhatIf(QWidget):
         piece = self._hands.piece(CHANNELS, self._seconds)
         rows = (dict(zip(CHANNELS, row, strict=True)) for row in piece.values.tolist())
         try:
-            keep_piece(path, "What hands did", zip(piece.t_us.tolist(), rows, strict=True))
+            keep_piece(path, tr("What hands did"), zip(piece.t_us.tolist(), rows, strict=True))
         except OSError as error:
-            self.said.emit(f"{path.name} cannot be written: {system_fault(error)}")
+            self.said.emit(tr("{path} cannot be written: {why}", path=path.name, why=system_fault(error)))
         else:
-            self.said.emit(f"Written: {path}, {piece.seconds:.0f} s. “nub-shift replay” plays it again")
+            self.said.emit(
+                tr(
+                    "Written: {path}, {seconds:.0f} s. “nub-shift replay” plays it again",
+                    path=path,
+                    seconds=piece.seconds,
+                )
+            )
 
     @property
     def piece(self) -> Piece:
@@ -207,7 +214,14 @@ class WhatIf(QWidget):
         piece = self.piece
         if does is None or does_before is None or len(piece.t_us) < 2:
             label = inside(CONTROL_BY_NAME[self._control].label)
-            self._show(None, None, piece, f"Use the {label} for a while" if does else f"The {label} does nothing here")
+            self._show(
+                None,
+                None,
+                piece,
+                tr("Use the {label} for a while", label=label)
+                if does
+                else tr("The {label} does nothing here", label=label),
+            )
             return
         made_of = (id(piece), does_before, self._feels[0])
         if self._before is None or self._before[0] != made_of:
@@ -219,15 +233,17 @@ class WhatIf(QWidget):
     def _show(self, before: Outcome | None, now: Outcome | None, piece: Piece, why_not: str) -> None:
         self.picture.show_outcomes(self._does[1], before, now, piece, why_not)
         found = list(zip(before.figures, now.figures, strict=False)) if before is not None and now is not None else []
-        self._heads[1].setText("Before" if found else "")
-        self._heads[2].setText("Now" if found else "")
+        self._heads[1].setText(tr("Before") if found else "")
+        self._heads[2].setText(tr("Now") if found else "")
         for labels, both in zip(self.rows, [*found, *[None] * len(self.rows)], strict=False):
             texts = (both[1].name, both[0].text, both[1].text, _judged(*both)) if both is not None else ("",) * 4
             for label, text in zip(labels, texts, strict=True):
                 label.setText(text)
                 label.setVisible(both is not None)
-            labels[1].setAccessibleName(f"{texts[0]}, before: {texts[1]}")
-            labels[2].setAccessibleName(f"{texts[0]}, now: {texts[2]} {texts[3]}")
+            labels[1].setAccessibleName(tr("{name}, before: {other_name}", name=texts[0], other_name=texts[1]))
+            labels[2].setAccessibleName(
+                tr("{name}, now: {other_name} {name_3}", name=texts[0], other_name=texts[2], name_3=texts[3])
+            )
             set_tip(labels[0], texts[0])
 
 
@@ -235,7 +251,7 @@ def _judged(was: Figure, now: Figure) -> str:
     """Whether it is better, told by a word."""
     if was.fault is None or now.fault is None or now.fault == was.fault:
         return ""
-    return "better" if now.fault < was.fault else "worse"
+    return tr("better") if now.fault < was.fault else tr("worse")
 
 
 class WayPicture(QWidget):
@@ -252,7 +268,7 @@ class WayPicture(QWidget):
         self._count = 0
         self._still = StillPart(self, self._draw)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("Figures before and now")
+        self.setAccessibleName(tr("Figures before and now"))
 
     def minimumSizeHint(self) -> QSize:
         return QSize(self.theme.px(200), self.theme.px(100))
@@ -323,7 +339,7 @@ class WayPicture(QWidget):
                 rect = QRectF(-radius, -radius, 2 * radius, 2 * radius).translated(area.center())
                 if share:
                     painter.drawPie(rect, round((90 - sector * 45 - 20) * 16), 40 * 16)
-        self._words(painter, area, "Time in each direction")
+        self._words(painter, area, tr("Time in each direction"))
 
     def _draw_presses(self, painter: QPainter, area: QRectF) -> None:
         """The pull over time, and under it two lines for each stage: before and now."""

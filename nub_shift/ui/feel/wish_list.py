@@ -10,6 +10,7 @@ from PyQt6.QtGui import QEnterEvent, QFocusEvent
 from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.editing.wishes import PressWish, Wish
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.flow import Flow
@@ -35,7 +36,7 @@ class WishList(QWidget):
         self.theme = theme
         self.buttons: dict[str, WishButton] = {}
         self._wishes: dict[str, Wish | PressWish] = {}
-        title = PlainLabel("What should be better?")
+        title = PlainLabel(tr("What should be better?"))
         title.setFont(theme.font(0.92, bold=True))
         self._note = ""
         self._says = PlainLabel()

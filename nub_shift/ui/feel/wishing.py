@@ -13,8 +13,8 @@ from nub_shift.editing.starting_points import STARTING_POINTS, start_from
 from nub_shift.editing.wishes import PressWish, Wish, as_it_was, wishes
 from nub_shift.model.controls import slot_label
 from nub_shift.model.measures import Measured
-from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
+from nub_shift.translation import inside, tr
 from nub_shift.ui.feel.edits import FeelEdits
 from nub_shift.ui.feel.known import known_line
 from nub_shift.ui.feel.wish_list import WishList
@@ -60,7 +60,7 @@ class Wishing(QObject):
     def _on_wished(self, wish: Wish | PressWish) -> None:
         if isinstance(wish, PressWish):
             self._awaits = wish
-            self.said.emit("Press the control on the pad that should do that")
+            self.said.emit(tr("Press the control on the pad that should do that"))
         else:
             self._edits.edit(inside(wish.text), wish.edit)
 

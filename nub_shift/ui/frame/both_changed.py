@@ -7,6 +7,7 @@ from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.layouts import quiet_scroll
@@ -25,19 +26,21 @@ class BothChanged(QWidget):
         super().__init__(parent)
         self.theme = theme
         self._document = document
-        self.setAccessibleName("Changed here and elsewhere")
-        title = PlainLabel("Changed here and elsewhere")
+        self.setAccessibleName(tr("Changed here and elsewhere"))
+        title = PlainLabel(tr("Changed here and elsewhere"))
         title.setFont(theme.font(1.15, bold=True))
         hint = PlainLabel(
-            "This profile was changed here and in another window or program. The other version counts until you choose."
+            tr(
+                "This profile was changed here and in another window or program. The other version counts until you choose."
+            )
         )
         self.words = PlainLabel()
         self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByKeyboard)
         scroll = quiet_scroll(self.words)
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.mine = TextButton(theme, "Use mine", "Keeps the version from this window")
+        self.mine = TextButton(theme, tr("Use mine"), tr("Keeps the version from this window"))
         self.mine.clicked.connect(lambda: document.settle(mine=True))
-        self.theirs = TextButton(theme, "Use the other", "Keeps the version saved elsewhere")
+        self.theirs = TextButton(theme, tr("Use the other"), tr("Keeps the version saved elsewhere"))
         self.theirs.clicked.connect(lambda: document.settle(mine=False))
         head = QHBoxLayout()
         head.setSpacing(theme.px(10))
@@ -55,7 +58,7 @@ class BothChanged(QWidget):
     def follow_document(self) -> bool:
         """Shows what there is to choose; returns whether there is anything."""
         lines = [f"{found.head} – {found.text}" for found in self._document.disputed]
-        self.words.setText("\n".join(["The other → yours", *lines]))
+        self.words.setText("\n".join([tr("The other → yours"), *lines]))
         return bool(lines)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:

@@ -9,16 +9,17 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QWidget
 from nub_shift.editing.words.messages import message_words
 from nub_shift.editing.words.slot_views import LayerMark, layer_mark
 from nub_shift.model.profile import Profile
+from nub_shift.translation import tr
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Pressable, draw_focus
 from nub_shift.ui.widgets.layer_name import LayerChip
 from nub_shift.ui.widgets.plain import set_tip
 
-_BEHIND = "Live behind this window"
-_X11_ONLY = "Live, X11 programs only"
-_TIP = "Live: your game gets keys and mouse, except while this window is in front (Ctrl+L)."
-_X11_TIP = (
+_BEHIND = tr("Live behind this window")
+_X11_ONLY = tr("Live, X11 programs only")
+_TIP = tr("Live: your game gets keys and mouse, except while this window is in front (Ctrl+L).")
+_X11_TIP = tr(
     "This is a Wayland session, where keys reach only programs that use X11. "
     "To reach all programs, run: nub-shift doctor --fix"
 )
@@ -68,7 +69,7 @@ class SignalBar(QWidget):
 
     def show_profile(self, profile: Profile, layer_id: str) -> None:
         """Follows an edit."""
-        self._game.tell(profile.title, "Game")
+        self._game.tell(profile.title, tr("Game"))
         wanted = [(layer_mark(profile, layer.id), layer.id, layer.label) for layer in profile.layers]
         if wanted != [(chip.mark, chip.layer_id, chip.text()) for chip in self._chips]:
             there = {(chip.mark, chip.layer_id, chip.text()): chip for chip in self._chips}
@@ -113,18 +114,18 @@ class SignalBar(QWidget):
         """All players' pads; that there is none is said only while there is none at all."""
         state, seat = self._live.state, self._live.seat
         if state is None or seat is None:
-            self._pad.tell("Starting …", "Pad")
+            self._pad.tell(tr("Starting …"), tr("Pad"))
             return
         seated = [found.pad for found in state.seats if found.pad.name]
         names = list({pad.key: pad.name for pad in seated}.values())
         missing = message_words(seat.pad.missing) if seat.pad.missing is not None else ""
         if names:
             shared = len(seated) > len(names) == 1
-            pads = "Pad" if shared or len(state.seats) == 1 else "Pads"
-            kind = pads if len(state.seats) == 1 else f"{pads} of {len(state.seats)} players"
+            pads = tr("Pad") if shared or len(state.seats) == 1 else tr("Pads")
+            kind = pads if len(state.seats) == 1 else tr("{pads} of {count} players", pads=pads, count=len(state.seats))
             self._pad.tell(" + ".join(names), kind, missing)
         else:
-            self._pad.tell("Unplugged" if seat.pad.controls else "No pad", "Pad", missing)
+            self._pad.tell(tr("Unplugged") if seat.pad.controls else tr("No pad"), tr("Pad"), missing)
         self.update()
 
     def _on_live(self) -> None:
@@ -167,10 +168,10 @@ class LiveSwitch(Pressable):
     def words(self) -> str:
         """What the switch says."""
         if not self.isChecked():
-            return "Rehearsal"
+            return tr("Rehearsal")
         if self._x11_only:
             return _X11_ONLY
-        return "Live" if self.flowing else _BEHIND
+        return tr("Live") if self.flowing else _BEHIND
 
     def sizeHint(self) -> QSize:
         metrics = QFontMetricsF(self.theme.font(1.0, bold=True))
@@ -210,7 +211,7 @@ class LiveSwitch(Pressable):
         draw_focus(painter, theme, self, rect)
 
     def _name(self) -> None:
-        self.setAccessibleName(f"Rehearsal or live: {self.words}")
+        self.setAccessibleName(tr("Rehearsal or live: {words}", words=self.words))
         set_tip(self, f"{_TIP} {_X11_TIP}" if self._x11_only else _TIP)
         self.update()
 

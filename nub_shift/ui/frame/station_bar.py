@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPoint, QRectF, QSize, Qt
 from PyQt6.QtGui import QCursor, QFont, QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QTabBar, QWidget
 
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 
 
@@ -19,7 +20,7 @@ class StationBar(QTabBar):
         self.setDrawBase(False)
         self.setExpanding(False)
         self.setUsesScrollButtons(False)
-        self.setAccessibleName("Stations")
+        self.setAccessibleName(tr("Stations"))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)

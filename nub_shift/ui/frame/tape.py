@@ -15,6 +15,7 @@ from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.labels import control_title
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
+from nub_shift.translation import tr
 from nub_shift.ui.frame.tape_strip import POINTER, PadRows, Rows, TapeStrip
 from nub_shift.ui.look.theme import Theme
 
@@ -55,7 +56,7 @@ class Tape(QLabel):
         self._timer.setInterval(FRAME_MS)
         self._timer.timeout.connect(self._on_tick)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Maximum)
-        self.setAccessibleName("Tape: what the pad did and what the game got in the last seconds")
+        self.setAccessibleName(tr("Tape: what the pad did and what the game got in the last seconds"))
 
     def set_live(self, live: bool) -> None:
         """Whether what the game gets is not only rehearsed."""
@@ -72,7 +73,7 @@ class Tape(QLabel):
     def pause(self, on: bool) -> None:
         """Shows what is there now for as long as it is paused; what happens meanwhile is noted all the same."""
         self._still = self.grab() if on else None
-        self.setAccessibleDescription("Paused" if on else "")
+        self.setAccessibleDescription(tr("Paused") if on else "")
         self.update()
 
     def set_less_motion(self, less: bool) -> None:
@@ -123,7 +124,7 @@ class Tape(QLabel):
         painter.setPen(self.theme.colour("ink"))
         room = self.rect().adjusted(0, self.theme.px(4), -self.theme.px(20), 0)
         flags = Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight
-        painter.drawText(room, flags, "Paused. Click it, or press Ctrl+P, to go on")
+        painter.drawText(room, flags, tr("Paused. Click it, or press Ctrl+P, to go on"))
 
     def _paint_ground(
         self, painter: QPainter, area: QRectF, pad: PadRows, game: Rows, senders: Mapping[str, Collection[int]]
@@ -159,9 +160,16 @@ class Tape(QLabel):
 
     def _tell(self, pad: Sequence[str], game: Sequence[str]) -> None:
         """What is on it, for assistive tools."""
-        controls, keys = (", ".join(names) or "nothing" for names in (pad, game))
-        title = "game" if self.live else "game, rehearsed"
-        self.setAccessibleName(f"Tape of the last seconds. Pad: {controls}. {title.capitalize()}: {keys}")
+        controls, keys = (", ".join(names) or tr("nothing") for names in (pad, game))
+        title = tr("game") if self.live else tr("game, rehearsed")
+        self.setAccessibleName(
+            tr(
+                "Tape of the last seconds. Pad: {controls}. {title}: {keys}",
+                controls=controls,
+                title=title.capitalize(),
+                keys=keys,
+            )
+        )
 
     def _draw_ground(self, painter: QPainter, area: QRectF, pad: Rows, game: Rows) -> None:
         theme = self.theme
@@ -175,14 +183,14 @@ class Tape(QLabel):
         painter.drawLine(QPointF(theme.px(8), middle), QPointF(rect.right(), middle))
         half = QRectF(area.x(), area.y(), area.width(), area.height() / 2 - 2)
         if not pad:
-            self._paint_title(painter, half, "Pad", "pad")
+            self._paint_title(painter, half, tr("Pad"), "pad")
         if not game:
-            title = "Game" if self.live else "Game, rehearsed"
-            self._paint_title(painter, half.translated(0, area.height() / 2 + 2), title, "game")
+            title = tr("Game") if self.live else tr("Game, rehearsed")
+            self._paint_title(painter, half.translated(0, area.height() / 2 + 2), title, tr("game"))
         for name, row in pad:
             self._label(painter, row.translated(area.topLeft()), name, "pad")
         for name, row in game:
-            self._label(painter, row.translated(area.topLeft()), name, "game")
+            self._label(painter, row.translated(area.topLeft()), name, tr("game"))
 
     def _paint_seconds(self, painter: QPainter, area: QRectF) -> None:
         theme = self.theme
@@ -192,7 +200,7 @@ class Tape(QLabel):
             painter.setPen(QPen(theme.colour("grid"), 1))
             painter.drawLine(QPointF(x, area.y()), QPointF(x, area.bottom()))
             painter.setPen(theme.colour("muted"))
-            text = "now" if seconds == 0 else f"{seconds} s"
+            text = tr("now") if seconds == 0 else f"{seconds} s"
             spot = QRectF(x - 30, area.bottom() + 1, 42 if seconds == 0 else 60, theme.px(14))
             flags = Qt.AlignmentFlag.AlignRight if seconds == 0 else Qt.AlignmentFlag.AlignHCenter
             painter.drawText(spot, flags, text)

@@ -12,13 +12,14 @@ from PyQt6.QtGui import QPainter, QPen, QPixmap, QPolygonF
 
 from nub_shift.editing.preview.tape_track import SPAN_US, TRACED, TapeBar, TapeTrack
 from nub_shift.model.controls import CONTROL_BY_NAME, Kind
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 
 # The newest part of the picture, which may still change: packets come late, and bars go on.
 FRESH_US = 300_000
 # After so long a pause it is quicker to draw it all.
 PAUSE_US = 1_500_000
-POINTER = "Pointer"
+POINTER = tr("Pointer")
 
 Rows = Sequence[tuple[str, QRectF]]
 PadRows = Sequence[tuple[tuple[int, str], QRectF]]  # by seat and control

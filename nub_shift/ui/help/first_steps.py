@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from nub_shift.advice.move_coverage import Coverage
 from nub_shift.editing.document import Document
 from nub_shift.editing.first_steps import Seen, Step, steps_done
+from nub_shift.translation import tr
 from nub_shift.ui.commands import Station
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.help.places import set_place
@@ -21,13 +22,13 @@ from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.plain import PlainLabel
 
 _WORDS: Final = {
-    Step.PAD: ("Pad", "Plug in your pad and see each control answer", Station.PADS),
-    Step.MOVES: ("Moves", "List the moves of your game with their keys", Station.MAP),
-    Step.ASSIGN: ("Assign", "Press a control on the pad, then click a move", Station.MAP),
-    Step.FEEL: ("Feel", "Tune the sticks until they feel right", Station.FEEL),
-    Step.TRY: ("Try", "See here what your game would get", Station.TRY),
-    Step.PLAY: ("Play", "Close the switch at the top right and go to your game", Station.PLAY),
-    Step.COMES_ON: ("With the game", "Have the profile come on by itself with its game", Station.PLAY),
+    Step.PAD: (tr("Pad"), tr("Plug in your pad and see each control answer"), Station.PADS),
+    Step.MOVES: (tr("Moves"), tr("List the moves of your game with their keys"), Station.MAP),
+    Step.ASSIGN: (tr("Assign"), tr("Press a control on the pad, then click a move"), Station.MAP),
+    Step.FEEL: (tr("Feel"), tr("Tune the sticks until they feel right"), Station.FEEL),
+    Step.TRY: (tr("Try"), tr("See here what your game would get"), Station.TRY),
+    Step.PLAY: (tr("Play"), tr("Close the switch at the top right and go to your game"), Station.PLAY),
+    Step.COMES_ON: (tr("With the game"), tr("Have the profile come on by itself with its game"), Station.PLAY),
 }
 
 
@@ -59,17 +60,17 @@ class FirstSteps(QWidget):
         row = Flow(theme.px(4))  # with a large font it takes two lines
         row.grows = True
         column.addLayout(row)
-        head = PlainLabel("To do first:")
+        head = PlainLabel(tr("To do first:"))
         row.addWidget(head)
         for step, button in self.steps.items():
             button.setCheckable(True)
             button.clicked.connect(partial(self._on_step, step))
             row.addWidget(button)
-        self.dismiss = TextButton(theme, "Hide for good", "Settings can bring this line back")
+        self.dismiss = TextButton(theme, tr("Hide for good"), tr("Settings can bring this line back"))
         self.dismiss.clicked.connect(self.dismissed)
         row.addWidget(self.dismiss)
         head.setFixedHeight(self.dismiss.sizeHint().height())
-        self.setAccessibleName("What to do first")
+        self.setAccessibleName(tr("What to do first"))
         set_place(self, "first-profile")
         document.on_change(self.follow)
         live.state_changed.connect(self._on_state)
@@ -82,7 +83,7 @@ class FirstSteps(QWidget):
         for step, button in self.steps.items():
             text, told, _ = _WORDS[step]
             button.setChecked(step in done)
-            button.setAccessibleName(f"{text}: {'done' if step in done else 'to do'}")
+            button.setAccessibleName(f"{text}: {(tr('done') if step in done else tr('to do'))}")
             button.setAccessibleDescription(told)
 
     def note_tried(self) -> None:

@@ -17,6 +17,7 @@ import nub_shift
 from nub_shift import VERSION
 from nub_shift.compiled import kind
 from nub_shift.store.library import library_folder
+from nub_shift.translation import tr
 from nub_shift.ui.commands import TEXTS
 from nub_shift.ui.help.places import FIRST_PLACE
 from nub_shift.ui.help.report import report
@@ -66,15 +67,15 @@ class GuideWindow(QWidget):
 
     def __init__(self, theme: Theme, parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Window)
-        self.setWindowTitle("Guide")
+        self.setWindowTitle(tr("Guide"))
         self.resize(*(theme.px(side) for side in _SIZE))
         self.pages = QListWidget()
         self.pages.setObjectName("plain")
-        self.pages.setAccessibleName("Pages of the guide")
+        self.pages.setAccessibleName(tr("Pages of the guide"))
         for page, title in (
             *((page, page_title(page)) for page in PAGES),
-            (SHORTCUTS, "Keyboard shortcuts"),
-            (ABOUT, "About Nub Shift"),
+            (SHORTCUTS, tr("Keyboard shortcuts")),
+            (ABOUT, tr("About Nub Shift")),
         ):
             item = QListWidgetItem(title)
             item.setData(Qt.ItemDataRole.UserRole, page)
@@ -83,7 +84,7 @@ class GuideWindow(QWidget):
         self.pages.setFixedWidth(theme.px(230))
         self.text = _Pages(theme)
         self.text.followed.connect(self.show_place)
-        self.copy = TextButton(theme, "Copy report", "Copies the version and what doctor finds")
+        self.copy = TextButton(theme, tr("Copy report"), tr("Copies the version and what doctor finds"))
         self.copy.clicked.connect(self._copy_report)
         self._said = PlainLabel()
         foot = QHBoxLayout()
@@ -128,7 +129,7 @@ class GuideWindow(QWidget):
     def _copy_report(self) -> None:
         """What is found takes a moment: the process table is looked through."""
         self.copy.setEnabled(False)
-        self._said.setText("Looking …")
+        self._said.setText(tr("Looking …"))
         Thread(target=lambda: self._reported.emit(report()), daemon=True).start()
 
     def _on_report(self, text: str) -> None:
@@ -136,7 +137,7 @@ class GuideWindow(QWidget):
         if clipboard is not None:
             clipboard.setText(text)
         self.copy.setEnabled(True)
-        self._said.setText("Copied")
+        self._said.setText(tr("Copied"))
 
 
 class _Pages(QTextBrowser):
@@ -150,7 +151,7 @@ class _Pages(QTextBrowser):
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self.setAccessibleName("Guide")
+        self.setAccessibleName(tr("Guide"))
         self.setOpenLinks(False)
         self.anchorClicked.connect(self._on_link)
         self.setFont(theme.font())
@@ -198,27 +199,31 @@ def _shortcuts() -> str:
         keys = QKeySequence(text.shortcut).toString(QKeySequence.SequenceFormat.NativeText)
         rows.append(f"<tr><td><b>{escape(keys)}</b></td><td>{escape(text.text)}</td><td>{escape(text.help)}</td></tr>")
     more = (
-        ("Tab", "Next group", "The arrow keys go from one to the next within a group"),
-        ("Enter", "Listen", "On a slot: the next key is what the slot presses"),
-        ("F2", "Rename", "A move, a layer, a list"),
-        ("Delete", "Clear", "A slot, a move, a point of a curve"),
-        ("Menu", "What can be done", "The same as a right click"),
+        (tr("Tab"), tr("Next group"), tr("The arrow keys go from one to the next within a group")),
+        (tr("Enter"), tr("Listen"), tr("On a slot: the next key is what the slot presses")),
+        ("F2", tr("Rename"), tr("A move, a layer, a list")),
+        (tr("Delete"), tr("Clear"), tr("A slot, a move, a point of a curve")),
+        (tr("Menu"), tr("What can be done"), tr("The same as a right click")),
     )
     rows += [f"<tr><td><b>{keys}</b></td><td>{text}</td><td>{told}</td></tr>" for keys, text, told in more]
-    return f"<h1>Keyboard shortcuts</h1><table cellpadding='4'>{''.join(rows)}</table>"
+    return tr("<h1>Keyboard shortcuts</h1><table cellpadding='4'>{rows}</table>", rows="".join(rows))
 
 
 def _about() -> str:
     """What this is, and where its files are."""
     folders = {
-        "Profiles and pads": library_folder().parent,
-        "Sessions and logs": platformdirs.user_state_path("nub-shift"),
-        "Settings of the window": platformdirs.user_config_path("nub-shift"),
+        tr("Profiles and pads"): library_folder().parent,
+        tr("Sessions and logs"): platformdirs.user_state_path("nub-shift"),
+        tr("Settings of the window"): platformdirs.user_config_path("nub-shift"),
     }
     rows = "".join(f"<tr><td>{name}</td><td>{escape(str(path))}</td></tr>" for name, path in folders.items())
-    return (
-        f"<h1>Nub Shift {VERSION}</h1><p>Play games for keyboard and mouse with a pad. This one is {kind()}.</p>"
-        f"<h2>Where your files are</h2><table cellpadding='4'>{rows}</table>"
-        "<h2>License</h2><p>GPL-3.0-or-later. With PyQt6, which the window needs and which is GPL-3.0-only, the "
-        "program as a whole can be given on under GPL-3.0 only. There is no warranty.</p>"
+    return tr(
+        "<h1>Nub Shift {version}</h1><p>Play games for keyboard and mouse with a pad. This one is "
+        "{kind}.</p><h2>Where your files are</h2><table "
+        "cellpadding='4'>{rows}</table><h2>License</h2><p>GPL-3.0-or-later. With PyQt6, which the window "
+        "needs and which is GPL-3.0-only, the program as a whole can be given on under GPL-3.0 only. "
+        "There is no warranty.</p>",
+        version=VERSION,
+        kind=kind(),
+        rows=rows,
     )

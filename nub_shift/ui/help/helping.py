@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, QPoint, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QWidget
 
+from nub_shift.translation import tr
 from nub_shift.ui.commands import TEXTS, Command
 from nub_shift.ui.help.places import place_of
 from nub_shift.ui.look.theme import Theme
@@ -38,7 +39,7 @@ class Helping(QObject):
         super().__init__(window)
         self._theme = theme
         self._window = window
-        self.more = TextButton(theme, "More …", "Guide, shortcuts, settings, and about this program")
+        self.more = TextButton(theme, tr("More …"), tr("Guide, shortcuts, settings, and about this program"))
         self.more.clicked.connect(self._open_menu)
 
     def show_guide(self) -> None:
@@ -54,7 +55,7 @@ class Helping(QObject):
     def show_demo(self) -> None:
         """The demo, in a process of its own."""
         start_again("demo")
-        self.said.emit("The demo opens in a window of its own")
+        self.said.emit(tr("The demo opens in a window of its own"))
 
     @cached_property
     def guide(self) -> GuideWindow:
@@ -77,11 +78,11 @@ class Helping(QObject):
 
         menu = passing_menu(self.more)
         for text, do, command in (
-            ("Guide", self.guide.show_place, Command.GUIDE),
-            ("Keyboard shortcuts", lambda: self.guide.show_place(SHORTCUTS), None),
-            ("Settings …", self.show_settings, Command.SETTINGS),
-            ("Look at the demo", self.show_demo, None),
-            ("About Nub Shift", lambda: self.guide.show_place(ABOUT), None),
+            (tr("Guide"), self.guide.show_place, Command.GUIDE),
+            (tr("Keyboard shortcuts"), lambda: self.guide.show_place(SHORTCUTS), None),
+            (tr("Settings …"), self.show_settings, Command.SETTINGS),
+            (tr("Look at the demo"), self.show_demo, None),
+            (tr("About Nub Shift"), lambda: self.guide.show_place(ABOUT), None),
         ):
             entry = add_entry(menu, text, do)
             if command is not None:

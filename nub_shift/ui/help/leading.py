@@ -9,6 +9,7 @@ from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtWidgets import QStackedWidget, QVBoxLayout
 
 from nub_shift.editing.document import Document
+from nub_shift.translation import tr
 from nub_shift.ui import settings
 from nub_shift.ui.commands import Station
 from nub_shift.ui.frame.live import Live
@@ -82,7 +83,7 @@ class Leading(QObject):
         """The first profile, which nobody has touched, becomes the one for that game; else there is a new one."""
         profile = self._document.profile
         if not profile.moves and len(profile.layers) == 1 and not profile.layers[0].slots:
-            self._document.edit(f"Title {title}", lambda mine: replace(mine, title=title))
+            self._document.edit(tr("Title {title}", title=title), lambda mine: replace(mine, title=title))
         else:
             self.profile_wanted.emit(title)
         self.named.emit()

@@ -8,11 +8,12 @@ from nub_shift import VERSION
 from nub_shift.compiled import kind
 from nub_shift.editing.words.messages import found_words
 from nub_shift.tasks.diagnostics import diagnose
+from nub_shift.translation import tr
 
 
 def report() -> str:
     """The version, the system, and what doctor finds, a line each."""
     lines = [f"Nub Shift {VERSION} ({kind()})", platform.platform(), f"Python {platform.python_version()}"]
     for check in diagnose():
-        lines.append(f"{'fine' if check.good else 'not fine'}: {check.name}: {found_words(check.found)}")
+        lines.append(f"{(tr('fine') if check.good else tr('not fine'))}: {check.name}: {found_words(check.found)}")
     return "\n".join(lines)

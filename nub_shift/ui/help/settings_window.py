@@ -10,15 +10,16 @@ from PyQt6.QtGui import QKeySequence, QShortcut, QShowEvent
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QWidget
 
 from nub_shift.editing.words.waiting import listening_words
+from nub_shift.translation import tr
 from nub_shift.ui import settings
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.settings import LISTENING_MS, TAPE_HEIGHTS, TEXT_SIZES, Kept, LookChoice, MotionChoice
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.spins import CalmChoice
 
-_LOOKS = {LookChoice.DESKTOP: "As the desktop", LookChoice.DAY: "Day", LookChoice.NIGHT: "Night"}
-_MOTIONS = {MotionChoice.DESKTOP: "As the desktop", MotionChoice.ALL: "All", MotionChoice.LESS: "Less"}
-_TAPES = dict(zip(TAPE_HEIGHTS, ("Low", "Usual", "High", "Very high"), strict=True))
+_LOOKS = {LookChoice.DESKTOP: tr("As the desktop"), LookChoice.DAY: tr("Day"), LookChoice.NIGHT: tr("Night")}
+_MOTIONS = {MotionChoice.DESKTOP: tr("As the desktop"), MotionChoice.ALL: tr("All"), MotionChoice.LESS: tr("Less")}
+_TAPES = dict(zip(TAPE_HEIGHTS, (tr("Low"), tr("Usual"), tr("High"), tr("Very high")), strict=True))
 
 V = TypeVar("V")
 
@@ -37,7 +38,7 @@ class SettingsWindow(QWidget):
 
     def __init__(self, theme: Theme, parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Window)
-        self.setWindowTitle("Settings")
+        self.setWindowTitle(tr("Settings"))
         self.theme = theme
         self.fields: dict[str, QWidget] = {}
         self._show: list[Callable[[], None]] = []
@@ -45,15 +46,15 @@ class SettingsWindow(QWidget):
         self._grid.setContentsMargins(*(theme.px(14),) * 4)
         self._grid.setHorizontalSpacing(theme.px(14))
         self._grid.setVerticalSpacing(theme.px(6))
-        self._add_choice("Look", _LOOKS, settings.look_choice)
+        self._add_choice(tr("Look"), _LOOKS, settings.look_choice)
         sizes = {size: f"{size} %" for size in TEXT_SIZES}
-        self._add_choice("Text size", sizes, settings.text_size, "From the next start on")
+        self._add_choice(tr("Text size"), sizes, settings.text_size, tr("From the next start on"))
         listening = {time: listening_words(time) for time in LISTENING_MS}
-        self._add_choice("Wait for a key", listening, settings.listening_ms, "While a slot listens")
-        self._add_choice("Tape", _TAPES, settings.tape_height)
-        self._add_choice("Moving pictures", _MOTIONS, settings.motion_choice, "Less: by steps")
-        self._add_switch("Presses on the pad open their control in Map", settings.follows_presses)
-        self._add_switch("Begin with what to do first", settings.shows_first_steps)
+        self._add_choice(tr("Wait for a key"), listening, settings.listening_ms, tr("While a slot listens"))
+        self._add_choice(tr("Tape"), _TAPES, settings.tape_height)
+        self._add_choice(tr("Moving pictures"), _MOTIONS, settings.motion_choice, tr("Less: by steps"))
+        self._add_switch(tr("Presses on the pad open their control in Map"), settings.follows_presses)
+        self._add_switch(tr("Begin with what to do first"), settings.shows_first_steps)
         self._follow()
         QShortcut(QKeySequence.StandardKey.Cancel, self, self.close)
         self._grid.setRowStretch(self._grid.rowCount(), 1)

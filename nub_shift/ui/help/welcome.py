@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from nub_shift.model.schema_types import MAX_LABEL
+from nub_shift.translation import tr
 from nub_shift.ui.help.places import set_place
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
@@ -36,17 +37,19 @@ class Welcome(QWidget):
         super().__init__(parent)
         self._theme = theme
         set_place(self, "first-profile")
-        self.setAccessibleName("Welcome")
+        self.setAccessibleName(tr("Welcome"))
         self.title = QLineEdit()
-        self.title.setPlaceholderText("Name of your game")
-        self.title.setAccessibleName("Name of your game")
+        self.title.setPlaceholderText(tr("Name of your game"))
+        self.title.setAccessibleName(tr("Name of your game"))
         self.title.setMaxLength(MAX_LABEL)
         self.title.returnPressed.connect(self._on_title)
-        head = PlainLabel("Play games for keyboard and mouse with your pad")
+        head = PlainLabel(tr("Play games for keyboard and mouse with your pad"))
         head.setFont(theme.font(1.6, bold=True))
         told = PlainLabel(
-            "You say what each control of the pad does. Until you close the switch at the top right you are in "
-            "rehearsal: nothing leaves this window."
+            tr(
+                "You say what each control of the pad does. Until you close the switch at the top right you are in "
+                "rehearsal: nothing leaves this window."
+            )
         )
         told.setWordWrap(True)
         inner = QVBoxLayout()
@@ -58,13 +61,17 @@ class Welcome(QWidget):
         ways.setVerticalSpacing(theme.px(10))
         ways.setColumnStretch(1, 1)
         inner.addLayout(ways)
-        self.demo = self._way(ways, "Look at the demo", "A simulated pad plays an invented game in a window of its own")
+        self.demo = self._way(
+            ways, tr("Look at the demo"), tr("A simulated pad plays an invented game in a window of its own")
+        )
         self.demo.clicked.connect(self.demo_wanted)
-        self.pad = self._way(ways, "Set up my pad", "See each control answer, and name what is not known yet")
+        self.pad = self._way(ways, tr("Set up my pad"), tr("See each control answer, and name what is not known yet"))
         self.pad.clicked.connect(self.pad_wanted)
-        self.make = self._way(ways, "Make a profile for my game", "List its moves, then assign them", self.title)
+        self.make = self._way(
+            ways, tr("Make a profile for my game"), tr("List its moves, then assign them"), self.title
+        )
         self.make.clicked.connect(self._on_title)
-        skip = TextButton(theme, "Go to the window", "Leaves this page")
+        skip = TextButton(theme, tr("Go to the window"), tr("Leaves this page"))
         skip.clicked.connect(self.left)
         inner.addSpacing(theme.px(10))
         inner.addWidget(skip)

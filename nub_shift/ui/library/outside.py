@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
@@ -28,9 +29,9 @@ class OutsideBar(QWidget):
         super().__init__(parent)
         self._words = PlainLabel()
         self._words.setFont(theme.font(1.05, bold=True))
-        self.add = TextButton(theme, "Add to library", "Adds the profile shown below")
+        self.add = TextButton(theme, tr("Add to library"), tr("Adds the profile shown below"))
         self.add.clicked.connect(self.added)
-        self.close_button = TextButton(theme, "Close", "Closes it without adding it")
+        self.close_button = TextButton(theme, tr("Close"), tr("Closes it without adding it"))
         self.close_button.clicked.connect(self.closed)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
@@ -41,7 +42,7 @@ class OutsideBar(QWidget):
 
     def show_file(self, name: str, path: str, can_be_read: bool) -> None:
         """Shows what is below."""
-        self._words.setText(f"Not in your library yet: {name}")
+        self._words.setText(tr("Not in your library yet: {name}", name=name))
         set_tip(self._words, path)
         self.add.setEnabled(can_be_read)
         self.show()

@@ -13,6 +13,7 @@ from nub_shift.editing.document import Document
 from nub_shift.editing.words.summary import LOOK_FIRST, summary
 from nub_shift.model.problems import Problem
 from nub_shift.model.profile import Profile
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.difference_list import DifferenceList
 
@@ -34,7 +35,7 @@ class ProfileView(QStackedWidget):
         self.compares = False
         self._document = document
         self._words = QTextBrowser()
-        self._words.setAccessibleName("What the profile does")
+        self._words.setAccessibleName(tr("What the profile does"))
         self._words.setFrameShape(QTextBrowser.Shape.NoFrame)
         self.found = DifferenceList(theme)
         self.found.taken.connect(self._on_taken)
@@ -48,7 +49,7 @@ class ProfileView(QStackedWidget):
     def show_problems(self, problems: Iterable[Problem]) -> None:
         """What is wrong with a file."""
         faults = "".join(f"<p>{escape(str(problem))}</p>" for problem in problems)
-        self._words.setHtml(f"<p><b>This profile cannot be read</b></p>{faults}")
+        self._words.setHtml(tr("<p><b>This profile cannot be read</b></p>{faults}", faults=faults))
         self.setCurrentWidget(self._words)
 
     def show_profile(self, profile: Profile) -> None:
@@ -75,7 +76,9 @@ class ProfileView(QStackedWidget):
         """The open profile becomes like the one that is shown, but for its title."""
         if self.profile is not None:
             shown = self.profile
-            self._document.edit(f"Made the same as {shown.title}", lambda mine: replace(shown, title=mine.title))
+            self._document.edit(
+                tr("Made the same as {shown}", shown=shown.title), lambda mine: replace(shown, title=mine.title)
+            )
             self._show_again()
 
     def _on_taken(self, found: Difference) -> None:

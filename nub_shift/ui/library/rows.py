@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QWidget
 
 from nub_shift.store.journal import Line
 from nub_shift.store.library import Entry
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.entry_rows import COLOUR, EntryPainter
 
@@ -44,7 +45,7 @@ class ProfileRows(_Rows):
     """The profiles, each with when it was used last."""
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__(theme, "Profiles")
+        super().__init__(theme, tr("Profiles"))
 
     @property
     def chosen(self) -> Entry | None:
@@ -57,11 +58,15 @@ class ProfileRows(_Rows):
         self.clear()
         for entry in found:
             day = _moment(entry.used)
-            open_now = ", open now" if entry.path == open_path else ""
+            open_now = tr(", open now") if entry.path == open_path else ""
             if entry.example:
-                where = "an example: make a copy to change it"
+                where = tr("an example: make a copy to change it")
             else:
-                where = "in the bin" if entry.binned else f"used {day:%d %B %Y, %H:%M}{open_now}"
+                where = (
+                    tr("in the bin")
+                    if entry.binned
+                    else tr("used {day:%d %B %Y, %H:%M}{open_now}", day=day, open_now=open_now)
+                )
             item = QListWidgetItem(f"{entry.title}\n{where}")
             item.setData(_DATA, entry)
             item.setData(COLOUR, entry.colour)
@@ -77,7 +82,7 @@ class EarlierRows(_Rows):
     """
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__(theme, "History of the open profile")
+        super().__init__(theme, tr("History of the open profile"))
 
     @property
     def chosen(self) -> Line | None:
@@ -91,7 +96,7 @@ class EarlierRows(_Rows):
         for moves_about, run in reversed(
             [(key, list(run)) for key, run in groupby(lines[-MAX_EARLIER:], _moves_about)]
         ):
-            shown = [("Undo and redo", run[0])] if moves_about else [(_done(line), line) for line in reversed(run)]
+            shown = [(tr("Undo and redo"), run[0])] if moves_about else [(_done(line), line) for line in reversed(run)]
             for what, line in shown:
                 item = QListWidgetItem(f"{what}\n{_moment(line.at):%d %B %Y, %H:%M:%S}")
                 item.setData(_DATA, line)
@@ -99,7 +104,7 @@ class EarlierRows(_Rows):
 
 
 def _moves_about(line: Line) -> bool:
-    return line.did in ("undo", "redo")
+    return line.did in (tr("undo"), tr("redo"))
 
 
 def _done(line: Line) -> str:

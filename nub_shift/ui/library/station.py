@@ -20,6 +20,7 @@ from nub_shift.model.profile import SCHEMA_VERSION, Profile
 from nub_shift.model.schema_types import MAX_LABEL
 from nub_shift.store.library import EXPORT_SUFFIX, Entry
 from nub_shift.store.profile_files import write_profile
+from nub_shift.translation import tr
 from nub_shift.ui.library.outside import OutsideBar
 from nub_shift.ui.library.profile_view import ProfileView
 from nub_shift.ui.library.rows import EarlierRows, ProfileRows
@@ -31,7 +32,7 @@ from nub_shift.ui.widgets.notes import Notes
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
-_FILES = f"Profiles (*{EXPORT_SUFFIX} *.toml);;All files (*)"
+_FILES = tr("Profiles (*{export_suffix} *.toml);;All files (*)", export_suffix=EXPORT_SUFFIX)
 
 
 class LibraryStation(QWidget):
@@ -70,21 +71,23 @@ class LibraryStation(QWidget):
         self._outside: tuple[str, Profile] | None = None  # a profile from elsewhere, as its file was and as it is shown
         self._open_path = document.path
         self.search = QLineEdit()
-        self.search.setPlaceholderText("Search")
-        self.search.setAccessibleName("Search the library")
+        self.search.setPlaceholderText(tr("Search"))
+        self.search.setAccessibleName(tr("Search the library"))
         self.search.textChanged.connect(self.refresh)
         self.list = ProfileRows(theme)
         self.list.currentItemChanged.connect(lambda _now, _before: self._show_entry())
         self.list.itemActivated.connect(lambda _item: self._on_open())
         self.name = QLineEdit()
         self.name.setMaxLength(MAX_LABEL)
-        self.name.setPlaceholderText("Title")
-        self.name.setAccessibleName("Title for a new profile, a copy, or the chosen profile")
+        self.name.setPlaceholderText(tr("Title"))
+        self.name.setAccessibleName(tr("Title for a new profile, a copy, or the chosen profile"))
         self.notes = Notes()
         self.notes.setFixedHeight(theme.px(48))
-        self.notes.written.connect(lambda text: self._change("Notes", notes=text))
+        self.notes.written.connect(lambda text: self._change(tr("Notes"), notes=text))
         self.colours = ColourDots(theme)
-        self.colours.picked.connect(lambda colour: self._change("Colour", colour=Colour(colour) if colour else None))
+        self.colours.picked.connect(
+            lambda colour: self._change(tr("Colour"), colour=Colour(colour) if colour else None)
+        )
         self.name.returnPressed.connect(self._on_rename)
         self.outside = OutsideBar(theme)
         self.outside.added.connect(self._on_take)
@@ -93,7 +96,7 @@ class LibraryStation(QWidget):
         self.buttons = self._make_buttons()
         self.buttons["all"].hide()
         self.compare = TextButton(
-            theme, "Compare with the open one", "Shows only what differs; each difference can be copied over"
+            theme, tr("Compare with the open one"), tr("Shows only what differs; each difference can be copied over")
         )
         self.compare.setCheckable(True)
         self.compare.toggled.connect(self._on_compare)
@@ -107,29 +110,37 @@ class LibraryStation(QWidget):
 
     def _make_buttons(self) -> dict[str, TextButton]:
         actions: dict[str, tuple[str, str, Callable[[], None]]] = {
-            "open": ("Open", "Enter", self._on_open),
-            "copy": ("Copy", "Make a copy of the chosen profile", self._on_copy),
-            "bin": ("Move to bin", "You can restore it later", self._on_bin),
-            "rename": ("Rename", "Give the chosen profile this title (Enter)", self._on_rename),
-            "new": ("New", "Make an empty profile, and type its title", self._on_new),
+            "open": (tr("Open"), tr("Enter"), self._on_open),
+            "copy": (tr("Copy"), tr("Make a copy of the chosen profile"), self._on_copy),
+            "bin": (tr("Move to bin"), tr("You can restore it later"), self._on_bin),
+            "rename": (tr("Rename"), tr("Give the chosen profile this title (Enter)"), self._on_rename),
+            "new": (tr("New"), tr("Make an empty profile, and type its title"), self._on_new),
             "moves": (
-                "New with its moves",
-                "Make a profile for the same game with nothing assigned yet",
+                tr("New with its moves"),
+                tr("Make a profile for the same game with nothing assigned yet"),
                 self._on_moves,
             ),
             "point": (
-                "Save a restore point",
-                "Keeps the open profile as it is now, under the name in the title field",
+                tr("Save a restore point"),
+                tr("Keeps the open profile as it is now, under the name in the title field"),
                 self._on_point,
             ),
             "back": (
-                "Restore this state",
-                "Sets the open profile back to that state. Undo reverses this",
+                tr("Restore this state"),
+                tr("Sets the open profile back to that state. Undo reverses this"),
                 self._on_back,
             ),
-            "import": ("Import …", "Look at a profile file; you can also drop one here", self._on_import),
-            "export": ("Export …", "Saves the chosen profile to a file that you can give to somebody", self._on_export),
-            "all": ("Copy all over", "Make the open profile like this one, except its title", self.view.take_all),
+            "import": (tr("Import …"), tr("Look at a profile file; you can also drop one here"), self._on_import),
+            "export": (
+                tr("Export …"),
+                tr("Saves the chosen profile to a file that you can give to somebody"),
+                self._on_export,
+            ),
+            "all": (
+                tr("Copy all over"),
+                tr("Make the open profile like this one, except its title"),
+                self.view.take_all,
+            ),
         }
         buttons = {key: TextButton(self.theme, text, tip) for key, (text, tip, _) in actions.items()}
         for key, (_, _, act) in actions.items():
@@ -141,7 +152,7 @@ class LibraryStation(QWidget):
         left.setSpacing(self.theme.px(4))
         left.addWidget(self.search)
         left.addWidget(self.list, 3)
-        left.addWidget(self._heading("History of the open profile"))
+        left.addWidget(self._heading(tr("History of the open profile")))
         left.addWidget(self.past, 2)
         left.addLayout(self._row("point", "back"))
         return left
@@ -202,7 +213,7 @@ class LibraryStation(QWidget):
             self.view.show_nothing()
             return
         self.name.setText(entry.title)
-        self.buttons["bin"].setText("Restore" if entry.binned else "Move to bin")
+        self.buttons["bin"].setText(tr("Restore") if entry.binned else tr("Move to bin"))
         self.buttons["bin"].updateGeometry()
         self._read(entry)
 
@@ -256,15 +267,15 @@ class LibraryStation(QWidget):
             self._show_profile(profile)
 
     def _on_point(self) -> None:
-        name = self._title() or "Restore point"
+        name = self._title() or tr("Restore point")
         self._document.name_point(name)
-        self.said.emit(f"Named: {name}")
+        self.said.emit(tr("Named: {name}", name=name))
         self.refresh()
 
     def _on_back(self) -> None:
         profile = self._past_profile()
         if profile is not None:
-            self._document.edit("Restored an earlier state", lambda _: profile)
+            self._document.edit(tr("Restored an earlier state"), lambda _: profile)
             self.refresh()
 
     def _chosen_profile(self) -> Profile | None:
@@ -303,7 +314,7 @@ class LibraryStation(QWidget):
         title, was_new = self._title(), self._is_new
         self._is_new = False
         if title and self.buttons["rename"].isEnabled():
-            self._change(f"Title {title}", title=title)
+            self._change(tr("Title {title}", title=title), title=title)
             if was_new:
                 self.opened.emit()
 
@@ -317,7 +328,7 @@ class LibraryStation(QWidget):
     def _on_new(self) -> None:
         """Makes a profile; the next thing that is typed is its title."""
         taken = {entry.title for entry in self.catalogue.entries()}
-        title = next(name for number in count(1) if (name := f"New profile {number}") not in taken)
+        title = next(name for number in count(1) if (name := tr("New profile {number}", number=number)) not in taken)
         if self._try(lambda: self.catalogue.make(Profile(schema=SCHEMA_VERSION, title=title))):
             self.refresh()
             self._is_new = True
@@ -329,7 +340,7 @@ class LibraryStation(QWidget):
         if entry is None:
             return
         if self.catalogue.is_open(entry):
-            self.said.emit("The open profile cannot be moved to the bin: open another one first")
+            self.said.emit(tr("The open profile cannot be moved to the bin: open another one first"))
             return
         self._try(lambda: self.catalogue.throw_or_fetch(entry))
         self.refresh()
@@ -362,7 +373,7 @@ class LibraryStation(QWidget):
         self.outside.add.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _on_import(self) -> None:
-        dialog = QFileDialog(self, "Import a profile", "", _FILES)
+        dialog = QFileDialog(self, tr("Import a profile"), "", _FILES)
         dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         dialog.setFileMode(QFileDialog.FileMode.ExistingFile)
         dialog.fileSelected.connect(lambda name: self.show_file(Path(name)))
@@ -372,7 +383,7 @@ class LibraryStation(QWidget):
         profile = self._chosen_profile()
         if profile is None:
             return
-        dialog = QFileDialog(self, f"Export {profile.title}", "", _FILES)
+        dialog = QFileDialog(self, tr("Export {profile}", profile=profile.title), "", _FILES)
         dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
         dialog.setDefaultSuffix(EXPORT_SUFFIX)
@@ -383,7 +394,7 @@ class LibraryStation(QWidget):
     def export(self, path: Path, profile: Profile) -> None:
         """Writes a profile to a file that the person has named; the dialog has asked before it is written over."""
         if self._try(lambda: write_profile(path, profile)):
-            self.said.emit(f"Written: {path}")
+            self.said.emit(tr("Written: {path}", path=path))
 
     def _on_take(self) -> None:
         """Keeps just what was shown, whatever the file says by now."""

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 from nub_shift.advice.clashes import Clash, clashes
 from nub_shift.model.controls import Fingers
 from nub_shift.model.profile import Profile
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.plain import set_tip
@@ -41,11 +42,11 @@ class ClashList(QWidget):
         self._timer.setSingleShot(True)
         self._timer.setInterval(LATER_MS)
         self._timer.timeout.connect(self.look)
-        self.head = TextButton(theme, "To check", "What is probably a mistake")
+        self.head = TextButton(theme, tr("To check"), tr("What is probably a mistake"))
         self.head.setCheckable(True)
         self.head.toggled.connect(self._show)
         self.rows = QListWidget()
-        self.rows.setAccessibleName("To check")
+        self.rows.setAccessibleName(tr("To check"))
         self.rows.setObjectName("plain")
         self.rows.setFont(theme.font(0.85))
         self.rows.setWordWrap(True)
@@ -82,7 +83,7 @@ class ClashList(QWidget):
 
     def _show(self) -> None:
         count = len(self._found)
-        self.head.setText(f"{count} to check" if count else "Nothing to check")
+        self.head.setText(tr("{count} to check", count=count) if count else tr("Nothing to check"))
         self.head.setAccessibleName(self.head.text())
         self.head.updateGeometry()
         self.head.setEnabled(count > 0)

@@ -13,6 +13,7 @@ from nub_shift.editing.document import Document
 from nub_shift.editing.waiting import Heard, Waiting
 from nub_shift.editing.words.lacking import lacking_words
 from nub_shift.model.profile import BASE_LAYER
+from nub_shift.translation import tr
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.control_editor import ControlEditor
@@ -69,7 +70,7 @@ class Dock(QWidget):
         self._lacks = QWidget()
         self._lacking = PlainLabel()
         self._lacking.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        self.find_places = TextButton(theme, "Find places …", "Choose controls of this pad instead")
+        self.find_places = TextButton(theme, tr("Find places …"), tr("Choose controls of this pad instead"))
         self.find_places.clicked.connect(self.places_wanted)
         row = QHBoxLayout(self._lacks)
         row.setContentsMargins(theme.px(10), theme.px(2), theme.px(6), 0)

@@ -10,17 +10,17 @@ from PyQt6.QtCore import QPoint
 from PyQt6.QtWidgets import QMenu, QSpinBox, QWidget, QWidgetAction
 
 from nub_shift.editing.document import Document
-from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Grip
+from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 from nub_shift.ui.widgets.spins import make_spin, show_number
 
 _GRIPS = {
-    Grip.INDEX: "Index fingers on shoulders and triggers",
-    Grip.INDEX_AND_MIDDLE: "Middle fingers on the triggers",
-    Grip.INDEX_ON_FACE: "Right index on the face buttons",
+    Grip.INDEX: tr("Index fingers on shoulders and triggers"),
+    Grip.INDEX_AND_MIDDLE: tr("Middle fingers on the triggers"),
+    Grip.INDEX_ON_FACE: tr("Right index on the face buttons"),
 }
 _SHORTEST_MS = (0, 20, 35, 50, 100)
 
@@ -34,7 +34,7 @@ class GameTools(TextButton):
     """
 
     def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
-        super().__init__(theme, "Game …", "How you hold the pad in this game, and what the game reads", parent)
+        super().__init__(theme, tr("Game …"), tr("How you hold the pad in this game, and what the game reads"), parent)
         self.menu: QMenu | None = None
         self.counts: QSpinBox | None = None
         self._document = document
@@ -44,36 +44,36 @@ class GameTools(TextButton):
         """Shows the menu."""
         game = self._document.profile.game
         menu = self.menu = QMenu(self)
-        held = add_menu(menu, "The pad is held with")
+        held = add_menu(menu, tr("The pad is held with"))
         for grip, words in _GRIPS.items():
             add_entry(held, words, partial(self._edit, words, grip=grip), game.grip is grip)
-        shortest = add_menu(menu, "Hold each key for at least")
+        shortest = add_menu(menu, tr("Hold each key for at least"))
         for milliseconds in sorted({*_SHORTEST_MS, game.shortest_key_ms}):
-            words = f"{milliseconds} ms" if milliseconds else "As long as you press"
+            words = tr("{ms} ms", ms=milliseconds) if milliseconds else tr("As long as you press")
             chosen = game.shortest_key_ms == milliseconds
             add_entry(shortest, words, partial(self._edit, words, shortest_key_ms=milliseconds), chosen)
-        gap = add_menu(menu, "Pause between presses for at least")
+        gap = add_menu(menu, tr("Pause between presses for at least"))
         for milliseconds in sorted({*_SHORTEST_MS, game.shortest_gap_ms}):
-            words = f"{milliseconds} ms" if milliseconds else "As long as you let go"
+            words = tr("{ms} ms", ms=milliseconds) if milliseconds else tr("As long as you let go")
             chosen = game.shortest_gap_ms == milliseconds
             add_entry(gap, words, partial(self._edit, words, shortest_gap_ms=milliseconds), chosen)
-        self.counts = make_spin("counts for a full turn of the view", 100, 200_000, " counts a turn")
+        self.counts = make_spin(tr("counts for a full turn of the view"), 100, 200_000, tr(" counts a turn"))
         show_number(self.counts, round(game.counts_per_turn))
         self.counts.editingFinished.connect(self._on_counts)
         line = QWidgetAction(menu)
         line.setDefaultWidget(self.counts)
         menu.addAction(line)
-        words = "The game also reads the pad itself"
+        words = tr("The game also reads the pad itself")
         add_entry(menu, words, partial(self._edit, words, reads_pads=not game.reads_pads), game.reads_pads)
         menu.popup(self.mapToGlobal(QPoint(0, self.height())))
 
     def _on_counts(self) -> None:
         if self.counts is not None and self.counts.value() != round(self._document.profile.game.counts_per_turn):
             counts = self.counts.value()
-            self._edit(f"{counts} counts a turn", counts_per_turn=float(counts))
+            self._edit(tr("{counts} counts a turn", counts=counts), counts_per_turn=float(counts))
 
     def _edit(self, what: str, **values: Any) -> None:
         self._document.edit(
-            f"Game: {inside(what)}",
+            tr("Game: {what}", what=inside(what)),
             lambda profile: replace(profile, game=replace(profile.game, **values)),
         )

@@ -20,9 +20,9 @@ from nub_shift.model.controls import (
 )
 from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.labels import control_title
-from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
 from nub_shift.model.slot_names import SlotName, slot_name
+from nub_shift.translation import inside, tr
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
@@ -103,7 +103,7 @@ class Instrument(Pressable):
         lines = [
             f"{slot_label(view.slot)}: {view.text}" for view in self._views.values() if view.assignment is not None
         ]
-        self.setAccessibleName(f"{self._title}. {', '.join(lines) or 'Nothing yet'}")
+        self.setAccessibleName(f"{self._title}. {', '.join(lines) or tr('Nothing yet')}")
         set_tip(self, "\n".join(lines))
         self.update()
 
@@ -117,7 +117,7 @@ class Instrument(Pressable):
         """Whether its pad is plugged in."""
         if plugged != self._is_plugged:
             self._is_plugged = plugged
-            self.setAccessibleDescription("" if plugged else "Unplugged")
+            self.setAccessibleDescription("" if plugged else tr("Unplugged"))
             self.update()
 
     def follow_live(self) -> None:
@@ -230,7 +230,9 @@ class Instrument(Pressable):
         row = QRectF(x, at.y() + theme.px(26), body.right() - x, theme.px(15))
         self._paint_words(painter, row, view, words)
         if deep is not None and deep.assignment is not None:
-            self._paint_words(painter, row.translated(0, theme.px(14) if words else 0), deep, f"deep: {deep.text}")
+            self._paint_words(
+                painter, row.translated(0, theme.px(14) if words else 0), deep, tr("deep: {deep}", deep=deep.text)
+            )
 
     def _paint_words(self, painter: QPainter, rect: QRectF, view: SlotView, text: str) -> None:
         painter.setFont(self.theme.font(0.85))
@@ -257,14 +259,16 @@ class Instrument(Pressable):
         click = self._views.get(slot_name(name, "click"))
         if click is not None and click.assignment is not None:
             keys = " + ".join(click.caps)
-            words.append(f"click {f'{keys} · {click.beside}' if keys and click.beside else keys or click.text}")
+            words.append(
+                tr("click {more}", more=f"{keys} · {click.beside}" if keys and click.beside else keys or click.text)
+            )
         for part in ("edge", "inner", "touch"):
             view = self._views.get(slot_name(name, part))
             if view is not None and view.assignment is not None:
                 words.append(f"{inside(PART_LABELS[part])} {' + '.join(view.caps) or view.text}")
         between = [view.caps[0] for way in DIAGONALS if (view := self._views.get(slot_name(name, way))) and view.caps]
         if between:
-            words.append(f"between {', '.join(between)}")
+            words.append(tr("between {between}", between=", ".join(between)))
         words += self._ways_by_reaction()
         self._paint_lines(painter, QRectF(body.x(), circle.bottom() + theme.px(29), body.width(), 0), body, words)
 
@@ -284,7 +288,7 @@ class Instrument(Pressable):
         row.setHeight(theme.px(14))
         room = max(1, int((body.bottom() - row.y()) / row.height()))
         if len(words) > room:
-            words = [*words[: room - 1], f"and {len(words) - room + 1} more"]
+            words = [*words[: room - 1], tr("and {count} more", count=len(words) - room + 1)]
         painter.setFont(theme.font(0.85))
         painter.setPen(theme.colour("muted"))
         for text in words:
@@ -335,10 +339,10 @@ class Instrument(Pressable):
             return
         theme = self.theme
         text = view.caps[0] if view.caps else ("∅" if view.silent else view.text[:1])
-        text = {"Wheel ↑": "⇑", "Wheel ↓": "⇓", "Wheel ←": "⇐", "Wheel →": "⇒"}.get(text, text)
+        text = {tr("Wheel ↑"): "⇑", tr("Wheel ↓"): "⇓", tr("Wheel ←"): "⇐", tr("Wheel →"): "⇒"}.get(text, text)
         room = (self.width() - around.width()) / 2 - theme.px(8)
         if drawing.cap_width(theme, text) > room:
-            text = text.removeprefix("Num ")  # cut short, the keys of the number pad would all look alike
+            text = text.removeprefix(tr("Num "))  # cut short, the keys of the number pad would all look alike
         width = min(drawing.cap_width(theme, text), max(room, theme.px(18)))
         cap = QRectF(0, 0, width, theme.px(drawing.CAP_HEIGHT))
         gap = theme.px(3)
@@ -423,7 +427,7 @@ def _tells(channel: str) -> bool:
 def _channel_words(channel: str) -> str:
     """What is deflected."""
     label, part = CONTROL_OF_CHANNEL[channel].label, SlotName.parse(channel).part
-    return f"{label}, {'across' if part == 'x' else 'down'}" if part else label
+    return f"{label}, {(tr('across') if part == 'x' else tr('down'))}" if part else label
 
 
 def _motion_words(view: SlotView) -> str:

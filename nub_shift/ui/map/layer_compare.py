@@ -10,6 +10,7 @@ from nub_shift.editing.document import Document
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.model.profile import BASE_LAYER
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.difference_list import DifferenceList
@@ -34,7 +35,7 @@ class LayerCompare(QWidget):
         self._layers = ("", "")
         self._title = PlainLabel()
         self._title.setFont(theme.font(1.2, bold=True))
-        done = TextButton(theme, "Done", "Back to the lanes (Esc)")
+        done = TextButton(theme, tr("Done"), tr("Back to the lanes (Esc)"))
         done.clicked.connect(self.closed)
         self.rows = DifferenceList(theme)
         self.rows.taken.connect(self._on_taken)
@@ -58,7 +59,7 @@ class LayerCompare(QWidget):
         if here is None or there is None:
             self.closed.emit()
             return
-        self._title.setText(f"From {here.label} to {there.label}")
+        self._title.setText(tr("From {here} to {there}", here=here.label, there=there.label))
         # The one layer taken for the other, they differ in just what the two layers do. Where a layer has nothing of
         # its own it shows the base layer, and does not differ from that.
         like = layer_edits.made_like(profile, here.id, there.id)

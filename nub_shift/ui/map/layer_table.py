@@ -19,6 +19,7 @@ from nub_shift.editing.words.slot_views import SlotView, layer_mark, slot_view
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import CONTROLS, slot_label
 from nub_shift.model.profile import Profile
+from nub_shift.translation import tr
 from nub_shift.ui.look.drawing import layer_icon
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.cell import paint_slot
@@ -42,7 +43,7 @@ class LayerTable(QTableWidget):
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
-        self.setAccessibleName("Layers side by side")
+        self.setAccessibleName(tr("Layers side by side"))
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.setShowGrid(False)
@@ -86,7 +87,7 @@ class LayerTable(QTableWidget):
         view = slot_view(profile, layer_id, slot, layout)
         empty = view.assignment is None
         item = QTableWidgetItem("" if empty else f"{' + '.join(view.caps)}  {view.text}".strip())
-        set_tip(item, "Nothing" if empty else view.text)
+        set_tip(item, tr("Nothing") if empty else view.text)
         item.setData(_PLACE, (layer_id, slot))
         item.setData(_VIEW, view)
         if not view.inherited and not empty:

@@ -18,8 +18,8 @@ from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Action
 from nub_shift.model.effects import DoMove, PlaySequence, PressKeys
 from nub_shift.model.named import Kind, Reference
-from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import BASE_LAYER, MAX_LAYERS, Profile
+from nub_shift.translation import inside, tr
 from nub_shift.ui.look.drawing import layer_icon
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
@@ -58,11 +58,11 @@ class LayerTools(QWidget):
         self.keys: dict[str, QLineEdit] = {}
         self._document = document
         self._layer_id = BASE_LAYER
-        self.new = TextButton(theme, "New layer", "Then press the control that turns it on while held")
+        self.new = TextButton(theme, tr("New layer"), tr("Then press the control that turns it on while held"))
         self.new.clicked.connect(self._on_new)
-        self.tools = TextButton(theme, "Layer …", "Rename, copy, move, base or remove the layer that is shown")
+        self.tools = TextButton(theme, tr("Layer …"), tr("Rename, copy, move, base or remove the layer that is shown"))
         self.tools.clicked.connect(self.open_tools)
-        self.table = TextButton(theme, "Side by side", "All layers over all controls")
+        self.table = TextButton(theme, tr("Side by side"), tr("All layers over all controls"))
         self.table.setCheckable(True)
         self.table.toggled.connect(self.table_wanted)
         row = QHBoxLayout(self)
@@ -85,61 +85,63 @@ class LayerTools(QWidget):
         menu = self.menu = QMenu(self)
         self.name = QLineEdit(layer.label)
         self.name.setMaxLength(60)
-        self.name.setAccessibleName(f"Name of the layer {layer.label}")
+        self.name.setAccessibleName(tr("Name of the layer {layer}", layer=layer.label))
         self.name.returnPressed.connect(self._on_renamed)
         line = QWidgetAction(menu)
         line.setDefaultWidget(self.name)
         menu.addAction(line)
-        add_entry(menu, "A copy above it", self._on_copy)
+        add_entry(menu, tr("A copy above it"), self._on_copy)
         if layer_id != BASE_LAYER:
-            for words in comes_on(profile, layer_id) or ["No control turns it on"]:
+            for words in comes_on(profile, layer_id) or [tr("No control turns it on")]:
                 add_entry(menu, words, menu.close).setEnabled(False)
-            add_entry(menu, "Turn it on with …", lambda: self.layer_made.emit(layer_id))
-            self._add_edit(menu, "Further up", "moved up", partial(layer_edits.moved, layer_id=layer_id, by=1))
-            self._add_edit(menu, "Further down", "moved down", partial(layer_edits.moved, layer_id=layer_id, by=-1))
+            add_entry(menu, tr("Turn it on with …"), lambda: self.layer_made.emit(layer_id))
+            self._add_edit(menu, tr("Further up"), tr("moved up"), partial(layer_edits.moved, layer_id=layer_id, by=1))
+            self._add_edit(
+                menu, tr("Further down"), tr("moved down"), partial(layer_edits.moved, layer_id=layer_id, by=-1)
+            )
             self._add_hues(menu, profile, layer_id, layer.hue)
             self._add_bases(menu, profile, layer_id, layer.based_on)
             self._add_pace(menu, layer.pace)
-            self._add_moves(add_menu(menu, "When the layer comes on"), profile, "enter", layer.enter)
-            self._add_moves(add_menu(menu, "When the layer goes off"), profile, "leave", layer.leave)
+            self._add_moves(add_menu(menu, tr("When the layer comes on")), profile, "enter", layer.enter)
+            self._add_moves(add_menu(menu, tr("When the layer goes off")), profile, "leave", layer.leave)
             self._add_likes(menu, profile, layer_id)
-            compares = add_menu(menu, "What differs from")
+            compares = add_menu(menu, tr("What differs from"))
             for other in profile.layers:
                 if other.id != layer_id:
                     add_entry(compares, other.label, partial(self.compare_wanted.emit, layer_id, other.id))
-            add_entry(menu, "Remove this layer", self._on_remove)
+            add_entry(menu, tr("Remove this layer"), self._on_remove)
         menu.popup(self.tools.mapToGlobal(QPoint(0, self.tools.height())))
         self.name.setFocus()
         self.name.selectAll()
 
     def _add_bases(self, menu: QMenu, profile: Profile, layer_id: str, now: str | None) -> None:
-        bases = add_menu(menu, "Based on")
+        bases = add_menu(menu, tr("Based on"))
         nothing = partial(layer_edits.based, layer_id=layer_id, basis=None)
-        self._add_edit(bases, "Nothing", "based on nothing", nothing, now is None)
+        self._add_edit(bases, tr("Nothing"), tr("based on nothing"), nothing, now is None)
         for other in profile.layers:
             if other.id not in (layer_id, BASE_LAYER):
                 based = partial(layer_edits.based, layer_id=layer_id, basis=other.id)
-                self._add_edit(bases, other.label, "based on another layer", based, other.id == now)
+                self._add_edit(bases, other.label, tr("based on another layer"), based, other.id == now)
 
     def _add_moves(self, menu: QMenu, profile: Profile, name: layer_edits.When, now: Action | None) -> None:
         """What a layer does as it comes on, or goes: keys that are written, a move or a sequence."""
         key = self.keys[name] = QLineEdit(_written(now, self._document.layout()))
-        key.setPlaceholderText("Key, as F13 or Ctrl + C")
-        key.setAccessibleName(f"Key as the layer {'comes on' if name == 'enter' else 'goes'}")
+        key.setPlaceholderText(tr("Key, as F13 or Ctrl + C"))
+        key.setAccessibleName(tr("Key as the layer {which}", which=tr("comes on") if name == "enter" else tr("goes")))
         key.returnPressed.connect(partial(self._on_key, name))
         line = QWidgetAction(menu)
         line.setDefaultWidget(key)
         menu.addAction(line)
         if now is not None:
             words = action_label(profile, now, self._document.layout())
-            add_entry(menu, f"It does: {words}", menu.close).setEnabled(False)
-        actions: dict[str, Action | None] = {"Nothing": None}
+            add_entry(menu, tr("It does: {words}", words=words), menu.close).setEnabled(False)
+        actions: dict[str, Action | None] = {tr("Nothing"): None}
         actions |= {move.label: Action.of(DoMove(move.id)) for move in profile.moves if move.keys or move.wheel}
         actions |= {found.label: Action.of(PlaySequence(found.id)) for found in profile.sequences}
         for label, action in actions.items():
             made = partial(layer_edits.doing, layer_id=self._layer_id, when=name, action=action)
-            when = "comes on" if name == "enter" else "goes"
-            self._add_edit(menu, label, f"{label} as it {when}", made, now == action)
+            when = tr("comes on") if name == "enter" else tr("goes")
+            self._add_edit(menu, label, tr("{label} as it {when}", label=label, when=when), made, now == action)
 
     def _on_key(self, name: layer_edits.When) -> None:
         """Keys were written for a layer's coming or going; none at all is nothing."""
@@ -148,21 +150,28 @@ class LayerTools(QWidget):
         if self.menu is not None:
             self.menu.close()
         if codes is None:
-            self.refused.emit(f'"{text}" is no key: write it as F13 or Ctrl + C')
+            self.refused.emit(tr('"{words}" is no key: write it as F13 or Ctrl + C', words=text))
             return
         action = Action.of(PressKeys(codes)) if codes else None
         made = partial(layer_edits.doing, layer_id=self._layer_id, when=name, action=action)
-        self._edit(f"{text or 'Nothing'} as it {'comes on' if name == 'enter' else 'goes'}", made)
+        self._edit(
+            tr(
+                "{words} as it {which}",
+                words=text or tr("Nothing"),
+                which=tr("comes on") if name == "enter" else tr("goes"),
+            ),
+            made,
+        )
 
     def _add_likes(self, menu: QMenu, profile: Profile, layer_id: str) -> None:
-        likes = add_menu(menu, "Make it like")
+        likes = add_menu(menu, tr("Make it like"))
         for other in profile.layers:
             if other.id != layer_id:
                 like = partial(layer_edits.made_like, layer_id=layer_id, other_id=other.id)
-                self._add_edit(likes, other.label, "like another", like)
+                self._add_edit(likes, other.label, tr("like another"), like)
 
     def _add_pace(self, menu: QMenu, now: float | None) -> None:
-        self.pace = make_spin("percent of the pointer speed while the layer is on", 1, 2000, " % look speed")
+        self.pace = make_spin(tr("percent of the pointer speed while the layer is on"), 1, 2000, tr(" % look speed"))
         show_number(self.pace, round((now or 1.0) * 100))
         self.pace.editingFinished.connect(self._on_pace)
         line = QWidgetAction(menu)
@@ -173,12 +182,12 @@ class LayerTools(QWidget):
         if self.pace is not None:
             pace = self.pace.value() / 100
             paced = partial(layer_edits.paced, layer_id=self._layer_id, pace=pace if pace != 1.0 else None)
-            self._edit(f"{self.pace.value()} % look speed", paced)
+            self._edit(tr("{value} % look speed", value=self.pace.value()), paced)
 
     def _add_hues(self, menu: QMenu, profile: Profile, layer_id: str, now: int | None) -> None:
-        hues = add_menu(menu, "Hue")
+        hues = add_menu(menu, tr("Hue"))
         by_place = partial(layer_edits.hued, layer_id=layer_id, hue=None)
-        self._add_edit(hues, "Automatic", "automatic hue", by_place, now is None)
+        self._add_edit(hues, tr("Automatic"), tr("automatic hue"), by_place, now is None)
         for number, name in enumerate(HUE_NAMES, 1):
             hued = partial(layer_edits.hued, layer_id=layer_id, hue=number)
             entry = self._add_edit(hues, name, inside(name), hued, number == now)
@@ -191,26 +200,28 @@ class LayerTools(QWidget):
         profile = self._document.profile
         if len(profile.layers) >= MAX_LAYERS:
             return
-        label = f"Layer {layer_letter(len(profile.layers))}"
+        label = tr("Layer {letter}", letter=layer_letter(len(profile.layers)))
         layer_id = layer_edits.new_id(profile, label)
-        self._document.edit("New layer", partial(layer_edits.added, layer_id=layer_id, label=label))
+        self._document.edit(tr("New layer"), partial(layer_edits.added, layer_id=layer_id, label=label))
         self.layer_made.emit(layer_id)
 
     def _on_copy(self) -> None:
         profile, layer_id = self._document.profile, self._layer_id
         copy_id = layer_edits.new_id(profile, layer_edits.copy_label(profile, layer_id))
-        self._document.edit("Copied layer", partial(layer_edits.duplicated, layer_id=layer_id, copy_id=copy_id))
+        self._document.edit(tr("Copied layer"), partial(layer_edits.duplicated, layer_id=layer_id, copy_id=copy_id))
         self.layer_shown.emit(copy_id)
 
     def _on_remove(self) -> None:
-        self._edit("removed", partial(removed, reference=Reference(Kind.LAYER, self._layer_id)))
+        self._edit(tr("removed"), partial(removed, reference=Reference(Kind.LAYER, self._layer_id)))
 
     def _on_renamed(self) -> None:
         if self.name is not None and self.menu is not None:
             text = self.name.text().strip()
             self.menu.close()
             if text:
-                self._edit(f"named {text}", partial(layer_edits.renamed, layer_id=self._layer_id, label=text))
+                self._edit(
+                    tr("named {words}", words=text), partial(layer_edits.renamed, layer_id=self._layer_id, label=text)
+                )
 
     def _edit(self, what: str, edit: Edit) -> None:
         layer = self._document.profile.layer(self._layer_id)

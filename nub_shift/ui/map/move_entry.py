@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from nub_shift.editing.waiting import Awaited, Heard, Waiting
 from nub_shift.model.effects import WheelDirection
+from nub_shift.translation import tr
 from nub_shift.ui.widgets.key_input import KeyCatcher
 
 _BUTTONS = {
@@ -22,8 +23,8 @@ _TO_EDIT = (
     *(Qt.Key.Key_Escape, Qt.Key.Key_Backspace, Qt.Key.Key_Delete, Qt.Key.Key_F2),
     *(Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Home, Qt.Key.Key_End),
 )
-_HINT = "New move, Enter, its key; or paste lines"
-HELP = """\
+_HINT = tr("New move, Enter, its key; or paste lines")
+HELP = tr("""\
 Type the name of a move, press Enter, then press the key that the game uses for it. Or paste a list, a line each:
 
 Jump	Space
@@ -35,7 +36,7 @@ Look around: mouse
 Walk: WASD
 Tools:
 
-A line that ends with a colon begins a group."""
+A line that ends with a colon begins a group.""")
 
 
 class MoveEntry(QLineEdit):
@@ -64,7 +65,7 @@ class MoveEntry(QLineEdit):
         self.keys = KeyCatcher(self, lambda: self.listening)
         self.keys.caught.connect(lambda codes: self._give(codes, None))
         self.setPlaceholderText(_HINT)
-        self.setAccessibleName("New move")
+        self.setAccessibleName(tr("New move"))
         self.setMaxLength(200)
         self.returnPressed.connect(self._on_return)
 
@@ -86,9 +87,9 @@ class MoveEntry(QLineEdit):
             self.setText(label)
             self.unkeyed.emit(label)
         self.setReadOnly(self.listening or self._unkeyed)
-        self.setPlaceholderText(f"Press the key for {wait.label}" if self.listening else _HINT)
-        named = f"Name of {wait.label or 'the new group'}" if renames else "New move"
-        self.setAccessibleName(f"Press the key for {wait.label}" if self.listening else named)
+        self.setPlaceholderText(tr("Press the key for {wait}", wait=wait.label) if self.listening else _HINT)
+        named = tr("Name of {wait}", wait=wait.label or tr("the new group")) if renames else tr("New move")
+        self.setAccessibleName(tr("Press the key for {wait}", wait=wait.label) if self.listening else named)
         if self._renames and not renames:  # a name that was not given is no name of a new move
             self.clear()
         elif renames and not self._renames:

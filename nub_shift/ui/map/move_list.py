@@ -33,6 +33,7 @@ from nub_shift.model.effects import WheelDirection
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Move, Profile
 from nub_shift.model.schema_types import MAX_LABEL, MAX_SHORT_LABEL
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.move_entry import HELP, MoveEntry
 from nub_shift.ui.map.move_menu import MoveActs, fill_for_group, fill_for_moves
@@ -94,16 +95,18 @@ class MoveList(QWidget):
         self.entry.input_given.connect(self._on_input)
         self.entry.unkeyed.connect(self._on_unkeyed)
         self.search = QLineEdit()
-        self.search.setPlaceholderText("Find a move")
-        self.search.setAccessibleName("Find a move")
+        self.search.setPlaceholderText(tr("Find a move"))
+        self.search.setAccessibleName(tr("Find a move"))
         self.search.setClearButtonEnabled(True)
         for button in self.search.findChildren(QAbstractButton):
-            button.setAccessibleName("Clear the search")
+            button.setAccessibleName(tr("Clear the search"))
         self.search.textChanged.connect(self._show_found)
         self.search.returnPressed.connect(self._pick_found)
-        self.tools = TextButton(theme, "Move …", "What can be done with the chosen moves; a right click does the same")
+        self.tools = TextButton(
+            theme, tr("Move …"), tr("What can be done with the chosen moves; a right click does the same")
+        )
         self.tools.clicked.connect(lambda: self.open_menu(self.tools.mapToGlobal(self.tools.rect().bottomLeft())))
-        help_button = TextButton(theme, "?", "How to type and paste moves")
+        help_button = TextButton(theme, "?", tr("How to type and paste moves"))
         help_button.clicked.connect(lambda: self._show_help(help_button))
         row = QHBoxLayout()
         row.setSpacing(theme.px(3))
@@ -142,9 +145,9 @@ class MoveList(QWidget):
         here = {move_id: [at for at in found if CONTROL_OF_SLOT[at[1]].name in controls] for move_id, found in covered}
         reached = {move_id: found for move_id, found in here.items() if found}
         missing = sum(move.id not in reached for move in profile.moves)
-        tail = f"{missing} unassigned" if missing else "all assigned"
+        tail = tr("{missing} unassigned", missing=missing) if missing else tr("all assigned")
         count = count_words(len(profile.moves), "move", "moves")
-        self.heading.setText(f"{count}, {tail}" if profile.moves else "No moves yet")
+        self.heading.setText(f"{count}, {tail}" if profile.moves else tr("No moves yet"))
         shown = (self._layout(), profile.moves, reached, [(layer.id, layer.hue) for layer in profile.layers])
         if shown == self._shown:
             return
@@ -238,7 +241,11 @@ class MoveList(QWidget):
 
         found = min((item for item in self._items() if not item.isHidden()), key=rank, default=None)
         if not wanted or found is None or rank(found) > 2:
-            self.refused.emit(f'No move is called "{self.search.text()}"' if wanted else "Type the name of a move")
+            self.refused.emit(
+                tr('No move is called "{search}"', search=self.search.text())
+                if wanted
+                else tr("Type the name of a move")
+            )
             return
         self.search.clear()
         self._pick(found)
@@ -262,7 +269,7 @@ class MoveList(QWidget):
     def _add_group(self, label: str) -> None:
         item = QListWidgetItem(label)
         item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable | Qt.ItemFlag.ItemIsDragEnabled)
-        set_tip(item, "All of them on the chosen control: a carousel on a button, a ring on a whole stick")
+        set_tip(item, tr("All of them on the chosen control: a carousel on a button, a ring on a whole stick"))
         self.list.addItem(item)
 
     def _add_move(self, move: Move, slots: list[tuple[str, str]]) -> None:
@@ -280,10 +287,10 @@ class MoveList(QWidget):
         if item.data(COVERED) != marks:
             item.setData(COVERED, marks)
         where = ", ".join(dict.fromkeys(slot_label(slot) for _, slot in slots))
-        layers = ", ".join(f"layer {mark.letter}" for mark in marks)
-        told = f"{move.label}, {f'{where}; {layers}' if where else 'unassigned'}"
+        layers = ", ".join(tr("layer {letter}", letter=mark.letter) for mark in marks)
+        told = f"{move.label}, {(f'{where}; {layers}' if where else tr('unassigned'))}"
         if item.data(Qt.ItemDataRole.AccessibleTextRole) != told:
-            set_tip(item, where or "Unassigned: press a control on the pad, then click this move")
+            set_tip(item, where or tr("Unassigned: press a control on the pad, then click this move"))
             item.setData(Qt.ItemDataRole.AccessibleTextRole, told)
 
     @property
@@ -306,7 +313,7 @@ class MoveList(QWidget):
         if linked:
             if isinstance(move, Move) and move.id != linked:
                 link = partial(move_edits.linked, move_id=linked, other_id=move.id)
-                self.edited.emit(f"Together with {move.label}", link)
+                self.edited.emit(tr("Together with {move}", move=move.label), link)
         elif isinstance(move, Move):
             self.picked.emit(move.id)
         else:
@@ -351,9 +358,11 @@ class MoveList(QWidget):
     def _on_group_named(self, wait: Wait, text: str) -> None:
         if wait.label:
             renamed = partial(move_edits.group_renamed, group=wait.label, label=text)
-            self.edited.emit(f"Group {wait.label}: named {text}", renamed)
+            self.edited.emit(tr("Group {wait}: named {words}", wait=wait.label, words=text), renamed)
         else:
-            self.edited.emit(f"Group {text}", partial(move_edits.grouped, move_ids=set(self._to_group), group=text))
+            self.edited.emit(
+                tr("Group {words}", words=text), partial(move_edits.grouped, move_ids=set(self._to_group), group=text)
+            )
 
     def _group(self) -> str:
         """Where a new move goes: where the person said, to the group of the chosen one, else to the last."""
@@ -370,7 +379,7 @@ class MoveList(QWidget):
         if wait.awaited is Awaited.MOVE_NAME:
             self._waiting.heard(Heard.GIVEN)
             rename = partial(move_edits.renamed, move_id=wait.move, label=text[:MAX_LABEL])
-            self.edited.emit(f"Move {text}", rename)
+            self.edited.emit(tr("Move {words}", words=text), rename)
             return
         if wait.awaited is Awaited.GROUP_NAME:
             self._waiting.heard(Heard.GIVEN)
@@ -378,18 +387,23 @@ class MoveList(QWidget):
             return
         if text.endswith(":"):
             self._new_group = text[:-1].strip()
-            self.refused.emit(f"Now type the moves of {self._new_group}")
+            self.refused.emit(tr("Now type the moves of {new_group}", new_group=self._new_group))
             return
         written = move_edits.written_moves(text, self._layout(), self._group())
         if len(written) == 1 and not (written[0].keys or written[0].wheel or written[0].look):
             if written[0].unclear:
-                self.refused.emit(f"There is no key {written[0].unclear!r}: press it")
+                self.refused.emit(tr("There is no key {unclear!r}: press it", unclear=written[0].unclear))
             self._await_input(written[0])
         elif written:
             self._take(written)
 
     def _on_unkeyed(self, label: str) -> None:
-        self.refused.emit(f"No key was pressed for {label}. Enter waits again, Backspace changes the name, Esc cancels")
+        self.refused.emit(
+            tr(
+                "No key was pressed for {label}. Enter waits again, Backspace changes the name, Esc cancels",
+                label=label,
+            )
+        )
 
     def _await_input(self, move: Written, move_id: str = "") -> None:
         """Listens for the key of a move, which its group and label name; one that is there already has an id."""
@@ -405,16 +419,16 @@ class MoveList(QWidget):
         clear = [move for move in moves if move.keys or move.wheel is not None or move.look]
         if clear:
             what = clear[0].label if len(clear) == 1 else count_words(len(clear), "move", "moves")
-            self.edited.emit(f"Added {what}", partial(move_edits.added, moves=clear))
-        unclear = [f"{move.label} ({move.unclear or 'no key'})" for move in moves if move not in clear]
+            self.edited.emit(tr("Added {what}", what=what), partial(move_edits.added, moves=clear))
+        unclear = [f"{move.label} ({move.unclear or tr('no key')})" for move in moves if move not in clear]
         if unclear:
-            self.refused.emit(f"Not added, because the key is not understood: {', '.join(unclear)}")
+            self.refused.emit(tr("Not added, because the key is not understood: {unclear}", unclear=", ".join(unclear)))
 
     def _on_input(self, keys: tuple[str, ...], wheel: WheelDirection | None) -> None:
         self._waiting.heard(Heard.GIVEN)
         self._new_group = self._pending.group  # the next one joins the same group
         made = replace(self._pending, keys=keys, wheel=wheel, unclear="")
-        self.edited.emit(f"Move {made.label}", partial(move_edits.added, moves=[made]))
+        self.edited.emit(tr("Move {made}", made=made.label), partial(move_edits.added, moves=[made]))
 
     def _on_key(self) -> None:
         move = self._chosen()
@@ -438,14 +452,16 @@ class MoveList(QWidget):
             return reduce(lambda made, move: removed(made, Reference(Kind.MOVE, move.id)), moves, profile)
 
         what = moves[0].label if len(moves) == 1 else count_words(len(moves), "move", "moves")
-        self.edited.emit(f"Removed {what}", without)
+        self.edited.emit(tr("Removed {what}", what=what), without)
 
     def _on_group_dropped(self, group: str, target: QListWidgetItem) -> None:
         """A group takes the place of the one that it was dropped on."""
         move = target.data(MOVE)
         place = move.group if isinstance(move, Move) else target.text()
         if place != group:
-            self.edited.emit(f"Group {group} moved", partial(move_edits.group_moved, group=group, place=place))
+            self.edited.emit(
+                tr("Group {group} moved", group=group), partial(move_edits.group_moved, group=group, place=place)
+            )
 
     def _on_dropped(self) -> None:
         """Moves stand in another order, and belong to the group whose heading is above them."""
@@ -458,4 +474,4 @@ class MoveList(QWidget):
                 groups.append(group)
             elif item is not None:
                 group = item.text()
-        self.edited.emit("Moves in another order", partial(move_edits.reordered, order=order, groups=groups))
+        self.edited.emit(tr("Moves in another order"), partial(move_edits.reordered, order=order, groups=groups))

@@ -11,18 +11,18 @@ from PyQt6.QtWidgets import QMenu
 from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import moves as move_edits
 from nub_shift.editing.words.labels import count_words
-from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Direction, Move, Profile
+from nub_shift.translation import inside, tr
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 
 _WAYS = {
-    None: "Does not walk",
-    Direction.UP: "Walks forward",
-    Direction.DOWN: "Walks back",
-    Direction.LEFT: "Walks left",
-    Direction.RIGHT: "Walks right",
+    None: tr("Does not walk"),
+    Direction.UP: tr("Walks forward"),
+    Direction.DOWN: tr("Walks back"),
+    Direction.LEFT: tr("Walks left"),
+    Direction.RIGHT: tr("Walks right"),
 }
-NO_GROUP = "No group"
+NO_GROUP = tr("No group")
 
 
 @dataclass(frozen=True)
@@ -51,38 +51,44 @@ def fill_for_moves(menu: QMenu, profile: Profile, moves: tuple[Move, ...], acts:
     """For one move or several."""
     one = moves[0] if len(moves) == 1 else None
     if one is not None:
-        add_entry(menu, "Assign to the chosen slot", acts.pick)
-        add_entry(menu, "Another key …", acts.key)
-        add_entry(menu, "Rename …\tF2", acts.rename)
-        add_entry(menu, "Used together with …", acts.link)
+        add_entry(menu, tr("Assign to the chosen slot"), acts.pick)
+        add_entry(menu, tr("Another key …"), acts.key)
+        add_entry(menu, tr("Rename …\tF2"), acts.rename)
+        add_entry(menu, tr("Used together with …"), acts.link)
     what = one.label if one is not None else count_words(len(moves), "move", "moves")
     ids = {move.id for move in moves}
-    groups = add_menu(menu, "Group")
+    groups = add_menu(menu, tr("Group"))
     now = {move.group for move in moves}
     for group in dict.fromkeys([*move_edits.group_names(profile), ""]):
         edit = partial(move_edits.grouped, move_ids=ids, group=group)
-        add_entry(groups, group or NO_GROUP, partial(acts.edit, f"{what}: {group or 'no group'}", edit), now == {group})
-    add_entry(groups, "New group …", partial(acts.new_group, moves))
+        add_entry(
+            groups, group or NO_GROUP, partial(acts.edit, f"{what}: {group or tr('no group')}", edit), now == {group}
+        )
+    add_entry(groups, tr("New group …"), partial(acts.new_group, moves))
     if one is not None:
-        ways = add_menu(menu, "Walking")
+        ways = add_menu(menu, tr("Walking"))
         for way, words in _WAYS.items():
             edit = partial(move_edits.directed, move_id=one.id, direction=way)
             add_entry(ways, words, partial(acts.edit, f"{one.label}: {inside(words)}", edit), one.direction is way)
-    add_entry(menu, "Remove\tDelete", acts.remove)
+    add_entry(menu, tr("Remove\tDelete"), acts.remove)
 
 
 def fill_for_group(menu: QMenu, profile: Profile, group: str, acts: MoveActs) -> None:
     """For a group."""
-    add_entry(menu, "Step through this group with the chosen slot", acts.pick)
-    add_entry(menu, "Rename …\tF2", partial(acts.rename_group, group))
+    add_entry(menu, tr("Step through this group with the chosen slot"), acts.pick)
+    add_entry(menu, tr("Rename …\tF2"), partial(acts.rename_group, group))
     names = move_edits.group_names(profile)
     at = names.index(group)
-    for text, place in (("Further up", names[at - 1 : at]), ("Further down", names[at + 1 : at + 2])):
+    for text, place in ((tr("Further up"), names[at - 1 : at]), (tr("Further down"), names[at + 1 : at + 2])):
         moved = partial(move_edits.group_moved, group=group, place=place[0] if place else group)
-        add_entry(menu, text, partial(acts.edit, f"Group {group} moved", moved)).setEnabled(bool(place))
+        add_entry(menu, text, partial(acts.edit, tr("Group {group} moved", group=group), moved)).setEnabled(bool(place))
     others = [other for other in names if other != group]
-    merge = add_menu(menu, "Merge into")
+    merge = add_menu(menu, tr("Merge into"))
     merge.setEnabled(bool(others))
     for other in others:
         edit = partial(move_edits.group_renamed, group=group, label=other)
-        add_entry(merge, other or NO_GROUP, partial(acts.edit, f"{group} into {other or 'no group'}", edit))
+        add_entry(
+            merge,
+            other or NO_GROUP,
+            partial(acts.edit, tr("{group} into {other}", group=group, other=other or tr("no group")), edit),
+        )

@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
 from nub_shift.editing.words.slot_views import LayerMark, input_caps
 from nub_shift.keyboard.layout import Layout, LayoutSource
 from nub_shift.model.profile import Move
+from nub_shift.translation import tr
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 
@@ -45,7 +46,7 @@ class MoveRows(QListWidget):
 
     def __init__(self, theme: Theme, layout: LayoutSource) -> None:
         super().__init__()
-        self.setAccessibleName("Moves of the game")
+        self.setAccessibleName(tr("Moves of the game"))
         self.setItemDelegate(_MovePainter(theme, layout, self))
         self.setFrameShape(QListWidget.Shape.NoFrame)
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
@@ -174,5 +175,5 @@ class _MovePainter(QStyledItemDelegate):
 def move_caps(move: Move, layout: Layout) -> tuple[str, ...]:
     """The keycaps of what a move expects."""
     if move.look:
-        return ("Mouse",)
+        return (tr("Mouse"),)
     return input_caps(move.keys, move.wheel, layout)

@@ -10,12 +10,13 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QVBoxLayout, QW
 from nub_shift.advice.relocation import Displaced, displaced, offered, relocated
 from nub_shift.editing.document import Document
 from nub_shift.editing.words.labels import count_words, slot_words
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.layouts import quiet_scroll
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
-_NOWHERE = "Leave unassigned"
+_NOWHERE = tr("Leave unassigned")
 
 
 class Places(QWidget):
@@ -38,9 +39,9 @@ class Places(QWidget):
         self._document = document
         self._title = PlainLabel()
         self._title.setFont(theme.font(1.2, bold=True))
-        self.put = TextButton(theme, "Apply all", "Puts everything where the list says")
+        self.put = TextButton(theme, tr("Apply all"), tr("Puts everything where the list says"))
         self.put.clicked.connect(self._on_put)
-        done = TextButton(theme, "Cancel", "Back to the lanes (Esc)")
+        done = TextButton(theme, tr("Cancel"), tr("Back to the lanes (Esc)"))
         done.clicked.connect(self.closed)
         head = QHBoxLayout()
         head.addWidget(self._title, 1)
@@ -56,7 +57,9 @@ class Places(QWidget):
         """Lists what a pad with these controls has no place for, each with an offer."""
         theme, profile, layout = self.theme, self._document.profile, self._document.layout()
         found = displaced(profile, controls)
-        self._title.setText(f"{count_words(len(found), 'thing has', 'things have')} no control on this pad")
+        self._title.setText(
+            tr("{count} no control on this pad", count=count_words(len(found), tr("thing has"), tr("things have")))
+        )
         self._inner = QWidget()
         grid = QGridLayout(self._inner)
         grid.setHorizontalSpacing(theme.px(14))
@@ -69,14 +72,14 @@ class Places(QWidget):
                 for slot in one.slots:
                     if slot in layer.slots:
                         told[slot_words(profile, slot, layer.slots[slot], layout)] = None
-            what = ", ".join(told) or "pressed together with another control"
+            what = ", ".join(told) or tr("pressed together with another control")
             label, does = PlainLabel(one.label), PlainLabel(what)
             choice = QComboBox()
             choice.addItems([_NOWHERE, *(free.label for free in one.places)])
             choice.setCurrentIndex(one.places.index(place) + 1 if place is not None else 0)
-            choice.setAccessibleName(f"{what}: on")
+            choice.setAccessibleName(tr("{what}: on", what=what))
             choice.setEnabled(bool(one.places))
-            set_tip(choice, "" if one.places else "No control of its kind is free on this pad")
+            set_tip(choice, "" if one.places else tr("No control of its kind is free on this pad"))
             choice.activated.connect(lambda _index, at=row: self._on_chosen(at))
             grid.addWidget(label, row, 0)
             grid.addWidget(does, row, 1)
@@ -104,7 +107,7 @@ class Places(QWidget):
     def _on_put(self) -> None:
         moved = {slot: place for one, choice in self.rows for slot, place in _moved(one, choice).items()}
         self.closed.emit()
-        self._document.edit("Places on this pad", lambda profile: relocated(profile, moved))
+        self._document.edit(tr("Places on this pad"), lambda profile: relocated(profile, moved))
 
 
 def _moved(one: Displaced, choice: QComboBox) -> dict[str, str]:

@@ -27,9 +27,9 @@ from nub_shift.model.controls import (
     slot_label,
 )
 from nub_shift.model.effects import DoMove, HoldLayer
-from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.model.slot_names import slot_name
+from nub_shift.translation import inside, tr
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.clash_list import ClashList
@@ -269,7 +269,7 @@ class MapStation(QWidget):
         if wait.awaited is Awaited.THIRD_CONTROL:
             pair = (wait.slot, wait.partner)
             self._document.edit(
-                f"Together: {inside(slot_label(slot))} too",
+                tr("Together: {slot} too", slot=inside(slot_label(slot))),
                 lambda profile: part_edits.with_third(profile, wait.layer, pair, slot),
             )
         elif wait.awaited is Awaited.LAYER_CONTROL:
@@ -280,9 +280,11 @@ class MapStation(QWidget):
     def _turn_while(self, layer_id: str, slot: str) -> None:
         made = slot_edits.turning_while(self._document.profile, layer_id, slot)
         if made is None:
-            self.said.emit(f"{slot_label(slot)} does something else when it is pressed and when it is held")
+            self.said.emit(
+                tr("{slot} does something else when it is pressed and when it is held", slot=slot_label(slot))
+            )
         else:
-            what = f"Turning moves the pointer while {inside(slot_label(slot))} is held"
+            what = tr("Turning moves the pointer while {slot} is held", slot=inside(slot_label(slot)))
             self._document.edit(what, lambda profile: slot_edits.turning_while(profile, layer_id, slot) or profile)
 
     def _bring_layer(self, layer_id: str, slot: str) -> None:
@@ -292,7 +294,7 @@ class MapStation(QWidget):
             return
         hold = Action.of(HoldLayer(layer_id))
         self._document.edit(
-            f"{slot_label(slot)}: {layer.label} while held",
+            tr("{slot}: {layer} while held", slot=slot_label(slot), layer=layer.label),
             lambda profile: slot_edits.given(profile, BASE_LAYER, slot, Reaction.PRESS, hold),
         )
         self.show_layer(layer_id)
@@ -310,7 +312,9 @@ class MapStation(QWidget):
         if opened is None or move is None:
             return
         if opened.panel is None and not self.waiting.for_slot:
-            self.said.emit(f"To have a control do {move.label}: press it on the pad or click its slot, then the move")
+            self.said.emit(
+                tr("To have a control do {move}: press it on the pad or click its slot, then the move", move=move.label)
+            )
             return
         if move.look:
             opened.whole.look_around()
@@ -332,11 +336,13 @@ class MapStation(QWidget):
         """A carousel of the group's moves on the chosen button, or a ring on the chosen stick."""
         cell = self.opened.cell if self.opened is not None else None
         if cell is None or not self.waiting.for_slot:
-            self.said.emit(f"To step through {group}: press a control on the pad, or click a slot, then {group}")
+            self.said.emit(
+                tr("To step through {group}: press a control on the pad, or click a slot, then {group}", group=group)
+            )
             return
         made = slot_edits.group_on_slot(self._document.profile, cell.layer_id, cell.slot, group)
         if made is None:
-            self.said.emit(f"{group} has no two moves with keys")
+            self.said.emit(tr("{group} has no two moves with keys", group=group))
         else:
             layer_id, slot = cell.layer_id, cell.slot
             done = self._document.edit(
@@ -352,7 +358,7 @@ class MapStation(QWidget):
             self.table_left.emit()
             self.open_slot(slot, listen=False)
         else:
-            self.said.emit(f"This pad has no {inside(CONTROL_OF_SLOT[slot].label)}")
+            self.said.emit(tr("This pad has no {label}", label=inside(CONTROL_OF_SLOT[slot].label)))
 
     def _on_clash_picked(self, clash: Clash) -> None:
         if clash.move:

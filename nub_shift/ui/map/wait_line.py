@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 from nub_shift.editing.document import Document
 from nub_shift.editing.waiting import Awaited, Heard, Waiting
 from nub_shift.editing.words.waiting import listening_words, waiting_words
+from nub_shift.translation import tr
 from nub_shift.ui.commands import TEXTS, Command
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.settings import LISTENING_MS, listening_ms
@@ -41,10 +42,10 @@ class WaitLine(QWidget):
         self.text = PlainLabel()
         self.text.setFont(theme.font(0.92))
         self.text.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        self.time = TextButton(theme, _time_text(waiting.listen_ms), "How long to wait for a key")
+        self.time = TextButton(theme, _time_text(waiting.listen_ms), tr("How long to wait for a key"))
         self.time.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # a click takes the focus from nobody who listens
         self.time.clicked.connect(self._choose_time)
-        self.cancel = TextButton(theme, "Cancel", TEXTS[Command.STOP_LISTENING].shortcut)
+        self.cancel = TextButton(theme, tr("Cancel"), TEXTS[Command.STOP_LISTENING].shortcut)
         self.cancel.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # the shortcut does the same, and the focus stays
         self.cancel.clicked.connect(lambda: waiting.heard(Heard.CANCELLED))
         policy = self.cancel.sizePolicy()
@@ -123,4 +124,6 @@ class WaitLine(QWidget):
 
 
 def _time_text(milliseconds: int) -> str:
-    return f"Listens for {milliseconds // 1000} s" if milliseconds else "Listens until you cancel"
+    return (
+        tr("Listens for {seconds} s", seconds=milliseconds // 1000) if milliseconds else tr("Listens until you cancel")
+    )

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from nub_shift.editing.words.introduction import instruction
 from nub_shift.editing.words.messages import message_words
 from nub_shift.protocol.messages import Introducing, PadInfo
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.flow import Flow
@@ -18,9 +19,9 @@ from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.wrapping_row import Turning
 
 _SOURCES = {
-    "document": "All controls of this pad are known",
-    "card": "Known by its card",
-    "guess": "Guessed from its codes",
+    "document": tr("All controls of this pad are known"),
+    "card": tr("Known by its card"),
+    "guess": tr("Guessed from its codes"),
 }
 
 
@@ -61,17 +62,17 @@ class PadBanner(QWidget):
         self._note = PlainLabel()
         self._note.setWordWrap(True)
         self._note.setFont(theme.font(0.92))
-        self.introduce = self._make(PadCommand.INTRODUCE, "Set up", "Press its controls one after the other")
+        self.introduce = self._make(PadCommand.INTRODUCE, tr("Set up"), tr("Press its controls one after the other"))
         self.keep_guess = self._make(
-            PadCommand.KEEP_GUESS, "This is right", "Everything works as shown; no set-up needed"
+            PadCommand.KEEP_GUESS, tr("This is right"), tr("Everything works as shown; no set-up needed")
         )
-        self.skip = self._make(PadCommand.SKIP, "Not on this pad", "This pad has no such control")
-        self.back = self._make(PadCommand.BACK, "Undo answer", "Forget the last answer")
-        self.keep = self._make(PadCommand.KEEP, "Keep", "Save what was set up")
-        self.stop = self._make(PadCommand.STOP, "Stop", "Stops without saving")
-        self.play_demo = self._make(PadCommand.PLAY_DEMO, "Play demo", "The simulated pad moves by itself")
-        self.rest = self._make(PadCommand.REST, "Stop demo", "The simulated pad rests until you work it")
-        self.unplug = self._make(PadCommand.UNPLUG, "Unplug", "Unplug this simulated pad")
+        self.skip = self._make(PadCommand.SKIP, tr("Not on this pad"), tr("This pad has no such control"))
+        self.back = self._make(PadCommand.BACK, tr("Undo answer"), tr("Forget the last answer"))
+        self.keep = self._make(PadCommand.KEEP, tr("Keep"), tr("Save what was set up"))
+        self.stop = self._make(PadCommand.STOP, tr("Stop"), tr("Stops without saving"))
+        self.play_demo = self._make(PadCommand.PLAY_DEMO, tr("Play demo"), tr("The simulated pad moves by itself"))
+        self.rest = self._make(PadCommand.REST, tr("Stop demo"), tr("The simulated pad rests until you work it"))
+        self.unplug = self._make(PadCommand.UNPLUG, tr("Unplug"), tr("Unplug this simulated pad"))
         texts = QVBoxLayout()
         texts.setSpacing(0)
         texts.addWidget(self.words)
@@ -101,7 +102,7 @@ class PadBanner(QWidget):
         self._asking = course is not None
         plain = pad is not None and course is None and bool(pad.device)
         self.introduce.setVisible(plain and pad is not None and not pad.parts)
-        self.introduce.setText("Set up" if pad is not None and pad.source == "guess" else "Set up again")
+        self.introduce.setText(tr("Set up") if pad is not None and pad.source == "guess" else tr("Set up again"))
         self.keep_guess.setVisible(plain and pad is not None and pad.source == "guess" and not pad.parts)
         for button in (self.skip, self.back, self.keep, self.stop):
             button.setVisible(course is not None)
@@ -112,14 +113,14 @@ class PadBanner(QWidget):
         self.rest.setVisible(plain and pad is not None and pad.simulated and not pad.by_hand)
         self.unplug.setVisible(plain and pad is not None and pad.simulated and not pad.parts)
         if pad is None and course is not None:
-            self.words.setText("Plug the pad in again to go on with the set-up")
+            self.words.setText(tr("Plug the pad in again to go on with the set-up"))
             self._note.setText(message_words(course.note) if course.note is not None else "")
         elif pad is None:
-            self.words.setText("Plug in a pad, or one of the simulated pads on the left")
+            self.words.setText(tr("Plug in a pad, or one of the simulated pads on the left"))
             self._note.setText("")
         elif course is not None:
             self.words.setText(instruction(course.asked))
-            any_order = "In any order: click a control here to set it up next"
+            any_order = tr("In any order: click a control here to set it up next")
             self._note.setText(message_words(course.note) if course.note is not None else any_order)
         else:
             wrong = [message_words(message) for message in pad.wrong]
@@ -127,9 +128,9 @@ class PadBanner(QWidget):
             self.words.setText(first[:1].upper() + first[1:])
             note = [line for line in rest if line]
             if pad.simulated:
-                note.append("Simulated: work it with the mouse, or the space bar and arrow keys")
+                note.append(tr("Simulated: work it with the mouse, or the space bar and arrow keys"))
             if pad.device != pad.name and not pad.parts:
-                note.append(f"It reports itself as {pad.device}")
+                note.append(tr("It reports itself as {device}", device=pad.device))
             self._note.setText(". ".join(note))
         for button in (self.introduce, self.keep):
             button.updateGeometry()

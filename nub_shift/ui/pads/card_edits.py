@@ -14,6 +14,7 @@ from nub_shift.model.labels import LabelStyle
 from nub_shift.model.measures import Measured
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.store.card_files import parse_card
+from nub_shift.translation import tr
 
 
 class CardEdits:
@@ -32,11 +33,11 @@ class CardEdits:
 
     def rename(self, pad: PadInfo, name: str) -> None:
         """Another name."""
-        self._mark(pad, f"named {name}", lambda card: replace(card, name=name))
+        self._mark(pad, tr("named {name}", name=name), lambda card: replace(card, name=name))
 
     def set_colour(self, pad: PadInfo, colour: str) -> None:
         """A colour to know it by; an empty one is none."""
-        self._mark(pad, "colour", lambda card: replace(card, colour=Colour(colour) if colour else None))
+        self._mark(pad, tr("colour"), lambda card: replace(card, colour=Colour(colour) if colour else None))
 
     def set_moving_part(self, pad: PadInfo, part: str) -> None:
         """Which part of a joined pad turns the view, by its identity."""
@@ -44,28 +45,32 @@ class CardEdits:
 
     def set_style(self, pad: PadInfo, style: str) -> None:
         """What its face buttons are labelled by."""
-        self._book.edit(f"{pad.name}: labels", replace(self.wiring(pad), labels=LabelStyle(style)))
+        self._book.edit(tr("{pad}: labels", pad=pad.name), replace(self.wiring(pad), labels=LabelStyle(style)))
 
     def set_label(self, pad: PadInfo, control: str, text: str) -> None:
         """What is printed on a control; an empty text is what its style says."""
         card = self.wiring(pad)
         own = {name: label for name, label in card.own_labels.items() if name != control}
-        self._book.edit(f"{pad.name}: label", replace(card, own_labels=own | ({control: text} if text else {})))
+        self._book.edit(
+            tr("{pad}: label", pad=pad.name), replace(card, own_labels=own | ({control: text} if text else {}))
+        )
 
     def set_finger(self, pad: PadInfo, control: str, finger: str) -> None:
         """What works a control."""
         card = self.wiring(pad)
-        self._book.edit(f"{pad.name}: finger", replace(card, worked_by=card.worked_by | {control: Finger(finger)}))
+        self._book.edit(
+            tr("{pad}: finger", pad=pad.name), replace(card, worked_by=card.worked_by | {control: Finger(finger)})
+        )
 
     def set_menu(self, pad: PadInfo, control: str) -> None:
         """Which button opens the menu on the screen."""
-        self._mark(pad, "menu button", lambda card: replace(card, menu=control))
+        self._mark(pad, tr("menu button"), lambda card: replace(card, menu=control))
 
     def keep(self, pad: PadInfo, introduced: str) -> None:
         """Keeps what an introduction has understood, a card as text; what the card said besides stays."""
         made = parse_card(introduced)
         card = replace(self._book.card(pad.wiring, pad.name), buttons=made.buttons, axes=made.axes)
-        self._book.edit(f"{card.name}: set up", card)
+        self._book.edit(tr("{card}: set up", card=card.name), card)
 
     def add_measured(self, pad: PadInfo, measured: Measured) -> None:
         """Keeps what was measured."""

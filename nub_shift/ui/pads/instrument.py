@@ -13,6 +13,7 @@ from nub_shift.model.controls import CONTROL_BY_NAME, WAYS, Finger, Kind
 from nub_shift.model.labels import control_title
 from nub_shift.model.slot_names import slot_name
 from nub_shift.protocol.messages import PadInfo
+from nub_shift.translation import tr
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import draw_focus
@@ -69,7 +70,7 @@ class PadInstrument(QAbstractButton):
         self._status = frozenset(status[channel] for channel in self.control.channels if channel in status)
         self._asked = bool(asked) and (asked == self.control.name or asked in self.control.channels)
         self._name()
-        hand = " Use the mouse; the right button presses a stick in." if self.workable else ""
+        hand = tr(" Use the mouse; the right button presses a stick in.") if self.workable else ""
         set_tip(self, f"{self._title}.{hand}")
         self.update()
 
@@ -83,8 +84,8 @@ class PadInstrument(QAbstractButton):
     def _name(self) -> None:
         words = ", ".join([self._title, *sorted(self._status)])
         if self._player:
-            words += f", player {self._player}"
-        self.setAccessibleName(f"{words}, asked for now" if self._asked else words)
+            words += tr(", player {player}", player=self._player)
+        self.setAccessibleName(tr("{words}, asked for now", words=words) if self._asked else words)
 
     def follow(self, values: Mapping[str, float]) -> None:
         """Repaints if the control has moved by what an eye can see."""

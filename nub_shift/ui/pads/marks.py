@@ -23,8 +23,8 @@ from nub_shift.editing.words.players import player_words
 from nub_shift.model.controls import CONTROL_BY_NAME, FINGER_LABELS, Kind
 from nub_shift.model.labels import LabelStyle
 from nub_shift.model.pad_menu import opener_of
-from nub_shift.model.plain_text import inside
 from nub_shift.protocol.messages import PadInfo
+from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.colour_dots import ColourDots
@@ -33,11 +33,11 @@ from nub_shift.ui.widgets.menus import add_entry
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
 _STYLES = {
-    LabelStyle.POSITIONS: "Nothing",
-    LabelStyle.LETTERS: "A low, B right",
-    LabelStyle.LETTERS_SWAPPED: "B low, A right",
-    LabelStyle.SHAPES: "Shapes",
-    LabelStyle.NUMBERS: "Numbers",
+    LabelStyle.POSITIONS: tr("Nothing"),
+    LabelStyle.LETTERS: tr("A low, B right"),
+    LabelStyle.LETTERS_SWAPPED: tr("B low, A right"),
+    LabelStyle.SHAPES: tr("Shapes"),
+    LabelStyle.NUMBERS: tr("Numbers"),
 }
 
 
@@ -96,22 +96,22 @@ class PadMarks(QScrollArea):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.name = QLineEdit()
-        self.name.setAccessibleName("Name of the pad")
+        self.name.setAccessibleName(tr("Name of the pad"))
         self.name.setMaxLength(60)
         self.name.editingFinished.connect(self._on_named)
-        self._add_heading("Name and colour")
+        self._add_heading(tr("Name and colour"))
         self._column.addWidget(self.name)
         self.colours = ColourDots(theme)
         self.colours.picked.connect(self.coloured)
         self._column.addWidget(self.colours)
-        self._labels_heading = self._add_heading("Printed on its buttons")
+        self._labels_heading = self._add_heading(tr("Printed on its buttons"))
         self.styles = {style: Choice(theme, text) for style, text in _STYLES.items()}
         self._column.addLayout(self._make_style_grid())
         self._own_label = PlainLabel()
         self._own_label.setFont(theme.font(0.92))
         self.own = QLineEdit()
         self.own.setMaxLength(12)
-        self.own.setAccessibleName("Printed on the chosen control")
+        self.own.setAccessibleName(tr("Printed on the chosen control"))
         self.own.editingFinished.connect(self._on_labelled)
         row = QHBoxLayout()
         row.addWidget(self._own_label)
@@ -121,36 +121,36 @@ class PadMarks(QScrollArea):
         for finger, label in FINGER_LABELS.items():
             self.worked_by.addItem(label, finger.value)
         self.worked_by.activated.connect(self._on_finger)
-        self._worked_label = PlainLabel("Worked by:")
+        self._worked_label = PlainLabel(tr("Worked by:"))
         self._worked_label.setFont(theme.font(0.92))
         row = QHBoxLayout()
         row.addWidget(self._worked_label)
         row.addWidget(self.worked_by, 1)
-        fingers = "Map is laid out by it, and says which moves no two fingers can reach at the same time."
-        self._worked_help = HelpMark(theme, "worked by", fingers, self.worked_by)
+        fingers = tr("Map is laid out by it, and says which moves no two fingers can reach at the same time.")
+        self._worked_help = HelpMark(theme, tr("worked by"), fingers, self.worked_by)
         row.addWidget(self._worked_help)
         self._column.addLayout(row)
-        self.menu = TextButton(theme, "Opens the menu when held", "The menu on the screen while you play")
+        self.menu = TextButton(theme, tr("Opens the menu when held"), tr("The menu on the screen while you play"))
         self.menu.setCheckable(True)
         self.menu.clicked.connect(self._on_menu)
         self._column.addWidget(self.menu)
-        self._add_heading("Who plays with it")
+        self._add_heading(tr("Who plays with it"))
         self._plays = PlainLabel()
         self._plays.setWordWrap(True)
         self._column.addWidget(self._plays)
-        self.play = TextButton(theme, "Play the open profile with it")
+        self.play = TextButton(theme, tr("Play the open profile with it"))
         self.play.clicked.connect(self.seat_asked)
         self.beside = TextButton(
-            theme, "Add as another player …", "A second pad in the same game, with a profile of its own"
+            theme, tr("Add as another player …"), tr("A second pad in the same game, with a profile of its own")
         )
         self.beside.clicked.connect(lambda: self._pop_up(self.beside, self._profiles(), self.beside_asked.emit))
         self.share = TextButton(
             theme,
-            "Share with another player …",
-            "One pad for two people: each plays a profile on one half",
+            tr("Share with another player …"),
+            tr("One pad for two people: each plays a profile on one half"),
         )
         self.share.clicked.connect(lambda: self._pop_up(self.share, self._profiles(), self.share_asked.emit))
-        self.leave = TextButton(theme, "Stop playing with it")
+        self.leave = TextButton(theme, tr("Stop playing with it"))
         self.leave.clicked.connect(self.leave_asked)
         for button in (self.play, self.beside, self.share, self.leave):
             self._column.addWidget(button)
@@ -168,13 +168,13 @@ class PadMarks(QScrollArea):
         row.addStretch(1)
         self._both = both
         self._column.addWidget(both)
-        self._parts_heading = self._add_heading("One pad of several devices")
+        self._parts_heading = self._add_heading(tr("One pad of several devices"))
         self._parts = QVBoxLayout()
         self._parts.setSpacing(0)
         self._column.addLayout(self._parts)
-        self.join = TextButton(theme, "Combine with …", "Two devices that you hold as one pad")
+        self.join = TextButton(theme, tr("Combine with …"), tr("Two devices that you hold as one pad"))
         self.join.clicked.connect(lambda: self._pop_up(self.join, self._others, self.join_asked.emit))
-        self.apart = TextButton(theme, "Separate")
+        self.apart = TextButton(theme, tr("Separate"))
         self.apart.clicked.connect(self.apart_asked)
         for button in (self.join, self.apart):
             self._column.addWidget(button)
@@ -207,17 +207,20 @@ class PadMarks(QScrollArea):
         for label in (self._labels_heading, self._own_label):
             label.setVisible(usable and not pad.parts)
         self.show_control(self._chosen if self._chosen in pad.controls else "", pad.printed)
-        lines = [f"{player_words(seat)} plays {title}" for seat, title in zip(pad.seats, plays, strict=True)]
-        self._plays.setText("\n".join(lines) if lines else "Nobody plays with this pad")
+        lines = [
+            tr("{player} plays {title}", player=player_words(seat), title=title)
+            for seat, title in zip(pad.seats, plays, strict=True)
+        ]
+        self._plays.setText("\n".join(lines) if lines else tr("Nobody plays with this pad"))
         shared = len(pad.seats) > 1
         self.play.setVisible(usable and not shared and 0 not in pad.seats)
         self.beside.setVisible(usable and not pad.seats)
         self.share.setVisible(usable and len(pad.seats) == 1)
         self.leave.setVisible(max(pad.seats, default=0) > 0)
-        self.leave.setText("Stop sharing it" if shared else "Stop playing with it")
+        self.leave.setText(tr("Stop sharing it") if shared else tr("Stop playing with it"))
         for seat, choice in zip(pad.seats, self.players, strict=False):
             choice.setText(player_words(seat))
-            choice.setAccessibleName(f"{player_words(seat)} has the chosen control")
+            choice.setAccessibleName(tr("{player} has the chosen control", player=player_words(seat)))
         self._show_player()
         self.join.setVisible(usable and not pad.parts and bool(others))
         self.apart.setVisible(bool(pad.parts))
@@ -230,14 +233,14 @@ class PadMarks(QScrollArea):
         able = self._pad is not None and not self._pad.parts and control in CONTROL_BY_NAME
         self._control = control if able else ""
         label = CONTROL_BY_NAME[control].label if able else ""
-        self._own_label.setText(f"{label}:" if able else "Press or click a control to name it")
+        self._own_label.setText(f"{label}:" if able else tr("Press or click a control to name it"))
         self.own.setVisible(able)
-        self.own.setAccessibleName(f"Printed on {inside(label)}")
+        self.own.setAccessibleName(tr("Printed on {label}", label=inside(label)))
         if not self.own.hasFocus():
             self.own.setText(printed.get(control, ""))
         for widget in (self.worked_by, self._worked_label, self._worked_help):
             widget.setVisible(able)
-        self.worked_by.setAccessibleName(f"{label} is worked by")
+        self.worked_by.setAccessibleName(tr("{label} is worked by", label=label))
         button = able and CONTROL_BY_NAME[control].kind is Kind.BUTTON
         self.menu.setVisible(button)
         if button and self._pad is not None:
@@ -252,7 +255,9 @@ class PadMarks(QScrollArea):
         shared = self._pad is not None and len(self._pad.seats) > 1
         chosen = self._chosen in CONTROL_BY_NAME
         label = CONTROL_BY_NAME[self._chosen].label if chosen else ""
-        self._shared.setText(f"{label} is for:" if chosen else "Press or click a control to choose its player")
+        self._shared.setText(
+            tr("{label} is for:", label=label) if chosen else tr("Press or click a control to choose its player")
+        )
         self._shared.setVisible(shared)
         self._both.setVisible(shared)
         for choice in self.players:
@@ -287,8 +292,8 @@ class PadMarks(QScrollArea):
         for part in pad.parts:
             button = TextButton(self.theme, part.name)
             button.setCheckable(True)
-            set_tip(button, "Use the gyro of this part" if part.motion else "This part has no gyro")
-            button.setAccessibleName(f"{part.name}: use its gyro")
+            set_tip(button, tr("Use the gyro of this part") if part.motion else tr("This part has no gyro"))
+            button.setAccessibleName(tr("{part}: use its gyro", part=part.name))
             button.clicked.connect(lambda _checked, found=part.identity: self.moving_picked.emit(found))
             self.moving[part.identity] = button
             self._parts.addWidget(button)
@@ -306,7 +311,7 @@ class PadMarks(QScrollArea):
         group = QButtonGroup(self)  # without one, all radio buttons further in would be of it
         for index, (style, button) in enumerate(self.styles.items()):
             group.addButton(button)
-            button.setAccessibleName(f"Printed on its buttons: {button.text()}")
+            button.setAccessibleName(tr("Printed on its buttons: {button}", button=button.text()))
             button.clicked.connect(lambda _checked, found=style.value: self.styled.emit(found))
             grid.addWidget(button, index // 2, index % 2, Qt.AlignmentFlag.AlignLeft)
         return grid

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.model.measures import StickRest, StickRim
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 
 _LENS = 92
@@ -43,10 +44,16 @@ class StickReport(QWidget):
         self._rest_before, self._rim_before = rest_before, rim_before
         words = []
         if rest is not None:
-            words.append(f"rests {hypot(rest.x, rest.y):.3f} off the middle; suggested dead zone {rest.dead_zone:g}")
+            words.append(
+                tr(
+                    "rests {off:.3f} off the middle; suggested dead zone {dead_zone:g}",
+                    off=hypot(rest.x, rest.y),
+                    dead_zone=rest.dead_zone,
+                )
+            )
         if rim is not None:
-            words.append(f"range {min(rim.reach):.2f} to {max(rim.reach):.2f}")
-        self.setAccessibleName(f"{self._label}: {'; '.join(words) or 'not measured yet'}")
+            words.append(tr("range {least:.2f} to {most:.2f}", least=min(rim.reach), most=max(rim.reach)))
+        self.setAccessibleName(f"{self._label}: {'; '.join(words) or tr('not measured yet')}")
         self.update()
 
     def show_points(self, points: Sequence[tuple[float, float]], going: str) -> None:
@@ -68,7 +75,7 @@ class StickReport(QWidget):
         rest = QRectF(theme.px(4), theme.px(18), size, size)
         rim = rest.translated(size + theme.px(8), 0)
         zoom = self._zoom()
-        for rect, title in ((rest, f"Rest, {zoom} × enlarged"), (rim, "Range")):
+        for rect, title in ((rest, tr("Rest, {zoom} × enlarged", zoom=zoom)), (rim, tr("Range"))):
             painter.setFont(theme.font(0.78))
             painter.setPen(theme.colour("muted"))
             painter.drawText(QRectF(rect.x(), 0, size, theme.px(16)), Qt.AlignmentFlag.AlignHCenter, title)

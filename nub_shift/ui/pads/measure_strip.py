@@ -14,6 +14,7 @@ from nub_shift.analysis.comparing import motion_changes, stick_changes
 from nub_shift.editing.fits import fits
 from nub_shift.model.controls import CONTROL_BY_NAME, STICKS
 from nub_shift.model.measures import Measured, last_motion, last_rest, last_rim
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.pads.measure_report import StickReport
 from nub_shift.ui.pads.measuring import Measuring, Task
@@ -42,11 +43,11 @@ class MeasureStrip(QWidget):
         super().__init__(parent)
         self.theme = theme
         self._measuring = measuring
-        self.rest = TextButton(theme, "Measure rest", f"{Task.REST.words}, {Task.REST.seconds:g} s")
+        self.rest = TextButton(theme, tr("Measure rest"), f"{Task.REST.words}, {Task.REST.seconds:g} s")
         self.rest.clicked.connect(lambda: self.task_asked.emit(Task.REST))
-        self.rim = TextButton(theme, "Measure range", f"{Task.RIM.words}, {Task.RIM.seconds:g} s")
+        self.rim = TextButton(theme, tr("Measure range"), f"{Task.RIM.words}, {Task.RIM.seconds:g} s")
         self.rim.clicked.connect(lambda: self.task_asked.emit(Task.RIM))
-        self.cancel = TextButton(theme, "Cancel")
+        self.cancel = TextButton(theme, tr("Cancel"))
         self.cancel.clicked.connect(measuring.cancel)
         self._words = QLabel()
         self._words.setFont(theme.font(0.92))
@@ -124,12 +125,19 @@ class MeasureStrip(QWidget):
         offers = [(fit.text, fit.value, fit.values) for fit in fits(measured, stick)]
         if rest is not None:
             off = hypot(rest.x, rest.y)
-            lines.append(f"Rests {off:.3f} off the middle, noise {rest.noise:.3f}, drift {rest.drift:.3f}")
+            lines.append(
+                tr(
+                    "Rests {off:.3f} off the middle, noise {noise:.3f}, drift {drift:.3f}",
+                    off=off,
+                    noise=rest.noise,
+                    drift=rest.drift,
+                )
+            )
         if rim is not None:
-            lines.append(f"Range {min(rim.reach):.2f} to {max(rim.reach):.2f}")
+            lines.append(tr("Range {least:.2f} to {most:.2f}", least=min(rim.reach), most=max(rim.reach)))
         lines += stick_changes(measured, stick)
         if rest is None and rim is None:
-            lines.append("Not measured yet")
+            lines.append(tr("Not measured yet"))
         self._texts[stick].show_text(lines, self._offer_buttons(stick, offers))
 
     def _show_motion(self, able: bool, measured: Sequence[Measured]) -> None:
@@ -144,17 +152,24 @@ class MeasureStrip(QWidget):
             return
         motion = motions[0][1]
         turns = max(abs(rate) for rate in motion.bias_dps)
-        lines = [f"Gyro drifts by {turns:.1f} °/s at rest, noise {motion.noise_dps:.2f}", *motion_changes(measured)]
+        lines = [
+            tr("Gyro drifts by {turns:.1f} °/s at rest, noise {noise:.2f}", turns=turns, noise=motion.noise_dps),
+            *motion_changes(measured),
+        ]
         self._motion.setText(". ".join(lines))
-        for button in self._offer_buttons("motion", [("Gate", motion.gate_dps, {"gate_dps": motion.gate_dps})]):
+        for button in self._offer_buttons("motion", [(tr("Gate"), motion.gate_dps, {"gate_dps": motion.gate_dps})]):
             self._motion_offers.addWidget(button)
 
     def _offer_buttons(self, control: str, offers: Sequence[tuple[str, float, dict[str, float]]]) -> list[TextButton]:
         """Buttons that say what they would set."""
         made = []
         for text, value, settings in offers:
-            button = TextButton(self.theme, f"{text} {value:g}", f"Uses this in the open profile, for the {control}")
-            button.setAccessibleName(f"{CONTROL_BY_NAME[control].label}: {text} {value:g}, use it")
+            button = TextButton(
+                self.theme, f"{text} {value:g}", tr("Uses this in the open profile, for the {control}", control=control)
+            )
+            button.setAccessibleName(
+                tr("{label}: {words} {value:g}, use it", label=CONTROL_BY_NAME[control].label, words=text, value=value)
+            )
             button.clicked.connect(self._taker(control, settings))
             self.offers[f"{control} {text}"] = button
             made.append(button)

@@ -13,6 +13,7 @@ from nub_shift.model.controls import CONTROL_BY_NAME, STICKS
 from nub_shift.model.measures import Measured, MotionRest, StickRest, StickRim
 from nub_shift.model.slot_names import slot_name
 from nub_shift.protocol.messages import FrameNews
+from nub_shift.translation import tr
 
 _TICK_MS = 100
 # The hand that has pressed the button needs a moment to let go of the pad, or to take it.
@@ -22,8 +23,8 @@ SETTLE_US = 400_000
 class Task(Enum):
     """What is measured, with what the person is to do and for how many seconds."""
 
-    REST = ("Lay the pad down and do not touch it", 4.0)
-    RIM = ("Roll each stick slowly along its edge, twice", 8.0)
+    REST = (tr("Lay the pad down and do not touch it"), 4.0)
+    RIM = (tr("Roll each stick slowly along its edge, twice"), 8.0)
 
     @property
     def words(self) -> str:

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.editing.words.messages import message_words
 from nub_shift.protocol.messages import PadInfo
+from nub_shift.translation import tr
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Pressable, TextButton, draw_focus
@@ -38,7 +39,7 @@ class PadList(QWidget):
         self.theme = theme
         self.rows: dict[str, PadRow] = {}
         self.plugs: dict[str, TextButton] = {}
-        self._heading = PlainLabel("Looking for pads …")
+        self._heading = PlainLabel(tr("Looking for pads …"))
         self._heading.setFont(theme.font(0.92))
         inner = QWidget()
         self._rows = QVBoxLayout(inner)
@@ -49,7 +50,7 @@ class PadList(QWidget):
         scroll.setWidget(inner)
         scroll.setWidgetResizable(True)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._plug_heading = PlainLabel("Simulated pads to plug in")
+        self._plug_heading = PlainLabel(tr("Simulated pads to plug in"))
         self._plug_heading.setFont(theme.font(0.92))
         self._plugs = QVBoxLayout()
         self._plugs.setSpacing(0)
@@ -66,11 +67,11 @@ class PadList(QWidget):
     def show_pads(self, pads: tuple[PadInfo, ...], unplugged: dict[str, str], chosen: str, seats: list[str]) -> None:
         """Shows the pads; `seats` has what each seat plays."""
         count = sum(bool(pad.controls) for pad in pads)
-        self._heading.setText({0: "No pad is connected", 1: "1 pad"}.get(count, f"{count} pads"))
+        self._heading.setText({0: tr("No pad is connected"), 1: "1 pad"}.get(count, tr("{count} pads", count=count)))
         if [pad.key for pad in pads] != list(self.rows):
             self._lay_out([pad.key for pad in pads])
         for pad in pads:
-            self.rows[pad.key].show_pad(pad, " and ".join(seats[seat] for seat in pad.seats if seat < len(seats)))
+            self.rows[pad.key].show_pad(pad, tr(" and ").join(seats[seat] for seat in pad.seats if seat < len(seats)))
             self.rows[pad.key].setChecked(pad.key == chosen)
         known = {pad.key: pad.device for pad in pads} | {part.key: part.name for pad in pads for part in pad.parts}
         plugged = {key.removeprefix(_SIMULATED): name for key, name in known.items() if key.startswith(_SIMULATED)}
@@ -97,7 +98,7 @@ class PadList(QWidget):
                 self._plugs.addWidget(button)
         for key, button in self.plugs.items():
             button.setEnabled(key in unplugged)
-            set_tip(button, "Plugs this pad in" if key in unplugged else "This simulated pad is plugged in")
+            set_tip(button, tr("Plugs this pad in") if key in unplugged else tr("This simulated pad is plugged in"))
         self._plug_heading.setVisible(bool(self.plugs))
 
 
@@ -118,10 +119,10 @@ class PadRow(Pressable):
     def show_pad(self, pad: PadInfo, plays: str) -> None:
         """Shows a pad; `plays` is the profile that it plays, or empty."""
         self._pad = pad
-        states = [f"plays {plays}" if plays else "plays nothing"]
+        states = [tr("plays {plays}", plays=plays) if plays else tr("plays nothing")]
         if pad.battery >= 0:
-            states.append(f"{pad.battery} %{' charging' if pad.charging else ''}")
-        self._state = ", ".join(states) if pad.controls else "cannot be used"
+            states.append(f"{pad.battery} %{(tr(' charging') if pad.charging else '')}")
+        self._state = ", ".join(states) if pad.controls else tr("cannot be used")
         self.setText(pad.name)
         wrong = [message_words(message) for message in pad.wrong]
         set_tip(self, "\n".join(wrong))

@@ -32,6 +32,7 @@ from nub_shift.protocol.calls import (
 from nub_shift.protocol.messages import Introducing, PadInfo
 from nub_shift.store.library import library_folder, titled_profiles
 from nub_shift.store.reading import read_bounded
+from nub_shift.translation import tr
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.frame.pads_live import PadsLive
 from nub_shift.ui.link import RunnerLink
@@ -184,7 +185,7 @@ class PadsStation(QWidget):
         marks.split_asked.connect(self._on_split)
         marks.leave_asked.connect(self._on_leave)
         marks.join_asked.connect(self._on_join)
-        marks.apart_asked.connect(lambda: self.book.remove("Separated", self.chosen))
+        marks.apart_asked.connect(lambda: self.book.remove(tr("Separated"), self.chosen))
         marks.moving_picked.connect(lambda part: self._change_card(self.cards.set_moving_part, part))
 
     def _change_card(self, change: Callable[..., None], *values: str) -> None:
@@ -326,7 +327,9 @@ class PadsStation(QWidget):
 
     def _on_offer(self, control: str, settings: dict[str, float]) -> None:
         label = CONTROL_BY_NAME[control].label
-        self._document.edit(f"{label}: as measured", lambda profile: edits.feel_set(profile, control, **settings))
+        self._document.edit(
+            tr("{label}: as measured", label=label), lambda profile: edits.feel_set(profile, control, **settings)
+        )
 
     def _seconds(self, pad: PadInfo | None) -> tuple[str, ...]:
         """The controls that the second one of two players has who share a pad."""

@@ -10,6 +10,7 @@ from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.halting import halt_chord
 from nub_shift.model.pad_menu import opener_of
 from nub_shift.protocol.messages import SeatState, State
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.plain import PlainLabel
 
@@ -22,7 +23,7 @@ class Players(QWidget):
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._theme = theme
-        self.setAccessibleName("Who plays")
+        self.setAccessibleName(tr("Who plays"))
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(theme.px(2))
@@ -59,7 +60,10 @@ def menu_words(state: State) -> str:
     if pad is None:
         return ""
     opener = opener_of(pad.controls, pad.menu)
-    return f"Menu on the screen while you play: hold {pad.printed.get(opener) or CONTROL_BY_NAME[opener].label}."
+    return tr(
+        "Menu on the screen while you play: hold {opener}.",
+        opener=pad.printed.get(opener) or CONTROL_BY_NAME[opener].label,
+    )
 
 
 def halt_words(state: State) -> str:
@@ -68,21 +72,25 @@ def halt_words(state: State) -> str:
     pad = next((seat.pad for seat in state.seats if halt_chord(seat.pad.controls)), None)
     if pad is not None:
         one, other = (pad.printed.get(name) or CONTROL_BY_NAME[name].label for name in halt_chord(pad.controls))
-        ways.append(f"hold {one} and {other} for a second")
+        ways.append(tr("hold {one} and {other} for a second", one=one, other=other))
     if state.halt_key:
-        ways.append(f"press {state.halt_key} on the keyboard")
+        ways.append(tr("press {halt_key} on the keyboard", halt_key=state.halt_key))
     if not ways:
         return ""
-    what = "Everything is stopped. To play on" if state.halted else "To stop everything at once"
-    return f"{what}: {', or '.join(ways)}."
+    what = tr("Everything is stopped. To play on") if state.halted else tr("To stop everything at once")
+    return f"{what}: {tr(', or ').join(ways)}."
 
 
 def player_words(number: int, seat: SeatState, front: Front | None = None) -> tuple[str, str, str]:
     """The pad, the profile, and why."""
-    head = f"Player {number}: {seat.pad.name or 'no pad yet'}"
+    head = tr("Player {number}: {pad}", number=number, pad=seat.pad.name or tr("no pad yet"))
     if seat.paused:
-        return head, f"{seat.title}, paused", "The game is not in front"
+        return head, tr("{seat}, paused", seat=seat.title), tr("The game is not in front")
     if seat.rule is not None:
-        window = f", in front: {front.title}" if front is not None and front.title and not front.is_ours else ""
-        return head, seat.title, f"Came on by itself: {rule_words(seat.rule)}{window}"
-    return head, seat.title, "Chosen by hand"
+        window = (
+            tr(", in front: {front}", front=front.title)
+            if front is not None and front.title and not front.is_ours
+            else ""
+        )
+        return head, seat.title, tr("Came on by itself: {rule}{window}", rule=rule_words(seat.rule), window=window)
+    return head, seat.title, tr("Chosen by hand")

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayo
 from nub_shift.editing.document import Document
 from nub_shift.editing.words.recap import recap_lines, session_words, used_moves
 from nub_shift.store.played import Recap, forget_played, read_played
+from nub_shift.translation import tr
 from nub_shift.ui.look.drawing import fitted
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
@@ -20,8 +21,8 @@ from nub_shift.ui.widgets.layouts import quiet_scroll
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.wrapping_row import Turning
 
-_NONE = "No session yet. Each time you play live, what you did is counted here."
-_OFF = "Sessions with this profile are not counted."
+_NONE = tr("No session yet. Each time you play live, what you did is counted here.")
+_OFF = tr("Sessions with this profile are not counted.")
 
 
 class RecapPanel(QWidget):
@@ -36,17 +37,17 @@ class RecapPanel(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(theme.px(6))
         self.list = QListWidget()
-        self.list.setAccessibleName("Last sessions")
+        self.list.setAccessibleName(tr("Last sessions"))
         self.list.setItemDelegate(EntryPainter(theme, self.list))
         self.list.currentRowChanged.connect(self._show_chosen)
         self.list.setMinimumSize(theme.px(240), theme.px(120))
         column.addWidget(self.list, 1)
         row = QHBoxLayout()
-        self.counted = TextButton(theme, "Count sessions", "Kept on this computer, and sent nowhere")
+        self.counted = TextButton(theme, tr("Count sessions"), tr("Kept on this computer, and sent nowhere"))
         self.counted.setCheckable(True)
         self.counted.clicked.connect(self._on_counted)
         row.addWidget(self.counted)
-        self.forget = TextButton(theme, "Delete all", "Deletes what was counted with this profile")
+        self.forget = TextButton(theme, tr("Delete all"), tr("Deletes what was counted with this profile"))
         self.forget.clicked.connect(self._on_forget)
         row.addWidget(self.forget)
         row.addStretch(1)
@@ -99,7 +100,7 @@ class RecapPanel(QWidget):
 
     def _on_counted(self) -> None:
         on = self.counted.isChecked()
-        words = "Sessions are counted" if on else "Sessions are not counted"
+        words = tr("Sessions are counted") if on else tr("Sessions are not counted")
         self.document.edit(words, lambda profile: replace(profile, game=replace(profile.game, recap=on)))
         self.show_profile()
 
@@ -120,7 +121,7 @@ class MoveBars(QWidget):
         """Shows these, the first above."""
         self._counts = counts
         said = ", ".join(f"{label} {times}" for label, times in counts)
-        self.setAccessibleName(f"Moves that were used: {said}" if said else "No move was used")
+        self.setAccessibleName(tr("Moves that were used: {said}", said=said) if said else tr("No move was used"))
         self.setFixedHeight(self._theme.px(22) * len(counts) + self._theme.px(4))
         self.update()
 

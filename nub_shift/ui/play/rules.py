@@ -23,7 +23,7 @@ from nub_shift.editing.rule_parts import RulePart, fitting, parts_of, rule_of
 from nub_shift.editing.words.comes_on import FIELD_WORDS, rule_line, rule_words
 from nub_shift.editing.words.labels import count_words
 from nub_shift.model.comes_on import MAX_RULES, Front, Leaving, Rule
-from nub_shift.model.plain_text import inside
+from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.play.session_windows import SessionWindows
 from nub_shift.ui.widgets.buttons import Choice, TextButton
@@ -33,15 +33,17 @@ from nub_shift.ui.widgets.plain import FittedLabel, PlainLabel, set_tip
 from nub_shift.ui.widgets.wrapping_row import Turning, WrappingRow
 
 _LEAVING = {
-    Leaving.PAUSE: ("Pause", "Nothing acts until the game is back; another program may have the pad"),
-    Leaving.STAY: ("Play on", "The profile goes on in whatever window is in front"),
-    Leaving.BACK: ("Go back", "To the profile that was chosen by hand before"),
-    Leaving.OTHER: ("Go to …", "To another profile of the library"),
+    Leaving.PAUSE: (tr("Pause"), tr("Nothing acts until the game is back; another program may have the pad")),
+    Leaving.STAY: (tr("Play on"), tr("The profile goes on in whatever window is in front")),
+    Leaving.BACK: (tr("Go back"), tr("To the profile that was chosen by hand before")),
+    Leaving.OTHER: (tr("Go to …"), tr("To another profile of the library")),
 }
 # How wide the choice of what counts is.
 _CHOICE = 330
-_WAITING = "Switch to your game now, then come back. Its window is noted."
-_NOT_TOLD = "This session does not tell which windows are open. Write rules into the profile file, or choose by hand."
+_WAITING = tr("Switch to your game now, then come back. Its window is noted.")
+_NOT_TOLD = tr(
+    "This session does not tell which windows are open. Write rules into the profile file, or choose by hand."
+)
 
 
 class RulesPanel(QWidget):
@@ -81,7 +83,7 @@ class RulesPanel(QWidget):
         room.setFixedHeight(theme.px(96))  # what is below stays where it is as rules come and go
         column.addWidget(room)
         column.addWidget(self._make_leaving())
-        self._adding = PlainLabel("Add a window")
+        self._adding = PlainLabel(tr("Add a window"))
         self._adding.setFont(theme.font(1.05, bold=True))
         self._adding.setContentsMargins(0, theme.px(10), 0, 0)
         column.addWidget(self._adding)
@@ -91,7 +93,7 @@ class RulesPanel(QWidget):
         self._hint.setMinimumHeight(theme.px(20))
         column.addWidget(self._hint)
         self.list = QListWidget()
-        self.list.setAccessibleName("Open windows")
+        self.list.setAccessibleName(tr("Open windows"))
         self.list.setItemDelegate(EntryPainter(theme, self.list))
         self.list.currentRowChanged.connect(self._show_parts)
         self.list.setMinimumHeight(theme.px(140))
@@ -127,7 +129,7 @@ class RulesPanel(QWidget):
     def _make_leaving(self) -> QWidget:
         theme = self._theme
         row = WrappingRow(theme.px(6))
-        row.head.addWidget(PlainLabel("In other windows:"))
+        row.head.addWidget(PlainLabel(tr("In other windows:")))
         self.leaving: dict[Leaving, Choice] = {}
         group = QButtonGroup(self)
         for leaving, (text, tip) in _LEAVING.items():
@@ -137,7 +139,7 @@ class RulesPanel(QWidget):
             row.head.addWidget(choice)
         row.head.addStretch(1)
         self.other = QComboBox()
-        self.other.setAccessibleName("The profile to go to")
+        self.other.setAccessibleName(tr("The profile to go to"))
         self.other.activated.connect(self._on_other)
         row.tail.addWidget(self.other)
         return row
@@ -145,11 +147,11 @@ class RulesPanel(QWidget):
     def _make_pointing(self) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(self._theme.px(6))
-        self.next = TextButton(self._theme, "Next window in front", "Notes the window that you switch to next")
+        self.next = TextButton(self._theme, tr("Next window in front"), tr("Notes the window that you switch to next"))
         self.next.setCheckable(True)
         self.next.clicked.connect(self._on_next)
         row.addWidget(self.next)
-        self.refresh = TextButton(self._theme, "List again", "Lists the windows that are open now")
+        self.refresh = TextButton(self._theme, tr("List again"), tr("Lists the windows that are open now"))
         self.refresh.clicked.connect(self.windows.list)
         row.addWidget(self.refresh)
         row.addStretch(1)
@@ -160,14 +162,14 @@ class RulesPanel(QWidget):
         theme = self._theme
         column = QVBoxLayout()
         column.setSpacing(theme.px(4))
-        column.addWidget(PlainLabel("What has to match:"))
+        column.addWidget(PlainLabel(tr("What has to match:")))
         self._matching = QVBoxLayout()
         self._matching.setSpacing(theme.px(4))
         column.addLayout(self._matching)
         column.addStretch(1)
         self._count = FittedLabel(theme.px(_CHOICE))
         column.addWidget(self._count)
-        self.add = TextButton(theme, "Add this window", "The profile comes on with windows like this one")
+        self.add = TextButton(theme, tr("Add this window"), tr("The profile comes on with windows like this one"))
         self.add.clicked.connect(self._on_add)
         column.addWidget(self.add)
         return column
@@ -183,10 +185,14 @@ class RulesPanel(QWidget):
         for rule in comes_on.rules:
             self._rules.addWidget(self._rule_row(rule))
         if not comes_on.rules:
-            self._rules.addWidget(PlainLabel("Add the game's window below, and the profile comes on with it."))
+            self._rules.addWidget(PlainLabel(tr("Add the game's window below, and the profile comes on with it.")))
         self._rules.addStretch(1)
         title = self._document.profile.title
-        self._head.setText(f"{title} comes on by itself" if comes_on.rules else f"{title} is chosen by hand")
+        self._head.setText(
+            tr("{title} comes on by itself", title=title)
+            if comes_on.rules
+            else tr("{title} is chosen by hand", title=title)
+        )
         for leaving, choice in self.leaving.items():
             choice.setChecked(comes_on.when_left is leaving)
             choice.setEnabled(bool(comes_on.rules))
@@ -212,18 +218,23 @@ class RulesPanel(QWidget):
         label = PlainLabel(rule_line(rule))
         set_tip(label, self._fit_words(rule))
         row.addWidget(label, 1)
-        remove = TextButton(theme, "Remove", f"It comes on with {words} no more")
+        remove = TextButton(theme, tr("Remove"), tr("It comes on with {words} no more", words=words))
         remove.setObjectName("remove")
-        remove.setAccessibleName(f"Remove: {words}")
+        remove.setAccessibleName(tr("Remove: {words}", words=words))
         remove.clicked.connect(partial(self._on_remove, rule))
         row.addWidget(remove)
         return box
 
     def _fit_words(self, rule: Rule) -> str:
-        return f"Matches {count_words(len(fitting(rule, self._fronts)), 'open window', 'open windows')}"
+        return tr(
+            "Matches {count}",
+            count=count_words(len(fitting(rule, self._fronts)), tr("open window"), tr("open windows")),
+        )
 
     def _on_remove(self, rule: Rule) -> None:
-        self._document.edit(f"No longer with {rule_words(rule)}", lambda profile: without_rule(profile, rule))
+        self._document.edit(
+            tr("No longer with {rule}", rule=rule_words(rule)), lambda profile: without_rule(profile, rule)
+        )
 
     def _on_leaving(self, leaving: Leaving) -> None:
         others = [other for other in self._known_titles if other != self._document.profile.title]
@@ -235,7 +246,9 @@ class RulesPanel(QWidget):
 
     def _leave(self, leaving: Leaving, other: str) -> None:
         words = other if leaving is Leaving.OTHER else inside(_LEAVING[leaving][0])
-        self._document.edit(f"In other windows: {words}", lambda profile: left_so(profile, leaving, other))
+        self._document.edit(
+            tr("In other windows: {words}", words=words), lambda profile: left_so(profile, leaving, other)
+        )
 
     def _on_next(self) -> None:
         waits = self.next.isChecked() and self.windows.await_next()
@@ -251,7 +264,7 @@ class RulesPanel(QWidget):
         self._tell_waiting(False)
         self._fronts = [front, *(other for other in self._fronts if other.window != front.window)]
         self._fill(front.window)
-        self.said.emit(f"Noted: {front.title or 'a window without a title'}")
+        self.said.emit(tr("Noted: {front}", front=front.title or tr("a window without a title")))
 
     def _on_listed(self, fronts: list[Front]) -> None:
         chosen = self._chosen
@@ -270,7 +283,7 @@ class RulesPanel(QWidget):
         self.list.clear()
         for front in self._fronts:
             called = " · ".join(dict.fromkeys((*front.names[:1], *front.programs[-1:])))
-            self.list.addItem(QListWidgetItem(f"{front.title or 'No title'}\n{called}"))
+            self.list.addItem(QListWidgetItem(f"{front.title or tr('No title')}\n{called}"))
         self.list.blockSignals(False)
         rows = [row for row, front in enumerate(self._fronts) if front.window == chosen]
         self.list.setCurrentRow(rows[0] if rows else -1)
@@ -306,19 +319,19 @@ class RulesPanel(QWidget):
         full = len(self._document.profile.comes_on.rules) >= MAX_RULES
         self.add.setEnabled(bool(rule.patterns) and not full and rule not in self._document.profile.comes_on.rules)
         if front is None:
-            words = "Choose a window in the list" if self._fronts else ""
+            words = tr("Choose a window in the list") if self._fronts else ""
         elif not rule.patterns:
-            words = "Choose what has to match"
+            words = tr("Choose what has to match")
         else:
             others = len([other for other in fitting(rule, self._fronts) if other.window != front.window])
             words = (
-                f"Matches this window and {count_words(others, 'other', 'others')}"
+                tr("Matches this window and {count}", count=count_words(others, "other", "others"))
                 if others
-                else "Matches only this window"
+                else tr("Matches only this window")
             )
         self._count.show_text(words)
 
     def _on_add(self) -> None:
         rule = self._rule
-        self._document.edit(f"Comes on with {rule_words(rule)}", lambda profile: with_rule(profile, rule))
+        self._document.edit(tr("Comes on with {rule}", rule=rule_words(rule)), lambda profile: with_rule(profile, rule))
         self._show_count()

@@ -13,13 +13,14 @@ from nub_shift.editing.words.messages import message_words
 from nub_shift.model.messages import Saying
 from nub_shift.model.plain_text import system_fault
 from nub_shift.tasks.session_start import switch_off, switch_on
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.plain import PlainLabel
 
-_ON = "Pads play with your desktop session, also while this window is closed. Profiles come on by themselves."
-_OFF = "Pads play while this window is open. To play without it, and to have profiles come on by themselves:"
-_DEMO = "This is the demo: its pad plays while this window is open."
+_ON = tr("Pads play with your desktop session, also while this window is closed. Profiles come on by themselves.")
+_OFF = tr("Pads play while this window is open. To play without it, and to have profiles come on by themselves:")
+_DEMO = tr("This is the demo: its pad plays while this window is open.")
 
 
 class SessionSwitch(QWidget):
@@ -49,7 +50,7 @@ class SessionSwitch(QWidget):
         self._label.setAlignment(Qt.AlignmentFlag.AlignTop)
         self._label.setMinimumHeight(theme.px(54))  # the button stays where it is
         column.addWidget(self._label)
-        self.button = TextButton(theme, "Play with my desktop session")
+        self.button = TextButton(theme, tr("Play with my desktop session"))
         column.addWidget(self.button)
         self.button.clicked.connect(self._on_clicked)
         self._done.connect(self._on_done)
@@ -57,7 +58,7 @@ class SessionSwitch(QWidget):
 
     def _show(self) -> None:
         self._label.setText(_DEMO if not self._can_switch else _ON if self._stays else _OFF)
-        self.button.setText("Play only with this window" if self._stays else "Play with my desktop session")
+        self.button.setText(tr("Play only with this window") if self._stays else tr("Play with my desktop session"))
         self.button.setAccessibleName(self.button.text())
         self.button.setVisible(self._can_switch)
         self.button.updateGeometry()

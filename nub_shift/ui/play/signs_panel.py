@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits.signs import with_kind, with_layer_sign, with_signs
-from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
 from nub_shift.model.signs import (
     MAX_LASTS_MS,
@@ -21,6 +20,7 @@ from nub_shift.model.signs import (
     Place,
     SignKind,
 )
+from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.play.signs_preview import SignsPreview
 from nub_shift.ui.widgets.buttons import TextButton
@@ -32,30 +32,30 @@ from nub_shift.ui.widgets.spins import CalmChoice, DecimalSpin, show_number
 from nub_shift.ui.widgets.wrapping_row import Turning
 
 _KINDS = {
-    SignKind.LAYER: ("Layers", "Which layer comes on or goes"),
-    SignKind.PROFILE: ("Profile", "Which profile begins to play"),
-    SignKind.LIVE: ("Live and pause", "Whether the game gets what you press"),
-    SignKind.TOGGLE: ("Toggles", "What a toggle switches on or off"),
-    SignKind.CAROUSEL: ("Carousels", "Where a list of moves is, with the moves before and after"),
-    SignKind.PACE: ("Look speed", "When looking becomes slower or faster"),
-    SignKind.BATTERY: ("Battery", "When the battery of the pad is low"),
-    SignKind.PAD: ("Pad", "When the pad goes or comes back"),
+    SignKind.LAYER: (tr("Layers"), tr("Which layer comes on or goes")),
+    SignKind.PROFILE: (tr("Profile"), tr("Which profile begins to play")),
+    SignKind.LIVE: (tr("Live and pause"), tr("Whether the game gets what you press")),
+    SignKind.TOGGLE: (tr("Toggles"), tr("What a toggle switches on or off")),
+    SignKind.CAROUSEL: (tr("Carousels"), tr("Where a list of moves is, with the moves before and after")),
+    SignKind.PACE: (tr("Look speed"), tr("When looking becomes slower or faster")),
+    SignKind.BATTERY: (tr("Battery"), tr("When the battery of the pad is low")),
+    SignKind.PAD: (tr("Pad"), tr("When the pad goes or comes back")),
 }
 _PLACES = {
-    Place.TOP_LEFT: "Top left",
-    Place.TOP: "Top",
-    Place.TOP_RIGHT: "Top right",
-    Place.MIDDLE: "Below the middle",
-    Place.BOTTOM_LEFT: "Bottom left",
-    Place.BOTTOM: "Bottom",
-    Place.BOTTOM_RIGHT: "Bottom right",
+    Place.TOP_LEFT: tr("Top left"),
+    Place.TOP: tr("Top"),
+    Place.TOP_RIGHT: tr("Top right"),
+    Place.MIDDLE: tr("Below the middle"),
+    Place.BOTTOM_LEFT: tr("Bottom left"),
+    Place.BOTTOM: tr("Bottom"),
+    Place.BOTTOM_RIGHT: tr("Bottom right"),
 }
 _CORNERS = {
-    Corner.NONE: "Nowhere",
-    Corner.TOP_LEFT: "Top left",
-    Corner.TOP_RIGHT: "Top right",
-    Corner.BOTTOM_LEFT: "Bottom left",
-    Corner.BOTTOM_RIGHT: "Bottom right",
+    Corner.NONE: tr("Nowhere"),
+    Corner.TOP_LEFT: tr("Top left"),
+    Corner.TOP_RIGHT: tr("Top right"),
+    Corner.BOTTOM_LEFT: tr("Bottom left"),
+    Corner.BOTTOM_RIGHT: tr("Bottom right"),
 }
 
 
@@ -72,26 +72,26 @@ class SignsPanel(QWidget):
         column.setContentsMargins(0, 0, theme.px(8), 0)
         column.setSpacing(theme.px(6))
         self.shown = self._switch(
-            "Show signs while you play", "Short lines above the game; they take no clicks and no keys"
+            tr("Show signs while you play"), tr("Short lines above the game; they take no clicks and no keys")
         )
-        self.shown.clicked.connect(lambda on: self._edit("Signs " + _on_off(on), shown=on))
+        self.shown.clicked.connect(lambda on: self._edit(tr("Signs ") + _on_off(on), shown=on))
         column.addWidget(self.shown)
-        column.addWidget(self._head("What signs show"))
+        column.addWidget(self._head(tr("What signs show")))
         self.kinds: dict[SignKind, TextButton] = {}
         column.addWidget(self._kind_buttons())
-        self._layers_head = self._head("Layers shown")
+        self._layers_head = self._head(tr("Layers shown"))
         column.addWidget(self._layers_head)
         chips = QWidget()
         self._chips = Flow(theme.px(5), chips)
         self._chips.grows = True
         column.addWidget(chips)
-        column.addWidget(self._head("How signs look"))
+        column.addWidget(self._head(tr("How signs look")))
         column.addLayout(self._make_look())
         column.addStretch(1)
-        self.rumble = self._switch("Rumble too", "The pad rumbles in short patterns, if it has motors")
-        self.rumble.clicked.connect(lambda on: self._edit("Rumble " + _on_off(on), rumble=on))
-        self.sound = self._switch("Sound too", "Plays a short sound for each change")
-        self.sound.clicked.connect(lambda on: self._edit("Sound " + _on_off(on), sound=on))
+        self.rumble = self._switch(tr("Rumble too"), tr("The pad rumbles in short patterns, if it has motors"))
+        self.rumble.clicked.connect(lambda on: self._edit(tr("Rumble ") + _on_off(on), rumble=on))
+        self.sound = self._switch(tr("Sound too"), tr("Plays a short sound for each change"))
+        self.sound.clicked.connect(lambda on: self._edit(tr("Sound ") + _on_off(on), sound=on))
         others = Flow(theme.px(5), other := QWidget())
         others.grows = True
         others.addWidget(self.rumble)
@@ -158,9 +158,9 @@ class SignsPanel(QWidget):
             button.clicked.connect(partial(self._on_kind, kind))
             flow.addWidget(button)
         self.rings = self._switch(
-            "Rings and grids", "Drawn in the middle of the screen while open, with your stick in them"
+            tr("Rings and grids"), tr("Drawn in the middle of the screen while open, with your stick in them")
         )
-        self.rings.clicked.connect(lambda on: self._edit("Rings on the screen " + _on_off(on), rings=on))
+        self.rings.clicked.connect(lambda on: self._edit(tr("Rings on the screen ") + _on_off(on), rings=on))
         flow.addWidget(self.rings)
         return box
 
@@ -168,22 +168,28 @@ class SignsPanel(QWidget):
         grid = QGridLayout()
         grid.setHorizontalSpacing(self._theme.px(8))
         grid.setVerticalSpacing(self._theme.px(5))
-        self.place = CalmChoice("Place of signs", list(_PLACES.values()))
-        self.place.activated.connect(lambda row: self._edit("Place of signs", place=list(_PLACES)[row]))
-        self.badge = CalmChoice("Badge in a corner", list(_CORNERS.values()))
-        self.badge.activated.connect(lambda row: self._edit("Badge", badge=list(_CORNERS)[row]))
-        self.size_of = DecimalSpin("Size of signs", MIN_SIZE * 100, MAX_SIZE * 100, 10, 0, " %")
-        self.size_of.valueChanged.connect(lambda value: self._edit("Size of signs", size=value / 100))
-        self.opacity = DecimalSpin("Opacity of signs", MIN_OPACITY * 100, 100, 5, 0, " %")
-        self.opacity.valueChanged.connect(lambda value: self._edit("Opacity of signs", opacity=value / 100))
-        self.lasts = DecimalSpin("How long signs stay", MIN_LASTS_MS / 1000, MAX_LASTS_MS / 1000, 0.1, 1, " s")
-        self.lasts.valueChanged.connect(lambda value: self._edit("How long signs stay", lasts_ms=round(value * 1000)))
+        self.place = CalmChoice(tr("Place of signs"), list(_PLACES.values()))
+        self.place.activated.connect(lambda row: self._edit(tr("Place of signs"), place=list(_PLACES)[row]))
+        self.badge = CalmChoice(tr("Badge in a corner"), list(_CORNERS.values()))
+        self.badge.activated.connect(lambda row: self._edit(tr("Badge"), badge=list(_CORNERS)[row]))
+        self.size_of = DecimalSpin(tr("Size of signs"), MIN_SIZE * 100, MAX_SIZE * 100, 10, 0, " %")
+        self.size_of.valueChanged.connect(lambda value: self._edit(tr("Size of signs"), size=value / 100))
+        self.opacity = DecimalSpin(tr("Opacity of signs"), MIN_OPACITY * 100, 100, 5, 0, " %")
+        self.opacity.valueChanged.connect(lambda value: self._edit(tr("Opacity of signs"), opacity=value / 100))
+        self.lasts = DecimalSpin(tr("How long signs stay"), MIN_LASTS_MS / 1000, MAX_LASTS_MS / 1000, 0.1, 1, " s")
+        self.lasts.valueChanged.connect(
+            lambda value: self._edit(tr("How long signs stay"), lasts_ms=round(value * 1000))
+        )
         rows = (
-            ("Where", self.place, "Where signs come on the screen."),
-            ("Size", self.size_of, "More: they can be read from further away, and cover more of the game."),
-            ("Opacity", self.opacity, "Less: more of the game shines through."),
-            ("Shown for", self.lasts, "How long a sign stays before it goes."),
-            ("Badge in a corner", self.badge, "A small mark that always shows which layers and toggles are on."),
+            (tr("Where"), self.place, tr("Where signs come on the screen.")),
+            (tr("Size"), self.size_of, tr("More: they can be read from further away, and cover more of the game.")),
+            (tr("Opacity"), self.opacity, tr("Less: more of the game shines through.")),
+            (tr("Shown for"), self.lasts, tr("How long a sign stays before it goes.")),
+            (
+                tr("Badge in a corner"),
+                self.badge,
+                tr("A small mark that always shows which layers and toggles are on."),
+            ),
         )
         for number, (text, field, told) in enumerate(rows):
             field.setFixedWidth(self._theme.px(150))
@@ -214,11 +220,17 @@ class SignsPanel(QWidget):
         self._layers_head.setVisible(bool(layers))
 
     def _on_kind(self, kind: SignKind, on: bool) -> None:
-        self._do(f"Signs of {inside(_KINDS[kind][0])} {_on_off(on)}", lambda profile: with_kind(profile, kind, on))
+        self._do(
+            tr("Signs of {kind} {on_off}", kind=inside(_KINDS[kind][0]), on_off=_on_off(on)),
+            lambda profile: with_kind(profile, kind, on),
+        )
 
     def _on_layer(self, layer_id: str, on: bool) -> None:
         label = self._layers[layer_id].text()
-        self._do(f"Sign of {label} {_on_off(on)}", lambda profile: with_layer_sign(profile, layer_id, on))
+        self._do(
+            tr("Sign of {label} {on_off}", label=label, on_off=_on_off(on)),
+            lambda profile: with_layer_sign(profile, layer_id, on),
+        )
 
     def _edit(self, label: str, **settings: object) -> None:
         self._do(label, lambda profile: with_signs(profile, **settings))
@@ -230,4 +242,4 @@ class SignsPanel(QWidget):
 
 
 def _on_off(on: bool) -> str:
-    return "on" if on else "off"
+    return tr("on") if on else tr("off")

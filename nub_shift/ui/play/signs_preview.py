@@ -13,6 +13,7 @@ from nub_shift.engine.values import RingLook
 from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.profile import Profile
 from nub_shift.model.signs import Corner, SignKind
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.signs.board import CORNERS, MARGIN, SPOTS, Spot
 from nub_shift.ui.signs.painting import BadgeRow, Picture, SignPainter, sign_theme
@@ -32,7 +33,7 @@ class SignsPreview(QWidget):
         self._profile: Profile | None = None
         self._sample: Picture | None = None
         self._pieces: list[tuple[Picture, Spot]] = []
-        self.setAccessibleName("How signs look on a screen")
+        self.setAccessibleName(tr("How signs look on a screen"))
         self.setMinimumSize(theme.px(320), theme.px(180))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
@@ -65,7 +66,7 @@ class SignsPreview(QWidget):
         if self._sample is not None:
             painter.setPen(self._theme.colour("muted"))
             line = QRectF(0, room.bottom() + self._theme.px(14), self.width(), self._theme.px(20))
-            painter.drawText(line, "A sign at its full size")
+            painter.drawText(line, tr("A sign at its full size"))
             painter.drawImage(line.bottomLeft() + QPointF(0, self._theme.px(6)), self._sample.image)
         painter.end()
 
@@ -96,5 +97,5 @@ def _samples(profile: Profile) -> list[Sign]:
     layers = [layer for layer in profile.layers[1:] if not layer.silent]
     found = [Sign(SignKind.LAYER, 0, layer.label, layer_mark(profile, layer.id)) for layer in layers[:1]]
     found.append(Sign(SignKind.PROFILE, 0, profile.title))
-    found += [Sign(SignKind.LIVE, 0, "Live"), Sign(SignKind.PAD, 0, "The pad is here")]
+    found += [Sign(SignKind.LIVE, 0, tr("Live")), Sign(SignKind.PAD, 0, tr("The pad is here"))]
     return [sign for sign in found if sign.kind not in profile.signs.silent][:1]

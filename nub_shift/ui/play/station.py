@@ -10,6 +10,7 @@ from PyQt6.QtGui import QHideEvent, QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
+from nub_shift.translation import tr
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.play.players import Players
@@ -77,9 +78,9 @@ class PlayingStation(QWidget):
         self._stack = QStackedWidget()
         self.parts: list[Choice] = []
         for text, tip, part in (
-            ("With which game", "The windows with which this profile comes on by itself", self.rules),
-            ("On the screen", "What you see on the screen while you play", self.signs),
-            ("Last sessions", "How long you played, and what you used how often", self.recap),
+            (tr("With which game"), tr("The windows with which this profile comes on by itself"), self.rules),
+            (tr("On the screen"), tr("What you see on the screen while you play"), self.signs),
+            (tr("Last sessions"), tr("How long you played, and what you used how often"), self.recap),
         ):
             choice = Choice(theme, text, tip)
             choice.clicked.connect(partial(self._show_part, part))

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
 
 from nub_shift.editing.preview.practice import PointerTrail, TypedText, Walker
 from nub_shift.model.profile import Profile
+from nub_shift.translation import tr
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 
@@ -21,7 +22,7 @@ class Field(QLabel):
         super().__init__(parent)
         self.theme = theme
         self._title = title
-        self.setAccessibleName(f"Practice field: {title}")
+        self.setAccessibleName(tr("Practice field: {title}", title=title))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def sizeHint(self) -> QSize:
@@ -29,7 +30,7 @@ class Field(QLabel):
 
     def tell(self, text: str) -> None:
         """What is to be seen in it, for assistive tools."""
-        told = f"Practice field: {self._title}. {text}"
+        told = tr("Practice field: {title}. {words}", title=self._title, words=text)
         if told != self.accessibleName():
             self.setAccessibleName(told)
 
@@ -52,7 +53,7 @@ class TypedField(Field):
     """What has been typed, the keys that are down, and the moves they make."""
 
     def __init__(self, theme: Theme, typed: TypedText, profile: Profile) -> None:
-        super().__init__(theme, "Typing")
+        super().__init__(theme, tr("Typing"))
         self._typed = typed
         self.profile = profile
 
@@ -64,7 +65,13 @@ class TypedField(Field):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         room = self.begin(painter)
-        self.tell(f"{self._typed.text or 'Nothing typed'}. Down: {', '.join(self._typed.labels) or 'nothing'}")
+        self.tell(
+            tr(
+                "{typed}. Down: {labels}",
+                typed=self._typed.text or tr("Nothing typed"),
+                labels=", ".join(self._typed.labels) or tr("nothing"),
+            )
+        )
         theme = self.theme
         cap_row = QRectF(room.x(), room.bottom() - theme.px(48), room.width(), theme.px(24))
         drawing.draw_caps(painter, theme, cap_row.topLeft(), self._typed.labels, room.width(), down=True)
@@ -79,7 +86,7 @@ class TypedField(Field):
         if not self._typed.text:
             painter.setPen(theme.colour("muted"))
             painter.setFont(theme.font())
-            painter.drawText(page, "What the pad types appears here.")
+            painter.drawText(page, tr("What the pad types appears here."))
             return
         painter.setPen(theme.colour("ink"))
         painter.setClipRect(page)
@@ -93,14 +100,14 @@ class PointerField(Field):
     """The pointer's trail over a figure of eight to follow."""
 
     def __init__(self, theme: Theme, trail: PointerTrail) -> None:
-        super().__init__(theme, "Pointer")
+        super().__init__(theme, tr("Pointer"))
         self._trail = trail
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         room = self.begin(painter)
         x, y, _ = self._trail.points[-1]
-        self.tell(f"{round(x * 100)} percent across, {round(y * 100)} down")
+        self.tell(tr("{x} percent across, {y} down", x=round(x * 100), y=round(y * 100)))
         theme = self.theme
         centre = room.center()
         half = QPointF(room.width() / 2, room.height() / 2)
@@ -140,7 +147,7 @@ class WalkField(Field):
     """A walker seen from above, and the eight ways with those that are held lit."""
 
     def __init__(self, theme: Theme, walker: Walker, typed: TypedText) -> None:
-        super().__init__(theme, "Walking")
+        super().__init__(theme, tr("Walking"))
         self._walker = walker
         self._typed = typed
 
@@ -150,11 +157,11 @@ class WalkField(Field):
         across, down = self._walker.velocity(self._typed.down)
         ways = {"forward": down < 0, "back": down > 0, "left": across < 0, "right": across > 0}
         held = [word for word, on in ways.items() if on]
-        self.tell(f"Walking {' and '.join(held)}" if held else "Standing")
+        self.tell(tr("Walking {held}", held=tr(" and ").join(held)) if held else tr("Standing"))
         theme = self.theme
         if not self._walker.can_walk:
             painter.setPen(theme.colour("muted"))
-            painter.drawText(room, Qt.TextFlag.TextWordWrap, "No move of this profile is for walking.")
+            painter.drawText(room, Qt.TextFlag.TextWordWrap, tr("No move of this profile is for walking."))
             return
         centre = room.center()
         half = QPointF(room.width() / 2, room.height() / 2)

@@ -11,6 +11,7 @@ from nub_shift.engine.values import Key, Pointer
 from nub_shift.keyboard.keys import MOUSE_BUTTONS
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.practice.fields import PointerField, TypedField, WalkField
 from nub_shift.ui.widgets.buttons import TextButton
@@ -37,8 +38,8 @@ class TryStation(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(theme.px(14), theme.px(8), theme.px(14), theme.px(8))
         top = QHBoxLayout()
-        top.addWidget(PlainLabel("Play here first: nothing leaves this window in rehearsal."), 1)
-        clear = TextButton(theme, "Clear", "Empty all three fields")
+        top.addWidget(PlainLabel(tr("Play here first: nothing leaves this window in rehearsal.")), 1)
+        clear = TextButton(theme, tr("Clear"), tr("Empty all three fields"))
         clear.clicked.connect(self.clear)
         top.addWidget(clear)
         layout.addLayout(top)

@@ -25,6 +25,7 @@ from nub_shift.protocol.client import Answered, ClientProtocol
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import Ready, SignsNews
 from nub_shift.protocol.sockets import check_private
+from nub_shift.translation import tr
 from nub_shift.ui.listening import Listening
 from nub_shift.ui.signs.board import Board, Screen
 from nub_shift.ui.signs.front_watch import FrontWatch, KeyboardWatch
@@ -42,7 +43,7 @@ log = logging.getLogger("nub_shift.ui")
 
 MOST_BYTES: Final = 65_536
 # What a desktop shows when it asks whether we may have the key.
-_HALTS: Final = "Stop everything, or play on"
+_HALTS: Final = tr("Stop everything, or play on")
 
 
 def run_signs(path: Path, tray: bool, tells_front: bool, note_fault: NoteFault) -> int:

@@ -19,6 +19,7 @@ from nub_shift.model.pad_menu import BACK, DO
 from nub_shift.model.profile import Profile
 from nub_shift.protocol.calls import Call, OpenMenu, SetLive, StayOn, SwitchGyro
 from nub_shift.protocol.messages import State
+from nub_shift.translation import tr
 
 # A step of a speed, as a part of what it was when the menu was opened.
 STEP: Final = 0.1
@@ -145,19 +146,19 @@ class Menu:
     def _row(self, kind: Kind) -> Row:
         match kind:
             case Kind.PROFILE:
-                return Row(kind, "Profile", self._titles[self._chosen].title, len(self._titles) > 1)
+                return Row(kind, tr("Profile"), self._titles[self._chosen].title, len(self._titles) > 1)
             case Kind.LIVE:
-                return Row(kind, "Live", "On" if self._live else "Off", True)
+                return Row(kind, tr("Live"), tr("On") if self._live else tr("Off"), True)
             case Kind.LAYER:
-                return Row(kind, "Layer", self._layers[self._layer][1], True)
+                return Row(kind, tr("Layer"), self._layers[self._layer][1], True)
             case Kind.LOOK:
-                return Row(kind, "Look speed", f"{self._speeds[kind] * 100:.0f} %", True)
+                return Row(kind, tr("Look speed"), f"{self._speeds[kind] * 100:.0f} %", True)
             case Kind.GYRO_SPEED:
-                return Row(kind, "Gyro speed", f"{self._speeds[kind] * 100:.0f} %", True)
+                return Row(kind, tr("Gyro speed"), f"{self._speeds[kind] * 100:.0f} %", True)
             case Kind.GYRO:
-                return Row(kind, "Gyro", "On" if self._gyro else "Off", True)
+                return Row(kind, tr("Gyro"), tr("On") if self._gyro else tr("Off"), True)
             case Kind.CLOSE:
-                return Row(kind, "Close", "", False)
+                return Row(kind, tr("Close"), "", False)
             case _:
                 assert_never(kind)
 

@@ -22,6 +22,7 @@ from nub_shift.model.profile import Profile
 from nub_shift.protocol.calls import Call, GetState, LoadProfile, OpenMenu
 from nub_shift.protocol.client import Answered, Reply
 from nub_shift.protocol.messages import MenuLook, PadState, SignsNews, State
+from nub_shift.translation import tr
 from nub_shift.ui.signs.board import Screen, Spot
 from nub_shift.ui.signs.painting import MenuSheet, SignPainter, sign_theme
 
@@ -179,7 +180,11 @@ class _OpenMenu(QObject):
     def label_of(self, kind: Kind) -> str:
         """What an edit is called that changes what stands in a row."""
         assert self._menu is not None
-        return next(f"{row.label} {row.value} of before" for row in self._menu.rows if row.kind is kind)
+        return next(
+            tr("{row} {other_row} of before", row=row.label, other_row=row.value)
+            for row in self._menu.rows
+            if row.kind is kind
+        )
 
     def _on_again(self) -> None:
         self._again.setInterval(AGAIN_MS)
@@ -200,7 +205,7 @@ class _OpenMenu(QObject):
             return
         pad = self._state.seats[self.seat].pad
         battery = f" · {self._battery} %" if self._battery >= 0 else ""
-        player = f"Player {self.seat + 1}: " if self.players > 1 else ""
+        player = tr("Player {seat}: ", seat=self.seat + 1) if self.players > 1 else ""
         rows = tuple((row.label, row.value, row.turns) for row in self._menu.rows)
         self.sheet = MenuSheet(f"{player}{pad.name}{battery}", rows, self._menu.index, hints(pad))
         self._draw(self)
@@ -214,11 +219,13 @@ def hints(pad: PadState) -> tuple[str, ...]:
 
     buttons = button_words(pad.controls, opener_of(pad.controls, pad.menu))
     words = {word: name for name, word in reversed(buttons.items())}
-    does = [f"{called(words[word])}: {act}" for word, act in ((DO, "choose"), (BACK, "close")) if word in words]
-    found = [" · ".join(["Left and right: change", *does])]
+    does = [f"{called(words[word])}: {act}" for word, act in ((DO, tr("choose")), (BACK, tr("close"))) if word in words]
+    found = [" · ".join([tr("Left and right: change"), *does])]
     chord = halt_chord(pad.controls)
     if chord:
-        found.append(f"Stop everything: hold {called(chord[0])} and {called(chord[1])}")
+        found.append(
+            tr("Stop everything: hold {chord} and {other_chord}", chord=called(chord[0]), other_chord=called(chord[1]))
+        )
     return tuple(found)
 
 

@@ -16,6 +16,7 @@ from nub_shift.model.listed import Carousel, Ring
 from nub_shift.model.profile import Profile
 from nub_shift.model.signs import LOW_BATTERY, SignKind
 from nub_shift.protocol.messages import SeatSigns, SignsNews
+from nub_shift.translation import tr
 
 _TOGGLES = (Manner.TOGGLE, Manner.TOGGLE_TURBO, Manner.LOCK)
 
@@ -66,7 +67,7 @@ def signs(
     if was.live is not now.live and not now.live and now.wanted:
         return []  # our window is in front, and says so itself
     if was.live is not now.live:
-        words = "Live" if now.live else "Everything stopped" if now.halted else "Rehearsal"
+        words = tr("Live") if now.live else tr("Everything stopped") if now.halted else tr("Rehearsal")
         quiet = 0 not in profiles or (SignKind.LIVE in profiles[0].signs.silent and not now.halted)
         return [] if quiet else [Sign(SignKind.LIVE, 0, words, on=now.live)]
     if not now.live:
@@ -84,23 +85,28 @@ def _of_seat(seat: int, before: SeatSigns, after: SeatSigns, profile: Profile, l
     if before.pad != after.pad:
         gone = not after.pad
         name = before.pad if gone else after.pad
-        yield Sign(SignKind.PAD, seat, f"{name} is gone" if gone else f"{name} is here", on=not gone)
+        yield Sign(
+            SignKind.PAD,
+            seat,
+            tr("{name} is gone", name=name) if gone else tr("{name} is here", name=name),
+            on=not gone,
+        )
     if before.paused is not after.paused:
-        yield Sign(SignKind.LIVE, seat, "Paused" if after.paused else "Playing", on=not after.paused)
+        yield Sign(SignKind.LIVE, seat, tr("Paused") if after.paused else tr("Playing"), on=not after.paused)
         return
     yield from _layers(seat, before.layers, after.layers, profile)
     for slot in set(before.toggles) ^ set(after.toggles):
         on = slot in after.toggles
         words = toggle_words(profile, slot, layout)
-        yield Sign(SignKind.TOGGLE, seat, f"{words}: {'on' if on else 'off'}", on=on)
+        yield Sign(SignKind.TOGGLE, seat, f"{words}: {(tr('on') if on else tr('off'))}", on=on)
     for carousel in profile.carousels:
         place = after.carousels.get(carousel.id)
         if place is not None and place != before.carousels.get(carousel.id, place):
             yield _carousel_sign(seat, profile, carousel, place, layout)
     if before.pace != after.pace:
-        yield Sign(SignKind.PACE, seat, f"Look speed {after.pace * 100:g} %", on=after.pace != 1.0)
+        yield Sign(SignKind.PACE, seat, tr("Look speed {pace:g} %", pace=after.pace * 100), on=after.pace != 1.0)
     if 0 <= after.battery <= LOW_BATTERY < (before.battery if before.battery >= 0 else 100):
-        yield Sign(SignKind.BATTERY, seat, f"Battery {after.battery} %", on=False)
+        yield Sign(SignKind.BATTERY, seat, tr("Battery {battery} %", battery=after.battery), on=False)
 
 
 def _layers(seat: int, before: tuple[str, ...], after: tuple[str, ...], profile: Profile) -> Iterator[Sign]:
@@ -110,7 +116,7 @@ def _layers(seat: int, before: tuple[str, ...], after: tuple[str, ...], profile:
     for layer_id in (came or went)[-1:]:
         layer = profile.layer(layer_id)
         if layer is not None and not layer.silent:
-            words = layer.label if came else f"{layer.label} off"
+            words = layer.label if came else tr("{layer} off", layer=layer.label)
             yield Sign(SignKind.LAYER, seat, words, layer_mark(profile, layer_id), on=bool(came))
 
 

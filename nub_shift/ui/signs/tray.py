@@ -12,11 +12,11 @@ from PyQt6.QtGui import QImage, QPainter
 
 from nub_shift.desktop import small_icon_path
 from nub_shift.editing.words.players import player_words
-from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
 from nub_shift.protocol.calls import Call, Halt, LoadProfile, SetLive, Stop
 from nub_shift.protocol.messages import SignsNews
 from nub_shift.protocol.window_call import end_window
+from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import NIGHT, Theme
 from nub_shift.ui.signs.session_bus import SessionBus
 from nub_shift.ui.signs.tray_icon import Entry, TrayIcon
@@ -52,12 +52,12 @@ class Tray:
         from nub_shift.store.library import library_folder, titled_profiles  # few open it
 
         news = self._news
-        live = Entry("Live", self._switch_live, checked=news is not None and news.wanted)
+        live = Entry(tr("Live"), self._switch_live, checked=news is not None and news.wanted)
         titles = titled_profiles([library_folder()])
         several = len(self._profiles) > 1
         profiles = [
             Entry(
-                f"Profile of {inside(player_words(seat))}" if several else "Profile",
+                tr("Profile of {player}", player=inside(player_words(seat))) if several else tr("Profile"),
                 inner=[
                     Entry(title, partial(self._play, seat, path), checked=title == self._profiles[seat].title)
                     for title, path in titles
@@ -71,10 +71,10 @@ class Tray:
             Entry(),
             live,
             *profiles,
-            Entry("Play on" if halted else "Stop everything", lambda: self._tell(Halt())),
+            Entry(tr("Play on") if halted else tr("Stop everything"), lambda: self._tell(Halt())),
             Entry(),
-            Entry("Open the window", self._open),
-            Entry("Quit", self._quit),
+            Entry(tr("Open the window"), self._open),
+            Entry(tr("Quit"), self._quit),
         ]
 
     def _switch_live(self) -> None:
@@ -100,13 +100,13 @@ def said(news: SignsNews, profiles: dict[int, Profile]) -> tuple[str, ...]:
     for seat, state in enumerate(news.seats):
         who = f"{player_words(seat)}: " if len(news.seats) > 1 else ""
         title = profiles[seat].title if seat in profiles else ""
-        paused = ", paused" if state.paused else ""
-        lines.append(f"{who}{title}{paused} · {state.pad or 'no pad yet'}")
+        paused = tr(", paused") if state.paused else ""
+        lines.append(f"{who}{title}{paused} · {state.pad or tr('no pad yet')}")
     if news.live:
-        return (*lines, "Live")
+        return (*lines, tr("Live"))
     if news.halted:
-        return (*lines, "Stopped")
-    return (*lines, "Live once the window is left" if news.wanted else "Rehearsal")
+        return (*lines, tr("Stopped"))
+    return (*lines, tr("Live once the window is left") if news.wanted else tr("Rehearsal"))
 
 
 def _picture(side: int, live: bool) -> QImage:

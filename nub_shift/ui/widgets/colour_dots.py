@@ -7,6 +7,7 @@ from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from nub_shift.model.colours import COLOUR_LABELS, Colour
+from nub_shift.translation import tr
 from nub_shift.ui.look.drawing import draw_swatch
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import OneOf, draw_focus
@@ -48,7 +49,7 @@ class ColourDot(OneOf):
         super().__init__()
         self.theme = theme
         self._colour = colour
-        label = COLOUR_LABELS[Colour(colour)] if colour else "No colour"
+        label = COLOUR_LABELS[Colour(colour)] if colour else tr("No colour")
         self.setAccessibleName(label)
         set_tip(self, label)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)

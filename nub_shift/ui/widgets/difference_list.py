@@ -15,11 +15,12 @@ from PyQt6.QtWidgets import (
 )
 
 from nub_shift.editing.compare.differences import Difference
+from nub_shift.translation import tr
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 
 _FOUND = Qt.ItemDataRole.UserRole
-TAKE = "Take"
+TAKE = tr("Take")
 
 
 class DifferenceList(QListWidget):
@@ -33,7 +34,7 @@ class DifferenceList(QListWidget):
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setAccessibleName("What differs")
+        self.setAccessibleName(tr("What differs"))
         self.setObjectName("plain")
         self.setFrameShape(QListWidget.Shape.NoFrame)
         self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
@@ -52,7 +53,7 @@ class DifferenceList(QListWidget):
                 self._add(head, None)
             self._add(difference.text, difference)
         if not found:
-            self._add("Nothing differs", None)
+            self._add(tr("Nothing differs"), None)
         self.setCurrentRow(min(row, self.count() - 1))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -76,7 +77,10 @@ class DifferenceList(QListWidget):
         if difference is None:
             item.setFlags(Qt.ItemFlag.ItemIsEnabled)
         else:
-            item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{difference.head}: {text}. Enter copies it over.")
+            item.setData(
+                Qt.ItemDataRole.AccessibleTextRole,
+                tr("{head}: {words}. Enter copies it over.", head=difference.head, words=text),
+            )
         self.addItem(item)
 
     def _take(self, item: QListWidgetItem) -> None:

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPoint, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QToolTip, QWidget
 
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.plain import set_tip
 
@@ -19,7 +20,7 @@ class HelpMark(QAbstractButton):
         """`about` is what the field is called; it gets the sentence as its description and tip, too."""
         super().__init__(parent)
         self.theme = theme
-        self.setAccessibleName(f"What {about} does")
+        self.setAccessibleName(tr("What {about} does", about=about))
         self.setAccessibleDescription(text)
         set_tip(self, text)
         field.setAccessibleDescription(text)

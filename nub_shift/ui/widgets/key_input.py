@@ -9,6 +9,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QWidget
 
 from nub_shift.keyboard.keys import CODE_BY_NUMBER, KEY_BY_CODE, KEYCODE_OFFSET
+from nub_shift.translation import tr
 
 _K = Qt.Key
 # For platforms without scan codes (offscreen), and for events that a program makes.
@@ -160,7 +161,7 @@ class KeyCatcher(QObject):
         found = self._listener.release(code)
         self.stroke.emit(code, False)
         if found is not None and _is_of_the_desktop(found):
-            self.refused.emit("These keys are the desktop's: to have them all the same, write their names")
+            self.refused.emit(tr("These keys are the desktop's: to have them all the same, write their names"))
         elif found is not None:
             self.caught.emit(found)
         return True

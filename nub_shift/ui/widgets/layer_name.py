@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from nub_shift.editing.words.labels import layer_words
 from nub_shift.editing.words.slot_views import LayerMark
 from nub_shift.model.profile import BASE_LAYER
+from nub_shift.translation import tr
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import OneOf, draw_focus
@@ -43,7 +44,7 @@ class LayerChip(OneOf):
         self.mark = mark
         self.setText(label)
         self.setAccessibleName(layer_words(label))
-        set_tip(self, f"Show layer {label}. Its mark is filled while the layer is on.")
+        set_tip(self, tr("Show layer {label}. Its mark is filled while the layer is on.", label=label))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -52,7 +53,7 @@ class LayerChip(OneOf):
         """Whether the layer is on now."""
         if on is not self.on:
             self.on = on
-            self.setAccessibleDescription("On" if on else "")
+            self.setAccessibleDescription(tr("On") if on else "")
             self.update()
 
     def sizeHint(self) -> QSize:

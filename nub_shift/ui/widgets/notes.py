@@ -6,6 +6,8 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QFocusEvent
 from PyQt6.QtWidgets import QPlainTextEdit, QWidget
 
+from nub_shift.translation import tr
+
 MAX_LENGTH = 4000
 
 
@@ -22,8 +24,8 @@ class Notes(QPlainTextEdit):
         super().__init__(parent)
         self._shown = ""
         self.setTabChangesFocus(True)
-        self.setPlaceholderText("Notes")
-        self.setAccessibleName("Notes on the chosen profile")
+        self.setPlaceholderText(tr("Notes"))
+        self.setAccessibleName(tr("Notes on the chosen profile"))
 
     def show_text(self, text: str) -> None:
         """Shows the text as it is kept, unless the person is writing."""

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QLocale, Qt
 from PyQt6.QtGui import QValidator, QWheelEvent
 from PyQt6.QtWidgets import QAbstractSpinBox, QComboBox, QDoubleSpinBox, QSpinBox
 
+from nub_shift.translation import tr
 from nub_shift.ui.widgets.plain import set_tip
 
 
@@ -19,7 +20,7 @@ def make_spin(name: str, low: int, high: int, unit: str) -> QSpinBox:
     _name(spin, name)
     spin.setKeyboardTracking(False)
     spin.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
-    set_tip(spin, f"{name}: type it, or use the arrow keys")
+    set_tip(spin, tr("{name}: type it, or use the arrow keys", name=name))
     return spin
 
 

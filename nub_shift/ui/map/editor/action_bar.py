@@ -23,7 +23,7 @@ from nub_shift.editing.words.labels import (
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Manner, Reaction, waiting_ms
 from nub_shift.model.effects import Silence
-from nub_shift.model.plain_text import inside
+from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.amounts import Amounts
 from nub_shift.ui.map.editor.what_menu import Place, Wanted, WhatMenu, possible_manners
@@ -38,7 +38,7 @@ from nub_shift.ui.widgets.spins import make_spin, show_number
 _USUAL_REACTIONS = (Reaction.PRESS, Reaction.TAP, Reaction.HOLD)
 _USUAL_MANNERS = (Manner.HELD, Manner.TOGGLE, Manner.TURBO)
 _REPEATS = (Manner.TURBO, Manner.PULSE, Manner.TOGGLE_TURBO)
-_OTHER = "Other …"
+_OTHER = tr("Other …")
 
 
 class ActionBar(QWidget):
@@ -98,25 +98,27 @@ class ActionBar(QWidget):
         )
         self.reactions = {one: Choice(theme, REACTION_WORDS[one], REACTION_HELP[one]) for one in _USUAL_REACTIONS}
         self.manners = {one: Choice(theme, MANNER_WORDS[one]) for one in _USUAL_MANNERS}
-        self.other_reactions = Choice(theme, _OTHER, "Double tap, or when you let go")
-        self.other_manners = Choice(theme, _OTHER, "Once, pulse, and more")
-        self.layer = TextButton(theme, "Layer …", "Turns a layer on")
-        self.other = TextButton(theme, _OTHER, "Wheel, steps, sequences, gyro and more")
-        self.whole = TextButton(theme, "The whole …", "What the whole control does at once")
-        self.empty = TextButton(theme, "Clear", "Remove what this slot does; the layer below shows through (Delete)")
-        self.silence = TextButton(theme, "Do nothing", "This slot does nothing, whatever the layer below does")
-        self._acts = PlainLabel("As long as you move the control")
+        self.other_reactions = Choice(theme, _OTHER, tr("Double tap, or when you let go"))
+        self.other_manners = Choice(theme, _OTHER, tr("Once, pulse, and more"))
+        self.layer = TextButton(theme, tr("Layer …"), tr("Turns a layer on"))
+        self.other = TextButton(theme, _OTHER, tr("Wheel, steps, sequences, gyro and more"))
+        self.whole = TextButton(theme, tr("The whole …"), tr("What the whole control does at once"))
+        self.empty = TextButton(
+            theme, tr("Clear"), tr("Remove what this slot does; the layer below shows through (Delete)")
+        )
+        self.silence = TextButton(theme, tr("Do nothing"), tr("This slot does nothing, whatever the layer below does"))
+        self._acts = PlainLabel(tr("As long as you move the control"))
         self.does = FittedLabel(theme.px(150))
         self._waits = FittedLabel(theme.px(76))
         self._waits.setFont(theme.font(0.85))
         for text in (self._acts, self.does, self._waits):
             text.setFixedHeight(theme.px(28))
-        self.rate = make_spin("times a second", 1, 60, " /s")
-        self.time = make_spin("milliseconds", 20, 5000, " ms")
+        self.rate = make_spin(tr("times a second"), 1, 60, tr(" /s"))
+        self.time = make_spin(tr("milliseconds"), 20, 5000, " ms")
         self.time.setSingleStep(10)
         self.amounts = Amounts(theme)
-        self.amounts.add("Waits", self.time)
-        self.amounts.add("Rate", self.rate)
+        self.amounts.add(tr("Waits"), self.time)
+        self.amounts.add(tr("Rate"), self.rate)
         for button in (self.other_reactions, self.other_manners):
             button.setFixedWidth(theme.px(92))  # whatever is chosen there
         self._connect()
@@ -128,9 +130,9 @@ class ActionBar(QWidget):
         self._rows.setContentsMargins(0, 0, 0, 0)
         self._rows.setSpacing(theme.px(3))
         self._rows.setColumnStretch(1, 1)
-        self._row("When", [self._acts, *self.reactions.values(), self.other_reactions, self._waits])
-        self._how = self._row("How", [*self.manners.values(), self.other_manners])
-        self._row("What", [self.does, written])
+        self._row(tr("When"), [self._acts, *self.reactions.values(), self.other_reactions, self._waits])
+        self._how = self._row(tr("How"), [*self.manners.values(), self.other_manners])
+        self._row(tr("What"), [self.does, written])
         self._row("", [self.other, self.whole, self.empty, self.silence, self.layer, written.record])
         number = self._rows.rowCount()
         self._rows.addWidget(self.amounts, number, 0, 1, 2)
@@ -210,13 +212,13 @@ class ActionBar(QWidget):
         _set_text(self.other_reactions, text(shown) if shown is not None else _OTHER)
         self.other_reactions.setVisible(not place.whole)
         self._acts.setVisible(place.whole)
-        self._how.setText("" if place.whole else "How")  # it stays, or its row would be lower
+        self._how.setText("" if place.whole else tr("How"))  # it stays, or its row would be lower
         waits = {}
         if place.assignment is not None and not place.whole:
             press_ms = part_edits.press_wait_ms(place.profile, place.layer, place.slot)
             waits = waiting_ms(place.assignment, press_ms)
         worst = max(waits.values(), default=0)
-        self._waits.show_text(f"waits {worst} ms" if worst else "")
+        self._waits.show_text(tr("waits {worst} ms", worst=worst) if worst else "")
 
     def _show_how(self, place: Place) -> None:
         found = action_of(place.assignment, self.reaction)
@@ -308,7 +310,7 @@ def _manner_tip(manner: Manner, possible: frozenset[Manner]) -> str:
     """What a manner is, or why it cannot be had."""
     if manner in possible:
         return MANNER_HELP[manner]
-    return "Does not apply to what this slot does" if possible else "First choose what the slot does"
+    return tr("Does not apply to what this slot does") if possible else tr("First choose what the slot does")
 
 
 def _check(group: QButtonGroup, chosen: Choice | None) -> None:

@@ -8,7 +8,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QSpinBox, QWidget
 
 from nub_shift.editing.words.effects import Amount, Subject, Switch, amounts_of, switches_of
-from nub_shift.model.plain_text import inside
+from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.flow import Flow
@@ -110,4 +110,6 @@ class Amounts(QWidget):
 
     def _on_switch(self, index: int, on: bool) -> None:
         switch = self._switches[index]
-        self.changed.emit(inside(switch.label) if on else f"{inside(switch.label)}: off", switch.change(on))
+        self.changed.emit(
+            inside(switch.label) if on else tr("{switch}: off", switch=inside(switch.label)), switch.change(on)
+        )

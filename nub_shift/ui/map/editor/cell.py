@@ -12,6 +12,7 @@ from nub_shift.editing.words.slot_views import SlotView, layer_mark, slot_view
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS, slot_label
 from nub_shift.model.profile import Profile
+from nub_shift.translation import tr
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import draw_focus
@@ -82,10 +83,18 @@ class Cell(QAbstractButton):
         self._layout = layout
         self._strip_is_old = True
         layer = next(layer.label for layer in profile.layers if layer.id == self.layer_id)
-        origin = " from the base layer" if self._view.inherited else ""
-        self.setAccessibleName(f"{slot_label(self.slot)}, layer {layer}: {self._view.text}{origin}")
+        origin = tr(" from the base layer") if self._view.inherited else ""
+        self.setAccessibleName(
+            tr(
+                "{slot}, layer {layer}: {view}{origin}",
+                slot=slot_label(self.slot),
+                layer=layer,
+                view=self._view.text,
+                origin=origin,
+            )
+        )
         set_tip(self, self._view.text if self._view.assignment is not None else "")
-        self.setAccessibleDescription("Press Enter, then the key it should press. Delete clears it.")
+        self.setAccessibleDescription(tr("Press Enter, then the key it should press. Delete clears it."))
         self.update()
 
     @property
@@ -184,7 +193,7 @@ class Cell(QAbstractButton):
                 view = self._view
                 replaces = view is not None and view.assignment is not None and not view.inherited
                 now = f" (now {view.text})" if view is not None and replaces else ""
-                self._words(painter, inner, f"Press a key{now}", "ink")
+                self._words(painter, inner, tr("Press a key{now}", now=now), "ink")
             left = inner.width() * self._waiting.time_left
             painter.fillRect(QRectF(inner.x(), inner.bottom() - 2, left, theme.px(3)), hue)
             return
@@ -193,7 +202,7 @@ class Cell(QAbstractButton):
 
     def _paint_view(self, painter: QPainter, inner: QRectF, view: SlotView) -> None:
         if view.assignment is None:
-            self._words(painter, inner, "Unassigned", "muted")
+            self._words(painter, inner, tr("Unassigned"), "muted")
             return
         text = f"{view.text} (base)" if view.inherited else view.text
         ends = paint_slot(painter, self.theme, inner, view, text)
@@ -270,4 +279,6 @@ def paint_strip(painter: QPainter, theme: Theme, room: QRectF, strip: Strip) -> 
         painter.setFont(theme.font(0.8))
         painter.setPen(theme.colour("game"))
         distance = max(abs(strip.counts[0]), abs(strip.counts[1]))
-        painter.drawText(rect, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom, f"{distance} counts")
+        painter.drawText(
+            rect, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom, tr("{distance} counts", distance=distance)
+        )

@@ -25,9 +25,9 @@ from nub_shift.model.effects import Effect, HoldLayer, PlaySequence, PointerPosi
 from nub_shift.model.labels import control_title
 from nub_shift.model.listed import Sequence
 from nub_shift.model.named import Reference, find
-from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.store.library import titled_profiles
+from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.action_bar import ActionBar
 from nub_shift.ui.map.editor.cell import Cell
@@ -92,7 +92,7 @@ class ControlEditor(QWidget):
         right.setSpacing(theme.px(4))
         about = QHBoxLayout()
         about.addWidget(self.about, 1)
-        close = TextButton(theme, "Done", "Close this control (Esc)")
+        close = TextButton(theme, tr("Done"), tr("Close this control (Esc)"))
         close.clicked.connect(self.closed)
         about.addWidget(close)
         right.addLayout(about)
@@ -110,7 +110,7 @@ class ControlEditor(QWidget):
         self.cell = None
         self._besides = False
         title = control_title(control, printed)
-        self.setAccessibleName(f"{title}, opened")
+        self.setAccessibleName(tr("{title}, opened", title=title))
         self._title.setText(title)
         self.whole.show_control(self.control)
         self.feel.setVisible(control in HAVING_FEEL)
@@ -169,13 +169,13 @@ class ControlEditor(QWidget):
         if wait.awaited in (Awaited.PAIR_INPUT, Awaited.PAIR_MOVE):
             partner, slots = wait.partner, (wait.partner, wait.slot)
             self._edit(
-                f"with {inside(slot_label(partner))}: {label}",
+                tr("with {partner}: {label}", partner=inside(slot_label(partner)), label=label),
                 lambda profile, cell: part_edits.together(profile, cell[0], slots, action),
             )
             return
         if self._besides:
             self._besides = False
-            what = f"{label} besides"
+            what = tr("{label} besides", label=label)
             self._edit(what, lambda profile, cell: slot_edits.besides(profile, *cell, self.bar.reaction, action))
             return
         self._edit(label, lambda profile, cell: slot_edits.given(profile, *cell, self.bar.reaction, action))
@@ -188,7 +188,7 @@ class ControlEditor(QWidget):
         self.whole = WholeChoices(self.theme, self._document)
         self.whole.turning_wanted.connect(self._on_turn_while)
         row.tail.addWidget(self.whole)
-        self.feel = TextButton(self.theme, "Feel …", "Shapes this control for the layer of the chosen slot")
+        self.feel = TextButton(self.theme, tr("Feel …"), tr("Shapes this control for the layer of the chosen slot"))
         self.feel.clicked.connect(lambda: self.feel_wanted.emit(self.control.name, self._layer_id()))
         row.tail.addWidget(self.feel)
         return row
@@ -266,9 +266,13 @@ class ControlEditor(QWidget):
     def _about(self, slot: str, layer_id: str) -> str:
         """What the sentence is about."""
         if self.panel is not None and self.panel.part is not None:
-            return f"The chosen entry of {self.panel.part.label}"
+            return tr("The chosen entry of {part}", part=self.panel.part.label)
         layer = self._document.profile.layer(layer_id)
-        return f"{slot_label(slot)}, in {layer.label}" if layer is not None else slot_label(slot)
+        return (
+            tr("{slot}, in {layer}", slot=slot_label(slot), layer=layer.label)
+            if layer is not None
+            else slot_label(slot)
+        )
 
     def _choose(self, cell: Cell) -> None:
         if cell is not self.cell:
@@ -284,7 +288,7 @@ class ControlEditor(QWidget):
 
     def _on_empty(self) -> None:
         """The chosen reaction; once nothing else is left, the layer below shows."""
-        self._edit("empty", lambda profile, cell: slot_edits.given(profile, *cell, self.bar.reaction, None))
+        self._edit(tr("empty"), lambda profile, cell: slot_edits.given(profile, *cell, self.bar.reaction, None))
 
     def _on_effect(self, effect: Effect | None) -> None:
         """The chosen effect, in the manner in which the reaction is kept up if that goes on."""
@@ -327,13 +331,13 @@ class ControlEditor(QWidget):
 
     def _on_time(self, milliseconds: int) -> None:
         self._edit(
-            f"{milliseconds} ms",
+            tr("{ms} ms", ms=milliseconds),
             lambda profile, cell: slot_edits.timed(profile, *cell, self.bar.reaction, milliseconds),
         )
 
     def _on_layer_wanted(self) -> None:
         """A new layer that is on while the chosen slot is held."""
-        label = f"Layer {layer_letter(len(self._document.profile.layers))}"
+        label = tr("Layer {letter}", letter=layer_letter(len(self._document.profile.layers)))
         layer_id = layer_edits.new_id(self._document.profile, label)
 
         def made(profile: Profile, cell: tuple[str, str]) -> Profile:
@@ -369,7 +373,7 @@ class ControlEditor(QWidget):
     def _on_keys_written(self, codes: tuple[str, ...]) -> None:
         placed = self._placed()
         if placed is not None:
-            self._on_amounts("holds a key", replace(placed, hold=codes))
+            self._on_amounts(tr("holds a key"), replace(placed, hold=codes))
         else:
             self._on_keys(codes)
 

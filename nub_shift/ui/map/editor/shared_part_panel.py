@@ -23,6 +23,7 @@ from nub_shift.model.listed import MIN_RING_ENTRIES, Carousel, Ring, RingEntry
 from nub_shift.model.named import Kind, Reference, find
 from nub_shift.model.profile import Profile
 from nub_shift.model.schema_types import MAX_SHORT_LABEL
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.entry_rows import EntryPainter
@@ -60,13 +61,13 @@ class PartPanel(QWidget):
         self._layout = layout
         self.name = QLineEdit()
         self.name.setMaxLength(60)
-        self.name.setAccessibleName("Name of the ring" if is_ring else "Name of the carousel")
+        self.name.setAccessibleName(tr("Name of the ring") if is_ring else tr("Name of the carousel"))
         self.name.editingFinished.connect(self._on_named)
-        self.radius = make_spin("percent of the way to the rim", 10, 95, " %")
-        set_tip(self.radius, "How far the stick is pushed to choose")
+        self.radius = make_spin(tr("percent of the way to the rim"), 10, 95, " %")
+        set_tip(self.radius, tr("How far the stick is pushed to choose"))
         self.radius.setVisible(is_ring)
-        self.radius.valueChanged.connect(lambda value: self._change("reach", radius=value / 100))
-        done = TextButton(theme, "Done", "Keys and moves then go to the control again")
+        self.radius.valueChanged.connect(lambda value: self._change(tr("reach"), radius=value / 100))
+        done = TextButton(theme, tr("Done"), tr("Keys and moves then go to the control again"))
         done.clicked.connect(self.closed)
         self.rows = _Rows()
         self.rows.setItemDelegate(EntryPainter(theme, self.rows))
@@ -76,10 +77,13 @@ class PartPanel(QWidget):
         self.rows.dropped.connect(self._on_dropped)
         self.rows.moved.connect(self._on_moved)
         self.rows.removed.connect(self._on_removed)
-        names = ", F2 renames it" if is_ring else ""
+        names = tr(", F2 renames it") if is_ring else ""
         self._hint = PlainLabel(
-            "Click a move, or press a key on the slot, to add an entry. "
-            f"Alt and an arrow key move the chosen entry, Delete removes it{names}."
+            tr(
+                "Click a move, or press a key on the slot, to add an entry. Alt and an arrow key move the chosen "
+                "entry, Delete removes it{names}.",
+                names=names,
+            )
         )
         self._hint.setFont(theme.font(0.85))
         self._hint.setWordWrap(True)
@@ -123,7 +127,7 @@ class PartPanel(QWidget):
             if isinstance(entry, RingEntry):
                 item.setFlags(item.flags() | Qt.ItemFlag.ItemIsEditable)
             self.rows.addItem(item)
-        self.rows.setAccessibleName(f"Entries of {part.label}")
+        self.rows.setAccessibleName(tr("Entries of {part}", part=part.label))
         self.rows.setCurrentRow(min(row, self.rows.count() - 1))
         self.rows.blockSignals(False)
 
@@ -165,10 +169,10 @@ class PartPanel(QWidget):
     def _on_renamed(self, item: QListWidgetItem) -> None:
         self.rows.setCurrentItem(item)
         if isinstance(self.entry, RingEntry):
-            self.change_entry(f"named {item.text()}", label=item.text().strip()[:MAX_SHORT_LABEL])
+            self.change_entry(tr("named {item}", item=item.text()), label=item.text().strip()[:MAX_SHORT_LABEL])
 
     def _on_dropped(self) -> None:
-        self._change("entries moved", entries=tuple(self._entries()))
+        self._change(tr("entries moved"), entries=tuple(self._entries()))
 
     def _on_moved(self, by: int) -> None:
         entries, row = self._entries(), self.rows.currentRow()
@@ -176,19 +180,19 @@ class PartPanel(QWidget):
         if row >= 0 and 0 <= target < len(entries):
             entries.insert(target, entries.pop(row))
             self.rows.setCurrentRow(target)
-            self._change("entries moved", entries=tuple(entries))
+            self._change(tr("entries moved"), entries=tuple(entries))
 
     def _on_removed(self) -> None:
         entries, row = self._entries(), self.rows.currentRow()
         least = MIN_RING_ENTRIES if self.reference.kind is Kind.RING else 1
         if row >= 0 and len(entries) > least:
             del entries[row]
-            self._change("entry removed", entries=tuple(entries))
+            self._change(tr("entry removed"), entries=tuple(entries))
 
     def _on_named(self) -> None:
         text = self.name.text().strip()
         if text:
-            self._change(f"named {text}", label=text)
+            self._change(tr("named {words}", words=text), label=text)
 
     def _change(self, what: str, **values: object) -> None:
         part = self.part

@@ -13,6 +13,7 @@ from nub_shift.editing.words.slot_views import layer_mark
 from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, MOTION_SLOT, PART_LABELS, STICK_SLOTS
 from nub_shift.model.profile import Profile
 from nub_shift.model.slot_names import SlotName, slot_name
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.cell import Cell, CellSignals
 from nub_shift.ui.widgets.layer_name import LayerName
@@ -135,4 +136,4 @@ def row_label(slot: str) -> str:
     part = SlotName.parse(slot).part
     if part:
         return PART_LABELS[part]
-    return "Whole" if slot in STICK_SLOTS or slot == MOTION_SLOT else ""
+    return tr("Whole") if slot in STICK_SLOTS or slot == MOTION_SLOT else ""

@@ -11,9 +11,10 @@ from nub_shift.editing.words.written_sequence import Stroke, recorded_steps, ste
 from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.keyboard.layout import Layout
 from nub_shift.protocol.clock import monotonic_us
+from nub_shift.translation import tr
 from nub_shift.ui.widgets.key_input import KeyCatcher
 
-_HINT = 'Write F13, or Ctrl + C, 100 ms, "text"'
+_HINT = tr('Write F13, or Ctrl + C, 100 ms, "text"')
 
 
 class StepsEntry(QLineEdit):
@@ -26,7 +27,7 @@ class StepsEntry(QLineEdit):
         self.keys = KeyCatcher(self, lambda: self.recording)
         self.keys.stroke.connect(self._on_stroke)
         self.setPlaceholderText(_HINT)
-        self.setAccessibleName("Name a key, or write a sequence")
+        self.setAccessibleName(tr("Name a key, or write a sequence"))
         self._layout = layout
         self._complete()
 

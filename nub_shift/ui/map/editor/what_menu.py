@@ -36,41 +36,41 @@ from nub_shift.model.effect_facts import manners_of
 from nub_shift.model.effects import Effect, NextLayer, PointerPosition, StickUse
 from nub_shift.model.listed import Again, Confirm, Runs
 from nub_shift.model.named import Kind, Reference
-from nub_shift.model.plain_text import inside
 from nub_shift.model.profile import Profile
 from nub_shift.model.walk import actions_in
+from nub_shift.translation import inside, tr
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 
 # Sequences to begin with, as they are written.
-EXAMPLES = ("Ctrl + C, 100 ms, Ctrl + V", '"gg", Enter', "down Shift, W, W, up Shift")
+EXAMPLES = (tr("Ctrl + C, 100 ms, Ctrl + V"), tr('"gg", Enter'), tr("down Shift, W, W, up Shift"))
 # What slots share, by the menu that it is set in.
 _SHARED = {Menu.WHOLE: Kind.RING, Menu.STEP: Kind.CAROUSEL, Menu.SEQUENCE: Kind.SEQUENCE}
 # What can be set of it, in words.
 _SETTINGS: dict[Kind, tuple[tuple[str, dict[str, Any]], ...]] = {
     Kind.CAROUSEL: (
-        ("Starts over at the end", {"wrap": True}),
-        ("Stops at the end", {"wrap": False}),
-        ("Goes back to the first after 1 s", {"rest_ms": 1000}),
-        ("Goes back to the first after 3 s", {"rest_ms": 3000}),
-        ("Goes back to the first after 10 s", {"rest_ms": 10_000}),
-        ("Never goes back by itself", {"rest_ms": 0}),
+        (tr("Starts over at the end"), {"wrap": True}),
+        (tr("Stops at the end"), {"wrap": False}),
+        (tr("Goes back to the first after 1 s"), {"rest_ms": 1000}),
+        (tr("Goes back to the first after 3 s"), {"rest_ms": 3000}),
+        (tr("Goes back to the first after 10 s"), {"rest_ms": 10_000}),
+        (tr("Never goes back by itself"), {"rest_ms": 0}),
     ),
     Kind.RING: (
-        ("Chosen when the stick comes back", {"confirm": Confirm.RELEASE}),
-        ("Chosen by clicking the stick", {"confirm": Confirm.CLICK}),
-        ("Held while the stick points at it", {"confirm": Confirm.ENTER}),
-        ("Chosen when the layer goes off", {"confirm": Confirm.LET_GO}),
-        ("A ring", {"columns": 0}),
-        *((f"A grid with {count} columns", {"columns": count}) for count in range(2, 7)),
+        (tr("Chosen when the stick comes back"), {"confirm": Confirm.RELEASE}),
+        (tr("Chosen by clicking the stick"), {"confirm": Confirm.CLICK}),
+        (tr("Held while the stick points at it"), {"confirm": Confirm.ENTER}),
+        (tr("Chosen when the layer goes off"), {"confirm": Confirm.LET_GO}),
+        (tr("A ring"), {"columns": 0}),
+        *((tr("A grid with {count} columns", count=count), {"columns": count}) for count in range(2, 7)),
     ),
     Kind.SEQUENCE: (
-        ("Runs once", {"runs": Runs.ONCE}),
-        ("Runs while held", {"runs": Runs.WHILE_HELD}),
-        ("Runs until pressed again", {"runs": Runs.UNTIL_PRESSED}),
-        ("Pressed again: keeps running", {"again": Again.IGNORE}),
-        ("Pressed again: starts over", {"again": Again.RESTART}),
-        ("Pressed again: runs once more afterwards", {"again": Again.QUEUE}),
-        ("Pressed again: runs twice at once", {"again": Again.OVERLAP}),
+        (tr("Runs once"), {"runs": Runs.ONCE}),
+        (tr("Runs while held"), {"runs": Runs.WHILE_HELD}),
+        (tr("Runs until pressed again"), {"runs": Runs.UNTIL_PRESSED}),
+        (tr("Pressed again: keeps running"), {"again": Again.IGNORE}),
+        (tr("Pressed again: starts over"), {"again": Again.RESTART}),
+        (tr("Pressed again: runs once more afterwards"), {"again": Again.QUEUE}),
+        (tr("Pressed again: runs twice at once"), {"again": Again.OVERLAP}),
     ),
 }
 
@@ -136,7 +136,7 @@ class WhatMenu:
         """All lists but those of whole sticks and of layers, each below its name."""
         found = action_of(self._place.assignment, self._place.reaction)
         if found is not None:
-            self._add_besides(add_menu(menu, "And one more thing"), found)
+            self._add_besides(add_menu(menu, tr("And one more thing")), found)
         for which in Menu:
             if which not in (Menu.WHOLE, Menu.LAYER):
                 self.fill(add_menu(menu, which.value), which)
@@ -148,15 +148,19 @@ class WhatMenu:
         for text, choice in choices(which, place.profile, place.slot, titles):
             add_entry(menu, text, partial(picked, choice))  # type: ignore[arg-type]
         if which is Menu.LAYER:
-            add_entry(menu, "A new layer, while held", self._wanted.layer)
+            add_entry(menu, tr("A new layer, while held"), self._wanted.layer)
             self._add_round(menu)
         self._add_settings(menu, which)
         if which is Menu.SEQUENCE:
-            under = add_menu(menu, "An example to start from")
+            under = add_menu(menu, tr("An example to start from"))
             for example in EXAMPLES:
                 add_entry(under, example, partial(self._wanted.example, example))
         if menu.isEmpty():
-            hint = "There is no other profile yet" if which is Menu.PROFILE else "Click the heading of a group of moves"
+            hint = (
+                tr("There is no other profile yet")
+                if which is Menu.PROFILE
+                else tr("Click the heading of a group of moves")
+            )
             add_entry(menu, hint, menu.close).setEnabled(False)
 
     def fill_how(self, menu: QMenu) -> None:
@@ -172,19 +176,19 @@ class WhatMenu:
             add_entry(under, text, partial(self._wanted.action, inside(text), made), now)
 
         if offers("linger_ms") and not found.linger_ms:
-            add(menu, "Stays on a little longer", replace(found, linger_ms=200))
+            add(menu, tr("Stays on a little longer"), replace(found, linger_ms=200))
         if offers("light_hz") and found.light_hz is None:
-            add(menu, "Slower when barely pressed", replace(found, light_hz=max(1.0, found.rate_hz / 2)))
+            add(menu, tr("Slower when barely pressed"), replace(found, light_hz=max(1.0, found.rate_hz / 2)))
         if offers("light_hz") and found.light_hz is not None:
-            add(menu, "Full speed when barely pressed", replace(found, light_hz=None))
+            add(menu, tr("Full speed when barely pressed"), replace(found, light_hz=None))
         if offers("group"):
-            under = add_menu(menu, "Only one layer of a group at a time")
-            add(under, "No group", replace(found, group=None), found.group is None)
+            under = add_menu(menu, tr("Only one layer of a group at a time"))
+            add(under, tr("No group"), replace(found, group=None), found.group is None)
             groups = sorted({one.group for _, one in actions_in(self._place.profile) if one.group})
             for group in [*groups, fresh_id("group", groups)]:
-                add(under, f"Group {group}", replace(found, group=group), group == found.group)
+                add(under, tr("Group {group}", group=group), replace(found, group=group), group == found.group)
         if offers("ended_by"):
-            under = add_menu(menu, "Also ends with")
+            under = add_menu(menu, tr("Also ends with"))
             for control in CONTROLS:
                 slots = add_menu(under, control.label)
                 for slot in control.slots:
@@ -196,11 +200,17 @@ class WhatMenu:
 
     def _add_besides(self, menu: QMenu, found: Action) -> None:
         """What begins with what the slot does."""
-        add_entry(menu, "The next key or move you choose", self._wanted.besides).setEnabled(len(found.also) < MAX_ALSO)
+        add_entry(menu, tr("The next key or move you choose"), self._wanted.besides).setEnabled(
+            len(found.also) < MAX_ALSO
+        )
         for at, part in enumerate(found.also):
             label = action_label(self._place.profile, part, self._layout)
             rest = replace(found, also=(*found.also[:at], *found.also[at + 1 :]))
-            add_entry(menu, f"Without {label}", partial(self._wanted.action, f"without {label}", rest))
+            add_entry(
+                menu,
+                tr("Without {label}", label=label),
+                partial(self._wanted.action, tr("without {label}", label=label), rest),
+            )
 
     def _add_round(self, menu: QMenu) -> None:
         """Which layers are gone round, where that is what the slot does."""
@@ -208,7 +218,7 @@ class WhatMenu:
         effect = found.effect if found is not None else None
         if not isinstance(effect, NextLayer):
             return
-        round_ = add_menu(menu, "Goes round")
+        round_ = add_menu(menu, tr("Goes round"))
         for layer in self._place.profile.layers:
             on = layer.id in effect.layers
             rest = tuple(other for other in effect.layers if other != layer.id)
@@ -220,14 +230,14 @@ class WhatMenu:
         """What slots share can be set, and removed, where it is chosen; so can what two slots do together."""
         place = self._place
         if which is Menu.TOGETHER:
-            add_entry(menu, "With the next control you press", self._wanted.partner)
+            add_entry(menu, tr("With the next control you press"), self._wanted.partner)
             for pair in part_edits.partners(place.profile, place.layer, place.slot):
                 self._add_pair(menu, pair)
         if place.slot == MOTION_SLOT:
             return
         use = place.assignment.use if place.assignment is not None else None
         if which is Menu.WHOLE and isinstance(use, PointerPosition):
-            under = add_menu(menu, "Holds a move at the same time")
+            under = add_menu(menu, tr("Holds a move at the same time"))
             for move in place.profile.moves:
                 if move.keys:
                     held = replace(use, hold=(), hold_move=move.id)
@@ -241,47 +251,47 @@ class WhatMenu:
             return
         for part in getattr(place.profile, kind.value):
             reference = Reference(kind, part.id)
-            under = add_menu(menu, f"Set {part.label}")
-            what = "Edit steps …" if kind is Kind.SEQUENCE else "Edit entries …"
+            under = add_menu(menu, tr("Set {part}", part=part.label))
+            what = tr("Edit steps …") if kind is Kind.SEQUENCE else tr("Edit entries …")
             add_entry(under, what, partial(self._wanted.part, reference))
             for text, values in _SETTINGS[kind]:
                 self._add_edit(under, text, partial(part_edits.changed, reference=reference, **values))
-            self._add_edit(under, "Remove", partial(removed, reference=reference))
+            self._add_edit(under, tr("Remove"), partial(removed, reference=reference))
 
     def _add_edit(self, menu: QMenu, text: str, edit: Edit) -> None:
         add_entry(menu, text, partial(self._wanted.edit, text, edit))
 
     def _add_pair(self, menu: QMenu, pair: Together) -> None:
         """What can be set of what slots do together."""
-        under = add_menu(menu, f"Together {with_words(pair, self._place.slot)}")
+        under = add_menu(menu, tr("Together {pair}", pair=with_words(pair, self._place.slot)))
         layer, slots, order = self._place.layer, pair.slots, pair.order
 
         def add(text: str, what: Together | None, now: bool | None = None) -> None:
             within = what.within_ms if what is not None else 0
             edit = partial(part_edits.together, layer_id=layer, slots=slots, action=what, within_ms=within, order=order)
-            add_entry(under, text, partial(self._wanted.edit, f"Together: {inside(text)}", edit), now)
+            add_entry(under, text, partial(self._wanted.edit, tr("Together: {words}", words=inside(text)), edit), now)
 
         within_ms = sorted({30, 60, 100, 150, pair.within_ms}) if order is Order.ANY else []
         for milliseconds in within_ms:
             made = replace(pair, within_ms=milliseconds)
-            add(f"Within {milliseconds} ms", made, milliseconds == pair.within_ms)
+            add(tr("Within {ms} ms", ms=milliseconds), made, milliseconds == pair.within_ms)
         for manner, label in MANNER_WORDS.items():
             if manner in possible_manners(pair):
                 add(label, with_manner(pair, manner), manner is pair.manner)
         if len(slots) == 2:
             for held, pressed in (slots, slots[::-1]):
-                text = f"{slot_label(held)} is held first"
+                text = tr("{held} is held first", held=slot_label(held))
                 given = order is Order.GIVEN and slots[0] == held
                 self._add_order(under, text, pair, (held, pressed), Order.GIVEN, given)
-            self._add_order(under, "In any order", pair, slots, Order.ANY, order is Order.ANY)
-            add_entry(under, "And the next control you press", partial(self._wanted.third, *slots))
-        add("Separate", None)
+            self._add_order(under, tr("In any order"), pair, slots, Order.ANY, order is Order.ANY)
+            add_entry(under, tr("And the next control you press"), partial(self._wanted.third, *slots))
+        add(tr("Separate"), None)
 
     def _add_order(
         self, menu: QMenu, text: str, pair: Together, slots: tuple[str, ...], order: Order, now: bool
     ) -> None:
         edit = partial(part_edits.together, layer_id=self._place.layer, slots=slots, action=pair, order=order)
-        add_entry(menu, text, partial(self._wanted.edit, f"Together: {inside(text)}", edit), now)
+        add_entry(menu, text, partial(self._wanted.edit, tr("Together: {words}", words=inside(text)), edit), now)
 
 
 def possible_manners(action: Action | None) -> frozenset[Manner]:

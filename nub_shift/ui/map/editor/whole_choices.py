@@ -12,6 +12,7 @@ from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.model.controls import CONTROLS, MOTION_SLOT, STICK_SLOTS, Control, Kind
 from nub_shift.model.effects import Turn
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 
@@ -35,14 +36,14 @@ class WholeChoices(QWidget):
         self.layer_id = ""
         self._document = document
         self._control = CONTROLS[0]
-        self.movement = TextButton(theme, "Movement keys", "The game's four walking moves, eight ways")
+        self.movement = TextButton(theme, tr("Movement keys"), tr("The game's four walking moves, eight ways"))
         self.movement.clicked.connect(self._on_movement)
-        self.look = TextButton(theme, "Look around", "Move the pointer")
+        self.look = TextButton(theme, tr("Look around"), tr("Move the pointer"))
         self.look.clicked.connect(self._on_look)
-        self.turn = TextButton(theme, "Turn the view", "Turning the pad moves the pointer")
+        self.turn = TextButton(theme, tr("Turn the view"), tr("Turning the pad moves the pointer"))
         self.turn.clicked.connect(self._on_turn)
         self.turn_while = TextButton(
-            theme, "While held …", "Then press the control that turns the gyro on while it is held"
+            theme, tr("While held …"), tr("Then press the control that turns the gyro on while it is held")
         )
         self.turn_while.clicked.connect(self.turning_wanted)
         row = QHBoxLayout(self)
@@ -72,12 +73,12 @@ class WholeChoices(QWidget):
 
     def _on_movement(self) -> None:
         walk = partial(edits.movement_on_stick, layer_id=self.layer_id, stick=self._control.name)
-        self._document.edit(f"{self._control.label}: movement keys", walk)
+        self._document.edit(tr("{control}: movement keys", control=self._control.label), walk)
 
     def _on_look(self) -> None:
         look = partial(edits.look_on_stick, layer_id=self.layer_id, stick=self._control.name)
-        self._document.edit(f"{self._control.label}: look around", look)
+        self._document.edit(tr("{control}: look around", control=self._control.label), look)
 
     def _on_turn(self) -> None:
         turn = partial(slot_edits.use_changed, layer_id=self.layer_id, slot=MOTION_SLOT, use=Turn())
-        self._document.edit(f"{self._control.label}: turn the view", turn)
+        self._document.edit(tr("{control}: turn the view", control=self._control.label), turn)

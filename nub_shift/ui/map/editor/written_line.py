@@ -14,6 +14,7 @@ from nub_shift.editing.words.key_names import codes_named
 from nub_shift.editing.words.written_sequence import steps_text, written_sequence
 from nub_shift.model.listed import Sequence
 from nub_shift.model.named import Kind, Reference
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.steps_entry import StepsEntry
 from nub_shift.ui.widgets.buttons import TextButton
@@ -44,7 +45,7 @@ class WrittenLine(QWidget):
         self.entry = StepsEntry(waiting, document.layout())
         self.entry.setFixedHeight(theme.px(30))
         self.entry.returnPressed.connect(self._on_return)
-        self.record = TextButton(theme, "Record", "Type a sequence; Enter then uses what you typed")
+        self.record = TextButton(theme, tr("Record"), tr("Type a sequence; Enter then uses what you typed"))
         self.record.setCheckable(True)
         self.record.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # a click that ends recording must not end it twice
         self.record.clicked.connect(self.entry.record)
@@ -95,6 +96,6 @@ class WrittenLine(QWidget):
         if changed:
             reference = Reference(Kind.SEQUENCE, changed)
             change = partial(part_edits.changed, reference=reference, steps=sequence.steps)
-            self._document.edit(f"Steps: {sequence.label}", change)
+            self._document.edit(tr("Steps: {sequence}", sequence=sequence.label), change)
         else:
             self.sequence_written.emit(sequence)

@@ -1,0 +1,90 @@
+"""Texts, plural forms and numbers in the language of whoever reads them, from gettext catalogues.
+
+The language is taken once, as this is imported, from the environment as gettext has it (LANGUAGE, LC_ALL, LC_MESSAGES,
+LANG), so that constants may be texts. Texts in the source are English; without a catalogue they are shown as they are.
+"""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+    from gettext import NullTranslations
+
+DOMAIN = "nub_shift"
+SOURCE_LANGUAGE = "en"
+# Where catalogues lie; a translator may try others.
+FOLDER = Path(os.environ.get("NUB_SHIFT_LOCALE_DIR") or Path(__file__).parent / "locale")
+_VARIABLES = ("LANGUAGE", "LC_ALL", "LC_MESSAGES", "LANG")
+
+
+def _catalogue() -> NullTranslations | None:
+    asked = next((os.environ[name] for name in _VARIABLES if os.environ.get(name)), "")
+    if not asked or (asked.startswith((SOURCE_LANGUAGE, "C")) and not asked.startswith("en_X")):
+        return None  # most often, and then there is no need to load what reads catalogues
+    import gettext
+
+    return gettext.translation(DOMAIN, FOLDER, fallback=True)
+
+
+_FOUND = _catalogue()
+LANGUAGE: str = (_FOUND.info().get("language") if _FOUND is not None else "") or SOURCE_LANGUAGE
+
+
+def tr(text: str, **values: Any) -> str:
+    """A text in the reader's language, with values in the places that have their names: `tr("{pad} is here", pad=…)`.
+
+    Numbers that are formatted there have that language's decimal point.
+    """
+    said = _FOUND.gettext(text) if _FOUND is not None else text
+    return _filled(said, values) if values else said
+
+
+def trc(context: str, text: str, **values: Any) -> str:
+    """The same for a text that means several things: `context` says which, for whoever translates it."""
+    said = _FOUND.pgettext(context, text) if _FOUND is not None else text
+    return _filled(said, values) if values else said
+
+
+def trn(one: str, several: str, count: int, **values: Any) -> str:
+    """The form of a text that goes with a number, which both forms may have as `{count}`."""
+    said = _FOUND.ngettext(one, several, count) if _FOUND is not None else one if count == 1 else several
+    return _filled(said, {"count": count, **values})
+
+
+def number(value: float, spec: str = "g") -> str:
+    """A number as `format` writes it, with the decimal point of the reader's language."""
+    return format(value, spec).replace(".", DECIMAL_POINT)
+
+
+def inside(label: str) -> str:
+    """A label as it stands within a sentence: "Left stick" as "left stick", and "D-pad" as it is.
+
+    Only English has labels begin with a capital letter that they lack within a sentence.
+    """
+    if LANGUAGE != SOURCE_LANGUAGE:
+        return label
+    return label if label[1:2] == "-" else label[:1].lower() + label[1:]
+
+
+DECIMAL_POINT = trc("decimal point", ".")
+
+
+def _make_filler() -> Callable[[str, dict[str, Any]], str]:
+    if DECIMAL_POINT == ".":
+        return lambda text, values: text.format(**values)
+    from string import Formatter
+
+    class Localised(Formatter):
+        def format_field(self, value: Any, format_spec: str) -> Any:
+            shown = super().format_field(value, format_spec)
+            return shown.replace(".", DECIMAL_POINT) if isinstance(value, float) else shown
+
+    formatter = Localised()
+    return lambda text, values: formatter.vformat(text, (), values)
+
+
+_filled = _make_filler()
