@@ -16,7 +16,7 @@ from nub_shift.model.feel import Stages, TriggerFeel
 from nub_shift.model.profile import BASE_LAYER, Layer, Profile
 from nub_shift.model.slot_names import SlotName, slot_name
 from nub_shift.model.walk import SlotOrigin, layer_actions, sent_input
-from nub_shift.translation import inside, tr
+from nub_shift.translation import inside, tr, trn
 
 
 @dataclass(frozen=True)
@@ -123,7 +123,7 @@ def _missing(layer: Layer, controls: Collection[str]) -> Iterator[Clash]:
         if name not in controls:
             count = sum(CONTROL_OF_SLOT[slot].name == name for slot in layer.slots)
             slot = next(slot for slot in layer.slots if CONTROL_OF_SLOT[slot].name == name)
-            what = tr("{count} slots", count=count) if count > 1 else "1 slot"
+            what = trn("{count} slot", "{count} slots", count)
             yield Clash(
                 tr("{what} on {label}, which this pad lacks", what=what, label=inside(CONTROL_OF_SLOT[slot].label)),
                 layer.id,
@@ -171,9 +171,9 @@ def _not_together(profile: Profile, fingers: Fingers) -> Iterator[Clash]:
     for one, other, layer, slot in finger_conflicts(profile, fingers):
         yield Clash(
             tr(
-                "{labels} and {other_labels} go together, but no two fingers reach both",
-                labels=labels[one],
-                other_labels=labels[other],
+                "{one} and {other} go together, but no two fingers reach both",
+                one=labels[one],
+                other=labels[other],
             ),
             layer,
             slot,

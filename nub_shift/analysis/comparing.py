@@ -7,7 +7,7 @@ from datetime import date
 from math import hypot
 
 from nub_shift.model.measures import Measured, StickRest, StickRim, last_motion, last_rest, last_rim
-from nub_shift.translation import tr
+from nub_shift.translation import day_text, tr
 
 # Changes below these cannot be told from one measuring to the next on the same day.
 _RATIO = 1.5
@@ -36,7 +36,7 @@ def motion_changes(measured: Sequence[Measured]) -> list[str]:
     (_, now), (on, before) = motion[:2]
     moved = max(abs(a - b) for a, b in zip(now.bias_dps, before.bias_dps, strict=True))
     found = (
-        [tr("Its rest has moved by {moved:.1f} degrees a second since {day}", moved=moved, day=_day(on))]
+        [tr("Its rest has moved by {moved:.1f} degrees a second since {day}", moved=moved, day=day_text(on))]
         if moved >= _TURN_DPS
         else []
     )
@@ -48,18 +48,21 @@ def _rest_changes(now: StickRest, before: StickRest, on: date) -> Iterator[str]:
     yield from _grown(tr("Noise"), now.noise, before.noise, _LEAST, on)
     moved = hypot(now.x, now.y) - hypot(before.x, before.y)
     if abs(moved) >= _MOVED:
-        way = tr("further from") if moved > 0 else tr("closer to")
-        yield tr("It rests {moved:.2f} {way} the middle than on {day}", moved=abs(moved), way=way, day=_day(on))
+        words = (
+            tr("It rests {moved:.2f} further from the middle than on {day}", moved=moved, day=day_text(on))
+            if moved > 0
+            else tr("It rests {moved:.2f} closer to the middle than on {day}", moved=-moved, day=day_text(on))
+        )
+        yield words
 
 
 def _rim_changes(now: StickRim, before: StickRim, on: date) -> Iterator[str]:
     lost = min(before.reach) - min(now.reach)
     if abs(lost) >= _REACH:
-        yield tr(
-            "Its shortest reach is {lost:.2f} {which} than on {day}",
-            lost=abs(lost),
-            which=tr("less") if lost > 0 else tr("more"),
-            day=_day(on),
+        yield (
+            tr("Its shortest reach is {lost:.2f} less than on {day}", lost=lost, day=day_text(on))
+            if lost > 0
+            else tr("Its shortest reach is {gained:.2f} more than on {day}", gained=-lost, day=day_text(on))
         )
 
 
@@ -69,11 +72,12 @@ def _grown(what: str, now: float, before: float, least: float, on: date) -> Iter
         return
     ratio = now / max(before, least / 4)
     if ratio >= _RATIO:
-        times = tr("doubled") if 1.8 <= ratio < 2.3 else tr("become {ratio:.1f} times as large", ratio=ratio)
-        yield tr("{what} has {times} since {day}", what=what, times=times, day=_day(on))
+        yield (
+            tr("{what} has doubled since {day}", what=what, day=day_text(on))
+            if 1.8 <= ratio < 2.3
+            else tr(
+                "{what} has become {ratio:.1f} times as large since {day}", what=what, ratio=ratio, day=day_text(on)
+            )
+        )
     elif ratio <= 1 / _RATIO:
-        yield tr("{what} is less than on {day}", what=what, day=_day(on))
-
-
-def _day(on: date) -> str:
-    return f"{on.day} {on:%B %Y}"
+        yield tr("{what} is less than on {day}", what=what, day=day_text(on))

@@ -12,7 +12,7 @@ from nub_shift.engine.values import US_PER_SECOND, Frame
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.model.measures import REST_MARGIN, RIM_ANGLES, MotionRest, StickRest, StickRim
 from nub_shift.model.slot_names import slot_name
-from nub_shift.translation import tr
+from nub_shift.translation import inside, tr
 
 Samples = NDArray[np.float64]
 
@@ -121,7 +121,7 @@ def _paths(frames: Sequence[Frame], channels: tuple[str, ...]) -> tuple[Samples,
             times.append(frame.t_us / US_PER_SECOND)
             rows.append([known[channel] for channel in channels])
     if not rows:
-        raise TooLittle(tr("this pad has no {label}", label=CONTROL_OF_CHANNEL[channels[0]].label.lower()))
+        raise TooLittle(tr("this pad has no {label}", label=inside(CONTROL_OF_CHANNEL[channels[0]].label)))
     return np.array(times), np.array(rows)
 
 

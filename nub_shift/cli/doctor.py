@@ -13,7 +13,17 @@ from rich.text import Text
 from nub_shift.cli.as_json import print_json
 from nub_shift.editing.words.messages import found_words
 from nub_shift.model.plain_text import plain_text
-from nub_shift.tasks.diagnostics import RAW_RULE, RAW_RULE_PATH, RULE, RULE_PATH, Check, diagnose
+from nub_shift.tasks.diagnostics import (
+    KEYS_BY_KERNEL,
+    KEYS_BY_X_SERVER,
+    RAW_RULE,
+    RAW_RULE_PATH,
+    READING,
+    RULE,
+    RULE_PATH,
+    Check,
+    diagnose,
+)
 from nub_shift.translation import tr
 
 
@@ -85,6 +95,4 @@ def _install(path: Path, rule: str, after: str, assume_yes: bool) -> int:
 
 def _playable(checks: list[Check]) -> bool:
     good = {check.name for check in checks if check.good}
-    return "Reading pads" in good and not good.isdisjoint(
-        {tr("Keys through the kernel"), tr("Keys through the X server")}
-    )
+    return READING in good and not good.isdisjoint({KEYS_BY_KERNEL, KEYS_BY_X_SERVER})

@@ -17,7 +17,7 @@ from nub_shift.model.plain_text import plain_text
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.tasks.inventory import connected_pads
 from nub_shift.tasks.open_windows import open_windows
-from nub_shift.translation import tr
+from nub_shift.translation import inside, tr
 
 
 def list_pads(as_json: bool) -> None:
@@ -33,7 +33,7 @@ def list_pads(as_json: bool) -> None:
     )
     for pad in found:
         if pad.controls:
-            controls = ", ".join(CONTROL_BY_NAME[name].label.lower() for name in pad.controls)
+            controls = ", ".join(inside(CONTROL_BY_NAME[name].label) for name in pad.controls)
             row = (pad.key, pad.name, pad.serial or pad.plug, f"{pad.battery} %" if pad.battery >= 0 else "", controls)
             table.add_row(*(Text(plain_text(cell)) for cell in row))
     if table.row_count:

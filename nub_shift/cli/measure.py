@@ -11,7 +11,7 @@ from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_BY_NAME, STICKS
 from nub_shift.model.measures import REST_MARGIN
 from nub_shift.model.slot_names import slot_name
-from nub_shift.translation import tr
+from nub_shift.translation import number_text, tr
 
 
 def tell_rest(frames: Sequence[Frame], seconds: float) -> bool:
@@ -27,7 +27,7 @@ def tell_rest(frames: Sequence[Frame], seconds: float) -> bool:
         except TooLittle as error:
             click.echo(f"{CONTROL_BY_NAME[stick].label}: {error}")
             continue
-        where = f"{rest.x:+.3f}, {rest.y:+.3f}"
+        where = f"{number_text(rest.x, '+.3f')}, {number_text(rest.y, '+.3f')}"
         label = CONTROL_BY_NAME[stick].label
         click.echo(
             tr(
@@ -53,7 +53,7 @@ def tell_rest(frames: Sequence[Frame], seconds: float) -> bool:
         except TooLittle as error:
             click.echo(tr("Motion: {error}", error=error))
         else:
-            bias = ", ".join(f"{rate:+.2f}" for rate in motion.bias_dps)
+            bias = ", ".join(number_text(rate, "+.2f") for rate in motion.bias_dps)
             click.echo(
                 tr(
                     "Motion: turns by {bias} degrees a second at rest (learned in play); noise {noise:.2f}",

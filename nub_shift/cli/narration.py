@@ -20,7 +20,7 @@ from nub_shift.protocol.calls import Subscribe
 from nub_shift.protocol.client import RunnerClient, RunnerError, runner_command
 from nub_shift.protocol.messages import Telemetry
 from nub_shift.store.profile_files import read_profile
-from nub_shift.translation import tr
+from nub_shift.translation import inside, tr
 
 PERFORMANCE_S = 60.0
 HZ = 20
@@ -75,15 +75,15 @@ class _Teller:
 
     def line(self, packet: Telemetry, passed_s: float) -> str:
         """The line for a packet, or "" if there is nothing to tell yet."""
-        pad = [slot_label(slot).lower() for slot in packet.slots if slot not in self._slots]
-        pad += [tr("{slot} let go", slot=slot_label(slot).lower()) for slot in sorted(self._slots - set(packet.slots))]
+        pad = [inside(slot_label(slot)) for slot in packet.slots if slot not in self._slots]
+        pad += [tr("{slot} let go", slot=inside(slot_label(slot))) for slot in sorted(self._slots - set(packet.slots))]
         self._slots = frozenset(packet.slots)
         if packet.layers != self._layers:
             self._layers = packet.layers
             pad.append(tr("layers now: {layers}", layers=", ".join(packet.layers)))
         game = [words for output in packet.outputs if (words := self._words(output))]
         if self._counts != (0, 0) and (game or pad or passed_s - self._told_s > 0.5):
-            game.append(tr("pointer {:+d}, {:+d}").format(*self._counts))
+            game.append(tr("pointer {x:+d}, {y:+d}", x=self._counts[0], y=self._counts[1]))
             self._counts = (0, 0)
         if not pad and not game:
             return ""
@@ -95,7 +95,8 @@ class _Teller:
             case Key(_, code, down):
                 label = self._layout.label(code)
                 move = self._labels.get((code,)) if down else None
-                return f"{label} {'down' if down else 'up'}" + (f" ({move})" if move else "")
+                words = tr("{key} down", key=label) if down else tr("{key} up", key=label)
+                return f"{words} ({move})" if move else words
             case Wheel(_, x, y):
                 return tr("wheel {x:+d}, {y:+d}", x=x, y=y)
             case Pointer(_, dx, dy):

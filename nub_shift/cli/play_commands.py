@@ -170,9 +170,11 @@ def session(state: str) -> None:
     except CannotPlay as error:
         give_up(error)
     found = session_start.standing()
-    by = f" (by {found.start.value})" if found.start is not None else ""
+    start = found.start
     click.echo(
-        tr("starts with the desktop session{by}", by=by) if by else tr("does not start with the desktop session")
+        tr("starts with the desktop session (by {start})", start=start.value)
+        if start is not None
+        else tr("does not start with the desktop session")
     )
     click.echo(
         tr("plays now: {described}", described=_described(found.state))

@@ -14,7 +14,7 @@ from nub_shift.editing.wishes import Wish, said_changes
 from nub_shift.model.controls import MOTION_SLOT
 from nub_shift.model.measures import REST_MARGIN, Measured, last_motion, last_rest, last_rim
 from nub_shift.model.profile import Profile
-from nub_shift.translation import inside, tr
+from nub_shift.translation import inside, tr, trn
 
 # A stick that rests further from the middle is better taken to have its middle there.
 OFF_CENTRE = 0.01
@@ -112,4 +112,4 @@ def fit_wishes(profile: Profile, layer_id: str, control: str, measured: Sequence
 
 
 def _ago(days: int) -> str:
-    return {0: "today", 1: "yesterday"}.get(days, tr("{days} days ago", days=days))
+    return {0: tr("today"), 1: tr("yesterday")}.get(days) or trn("{count} day ago", "{count} days ago", days)

@@ -15,6 +15,15 @@ from nub_shift.model.walk import PairOrigin, SlotOrigin, layer_actions
 from nub_shift.translation import inside, tr
 
 LEAST_SPAN_DPS = 1.0
+# What they are called.
+STILL = tr("Still below")
+SMOOTHED = tr("Smoothed below")
+SLOW_TURNS = tr("Slow turns")
+FAST_TURNS = tr("Fast turns")
+SLOW_UP_TO = tr("Slow up to")
+FAST_FROM = tr("Fast from")
+UP_AND_DOWN = tr("Up and down")
+TILT_BEGINS = tr("Tilt begins")
 
 
 @dataclass(frozen=True)
@@ -53,14 +62,14 @@ def motion_numbers(feel: MotionFeel) -> tuple[MotionNumber, ...]:
     fast = feel.fast_ratio if feel.fast_ratio is not None else feel.ratio
     slowest_fast = feel.slow_dps + LEAST_SPAN_DPS
     return (
-        MotionNumber(("gate_dps",), tr("Still below"), feel.gate_dps, 0.0, 10.0, 0.05, "°/s"),
-        MotionNumber(("smooth_below_dps",), tr("Smoothed below"), feel.smooth_below_dps, 0.0, 100.0, 0.5, "°/s"),
-        MotionNumber(("ratio",), tr("Slow turns"), feel.ratio, 0.05, 20.0, 0.05, tr(" × the hand")),
-        MotionNumber(("fast_ratio",), tr("Fast turns"), fast, 0.05, 20.0, 0.05, tr(" × the hand")),
-        MotionNumber(("slow_dps",), tr("Slow up to"), feel.slow_dps, 0.0, feel.fast_dps - LEAST_SPAN_DPS, 1.0, "°/s"),
-        MotionNumber(("fast_dps",), tr("Fast from"), feel.fast_dps, slowest_fast, 500.0, 1.0, "°/s"),
-        MotionNumber(("vertical_ratio",), tr("Up and down"), feel.vertical_ratio, 0.0, 3.0, 0.05, tr(" × across")),
-        MotionNumber(("tilt", "on_degrees"), tr("Tilt begins"), feel.tilt.on_degrees, 4.0, 80.0, 1.0, "°"),
+        MotionNumber(("gate_dps",), STILL, feel.gate_dps, 0.0, 10.0, 0.05, "°/s"),
+        MotionNumber(("smooth_below_dps",), SMOOTHED, feel.smooth_below_dps, 0.0, 100.0, 0.5, "°/s"),
+        MotionNumber(("ratio",), SLOW_TURNS, feel.ratio, 0.05, 20.0, 0.05, tr(" × the hand")),
+        MotionNumber(("fast_ratio",), FAST_TURNS, fast, 0.05, 20.0, 0.05, tr(" × the hand")),
+        MotionNumber(("slow_dps",), SLOW_UP_TO, feel.slow_dps, 0.0, feel.fast_dps - LEAST_SPAN_DPS, 1.0, "°/s"),
+        MotionNumber(("fast_dps",), FAST_FROM, feel.fast_dps, slowest_fast, 500.0, 1.0, "°/s"),
+        MotionNumber(("vertical_ratio",), UP_AND_DOWN, feel.vertical_ratio, 0.0, 3.0, 0.05, tr(" × across")),
+        MotionNumber(("tilt", "on_degrees"), TILT_BEGINS, feel.tilt.on_degrees, 4.0, 80.0, 1.0, "°"),
     )
 
 
@@ -86,7 +95,11 @@ def motion_sentence(profile: Profile, layer_id: str) -> str:
                 slots = (origin.slot,) if isinstance(origin, SlotOrigin) else origin.slots
                 pressed = tr(" with ").join(inside(slot_label(slot)) for slot in slots)
                 if action.effect.switch is not MotionSwitch.RECENTRE:
-                    pressed += tr(" is held") if action.manner is Manner.HELD else tr(" has it switched so")
+                    pressed = (
+                        tr("{pressed} is held", pressed=pressed)
+                        if action.manner is Manner.HELD
+                        else tr("{pressed} has it switched so", pressed=pressed)
+                    )
                 by_switch.setdefault(action.effect.switch, []).append(pressed)
     on, off, centre = (tr(" or ").join(dict.fromkeys(by_switch.get(switch, ()))) for switch in MotionSwitch)
     if use.on:
@@ -97,4 +110,8 @@ def motion_sentence(profile: Profile, layer_id: str) -> str:
         )
     else:
         first = tr("Turning the pad turns the view once it is switched on, and nothing switches it on yet")
-    return tr("{first}. {centre} recentres it.", first=first, centre=centre.capitalize()) if centre else f"{first}."
+    return (
+        tr("{first}. {centre} recentres it.", first=first, centre=centre[:1].upper() + centre[1:])
+        if centre
+        else f"{first}."
+    )

@@ -9,7 +9,7 @@ from nub_shift.editing.edits.bindings import bound, layer_changed
 from nub_shift.editing.edits.slots import shown_assignment
 from nub_shift.model.effects import PointerSpeed, StickUse
 from nub_shift.model.profile import BASE_LAYER, Profile
-from nub_shift.translation import tr
+from nub_shift.translation import number_text, tr
 
 LETTERS = ("A", "B")
 
@@ -38,21 +38,21 @@ def with_feel_of(now: Profile, source: Profile, layer_id: str, control: str) -> 
 def said_differences(one: Profile, other: Profile, layer_id: str, control: str) -> list[str]:
     """What differs from one feel of a control to another, as "Dead zone 0.1 → 0.16"."""
     before, after = (feel_edits.settings(profile, layer_id, control) for profile in (one, other))
-    texts = {setting.path: setting.text for setting in before}
+    were = {setting.path: setting for setting in before}
     found = [
-        f"{setting.label} {texts.get(setting.path, 'none')} → {setting.text}"
+        f"{setting.label} {were[setting.path].shown if setting.path in were else tr('none')} → {setting.shown}"
         for setting in after
-        if texts.get(setting.path) != setting.text
+        if setting.path not in were or were[setting.path].text != setting.text
     ]
     speeds = [use_of(profile, layer_id, control) for profile in (one, other)]
     first, second = speeds
     if isinstance(first, PointerSpeed) and isinstance(second, PointerSpeed) and first != second:
-        found.append(tr("{speed} → {other_speed} counts a second", speed=_speed(first), other_speed=_speed(second)))
+        found.append(tr("{before} → {after} counts a second", before=_speed(first), after=_speed(second)))
     return found
 
 
 def _speed(use: PointerSpeed) -> str:
-    return f"{abs(use.x):g} × {abs(use.y):g}"
+    return f"{number_text(abs(use.x))} × {number_text(abs(use.y))}"
 
 
 class TwoFeels:

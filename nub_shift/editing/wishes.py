@@ -25,7 +25,7 @@ from nub_shift.model.feel_labels import feel_label
 from nub_shift.model.profile import Profile
 from nub_shift.model.schema_types import Record
 from nub_shift.model.slot_names import slot_name
-from nub_shift.translation import tr
+from nub_shift.translation import number_text, tr
 
 _Path = tuple[str, ...]
 # How slow looking is for fine work.
@@ -90,8 +90,8 @@ def as_it_was(started: Profile, profile: Profile, layer_id: str, control: str) -
 def said_changes(control: str, feel: Record, values: Mapping[_Path, float]) -> str:
     """Each setting's number now, and what it is to be."""
     now = {path: value_at(feel, path) for path in values}
-    told = {path: "none" if value is None else f"{value:g}" for path, value in now.items()}
-    return ", ".join(f"{feel_label(control, path)} {told[path]} → {to:g}" for path, to in values.items())
+    told = {path: tr("none") if value is None else number_text(value) for path, value in now.items()}
+    return ", ".join(f"{feel_label(control, path)} {told[path]} → {number_text(to)}" for path, to in values.items())
 
 
 def _by_numbers(profile: Profile, control: str, feel: StickFeel) -> Iterator[tuple[str, dict[_Path, float]]]:
@@ -212,7 +212,9 @@ def _of_stages(profile: Profile, layer_id: str, control: str) -> Iterator[Wish]:
                 now = line_moved(now, layer_id, control, line, value)
             return now
 
-        says = ", ".join(f"{line.label} {line.value:g} → {value:g}" for line, value in moved.items())
+        says = ", ".join(
+            f"{line.label} {number_text(line.value)} → {number_text(value)}" for line, value in moved.items()
+        )
         yield Wish(text, says, edit)
 
 

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from enum import Enum
 
 from nub_shift.model.slot_names import SlotName, slot_name
-from nub_shift.translation import tr
+from nub_shift.translation import tr, trc
 
 
 class Kind(Enum):
@@ -243,8 +243,35 @@ PART_LABELS: dict[str, str] = {
 }
 
 
+# The same behind the label of the control.
+PART_WORDS: dict[str, str] = {
+    "up": trc("part of a control", "up"),
+    "down": trc("part of a control", "down"),
+    "left": trc("part of a control", "left"),
+    "right": trc("part of a control", "right"),
+    "up_left": trc("part of a control", "up left"),
+    "up_right": trc("part of a control", "up right"),
+    "down_left": trc("part of a control", "down left"),
+    "down_right": trc("part of a control", "down right"),
+    "click": trc("part of a control", "click"),
+    "touch": trc("part of a control", "touch"),
+    "inner": trc("part of a control", "inner"),
+    "edge": trc("part of a control", "edge"),
+    "light": trc("part of a control", "light"),
+    "deep": trc("part of a control", "deep"),
+    "low": trc("part of a control", "low"),
+    "low_deep": trc("part of a control", "low deep"),
+    "high": trc("part of a control", "high"),
+    "high_deep": trc("part of a control", "high deep"),
+    "tilt_left": trc("part of a control", "tilt left"),
+    "tilt_right": trc("part of a control", "tilt right"),
+    "tilt_forward": trc("part of a control", "tilt forward"),
+    "tilt_back": trc("part of a control", "tilt back"),
+}
+
+
 def slot_label(slot: str) -> str:
     """What the interface calls a slot, as in "Left stick up"."""
     control = CONTROL_OF_SLOT[slot]
     part = SlotName.parse(slot).part
-    return control.label if part in ("", "light") else f"{control.label} {PART_LABELS[part].lower()}"
+    return control.label if part in ("", "light") else f"{control.label} {PART_WORDS[part]}"

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from enum import Enum
 from functools import cache
-from typing import TYPE_CHECKING, Annotated, Any, Literal, get_args
+from typing import TYPE_CHECKING, Annotated, Any, Final, Literal, get_args
 
 import msgspec
 from msgspec import Meta
@@ -21,7 +21,11 @@ EdgeZone = Annotated[float, Meta(ge=0.0, le=0.5, description=tr("a number from 0
 Power = Annotated[float, Meta(ge=0.2, le=5.0, description=tr("a number from 0.2 to 5"))]
 Offset = Annotated[float, Meta(ge=-0.5, le=0.5, description=tr("a number from -0.5 to 0.5"))]
 Point = Annotated[tuple[float, float], Meta(description=tr("a list of two numbers from 0 to 1"))]
-Points = Annotated[tuple[Point, ...], Meta(max_length=12, description=tr("a list of up to 12 points [in, out]"))]
+MOST_POINTS: Final = 12
+Points = Annotated[
+    tuple[Point, ...],
+    Meta(max_length=MOST_POINTS, description=tr("a list of up to {most} points [in, out]", most=MOST_POINTS)),
+]
 
 
 # By how much, at the least, what must differ does so once layers' feels are laid over one another.

@@ -7,7 +7,7 @@ from enum import Enum
 
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, FACE_BUTTONS, STICKS
 from nub_shift.model.slot_names import slot_name
-from nub_shift.translation import tr
+from nub_shift.translation import inside, tr
 
 # What a person may name: every button and stick click, and the D-pad, sticks, triggers and sliders as a whole.
 NAMEABLE: frozenset[str] = frozenset(
@@ -50,4 +50,4 @@ def printed_labels(style: LabelStyle, own: Mapping[str, str], buttons: Sequence[
 def control_title(name: str, printed: Mapping[str, str]) -> str:
     """A control's label on this pad, with its position behind it where something else is printed: "A (south)"."""
     usual = CONTROL_BY_NAME[name].label
-    return f"{printed[name]} ({usual.lower()})" if name in printed else usual
+    return f"{printed[name]} ({inside(usual)})" if name in printed else usual

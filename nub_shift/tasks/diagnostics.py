@@ -19,7 +19,7 @@ from nub_shift.pads.holders import readers
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.tasks.inventory import connected_pads
 from nub_shift.tasks.session_start import standing
-from nub_shift.translation import tr
+from nub_shift.translation import tr, trn
 
 RULE_PATH = Path("/etc/udev/rules.d/70-nub-shift.rules")
 # Whoever sits at the machine may make a keyboard and read pads; nobody else may. A sensor or surface is that of a pad
@@ -52,6 +52,10 @@ PROGRAM=="/bin/sh -c 'for keys in /sys%p/../../input/input*/capabilities/key; do
   TAG-="uaccess", MODE="0600"
 LABEL="nub_shift_raw_end"
 """
+# What some checks are called; without these nothing can be played.
+READING = tr("Reading pads")
+KEYS_BY_KERNEL = tr("Keys through the kernel")
+KEYS_BY_X_SERVER = tr("Keys through the X server")
 FIX = "nub-shift doctor --fix"
 CLOSE_RAW = "nub-shift doctor --close-raw"
 _UINPUT = Path("/dev/uinput")
@@ -86,7 +90,7 @@ def _speed() -> Check:
 
 
 def _keys_out() -> Check:
-    name = tr("Keys through the kernel")
+    name = KEYS_BY_KERNEL
     if not _UINPUT.exists():
         return Check(
             name, False, tr("/dev/uinput is missing"), tr("load the module: sudo modprobe uinput, or {fix}", fix=FIX)
@@ -97,7 +101,7 @@ def _keys_out() -> Check:
 
 
 def _keys_x11() -> Check:
-    name = tr("Keys through the X server")
+    name = KEYS_BY_X_SERVER
     if not os.environ.get("DISPLAY"):
         return Check(
             name, False, tr("there is no X server in this session"), tr("not needed where the kernel takes keys")
@@ -219,17 +223,16 @@ def _keyboard() -> Check:
 def _readable(pads: tuple[PadInfo, ...]) -> Check:
     closed = [pad for pad in pads if pad.wrong and not pad.controls]
     if closed:
-        found = tr(
+        found = trn(
+            "{count} input device may not be read ({key}); it may be a pad",
             "{count} input devices may not be read ({key} for one); a pad may be among them",
-            count=len(closed),
+            len(closed),
             key=closed[0].key,
         )
-        return Check(tr("Reading pads"), False, found, tr("{fix}, then log in again", fix=FIX))
+        return Check(READING, False, found, tr("{fix}, then log in again", fix=FIX))
     if not Path("/dev/input").exists():
-        return Check(
-            tr("Reading pads"), False, tr("there is no /dev/input"), tr("load the module: sudo modprobe evdev")
-        )
-    return Check(tr("Reading pads"), True, tr("every input device that may be a pad can be read"))
+        return Check(READING, False, tr("there is no /dev/input"), tr("load the module: sudo modprobe evdev"))
+    return Check(READING, True, tr("every input device that may be a pad can be read"))
 
 
 def _read_elsewhere() -> list[Check]:
@@ -241,7 +244,12 @@ def _read_elsewhere() -> list[Check]:
     found = readers({pad.path: (pad.path, *pad.parts) for pad in pads if pad.path in names})
     for path, programs in found.items():
         for holder in programs:
-            who = f"{holder.program} (process {holder.pid}) reads {names[path]}"
+            who = tr(
+                "{program} (process {process}) reads {pad}",
+                program=holder.program,
+                process=holder.pid,
+                pad=names[path],
+            )
             if holder.raw:
                 remedy = tr(
                     "turn the pad off in the settings of {program}, or keep all programs from it: {close_raw}",

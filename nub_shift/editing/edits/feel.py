@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from enum import Enum
 from functools import cache
-from typing import Any, get_args, get_type_hints
+from typing import Any, assert_never, get_args, get_type_hints
 
 import msgspec
 import tomli
@@ -18,10 +18,11 @@ from nub_shift.model.feel import Feel, FeelChange, changed_feel
 from nub_shift.model.feel_labels import CHOICE_NAMES, feel_label, part_and_name
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.schema_types import Record, said_by
-from nub_shift.translation import tr
+from nub_shift.translation import inside, number_text, tr
 
 HAVING_FEEL = frozenset(field.name for field in fields(Feel))
-_WORDS: dict[str, Any] = {"yes": True, "no": False, "none": None, "on": {}}
+_NONE = "none"
+_WORDS: dict[str, Any] = {"yes": True, "no": False, _NONE: None, "on": {}}
 
 
 @dataclass(frozen=True)
@@ -58,7 +59,7 @@ class Setting:
         path: its keys, from the control's feel on.
         text: its value: a number, yes or no, a word, none or on, or points as [[0.3, 0.1]].
         own: the layer that is shown changes it itself.
-        expected: what it can be.
+        expected: what it can be if it is not none.
         label: what it is called.
         kind: how it is set.
     """
@@ -69,6 +70,19 @@ class Setting:
     own: bool
     expected: str
     kind: SettingKind
+
+    @property
+    def shown(self) -> str:
+        """Its value in the reader's words."""
+        match self.kind:
+            case ChoiceKind(words, names):
+                return inside(names[words.index(self.text)])
+            case NumberKind():
+                return tr("none") if self.text == _NONE else number_text(float(self.text))
+            case PointsKind():
+                return self.text
+            case _:
+                assert_never(self.kind)
 
 
 def layer_feel(profile: Profile, layer_id: str) -> Feel:
@@ -120,6 +134,8 @@ def given(profile: Profile, layer_id: str, control: str, path: tuple[str, ...], 
         made = msgspec.convert(tree, Feel if base else FeelChange)
     except msgspec.ValidationError:
         expected = _expected(control, path)
+        if type(None) in get_args(_hint(control, path)):
+            expected = tr("none, or {expected}", expected=expected)
         raise ValueError(f"{feel_label(control, path)}: expected {expected}, not {text.strip()!r}") from None
     if isinstance(made, Feel):
         return replace(profile, feel=made)
@@ -230,10 +246,9 @@ def _expected(control: str, path: tuple[str, ...]) -> str:
     """What a setting can be, in words, from its description in the model."""
     kind = _hint(control, path)
     parts = (kind, *get_args(kind))
-    none = tr("none, or ") if type(None) in parts else ""
     for part in (kind, *(more for found in parts for more in (found, *get_args(found)))):
         if isinstance(part, msgspec.Meta) and part.description:
-            return none + part.description
+            return part.description
         if isinstance(part, type) and issubclass(part, Record):
             return tr("none or on")
     if kind is bool:
@@ -242,4 +257,4 @@ def _expected(control: str, path: tuple[str, ...]) -> str:
         choices = [str(choice.value) for choice in kind]
     else:
         choices = [str(part) for part in parts[1:]]
-    return none + " or ".join(choices)
+    return tr(" or ").join(choices)

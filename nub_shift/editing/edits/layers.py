@@ -11,6 +11,7 @@ from nub_shift.editing.edits.ids import fresh_id
 from nub_shift.model.actions import Action
 from nub_shift.model.profile import Layer, Profile
 from nub_shift.model.schema_types import MAX_LABEL
+from nub_shift.translation import tr
 
 When = Literal["enter", "leave"]
 
@@ -27,7 +28,7 @@ def added(profile: Profile, layer_id: str, label: str) -> Profile:
 
 def copy_label(profile: Profile, layer_id: str) -> str:
     """What a copy of a layer is called."""
-    return f"{profile.layers[_index(profile, layer_id)].label} copy"[:MAX_LABEL]
+    return tr("{title} copy", title=profile.layers[_index(profile, layer_id)].label)[:MAX_LABEL]
 
 
 def duplicated(profile: Profile, layer_id: str, copy_id: str) -> Profile:

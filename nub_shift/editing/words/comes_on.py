@@ -9,10 +9,10 @@ from nub_shift.translation import tr
 
 # What a rule can say, by its field.
 FIELD_WORDS = {
-    tr("window"): tr("window"),
-    tr("title"): tr("title"),
-    tr("program"): tr("program"),
-    tr("path"): tr("path"),
+    "window": tr("window"),
+    "title": tr("title"),
+    "program": tr("program"),
+    "path": tr("path"),
     "argument": tr("started with"),
 }
 
@@ -21,7 +21,7 @@ def rule_words(rule: Rule) -> str:
     """What a rule asks for: "window tidefold, title Tidefold*"."""
     said = ((words, getattr(rule, field)) for field, words in FIELD_WORDS.items())
     words = ", ".join(f"{name} {pattern}" for name, pattern in said if pattern)
-    return f"{words} (player {rule.player})" if rule.player else words
+    return tr("{words} (player {player})", words=words, player=rule.player) if rule.player else words
 
 
 def rule_line(rule: Rule) -> str:

@@ -60,7 +60,7 @@ MOTION_WORDS = {
 }
 
 
-_BUTTONS = {"BTN_LEFT": tr("left"), "BTN_RIGHT": tr("right")}
+_BUTTONS = {"BTN_LEFT": tr("Holds the left button"), "BTN_RIGHT": tr("Holds the right button")}
 Choice = tuple[str, Effect | StickUse]
 # What an amount or a switch changes, as it stands when it is changed.
 Subject = Action | StickUse
@@ -215,15 +215,27 @@ def _sequence_choices(profile: Profile) -> Iterator[Choice]:
 
 
 def _pace_choices() -> Iterator[Choice]:
-    for pace, word in ((0.25, tr("A quarter of the speed")), (0.5, tr("Half the speed")), (2.0, tr("Twice the speed"))):
-        yield tr("{word} while held", word=word), ChangePace(pace)
+    for pace, word in (
+        (0.25, tr("A quarter of the speed while held")),
+        (0.5, tr("Half the speed while held")),
+        (2.0, tr("Twice the speed while held")),
+    ):
+        yield word, ChangePace(pace)
 
 
 def _pointer_choices() -> Iterator[Choice]:
-    for word, x, y in ((tr("left"), -1, 0), (tr("right"), 1, 0), (tr("up"), 0, -1), (tr("down"), 0, 1)):
-        yield tr("Glides {word} while held", word=word), Glide(x=400.0 * x, y=400.0 * y)
-    for word, x, y in ((tr("left"), -1, 0), (tr("right"), 1, 0), (tr("up"), 0, -1), (tr("down"), 0, 1)):
-        yield tr("Jumps {word} once", word=word), Nudge(x=50 * x, y=50 * y)
+    glides = (
+        *((tr("Glides left while held"), -1, 0), (tr("Glides right while held"), 1, 0)),
+        *((tr("Glides up while held"), 0, -1), (tr("Glides down while held"), 0, 1)),
+    )
+    for word, x, y in glides:
+        yield word, Glide(x=400.0 * x, y=400.0 * y)
+    jumps = (
+        *((tr("Jumps left once"), -1, 0), (tr("Jumps right once"), 1, 0)),
+        *((tr("Jumps up once"), 0, -1), (tr("Jumps down once"), 0, 1)),
+    )
+    for word, x, y in jumps:
+        yield word, Nudge(x=50 * x, y=50 * y)
 
 
 def _use_choices(profile: Profile, slot: str) -> Iterator[Choice]:
@@ -424,7 +436,7 @@ def switches_of(does: Subject) -> Iterator[Switch]:
         case PointerPosition():
             yield Switch(tr("On a ring"), does.ring, lambda on: replace(does, ring=on))
             for code, name in _BUTTONS.items():
-                yield Switch(tr("Holds the {name} button", name=name), code in does.hold, _holding(does, code))
+                yield Switch(name, code in does.hold, _holding(does, code))
         case Turn():
             yield Switch(tr("Only while switched on"), not does.on, lambda on: Turn(on=not on))
         case PointerSpeed() | Scroll() | Drag() | ChooseFromRing() | Tilt() | Flick():

@@ -10,7 +10,7 @@ from nub_shift.model.actions import Action, Assignment, Manner, Reaction
 from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.named import Kind
 from nub_shift.model.profile import Profile
-from nub_shift.translation import inside, tr
+from nub_shift.translation import inside, tr, trn
 
 
 def _reaction_word(reaction: Reaction) -> str:
@@ -104,14 +104,14 @@ KIND_WORDS = {
 NOTHING = tr("Nothing")
 
 
-def count_words(count: int, one: str, several: str) -> str:
-    """A number with its noun, as in "1 slot" and "3 slots"."""
-    return f"{count} {one if count == 1 else several}"
+def move_count(count: int) -> str:
+    """How many moves, as "1 move" and "3 moves"."""
+    return trn("{count} move", "{count} moves", count)
 
 
 def layer_words(label: str) -> str:
     """A layer with the word for it, as "Layer Lamp"; one that is called "Layer B" has it already."""
-    return label if label.lower().startswith("layer") else tr("Layer {label}", label=label)
+    return label if label.lower().startswith(tr("layer")) else tr("Layer {label}", label=label)
 
 
 def slot_words(profile: Profile, slot: str, assignment: Assignment | None, layout: Layout) -> str:

@@ -8,7 +8,7 @@ from datetime import datetime
 from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.store.played import Recap
-from nub_shift.translation import tr
+from nub_shift.translation import moment_text, tr, trn
 
 # More names in one line nobody reads.
 _MOST = 8
@@ -17,7 +17,7 @@ _MOST = 8
 def session_words(recap: Recap) -> str:
     """When it was, and how long."""
     began = datetime.fromtimestamp(recap.started).astimezone()
-    return f"{began:%d %B, %H:%M} · {duration_words(recap.seconds)}"
+    return f"{moment_text(began)} · {duration_words(recap.seconds)}"
 
 
 def duration_words(seconds: float) -> str:
@@ -70,7 +70,7 @@ def recap_lines(profile: Profile, recap: Recap) -> Iterator[str]:
 
 
 def _times(count: int) -> str:
-    return tr("once") if count == 1 else tr("{count} times", count=count)
+    return trn("once", "{count} times", count)
 
 
 def _listed(names: list[str]) -> str:

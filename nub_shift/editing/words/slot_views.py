@@ -157,7 +157,10 @@ def _way_words(profile: Profile, way: Activation) -> str:
     how = _MANNERS[way.manner] if way.manner is not None else tr("to stay")
     pressed = tr(" and ").join(inside(slot_label(slot)) for slot in way.slots)
     if way.held:
-        return tr("While {pressed} {which} held", pressed=pressed, which=tr("is") if len(way.slots) == 1 else tr("are"))
+        one = len(way.slots) == 1
+        return (
+            tr("While {pressed} is held", pressed=pressed) if one else tr("While {pressed} are held", pressed=pressed)
+        )
     match way.origin:
         case CarouselOrigin() | RingOrigin():
             return tr("By an entry of a carousel or ring, {how}", how=how)
@@ -169,7 +172,7 @@ def _way_words(profile: Profile, way: Activation) -> str:
             return tr("By {pressed}, {how}", pressed=pressed, how=how)
         case LayerOrigin(layer_id, leaves):
             label = label_of(profile, Reference(Kind.LAYER, layer_id))
-            return tr("As layer {label} {which}", label=label, which=tr("goes") if leaves else tr("comes on"))
+            return tr("As layer {label} goes", label=label) if leaves else tr("As layer {label} comes on", label=label)
         case _:
             assert_never(way.origin)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from nub_shift.editing.words.comes_on import leaving_words, rule_line
-from nub_shift.editing.words.labels import action_label, count_words, layer_words, slot_words
+from nub_shift.editing.words.labels import action_label, layer_words, move_count, slot_words
 from nub_shift.editing.words.reach import plainly, reach, warnings
 from nub_shift.editing.words.slot_views import input_caps
 from nub_shift.keyboard.layout import Layout
@@ -12,7 +12,7 @@ from nub_shift.model.controls import slot_label
 from nub_shift.model.effects import DoMove
 from nub_shift.model.profile import Profile
 from nub_shift.model.walk import sent_input
-from nub_shift.translation import inside, tr
+from nub_shift.translation import inside, tr, trn
 
 LOOK_FIRST = tr("Look at this first")
 
@@ -55,7 +55,7 @@ def summary(profile: Profile, layout: Layout) -> list[tuple[str, list[str]]]:
         found.append(
             (
                 tr("Sequence {sequence}", sequence=sequence.label),
-                [count_words(len(sequence.steps), "step", "steps"), *typed],
+                [trn("{count} step", "{count} steps", len(sequence.steps)), *typed],
             )
         )
     return found
@@ -63,8 +63,8 @@ def summary(profile: Profile, layout: Layout) -> list[tuple[str, list[str]]]:
 
 def _size(profile: Profile) -> str:
     slots = sum(len(layer.slots) for layer in profile.layers)
-    moves = count_words(len(profile.moves), "move", "moves")
-    return f"{moves}, {count_words(len(profile.layers), 'layer', 'layers')}, {count_words(slots, 'slot', 'slots')}"
+    layers = trn("{count} layer", "{count} layers", len(profile.layers))
+    return f"{move_count(len(profile.moves))}, {layers}, {trn('{count} slot', '{count} slots', slots)}"
 
 
 def _keys(profile: Profile, assignment: Assignment, layout: Layout) -> str:

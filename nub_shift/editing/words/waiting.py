@@ -58,7 +58,11 @@ def waiting_words(profile: Profile, wait: Wait, follows: bool, opened: bool, lay
         case Awaited.MOVE_NAME:
             return tr("Type the new name of {wait}, then press Enter", wait=wait.label)
         case Awaited.GROUP_NAME:
-            return tr("Type the name of the group{more}, then press Enter", more=f" {wait.label}" if wait.label else "")
+            return (
+                tr("Type the name of the group {wait}, then press Enter", wait=wait.label)
+                if wait.label
+                else tr("Type the name of the group, then press Enter")
+            )
         case Awaited.LINKED_MOVES:
             return tr("Click the moves that must be possible at the same time as {wait}", wait=wait.label)
         case Awaited.STROKES:

@@ -11,8 +11,8 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.analysis.shaping import response
 from nub_shift.editing.curve_points import point_added, point_moved, point_removed
-from nub_shift.model.feel import StickFeel
-from nub_shift.translation import tr
+from nub_shift.model.feel import MOST_POINTS, StickFeel
+from nub_shift.translation import number_text, tr
 from nub_shift.ui.feel.knob import Knob, knobs_for
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.still import StillPart
@@ -225,7 +225,7 @@ class Curve(QWidget):
             painter.drawEllipse(spot, theme.px(4), theme.px(4))
             if comes > 0.0:
                 painter.setFont(theme.font(0.8))
-                text = tr("{comes:.0f} a second", comes=comes * self._most) if self._most else f"{comes:.2f}"
+                text = tr("{comes:.0f} a second", comes=comes * self._most) if self._most else number_text(comes, ".2f")
                 beside = QRectF(spot.x() - theme.px(84), spot.y() - theme.px(22), theme.px(82), theme.px(18))
                 painter.drawText(beside, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
 
@@ -274,9 +274,9 @@ class Curve(QWidget):
 
     def _number(self, name: str) -> str:
         if name in _NAMES:
-            return f"{_NAMES[name]}: {getattr(self._shown, name):g}"
+            return f"{_NAMES[name]}: {number_text(getattr(self._shown, name))}"
         x, y = self._shown.points[_index(name)]
-        return f"{name}: {x:g} becomes {y:g}"
+        return tr("{name}: {x:g} becomes {y:g}", name=name, x=x, y=y)
 
     def _foot(self) -> str:
         """What goes across, and how steep the curve is where the hand usually is."""
@@ -291,8 +291,11 @@ class Curve(QWidget):
 
 
 def _point_name(index: int) -> str:
-    return tr("Point {index}", index=index + 1)
+    return tr("Point {number}", number=index + 1)
+
+
+_POINT_NAMES = [_point_name(index) for index in range(MOST_POINTS)]
 
 
 def _index(name: str) -> int:
-    return int(name.removeprefix(tr("Point "))) - 1
+    return _POINT_NAMES.index(name)

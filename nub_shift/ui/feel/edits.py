@@ -20,6 +20,7 @@ from nub_shift.model.feel import StickFeel
 from nub_shift.model.feel_labels import feel_label
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.store.profile_files import ProfileWriter
+from nub_shift.translation import number_text
 from nub_shift.ui.feel.curve import POINTS, POWER, START, Curve
 from nub_shift.ui.feel.gauge import Gauge
 from nub_shift.ui.feel.lens import Lens
@@ -127,24 +128,23 @@ class FeelEdits(QObject):
 
     def _of_handle(self, handle: Handle, value: float) -> Change:
         edit = partial(moved, layer_id=self.layer_id, control=self.control, handle=handle, value=value)
-        return f"{handle.label} {value:g}", edit
+        return f"{handle.label} {number_text(value)}", edit
 
     def _of_line(self, line: StageLine, value: float) -> Change:
         edit = partial(line_moved, layer_id=self.layer_id, control=self.control, line=line, value=value)
-        return f"{line.label} {value:g}", edit
+        return f"{line.label} {number_text(value)}", edit
 
     def _of_motion(self, number: MotionNumber, value: float) -> Change:
         edit = partial(number_moved, layer_id=self.layer_id, number=number, value=value)
-        return f"{number.label} {number.held(value):g}", edit
+        return f"{number.label} {number_text(number.held(value))}", edit
 
     def _of_curve(self, name: str, value: float | Points) -> Change:
         """A number of the curve, or its points."""
-        number = isinstance(value, int | float)
         path = (*self.axis, name)
         text = f"{value:g}" if isinstance(value, int | float) else points_text(value)
         label = feel_label(self.control, path)
         edit = partial(feel_edits.given, layer_id=self.layer_id, control=self.control, path=path, text=text)
-        return f"{label} {text}" if number else label, edit
+        return f"{label} {number_text(value)}" if isinstance(value, int | float) else label, edit
 
     def _of_feel(self, feel: StickFeel) -> Change:
         """All of the curve at once. Where it starts is of both axes alone."""

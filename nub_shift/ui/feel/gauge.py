@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QWidget
 
 from nub_shift.editing.stage_lines import StageLine
 from nub_shift.model.controls import CONTROL_BY_NAME, Kind
-from nub_shift.translation import tr
+from nub_shift.translation import number_text, tr
 from nub_shift.ui.feel.picture import KnobPicture
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.level import Level
@@ -147,7 +147,7 @@ class Gauge(KnobPicture[StageLine]):
             strong = line.label == looked_at
             painter.setFont(theme.font(0.85, bold=strong))
             painter.setPen(theme.colour("ink" if strong else "muted"))
-            text = f"{line.label} {line.value:g}"
+            text = f"{line.label} {number_text(line.value)}"
             height = QFontMetricsF(painter.font()).height()
             row = QRectF(area.right() + theme.px(6), y - height / 2, theme.px(124), height)
             painter.drawText(row, Qt.AlignmentFlag.AlignVCenter, text)

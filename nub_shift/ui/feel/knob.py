@@ -9,6 +9,7 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSlider, QWidget
 
+from nub_shift.translation import number_text
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.plain import set_tip
 
@@ -52,8 +53,8 @@ class Knob(QSlider):
         self.setRange(round(low / self.step), round(high / self.step))
         self.setValue(round(value / self.step))
         self.setAccessibleName(name)
-        self.setAccessibleDescription(f"{value:g}{unit}")
-        set_tip(self, f"{name}: {value:g}{unit}")
+        self.setAccessibleDescription(f"{number_text(value)}{unit}")
+        set_tip(self, f"{name}: {number_text(value)}{unit}")
 
     def lie_at(self, place: QPointF) -> None:
         """Moves it to a place in its parent."""

@@ -15,7 +15,7 @@ from nub_shift.editing.handles import Handle, Lies, on_ray, place_of
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.feel import DeadZoneShape, StickFeel
 from nub_shift.model.measures import RIM_ANGLES, StickRest, StickRim
-from nub_shift.translation import tr
+from nub_shift.translation import number_text, tr
 from nub_shift.ui.feel.knob import paint_number
 from nub_shift.ui.feel.picture import KnobPicture
 from nub_shift.ui.feel.trail import Trail
@@ -300,5 +300,5 @@ class Lens(KnobPicture[Handle]):
         for label, handle in self.numbers.items():
             strong = label == looked_at
             if strong or not handle.rarely_set:
-                text = f"{label} {handle.value(feel):g}{handle.unit}"
+                text = f"{label} {number_text(handle.value(feel))}{handle.unit}"
                 paint_number(painter, self.knobs[label], self, text, strong)

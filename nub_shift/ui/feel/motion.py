@@ -12,9 +12,20 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
-from nub_shift.editing.motion_numbers import MotionNumber, motion_numbers
+from nub_shift.editing.motion_numbers import (
+    FAST_FROM,
+    FAST_TURNS,
+    SLOW_TURNS,
+    SLOW_UP_TO,
+    SMOOTHED,
+    STILL,
+    TILT_BEGINS,
+    UP_AND_DOWN,
+    MotionNumber,
+    motion_numbers,
+)
 from nub_shift.model.feel import MotionFeel
-from nub_shift.translation import tr
+from nub_shift.translation import number_text, tr
 from nub_shift.ui.feel.knob import paint_number
 from nub_shift.ui.feel.picture import KnobPicture
 from nub_shift.ui.look.theme import Theme
@@ -78,7 +89,7 @@ class MotionPicture(KnobPicture[MotionNumber]):
         self.draw(painter)
         looked_at = self.looked_at
         for label, knob in self.knobs.items():
-            text = f"{label} {self.value(label):g}{self.numbers[label].unit}"
+            text = f"{label} {number_text(self.value(label))}{self.numbers[label].unit}"
             paint_number(painter, knob, self, text, label == looked_at, self.lifts.get(label, 0))
 
     def title(self, painter: QPainter, text: str) -> None:
@@ -93,7 +104,7 @@ class MotionPicture(KnobPicture[MotionNumber]):
 class RateStrip(MotionPicture):
     """How fast the pad turns across, over the last seconds: as the sensors say, and what is left of it."""
 
-    labels = (tr("Still below"), tr("Smoothed below"))
+    labels = (STILL, SMOOTHED)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(theme, tr("Rate of turning over the last 6 seconds"), parent)
@@ -116,7 +127,7 @@ class RateStrip(MotionPicture):
         return area.center().y() - _height(rate) * area.height() / 2
 
     def place_of(self, label: str, value: float) -> QPointF:
-        return QPointF(self.area.x() + self.area.width() * (0.1 if label == "Still below" else 0.5), self._y(value))
+        return QPointF(self.area.x() + self.area.width() * (0.1 if label == STILL else 0.5), self._y(value))
 
     def value_at(self, number: MotionNumber, place: QPointF) -> float:  # noqa: ARG002 - the same for both
         part: float = max(0.0, (self.area.center().y() - place.y()) / (self.area.height() / 2))
@@ -145,7 +156,9 @@ class RateStrip(MotionPicture):
         painter.setFont(theme.font(0.8))
         painter.setPen(theme.colour("muted"))
         foot = QRectF(area.x(), area.bottom(), area.width(), self.height() - area.bottom())
-        painter.drawText(foot, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, f"± {_MOST_DPS:g}°/s")
+        painter.drawText(
+            foot, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, f"± {number_text(_MOST_DPS)}°/s"
+        )
         painter.drawText(foot, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, tr("now"))
 
 
@@ -158,7 +171,7 @@ def _height(rate: float) -> float:
 class Horizon(MotionPicture):
     """How the pad is held, as a horizon, and from which angles on tilting counts."""
 
-    labels = (tr("Tilt begins"),)
+    labels = (TILT_BEGINS,)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(theme, tr("How the pad is tilted"), parent)
@@ -183,16 +196,13 @@ class Horizon(MotionPicture):
     def draw(self, painter: QPainter) -> None:
         theme, area = self.theme, self.area
         right, forward = (round(angle) for angle in self._tilt)
-        sideways = tr("{right}° to the {which}", right=abs(right), which=tr("right") if right >= 0 else tr("left"))
-        self.title(
-            painter,
-            tr(
-                "Tilted {sideways}, {forward}° {which}",
-                sideways=sideways,
-                forward=abs(forward),
-                which=tr("forward") if forward >= 0 else tr("back"),
-            ),
+        sideways = tr("{angle}° to the right", angle=right) if right >= 0 else tr("{angle}° to the left", angle=-right)
+        tilted = (
+            tr("Tilted {sideways}, {angle}° forward", sideways=sideways, angle=forward)
+            if forward >= 0
+            else tr("Tilted {sideways}, {angle}° back", sideways=sideways, angle=-forward)
         )
+        self.title(painter, tilted)
         reach = min(area.width(), area.height()) / 2
         painter.setPen(QPen(theme.colour("pad"), 2))
         painter.setBrush(theme.colour("raised"))
@@ -200,7 +210,7 @@ class Horizon(MotionPicture):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         tilt = self.feel.tilt
         for angle, style in (
-            (self.value(tr("Tilt begins")), Qt.PenStyle.DashLine),
+            (self.value(TILT_BEGINS), Qt.PenStyle.DashLine),
             (tilt.off_degrees, Qt.PenStyle.DotLine),
         ):
             painter.setPen(QPen(theme.colour("ink"), 1.2, style))
@@ -215,8 +225,8 @@ class Horizon(MotionPicture):
 class RatioCurve(MotionPicture):
     """Across how fast the hand turns, upwards how far the game turns for each degree of it."""
 
-    labels = (tr("Slow turns"), tr("Fast turns"), tr("Slow up to"), tr("Fast from"), tr("Up and down"))
-    lifts: Mapping[str, int] = MappingProxyType({tr("Slow turns"): -17, tr("Fast turns"): -17, tr("Up and down"): 17})
+    labels = (SLOW_TURNS, FAST_TURNS, SLOW_UP_TO, FAST_FROM, UP_AND_DOWN)
+    lifts: Mapping[str, int] = MappingProxyType({SLOW_TURNS: -17, FAST_TURNS: -17, UP_AND_DOWN: 17})
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(theme, tr("How far the view turns for each degree of the hand"), parent)
@@ -239,30 +249,26 @@ class RatioCurve(MotionPicture):
         )
 
     def place_of(self, label: str, value: float) -> QPointF:
-        match label:
-            case "Slow turns":
-                return self._at(0.0, value) + QPointF(self.theme.px(9), 0)
-            case "Fast turns":
-                return self._at(_MOST_RATE, value) - QPointF(self.theme.px(9), 0)
-            case "Up and down":
-                return self._at(_MOST_RATE * 0.3, value * self.value(tr("Slow turns")))
-            case _:
-                return QPointF(self._at(value, 0.0).x(), self.area.bottom() - self.theme.px(10))
+        if label == SLOW_TURNS:
+            return self._at(0.0, value) + QPointF(self.theme.px(9), 0)
+        if label == FAST_TURNS:
+            return self._at(_MOST_RATE, value) - QPointF(self.theme.px(9), 0)
+        if label == UP_AND_DOWN:
+            return self._at(_MOST_RATE * 0.3, value * self.value(SLOW_TURNS))
+        return QPointF(self._at(value, 0.0).x(), self.area.bottom() - self.theme.px(10))
 
     def value_at(self, number: MotionNumber, place: QPointF) -> float:
         ratio = (self.area.bottom() - place.y()) / self.area.height() * self._most
-        match number.label:
-            case "Slow turns" | "Fast turns":
-                return ratio
-            case "Up and down":
-                return ratio / max(self.value(tr("Slow turns")), 0.05)
-            case _:
-                return (place.x() - self.area.x()) / self.area.width() * _MOST_RATE
+        if number.label in (SLOW_TURNS, FAST_TURNS):
+            return ratio
+        if number.label == UP_AND_DOWN:
+            return ratio / max(self.value(SLOW_TURNS), 0.05)
+        return (place.x() - self.area.x()) / self.area.width() * _MOST_RATE
 
     def _ratio(self, rate: float) -> float:
-        slow, fast = self.value(tr("Slow up to")), self.value(tr("Fast from"))
+        slow, fast = self.value(SLOW_UP_TO), self.value(FAST_FROM)
         part = max(0.0, min((rate - slow) / max(fast - slow, 0.001), 1.0))
-        return self.value(tr("Slow turns")) + (self.value(tr("Fast turns")) - self.value(tr("Slow turns"))) * part
+        return self.value(SLOW_TURNS) + (self.value(FAST_TURNS) - self.value(SLOW_TURNS)) * part
 
     def draw(self, painter: QPainter) -> None:
         theme, area = self.theme, self.area
@@ -271,8 +277,8 @@ class RatioCurve(MotionPicture):
         painter.setBrush(theme.colour("raised"))
         painter.drawRect(area)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        rates = (0.0, self.value(tr("Slow up to")), self.value(tr("Fast from")), _MOST_RATE)
-        for factor, width in ((self.value(tr("Up and down")), 1.0), (1.0, 2.4)):
+        rates = (0.0, self.value(SLOW_UP_TO), self.value(FAST_FROM), _MOST_RATE)
+        for factor, width in ((self.value(UP_AND_DOWN), 1.0), (1.0, 2.4)):
             points = [self._at(rate, min(self._ratio(rate) * factor, self._most)) for rate in rates]
             painter.setPen(QPen(theme.colour("game", 255 if factor == 1.0 else 120), width))
             painter.drawPolyline(QPolygonF(points))

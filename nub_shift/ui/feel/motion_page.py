@@ -13,7 +13,7 @@ from nub_shift.analysis.turning import Turning
 from nub_shift.editing.motion_numbers import motion_feel, motion_sentence
 from nub_shift.engine.values import Frame
 from nub_shift.model.profile import Profile
-from nub_shift.translation import tr
+from nub_shift.translation import number_text, tr
 from nub_shift.ui.feel.motion import Horizon, MotionPicture, RateStrip, RatioCurve
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
@@ -134,7 +134,7 @@ class MotionPage(QWidget):
         if sure is None:
             _say(self._rest, tr("The gyro's rest is not known yet: lay the pad down for a second."))
             return
-        shows = ", ".join(f"{round(rate, 2) + 0.0:.2f}" for rate in self.turning.bias)  # nobody reads -0.00
+        shows = ", ".join(number_text(round(rate, 2) + 0.0, ".2f") for rate in self.turning.bias)  # nobody reads -0.00
         _say(
             self._rest,
             tr(

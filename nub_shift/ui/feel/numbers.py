@@ -13,14 +13,14 @@ from nub_shift.editing.edits.feel import ChoiceKind, NumberKind, Setting
 from nub_shift.model.feel import LEAST_STEP
 from nub_shift.model.feel_help import FeelHelp, feel_help
 from nub_shift.model.profile import Profile
-from nub_shift.translation import tr
+from nub_shift.translation import tr, trn
 from nub_shift.ui.feel.choice_pictures import SIDE, choice_icon
 from nub_shift.ui.feel.more_less import MoreLess
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 from nub_shift.ui.widgets.spins import CalmChoice, DecimalSpin, show_number, show_range
 
-_NONE = tr("none")
+_NONE = "none"
 # What lies below what, by the ends of their paths.
 _BELOW = (("off", "on"), ("off_degrees", "on_degrees"), ("slow_dps", "fast_dps"), ("dead_degrees", "full_degrees"))
 
@@ -96,7 +96,9 @@ class Numbers(QWidget):
         field = self._make_field(setting, about)
         if field is None:
             return name, says, PlainLabel(), MoreLess(self.theme, about.drawn)
-        expected = setting.expected.replace(tr("none, or"), tr("not set, or")) if isinstance(field, DecimalSpin) else ""
+        expected = setting.expected if isinstance(field, DecimalSpin) else ""
+        if expected and isinstance(setting.kind, NumberKind) and setting.kind.may_be_none:
+            expected = tr("not set, or {expected}", expected=expected)
         set_tip(field, f"{expected[:1].upper()}{expected[1:]}")
         field.setAccessibleDescription(f"{about.text} {expected}".strip())
         self.fields[setting.path] = field
@@ -144,7 +146,9 @@ class Numbers(QWidget):
             told = self._rows[path][2]
             if isinstance(told, PlainLabel):
                 told.setText(
-                    tr("none") if setting.text == "[]" else tr("{count} points", count=setting.text.count("[") - 1)
+                    tr("none")
+                    if setting.text == "[]"
+                    else trn("{count} point", "{count} points", setting.text.count("[") - 1)
                 )
 
     def _range(self, path: _Path, kind: NumberKind) -> tuple[float, float]:

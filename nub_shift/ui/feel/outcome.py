@@ -10,7 +10,7 @@ from nub_shift.analysis.hands import Piece
 from nub_shift.analysis.what_if import sectors, stick_motion, turned
 from nub_shift.editing.doings import Doing, Looks, Pulls, Turns, Walks
 from nub_shift.model.feel import MotionFeel, SliderFeel, StickFeel, TriggerFeel
-from nub_shift.translation import tr
+from nub_shift.translation import number_text, tr
 
 PartFeel = StickFeel | TriggerFeel | SliderFeel | MotionFeel
 Bias = tuple[float, float, float]
@@ -72,7 +72,7 @@ def _looked(does: Looks, feel: StickFeel, piece: Piece) -> Outcome:
     found = look_figures(piece, motion, does.across, does.down)
     x, y = motion.way(does.across, does.down)
     thin = slice(None, None, -(-len(x) // _MOST_POINTS) or 1)
-    creeps = tr("not yet") if found.jitter is None else f"{found.jitter:.0f}/min"
+    creeps = tr("not yet") if found.jitter is None else tr("{count:.0f}/min", count=found.jitter)
     wait = tr("never") if found.full_s is None else tr("{ms:.0f} ms", ms=found.full_s * 1000)
     return Outcome(
         (
@@ -83,8 +83,8 @@ def _looked(does: Looks, feel: StickFeel, piece: Piece) -> Outcome:
                 float(found.pushes - found.full),
             ),
             Figure(tr("Time to full speed"), wait),
-            Figure(tr("Overshoot"), f"{found.overshoot:.1%}", _rounded(found.overshoot, 3)),
-            Figure(tr("Average speed"), f"{found.speed:.0f}/s"),
+            Figure(tr("Overshoot"), number_text(found.overshoot, ".1%"), _rounded(found.overshoot, 3)),
+            Figure(tr("Average speed"), tr("{speed:.0f}/s", speed=found.speed)),
         ),
         way=list(zip(x[thin].tolist(), y[thin].tolist(), strict=True)),
     )
@@ -96,10 +96,10 @@ def _walked(feel: StickFeel, piece: Piece) -> Outcome:
     straight = sum(found.shares[::2]) / pressed if pressed else 0.0
     return Outcome(
         (
-            Figure(tr("In any direction"), f"{pressed:.0%}"),
-            Figure(tr("Straight"), f"{straight:.0%}" if pressed else tr("none yet")),
-            Figure(tr("Diagonal"), f"{1 - straight:.0%}" if pressed else tr("none yet")),
-            Figure(tr("Changes"), f"{found.changes:.0f}/min", _rounded(found.changes, 0)),
+            Figure(tr("In any direction"), number_text(pressed, ".0%")),
+            Figure(tr("Straight"), number_text(straight, ".0%") if pressed else tr("none yet")),
+            Figure(tr("Diagonal"), number_text(1 - straight, ".0%") if pressed else tr("none yet")),
+            Figure(tr("Changes"), tr("{count:.0f}/min", count=found.changes), _rounded(found.changes, 0)),
             Figure(tr("Very short presses"), f"{found.short}", float(found.short)),
         ),
         shares=found.shares,
@@ -129,9 +129,11 @@ def _turned(feel: MotionFeel, piece: Piece, bias: Bias | None) -> Outcome:
     made = turned(feel, piece, bias)
     found = turn_figures(made)
     thin = slice(None, None, -(-len(made.x) // _MOST_POINTS) or 1)
-    times = (tr("none yet") if ratio is None else f"{ratio:.2f} ×" for ratio in (found.slow, found.fast))
+    times = (
+        tr("none yet") if ratio is None else f"{number_text(ratio, '.2f')} ×" for ratio in (found.slow, found.fast)
+    )
     slow, fast = times
-    shake = tr("none yet") if found.shake is None else f"{found.shake:.2f}°/s"
+    shake = tr("none yet") if found.shake is None else f"{number_text(found.shake, '.2f')}°/s"
     return Outcome(
         (
             Figure(tr("Shake while still"), shake, _rounded(found.shake, 2)),

@@ -89,9 +89,9 @@ class TwoFeelsRow(QWidget):
             says = tr("A and B are still the same: change something, then switch")
         else:
             says = tr(
-                "{first} to {other_first}: {differences}",
+                "{first} to {second}: {differences}",
                 first=LETTERS[0],
-                other_first=LETTERS[1],
+                second=LETTERS[1],
                 differences=", ".join(differences),
             )
         if flips:

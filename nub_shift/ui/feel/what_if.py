@@ -240,10 +240,8 @@ class WhatIf(QWidget):
             for label, text in zip(labels, texts, strict=True):
                 label.setText(text)
                 label.setVisible(both is not None)
-            labels[1].setAccessibleName(tr("{name}, before: {other_name}", name=texts[0], other_name=texts[1]))
-            labels[2].setAccessibleName(
-                tr("{name}, now: {other_name} {name_3}", name=texts[0], other_name=texts[2], name_3=texts[3])
-            )
+            labels[1].setAccessibleName(tr("{name}, before: {was}", name=texts[0], was=texts[1]))
+            labels[2].setAccessibleName(tr("{name}, now: {now} {judged}", name=texts[0], now=texts[2], judged=texts[3]))
             set_tip(labels[0], texts[0])
 
 
@@ -322,9 +320,13 @@ class WayPicture(QWidget):
                 painter.drawPolyline(placed.translated(beside, beside))
             painter.setBrush(pen.color())
             painter.drawEllipse(placed.last(), self.theme.px(3), self.theme.px(3))
-        unit = "degrees" if isinstance(self._does, Turns) else "counts"
-        wide = f"{bounds.width():.0f} × {bounds.height():.0f} {unit}"
-        self._words(painter, area, wide)
+        wide, high = bounds.width(), bounds.height()
+        size = (
+            tr("{wide:.0f} × {high:.0f} degrees", wide=wide, high=high)
+            if isinstance(self._does, Turns)
+            else tr("{wide:.0f} × {high:.0f} counts", wide=wide, high=high)
+        )
+        self._words(painter, area, size)
 
     def _draw_shares(self, painter: QPainter, area: QRectF, shares: list[tuple[tuple[float, ...], QPen]]) -> None:
         """A wedge for each direction, as long as its part of the time."""

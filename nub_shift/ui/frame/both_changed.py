@@ -31,7 +31,8 @@ class BothChanged(QWidget):
         title.setFont(theme.font(1.15, bold=True))
         hint = PlainLabel(
             tr(
-                "This profile was changed here and in another window or program. The other version counts until you choose."
+                "This profile was changed here and in another window or program. "
+                "The other version counts until you choose."
             )
         )
         self.words = PlainLabel()

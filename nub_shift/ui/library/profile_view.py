@@ -49,7 +49,7 @@ class ProfileView(QStackedWidget):
     def show_problems(self, problems: Iterable[Problem]) -> None:
         """What is wrong with a file."""
         faults = "".join(f"<p>{escape(str(problem))}</p>" for problem in problems)
-        self._words.setHtml(tr("<p><b>This profile cannot be read</b></p>{faults}", faults=faults))
+        self._words.setHtml(f"<p><b>{tr('This profile cannot be read')}</b></p>{faults}")
         self.setCurrentWidget(self._words)
 
     def show_profile(self, profile: Profile) -> None:
@@ -83,7 +83,7 @@ class ProfileView(QStackedWidget):
 
     def _on_taken(self, found: Difference) -> None:
         """One difference is taken over into the open profile."""
-        self._document.edit(f"Copied over: {found.text}"[:_MAX_EDIT_LABEL], found.copy_over)
+        self._document.edit(tr("Copied over: {words}", words=found.text)[:_MAX_EDIT_LABEL], found.copy_over)
         self._show_again()
 
     def _show_again(self) -> None:

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QWidget
 
 from nub_shift.store.journal import Line
 from nub_shift.store.library import Entry
-from nub_shift.translation import tr
+from nub_shift.translation import moment_text, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.entry_rows import COLOUR, EntryPainter
 
@@ -57,15 +57,16 @@ class ProfileRows(_Rows):
         """Shows these, with `keep` as the chosen one."""
         self.clear()
         for entry in found:
-            day = _moment(entry.used)
-            open_now = tr(", open now") if entry.path == open_path else ""
+            used = moment_text(_moment(entry.used), year=True)
             if entry.example:
                 where = tr("an example: make a copy to change it")
             else:
                 where = (
                     tr("in the bin")
                     if entry.binned
-                    else tr("used {day:%d %B %Y, %H:%M}{open_now}", day=day, open_now=open_now)
+                    else (
+                        tr("used {day}, open now", day=used) if entry.path == open_path else tr("used {day}", day=used)
+                    )
                 )
             item = QListWidgetItem(f"{entry.title}\n{where}")
             item.setData(_DATA, entry)
@@ -98,13 +99,13 @@ class EarlierRows(_Rows):
         ):
             shown = [(tr("Undo and redo"), run[0])] if moves_about else [(_done(line), line) for line in reversed(run)]
             for what, line in shown:
-                item = QListWidgetItem(f"{what}\n{_moment(line.at):%d %B %Y, %H:%M:%S}")
+                item = QListWidgetItem(f"{what}\n{moment_text(_moment(line.at), year=True, seconds=True)}")
                 item.setData(_DATA, line)
                 self.addItem(item)
 
 
 def _moves_about(line: Line) -> bool:
-    return line.did in (tr("undo"), tr("redo"))
+    return line.did in ("undo", "redo")
 
 
 def _done(line: Line) -> str:

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 from nub_shift.advice.clashes import Clash, clashes
 from nub_shift.model.controls import Fingers
 from nub_shift.model.profile import Profile
-from nub_shift.translation import tr
+from nub_shift.translation import tr, trn
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.plain import set_tip
@@ -83,7 +83,7 @@ class ClashList(QWidget):
 
     def _show(self) -> None:
         count = len(self._found)
-        self.head.setText(tr("{count} to check", count=count) if count else tr("Nothing to check"))
+        self.head.setText(trn("{count} to check", "{count} to check", count) if count else tr("Nothing to check"))
         self.head.setAccessibleName(self.head.text())
         self.head.updateGeometry()
         self.head.setEnabled(count > 0)

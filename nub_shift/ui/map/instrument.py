@@ -22,7 +22,7 @@ from nub_shift.model.effects import Drag, PointerSpeed
 from nub_shift.model.labels import control_title
 from nub_shift.model.profile import Profile
 from nub_shift.model.slot_names import SlotName, slot_name
-from nub_shift.translation import inside, tr
+from nub_shift.translation import inside, tr, trc
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
@@ -250,7 +250,7 @@ class Instrument(Pressable):
         whole = self._views.get(name)
         use = whole.assignment.use if whole is not None and whole.assignment is not None else None
         if whole is not None and isinstance(use, PointerSpeed | Drag):
-            self._paint_look(painter, circle, whole, f"{abs(use.x):g} × {abs(use.y):g} counts/s")
+            self._paint_look(painter, circle, whole, tr("{x:g} × {y:g} counts/s", x=abs(use.x), y=abs(use.y)))
         for way in WAYS:
             self._paint_round_cap(painter, circle, slot_name(name, way), way)
         words: list[str] = []
@@ -427,7 +427,7 @@ def _tells(channel: str) -> bool:
 def _channel_words(channel: str) -> str:
     """What is deflected."""
     label, part = CONTROL_OF_CHANNEL[channel].label, SlotName.parse(channel).part
-    return f"{label}, {(tr('across') if part == 'x' else tr('down'))}" if part else label
+    return f"{label}, {tr('across') if part == 'x' else trc('an axis', 'down')}" if part else label
 
 
 def _motion_words(view: SlotView) -> str:

@@ -127,7 +127,7 @@ class LayerTools(QWidget):
         """What a layer does as it comes on, or goes: keys that are written, a move or a sequence."""
         key = self.keys[name] = QLineEdit(_written(now, self._document.layout()))
         key.setPlaceholderText(tr("Key, as F13 or Ctrl + C"))
-        key.setAccessibleName(tr("Key as the layer {which}", which=tr("comes on") if name == "enter" else tr("goes")))
+        key.setAccessibleName(tr("Key as the layer comes on") if name == "enter" else tr("Key as the layer goes"))
         key.returnPressed.connect(partial(self._on_key, name))
         line = QWidgetAction(menu)
         line.setDefaultWidget(key)
@@ -140,8 +140,7 @@ class LayerTools(QWidget):
         actions |= {found.label: Action.of(PlaySequence(found.id)) for found in profile.sequences}
         for label, action in actions.items():
             made = partial(layer_edits.doing, layer_id=self._layer_id, when=name, action=action)
-            when = tr("comes on") if name == "enter" else tr("goes")
-            self._add_edit(menu, label, tr("{label} as it {when}", label=label, when=when), made, now == action)
+            self._add_edit(menu, label, _done(label, name), made, now == action)
 
     def _on_key(self, name: layer_edits.When) -> None:
         """Keys were written for a layer's coming or going; none at all is nothing."""
@@ -154,14 +153,7 @@ class LayerTools(QWidget):
             return
         action = Action.of(PressKeys(codes)) if codes else None
         made = partial(layer_edits.doing, layer_id=self._layer_id, when=name, action=action)
-        self._edit(
-            tr(
-                "{words} as it {which}",
-                words=text or tr("Nothing"),
-                which=tr("comes on") if name == "enter" else tr("goes"),
-            ),
-            made,
-        )
+        self._edit(_done(text or tr("Nothing"), name), made)
 
     def _add_likes(self, menu: QMenu, profile: Profile, layer_id: str) -> None:
         likes = add_menu(menu, tr("Make it like"))
@@ -226,6 +218,13 @@ class LayerTools(QWidget):
     def _edit(self, what: str, edit: Edit) -> None:
         layer = self._document.profile.layer(self._layer_id)
         self._document.edit(f"{layer_words(layer.label if layer is not None else '')}: {what}", edit)
+
+
+def _done(label: str, when: layer_edits.When) -> str:
+    """What a layer does as it comes on, or goes, as an edit is called."""
+    if when == "enter":
+        return tr("{label} as it comes on", label=label)
+    return tr("{label} as it goes", label=label)
 
 
 def _written(action: Action | None, layout: Layout) -> str:

@@ -25,7 +25,7 @@ from nub_shift.editing.edits import moves as move_edits
 from nub_shift.editing.edits.moves import Written
 from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
-from nub_shift.editing.words.labels import count_words
+from nub_shift.editing.words.labels import move_count
 from nub_shift.editing.words.slot_views import LayerMark, layer_mark
 from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
@@ -146,7 +146,7 @@ class MoveList(QWidget):
         reached = {move_id: found for move_id, found in here.items() if found}
         missing = sum(move.id not in reached for move in profile.moves)
         tail = tr("{missing} unassigned", missing=missing) if missing else tr("all assigned")
-        count = count_words(len(profile.moves), "move", "moves")
+        count = move_count(len(profile.moves))
         self.heading.setText(f"{count}, {tail}" if profile.moves else tr("No moves yet"))
         shown = (self._layout(), profile.moves, reached, [(layer.id, layer.hue) for layer in profile.layers])
         if shown == self._shown:
@@ -418,7 +418,7 @@ class MoveList(QWidget):
         """Adds what is understood, and says what is not."""
         clear = [move for move in moves if move.keys or move.wheel is not None or move.look]
         if clear:
-            what = clear[0].label if len(clear) == 1 else count_words(len(clear), "move", "moves")
+            what = clear[0].label if len(clear) == 1 else move_count(len(clear))
             self.edited.emit(tr("Added {what}", what=what), partial(move_edits.added, moves=clear))
         unclear = [f"{move.label} ({move.unclear or tr('no key')})" for move in moves if move not in clear]
         if unclear:
@@ -451,7 +451,7 @@ class MoveList(QWidget):
         def without(profile: Profile) -> Profile:
             return reduce(lambda made, move: removed(made, Reference(Kind.MOVE, move.id)), moves, profile)
 
-        what = moves[0].label if len(moves) == 1 else count_words(len(moves), "move", "moves")
+        what = moves[0].label if len(moves) == 1 else move_count(len(moves))
         self.edited.emit(tr("Removed {what}", what=what), without)
 
     def _on_group_dropped(self, group: str, target: QListWidgetItem) -> None:

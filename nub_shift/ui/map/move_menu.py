@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QMenu
 
 from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import moves as move_edits
-from nub_shift.editing.words.labels import count_words
+from nub_shift.editing.words.labels import move_count
 from nub_shift.model.profile import Direction, Move, Profile
 from nub_shift.translation import inside, tr
 from nub_shift.ui.widgets.menus import add_entry, add_menu
@@ -55,7 +55,7 @@ def fill_for_moves(menu: QMenu, profile: Profile, moves: tuple[Move, ...], acts:
         add_entry(menu, tr("Another key …"), acts.key)
         add_entry(menu, tr("Rename …\tF2"), acts.rename)
         add_entry(menu, tr("Used together with …"), acts.link)
-    what = one.label if one is not None else count_words(len(moves), "move", "moves")
+    what = one.label if one is not None else move_count(len(moves))
     ids = {move.id for move in moves}
     groups = add_menu(menu, tr("Group"))
     now = {move.group for move in moves}

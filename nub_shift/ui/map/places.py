@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QVBoxLayout, QW
 
 from nub_shift.advice.relocation import Displaced, displaced, offered, relocated
 from nub_shift.editing.document import Document
-from nub_shift.editing.words.labels import count_words, slot_words
-from nub_shift.translation import tr
+from nub_shift.editing.words.labels import slot_words
+from nub_shift.translation import tr, trn
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.layouts import quiet_scroll
@@ -58,7 +58,7 @@ class Places(QWidget):
         theme, profile, layout = self.theme, self._document.profile, self._document.layout()
         found = displaced(profile, controls)
         self._title.setText(
-            tr("{count} no control on this pad", count=count_words(len(found), tr("thing has"), tr("things have")))
+            trn("{count} thing has no control on this pad", "{count} things have no control on this pad", len(found))
         )
         self._inner = QWidget()
         grid = QGridLayout(self._inner)

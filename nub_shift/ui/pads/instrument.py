@@ -13,7 +13,7 @@ from nub_shift.model.controls import CONTROL_BY_NAME, WAYS, Finger, Kind
 from nub_shift.model.labels import control_title
 from nub_shift.model.slot_names import slot_name
 from nub_shift.protocol.messages import PadInfo
-from nub_shift.translation import tr
+from nub_shift.translation import number_text, tr
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import draw_focus
@@ -193,7 +193,11 @@ class PadInstrument(QAbstractButton):
                 if room.right() <= self.width():
                     painter.setFont(theme.font(0.85))
                     painter.setPen(theme.colour("muted"))
-                    painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, f"{x:+.2f}\n{y:+.2f}\n{hypot(x, y):.2f}")
+                    painter.drawText(
+                        room,
+                        Qt.AlignmentFlag.AlignVCenter,
+                        f"{number_text(x, '+.2f')}\n{number_text(y, '+.2f')}\n{number_text(hypot(x, y), '.2f')}",
+                    )
             case Kind.SURFACE:
                 x, y = (self._values.get(slot_name(name, axis), 0.0) for axis in "xy")
                 touched, clicked = (self._values.get(slot_name(name, part), 0.0) > 0.5 for part in ("touch", "click"))

@@ -14,7 +14,7 @@ from nub_shift.analysis.comparing import motion_changes, stick_changes
 from nub_shift.editing.fits import fits
 from nub_shift.model.controls import CONTROL_BY_NAME, STICKS
 from nub_shift.model.measures import Measured, last_motion, last_rest, last_rim
-from nub_shift.translation import tr
+from nub_shift.translation import number_text, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.pads.measure_report import StickReport
 from nub_shift.ui.pads.measuring import Measuring, Task
@@ -165,7 +165,9 @@ class MeasureStrip(QWidget):
         made = []
         for text, value, settings in offers:
             button = TextButton(
-                self.theme, f"{text} {value:g}", tr("Uses this in the open profile, for the {control}", control=control)
+                self.theme,
+                f"{text} {number_text(value)}",
+                tr("Uses this in the open profile, for the {control}", control=control),
             )
             button.setAccessibleName(
                 tr("{label}: {words} {value:g}, use it", label=CONTROL_BY_NAME[control].label, words=text, value=value)

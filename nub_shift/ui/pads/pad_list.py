@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.editing.words.messages import message_words
 from nub_shift.protocol.messages import PadInfo
-from nub_shift.translation import tr
+from nub_shift.translation import tr, trn
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Pressable, TextButton, draw_focus
@@ -67,7 +67,7 @@ class PadList(QWidget):
     def show_pads(self, pads: tuple[PadInfo, ...], unplugged: dict[str, str], chosen: str, seats: list[str]) -> None:
         """Shows the pads; `seats` has what each seat plays."""
         count = sum(bool(pad.controls) for pad in pads)
-        self._heading.setText({0: tr("No pad is connected"), 1: "1 pad"}.get(count, tr("{count} pads", count=count)))
+        self._heading.setText(trn("{count} pad", "{count} pads", count) if count else tr("No pad is connected"))
         if [pad.key for pad in pads] != list(self.rows):
             self._lay_out([pad.key for pad in pads])
         for pad in pads:
@@ -121,7 +121,7 @@ class PadRow(Pressable):
         self._pad = pad
         states = [tr("plays {plays}", plays=plays) if plays else tr("plays nothing")]
         if pad.battery >= 0:
-            states.append(f"{pad.battery} %{(tr(' charging') if pad.charging else '')}")
+            states.append(tr("{battery} % charging", battery=pad.battery) if pad.charging else f"{pad.battery} %")
         self._state = ", ".join(states) if pad.controls else tr("cannot be used")
         self.setText(pad.name)
         wrong = [message_words(message) for message in pad.wrong]

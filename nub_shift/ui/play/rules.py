@@ -21,9 +21,8 @@ from nub_shift.editing.document import Document
 from nub_shift.editing.edits.comes_on import left_so, with_rule, without_rule
 from nub_shift.editing.rule_parts import RulePart, fitting, parts_of, rule_of
 from nub_shift.editing.words.comes_on import FIELD_WORDS, rule_line, rule_words
-from nub_shift.editing.words.labels import count_words
 from nub_shift.model.comes_on import MAX_RULES, Front, Leaving, Rule
-from nub_shift.translation import inside, tr
+from nub_shift.translation import inside, tr, trn
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.play.session_windows import SessionWindows
 from nub_shift.ui.widgets.buttons import Choice, TextButton
@@ -226,10 +225,7 @@ class RulesPanel(QWidget):
         return box
 
     def _fit_words(self, rule: Rule) -> str:
-        return tr(
-            "Matches {count}",
-            count=count_words(len(fitting(rule, self._fronts)), tr("open window"), tr("open windows")),
-        )
+        return trn("Matches {count} open window", "Matches {count} open windows", len(fitting(rule, self._fronts)))
 
     def _on_remove(self, rule: Rule) -> None:
         self._document.edit(
@@ -298,7 +294,7 @@ class RulesPanel(QWidget):
         self._parts = []
         front = self._chosen
         for part in parts_of(front) if front is not None else ():
-            words = f"{FIELD_WORDS[part.field].capitalize()}: {part.pattern}"
+            words = f"{_beginning(FIELD_WORDS[part.field])}: {part.pattern}"
             room = self._theme.px(_CHOICE - 40)
             fits = QFontMetricsF(self._theme.font()).elidedText(words, Qt.TextElideMode.ElideMiddle, room)
             button = TextButton(self._theme, fits, words)
@@ -325,7 +321,7 @@ class RulesPanel(QWidget):
         else:
             others = len([other for other in fitting(rule, self._fronts) if other.window != front.window])
             words = (
-                tr("Matches this window and {count}", count=count_words(others, "other", "others"))
+                trn("Matches this window and {count} other", "Matches this window and {count} others", others)
                 if others
                 else tr("Matches only this window")
             )
@@ -335,3 +331,8 @@ class RulesPanel(QWidget):
         rule = self._rule
         self._document.edit(tr("Comes on with {rule}", rule=rule_words(rule)), lambda profile: with_rule(profile, rule))
         self._show_count()
+
+
+def _beginning(words: str) -> str:
+    """Words at the beginning of a line."""
+    return words[:1].upper() + words[1:]

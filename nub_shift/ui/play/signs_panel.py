@@ -74,7 +74,7 @@ class SignsPanel(QWidget):
         self.shown = self._switch(
             tr("Show signs while you play"), tr("Short lines above the game; they take no clicks and no keys")
         )
-        self.shown.clicked.connect(lambda on: self._edit(tr("Signs ") + _on_off(on), shown=on))
+        self.shown.clicked.connect(lambda on: self._edit(_on_off(tr("Signs"), on), shown=on))
         column.addWidget(self.shown)
         column.addWidget(self._head(tr("What signs show")))
         self.kinds: dict[SignKind, TextButton] = {}
@@ -89,9 +89,9 @@ class SignsPanel(QWidget):
         column.addLayout(self._make_look())
         column.addStretch(1)
         self.rumble = self._switch(tr("Rumble too"), tr("The pad rumbles in short patterns, if it has motors"))
-        self.rumble.clicked.connect(lambda on: self._edit(tr("Rumble ") + _on_off(on), rumble=on))
+        self.rumble.clicked.connect(lambda on: self._edit(_on_off(tr("Rumble"), on), rumble=on))
         self.sound = self._switch(tr("Sound too"), tr("Plays a short sound for each change"))
-        self.sound.clicked.connect(lambda on: self._edit(tr("Sound ") + _on_off(on), sound=on))
+        self.sound.clicked.connect(lambda on: self._edit(_on_off(tr("Sound"), on), sound=on))
         others = Flow(theme.px(5), other := QWidget())
         others.grows = True
         others.addWidget(self.rumble)
@@ -160,7 +160,7 @@ class SignsPanel(QWidget):
         self.rings = self._switch(
             tr("Rings and grids"), tr("Drawn in the middle of the screen while open, with your stick in them")
         )
-        self.rings.clicked.connect(lambda on: self._edit(tr("Rings on the screen ") + _on_off(on), rings=on))
+        self.rings.clicked.connect(lambda on: self._edit(_on_off(tr("Rings on the screen"), on), rings=on))
         flow.addWidget(self.rings)
         return box
 
@@ -221,14 +221,14 @@ class SignsPanel(QWidget):
 
     def _on_kind(self, kind: SignKind, on: bool) -> None:
         self._do(
-            tr("Signs of {kind} {on_off}", kind=inside(_KINDS[kind][0]), on_off=_on_off(on)),
+            _on_off(tr("Signs of {kind}", kind=inside(_KINDS[kind][0])), on),
             lambda profile: with_kind(profile, kind, on),
         )
 
     def _on_layer(self, layer_id: str, on: bool) -> None:
         label = self._layers[layer_id].text()
         self._do(
-            tr("Sign of {label} {on_off}", label=label, on_off=_on_off(on)),
+            _on_off(tr("Sign of {label}", label=label), on),
             lambda profile: with_layer_sign(profile, layer_id, on),
         )
 
@@ -241,5 +241,5 @@ class SignsPanel(QWidget):
         self.show_profile()
 
 
-def _on_off(on: bool) -> str:
-    return tr("on") if on else tr("off")
+def _on_off(what: str, on: bool) -> str:
+    return tr("{what} on", what=what) if on else tr("{what} off", what=what)

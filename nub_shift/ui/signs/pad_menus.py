@@ -181,9 +181,7 @@ class _OpenMenu(QObject):
         """What an edit is called that changes what stands in a row."""
         assert self._menu is not None
         return next(
-            tr("{row} {other_row} of before", row=row.label, other_row=row.value)
-            for row in self._menu.rows
-            if row.kind is kind
+            tr("{row} {value} of before", row=row.label, value=row.value) for row in self._menu.rows if row.kind is kind
         )
 
     def _on_again(self) -> None:
@@ -223,9 +221,7 @@ def hints(pad: PadState) -> tuple[str, ...]:
     found = [" · ".join([tr("Left and right: change"), *does])]
     chord = halt_chord(pad.controls)
     if chord:
-        found.append(
-            tr("Stop everything: hold {chord} and {other_chord}", chord=called(chord[0]), other_chord=called(chord[1]))
-        )
+        found.append(tr("Stop everything: hold {one} and {other}", one=called(chord[0]), other=called(chord[1])))
     return tuple(found)
 
 

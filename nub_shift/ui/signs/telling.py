@@ -98,7 +98,9 @@ def _of_seat(seat: int, before: SeatSigns, after: SeatSigns, profile: Profile, l
     for slot in set(before.toggles) ^ set(after.toggles):
         on = slot in after.toggles
         words = toggle_words(profile, slot, layout)
-        yield Sign(SignKind.TOGGLE, seat, f"{words}: {(tr('on') if on else tr('off'))}", on=on)
+        yield Sign(
+            SignKind.TOGGLE, seat, tr("{words}: on", words=words) if on else tr("{words}: off", words=words), on=on
+        )
     for carousel in profile.carousels:
         place = after.carousels.get(carousel.id)
         if place is not None and place != before.carousels.get(carousel.id, place):

@@ -8,8 +8,12 @@ from PyQt6.QtCore import QLocale, Qt
 from PyQt6.QtGui import QValidator, QWheelEvent
 from PyQt6.QtWidgets import QAbstractSpinBox, QComboBox, QDoubleSpinBox, QSpinBox
 
-from nub_shift.translation import tr
+from nub_shift.translation import LANGUAGE, tr
 from nub_shift.ui.widgets.plain import set_tip
+
+# How numbers are shown and typed: without signs between thousands, which nobody types.
+NUMBERS = QLocale(LANGUAGE)
+NUMBERS.setNumberOptions(QLocale.NumberOption.OmitGroupSeparator)
 
 
 def make_spin(name: str, low: int, high: int, unit: str) -> QSpinBox:
@@ -17,6 +21,7 @@ def make_spin(name: str, low: int, high: int, unit: str) -> QSpinBox:
     spin = QSpinBox()
     spin.setRange(low, high)
     spin.setSuffix(unit)
+    spin.setLocale(NUMBERS)
     _name(spin, name)
     spin.setKeyboardTracking(False)
     spin.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
@@ -40,7 +45,7 @@ class DecimalSpin(QDoubleSpinBox):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setKeyboardTracking(False)
         self.setButtonSymbols(QAbstractSpinBox.ButtonSymbols.NoButtons)
-        self.setLocale(QLocale.c())  # a point, as in the file and in all other texts
+        self.setLocale(NUMBERS)
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         """Only while it has the focus: whoever scrolls past it changes nothing."""
@@ -50,7 +55,10 @@ class DecimalSpin(QDoubleSpinBox):
             super().wheelEvent(event)
 
     def textFromValue(self, value: float) -> str:
-        return f"{value:.{self.decimals()}f}".rstrip("0").rstrip(".") if self.decimals() else f"{value:.0f}"
+        """As short as can be, with the decimal point of the reader's language."""
+        text = NUMBERS.toString(value, "f", self.decimals())
+        point = NUMBERS.decimalPoint()
+        return text.rstrip("0").removesuffix(point) if self.decimals() else text
 
     def valueFromText(self, text: str | None) -> float:
         try:
@@ -103,7 +111,11 @@ class CalmChoice(QComboBox):
 def _bare(text: str, unit: str) -> str:
     """What was typed, without the unit, as Python reads a number."""
     text = text.strip()
-    return (text.removesuffix(unit.strip()).strip() if unit.strip() else text).replace(",", ".")
+    return (
+        (text.removesuffix(unit.strip()).strip() if unit.strip() else text)
+        .replace(NUMBERS.decimalPoint(), ".")
+        .replace(",", ".")
+    )
 
 
 def _name(spin: QAbstractSpinBox, name: str) -> None:

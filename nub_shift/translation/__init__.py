@@ -1,4 +1,4 @@
-"""Texts, plural forms and numbers in the language of whoever reads them, from gettext catalogues.
+"""Texts and numbers in the reader's language, from gettext catalogues.
 
 The language is taken once, as this is imported, from the environment as gettext has it (LANGUAGE, LC_ALL, LC_MESSAGES,
 LANG), so that constants may be texts. Texts in the source are English; without a catalogue they are shown as they are.
@@ -12,12 +12,13 @@ from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     from collections.abc import Callable
+    from datetime import date, datetime
     from gettext import NullTranslations
 
 DOMAIN = "nub_shift"
 SOURCE_LANGUAGE = "en"
 # Where catalogues lie; a translator may try others.
-FOLDER = Path(os.environ.get("NUB_SHIFT_LOCALE_DIR") or Path(__file__).parent / "locale")
+FOLDER = Path(os.environ.get("NUB_SHIFT_LOCALE_DIR") or Path(__file__).parent)
 _VARIABLES = ("LANGUAGE", "LC_ALL", "LC_MESSAGES", "LANG")
 
 
@@ -55,9 +56,35 @@ def trn(one: str, several: str, count: int, **values: Any) -> str:
     return _filled(said, {"count": count, **values})
 
 
-def number(value: float, spec: str = "g") -> str:
+def number_text(value: float, spec: str = "g") -> str:
     """A number as `format` writes it, with the decimal point of the reader's language."""
     return format(value, spec).replace(".", DECIMAL_POINT)
+
+
+def day_text(day: date) -> str:
+    """A day with its year, as "27 November 2026"."""
+    from babel.dates import format_date
+
+    return format_date(day, "long", locale=_date_locale())
+
+
+def moment_text(moment: datetime, year: bool = False, seconds: bool = False) -> str:
+    """A day and the time on it, as "27 November, 14:05"."""
+    from babel.dates import format_skeleton, format_time
+
+    day = day_text(moment.date()) if year else format_skeleton("MMMMd", moment, locale=_date_locale())
+    return f"{day}, {format_time(moment, 'medium' if seconds else 'short', locale=_date_locale())}"
+
+
+def _date_locale() -> str:
+    from babel import Locale, UnknownLocaleError
+
+    if LANGUAGE == SOURCE_LANGUAGE:
+        return "en_GB"  # the day before the month, and the hour of 24
+    try:
+        return str(Locale.parse(LANGUAGE))
+    except (UnknownLocaleError, ValueError):
+        return "en_GB"
 
 
 def inside(label: str) -> str:
