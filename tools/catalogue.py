@@ -5,8 +5,9 @@ usage: tools/catalogue.py update          new texts come into every catalogue, e
        tools/catalogue.py check           says what is missing or does not fit its original
        tools/catalogue.py compile         makes the files that the program reads (setup.py does this, too)
        tools/catalogue.py add LANGUAGE    begins a catalogue for another language, as "fr"
-       tools/catalogue.py pseudo FOLDER   makes two languages that nobody speaks, for tests: a longer one, and one that is
-                                          written from right to left; with NUB_SHIFT_LOCALE_DIR=FOLDER LANGUAGE=en_XA
+       tools/catalogue.py pseudo FOLDER   makes two languages that nobody speaks, for tests: a longer (en_XA) and one
+                                          that is written from right to left (ar_XB); they are seen with
+                                          NUB_SHIFT_LOCALE_DIR=FOLDER LANGUAGE=en_XA
 """
 
 from __future__ import annotations
@@ -17,6 +18,7 @@ import string
 import sys
 from collections.abc import Iterator
 from pathlib import Path
+from typing import BinaryIO
 
 from babel.messages.catalog import Catalog, Message
 from babel.messages.extract import extract_from_dir
@@ -96,12 +98,13 @@ def read(language: str, path: Path) -> Catalog:
 def update(language: str, path: Path) -> None:
     """Brings one up to date."""
     found = read(language, path) if path.exists() else Catalog(locale=language, domain=DOMAIN)
-    kept = {(message.id if isinstance(message.id, str) else message.id[0], message.context): message for message in found}
+    kept = {
+        (message.id if isinstance(message.id, str) else message.id[0], message.context): message for message in found
+    }
     made = Catalog(locale=language, domain=DOMAIN, project="Nub Shift", fuzzy=False)
     for message in template():
         if message.id:
-            key = message.id if isinstance(message.id, str) else message.id[0], message.context
-            before = kept.get(key)
+            before = kept.get(_key(message))
             said = before.string if before is not None and type(before.string) is type(message.string) else None
             made.add(message.id, said, context=message.context, locations=message.locations)
     path.parent.mkdir(parents=True, exist_ok=True)
@@ -109,13 +112,17 @@ def update(language: str, path: Path) -> None:
         _write_plainly(made, file)
 
 
-def _write_plainly(made: Catalog, file: object) -> None:
+def _key(message: Message) -> tuple[str, str | None]:
+    return message.id if isinstance(message.id, str) else message.id[0], message.context
+
+
+def _write_plainly(made: Catalog, file: BinaryIO) -> None:
     """Without lines and dates, which change with every edit and say nothing."""
-    lines = [f'# {made.locale_identifier} of Nub Shift', 'msgid ""', 'msgstr ""']
+    lines = [f"# {made.locale_identifier} of Nub Shift", 'msgid ""', 'msgstr ""']
     lines += [f'"Language: {made.locale_identifier}\\n"', '"Content-Type: text/plain; charset=utf-8\\n"']
     lines += ['"Content-Transfer-Encoding: 8bit\\n"', f'"Plural-Forms: {made.plural_forms}\\n"', ""]
-    file.write("\n".join([*lines, ""]).encode())  # type: ignore[attr-defined]
-    write_po(file, made, width=116, omit_header=True, include_lineno=False, sort_output=True)  # type: ignore[arg-type]
+    file.write("\n".join([*lines, ""]).encode())
+    write_po(file, made, width=116, omit_header=True, include_lineno=False, sort_output=True)
 
 
 def faults(language: str, path: Path) -> Iterator[str]:
@@ -131,7 +138,7 @@ def faults(language: str, path: Path) -> Iterator[str]:
 
 def _wrong(message: Message) -> Iterator[str]:
     originals = [message.id] if isinstance(message.id, str) else list(message.id)
-    said = [message.string] if isinstance(message.string, str) else list(message.string)
+    said = [message.string] if isinstance(message.string, str) else list(message.string or [""])
     if not all(said):
         yield "is not translated"
         return

@@ -9,6 +9,7 @@ import errno
 import os
 import sys
 import threading
+from inspect import cleandoc
 
 import click
 
@@ -109,3 +110,5 @@ for _command in (
     machine_commands.schema,
 ):
     main.add_command(_command)
+for _command in (main, *main.commands.values()):
+    _command.help = tr(cleandoc(_command.help or ""))  # what stands in its docstring

@@ -97,4 +97,6 @@ def _texts(command: click.Group) -> Iterator[tuple[Path, str]]:
 def _page(context: click.Context) -> str:
     """A manual page. Its example has a section of its own, as is usual there."""
     lines = [line.strip() for line in str(generate_man_page(context, VERSION)).split("\n")]
-    return "\n".join(".SH EXAMPLE" if line == "Example:" else line for line in lines if line != "\b")
+    return "\n".join(
+        f".SH {line.rstrip(':').upper()}" if line == tr("Example:") else line for line in lines if line != "\b"
+    )

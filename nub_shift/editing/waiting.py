@@ -12,38 +12,36 @@ from dataclasses import dataclass, replace
 from enum import Enum
 from typing import Final
 
-from nub_shift.translation import tr
-
 log = logging.getLogger("nub_shift.editing")
 
 
 class Awaited(Enum):
     """What is waited for."""
 
-    NOTHING = tr("nothing in particular: a control opens, a move goes to the chosen slot")
-    SLOT_INPUT = tr("the key or the move for a slot")
-    SLOT_MOVE = tr("the move for a slot, when keys are not listened to")
-    PARTNER = tr("the control that is pressed together with a slot")
-    PAIR_INPUT = tr("the key or the move for two slots together")
-    PAIR_MOVE = tr("the same, when keys are no longer listened to")
-    THIRD_CONTROL = tr("the control that is pressed together with two slots that do something together")
-    LAYER_CONTROL = tr("the control that brings a layer on while it is held")
-    TURNING_CONTROL = tr("the control that lets turning move the pointer while it is held")
-    MOVE_INPUT = tr("the key that the game has for a move")
-    MOVE_NAME = tr("another name for a move")
-    GROUP_NAME = tr("the name of a group of moves")
-    LINKED_MOVES = tr("the moves that must be possible at the same time as a move")
-    STROKES = tr("keys that are recorded as a sequence")
+    NOTHING = "nothing in particular: a control opens, a move goes to the chosen slot"
+    SLOT_INPUT = "the key or the move for a slot"
+    SLOT_MOVE = "the move for a slot, when keys are not listened to"
+    PARTNER = "the control that is pressed together with a slot"
+    PAIR_INPUT = "the key or the move for two slots together"
+    PAIR_MOVE = "the same, when keys are no longer listened to"
+    THIRD_CONTROL = "the control that is pressed together with two slots that do something together"
+    LAYER_CONTROL = "the control that brings a layer on while it is held"
+    TURNING_CONTROL = "the control that lets turning move the pointer while it is held"
+    MOVE_INPUT = "the key that the game has for a move"
+    MOVE_NAME = "another name for a move"
+    GROUP_NAME = "the name of a group of moves"
+    LINKED_MOVES = "the moves that must be possible at the same time as a move"
+    STROKES = "keys that are recorded as a sequence"
 
 
 class Heard(Enum):
     """What ends a wait, or turns it into another one."""
 
-    CONTROL = tr("a control was pressed on the pad, or clicked")
-    GIVEN = tr("a key, a move, an effect or a name was given")
-    LEFT = tr("the focus went elsewhere")
-    OVER = tr("the time is over")
-    CANCELLED = tr("Escape, or the button that cancels")
+    CONTROL = "a control was pressed on the pad, or clicked"
+    GIVEN = "a key, a move, an effect or a name was given"
+    LEFT = "the focus went elsewhere"
+    OVER = "the time is over"
+    CANCELLED = "Escape, or the button that cancels"
 
 
 _N, _S = Awaited.NOTHING, Awaited.SLOT_INPUT

@@ -1,12 +1,18 @@
 """Keys and mouse buttons by their kernel names, with the kernel's numbers and a printed label.
 
-The numbers are those of linux/input-event-codes.h; the labels are what a US keyboard prints. Only codes below 248
-are here, since X11 keycodes are these numbers plus eight and end at 255.
+The numbers are those of linux/input-event-codes.h; the labels are what a US keyboard prints, or, in another language,
+what keyboards there print. Only codes below 248 are here, since X11 keycodes are these numbers plus eight and end at
+255.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+
+from nub_shift.translation import trc
+
+# Before what is printed on a key of the number pad.
+NUMBER_PAD = trc("a key", "Num") + " "
 
 
 @dataclass(frozen=True)
@@ -18,13 +24,54 @@ class KeyInfo:
     label: str
 
 
+# What is printed on keys that have more than a sign on them.
+_NAMES: dict[str, str] = {
+    "ESC": trc("a key", "Esc"),
+    "BACKSPACE": trc("a key", "Bksp"),
+    "TAB": trc("a key", "Tab"),
+    "ENTER": trc("a key", "Enter"),
+    "LEFTCTRL": trc("a key", "Ctrl"),
+    "LEFTSHIFT": trc("a key", "Shift"),
+    "RIGHTSHIFT": trc("a key", "Right shift"),
+    "LEFTALT": trc("a key", "Alt"),
+    "SPACE": trc("a key", "Space"),
+    "CAPSLOCK": trc("a key", "Caps"),
+    "NUMLOCK": trc("a key", "Num lock"),
+    "SCROLLLOCK": trc("a key", "Scroll lock"),
+    "KPENTER": trc("a key", "Num enter"),
+    "RIGHTCTRL": trc("a key", "Right ctrl"),
+    "SYSRQ": trc("a key", "Print"),
+    "RIGHTALT": trc("a key", "Right alt"),
+    "HOME": trc("a key", "Home"),
+    "PAGEUP": trc("a key", "Page up"),
+    "END": trc("a key", "End"),
+    "PAGEDOWN": trc("a key", "Page down"),
+    "INSERT": trc("a key", "Ins"),
+    "DELETE": trc("a key", "Del"),
+    "MUTE": trc("a key", "Mute"),
+    "VOLUMEDOWN": trc("a key", "Vol -"),
+    "VOLUMEUP": trc("a key", "Vol +"),
+    "PAUSE": trc("a key", "Pause"),
+    "LEFTMETA": trc("a key", "Super"),
+    "RIGHTMETA": trc("a key", "Right super"),
+    "COMPOSE": trc("a key", "Menu"),
+    "NEXTSONG": trc("a key", "Next"),
+    "PLAYPAUSE": trc("a key", "Play"),
+    "PREVIOUSSONG": trc("a key", "Previous"),
+    "STOPCD": trc("a key", "Stop"),
+}
+
+
 def _row(first: int, names: str) -> list[KeyInfo]:
-    """Keys with consecutive numbers: `NAME` or `NAME=label`, with `·` for a blank; a dash skips a number."""
+    """Keys with consecutive numbers: `NAME` or `NAME=sign`; a dash skips a number."""
     found = []
     for offset, item in enumerate(names.split()):
-        name, _, label = item.partition("=")
+        name, _, sign = item.partition("=")
+        label = _NAMES.get(name) or sign or name
+        if name.startswith("KP") and name not in _NAMES:
+            label = NUMBER_PAD + label  # which has the signs of other keys
         if name != "-":
-            found.append(KeyInfo(f"KEY_{name}", first + offset, (label or name).replace("·", " ")))
+            found.append(KeyInfo(f"KEY_{name}", first + offset, label))
     return found
 
 
@@ -32,27 +79,27 @@ def _row(first: int, names: str) -> list[KeyInfo]:
 KEYCODE_OFFSET = 8
 
 _MOUSE = [
-    KeyInfo("BTN_LEFT", 0x110, "Left click"),
-    KeyInfo("BTN_RIGHT", 0x111, "Right click"),
-    KeyInfo("BTN_MIDDLE", 0x112, "Middle click"),
-    KeyInfo("BTN_SIDE", 0x113, "Side click"),
-    KeyInfo("BTN_EXTRA", 0x114, "Extra click"),
+    KeyInfo("BTN_LEFT", 0x110, trc("a key", "Left click")),
+    KeyInfo("BTN_RIGHT", 0x111, trc("a key", "Right click")),
+    KeyInfo("BTN_MIDDLE", 0x112, trc("a key", "Middle click")),
+    KeyInfo("BTN_SIDE", 0x113, trc("a key", "Side click")),
+    KeyInfo("BTN_EXTRA", 0x114, trc("a key", "Extra click")),
 ]
 
 _KEYS = [
-    *_row(1, "ESC=Esc 1 2 3 4 5 6 7 8 9 0 MINUS=- EQUAL== BACKSPACE=Bksp TAB=Tab"),
-    *_row(16, "Q W E R T Y U I O P LEFTBRACE=[ RIGHTBRACE=] ENTER=Enter LEFTCTRL=Ctrl"),
-    *_row(30, "A S D F G H J K L SEMICOLON=; APOSTROPHE=' GRAVE=` LEFTSHIFT=Shift BACKSLASH=\\"),
-    *_row(44, "Z X C V B N M COMMA=, DOT=. SLASH=/ RIGHTSHIFT=Right·shift KPASTERISK=Num·*"),
-    *_row(56, "LEFTALT=Alt SPACE=Space CAPSLOCK=Caps F1 F2 F3 F4 F5 F6 F7 F8 F9 F10 NUMLOCK=Num·lock"),
-    *_row(70, "SCROLLLOCK=Scroll·lock KP7=Num·7 KP8=Num·8 KP9=Num·9 KPMINUS=Num·- KP4=Num·4 KP5=Num·5"),
-    *_row(77, "KP6=Num·6 KPPLUS=Num·+ KP1=Num·1 KP2=Num·2 KP3=Num·3 KP0=Num·0 KPDOT=Num·."),
+    *_row(1, "ESC 1 2 3 4 5 6 7 8 9 0 MINUS=- EQUAL== BACKSPACE TAB"),
+    *_row(16, "Q W E R T Y U I O P LEFTBRACE=[ RIGHTBRACE=] ENTER LEFTCTRL"),
+    *_row(30, "A S D F G H J K L SEMICOLON=; APOSTROPHE=' GRAVE=` LEFTSHIFT BACKSLASH=\\"),
+    *_row(44, "Z X C V B N M COMMA=, DOT=. SLASH=/ RIGHTSHIFT KPASTERISK=*"),
+    *_row(56, "LEFTALT SPACE CAPSLOCK F1 F2 F3 F4 F5 F6 F7 F8 F9 F10 NUMLOCK"),
+    *_row(70, "SCROLLLOCK KP7=7 KP8=8 KP9=9 KPMINUS=- KP4=4 KP5=5"),
+    *_row(77, "KP6=6 KPPLUS=+ KP1=1 KP2=2 KP3=3 KP0=0 KPDOT=."),
     *_row(86, "102ND=<> F11 F12"),
-    *_row(96, "KPENTER=Num·enter RIGHTCTRL=Right·ctrl KPSLASH=Num·/ SYSRQ=Print RIGHTALT=Right·alt"),
-    *_row(102, "HOME=Home UP=↑ PAGEUP=Page·up LEFT=← RIGHT=→ END=End DOWN=↓ PAGEDOWN=Page·down INSERT=Ins"),
-    *_row(111, "DELETE=Del - MUTE=Mute VOLUMEDOWN=Vol·- VOLUMEUP=Vol·+ - KPEQUAL=Num·= - PAUSE=Pause"),
-    *_row(125, "LEFTMETA=Super RIGHTMETA=Right·super COMPOSE=Menu"),
-    *_row(163, "NEXTSONG=Next PLAYPAUSE=Play PREVIOUSSONG=Previous STOPCD=Stop"),
+    *_row(96, "KPENTER RIGHTCTRL KPSLASH=/ SYSRQ RIGHTALT"),
+    *_row(102, "HOME UP=↑ PAGEUP LEFT=← RIGHT=→ END DOWN=↓ PAGEDOWN INSERT"),
+    *_row(111, "DELETE - MUTE VOLUMEDOWN VOLUMEUP - KPEQUAL== - PAUSE"),
+    *_row(125, "LEFTMETA RIGHTMETA COMPOSE"),
+    *_row(163, "NEXTSONG PLAYPAUSE PREVIOUSSONG STOPCD"),
     *_row(183, "F13 F14 F15 F16 F17 F18 F19 F20 F21 F22 F23 F24"),
 ]
 

@@ -129,7 +129,7 @@ CONTROLS: tuple[Control, ...] = (
     _trigger("left_trigger", tr("Left trigger"), Finger.LEFT_INDEX),
     _button("left_shoulder", tr("Left shoulder"), Finger.LEFT_INDEX),
     _stick("left_stick", tr("Left stick"), Finger.LEFT_THUMB),
-    _cross("dpad", "D-pad", Finger.LEFT_THUMB),
+    _cross("dpad", tr("D-pad"), Finger.LEFT_THUMB),
     _button("select", tr("Select"), Finger.MIDDLE),
     _button("start", tr("Start"), Finger.MIDDLE),
     _button("home", tr("Home"), Finger.MIDDLE),

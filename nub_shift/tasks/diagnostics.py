@@ -198,7 +198,7 @@ def _offered() -> frozenset[str]:
 
 
 def _window() -> Check:
-    if find_spec(tr("PyQt6")) is None:
+    if find_spec("PyQt6") is None:
         return Check(
             tr("Window"),
             False,

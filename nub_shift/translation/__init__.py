@@ -32,6 +32,12 @@ def _catalogue() -> NullTranslations | None:
 
 
 _FOUND = _catalogue()
+if _FOUND is not None:
+    # Libraries that ask gettext for their texts find them in our catalogue, too.
+    from gettext import bindtextdomain, textdomain
+
+    bindtextdomain(DOMAIN, str(FOLDER))
+    textdomain(DOMAIN)
 LANGUAGE: str = (_FOUND.info().get("language") if _FOUND is not None else "") or SOURCE_LANGUAGE
 
 
@@ -88,7 +94,7 @@ def _date_locale() -> str:
 
 
 def inside(label: str) -> str:
-    """A label as it stands within a sentence: "Left stick" as "left stick", and "D-pad" as it is.
+    """A label as it stands within a sentence: "Left stick" as "left stick", "D-pad" as it is.
 
     Only English has labels begin with a capital letter that they lack within a sentence.
     """

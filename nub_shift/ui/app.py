@@ -22,6 +22,7 @@ from nub_shift.model.comes_on import APP_ID
 from nub_shift.store.library import note_used
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import Station
+from nub_shift.ui.language import speak
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.desktop import Desktop, desktop_look
 from nub_shift.ui.look.theme import BASE_POINTS, DAY, NIGHT, Look, Theme
@@ -74,6 +75,7 @@ def run_window(
     document = Document(profile, read_profile(profile, layout), layout, writing)
     note_used(profile)
     application = QApplication(sys.argv[:1])
+    speak(application)
     application.setApplicationName("nub-shift")
     application.setApplicationDisplayName("Nub Shift")
     application.setDesktopFileName(APP_ID)

@@ -85,8 +85,8 @@ def overlap(one: Place, other: Place) -> bool:
 
 def _titles(one: Profile, other: Profile) -> Iterator[Difference]:
     if one.title != other.title:
-        titled = partial(transfer.copy_field, other=other, name=tr("title"))
-        yield Difference((tr("title"),), tr("Title"), f"{one.title} → {other.title}", titled)
+        titled = partial(transfer.copy_field, other=other, name="title")
+        yield Difference(("title",), tr("Title"), f"{one.title} → {other.title}", titled)
 
 
 def _moves(one: Profile, other: Profile) -> Iterator[Difference]:

@@ -17,6 +17,17 @@ _MOUSE = {
     for number, code in enumerate(_NUMBERS, 1)
     for written in (f"mouse {number}", f"mouse{number}", f"mouse button {number}", f"button {number}")
 }
+# What keys are called in English, by their short and their long names, whatever language they are shown in.
+_ENGLISH = {
+    **dict.fromkeys(("ctrl", "control"), "KEY_LEFTCTRL"),
+    **dict.fromkeys(("esc", "escape"), "KEY_ESC"),
+    **dict.fromkeys(("enter", "return"), "KEY_ENTER"),
+    **dict.fromkeys(("del", "delete"), "KEY_DELETE"),
+    **dict.fromkeys(("ins", "insert"), "KEY_INSERT"),
+    **dict.fromkeys(("bksp", "backspace"), "KEY_BACKSPACE"),
+    **{"shift": "KEY_LEFTSHIFT", "space": "KEY_SPACE", "caps": "KEY_CAPSLOCK", "print": "KEY_SYSRQ"},
+    **{"page up": "KEY_PAGEUP", "page down": "KEY_PAGEDOWN"},
+}
 # Words that stand at the end of a move's name more often than they name its key.
 _ALSO_WORDS = {
     "left",
@@ -48,7 +59,7 @@ def parted_by_spaces(line: str, layout: Layout) -> tuple[str, str] | None:
 
 def codes_named(text: str, layout: Layout) -> tuple[str, ...] | None:
     """The codes that a person named by label or kernel name, as "Ctrl + F13"; None if one of them is unknown."""
-    by_label = _MOUSE | {layout.label(code).casefold(): code for code in reversed(KEY_BY_CODE)}
+    by_label = _MOUSE | _ENGLISH | {layout.label(code).casefold(): code for code in reversed(KEY_BY_CODE)}
     codes = []
     for word in text.replace("+", " + ").split(" + "):
         name = word.strip()

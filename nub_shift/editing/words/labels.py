@@ -111,7 +111,7 @@ def move_count(count: int) -> str:
 
 def layer_words(label: str) -> str:
     """A layer with the word for it, as "Layer Lamp"; one that is called "Layer B" has it already."""
-    return label if label.lower().startswith(tr("layer")) else tr("Layer {label}", label=label)
+    return label if label.casefold().startswith(tr("layer").casefold()) else tr("Layer {label}", label=label)
 
 
 def slot_words(profile: Profile, slot: str, assignment: Assignment | None, layout: Layout) -> str:

@@ -28,6 +28,7 @@ from nub_shift.model.feel import MotionFeel
 from nub_shift.translation import number_text, tr
 from nub_shift.ui.feel.knob import paint_number
 from nub_shift.ui.feel.picture import KnobPicture
+from nub_shift.ui.look.drawing import fitted
 from nub_shift.ui.look.theme import Theme
 
 SPAN_US = 6_000_000
@@ -97,7 +98,9 @@ class MotionPicture(KnobPicture[MotionNumber]):
         painter.setFont(self.theme.font(0.85))
         painter.setPen(self.theme.colour("muted"))
         painter.drawText(
-            QRectF(self.area.x(), 0, self.area.width(), self.area.y()), Qt.AlignmentFlag.AlignVCenter, text
+            QRectF(self.area.x(), 0, self.area.width(), self.area.y()),
+            Qt.AlignmentFlag.AlignVCenter,
+            fitted(painter, text, self.area.width()),
         )
 
 

@@ -35,7 +35,7 @@ from nub_shift.model.measures import Measured, last_rest, last_rim
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.slot_names import slot_name
 from nub_shift.protocol.messages import FrameNews
-from nub_shift.translation import inside, tr
+from nub_shift.translation import inside, tr, trc
 from nub_shift.ui.feel.curve import Curve
 from nub_shift.ui.feel.edits import FeelEdits
 from nub_shift.ui.feel.flipping import Flipping, Key
@@ -225,7 +225,7 @@ class FeelStation(QWidget):
         """Whose curve it is, and one point more."""
         row = QHBoxLayout()
         group = QButtonGroup(self)
-        for axis, text in (("", tr("Both axes")), ("x", tr("Across")), ("y", tr("Down"))):
+        for axis, text in (("", tr("Both axes")), ("x", trc("an axis", "Across")), ("y", trc("an axis", "Down"))):
             choice = self.axes[axis] = Choice(self.theme, text, tr("Shapes both axes together, or adds to one axis"))
             choice.setChecked(not axis)
             choice.clicked.connect(partial(self._on_axis, axis))

@@ -186,11 +186,11 @@ class Tape(QLabel):
             self._paint_title(painter, half, tr("Pad"), "pad")
         if not game:
             title = tr("Game") if self.live else tr("Game, rehearsed")
-            self._paint_title(painter, half.translated(0, area.height() / 2 + 2), title, tr("game"))
+            self._paint_title(painter, half.translated(0, area.height() / 2 + 2), title, "game")
         for name, row in pad:
             self._label(painter, row.translated(area.topLeft()), name, "pad")
         for name, row in game:
-            self._label(painter, row.translated(area.topLeft()), name, tr("game"))
+            self._label(painter, row.translated(area.topLeft()), name, "game")
 
     def _paint_seconds(self, painter: QPainter, area: QRectF) -> None:
         theme = self.theme

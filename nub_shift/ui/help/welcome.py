@@ -89,6 +89,7 @@ class Welcome(QWidget):
         button = TextButton(self._theme, text, told)
         words = PlainLabel(told)
         words.setFont(self._theme.font(0.92))
+        words.setWordWrap(True)
         row = ways.rowCount()
         ways.addWidget(button, row, 0)
         ways.addWidget(words if beside is None else beside, row, 1)

@@ -24,9 +24,22 @@ SWATCHES = {
 }
 
 
+# In percent of a letter's usual width.
+_NARROWEST = 72
+
+
 def fitted(painter: QPainter, text: str, width: float) -> str:
-    """A text, cut short if it is wider than that in the painter's font."""
-    return QFontMetricsF(painter.font()).elidedText(text, Qt.TextElideMode.ElideRight, width)
+    """A text that is no wider than that: the painter's font is made narrower for it, and what is still too wide is cut.
+
+    Words are longer in some languages than in others.
+    """
+    font = painter.font()
+    font.setStretch(100)
+    needs = QFontMetricsF(font).horizontalAdvance(text)
+    if needs > width > 0:
+        font.setStretch(max(_NARROWEST, int(100 * width / needs)))
+    painter.setFont(font)
+    return QFontMetricsF(font).elidedText(text, Qt.TextElideMode.ElideRight, width)
 
 
 def cap_width(theme: Theme, text: str) -> float:
@@ -52,8 +65,7 @@ def draw_cap(painter: QPainter, theme: Theme, rect: QRectF, text: str, down: boo
     painter.drawRoundedRect(plate, radius, radius)
     painter.setFont(theme.font(0.92, bold=True))
     painter.setPen(theme.colour("sheet") if down else (theme.colour("muted") if ghost else theme.colour("ink")))
-    metrics = QFontMetricsF(painter.font())
-    painter.drawText(plate, _CENTRE, metrics.elidedText(text, Qt.TextElideMode.ElideRight, plate.width() - 4))
+    painter.drawText(plate, _CENTRE, fitted(painter, text, plate.width() - 4))
 
 
 def draw_caps(

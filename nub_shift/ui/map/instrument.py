@@ -7,6 +7,7 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QFocusEvent, QFontMetricsF,
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.editing.words.slot_views import SlotView, control_views, layer_mark
+from nub_shift.keyboard.keys import NUMBER_PAD
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import (
     CONTROL_BY_NAME,
@@ -342,7 +343,7 @@ class Instrument(Pressable):
         text = {tr("Wheel ↑"): "⇑", tr("Wheel ↓"): "⇓", tr("Wheel ←"): "⇐", tr("Wheel →"): "⇒"}.get(text, text)
         room = (self.width() - around.width()) / 2 - theme.px(8)
         if drawing.cap_width(theme, text) > room:
-            text = text.removeprefix(tr("Num "))  # cut short, the keys of the number pad would all look alike
+            text = text.removeprefix(NUMBER_PAD)  # cut short, the keys of the number pad would all look alike
         width = min(drawing.cap_width(theme, text), max(room, theme.px(18)))
         cap = QRectF(0, 0, width, theme.px(drawing.CAP_HEIGHT))
         gap = theme.px(3)

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.model.controls import FINGER_LABELS, Finger
+from nub_shift.ui.look.drawing import fitted
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.layouts import take_all
 
@@ -72,9 +73,7 @@ class Lane(QWidget):
         painter.setFont(theme.font(0.92, bold=True))
         painter.setPen(theme.colour("ink"))
         room = QRectF(theme.px(11), 0, self.width() - theme.px(14), theme.px(22))
-        text = QFontMetricsF(painter.font()).elidedText(
-            FINGER_LABELS[self.finger], Qt.TextElideMode.ElideRight, room.width()
-        )
+        text = fitted(painter, FINGER_LABELS[self.finger], room.width())
         painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, text)
         painter.setPen(QPen(theme.colour("pad"), 2))
         y = float(theme.px(24))

@@ -9,7 +9,6 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QComboBox,
-    QGridLayout,
     QHBoxLayout,
     QLabel,
     QLineEdit,
@@ -28,6 +27,7 @@ from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.colour_dots import ColourDots
+from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.menus import add_entry
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
@@ -106,15 +106,16 @@ class PadMarks(QScrollArea):
         self._column.addWidget(self.colours)
         self._labels_heading = self._add_heading(tr("Printed on its buttons"))
         self.styles = {style: Choice(theme, text) for style, text in _STYLES.items()}
-        self._column.addLayout(self._make_style_grid())
+        self._column.addLayout(self._make_style_rows())
         self._own_label = PlainLabel()
         self._own_label.setFont(theme.font(0.92))
+        self._own_label.setWordWrap(True)
         self.own = QLineEdit()
         self.own.setMaxLength(12)
         self.own.setAccessibleName(tr("Printed on the chosen control"))
         self.own.editingFinished.connect(self._on_labelled)
         row = QHBoxLayout()
-        row.addWidget(self._own_label)
+        row.addWidget(self._own_label, 1)
         row.addWidget(self.own, 1)
         self._column.addLayout(row)
         self.worked_by = QComboBox()
@@ -305,16 +306,16 @@ class PadMarks(QScrollArea):
         self._column.addWidget(label)
         return label
 
-    def _make_style_grid(self) -> QGridLayout:
-        grid = QGridLayout()
-        grid.setSpacing(self.theme.px(2))
+    def _make_style_rows(self) -> Flow:
+        rows = Flow(self.theme.px(2))
+        rows.grows = True
         group = QButtonGroup(self)  # without one, all radio buttons further in would be of it
-        for index, (style, button) in enumerate(self.styles.items()):
+        for style, button in self.styles.items():
             group.addButton(button)
             button.setAccessibleName(tr("Printed on its buttons: {button}", button=button.text()))
             button.clicked.connect(lambda _checked, found=style.value: self.styled.emit(found))
-            grid.addWidget(button, index // 2, index % 2, Qt.AlignmentFlag.AlignLeft)
-        return grid
+            rows.addWidget(button)
+        return rows
 
     def _pop_up(self, button: TextButton, choices: Mapping[str, str], chosen: Callable[[str], object]) -> None:
         menu = QMenu(self)

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.model.measures import StickRest, StickRim
 from nub_shift.translation import tr
+from nub_shift.ui.look.drawing import fitted
 from nub_shift.ui.look.theme import Theme
 
 _LENS = 92
@@ -78,7 +79,9 @@ class StickReport(QWidget):
         for rect, title in ((rest, tr("Rest, {zoom} × enlarged", zoom=zoom)), (rim, tr("Range"))):
             painter.setFont(theme.font(0.78))
             painter.setPen(theme.colour("muted"))
-            painter.drawText(QRectF(rect.x(), 0, size, theme.px(16)), Qt.AlignmentFlag.AlignHCenter, title)
+            painter.drawText(
+                QRectF(rect.x(), 0, size, theme.px(16)), Qt.AlignmentFlag.AlignHCenter, fitted(painter, title, size)
+            )
             painter.setPen(QPen(theme.colour("line"), 1.2))
             painter.setBrush(theme.colour("raised"))
             painter.drawEllipse(rect)

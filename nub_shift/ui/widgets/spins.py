@@ -8,12 +8,8 @@ from PyQt6.QtCore import QLocale, Qt
 from PyQt6.QtGui import QValidator, QWheelEvent
 from PyQt6.QtWidgets import QAbstractSpinBox, QComboBox, QDoubleSpinBox, QSpinBox
 
-from nub_shift.translation import LANGUAGE, tr
+from nub_shift.translation import tr
 from nub_shift.ui.widgets.plain import set_tip
-
-# How numbers are shown and typed: without signs between thousands, which nobody types.
-NUMBERS = QLocale(LANGUAGE)
-NUMBERS.setNumberOptions(QLocale.NumberOption.OmitGroupSeparator)
 
 
 def make_spin(name: str, low: int, high: int, unit: str) -> QSpinBox:
@@ -21,7 +17,6 @@ def make_spin(name: str, low: int, high: int, unit: str) -> QSpinBox:
     spin = QSpinBox()
     spin.setRange(low, high)
     spin.setSuffix(unit)
-    spin.setLocale(NUMBERS)
     _name(spin, name)
     spin.setKeyboardTracking(False)
     spin.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
@@ -45,7 +40,6 @@ class DecimalSpin(QDoubleSpinBox):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setKeyboardTracking(False)
         self.setButtonSymbols(QAbstractSpinBox.ButtonSymbols.NoButtons)
-        self.setLocale(NUMBERS)
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         """Only while it has the focus: whoever scrolls past it changes nothing."""
@@ -56,9 +50,8 @@ class DecimalSpin(QDoubleSpinBox):
 
     def textFromValue(self, value: float) -> str:
         """As short as can be, with the decimal point of the reader's language."""
-        text = NUMBERS.toString(value, "f", self.decimals())
-        point = NUMBERS.decimalPoint()
-        return text.rstrip("0").removesuffix(point) if self.decimals() else text
+        text = self.locale().toString(value, "f", self.decimals())
+        return text.rstrip("0").removesuffix(self.locale().decimalPoint()) if self.decimals() else text
 
     def valueFromText(self, text: str | None) -> float:
         try:
@@ -113,7 +106,7 @@ def _bare(text: str, unit: str) -> str:
     text = text.strip()
     return (
         (text.removesuffix(unit.strip()).strip() if unit.strip() else text)
-        .replace(NUMBERS.decimalPoint(), ".")
+        .replace(QLocale().decimalPoint(), ".")
         .replace(",", ".")
     )
 

@@ -192,7 +192,7 @@ class Cell(QAbstractButton):
             else:
                 view = self._view
                 replaces = view is not None and view.assignment is not None and not view.inherited
-                now = f" (now {view.text})" if view is not None and replaces else ""
+                now = tr(" (now {words})", words=view.text) if view is not None and replaces else ""
                 self._words(painter, inner, tr("Press a key{now}", now=now), "ink")
             left = inner.width() * self._waiting.time_left
             painter.fillRect(QRectF(inner.x(), inner.bottom() - 2, left, theme.px(3)), hue)
@@ -204,7 +204,7 @@ class Cell(QAbstractButton):
         if view.assignment is None:
             self._words(painter, inner, tr("Unassigned"), "muted")
             return
-        text = f"{view.text} (base)" if view.inherited else view.text
+        text = tr("{words} (base)", words=view.text) if view.inherited else view.text
         ends = paint_slot(painter, self.theme, inner, view, text)
         room = QRectF(ends, inner.y(), inner.right() - ends, inner.height())
         if self._strip is not None and room.width() >= self.theme.px(50):

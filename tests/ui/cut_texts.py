@@ -1,0 +1,163 @@
+"""Walks through the window in whatever language it has and prints, as JSON, what is cut of its texts.
+
+A process of its own for each language, since texts are translated as modules are loaded.
+"""
+
+from __future__ import annotations
+
+import json
+import sys
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+from PyQt6.QtCore import QEventLoop, QRectF, Qt, QTimer
+from PyQt6.QtGui import QFontMetrics, QFontMetricsF, QPainter
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QRadioButton, QWidget
+
+from nub_shift.demo.games import demo_profile_text
+from nub_shift.editing.document import Document
+from nub_shift.store.atomic import write_text
+from nub_shift.store.profile_files import read_profile
+from nub_shift.translation import _FOUND
+from nub_shift.ui.commands import Station
+from nub_shift.ui.help.settings_window import SettingsWindow
+from nub_shift.ui.help.welcome import Welcome
+from nub_shift.ui.language import speak
+from nub_shift.ui.link import RunnerLink
+from nub_shift.ui.look.theme import DAY, Theme
+from nub_shift.ui.runner_start import OwnRunner
+from nub_shift.ui.widgets.plain import FittedLabel
+from nub_shift.ui.window import Window
+
+SIZE = (1280, 800)
+_EDGES = 4  # of a field, beside its text
+
+
+def cut(widget: QWidget) -> str:
+    """What of a widget's text does not fit into it, or nothing."""
+    metrics = QFontMetrics(widget.font())
+    match widget:
+        case FittedLabel():  # whose tip has what is cut
+            return ""
+        case QLabel() if widget.textFormat() is not Qt.TextFormat.RichText:
+            text = widget.text()
+            if widget.wordWrap():
+                return text if widget.heightForWidth(widget.width()) > widget.height() + 1 else ""
+            return text if metrics.size(0, text).width() > widget.width() + 1 else ""
+        case QComboBox():
+            text = widget.currentText()
+            return text if widget.sizeHint().width() > widget.width() and _wide(metrics, text, widget, 20) else ""
+        case QLineEdit():
+            text = "" if widget.text() else widget.placeholderText()
+            return text if _wide(metrics, text, widget, 2 * _EDGES) else ""
+        case QRadioButton() | QAbstractButton():
+            text = widget.text()
+            return text if _wide(metrics, text, widget, 0) else ""
+        case _:
+            return ""
+
+
+def _wide(metrics: QFontMetrics, text: str, widget: QWidget, besides: int) -> bool:
+    return bool(text) and metrics.horizontalAdvance(text) + besides > widget.width()
+
+
+# Painted texts that did not fit into their place. What people name may be as long as they like; the rest may not.
+PAINTED: set[str] = set()
+
+
+def watch_painting() -> None:
+    """Notes texts of the interface that are painted into too little room, or cut to fit."""
+    words = {said for said in _FOUND._catalog.values() if isinstance(said, str)} if _FOUND is not None else set()
+    draw, elide = QPainter.drawText, QFontMetricsF.elidedText
+
+    def watched_draw(self: QPainter, *args: object) -> object:
+        rect, flags, text = args[0], args[1], args[-1]
+        wraps = (
+            int(getattr(flags, "value", 0) if not isinstance(flags, int) else flags) & Qt.TextFlag.TextWordWrap.value
+        )
+        if isinstance(rect, QRectF) and not wraps and text in words:
+            if QFontMetricsF(self.font()).horizontalAdvance(text) > rect.width() + 1:
+                PAINTED.add(str(text))
+        return draw(self, *args)
+
+    def watched_elide(self: QFontMetricsF, text: str, mode: Qt.TextElideMode, width: float, flags: int = 0) -> str:
+        made = elide(self, text, mode, width, flags)
+        if made != text and text in words:
+            PAINTED.add(text)
+        return made
+
+    QPainter.drawText = watched_draw  # type: ignore[method-assign]
+    QFontMetricsF.elidedText = watched_elide  # type: ignore[method-assign,assignment]
+
+
+def cut_in(window: QWidget, where: str) -> Iterator[tuple[str, str, str]]:
+    """Where, what, and by what of all that is seen in a window."""
+    for widget in window.findChildren(QWidget):
+        if not widget.isVisibleTo(window) or widget.width() <= 1:
+            continue
+        if text := cut(widget):
+            yield where, type(widget).__name__, text
+        shown = widget.visibleRegion().boundingRect()
+        if isinstance(widget, QAbstractButton | QLabel | QLineEdit) and 0 < shown.width() < widget.width():
+            yield where, type(widget).__name__, f"only a part is seen: {widget.accessibleName() or widget.objectName()}"
+    window.grab()
+    yield from ((where, "painted", text) for text in sorted(PAINTED))
+    PAINTED.clear()
+
+
+def wait(seconds: float) -> None:
+    loop = QEventLoop()
+    QTimer.singleShot(round(seconds * 1000), loop.quit)
+    loop.exec()
+
+
+def walk(window: Window) -> Iterator[tuple[str, str, str]]:
+    """Station by station, with controls opened."""
+    wait(1.5)
+    for station in Station:
+        window.show_station(station)
+        wait(0.4)
+        yield from cut_in(window, station.value)
+        if (window.width(), window.height()) != SIZE:
+            yield station.value, "Window", f"is {window.width()} x {window.height()}"
+    window.show_station(Station.MAP)
+    for slot in ("south", "left_stick", "right_trigger.light", "motion", "dpad.up"):
+        window.map.open_slot(slot, listen=False)
+        wait(0.3)
+        yield from cut_in(window, f"map: {slot}")
+    window.show_station(Station.FEEL)
+    for control in ("right_stick", "left_stick", "right_trigger", "motion"):
+        window.feel.show_control(control)
+        for numbers in (False, True):
+            window.feel.numbers.setChecked(numbers)
+            wait(0.3)
+            yield from cut_in(window, f"feel: {control}, {'numbers' if numbers else 'pictures'}")
+
+
+def main(folder: Path) -> None:
+    watch_painting()
+    application = QApplication(sys.argv[:1])
+    speak(application)
+    theme = Theme(DAY)
+    theme.apply(application)
+    profile = folder / "saltglass.toml"
+    write_text(profile, demo_profile_text())
+    link = RunnerLink(OwnRunner(profile, "simulated:tern", "print"))
+    window = Window(theme, Document(profile, read_profile(profile)), link)
+    window.resize(*SIZE)
+    window.show()
+    link.start()
+    found = list(walk(window))
+    for other in (SettingsWindow(theme, window), Welcome(theme)):
+        other.show()
+        wait(0.3)
+        found += cut_in(other, type(other).__name__)
+    print(json.dumps({"right_to_left": application.isRightToLeft(), "cut": found}, ensure_ascii=False, indent=1))
+    window.close()
+    link.end()
+
+
+if __name__ == "__main__":
+    with tempfile.TemporaryDirectory() as made:
+        main(Path(made))
