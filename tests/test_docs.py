@@ -69,7 +69,7 @@ def test_every_command_has_an_example_that_it_takes() -> None:
 
 def test_every_command_line_that_people_are_told_is_taken() -> None:
     told: dict[str, str] = {}
-    for path in (ROOT / "README.md", *sorted((ROOT / "docs" / "guide").glob("*.md"))):
+    for path in (ROOT / "README.md", *sorted((ROOT / "docs" / "guide").rglob("*.md"))):
         text = path.read_text()
         lines = [*re.findall(r"`([^`\n]+)`", text), *re.findall(r"^    (\S.*)$", text, re.MULTILINE)]
         told |= {line.split("#")[0].strip(): path.name for line in lines}

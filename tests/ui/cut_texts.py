@@ -32,6 +32,7 @@ from nub_shift.ui.window import Window
 
 SIZE = (1280, 800)
 _EDGES = 4  # of a field, beside its text
+_ARROW = 26  # of a list, with its edges
 
 
 def cut(widget: QWidget) -> str:
@@ -47,7 +48,8 @@ def cut(widget: QWidget) -> str:
             return text if metrics.size(0, text).width() > widget.width() + 1 else ""
         case QComboBox():
             text = widget.currentText()
-            return text if widget.sizeHint().width() > widget.width() and _wide(metrics, text, widget, 20) else ""
+            icon = 0 if widget.itemIcon(widget.currentIndex()).isNull() else widget.iconSize().width() + _EDGES
+            return text if _wide(metrics, text, widget, _ARROW + icon) else ""
         case QLineEdit():
             text = "" if widget.text() else widget.placeholderText()
             return text if _wide(metrics, text, widget, 2 * _EDGES) else ""
@@ -73,12 +75,10 @@ def watch_painting() -> None:
 
     def watched_draw(self: QPainter, *args: object) -> object:
         rect, flags, text = args[0], args[1], args[-1]
-        wraps = (
-            int(getattr(flags, "value", 0) if not isinstance(flags, int) else flags) & Qt.TextFlag.TextWordWrap.value
-        )
-        if isinstance(rect, QRectF) and not wraps and text in words:
-            if QFontMetricsF(self.font()).horizontalAdvance(text) > rect.width() + 1:
-                PAINTED.add(str(text))
+        wraps = int(getattr(flags, "value", flags)) & Qt.TextFlag.TextWordWrap.value if len(args) > 2 else 0  # type: ignore[call-overload]
+        known = isinstance(rect, QRectF) and not wraps and text in words
+        if known and QFontMetricsF(self.font()).horizontalAdvance(str(text)) > rect.width() + 1:  # type: ignore[attr-defined]
+            PAINTED.add(str(text))
         return draw(self, *args)
 
     def watched_elide(self: QFontMetricsF, text: str, mode: Qt.TextElideMode, width: float, flags: int = 0) -> str:

@@ -13,6 +13,7 @@ from nub_shift.editing.document import Document
 from nub_shift.editing.first_steps import Step
 from nub_shift.model.profile import BASE_LAYER, SCHEMA_VERSION, Profile
 from nub_shift.store.profile_files import read_profile, write_profile
+from nub_shift.translation import tr
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.runner_start import OwnRunner
@@ -90,7 +91,7 @@ def test_a_newcomer_has_a_pad_play_five_moves_in_forty_touches(qtbot: QtBot, tmp
         QTest.mouseClick(viewport, Qt.MouseButton.LeftButton, pos=rows.visualItemRect(item).center())
     click(steps.steps[Step.TRY])
     until(lambda: steps.seen.tried)  # the simulated pad presses its buttons by itself
-    assert window.bar.switch.words == "Rehearsal"
+    assert window.bar.switch.words == tr("Rehearsal")
     assert {name: document.profile.layers[0].slots[control].move for name, (_, control) in MOVES.items()} == {
         name: next(move.id for move in document.profile.moves if move.label == name) for name in MOVES
     }

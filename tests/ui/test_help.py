@@ -45,7 +45,7 @@ def test_every_place_that_f1_opens_and_every_link_of_the_guide_exists(bench: Ben
     places = {place_of(widget) for widget in bench.window.findChildren(QWidget)}
     assert len(places) > 12
     assert not [place for place in places if not exists(place)]
-    assert sorted(f"{page}.md" for page in PAGES) == sorted(path.name for path in FOLDER.iterdir())
+    assert sorted(f"{page}.md" for page in PAGES) == sorted(path.name for path in FOLDER.iterdir() if path.is_file())
     for page in PAGES:
         for link in re.findall(r"\]\(([^)]+)\)", (FOLDER / f"{page}.md").read_text()):
             known = (FOLDER / link).exists() if link.endswith(".png") else exists(link.replace(".md", ""))

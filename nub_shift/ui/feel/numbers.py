@@ -21,6 +21,7 @@ from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 from nub_shift.ui.widgets.spins import CalmChoice, DecimalSpin, show_number, show_range
 
 _NONE = "none"
+_WIDEST = 250  # of a list to choose from
 # What lies below what, by the ends of their paths.
 _BELOW = (("off", "on"), ("off_degrees", "on_degrees"), ("slow_dps", "fast_dps"), ("dead_degrees", "full_degrees"))
 
@@ -90,8 +91,8 @@ class Numbers(QWidget):
         name = self._names[setting.path] = PlainLabel(setting.label)
         says = PlainLabel(about.text)
         says.setFont(self.theme.font(0.8))
-        says.setWordWrap(True)
         for label in (name, says):
+            label.setWordWrap(True)
             label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         field = self._make_field(setting, about)
         if field is None:
@@ -126,7 +127,7 @@ class Numbers(QWidget):
                 choice.setIconSize(QSize(side, side))
                 for index, word in enumerate(words):
                     choice.setItemIcon(index, choice_icon(self.theme, setting.path[-1], word))
-                choice.setFixedWidth(self.theme.px(172))
+                choice.setFixedWidth(min(choice.sizeHint().width(), self.theme.px(_WIDEST)))
                 choice.show_whole_list()
                 choice.activated.connect(partial(self._on_choice, setting.path))
                 return choice

@@ -17,7 +17,7 @@ import nub_shift
 from nub_shift import VERSION
 from nub_shift.compiled import kind
 from nub_shift.store.library import library_folder
-from nub_shift.translation import tr
+from nub_shift.translation import LANGUAGE, tr
 from nub_shift.ui.commands import TEXTS
 from nub_shift.ui.help.places import FIRST_PLACE
 from nub_shift.ui.help.report import report
@@ -26,6 +26,8 @@ from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.plain import PlainLabel
 
 FOLDER: Final = Path(nub_shift.__path__[0]) / "guide"
+# The same pages in the reader's language, if there are some.
+READ: Final = FOLDER / LANGUAGE if (FOLDER / LANGUAGE).is_dir() else FOLDER
 # In the order in which they are read.
 PAGES: Final = (
     "index",
@@ -46,12 +48,18 @@ _HEADING = re.compile(r"#+ ")
 
 def heading_id(text: str) -> str:
     """How a place names a heading: "Dead zone" is `dead-zone`."""
-    return re.sub(r"[^a-z0-9]+", "-", text.lower()).strip("-")
+    return re.sub(r"[\W_]+", "-", text.lower()).strip("-")
 
 
 def page_title(page: str) -> str:
     """The heading of a page."""
-    return _HEADING.sub("", (FOLDER / f"{page}.md").read_text("utf-8").splitlines()[0], count=1)
+    return _HEADING.sub("", (READ / f"{page}.md").read_text("utf-8").splitlines()[0], count=1)
+
+
+def headings(folder: Path, page: str) -> list[str]:
+    """The headings of a page, from the top down, as places name them."""
+    lines = (folder / f"{page}.md").read_text("utf-8").splitlines()
+    return [heading_id(_HEADING.sub("", line, count=1)) for line in lines if _HEADING.match(line)]
 
 
 class GuideWindow(QWidget):
@@ -109,7 +117,8 @@ class GuideWindow(QWidget):
             if item is not None and item.data(Qt.ItemDataRole.UserRole) == page:
                 self.pages.setCurrentItem(item)
         if heading:
-            self.text.show_heading(heading)
+            here = headings(FOLDER, page)  # places name them as they are in English
+            self.text.show_heading(headings(READ, page)[here.index(heading)] if heading in here else heading)
         self.show()
         self.raise_()
         self.activateWindow()
@@ -124,7 +133,7 @@ class GuideWindow(QWidget):
             case "about":
                 self.text.setHtml(_about())
             case _:
-                self.text.show_file(FOLDER / f"{page}.md")
+                self.text.show_file(READ / f"{page}.md")
 
     def _copy_report(self) -> None:
         """What is found takes a moment: the process table is looked through."""
@@ -179,7 +188,7 @@ class _Pages(QTextBrowser):
     def loadResource(self, type: int, name: QUrl) -> Any:  # noqa: A002 - as Qt calls it
         if type != QTextDocument.ResourceType.ImageResource.value:
             return super().loadResource(type, name)
-        picture = QImage(str((FOLDER / name.path()).resolve()))
+        picture = QImage(str((READ / name.path()).resolve()))
         viewport = self.viewport()
         room = (viewport.width() if viewport is not None else picture.width()) - 24
         if picture.isNull():
@@ -206,7 +215,7 @@ def _shortcuts() -> str:
         (tr("Menu"), tr("What can be done"), tr("The same as a right click")),
     )
     rows += [f"<tr><td><b>{keys}</b></td><td>{text}</td><td>{told}</td></tr>" for keys, text, told in more]
-    return tr("<h1>Keyboard shortcuts</h1><table cellpadding='4'>{rows}</table>", rows="".join(rows))
+    return f"<h1>{tr('Keyboard shortcuts')}</h1><table cellpadding='4'>{''.join(rows)}</table>"
 
 
 def _about() -> str:
@@ -217,13 +226,12 @@ def _about() -> str:
         tr("Settings of the window"): platformdirs.user_config_path("nub-shift"),
     }
     rows = "".join(f"<tr><td>{name}</td><td>{escape(str(path))}</td></tr>" for name, path in folders.items())
-    return tr(
-        "<h1>Nub Shift {version}</h1><p>Play games for keyboard and mouse with a pad. This one is "
-        "{kind}.</p><h2>Where your files are</h2><table "
-        "cellpadding='4'>{rows}</table><h2>License</h2><p>GPL-3.0-or-later. With PyQt6, which the window "
-        "needs and which is GPL-3.0-only, the program as a whole can be given on under GPL-3.0 only. "
-        "There is no warranty.</p>",
-        version=VERSION,
-        kind=kind(),
-        rows=rows,
+    kept = tr(
+        "GPL-3.0-or-later. With PyQt6, which the window needs and which is GPL-3.0-only, the program as a whole can be "
+        "given on under GPL-3.0 only. There is no warranty."
+    )
+    return (
+        f"<h1>Nub Shift {VERSION}</h1><p>{tr('Play games for keyboard and mouse with a pad.')} ({kind()})</p>"
+        f"<h2>{tr('Where your files are')}</h2><table cellpadding='4'>{rows}</table>"
+        f"<h2>{tr('License')}</h2><p>{kept}</p>"
     )

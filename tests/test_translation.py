@@ -1,0 +1,140 @@
+"""Whether every text that reaches a person can be translated, and whether what is translated fits."""
+
+from __future__ import annotations
+
+import ast
+import json
+import os
+import re
+import runpy
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+import pytest
+from PyQt6.QtCore import QLocale
+from pytestqt.qtbot import QtBot
+
+from nub_shift.ui.help.guide import FOLDER, PAGES
+from nub_shift.ui.widgets.spins import DecimalSpin
+
+ROOT = Path(__file__).parents[1]
+CATALOGUE = runpy.run_path(str(ROOT / "tools" / "catalogue.py"))
+ESCAPED = runpy.run_path(str(ROOT / "tools" / "escaped_texts.py"))
+
+
+def python(*words: str, **environ: str) -> str:
+    """What a Python of its own prints in another language."""
+    env = {**os.environ, "QT_QPA_PLATFORM": "offscreen", **environ}
+    done = subprocess.run(
+        [sys.executable, *words], env=env, cwd=ROOT, capture_output=True, text=True, timeout=120, check=False
+    )
+    assert done.returncode == 0, done.stdout[-2000:] + done.stderr[-2000:]
+    return done.stdout
+
+
+def test_no_text_escapes_translation() -> None:
+    assert list(ESCAPED["escaped"]()) == []
+    said = "label.setText('Save it'); tell(f'{pad} is gone'); log.debug('not for people'); tr('Led')"
+    assert [text for _, text in ESCAPED["_of"](ast.parse(said))] == ["Save it", "{pad} is gone"]
+
+
+def test_every_catalogue_is_complete_and_fits() -> None:
+    catalogues: dict[str, Path] = CATALOGUE["catalogues"]()
+    assert list(catalogues) == ["de"]
+    assert [fault for language, path in catalogues.items() for fault in CATALOGUE["faults"](language, path)] == []
+
+
+def test_what_a_translation_does_to_its_original_is_seen() -> None:
+    message = CATALOGUE["Message"]
+    wrong = CATALOGUE["_wrong"]
+    assert list(wrong(message("{pad} is here", "{pad} ist da"))) == []
+    for said in ("", "{Pad} ist da", "das Pad ist da", "{pad} ist da "):
+        assert list(wrong(message("{pad} is here", said))), said
+
+
+def test_numbers_days_and_plural_forms_are_those_of_the_language() -> None:
+    program = """
+from datetime import date, datetime
+from nub_shift.translation import *
+from nub_shift.translation import day_text, moment_text
+print(tr("A full turn is {least} to {most} counts, not {turned}", least=1, most=2, turned=3))
+print(trn("{count} slot", "{count} slots", 1), trn("{count} slot", "{count} slots", 2))
+print(tr("up to {x:g} × {y:g} counts a second", x=1.5, y=2), number_text(0.25), inside("Rechter Stick"))
+print(day_text(date(2026, 3, 1)), moment_text(datetime(2026, 3, 1, 14, 5)))
+"""
+    german = python("-c", program, LANGUAGE="de").splitlines()
+    assert german[1:] == [
+        "1 Platz 2 Plätze",
+        "bis 1,5 × 2 Impulse pro Sekunde 0,25 Rechter Stick",
+        "1. März 2026 1. März, 14:05",
+    ]
+    english = python("-c", program, LANGUAGE="en_US").splitlines()
+    assert english[1:] == [
+        "1 slot 2 slots",
+        "up to 1.5 × 2 counts a second 0.25 rechter Stick",
+        "1 March 2026 1 March, 14:05",
+    ]
+    assert python("-c", program, LANGUAGE="tlh").splitlines() == english  # there is no such catalogue
+
+
+def test_a_number_is_typed_with_either_decimal_sign_and_shown_with_that_of_the_language(qtbot: QtBot) -> None:
+    before = QLocale()
+    QLocale.setDefault(QLocale("de"))
+    try:
+        spin = DecimalSpin("Dead zone", 0.0, 5.0, 0.1, 3)
+        qtbot.addWidget(spin)
+        for typed in ("1,8", "1.8"):
+            spin.setValue(0.0)
+            spin.lineEdit().selectAll()  # type: ignore[union-attr]
+            qtbot.keyClicks(spin, typed + "\r")
+            assert (spin.value(), spin.text()) == (1.8, "1,8")
+    finally:
+        QLocale.setDefault(before)
+
+
+def test_commands_speak_german() -> None:
+    said = python("-m", "nub_shift", "run", "--help", LANGUAGE="de")
+    assert said.startswith("Aufruf: ") and "Spielt PROFILE ohne Fenster." in said and "Beispiel:" in said
+    assert "Strg + C" in python(
+        "-c",
+        "from nub_shift.keyboard.layout import *; print(us_layout().combination(('KEY_LEFTCTRL', 'KEY_C')))",
+        LANGUAGE="de",
+    )
+
+
+def test_the_guide_is_the_same_in_every_language() -> None:
+    def shape(path: Path) -> list[str]:
+        text = path.read_text()
+        marks = re.findall(r"^(#+|\d+\.|-|\|) |\]\((?:\.\./)*([\w/.:-]+)\)", text, re.MULTILINE)
+        return [mark or link for mark, link in marks]
+
+    for folder in (path for path in FOLDER.iterdir() if path.is_dir()):
+        for page in PAGES:
+            here = folder / f"{page}.md"
+            assert shape(here) == shape(FOLDER / f"{page}.md"), here
+            for picture in re.findall(r"\]\(([^)]+\.png)\)", here.read_text()):
+                assert (folder / picture).resolve().is_file(), f"{here}: {picture}"
+
+
+@pytest.fixture(scope="module")
+def pseudo(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    folder = tmp_path_factory.mktemp("pseudo")
+    CATALOGUE["make_pseudo"](folder)
+    return folder
+
+
+@pytest.mark.timeout(180)
+@pytest.mark.parametrize("language", ["de", "en_XA", "ar_XB"])
+def test_nothing_is_cut_whatever_the_language(language: str, pseudo: Path, tmp_path: Path) -> None:
+    own = {} if language == "de" else {"NUB_SHIFT_LOCALE_DIR": str(pseudo)}
+    homes = dict.fromkeys(("XDG_DATA_HOME", "XDG_STATE_HOME", "XDG_CONFIG_HOME"), str(tmp_path))
+    found: dict[str, Any] = json.loads(python("-m", "tests.ui.cut_texts", LANGUAGE=language, **own, **homes))
+    assert found["cut"] == []
+    assert found["right_to_left"] is (language == "ar_XB")
+
+
+@pytest.mark.timeout(180)
+def test_the_first_hour_in_german() -> None:
+    python("-m", "pytest", "-q", "-p", "no:cacheprovider", "tests/ui/test_first_hour.py", LANGUAGE="de")
