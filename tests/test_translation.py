@@ -18,6 +18,7 @@ from pytestqt.qtbot import QtBot
 
 from nub_shift.ui.help.guide import FOLDER, PAGES
 from nub_shift.ui.widgets.spins import DecimalSpin
+from tests.ui.hands import QTest
 
 ROOT = Path(__file__).parents[1]
 CATALOGUE = runpy.run_path(str(ROOT / "tools" / "catalogue.py"))
@@ -87,8 +88,8 @@ def test_a_number_is_typed_with_either_decimal_sign_and_shown_with_that_of_the_l
         qtbot.addWidget(spin)
         for typed in ("1,8", "1.8"):
             spin.setValue(0.0)
-            spin.lineEdit().selectAll()  # type: ignore[union-attr]
-            qtbot.keyClicks(spin, typed + "\r")
+            spin.selectAll()
+            QTest.keyClicks(spin, typed + "\r")
             assert (spin.value(), spin.text()) == (1.8, "1,8")
     finally:
         QLocale.setDefault(before)

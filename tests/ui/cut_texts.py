@@ -6,10 +6,12 @@ A process of its own for each language, since texts are translated as modules ar
 from __future__ import annotations
 
 import json
+import runpy
 import sys
 import tempfile
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 from PyQt6.QtCore import QEventLoop, QRectF, Qt, QTimer
 from PyQt6.QtGui import QFontMetrics, QFontMetricsF, QPainter
@@ -19,7 +21,7 @@ from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
 from nub_shift.store.atomic import write_text
 from nub_shift.store.profile_files import read_profile
-from nub_shift.translation import _FOUND
+from nub_shift.translation import tr, trc
 from nub_shift.ui.commands import Station
 from nub_shift.ui.help.settings_window import SettingsWindow
 from nub_shift.ui.help.welcome import Welcome
@@ -70,15 +72,17 @@ PAINTED: set[str] = set()
 
 def watch_painting() -> None:
     """Notes texts of the interface that are painted into too little room, or cut to fit."""
-    words = {said for said in _FOUND._catalog.values() if isinstance(said, str)} if _FOUND is not None else set()
-    draw, elide = QPainter.drawText, QFontMetricsF.elidedText
+    texts = runpy.run_path(str(Path(__file__).parents[2] / "tools" / "catalogue.py"))["texts"]()
+    words = {trc(context, text) if context else tr(text) for text, context, _ in texts if isinstance(text, str)}
+    draw: Any = QPainter.drawText
+    elide = QFontMetricsF.elidedText
 
-    def watched_draw(self: QPainter, *args: object) -> object:
+    def watched_draw(self: QPainter, *args: Any) -> Any:
         rect, flags, text = args[0], args[1], args[-1]
-        wraps = int(getattr(flags, "value", flags)) & Qt.TextFlag.TextWordWrap.value if len(args) > 2 else 0  # type: ignore[call-overload]
+        wraps = len(args) > 2 and int(getattr(flags, "value", flags)) & Qt.TextFlag.TextWordWrap.value
         known = isinstance(rect, QRectF) and not wraps and text in words
-        if known and QFontMetricsF(self.font()).horizontalAdvance(str(text)) > rect.width() + 1:  # type: ignore[attr-defined]
-            PAINTED.add(str(text))
+        if known and QFontMetricsF(self.font()).horizontalAdvance(text) > rect.width() + 1:
+            PAINTED.add(text)
         return draw(self, *args)
 
     def watched_elide(self: QFontMetricsF, text: str, mode: Qt.TextElideMode, width: float, flags: int = 0) -> str:
@@ -87,8 +91,8 @@ def watch_painting() -> None:
             PAINTED.add(text)
         return made
 
-    QPainter.drawText = watched_draw  # type: ignore[method-assign]
-    QFontMetricsF.elidedText = watched_elide  # type: ignore[method-assign,assignment]
+    for owner, name, watched in ((QPainter, "drawText", watched_draw), (QFontMetricsF, "elidedText", watched_elide)):
+        setattr(owner, name, watched)
 
 
 def cut_in(window: QWidget, where: str) -> Iterator[tuple[str, str, str]]:

@@ -14,6 +14,7 @@ from nub_shift.translation import tr
 from nub_shift.ui import settings
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.settings import LISTENING_MS, TAPE_HEIGHTS, TEXT_SIZES, Kept, LookChoice, MotionChoice
+from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.spins import CalmChoice
 
@@ -46,15 +47,39 @@ class SettingsWindow(QWidget):
         self._grid.setContentsMargins(*(theme.px(14),) * 4)
         self._grid.setHorizontalSpacing(theme.px(14))
         self._grid.setVerticalSpacing(theme.px(6))
-        self._add_choice(tr("Look"), _LOOKS, settings.look_choice)
+        self._add_choice(
+            tr("Look"), _LOOKS, settings.look_choice, tr("Light or dark colours, or those that your desktop has.")
+        )
         sizes = {size: f"{size} %" for size in TEXT_SIZES}
-        self._add_choice(tr("Text size"), sizes, settings.text_size, tr("From the next start on"))
+        self._add_choice(
+            tr("Text size"), sizes, settings.text_size, tr("How large all words are, from the next start on.")
+        )
         listening = {time: listening_words(time) for time in LISTENING_MS}
-        self._add_choice(tr("Wait for a key"), listening, settings.listening_ms, tr("While a slot listens"))
-        self._add_choice(tr("Tape"), _TAPES, settings.tape_height)
-        self._add_choice(tr("Moving pictures"), _MOTIONS, settings.motion_choice, tr("Less: by steps"))
-        self._add_switch(tr("Presses on the pad open their control in Map"), settings.follows_presses)
-        self._add_switch(tr("Begin with what to do first"), settings.shows_first_steps)
+        self._add_choice(
+            tr("Wait for a key"),
+            listening,
+            settings.listening_ms,
+            tr("How long a slot listens before it gives up. Who works a pad with the mouth or a switch needs longer."),
+        )
+        self._add_choice(
+            tr("Tape"), _TAPES, settings.tape_height, tr("How much of the window's height the tape at its foot has.")
+        )
+        self._add_choice(
+            tr("Moving pictures"),
+            _MOTIONS,
+            settings.motion_choice,
+            tr("Less: pictures move in steps, which is calmer."),
+        )
+        self._add_switch(
+            tr("Presses on the pad open their control in Map"),
+            settings.follows_presses,
+            tr("So that you find a control in the window by pressing it."),
+        )
+        self._add_switch(
+            tr("Begin with what to do first"),
+            settings.shows_first_steps,
+            tr("A line above the window that ticks off what is done."),
+        )
         self._follow()
         QShortcut(QKeySequence.StandardKey.Cancel, self, self.close)
         self._grid.setRowStretch(self._grid.rowCount(), 1)
@@ -69,26 +94,24 @@ class SettingsWindow(QWidget):
             with QSignalBlocker(field):
                 show()
 
-    def _add_choice(self, name: str, words: dict[V, str], kept: Kept[V], told: str = "") -> None:
+    def _add_choice(self, name: str, words: dict[V, str], kept: Kept[V], told: str) -> None:
         values = tuple(words)
         field = CalmChoice(name, tuple(words.values()))
-        field.setAccessibleDescription(told)
         self._show.append(lambda: field.setCurrentIndex(values.index(kept())))
         field.activated.connect(lambda index: self._keep(kept, values[index]))
         row = self._grid.rowCount()
         self._grid.addWidget(PlainLabel(name), row, 0)
         self._grid.addWidget(field, row, 1)
-        if told:
-            about = PlainLabel(told)
-            about.setFont(self.theme.font(0.85))
-            self._grid.addWidget(about, row, 2)
+        self._grid.addWidget(HelpMark(self.theme, name, told, field), row, 2)
         self.fields[name] = field
 
-    def _add_switch(self, name: str, kept: Kept[bool]) -> None:
+    def _add_switch(self, name: str, kept: Kept[bool], told: str) -> None:
         field = QCheckBox(name)
         self._show.append(lambda: field.setChecked(kept()))
         field.toggled.connect(lambda on: self._keep(kept, on))
-        self._grid.addWidget(field, self._grid.rowCount(), 0, 1, 3)
+        row = self._grid.rowCount()
+        self._grid.addWidget(field, row, 0, 1, 2)
+        self._grid.addWidget(HelpMark(self.theme, name, told, field), row, 2)
         self.fields[name] = field
 
     def _keep(self, kept: Kept[V], chosen: V) -> None:

@@ -13,6 +13,7 @@ from nub_shift.editing.words.labels import slot_words
 from nub_shift.translation import tr, trn
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.layouts import quiet_scroll
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
@@ -44,7 +45,12 @@ class Places(QWidget):
         done = TextButton(theme, tr("Cancel"), tr("Back to the lanes (Esc)"))
         done.clicked.connect(self.closed)
         head = QHBoxLayout()
-        head.addWidget(self._title, 1)
+        head.addWidget(self._title)
+        told = tr(
+            "Each line has the control of this pad that comes closest. Nothing changes before you apply all of it."
+        )
+        head.addWidget(HelpMark(theme, tr("Apply all"), told))
+        head.addStretch(1)
         head.addWidget(self.put)
         head.addWidget(done)
         self._inner = QWidget()

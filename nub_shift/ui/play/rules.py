@@ -27,6 +27,7 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.play.session_windows import SessionWindows
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.entry_rows import EntryPainter
+from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.layouts import quiet_scroll
 from nub_shift.ui.widgets.plain import FittedLabel, PlainLabel, set_tip
 from nub_shift.ui.widgets.wrapping_row import Turning, WrappingRow
@@ -136,6 +137,8 @@ class RulesPanel(QWidget):
             group.addButton(choice)
             choice.clicked.connect(partial(self._on_leaving, leaving))
             row.head.addWidget(choice)
+        told = tr("What the profile does while another window than its game's is in front.")
+        row.head.addWidget(HelpMark(theme, tr("In other windows:").rstrip(":"), told))
         row.head.addStretch(1)
         self.other = QComboBox()
         self.other.setAccessibleName(tr("The profile to go to"))
@@ -161,7 +164,12 @@ class RulesPanel(QWidget):
         theme = self._theme
         column = QVBoxLayout()
         column.setSpacing(theme.px(4))
-        column.addWidget(PlainLabel(tr("What has to match:")))
+        head = QHBoxLayout()
+        head.addWidget(PlainLabel(tr("What has to match:")))
+        told = tr("The less you choose, the more windows fit: the program alone takes all of its windows.")
+        head.addWidget(HelpMark(theme, tr("What has to match:").rstrip(":"), told))
+        head.addStretch(1)
+        column.addLayout(head)
         self._matching = QVBoxLayout()
         self._matching.setSpacing(theme.px(4))
         column.addLayout(self._matching)

@@ -16,15 +16,18 @@ _SIDE = 18
 class HelpMark(QAbstractButton):
     """By keys the same sentence is read as the description of its field, and F1 opens the guide there."""
 
-    def __init__(self, theme: Theme, about: str, text: str, field: QWidget, parent: QWidget | None = None) -> None:
-        """`about` is what the field is called; it gets the sentence as its description and tip, too."""
+    def __init__(
+        self, theme: Theme, about: str, text: str, field: QWidget | None = None, parent: QWidget | None = None
+    ) -> None:
+        """`about` is what is explained; its field, if it is one, gets the sentence as its description and tip, too."""
         super().__init__(parent)
         self.theme = theme
         self.setAccessibleName(tr("What {about} does", about=about))
         self.setAccessibleDescription(text)
         set_tip(self, text)
-        field.setAccessibleDescription(text)
-        set_tip(field, text)
+        if field is not None:
+            field.setAccessibleDescription(text)
+            set_tip(field, text)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.WhatsThisCursor)

@@ -30,6 +30,7 @@ from nub_shift.ui.map.editor.what_menu import Place, Wanted, WhatMenu, possible_
 from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.flow import Flow
+from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.menus import add_entry, passing_menu
 from nub_shift.ui.widgets.plain import FittedLabel, PlainLabel, set_tip
 from nub_shift.ui.widgets.spins import make_spin, show_number
@@ -130,12 +131,24 @@ class ActionBar(QWidget):
         self._rows.setContentsMargins(0, 0, 0, 0)
         self._rows.setSpacing(theme.px(3))
         self._rows.setColumnStretch(1, 1)
-        self._row(tr("When"), [self._acts, *self.reactions.values(), self.other_reactions, self._waits])
-        self._how = self._row(tr("How"), [*self.manners.values(), self.other_manners])
-        self._row(tr("What"), [self.does, written])
+        self._row(
+            tr("When"),
+            [self._acts, *self.reactions.values(), self.other_reactions, self._waits],
+            tr("One control can do several things, told apart by how you press: short, long, twice, or letting go."),
+        )
+        self._how = self._row(
+            tr("How"),
+            [*self.manners.values(), self.other_manners],
+            tr("Whether the key is down while you hold, until you press again, or again and again."),
+        )
+        self._row(
+            tr("What"),
+            [self.does, written],
+            tr("A key, a move of the list, or more: a layer, the wheel, a sequence, another speed, the gyro."),
+        )
         self._row("", [self.other, self.whole, self.empty, self.silence, self.layer, written.record])
         number = self._rows.rowCount()
-        self._rows.addWidget(self.amounts, number, 0, 1, 2)
+        self._rows.addWidget(self.amounts, number, 0, 1, 3)
         self._rows.setRowStretch(self._rows.rowCount(), 1)
         self.other.setFixedWidth(self.whole.sizeHint().width())  # one of the two is there
         self.whole.hide()
@@ -236,7 +249,7 @@ class ActionBar(QWidget):
         show_number(self.rate, round(found.rate_hz) if found is not None else 10)
         self.amounts.show_given(self.rate, now in _REPEATS and not place.whole)
 
-    def _row(self, word: str, widgets: Iterable[QWidget]) -> PlainLabel:
+    def _row(self, word: str, widgets: Iterable[QWidget], told: str = "") -> PlainLabel:
         """A part of the sentence, whose place stays as high as it is; returns the word before it."""
         number = self._rows.rowCount()
         label = PlainLabel(word)
@@ -247,6 +260,8 @@ class ActionBar(QWidget):
             row.addWidget(widget)
         self._rows.addWidget(label, number, 0)
         self._rows.addLayout(row, number, 1)
+        if told:
+            self._rows.addWidget(HelpMark(self.theme, word, told), number, 2)
         self._rows.setRowMinimumHeight(number, self.theme.px(31))
         return label
 

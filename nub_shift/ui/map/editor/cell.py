@@ -57,6 +57,7 @@ class Cell(QAbstractButton):
         parent: QWidget,
     ) -> None:
         super().__init__(parent)
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # its keycap stands before its words, as on the tape
         self._signals = signals
         self.theme = theme
         self.layer_id = layer_id
