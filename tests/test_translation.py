@@ -105,6 +105,20 @@ def test_commands_speak_german() -> None:
     )
 
 
+def test_the_example_of_a_pasted_list_is_understood_in_german() -> None:
+    program = """
+from nub_shift.editing.edits.moves import written_moves
+from nub_shift.keyboard.layout import us_layout
+from nub_shift.ui.map.move_entry import HELP
+for move in written_moves(HELP.split("\\n\\n")[1], us_layout(), pasted=True):
+    print(move.label, "+".join(move.keys), move.wheel, move.look, move.direction, move.unclear)
+"""
+    lines = python("-c", program, LANGUAGE="de").splitlines()
+    assert len(lines) == 10 and "Ausweichen KEY_LEFTCTRL+KEY_C None False None " in lines
+    assert "Gehen zurück KEY_S None False Direction.DOWN " in lines
+    assert "Nächstes Werkzeug  WheelDirection.DOWN False None " in lines
+
+
 def test_the_guide_is_the_same_in_every_language() -> None:
     def shape(path: Path) -> list[str]:
         text = path.read_text()

@@ -55,12 +55,22 @@ def _of_call(node: ast.Call, name: str, where: str) -> Iterator[Text]:
             yield text, None, where
         case "trc", [context, text]:
             yield text, context, where
+        case "trc", [text]:  # whose context is a constant
+            yield text, _constant(node.args[0], where), where
         case "trn", [one, several]:
             yield (one, several), None, where
         case _ if where.startswith("nub_shift/translation/") or not said:
             pass  # a text that was put into a catalogue elsewhere
         case _:
             raise SystemExit(f"{where}:{node.lineno}: only plain texts can be put into a catalogue")
+
+
+def _constant(name: ast.expr, where: str) -> str:
+    """What stands in a constant of the file."""
+    for node in ast.parse((ROOT / where).read_text()).body:
+        if isinstance(node, ast.Assign) and ast.unparse(node.targets[0]) == ast.unparse(name):
+            return str(ast.literal_eval(node.value))
+    raise SystemExit(f"{where}: {ast.unparse(name)} is no constant of this file")
 
 
 def _is_command(decorator: ast.expr) -> bool:

@@ -1,11 +1,14 @@
 """Makes the pictures in docs/screenshots from the demo, on Qt's offscreen platform.
 
-usage: .venv/bin/python tools/screenshots.py
+usage: .venv/bin/python tools/screenshots.py            all of them
+       LANGUAGE=de .venv/bin/python tools/screenshots.py german    the one of the window in German
 """
 
 from __future__ import annotations
 
 import os
+import subprocess
+import sys
 import tempfile
 from collections.abc import Callable
 from functools import partial
@@ -27,6 +30,7 @@ from nub_shift.store.atomic import write_text
 from nub_shift.store.played import Recap, keep_played
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import Station
+from nub_shift.ui.language import speak
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, NIGHT, Look, Theme
 from nub_shift.ui.runner_start import OwnRunner
@@ -234,13 +238,27 @@ def newcomer(application: QApplication, folder: Path) -> None:
     window.close()
 
 
+def german(application: QApplication, profile: Path) -> None:
+    """The window in that language, which it has from its start."""
+    window, _ = show(application, DAY, profile)
+    wait(8.7)
+    window.map.open_slot("south", listen=False)
+    wait(1.0)
+    window.grab().save(str(FOLDER / "german.png"))
+    window.close()
+
+
 def main() -> None:
     """Takes all pictures; the seconds are those of the performance."""
     application = QApplication([])
+    speak(application)
     with tempfile.TemporaryDirectory() as folder:
         os.environ.update(dict.fromkeys(("XDG_DATA_HOME", "XDG_STATE_HOME", "XDG_CONFIG_HOME"), folder))
         profile = Path(folder) / "saltglass.toml"
         write_text(profile, demo_profile_text())
+        if sys.argv[1:] == ["german"]:
+            german(application, profile)
+            return
         window, _ = show(application, DAY, profile)
         wait(8.7)
         window.grab().save(str(FOLDER / "map.png"))
@@ -271,6 +289,7 @@ def main() -> None:
         window.close()
         play(application, profile)
         newcomer(application, Path(folder))
+    subprocess.run([sys.executable, __file__, "german"], env={**os.environ, "LANGUAGE": "de"}, check=True)
 
 
 if __name__ == "__main__":

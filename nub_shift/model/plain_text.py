@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from nub_shift.translation import inside
+
 
 def plain_text(text: str, kept: str = "") -> str:
     """The text with what cannot be seen, escape codes say, written as Python writes it; `kept` stays as it is."""
@@ -10,4 +12,4 @@ def plain_text(text: str, kept: str = "") -> str:
 
 def system_fault(error: OSError) -> str:
     """What the system has against it, as it stands within a sentence: "no space left on device"."""
-    return (error.strerror or str(error)).lower()
+    return inside(error.strerror or str(error))

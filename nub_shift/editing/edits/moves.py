@@ -14,11 +14,24 @@ from nub_shift.keyboard.layout import Layout
 from nub_shift.model.effects import WheelDirection
 from nub_shift.model.profile import Direction, Move, Profile
 from nub_shift.model.schema_types import MAX_LABEL, MAX_SHORT_LABEL
+from nub_shift.translation import trc
 
-_WHEELS = {f"wheel {way.value}": way for way in WheelDirection}
-_MOUSE = ("mouse", "look")
+# What is understood in English is so in whatever language the window speaks, since games often have English words.
+_TYPED = "what is typed for it, with commas between several"
+_WHEELS = {f"wheel {way.value}": way for way in WheelDirection} | {
+    **dict.fromkeys(trc(_TYPED, "wheel up").split(", "), WheelDirection.UP),
+    **dict.fromkeys(trc(_TYPED, "wheel down").split(", "), WheelDirection.DOWN),
+    **dict.fromkeys(trc(_TYPED, "wheel left").split(", "), WheelDirection.LEFT),
+    **dict.fromkeys(trc(_TYPED, "wheel right").split(", "), WheelDirection.RIGHT),
+}
+_MOUSE = ("mouse", "look", *trc(_TYPED, "mouse").split(", "))
 # Walking is four moves in one line.
-_WAYS = (("forward", Direction.UP), ("left", Direction.LEFT), ("back", Direction.DOWN), ("right", Direction.RIGHT))
+_WAYS = (
+    (trc("a way to walk", "forward"), Direction.UP),
+    (trc("a way to walk", "left"), Direction.LEFT),
+    (trc("a way to walk", "back"), Direction.DOWN),
+    (trc("a way to walk", "right"), Direction.RIGHT),
+)
 _WALKS = {
     "wasd": ("KEY_W", "KEY_A", "KEY_S", "KEY_D"),
     "arrows": ("KEY_UP", "KEY_LEFT", "KEY_DOWN", "KEY_RIGHT"),
@@ -207,12 +220,24 @@ def _written(group: str, label: str, key: str, layout: Layout) -> Written:
 
 
 # The words of a move that walks, as in "Walk forward", "Strafe left" and "Back".
-_WALKING = {"walk", "move", "go", "run", "step", "strafe", "sidestep", "drive", "swim"}
+_WALKING = {
+    *("walk", "move", "go", "run", "step", "strafe", "sidestep", "drive", "swim"),
+    *trc(_TYPED, "walk").split(", "),
+}
+_FORTH_AND_BACK = {
+    *("forward", "forwards", "backward", "backwards"),
+    *trc(_TYPED, "forward").split(", "),
+    *trc(_TYPED, "backward").split(", "),
+}
 _WAY_WORDS = {
     **dict.fromkeys(("forward", "forwards", "ahead"), Direction.UP),
     **dict.fromkeys(("back", "backward", "backwards"), Direction.DOWN),
     **dict.fromkeys(("left", "leftward", "leftwards"), Direction.LEFT),
     **dict.fromkeys(("right", "rightward", "rightwards"), Direction.RIGHT),
+    **dict.fromkeys(trc(_TYPED, "forward").split(", "), Direction.UP),
+    **dict.fromkeys(trc(_TYPED, "backward").split(", "), Direction.DOWN),
+    **dict.fromkeys(trc(_TYPED, "left").split(", "), Direction.LEFT),
+    **dict.fromkeys(trc(_TYPED, "right").split(", "), Direction.RIGHT),
 }
 
 
@@ -223,7 +248,7 @@ def way_of(label: str) -> Direction | None:
     rest = {word for word in words if word not in _WAY_WORDS}
     if len(ways) != 1 or not rest <= _WALKING:
         return None
-    return ways[0] if rest or words[0] in ("forward", "forwards", "backward", "backwards") else None
+    return ways[0] if rest or words[0] in _FORTH_AND_BACK else None
 
 
 def _changed(profile: Profile, move_id: str, **values: Any) -> Profile:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.keyboard.layout import Layout
+from nub_shift.translation import trc
 
 _SIDES = {"left": "BTN_LEFT", "right": "BTN_RIGHT", "middle": "BTN_MIDDLE"}
 _NUMBERS = ("BTN_LEFT", "BTN_RIGHT", "BTN_MIDDLE", "BTN_SIDE", "BTN_EXTRA")
@@ -16,6 +17,12 @@ _MOUSE = {
     written: code
     for number, code in enumerate(_NUMBERS, 1)
     for written in (f"mouse {number}", f"mouse{number}", f"mouse button {number}", f"button {number}")
+}
+_TYPED = "what is typed for it, with commas between several"
+_MOUSE |= {
+    **dict.fromkeys(trc(_TYPED, "left mouse").split(", "), "BTN_LEFT"),
+    **dict.fromkeys(trc(_TYPED, "right mouse").split(", "), "BTN_RIGHT"),
+    **dict.fromkeys(trc(_TYPED, "middle mouse").split(", "), "BTN_MIDDLE"),
 }
 # What keys are called in English, by their short and their long names, whatever language they are shown in.
 _ENGLISH = {
