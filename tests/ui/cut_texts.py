@@ -15,7 +15,16 @@ from typing import Any
 
 from PyQt6.QtCore import QEventLoop, QRectF, Qt, QTimer
 from PyQt6.QtGui import QFontMetrics, QFontMetricsF, QPainter
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QRadioButton, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QAbstractScrollArea,
+    QApplication,
+    QComboBox,
+    QLabel,
+    QLineEdit,
+    QRadioButton,
+    QWidget,
+)
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
@@ -23,6 +32,7 @@ from nub_shift.store.atomic import write_text
 from nub_shift.store.profile_files import read_profile
 from nub_shift.translation import tr, trc
 from nub_shift.ui.commands import Station
+from nub_shift.ui.help.guide import GuideWindow
 from nub_shift.ui.help.settings_window import SettingsWindow
 from nub_shift.ui.help.welcome import Welcome
 from nub_shift.ui.language import speak
@@ -102,6 +112,9 @@ def cut_in(window: QWidget, where: str) -> Iterator[tuple[str, str, str]]:
             continue
         if text := cut(widget):
             yield where, type(widget).__name__, text
+        bar = widget.horizontalScrollBar() if isinstance(widget, QAbstractScrollArea) else None
+        if bar is not None and bar.maximum() > 0:
+            yield where, type(widget).__name__, f"has to be scrolled sideways: {widget.accessibleName()}"
         shown = widget.visibleRegion().boundingRect()
         if isinstance(widget, QAbstractButton | QLabel | QLineEdit) and 0 < shown.width() < widget.width():
             yield where, type(widget).__name__, f"only a part is seen: {widget.accessibleName() or widget.objectName()}"
@@ -153,7 +166,9 @@ def main(folder: Path) -> None:
     window.show()
     link.start()
     found = list(walk(window))
-    for other in (SettingsWindow(theme, window), Welcome(theme)):
+    guide = GuideWindow(theme, window)
+    guide.show_place()
+    for other in (SettingsWindow(theme, window), Welcome(theme), guide):
         other.show()
         wait(0.3)
         found += cut_in(other, type(other).__name__)

@@ -20,7 +20,7 @@ from nub_shift.model.profile import SCHEMA_VERSION, Profile
 from nub_shift.protocol.messages import Telemetry
 from nub_shift.ui import settings
 from nub_shift.ui.commands import Command, Station
-from nub_shift.ui.help.guide import ABOUT, FOLDER, PAGES, SHORTCUTS, heading_id
+from nub_shift.ui.help.guide import ABOUT, FOLDER, PAGES, SHORTCUTS, GuideWindow, heading_id
 from nub_shift.ui.help.places import place_of
 from nub_shift.ui.help.settings_window import SettingsWindow
 from nub_shift.ui.look.theme import DAY, Theme
@@ -59,6 +59,11 @@ def test_the_guide_opens_where_one_works_and_about_copies_a_report(bench: Bench)
     assert guide.isVisible() and guide.text.toPlainText().startswith("Tune sticks")
     guide.show_place("tuning#dead-zone")
     assert guide.text.textCursor().block().text() == "Dead zone"
+    first = GuideWindow(bench.window.theme, bench.window)
+    first.show_place("tuning#gyro")  # it is at its place as it opens, too
+    bench.qtbot.waitUntil(lambda: first.text.textCursor().block().text() == "Gyro")
+    bench.qtbot.waitUntil(lambda: 0 <= first.text.cursorRect().top() < 40)
+    first.close()
     guide.show_place(SHORTCUTS)
     assert "Ctrl+Shift+Z" in guide.text.toPlainText()
     guide.show_place(ABOUT)

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import re
+from functools import partial
 from html import escape
 from pathlib import Path
 from threading import Thread
 from typing import Any, Final
 
 import platformdirs
-from PyQt6.QtCore import QByteArray, Qt, QUrl, pyqtSignal
+from PyQt6.QtCore import QByteArray, Qt, QTimer, QUrl, pyqtSignal
 from PyQt6.QtGui import QGuiApplication, QImage, QKeySequence, QShortcut, QTextCursor, QTextDocument
 from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QTextBrowser, QVBoxLayout, QWidget
 
@@ -88,8 +89,7 @@ class GuideWindow(QWidget):
             item = QListWidgetItem(title)
             item.setData(Qt.ItemDataRole.UserRole, page)
             self.pages.addItem(item)
-        self.pages.setWordWrap(True)
-        self.pages.setFixedWidth(theme.px(230))
+        self.pages.setFixedWidth(self.pages.sizeHintForColumn(0) + 2 * self.pages.frameWidth() + theme.px(8))
         self.text = _Pages(theme)
         self.text.followed.connect(self.show_place)
         self.copy = TextButton(theme, tr("Copy report"), tr("Copies the version and what doctor finds"))
@@ -118,7 +118,10 @@ class GuideWindow(QWidget):
                 self.pages.setCurrentItem(item)
         if heading:
             here = headings(FOLDER, page)  # places name them as they are in English
-            self.text.show_heading(headings(READ, page)[here.index(heading)] if heading in here else heading)
+            wanted = headings(READ, page)[here.index(heading)] if heading in here else heading
+            self.text.show_heading(wanted)
+            if not self.isVisible():  # it has its size only once it is shown
+                QTimer.singleShot(0, partial(self.text.show_heading, wanted))
         self.show()
         self.raise_()
         self.activateWindow()
@@ -180,8 +183,10 @@ class _Pages(QTextBrowser):
         block = document.begin() if document is not None else None
         while block is not None and block.isValid():
             if block.blockFormat().headingLevel() and heading_id(block.text()) == heading:
-                self.moveCursor(QTextCursor.MoveOperation.End)  # so that it comes to the top, not to the foot
                 self.setTextCursor(QTextCursor(block))
+                bar = self.verticalScrollBar()
+                if bar is not None:
+                    bar.setValue(bar.value() + self.cursorRect().top())
                 return
             block = block.next()
 

@@ -52,7 +52,7 @@ class ActionBar(QWidget):
         does: what the slot does now.
         layer, other, whole: open the lists of what is no plain key.
         amounts: the numbers and switches of the effect.
-        widest: how wide it is with all that it can show.
+        widest: how wide it is with all that it can show but question marks.
 
     Signals:
         manner_picked(Manner, float): how it is to be kept up, with times a second.
@@ -127,6 +127,7 @@ class ActionBar(QWidget):
             _set_text(button, _marked(reaction, True))
             button.setFixedWidth(button.sizeHint().width())
         self._flows: list[Flow] = []
+        self._marks: list[HelpMark] = []
         self._rows = QGridLayout(self)
         self._rows.setContentsMargins(0, 0, 0, 0)
         self._rows.setSpacing(theme.px(3))
@@ -153,6 +154,7 @@ class ActionBar(QWidget):
         self.other.setFixedWidth(self.whole.sizeHint().width())  # one of the two is there
         self.whole.hide()
         self._acts.hide()
+        self.fit(narrow=True, marked=False)
         self.widest = self.sizeHint().width()
 
     def _connect(self) -> None:
@@ -179,12 +181,17 @@ class ActionBar(QWidget):
         self.time.valueChanged.connect(self.time_picked)
         self.amounts.changed.connect(self.amounts_picked)
 
-    def fit(self, narrow: bool) -> None:
-        """Goes on in the next line where it is narrow, else is as wide as it ever needs to be."""
+    def fit(self, narrow: bool, marked: bool) -> None:
+        """Goes on in the next line where it is narrow, else is as wide as it ever needs to be; `marked` where there is room
+        for question marks.
+        """
+        for mark in self._marks:
+            mark.setVisible(marked)
         for row in (*self._flows, self.amounts.flow):
             row.grows = narrow
             row.invalidate()
-        self.setMinimumWidth(0 if narrow else self.widest)
+        beside = self._marks[0].sizeHint().width() + self._rows.horizontalSpacing() if marked else 0
+        self.setMinimumWidth(0 if narrow else self.widest + beside)
 
     def show_place(self, place: Place, layout: Layout) -> None:
         """Shows what the chosen slot does in a layer; keys are named as `layout` prints them."""
@@ -261,7 +268,8 @@ class ActionBar(QWidget):
         self._rows.addWidget(label, number, 0)
         self._rows.addLayout(row, number, 1)
         if told:
-            self._rows.addWidget(HelpMark(self.theme, word, told), number, 2)
+            self._marks.append(HelpMark(self.theme, word, told))
+            self._rows.addWidget(self._marks[-1], number, 2)
         self._rows.setRowMinimumHeight(number, self.theme.px(31))
         return label
 

@@ -152,7 +152,7 @@ class ControlEditor(QWidget):
         way = QBoxLayout.Direction.TopToBottom if narrow else QBoxLayout.Direction.LeftToRight
         self._halves.setDirection(way)
         self._sheets.setMinimumHeight(self.theme.px(130) if narrow else 0)
-        self.bar.fit(narrow)
+        self.bar.fit(narrow, marked=narrow or width > self.bar.widest + self.theme.px(340))
 
     def follow_waiting(self) -> None:
         """Shows which cell listens, and whether keys are recorded."""
