@@ -182,8 +182,8 @@ class ActionBar(QWidget):
         self.amounts.changed.connect(self.amounts_picked)
 
     def fit(self, narrow: bool, marked: bool) -> None:
-        """Goes on in the next line where it is narrow, else is as wide as it ever needs to be; `marked` where there is room
-        for question marks.
+        """Goes on in the next line where it is narrow, else is as wide as it ever needs to be; `marked` where there is
+        room for question marks.
         """
         for mark in self._marks:
             mark.setVisible(marked)
