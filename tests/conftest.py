@@ -14,6 +14,7 @@ from tests.xserver import XWindow, xvfb
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XKB_DEFAULT_LAYOUT"] = "us"
+os.environ["LANGUAGE"] = os.environ.get("NUB_SHIFT_TEST_LANGUAGE", "en")  # whatever the developer's is
 
 
 # No test is timed. Every run of a change tries the same examples; with NUB_SHIFT_HUNT=1 further ones are looked for, at

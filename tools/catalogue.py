@@ -115,7 +115,8 @@ def update(language: str, path: Path) -> None:
     for message in template():
         if message.id:
             before = kept.get(_key(message))
-            said = before.string if before is not None and type(before.string) is type(message.string) else None
+            fits = before is not None and isinstance(before.id, str) is isinstance(message.id, str)
+            said = before.string if before is not None and fits else None
             made.add(message.id, said, context=message.context, locations=message.locations)
     path.parent.mkdir(parents=True, exist_ok=True)
     with path.open("wb") as file:

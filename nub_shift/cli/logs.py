@@ -101,7 +101,7 @@ def note_fault(kind: type[BaseException], fault: BaseException, trace: Traceback
     files = [handler.path for handler in root.handlers if isinstance(handler, _LateFile)]
     if not any(path.exists() for path in files):
         return tr("a fault in Nub Shift itself: {fault!r}", fault=fault)
-    return tr("a fault in Nub Shift itself; please report what stands in {files}", files=files[0])
+    return tr("a fault in Nub Shift itself; please report what stands in {file}", file=files[0])
 
 
 def _set_levels(wanted: str) -> None:

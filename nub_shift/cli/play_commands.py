@@ -108,7 +108,7 @@ def run(
         play(
             options,
             say,
-            lambda state: tell(tr("ready: {described} | {where}", described=_described(state), where=where)),
+            lambda state: tell(tr("ready: {what} | {where}", what=_described(state), where=where)),
         )
     except (ProfileError, CannotPlay) as error:
         give_up(error)
@@ -143,7 +143,7 @@ def resident(output: str | None, seconds: float | None) -> None:
         play(
             resident_options(to, seconds, _described),
             say,
-            lambda state: tell(tr("ready: {described}", described=_described(state))),
+            lambda state: tell(tr("ready: {what}", what=_described(state))),
         )
     except (ProfileError, CannotPlay) as error:
         give_up(error)
@@ -177,9 +177,7 @@ def session(state: str) -> None:
         else tr("does not start with the desktop session")
     )
     click.echo(
-        tr("plays now: {described}", described=_described(found.state))
-        if found.state is not None
-        else tr("does not play now")
+        tr("plays now: {what}", what=_described(found.state)) if found.state is not None else tr("does not play now")
     )
 
 

@@ -56,13 +56,13 @@ def _struct_problems(data: object, struct: type[msgspec.Struct], path: str) -> I
             yield from structure_problems(value, fields[key].type, _join(path, key))
     for name, field in fields.items():
         if field.required and name not in data:
-            yield Problem(_join(path, name), tr("is missing"), tr("expected {describe}", describe=describe(field.type)))
+            yield Problem(_join(path, name), tr("is missing"), tr("expected {expected}", expected=describe(field.type)))
 
 
 def _unknown_key(path: str, key: str, fields: list[str]) -> Problem:
     control = path.rpartition(".")[2]
     if slot_name(control, key) in CONTROL_OF_SLOT:  # a dot without quotes means a table within a table
-        right = tr('put the name in quotes: "{slot_name}"', slot_name=slot_name(control, key))
+        right = tr('put the name in quotes: "{name}"', name=slot_name(control, key))
         return Problem(_join(path, key), tr("unknown key {key!r}", key=key), right)
     return Problem(_join(path, key), tr("unknown key {key!r}", key=key), _known(key, fields))
 
@@ -106,7 +106,7 @@ def _leaf_problems(data: object, expected: Any, path: str) -> list[Problem]:
             Problem(
                 path or "file",
                 tr("{shown} does not fit", shown=_shown(data)),
-                tr("expected {describe}", describe=describe(expected)),
+                tr("expected {expected}", expected=describe(expected)),
             )
         ]
     return []
@@ -132,7 +132,7 @@ def describe(expected: Any) -> str:
 
 def _known(key: str, names: list[str]) -> str:
     close = get_close_matches(key, names, 1)
-    hint = tr("did you mean {close!r}? ", close=close[0]) if close else ""
+    hint = tr("did you mean {name!r}? ", name=close[0]) if close else ""
     return tr("{hint}known here: {names}", hint=hint, names=", ".join(names))
 
 

@@ -7,4 +7,4 @@ from nub_shift.translation import tr
 
 def player_words(seat: int) -> str:
     """The one of that seat, which is counted from 0."""
-    return tr("Player {seat}", seat=seat + 1)
+    return tr("Player {number}", number=seat + 1)

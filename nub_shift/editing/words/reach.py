@@ -71,9 +71,9 @@ def warnings(profile: Profile, layout: Layout) -> list[str]:
         if long:
             found.append(
                 tr(
-                    "{sequence} waits for {long:g} s, then goes on by itself",
+                    "{sequence} waits for {seconds:g} s, then goes on by itself",
                     sequence=sequence.label,
-                    long=max(long) / 1000,
+                    seconds=max(long) / 1000,
                 )
             )
     asked = {action.effect.title: None for _, action in actions_in(profile) if isinstance(action.effect, AskForProfile)}

@@ -54,17 +54,17 @@ def waiting_words(profile: Profile, wait: Wait, follows: bool, opened: bool, lay
         case Awaited.TURNING_CONTROL:
             return tr("Press the control that lets turning move the pointer while it is held")
         case Awaited.MOVE_INPUT:
-            return tr("Press the key for {wait}, or click or turn the wheel in the line for new moves", wait=wait.label)
+            return tr("Press the key for {name}, or click or turn the wheel in the line for new moves", name=wait.label)
         case Awaited.MOVE_NAME:
-            return tr("Type the new name of {wait}, then press Enter", wait=wait.label)
+            return tr("Type the new name of {name}, then press Enter", name=wait.label)
         case Awaited.GROUP_NAME:
             return (
-                tr("Type the name of the group {wait}, then press Enter", wait=wait.label)
+                tr("Type the name of the group {name}, then press Enter", name=wait.label)
                 if wait.label
                 else tr("Type the name of the group, then press Enter")
             )
         case Awaited.LINKED_MOVES:
-            return tr("Click the moves that must be possible at the same time as {wait}", wait=wait.label)
+            return tr("Click the moves that must be possible at the same time as {name}", name=wait.label)
         case Awaited.STROKES:
             return tr("Type the sequence; a pause of {seconds} s ends it", seconds=PAUSE_MS // 1000)
         case _:
@@ -74,7 +74,7 @@ def waiting_words(profile: Profile, wait: Wait, follows: bool, opened: bool, lay
 def _replaced(profile: Profile, wait: Wait, layout: Layout) -> str:
     """What the slot does until now, in this layer."""
     view = slot_view(profile, wait.layer, wait.slot, layout)
-    return tr(". It replaces: {view}", view=view.text) if view.assignment is not None and not view.inherited else ""
+    return tr(". It replaces: {words}", words=view.text) if view.assignment is not None and not view.inherited else ""
 
 
 def listening_words(milliseconds: int) -> str:

@@ -119,7 +119,7 @@ def _rate(path: str, action: Action, index: ProfileIndex) -> Iterator[Problem]:
         yield Problem(
             f"{path}.rate_hz",
             wrong,
-            tr("expected at most {floor:g} with duty {duty:g}", floor=floor(fits * 10) / 10, duty=action.duty),
+            tr("expected at most {most:g} with duty {duty:g}", most=floor(fits * 10) / 10, duty=action.duty),
         )
 
 

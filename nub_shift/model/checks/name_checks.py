@@ -53,7 +53,7 @@ def slot_suggestion(name: str) -> str:
     """The slot that was probably meant, or how slots are called."""
     close = get_close_matches(name, CONTROL_OF_SLOT, 1, 0.7)
     if close:
-        return tr("did you mean {close!r}?", close=close[0])
+        return tr("did you mean {name!r}?", name=close[0])
     return tr('expected a place on the pad, as south, left_shoulder, right_trigger.light or "left_stick.up"')
 
 
@@ -62,7 +62,7 @@ def suggestion(name: str, known: Iterable[str]) -> str:
     names = list(known)
     close = get_close_matches(name, names, 1, 0.5)
     if close:
-        return tr("did you mean {close!r}?", close=close[0])
+        return tr("did you mean {name!r}?", name=close[0])
     return (
         tr("expected one of {names}{which}", names=", ".join(names[:8]), which=" …" if len(names) > 8 else "")
         if names

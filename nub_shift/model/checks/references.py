@@ -135,7 +135,7 @@ def _layer_list(layers: tuple[Layer, ...]) -> Iterator[Problem]:
     ids = [layer.id for layer in layers]
     yield from _twice("layers", ids)
     if not ids or ids[0] != BASE_LAYER:
-        first = tr("the first layer is {ids!r}", ids=ids[0]) if ids else tr("there is no layer")
+        first = tr("the first layer is {id!r}", id=ids[0]) if ids else tr("there is no layer")
         yield Problem("layers", first, tr("expected the first layer to have the id {id!r}", id=BASE_LAYER))
     if len(ids) > MAX_LAYERS:
         yield Problem(
@@ -156,7 +156,7 @@ def _basis(layer: Layer, profile: Profile) -> Iterator[Problem]:
         if found.id in seen:
             yield Problem(
                 path,
-                tr("goes round in a circle: {value}", value=" → ".join([*seen, found.id])),
+                tr("goes round in a circle: {circle}", circle=" → ".join([*seen, found.id])),
                 tr("end the circle somewhere"),
             )
             return

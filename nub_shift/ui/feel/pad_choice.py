@@ -71,7 +71,7 @@ class PadChoice(TextButton):
     def show_layer(self, is_base: bool) -> None:
         """Shows for whom; what a layer changes is for all."""
         self.setEnabled(is_base)
-        self.setText(tr("For {view} only", view=self._view.name) if self._view.identity else _FOR_ALL)
+        self.setText(tr("For {name} only", name=self._view.name) if self._view.identity else _FOR_ALL)
         self.setAccessibleName(self.text())
         set_tip(self, _HELP if is_base else _LAYERS)
 

@@ -77,7 +77,7 @@ class ProfileView(QStackedWidget):
         if self.profile is not None:
             shown = self.profile
             self._document.edit(
-                tr("Made the same as {shown}", shown=shown.title), lambda mine: replace(shown, title=mine.title)
+                tr("Made the same as {title}", title=shown.title), lambda mine: replace(shown, title=mine.title)
             )
             self._show_again()
 

@@ -87,9 +87,9 @@ class MoveEntry(QLineEdit):
             self.setText(label)
             self.unkeyed.emit(label)
         self.setReadOnly(self.listening or self._unkeyed)
-        self.setPlaceholderText(tr("Press the key for {wait}", wait=wait.label) if self.listening else _HINT)
-        named = tr("Name of {wait}", wait=wait.label or tr("the new group")) if renames else tr("New move")
-        self.setAccessibleName(tr("Press the key for {wait}", wait=wait.label) if self.listening else named)
+        self.setPlaceholderText(tr("Press the key for {name}", name=wait.label) if self.listening else _HINT)
+        named = tr("Name of {name}", name=wait.label or tr("the new group")) if renames else tr("New move")
+        self.setAccessibleName(tr("Press the key for {name}", name=wait.label) if self.listening else named)
         if self._renames and not renames:  # a name that was not given is no name of a new move
             self.clear()
         elif renames and not self._renames:

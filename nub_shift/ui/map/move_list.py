@@ -358,7 +358,7 @@ class MoveList(QWidget):
     def _on_group_named(self, wait: Wait, text: str) -> None:
         if wait.label:
             renamed = partial(move_edits.group_renamed, group=wait.label, label=text)
-            self.edited.emit(tr("Group {wait}: named {words}", wait=wait.label, words=text), renamed)
+            self.edited.emit(tr("Group {name}: named {words}", name=wait.label, words=text), renamed)
         else:
             self.edited.emit(
                 tr("Group {words}", words=text), partial(move_edits.grouped, move_ids=set(self._to_group), group=text)
@@ -428,7 +428,7 @@ class MoveList(QWidget):
         self._waiting.heard(Heard.GIVEN)
         self._new_group = self._pending.group  # the next one joins the same group
         made = replace(self._pending, keys=keys, wheel=wheel, unclear="")
-        self.edited.emit(tr("Move {made}", made=made.label), partial(move_edits.added, moves=[made]))
+        self.edited.emit(tr("Move {move}", move=made.label), partial(move_edits.added, moves=[made]))
 
     def _on_key(self) -> None:
         move = self._chosen()

@@ -85,7 +85,7 @@ def player_words(number: int, seat: SeatState, front: Front | None = None) -> tu
     """The pad, the profile, and why."""
     head = tr("Player {number}: {pad}", number=number, pad=seat.pad.name or tr("no pad yet"))
     if seat.paused:
-        return head, tr("{seat}, paused", seat=seat.title), tr("The game is not in front")
+        return head, tr("{title}, paused", title=seat.title), tr("The game is not in front")
     if seat.rule is not None:
         window = (
             tr(", in front: {front}", front=front.title)

@@ -203,7 +203,7 @@ class _OpenMenu(QObject):
             return
         pad = self._state.seats[self.seat].pad
         battery = f" · {self._battery} %" if self._battery >= 0 else ""
-        player = tr("Player {seat}: ", seat=self.seat + 1) if self.players > 1 else ""
+        player = tr("Player {number}: ", number=self.seat + 1) if self.players > 1 else ""
         rows = tuple((row.label, row.value, row.turns) for row in self._menu.rows)
         self.sheet = MenuSheet(f"{player}{pad.name}{battery}", rows, self._menu.index, hints(pad))
         self._draw(self)

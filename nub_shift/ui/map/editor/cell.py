@@ -87,10 +87,10 @@ class Cell(QAbstractButton):
         origin = tr(" from the base layer") if self._view.inherited else ""
         self.setAccessibleName(
             tr(
-                "{slot}, layer {layer}: {view}{origin}",
+                "{slot}, layer {layer}: {words}{origin}",
                 slot=slot_label(self.slot),
                 layer=layer,
-                view=self._view.text,
+                words=self._view.text,
                 origin=origin,
             )
         )
