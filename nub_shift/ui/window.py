@@ -356,7 +356,7 @@ class Window(QMainWindow):
         self.tabs.tabBarClicked.connect(self._on_tab)
         self.tabs.currentChanged.connect(self._on_tab)
         row.head.addWidget(self.tabs)
-        self._message = Messages(theme)
+        self._message = Messages(theme, self.tape)
         self._announcing = Announcing(self._document, self.live, self.map.waiting, self._message)
         row.head.addWidget(self._message, 1)
         self.follow = self._button_for(Command.FOLLOW)

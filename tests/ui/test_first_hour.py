@@ -11,7 +11,7 @@ from pytestqt.qtbot import QtBot
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.first_steps import Step
-from nub_shift.model.profile import BASE_LAYER, SCHEMA_VERSION, Profile
+from nub_shift.model.profile import SCHEMA_VERSION, Profile
 from nub_shift.store.profile_files import read_profile, write_profile
 from nub_shift.translation import tr
 from nub_shift.ui.link import RunnerLink
@@ -82,7 +82,6 @@ def test_a_newcomer_has_a_pad_play_five_moves_in_forty_touches(qtbot: QtBot, tmp
     for name, (_, control) in MOVES.items():
         click(window.map.lanes.instruments[control])
         assert window.map.opened is not None
-        click(window.map.opened.grid.cells[BASE_LAYER, control])
         rows = window.map.moves.list
         item = next(iter(rows.findItems(name, Qt.MatchFlag.MatchStartsWith)))
         viewport = rows.viewport()

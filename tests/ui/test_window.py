@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 import pytest
-from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtCore import QEvent, QPoint, Qt
 from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -104,6 +104,23 @@ def test_touch_and_move_bind_too(bench: Bench) -> None:
     bench.link.touch("home")
     pick_move(bench, "Read the tide")
     assert bench.assigned("home") == Assignment(move="tide")
+
+
+def test_a_move_goes_to_an_empty_slot_by_two_clicks_and_replaces_nothing(bench: Bench) -> None:
+    instruments, line = bench.window.map.lanes.instruments, bench.window._message
+    QTest.mouseClick(instruments["home"], Qt.MouseButton.LeftButton)
+    pick_move(bench, "Read the tide")
+    assert bench.assigned("home") == Assignment(move="tide")
+    before = bench.document.profile
+    QTest.mouseClick(instruments["south"], Qt.MouseButton.LeftButton)
+    pick_move(bench, "Read the tide")
+    assert bench.document.profile is before
+    # The line above is too narrow for what is said then; all of it stands above the tape.
+    tape = bench.window.tape.mapTo(bench.window, QPoint(0, 0)).y()
+    assert line.whole.isVisible() and line.whole.text.startswith("To have a control do Read the tide:")
+    assert tape - 60 < line.whole.geometry().bottom() < tape and line.whole.geometry().right() < bench.window.width()
+    bench.window.say("Short")
+    assert not line.whole.isVisible()
 
 
 def test_three_keys_held_together_are_one_touch(bench: Bench) -> None:

@@ -2,23 +2,31 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent
+from PyQt6.QtCore import QPoint, QRect, Qt, QTimer
+from PyQt6.QtGui import QFont, QFontMetrics, QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QStatusBar, QWidget
 
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.plain import set_tip
 
+# How long a line that found no room stays: for each letter, and at least.
+_LETTER_MS = 60
+_LEAST_MS = 4_000
+
 
 class Messages(QStatusBar):
-    """What does not fit is cut short, and its tip says all of it.
+    """What does not fit is cut short, and stands as a whole above the tape for as long as it takes to read it.
 
     What is only announced is for assistive tools: everybody else sees it where it happens.
+
+    Attributes:
+        whole: has what was cut.
     """
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, theme: Theme, tape: QWidget, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
+        self.whole = WholeLine(theme, tape)
         self._said = ""
         self._lines: list[str] = []
         self._turn = QTimer(self)
@@ -32,6 +40,8 @@ class Messages(QStatusBar):
         self._said = text
         set_tip(self, text)
         self.announce(text)
+        fits = QFontMetricsF(self._font).horizontalAdvance(text) <= self._room.width()
+        self.whole.tell("" if fits else text)
         self.update()
 
     def announce(self, text: str) -> None:
@@ -43,10 +53,66 @@ class Messages(QStatusBar):
     def _on_turn(self) -> None:
         self._lines.clear()
 
+    @property
+    def _room(self) -> QRect:
+        return self.rect().adjusted(4, 0, -4, 0)
+
+    @property
+    def _font(self) -> QFont:
+        return self.theme.font(0.92)
+
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
-        painter.setFont(self.theme.font(0.92))
+        painter.setFont(self._font)
         painter.setPen(self.theme.colour("ink"))
-        room = self.rect().adjusted(4, 0, -4, 0)
-        elided = QFontMetricsF(painter.font()).elidedText(self._said, Qt.TextElideMode.ElideRight, room.width())
-        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, elided)
+        elide = QFontMetricsF(self._font).elidedText
+        text = elide(self._said, Qt.TextElideMode.ElideRight, self._room.width())
+        painter.drawText(self._room, Qt.AlignmentFlag.AlignVCenter, text)
+
+
+class WholeLine(QWidget):
+    """A line on a plate above the tape; it goes by itself, or by a click."""
+
+    def __init__(self, theme: Theme, tape: QWidget) -> None:
+        super().__init__()
+        self.theme = theme
+        self.text = ""
+        self._tape = tape
+        self._over = QTimer(self)
+        self._over.setSingleShot(True)
+        self._over.timeout.connect(self.hide)
+        self.hide()
+
+    def tell(self, text: str) -> None:
+        """Shows a text, or nothing."""
+        window = self._tape.window()
+        self.text = text
+        if not text or window is None or not window.isVisible():
+            self.hide()
+            return
+        self.setParent(window)
+        px = self.theme.px
+        metrics = QFontMetrics(self.theme.font(0.92))
+        most = QRect(0, 0, window.width() - 4 * px(14), window.height())
+        needs = metrics.boundingRect(most, Qt.TextFlag.TextWordWrap.value, text)
+        self.resize(needs.width() + px(22), needs.height() + px(14))
+        above = self._tape.mapTo(window, QPoint(0, 0)).y() if self._tape.isVisible() else window.height()
+        self.move(window.width() - self.width() - px(14), above - self.height() - px(6))
+        self.show()
+        self.raise_()
+        self.update()
+        self._over.start(max(_LEAST_MS, _LETTER_MS * len(text)))
+
+    def mousePressEvent(self, _event: QMouseEvent | None) -> None:
+        self.hide()
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        theme = self.theme
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(theme.colour("ink"), 1))
+        painter.setBrush(theme.colour("raised"))
+        painter.drawRoundedRect(self.rect().adjusted(1, 1, -1, -1), theme.px(5), theme.px(5))
+        painter.setFont(theme.font(0.92))
+        room = self.rect().adjusted(theme.px(11), theme.px(7), -theme.px(11) + 1, -theme.px(7) + 1)
+        painter.drawText(room, Qt.TextFlag.TextWordWrap.value, self.text)

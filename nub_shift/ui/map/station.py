@@ -311,7 +311,7 @@ class MapStation(QWidget):
         move = self._document.profile.move(move_id)
         if opened is None or move is None:
             return
-        if opened.panel is None and not self.waiting.for_slot:
+        if opened.panel is None and not self.waiting.for_slot and not opened.is_empty:
             self.said.emit(
                 tr("To have a control do {move}: press it on the pad or click its slot, then the move", move=move.label)
             )

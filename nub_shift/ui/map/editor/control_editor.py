@@ -238,6 +238,14 @@ class ControlEditor(QWidget):
             self._sheets.removeWidget(sheet)
             sheet.deleteLater()
 
+    @property
+    def is_empty(self) -> bool:
+        """Whether the chosen slot does nothing yet, so that a move can be given to it without replacing anything."""
+        cell = self.cell
+        return cell is not None and (
+            slot_edits.shown_assignment(self._document.profile, cell.layer_id, cell.slot) is None
+        )
+
     def close_part(self) -> None:
         """What is given goes to the chosen cell again."""
         panel, self.panel = self.panel, None
