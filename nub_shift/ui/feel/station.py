@@ -57,6 +57,7 @@ from nub_shift.ui.frame.pads_live import PadsLive
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
+from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.layouts import quiet_scroll
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
@@ -231,6 +232,10 @@ class FeelStation(QWidget):
             choice.clicked.connect(partial(self._on_axis, axis))
             group.addButton(choice)
             row.addWidget(choice)
+        told = tr(
+            "Both axes are shaped together, so that the view goes where the stick points; one axis can have more."
+        )
+        row.addWidget(HelpMark(self.theme, tr("Both axes"), told))
         row.addStretch(1)
         self.point = TextButton(self.theme, tr("Add a point"), tr("Or double-click the curve. Delete removes a point"))
         self.point.clicked.connect(lambda _checked: self.curve.add_point())

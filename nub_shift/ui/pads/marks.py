@@ -104,7 +104,9 @@ class PadMarks(QScrollArea):
         self.colours = ColourDots(theme)
         self.colours.picked.connect(self.coloured)
         self._column.addWidget(self.colours)
-        self._labels_heading = self._add_heading(tr("Printed on its buttons"))
+        self._labels_heading, self._labels_help = self._add_explained(
+            tr("Printed on its buttons"), tr("What the buttons of this pad are then called in all of the window.")
+        )
         self.styles = {style: Choice(theme, text) for style, text in _STYLES.items()}
         self._column.addLayout(self._make_style_rows())
         self._own_label = PlainLabel()
@@ -205,8 +207,8 @@ class PadMarks(QScrollArea):
         self.styles[style].setChecked(True)
         for button in self.styles.values():
             button.setVisible(usable and not pad.parts)
-        for label in (self._labels_heading, self._own_label):
-            label.setVisible(usable and not pad.parts)
+        for widget in (self._labels_heading, self._labels_help, self._own_label):
+            widget.setVisible(usable and not pad.parts)
         self.show_control(self._chosen if self._chosen in pad.controls else "", pad.printed)
         lines = [
             tr("{player} plays {title}", player=player_words(seat), title=title)
@@ -298,6 +300,18 @@ class PadMarks(QScrollArea):
             button.clicked.connect(lambda _checked, found=part.identity: self.moving_picked.emit(found))
             self.moving[part.identity] = button
             self._parts.addWidget(button)
+
+    def _add_explained(self, text: str, told: str) -> tuple[QLabel, HelpMark]:
+        """A heading with a question mark beside it."""
+        label = self._add_heading(text)
+        self._column.removeWidget(label)
+        mark = HelpMark(self.theme, text, told)
+        row = QHBoxLayout()
+        row.addWidget(label)
+        row.addWidget(mark, 0, Qt.AlignmentFlag.AlignBottom)
+        row.addStretch(1)
+        self._column.addLayout(row)
+        return label, mark
 
     def _add_heading(self, text: str) -> QLabel:
         label = PlainLabel(text)
