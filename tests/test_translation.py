@@ -52,6 +52,17 @@ def test_every_catalogue_is_complete_and_fits(tmp_path: Path) -> None:
         assert copy.read_text() == path.read_text(), "run tools/catalogue.py update"
 
 
+@pytest.mark.parametrize(
+    "name", ["handles", "motion_numbers", "stage_lines", "wishes", "signal_way", "fits", "starting_points"]
+)
+def test_what_is_told_apart_by_its_label_is_told_apart_in_every_language(name: str) -> None:
+    for language, path in CATALOGUE["catalogues"]().items():
+        found = CATALOGUE["read"](language, path)
+        here = [message for message in found if (f"nub_shift/editing/{name}.py", None) in message.locations]
+        labels = [message.string for message in here if message.id[0].isupper()]
+        assert here and len(labels) == len(set(labels)), sorted(labels)
+
+
 def test_what_a_translation_does_to_its_original_is_seen() -> None:
     message = CATALOGUE["Message"]
     wrong = CATALOGUE["_wrong"]
