@@ -17,6 +17,7 @@ import inspect
 import string
 import sys
 from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 from typing import BinaryIO
 
@@ -36,8 +37,13 @@ _ACCENTS = str.maketrans("aeiouyAEIOUYcnsCNS", "àéîõüýÀÉÎÕÜÝçñšÇ
 Text = tuple[str | tuple[str, str], str | None, str]  # the text or its two forms, its context, where it stands
 
 
-def texts() -> Iterator[Text]:
+@cache
+def texts() -> tuple[Text, ...]:
     """All texts of the source that are translated: those of calls, and what commands say of themselves."""
+    return (*_of_source(), *_of_click())
+
+
+def _of_source() -> Iterator[Text]:
     for path in sorted(PACKAGE.rglob("*.py")):
         where = str(path.relative_to(ROOT))
         for node in ast.walk(ast.parse(path.read_text())):
@@ -45,7 +51,6 @@ def texts() -> Iterator[Text]:
                 yield from _of_call(node, node.func.id, where)
             elif isinstance(node, ast.FunctionDef) and any(map(_is_command, node.decorator_list)):
                 yield inspect.cleandoc(ast.get_docstring(node, clean=False) or ""), None, where
-    yield from _of_click()
 
 
 def _of_call(node: ast.Call, name: str, where: str) -> Iterator[Text]:

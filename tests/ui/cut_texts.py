@@ -43,6 +43,7 @@ from nub_shift.ui.widgets.plain import FittedLabel
 from nub_shift.ui.window import Window
 
 SIZE = (1280, 800)
+_SETTLES_S = 0.15
 _EDGES = 4  # of a field, beside its text
 _ARROW = 26  # of a list, with its edges
 
@@ -134,21 +135,21 @@ def walk(window: Window) -> Iterator[tuple[str, str, str]]:
     wait(1.5)
     for station in Station:
         window.show_station(station)
-        wait(0.4)
+        wait(_SETTLES_S)
         yield from cut_in(window, station.value)
         if (window.width(), window.height()) != SIZE:
             yield station.value, "Window", f"is {window.width()} x {window.height()}"
     window.show_station(Station.MAP)
     for slot in ("south", "left_stick", "right_trigger.light", "motion", "dpad.up"):
         window.map.open_slot(slot, listen=False)
-        wait(0.3)
+        wait(_SETTLES_S)
         yield from cut_in(window, f"map: {slot}")
     window.show_station(Station.FEEL)
     for control in ("right_stick", "left_stick", "right_trigger", "motion"):
         window.feel.show_control(control)
         for numbers in (False, True):
             window.feel.numbers.setChecked(numbers)
-            wait(0.3)
+            wait(_SETTLES_S)
             yield from cut_in(window, f"feel: {control}, {'numbers' if numbers else 'pictures'}")
 
 
@@ -170,7 +171,7 @@ def main(folder: Path) -> None:
     guide.show_place()
     for other in (SettingsWindow(theme, window), Welcome(theme), guide):
         other.show()
-        wait(0.3)
+        wait(_SETTLES_S)
         found += cut_in(other, type(other).__name__)
     print(json.dumps({"right_to_left": application.isRightToLeft(), "cut": found}, ensure_ascii=False, indent=1))
     window.close()
