@@ -59,7 +59,7 @@ class SettingsWindow(QWidget):
             tr("Wait for a key"),
             listening,
             settings.listening_ms,
-            tr("How long a slot listens before it gives up. Who works a pad with the mouth or a switch needs longer."),
+            tr("How long a slot listens before it gives up. With your mouth or a switch you may want longer."),
         )
         self._add_choice(
             tr("Tape"), _TAPES, settings.tape_height, tr("How much of the window's height the tape at its foot has.")
@@ -78,7 +78,7 @@ class SettingsWindow(QWidget):
         self._add_switch(
             tr("Begin with what to do first"),
             settings.shows_first_steps,
-            tr("A line above the window that ticks off what is done."),
+            tr("A line at the top of the window that ticks off what is done."),
         )
         self._follow()
         QShortcut(QKeySequence.StandardKey.Cancel, self, self.close)
