@@ -225,6 +225,7 @@ class FeelStation(QWidget):
     def _make_axes(self) -> QHBoxLayout:
         """Whose curve it is, and one point more."""
         row = QHBoxLayout()
+        row.setSpacing(self.theme.px(6))
         group = QButtonGroup(self)
         for axis, text in (("", tr("Both axes")), ("x", trc("an axis", "Across")), ("y", trc("an axis", "Down"))):
             choice = self.axes[axis] = Choice(self.theme, text, tr("Shapes both axes together, or adds to one axis"))
