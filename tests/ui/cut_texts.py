@@ -43,7 +43,7 @@ from nub_shift.ui.widgets.plain import FittedLabel
 from nub_shift.ui.window import Window
 
 SIZE = (1280, 800)
-_SETTLES_S = 0.15
+_SETTLES_S, _TRIES = 0.15, 25
 _EDGES = 4  # of a field, beside its text
 _ARROW = 26  # of a list, with its edges
 
@@ -124,6 +124,17 @@ def cut_in(window: QWidget, where: str) -> Iterator[tuple[str, str, str]]:
     PAINTED.clear()
 
 
+def cut_at_last(window: QWidget, where: str) -> list[tuple[str, str, str]]:
+    """The same once it is laid out, which on a busy machine takes a while."""
+    found: list[tuple[str, str, str]] = []
+    for _ in range(_TRIES):
+        wait(_SETTLES_S)
+        found = list(cut_in(window, where))
+        if not found:
+            break
+    return found
+
+
 def wait(seconds: float) -> None:
     loop = QEventLoop()
     QTimer.singleShot(round(seconds * 1000), loop.quit)
@@ -135,22 +146,19 @@ def walk(window: Window) -> Iterator[tuple[str, str, str]]:
     wait(1.5)
     for station in Station:
         window.show_station(station)
-        wait(_SETTLES_S)
-        yield from cut_in(window, station.value)
+        yield from cut_at_last(window, station.value)
         if (window.width(), window.height()) != SIZE:
             yield station.value, "Window", f"is {window.width()} x {window.height()}"
     window.show_station(Station.MAP)
     for slot in ("south", "left_stick", "right_trigger.light", "motion", "dpad.up"):
         window.map.open_slot(slot, listen=False)
-        wait(_SETTLES_S)
-        yield from cut_in(window, f"map: {slot}")
+        yield from cut_at_last(window, f"map: {slot}")
     window.show_station(Station.FEEL)
     for control in ("right_stick", "left_stick", "right_trigger", "motion"):
         window.feel.show_control(control)
         for numbers in (False, True):
             window.feel.numbers.setChecked(numbers)
-            wait(_SETTLES_S)
-            yield from cut_in(window, f"feel: {control}, {'numbers' if numbers else 'pictures'}")
+            yield from cut_at_last(window, f"feel: {control}, {'numbers' if numbers else 'pictures'}")
 
 
 def main(folder: Path) -> None:
@@ -171,8 +179,7 @@ def main(folder: Path) -> None:
     guide.show_place()
     for other in (SettingsWindow(theme, window), Welcome(theme), guide):
         other.show()
-        wait(_SETTLES_S)
-        found += cut_in(other, type(other).__name__)
+        found += cut_at_last(other, type(other).__name__)
     print(json.dumps({"right_to_left": application.isRightToLeft(), "cut": found}, ensure_ascii=False, indent=1))
     window.close()
     link.end()
