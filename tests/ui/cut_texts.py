@@ -43,7 +43,7 @@ from nub_shift.ui.widgets.plain import FittedLabel
 from nub_shift.ui.window import Window
 
 SIZE = (1280, 800)
-_SETTLES_S, _TRIES = 0.15, 25
+_SETTLES_S, _TRIES = 0.15, 12
 _EDGES = 4  # of a field, beside its text
 _ARROW = 26  # of a list, with its edges
 
