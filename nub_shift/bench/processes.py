@@ -14,6 +14,7 @@ from pathlib import Path
 
 from nub_shift.bench.figures import Figure
 from nub_shift.demo.games import demo_profile_text
+from nub_shift.protocol.sockets import READY
 from nub_shift.store.atomic import write_text
 
 # What the demo's pad makes a runner and a window do at the very least, each second.
@@ -81,7 +82,7 @@ def _runner(folder: Path, profile: Path, pad: str, seconds: float) -> _Measured:
         assert process.stderr is not None
         line = process.stderr.readline()
         ready_s = time.perf_counter() - start
-        if "ready:" not in line:
+        if READY not in line:
             process.kill()
             return _Measured(ready_s, 0.0, 0.0, f"the runner said: {line.strip()}")
         before = _lines(sent)

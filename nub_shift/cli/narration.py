@@ -19,6 +19,7 @@ from nub_shift.model.profile import Profile
 from nub_shift.protocol.calls import Subscribe
 from nub_shift.protocol.client import RunnerClient, RunnerError, runner_command
 from nub_shift.protocol.messages import Telemetry
+from nub_shift.protocol.sockets import READY
 from nub_shift.store.profile_files import read_profile
 from nub_shift.translation import inside, tr
 
@@ -35,7 +36,7 @@ def narrate(profile: Path, pad: str, seconds: float | None) -> None:
         with subprocess.Popen(command, stderr=subprocess.PIPE, text=True) as process:
             assert process.stderr is not None
             line = process.stderr.readline()
-            if "ready:" not in line:
+            if READY not in line:
                 click.echo(line.strip(), err=True)
                 return
             try:

@@ -89,7 +89,7 @@ def run(
       nub-shift run saltglass.toml --pad simulated --rehearse
     """
     from nub_shift.keyboard.session import SessionLayout
-    from nub_shift.protocol.sockets import default_socket, is_heard, resident_socket
+    from nub_shift.protocol.sockets import READY, default_socket, is_heard, resident_socket
     from nub_shift.runner.errors import CannotPlay
     from nub_shift.runner.process import Options, Player, play
     from nub_shift.store.library import library_folder
@@ -108,7 +108,7 @@ def run(
         play(
             options,
             say,
-            lambda state: tell(tr("ready: {what} | {where}", what=_described(state), where=where)),
+            lambda state: tell(f"{READY} {_described(state)} | {where}"),
         )
     except (ProfileError, CannotPlay) as error:
         give_up(error)
@@ -130,7 +130,7 @@ def resident(output: str | None, seconds: float | None) -> None:
     Example:
       nub-shift resident --output x11
     """
-    from nub_shift.protocol.sockets import is_heard, resident_socket
+    from nub_shift.protocol.sockets import READY, is_heard, resident_socket
     from nub_shift.runner.errors import CannotPlay
     from nub_shift.runner.process import play
     from nub_shift.tasks.resident import resident_options
@@ -143,7 +143,7 @@ def resident(output: str | None, seconds: float | None) -> None:
         play(
             resident_options(to, seconds, _described),
             say,
-            lambda state: tell(tr("ready: {what}", what=_described(state))),
+            lambda state: tell(f"{READY} {_described(state)}"),
         )
     except (ProfileError, CannotPlay) as error:
         give_up(error)

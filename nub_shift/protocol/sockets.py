@@ -14,6 +14,8 @@ from nub_shift.translation import tr
 
 # The longest path of a socket, in bytes, that the system takes.
 MAX_PATH_BYTES = 107
+# How the line begins by which a runner says that it listens. Programs wait for it, so it is the same in every language.
+READY = "ready:"
 
 
 def runtime_folder() -> Path:

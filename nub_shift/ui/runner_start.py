@@ -10,7 +10,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, QProcess, QTimer, pyqtSignal
 
 from nub_shift.protocol.client import runner_command
-from nub_shift.protocol.sockets import default_socket, resident_socket
+from nub_shift.protocol.sockets import READY, default_socket, resident_socket
 from nub_shift.translation import tr
 
 log = logging.getLogger("nub_shift.ui")
@@ -79,7 +79,7 @@ class OwnRunner(RunnerStart):
     def _on_said(self) -> None:
         """What a runner says before it dies is kept for the person; all else comes over the socket."""
         for line in self._process.readAllStandardError().data().decode("utf-8", "replace").splitlines():
-            if not line.startswith("nub-shift: ready:"):
+            if not line.startswith(f"nub-shift: {READY}"):
                 self._last_words = line.removeprefix("nub-shift: ")
 
     def _on_finished(self) -> None:
