@@ -34,10 +34,14 @@ def _catalogue() -> NullTranslations | None:
 _FOUND = _catalogue()
 if _FOUND is not None:
     # Libraries that ask gettext for their texts find them in our catalogue, too.
+    import locale
+    from contextlib import suppress
     from gettext import bindtextdomain, textdomain
 
     bindtextdomain(DOMAIN, str(FOLDER))
     textdomain(DOMAIN)
+    with suppress(locale.Error):  # that language may not be on this system, which then says its faults in English
+        locale.setlocale(locale.LC_MESSAGES, "")
 LANGUAGE: str = (_FOUND.info().get("language") if _FOUND is not None else "") or SOURCE_LANGUAGE
 
 
