@@ -5,9 +5,9 @@ usage: tools/catalogue.py update          new texts come into every catalogue, e
        tools/catalogue.py check           says what is missing or does not fit its original
        tools/catalogue.py compile         makes the files that the program reads (setup.py does this, too)
        tools/catalogue.py add LANGUAGE    begins a catalogue for another language, as "fr"
-       tools/catalogue.py pseudo FOLDER   makes two languages that nobody speaks, for tests: a longer (en_XA) and one
+       tools/catalogue.py pseudo FOLDER   makes two languages that nobody speaks, for tests: a longer (qps) and one
                                           that is written from right to left (ar_XB); they are seen with
-                                          NUB_SHIFT_LOCALE_DIR=FOLDER LANGUAGE=en_XA
+                                          NUB_SHIFT_LOCALE_DIR=FOLDER LANGUAGE=qps
 """
 
 from __future__ import annotations
@@ -30,7 +30,7 @@ ROOT = Path(__file__).resolve().parent.parent
 PACKAGE = ROOT / "nub_shift"
 FOLDER = PACKAGE / "translation"
 DOMAIN = "nub_shift"
-LONGER, REVERSED = "en_XA", "ar_XB"
+LONGER, REVERSED = "qps", "ar_XB"
 # Accents show at a glance what is not led through translation.
 _ACCENTS = str.maketrans("aeiouyAEIOUYcnsCNS", "àéîõüýÀÉÎÕÜÝçñšÇÑŠ")
 
@@ -60,22 +60,12 @@ def _of_call(node: ast.Call, name: str, where: str) -> Iterator[Text]:
             yield text, None, where
         case "trc", [context, text]:
             yield text, context, where
-        case "trc", [text]:  # whose context is a constant
-            yield text, _constant(node.args[0], where), where
         case "trn", [one, several]:
             yield (one, several), None, where
         case _ if where.startswith("nub_shift/translation/") or not said:
             pass  # a text that was put into a catalogue elsewhere
         case _:
             raise SystemExit(f"{where}:{node.lineno}: only plain texts can be put into a catalogue")
-
-
-def _constant(name: ast.expr, where: str) -> str:
-    """What stands in a constant of the file."""
-    for node in ast.parse((ROOT / where).read_text()).body:
-        if isinstance(node, ast.Assign) and ast.unparse(node.targets[0]) == ast.unparse(name):
-            return str(ast.literal_eval(node.value))
-    raise SystemExit(f"{where}: {ast.unparse(name)} is no constant of this file")
 
 
 def _is_command(decorator: ast.expr) -> bool:

@@ -59,7 +59,6 @@ TEXTS = {
     r"^Ctrl\+": "a shortcut, which Qt shows in the desktop's language",
     r"^# Nub Shift:|^ACTION|^KERNEL": "a udev rule",
     r"^nub-shift|^--": "a command",
-    r"^what is typed for it,": "a context, for translators",
     r"^SetBrightness$|^Sample$|^Pad$|^Any$": "a name in the program",
     r"^menu \{|^steps \{|^value = |^wheel \{|^signs |^badge |^ring ": "read by the program",
     r"^left_stick|^\.SH|^\{slot\}\.up": "read by the program",

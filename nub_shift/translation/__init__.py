@@ -24,7 +24,7 @@ _VARIABLES = ("LANGUAGE", "LC_ALL", "LC_MESSAGES", "LANG")
 
 def _catalogue() -> NullTranslations | None:
     asked = next((os.environ[name] for name in _VARIABLES if os.environ.get(name)), "")
-    if not asked or (asked.startswith((SOURCE_LANGUAGE, "C")) and not asked.startswith("en_X")):
+    if not asked or asked.startswith((SOURCE_LANGUAGE, "C")):
         return None  # most often, and then there is no need to load what reads catalogues
     import gettext
 

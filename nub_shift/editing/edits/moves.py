@@ -17,14 +17,13 @@ from nub_shift.model.schema_types import MAX_LABEL, MAX_SHORT_LABEL
 from nub_shift.translation import trc
 
 # What is understood in English is so in whatever language the window speaks, since games often have English words.
-_TYPED = "what is typed for it, with commas between several"
 _WHEELS = {f"wheel {way.value}": way for way in WheelDirection} | {
-    **dict.fromkeys(trc(_TYPED, "wheel up").split(", "), WheelDirection.UP),
-    **dict.fromkeys(trc(_TYPED, "wheel down").split(", "), WheelDirection.DOWN),
-    **dict.fromkeys(trc(_TYPED, "wheel left").split(", "), WheelDirection.LEFT),
-    **dict.fromkeys(trc(_TYPED, "wheel right").split(", "), WheelDirection.RIGHT),
+    **dict.fromkeys(trc("typed", "wheel up").split(", "), WheelDirection.UP),
+    **dict.fromkeys(trc("typed", "wheel down").split(", "), WheelDirection.DOWN),
+    **dict.fromkeys(trc("typed", "wheel left").split(", "), WheelDirection.LEFT),
+    **dict.fromkeys(trc("typed", "wheel right").split(", "), WheelDirection.RIGHT),
 }
-_MOUSE = ("mouse", "look", *trc(_TYPED, "mouse").split(", "))
+_MOUSE = ("mouse", "look", *trc("typed", "mouse").split(", "))
 # Walking is four moves in one line.
 _WAYS = (
     (trc("a way to walk", "forward"), Direction.UP),
@@ -222,22 +221,22 @@ def _written(group: str, label: str, key: str, layout: Layout) -> Written:
 # The words of a move that walks, as in "Walk forward", "Strafe left" and "Back".
 _WALKING = {
     *("walk", "move", "go", "run", "step", "strafe", "sidestep", "drive", "swim"),
-    *trc(_TYPED, "walk").split(", "),
+    *trc("typed", "walk").split(", "),
 }
 _FORTH_AND_BACK = {
     *("forward", "forwards", "backward", "backwards"),
-    *trc(_TYPED, "forward").split(", "),
-    *trc(_TYPED, "backward").split(", "),
+    *trc("typed", "forward").split(", "),
+    *trc("typed", "backward").split(", "),
 }
 _WAY_WORDS = {
     **dict.fromkeys(("forward", "forwards", "ahead"), Direction.UP),
     **dict.fromkeys(("back", "backward", "backwards"), Direction.DOWN),
     **dict.fromkeys(("left", "leftward", "leftwards"), Direction.LEFT),
     **dict.fromkeys(("right", "rightward", "rightwards"), Direction.RIGHT),
-    **dict.fromkeys(trc(_TYPED, "forward").split(", "), Direction.UP),
-    **dict.fromkeys(trc(_TYPED, "backward").split(", "), Direction.DOWN),
-    **dict.fromkeys(trc(_TYPED, "left").split(", "), Direction.LEFT),
-    **dict.fromkeys(trc(_TYPED, "right").split(", "), Direction.RIGHT),
+    **dict.fromkeys(trc("typed", "forward").split(", "), Direction.UP),
+    **dict.fromkeys(trc("typed", "backward").split(", "), Direction.DOWN),
+    **dict.fromkeys(trc("typed", "left").split(", "), Direction.LEFT),
+    **dict.fromkeys(trc("typed", "right").split(", "), Direction.RIGHT),
 }
 
 

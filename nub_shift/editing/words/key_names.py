@@ -18,11 +18,10 @@ _MOUSE = {
     for number, code in enumerate(_NUMBERS, 1)
     for written in (f"mouse {number}", f"mouse{number}", f"mouse button {number}", f"button {number}")
 }
-_TYPED = "what is typed for it, with commas between several"
 _MOUSE |= {
-    **dict.fromkeys(trc(_TYPED, "left mouse").split(", "), "BTN_LEFT"),
-    **dict.fromkeys(trc(_TYPED, "right mouse").split(", "), "BTN_RIGHT"),
-    **dict.fromkeys(trc(_TYPED, "middle mouse").split(", "), "BTN_MIDDLE"),
+    **dict.fromkeys(trc("typed", "left mouse").split(", "), "BTN_LEFT"),
+    **dict.fromkeys(trc("typed", "right mouse").split(", "), "BTN_RIGHT"),
+    **dict.fromkeys(trc("typed", "middle mouse").split(", "), "BTN_MIDDLE"),
 }
 # What keys are called in English, by their short and their long names, whatever language they are shown in.
 _ENGLISH = {
