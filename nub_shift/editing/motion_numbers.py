@@ -12,7 +12,7 @@ from nub_shift.model.effects import MotionSwitch, SwitchMotion, Turn
 from nub_shift.model.feel import MotionFeel
 from nub_shift.model.profile import Profile
 from nub_shift.model.walk import PairOrigin, SlotOrigin, layer_actions
-from nub_shift.translation import inside, tr
+from nub_shift.translation import beginning, inside, tr
 
 LEAST_SPAN_DPS = 1.0
 # What they are called.
@@ -110,8 +110,4 @@ def motion_sentence(profile: Profile, layer_id: str) -> str:
         )
     else:
         first = tr("Turning the pad turns the view once it is switched on, and nothing switches it on yet")
-    return (
-        tr("{first}. {centre} recentres it.", first=first, centre=centre[:1].upper() + centre[1:])
-        if centre
-        else f"{first}."
-    )
+    return tr("{first}. {centre} recentres it.", first=first, centre=beginning(centre)) if centre else f"{first}."

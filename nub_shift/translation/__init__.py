@@ -107,6 +107,11 @@ def inside(label: str) -> str:
     return label if label[1:2] == "-" else label[:1].lower() + label[1:]
 
 
+def beginning(words: str) -> str:
+    """Words as they stand at the beginning of a line, the reverse of `inside`."""
+    return words[:1].upper() + words[1:]
+
+
 DECIMAL_POINT = trc("decimal point", ".")
 
 

@@ -22,7 +22,7 @@ from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
 from nub_shift.store.library import EXPORT_SUFFIX, library_folder, note_used, titled_profiles
 from nub_shift.store.profile_files import read_profile
-from nub_shift.translation import tr
+from nub_shift.translation import beginning, tr
 from nub_shift.ui import settings
 from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions
 from nub_shift.ui.file_watch import FileWatch
@@ -242,7 +242,7 @@ class Window(QMainWindow):
     def say(self, text: str) -> None:
         """Shows a line for the person, for a while; what is wrong with the file stays."""
         self._unsay.start()
-        self._message.say(text[:1].upper() + text[1:])
+        self._message.say(beginning(text))
 
     def _say_fault(self) -> None:
         """What is wrong with the file stays said."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import assert_never
 
 from nub_shift.model.comes_on import ComesOn, Leaving, Rule
-from nub_shift.translation import tr
+from nub_shift.translation import beginning, tr
 
 # What a rule can say, by its field.
 FIELD_WORDS = {
@@ -26,8 +26,7 @@ def rule_words(rule: Rule) -> str:
 
 def rule_line(rule: Rule) -> str:
     """The same as a line of its own."""
-    words = rule_words(rule)
-    return f"{words[0].upper()}{words[1:]}"
+    return beginning(rule_words(rule))
 
 
 def leaving_words(comes_on: ComesOn) -> str:

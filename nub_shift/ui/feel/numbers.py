@@ -13,7 +13,7 @@ from nub_shift.editing.edits.feel import ChoiceKind, NumberKind, Setting
 from nub_shift.model.feel import LEAST_STEP
 from nub_shift.model.feel_help import FeelHelp, feel_help
 from nub_shift.model.profile import Profile
-from nub_shift.translation import tr, trn
+from nub_shift.translation import beginning, tr, trn
 from nub_shift.ui.feel.choice_pictures import SIDE, choice_icon
 from nub_shift.ui.feel.more_less import MoreLess
 from nub_shift.ui.look.theme import Theme
@@ -100,7 +100,7 @@ class Numbers(QWidget):
         expected = setting.expected if isinstance(field, DecimalSpin) else ""
         if expected and isinstance(setting.kind, NumberKind) and setting.kind.may_be_none:
             expected = tr("not set, or {expected}", expected=expected)
-        set_tip(field, f"{expected[:1].upper()}{expected[1:]}")
+        set_tip(field, beginning(expected))
         field.setAccessibleDescription(f"{about.text} {expected}".strip())
         self.fields[setting.path] = field
         if isinstance(field, CalmChoice):  # which has its own pictures

@@ -15,7 +15,7 @@ from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.labels import control_title
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
-from nub_shift.translation import tr
+from nub_shift.translation import beginning, tr
 from nub_shift.ui.frame.tape_strip import POINTER, PadRows, Rows, TapeStrip
 from nub_shift.ui.look.theme import Theme
 
@@ -166,7 +166,7 @@ class Tape(QLabel):
             tr(
                 "Tape of the last seconds. Pad: {controls}. {title}: {keys}",
                 controls=controls,
-                title=title.capitalize(),
+                title=beginning(title),
                 keys=keys,
             )
         )

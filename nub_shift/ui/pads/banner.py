@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from nub_shift.editing.words.introduction import instruction
 from nub_shift.editing.words.messages import message_words
 from nub_shift.protocol.messages import Introducing, PadInfo
-from nub_shift.translation import tr
+from nub_shift.translation import beginning, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.flow import Flow
@@ -125,7 +125,7 @@ class PadBanner(QWidget):
         else:
             wrong = [message_words(message) for message in pad.wrong]
             first, *rest = [*wrong, ""] if wrong else [_SOURCES.get(pad.source, ""), ""]
-            self.words.setText(first[:1].upper() + first[1:])
+            self.words.setText(beginning(first))
             note = [line for line in rest if line]
             if pad.simulated:
                 note.append(tr("Simulated: work it with the mouse, or the space bar and arrow keys"))

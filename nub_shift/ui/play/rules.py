@@ -22,7 +22,7 @@ from nub_shift.editing.edits.comes_on import left_so, with_rule, without_rule
 from nub_shift.editing.rule_parts import RulePart, fitting, parts_of, rule_of
 from nub_shift.editing.words.comes_on import FIELD_WORDS, rule_line, rule_words
 from nub_shift.model.comes_on import MAX_RULES, Front, Leaving, Rule
-from nub_shift.translation import inside, tr, trn
+from nub_shift.translation import beginning, inside, tr, trn
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.play.session_windows import SessionWindows
 from nub_shift.ui.widgets.buttons import Choice, TextButton
@@ -302,7 +302,7 @@ class RulesPanel(QWidget):
         self._parts = []
         front = self._chosen
         for part in parts_of(front) if front is not None else ():
-            words = f"{_beginning(FIELD_WORDS[part.field])}: {part.pattern}"
+            words = f"{beginning(FIELD_WORDS[part.field])}: {part.pattern}"
             room = self._theme.px(_CHOICE - 40)
             fits = QFontMetricsF(self._theme.font()).elidedText(words, Qt.TextElideMode.ElideMiddle, room)
             button = TextButton(self._theme, fits, words)
@@ -339,8 +339,3 @@ class RulesPanel(QWidget):
         rule = self._rule
         self._document.edit(tr("Comes on with {rule}", rule=rule_words(rule)), lambda profile: with_rule(profile, rule))
         self._show_count()
-
-
-def _beginning(words: str) -> str:
-    """Words at the beginning of a line."""
-    return words[:1].upper() + words[1:]
