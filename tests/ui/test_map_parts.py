@@ -489,7 +489,7 @@ def test_the_rarer_settings_of_an_action_are_one_question_away(bench: Bench) -> 
     turbo = bench.assigned("home")
     assert isinstance(turbo, Assignment) and (turbo.light_hz, turbo.also) == (5.0, ())
     QTest.mouseClick(opened.bar.manners[Manner.TOGGLE], Qt.MouseButton.LeftButton)
-    choose(popped(opened.bar.other_manners), "Only one layer of a group at a time", "Group group")
+    choose(popped(opened.bar.other_manners), "Only one of a group at a time", "Group group")
     choose(popped(opened.bar.other_manners), "Also ends with", "Left stick", "Left stick down")
     assert bench.assigned("home") == Assignment(
         move="leap", manner=Manner.TOGGLE, group="group", ended_by=("left_stick.down",)

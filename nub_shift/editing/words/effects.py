@@ -282,11 +282,13 @@ class Switch:
 
     Attributes:
         change: the action or use with it switched.
+        help: a sentence of what it does.
     """
 
     label: str
     on: bool
     change: Callable[[bool], Subject]
+    help: str
 
 
 def amounts_of(does: Subject) -> Iterator[Amount]:
@@ -430,15 +432,23 @@ def switches_of(does: Subject) -> Iterator[Switch]:
     match does:
         case Action():
             if does.manner is Manner.TOGGLE:
-                yield Switch(tr("Comes back with the game"), does.regain, lambda on: replace(does, regain=on))
+                told = tr("Once the game is in front again, it is on again as it was before.")
+                yield Switch(tr("Comes back with the game"), does.regain, lambda on: replace(does, regain=on), told)
             if isinstance(does.effect, ChangePace):
-                yield Switch(tr("All of it when pressed deep"), does.by_depth, lambda on: replace(does, by_depth=on))
+                told = tr("The further you press, the more the speed changes, up to all of it.")
+                label = tr("All of it when pressed deep")
+                yield Switch(label, does.by_depth, lambda on: replace(does, by_depth=on), told)
         case PointerPosition():
-            yield Switch(tr("On a ring"), does.ring, lambda on: replace(does, ring=on))
+            told = tr(
+                "The pointer goes all the way at once, to where the stick points. Otherwise it goes as far as you push."
+            )
+            yield Switch(tr("On a ring"), does.ring, lambda on: replace(does, ring=on), told)
+            told = tr("This mouse button is held down while the stick is pushed.")
             for code, name in _BUTTONS.items():
-                yield Switch(name, code in does.hold, _holding(does, code))
+                yield Switch(name, code in does.hold, _holding(does, code), told)
         case Turn():
-            yield Switch(tr("Only while switched on"), not does.on, lambda on: Turn(on=not on))
+            told = tr("Turning the pad does nothing until a button that turns the gyro on is held or pressed.")
+            yield Switch(tr("Only while switched on"), not does.on, lambda on: Turn(on=not on), told)
         case PointerSpeed() | Scroll() | Drag() | ChooseFromRing() | Tilt() | Flick():
             pass
         case _:

@@ -20,6 +20,7 @@ from nub_shift.ui.widgets.plain import set_tip
 _FOR_ALL = tr("For all pads")
 _HELP = tr("Sets this feel for all pads, or for one pad that differs")
 _LAYERS = tr("What a layer changes applies to all pads")
+WHICH_PADS_HELP = f"{_HELP}. {_LAYERS}."
 
 
 class PadChoice(TextButton):

@@ -45,7 +45,7 @@ from nub_shift.ui.feel.looking import Looking
 from nub_shift.ui.feel.motion_page import MotionPage
 from nub_shift.ui.feel.numbers import Numbers
 from nub_shift.ui.feel.outcomes import Outcomes
-from nub_shift.ui.feel.pad_choice import PadChoice
+from nub_shift.ui.feel.pad_choice import WHICH_PADS_HELP, PadChoice
 from nub_shift.ui.feel.turn_row import TurnRow
 from nub_shift.ui.feel.two_feels import TwoFeelsRow
 from nub_shift.ui.feel.way_row import WayRow
@@ -186,6 +186,7 @@ class FeelStation(QWidget):
         self.to_map.hide()
         self.to_map.clicked.connect(self.left)
         head.tail.addWidget(self.pad)
+        head.tail.addWidget(HelpMark(theme, tr("this choice of pads"), WHICH_PADS_HELP))
         head.tail.addWidget(self.to_map)
         head.tail.addWidget(self.start)
         head.tail.addWidget(self.numbers)

@@ -18,9 +18,8 @@ from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.menus import add_entry, passing_menu
 from nub_shift.ui.widgets.plain import PlainLabel
-from nub_shift.ui.widgets.spins import DecimalSpin, make_spin, show_number, show_range
-
-_LEAST_COUNTS, _MOST_COUNTS = 100, 200_000
+from nub_shift.ui.widgets.spins import DecimalSpin, show_number, show_range
+from nub_shift.ui.widgets.turn_field import FULL_TURN_HELP, LEAST_COUNTS, MOST_COUNTS, make_turn_spin
 
 
 class TurnRow(QWidget):
@@ -74,7 +73,7 @@ class TurnRow(QWidget):
             speeds.addWidget(widget)
         speeds.addWidget(HelpMark(theme, tr("look speed"), fast, self.across))
         speeds.addStretch(1)
-        self.counts = make_spin(tr("counts for a full turn of the view"), _LEAST_COUNTS, _MOST_COUNTS, tr(" counts"))
+        self.counts = make_turn_spin(tr(" counts"))
         self.counts.valueChanged.connect(self.counts_typed)
         how = tr("Turn the view round once in the game, with the pad (live) or the mouse. The counts are added up")
         self.measure = TextButton(theme, tr("Measure …"), how)
@@ -86,9 +85,8 @@ class TurnRow(QWidget):
         self.same.clicked.connect(self.menu_wanted)
         turn = QHBoxLayout()
         turn.addWidget(PlainLabel(tr("Full turn")))
-        once = tr("How many counts turn the view round once in this game. Once it is known, speeds are in degrees.")
         turn.addWidget(self.counts)
-        turn.addWidget(HelpMark(theme, tr("full turn"), once, self.counts))
+        turn.addWidget(HelpMark(theme, tr("full turn"), FULL_TURN_HELP, self.counts))
         for button in (self.same, self.measure, self.cancel):
             turn.addWidget(button)
         turn.addStretch(1)
@@ -160,14 +158,14 @@ class TurnRow(QWidget):
     def _on_measure(self) -> None:
         turned = self._turned if self.measuring else None
         self._set_measuring(not self.measuring)
-        if turned is not None and _LEAST_COUNTS <= turned <= _MOST_COUNTS:
+        if turned is not None and LEAST_COUNTS <= turned <= MOST_COUNTS:
             self.counts_typed.emit(turned)
         elif turned is not None:
             self.said.emit(
                 tr(
                     "A full turn is {least} to {most} counts, not {turned}",
-                    least=_LEAST_COUNTS,
-                    most=_MOST_COUNTS,
+                    least=LEAST_COUNTS,
+                    most=MOST_COUNTS,
                     turned=turned,
                 )
             )

@@ -22,6 +22,7 @@ from nub_shift.translation import inside, tr
 from nub_shift.ui.feel.outcome import Bias, Figure, Outcome, PartFeel, outcome
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
+from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 from nub_shift.ui.widgets.still import StillPart
 
@@ -88,6 +89,8 @@ class WhatIf(QWidget):
         lengths = QHBoxLayout()
         for choice in self.lengths.values():
             lengths.addWidget(choice)
+        told = tr("How much of what your hands just did is drawn and counted here.")
+        lengths.addWidget(HelpMark(theme, tr("the length of time"), told))
         lengths.addStretch(1)
         self.anew = TextButton(theme, tr("Compare from now"), tr("Compares later changes with the feel as it is now"))
         self.anew.clicked.connect(self.begun_anew)

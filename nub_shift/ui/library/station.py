@@ -28,6 +28,7 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.colour_dots import ColourDots
 from nub_shift.ui.widgets.flow import Flow
+from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.notes import Notes
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
@@ -164,6 +165,8 @@ class LibraryStation(QWidget):
         known.head.addWidget(self.name, 1)
         known.head.addWidget(self.buttons["rename"])
         known.tail.addWidget(self.colours)
+        told = tr("Marks the profile in the list, so that you find it sooner.")
+        known.tail.addWidget(HelpMark(self.theme, tr("the colour"), told))
         right.addWidget(known)
         right.addWidget(self.notes)
         done = self._row("open", "copy", "bin", "new", "moves")

@@ -7,15 +7,17 @@ from typing import Any
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QPoint
-from PyQt6.QtWidgets import QMenu, QSpinBox, QWidget, QWidgetAction
+from PyQt6.QtWidgets import QMenu, QSpinBox, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.model.profile import Grip
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.menu_help import add_field, add_help
 from nub_shift.ui.widgets.menus import add_entry, add_menu
-from nub_shift.ui.widgets.spins import make_spin, show_number
+from nub_shift.ui.widgets.spins import show_number
+from nub_shift.ui.widgets.turn_field import FULL_TURN_HELP, make_turn_spin
 
 _GRIPS = {
     Grip.INDEX: tr("Index fingers on shoulders and triggers"),
@@ -44,28 +46,48 @@ class GameTools(TextButton):
         """Shows the menu."""
         game = self._document.profile.game
         menu = self.menu = QMenu(self)
-        held = add_menu(menu, tr("The pad is held with"))
+        held = self._add_menu(
+            menu,
+            tr("The pad is held with"),
+            tr("Map warns of moves that need the same finger at the same time. This says which finger is where."),
+        )
         for grip, words in _GRIPS.items():
             add_entry(held, words, partial(self._edit, words, grip=grip), game.grip is grip)
-        shortest = add_menu(menu, tr("Hold each key for at least"))
+        shortest = self._add_menu(
+            menu,
+            tr("Hold each key for at least"),
+            tr("Some games miss a key that is down for a moment only. A short press then lasts this long."),
+        )
         for milliseconds in sorted({*_SHORTEST_MS, game.shortest_key_ms}):
             words = tr("{ms} ms", ms=milliseconds) if milliseconds else tr("As long as you press")
             chosen = game.shortest_key_ms == milliseconds
             add_entry(shortest, words, partial(self._edit, words, shortest_key_ms=milliseconds), chosen)
-        gap = add_menu(menu, tr("Pause between presses for at least"))
+        gap = self._add_menu(
+            menu,
+            tr("Pause between presses for at least"),
+            tr("Some games miss a press that follows too soon. The same key then waits this long before the next one."),
+        )
         for milliseconds in sorted({*_SHORTEST_MS, game.shortest_gap_ms}):
             words = tr("{ms} ms", ms=milliseconds) if milliseconds else tr("As long as you let go")
             chosen = game.shortest_gap_ms == milliseconds
             add_entry(gap, words, partial(self._edit, words, shortest_gap_ms=milliseconds), chosen)
-        self.counts = make_spin(tr("counts for a full turn of the view"), 100, 200_000, tr(" counts a turn"))
+        self.counts = make_turn_spin(tr(" counts a turn"))
         show_number(self.counts, round(game.counts_per_turn))
         self.counts.editingFinished.connect(self._on_counts)
-        line = QWidgetAction(menu)
-        line.setDefaultWidget(self.counts)
-        menu.addAction(line)
+        add_field(menu, self.theme, self.counts, tr("full turn"), FULL_TURN_HELP)
+        menu.addSeparator()
         words = tr("The game also reads the pad itself")
+        told = tr(
+            "The game then gets the pad as well as keys and mouse. Otherwise it does not see the pad while you play."
+        )
+        add_help(menu, self.theme, words, told)
         add_entry(menu, words, partial(self._edit, words, reads_pads=not game.reads_pads), game.reads_pads)
         menu.popup(self.mapToGlobal(QPoint(0, self.height())))
+
+    def _add_menu(self, menu: QMenu, text: str, told: str) -> QMenu:
+        below = add_menu(menu, text)
+        add_help(below, self.theme, text, told)
+        return below
 
     def _on_counts(self) -> None:
         if self.counts is not None and self.counts.value() != round(self._document.profile.game.counts_per_turn):

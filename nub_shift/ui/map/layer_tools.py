@@ -23,6 +23,7 @@ from nub_shift.translation import inside, tr
 from nub_shift.ui.look.drawing import layer_icon
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.menu_help import add_field, add_help
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 from nub_shift.ui.widgets.spins import make_spin, show_number
 
@@ -116,6 +117,8 @@ class LayerTools(QWidget):
 
     def _add_bases(self, menu: QMenu, profile: Profile, layer_id: str, now: str | None) -> None:
         bases = add_menu(menu, tr("Based on"))
+        told = tr("What this layer has nothing for is then as in that layer, and not as in the one below.")
+        add_help(bases, self.theme, tr("Based on"), told)
         nothing = partial(layer_edits.based, layer_id=layer_id, basis=None)
         self._add_edit(bases, tr("Nothing"), tr("based on nothing"), nothing, now is None)
         for other in profile.layers:
@@ -125,13 +128,16 @@ class LayerTools(QWidget):
 
     def _add_moves(self, menu: QMenu, profile: Profile, name: layer_edits.When, now: Action | None) -> None:
         """What a layer does as it comes on, or goes: keys that are written, a move or a sequence."""
+        told = (
+            tr("It begins when the layer comes on, and ends when the layer goes off.")
+            if name == "enter"
+            else tr("It is done once, when the layer goes off.")
+        )
         key = self.keys[name] = QLineEdit(_written(now, self._document.layout()))
         key.setPlaceholderText(tr("Key, as F13 or Ctrl + C"))
         key.setAccessibleName(tr("Key as the layer comes on") if name == "enter" else tr("Key as the layer goes"))
         key.returnPressed.connect(partial(self._on_key, name))
-        line = QWidgetAction(menu)
-        line.setDefaultWidget(key)
-        menu.addAction(line)
+        add_field(menu, self.theme, key, key.accessibleName(), told)
         if now is not None:
             words = action_label(profile, now, self._document.layout())
             add_entry(menu, tr("It does: {words}", words=words), menu.close).setEnabled(False)
@@ -166,9 +172,8 @@ class LayerTools(QWidget):
         self.pace = make_spin(tr("percent of the pointer speed while the layer is on"), 1, 2000, tr(" % look speed"))
         show_number(self.pace, round((now or 1.0) * 100))
         self.pace.editingFinished.connect(self._on_pace)
-        line = QWidgetAction(menu)
-        line.setDefaultWidget(self.pace)
-        menu.addAction(line)
+        told = tr("How fast the view and the pointer move while this layer is on. 100 % is as fast as without it.")
+        add_field(menu, self.theme, self.pace, tr("look speed"), told)
 
     def _on_pace(self) -> None:
         if self.pace is not None:
@@ -178,6 +183,8 @@ class LayerTools(QWidget):
 
     def _add_hues(self, menu: QMenu, profile: Profile, layer_id: str, now: int | None) -> None:
         hues = add_menu(menu, tr("Hue"))
+        told = tr("The colour of this layer in the window and on the screen while you play.")
+        add_help(hues, self.theme, tr("Hue"), told)
         by_place = partial(layer_edits.hued, layer_id=layer_id, hue=None)
         self._add_edit(hues, tr("Automatic"), tr("automatic hue"), by_place, now is None)
         for number, name in enumerate(HUE_NAMES, 1):

@@ -192,7 +192,7 @@ class MoveList(QWidget):
         )
         menu = passing_menu(self)
         if moves and isinstance(item.data(MOVE), Move):
-            fill_for_moves(menu, profile, moves, acts)
+            fill_for_moves(menu, self.theme, profile, moves, acts)
         else:
             fill_for_group(menu, profile, item.text(), acts)
         menu.popup(place)

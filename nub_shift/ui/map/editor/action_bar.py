@@ -26,7 +26,7 @@ from nub_shift.model.effects import Silence
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.amounts import Amounts
-from nub_shift.ui.map.editor.what_menu import Place, Wanted, WhatMenu, possible_manners
+from nub_shift.ui.map.editor.what_menu import HOW_HELP, Place, Wanted, WhatMenu, possible_manners
 from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.flow import Flow
@@ -140,7 +140,7 @@ class ActionBar(QWidget):
         self._how = self._row(
             tr("How"),
             [*self.manners.values(), self.other_manners],
-            tr("Whether the key is down while you hold, until you press again, or again and again."),
+            HOW_HELP,
         )
         self._row(
             tr("What"),
@@ -278,7 +278,7 @@ class ActionBar(QWidget):
         if place is None:
             return
         menu = passing_menu(self)
-        lists = WhatMenu(place, self._wanted, self._titles, self._layout)
+        lists = WhatMenu(self.theme, place, self._wanted, self._titles, self._layout)
         if which is None:
             lists.fill_all(menu)
         else:
@@ -306,7 +306,7 @@ class ActionBar(QWidget):
                 add_entry(menu, text, partial(self._on_manner, manner), now).setEnabled(manner in possible)
         if self._place is not None:
             menu.addSeparator()
-            WhatMenu(self._place, self._wanted, self._titles, self._layout).fill_how(menu)
+            WhatMenu(self.theme, self._place, self._wanted, self._titles, self._layout).fill_how(menu)
         menu.popup(self.other_manners.mapToGlobal(self.other_manners.rect().bottomLeft()))
 
     def _on_reaction(self, reaction: Reaction) -> None:

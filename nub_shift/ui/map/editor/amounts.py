@@ -83,6 +83,15 @@ class Amounts(QWidget):
             row.addWidget(HelpMark(self.theme, text, help_text, field))
         return pair
 
+    def _explained(self, button: TextButton, switch: Switch) -> QWidget:
+        pair = QWidget(self)
+        row = QHBoxLayout(pair)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(self.theme.px(1))
+        row.addWidget(button)
+        row.addWidget(HelpMark(self.theme, switch.label, switch.help, button))
+        return pair
+
     def _make_fields(self) -> None:
         for field in self._fields:
             self.flow.removeWidget(field)
@@ -100,7 +109,7 @@ class Amounts(QWidget):
             button.setCheckable(True)
             button.clicked.connect(partial(self._on_switch, index))
             self.switches.append(button)
-            self._fields.append(button)
+            self._fields.append(self._explained(button, switch))
         for field in self._fields:
             self.flow.addWidget(field)
 

@@ -27,7 +27,8 @@ from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.entry_rows import EntryPainter
-from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+from nub_shift.ui.widgets.help_mark import HelpMark
+from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.spins import make_spin, show_number
 
 _ROWS = 6
@@ -64,8 +65,10 @@ class PartPanel(QWidget):
         self.name.setAccessibleName(tr("Name of the ring") if is_ring else tr("Name of the carousel"))
         self.name.editingFinished.connect(self._on_named)
         self.radius = make_spin(tr("percent of the way to the rim"), 10, 95, " %")
-        set_tip(self.radius, tr("How far the stick is pushed to choose"))
+        told = tr("How far you push the stick, of the way to its edge, to choose an entry.")
+        self._reach_help = HelpMark(theme, tr("reach"), told, self.radius)
         self.radius.setVisible(is_ring)
+        self._reach_help.setVisible(is_ring)
         self.radius.valueChanged.connect(lambda value: self._change(tr("reach"), radius=value / 100))
         done = TextButton(theme, tr("Done"), tr("Keys and moves then go to the control again"))
         done.clicked.connect(self.closed)
@@ -89,7 +92,7 @@ class PartPanel(QWidget):
         self._hint.setWordWrap(True)
         head = QHBoxLayout()
         head.setSpacing(theme.px(4))
-        for widget in (self.name, self.radius, done):
+        for widget in (self.name, self.radius, self._reach_help, done):
             head.addWidget(widget, 1 if widget is self.name else 0)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)

@@ -39,38 +39,74 @@ from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Profile
 from nub_shift.model.walk import actions_in
 from nub_shift.translation import inside, tr
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.menu_help import add_help
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 
+HOW_HELP = tr("Whether the key is down while you hold, until you press again, or again and again.")
 # Sequences to begin with, as they are written.
 EXAMPLES = (tr("Ctrl + C, 100 ms, Ctrl + V"), tr('"gg", Enter'), tr("down Shift, W, W, up Shift"))
 # What slots share, by the menu that it is set in.
 _SHARED = {Menu.WHOLE: Kind.RING, Menu.STEP: Kind.CAROUSEL, Menu.SEQUENCE: Kind.SEQUENCE}
-# What can be set of it, in words.
-_SETTINGS: dict[Kind, tuple[tuple[str, dict[str, Any]], ...]] = {
+# What can be set of it: what it is about, a sentence of what it does, and the choices.
+_SETTINGS: dict[Kind, tuple[tuple[str, str, tuple[tuple[str, dict[str, Any]], ...]], ...]] = {
     Kind.CAROUSEL: (
-        (tr("Starts over at the end"), {"wrap": True}),
-        (tr("Stops at the end"), {"wrap": False}),
-        (tr("Goes back to the first after 1 s"), {"rest_ms": 1000}),
-        (tr("Goes back to the first after 3 s"), {"rest_ms": 3000}),
-        (tr("Goes back to the first after 10 s"), {"rest_ms": 10_000}),
-        (tr("Never goes back by itself"), {"rest_ms": 0}),
+        (
+            tr("the end of the list"),
+            tr("What a step does after the last entry, and before the first."),
+            ((tr("Starts over at the end"), {"wrap": True}), (tr("Stops at the end"), {"wrap": False})),
+        ),
+        (
+            tr("going back to the first"),
+            tr("Whether the first entry is chosen again once you have not stepped for a while."),
+            (
+                (tr("Goes back to the first after 1 s"), {"rest_ms": 1000}),
+                (tr("Goes back to the first after 3 s"), {"rest_ms": 3000}),
+                (tr("Goes back to the first after 10 s"), {"rest_ms": 10_000}),
+                (tr("Never goes back by itself"), {"rest_ms": 0}),
+            ),
+        ),
     ),
     Kind.RING: (
-        (tr("Chosen when the stick comes back"), {"confirm": Confirm.RELEASE}),
-        (tr("Chosen by clicking the stick"), {"confirm": Confirm.CLICK}),
-        (tr("Held while the stick points at it"), {"confirm": Confirm.ENTER}),
-        (tr("Chosen when the layer goes off"), {"confirm": Confirm.LET_GO}),
-        (tr("A ring"), {"columns": 0}),
-        *((tr("A grid with {count} columns", count=count), {"columns": count}) for count in range(2, 7)),
+        (
+            tr("the way to choose"),
+            tr("When the entry that the stick points at is pressed."),
+            (
+                (tr("Chosen when the stick comes back"), {"confirm": Confirm.RELEASE}),
+                (tr("Chosen by clicking the stick"), {"confirm": Confirm.CLICK}),
+                (tr("Held while the stick points at it"), {"confirm": Confirm.ENTER}),
+                (tr("Chosen when the layer goes off"), {"confirm": Confirm.LET_GO}),
+            ),
+        ),
+        (
+            tr("the shape"),
+            tr("A ring has its entries all around the stick, a grid has them in rows."),
+            (
+                (tr("A ring"), {"columns": 0}),
+                *((tr("A grid with {count} columns", count=count), {"columns": count}) for count in range(2, 7)),
+            ),
+        ),
     ),
     Kind.SEQUENCE: (
-        (tr("Runs once"), {"runs": Runs.ONCE}),
-        (tr("Runs while held"), {"runs": Runs.WHILE_HELD}),
-        (tr("Runs until pressed again"), {"runs": Runs.UNTIL_PRESSED}),
-        (tr("Pressed again: keeps running"), {"again": Again.IGNORE}),
-        (tr("Pressed again: starts over"), {"again": Again.RESTART}),
-        (tr("Pressed again: runs once more afterwards"), {"again": Again.QUEUE}),
-        (tr("Pressed again: runs twice at once"), {"again": Again.OVERLAP}),
+        (
+            tr("the number of runs"),
+            tr("How often the steps run after one press."),
+            (
+                (tr("Runs once"), {"runs": Runs.ONCE}),
+                (tr("Runs while held"), {"runs": Runs.WHILE_HELD}),
+                (tr("Runs until pressed again"), {"runs": Runs.UNTIL_PRESSED}),
+            ),
+        ),
+        (
+            tr("a second press"),
+            tr("What a press does while the steps of the last one are still running."),
+            (
+                (tr("Pressed again: keeps running"), {"again": Again.IGNORE}),
+                (tr("Pressed again: starts over"), {"again": Again.RESTART}),
+                (tr("Pressed again: runs once more afterwards"), {"again": Again.QUEUE}),
+                (tr("Pressed again: runs twice at once"), {"again": Again.OVERLAP}),
+            ),
+        ),
     ),
 }
 
@@ -125,8 +161,11 @@ class Wanted:
 class WhatMenu:
     """Fills menus for a slot."""
 
-    def __init__(self, place: Place, wanted: Wanted, titles: Callable[[], list[str]], layout: Layout) -> None:
+    def __init__(
+        self, theme: Theme, place: Place, wanted: Wanted, titles: Callable[[], list[str]], layout: Layout
+    ) -> None:
         """`titles` lists the profiles that a slot can go to; keys are named as `layout` prints them."""
+        self._theme = theme
         self._layout = layout
         self._place = place
         self._wanted = wanted
@@ -182,13 +221,21 @@ class WhatMenu:
         if offers("light_hz") and found.light_hz is not None:
             add(menu, tr("Full speed when barely pressed"), replace(found, light_hz=None))
         if offers("group"):
-            under = add_menu(menu, tr("Only one layer of a group at a time"))
+            under = self._add_menu(
+                menu,
+                tr("Only one of a group at a time"),
+                tr("Turning on one of a group turns off the others of that group."),
+            )
             add(under, tr("No group"), replace(found, group=None), found.group is None)
             groups = sorted({one.group for _, one in actions_in(self._place.profile) if one.group})
             for group in [*groups, fresh_id("group", groups)]:
                 add(under, tr("Group {group}", group=group), replace(found, group=group), group == found.group)
         if offers("ended_by"):
-            under = add_menu(menu, tr("Also ends with"))
+            under = self._add_menu(
+                menu,
+                tr("Also ends with"),
+                tr("Pressing one of these turns it off, as pressing this slot again does. Up to 8."),
+            )
             for control in CONTROLS:
                 slots = add_menu(under, control.label)
                 for slot in control.slots:
@@ -218,7 +265,8 @@ class WhatMenu:
         effect = found.effect if found is not None else None
         if not isinstance(effect, NextLayer):
             return
-        round_ = add_menu(menu, tr("Goes round"))
+        told = tr("Each press turns on the next of these layers, and turns off the one before it.")
+        round_ = self._add_menu(menu, tr("Goes round"), told)
         for layer in self._place.profile.layers:
             on = layer.id in effect.layers
             rest = tuple(other for other in effect.layers if other != layer.id)
@@ -237,7 +285,8 @@ class WhatMenu:
             return
         use = place.assignment.use if place.assignment is not None else None
         if which is Menu.WHOLE and isinstance(use, PointerPosition):
-            under = add_menu(menu, tr("Holds a move at the same time"))
+            told = tr("It is held as long as the stick is pushed, as a mouse button while you drag.")
+            under = self._add_menu(menu, tr("Holds a move at the same time"), told)
             for move in place.profile.moves:
                 if move.keys:
                     held = replace(use, hold=(), hold_move=move.id)
@@ -254,12 +303,23 @@ class WhatMenu:
             under = add_menu(menu, tr("Set {part}", part=part.label))
             what = tr("Edit steps …") if kind is Kind.SEQUENCE else tr("Edit entries …")
             add_entry(under, what, partial(self._wanted.part, reference))
-            for text, values in _SETTINGS[kind]:
-                self._add_edit(under, text, partial(part_edits.changed, reference=reference, **values))
+            for about, told, offered in _SETTINGS[kind]:
+                under.addSeparator()
+                add_help(under, self._theme, about, told)
+                for text, values in offered:
+                    now = all(getattr(part, name) == value for name, value in values.items())
+                    self._add_edit(under, text, partial(part_edits.changed, reference=reference, **values), now)
+            under.addSeparator()
             self._add_edit(under, tr("Remove"), partial(removed, reference=reference))
 
-    def _add_edit(self, menu: QMenu, text: str, edit: Edit) -> None:
-        add_entry(menu, text, partial(self._wanted.edit, text, edit))
+    def _add_menu(self, menu: QMenu, text: str, told: str) -> QMenu:
+        """A menu below a menu, which says what its choices do."""
+        under = add_menu(menu, text)
+        add_help(under, self._theme, text, told)
+        return under
+
+    def _add_edit(self, menu: QMenu, text: str, edit: Edit, now: bool | None = None) -> None:
+        add_entry(menu, text, partial(self._wanted.edit, text, edit), now)
 
     def _add_pair(self, menu: QMenu, pair: Together) -> None:
         """What can be set of what slots do together."""
@@ -272,19 +332,28 @@ class WhatMenu:
             add_entry(under, text, partial(self._wanted.edit, tr("Together: {words}", words=inside(text)), edit), now)
 
         within_ms = sorted({30, 60, 100, 150, pair.within_ms}) if order is Order.ANY else []
+        if within_ms:
+            told = tr("How far apart the presses may be. What each does by itself waits that long.")
+            add_help(under, self._theme, tr("the time between presses"), told)
         for milliseconds in within_ms:
             made = replace(pair, within_ms=milliseconds)
             add(tr("Within {ms} ms", ms=milliseconds), made, milliseconds == pair.within_ms)
+        under.addSeparator()
+        add_help(under, self._theme, tr("How"), HOW_HELP)
         for manner, label in MANNER_WORDS.items():
             if manner in possible_manners(pair):
                 add(label, with_manner(pair, manner), manner is pair.manner)
+        under.addSeparator()
         if len(slots) == 2:
+            told = tr("Held first: only the second press does something, and nothing has to wait.")
+            add_help(under, self._theme, tr("the order of presses"), told)
             for held, pressed in (slots, slots[::-1]):
                 text = tr("{held} is held first", held=slot_label(held))
                 given = order is Order.GIVEN and slots[0] == held
                 self._add_order(under, text, pair, (held, pressed), Order.GIVEN, given)
             self._add_order(under, tr("In any order"), pair, slots, Order.ANY, order is Order.ANY)
             add_entry(under, tr("And the next control you press"), partial(self._wanted.third, *slots))
+        under.addSeparator()
         add(tr("Separate"), None)
 
     def _add_order(

@@ -1,0 +1,48 @@
+"""What a choice or a number in a menu does, said where it is."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QWidget, QWidgetAction
+
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.help_mark import HelpMark
+from nub_shift.ui.widgets.plain import PlainLabel
+
+_WIDTH = 250
+
+
+def add_help(menu: QMenu, theme: Theme, about: str, told: str) -> None:
+    """Adds a sentence about the choices that follow; arrow keys pass over it."""
+    line = QWidget()
+    row = QHBoxLayout(line)
+    row.setContentsMargins(theme.px(4), theme.px(2), theme.px(4), theme.px(2))
+    row.setSpacing(theme.px(6))
+    label = PlainLabel(told)
+    label.setFont(theme.font(0.88))
+    label.setWordWrap(True)
+    width = theme.px(_WIDTH)
+    label.setFixedSize(width, label.heightForWidth(width))  # a menu does not ask how high a text is at a width
+    row.addWidget(HelpMark(theme, about, told))
+    row.addWidget(label)
+    _add(menu, line, told).setEnabled(False)
+
+
+def add_field(menu: QMenu, theme: Theme, field: QWidget, about: str, told: str) -> None:
+    """Adds a field with a question mark beside it."""
+    line = QWidget()
+    row = QHBoxLayout(line)
+    row.setContentsMargins(theme.px(4), 0, theme.px(4), 0)
+    row.setSpacing(theme.px(6))
+    row.addWidget(field, 1)
+    row.addWidget(HelpMark(theme, about, told, field))
+    line.setFocusPolicy(field.focusPolicy())
+    line.setFocusProxy(field)
+    _add(menu, line, field.accessibleName())
+
+
+def _add(menu: QMenu, line: QWidget, text: str) -> QWidgetAction:
+    action = QWidgetAction(menu)
+    action.setText(text)  # as a screen reader says it
+    action.setDefaultWidget(line)
+    menu.addAction(action)
+    return action

@@ -1,0 +1,17 @@
+"""How many counts turn the view round once: the field for it, and what it is for."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QSpinBox
+
+from nub_shift.translation import tr
+from nub_shift.ui.widgets.spins import make_spin
+
+# As a profile allows.
+LEAST_COUNTS, MOST_COUNTS = 100, 200_000
+FULL_TURN_HELP = tr("How many counts turn the view round once in this game. Once it is known, speeds are in degrees.")
+
+
+def make_turn_spin(unit: str) -> QSpinBox:
+    """A field for the counts of a full turn."""
+    return make_spin(tr("counts for a full turn of the view"), LEAST_COUNTS, MOST_COUNTS, unit)
