@@ -52,7 +52,7 @@ from nub_shift.ui.runner_start import RunnerStart
 from nub_shift.ui.runner_view import RunnerView
 from nub_shift.ui.seen import Seen
 from nub_shift.ui.widgets.buttons import TextButton
-from nub_shift.ui.widgets.layouts import quiet_scroll
+from nub_shift.ui.widgets.layouts import keep_room, quiet_scroll
 from nub_shift.ui.widgets.tab_order import bring_into_view, go_on, go_to_next_area
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
@@ -372,9 +372,7 @@ class Window(QMainWindow):
         self.map.table_left.connect(self._leave_table)
         self.map.layer_shown.connect(self.layers.show_layer)
         for button in (self.layers, self.follow, *steps.values()):
-            policy = button.sizePolicy()
-            policy.setRetainSizeWhenHidden(True)  # nothing moves as they come and go
-            button.setSizePolicy(policy)
+            keep_room(button)
             row.tail.addWidget(button)
         row.tail.addWidget(self.help.more)
         row.tail.addStretch(0)

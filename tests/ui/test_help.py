@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from msgspec.structs import replace
 from PyQt6.QtCore import QByteArray, Qt
 from PyQt6.QtGui import QGuiApplication
-from PyQt6.QtWidgets import QCheckBox, QWidget
+from PyQt6.QtWidgets import QAbstractSpinBox, QCheckBox, QComboBox, QMenu, QWidget, QWidgetAction
 from pytestqt.qtbot import QtBot
 
 from nub_shift.editing.first_steps import Step
@@ -24,9 +25,10 @@ from nub_shift.ui.help.guide import ABOUT, FOLDER, PAGES, SHORTCUTS, GuideWindow
 from nub_shift.ui.help.places import place_of
 from nub_shift.ui.help.settings_window import SettingsWindow
 from nub_shift.ui.look.theme import DAY, Theme
+from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.spins import CalmChoice
 from tests.ui.conftest import Bench
-from tests.ui.hands import QTest
+from tests.ui.hands import QTest, popped
 
 
 def headings(page: str) -> set[str]:
@@ -50,6 +52,40 @@ def test_every_place_that_f1_opens_and_every_link_of_the_guide_exists(bench: Ben
         for link in re.findall(r"\]\(([^)]+)\)", (FOLDER / f"{page}.md").read_text()):
             known = (FOLDER / link).exists() if link.endswith(".png") else exists(link.replace(".md", ""))
             assert known, f"{page}: {link}"
+
+
+def marks_in(menu: QMenu) -> Iterator[HelpMark]:
+    """The question marks of a menu itself, without those of the menus below it."""
+    for entry in menu.actions():
+        line = entry.defaultWidget() if isinstance(entry, QWidgetAction) else None
+        if line is not None:
+            yield from line.findChildren(HelpMark)
+
+
+def test_every_number_and_every_choice_says_what_it_does(bench: Bench) -> None:
+    window, opened = bench.window, bench.window.map.open_slot("left_stick", listen=False)
+    menus = []
+    for layer in ("base", "lamp"):
+        window.map.show_layer(layer)
+        window.layers.open_tools()
+        menus.append(window.layers.menu)
+    window.map.game.open_tools()
+    menus += [window.map.game.menu, popped(opened.bar.whole)]
+    window.map.open_slot("east", listen=False)
+    menus += [popped(opened.bar.other), popped(window.map.moves.tools)]
+    for station in Station:
+        window.show_station(station)
+    silent = [
+        field.accessibleName()
+        for field in window.findChildren(QWidget)
+        if isinstance(field, QAbstractSpinBox | QComboBox) and not field.accessibleDescription()
+    ]
+    for menu in menus:
+        assert menu is not None
+        for below in (menu, *menu.findChildren(QMenu)):
+            if any(entry.isCheckable() for entry in below.actions()) and not list(marks_in(below)):
+                silent.append(below.title())
+    assert not silent, "; ".join(silent)
 
 
 def test_the_guide_opens_where_one_works_and_about_copies_a_report(bench: Bench) -> None:

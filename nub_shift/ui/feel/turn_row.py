@@ -72,6 +72,7 @@ class TurnRow(QWidget):
         for widget in (self.across, PlainLabel("×"), self.down, self._unit, self.alike):
             speeds.addWidget(widget)
         speeds.addWidget(HelpMark(theme, tr("look speed"), fast, self.across))
+        self.down.setAccessibleDescription(fast)
         speeds.addStretch(1)
         self.counts = make_turn_spin(tr(" counts"))
         self.counts.valueChanged.connect(self.counts_typed)

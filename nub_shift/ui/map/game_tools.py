@@ -80,8 +80,8 @@ class GameTools(TextButton):
         told = tr(
             "The game then gets the pad as well as keys and mouse. Otherwise it does not see the pad while you play."
         )
-        add_help(menu, self.theme, words, told)
         add_entry(menu, words, partial(self._edit, words, reads_pads=not game.reads_pads), game.reads_pads)
+        add_help(menu, self.theme, words, told)
         menu.popup(self.mapToGlobal(QPoint(0, self.height())))
 
     def _add_menu(self, menu: QMenu, text: str, told: str) -> QMenu:

@@ -16,6 +16,7 @@ from nub_shift.ui.commands import TEXTS, Command
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.settings import LISTENING_MS, listening_ms
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.layouts import keep_room
 from nub_shift.ui.widgets.menus import add_entry, passing_menu
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
@@ -48,9 +49,7 @@ class WaitLine(QWidget):
         self.cancel = TextButton(theme, tr("Cancel"), TEXTS[Command.STOP_LISTENING].shortcut)
         self.cancel.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # the shortcut does the same, and the focus stays
         self.cancel.clicked.connect(lambda: waiting.heard(Heard.CANCELLED))
-        policy = self.cancel.sizePolicy()
-        policy.setRetainSizeWhenHidden(True)
-        self.cancel.setSizePolicy(policy)
+        keep_room(self.cancel)
         row = QHBoxLayout(self)
         row.setContentsMargins(theme.px(10), 0, theme.px(6), theme.px(2))
         row.addWidget(self.text, 1)

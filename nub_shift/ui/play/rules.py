@@ -142,6 +142,8 @@ class RulesPanel(QWidget):
         row.head.addStretch(1)
         self.other = QComboBox()
         self.other.setAccessibleName(tr("The profile to go to"))
+        self.other.setAccessibleDescription(told)
+        set_tip(self.other, told)
         self.other.activated.connect(self._on_other)
         row.tail.addWidget(self.other)
         return row

@@ -18,6 +18,13 @@ def quiet_scroll(widget: QWidget | None = None) -> QScrollArea:
     return scroll
 
 
+def keep_room(widget: QWidget) -> None:
+    """It keeps its place while it is hidden, so that nothing moves as it comes and goes."""
+    policy = widget.sizePolicy()
+    policy.setRetainSizeWhenHidden(True)
+    widget.setSizePolicy(policy)
+
+
 def take_all(layout: QLayout) -> None:
     """Takes rows or columns out of a layout; what stood in them stays, to be put elsewhere."""
     while (item := layout.takeAt(0)) is not None:

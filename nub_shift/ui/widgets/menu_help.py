@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QWidget, QWidgetAction
 
 from nub_shift.ui.look.theme import Theme
@@ -12,7 +13,7 @@ _WIDTH = 250
 
 
 def add_help(menu: QMenu, theme: Theme, about: str, told: str) -> None:
-    """Adds a sentence about the choices that follow; arrow keys pass over it."""
+    """Adds a sentence about choices that are in the menu; arrow keys pass over it."""
     line = QWidget()
     row = QHBoxLayout(line)
     row.setContentsMargins(theme.px(4), theme.px(2), theme.px(4), theme.px(2))
@@ -22,7 +23,7 @@ def add_help(menu: QMenu, theme: Theme, about: str, told: str) -> None:
     label.setWordWrap(True)
     width = theme.px(_WIDTH)
     label.setFixedSize(width, label.heightForWidth(width))  # a menu does not ask how high a text is at a width
-    row.addWidget(HelpMark(theme, about, told))
+    row.addWidget(HelpMark(theme, about, told), 0, Qt.AlignmentFlag.AlignTop)
     row.addWidget(label)
     _add(menu, line, told).setEnabled(False)
 
@@ -41,8 +42,8 @@ def add_field(menu: QMenu, theme: Theme, field: QWidget, about: str, told: str) 
 
 
 def _add(menu: QMenu, line: QWidget, text: str) -> QWidgetAction:
-    action = QWidgetAction(menu)
-    action.setText(text)  # as a screen reader says it
-    action.setDefaultWidget(line)
-    menu.addAction(action)
-    return action
+    made = QWidgetAction(menu)
+    made.setText(text)  # as a screen reader says it
+    made.setDefaultWidget(line)
+    menu.addAction(made)
+    return made

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QSize
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QWidget
+from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QLayoutItem, QWidget
 
 
 class Turning(QWidget):
@@ -20,13 +20,15 @@ class Turning(QWidget):
         self.box.setContentsMargins(0, 0, 0, 0)
         self.box.setSpacing(spacing)
 
-    def _widths(self) -> list[int]:
+    def _items(self) -> list[QLayoutItem]:
         items = (self.box.itemAt(index) for index in range(self.box.count()))
-        return [item.minimumSize().width() for item in items if item is not None]
+        return [item for item in items if item is not None]
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        widths = self._widths()
+        # A part that can go on in a next line does so only where a line of its own is too short for it.
+        parts = self._items()
+        widths = [(part.sizeHint() if part.hasHeightForWidth() else part.minimumSize()).width() for part in parts]
         fits = self.width() >= sum(widths) + self.box.spacing() * (len(widths) - 1)
         way = QBoxLayout.Direction.LeftToRight if fits else QBoxLayout.Direction.TopToBottom
         if way is not self.box.direction():
@@ -34,7 +36,9 @@ class Turning(QWidget):
             self.updateGeometry()
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(max(self._widths(), default=0), self.box.minimumSize().height())
+        return QSize(
+            max((item.minimumSize().width() for item in self._items()), default=0), self.box.minimumSize().height()
+        )
 
 
 class WrappingRow(Turning):

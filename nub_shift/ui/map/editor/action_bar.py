@@ -31,6 +31,7 @@ from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.help_mark import HelpMark
+from nub_shift.ui.widgets.layouts import keep_room
 from nub_shift.ui.widgets.menus import add_entry, passing_menu
 from nub_shift.ui.widgets.plain import FittedLabel, PlainLabel, set_tip
 from nub_shift.ui.widgets.spins import make_spin, show_number
@@ -52,7 +53,7 @@ class ActionBar(QWidget):
         does: what the slot does now.
         layer, other, whole: open the lists of what is no plain key.
         amounts: the numbers and switches of the effect.
-        widest: how wide it is with all that it can show but question marks.
+        widest: how wide it is with all that it can show.
 
     Signals:
         manner_picked(Manner, float): how it is to be kept up, with times a second.
@@ -118,8 +119,11 @@ class ActionBar(QWidget):
         self.time = make_spin(tr("milliseconds"), 20, 5000, " ms")
         self.time.setSingleStep(10)
         self.amounts = Amounts(theme)
-        self.amounts.add(tr("Waits"), self.time)
-        self.amounts.add(tr("Rate"), self.rate)
+        waits = tr(
+            "How short a tap must be, how long you hold until the hold begins, or how soon the second tap comes."
+        )
+        self.amounts.add(tr("Waits"), self.time, waits)
+        self.amounts.add(tr("Rate"), self.rate, tr("How often it is pressed in a second."))
         for button in (self.other_reactions, self.other_manners):
             button.setFixedWidth(theme.px(92))  # whatever is chosen there
         self._connect()
@@ -127,7 +131,6 @@ class ActionBar(QWidget):
             _set_text(button, _marked(reaction, True))
             button.setFixedWidth(button.sizeHint().width())
         self._flows: list[Flow] = []
-        self._marks: list[HelpMark] = []
         self._rows = QGridLayout(self)
         self._rows.setContentsMargins(0, 0, 0, 0)
         self._rows.setSpacing(theme.px(3))
@@ -154,7 +157,9 @@ class ActionBar(QWidget):
         self.other.setFixedWidth(self.whole.sizeHint().width())  # one of the two is there
         self.whole.hide()
         self._acts.hide()
-        self.fit(narrow=True, marked=False)
+        for widget in self._how:
+            keep_room(widget)  # or its row would be lower without them
+        self.fit(narrow=True)
         self.widest = self.sizeHint().width()
 
     def _connect(self) -> None:
@@ -181,17 +186,12 @@ class ActionBar(QWidget):
         self.time.valueChanged.connect(self.time_picked)
         self.amounts.changed.connect(self.amounts_picked)
 
-    def fit(self, narrow: bool, marked: bool) -> None:
-        """Goes on in the next line where it is narrow, else is as wide as it ever needs to be; `marked` where there is
-        room for question marks.
-        """
-        for mark in self._marks:
-            mark.setVisible(marked)
+    def fit(self, narrow: bool) -> None:
+        """Goes on in the next line where it is narrow, else is as wide as it ever needs to be."""
         for row in (*self._flows, self.amounts.flow):
             row.grows = narrow
             row.invalidate()
-        beside = self._marks[0].sizeHint().width() + self._rows.horizontalSpacing() if marked else 0
-        self.setMinimumWidth(0 if narrow else self.widest + beside)
+        self.setMinimumWidth(0 if narrow else self.widest)
 
     def show_place(self, place: Place, layout: Layout) -> None:
         """Shows what the chosen slot does in a layer; keys are named as `layout` prints them."""
@@ -232,7 +232,8 @@ class ActionBar(QWidget):
         _set_text(self.other_reactions, text(shown) if shown is not None else _OTHER)
         self.other_reactions.setVisible(not place.whole)
         self._acts.setVisible(place.whole)
-        self._how.setText("" if place.whole else tr("How"))  # it stays, or its row would be lower
+        for widget in self._how:
+            widget.setVisible(not place.whole)
         waits = {}
         if place.assignment is not None and not place.whole:
             press_ms = part_edits.press_wait_ms(place.profile, place.layer, place.slot)
@@ -256,8 +257,8 @@ class ActionBar(QWidget):
         show_number(self.rate, round(found.rate_hz) if found is not None else 10)
         self.amounts.show_given(self.rate, now in _REPEATS and not place.whole)
 
-    def _row(self, word: str, widgets: Iterable[QWidget], told: str = "") -> PlainLabel:
-        """A part of the sentence, whose place stays as high as it is; returns the word before it."""
+    def _row(self, word: str, widgets: Iterable[QWidget], told: str = "") -> list[QWidget]:
+        """A part of the sentence, whose place stays as high as it is; returns the word before it, and its mark."""
         number = self._rows.rowCount()
         label = PlainLabel(word)
         label.setFont(self.theme.font(0.92, bold=True))
@@ -265,13 +266,14 @@ class ActionBar(QWidget):
         self._flows.append(row)
         for widget in widgets:
             row.addWidget(widget)
+        around: list[QWidget] = [label]
         self._rows.addWidget(label, number, 0)
         self._rows.addLayout(row, number, 1)
         if told:
-            self._marks.append(HelpMark(self.theme, word, told))
-            self._rows.addWidget(self._marks[-1], number, 2)
+            around.append(HelpMark(self.theme, word, told))
+            self._rows.addWidget(around[-1], number, 2)
         self._rows.setRowMinimumHeight(number, self.theme.px(31))
-        return label
+        return around
 
     def _offer(self, button: TextButton, which: Menu | None) -> None:
         place = self._place

@@ -47,9 +47,9 @@ class Amounts(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.setMinimumHeight(theme.px(_HEIGHT))
 
-    def add(self, label: str, field: QWidget) -> None:
+    def add(self, label: str, field: QWidget, help_text: str) -> None:
         """A field that is made elsewhere and shown by it; it stands before the others."""
-        self.flow.addWidget(self._labelled(label, field))
+        self.flow.addWidget(self._labelled(label, field, help_text))
 
     def show_given(self, field: QWidget, on: bool) -> None:
         """Whether one of those is shown."""
@@ -70,7 +70,7 @@ class Amounts(QWidget):
         for button, switch in zip(self.switches, self._switches, strict=True):
             button.setChecked(switch.on)
 
-    def _labelled(self, text: str, field: QWidget, help_text: str = "") -> QWidget:
+    def _labelled(self, text: str, field: QWidget, help_text: str) -> QWidget:
         pair = QWidget(self)
         row = QHBoxLayout(pair)
         row.setContentsMargins(0, 0, 0, 0)
@@ -79,8 +79,7 @@ class Amounts(QWidget):
         label.setFont(self.theme.font(0.9))
         row.addWidget(label)
         row.addWidget(field)
-        if help_text:
-            row.addWidget(HelpMark(self.theme, text, help_text, field))
+        row.addWidget(HelpMark(self.theme, text, help_text, field))
         return pair
 
     def _explained(self, button: TextButton, switch: Switch) -> QWidget:

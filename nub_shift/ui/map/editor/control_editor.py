@@ -148,11 +148,11 @@ class ControlEditor(QWidget):
 
     def fit(self, width: int) -> None:
         """The sentence stands beside the slots if that much room allows it, else below them."""
-        narrow = width < self.bar.widest + self.theme.px(260)
+        narrow = width < self.bar.widest + self.theme.px(240)
         way = QBoxLayout.Direction.TopToBottom if narrow else QBoxLayout.Direction.LeftToRight
         self._halves.setDirection(way)
         self._sheets.setMinimumHeight(self.theme.px(130) if narrow else 0)
-        self.bar.fit(narrow, marked=narrow or width > self.bar.widest + self.theme.px(340))
+        self.bar.fit(narrow)
 
     def follow_waiting(self) -> None:
         """Shows which cell listens, and whether keys are recorded."""
@@ -187,10 +187,10 @@ class ControlEditor(QWidget):
         row.head.addWidget(self._title, 1)
         self.whole = WholeChoices(self.theme, self._document)
         self.whole.turning_wanted.connect(self._on_turn_while)
-        row.tail.addWidget(self.whole)
         self.feel = TextButton(self.theme, tr("Feel …"), tr("Shapes this control for the layer of the chosen slot"))
         self.feel.clicked.connect(lambda: self.feel_wanted.emit(self.control.name, self._layer_id()))
-        row.tail.addWidget(self.feel)
+        self.whole.row.addWidget(self.feel)
+        row.tail.addWidget(self.whole)
         return row
 
     def _make_actions(self) -> None:

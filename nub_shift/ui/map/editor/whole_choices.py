@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import bindings as edits
@@ -15,6 +15,7 @@ from nub_shift.model.effects import Turn
 from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.flow import Flow
 
 
 class WholeChoices(QWidget):
@@ -24,6 +25,7 @@ class WholeChoices(QWidget):
         layer_id: the layer that they change.
         movement, look: for a stick or surface.
         turn, turn_while: for the gyro.
+        row: where they stand.
 
     Signals:
         turning_wanted(): turning moves the pointer while the next control that is pressed is held.
@@ -46,11 +48,10 @@ class WholeChoices(QWidget):
             theme, tr("While held …"), tr("Then press the control that turns the gyro on while it is held")
         )
         self.turn_while.clicked.connect(self.turning_wanted)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(theme.px(6))
+        self.row = Flow(theme.px(6), self)
+        self.row.grows = True
         for choice in (self.movement, self.look, self.turn, self.turn_while):
-            row.addWidget(choice)
+            self.row.addWidget(choice)
 
     def show_control(self, control: Control) -> None:
         """Offers what another control can do as a whole."""
