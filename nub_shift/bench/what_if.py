@@ -10,6 +10,7 @@ from nub_shift.bench.figures import Figure, best_seconds
 from nub_shift.model.feel import AxisFeel, DeadZoneShape, StickFeel
 
 _SAMPLES = 1_000_000
+_LEAST = 20.0  # million a second
 _POINTS = ((0.3, 0.1), (0.7, 0.5))
 _AXIS = AxisFeel(dead_zone=0.02, points=_POINTS)
 _TUNED = StickFeel(
@@ -25,10 +26,10 @@ _EVERYTHING = replace(_TUNED, rotation_degrees=4.0, x=_AXIS, y=_AXIS)
 # With a curve, as most have: by a power, and through points; all that a measurement and wishes set;
 # and one that nobody has, to know the worst.
 _FEELS = {
-    "a power": (StickFeel(power=1.6), 20.0),
-    "points": (StickFeel(points=_POINTS), 20.0),
-    "a fit and wishes": (_TUNED, 20.0),
-    "every stage there is": (_EVERYTHING, None),
+    "a power": StickFeel(power=1.6),
+    "points": StickFeel(points=_POINTS),
+    "a fit and wishes": _TUNED,
+    "every stage there is": _EVERYTHING,
 }
 
 
@@ -36,13 +37,13 @@ def what_if_figures(quick: bool) -> list[Figure]:
     """Shaping of a stick's positions, in millions a second."""
     random = np.random.default_rng(1)
     x, y = random.uniform(-1.0, 1.0, (2, _SAMPLES))
-    works = [lambda feel=feel: shaped(feel, x, y) for feel, _ in _FEELS.values()]
+    works = [lambda feel=feel: shaped(feel, x, y) for feel in _FEELS.values()]
     times = best_seconds(works, 1, 5 if quick else 20)
     figures = []
-    for (name, (feel, least)), seconds in zip(_FEELS.items(), times, strict=True):
+    for (name, feel), seconds in zip(_FEELS.items(), times, strict=True):
         made = np.hypot(*shaped(feel, x[:1000], y[:1000]))
         seen = made.min() == 0.0 and made.max() > 0.99
         unseen = "" if seen else "nothing was shaped"
         rate = _SAMPLES / seconds / 1e6
-        figures.append(Figure(f"what if: a stick shaped by {name}", rate, "million a second", least, True, unseen))
+        figures.append(Figure(f"what if: a stick shaped by {name}", rate, "million a second", _LEAST, True, unseen))
     return figures

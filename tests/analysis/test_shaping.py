@@ -6,7 +6,8 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nub_shift.analysis.shaping import shaped
+from nub_shift.analysis.bending import PIECE
+from nub_shift.analysis.shaping import oriented, shaped
 from nub_shift.engine.shaping.stick_shape import StickShape
 from nub_shift.model.feel import AxisFeel, DeadZoneShape, Feel, StickFeel, sound_feel
 
@@ -47,3 +48,12 @@ def test_every_feel_shapes_many_positions_as_the_engine_does_each(feel: StickFee
     # A zone's border may round to either side: there what comes next to it is as right.
     step = np.abs(np.array(shaped(feel, x * (1 + 1e-12), y * (1 + 1e-12))).T - made).max(axis=1)
     assert np.all(np.abs(made - np.array(wanted)).max(axis=1) <= 1e-9 + step)
+
+
+def test_where_a_position_stands_among_many_changes_nothing() -> None:
+    feel = StickFeel(rest_x=0.1, rotation_degrees=5.0, square_off=0.5, points=((0.4, 0.2),), x=AxisFeel(power=2.0))
+    x, y = np.random.default_rng(3).uniform(-1.0, 1.0, (2, 2 * PIECE + 7))
+    at = [0, PIECE - 1, PIECE, 2 * PIECE, 2 * PIECE + 6]
+    for work in (shaped, oriented):
+        assert np.allclose(np.array(work(feel, x, y))[:, at], work(feel, x[at], y[at]), rtol=0.0, atol=1e-15)
+        assert work(feel, x[:0], y[:0])[0].size == 0
