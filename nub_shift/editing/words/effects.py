@@ -432,10 +432,10 @@ def switches_of(does: Subject) -> Iterator[Switch]:
     match does:
         case Action():
             if does.manner is Manner.TOGGLE:
-                told = tr("Once the game is in front again, it is on again as it was before.")
+                told = tr("When the game comes to the front again, the toggle is on again if it was on before.")
                 yield Switch(tr("Comes back with the game"), does.regain, lambda on: replace(does, regain=on), told)
             if isinstance(does.effect, ChangePace):
-                told = tr("The further you press, the more the speed changes, up to all of it.")
+                told = tr("The further you press, the more the speed changes.")
                 label = tr("All of it when pressed deep")
                 yield Switch(label, does.by_depth, lambda on: replace(does, by_depth=on), told)
         case PointerPosition():

@@ -14,8 +14,8 @@ from nub_shift.model.profile import Grip
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
-from nub_shift.ui.widgets.menu_help import add_field, add_help
-from nub_shift.ui.widgets.menus import add_entry, add_menu
+from nub_shift.ui.widgets.menu_help import add_choices, add_field, add_help
+from nub_shift.ui.widgets.menus import add_entry
 from nub_shift.ui.widgets.spins import show_number
 from nub_shift.ui.widgets.turn_field import FULL_TURN_HELP, make_turn_spin
 
@@ -46,15 +46,17 @@ class GameTools(TextButton):
         """Shows the menu."""
         game = self._document.profile.game
         menu = self.menu = QMenu(self)
-        held = self._add_menu(
+        held = add_choices(
             menu,
+            self.theme,
             tr("The pad is held with"),
             tr("Map warns of moves that need the same finger at the same time. This says which finger is where."),
         )
         for grip, words in _GRIPS.items():
             add_entry(held, words, partial(self._edit, words, grip=grip), game.grip is grip)
-        shortest = self._add_menu(
+        shortest = add_choices(
             menu,
+            self.theme,
             tr("Hold each key for at least"),
             tr("Some games miss a key that is down for a moment only. A short press then lasts this long."),
         )
@@ -62,8 +64,9 @@ class GameTools(TextButton):
             words = tr("{ms} ms", ms=milliseconds) if milliseconds else tr("As long as you press")
             chosen = game.shortest_key_ms == milliseconds
             add_entry(shortest, words, partial(self._edit, words, shortest_key_ms=milliseconds), chosen)
-        gap = self._add_menu(
+        gap = add_choices(
             menu,
+            self.theme,
             tr("Pause between presses for at least"),
             tr("Some games miss a press that follows too soon. The same key then waits this long before the next one."),
         )
@@ -83,11 +86,6 @@ class GameTools(TextButton):
         add_entry(menu, words, partial(self._edit, words, reads_pads=not game.reads_pads), game.reads_pads)
         add_help(menu, self.theme, words, told)
         menu.popup(self.mapToGlobal(QPoint(0, self.height())))
-
-    def _add_menu(self, menu: QMenu, text: str, told: str) -> QMenu:
-        below = add_menu(menu, text)
-        add_help(below, self.theme, text, told)
-        return below
 
     def _on_counts(self) -> None:
         if self.counts is not None and self.counts.value() != round(self._document.profile.game.counts_per_turn):

@@ -23,7 +23,7 @@ from nub_shift.translation import inside, tr
 from nub_shift.ui.look.drawing import layer_icon
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
-from nub_shift.ui.widgets.menu_help import add_field, add_help
+from nub_shift.ui.widgets.menu_help import add_choices, add_field
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 from nub_shift.ui.widgets.spins import make_spin, show_number
 
@@ -116,9 +116,8 @@ class LayerTools(QWidget):
         self.name.selectAll()
 
     def _add_bases(self, menu: QMenu, profile: Profile, layer_id: str, now: str | None) -> None:
-        bases = add_menu(menu, tr("Based on"))
-        told = tr("What this layer has nothing for is then as in that layer, and not as in the one below.")
-        add_help(bases, self.theme, tr("Based on"), told)
+        told = tr("Slots that this layer leaves empty are taken from that layer, and not from the one below.")
+        bases = add_choices(menu, self.theme, tr("Based on"), told)
         nothing = partial(layer_edits.based, layer_id=layer_id, basis=None)
         self._add_edit(bases, tr("Nothing"), tr("based on nothing"), nothing, now is None)
         for other in profile.layers:
@@ -129,9 +128,9 @@ class LayerTools(QWidget):
     def _add_moves(self, menu: QMenu, profile: Profile, name: layer_edits.When, now: Action | None) -> None:
         """What a layer does as it comes on, or goes: keys that are written, a move or a sequence."""
         told = (
-            tr("It begins when the layer comes on, and ends when the layer goes off.")
+            tr("What you choose starts when the layer comes on, and ends when the layer goes off.")
             if name == "enter"
-            else tr("It is done once, when the layer goes off.")
+            else tr("What you choose happens once, when the layer goes off.")
         )
         key = self.keys[name] = QLineEdit(_written(now, self._document.layout()))
         key.setPlaceholderText(tr("Key, as F13 or Ctrl + C"))
@@ -182,9 +181,8 @@ class LayerTools(QWidget):
             self._edit(tr("{value} % look speed", value=self.pace.value()), paced)
 
     def _add_hues(self, menu: QMenu, profile: Profile, layer_id: str, now: int | None) -> None:
-        hues = add_menu(menu, tr("Hue"))
         told = tr("The colour of this layer in the window and on the screen while you play.")
-        add_help(hues, self.theme, tr("Hue"), told)
+        hues = add_choices(menu, self.theme, tr("Hue"), told)
         by_place = partial(layer_edits.hued, layer_id=layer_id, hue=None)
         self._add_edit(hues, tr("Automatic"), tr("automatic hue"), by_place, now is None)
         for number, name in enumerate(HUE_NAMES, 1):

@@ -14,7 +14,7 @@ from nub_shift.editing.words.labels import move_count
 from nub_shift.model.profile import Direction, Move, Profile
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.widgets.menu_help import add_help
+from nub_shift.ui.widgets.menu_help import add_choices
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 
 _WAYS = {
@@ -59,9 +59,8 @@ def fill_for_moves(menu: QMenu, theme: Theme, profile: Profile, moves: tuple[Mov
         add_entry(menu, tr("Used together with …"), acts.link)
     what = one.label if one is not None else move_count(len(moves))
     ids = {move.id for move in moves}
-    groups = add_menu(menu, tr("Group"))
-    told = tr("The heading it stands under. A slot can step through a whole group.")
-    add_help(groups, theme, tr("Group"), told)
+    told = tr("Moves of a group stand under one heading, and a slot can step through them.")
+    groups = add_choices(menu, theme, tr("Group"), told)
     now = {move.group for move in moves}
     for group in dict.fromkeys([*move_edits.group_names(profile), ""]):
         edit = partial(move_edits.grouped, move_ids=ids, group=group)
@@ -70,9 +69,8 @@ def fill_for_moves(menu: QMenu, theme: Theme, profile: Profile, moves: tuple[Mov
         )
     add_entry(groups, tr("New group …"), partial(acts.new_group, moves))
     if one is not None:
-        ways = add_menu(menu, tr("Walking"))
         told = tr("Which way you walk with this move. A stick with movement keys uses the four moves that walk.")
-        add_help(ways, theme, tr("Walking"), told)
+        ways = add_choices(menu, theme, tr("Walking"), told)
         for way, words in _WAYS.items():
             edit = partial(move_edits.directed, move_id=one.id, direction=way)
             add_entry(ways, words, partial(acts.edit, f"{one.label}: {inside(words)}", edit), one.direction is way)

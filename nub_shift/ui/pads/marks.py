@@ -99,7 +99,7 @@ class PadMarks(QScrollArea):
         self.name.setAccessibleName(tr("Name of the pad"))
         self.name.setMaxLength(60)
         self.name.editingFinished.connect(self._on_named)
-        told = tr("How this pad is named and marked in all of the window, so that you tell two of a kind apart.")
+        told = tr("The name and colour of this pad everywhere in the window. They tell two pads of one kind apart.")
         self._add_explained(tr("Name and colour"), told)
         self._column.addWidget(self.name)
         self.colours = ColourDots(theme)

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QWidget, QWidgetAction
 
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.help_mark import HelpMark
+from nub_shift.ui.widgets.menus import add_menu
 from nub_shift.ui.widgets.plain import PlainLabel
 
 _WIDTH = 250
@@ -26,6 +27,13 @@ def add_help(menu: QMenu, theme: Theme, about: str, told: str) -> None:
     row.addWidget(HelpMark(theme, about, told), 0, Qt.AlignmentFlag.AlignTop)
     row.addWidget(label)
     _add(menu, line, told).setEnabled(False)
+
+
+def add_choices(menu: QMenu, theme: Theme, text: str, told: str) -> QMenu:
+    """Adds a menu below a menu, which begins with a sentence of what is chosen there."""
+    below = add_menu(menu, text)
+    add_help(below, theme, text, told)
+    return below
 
 
 def add_field(menu: QMenu, theme: Theme, field: QWidget, about: str, told: str) -> None:

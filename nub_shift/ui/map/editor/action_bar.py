@@ -123,7 +123,7 @@ class ActionBar(QWidget):
             "How short a tap must be, how long you hold until the hold begins, or how soon the second tap comes."
         )
         self.amounts.add(tr("Waits"), self.time, waits)
-        self.amounts.add(tr("Rate"), self.rate, tr("How often it is pressed in a second."))
+        self.amounts.add(tr("Rate"), self.rate, tr("How many presses there are in a second."))
         for button in (self.other_reactions, self.other_manners):
             button.setFixedWidth(theme.px(92))  # whatever is chosen there
         self._connect()

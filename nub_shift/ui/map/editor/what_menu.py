@@ -40,7 +40,7 @@ from nub_shift.model.profile import Profile
 from nub_shift.model.walk import actions_in
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.widgets.menu_help import add_help
+from nub_shift.ui.widgets.menu_help import add_choices, add_help
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 
 HOW_HELP = tr("Whether the key is down while you hold, until you press again, or again and again.")
@@ -221,8 +221,9 @@ class WhatMenu:
         if offers("light_hz") and found.light_hz is not None:
             add(menu, tr("Full speed when barely pressed"), replace(found, light_hz=None))
         if offers("group"):
-            under = self._add_menu(
+            under = add_choices(
                 menu,
+                self._theme,
                 tr("Only one of a group at a time"),
                 tr("Turning on one of a group turns off the others of that group."),
             )
@@ -231,10 +232,11 @@ class WhatMenu:
             for group in [*groups, fresh_id("group", groups)]:
                 add(under, tr("Group {group}", group=group), replace(found, group=group), group == found.group)
         if offers("ended_by"):
-            under = self._add_menu(
+            under = add_choices(
                 menu,
+                self._theme,
                 tr("Also ends with"),
-                tr("Pressing one of these turns it off, as pressing this slot again does. Up to 8."),
+                tr("Pressing one of these slots turns the toggle off, too. You can choose up to 8."),
             )
             for control in CONTROLS:
                 slots = add_menu(under, control.label)
@@ -266,7 +268,7 @@ class WhatMenu:
         if not isinstance(effect, NextLayer):
             return
         told = tr("Each press turns on the next of these layers, and turns off the one before it.")
-        round_ = self._add_menu(menu, tr("Goes round"), told)
+        round_ = add_choices(menu, self._theme, tr("Goes round"), told)
         for layer in self._place.profile.layers:
             on = layer.id in effect.layers
             rest = tuple(other for other in effect.layers if other != layer.id)
@@ -285,8 +287,8 @@ class WhatMenu:
             return
         use = place.assignment.use if place.assignment is not None else None
         if which is Menu.WHOLE and isinstance(use, PointerPosition):
-            told = tr("It is held as long as the stick is pushed, as a mouse button while you drag.")
-            under = self._add_menu(menu, tr("Holds a move at the same time"), told)
+            told = tr("The move is held as long as you push the stick, as when you drag with a mouse button.")
+            under = add_choices(menu, self._theme, tr("Holds a move at the same time"), told)
             for move in place.profile.moves:
                 if move.keys:
                     held = replace(use, hold=(), hold_move=move.id)
@@ -312,12 +314,6 @@ class WhatMenu:
             under.addSeparator()
             self._add_edit(under, tr("Remove"), partial(removed, reference=reference))
 
-    def _add_menu(self, menu: QMenu, text: str, told: str) -> QMenu:
-        """A menu below a menu, which says what its choices do."""
-        under = add_menu(menu, text)
-        add_help(under, self._theme, text, told)
-        return under
-
     def _add_edit(self, menu: QMenu, text: str, edit: Edit, now: bool | None = None) -> None:
         add_entry(menu, text, partial(self._wanted.edit, text, edit), now)
 
@@ -333,7 +329,7 @@ class WhatMenu:
 
         within_ms = sorted({30, 60, 100, 150, pair.within_ms}) if order is Order.ANY else []
         if within_ms:
-            told = tr("How far apart the presses may be. What each does by itself waits that long.")
+            told = tr("How far apart the presses may be. What each slot does alone waits that long.")
             add_help(under, self._theme, tr("the time between presses"), told)
         for milliseconds in within_ms:
             made = replace(pair, within_ms=milliseconds)
@@ -345,7 +341,7 @@ class WhatMenu:
                 add(label, with_manner(pair, manner), manner is pair.manner)
         under.addSeparator()
         if len(slots) == 2:
-            told = tr("Held first: only the second press does something, and nothing has to wait.")
+            told = tr("If one is held first, only the second press counts, and nothing has to wait.")
             add_help(under, self._theme, tr("the order of presses"), told)
             for held, pressed in (slots, slots[::-1]):
                 text = tr("{held} is held first", held=slot_label(held))
