@@ -41,7 +41,8 @@ def python(*words: str, **environ: str) -> str:
 def test_no_text_escapes_translation() -> None:
     assert list(ESCAPED["escaped"]()) == []
     said = "label.setText('Save it'); tell(f'{pad} is gone'); log.debug('not for people'); tr('Led')"
-    assert [text for _, text in ESCAPED["_of"](ast.parse(said))] == ["Save it", "{pad} is gone"]
+    said += "; kept['Shown'] = kept['Found']"
+    assert [text for _, text in ESCAPED["_of"](ast.parse(said))] == ["Save it", "{pad} is gone", "Shown"]
 
 
 def test_every_catalogue_is_complete_and_fits(tmp_path: Path) -> None:

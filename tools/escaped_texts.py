@@ -90,8 +90,10 @@ def _of(tree: ast.Module) -> Iterator[tuple[int, str]]:
 def _text(node: ast.AST, around: dict[ast.AST, ast.AST]) -> str:
     """What looks as if a person would read it."""
     parent = around.get(node)
-    if isinstance(parent, ast.Expr | ast.Compare | ast.Subscript | ast.MatchValue | ast.JoinedStr):
+    if isinstance(parent, ast.Expr | ast.Compare | ast.MatchValue | ast.JoinedStr):
         return ""
+    if isinstance(parent, ast.Subscript) and not isinstance(parent.ctx, ast.Store):
+        return ""  # what is looked up; a key that something is kept by may be shown
     match node:
         case ast.Constant(value=str(text)) if _WORDS.search(text):
             return text

@@ -153,7 +153,7 @@ def _by_speed(profile: Profile, layer_id: str, control: str) -> Iterator[Wish | 
         return
     changes = {tr("Look faster"): (use.x * 1.15, use.y * 1.15), tr("Look slower"): (use.x / 1.15, use.y / 1.15)}
     if abs(use.x) != abs(use.y):
-        changes["Both axes alike"] = (use.x, abs(use.x) * (1 if use.y >= 0 else -1))
+        changes[tr("Both axes alike")] = (use.x, abs(use.x) * (1 if use.y >= 0 else -1))
     for text, (x, y) in changes.items():
         yield _speed_wish(layer_id, control, use, text, x, y)
     yield _slower_while(layer_id)
