@@ -106,7 +106,7 @@ class Curve(QWidget):
             self.chosen.emit(POINTS, made)
 
     def sizeHint(self) -> QSize:
-        return QSize(self.theme.px(300), self.theme.px(150))
+        return QSize(self.theme.px(300), self.theme.px(120))  # it takes more where there is more
 
     def minimumSizeHint(self) -> QSize:
         return QSize(self.theme.px(200), self.theme.px(120))
@@ -226,8 +226,10 @@ class Curve(QWidget):
             if comes > 0.0:
                 painter.setFont(theme.font(0.8))
                 text = tr("{comes:.0f} a second", comes=comes * self._most) if self._most else number_text(comes, ".2f")
-                beside = QRectF(spot.x() - theme.px(84), spot.y() - theme.px(22), theme.px(82), theme.px(18))
-                painter.drawText(beside, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
+                wide = painter.fontMetrics().horizontalAdvance(text) + theme.px(4)
+                left = spot.x() - wide if spot.x() - wide > self._area.x() else spot.x() + theme.px(4)
+                beside = QRectF(left, spot.y() - theme.px(22), wide, theme.px(18))
+                painter.drawText(beside, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, text)
 
     @property
     def _named(self) -> str:
