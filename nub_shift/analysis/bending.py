@@ -18,7 +18,7 @@ Spare = NDArray[np.float64]
 Number = NDArray[np.float64]
 
 # So many at a time stay in the processor's cache.
-PIECE = 20_480
+PIECE = 32_768
 # As many zeros: a quicker lower bound than the number 0.
 ZEROS = np.zeros(PIECE)
 # Pieces of a curve that are narrower than this are looked up one by one.

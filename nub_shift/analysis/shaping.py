@@ -6,6 +6,8 @@ steps need, and a factor that is the same for all of them is left to a later ste
 
 from __future__ import annotations
 
+import os
+from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
 from math import cos, radians, sin
 
@@ -20,6 +22,8 @@ from nub_shift.model.feel import AxisFeel, DeadZoneShape, StickFeel
 _TINY = number(1e-200)
 _SIGN = np.array(-(2**63), dtype=np.int64)  # its bit in a float
 _SPARE = 6
+_LINE = 8  # numbers that the processor reads at once
+_WORTH_SHARING = 4  # pieces for a core, so that a thread is worth its start
 
 
 def shaped(feel: StickFeel, x: Samples, y: Samples) -> tuple[Samples, Samples]:
@@ -54,24 +58,34 @@ def response(feel: StickFeel, count: int) -> tuple[Samples, Samples]:
 
 
 def _by_pieces(feel: StickFeel, x: Samples, y: Samples, to_the_end: bool) -> tuple[Samples, Samples]:
-    """What comes of positions, oriented only or shaped `to_the_end`."""
+    """What comes of positions, oriented only or shaped `to_the_end`; of many on all cores at once."""
     orient, shape = _compiled(feel)
     made = _aligned(2, len(x))
-    spare = _aligned(_SPARE, min(PIECE, len(x)))
-    for start in range(0, len(x), PIECE):
-        piece = made[:, start : start + PIECE]
-        rows = spare[:, : piece.shape[1]]
-        orient.work(x[start : start + PIECE], y[start : start + PIECE], piece, rows)
-        if to_the_end:
-            shape.work(piece, rows)
+
+    def work(start: int, end: int) -> None:
+        spare = _aligned(_SPARE, min(PIECE, end - start))
+        for at in range(start, end, PIECE):
+            piece = made[:, at : min(at + PIECE, end)]
+            rows = spare[:, : piece.shape[1]]
+            orient.work(x[at : at + piece.shape[1]], y[at : at + piece.shape[1]], piece, rows)
+            if to_the_end:
+                shape.work(piece, rows)
+
+    shares = max(1, min(len(os.sched_getaffinity(0)), len(x) // (_WORTH_SHARING * PIECE)))
+    if shares == 1:
+        work(0, len(x))
+    else:
+        borders = [len(x) * share // shares // _LINE * _LINE for share in range(shares)] + [len(x)]
+        with ThreadPoolExecutor(shares) as pool:
+            list(pool.map(work, borders[:-1], borders[1:]))  # NumPy holds no lock within a step
     return made[0], made[1]
 
 
 def _aligned(rows: int, length: int) -> Samples:
     """Rows that begin where the processor reads a whole line at once."""
-    apart = -(-length // 8) * 8
-    raw = np.empty(rows * apart + 7)
-    start = -(raw.ctypes.data // 8) % 8
+    apart = -(-length // _LINE) * _LINE
+    raw = np.empty(rows * apart + _LINE - 1)
+    start = -(raw.ctypes.data // raw.itemsize) % _LINE
     return raw[start : start + rows * apart].reshape(rows, apart)[:, :length]
 
 
@@ -79,38 +93,42 @@ class _Orient:
     """Rest in the middle, turned, inverted, squared off."""
 
     def __init__(self, feel: StickFeel) -> None:
-        self._rests = [_rest(rest) if rest else None for rest in (feel.rest_x, feel.rest_y)]
+        rests = (feel.rest_x, feel.rest_y)
         angle = radians(feel.rotation_degrees)
         turn = np.array([[cos(angle), -sin(angle)], [sin(angle), cos(angle)]])
-        turn[0] *= -1.0 if feel.invert_x else 1.0
-        turn[1] *= -1.0 if feel.invert_y else 1.0
-        self._turn = turn if feel.rotation_degrees or feel.invert_x or feel.invert_y else None
+        turn *= [[-1.0 if inverted else 1.0] for inverted in (feel.invert_x, feel.invert_y)]
+        self._rests: tuple[Number, ...] = ()
+        if any(rests):
+            # From where it rests one end is farther than the other: a mean slope, and for how far it is, whichever way,
+            # half of what the two slopes differ by.
+            self._rests = tuple(map(number, rests))
+            slopes = [(1.0 / (1.0 - rest), 1.0 / (1.0 + rest)) for rest in rests]
+            means = [(beyond + below) / 2.0 for beyond, below in slopes]
+            halves = [(beyond - below) / 2.0 for beyond, below in slopes]
+            turn = np.hstack((turn * means, turn * halves))
+        self._turn = turn if not np.array_equal(turn, np.eye(2)) else None
         self._square = feel.square_off
         self._much, self._less = number(abs(feel.square_off)), number(1.0 - abs(feel.square_off))
 
     def work(self, x: Samples, y: Samples, made: Samples, spare: Spare) -> None:
         """Puts the oriented positions into the two rows of `made`."""
-        rows = made if self._turn is None else spare[:2]
-        for values, source, rest in zip(rows, (x, y), self._rests, strict=True):
-            if rest is None:
-                values[:] = source
+        if self._turn is None:
+            made[0], made[1] = x, y
+        else:
+            rows = spare[: self._turn.shape[1]]
+            if self._rests:
+                for row, values, rest in zip(rows, (x, y), self._rests, strict=False):
+                    np.subtract(values, rest, out=row)
+                np.abs(rows[:2], out=rows[2:])
             else:
-                middle, mean, differ = rest
-                one = spare[2]
-                np.subtract(source, middle, out=values)
-                np.abs(values, out=one)
-                one *= differ
-                values *= mean
-                values += one
-        if self._turn is not None:
+                rows[0], rows[1] = x, y
             np.matmul(self._turn, rows, out=made)
         if self._square:
-            self._square_off(made[0], made[1], spare)
+            self._square_off(made, spare)
 
-    def _square_off(self, x: Samples, y: Samples, spare: Spare) -> None:
-        stretch, longest, other = spare[:3]
-        np.multiply(x, x, out=stretch)
-        np.multiply(y, y, out=other)
+    def _square_off(self, positions: Samples, spare: Spare) -> None:
+        stretch, other, longest = spare[:3]
+        np.multiply(positions, positions, out=spare[:2])
         np.maximum(stretch, other, out=longest)
         stretch += other
         longest += _TINY
@@ -122,8 +140,7 @@ class _Orient:
         stretch += self._less
         if self._square < 0:
             np.reciprocal(stretch, out=stretch)
-        x *= stretch
-        y *= stretch
+        positions *= stretch
 
 
 class _Shape:
@@ -143,14 +160,11 @@ class _Shape:
 
     def work(self, positions: Samples, spare: Spare) -> None:
         """Shapes positions in two rows where they are."""
-        x, y = positions
         radius, reach, moves = spare[:3]
         if self._band is not None:
-            for values in (x, y):
-                values.clip(*self._band, out=reach)
-                values -= reach
-        np.multiply(x, x, out=radius)
-        np.multiply(y, y, out=reach)
+            positions.clip(*self._band, out=spare[:2])
+            positions -= spare[:2]
+        np.multiply(positions, positions, out=spare[:2])
         radius += reach
         np.sqrt(radius, out=radius)
         radius.clip(self._low, self._high, out=reach)
@@ -164,8 +178,7 @@ class _Shape:
             bent *= radius >= self._rest
         radius += _TINY
         bent /= radius
-        x *= bent
-        y *= bent
+        positions *= bent
         for values, own in zip(positions, self._axes, strict=True):
             if own is not None:
                 own.work(values, spare)
@@ -195,12 +208,6 @@ class _Axis:
 @lru_cache(maxsize=64)
 def _compiled(feel: StickFeel) -> tuple[_Orient, _Shape]:
     return _Orient(feel), _Shape(feel)
-
-
-def _rest(rest: float) -> tuple[Number, Number, Number]:
-    """Where it rests, the mean slope of both sides, and half of what the two differ by: one end is farther away."""
-    beyond, below = 1.0 / (1.0 - rest), 1.0 / (1.0 + rest)
-    return number(rest), number((beyond + below) / 2.0), number((beyond - below) / 2.0)
 
 
 def _put_into(values: Samples, sizes: Samples) -> None:

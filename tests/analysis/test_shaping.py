@@ -52,8 +52,9 @@ def test_every_feel_shapes_many_positions_as_the_engine_does_each(feel: StickFee
 
 def test_where_a_position_stands_among_many_changes_nothing() -> None:
     feel = StickFeel(rest_x=0.1, rotation_degrees=5.0, square_off=0.5, points=((0.4, 0.2),), x=AxisFeel(power=2.0))
-    x, y = np.random.default_rng(3).uniform(-1.0, 1.0, (2, 2 * PIECE + 7))
-    at = [0, PIECE - 1, PIECE, 2 * PIECE, 2 * PIECE + 6]
+    many = 9 * PIECE + 7  # enough for several cores
+    x, y = np.random.default_rng(3).uniform(-1.0, 1.0, (2, many))
+    at = [0, PIECE - 1, PIECE, *range(many // 2 - 9, many // 2 + 9), many - 8, many - 1]
     for work in (shaped, oriented):
         assert np.allclose(np.array(work(feel, x, y))[:, at], work(feel, x[at], y[at]), rtol=0.0, atol=1e-15)
         assert work(feel, x[:0], y[:0])[0].size == 0
