@@ -17,7 +17,7 @@ from pathlib import Path
 from statistics import median
 from threading import Thread
 
-from PyQt6.QtCore import QPointF
+from PyQt6.QtCore import QEvent, QPointF
 from PyQt6.QtWidgets import QApplication
 
 from nub_shift.bench.processes import resident_mb_of
@@ -112,6 +112,8 @@ def _grown(application: QApplication, station: FeelStation, minutes: int) -> flo
             if second % _LOOKED_AT_S == 0:
                 station.what_if.refresh()
                 application.processEvents()
+                # What the station has done with goes as it does where the application's own loop runs.
+                application.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
         most[minute // minutes] = max(most[minute // minutes], resident_mb_of(os.getpid()))
     return most[1] - most[0]
 
