@@ -65,7 +65,6 @@ class _Power:
     jumps = True
 
     def __init__(self, power: float, width: float, least: float) -> None:
-        self._least = least
         self._power, self._per = number(power), number(1.0 / width)
         self._line = _Line(1.0, least)
 
@@ -75,7 +74,7 @@ class _Power:
         np.log(reach, out=reach)
         reach *= self._power
         np.exp(reach, out=reach)
-        return self._line.bent(reach, spare) if self._least else reach
+        return self._line.bent(reach, spare) if self._line.jumps else reach
 
 
 class _Sum:

@@ -71,10 +71,11 @@ def _by_pieces(feel: StickFeel, x: Samples, y: Samples, to_the_end: bool) -> tup
             if to_the_end:
                 shape.work(piece, rows)
 
-    shares = max(1, min(len(os.sched_getaffinity(0)), len(x) // (_WORTH_SHARING * PIECE)))
-    if shares == 1:
+    shares = len(x) // (_WORTH_SHARING * PIECE)
+    if shares <= 1:
         work(0, len(x))
     else:
+        shares = min(shares, len(os.sched_getaffinity(0)))
         borders = [len(x) * share // shares // _LINE * _LINE for share in range(shares)] + [len(x)]
         with ThreadPoolExecutor(shares) as pool:
             list(pool.map(work, borders[:-1], borders[1:]))  # NumPy holds no lock within a step

@@ -137,14 +137,12 @@ class RulesPanel(QWidget):
             group.addButton(choice)
             choice.clicked.connect(partial(self._on_leaving, leaving))
             row.head.addWidget(choice)
-        told = tr("What the profile does while another window than its game's is in front.")
-        row.head.addWidget(HelpMark(theme, tr("In other windows:").rstrip(":"), told))
-        row.head.addStretch(1)
         self.other = QComboBox()
         self.other.setAccessibleName(tr("The profile to go to"))
-        self.other.setAccessibleDescription(told)
-        set_tip(self.other, told)
         self.other.activated.connect(self._on_other)
+        told = tr("What the profile does while another window than its game's is in front.")
+        row.head.addWidget(HelpMark(theme, tr("In other windows:").rstrip(":"), told, self.other))
+        row.head.addStretch(1)
         row.tail.addWidget(self.other)
         return row
 
