@@ -86,6 +86,11 @@ def test_every_number_and_every_choice_says_what_it_does(bench: Bench) -> None:
             if any(entry.isCheckable() for entry in below.actions()) and not list(marks_in(below)):
                 silent.append(below.title())
     assert not silent, "; ".join(silent)
+    for control in ("right_stick", "right_trigger", "motion"):  # a mark goes with what it explains
+        window.show_station(Station.FEEL)
+        window.feel.show_control(control)
+        seen = [mark for mark in window.feel.findChildren(HelpMark) if mark.isVisible()]
+        assert window.feel.point.isVisible() is any("Both axes" in mark.accessibleName() for mark in seen)
 
 
 def test_the_guide_opens_where_one_works_and_about_copies_a_report(bench: Bench) -> None:

@@ -237,7 +237,8 @@ class FeelStation(QWidget):
         told = tr(
             "Both axes are shaped together, so that the view goes where the stick points; one axis can have more."
         )
-        row.addWidget(HelpMark(self.theme, tr("Both axes"), told))
+        self._axes_help = HelpMark(self.theme, tr("Both axes"), told)
+        row.addWidget(self._axes_help)
         row.addStretch(1)
         self.point = TextButton(self.theme, tr("Add a point"), tr("Or double-click the curve. Delete removes a point"))
         self.point.clicked.connect(lambda _checked: self.curve.add_point())
@@ -364,7 +365,7 @@ class FeelStation(QWidget):
         """The pictures of its kind, and the numbers if they are wanted."""
         pictured, moves = self.control in STICK_SLOTS, self.control == MOTION_SLOT
         staged = CONTROL_BY_NAME[self.control].kind in (Kind.TRIGGER, Kind.SLIDER)
-        for widget in (self.lens, self.curve, self.point, *self.axes.values()):
+        for widget in (self.lens, self.curve, self.point, *self.axes.values(), self._axes_help):
             widget.setVisible(pictured)
         self.gauge.setVisible(staged)
         self.motion.setVisible(moves)
