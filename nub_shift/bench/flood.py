@@ -6,7 +6,6 @@ import json
 import os
 import signal
 import subprocess
-import sys
 import tempfile
 import time
 from collections.abc import Iterator
@@ -16,6 +15,7 @@ from statistics import quantiles
 
 from nub_shift.bench.figures import Figure
 from nub_shift.bench.flooder import PATTERNS
+from nub_shift.own_process import PROGRAM, own_command
 from nub_shift.protocol.calls import SetLive, WorkByHand
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.store.atomic import write_text
@@ -56,7 +56,7 @@ def _runner(folder: Path) -> Iterator[subprocess.Popen[bytes]]:
     """A live runner whose pad is held so that the pointer moves all the time."""
     profile = folder / "flood.toml"
     write_text(profile, _PROFILE)
-    command = [sys.executable, "-m", "nub_shift", "run", str(profile), "--pad", "simulated:tern", "--output", "print"]
+    command = own_command(PROGRAM, "run", str(profile), "--pad", "simulated:tern", "--output", "print")
     with subprocess.Popen(
         [*command, "--socket", str(folder / "s")], stdout=subprocess.PIPE, stderr=subprocess.PIPE
     ) as process:
@@ -76,7 +76,7 @@ def _runner(folder: Path) -> Iterator[subprocess.Popen[bytes]]:
 def _lateness_ms(process: subprocess.Popen[bytes], path: Path, pattern: str, seconds: float) -> list[float]:
     """How much later than at the best each output came, from when it was due to when it was read."""
     assert process.stdout is not None
-    flood = subprocess.Popen([sys.executable, "-m", "nub_shift.bench.flooder", pattern, str(path)])
+    flood = subprocess.Popen(own_command("nub_shift.bench.flooder", pattern, str(path)))
     try:
         _read_for(process.stdout.fileno(), 1.0)  # it takes a while to start
         found = _read_for(process.stdout.fileno(), seconds)

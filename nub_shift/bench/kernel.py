@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import select
 import subprocess
-import sys
 import tempfile
 import time
 from contextlib import closing
@@ -35,6 +34,7 @@ from nub_shift.bench.kernel_load import load_figures
 from nub_shift.bench.processes import cpu_s
 from nub_shift.bench.session import home_of
 from nub_shift.compiled import kind
+from nub_shift.own_process import PROGRAM, own_command
 from nub_shift.protocol.calls import WatchSigns
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.store.atomic import write_text
@@ -67,10 +67,10 @@ def kernel_figures(quick: bool) -> list[Figure]:
         write_text(profile, _PROFILE)
         pad = BenchPad()
         try:
-            bare = [sys.executable, "-m", "nub_shift.bench.pass_through", "press", BARE_PHYS, *pad.paths]
+            bare = own_command("nub_shift.bench.pass_through", "press", BARE_PHYS, *pad.paths)
             with running(bare, "ready"), out_of_the_way():
                 baseline = _latencies_us(pad, BARE_PHYS, presses)
-            runner = [sys.executable, "-m", "nub_shift", "run", str(profile), "--pad", f"evdev:{PAD_NAME}"]
+            runner = own_command(PROGRAM, "run", str(profile), "--pad", f"evdev:{PAD_NAME}")
             with running([*runner, "--socket", str(Path(name) / "s")], "ready:") as pid:
                 with out_of_the_way():
                     ours = _latencies_us(pad, "nub-shift/keyboard", presses)
@@ -162,7 +162,7 @@ def _resident_rest(folder: Path, quick: bool) -> tuple[float, float]:
     """The same of a runner that stays for the session, whose pad is told of as any is."""
     pad = BenchPad()
     try:
-        with running([sys.executable, "-m", "nub_shift", "resident"], "ready:", home_of(folder)) as pid:
+        with running(own_command(PROGRAM, "resident"), "ready:", home_of(folder)) as pid:
             time.sleep(1.0 if quick else 5.0)
             return _rest(pid, 2.0 if quick else 10.0)
     finally:
@@ -186,7 +186,7 @@ def _release_us(pad: BenchPad) -> float:
 def _first_press_us(profile: Path, socket: Path) -> float:
     """From a press that is made as soon as a runner says that it is ready to the line that says what came of it."""
     pad = BenchPad()
-    run = [sys.executable, "-m", "nub_shift", "run", str(profile), "--pad", f"evdev:{PAD_NAME}", "--output", "print"]
+    run = own_command(PROGRAM, "run", str(profile), "--pad", f"evdev:{PAD_NAME}", "--output", "print")
     try:
         command = [*run, "--socket", str(socket)]
         with ended(subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE)) as runner:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import sys
 import time
 from contextlib import AbstractContextManager, suppress
 from dataclasses import dataclass
@@ -14,6 +13,7 @@ from evdev import ecodes
 from nub_shift.bench.figures import Figure
 from nub_shift.bench.kernel_devices import FULL, PAD_NAME, BenchPad, output_of, running
 from nub_shift.compiled import kind
+from nub_shift.own_process import PROGRAM, own_command
 from nub_shift.store.atomic import write_text
 
 _BARE_PHYS = "bench/bare-mouse"
@@ -46,9 +46,9 @@ def load_figures(folder: Path, quick: bool) -> list[Figure]:
     pad = BenchPad(motion=True)
     try:
         pad.turn(0.0)
-        bare = [sys.executable, "-m", "nub_shift.bench.pass_through", "move", _BARE_PHYS, *pad.paths]
+        bare = own_command("nub_shift.bench.pass_through", "move", _BARE_PHYS, *pad.paths)
         baseline = _load(running(bare, "ready"), pad, _BARE_PHYS, seconds)
-        run = [sys.executable, "-m", "nub_shift", "run", str(profile), "--pad", f"evdev:{PAD_NAME}"]
+        run = own_command(PROGRAM, "run", str(profile), "--pad", f"evdev:{PAD_NAME}")
         ours = _load(running([*run, "--socket", str(folder / "l")], "ready:"), pad, "nub-shift/mouse", seconds)
     finally:
         pad.close()

@@ -14,6 +14,7 @@ from pathlib import Path
 
 from nub_shift.bench.figures import Figure
 from nub_shift.demo.games import demo_profile_text
+from nub_shift.own_process import PROGRAM, own_command
 from nub_shift.protocol.sockets import READY
 from nub_shift.store.atomic import write_text
 
@@ -66,7 +67,7 @@ class _Measured:
 
 def _runner(folder: Path, profile: Path, pad: str, seconds: float) -> _Measured:
     """A live runner, whose outputs go into a file: they are what it was seen to do."""
-    command = [sys.executable, "-m", "nub_shift", "run", str(profile), "--pad", pad, "--output", "print"]
+    command = own_command(PROGRAM, "run", str(profile), "--pad", pad, "--output", "print")
     sent = folder / "outputs"
     start = time.perf_counter()
     with (
@@ -107,7 +108,7 @@ def _watch(pid: int, seconds: float) -> tuple[float, float]:
 def _window_figures(profile: Path, seconds: float) -> list[Figure]:
     """The window's start, memory and load. It counts what it paints and hears, and says so when it is asked."""
     environment = _window_environment()
-    command = [sys.executable, "-m", "nub_shift.bench.first_paint", str(profile)]
+    command = own_command("nub_shift.bench.first_paint", str(profile))
     start = time.perf_counter()
     with subprocess.Popen(
         command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, env=environment
@@ -157,7 +158,7 @@ def _told(process: subprocess.Popen[str], line: bytes = b"\n") -> tuple[int, int
 
 def _work_figures(profile: Path, rounds: int) -> list[Figure]:
     """How long the window's thread is busy with a profile of 12 layers and 300 effects."""
-    command = [sys.executable, "-m", "nub_shift.bench.window_work", str(profile), str(rounds)]
+    command = own_command("nub_shift.bench.window_work", str(profile), str(rounds))
     done = subprocess.run(command, capture_output=True, text=True, env=_window_environment(), check=False)
     if done.returncode != 0:
         why = done.stderr.strip().rpartition("\n")[2] or "the window ended"
@@ -174,7 +175,7 @@ def _feel_figures(folder: Path, quick: bool) -> list[Figure]:
     profile = folder / "feel.toml"
     write_text(profile, demo_profile_text())
     rounds, minutes = ("4", "0") if quick else ("20", "60")
-    command = [sys.executable, "-m", "nub_shift.bench.feel_work", str(profile), rounds, minutes]
+    command = own_command("nub_shift.bench.feel_work", str(profile), rounds, minutes)
     done = subprocess.run(command, capture_output=True, text=True, env=_window_environment(), check=False)
     taken = json.loads(done.stdout) if done.returncode == 0 else {"seen": 0.0, "played": 0.0, "grown": 0.0}
     why = "" if done.returncode == 0 else done.stderr.strip().rpartition("\n")[2] or "the window ended"

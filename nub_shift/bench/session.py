@@ -6,7 +6,6 @@ import os
 import select
 import signal
 import subprocess
-import sys
 import tempfile
 import time
 from collections.abc import Callable, Iterator
@@ -20,6 +19,7 @@ from nub_shift.bench.figures import Figure
 from nub_shift.bench.processes import resident_mb_of
 from nub_shift.demo.games import GAMES, demo_profile_text
 from nub_shift.model.messages import Code
+from nub_shift.own_process import PROGRAM, own_command
 from nub_shift.protocol.calls import AssignPad, GetState, PlugIn, SetLive, WorkByHand
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.store.atomic import write_text
@@ -41,7 +41,7 @@ def session_figures(quick: bool) -> list[Figure]:
             return [Figure(_CHANGE, 0.0, "ms", 100.0, unseen="there is no Xvfb here")]
         environment = home_of(folder, server)
         titles = [_with_rule(folder, game) for game in GAMES[:2]]
-        command = [sys.executable, "-m", "nub_shift", "resident", "--output", "print"]
+        command = own_command(PROGRAM, "resident", "--output", "print")
         with subprocess.Popen(
             command, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True
         ) as runner:

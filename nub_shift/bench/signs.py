@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import signal
 import subprocess
-import sys
 import tempfile
 import time
 from contextlib import closing, suppress
@@ -18,6 +17,7 @@ from nub_shift.bench.figures import Figure
 from nub_shift.bench.processes import cpu_s, resident_mb_of
 from nub_shift.bench.session import came_true, home_of, session_bus, x_server
 from nub_shift.demo.games import demo_profile_text
+from nub_shift.own_process import PROGRAM, own_command
 from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive, WorkByHand
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.store.atomic import write_text
@@ -45,7 +45,7 @@ def signs_figures(quick: bool) -> list[Figure]:
         environment = {name: value for name, value in home_of(folder, server).items() if name != "QT_QPA_PLATFORM"}
         # As it stays for a session: with an icon for the tray.
         environment["DBUS_SESSION_BUS_ADDRESS"] = bus
-        command = [sys.executable, "-m", "nub_shift", "resident", "--output", "print"]
+        command = own_command(PROGRAM, "resident", "--output", "print")
         with subprocess.Popen(
             command, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True
         ) as runner:

@@ -8,7 +8,8 @@ from pathlib import Path
 
 import click
 
-from nub_shift.cli.saying import EXIT_FAULT, fail, json_option, program, state_argument, switch
+from nub_shift.cli.saying import EXIT_FAULT, fail, json_option, state_argument, switch
+from nub_shift.own_process import program_command
 from nub_shift.translation import tr
 
 
@@ -80,7 +81,7 @@ def desktop(state: str) -> None:
     """
     from nub_shift.tasks import desktop_entry
 
-    switch(state, lambda: desktop_entry.install(str(program())), desktop_entry.remove, tr("the menu"))
+    switch(state, lambda: desktop_entry.install(program_command()), desktop_entry.remove, tr("the menu"))
     click.echo(tr("in the menu") if desktop_entry.is_installed() else tr("not in the menu"))
 
 
@@ -97,7 +98,7 @@ def terminal(state: str) -> None:
 
     root = click.get_current_context().find_root().command
     assert isinstance(root, click.Group)
-    switch(state, partial(known.put_there, root, program()), known.take_away, tr("the command"))
+    switch(state, partial(known.put_there, root), known.take_away, tr("the command"))
     click.echo(known.standing())
 
 

@@ -16,8 +16,9 @@ from nub_shift.keyboard.layout import Layout
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.controls import slot_label
 from nub_shift.model.profile import Profile
+from nub_shift.own_process import PROGRAM, start_own
 from nub_shift.protocol.calls import Subscribe
-from nub_shift.protocol.client import RunnerClient, RunnerError, runner_command
+from nub_shift.protocol.client import RunnerClient, RunnerError, runner_words
 from nub_shift.protocol.messages import Telemetry
 from nub_shift.protocol.sockets import READY
 from nub_shift.store.profile_files import read_profile
@@ -32,10 +33,10 @@ def narrate(profile: Path, pad: str, seconds: float | None) -> None:
     length = PERFORMANCE_S if seconds is None else seconds
     with tempfile.TemporaryDirectory(prefix="nub-shift-") as folder:
         path = Path(folder) / "runner.sock"
-        command = runner_command(profile, pad, "print", path)
-        with subprocess.Popen(command, stderr=subprocess.PIPE, text=True) as process:
+        words = runner_words(profile, pad, "print", path)
+        with start_own(PROGRAM, *words, stderr=subprocess.PIPE) as process:
             assert process.stderr is not None
-            line = process.stderr.readline()
+            line = process.stderr.readline().decode()
             if READY not in line:
                 click.echo(line.strip(), err=True)
                 return

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from nub_shift.cli.saying import PAD_KINDS, fail, give_up, look_option, program, say, state_argument, switch, tell
+from nub_shift.cli.saying import PAD_KINDS, fail, give_up, look_option, say, state_argument, switch, tell
 from nub_shift.demo.games import DEFAULT_GAME, GAMES
 from nub_shift.model.kinds import OutputKind
 from nub_shift.model.plain_text import system_fault
@@ -121,7 +121,8 @@ def run(
     help=tr("As for `run`, kept for the next time; what suits this session unless given."),
 )
 @click.option("--seconds", type=click.FloatRange(min=0), help=tr("End by itself after this time."))
-def resident(output: str | None, seconds: float | None) -> None:
+@click.option("--again", is_flag=True, help=tr("Start again after a crash, where no service manager does."))
+def resident(output: str | None, seconds: float | None, again: bool) -> None:
     """Play for the whole session, without a window, what was played last.
 
     `nub-shift session on` has it start with the desktop session. The window then shows and edits what it plays.
@@ -138,6 +139,10 @@ def resident(output: str | None, seconds: float | None) -> None:
     if is_heard(resident_socket()):
         tell(tr("the runner of this session is there already"))
         return
+    if again:
+        from nub_shift.tasks.keep_resident import become_keeper
+
+        become_keeper(*(["--output", output] if output else []))
     try:
         to = OutputKind(output) if output else None
         play(
@@ -166,7 +171,7 @@ def session(state: str) -> None:
     from nub_shift.tasks import session_start
 
     try:
-        switch(state, lambda: session_start.switch_on(str(program())), session_start.switch_off, tr("the session"))
+        switch(state, session_start.switch_on, session_start.switch_off, tr("the session"))
     except CannotPlay as error:
         give_up(error)
     found = session_start.standing()

@@ -5,7 +5,6 @@ from __future__ import annotations
 import sys
 from collections.abc import Callable
 from contextlib import suppress
-from pathlib import Path
 from typing import NoReturn
 
 import click
@@ -46,11 +45,6 @@ def switch(state: str, on: Callable[[], None], off: Callable[[], None], what: st
             off()
     except OSError as error:
         fail(f"{error.filename or what}: {system_fault(error)}")
-
-
-def program() -> Path:
-    """What starts this program."""
-    return Path(sys.argv[0]).absolute()
 
 
 def tell(line: str) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import os
 from collections.abc import Iterator
 from contextlib import suppress
@@ -14,6 +15,7 @@ from click.shell_completion import get_completion_class
 from click_man.core import generate_man_page
 
 from nub_shift import VERSION
+from nub_shift.own_process import program_command
 from nub_shift.store.atomic import write_text
 from nub_shift.translation import tr
 
@@ -21,16 +23,21 @@ NAME: Final = "nub-shift"
 _VARIABLE: Final = "_NUB_SHIFT_COMPLETE"
 
 
-def put_there(command: click.Group, program: Path) -> None:
-    """Links to `program`, and writes what shells and `man` look for.
+def put_there(command: click.Group) -> None:
+    """Links to the program, and writes what shells and `man` look for.
 
     Raises:
-        OSError: something of it cannot be written.
+        OSError: something of it cannot be written, or something else has the command's name.
     """
     link = _link()
     link.parent.mkdir(parents=True, exist_ok=True)
+    program = Path(program_command()[0])
     if program != link:
-        link.unlink(missing_ok=True)
+        if link.is_symlink() and _is_ours(link, program):
+            link.unlink()
+        if link.is_symlink() or link.exists():
+            wrong = tr("is there already and is something else; remove it, or call {program}", program=program)
+            raise FileExistsError(errno.EEXIST, wrong, str(link))
         link.symlink_to(program)
     for path, text in _texts(command):
         write_text(path, text)
@@ -42,8 +49,9 @@ def take_away() -> None:
     Raises:
         OSError: something of it cannot be deleted.
     """
-    if _link().is_symlink():
-        _link().unlink()
+    link = _link()
+    if link.is_symlink() and _is_ours(link, Path(program_command()[0])):
+        link.unlink()
     for path in (*_completions().values(), *_manual().glob(f"{NAME}*.1")):
         path.unlink(missing_ok=True)
 
@@ -60,6 +68,12 @@ def standing() -> str:
     return tr(
         "terminals know nub-shift; for completion in zsh, add {parent} to fpath", parent=_completions()["zsh"].parent
     )
+
+
+def _is_ours(link: Path, program: Path) -> bool:
+    """Whether a link is the one that was made here: to this program, or to where it was before it was moved."""
+    target = link.readlink()
+    return target == program or (target.name == NAME and not target.exists())
 
 
 def _link() -> Path:

@@ -7,8 +7,9 @@ process that stays for months asks before it loads it.
 from __future__ import annotations
 
 import subprocess
-import sys
 from typing import Final
+
+from nub_shift.own_process import start_own
 
 LAYERS: Final = "zwlr_layer_shell_v1"
 WINDOWS: Final = "zwlr_foreign_toplevel_manager_v1"
@@ -17,11 +18,14 @@ _LIMIT_S: Final = 10
 
 def offers() -> frozenset[str]:
     """The names of its interfaces; none where no compositor answers, or there is no library for this processor."""
-    command = [sys.executable, "-m", "nub_shift.front.wayland"]
     try:
-        done = subprocess.run(
-            command, stdin=subprocess.DEVNULL, capture_output=True, text=True, timeout=_LIMIT_S, check=False
-        )
-    except (OSError, subprocess.TimeoutExpired):
+        asked = start_own("nub_shift.front.wayland", stdout=subprocess.PIPE)
+    except OSError:
         return frozenset()
-    return frozenset(done.stdout.split())
+    with asked:
+        try:
+            said, _ = asked.communicate(timeout=_LIMIT_S)
+        except subprocess.TimeoutExpired:
+            asked.kill()
+            return frozenset()
+    return frozenset(said.decode().split())

@@ -23,6 +23,23 @@ class OutputDevice(Protocol):
             OutputError: the system did not take them.
         """
 
+    @property
+    def holds(self) -> bool:
+        """Whether anything that was sent is down, and would stay down if this process hung."""
+
+    def beat(self) -> None:
+        """Sends a sign of life to the watcher: at least every `BEAT_US` while it `holds`, and once after that."""
+
+    def fileno(self) -> int:
+        """A descriptor that becomes readable when the receiver goes; -1 if there is none."""
+
+    def check(self) -> None:
+        """To be called when that is readable.
+
+        Raises:
+            OutputError: the receiver has gone.
+        """
+
     def close(self) -> None:
         """Releases whatever is still down, then closes. May be called twice."""
 
@@ -32,6 +49,9 @@ class DownKeys:
 
     def __init__(self) -> None:
         self._down: dict[str, None] = {}
+
+    def __bool__(self) -> bool:
+        return bool(self._down)
 
     def note(self, outputs: Iterable[Output]) -> None:
         """Remembers what these outputs press and release."""

@@ -33,6 +33,21 @@ class PrintOutput:
         except OSError as error:
             raise OutputError(Code.NOBODY_READS_OUTPUT, why=error.strerror) from None
 
+    @property
+    def holds(self) -> bool:
+        """Nothing that is printed is held."""
+        return False
+
+    def beat(self) -> None:
+        """Nobody has to know."""
+
+    def fileno(self) -> int:
+        """A reader that has gone is noticed as something is written."""
+        return -1
+
+    def check(self) -> None:
+        """See `fileno`."""
+
     def close(self) -> None:
         """Writes what releases everything."""
         releases = self._down.releases(self._last_us)

@@ -1,6 +1,7 @@
 """Outputs as a virtual keyboard and a virtual mouse, through the kernel's uinput.
 
-The kernel releases all keys of a device that vanishes, so even SIGKILL leaves nothing pressed.
+The kernel releases all keys of a device that vanishes, so even SIGKILL leaves nothing pressed. If this process hangs, a
+watcher (see `uinput_watcher`) releases them.
 """
 
 from __future__ import annotations
@@ -19,6 +20,7 @@ from nub_shift.model.kernel_event import INPUT_EVENT
 from nub_shift.model.messages import Code
 from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
 from nub_shift.outputs.virtual_device import KEYBOARD_PRODUCT, MOUSE_PRODUCT, open_virtual
+from nub_shift.outputs.watcher import BEAT, DOWN, Watcher
 
 # A reader that comes after the removal is told of that only, so the releases get this long to be read.
 LINGER_S: Final = 0.1
@@ -36,7 +38,7 @@ class UInputOutput:
     """A virtual keyboard and a virtual mouse.
 
     Raises:
-        OutputError: /dev/uinput is missing or may not be written.
+        OutputError: /dev/uinput is missing or may not be written, or the watcher does not start.
     """
 
     def __init__(self) -> None:
@@ -53,7 +55,14 @@ class UInputOutput:
         except BaseException:
             self._keyboard.close()
             raise
-        self._keyboard_fd, self._mouse_fd = int(self._keyboard.fd), int(self._mouse.fd)
+        self._keyboard_fd, self._mouse_fd = devices = int(self._keyboard.fd), int(self._mouse.fd)
+        try:
+            words = map(str, (os.getpid(), *devices))
+            self._watcher = Watcher("nub_shift.outputs.uinput_watcher", *words, keeps=devices)
+        except BaseException:
+            self._keyboard.close()
+            self._mouse.close()
+            raise
         self._down = DownKeys()
         self._clicks = WheelClicks()
         self._closed = False
@@ -88,6 +97,22 @@ class UInputOutput:
             if keys:
                 self._down.note(outputs)
 
+    @property
+    def holds(self) -> bool:
+        """Whether anything is down."""
+        return bool(self._down)
+
+    def beat(self) -> None:
+        """Tells the watcher that this process runs, and whether anything is down."""
+        self._watcher.tell(BEAT | DOWN if self._down else BEAT, 0)
+
+    def fileno(self) -> int:
+        """The kernel does not go."""
+        return -1
+
+    def check(self) -> None:
+        """See `fileno`."""
+
     def close(self) -> None:
         """Releases what is down and takes both devices away."""
         if self._closed:
@@ -99,6 +124,7 @@ class UInputOutput:
                 self.send(releases)
                 time.sleep(LINGER_S)
         finally:
+            self._watcher.close()
             self._keyboard.close()
             self._mouse.close()
 

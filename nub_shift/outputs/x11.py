@@ -1,14 +1,14 @@
 """Outputs as synthetic input of an X11 server, through XTEST. Needs no device permissions.
 
 The server keeps synthetic keys down when the client that pressed them dies, so a watcher process holds the list of
-what is down (see `x11_watcher`) and releases it when this process has gone without doing so.
+what is down (see `x11_watcher`) and releases it when this process has gone, or hangs, without doing so.
 """
 
 from __future__ import annotations
 
 import select
 from threading import Thread
-from typing import Any
+from typing import Any, Final
 
 from Xlib import X, display, error
 from Xlib.ext import xtest
@@ -17,10 +17,13 @@ from nub_shift.engine.values import Key, Output, Pointer, Wheel
 from nub_shift.keyboard.keys import KEY_BY_CODE, KEYCODE_OFFSET
 from nub_shift.model.messages import Code
 from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
-from nub_shift.outputs.x11_watcher import HANGS_S, Watcher
+from nub_shift.outputs.watcher import BEAT, BUTTON, DOWN, HANGS_S, Watcher
 
 _BUTTONS = {"BTN_LEFT": 1, "BTN_MIDDLE": 2, "BTN_RIGHT": 3, "BTN_SIDE": 8, "BTN_EXTRA": 9}
 _WHEEL_BUTTONS = {(1, 1): 4, (1, -1): 5, (0, -1): 6, (0, 1): 7}  # (axis, sign) to X button
+
+# How long a server may take to take a client in.
+ANSWERS_S: Final = 3.0
 
 Fake = tuple[bool, int]
 
@@ -36,15 +39,16 @@ class X11Output:
     """Synthetic keys and pointer motion.
 
     Raises:
-        OutputError: no X server answers, or it lacks XTEST.
+        OutputError: no X server answers, it lacks XTEST, or the watcher does not start.
     """
 
     def __init__(self, display_name: str | None = None) -> None:
-        self._watcher = Watcher(display_name)
+        name = [display_name] if display_name is not None else []
+        self._display = _connect(display_name)
         try:
-            self._display = _connect(display_name)
+            self._watcher = Watcher("nub_shift.outputs.x11_watcher", *name)
         except BaseException:
-            self._watcher.close()
+            self._display.close()
             raise
         self._down = DownKeys()
         self._clicks = WheelClicks()
@@ -65,6 +69,27 @@ class X11Output:
                         self._wheel(0, x)
                         self._wheel(1, y)
             self._flush()
+        except (error.ConnectionClosedError, OSError):
+            raise OutputError(Code.X_SERVER_GONE) from None
+
+    @property
+    def holds(self) -> bool:
+        """Whether anything is down."""
+        return bool(self._down)
+
+    def beat(self) -> None:
+        """Tells the watcher that this process runs."""
+        self._watcher.tell(BEAT, 0)
+
+    def fileno(self) -> int:
+        """The connection to the server."""
+        return int(self._display.fileno())
+
+    def check(self) -> None:
+        """Takes what the server says to everybody; raises OutputError once it has gone."""
+        try:
+            while self._display.pending_events():
+                self._display.next_event()
         except (error.ConnectionClosedError, OSError):
             raise OutputError(Code.X_SERVER_GONE) from None
 
@@ -91,19 +116,23 @@ class X11Output:
         finally:
             if not taken:  # a server that hangs forgets what it was sent when it goes on and finds us gone
                 for fake in self._released:
-                    self._watcher.pressed(fake)
+                    self._tell(fake, DOWN)
             self._watcher.close()
 
     def _key(self, fake: Fake, down: bool) -> None:
         is_button, number = fake
         if down:
-            self._watcher.pressed(fake)
+            self._tell(fake, DOWN)  # before it is sent
             xtest.fake_input(self._display, X.ButtonPress if is_button else X.KeyPress, number)
         else:
             xtest.fake_input(self._display, X.ButtonRelease if is_button else X.KeyRelease, number)
             self._flush()
-            self._watcher.released(fake)
+            self._tell(fake, 0)  # after it was sent
             self._released[fake] = None
+
+    def _tell(self, fake: Fake, flags: int) -> None:
+        is_button, number = fake
+        self._watcher.tell(flags | (BUTTON if is_button else 0), number)
 
     def _flush(self) -> None:
         """Hands over what was written; a server that takes nothing must not hold up the runner."""
@@ -120,10 +149,23 @@ class X11Output:
 
 
 def _connect(display_name: str | None) -> Any:
-    try:
-        found = display.Display(display_name)
-    except (error.DisplayError, OSError) as problem:
-        raise OutputError(Code.NO_X_SERVER, why=str(problem)) from None
+    """A connection; the library waits for a server that hangs without end, so that is done in a thread."""
+    came: list[Any] = []
+
+    def connect() -> None:
+        try:
+            came.append(display.Display(display_name))
+        except (error.DisplayError, error.ConnectionClosedError, OSError) as problem:
+            came.append(problem)
+
+    connecting = Thread(target=connect, daemon=True)
+    connecting.start()
+    connecting.join(ANSWERS_S)
+    if not came:
+        raise OutputError(Code.X_SERVER_HANGS)
+    found = came[0]
+    if isinstance(found, Exception):
+        raise OutputError(Code.NO_X_SERVER, why=str(found)) from None
     if not found.has_extension("XTEST"):
         found.close()
         raise OutputError(Code.NO_XTEST)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import socket
-import sys
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -174,9 +173,9 @@ class RunnerClient:
         self._packets += self._protocol.feed(data)
 
 
-def runner_command(profile: Path, pad: str, output: str, path: Path) -> list[str]:
-    """The command that starts a runner in rehearsal, which ends when its last client hangs up."""
+def runner_words(profile: Path, pad: str, output: str, path: Path) -> list[str]:
+    """The command line that starts a runner in rehearsal, which ends when its last client hangs up."""
     return [
-        *(sys.executable, "-m", "nub_shift", "run", str(profile)),
+        *("run", str(profile.absolute())),
         *("--pad", pad, "--output", output, "--rehearse", "--until-hangup", "--socket", str(path)),
     ]

@@ -5,7 +5,6 @@ from __future__ import annotations
 import logging
 import os
 import subprocess
-import sys
 from collections import deque
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import suppress
@@ -20,6 +19,7 @@ from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.profile import Profile
+from nub_shift.own_process import start_own
 from nub_shift.protocol.codec import Refused
 from nub_shift.runner.reading import (
     LENGTH,
@@ -222,8 +222,8 @@ class _Reader:
         self._on_end = on_end
         self._outgoing = bytearray()
         self._incoming = bytearray()
-        self._process = subprocess.Popen(
-            [sys.executable, "-m", "nub_shift.runner.reading"], stdin=subprocess.PIPE, stdout=subprocess.PIPE, bufsize=0
+        self._process = start_own(
+            "nub_shift.runner.reading", stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=None
         )
         assert self._process.stdin is not None and self._process.stdout is not None
         self._to, self._from = self._process.stdin.fileno(), self._process.stdout.fileno()

@@ -21,6 +21,7 @@ from nub_shift.model.messages import Code, Message
 from nub_shift.model.profile import Profile
 from nub_shift.outputs.output import OutputDevice, OutputError
 from nub_shift.outputs.registry import is_x11_only
+from nub_shift.outputs.watcher import BEAT_US, STALLED_US
 from nub_shift.pads.pad import PadError
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.codec import PROTOCOL, Refused
@@ -111,6 +112,7 @@ class Session:
         self._asked: list[tuple[Seat, str]] = []
         self._sharings: dict[Seat, tuple[Sharing, Seat]] = {}  # by seat, with the seat that has the rest of its pad
         self._game = 0  # the window that toggles wait for to come back
+        self._beat_us: int | None = None  # when the output's watcher was told last that we live; None: nothing is down
 
     @property
     def over(self) -> bool:
@@ -151,6 +153,9 @@ class Session:
         """Takes what a seat's pad has on a descriptor, now."""
         try:
             now_us = monotonic_us()
+            if self._beat_us is not None and now_us - self._beat_us > STALLED_US:
+                self._recover(now_us)
+                return  # the pad's descriptors are others now
             self._send(seat, seat.take_pad(now_us, fd))
             seat.note_taken(now_us)
             if seat.companion is not None:
@@ -168,6 +173,8 @@ class Session:
     def work(self, now_us: int) -> None:
         """Lets time pass."""
         try:
+            if self._beat_us is not None and now_us - self._beat_us > STALLED_US:
+                self._recover(now_us)
             for seat in self.seats:
                 self._send(seat, seat.work(now_us))
                 if seat.taken:
@@ -189,13 +196,32 @@ class Session:
             self.open_menu(seat, True, now_us)
         if self._asked:
             self._follow_requests()
+        output = self._output
+        if output is not None and (self._beat_us is not None or output.holds):
+            self._beat(output, now_us)
 
     def due_us(self) -> int | None:
         """When `work` wants to be called, though nothing may be readable."""
-        due_us: int | None = None
+        due_us = self._beat_us + BEAT_US if self._beat_us is not None else None
         for seat in self.seats:
             due_us = earlier(due_us, seat.due_us())
         return due_us
+
+    def _beat(self, output: OutputDevice, now_us: int) -> None:
+        """Sends the output's watcher a sign of life while something is down, and a last one when nothing is."""
+        if not output.holds:
+            self._beat_us = None
+            output.beat()
+        elif self._beat_us is None or now_us - self._beat_us >= BEAT_US:
+            self._beat_us = now_us
+            output.beat()
+
+    def _recover(self, now_us: int) -> None:
+        """Releases everything and plays on: this process was stopped for so long that its watcher has released it."""
+        log.warning("play was held up for %.1f s", (now_us - (self._beat_us or now_us)) / 1e6)
+        self._beat_us = None
+        self.pause(now_us)
+        self.go_on(now_us)
 
     def go(self, live: bool, now_us: int) -> None:
         """Goes live or back to rehearsal; whatever is down is released first.
@@ -529,6 +555,7 @@ class Session:
         """The output has failed for good: back to rehearsal, where nothing can be stuck."""
         self.live = self.wanted = False
         output, self._output = self._output, None
+        self._beat_us = None
         self.say(Message(Code.BACK_TO_REHEARSAL, {"why": why}))
         if output is not None:
             with suppress(OutputError):  # it has just been said that it is gone

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import errno
 import shutil
 import subprocess
+from collections.abc import Sequence
 from pathlib import Path
 
 import platformdirs
@@ -12,15 +14,17 @@ from nub_shift.desktop import MIME, template
 from nub_shift.model.comes_on import APP_ID
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import EXPORT_SUFFIX
+from nub_shift.tasks.launchers import desktop_exec, desktop_words, starts
+from nub_shift.translation import tr
 
 # What a desktop reads these by is made anew by these, where they are there.
 _REFRESH = ((("update-mime-database",), "mime"), (("update-desktop-database", "-q"), "applications"))
 
 
-def written(command: str) -> dict[Path, str]:
-    """The files of the desktop entry with what is in them; `command` starts the program."""
+def written(command: Sequence[str]) -> dict[Path, str]:
+    """The files of the desktop entry with what is in them; the words of `command` start the program."""
     data = platformdirs.user_data_path()
-    values = {"command": command, "app_id": APP_ID, "mime": MIME, "suffix": EXPORT_SUFFIX}
+    values = {"command": desktop_exec(command), "app_id": APP_ID, "mime": MIME, "suffix": EXPORT_SUFFIX}
     return {
         data / "applications" / f"{APP_ID}.desktop": template("entry.desktop").format(**values),
         data / "mime" / "packages" / f"{APP_ID}.xml": template("kind.xml").format(**values),
@@ -28,24 +32,34 @@ def written(command: str) -> dict[Path, str]:
     }
 
 
-def install(command: str) -> None:
-    """Puts the program into the person's menu. Raises OSError if that cannot be written."""
-    for path, text in written(command).items():
+def install(command: Sequence[str]) -> None:
+    """Puts the program into the person's menu, and tries what the entry says.
+
+    Raises:
+        OSError: that cannot be written, or the entry would not start the program.
+    """
+    files = written(command)
+    for path, text in files.items():
         path.parent.mkdir(parents=True, exist_ok=True)
         write_text(path, text)
+    entry = next(path for path in files if path.suffix == ".desktop")
+    line = next(line for line in entry.read_text("utf-8").splitlines() if line.startswith("Exec="))
+    if not starts(desktop_words(line.removeprefix("Exec=").rpartition(' "window"')[0])):
+        remove()
+        raise OSError(errno.ENOEXEC, tr("does not start the program, so it is not kept"), str(entry))
     _refresh()
 
 
 def remove() -> None:
     """Takes it out again. Raises OSError if that cannot be done."""
-    for path in written(""):
+    for path in written(()):
         path.unlink(missing_ok=True)
     _refresh()
 
 
 def is_installed() -> bool:
     """Whether it is in the menu."""
-    return all(path.exists() for path in written(""))
+    return all(path.exists() for path in written(()))
 
 
 def _refresh() -> None:

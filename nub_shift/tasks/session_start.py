@@ -15,12 +15,14 @@ import platformdirs
 from nub_shift.desktop import template
 from nub_shift.model.comes_on import APP_ID
 from nub_shift.model.messages import Code
+from nub_shift.own_process import program_command, start_program
 from nub_shift.protocol.calls import GetState, Stop
 from nub_shift.protocol.client import RunnerClient, RunnerError
 from nub_shift.protocol.messages import State
 from nub_shift.protocol.sockets import is_heard, resident_socket
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.store.atomic import write_text
+from nub_shift.tasks.launchers import desktop_exec, systemd_exec
 
 UNIT = "nub-shift.service"
 # The target that desktops reach once their session is up; one that does not know it starts nothing by it.
@@ -43,11 +45,8 @@ class Standing:
     state: State | None
 
 
-def switch_on(command: str) -> None:
+def switch_on() -> None:
     """Has it start with every session, and now.
-
-    Args:
-        command: the path of the program.
 
     Raises:
         OSError: a file cannot be written.
@@ -55,15 +54,16 @@ def switch_on(command: str) -> None:
     """
     if _systemd_serves():
         _autostart().unlink(missing_ok=True)
-        _write(_unit(), template("session.service").format(command=command.replace("%", "%%")))
+        _write(_unit(), template("session.service").format(command=systemd_exec(program_command())))
         _systemctl("daemon-reload")
         if _systemctl_says("is-active", UNIT) != "active":
             stop_resident()  # one that was started in another way
         _systemctl("enable", UNIT)
         _systemctl("restart", UNIT)
         return
-    _write(_autostart(), template("session.desktop").format(command=command.replace("%", "%%"), app_id=APP_ID))
-    start_resident(command)
+    command = desktop_exec(program_command())
+    _write(_autostart(), template("session.desktop").format(command=command, app_id=APP_ID))
+    start_resident()
 
 
 def switch_off() -> None:
@@ -93,13 +93,11 @@ def resident_state() -> State | None:
         return None
 
 
-def start_resident(command: str) -> None:
+def start_resident() -> None:
     """Starts it, if none is there; raises CannotPlay if it does not come up."""
     if is_heard(resident_socket()):
         return
-    nowhere = subprocess.DEVNULL
-    outliving = ["setsid", "--fork", command, "resident"]
-    subprocess.run(outliving, stdin=nowhere, stdout=nowhere, stderr=nowhere, timeout=LIMIT_S, check=True)
+    start_program("resident", "--again")
     end = time.monotonic() + LIMIT_S
     while not is_heard(resident_socket()):
         if time.monotonic() > end:

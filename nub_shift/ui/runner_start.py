@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import logging
 import signal
-import sys
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QProcess, QTimer, pyqtSignal
 
-from nub_shift.protocol.client import runner_command
+from nub_shift.own_process import FOLDER, PROGRAM, own_command, start_program
+from nub_shift.protocol.client import runner_words
 from nub_shift.protocol.sockets import READY, default_socket, resident_socket
 from nub_shift.translation import tr
 
@@ -57,16 +57,18 @@ class OwnRunner(RunnerStart):
 
     def __init__(self, profile: Path, pad: str, output: str) -> None:
         super().__init__(default_socket())
-        self._command = runner_command(profile, pad, output, self.path)
+        self._words = runner_words(profile, pad, output, self.path)
         self._last_words = ""  # for the person to read
         self._process = QProcess(self)
+        self._process.setWorkingDirectory(FOLDER)
         self._process.setStandardOutputFile(QProcess.nullDevice())
         self._process.readyReadStandardError.connect(self._on_said)
         self._process.finished.connect(self._on_finished)
 
     def start(self) -> None:
         self._last_words = ""
-        self._process.start(self._command[0], self._command[1:])
+        program, *words = own_command(PROGRAM, *self._words)
+        self._process.start(program, words)
 
     def end(self) -> None:
         """Ends it and waits for that; it releases everything by itself."""
@@ -124,9 +126,4 @@ class SessionRunner(RunnerStart):
     def _on_nobody(self) -> None:
         """Nobody has started it: then we do, in a process that outlives the window."""
         log.warning("nobody starts the session's runner: the window does")
-        outliving = QProcess()
-        outliving.setProgram(sys.executable)
-        outliving.setArguments(["-m", "nub_shift", "resident"])
-        outliving.setStandardOutputFile(QProcess.nullDevice())
-        outliving.setStandardErrorFile(QProcess.nullDevice())
-        outliving.startDetached()
+        start_program("resident", "--again")

@@ -20,6 +20,15 @@ pytestmark = pytest.mark.kernel
 ASKED = WAYS if os.environ.get("NUB_SHIFT_LONG") else [(signal.SIGKILL, "turbo"), (signal.SIGTERM, "ring")]
 
 
+def test_a_runner_that_hangs_holds_nothing(tmp_path: Path) -> None:
+    runner, reader = playing(tmp_path, "turbo")
+    runner.process.send_signal(signal.SIGSTOP)
+    reader.wait(lambda _: not down(reader))
+    runner.end(signal.SIGKILL)
+    reader.drain()
+    assert reader.gone, "its watcher has the devices open, and ends with it"
+
+
 def down(reader: Reader) -> set[int]:
     """What is down by what has been seen."""
     held: set[int] = set()
@@ -31,6 +40,14 @@ def down(reader: Reader) -> set[int]:
 
 @pytest.mark.parametrize(("number", "held"), ASKED)
 def test_no_end_leaves_anything_down(tmp_path: Path, number: int, held: str) -> None:
+    runner, reader = playing(tmp_path, held)
+    runner.end(number)
+    reader.drain()
+    assert reader.gone or not down(reader)  # what a device held that has gone the kernel has released
+
+
+def playing(tmp_path: Path, held: str) -> tuple[RunnerProcess, Reader]:
+    """A runner that holds something down, and who reads its device."""
     tmp_path.chmod(0o700)
     profile = tmp_path / "ends.toml"
     profile.write_text(PROFILE)
@@ -42,6 +59,4 @@ def test_no_end_leaves_anything_down(tmp_path: Path, number: int, held: str) -> 
     client.call(WorkByHand(PAD, HELD[held]))
     reader.wait(lambda _: bool(down(reader)))
     client.close()
-    runner.end(number)
-    reader.drain()
-    assert reader.gone or not down(reader)  # what a device held that has gone the kernel has released
+    return runner, reader

@@ -112,6 +112,7 @@ class FakeOutput:
         self.sent: list[Output] = []
         self.failing = False
         self.closed = False
+        self.beats = 0
         self.keys = DownKeys()
 
     def send(self, outputs: list[Output]) -> None:
@@ -119,6 +120,19 @@ class FakeOutput:
             raise OutputError(Code.DEVICES_TAKE_NOTHING, why="the fake output broke")
         self.sent += outputs
         self.keys.note(outputs)
+
+    @property
+    def holds(self) -> bool:
+        return bool(self.keys)
+
+    def beat(self) -> None:
+        self.beats += 1
+
+    def fileno(self) -> int:
+        return -1
+
+    def check(self) -> None:
+        """It stays."""
 
     def close(self) -> None:
         self.closed = True

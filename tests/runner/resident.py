@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import os
 import signal
+import socket
+import struct
 import subprocess
 import sys
 import time
@@ -17,6 +19,14 @@ from nub_shift.protocol.messages import State
 from nub_shift.store.residence import Kept, read_kept
 
 LIMIT_S = 30
+
+
+def until(wanted: Callable[[], object]) -> None:
+    """Waits until something is so."""
+    end = time.monotonic() + LIMIT_S
+    while not wanted():
+        assert time.monotonic() < end, "never so"
+        time.sleep(0.01)
 
 
 class Home:
@@ -70,6 +80,15 @@ class Home:
             assert time.monotonic() < end, state
             time.sleep(0.01)
         return state
+
+    def pid(self) -> int:
+        """The process that listens where the session's runner does; 0 if none does."""
+        with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as asking:
+            try:
+                asking.connect(str(self.socket))
+            except OSError:
+                return 0
+            return int(struct.unpack("3i", asking.getsockopt(socket.SOL_SOCKET, socket.SO_PEERCRED, 12))[0])
 
     def await_kept(self, wanted: Callable[[Kept], bool]) -> None:
         """Waits until what is kept is as wanted."""

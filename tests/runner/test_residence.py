@@ -22,7 +22,7 @@ from nub_shift.protocol.calls import AssignPad, HoldBack, LoadProfile, PlugIn, S
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.store.atomic import write_text
 from tests.engine.playing import profile_text
-from tests.runner.resident import LIMIT_S, Home
+from tests.runner.resident import LIMIT_S, Home, until
 
 TEN = "simulated:tern"
 
@@ -172,7 +172,10 @@ def test_without_systemd_an_autostart_entry_starts_it(
     on = CliRunner().invoke(main, ["session", "on"])
     assert on.output.startswith("starts with the desktop session (by autostart)\nplays now: Saltglass Keeper")
     entry = tmp_path / "config" / "autostart" / f"{APP_ID}.session.desktop"
-    assert f'Exec="{program}" resident' in entry.read_text().splitlines()
+    assert f'Exec="{program}" "resident" "--again"' in entry.read_text().splitlines()
+    killed = home.pid()
+    os.kill(killed, signal.SIGKILL)
+    until(lambda: home.pid() not in {0, killed})  # its small parent has started it again
     off = CliRunner().invoke(main, ["session", "off"])
     assert off.output == "does not start with the desktop session\ndoes not play now\n"
     assert not entry.exists()

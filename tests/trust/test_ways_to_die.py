@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from nub_shift.outputs.x11_watcher import stand_apart
+from nub_shift.outputs.watcher import stand_apart
 from nub_shift.protocol.calls import SetLive, WorkByHand
 from tests.runner.processes import RunnerProcess
 from tests.xserver import XWindow, x_process
@@ -114,6 +114,25 @@ def test_a_stop_for_a_while_lets_go_and_nothing_is_held_after_it(
     client.close()
     runner.end()
     x_window.until(lambda: not x_window.keys_down())
+
+
+@pytest.mark.parametrize("held", ["key", "toggle", "turbo", "mouse button", "stick key"])
+def test_a_runner_that_hangs_holds_nothing_and_plays_on_afterwards(
+    x_window: XWindow, x_server: str, profile: Path, monkeypatch: pytest.MonkeyPatch, held: str
+) -> None:
+    monkeypatch.setenv("DISPLAY", x_server)
+    runner = playing(profile, HELD[held])
+    x_window.until(lambda: bool(x_window.keys_down() or x_window.buttons_down()))
+    runner.process.send_signal(signal.SIGSTOP)
+    x_window.until(lambda: not x_window.keys_down() and not x_window.buttons_down())
+    runner.process.send_signal(signal.SIGCONT)
+    client = runner.client()
+    for values in ({}, {"south": 1.0}, {}, {"left_shoulder": 1.0}):
+        client.call(WorkByHand(PAD, values))
+    client.close()
+    x_window.until(lambda: not x_window.keys_down() and x_window.buttons_down())
+    runner.end()
+    x_window.until(lambda: not x_window.buttons_down())
 
 
 def test_an_x_server_that_hangs_does_not_keep_the_runner_from_ending(

@@ -93,7 +93,7 @@ def test_a_runner_that_does_not_answer_is_told_and_one_that_never_stays_up_is_gi
     qtbot.waitUntil(lambda: messages == ["the runner does not answer"], timeout=LIMIT_MS)
     os.kill(own._process.processId(), signal.SIGCONT)
     qtbot.waitUntil(lambda: messages[-1] == "the runner answers again", timeout=LIMIT_MS)
-    own._command = ["false"]
+    own._words = ["--version"]
     own._process.kill()
     qtbot.waitUntil(lambda: "keys go nowhere now" in messages[-1], timeout=LIMIT_MS)
     assert "4 times in a row (it said nothing)" in messages[-1]

@@ -8,11 +8,11 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, QPoint, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QWidget
 
+from nub_shift.own_process import start_program
 from nub_shift.translation import tr
 from nub_shift.ui.commands import TEXTS, Command
 from nub_shift.ui.help.places import place_of
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.start_again import start_again
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import add_entry, passing_menu
 
@@ -54,7 +54,7 @@ class Helping(QObject):
 
     def show_demo(self) -> None:
         """The demo, in a process of its own."""
-        start_again("demo")
+        start_program("demo")
         self.said.emit(tr("The demo opens in a window of its own"))
 
     @cached_property

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import sys
-from pathlib import Path
 from threading import Thread
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -72,7 +70,7 @@ class SessionSwitch(QWidget):
         fault = ""
         try:
             if on:
-                switch_on(str(Path(sys.argv[0]).absolute()))
+                switch_on()
             else:
                 switch_off()
         except Saying as error:

@@ -13,6 +13,7 @@ from PyQt6.QtGui import QImage, QPainter
 from nub_shift.desktop import small_icon_path
 from nub_shift.editing.words.players import player_words
 from nub_shift.model.profile import Profile
+from nub_shift.own_process import start_program
 from nub_shift.protocol.calls import Call, Halt, LoadProfile, SetLive, Stop
 from nub_shift.protocol.messages import SignsNews
 from nub_shift.protocol.window_call import end_window
@@ -20,7 +21,6 @@ from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import NIGHT, Theme
 from nub_shift.ui.signs.session_bus import SessionBus
 from nub_shift.ui.signs.tray_icon import Entry, TrayIcon
-from nub_shift.ui.start_again import start_again
 
 _NAME = "Nub Shift"
 # A panel takes the one that fits it best.
@@ -86,7 +86,7 @@ class Tray:
 
     def _open(self) -> None:
         """A second start brings a window to the front that is open already."""
-        start_again()
+        start_program()
 
     def _quit(self) -> None:
         """The window first: it would start a runner in place of one that has gone."""

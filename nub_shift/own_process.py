@@ -1,0 +1,96 @@
+"""The one way in which processes of this program are started.
+
+Python takes modules from the folder that it is started in, and from what `PYTHON*` variables name, before ours. A
+folder with somebody else's files must not decide what runs, so every process of ours is started isolated from both, in
+a working folder that has none.
+"""
+
+from __future__ import annotations
+
+import os
+import re
+import subprocess
+import sys
+from collections.abc import Mapping, Sequence
+from pathlib import Path
+from typing import IO, Any, Final
+
+PROGRAM: Final = "nub_shift"
+# Where processes of ours work: a folder into which only the system's owner puts files.
+FOLDER: Final = "/"
+_ISOLATED: Final = ("-P", "-E")  # neither the working folder nor PYTHON* variables count
+_IS_FOR_PYTHON: Final = re.compile("PYTHON[A-Z]")
+_To = int | IO[Any] | None
+
+
+def own_command(module: str, *words: str) -> list[str]:
+    """The command that runs a module of ours; `PROGRAM` is the program itself, with the words of a command line."""
+    return [sys.executable, *_ISOLATED, "-m", module, *words]
+
+
+def own_environment(**more: str) -> dict[str, str]:
+    """This process's environment without what would have Python run other code, and with `more`."""
+    return {name: value for name, value in os.environ.items() if not _IS_FOR_PYTHON.match(name)} | more
+
+
+def start_own(
+    module: str,
+    *words: str,
+    stdin: _To = subprocess.DEVNULL,
+    stdout: _To = subprocess.DEVNULL,
+    stderr: _To = subprocess.DEVNULL,
+    environment: Mapping[str, str] | None = None,
+    outlives: bool = False,
+    keeps: Sequence[int] = (),
+) -> subprocess.Popen[bytes]:
+    """Starts a module of ours as a process.
+
+    Args:
+        environment: in place of `own_environment()`.
+        outlives: in a session of its own, so that signals to this process's group do not reach it.
+        keeps: descriptors that it inherits.
+
+    Raises:
+        OSError: it cannot be started.
+    """
+    return subprocess.Popen(
+        own_command(module, *words),
+        stdin=stdin,
+        stdout=stdout,
+        stderr=stderr,
+        bufsize=0,
+        cwd=FOLDER,
+        env=own_environment() if environment is None else environment,
+        start_new_session=outlives,
+        pass_fds=tuple(keeps),
+    )
+
+
+def start_program(*words: str) -> None:
+    """Starts the program once more, as a desktop would: by `program_command`, in a session of its own.
+
+    Raises:
+        OSError: it cannot be started.
+        CalledProcessError: likewise.
+    """
+    nowhere = subprocess.DEVNULL
+    subprocess.run(
+        ["setsid", "--fork", *program_command(), *words],  # a child of ours would stay as a zombie
+        stdin=nowhere,
+        stdout=nowhere,
+        stderr=nowhere,
+        cwd=FOLDER,
+        env=own_environment(),
+        check=True,
+    )
+
+
+def program_command() -> list[str]:
+    """What starts this program again from elsewhere.
+
+    The command that a person typed, else the one beside our Python, else Python itself.
+    """
+    for script in (Path(sys.argv[0]).absolute(), Path(sys.executable).with_name("nub-shift")):
+        if script.is_file() and os.access(script, os.X_OK) and script.name == "nub-shift":
+            return [str(script)]
+    return own_command(PROGRAM)
