@@ -82,7 +82,7 @@ class Code(Enum):
     X_SERVER_HANGS = "x_server_hangs"
     NO_X_SERVER = "no_x_server"  # why
     NO_XTEST = "no_xtest"
-    WATCHER_MISSING = "watcher_missing"  # why, may be empty
+    WATCHER_MISSING = "watcher_missing"  # why
     DEVICES_TAKE_NOTHING = "devices_take_nothing"  # why
     UINPUT_MISSING = "uinput_missing"
     UINPUT_NOT_ALLOWED = "uinput_not_allowed"

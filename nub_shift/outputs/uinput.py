@@ -38,7 +38,7 @@ class UInputOutput:
     """A virtual keyboard and a virtual mouse.
 
     Raises:
-        OutputError: /dev/uinput is missing or may not be written, or the watcher does not start.
+        OutputError: /dev/uinput is missing or may not be written, or no process can be started.
     """
 
     def __init__(self) -> None:

@@ -9,6 +9,7 @@ allowed, its control group: whoever ends, stops or freezes all of those does not
 from __future__ import annotations
 
 import contextlib
+import logging
 import os
 import re
 import select
@@ -22,6 +23,8 @@ from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.messages import Code
 from nub_shift.outputs.output import OutputError
 from nub_shift.own_process import start_own
+
+log = logging.getLogger("nub_shift.outputs")
 
 # After so long without a word from the runner, what is down is released.
 STALL_S: Final = 2.0
@@ -46,25 +49,18 @@ class Watcher:
     """The runner's end of the pipe.
 
     Raises:
-        OutputError: the watcher did not start, so nothing may be pressed.
+        OutputError: the process cannot be started.
     """
 
     def __init__(self, module: str, *words: str, keeps: Sequence[int] = ()) -> None:
         """`module` is what the process runs, with `words`; `keeps` are descriptors that it inherits."""
         to_it = subprocess.PIPE
         try:
-            self._process = start_own(module, *words, stdin=to_it, stdout=to_it, outlives=True, keeps=keeps)
+            self._process = start_own(module, *words, stdin=to_it, stdout=to_it, stderr=subprocess.STDOUT, outlives=True, keeps=keeps)
         except OSError as error:
             raise OutputError(Code.WATCHER_MISSING, why=error.strerror) from None
-        assert self._process.stdin is not None
-        self._pipe = self._process.stdin
-        try:
-            self._await_ready()
-        except BaseException:
-            self._pipe.close()
-            self._process.kill()
-            self._process.wait()
-            raise
+        assert self._process.stdin is not None and self._process.stdout is not None
+        self._pipe, self._answers = self._process.stdin, self._process.stdout
 
     def tell(self, flags: int, number: int) -> None:
         """Sends a word, which is a sign of life as well."""
@@ -74,16 +70,26 @@ class Watcher:
     def close(self) -> None:
         """Ends the watcher, which releases what is still pressed, and waits for it unless the server hangs."""
         self._pipe.close()
+        self._answers.close()
         with contextlib.suppress(subprocess.TimeoutExpired):
             self._process.wait(HANGS_S)
 
-    def _await_ready(self) -> None:
-        assert self._process.stdout is not None
-        with self._process.stdout as answers:
-            ready, _, _ = select.select([answers], [], [], START_S)
-            said = os.read(answers.fileno(), len(READY)) if ready else b""
-        if said != READY:
-            raise OutputError(Code.WATCHER_MISSING, why="")
+    def await_ready(self) -> None:
+        """Waits until it watches: where its absence would leave keys down, nothing may be pressed before.
+
+        Raises:
+            OutputError: it did not start.
+        """
+        ready, _, _ = select.select([self._answers], [], [], START_S)
+        said = os.read(self._answers.fileno(), len(READY)) if ready else b"no answer"
+        if said == READY:
+            return
+        said += self._answers.read() if ready else b""
+        self._process.kill()
+        self.close()
+        text = said.decode(errors="replace").strip()
+        log.warning("no watcher: %s", text)
+        raise OutputError(Code.WATCHER_MISSING, why=text.rpartition("\n")[2])
 
 
 def watch(

@@ -44,9 +44,14 @@ class X11Output:
 
     def __init__(self, display_name: str | None = None) -> None:
         name = [display_name] if display_name is not None else []
-        self._display = _connect(display_name)
+        self._watcher = Watcher("nub_shift.outputs.x11_watcher", *name)
         try:
-            self._watcher = Watcher("nub_shift.outputs.x11_watcher", *name)
+            self._display = _connect(display_name)
+        except BaseException:
+            self._watcher.close()
+            raise
+        try:
+            self._watcher.await_ready()
         except BaseException:
             self._display.close()
             raise

@@ -58,8 +58,8 @@ def main() -> None:
     begin()
     try:
         server = display.Display(sys.argv[1] if len(sys.argv) > 1 else None)
-    except (error.DisplayError, error.ConnectionClosedError, OSError):
-        return  # nothing can be pressed there either
+    except (error.DisplayError, error.ConnectionClosedError, OSError) as problem:
+        sys.exit(str(problem))  # nothing can be pressed there either
     watcher = _X11Watcher(server)
     say_ready()
     watch(

@@ -249,6 +249,14 @@ class Reader:
             if select.select([self.device.fd], [], [], left)[0]:
                 self._take()
 
+    def until(self, wanted: Callable[[], bool]) -> None:
+        """Waits until something is so, whether the device is there or not."""
+        end = time.monotonic() + LIMIT_S
+        while not wanted():
+            assert time.monotonic() < end, f"never so; seen: {self.seen}"
+            self.drain()
+            time.sleep(0.01)
+
     def wait_down(self, *codes: int) -> None:
         """Waits until the kernel has just these keys of the device down, whatever was lost on the way to us."""
         end = time.monotonic() + LIMIT_S

@@ -130,9 +130,10 @@ def test_a_runner_that_hangs_holds_nothing_and_plays_on_afterwards(
     for values in ({}, {"south": 1.0}, {}, {"left_shoulder": 1.0}):
         client.call(WorkByHand(PAD, values))
     client.close()
-    x_window.until(lambda: not x_window.keys_down() and x_window.buttons_down())
+    toggled = [56] if held == "toggle" else []  # it is as it was
+    x_window.until(lambda: x_window.keys_down() == toggled and x_window.buttons_down())
     runner.end()
-    x_window.until(lambda: not x_window.buttons_down())
+    x_window.until(lambda: not x_window.keys_down() and not x_window.buttons_down())
 
 
 def test_an_x_server_that_hangs_does_not_keep_the_runner_from_ending(

@@ -79,7 +79,7 @@ WORDS: dict[Code, str] = {
     Code.X_SERVER_HANGS: tr("the X server does not answer"),
     Code.NO_X_SERVER: tr("no X11 display answers ({why}); log in to a desktop, or use --output uinput"),
     Code.NO_XTEST: tr("the X server lacks XTEST; use --output uinput"),
-    Code.WATCHER_MISSING: tr("the process that releases keys after a crash did not start, so nothing is sent {why}"),
+    Code.WATCHER_MISSING: tr("the process that releases keys after a crash did not start, so nothing is sent: {why}"),
     Code.DEVICES_TAKE_NOTHING: tr("the virtual devices do not take events ({why})"),
     Code.UINPUT_MISSING: tr("/dev/uinput is missing; load it with: sudo modprobe uinput"),
     Code.UINPUT_NOT_ALLOWED: tr("no permission to write /dev/uinput; run nub-shift doctor --fix, then log in again"),
