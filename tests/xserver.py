@@ -21,10 +21,20 @@ def xvfb() -> Iterator[str]:
 
 
 @contextmanager
-def x_process() -> Iterator[tuple[str, subprocess.Popen[bytes]]]:
-    """The same, and its process."""
+def x_process(name: str = "") -> Iterator[tuple[str, subprocess.Popen[bytes]]]:
+    """The same, and its process; of that name, if one is given."""
     read_end, write_end = os.pipe()
-    command = ["Xvfb", "-displayfd", str(write_end), "-screen", "0", "800x600x24", "-nolisten", "tcp"]
+    command = [
+        "Xvfb",
+        *([name] if name else []),
+        "-displayfd",
+        str(write_end),
+        "-screen",
+        "0",
+        "800x600x24",
+        "-nolisten",
+        "tcp",
+    ]
     command.append("-noreset")  # it would drop whoever connects just when the last client has left
     server = subprocess.Popen(command, pass_fds=[write_end], stderr=subprocess.DEVNULL)
     os.close(write_end)

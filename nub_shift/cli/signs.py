@@ -1,4 +1,4 @@
-"""`python -m nub_shift.cli.signs SOCKET [tray] [front]`: shows on the screen what the runner there tells.
+"""`python -m nub_shift.cli.signs SOCKET [tray]`: shows on the screen what the runner there tells.
 
 A runner starts this by itself. It stays for months, so that it is no command: their library would be a fortieth of its
 memory.
@@ -15,4 +15,4 @@ from nub_shift.ui.signs.app import run_signs
 if __name__ == "__main__":
     set_up_logging(verbose=False)
     socket, *wanted = sys.argv[1:]
-    sys.exit(run_signs(Path(socket), "tray" in wanted, "front" in wanted, note_fault))
+    sys.exit(run_signs(Path(socket), "tray" in wanted, note_fault))

@@ -11,6 +11,14 @@ MAX_ARGUMENTS = 64
 MAX_BYTES = 65_536
 
 
+def started_at(pid: int, proc: Path = _PROC) -> int:
+    """When a process was started, in ticks since the machine was (proc(5)); 0 if it has gone."""
+    try:
+        return int((proc / str(pid) / "stat").read_text(errors="replace").rpartition(")")[2].split()[19])
+    except (OSError, ValueError, IndexError):
+        return 0
+
+
 def program_of(pid: int, proc: Path = _PROC) -> tuple[tuple[str, ...], str, tuple[str, ...]]:
     """The names, the path and the arguments of a process; what may not be looked at is left out."""
     folder = proc / str(pid)

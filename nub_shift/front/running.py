@@ -27,7 +27,7 @@ def newest_running(rules: Sequence[Rule]) -> Front:
     newest_first = sorted(found, key=lambda one: (one.info["create_time"] or 0.0, one.info["pid"]), reverse=True)
     for process in newest_first:
         names, path, arguments = program_of(process.info["pid"])
-        front = Front(process.info["pid"], (), "", names, path, arguments)
+        front = Front(process.info["pid"], (), "", names, path, arguments, process.info["pid"])
         if any(fits(rule, front, max(rule.player, 1)) for rule in wanted):
             return front
     return Front()

@@ -57,6 +57,7 @@ class WaylandWindows:
         self._numbers = count(1)
         self._manager: Any = None
         self._news = False
+        self.gone: set[int] = set()
         self._x11: X11Windows | None = None
 
         def on_global(registry: Any, number: int, interface: str, _version: int) -> None:
@@ -117,6 +118,10 @@ class WaylandWindows:
         """The number of the window in front; 0 if there is none."""
         return next((number for number, window in self._windows.items() if window.active), 0)
 
+    def keyboard_taken(self) -> bool | None:
+        """A compositor gives it to the window in front or tells that none is."""
+        return False
+
     def look(self, window: int) -> Front:
         """All that is told of a window; nothing but its number if it has gone."""
         told = self._windows.get(window)
@@ -168,6 +173,7 @@ class WaylandWindows:
         def on_closed(_proxy: Any) -> None:
             self._news = self._news or window.active
             del self._windows[number]
+            self.gone.add(number)
             self._gone.append(self._proxies.pop(number))
 
         heard = {"title": on_title, "app_id": on_app_id, "state": on_state, "done": on_done, "closed": on_closed}

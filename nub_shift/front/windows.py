@@ -13,7 +13,10 @@ class Windows(Protocol):
 
     Attributes:
         tells_all: it knows of all windows of the session.
+        gone: numbers of windows that are there no more, for whoever takes them: the server may use them again.
     """
+
+    gone: set[int]
 
     @property
     def tells_all(self) -> bool:
@@ -34,11 +37,19 @@ class Windows(Protocol):
     def in_front(self) -> int:
         """The number of the window in front; 0 if there is none."""
 
+    def keyboard_taken(self) -> bool | None:
+        """Whether another program than the one in front has the keyboard; None if that may change in a moment."""
+
     def look(self, window: int) -> Front:
         """All that is told of a window; nothing but its number if it has gone."""
 
     def all(self) -> list[Front]:
         """The windows that there are, the newest last."""
+
+
+def has_display() -> bool:
+    """Whether this session shows windows."""
+    return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY"))
 
 
 def is_wayland() -> bool:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
+from enum import Enum
 from typing import Any
 
 from Xlib import X, Xatom, display, error, ext
@@ -22,6 +23,18 @@ MAX_WINDOWS = 200
 MAX_TEXT = 500
 
 
+# What is told of the window in front.
+_OF_FRONT = X.PropertyChangeMask | X.StructureNotifyMask | X.FocusChangeMask
+
+
+class _Grab(Enum):
+    """Who has grabbed the keyboard while the window in front had it."""
+
+    NONE = "none"
+    SHORTCUT = "shortcut"  # by way of the root window: a shortcut of the desktop's, or a screen locker
+    WINDOW = "window"  # with a window of its own
+
+
 def leave_out_extensions() -> None:
     """Has the library leave out what it knows of the server's extensions, a megabyte, for a process that uses none.
 
@@ -38,10 +51,14 @@ class X11Windows:
 
     def __init__(self, connection: display.Display) -> None:
         self._display = connection
+        self._fd = int(connection.fileno())  # the library tells it no more once the server has gone
         self._display.set_error_handler(lambda *_: None)  # of a window that has gone meanwhile
         self._root = connection.screen().root
         self._active, self._list, self._name, self._pid = map(connection.intern_atom, (_ACTIVE, _LIST, _NAME, _PID))
-        self._titled = 0  # the window whose title is watched
+        self.gone: set[int] = set()
+        self._watched = 0  # the window whose title, end and focus are told
+        self._listed: frozenset[int] = frozenset()  # by the window manager
+        self._grab = _Grab.NONE
 
     @classmethod
     def connect(cls) -> X11Windows | None:
@@ -58,38 +75,100 @@ class X11Windows:
 
     def close(self) -> None:
         """Hangs up."""
-        self._display.close()
+        with suppress(error.ConnectionClosedError, OSError):  # the server has gone
+            self._display.close()
 
     def fileno(self) -> int:
         """The descriptor that becomes readable with news."""
-        return int(self._display.fileno())
+        return self._fd
 
     def follow(self) -> None:
         """From now on the server tells which window comes to the front."""
         with _gone_as_oserror():
             self._root.change_attributes(event_mask=X.PropertyChangeMask)
             self._display.flush()
+            self._note_listed()
 
     def came(self) -> bool:
-        """Whether another window may be in front, or the one that is has another title, since the last call."""
+        """Whether another window may be in front, the one that is has another title, or the keyboard moved, since."""
         found = False
         with _gone_as_oserror():
             while self._display.pending_events():
                 event = self._display.next_event()
-                if event.type == X.PropertyNotify:
-                    found = found or event.atom in (self._active, self._name, Xatom.WM_NAME)
+                match event.type:
+                    case X.PropertyNotify if event.atom == self._list:
+                        self._note_listed()
+                    case X.PropertyNotify:
+                        found = found or event.atom in (self._active, self._name, Xatom.WM_NAME)
+                    case X.DestroyNotify:
+                        self._forget(event.window.id)
+                        found = True
+                    case X.FocusIn | X.FocusOut if event.window.id == self._watched:
+                        self._note_focus(event)
+                        found = True
         return found
 
+    def _note_listed(self) -> None:
+        """A window that the window manager lists no more has gone."""
+        found = self._root.get_full_property(self._list, Xatom.WINDOW)
+        listed = frozenset(map(int, found.value)) if found is not None else frozenset()
+        for window in self._listed - listed:
+            self._forget(window)
+        self._listed = listed
+
+    def _forget(self, window: int) -> None:
+        self.gone.add(window)
+        if window == self._watched:
+            self._watched = 0
+            self._grab = _Grab.NONE
+
+    def _note_focus(self, event: Any) -> None:
+        """A grab takes the keyboard from the window; one by the program itself gives it back in the same moment."""
+        if event.mode == X.NotifyGrab and event.type == X.FocusOut:
+            self._grab = _Grab.SHORTCUT if event.detail == X.NotifyAncestor else _Grab.WINDOW
+        elif event.mode in (X.NotifyGrab, X.NotifyUngrab):
+            self._grab = _Grab.NONE
+
+    def keyboard_taken(self) -> bool | None:
+        """Whether another client has the keyboard, by a grab or the focus; None if that may be over in a moment.
+
+        A grab by way of the root window may be a shortcut of the desktop's, and a window manager moves the focus and
+        what it calls the active window one after the other.
+        """
+        if self._grab is _Grab.WINDOW:
+            return True
+        return None if self._grab is _Grab.SHORTCUT or self._focus_is_elsewhere() else False
+
+    def _focus_is_elsewhere(self) -> bool:
+        """Whether a window has the focus that belongs to another top-level window than the one in front."""
+        if not self._watched:
+            return False
+        with _gone_as_oserror():
+            focus = self._display.get_input_focus().focus
+            if isinstance(focus, int) or focus.id == self._root.id:  # none, or what is below the pointer
+                return False
+            try:
+                return self._top_level(focus) != self._top_level(self._window(self._watched))
+            except error.XError:
+                return False  # it has gone meanwhile, and the next event tells more
+
+    def _top_level(self, window: Any) -> int:
+        """The child of the root window that a window is, or is within: its frame, if the window manager has one."""
+        while (parent := window.query_tree().parent) is not None and parent.id != self._root.id:
+            window = parent
+        return int(window.id)
+
     def in_front(self) -> int:
-        """The number of the window in front; 0 if there is none. Its title is watched from then on."""
+        """The number of the window in front; 0 if there is none. Its title, end and focus are told from then on."""
         with _gone_as_oserror():
             found = self._root.get_full_property(self._active, X.AnyPropertyType)
             window = int(found.value[0]) if found is not None and len(found.value) else 0
-            if window != self._titled:
-                self._titled = window
-                if window:
-                    self._window(window).change_attributes(event_mask=X.PropertyChangeMask)
-                    self._display.flush()
+            if window != self._watched:
+                self._watched = window
+                self._grab = _Grab.NONE
+            if window:  # each time: one that was not there yet may have come by this number
+                self._window(window).change_attributes(event_mask=_OF_FRONT)
+                self._display.flush()
             return window
 
     def look(self, window: int) -> Front:
@@ -107,7 +186,7 @@ class X11Windows:
             names = tuple(dict.fromkeys(str(name)[:MAX_TEXT] for name in reversed(called) if name))
             pid = int(found.value[0]) if found is not None and len(found.value) else 0
             programs, path, arguments = program_of(pid) if pid else ((), "", ())
-            return Front(window, names, title, programs, path, arguments)
+            return Front(window, names, title, programs, path, arguments, pid)
 
     def all(self) -> list[Front]:
         """The windows that the window manager knows, the newest last."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from contextlib import suppress
 from typing import TYPE_CHECKING
 
 from nub_shift.keyboard.session import RULES_PROPERTY
@@ -19,6 +20,7 @@ class LayoutWatch:
         from Xlib import X
 
         self._connection = connection
+        self._fd = int(connection.fileno())  # the library tells it no more once the server has gone
         self._atom = connection.intern_atom(RULES_PROPERTY)
         connection.screen().root.change_attributes(event_mask=X.PropertyChangeMask)
         connection.flush()
@@ -37,7 +39,7 @@ class LayoutWatch:
 
     def fileno(self) -> int:
         """The descriptor to wait on."""
-        return int(self._connection.fileno())
+        return self._fd
 
     def came(self) -> bool:
         """Takes the news; returns whether the layout has been set since the last call.
@@ -58,4 +60,7 @@ class LayoutWatch:
 
     def close(self) -> None:
         """Hangs up."""
-        self._connection.close()
+        from Xlib import error
+
+        with suppress(error.ConnectionClosedError, OSError):  # the server has gone
+            self._connection.close()

@@ -77,16 +77,27 @@ class ComesOn(Record, frozen=True):
     other: ShortLabel = ""
 
 
+class Away(Enum):
+    """Why nothing may be sent, whatever window is in front; the first that holds is told."""
+
+    NO = ""
+    LOCKED = "locked"  # the screen is locked, or shows another person's session
+    NO_DISPLAY = "no_display"  # the display server does not answer
+    TAKEN = "taken"  # another program than the one in front has the keyboard
+
+
 @dataclass(frozen=True)
 class Front:
     """A window, and the program behind it, as far as the session tells.
 
     Attributes:
-        window: its number, 0 if there is none.
+        window: its number, which no other window ever has; 0 if there is none.
         names: its class and what else it is called by, or its app id.
         programs: names of the program.
         path: where that is.
         arguments: the words that it was started with.
+        process: the id of the program's process, 0 where nobody tells.
+        shown_as: what the display server calls the window, 0 where it has no such number.
     """
 
     window: int = 0
@@ -95,6 +106,8 @@ class Front:
     programs: tuple[str, ...] = ()
     path: str = ""
     arguments: tuple[str, ...] = ()
+    process: int = 0
+    shown_as: int = 0
 
     @property
     def is_ours(self) -> bool:

@@ -41,6 +41,12 @@ class Code(Enum):
     RESIDENT_STAYS = "resident_stays"
     SYSTEMD_REFUSES = "systemd_refuses"  # why
     READING_FAILED = "reading_failed"
+    SIGNS_FAIL = "signs_fail"
+    WATCH_FAILS = "watch_fails"
+    DISPLAY_GONE = "display_gone"  # why: a message
+    PLAYS_AGAIN = "plays_again"
+    RULES_NOT_READ = "rules_not_read"
+    PROFILE_GONE = "profile_gone"  # title
     # Pads
     NO_SUCH_KIND_OF_PAD = "no_such_kind_of_pad"  # kind, known
     NO_SUCH_SIMULATED_PAD = "no_such_simulated_pad"  # pad, names

@@ -56,7 +56,9 @@ class Watcher:
         """`module` is what the process runs, with `words`; `keeps` are descriptors that it inherits."""
         to_it = subprocess.PIPE
         try:
-            self._process = start_own(module, *words, stdin=to_it, stdout=to_it, stderr=subprocess.STDOUT, outlives=True, keeps=keeps)
+            self._process = start_own(
+                module, *words, stdin=to_it, stdout=to_it, stderr=subprocess.STDOUT, outlives=True, keeps=keeps
+            )
         except OSError as error:
             raise OutputError(Code.WATCHER_MISSING, why=error.strerror) from None
         assert self._process.stdin is not None and self._process.stdout is not None

@@ -55,6 +55,7 @@ class X11Output:
         except BaseException:
             self._display.close()
             raise
+        self._fd = int(self._display.fileno())
         self._down = DownKeys()
         self._clicks = WheelClicks()
         self._released: dict[Fake, None] = {}  # the keys that have gone up at any time
@@ -88,7 +89,7 @@ class X11Output:
 
     def fileno(self) -> int:
         """The connection to the server."""
-        return int(self._display.fileno())
+        return self._fd
 
     def check(self) -> None:
         """Takes what the server says to everybody; raises OutputError once it has gone."""
@@ -141,7 +142,7 @@ class X11Output:
 
     def _flush(self) -> None:
         """Hands over what was written; a server that takes nothing must not hold up the runner."""
-        if not select.select((), (self._display,), (), 0.0)[1]:
+        if not select.select((), (self._fd,), (), 0.0)[1]:
             raise OutputError(Code.X_SERVER_HANGS)
         self._display.flush()
 

@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal, get_args
 import msgspec
 from msgspec import Meta
 
-from nub_shift.model.comes_on import Front
+from nub_shift.model.comes_on import Away, Front
 
 
 class _Call(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -101,8 +101,28 @@ class WatchSigns(_Call, frozen=True, tag="watch_signs"):
     on: bool = True
 
 
+class WatchSession(_Call, frozen=True, tag="watch_session"):
+    """Says that this client tells what happens in the desktop session, and answers each `ping` by `alive`."""
+
+
+class Alive(_Call, frozen=True, tag="alive"):
+    """Answers a `ping`: this client works."""
+
+
+class TellAway(_Call, frozen=True, tag="tell_away"):
+    """Says why nothing may be sent, whatever window is in front: the screen is locked, say."""
+
+    why: Away
+
+
 class TellFront(_Call, frozen=True, tag="tell_front"):
     """Says which window is in front, where to hear of that takes libraries that a runner does without."""
+
+    front: Front
+
+
+class TryFront(_Call, frozen=True, tag="try_front"):
+    """Has a window count as the one in front for a few seconds, so that a person sees what comes on with it."""
 
     front: Front
 
@@ -200,7 +220,11 @@ Call = (
     | EndSeat
     | WatchPads
     | WatchSigns
+    | WatchSession
+    | Alive
+    | TellAway
     | TellFront
+    | TryFront
     | TellLayout
     | TellHaltKey
     | OpenMenu
@@ -244,4 +268,4 @@ def decode_call(method: str, params: msgspec.Raw) -> Call:
 
 # What brings no profile, and no words of a program, is short: numbers can be written so that a few take long to read.
 MAX_PARAMS_BYTES = 4_000
-_WITH_TEXT = (LoadProfile, AssignPad, TellFront)
+_WITH_TEXT = (LoadProfile, AssignPad, TellFront, TryFront)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import msgspec
 
 from nub_shift.engine.values import Output, RingLook
-from nub_shift.model.comes_on import Front, Rule
+from nub_shift.model.comes_on import Away, Front, Rule
 from nub_shift.model.controls import Finger
 from nub_shift.model.messages import Message
 from nub_shift.model.profile import Profile
@@ -22,6 +22,10 @@ class Said(msgspec.Struct, frozen=True, tag_field="kind", tag="said"):
     """Something that the person should know."""
 
     message: Message
+
+
+class Ping(msgspec.Struct, frozen=True, tag_field="kind", tag="ping"):
+    """A question to a client that the runner relies on: does it still work?"""
 
 
 class PadState(msgspec.Struct, frozen=True):
@@ -80,6 +84,8 @@ class State(msgspec.Struct, frozen=True):
         seats: at least one.
         down: keys that are down, of all seats.
         front: the window in front, as far as is known and looked at.
+        away: why nothing is sent for now; see `model.comes_on.Away`.
+        follows: whether windows are looked at, so that profiles come on by themselves.
         halted: a person has stopped everything, from the pad or the keyboard.
         halt_key: the key of the keyboard that does so in this session, as the person knows it; empty for none.
         message: the last thing worth telling the person, if there is such.
@@ -97,6 +103,8 @@ class State(msgspec.Struct, frozen=True):
     front: Front | None = None
     halted: bool = False
     halt_key: str = ""
+    away: Away = Away.NO
+    follows: bool = False
 
 
 class MenuLook(msgspec.Struct, frozen=True):

@@ -55,4 +55,7 @@ class Beside:
     def _go_on(self) -> None:
         os.read(self._woken, 64)
         while self._done:
-            self._done.popleft()()
+            try:
+                self._done.popleft()()
+            except Exception:  # a fault of ours with one result costs that result, and play goes on
+                log.exception("after work beside play")

@@ -12,6 +12,7 @@ import logging
 import os
 import select
 import socket
+import struct
 from collections import deque
 from collections.abc import Callable
 from contextlib import suppress
@@ -30,6 +31,7 @@ from nub_shift.protocol.codec import (
 )
 from nub_shift.protocol.listener import Listener
 from nub_shift.protocol.messages import Ready
+from nub_shift.runner.helpers import Helper
 from nub_shift.runner.pads_feed import PadsFeed
 from nub_shift.runner.seat import Seat
 from nub_shift.runner.signs_feed import SignsFeed
@@ -42,6 +44,7 @@ log = logging.getLogger("nub_shift.runner")
 MAX_CLIENTS: Final = 32
 MAX_UNSENT_BYTES: Final = 1_000_000
 _READ_BYTES: Final = 16_384
+_CREDENTIALS: Final = struct.Struct("3i")  # struct ucred: process, user, group (unix(7))
 _EVENTS: Final = select.EPOLLIN | select.EPOLLRDHUP
 _NO_DESCRIPTORS: Final = (errno.EMFILE, errno.ENFILE)
 
@@ -50,6 +53,8 @@ class Peer:
     """One connection.
 
     Attributes:
+        process: the id of the process at its other end.
+        helper: what that is, if it works for the runner.
         gone: it has hung up, or was hung up on.
         feeds: what it is told of seats.
         all_hz: how often it is to be told of all seats, also of those to come; 0 if it did not ask for that.
@@ -60,12 +65,15 @@ class Peer:
     def __init__(self, connection: socket.socket) -> None:
         self.connection = connection
         self.fd = connection.fileno()
+        asked = connection.getsockopt(socket.SOL_SOCKET, socket.SO_PEERCRED, _CREDENTIALS.size)
+        self.process: int = _CREDENTIALS.unpack(asked)[0]
         self.reader = LineReader()
         self.outgoing = bytearray()
         self.feeds: dict[Seat, TelemetryFeed] = {}
         self.all_hz = 0
         self.pads_feed: PadsFeed | None = None
         self.signs_feed: SignsFeed | None = None
+        self.helper: Helper | None = None
         self.awaits = False
         self.holds_back = False
         self.gone = False

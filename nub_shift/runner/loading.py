@@ -52,6 +52,7 @@ class _Job:
     request: Request
     done: Done
     listed: Callable[[list[Ruled]], None] | None = None
+    limit_us: int = LIMIT_US
 
 
 class Loading:
@@ -99,9 +100,9 @@ class Loading:
         """The profile in that file."""
         self._add(_Job(ReadFile(file), done))
 
-    def list_rules(self, done: Callable[[list[Ruled]], None]) -> None:
-        """What the profiles in the folders say of when they come on; nothing if that cannot be read."""
-        self._add(_Job(ListRules(self._folders), lambda _: done([]), done))
+    def list_rules(self, done: Callable[[list[Ruled] | None], None], limit_us: int = LIMIT_US) -> None:
+        """What the profiles in the folders say of when they come on; None if they could not be read in that time."""
+        self._add(_Job(ListRules(self._folders), lambda _: done(None), done, limit_us))
 
     def check_again(self, profile: Profile, done: Done) -> None:
         """A profile whose texts are to be typed on another layout now."""
@@ -144,7 +145,7 @@ class Loading:
 
     def _begin(self) -> None:
         self.prepare()
-        self._until_us = self._clock() + LIMIT_US
+        self._until_us = self._clock() + self._jobs[0].limit_us
         if self._reader is not None:
             self._reader.ask(self._jobs[0].request)
         else:

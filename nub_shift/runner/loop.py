@@ -84,10 +84,10 @@ def run_loop(
         if end_us is not None and now_us >= end_us:
             return
         session.work(now_us)
-        if session.wants_front:
-            for window, before in front.changes():
-                session.front_changed(window, before, now_us)
         if front.news is not None:
+            for window, before in front.changes():
+                if session.wants_front:
+                    session.front_changed(window, before, now_us)
             front.tell()
         server.work(now_us)
         if residence is not None:

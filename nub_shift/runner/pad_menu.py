@@ -30,6 +30,7 @@ class PadMenu:
         self._held: dict[str, str] = {}  # what is pressed, by channel
         self._idle: set[str] = set()  # channels that were pressed as it was opened
         self.due_us: int | None = None
+        self._opens = True
         self.counts: dict[str, int] = {}
 
     @property
@@ -42,17 +43,21 @@ class PadMenu:
         """See above."""
         return tuple(dict.fromkeys(self._held.values()))
 
-    def watch(self, values: Mapping[str, float], t_us: int) -> None:
-        """Takes what a frame changes while the menu is closed."""
+    def watch(self, values: Mapping[str, float], t_us: int, in_menu: bool) -> None:
+        """Takes what a frame changes. A press that is made while the menu is open can only close it.
+
+        Whoever shows the menu closes it as soon as the opener is pressed. This is for when nobody does any more.
+        """
         if self._opener in values:
             self.due_us = t_us + HOLD_US if values[self._opener] > 0.5 else None
+            self._opens = not in_menu
 
-    def take(self, now_us: int) -> bool:
-        """Whether the opener has been held for long enough by now."""
+    def take(self, now_us: int) -> bool | None:
+        """Whether the opener has been held for long enough by now to open the menu, or to close it; None if not."""
         if self.due_us is None or now_us < self.due_us:
-            return False
+            return None
         self.due_us = None
-        return True
+        return self._opens
 
     def open(self, values: Mapping[str, float]) -> None:
         """The menu is open from now on: what is held already, as `values` tell, means nothing until it is let go."""

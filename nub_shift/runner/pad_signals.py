@@ -26,14 +26,15 @@ class PadSignals:
         self.due_us: int | None = None
 
     def note(self, values: Mapping[str, float], t_us: int, in_menu: bool) -> None:
-        """Takes what a frame changes; the opener opens nothing while the menu is open."""
+        """Takes what a frame changes. The opener closes the menu as it opens it, and the chord goes before it."""
         self._chord.note(values, t_us)
-        if not in_menu:
-            self.menu.watch(values, t_us)
+        self.menu.watch(values, t_us, in_menu)
+        if self._chord.due_us is not None:
+            self.menu.due_us = None
         self.due_us = earlier(self._chord.due_us, self.menu.due_us)
 
-    def take(self, now_us: int) -> tuple[bool, bool]:
-        """Whether everything is to stop, or go on, and whether the menu is to be opened, by now."""
-        halts, opens = self._chord.take(now_us), self.menu.take(now_us)
+    def take(self, now_us: int) -> tuple[bool, bool | None]:
+        """Whether everything is to stop, or go on, by now; and whether the menu is to be open or closed, if either."""
+        halts, menu = self._chord.take(now_us), self.menu.take(now_us)
         self.due_us = earlier(self._chord.due_us, self.menu.due_us)
-        return halts, opens
+        return halts, menu

@@ -12,8 +12,7 @@ from typing import TYPE_CHECKING, assert_never
 
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import US_PER_SECOND
-from nub_shift.front.windows import is_wayland
-from nub_shift.keyboard.layout_watch import LayoutWatch
+from nub_shift.front.windows import has_display
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.kinds import OutputKind, PadKind
 from nub_shift.model.messages import Code, Message
@@ -30,9 +29,11 @@ from nub_shift.runner.beside import Beside
 from nub_shift.runner.by_game import ByGame
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.front_window import FrontWindow
+from nub_shift.runner.helpers import FRUGAL, SIGNS_FAIL, WATCH_FAILS, Helper, Helpers
 from nub_shift.runner.late import import_late
 from nub_shift.runner.loading import Loading
 from nub_shift.runner.loop import StopSignals, run_loop
+from nub_shift.runner.output_watch import OutputWatch
 from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.pad_monitor import PadMonitor
 from nub_shift.runner.pad_registry import PadRegistry
@@ -40,10 +41,10 @@ from nub_shift.runner.pad_search import PadSearch
 from nub_shift.runner.pad_source import PadSource, Taken
 from nub_shift.runner.playing import keep_now, keeper
 from nub_shift.runner.residence import Residence, Share
+from nub_shift.runner.rule_list import RuleList
 from nub_shift.runner.server import Server
 from nub_shift.runner.service import ServiceManager
 from nub_shift.runner.session import Session
-from nub_shift.runner.signs_process import SignsProcess, has_display
 from nub_shift.runner.watch import Watch
 
 if TYPE_CHECKING:
@@ -138,9 +139,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     stop = StopSignals(watch)
     beside = Beside(watch)
     stays = options.staying is not None
-    # One that stays is always there; elsewhere a library that speaks with an X server is no burden.
-    by_client = options.signs and has_display() and (stays or is_wayland())
-    front = FrontWindow(watch, beside, by_client)
+    front = FrontWindow()
     loading = Loading(watch, options.layout, options.folders, monotonic_us)
     servers: list[Server] = []
 
@@ -155,15 +154,21 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     for player, source in sources:
         returns = parse_spec(player.pad).kind is not PadKind.RECORDED
         session.add(Program(player.profile, options.layout), source, returns, player.file)
-    signs = SignsProcess(options.socket, beside, tray=stays, tells_front=by_client, stays=stays)
-    if options.signs:
+    path = str(options.socket)
+    signs = Helper("nub_shift.cli.signs", (path, *(["tray"] if stays else [])), beside, SIGNS_FAIL, say, FRUGAL)
+    watching = Helper("nub_shift.cli.session_watch", (path,), beside, WATCH_FAILS, say)
+    helpers = Helpers(signs, watching)
+    shows = options.signs and has_display()
+    if shows:
         session.on_live = signs.start
+    session.watch_output = OutputWatch(session, watch, beside, monotonic_us)
     session.keep_recap = keeper(beside)
     residence = _residence(options, session, registry, beside)
-    by_game = ByGame(session, loading, options.folders, monotonic_us) if residence is not None else None
+    by_game = _by_game(options, session, loading, watch, beside) if options.folders else None
     try:
         monitor = PadMonitor(session, registry, events, watch, monotonic_us, beside)
         server = _serve(options, session, registry, monitor, watch, loading)
+        server.helpers = helpers
         server.on_front = front.told
         server.on_layout = partial(_retype, options.layout, session)
         servers.append(server)
@@ -178,13 +183,15 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
             batteries = Batteries(session, registry.batteries, beside) if options.signs else None
             server.batteries = batteries
             _watch_plugs(options, session, server, watch, beside, batteries)
+            if has_display():
+                watching.start()
+            begin_signs = signs.start if shows and stays else _nothing  # it has an icon in the tray
             if by_game is not None:
-                by_game.start()
                 front.follow(by_game.on_front)
-            if options.signs and (stays or (by_client and session.wants_front)):
-                signs.start()  # it has an icon in the tray, or tells of windows
-            if not by_client:
-                beside.run(LayoutWatch.connect, partial(_watch_layout, options.layout, session, watch))
+                server.by_game = by_game
+                by_game.start(begin_signs)  # not both at once: as a person logs in, a machine has much to do
+            else:
+                begin_signs()
             gc.freeze()  # what is there by now stays, and need not be searched for garbage while a key waits
             run_loop(session, server, front, stop, watch, end_us, residence)
         finally:
@@ -193,13 +200,24 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
                 residence.close()
     finally:
         loading.close()
+        if by_game is not None:
+            by_game.close()
         session.keep_recap = keep_now  # nobody waits for what is done beside
         try:
             session.close(monotonic_us())
         finally:
-            front.close()
             beside.close()
             stop.close()
+
+
+def _nothing() -> None:
+    """Where there is nothing to begin."""
+
+
+def _by_game(options: Options, session: Session, loading: Loading, watch: Watch, beside: Beside) -> ByGame:
+    listing = Loading(watch, options.layout, options.folders, monotonic_us)
+    rules = RuleList(listing, options.folders, beside, session.say, monotonic_us)
+    return ByGame(session, loading, rules, options.folders, monotonic_us)
 
 
 def _go(session: Session, options: Options) -> None:
@@ -272,21 +290,6 @@ def _retype(layout: SessionLayout, session: Session) -> None:
     """Has texts typed on another keyboard layout from now on, if it is another."""
     if layout.refresh():
         session.retype()
-
-
-def _watch_layout(layout: SessionLayout, session: Session, watch: Watch, news: LayoutWatch | None) -> None:
-    """Likewise when the person changes it, as the session's X server tells."""
-    if news is None:
-        return
-
-    def on_news() -> None:
-        try:
-            if news.came():
-                _retype(layout, session)
-        except OSError:
-            watch.forget(news.fileno())
-
-    watch.read(news.fileno(), on_news)
 
 
 def _serve(

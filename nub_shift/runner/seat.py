@@ -67,8 +67,8 @@ class SeatHost(Protocol):
     def ask_halt(self) -> None:
         """The person wants everything to stop, or to go on after that."""
 
-    def ask_menu(self, seat: Seat) -> None:
-        """The person wants the menu of a seat's pad."""
+    def ask_menu(self, seat: Seat, opens: bool) -> None:
+        """The person wants the menu of a seat's pad, or wants it closed."""
 
     def note_pad(self, seat: Seat) -> None:
         """A seat has got its pad, or lost it."""
@@ -89,8 +89,10 @@ class Seat:
         taken: frames whose outputs are being sent, for `note_taken`.
         in_menu: the menu is open: nothing acts, and the pad stays ours.
         paused: nothing acts, and the pad is left to others; what it does meanwhile is noted.
+        away: likewise, whatever is in front.
         rule: by which it plays its profile, if by any.
-        chosen_in: the window in front as a person chose its profile, 0 if none was known: there that stays.
+        chosen_in: the window in front as a person chose a profile, 0 if none was known: there that one plays.
+        chosen: the file of that profile.
         battery: of its pad, in percent; -1 if nobody knows.
         companion: the seat that plays the rest of its pad, and is given its frames as this one is.
     """
@@ -103,9 +105,10 @@ class Seat:
         self.companion: Seat | None = None
         self.program = program
         self.file = file
-        self.paused = False
+        self.paused = self.away = False
         self.rule: Rule | None = None
         self.chosen_in = 0
+        self.chosen = ""
         self.battery = -1
         self.playing: Playing | None = None
         self._signals = PadSignals()
@@ -113,7 +116,7 @@ class Seat:
         self.taken: list[Frame] = []
         self.shows_signs = False
         self.in_menu = False
-        self._acts = True  # neither paused nor in the menu
+        self._acts = True  # neither paused nor away nor in the menu
         self._missed: dict[str, float] = {}  # what the pad did while paused
         self._left: dict[str, Engine] = {}  # by file, of profiles that it went over from and may come back to
         self._host = host
@@ -216,12 +219,12 @@ class Seat:
             self._host.note_signs()
 
     def _take_signals(self, now_us: int) -> None:
-        halts, opens = self._signals.take(now_us)
+        halts, menu = self._signals.take(now_us)
         self._held_us = self._signals.due_us
         if halts:
             self._host.ask_halt()
-        if opens:
-            self._host.ask_menu(self)
+        if menu is not None:
+            self._host.ask_menu(self, menu)
 
     def stop(self, now_us: int) -> list[Output]:
         """Releases all that this seat holds."""
@@ -234,21 +237,26 @@ class Seat:
 
     def set_paused(self, on: bool, now_us: int) -> list[Output]:
         """Has nothing act, or goes on as after `stop`: with toggles as they were, and held buttons waiting."""
-        return self._be_still(on, self.in_menu, now_us)
+        return self._be_still(on, self.away, self.in_menu, now_us)
+
+    def set_away(self, on: bool, now_us: int) -> list[Output]:
+        """The same, for a reason that is none of its profile's."""
+        return self._be_still(self.paused, on, self.in_menu, now_us)
 
     def set_menu(self, on: bool, now_us: int) -> list[Output]:
         """Opens the menu, so that nothing acts either, or closes it and goes on likewise."""
         if on:
             self._signals.menu.open(self.values)
-        return self._be_still(self.paused, on, now_us)
+        return self._be_still(self.paused, self.away, on, now_us)
 
-    def _be_still(self, paused: bool, in_menu: bool, now_us: int) -> list[Output]:
+    def _be_still(self, paused: bool, away: bool, in_menu: bool, now_us: int) -> list[Output]:
         acted = self._acts
+        still = paused or away or in_menu
         if self.playing is not None:
-            self.playing.pause(paused or in_menu, now_us)
-        outputs = self.stop(now_us) if paused or in_menu else []
-        self.paused, self.in_menu = paused, in_menu
-        self._acts = not paused and not in_menu
+            self.playing.pause(still, now_us)
+        outputs = self.stop(now_us) if still else []
+        self.paused, self.away, self.in_menu = paused, away, in_menu
+        self._acts = not still
         if acted or not self._acts:
             self.grab()
             return outputs
@@ -389,7 +397,7 @@ class Seat:
         if self.pad is None:
             return
         try:
-            plays = not self.paused and not self.program.profile.game.reads_pads
+            plays = not self.paused and not self.away and not self.program.profile.game.reads_pads
             wanted = self._host.live and (plays or self.in_menu)
             self.pad.set_grabbed(wanted)
             self.trouble = None
@@ -513,7 +521,7 @@ class Seat:
         log.debug("pad: %s -> waiting", pad.key if pad is not None else "none")
         outputs = self._engine.forget_pad(now_us)
         self.in_menu = False  # nobody could close it
-        self._acts = not self.paused
+        self._acts = not self.paused and not self.away
         self._missed.clear()
         if pad is not None:
             pad.close()

@@ -17,6 +17,7 @@ from nub_shift.model.messages import Code, Message, Saying
 from nub_shift.protocol.calls import (
     ALL_SEATS,
     METHODS,
+    Alive,
     AnswerIntroduction,
     AssignPad,
     Call,
@@ -37,11 +38,14 @@ from nub_shift.protocol.calls import (
     Stop,
     Subscribe,
     SwitchGyro,
+    TellAway,
     TellFront,
     TellHaltKey,
     TellLayout,
+    TryFront,
     Unplug,
     WatchPads,
+    WatchSession,
     WatchSigns,
     WorkByHand,
     decode_call,
@@ -60,9 +64,11 @@ from nub_shift.protocol.codec import (
     encode_result,
     refused,
 )
-from nub_shift.protocol.messages import Said, State
+from nub_shift.protocol.messages import Ping, Said, State
 from nub_shift.runner.batteries import Batteries
+from nub_shift.runner.by_game import ByGame
 from nub_shift.runner.connections import Connections, Peer
+from nub_shift.runner.helpers import Helpers
 from nub_shift.runner.loading import Loading
 from nub_shift.runner.pad_monitor import PadMonitor
 from nub_shift.runner.pad_registry import PadRegistry
@@ -81,6 +87,9 @@ log = logging.getLogger("nub_shift.runner")
 ALONE_US: Final = 30_000_000
 
 
+_PING: Final = encode_request("ping", Ping())
+
+
 class _Refusal(Exception):
     def __init__(self, error: Error) -> None:
         super().__init__(error.message)
@@ -95,6 +104,8 @@ class Server:
         batteries: are looked at while signs are told.
         on_front: gets the window in front, as a client tells it.
         on_layout: is called when a client says that the keyboard layout is another.
+        helpers: the processes that work for the runner, which are looked after here.
+        by_game: has profiles come on by themselves, if they do.
 
     Raises:
         OSError: the socket cannot be made.
@@ -122,6 +133,8 @@ class Server:
         self.batteries: Batteries | None = None
         self.on_front: Callable[[Front], None] | None = None
         self.on_layout: Callable[[], None] | None = None
+        self.helpers = Helpers()
+        self.by_game: ByGame | None = None
         self._feeding = False  # whether any client has a subscription
         self._due: deque[Peer] = deque()  # those that are to be told something now
         self._connections = Connections(path, watch, self._hear, self._on_gone)
@@ -152,7 +165,9 @@ class Server:
 
     def due_us(self) -> int | None:
         """When `work` wants to be called."""
-        due_us = earlier(self._loading.due_us(), self._alone_us)
+        due_us = earlier(earlier(self._loading.due_us(), self._alone_us), self.helpers.due_us())
+        if self.by_game is not None:
+            due_us = earlier(due_us, self.by_game.due_us())
         if self._feeding:
             for peer in self._connections.peers:
                 due_us = earlier(due_us, _due_us(peer))
@@ -162,6 +177,9 @@ class Server:
     def work(self, now_us: int) -> None:
         """Lets time pass: `step` has to tell whoever is to be told something by now."""
         self._loading.work(now_us)
+        self.helpers.work(now_us)
+        if self.by_game is not None:
+            self.by_game.work(now_us)
         if self._alone_us is not None:
             if self._connections.peers:
                 self._alone_us = None
@@ -268,9 +286,19 @@ class Server:
                 self._watch_pads(peer, hz, frames)
             case WatchSigns(on):
                 self._watch_signs(peer, on)
+            case WatchSession():
+                self._watch_session(peer)
+            case Alive():
+                if peer.helper is not None:
+                    peer.helper.note_answer(now_us)
+            case TellAway(why):
+                self._session.set_away(why, now_us)
             case TellFront(front):
                 if self.on_front is not None:
                     self.on_front(front)
+            case TryFront(front):
+                if self.by_game is not None:
+                    self.by_game.try_front(front)
             case TellLayout():
                 if self.on_layout is not None:
                     self.on_layout()
@@ -351,6 +379,18 @@ class Server:
         except ValueError:
             raise _Refusal(Error(INVALID_PARAMS, f"there is no layer {layer!r}")) from None
 
+    def _watch_session(self, peer: Peer) -> None:
+        self._note_helper(peer)
+        self._session.follows = self.by_game is not None
+        self._session.note_change()
+
+    def _note_helper(self, peer: Peer) -> None:
+        """If a client is a process that works for us, it is asked from now on whether it does."""
+        helper = self.helpers.of_process(peer.process)
+        if helper is not None:
+            peer.helper = helper
+            helper.asks = lambda: self._connections.send(peer, _PING)
+
     def _watch_signs(self, peer: Peer, on: bool) -> None:
         if peer.signs_feed is not None:
             self._session.tell_signs(peer.signs_feed, on=False)
@@ -358,6 +398,7 @@ class Server:
         if on:
             peer.signs_feed = SignsFeed()
             self._session.tell_signs(peer.signs_feed, on=True)
+            self._note_helper(peer)
             self._end_alone()
         self._note_feeds()
 
@@ -423,13 +464,16 @@ class Server:
             self._unsubscribe(peer, seat)
         self._look_away(peer)
         self._watch_signs(peer, on=False)
+        if peer.helper is not None:
+            peer.helper.note_gone()
+            peer.helper = None
         if peer.holds_back:
             self._follow_holding()
         self._end_alone()
 
     def _end_alone(self) -> None:
-        """A runner that somebody started for himself ends without him; who only shows signs does not count."""
-        if self._until_hangup and all(peer.signs_feed is not None for peer in self._connections.peers):
+        """A runner that somebody started for himself ends without him; processes that work for it do not count."""
+        if self._until_hangup and all(peer.signs_feed or peer.helper for peer in self._connections.peers):
             self.stop_asked = True
 
 

@@ -14,7 +14,7 @@ from nub_shift.engine.agenda import earlier
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Output, ProfileRequest
-from nub_shift.model.comes_on import Front
+from nub_shift.model.comes_on import Away, Front
 from nub_shift.model.controls import CONTROL_BY_NAME, of_right_hand
 from nub_shift.model.kinds import OutputKind
 from nub_shift.model.messages import Code, Message
@@ -58,6 +58,25 @@ class ProfileSource(Protocol):
         """A profile whose texts are to be typed on another layout now."""
 
 
+class OutputWatcher(Protocol):
+    """Watches whether the receiver of outputs is there, and calls `lose_output` and `regain_output`."""
+
+    def begin(self, output: OutputDevice) -> None:
+        """That output is open."""
+
+    def end(self) -> None:
+        """Nothing is open any more, nor waited for."""
+
+    def await_return(self) -> None:
+        """Looks from now on whether the receiver is back."""
+
+    def due_us(self) -> int | None:
+        """When `work` wants to be called."""
+
+    def work(self, now_us: int) -> None:
+        """Lets time pass."""
+
+
 class Session:
     """The seats and what they share.
 
@@ -73,6 +92,9 @@ class Session:
         pads_changed: a seat has got another pad or lost its own; whoever watches their descriptors takes it back.
         hears_plugs: the system tells of each pad that comes, so that nobody looks for one that is not there.
         front: the window in front, as far as anybody looked.
+        away: why nothing is sent for now.
+        follows: whether anybody tells which window is in front, so that profiles come on by themselves.
+        watch_output: watches whether the receiver of outputs is there.
         wants_front: whether it matters which window is in front.
         pad_events: where the pads of seats tell what they do.
     """
@@ -108,10 +130,14 @@ class Session:
         self._clock = clock
         self._held_back = False
         self._halt_asked = False
-        self._menu_asked: Seat | None = None
+        self._menu_asked: tuple[Seat, bool] | None = None
         self._asked: list[tuple[Seat, str]] = []
         self._sharings: dict[Seat, tuple[Sharing, Seat]] = {}  # by seat, with the seat that has the rest of its pad
         self._game = 0  # the window that toggles wait for to come back
+        self.away = Away.NO
+        self.follows = False
+        self.watch_output: OutputWatcher | None = None
+        self._lost_output = False  # its receiver has gone, and play goes on when it is back
         self._beat_us: int | None = None  # when the output's watcher was told last that we live; None: nothing is down
 
     @property
@@ -192,10 +218,12 @@ class Session:
             except OutputError as error:
                 self.say(error.message)
         if self._menu_asked is not None:
-            seat, self._menu_asked = self._menu_asked, None
-            self.open_menu(seat, True, now_us)
+            (seat, opens), self._menu_asked = self._menu_asked, None
+            self.open_menu(seat, opens, now_us)
         if self._asked:
             self._follow_requests()
+        if self._lost_output and self.watch_output is not None:
+            self.watch_output.work(now_us)
         output = self._output
         if output is not None and (self._beat_us is not None or output.holds):
             self._beat(output, now_us)
@@ -203,6 +231,8 @@ class Session:
     def due_us(self) -> int | None:
         """When `work` wants to be called, though nothing may be readable."""
         due_us = self._beat_us + BEAT_US if self._beat_us is not None else None
+        if self._lost_output and self.watch_output is not None:
+            due_us = earlier(due_us, self.watch_output.due_us())
         for seat in self.seats:
             due_us = earlier(due_us, seat.due_us())
         return due_us
@@ -237,13 +267,13 @@ class Session:
         """The person wants everything to stop, or to go on after that: it is done once this step is."""
         self._halt_asked = True
 
-    def ask_menu(self, seat: Seat) -> None:
-        """The person wants the menu of a seat's pad: likewise."""
-        self._menu_asked = seat
+    def ask_menu(self, seat: Seat, opens: bool) -> None:
+        """The person wants the menu of a seat's pad, or wants it closed: likewise."""
+        self._menu_asked = seat, opens
 
     def open_menu(self, seat: Seat, on: bool, now_us: int) -> None:
         """Opens the menu of a seat's pad, if somebody shows it, or closes it."""
-        if on is not seat.in_menu and (self.signs or not on):
+        if on is not seat.in_menu and ((self.signs and self.away is Away.NO) or not on):
             self._send(seat, seat.set_menu(on, now_us))
             self.note_change()
 
@@ -257,6 +287,8 @@ class Session:
         """
         if key and key in self.ledger.down:
             return
+        for seat in self.seats:
+            self.open_menu(seat, False, now_us)
         halts = not self.halted
         if halts and not self.wanted:
             return  # nothing goes to the system, and nobody has stopped that
@@ -266,6 +298,37 @@ class Session:
         self._follow_wanted(now_us)
         self.say(Message(Code.HALTED if halts else Code.GOES_ON))
 
+    def set_away(self, away: Away, now_us: int) -> None:
+        """Has every seat pause while there is a reason why nothing may be sent, and go on as after a pause."""
+        self.away = away
+        for seat in self.seats:
+            if seat.in_menu and away is not Away.NO:
+                self.open_menu(seat, False, now_us)
+            self._send(seat, seat.set_away(away is not Away.NO, now_us))
+        self.note_change()
+
+    def lose_output(self, why: Message) -> None:
+        """The receiver of outputs has gone. Where it is a display, what was wanted is kept for its return."""
+        watch, output = self.watch_output, self._output
+        returns = self.wanted and watch is not None and output is not None and output.fileno() >= 0
+        self._drop_output()
+        if returns and watch is not None:
+            self.wanted = self._lost_output = True
+            watch.await_return()
+            self.note_change()
+        self.say(Message(Code.DISPLAY_GONE if returns else Code.BACK_TO_REHEARSAL, {"why": why}))
+
+    def regain_output(self, now_us: int) -> bool:
+        """Goes live again, if the receiver is back and that is still wanted; returns whether no more need be tried."""
+        if not self._lost_output:
+            return True
+        try:
+            self._follow_wanted(now_us, keeps_wanted=True)
+        except OutputError:
+            return False
+        self.say(Message(Code.PLAYS_AGAIN))
+        return True
+
     def hold_back(self, on: bool, now_us: int) -> None:
         """Has nothing go to the system, whatever is wanted, until this is called again."""
         self._held_back = on
@@ -274,8 +337,10 @@ class Session:
         except OutputError as error:
             self.say(error.message)
 
-    def _follow_wanted(self, now_us: int) -> None:
+    def _follow_wanted(self, now_us: int, keeps_wanted: bool = False) -> None:
         live = self.wanted and not self._held_back
+        if not self.wanted:
+            self._lost_output = False
         if live is self.live:
             self.note_change()
             return
@@ -283,8 +348,11 @@ class Session:
             try:
                 self._output = self._open_output()
             except OutputError:
-                self.wanted = False
+                self.wanted = keeps_wanted
                 raise
+            self._lost_output = False
+            if self.watch_output is not None:
+                self.watch_output.begin(self._output)
         for seat in self.seats:
             self._send(seat, seat.stop(now_us))
         log.info("%s", "live" if live else "rehearsal")
@@ -317,7 +385,7 @@ class Session:
         """A seat goes on with another profile, which is kept in that file."""
         if file != seat.file:
             seat.file, seat.rule = file, None
-            seat.chosen_in = self.front.window if self.front is not None else 0
+            seat.chosen, seat.chosen_in = file, self.front.window if self.front is not None else 0
         self._send(seat, seat.load(program, now_us))
         self._count(seat, self.live, now_us)
         self.wants_front = any(seat.program.regains for seat in self.seats)
@@ -454,6 +522,8 @@ class Session:
             self.front,
             self.halted,
             self.halt_key,
+            self.away,
+            self.follows,
         )
 
     def pads_taken(self) -> Collection[str]:
@@ -515,7 +585,7 @@ class Session:
             try:
                 self._output.send(outputs)
             except OutputError as error:
-                self._give_up_output(error.message)
+                self.lose_output(error.message)
         for feed in seat.feeds:
             feed.note_outputs(outputs)
         for output in outputs:
@@ -549,16 +619,18 @@ class Session:
         self.ledger = Ledger()
         for seat in self.seats:
             seat.start_over()
-        self._give_up_output(Message(Code.PLAY_FAILED))
+        self._drop_output()
+        self.say(Message(Code.BACK_TO_REHEARSAL, {"why": Message(Code.PLAY_FAILED)}))
 
-    def _give_up_output(self, why: Message) -> None:
-        """The output has failed for good: back to rehearsal, where nothing can be stuck."""
+    def _drop_output(self) -> None:
+        """The output takes nothing any more: in rehearsal nothing can be stuck."""
         self.live = self.wanted = False
         output, self._output = self._output, None
         self._beat_us = None
-        self.say(Message(Code.BACK_TO_REHEARSAL, {"why": why}))
+        if self.watch_output is not None:
+            self.watch_output.end()
         if output is not None:
-            with suppress(OutputError):  # it has just been said that it is gone
+            with suppress(OutputError):  # it is said that it has gone
                 output.close()
         for seat in self.seats:
             seat.grab()

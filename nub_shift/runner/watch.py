@@ -8,6 +8,7 @@ due so soon that nobody waits long, that one is left out of most waits.
 
 from __future__ import annotations
 
+import logging
 import select
 from collections.abc import Callable
 from contextlib import suppress
@@ -18,6 +19,11 @@ Callback = Callable[[], None]
 # A wait that is over so soon leaves the others out, but not more often than this in a row.
 SOON_S: Final = 0.002
 MOST_LEFT_OUT: Final = 3
+
+# A descriptor whose callback fails this often is waited for no more: it would wake us for ever.
+MOST_FAULTS: Final = 20
+
+log = logging.getLogger("nub_shift.runner")
 
 _select: Final = select.select
 
@@ -31,6 +37,7 @@ class Watch:
         self._epoll = select.epoll()
         self._pads: list[int] = []
         self._reading: list[int] = [self._epoll.fileno()]
+        self._faults: dict[int, int] = {}  # by descriptor
         self._left_out = 0  # how often in a row
         self._writers: dict[int, Callback] = {}
         self._writing: list[int] = []
@@ -39,6 +46,7 @@ class Watch:
         """Has `callback` called whenever `fd` is readable."""
         with suppress(FileExistsError):  # another callback from now on
             self._epoll.register(fd, select.EPOLLIN)
+        self._faults.pop(fd, None)
         self._calm[fd] = callback
 
     def read_at_once(self, fd: int, callback: Callback) -> None:
@@ -94,4 +102,10 @@ class Watch:
     def _take_calm(self) -> None:
         for fd, _events in self._epoll.poll(0):
             if fd in self._calm:
-                self._calm[fd]()
+                try:
+                    self._calm[fd]()
+                except Exception:  # a fault of ours with one descriptor costs that descriptor, and play goes on
+                    log.exception("descriptor %d", fd)
+                    self._faults[fd] = self._faults.get(fd, 0) + 1
+                    if self._faults[fd] > MOST_FAULTS:
+                        self.forget(fd)

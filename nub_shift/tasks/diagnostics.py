@@ -9,7 +9,7 @@ from importlib.util import find_spec
 from pathlib import Path
 
 from nub_shift.compiled import kind
-from nub_shift.front.shortcuts import hands_out_keys
+from nub_shift.desktop_bus.shortcuts import hands_out_keys
 from nub_shift.front.windows import is_wayland
 from nub_shift.keyboard.session import SessionLayout, session_names
 from nub_shift.model.messages import Message

@@ -27,6 +27,7 @@ from nub_shift.protocol.messages import State
 from nub_shift.runner.by_game import ByGame
 from nub_shift.runner.loading import Loading
 from nub_shift.runner.reading import Ruled
+from nub_shift.runner.rule_list import RuleList
 from nub_shift.runner.session import Loaded
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import rules_in
@@ -50,13 +51,23 @@ class Library:
 
     def __init__(self, **profiles: str) -> None:
         self.profiles = {name: parse_profile(text) for name, text in profiles.items()}
+        self.is_read = True
 
-    def list_rules(self, done: Callable[[list[Ruled]], None]) -> None:
-        done([Ruled(name, profile.title, profile.comes_on) for name, profile in self.profiles.items()])
+    @property
+    def ruled(self) -> list[Ruled]:
+        listed = [Ruled(name, profile.title, profile.comes_on) for name, profile in self.profiles.items()]
+        return listed if self.is_read else []
+
+    def start(self, changed: Callable[[], None], when_tried: Callable[[], None]) -> None:
+        when_tried()
+        changed()
+
+    def changed(self, file: str) -> int:
+        return int(file in self.profiles)
 
     def load_file(self, file: str, done: Callable[[Loaded | Refused], None]) -> None:
         if self.profiles[file].title == "Spoiled":
-            done(Refused(Message(Code.READING_FAILED)))
+            done(Refused(Message(Code.PROFILE_FAULTY, {"title": "Spoiled", "why": "a fault"})))
         else:
             done(Loaded(Program(self.profiles[file]), file))
 
@@ -81,7 +92,8 @@ class Play:
         self.now_us = START_US
         self.library = Library(**profiles)
         loading: Loading = self.library  # type: ignore[assignment]
-        self.by_game = ByGame(self.bench.session, loading, (), lambda: self.now_us)
+        rules: RuleList = self.library  # type: ignore[assignment]
+        self.by_game = ByGame(self.bench.session, loading, rules, (), lambda: self.now_us)
         self.bench.session.work(START_US)
         self.bench.session.go(True, START_US)
         self.by_game.start()
@@ -169,10 +181,28 @@ def test_what_a_person_chooses_for_a_window_stays_while_that_changes_its_title()
     assert play.front(7, names=("tide",)) == "Game"
 
 
+def test_what_was_chosen_for_one_window_is_no_leave_to_play_another_profile_in_it() -> None:
+    play = Play(a=text("Game", 'window = "tide"'), hand=text("By hand"))
+    assert play.front(5, names=("mail",)) == "Test"
+    play.bench.session.load(play.bench.seat, Program(play.library.profiles["hand"]), play.now_us, "hand")
+    assert play.front(6, names=("tide",)) == "Game"
+    assert play.front(5, names=("mail",)) == "By hand"
+
+
 def test_a_profile_that_cannot_be_read_makes_room_for_the_next_best() -> None:
     play = Play(a=text("Any", 'window = "t*"'), b=text("Spoiled", 'window = "tide"'))
     assert play.front(names=("tide",)) == "Any"
-    assert [line for line in play.bench.told if "took too long" in line] != []
+    assert [line for line in play.bench.told if "cannot be played" in line] != []
+
+
+def test_nobody_is_paused_for_a_list_that_was_not_read() -> None:
+    play = Play(a=text("Game", 'window = "tide"'), b=text("Other", 'window = "dust"'))
+    assert play.front(names=("tide",)) == "Game"
+    play.library.is_read = False
+    assert play.front(2, names=("dust",)) == "(Game)", "its own rules say that it is not for this window"
+    assert play.front(3, names=("tide",)) == "Game", "and that it is for this one"
+    play.library.is_read = True
+    assert play.front(4, names=("dust",)) == "Other"
 
 
 WINDOWS = st.sampled_from(["tide", "dust2", "post", "letters", "nub-shift"])
@@ -293,6 +323,8 @@ def test_profiles_and_toggles_follow_real_windows_of_a_real_window_manager(x_ser
                 home.start("--output", "x11")
                 home.call(PlugIn("tern"), AssignPad("simulated:tern"), WorkByHand("tern", {}), SetLive(True))
                 by_hand = home.profiles / "tide.toml"  # read by another way than what comes by itself
+                subprocess.run(["xdotool", "windowactivate", str(tide)], env=environment, check=True, timeout=LIMIT_S)
+                home.await_state(lambda state: state.front is not None and state.front.title == "Tide")
                 home.call(LoadProfile(by_hand.read_text(), 0, str(by_hand)))
                 bring_to_front(tide, "Tide", ())
                 home.call(WorkByHand("tern", {"east": 1.0}))

@@ -1,4 +1,4 @@
-"""What the runner waits for: descriptors, and the window in front as a real X server tells."""
+"""What the runner waits for, and which game runs where nothing tells of windows."""
 
 from __future__ import annotations
 
@@ -6,43 +6,9 @@ import os
 import subprocess
 import sys
 
-import pytest
-from Xlib import X, Xatom
-
 from nub_shift.front.running import newest_running
 from nub_shift.model.comes_on import Front, Rule
-from nub_shift.runner.beside import Beside
-from nub_shift.runner.front_window import FrontWindow
 from nub_shift.runner.watch import SOON_S, Watch
-from tests.xserver import XWindow
-
-
-def test_changes_of_the_window_in_front_are_told(
-    x_window: XWindow, x_server: str, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    monkeypatch.setenv("DISPLAY", x_server)
-    root = x_window.display.screen().root
-    atom = x_window.display.intern_atom("_NET_ACTIVE_WINDOW")
-
-    def bring_to_front(window: int) -> None:
-        """As a window manager does."""
-        root.change_property(atom, Xatom.WINDOW, 32, [window], X.PropModeReplace)
-        x_window.display.sync()
-
-    bring_to_front(11)
-    watch = Watch()
-    beside = Beside(watch)
-    front = FrontWindow(watch, beside)
-    assert front.changes() == []
-    watch.wait(5)  # it is connected
-    seen = []
-    for window in (12, 12, 13):
-        bring_to_front(window)
-        watch.wait(5)
-        seen += front.changes()
-    front.close()
-    beside.close()
-    assert seen == [(12, 11), (13, 12)]
 
 
 def test_a_number_that_belongs_to_another_descriptor_by_now_is_not_forgotten() -> None:
@@ -78,14 +44,6 @@ def test_who_is_in_no_hurry_is_heard_between_short_waits() -> None:
     assert called == ["calm", "calm"]
 
 
-def test_without_a_server_nothing_is_told(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.delenv("DISPLAY", raising=False)
-    watch = Watch()
-    beside = Beside(watch)
-    assert FrontWindow(watch, beside).changes() == []
-    beside.close()
-
-
 def test_where_nothing_tells_the_newest_program_that_a_rule_means_counts() -> None:
     marks = [f"made-up-game-{number}-{os.getpid()}" for number in range(2)]
     sleeps = [
@@ -94,8 +52,8 @@ def test_where_nothing_tells_the_newest_program_that_a_rule_means_counts() -> No
     try:
         rules = [Rule(argument=mark) for mark in marks]
         found = newest_running([Rule(window="any"), *rules])
-        assert (found.window, marks[1] in found.arguments) == (sleeps[1].pid, True)
-        assert newest_running(rules[:1]).window == sleeps[0].pid
+        assert (found.process, marks[1] in found.arguments) == (sleeps[1].pid, True)
+        assert newest_running(rules[:1]).process == sleeps[0].pid
         assert newest_running([Rule(title="Game", argument=marks[0])]) == Front(), "its title is not known"
     finally:
         for process in sleeps:

@@ -37,7 +37,7 @@ def test_every_made_up_pad_opens_the_menu_and_reaches_all_of_it(shape: str) -> N
     controls = simulated_pad(shape, 0).controls
     opener = opener_of(controls)
     pad = PadMenu(controls)
-    pad.watch({opener: 1.0}, 0)
+    pad.watch({opener: 1.0}, 0, in_menu=False)
     assert not pad.take(HOLD_US - 1) and pad.take(HOLD_US)
     pad.open({opener: 1.0})
     pad.steer({opener: 0.0})
@@ -82,7 +82,7 @@ def test_profiles_of_the_game_in_front_come_first() -> None:
 
 def test_a_stick_that_is_held_is_one_press_and_a_way_that_is_held_on_opening_none() -> None:
     pad = PadMenu(("left_stick", "dpad", "south", "home"))
-    pad.watch({"home": 1.0}, 0)
+    pad.watch({"home": 1.0}, 0, in_menu=False)
     pad.open({"home": 1.0, "left_stick.y": -1.0})
     for values in ({"home": 1.0, "left_stick.y": -0.9}, {"home": 0.0}, {"left_stick.y": 0.0}):
         assert not pad.steer(values)

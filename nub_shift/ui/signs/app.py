@@ -8,49 +8,44 @@ import signal
 import socket
 import sys
 from collections.abc import Callable, Collection
-from contextlib import suppress
 from functools import cache, partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
+from PyQt6.QtCore import QSocketNotifier, QTimer
 from PyQt6.QtGui import QGuiApplication
+from PyQt6.sip import voidptr
 
-from nub_shift.front.offers import LAYERS, WINDOWS, offers
+from nub_shift.front.offers import LAYERS, offers
 from nub_shift.front.windows import is_wayland
 from nub_shift.keyboard.session import SessionLayout
-from nub_shift.model.comes_on import APP_ID
-from nub_shift.model.halting import HALT_KEY
-from nub_shift.protocol.calls import Call, Halt, Rumble, TellFront, TellHaltKey, TellLayout, WatchSigns
+from nub_shift.protocol.calls import Alive, Call, Rumble, WatchSigns
 from nub_shift.protocol.client import Answered, ClientProtocol
 from nub_shift.protocol.codec import PROTOCOL
-from nub_shift.protocol.messages import Ready, SignsNews
+from nub_shift.protocol.messages import Ping, Ready, SignsNews
 from nub_shift.protocol.sockets import check_private
-from nub_shift.translation import tr
 from nub_shift.ui.listening import Listening
 from nub_shift.ui.signs.board import Board, Screen
-from nub_shift.ui.signs.front_watch import FrontWatch, KeyboardWatch
-from nub_shift.ui.signs.halt_key import HaltKey
 from nub_shift.ui.signs.pad_menus import PadMenus
 from nub_shift.ui.signs.telling import PATTERNS, Sign
 
 if TYPE_CHECKING:
+    from nub_shift.desktop_bus.bus import Bus
     from nub_shift.ui.app import NoteFault
-    from nub_shift.ui.signs.session_bus import SessionBus
     from nub_shift.ui.signs.sounds import Sounds
     from nub_shift.ui.signs.tray import Tray
 
 log = logging.getLogger("nub_shift.ui")
 
 MOST_BYTES: Final = 65_536
-# What a desktop shows when it asks whether we may have the key.
-_HALTS: Final = tr("Stop everything, or play on")
+# How long after the session's bus has gone, or did not answer, it is looked for again.
+TRAY_AGAIN_MS: Final = 10_000
 
 
-def run_signs(path: Path, tray: bool, tells_front: bool, note_fault: NoteFault) -> int:
+def run_signs(path: Path, tray: bool, note_fault: NoteFault) -> int:
     """Shows what the runner at that socket tells, until it ends; returns the exit status.
 
-    With a `tray` it has an icon there; with `tells_front` it tells the runner which window is in front. `note_fault`
-    writes a fault of ours down; what is shown goes on.
+    With a `tray` it has an icon there. `note_fault` writes a fault of ours down; what is shown goes on.
     """
     sys.excepthook = note_fault
     if os.environ.get("DISPLAY"):  # of a Wayland session, too
@@ -65,7 +60,7 @@ def run_signs(path: Path, tray: bool, tells_front: bool, note_fault: NoteFault) 
     signal.signal(signal.SIGTERM, signal.SIG_DFL)
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     screen = opened()
-    listening = RunnerEar(path, screen, SessionLayout(), tray, tells_front, WINDOWS in offered)
+    listening = RunnerEar(path, screen, SessionLayout(), tray)
     try:
         listening.start()
         return application.exec()
@@ -107,34 +102,18 @@ def _layers() -> Callable[[], Screen] | None:
 class RunnerEar:
     """The connection to the runner. An error of the connection ends the process, as the end of the runner does."""
 
-    def __init__(
-        self,
-        path: Path,
-        screen: Screen,
-        layout: SessionLayout,
-        tray: bool,
-        tells_front: bool,
-        asks_compositor: bool,
-    ) -> None:
-        """`asks_compositor` has a Wayland compositor tell of windows, as it can."""
+    def __init__(self, path: Path, screen: Screen, layout: SessionLayout, tray: bool) -> None:
         self._path = path
         self._board = Board(screen, layout)
-        self._layout = layout
         self._menus = PadMenus(screen, layout, self._ask)
-        self._bus = _session_bus() if tray or is_wayland() else None
+        self._bus: Bus | None = None
         self._tray: Tray | None = None
-        if tray and self._bus is not None:
-            from nub_shift.ui.signs.tray import Tray
-
-            self._tray = Tray(self._bus, self._tell)
+        if tray:
+            self._begin_tray()
         self._protocol = ClientProtocol()
         self._listening: Listening[_Line] = Listening(self._board)
         self._listening.news.connect(self._read)
-        self._tells_front = tells_front
         self._sounds = cache(_sounds)
-        self._front = FrontWatch(self._bus, lambda front: self._tell(TellFront(front)), asks_compositor)
-        self._keyboard = KeyboardWatch(self._on_layout)
-        self._halt_key = HaltKey(self._on_halt_key, self._on_halt_key_heard)
 
     def start(self) -> None:
         """Connects.
@@ -146,12 +125,30 @@ class RunnerEar:
 
     def end(self) -> None:
         """Listens no more."""
-        self._front.end()
-        self._halt_key.end()
-        self._keyboard.end()
         if self._bus is not None:
             self._bus.close()
         self._listening.end()
+
+    def _begin_tray(self) -> None:
+        """The icon is on the session's bus. Where there is none, or it has gone, it is looked for again."""
+        from nub_shift.desktop_bus.bus import Bus
+        from nub_shift.ui.signs.session_bus import BusNotifiers
+        from nub_shift.ui.signs.tray import Tray
+
+        self._bus = Bus.open()
+        if self._bus is None:
+            if os.environ.get("DBUS_SESSION_BUS_ADDRESS"):
+                QTimer.singleShot(TRAY_AGAIN_MS, self._begin_tray)
+            return
+        self._notifiers = BusNotifiers(self._bus, self._on_bus_gone)
+        news, profiles = (self._tray.news, self._tray.profiles) if self._tray is not None else (None, {})
+        self._tray = Tray(self._bus, self._tell)
+        if news is not None:
+            self._tray.take(news, profiles)
+
+    def _on_bus_gone(self) -> None:
+        if self._listening.connection is not None:  # else it is we who end
+            QTimer.singleShot(TRAY_AGAIN_MS, self._begin_tray)
 
     def _tell(self, call: Call) -> None:
         self._ask(call, None)
@@ -165,37 +162,18 @@ class RunnerEar:
             if profile is not None and profile.signs.sound:
                 self._sounds().play(sign.kind, sign.on)
 
-    def _begin_halt_key(self) -> None:
-        """Asks the desktop for it where it hands keys out: an X server inside a Wayland session hears few of them."""
-        if self._bus is None or not is_wayland():
-            self._halt_key.begin()
-            return
-        from nub_shift.ui.signs.portal_key import PortalKey
-
-        self._portal_key = PortalKey(self._bus, _HALTS, APP_ID, self._on_halt_key, self._on_halt_key_heard)
-        self._portal_key.begin(self._halt_key.begin)
-
-    def _on_halt_key(self) -> None:
-        self._tell(Halt(HALT_KEY))
-
-    def _on_halt_key_heard(self, key: str) -> None:
-        self._tell(TellHaltKey(key))
-
-    def _on_layout(self) -> None:
-        self._layout.refresh()
-        self._tell(TellLayout())
-
     def _ask(self, call: Call, answered: Answered | None) -> None:
         line = self._listening.connection
         if line is not None:
             said = self._protocol.call(call, answered) if answered is not None else self._protocol.tell(call)
-            with suppress(OSError):  # that it has gone is read
-                line.socket.sendall(said)
+            line.send(said)
 
     def _read(self) -> None:
         line = self._listening.connection
         try:
             data = line.socket.recv(MOST_BYTES) if line is not None else b""
+        except BlockingIOError:
+            return
         except OSError:
             data = b""
         if not data:
@@ -209,30 +187,24 @@ class RunnerEar:
                         self._on_gone()
                         return
                     self._tell(WatchSigns())
-                    if self._tells_front:
-                        self._front.begin()
-                    self._keyboard.begin()
-                    self._begin_halt_key()
+                case Ping():
+                    self._tell(Alive())
                 case SignsNews():
-                    self._tell_otherwise(self._board.take(news))
-                    self._menus.take(news, self._board.profiles)
-                    if self._tray is not None:
-                        self._tray.take(news, self._board.profiles)
+                    self._take(news)
                 case _:
                     pass
+
+    def _take(self, news: SignsNews) -> None:
+        self._tell_otherwise(self._board.take(news))
+        self._menus.take(news, self._board.profiles)
+        if self._tray is not None:
+            self._tray.take(news, self._board.profiles)
 
     def _on_gone(self) -> None:
         self.end()
         self._board.clear()
         self._menus.clear()
         QGuiApplication.exit(0)
-
-
-def _session_bus() -> SessionBus | None:
-    """Where nothing needs it, nothing of it is loaded."""
-    from nub_shift.ui.signs.session_bus import SessionBus
-
-    return SessionBus.open()
 
 
 def _sounds() -> Sounds:
@@ -249,9 +221,29 @@ class _Line:
         check_private(path)
         self.socket = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
         self.socket.connect(str(path))
+        self.socket.setblocking(False)
+        self._outgoing = bytearray()
+        self._writes = QSocketNotifier(voidptr(self.socket.fileno()), QSocketNotifier.Type.Write)
+        self._writes.setEnabled(False)
+        self._writes.activated.connect(self._give)
+
+    def send(self, data: bytes) -> None:
+        """Sends, now or when the runner takes something again: it is not waited for."""
+        self._outgoing += data
+        self._give()
+
+    def _give(self) -> None:
+        try:
+            del self._outgoing[: self.socket.send(self._outgoing)]
+        except BlockingIOError:
+            pass
+        except OSError:
+            self._outgoing.clear()  # that it has gone is read
+        self._writes.setEnabled(bool(self._outgoing))
 
     def fileno(self) -> int:
         return self.socket.fileno()
 
     def close(self) -> None:
+        self._writes.setEnabled(False)
         self.socket.close()

@@ -11,6 +11,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage, QPainter
 
 from nub_shift.desktop import small_icon_path
+from nub_shift.desktop_bus.bus import Bus
 from nub_shift.editing.words.players import player_words
 from nub_shift.model.profile import Profile
 from nub_shift.own_process import start_program
@@ -19,7 +20,6 @@ from nub_shift.protocol.messages import SignsNews
 from nub_shift.protocol.window_call import end_window
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import NIGHT, Theme
-from nub_shift.ui.signs.session_bus import SessionBus
 from nub_shift.ui.signs.tray_icon import Entry, TrayIcon
 
 _NAME = "Nub Shift"
@@ -28,21 +28,25 @@ _SIDES = (22, 32, 64)
 
 
 class Tray:
-    """The icon and its menu. Where there is no tray nothing is shown, and all of it is in the window."""
+    """The icon and its menu. Where there is no tray nothing is shown, and all of it is in the window.
 
-    def __init__(self, bus: SessionBus, tell: Callable[[Call], None]) -> None:
+    Attributes:
+        news, profiles: what it shows.
+    """
+
+    def __init__(self, bus: Bus, tell: Callable[[Call], None]) -> None:
         """`tell` has the runner do something."""
         self._tell = tell
-        self._news: SignsNews | None = None
-        self._profiles: dict[int, Profile] = {}
+        self.news: SignsNews | None = None
+        self.profiles: dict[int, Profile] = {}
         self._words: tuple[str, ...] = ()
         self._pictures = {live: [_picture(side, live) for side in _SIDES] for live in (False, True)}
         self._icon = TrayIcon(bus, _NAME, self._open, self._entries)
 
     def take(self, news: SignsNews, profiles: dict[int, Profile]) -> None:
         """Shows how things are, if that is something else."""
-        self._news, self._profiles = news, dict(profiles)
-        words = said(news, self._profiles)
+        self.news, self.profiles = news, dict(profiles)
+        words = said(news, self.profiles)
         if words != self._words:
             self._words = words
             self._icon.show(self._pictures[news.live], "\n".join(words))
@@ -51,19 +55,19 @@ class Tray:
         """What the menu has now; profiles may have come to the library since."""
         from nub_shift.store.library import library_folder, titled_profiles  # few open it
 
-        news = self._news
+        news = self.news
         live = Entry(tr("Live"), self._switch_live, checked=news is not None and news.wanted)
         titles = titled_profiles([library_folder()])
-        several = len(self._profiles) > 1
+        several = len(self.profiles) > 1
         profiles = [
             Entry(
                 tr("Profile of {player}", player=inside(player_words(seat))) if several else tr("Profile"),
                 inner=[
-                    Entry(title, partial(self._play, seat, path), checked=title == self._profiles[seat].title)
+                    Entry(title, partial(self._play, seat, path), checked=title == self.profiles[seat].title)
                     for title, path in titles
                 ],
             )
-            for seat in sorted(self._profiles)
+            for seat in sorted(self.profiles)
         ]
         halted = news is not None and news.halted
         return [
@@ -78,7 +82,7 @@ class Tray:
         ]
 
     def _switch_live(self) -> None:
-        self._tell(SetLive(not (self._news is not None and self._news.wanted)))
+        self._tell(SetLive(not (self.news is not None and self.news.wanted)))
 
     def _play(self, seat: int, path: Path) -> None:
         with suppress(OSError, ValueError):  # it has gone meanwhile, as the list will say

@@ -12,7 +12,7 @@ from typing import Any, Final
 from jeepney import DBusAddress, MatchRule
 from PyQt6.QtGui import QImage
 
-from nub_shift.ui.signs.session_bus import NOTHING, Body, Method, Served, SessionBus
+from nub_shift.desktop_bus.bus import NOTHING, Body, Bus, Method, Served
 
 _WATCHER: Final = DBusAddress(
     "/StatusNotifierWatcher", bus_name="org.kde.StatusNotifierWatcher", interface="org.kde.StatusNotifierWatcher"
@@ -57,9 +57,7 @@ class _Row:
 class TrayIcon:
     """Shown by any panel that is there, or comes later."""
 
-    def __init__(
-        self, bus: SessionBus, title: str, activated: Callable[[], None], entries: Callable[[], list[Entry]]
-    ) -> None:
+    def __init__(self, bus: Bus, title: str, activated: Callable[[], None], entries: Callable[[], list[Entry]]) -> None:
         """`activated` is called for a click, `entries` for what the menu has whenever it is looked at."""
         self._bus = bus
         self._title = title
@@ -75,7 +73,7 @@ class TrayIcon:
 
     def show(self, pictures: Sequence[QImage], tip: str) -> None:
         """Shows it so from now on; the pictures are of several sizes."""
-        self._pixmaps, self._tip = [_pixmap(picture) for picture in pictures], tip
+        self._pixmaps, self._tip = [_pixmap(picture) for picture in pictures], tip.replace("\0", "")
         self._stale = True
         self._revision += 1
         if self._shown:
@@ -89,7 +87,7 @@ class TrayIcon:
         came = MatchRule(type="signal", interface="org.freedesktop.DBus", member="NameOwnerChanged")
         came.add_arg_condition(0, _WATCHER.bus_name)
         self._bus.hear(came, lambda _values: self._register())
-        self._register()
+        self._bus.when_ready(self._register)
 
     def _register(self) -> None:
         self._bus.ask(_WATCHER, "RegisterStatusNotifierItem", ("s", (self._bus.name,)))
@@ -214,7 +212,8 @@ def _properties(row: _Row, wanted: Sequence[str]) -> dict[str, Any]:
     elif not entry.text:
         said["type"] = ("s", "separator")
     else:
-        said["label"] = ("s", entry.text.replace("_", "__"))  # one alone marks the key to choose it by
+        # An underscore alone marks the key to choose it by; texts on a bus have no NUL.
+        said["label"] = ("s", entry.text.replace("_", "__").replace("\0", ""))
         said["enabled"] = ("b", entry.act is not None or bool(entry.inner))
     if entry.checked is not None:
         said["toggle-type"], said["toggle-state"] = ("s", "checkmark"), ("i", int(entry.checked))

@@ -3,23 +3,24 @@
 from __future__ import annotations
 
 import asyncio
+import select
 import subprocess
 import sys
+import time
 from typing import Any
 
 import pytest
 from dbus_fast import Message, MessageType, Variant
 from dbus_fast.aio import MessageBus
-from PyQt6.QtCore import QCoreApplication, QTimer
 
-from nub_shift.front.shortcuts import SHORTCUTS, hands_out_keys
-from nub_shift.ui.signs.portal_key import PortalKey
-from nub_shift.ui.signs.session_bus import SessionBus
+from nub_shift.desktop_bus.bus import Bus
+from nub_shift.desktop_bus.portal_key import PortalKey
+from nub_shift.desktop_bus.shortcuts import SHORTCUTS, hands_out_keys
 
 LIMIT_S = 20
 SESSION = """\
-"$1" -m tests.ui.test_portal_key portal "$2" & portal=$!
-"$1" -m tests.ui.test_portal_key person
+"$1" -m tests.desktop_bus.test_portal_key portal "$2" & portal=$!
+"$1" -m tests.desktop_bus.test_portal_key person
 status=$?
 kill $portal
 exit $status
@@ -65,27 +66,17 @@ async def play_portal(lets: bool) -> None:
 
 def wait() -> None:
     """What comes of it, a word for each thing."""
-    application = QCoreApplication([])
-    bus = SessionBus.open()
+    end = time.monotonic() + LIMIT_S
+    while not hands_out_keys() and time.monotonic() < end:
+        pass  # the portal is not there yet
+    bus = Bus.open()
     assert bus is not None
     came: list[str] = []
-
-    def note(word: str) -> None:
-        came.append(word)
-        if word in {"pressed", "refused"}:
-            application.quit()
-
-    key = PortalKey(bus, "Stop", "org.example.Stop", lambda: note("pressed"), note)
-
-    def begin() -> None:
-        if hands_out_keys():
-            key.begin(lambda: note("refused"))
-        else:
-            QTimer.singleShot(50, begin)
-
-    begin()
-    QTimer.singleShot(LIMIT_S * 1000, application.quit)
-    application.exec()
+    key = PortalKey(bus, "Stop", "org.example.Stop", lambda: came.append("pressed"), came.append)
+    key.begin(lambda: came.append("refused"))
+    while not {"pressed", "refused"} & set(came) and time.monotonic() < end:
+        select.select([bus], [], [], LIMIT_S)
+        bus.take()
     print(*came)
 
 

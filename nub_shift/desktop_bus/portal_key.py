@@ -9,8 +9,8 @@ from typing import Any, Final
 
 from jeepney import MatchRule
 
-from nub_shift.front.shortcuts import SHORTCUTS
-from nub_shift.ui.signs.session_bus import Body, SessionBus
+from nub_shift.desktop_bus.bus import Body, Bus
+from nub_shift.desktop_bus.shortcuts import SHORTCUTS
 
 _REGISTRY: Final = SHORTCUTS.with_interface("org.freedesktop.host.portal.Registry")
 _PATH: Final = SHORTCUTS.object_path
@@ -24,7 +24,7 @@ class PortalKey:
     """Asks for the key once; the desktop may ask the person, and may give another one."""
 
     def __init__(
-        self, bus: SessionBus, text: str, app_id: str, pressed: Callable[[], None], heard: Callable[[str], None]
+        self, bus: Bus, text: str, app_id: str, pressed: Callable[[], None], heard: Callable[[str], None]
     ) -> None:
         """`text` is what the desktop shows for it; `app_id` names the desktop entry that it belongs to.
 
@@ -42,6 +42,9 @@ class PortalKey:
     def begin(self, refused: Callable[[], None]) -> None:
         """Asks; `refused` is called if there is no such portal, or the person does not want it."""
         self._refused = refused
+        self._bus.when_ready(self._create_session)
+
+    def _create_session(self) -> None:
         self._bus.ask(_REGISTRY, "Register", ("sa{sv}", (self._app_id, {})))
         options = {"session_handle_token": ("s", f"nub_shift_{os.getpid()}")}
         self._request("CreateSession", lambda options: ("a{sv}", (options,)), options, self._on_session)
@@ -49,7 +52,7 @@ class PortalKey:
     def _on_session(self, results: dict[str, Any]) -> None:
         self._session = results["session_handle"][1]
         activated = MatchRule(type="signal", interface=SHORTCUTS.interface, member="Activated", path=_PATH)
-        self._bus.hear(activated, self._on_activated)
+        self._bus.hear(activated, self._on_activated, SHORTCUTS.bus_name)
         wanted = [(_ID, {"description": ("s", self._text), "preferred_trigger": ("s", _TRIGGER)})]
         self._request(
             "BindShortcuts",
@@ -94,7 +97,8 @@ class PortalKey:
             if values is None:
                 self._refused()
 
-        self._bus.hear(MatchRule(type="signal", interface=_REQUEST, member="Response", path=path), on_response)
+        response = MatchRule(type="signal", interface=_REQUEST, member="Response", path=path)
+        self._bus.hear(response, on_response, SHORTCUTS.bus_name)
         self._bus.ask(SHORTCUTS, method, body({**options, "handle_token": ("s", token)}), on_answer)
 
 

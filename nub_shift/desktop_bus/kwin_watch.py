@@ -1,0 +1,88 @@
+"""Windows as KWin tells of them: by a small script of ours that it runs, over the session's D-Bus."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, Final
+
+from jeepney import DBusAddress, message_bus
+
+from nub_shift.desktop_bus.bus import NOTHING, Body, Bus, Served
+
+log = logging.getLogger("nub_shift.desktop_bus")
+
+_SCRIPTS: Final = DBusAddress("/Scripting", bus_name="org.kde.KWin", interface="org.kde.kwin.Scripting")
+_NAME: Final = "nub-shift-front"
+# A window may say anything of itself; nobody needs more of it.
+MAX_TEXT: Final = 500
+
+
+@dataclass(frozen=True)
+class KWinWindow:
+    """What KWin tells of the window in front: its identity there, class, title and process, as texts."""
+
+    key: str
+    kind: str
+    title: str
+    pid: int
+
+
+class KWinWatch:
+    """Has KWin tell of each window that comes to the front, with its process."""
+
+    def __init__(self, bus: Bus, write: Callable[[str], Path], tell: Callable[[KWinWindow | None], None]) -> None:
+        """`write` puts the script, whose text it gets, where KWin can read it; `tell` gets None for no window."""
+        self._bus = bus
+        self._write = write
+        self._tell = tell
+        self._script = ""
+        self._runs = False
+
+    def begin(self, script: str, began: Callable[[bool], None]) -> None:
+        """Loads the script; `began` gets whether KWin is there and took it."""
+        self._script = script
+
+        def on_owned(owned: tuple[Any, ...] | None) -> None:
+            if owned and owned[0]:
+                self._load(began)
+            else:
+                began(False)
+
+        self._bus.when_ready(lambda: self._bus.ask(message_bus, "NameHasOwner", ("s", (_SCRIPTS.bus_name,)), on_owned))
+
+    def end(self) -> None:
+        """Takes the script away."""
+        if self._runs:
+            self._runs = False
+            self._bus.ask(_SCRIPTS, "unloadScript", ("s", (_NAME,)))
+
+    def _load(self, began: Callable[[bool], None]) -> None:
+        served = Served("org.nubshift.Front", {"told": self._told}, caller=str(_SCRIPTS.bus_name))
+        self._bus.serve("/front", served)
+        try:
+            path = self._write(self._script.replace("@service@", self._bus.name))
+        except OSError as error:
+            log.warning("KWin's script cannot be written: %s", error)
+            began(False)
+            return
+
+        def on_loaded(loaded: tuple[Any, ...] | None) -> None:
+            if not loaded or loaded[0] < 0:
+                log.warning("KWin does not take the script: %s", loaded)
+                began(False)
+                return
+            self._bus.ask(_SCRIPTS, "start", NOTHING)
+            self._runs = True
+            began(True)
+
+        self._bus.ask(_SCRIPTS, "unloadScript", ("s", (_NAME,)))  # of a process of ours that died
+        self._bus.ask(_SCRIPTS, "loadScript", ("ss", (str(path), _NAME)), on_loaded)
+
+    def _told(self, window: str, kind: str, title: str, pid: str) -> Body:
+        """A window has come to the front, or its title is another; empty texts if there is none."""
+        number = int(pid) if pid.isdecimal() else 0
+        self._tell(KWinWindow(window, kind[:MAX_TEXT], title[:MAX_TEXT], number) if window else None)
+        return NOTHING

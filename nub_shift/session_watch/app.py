@@ -1,0 +1,187 @@
+"""Composes the watch of a session, and ends as its runner does."""
+
+from __future__ import annotations
+
+import asyncio
+import logging
+import os
+from functools import partial
+from pathlib import Path
+from typing import Any, Final
+
+from nub_shift.desktop_bus.bus import Bus
+from nub_shift.desktop_bus.portal_key import PortalKey
+from nub_shift.desktop_bus.screen_lock import ScreenLock
+from nub_shift.front.offers import WINDOWS, offers
+from nub_shift.front.windows import is_wayland
+from nub_shift.model.comes_on import APP_ID, Away
+from nub_shift.model.halting import HALT_KEY
+from nub_shift.protocol.calls import (
+    Alive,
+    Call,
+    Halt,
+    TellAway,
+    TellFront,
+    TellHaltKey,
+    TellLayout,
+    WatchSession,
+)
+from nub_shift.protocol.client import News
+from nub_shift.protocol.codec import PROTOCOL
+from nub_shift.protocol.messages import Ping, Ready
+from nub_shift.session_watch.again import Again
+from nub_shift.session_watch.front_watch import FrontWatch
+from nub_shift.session_watch.halt_key import HaltKey
+from nub_shift.session_watch.keyboard_watch import KeyboardWatch
+from nub_shift.session_watch.runner_line import RunnerLine
+from nub_shift.translation import tr
+
+log = logging.getLogger("nub_shift.session_watch")
+
+# What a desktop shows when it asks whether we may have the key.
+_HALTS: Final = tr("Stop everything, or play on")
+
+
+def watch_session(path: Path) -> int:
+    """Tells the runner at that socket what happens in the session, until it ends; returns the exit status."""
+    if os.environ.get("DISPLAY"):  # of a Wayland session, too
+        from nub_shift.front.x11 import leave_out_extensions
+
+        leave_out_extensions()
+    loop = asyncio.new_event_loop()
+    loop.set_exception_handler(_note_fault)
+    try:
+        watch = SessionWatch(loop, path)
+    except OSError as error:
+        log.warning("no runner: %s", error)
+        return 1
+    loop.run_forever()
+    watch.end()
+    loop.close()
+    return 0
+
+
+def _note_fault(_loop: asyncio.AbstractEventLoop, context: dict[str, Any]) -> None:
+    """Writes down a fault of ours in one piece of work, which costs that piece of work."""
+    log.error("%s", context["message"], exc_info=context.get("exception"))
+
+
+class SessionWatch:
+    """What is watched, and who is told.
+
+    Raises:
+        OSError: nobody listens at the socket.
+    """
+
+    def __init__(self, loop: asyncio.AbstractEventLoop, path: Path) -> None:
+        self._loop = loop
+        self._line = RunnerLine(path, loop, self._on_news, loop.stop)
+        self._away: dict[Away, bool] = {}
+        self._told_away = Away.NO
+        self._session_bus = Again(loop, self._open_session_bus)
+        self._system_bus = Again(loop, self._open_system_bus)
+        self._buses: dict[str, Bus] = {}
+        self._lock = ScreenLock(self._on_lock)
+        self._front: FrontWatch | None = None
+        self._keyboard = KeyboardWatch(loop, lambda: self._tell(TellLayout()))
+        self._halt_key = HaltKey(loop, self._on_halt_key, lambda key: self._tell(TellHaltKey(key)))
+
+    def end(self) -> None:
+        """Watches nothing any more."""
+        for part in (self._front, self._keyboard, self._halt_key):
+            if part is not None:
+                part.end()
+        for bus in list(self._buses.values()):
+            bus.close()
+        for again in (self._session_bus, self._system_bus):
+            again.end()
+        self._line.close()
+
+    def _begin(self) -> None:
+        self._tell(WatchSession())
+        self._session_bus.begin()
+        self._system_bus.begin()
+        self._front = FrontWatch(
+            self._loop,
+            self._buses.get("SESSION"),
+            lambda front: self._tell(TellFront(front)),
+            partial(self._note_away, Away.TAKEN),
+            partial(self._note_away, Away.NO_DISPLAY),
+            is_wayland() and WINDOWS in offers(),
+        )
+        self._front.begin()
+        self._keyboard.begin()
+        if "SESSION" not in self._buses or not is_wayland():
+            self._halt_key.begin()
+
+    def _tell(self, call: Call) -> None:
+        self._line.tell(call)
+
+    def _on_news(self, news: News) -> None:
+        match news:
+            case Ready(protocol):
+                if protocol != PROTOCOL:
+                    log.warning("the runner speaks protocol %d, not %d", protocol, PROTOCOL)
+                    self._loop.stop()
+                else:
+                    self._begin()
+            case Ping():
+                self._tell(Alive())
+            case _:
+                pass
+
+    def _open_session_bus(self) -> bool:
+        """Whether the bus is there, or no session has one."""
+        bus = self._attached("SESSION", self._session_bus)
+        if bus is None:
+            return not os.environ.get("DBUS_SESSION_BUS_ADDRESS")
+        self._lock.follow_savers(bus)
+        if is_wayland():  # an X server inside a Wayland session hears few keys
+            portal = PortalKey(bus, _HALTS, APP_ID, self._on_halt_key, lambda key: self._tell(TellHaltKey(key)))
+            portal.begin(self._halt_key.begin)
+        return True
+
+    def _open_system_bus(self) -> bool:
+        bus = self._attached("SYSTEM", self._system_bus)
+        if bus is not None:
+            self._lock.follow_login(bus)
+        return bus is not None
+
+    def _attached(self, which: str, again: Again) -> Bus | None:
+        """A bus that the loop works, and that is looked for again when it has gone."""
+        bus = Bus.open(which)
+        if bus is None:
+            return None
+        descriptor = bus.fileno()
+        self._loop.add_reader(descriptor, bus.take)
+
+        def on_writing(on: bool) -> None:
+            if on:
+                self._loop.add_writer(descriptor, bus.give)
+            else:
+                self._loop.remove_writer(descriptor)
+
+        def on_gone() -> None:
+            self._loop.remove_reader(descriptor)
+            del self._buses[which]
+            self._lock.forget()
+            again.begin(at_once=False)
+
+        bus.on_writing, bus.on_gone = on_writing, on_gone
+        bus.give()  # what was to be said before anybody wrote
+        self._buses[which] = bus
+        return bus
+
+    def _on_halt_key(self) -> None:
+        self._tell(Halt(HALT_KEY))
+
+    def _on_lock(self) -> None:
+        self._note_away(Away.LOCKED, self._lock.locked)
+
+    def _note_away(self, why: Away, on: bool) -> None:
+        """Tells the runner the first reason why nothing may be sent, if that is another now."""
+        self._away[why] = on
+        first = next((reason for reason in Away if self._away.get(reason)), Away.NO)
+        if first is not self._told_away:
+            self._told_away = first
+            self._tell(TellAway(first))

@@ -1,0 +1,219 @@
+"""Tells which window is in front, and whether the keyboard is taken from it, as whatever this session has tells."""
+
+from __future__ import annotations
+
+import asyncio
+import logging
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+from typing import Final
+
+import nub_shift.front
+from nub_shift.desktop_bus.bus import Bus
+from nub_shift.desktop_bus.kwin_watch import KWinWatch, KWinWindow
+from nub_shift.front.processes import program_of, started_at
+from nub_shift.front.windows import Windows, connect, has_display, is_wayland
+from nub_shift.model.comes_on import Front
+from nub_shift.protocol.sockets import runtime_folder
+from nub_shift.session_watch.again import Again
+from nub_shift.session_watch.numbers import WindowNumbers
+from nub_shift.store.atomic import write_text
+
+log = logging.getLogger("nub_shift.session_watch")
+
+# How often the programs that run are looked at, where nothing tells.
+EVERY_S: Final = 2.0
+# For so long a grab that may be a shortcut of the desktop's, or a focus that is about to move, is no reason to pause.
+SETTLE_S: Final = 0.15
+_SCRIPT: Final = Path(nub_shift.front.__path__[0]) / "kwin_script.js"
+
+
+class FrontWatch:
+    """Listens to the display server, or to KWin; after that has gone, to the one that comes in its place.
+
+    Where nobody knows of all windows, the programs that run are looked at every now and then as well: a game that runs
+    counts as in front while no window that is known is.
+    """
+
+    def __init__(
+        self,
+        loop: asyncio.AbstractEventLoop,
+        bus: Bus | None,
+        tell: Callable[[Front], None],
+        tell_taken: Callable[[bool], None],
+        tell_gone: Callable[[bool], None],
+        asks_compositor: bool = True,
+    ) -> None:
+        """`tell_taken` gets whether another program has the keyboard, `tell_gone` whether the display has gone.
+
+        `asks_compositor` has a Wayland compositor asked, as it tells of windows.
+        """
+        self._loop = loop
+        self._bus = bus
+        self._asks_compositor = asks_compositor
+        self._tell = tell
+        self._tell_taken = tell_taken
+        self._tell_gone = tell_gone
+        self._numbers = WindowNumbers()
+        self._told: Front | None = None
+        self._window = Front()
+        self._running = Front()
+        self._windows: Windows | None = None
+        self._kwin: KWinWatch | None = None
+        self._again = Again(loop, self._connect)
+        self._settling: asyncio.TimerHandle | None = None
+        self._looking: asyncio.TimerHandle | None = None
+
+    def begin(self) -> None:
+        """Tells from now on."""
+        self._again.begin()
+
+    def end(self) -> None:
+        """Tells no more."""
+        self._again.end()
+        if self._kwin is not None:
+            self._kwin.end()
+        for timer in (self._settling, self._looking):
+            if timer is not None:
+                timer.cancel()
+        self._settling = self._looking = None
+        self._hang_up()
+
+    def _hang_up(self) -> None:
+        windows, self._windows = self._windows, None
+        if windows is not None:
+            self._loop.remove_reader(windows.fileno())
+            windows.close()
+
+    def _connect(self) -> bool:
+        """Whether that need not be tried again: there is something that tells, or there is no display at all."""
+        windows = connect(self._asks_compositor)
+        if windows is None and has_display() and not is_wayland():
+            self._tell_gone(True)
+            return False
+        self._tell_gone(False)
+        if windows is None or not windows.tells_all:
+            self._ask_kwin()
+        if windows is not None:
+            self._windows = windows
+            try:
+                windows.follow()
+                self._look()
+            except OSError:
+                self._on_gone()
+                return True  # it is tried again from the beginning
+            self._loop.add_reader(windows.fileno(), self._on_news)
+            self._on_news()  # what came while we asked waits in the library, and wakes nobody
+        return True
+
+    def _on_gone(self) -> None:
+        self._hang_up()
+        self._numbers.forget(list(self._numbers.keys))
+        self._window = Front()
+        self._say()
+        self._tell_gone(True)
+        self._again.begin(at_once=False)
+
+    def _ask_kwin(self) -> None:
+        """Where KWin tells of all windows that is enough; else programs are looked at."""
+
+        def began(tells: bool) -> None:
+            if tells:
+                self._hang_up()
+            else:
+                self._look_around()
+
+        if self._bus is None or not is_wayland():
+            began(False)
+            return
+        self._kwin = KWinWatch(self._bus, _write_script, self._on_kwin)
+        self._kwin.begin(_SCRIPT.read_text("utf-8"), began)
+
+    def _on_kwin(self, window: KWinWindow | None) -> None:
+        self._window = Front()
+        if window is not None:
+            names = tuple(dict.fromkeys(name for name in (window.kind, window.kind.rpartition(".")[2]) if name))
+            programs, path, arguments = program_of(window.pid) if window.pid else ((), "", ())
+            number = self._number(window.key, window.pid)
+            self._window = Front(number, names, window.title, programs, path, arguments, window.pid)
+        self._say()
+
+    def _on_news(self) -> None:
+        windows = self._windows
+        if windows is None:
+            return
+        try:
+            while windows.came():  # what comes while we ask waits in the library, and wakes nobody
+                self._look()
+        except OSError:
+            self._on_gone()
+
+    def _look(self) -> None:
+        assert self._windows is not None
+        gone, self._windows.gone = self._windows.gone, set()
+        self._numbers.forget(gone)
+        front = self._windows.look(self._windows.in_front())
+        if front.window:
+            front = replace(front, window=self._number(front.window, front.process), shown_as=front.window)
+        self._window = front
+        self._say()
+        self._judge_keyboard()
+
+    def _number(self, key: object, pid: int) -> int:
+        return self._numbers.number_of(key, (pid, started_at(pid) if pid else 0))
+
+    def _judge_keyboard(self) -> None:
+        """Whether another program has the keyboard: told at once where that is sure, else once it has lasted."""
+        assert self._windows is not None
+        if self._settling is not None:
+            self._settling.cancel()
+            self._settling = None
+        match self._windows.keyboard_taken():
+            case None:
+                self._settling = self._loop.call_later(SETTLE_S, self._on_settled)
+            case taken:
+                self._tell_taken(taken)
+
+    def _on_settled(self) -> None:
+        self._settling = None
+        if self._windows is not None:
+            try:
+                self._tell_taken(self._windows.keyboard_taken() is not False)
+            except OSError:
+                self._on_gone()
+
+    def _look_around(self) -> None:
+        async def look() -> None:
+            try:
+                running = await self._loop.run_in_executor(None, _running)
+            except Exception:  # one look that fails costs that look
+                log.exception("what runs")
+                running = self._running
+            if running.window:
+                running = replace(running, window=self._number(("process", running.process), running.process))
+            self._running = running
+            self._say()
+            self._looking = self._loop.call_later(EVERY_S, self._look_around)
+
+        self._looking_task = self._loop.create_task(look())
+
+    def _say(self) -> None:
+        front = self._window if self._window.window else self._running
+        if front != self._told:
+            self._told = front
+            self._tell(front)
+
+
+def _running() -> Front:
+    """The game that runs, by the rules of the library's profiles."""
+    from nub_shift.front.running import newest_running
+    from nub_shift.store.library import library_folder, rules_in
+
+    return newest_running([rule for _, _, comes_on in rules_in([library_folder()]) for rule in comes_on.rules])
+
+
+def _write_script(text: str) -> Path:
+    path = runtime_folder() / "nub-shift-front.js"
+    write_text(path, text)
+    return path

@@ -1,0 +1,83 @@
+"""The key of the keyboard that stops everything, heard whatever window is in front; nothing is grabbed for it."""
+
+from __future__ import annotations
+
+import asyncio
+import os
+from collections.abc import Callable
+from contextlib import suppress
+from typing import TYPE_CHECKING
+
+from nub_shift.front.raw_input import RAW_KEY_PRESS, key_pressed, listen
+from nub_shift.keyboard.keys import KEY_BY_CODE, KEYCODE_OFFSET
+from nub_shift.model.halting import HALT_KEY
+from nub_shift.session_watch.again import Again
+
+if TYPE_CHECKING:
+    from Xlib.display import Display
+
+_KEYCODE = KEY_BY_CODE[HALT_KEY].number + KEYCODE_OFFSET
+
+
+class HaltKey:
+    """Listens to all keyboards of an X server; after that has gone, to the one that comes in its place."""
+
+    def __init__(
+        self, loop: asyncio.AbstractEventLoop, pressed: Callable[[], None], heard: Callable[[str], None]
+    ) -> None:
+        """`heard` is told which key it is once that is listened for, and an empty text once it is not any more."""
+        self._loop = loop
+        self._pressed = pressed
+        self._heard = heard
+        self._again = Again(loop, self._connect)
+        self._connection: Display | None = None
+        self._fd = -1  # of the connection; the library tells it no more once the server has gone
+
+    def begin(self) -> None:
+        """Listens, where there is a server to listen to."""
+        if os.environ.get("DISPLAY"):
+            self._again.begin()
+
+    def end(self) -> None:
+        """Listens no more."""
+        self._again.end()
+        connection, self._connection = self._connection, None
+        if connection is not None:
+            from Xlib import error
+
+            self._loop.remove_reader(self._fd)
+            with suppress(error.ConnectionClosedError, OSError):  # the server has gone
+                connection.close()
+
+    def _connect(self) -> bool:
+        """Whether that need not be tried again."""
+        from Xlib import display, error
+
+        try:
+            connection = display.Display()
+            if not listen(connection, RAW_KEY_PRESS):
+                connection.close()
+                return True
+        except (error.DisplayError, error.ConnectionClosedError, OSError):
+            return False
+        self._connection, self._fd = connection, int(connection.fileno())
+        self._loop.add_reader(self._fd, self._on_news)
+        self._heard(KEY_BY_CODE[HALT_KEY].label)
+        return True
+
+    def _on_news(self) -> None:
+        from Xlib import error
+
+        connection = self._connection
+        if connection is None:
+            return
+        presses = 0
+        try:
+            while connection.pending_events():
+                presses += key_pressed(connection.next_event()) == _KEYCODE
+        except (error.ConnectionClosedError, OSError):
+            self.end()
+            self._heard("")
+            self._again.begin(at_once=False)
+        for _ in range(presses):
+            self._pressed()

@@ -1,0 +1,52 @@
+"""Notes that the keyboard has another layout, where an X server tells."""
+
+from __future__ import annotations
+
+import asyncio
+import os
+from collections.abc import Callable
+
+from nub_shift.keyboard.layout_watch import LayoutWatch
+from nub_shift.session_watch.again import Again
+
+
+class KeyboardWatch:
+    """Listens to the session's X server; after that has gone, to the one that comes in its place."""
+
+    def __init__(self, loop: asyncio.AbstractEventLoop, tell: Callable[[], None]) -> None:
+        self._loop = loop
+        self._tell = tell
+        self._again = Again(loop, self._connect)
+        self._watch: LayoutWatch | None = None
+        self._was_there = False
+
+    def begin(self) -> None:
+        """Tells from now on, where a server does."""
+        if os.environ.get("DISPLAY"):
+            self._again.begin()
+
+    def end(self) -> None:
+        """Tells no more."""
+        self._again.end()
+        if self._watch is not None:
+            self._loop.remove_reader(self._watch.fileno())
+            self._watch.close()
+            self._watch = None
+
+    def _connect(self) -> bool:
+        self._watch = LayoutWatch.connect()
+        if self._watch is None:
+            return False
+        self._loop.add_reader(self._watch.fileno(), self._on_news)
+        if self._was_there:
+            self._tell()  # another server may have another layout
+        self._was_there = True
+        return True
+
+    def _on_news(self) -> None:
+        try:
+            if self._watch is not None and self._watch.came():
+                self._tell()
+        except OSError:
+            self.end()
+            self._again.begin(at_once=False)
