@@ -107,10 +107,28 @@ class Sheet:
 
 
 def _without_feels(profile: Profile) -> Profile:
-    """All of a profile that compiling depends on, but for its feels."""
+    """All of a profile that compiling depends on, but for its feels and how fast the pointer goes."""
     bare, usual = FeelChange(), Feel()
-    layers = tuple(replace(layer, feel=bare, silent=False) for layer in profile.layers)
+    layers = tuple(
+        replace(
+            layer, feel=bare, silent=False, slots={slot: _evened(assigned) for slot, assigned in layer.slots.items()}
+        )
+        for layer in profile.layers
+    )
     return replace(profile, feel=usual, pads=(), layers=layers, signs=Signs())
+
+
+def _evened(assignment: Assignment) -> Assignment:
+    """The same with pointer speeds that are alike everywhere."""
+    pointer, tilt, drag = assignment.pointer, assignment.tilt, assignment.drag
+    if pointer is None and tilt is None and drag is None:
+        return assignment
+    return replace(
+        assignment,
+        pointer=None if pointer is None else PointerSpeed(),
+        tilt=None if tilt is None else Tilt(),
+        drag=None if drag is None else Drag(roll_ms=drag.roll_ms),
+    )
 
 
 class Program:
@@ -198,7 +216,7 @@ class Program:
         self.sheet(())
 
     def retuned(self, profile: Profile) -> Program | None:
-        """The program of a profile that is this one's but for its feels; None for another one.
+        """The program of a profile that is this one's but for its feels and pointer speeds; None for another one.
 
         What it does is the same to the object, so that an engine goes on with what is held. For the same profile it is
         None too: that is compiled again because the keyboard's layout is another.
@@ -213,7 +231,20 @@ class Program:
         made.enters, made.leaves, made.enders = self.enters, self.leaves, self.enders
         made.tilts, made.used, made.analogue = self.tilts, self.used, self.analogue
         made._diagonal_sticks = self._diagonal_sticks
+        if any(old.slots != new.slots for old, new in zip(self.profile.layers, profile.layers, strict=True)):
+            made._take_speeds(self.profile)
         return made
+
+    def _take_speeds(self, before: Profile) -> None:
+        """Compiles the sticks and surfaces anew whose speed is another than in the profile that this one was before."""
+        self._own = {
+            new.id: {
+                slot: effect if old.slots[slot] == new.slots[slot] else self._slot(slot, new.slots[slot])
+                for slot, effect in self._own[new.id].items()
+            }
+            for old, new in zip(before.layers, self.profile.layers, strict=True)
+        }
+        self._layers = [self._whole_layer(layer) for layer in self.profile.layers]
 
     def plays_like(self, other: Program) -> bool:
         """Whether an engine that plays by one may go on with it in place of the other: texts may be typed otherwise."""

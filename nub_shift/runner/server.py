@@ -360,6 +360,8 @@ class Server:
     def _load_into(self, seat: Seat, program: Program, file: str) -> None:
         if seat not in self._session.seats:
             raise _Refusal(Error(INVALID_PARAMS, "the seat has ended"))
+        if file == seat.file and program.plays_like(seat.program):
+            return  # it plays that already: nothing is let go
         self._session.load(seat, program, self._clock(), file)
 
     def _follow_holding(self) -> None:

@@ -85,7 +85,7 @@ def run_window(
     theme.apply(application)
     starting = runner()
     link = RunnerLink(starting)
-    if starting.stays:
+    if starting.stays and named:
         link.load(document.text)  # it may play another one
     window = Window(theme, document, link, examples=examples, own_runner=own_runner)
     window.resize(_fitting(theme))

@@ -101,6 +101,10 @@ class RunnerLink(QObject):
             self._loads += 1
             self._call(LoadProfile(toml, seat, self.file), self._on_loaded)
 
+    def adopt(self, toml: str) -> None:
+        """Our seat plays that profile already; only a runner that comes in its place is given it."""
+        self._toml = None if self._starting.stays else toml
+
     def go(self, live: bool) -> None:
         """Goes live, or back to rehearsal; a runner that is not there yet does so when it comes."""
         self._live = live

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -41,6 +42,7 @@ class RunnerView(QObject):
         self._bar = bar
         self._tape = tape
         self._own_runner = own_runner
+        self._adopts = False
         session.begins.connect(link.leave)
         session.switched.connect(self._on_switched)
         bar.switch.clicked.connect(self._on_switch)
@@ -62,7 +64,19 @@ class RunnerView(QObject):
     def load(self) -> None:
         """Has it play the document as it is now."""
         self._link.file = str(self._document.path.absolute())
-        self._link.load(self._document.text)
+        if self._adopts:
+            self._link.adopt(self._document.text)
+        else:
+            self._link.load(self._document.text)
+
+    @contextmanager
+    def adopting(self) -> Iterator[None]:
+        """While it lasts a document is opened that the runner plays already, so that it is not sent back."""
+        self._adopts = True
+        try:
+            yield
+        finally:
+            self._adopts = False
 
     def _on_switch(self) -> None:
         self._link.go(self._bar.switch.isChecked())

@@ -423,8 +423,9 @@ class Window(QMainWindow):
         self.set_live_wanted(not self.bar.switch.isChecked())
 
     def _on_elsewhere(self, file: str) -> None:
-        """The session's runner plays another profile by now: that is the one to be edited."""
-        fault = self._open(Path(file))
+        """The runner plays another profile by now: that is the one to be edited."""
+        with self._runner.adopting():
+            fault = self._open(Path(file))
         if fault:
             self.say(fault)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import gc
 import os
 import subprocess
 import sys
@@ -90,9 +91,9 @@ class Watched:
 
         self.loop.run_until_complete(asyncio.wait_for(wait(), LIMIT_S))
 
-    def titled(self, title: str) -> bool:
-        """Whether the window in front has that title."""
-        return bool(self.fronts) and self.fronts[-1].title == title
+    def until_titled(self, title: str) -> None:
+        """Goes on until the window in front has that title."""
+        self.until(lambda: self.fronts and self.fronts[-1].title == title)
 
     def end(self) -> None:
         self.watch.end()
@@ -181,11 +182,11 @@ def test_a_window_with_the_number_of_another_is_another(watched: Watched, x_serv
         window = session.window(title)
         numbers.add(window.id)
         session.bring_to_front(window)
-        watched.until(lambda: watched.titled(title))
+        watched.until_titled(title)
         told.append(watched.fronts[-1].window)
         window.set_wm_name(f"{title} 2")
         session.display.sync()
-        watched.until(lambda: watched.titled(f"{title} 2"))
+        watched.until_titled(f"{title} 2")
         assert watched.fronts[-1].window == told[-1], "another title is the same window"
         session.display.close()
     assert len(numbers) == 1, "the server has used its number again"
@@ -196,7 +197,7 @@ def test_a_program_that_takes_the_keyboard_is_told_until_it_gives_it_back(watche
     session, locker = Session(x_server), Session(x_server)
     game = session.window("Game")
     session.bring_to_front(game)
-    watched.until(lambda: watched.titled("Game"))
+    watched.until_titled("Game")
     over = locker.window("Locker", override_redirect=True)
     for grabbed in (over, locker.root):
         assert grabbed.grab_keyboard(True, X.GrabModeAsync, X.GrabModeAsync, X.CurrentTime) == X.GrabSuccess
@@ -213,12 +214,14 @@ def test_a_program_that_takes_the_keyboard_is_told_until_it_gives_it_back(watche
     assert game.grab_keyboard(True, X.GrabModeAsync, X.GrabModeAsync, X.CurrentTime) == X.GrabSuccess
     game.set_wm_name("Still the game")
     session.display.sync()
-    watched.until(lambda: watched.titled("Still the game"))
+    watched.until_titled("Still the game")
     assert True not in watched.taken[before:], "the game itself may grab it"
     locker.display.close()
     session.display.close()
 
 
+# The X library leaves the sockets it tried to the garbage collector.
+@pytest.mark.filterwarnings("ignore::pytest.PytestUnraisableExceptionWarning", "ignore::ResourceWarning")
 def test_a_server_that_ends_is_told_and_the_one_in_its_place_is_watched(monkeypatch: pytest.MonkeyPatch) -> None:
     with x_process() as (name, server):
         monkeypatch.setenv("DISPLAY", name)
@@ -227,7 +230,7 @@ def test_a_server_that_ends_is_told_and_the_one_in_its_place_is_watched(monkeypa
         watched.until(lambda: watched.gone == [False])
         session = Session(name)
         session.bring_to_front(session.window("Game"))
-        watched.until(lambda: watched.titled("Game"))
+        watched.until_titled("Game")
         server.kill()
         watched.until(lambda: watched.gone[-1])
         assert watched.fronts[-1] == Front()
@@ -235,9 +238,10 @@ def test_a_server_that_ends_is_told_and_the_one_in_its_place_is_watched(monkeypa
         watched.until(lambda: not watched.gone[-1])
         session = Session(name)
         session.bring_to_front(session.window("Game"))
-        watched.until(lambda: watched.titled("Game"))
+        watched.until_titled("Game")
         watched.end()
         session.display.close()
+    gc.collect()
 
 
 if __name__ == "__main__":

@@ -6,6 +6,7 @@ import os
 import signal
 import sys
 from collections.abc import Iterator
+from contextlib import closing
 from pathlib import Path
 
 import pytest
@@ -14,7 +15,10 @@ from pytestqt.qtbot import QtBot
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
-from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive
+from nub_shift.engine.values import Key
+from nub_shift.model.comes_on import Front
+from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive, Subscribe, TellFront, WorkByHand
+from nub_shift.protocol.client import RunnerClient
 from nub_shift.protocol.messages import State
 from nub_shift.store.atomic import write_text
 from nub_shift.store.profile_files import read_profile
@@ -86,6 +90,50 @@ def test_the_window_follows_when_the_session_plays_another_profile(qtbot: QtBot,
     home.call(LoadProfile(other.read_text(), 0, str(other)))
     qtbot.waitUntil(lambda: "Tidefold" in window.windowTitle(), timeout=LIMIT_MS)
     assert home.call().seats[0].file == str(other)
+    window.close()
+
+
+GAMES = {
+    name: f"""schema = 3
+title = "{name}"
+[[layers]]
+id = "base"
+label = "Base"
+[layers.slots]
+"left_stick.up" = {{ keys = ["{key}"] }}
+east = {{ keys = ["KEY_T"], manner = "toggle", regain = true }}
+[[comes_on.rules]]
+window = "{name}"
+"""
+    for name, key in (("tide", "KEY_F7"), ("dust", "KEY_F8"))
+}
+
+
+def test_with_the_window_open_each_change_of_game_presses_once_and_brings_toggles_back(
+    qtbot: QtBot, home: Home
+) -> None:
+    for name, text in GAMES.items():
+        write_text(home.profiles / f"{name}.toml", text)
+    window = opened(qtbot, home)
+    with closing(RunnerClient(home.socket)) as client:
+        client.call(WorkByHand("tern", {}))
+        client.call(TellFront(Front(1, ("tide",))))
+        home.await_state(lambda state: state.seats[0].title == "tide")
+        client.call(Subscribe(250))
+        client.call(WorkByHand("tern", {"east": 1.0}))
+        client.call(WorkByHand("tern", {"left_stick.y": -1.0}))
+        home.await_state(lambda state: state.down == ("KEY_T", "KEY_F7"))
+        for turn, name in enumerate(("dust", "tide", "dust", "tide")):
+            down = ("KEY_F8",) if name == "dust" else ("KEY_T", "KEY_F7")
+            client.call(TellFront(Front(turn + 2, (name,))))
+            home.await_state(lambda state, down=down: state.down == down)  # type: ignore[misc]
+            qtbot.waitUntil(lambda name=name: window.windowTitle().startswith(name), timeout=LIMIT_MS)  # type: ignore[misc]
+            qtbot.wait(50)  # it may have something to say to the runner
+        went: list[str] = []
+        while went.count("+F7") < 3:
+            outputs = client.telemetry().outputs
+            went += [f"{'+' if out.down else '-'}{out.code[4:]}" for out in outputs if isinstance(out, Key)]
+    assert " ".join(went) == "+T +F7 -T -F7 +F8 -F8 +T +F7 -T -F7 +F8 -F8 +T +F7"
     window.close()
 
 

@@ -7,6 +7,7 @@ is built of, and these are read by its card like those of any pad. The same seed
 from __future__ import annotations
 
 import random
+from collections import deque
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from math import cos, hypot, nan, pi, sin
@@ -26,6 +27,8 @@ from nub_shift.pads.wiring import Wiring
 
 # No channel goes further: sensors show up to some thousand degrees a second.
 _FURTHEST = 4000.0
+# States of a pad that is worked by hand that wait for a frame; of more the newest counts.
+MAX_HANDS = 32
 
 
 class Gesture(Protocol):
@@ -144,7 +147,7 @@ class SimulatedPad:
     Attributes:
         traits: what it is like.
         descriptions: of the kernel devices that it is, the one with the buttons first.
-        by_hand: the channels that somebody holds; None while it performs.
+        by_hand: the channels that somebody holds now; None while it performs.
         plugged: an unplugged pad has nothing more to give.
         tap: gets the events of the device with the buttons.
 
@@ -157,6 +160,7 @@ class SimulatedPad:
     ) -> None:
         self.key = f"simulated:{key}"
         self.by_hand: dict[str, float] | None = None
+        self._hands: deque[dict[str, float]] = deque()  # what was held meanwhile, each for a frame
         self.plugged = True
         self.tap: Tap | None = None
         self.battery = traits.battery
@@ -211,16 +215,23 @@ class SimulatedPad:
         self._last = dict.fromkeys(self._channels, nan)  # so that the next frame tells the whole state
 
     def hold(self, values: Mapping[str, float]) -> None:
-        """Somebody works it by hand and holds these channels, all others are let go: the performance ends."""
+        """Somebody works it by hand and holds these channels, all others are let go: the performance ends.
+
+        Each such state lasts for a frame at least, so that no tap is too short to be read.
+        """
         self.by_hand = {
             channel: max(-_FURTHEST, min(value, _FURTHEST))
             for channel, value in values.items()
             if channel in self._untouched
         }
+        if len(self._hands) == MAX_HANDS:
+            self._hands.pop()
+        self._hands.append(self.by_hand)
 
     def perform(self) -> None:
         """Goes on with the performance."""
         self.by_hand = None
+        self._hands.clear()
 
     @property
     def performs(self) -> bool:
@@ -311,7 +322,7 @@ class SimulatedPad:
     def _values(self, t_s: float) -> dict[str, float]:
         values = self._untouched.copy()
         if self.by_hand is not None:
-            values.update(self.by_hand)
+            values.update(self._hands.popleft() if self._hands else self.by_hand)
         else:
             for gesture in self._in_second.get(int(t_s), ()):
                 if gesture.start_s <= t_s <= gesture.end_s:
