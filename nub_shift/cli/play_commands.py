@@ -102,8 +102,7 @@ def run(
         layout = SessionLayout()
         given = ((pad, profile), *seats)
         players = tuple(Player(name, read_profile(path, layout), str(path.absolute())) for name, path in given)
-        # A window plays what it edits, and shows a request for another profile itself.
-        folders = () if until_hangup else (*others, library_folder())
+        folders = others if until_hangup else (*others, library_folder())  # a window says which
         options = Options(players, folders, OutputKind(output), rehearse, seconds, where, layout, until_hangup, signs)
         play(
             options,

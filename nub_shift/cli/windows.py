@@ -18,7 +18,7 @@ from nub_shift.model.problems import ProfileError
 from nub_shift.protocol.messages import State
 from nub_shift.protocol.window_call import call_window
 from nub_shift.store.atomic import write_text
-from nub_shift.store.library import EXPORT_SUFFIX
+from nub_shift.store.library import EXPORT_SUFFIX, library_folder
 from nub_shift.tasks.session_start import resident_state
 from nub_shift.tasks.usual import newest_profile, usual_output
 from nub_shift.translation import tr
@@ -48,7 +48,9 @@ def open_window(profile: Path | None, pad: str, output: str, seconds: float | No
     stays = resident_state() if not pad and not output else None
     try:
         shown = profile if profile is not None and given is None else _played(stays) or newest_profile()
-        own = partial(OwnRunner, pad=pad or "evdev", output=output or usual_output().value)
+        library_folder().mkdir(parents=True, exist_ok=True)
+        output = output or usual_output().value
+        own = partial(OwnRunner, pad=pad or "evdev", output=output, folder=library_folder())
         runner = SessionRunner if stays is not None else partial(own, shown)
         opening = partial(
             run_window, is_only=True, examples=demo_examples(), given=given, own_runner=own, named=profile is not None
@@ -84,7 +86,7 @@ def show_demo(seconds: float | None, text: bool, look: str, game: str) -> int:
         from nub_shift.ui.app import run_window
         from nub_shift.ui.runner_start import OwnRunner
 
-        runner = partial(OwnRunner, profile, pad, usual_output().value)
+        runner = partial(OwnRunner, profile, pad, usual_output().value, folder)
         return run_window(profile, runner, seconds, note_fault, look, examples=demo_examples())
     finally:
         shutil.rmtree(folder, ignore_errors=True)

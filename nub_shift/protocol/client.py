@@ -174,9 +174,13 @@ class RunnerClient:
         self._packets += self._protocol.feed(data)
 
 
-def runner_words(profile: Path, pad: str, output: str, path: Path) -> list[str]:
-    """The command line that starts a runner in rehearsal, which ends when its last client hangs up."""
+def runner_words(profile: Path, pad: str, output: str, path: Path, folder: Path | None = None) -> list[str]:
+    """The command line that starts a runner in rehearsal, which ends when its last client hangs up.
+
+    Profiles of `folder` come on by themselves, and can be asked for from the pad.
+    """
     return [
         *("run", str(profile.absolute())),
+        *(("--profiles", str(folder)) if folder is not None else ()),
         *("--pad", pad, "--output", output, "--rehearse", "--until-hangup", "--socket", str(path)),
     ]

@@ -10,7 +10,6 @@ from contextlib import suppress
 from typing import Final
 
 from nub_shift.engine.agenda import earlier
-from nub_shift.model.messages import Code, Message
 from nub_shift.own_process import own_environment, start_own
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.runner.beside import Beside
@@ -42,17 +41,15 @@ class Helper:
         module: str,
         words: tuple[str, ...],
         beside: Beside,
-        failed: Message,
-        say: Callable[[Message], None],
+        failed: Callable[[], None],
         environment: Mapping[str, str] | None = None,
     ) -> None:
-        """`failed` is what the person is told when it hangs, or ends time and again."""
+        """`failed` is called when it hangs, and once when it ends time and again."""
         self.asks: Callable[[], None] | None = None
         self._module = module
         self._words = words
         self._beside = beside
         self._failed = failed
-        self._say = say
         self._environment = dict(environment or {})
         self.pid = 0
         self._wanted = False
@@ -107,6 +104,7 @@ class Helper:
 
     def _end_hung(self) -> None:
         log.warning("%s: process %d does not answer", self._module, self.pid)
+        self._failed()
         self.note_gone()
         with suppress(ProcessLookupError):
             os.kill(self.pid, signal.SIGKILL)
@@ -123,7 +121,7 @@ class Helper:
             self._wait_us, self._told = FIRST_US, False
         if self._wait_us > FIRST_US and not self._told:
             self._told = True
-            self._say(self._failed)
+            self._failed()
         self._start_us = now_us + self._wait_us
         self._wait_us = min(2 * self._wait_us, LONGEST_US)
 
@@ -159,5 +157,3 @@ FRUGAL: Final = {
     "MALLOC_TRIM_THRESHOLD_": "65536",
     "QT_QPA_PLATFORMTHEME": "generic",
 }
-SIGNS_FAIL: Final = Message(Code.SIGNS_FAIL)
-WATCH_FAILS: Final = Message(Code.WATCH_FAILS)

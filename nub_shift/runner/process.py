@@ -29,7 +29,7 @@ from nub_shift.runner.beside import Beside
 from nub_shift.runner.by_game import ByGame
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.front_window import FrontWindow
-from nub_shift.runner.helpers import FRUGAL, SIGNS_FAIL, WATCH_FAILS, Helper, Helpers
+from nub_shift.runner.helpers import FRUGAL, Helper, Helpers
 from nub_shift.runner.late import import_late
 from nub_shift.runner.loading import Loading
 from nub_shift.runner.loop import StopSignals, run_loop
@@ -155,8 +155,9 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
         returns = parse_spec(player.pad).kind is not PadKind.RECORDED
         session.add(Program(player.profile, options.layout), source, returns, player.file)
     path = str(options.socket)
-    signs = Helper("nub_shift.cli.signs", (path, *(["tray"] if stays else [])), beside, SIGNS_FAIL, say, FRUGAL)
-    watching = Helper("nub_shift.cli.session_watch", (path,), beside, WATCH_FAILS, say)
+    signs_fail = partial(session.say, Message(Code.SIGNS_FAIL))
+    signs = Helper("nub_shift.cli.signs", (path, *(["tray"] if stays else [])), beside, signs_fail, FRUGAL)
+    watching = Helper("nub_shift.cli.session_watch", (path,), beside, session.note_unwatched)
     helpers = Helpers(signs, watching)
     shows = options.signs and has_display()
     if shows:
@@ -165,6 +166,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     session.keep_recap = keeper(beside)
     residence = _residence(options, session, registry, beside)
     by_game = _by_game(options, session, loading, watch, beside) if options.folders else None
+    session.follows = by_game is not None and has_display()
     try:
         monitor = PadMonitor(session, registry, events, watch, monotonic_us, beside)
         server = _serve(options, session, registry, monitor, watch, loading)

@@ -298,6 +298,12 @@ class Session:
         self._follow_wanted(now_us)
         self.say(Message(Code.HALTED if halts else Code.GOES_ON))
 
+    def note_unwatched(self) -> None:
+        """Nothing tells any more which window is in front."""
+        self.follows = False
+        self.say(Message(Code.WATCH_FAILS))
+        self.note_change()
+
     def set_away(self, away: Away, now_us: int) -> None:
         """Has every seat pause while there is a reason why nothing may be sent, and go on as after a pause."""
         self.away = away

@@ -55,9 +55,10 @@ class RunnerStart(QObject):
 class OwnRunner(RunnerStart):
     """A runner of the window's own, which ends with it."""
 
-    def __init__(self, profile: Path, pad: str, output: str) -> None:
+    def __init__(self, profile: Path, pad: str, output: str, folder: Path | None = None) -> None:
+        """Profiles of `folder` come on by themselves, and can be asked for from the pad."""
         super().__init__(default_socket())
-        self._words = runner_words(profile, pad, output, self.path)
+        self._words = runner_words(profile, pad, output, self.path, folder)
         self._last_words = ""  # for the person to read
         self._process = QProcess(self)
         self._process.setWorkingDirectory(FOLDER)

@@ -124,7 +124,7 @@ class Window(QMainWindow):
         self._pad_key = ""
         self.try_field = TryStation(theme, document)
         session = SessionSwitch(theme, link.stays, own_runner is not None)
-        self.play = PlayingStation(theme, document, self.live, session, _titles)
+        self.play = PlayingStation(theme, document, self.live, session, _titles, link.ask)
         self.play.said.connect(self.say)
         self.tape = Tape(theme, document.layout)
         self._runner = RunnerView(link, document, self.bar, self.tape, session, own_runner)

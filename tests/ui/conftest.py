@@ -66,7 +66,9 @@ class HandLink(RunnerLink):
         """The runner's state, as it would tell it."""
         pad = PadState(TERN.name, TERN.controls, key=self.pad_key)
         seat = SeatState("Game", pad, self.layers, self.pressed)
-        state = State(PROTOCOL, "0", self.live, "print", (seat,), (), x11_only=self.x11_only, wanted=self.wanted)
+        state = State(
+            PROTOCOL, "0", self.live, "print", (seat,), (), x11_only=self.x11_only, wanted=self.wanted, follows=True
+        )
         self.state_changed.emit(state)
 
     def touch(self, *slots: str, outputs: list[Output] | None = None) -> None:

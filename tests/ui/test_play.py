@@ -14,9 +14,9 @@ from PyQt6.QtCore import Qt
 from pytestqt.qtbot import QtBot
 
 from nub_shift.demo.games import demo_profile_text
-from nub_shift.model.comes_on import Front, Leaving, Rule
+from nub_shift.model.comes_on import Away, Front, Leaving, Rule
 from nub_shift.model.signs import Place, SignKind, Signs
-from nub_shift.protocol.messages import PadState, SeatState
+from nub_shift.protocol.messages import PadState, SeatState, State
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import library_folder
 from nub_shift.store.played import Recap, keep_played, read_played
@@ -97,11 +97,27 @@ def test_what_happens_in_other_windows_is_one_choice(rules: RulesPanel, bench: B
     assert rules.leaving[Leaving.STAY].pos() == place, "nothing has moved"
 
 
+def test_what_play_says_is_what_the_runner_does(rules: RulesPanel, bench: Bench) -> None:
+    rules.list.setCurrentRow(0)
+    rules.add.click()
+    asked: list[Front] = []
+    rules.tried.connect(asked.append)
+    rules.test.click()
+    assert asked == [TIDE]
+    state = State(1, "", False, "print", (), (), follows=False)
+    rules.follow(state)
+    assert rules._head.text() == "Saltglass Keeper cannot come on by itself here" and rules._hint.text()
+    assert not rules.test.isEnabled()
+    rules.follow(replace(state, follows=True))
+    assert rules._head.text() == "Saltglass Keeper comes on by itself" and rules.test.isEnabled()
+
+
 def test_each_player_is_told_with_the_reason() -> None:
     seat = SeatState("Tidefold", PadState("Tern", ()), ("base",), ())
     assert player_words(1, seat) == ("Player 1: Tern", "Tidefold", "Chosen by hand")
     assert player_words(2, replace(seat, rule=Rule(window="tide")))[2] == "Came on by itself: window tide"
     assert player_words(1, replace(seat, paused=True))[1:] == ("Tidefold, paused", "The game is not in front")
+    assert player_words(1, seat, away=Away.LOCKED)[1:] == ("Tidefold, paused", "The screen is locked")
 
 
 @pytest.fixture

@@ -133,7 +133,7 @@ def test_with_the_window_open_each_change_of_game_presses_once_and_brings_toggle
         while went.count("+F7") < 3:
             outputs = client.telemetry().outputs
             went += [f"{'+' if out.down else '-'}{out.code[4:]}" for out in outputs if isinstance(out, Key)]
-    assert " ".join(went) == "+T +F7 -T -F7 +F8 -F8 +T +F7 -T -F7 +F8 -F8 +T +F7"
+    assert " ".join(went) == "+T +F7 -T -F7 +F8 -F8 +T +F7 -F7 -T +F8 -F8 +T +F7"
     window.close()
 
 

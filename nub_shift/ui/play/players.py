@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from nub_shift.editing.words.comes_on import rule_words
-from nub_shift.model.comes_on import Front
+from nub_shift.model.comes_on import Away, Front
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.halting import halt_chord
 from nub_shift.model.pad_menu import opener_of
@@ -36,7 +36,8 @@ class Players(QWidget):
         """Shows how things are."""
         seats = state.seats[:MAX_SHOWN] if state is not None else ()
         front = state.front if state is not None else None
-        texts = [line for number, seat in enumerate(seats, start=1) for line in player_words(number, seat, front)]
+        away = state.away if state is not None else Away.NO
+        texts = [line for number, seat in enumerate(seats, start=1) for line in player_words(number, seat, front, away)]
         while len(self._lines) < len(texts):
             line = PlainLabel()
             line.setWordWrap(True)
@@ -81,9 +82,20 @@ def halt_words(state: State) -> str:
     return f"{what}: {tr(', or ').join(ways)}."
 
 
-def player_words(number: int, seat: SeatState, front: Front | None = None) -> tuple[str, str, str]:
+_AWAY = {
+    Away.LOCKED: tr("The screen is locked"),
+    Away.NO_DISPLAY: tr("The display does not answer"),
+    Away.TAKEN: tr("Another program has the keyboard"),
+}
+
+
+def player_words(
+    number: int, seat: SeatState, front: Front | None = None, away: Away = Away.NO
+) -> tuple[str, str, str]:
     """The pad, the profile, and why."""
     head = tr("Player {number}: {pad}", number=number, pad=seat.pad.name or tr("no pad yet"))
+    if away is not Away.NO:
+        return head, tr("{title}, paused", title=seat.title), _AWAY[away]
     if seat.paused:
         return head, tr("{title}, paused", title=seat.title), tr("The game is not in front")
     if seat.rule is not None:

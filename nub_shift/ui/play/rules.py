@@ -22,6 +22,7 @@ from nub_shift.editing.edits.comes_on import left_so, with_rule, without_rule
 from nub_shift.editing.rule_parts import RulePart, fitting, parts_of, rule_of
 from nub_shift.editing.words.comes_on import FIELD_WORDS, rule_line, rule_words
 from nub_shift.model.comes_on import MAX_RULES, Front, Leaving, Rule
+from nub_shift.protocol.messages import State
 from nub_shift.translation import beginning, inside, tr, trn
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.play.session_windows import SessionWindows
@@ -51,9 +52,11 @@ class RulesPanel(QWidget):
 
     Signals:
         said(str): a line for the person.
+        tried(Front): that window is to count as the one in front for a moment.
     """
 
     said = pyqtSignal(str)
+    tried = pyqtSignal(object)
 
     def __init__(
         self, theme: Theme, document: Document, titles: Callable[[], list[str]], parent: QWidget | None = None
@@ -66,6 +69,7 @@ class RulesPanel(QWidget):
         self._fronts: list[Front] = []
         self._known_titles: list[str] = []
         self._parts: list[tuple[TextButton, RulePart]] = []
+        self._follows = True
         self.windows = SessionWindows(self)
         self.windows.listed.connect(self._on_listed)
         self.windows.came.connect(self._on_came)
@@ -126,6 +130,15 @@ class RulesPanel(QWidget):
         self.windows.stop()
         self._tell_waiting(False)
 
+    def follow(self, state: State | None) -> None:
+        """Says what the runner does: whether it looks at windows, or nothing here tells which is in front."""
+        follows = state is None or state.follows
+        if follows is not self._follows:
+            self._follows = follows
+            self._show()
+            self._tell_waiting(self.next.isChecked())
+        self._show_count()
+
     def _make_leaving(self) -> QWidget:
         theme = self._theme
         row = WrappingRow(theme.px(6))
@@ -176,6 +189,13 @@ class RulesPanel(QWidget):
         column.addStretch(1)
         self._count = FittedLabel(theme.px(_CHOICE))
         column.addWidget(self._count)
+        self.test = TextButton(
+            theme,
+            tr("Test with this window now"),
+            tr("Shows for some seconds, at the left, what plays while that window is in front. Nothing is sent"),
+        )
+        self.test.clicked.connect(self._on_test)
+        column.addWidget(self.test)
         self.add = TextButton(theme, tr("Add this window"), tr("The profile comes on with windows like this one"))
         self.add.clicked.connect(self._on_add)
         column.addWidget(self.add)
@@ -195,11 +215,12 @@ class RulesPanel(QWidget):
             self._rules.addWidget(PlainLabel(tr("Add the game's window below, and the profile comes on with it.")))
         self._rules.addStretch(1)
         title = self._document.profile.title
-        self._head.setText(
-            tr("{title} comes on by itself", title=title)
-            if comes_on.rules
-            else tr("{title} is chosen by hand", title=title)
-        )
+        if not comes_on.rules:
+            self._head.setText(tr("{title} is chosen by hand", title=title))
+        elif self._follows:
+            self._head.setText(tr("{title} comes on by itself", title=title))
+        else:
+            self._head.setText(tr("{title} cannot come on by itself here", title=title))
         for leaving, choice in self.leaving.items():
             choice.setChecked(comes_on.when_left is leaving)
             choice.setEnabled(bool(comes_on.rules))
@@ -262,7 +283,7 @@ class RulesPanel(QWidget):
 
     def _tell_waiting(self, waits: bool) -> None:
         self.next.setChecked(waits)
-        self._hint.setText(_WAITING if waits else "" if self.windows.told else _NOT_TOLD)
+        self._hint.setText(_WAITING if waits else "" if self.windows.told and self._follows else _NOT_TOLD)
 
     def _on_came(self, front: Front) -> None:
         self._tell_waiting(False)
@@ -322,6 +343,7 @@ class RulesPanel(QWidget):
         rule, front = self._rule, self._chosen
         full = len(self._document.profile.comes_on.rules) >= MAX_RULES
         self.add.setEnabled(bool(rule.patterns) and not full and rule not in self._document.profile.comes_on.rules)
+        self.test.setEnabled(front is not None and self._follows)
         if front is None:
             words = tr("Choose a window in the list") if self._fronts else ""
         elif not rule.patterns:
@@ -334,6 +356,10 @@ class RulesPanel(QWidget):
                 else tr("Matches only this window")
             )
         self._count.show_text(words)
+
+    def _on_test(self) -> None:
+        if self._chosen is not None:
+            self.tried.emit(self._chosen)
 
     def _on_add(self) -> None:
         rule = self._rule

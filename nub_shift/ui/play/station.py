@@ -10,6 +10,7 @@ from PyQt6.QtGui import QHideEvent, QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
+from nub_shift.protocol.calls import Call, TryFront
 from nub_shift.translation import tr
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
@@ -38,9 +39,13 @@ class PlayingStation(QWidget):
         live: Live,
         session: SessionSwitch,
         titles: Callable[[], list[str]],
+        ask: Callable[[Call], None],
         parent: QWidget | None = None,
     ) -> None:
-        """`session` says whether the runner plays without the window; `titles` are those of the library's profiles."""
+        """`session` says whether the runner plays without the window; `titles` are those of the library's profiles.
+
+        `ask` has the runner do something.
+        """
         super().__init__(parent)
         self._live = live
         left = QWidget()
@@ -56,6 +61,7 @@ class PlayingStation(QWidget):
         column.addStretch(1)
         self.rules = RulesPanel(theme, document, titles)
         self.rules.said.connect(self.said)
+        self.rules.tried.connect(lambda front: ask(TryFront(front)))
         self.signs = SignsPanel(theme, document)
         self.recap = RecapPanel(theme, document)
         right = Turning(theme.px(12))
@@ -117,3 +123,4 @@ class PlayingStation(QWidget):
 
     def _on_state(self) -> None:
         self.players.show_state(self._live.state)
+        self.rules.follow(self._live.state)
