@@ -9,10 +9,11 @@ from types import MappingProxyType
 from nub_shift.advice.finger_conflicts import finger_conflicts, finger_of
 from nub_shift.advice.layer_activation import layer_activations
 from nub_shift.advice.move_coverage import move_coverage
-from nub_shift.model.actions import Action, Manner
+from nub_shift.model.actions import Action, Manner, Reaction
 from nub_shift.model.controls import CONTROL_OF_SLOT, WAYS, Fingers, Kind, slot_label
-from nub_shift.model.effects import NextLayer, PressKeys, Silence, StayOnLayer, WheelDirection
+from nub_shift.model.effects import HoldLayer, NextLayer, PressKeys, Silence, StayOnLayer, WheelDirection
 from nub_shift.model.feel import Stages, TriggerFeel
+from nub_shift.model.pad_menu import opener_of
 from nub_shift.model.profile import BASE_LAYER, Layer, Profile
 from nub_shift.model.slot_names import SlotName, slot_name
 from nub_shift.model.walk import SlotOrigin, layer_actions, sent_input
@@ -46,6 +47,7 @@ def clashes(profile: Profile, controls: Collection[str] = (), fingers: Fingers =
     for layer in profile.layers:
         if controls:
             found += _missing(layer, controls)
+            found += _held_for_the_menu(layer, opener_of(controls))
         found += _twice(profile, layer)
         found += _held_beside(profile, layer)
         found += _strangers(profile, layer)
@@ -82,6 +84,19 @@ def _twice(profile: Profile, layer: Layer) -> Iterator[Clash]:
                 layer.id,
                 slot,
             )
+
+
+def _held_for_the_menu(layer: Layer, opener: str) -> Iterator[Clash]:
+    """What would have to be held on the button that opens the menu when it is held."""
+    for origin, action in layer_actions(layer):
+        if isinstance(origin, SlotOrigin) and origin.slot == opener:
+            held = origin.reaction is Reaction.HOLD or isinstance(action.effect, HoldLayer)
+            if held or action.manner in (Manner.TURBO, Manner.PULSE):
+                text = tr(
+                    "{slot}: holding it opens the menu, so only short presses do something", slot=slot_label(opener)
+                )
+                yield Clash(text, layer.id, opener)
+                return
 
 
 def _held_beside(profile: Profile, layer: Layer) -> Iterator[Clash]:

@@ -21,9 +21,15 @@ _CHORDS: Final = (
     ("west", "east"),
     ("south", "north"),
     ("south", "east"),
+    ("left_shoulder", "grip_1"),
+    ("right_shoulder", "grip_2"),
 )
 
 
-def halt_chord(controls: Collection[str]) -> tuple[str, ...]:
-    """The two buttons of a pad with these controls that stop everything; none where it has no two."""
-    return next((chord for chord in _CHORDS if all(name in controls for name in chord)), ())
+def halt_chord(controls: Collection[str], opener: str) -> tuple[str, ...]:
+    """The two buttons of a pad with these controls that stop everything; none where it has no two.
+
+    The `opener` of the menu is none of them where that can be: who stops everything wants no menu.
+    """
+    found = [chord for chord in _CHORDS if all(name in controls for name in chord)]
+    return next((chord for chord in found if opener not in chord), found[0] if found else ())

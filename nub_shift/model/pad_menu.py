@@ -11,8 +11,10 @@ from nub_shift.model.slot_names import slot_name
 # How long the control has to be held that opens it.
 MENU_HOLD_MS: Final = 700
 
+# Those that lie apart from the others: what they do in a game can wait until a press is over.
+MIDDLE_BUTTONS: Final = ("home", "start", "select")
 # The first of these that a pad has opens its menu, unless its card says another.
-_OPENERS: Final = ("home", "start", "select", "west", "north", "grip_1")
+_OPENERS: Final = (*MIDDLE_BUTTONS, "west", "north", "grip_1")
 _BUTTONS: Final = ("south", "east", "west", "north", "right_shoulder", "left_shoulder", "select", "start")
 
 # What a press means in the menu.

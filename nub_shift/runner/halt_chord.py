@@ -17,8 +17,9 @@ class HaltChord:
         due_us: when it will have been held for long enough; None while it is not held.
     """
 
-    def __init__(self, controls: Collection[str]) -> None:
-        self.channels = halt_chord(controls)
+    def __init__(self, controls: Collection[str], opener: str) -> None:
+        """`opener` opens the pad's menu."""
+        self.channels = halt_chord(controls, opener)
         self._down: set[str] = set()
         self.due_us: int | None = None
 

@@ -17,6 +17,7 @@ class PadMenu:
     """Notes that the opener is held, and what is pressed while the menu is open.
 
     Attributes:
+        opener: the button that opens it; empty if the pad has none.
         due_us: when the opener will have been held for long enough; None while it is not held.
         pressed: what is held in the menu at present: ways, "do", "back".
         counts: how often each was pressed since the menu was opened.
@@ -24,19 +25,14 @@ class PadMenu:
 
     def __init__(self, controls: Collection[str], opener: str = "") -> None:
         """`opener` is the control that opens it, if the pad's card says so."""
-        self._opener = opener_of(controls, opener)
-        self._buttons = {**cross_words(controls), **button_words(controls, self._opener)}
+        self.opener = opener_of(controls, opener)
+        self._buttons = {**cross_words(controls), **button_words(controls, self.opener)}
         self._sticks = stick_words(controls)
         self._held: dict[str, str] = {}  # what is pressed, by channel
         self._idle: set[str] = set()  # channels that were pressed as it was opened
         self.due_us: int | None = None
         self._opens = True
         self.counts: dict[str, int] = {}
-
-    @property
-    def openers(self) -> tuple[str, ...]:
-        """The button that opens it, if the pad has one."""
-        return (self._opener,) if self._opener else ()
 
     @property
     def pressed(self) -> tuple[str, ...]:
@@ -48,8 +44,8 @@ class PadMenu:
 
         Whoever shows the menu closes it as soon as the opener is pressed. This is for when nobody does any more.
         """
-        if self._opener in values:
-            self.due_us = t_us + HOLD_US if values[self._opener] > 0.5 else None
+        if self.opener in values:
+            self.due_us = t_us + HOLD_US if values[self.opener] > 0.5 else None
             self._opens = not in_menu
 
     def take(self, now_us: int) -> bool | None:

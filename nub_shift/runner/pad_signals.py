@@ -20,9 +20,10 @@ class PadSignals:
 
     def __init__(self, controls: Collection[str] = (), opener: str = "") -> None:
         """`opener` is the button that opens the menu, if the pad's card says so."""
-        self._chord = HaltChord(controls)
         self.menu = PadMenu(controls, opener)
-        self.channels = tuple(dict.fromkeys((*self._chord.channels, *self.menu.openers)))
+        self._chord = HaltChord(controls, self.menu.opener)
+        openers = (self.menu.opener,) if self.menu.opener else ()
+        self.channels = tuple(dict.fromkeys((*self._chord.channels, *openers)))
         self.due_us: int | None = None
 
     def note(self, values: Mapping[str, float], t_us: int, in_menu: bool) -> None:

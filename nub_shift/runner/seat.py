@@ -14,8 +14,10 @@ from nub_shift.engine.values import Frame, Output
 from nub_shift.model.comes_on import Rule
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.model.messages import Code, Message
+from nub_shift.model.pad_menu import MIDDLE_BUTTONS
 from nub_shift.pads.pad import Pad, PadError, PadGone
 from nub_shift.protocol.messages import MenuLook, PadState, SeatSigns, SeatState
+from nub_shift.runner.opener_gate import OpenerGate
 from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.pad_signals import PadSignals
 from nub_shift.runner.pad_source import PadSource, Taken
@@ -112,6 +114,7 @@ class Seat:
         self.battery = -1
         self.playing: Playing | None = None
         self._signals = PadSignals()
+        self._gate = OpenerGate()
         self._held_us: int | None = None  # when a signal will have been held for long enough
         self.taken: list[Frame] = []
         self.shows_signs = False
@@ -153,6 +156,9 @@ class Seat:
         for frame in frames:
             if not self._acts:
                 self._missed.update(frame.values)
+            elif self._gate.channel in frame.values:
+                for passed in self._gate.take(frame):
+                    outputs += self._engine.feed(passed)
             else:
                 outputs += self._engine.feed(frame)
             for feed in self.feeds:
@@ -247,6 +253,7 @@ class Seat:
         """Opens the menu, so that nothing acts either, or closes it and goes on likewise."""
         if on:
             self._signals.menu.open(self.values)
+            self._gate.forget()
         return self._be_still(self.paused, self.away, on, now_us)
 
     def _be_still(self, paused: bool, away: bool, in_menu: bool, now_us: int) -> list[Output]:
@@ -310,6 +317,7 @@ class Seat:
         if self.file:
             self._left[self.file] = self._engine
         self.program, self.file = program, file
+        self._set_gate()
         self._tuned = self._for_pad()
         left = self._left.pop(file) if file in self._left else None
         self._engine = left if left is not None else Engine(self._tuned, self._host.ledger)
@@ -336,6 +344,7 @@ class Seat:
             self.program = retuned
             return self._tune(now_us)
         before, self.program = self.program.profile.game, program
+        self._set_gate()
         self._tuned = self._for_pad()
         outputs = self._engine.replace(self._tuned, now_us, self._acts)
         if program.profile.game.reads_pads is not before.reads_pads:
@@ -502,9 +511,15 @@ class Seat:
     def _set_pad(self, pad: Pad | None) -> None:
         self.pad = pad
         self._signals = PadSignals(pad.controls, pad.menu) if pad is not None else PadSignals()
+        self._set_gate()
         self._held_us = None
         self._pad_due_us = None
         self._host.pads_changed = True
+
+    def _set_gate(self) -> None:
+        """The opener's own key waits until the press is none for the menu, but for a button that games are played with."""
+        opener = self._signals.menu.opener
+        self._gate = OpenerGate(opener if opener in MIDDLE_BUTTONS and opener in self.program.used else "")
 
     def _take_news(self, now_us: int) -> list[Output]:
         """Motion sensors, a surface or player lights may have come after the device with the buttons."""

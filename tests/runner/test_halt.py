@@ -13,9 +13,11 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key
 from nub_shift.model.controls import CONTROLS
 from nub_shift.model.halting import HALT_HOLD_MS, HALT_KEY, halt_chord
+from nub_shift.model.pad_menu import opener_of
 from nub_shift.pads.made_up.shapes import SIMULATED, simulated_pad
 from nub_shift.runner.pad_signals import PadSignals
-from tests.engine.playing import START_US
+from nub_shift.runner.signs_feed import SignsFeed
+from tests.engine.playing import START_US, brief
 from tests.runner.fakes import Bench
 
 HOLD_US = HALT_HOLD_MS * 1000
@@ -94,4 +96,41 @@ def test_nothing_is_down_and_nothing_comes_after_it_out_of_any_state(chance: Ran
 
 @pytest.mark.parametrize("shape", SIMULATED)
 def test_every_made_up_pad_has_a_chord(shape: str) -> None:
-    assert len(halt_chord(simulated_pad(shape, 0).controls)) == 2
+    controls = simulated_pad(shape, 0).controls
+    opener = opener_of(controls)
+    chord = halt_chord(controls, opener)
+    assert len(chord) == 2 and opener and opener not in chord
+
+
+def test_the_opener_of_the_menu_reaches_the_game_as_a_tap_and_its_hold_does_not() -> None:
+    bench = Halting('start = { keys = ["KEY_ESC"] }\nsouth = { keys = ["KEY_A"] }')
+    bench.seat._signals = PadSignals(["start", "select", "south", "left_shoulder"])
+    bench.seat._set_gate()
+    bench.play(bench.t_us + 1_000, start=1.0, south=1.0)
+    assert brief(bench.output.sent) == "+A"
+    bench.play(bench.t_us + 100_000, start=0.0)
+    bench.session.work(bench.t_us + 200_000)
+    assert brief(bench.output.sent) == "+A +ESC -ESC"
+    bench.play(bench.t_us + 300_000, start=1.0)
+    bench.session.signs.append(SignsFeed())  # somebody shows the menu
+    bench.session.work(bench.t_us + 300_000 + HOLD_US)
+    assert bench.seat.in_menu
+    bench.play(bench.t_us + 2_000_000, start=0.0)
+    bench.session.open_menu(bench.seat, False, bench.t_us + 2_100_000)
+    assert "ESC" not in brief(bench.output.sent[3:])
+
+
+def test_the_opener_and_the_chord_close_a_menu_that_nobody_shows_any_more() -> None:
+    bench = Halting()
+    bench.session.signs.append(SignsFeed())
+    for way in ("home", "chord"):
+        bench.session.open_menu(bench.seat, True, bench.t_us)
+        assert bench.seat.in_menu
+        if way == "home":
+            bench.play(bench.t_us + 1_000, home=1.0)
+            bench.t_us += 1_000 + HOLD_US
+            bench.session.work(bench.t_us)
+            bench.play(bench.t_us + 1_000, home=0.0)
+        else:
+            bench.chord()
+        assert not bench.seat.in_menu

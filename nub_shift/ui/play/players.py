@@ -9,7 +9,7 @@ from nub_shift.model.comes_on import Away, Front
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.halting import halt_chord
 from nub_shift.model.pad_menu import opener_of
-from nub_shift.protocol.messages import SeatState, State
+from nub_shift.protocol.messages import PadState, SeatState, State
 from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.plain import PlainLabel
@@ -67,12 +67,17 @@ def menu_words(state: State) -> str:
     )
 
 
+def _chord_of(pad: PadState) -> tuple[str, ...]:
+    return halt_chord(pad.controls, opener_of(pad.controls, pad.menu))
+
+
 def halt_words(state: State) -> str:
     """How everything is stopped at once, or goes on after that."""
     ways = []
-    pad = next((seat.pad for seat in state.seats if halt_chord(seat.pad.controls)), None)
+    pads = ((seat.pad, _chord_of(seat.pad)) for seat in state.seats)
+    pad, chord = next(((pad, chord) for pad, chord in pads if chord), (None, ()))
     if pad is not None:
-        one, other = (pad.printed.get(name) or CONTROL_BY_NAME[name].label for name in halt_chord(pad.controls))
+        one, other = (pad.printed.get(name) or CONTROL_BY_NAME[name].label for name in chord)
         ways.append(tr("hold {one} and {other} for a second", one=one, other=other))
     if state.halt_key:
         ways.append(tr("press {halt_key} on the keyboard", halt_key=state.halt_key))

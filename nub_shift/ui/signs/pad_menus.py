@@ -215,11 +215,12 @@ def hints(pad: PadState) -> tuple[str, ...]:
     def called(name: str) -> str:
         return pad.printed.get(name) or CONTROL_BY_NAME[name].label
 
-    buttons = button_words(pad.controls, opener_of(pad.controls, pad.menu))
+    opener = opener_of(pad.controls, pad.menu)
+    buttons = button_words(pad.controls, opener)
     words = {word: name for name, word in reversed(buttons.items())}
     does = [f"{called(words[word])}: {act}" for word, act in ((DO, tr("choose")), (BACK, tr("close"))) if word in words]
     found = [" · ".join([tr("Left and right: change"), *does])]
-    chord = halt_chord(pad.controls)
+    chord = halt_chord(pad.controls, opener)
     if chord:
         found.append(tr("Stop everything: hold {one} and {other}", one=called(chord[0]), other=called(chord[1])))
     return tuple(found)
