@@ -76,6 +76,11 @@ class EvdevPad:
         self.main.tap = listener
 
     @property
+    def devices(self) -> tuple[KernelDevice, ...]:
+        """Its devices, the one with the buttons first."""
+        return tuple(self._devices)
+
+    @property
     def descriptions(self) -> tuple[Description, ...]:
         """Of its devices, the one with the buttons first."""
         return tuple(device.description for device in self._devices)

@@ -9,6 +9,7 @@ EV_KEY: Final = 0x01
 EV_REL: Final = 0x02
 EV_ABS: Final = 0x03
 EV_MSC: Final = 0x04
+EV_FF: Final = 0x15
 
 SYN_REPORT: Final = 0
 SYN_DROPPED: Final = 3

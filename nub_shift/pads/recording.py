@@ -14,7 +14,7 @@ from typing import TextIO
 
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.pads.description import Description
-from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, Axis, Event
+from nub_shift.pads.kernel import EV_ABS, EV_FF, EV_KEY, EV_SYN, Axis, Event
 from nub_shift.store.reading import read_plain
 from nub_shift.translation import tr
 
@@ -24,7 +24,8 @@ MAX_BYTES = 400_000_000
 # Nobody plays longer at a stretch, and what turns in the meantime must come to an end.
 MAX_LENGTH_S = 86_400
 _MAX_INT = 2**31
-_KEY_BYTES = 96
+# As many bytes as the kernel has bits for the codes of a type (input-event-codes.h), in rows of eight.
+_BYTES = {EV_KEY: 96, EV_FF: 16}
 _OTHER_BYTES = 8
 
 
@@ -103,7 +104,7 @@ def write_header(stream: TextIO, device: Description) -> None:
     if device.axes:
         types[EV_ABS] = frozenset(device.axes)
     for kind, codes in sorted(types.items()):
-        for row in _byte_rows(codes, _KEY_BYTES if kind == EV_KEY else _OTHER_BYTES):
+        for row in _byte_rows(codes, _BYTES.get(kind, _OTHER_BYTES)):
             stream.write(f"B: {kind:02x} {row}\n")
     for code, axis in sorted(device.axes.items()):
         stream.write(f"A: {code:02x} {' '.join(str(number) for number in axis)}\n")
@@ -144,8 +145,7 @@ class _Header:
                 self._props = _more(self._props, words, _OTHER_BYTES)
             case "B":
                 kind = _hex(words[0], 0x20)
-                size = _KEY_BYTES if kind == EV_KEY else _OTHER_BYTES
-                self._bits[kind] = _more(self._bits.get(kind, []), words[1:], size)
+                self._bits[kind] = _more(self._bits.get(kind, []), words[1:], _BYTES.get(kind, _OTHER_BYTES))
             case "A":
                 low, high, *rest_of_axis = (_int(word) for word in words[1:])
                 self._axes[_hex(words[0], 8 * _OTHER_BYTES)] = Axis(low, high, *rest_of_axis[:3])

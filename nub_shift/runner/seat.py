@@ -517,7 +517,7 @@ class Seat:
         self._host.pads_changed = True
 
     def _set_gate(self) -> None:
-        """The opener's own key waits until the press is none for the menu, but for a button that games are played with."""
+        """The opener's own key waits until its press is none for the menu, unless games are played with that button."""
         opener = self._signals.menu.opener
         self._gate = OpenerGate(opener if opener in MIDDLE_BUTTONS and opener in self.program.used else "")
 

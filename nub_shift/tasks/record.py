@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from contextlib import ExitStack
 from pathlib import Path
 
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.kinds import PadKind
+from nub_shift.pads.description import Description
+from nub_shift.pads.gamepad import is_motion, is_surface
 from nub_shift.pads.made_up.shapes import simulated_pad
 from nub_shift.pads.pad import PadError
 from nub_shift.pads.recording import write_events, write_header
@@ -40,8 +43,7 @@ def _record_simulated(path: Path, name: str, seconds: float) -> str:
     """In virtual time: what the made-up pad would do in that many seconds. Every device has a file."""
     pad = simulated_pad(name, 0)
     packets = [packet for _, packet in pad.packets(round(seconds * US_PER_SECOND))]
-    parts = [description.name.rpartition(" ")[2] for description in pad.descriptions[1:]]
-    files = [path, *(path.with_stem(f"{path.stem}-{part}") for part in parts)]
+    files = _files(path, pad.descriptions)
     count = 0
     for number, (file, description) in enumerate(zip(files, pad.descriptions, strict=True)):
         events = [event for packet in packets for event in packet[number]]
@@ -49,12 +51,7 @@ def _record_simulated(path: Path, name: str, seconds: float) -> str:
             write_header(stream, description)
             write_events(stream, events, 0)
         count += len(events)
-    return tr(
-        "recorded {count} events of {pad} into {files}",
-        count=count,
-        pad=pad.name,
-        files=tr(" and ").join(str(file) for file in files),
-    )
+    return _recorded(count, pad.name, files)
 
 
 def _record_evdev(path: Path, spec: PadSpec, seconds: float | None, tell: Callable[[str], None]) -> str:
@@ -62,32 +59,51 @@ def _record_evdev(path: Path, spec: PadSpec, seconds: float | None, tell: Callab
 
     pad = PadSearch(PadRegistry(), spec).look().singles[0].open()
     assert isinstance(pad, EvdevPad), "the kernel's pads are such"
+    files = _files(path, pad.descriptions)
     count = 0
     start_us: int | None = None
     end_us = None if seconds is None else monotonic_us() + round(seconds * US_PER_SECOND)
-    with path.open("w", encoding="utf-8") as stream:
-        watch = Watch()
-        stop = StopSignals(watch)
-        try:
-            write_header(stream, pad.main.description)
-            watch.read(pad.main.fd, lambda: None)
-            tell(tr("recording {pad} into {path}; Ctrl+C ends it", pad=pad.name, path=path))
-            over = False
-            while not over:
-                # What has happened by the time of the signal belongs to the recording: look once more before ending.
-                over = stop.caught or (end_us is not None and monotonic_us() >= end_us)
-                left_us = None if end_us is None else max(0, end_us - monotonic_us())
-                timeout = 0.0 if over else None if left_us is None else left_us / US_PER_SECOND
-                watch.wait(timeout)
-                try:
-                    events = pad.main.events()
-                except OSError:
-                    break
-                if events:
-                    start_us = events[0].t_us if start_us is None else start_us
+    watch = Watch()
+    stop = StopSignals(watch)
+    with ExitStack() as opened:
+        opened.callback(pad.close)
+        opened.callback(stop.close)
+        streams = [opened.enter_context(file.open("w", encoding="utf-8")) for file in files]
+        for stream, device in zip(streams, pad.devices, strict=True):
+            write_header(stream, device.description)
+            watch.read(device.fd, lambda: None)
+        tell(tr("recording {pad} into {path}; Ctrl+C ends it", pad=pad.name, path=_listed(files)))
+        over = False
+        while not over:
+            # What has happened by the time of the signal belongs to the recording: look once more before ending.
+            over = stop.caught or (end_us is not None and monotonic_us() >= end_us)
+            left_us = None if end_us is None else max(0, end_us - monotonic_us())
+            watch.wait(0.0 if over else None if left_us is None else left_us / US_PER_SECOND)
+            try:
+                came = [device.events() for device in pad.devices]
+            except OSError:
+                break
+            first = min((events[0].t_us for events in came if events), default=None)
+            start_us = first if start_us is None else start_us
+            for stream, events in zip(streams, came, strict=True):
+                if start_us is not None:
                     write_events(stream, events, start_us)
-                    count += len(events)
-        finally:
-            stop.close()
-            pad.close()
-    return tr("recorded {count} events of {pad} into {path}", count=count, pad=pad.name, path=path)
+                count += len(events)
+    return _recorded(count, pad.name, files)
+
+
+def _files(path: Path, descriptions: Sequence[Description]) -> list[Path]:
+    """A file for each device of a pad: the first has the name, the others say besides what they are."""
+    files = [path]
+    for number, description in enumerate(descriptions[1:], start=2):
+        part = "motion" if is_motion(description) else "surface" if is_surface(description) else str(number)
+        files.append(path.with_stem(f"{path.stem}-{part}"))
+    return files
+
+
+def _listed(files: Sequence[Path]) -> str:
+    return tr(" and ").join(str(file) for file in files)
+
+
+def _recorded(count: int, pad: str, files: Sequence[Path]) -> str:
+    return tr("recorded {count} events of {pad} into {files}", count=count, pad=pad, files=_listed(files))

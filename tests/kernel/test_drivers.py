@@ -11,8 +11,10 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from pathlib import Path
 
+import evdev
 import pytest
 from evdev import ecodes
 
@@ -20,6 +22,8 @@ from nub_shift.model.messages import Code, Message
 from nub_shift.pads.finding import Found, find_pads
 from nub_shift.pads.holders import nodes_of
 from nub_shift.pads.hotplug import Hotplug
+from nub_shift.pads.node import Node
+from nub_shift.pads.recording import read_recording
 from nub_shift.protocol.calls import WatchPads
 from nub_shift.protocol.client import RunnerClient
 from tests.kernel.devices import LIMIT_S, Runner, TestMotion, open_own
@@ -136,6 +140,24 @@ def test_all_parts_of_a_driven_pad_play_without_being_introduced(driven: DrivenP
         runner.wait_line("unplugged")
     finally:
         runner.end()
+
+
+def test_a_pad_with_motors_is_recorded_with_all_its_devices(driven: DrivenPad, tmp_path: Path) -> None:
+    file = tmp_path / "driven.txt"
+    words = ("record", str(file), "--pad", f"evdev:{DRIVEN_NAME}", "--seconds", "2")
+    with subprocess.Popen([*NUB, *words], stderr=subprocess.PIPE, text=True) as recorder:
+        assert recorder.stderr is not None and "recording" in recorder.stderr.readline()
+        for down in (True, False):
+            driven.show(south=down)
+        assert recorder.wait(60) == 0, recorder.stderr.read()
+    recorded = {path.name: read_recording(path) for path in sorted(tmp_path.iterdir())}
+    assert {*recorded} == {"driven.txt", "driven-motion.txt", "driven-surface.txt"}
+    nodes = [Node(path) for path in evdev.list_devices()]
+    by_name = {device.name: device for device in (node.describe() for node in nodes)}
+    for recording in recorded.values():
+        known = by_name[recording.description.name]
+        assert recording.description == replace(known, phys="", uniq="")
+    assert any(event[2:4] == (ecodes.EV_KEY, ecodes.BTN_SOUTH) for event in recorded["driven.txt"].events)
 
 
 def test_the_daemon_tells_of_a_pad_once_people_may_open_it(daemon: None) -> None:

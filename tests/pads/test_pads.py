@@ -8,6 +8,8 @@ from dataclasses import replace
 from pathlib import Path
 
 import pytest
+from hypothesis import example, given
+from hypothesis import strategies as st
 
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS
@@ -245,6 +247,23 @@ def test_a_recording_is_written_and_read_back() -> None:
     recording = parse_recording(stream.getvalue())
     assert recording.events == events
     assert recording.description == describe_canonical(pad.name, pad.controls)
+
+
+# The highest code of each event type in the kernel's input-event-codes.h.
+HIGHEST = {0x01: 0x2FF, 0x02: 0x0F, 0x04: 0x07, 0x05: 0x10, 0x11: 0x0F, 0x12: 0x07, 0x14: 0x01, 0x15: 0x7F, 0x17: 0x01}
+CODES = st.fixed_dictionaries(
+    {}, optional={kind: st.frozensets(st.integers(0, most), min_size=1) for kind, most in HIGHEST.items()}
+)
+
+
+@given(codes=CODES, props=st.frozensets(st.integers(0, 31)))
+@example(codes={0x15: frozenset({0x50, 0x51, 0x60, 0x7F})}, props=frozenset())  # a pad with motors
+def test_whatever_a_device_says_of_itself_is_read_back(codes: dict[int, frozenset[int]], props: frozenset[int]) -> None:
+    keys = codes.pop(0x01, frozenset())
+    device = Description("Any", keys=keys, props=props, other=codes)
+    stream = io.StringIO()
+    write_header(stream, device)
+    assert parse_recording(stream.getvalue()).description == device
 
 
 @pytest.mark.parametrize(
