@@ -8,7 +8,7 @@ from pathlib import Path
 
 import click
 
-from nub_shift.cli.saying import EXIT_FAULT, fail, give_up, json_option, say, tell
+from nub_shift.cli.saying import EXIT_FAULT, SECONDS, Seconds, fail, give_up, json_option, say, tell
 from nub_shift.model.plain_text import system_fault
 from nub_shift.model.problems import ProfileError
 from nub_shift.translation import tr
@@ -85,7 +85,7 @@ def card(pad: str, mapping: bool, take: Path | None) -> None:
 @click.command(short_help=tr("Measure rest and range of a pad."))
 @click.option("--pad", default="evdev", show_default=True, help=tr("As for `run`."), metavar="PAD")
 @click.option("--rim", is_flag=True, help=tr("Measure range: roll each stick slowly along its edge."))
-@click.option("--seconds", type=click.FloatRange(min=2), default=5.0, show_default=True, help=tr("For how long."))
+@click.option("--seconds", type=Seconds(min=2), default=5.0, show_default=True, help=tr("For how long."))
 def measure(pad: str, rim: bool, seconds: float) -> None:
     """Measure a pad at rest, or the range of its sticks, and suggest settings.
 
@@ -114,7 +114,7 @@ def measure(pad: str, rim: bool, seconds: float) -> None:
 @click.command(short_help=tr("Record what a pad does."))
 @click.argument("file", type=click.Path(path_type=Path, dir_okay=False))
 @click.option("--pad", default="evdev", show_default=True, help=tr("simulated[:NAME] or evdev[:MATCH]."), metavar="PAD")
-@click.option("--seconds", type=click.FloatRange(min=0), help=tr("End by itself after this time."))
+@click.option("--seconds", type=SECONDS, help=tr("End by itself after this time."))
 def record(file: Path, pad: str, seconds: float | None) -> None:
     """Record what a pad does into FILE, in the text event format, until interrupted.
 

@@ -8,7 +8,18 @@ from typing import TYPE_CHECKING
 
 import click
 
-from nub_shift.cli.saying import PAD_KINDS, fail, give_up, look_option, say, state_argument, switch, tell
+from nub_shift.cli.saying import (
+    OUTPUTS,
+    PAD_KINDS,
+    SECONDS,
+    fail,
+    give_up,
+    look_option,
+    say,
+    state_argument,
+    switch,
+    tell,
+)
 from nub_shift.demo.games import DEFAULT_GAME, GAMES
 from nub_shift.model.kinds import OutputKind
 from nub_shift.model.plain_text import system_fault
@@ -22,10 +33,10 @@ if TYPE_CHECKING:
 @click.command(short_help=tr("Open the window."))
 @click.argument("profile", type=click.Path(path_type=Path, dir_okay=False), required=False)
 @click.option("--pad", default="", help=tr("As for `run`; the first pad that is connected unless given."))
-@click.option("--output", default="", help=tr("As for `run`; what suits this session unless given."))
-@click.option("--seconds", type=click.FloatRange(min=0), help=tr("End by itself after this time."))
+@click.option("--output", type=OUTPUTS, help=tr("As for `run`; what suits this session unless given."))
+@click.option("--seconds", type=SECONDS, help=tr("End by itself after this time."))
 @look_option
-def window(profile: Path | None, pad: str, output: str, seconds: float | None, look: str) -> None:
+def window(profile: Path | None, pad: str, output: str | None, seconds: float | None, look: str) -> None:
     """Open the window, on PROFILE or on the profile that was open last.
 
     \b
@@ -33,8 +44,13 @@ def window(profile: Path | None, pad: str, output: str, seconds: float | None, l
       nub-shift window saltglass.toml
     """
     from nub_shift.cli.windows import open_window
+    from nub_shift.runner.errors import CannotPlay
+    from nub_shift.tasks.usual import chosen_pad
 
-    sys.exit(open_window(profile, pad, output, seconds, look))
+    try:
+        sys.exit(open_window(profile, chosen_pad(pad) if pad else "", output or "", seconds, look))
+    except CannotPlay as error:
+        give_up(error)
 
 
 @click.command(short_help=tr("Play a profile without a window."))
@@ -57,9 +73,9 @@ def window(profile: Path | None, pad: str, output: str, seconds: float | None, l
     help=tr("Another pad with a profile of its own, in the same game."),
     metavar="PAD PROFILE",
 )
-@click.option("--output", type=click.Choice([kind.value for kind in OutputKind]), default="uinput", show_default=True)
+@click.option("--output", type=OUTPUTS, help=tr("Where keys go; what suits this session unless given."))
 @click.option("--rehearse", is_flag=True, help=tr("Send nothing to the system until told to go live."))
-@click.option("--seconds", type=click.FloatRange(min=0), help=tr("End by itself after this time."))
+@click.option("--seconds", type=SECONDS, help=tr("End by itself after this time."))
 @click.option("--socket", type=click.Path(path_type=Path), help=tr("Where to listen for clients."))
 @click.option("--until-hangup", is_flag=True, help=tr("End when the last client has hung up."))
 @click.option(
@@ -74,7 +90,7 @@ def run(
     profile: Path,
     pad: str,
     seats: tuple[tuple[str, Path], ...],
-    output: str,
+    output: str | None,
     rehearse: bool,
     seconds: float | None,
     socket: Path | None,
@@ -94,6 +110,7 @@ def run(
     from nub_shift.runner.process import Options, Player, play
     from nub_shift.store.library import library_folder
     from nub_shift.store.profile_files import read_profile
+    from nub_shift.tasks.usual import chosen_output, chosen_pad
 
     if not until_hangup and is_heard(resident_socket()):
         tell(tr("the session's runner plays too, and may have the pad; `nub-shift session off` ends it"))
@@ -101,9 +118,13 @@ def run(
         where = socket or default_socket()
         layout = SessionLayout()
         given = ((pad, profile), *seats)
-        players = tuple(Player(name, read_profile(path, layout), str(path.absolute())) for name, path in given)
+        players = tuple(
+            Player(chosen_pad(name), read_profile(path, layout), str(path.absolute())) for name, path in given
+        )
         folders = others if until_hangup else (*others, library_folder())  # a window says which
-        options = Options(players, folders, OutputKind(output), rehearse, seconds, where, layout, until_hangup, signs)
+        options = Options(
+            players, folders, chosen_output(output or ""), rehearse, seconds, where, layout, until_hangup, signs
+        )
         play(
             options,
             say,
@@ -116,10 +137,10 @@ def run(
 @click.command(short_help=tr("Play for the whole session."))
 @click.option(
     "--output",
-    type=click.Choice([kind.value for kind in OutputKind]),
+    type=OUTPUTS,
     help=tr("As for `run`, kept for the next time; what suits this session unless given."),
 )
-@click.option("--seconds", type=click.FloatRange(min=0), help=tr("End by itself after this time."))
+@click.option("--seconds", type=SECONDS, help=tr("End by itself after this time."))
 @click.option("--again", is_flag=True, help=tr("Start again after a crash, where no service manager does."))
 def resident(output: str | None, seconds: float | None, again: bool) -> None:
     """Play for the whole session, without a window, what was played last.
@@ -186,7 +207,7 @@ def session(state: str) -> None:
 
 
 @click.command(short_help=tr("Show the whole product."))
-@click.option("--seconds", type=click.FloatRange(min=0), help=tr("End by itself after this time."))
+@click.option("--seconds", type=SECONDS, help=tr("End by itself after this time."))
 @click.option("--text", is_flag=True, help=tr("Without a window, even where there is a display."))
 @click.option(
     "--game", type=click.Choice(GAMES), default=DEFAULT_GAME, show_default=True, help=tr("Which invented game.")

@@ -5,11 +5,12 @@ from __future__ import annotations
 import sys
 from collections.abc import Callable
 from contextlib import suppress
-from typing import NoReturn
+from math import isfinite
+from typing import Any, NoReturn
 
 import click
 
-from nub_shift.model.kinds import PadKind
+from nub_shift.model.kinds import OutputKind, PadKind
 from nub_shift.model.messages import Code, Message, Saying
 from nub_shift.model.plain_text import plain_text, system_fault
 from nub_shift.model.problems import ProfileError
@@ -24,6 +25,23 @@ _LACKING_PAD = (
     Code.NO_OTHER_PAD_NAMED,
 )
 PAD_KINDS = ", ".join(kind.value for kind in PadKind)
+
+
+class Seconds(click.FloatRange):
+    """A length of time: a number that ends, unlike "nan" and "inf"."""
+
+    name = "seconds"
+
+    def convert(self, value: Any, param: click.Parameter | None, ctx: click.Context | None) -> Any:
+        """As for any number in a range; raises BadParameter as that does."""
+        found = super().convert(value, param, ctx)
+        if not isfinite(found):
+            self.fail(tr("{value} is no length of time", value=value), param, ctx)
+        return found
+
+
+SECONDS = Seconds(min=0)
+OUTPUTS = click.Choice([kind.value for kind in OutputKind])
 
 json_option = click.option("--json", "as_json", is_flag=True, help=tr("As JSON, for other programs."))
 look_option = click.option(

@@ -18,17 +18,17 @@ from nub_shift.model.problems import ProfileError
 from nub_shift.protocol.messages import State
 from nub_shift.protocol.window_call import call_window
 from nub_shift.store.atomic import write_text
-from nub_shift.store.library import EXPORT_SUFFIX, library_folder
+from nub_shift.store.library import is_own, library_folder
 from nub_shift.tasks.session_start import resident_state
-from nub_shift.tasks.usual import newest_profile, usual_output
+from nub_shift.tasks.usual import chosen_output, newest_profile, usual_output
 from nub_shift.translation import tr
 
 
 def open_window(profile: Path | None, pad: str, output: str, seconds: float | None, look: str) -> int:
     """Opens the window; without a profile on the newest one kept, or a first empty one.
 
-    A file with the ending of what is exported is shown in the library, to be added. If a window is open already, that
-    one comes to the front.
+    A file that is not in the library is shown there, to be added. If a window is open already, that one comes to the
+    front.
     """
     if not has_display():
         click.echo(tr("nub-shift: there is no display; use `nub-shift run` to play without a window"), err=True)
@@ -44,16 +44,21 @@ def open_window(profile: Path | None, pad: str, output: str, seconds: float | No
     from nub_shift.ui.app import run_window
     from nub_shift.ui.runner_start import OwnRunner, SessionRunner
 
-    given = profile if profile is not None and profile.suffix == EXPORT_SUFFIX else None
+    given = profile if profile is not None and not is_own(profile) else None
     stays = resident_state() if not pad and not output else None
     try:
         shown = profile if profile is not None and given is None else _played(stays) or newest_profile()
         library_folder().mkdir(parents=True, exist_ok=True)
-        output = output or usual_output().value
+        output = chosen_output(output).value
         own = partial(OwnRunner, pad=pad or "evdev", output=output, folder=library_folder())
         runner = SessionRunner if stays is not None else partial(own, shown)
         opening = partial(
-            run_window, is_only=True, examples=demo_examples(), given=given, own_runner=own, named=profile is not None
+            run_window,
+            is_only=True,
+            examples=demo_examples(),
+            given=given,
+            own_runner=own,
+            named=profile is not None and given is None,
         )
         return opening(shown, runner, seconds, note_fault, look)
     except ProfileError as error:

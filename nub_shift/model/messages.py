@@ -37,6 +37,7 @@ class Code(Enum):
     PAD_IS_NOT_SHARED = "pad_is_not_shared"
     PROFILE_HAS_FAULTS = "profile_has_faults"
     PROFILE_TOO_LARGE = "profile_too_large"
+    KEPT_FAULTY = "kept_faulty"  # why
     RESIDENT_NOT_UP = "resident_not_up"
     RESIDENT_STAYS = "resident_stays"
     SYSTEMD_REFUSES = "systemd_refuses"  # why

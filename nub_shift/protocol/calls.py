@@ -32,12 +32,16 @@ class Subscribe(_Call, frozen=True, tag="subscribe"):
     seat: int = 0
 
 
+# A path as the system takes it: no NUL, and not longer.
+FilePath = Annotated[str, Meta(max_length=4096, pattern=r"^[^\x00]*$")]
+
+
 class LoadProfile(_Call, frozen=True, tag="load"):
     """Gives a seat another profile, as TOML text; `file` is where that is kept, if anywhere."""
 
     toml: str
     seat: int = 0
-    file: str = ""
+    file: FilePath = ""
 
 
 class SetLive(_Call, frozen=True, tag="set_live"):
@@ -72,7 +76,7 @@ class AssignPad(_Call, frozen=True, tag="assign_pad"):
     seat: int = 0
     toml: str = ""
     shares: bool = False
-    file: str = ""
+    file: FilePath = ""
 
 
 class SharePad(_Call, frozen=True, tag="share_pad"):

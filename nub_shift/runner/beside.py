@@ -49,7 +49,8 @@ class Beside:
     def close(self) -> None:
         """Nothing that is not done yet comes of anything."""
         self._watch.forget(self._woken)
-        os.close(self._wake)
+        wake, self._wake = self._wake, -1  # work that ends later must not write to whoever has that number next
+        os.close(wake)
         os.close(self._woken)
 
     def _go_on(self) -> None:

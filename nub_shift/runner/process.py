@@ -131,8 +131,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     start_us = monotonic_us()
     end_us = None if options.seconds is None else start_us + round(options.seconds * US_PER_SECOND)
     registry = PadRegistry()
-    for name in options.staying.simulated if options.staying is not None else ():
-        registry.plug(name)
+    lost = _plug_kept(registry, options.staying)
     sources = [(player, pad_source(player.pad, registry, player.identity)) for player in options.players]
     watch = Watch()
     events = PadEvents()
@@ -177,7 +176,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
         try:
             session.work(start_us)
             _go(session, options)
-            for message in options.staying.news if options.staying is not None else ():
+            for message in (*lost, *(options.staying.news if options.staying is not None else ())):
                 session.say(message)
             on_ready(session.state())
             if residence is not None:
@@ -210,6 +209,17 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
         finally:
             beside.close()
             stop.close()
+
+
+def _plug_kept(registry: PadRegistry, staying: Staying | None) -> list[Message]:
+    """Plugs the made-up pads in that were there before; what is to be said of those that cannot be."""
+    lost = []
+    for name in staying.simulated if staying is not None else ():
+        try:
+            registry.plug(name)
+        except PadError as error:
+            lost.append(error.message)
+    return lost
 
 
 def _nothing() -> None:

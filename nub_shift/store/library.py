@@ -31,6 +31,14 @@ def library_folder() -> Path:
     return platformdirs.user_data_path("nub-shift") / "profiles"
 
 
+def is_own(path: Path) -> bool:
+    """Whether a file lies in the library; any other is somebody else's until it has been looked at."""
+    try:
+        return path.absolute().parent.resolve() == library_folder().resolve()
+    except OSError:
+        return False
+
+
 @dataclass(frozen=True)
 class Entry:
     """A profile in the library, or in its bin.
@@ -161,6 +169,6 @@ def _said(path: Path) -> dict[str, str]:
     try:
         for line in _HEAD.findall(read_bounded(path)):
             found = {name: str(value) for name, value in tomli.loads(line).items()} | found
-    except (ProfileError, tomli.TOMLDecodeError):
+    except (ProfileError, ValueError, RecursionError):
         return {}
     return found

@@ -35,8 +35,8 @@ def read_bounded(path: Path) -> str:
     source = str(path)
     try:
         data = read_plain(path, MAX_FILE_BYTES)
-    except OSError as error:
-        wrong = tr("cannot be read ({why})", why=system_fault(error))
+    except (OSError, ValueError) as error:  # no file has a NUL in its name
+        wrong = tr("cannot be read ({why})", why=system_fault(error) if isinstance(error, OSError) else error)
         raise ProfileError(source, [Problem("file", wrong, tr("expected a file that can be read"))]) from None
     if data is None:
         raise ProfileError(source, [Problem("file", tr("is a pipe or a device"), tr("expected a plain file"))])

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-import logging
 from pathlib import Path
+from typing import Any
 
 import msgspec
 import platformdirs
@@ -13,8 +13,6 @@ import tomli_w
 from nub_shift.model.problems import ProfileError
 from nub_shift.store.atomic import write_text
 from nub_shift.store.reading import read_bounded
-
-log = logging.getLogger("nub_shift.store")
 
 
 class KeptPlayer(msgspec.Struct, frozen=True):
@@ -54,15 +52,43 @@ def residence_path() -> Path:
     return platformdirs.user_state_path("nub-shift") / "resident.toml"
 
 
-def read_kept(path: Path) -> Kept:
-    """What was kept; nothing if there is no such file, or it is spoiled, which is logged."""
+def read_kept(path: Path) -> tuple[Kept, list[str]]:
+    """What was kept, and what of it cannot be read any more, in words; nothing of both if there is no such file.
+
+    A player that cannot be read costs that player, and any other value itself.
+    """
     if not path.exists():
-        return Kept()
+        return Kept(), []
     try:
-        return msgspec.convert(tomli.loads(read_bounded(path)), Kept)
-    except (ProfileError, ValueError, RecursionError, msgspec.ValidationError) as error:
-        log.warning("%s: %s", path, error)
-        return Kept()
+        data = tomli.loads(read_bounded(path))
+    except (ProfileError, ValueError, RecursionError) as error:
+        return Kept(), [str(error)]
+    kept, wrong = Kept(), []
+    for name, value in data.items():
+        try:
+            if name == "players" and isinstance(value, list):
+                players, faults = _players(value)
+                kept = msgspec.structs.replace(kept, players=players)
+                wrong += faults
+            else:
+                found = msgspec.convert({name: value}, Kept)
+                kept = msgspec.structs.replace(kept, **{name: getattr(found, name)} if hasattr(found, name) else {})
+        except msgspec.ValidationError as error:
+            wrong.append(f"{path}: {error}")
+    return kept, wrong
+
+
+def _players(listed: list[Any]) -> tuple[tuple[KeptPlayer, ...], list[str]]:
+    """Those that can be read, and an empty one in place of each that cannot, so that the others keep their numbers."""
+    found: list[KeptPlayer] = []
+    wrong = []
+    for number, value in enumerate(listed, start=1):
+        try:
+            found.append(msgspec.convert(value, KeptPlayer))
+        except msgspec.ValidationError as error:
+            wrong.append(f"player {number}: {error}")
+            found.append(KeptPlayer("", ""))
+    return tuple(found), wrong
 
 
 def write_kept(path: Path, kept: Kept) -> None:

@@ -13,36 +13,39 @@ from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile
 from nub_shift.protocol.messages import State
 from nub_shift.protocol.sockets import resident_socket
+from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.process import Options, Player, Staying
 from nub_shift.runner.residence import Share
 from nub_shift.store.library import library_folder
 from nub_shift.store.profile_files import read_profile
 from nub_shift.store.residence import KeptPlayer, read_kept, residence_path
-from nub_shift.tasks.usual import newest_sound_profile, usual_output
+from nub_shift.tasks.usual import chosen_pad, newest_sound_profile, usual_output
 
 
 def resident_options(output: OutputKind | None, seconds: float | None, described: Callable[[State], str]) -> Options:
     """What a resident runner is to play, as it was kept; the profile that was used last on any pad at first.
 
-    A profile that cannot be read any more makes room for the one that was used last, and that is said. Without
-    an output it is the one that was chosen before, if any was. `described` says in a line what a state is.
+    A profile that cannot be read any more makes room for the one that was used last, in rehearsal, and that is said.
+    Without an output it is the one that was chosen before, if any was. `described` says in a line what a state is.
 
     Raises:
         OSError: there is none, and none can be made.
     """
     path, layout = residence_path(), SessionLayout()
-    kept = read_kept(path)
-    news: list[Message] = []
+    kept, wrong = read_kept(path)
+    news = [Message(Code.KEPT_FAULTY, {"why": fault}) for fault in wrong]
     players: list[Player] = []
     numbers: dict[int, int] = {}  # as kept, to those of now
     for number, player in enumerate(kept.players):
-        if player.shares_with < 0:
+        if player.shares_with < 0 and (player.pad or player.file):
             numbers[number] = len(players)
             profile, file = _profile_of(player, layout, news)
-            players.append(Player(player.pad or PadKind.EVDEV.word, profile, file, player.identity))
+            players.append(Player(_pad_of(player, news), profile, file, player.identity))
     shares: list[Share] = []
-    for player in kept.players:
-        if player.shares_with in numbers:
+    for number, player in enumerate(kept.players):
+        if player.shares_with >= 0 and player.shares_with not in numbers:
+            news.append(Message(Code.KEPT_FAULTY, {"why": f"player {number + 1} shares a pad with nobody"}))
+        elif player.shares_with in numbers:
             profile, file = _profile_of(player, layout, news)
             program = Program(profile, layout)
             shares.append(Share(numbers[player.shares_with], program, file, player.controls))
@@ -52,11 +55,22 @@ def resident_options(output: OutputKind | None, seconds: float | None, described
     chosen = output.value if output is not None else kept.output
     to = OutputKind(chosen) if chosen in {kind.value for kind in OutputKind} else usual_output()
     staying = Staying(path, described, chosen, tuple(shares), kept.simulated, tuple(news))
+    # Another profile than the one that was played is tried first: nobody chose it for whatever window is in front.
+    live = kept.live and not news
     return Options(
-        *(tuple(players), (library_folder(),), to, not kept.live, seconds, resident_socket(), layout),
+        *(tuple(players), (library_folder(),), to, not live, seconds, resident_socket(), layout),
         signs=True,
         staying=staying,
     )
+
+
+def _pad_of(player: KeptPlayer, news: list[Message]) -> str:
+    """The pad of a player; any pad, where that one cannot be again."""
+    try:
+        return chosen_pad(player.pad) if player.pad else PadKind.EVDEV.word
+    except CannotPlay as error:
+        news.append(error.message)
+        return PadKind.EVDEV.word
 
 
 def _profile_of(player: KeptPlayer, layout: SessionLayout, news: list[Message]) -> tuple[Profile, str]:

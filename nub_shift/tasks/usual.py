@@ -6,11 +6,15 @@ import os
 from collections.abc import Iterator
 from contextlib import suppress
 from pathlib import Path
+from typing import assert_never
 
 from nub_shift.keyboard.layout import LayoutSource
-from nub_shift.model.kinds import OutputKind
+from nub_shift.model.kinds import OutputKind, PadKind
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile
+from nub_shift.pads.pad import PadError
+from nub_shift.pads.spec import PadSpec, parse_spec
+from nub_shift.runner.errors import CannotPlay
 from nub_shift.store.library import entries, fresh_path, library_folder
 from nub_shift.store.profile_files import read_profile, write_profile
 from nub_shift.translation import tr
@@ -21,6 +25,38 @@ def usual_output() -> OutputKind:
     if os.access("/dev/uinput", os.W_OK) or not os.environ.get("DISPLAY"):
         return OutputKind.UINPUT
     return OutputKind.X11
+
+
+def chosen_output(name: str) -> OutputKind:
+    """The output of that name; the usual one without."""
+    return OutputKind(name) if name else usual_output()
+
+
+def chosen_pad(text: str) -> str:
+    """What a person wrote after `--pad`, as any process of ours can take it: with the whole path of a recording.
+
+    Raises:
+        CannotPlay: there is no such kind of pad, simulated pad or recording.
+    """
+    from nub_shift.pads.made_up.shapes import simulated_key  # few need these
+    from nub_shift.pads.recordings import open_recording
+
+    try:
+        spec = parse_spec(text)
+        match spec.kind:
+            case PadKind.RECORDED:
+                open_recording(spec.file)
+                return PadSpec(spec.kind, str(spec.file.absolute())).text
+            case PadKind.SIMULATED:
+                if spec.match:
+                    simulated_key(spec.match)
+                return text
+            case PadKind.EVDEV:
+                return text
+            case _:
+                assert_never(spec.kind)
+    except PadError as error:
+        raise CannotPlay.of(error.message) from None
 
 
 def newest_profile() -> Path:

@@ -20,7 +20,7 @@ from nub_shift.editing.words.messages import message_words
 from nub_shift.model.problems import ProfileError
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
-from nub_shift.store.library import EXPORT_SUFFIX, library_folder, note_used, titled_profiles
+from nub_shift.store.library import is_own, library_folder, note_used, titled_profiles
 from nub_shift.store.profile_files import read_profile
 from nub_shift.translation import beginning, tr
 from nub_shift.ui import settings
@@ -255,7 +255,7 @@ class Window(QMainWindow):
         self.activateWindow()
         QApplication.alert(self)  # where the desktop lets no program put itself in front
         path = Path(profile)
-        if path.suffix == EXPORT_SUFFIX:
+        if profile and not is_own(path):
             self.show_given(path)
             return ""
         if not profile or path == self._document.path.absolute():

@@ -21,7 +21,8 @@ ASKED = WAYS if os.environ.get("NUB_SHIFT_LONG") else [(signal.SIGKILL, "turbo")
 
 
 def test_a_runner_that_hangs_holds_nothing(tmp_path: Path) -> None:
-    runner, reader = playing(tmp_path, "turbo")
+    runner, reader = playing(tmp_path, "key")
+    runner.client().close()  # it has gone on since the press, so its watcher knows of that
     runner.process.send_signal(signal.SIGSTOP)
     reader.wait(lambda _: not down(reader))
     runner.end(signal.SIGKILL)

@@ -93,7 +93,7 @@ class Home:
     def await_kept(self, wanted: Callable[[Kept], bool]) -> None:
         """Waits until what is kept is as wanted."""
         end = time.monotonic() + LIMIT_S
-        while not wanted(kept := read_kept(self.kept)):
+        while not wanted(kept := read_kept(self.kept)[0]):
             assert time.monotonic() < end, kept
             time.sleep(0.01)
 

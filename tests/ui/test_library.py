@@ -380,3 +380,15 @@ def test_what_a_layer_does_as_it_comes_on_is_copied_over_with_what_it_plays() ->
     mine = replace(theirs, sequences=(), layers=(theirs.layers[0], replace(theirs.layers[1], enter=None)))
     made = copy_layer_setting(mine, theirs, "aim", "enter")
     assert made == theirs
+
+
+@pytest.mark.parametrize("name", ["gift.nubshift", "GIFT.NUBSHIFT", "gift.NubShift", "gift.toml", "gift"])
+def test_a_file_from_elsewhere_is_looked_at_whatever_its_name_is(bench: Bench, tmp_path: Path, name: str) -> None:
+    write_text(tmp_path / name, demo_profile_text("tidefold"))
+    before = bench.document.path
+    assert bench.window.show_again(str(tmp_path / name)) == ""
+    assert bench.window.station is Station.LIBRARY and bench.window.library.outside.isVisible()
+    assert bench.document.path == before
+    own = library_folder() / "own.toml"
+    write_text(own, demo_profile_text("tidefold"))
+    assert bench.window.show_again(str(own)) == "" and bench.document.path == own

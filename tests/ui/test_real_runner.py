@@ -19,6 +19,7 @@ from nub_shift.engine.values import Key
 from nub_shift.model.actions import Assignment
 from nub_shift.protocol.messages import State, Telemetry
 from nub_shift.store.atomic import write_text
+from nub_shift.store.library import library_folder
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
@@ -101,8 +102,10 @@ def test_a_runner_that_does_not_answer_is_told_and_one_that_never_stays_up_is_gi
 
 
 def test_a_person_binds_a_key_in_a_real_window(x_server: str, profile: Path) -> None:
+    library_folder().mkdir(parents=True)
     environment = {**os.environ, "DISPLAY": x_server, "QT_QPA_PLATFORM": "xcb"}
     # A pad that is not there touches nothing while the person works with mouse and keys.
+    profile = profile.rename(library_folder() / profile.name)  # what is elsewhere would be looked at first
     arguments = ["window", str(profile), "--pad", "evdev:none", "--output", "x11", "--seconds", "60"]
     command = [sys.executable, "-m", "nub_shift", *arguments]
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from typing import Any
 
 import msgspec
@@ -10,6 +11,8 @@ from nub_shift.editing.words.introduction import asked_label, instruction
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL
 from nub_shift.model.messages import Code, Message
 from nub_shift.translation import inside, tr
+
+log = logging.getLogger("nub_shift.editing")
 
 WORDS: dict[Code, str] = {
     Code.NO_PAD_YET: tr("no pad yet"),
@@ -32,6 +35,7 @@ WORDS: dict[Code, str] = {
     Code.PAD_IS_NOT_SHARED: tr("this pad is not shared"),
     Code.PROFILE_HAS_FAULTS: tr("the profile has faults"),
     Code.PROFILE_TOO_LARGE: tr("the profile is too large to be read; take away what it does not need"),
+    Code.KEPT_FAULTY: tr("a part of what was played last cannot be read any more: {why}"),
     Code.RESIDENT_NOT_UP: tr("the runner did not start; its log is in ~/.local/state/nub-shift/runner.log"),
     Code.RESIDENT_STAYS: tr("the runner does not end; end the process nub-shift by hand"),
     Code.SYSTEMD_REFUSES: tr("systemd refused: {why}"),
@@ -101,10 +105,14 @@ def found_words(found: str | Message) -> str:
 
 def message_words(message: Message) -> str:
     """A message as people read it."""
-    values = {name: _shown(name, value) for name, value in message.values.items()}
-    if message.code is Code.TOUCH_AS_ASKED:
-        values["instruction"] = instruction(message.values["control"])
-    return WORDS[message.code].format(**values)
+    try:
+        values = {name: _shown(name, value) for name, value in message.values.items()}
+        if message.code is Code.TOUCH_AS_ASKED:
+            values["instruction"] = instruction(message.values["control"])
+        return WORDS[message.code].format(**values)
+    except Exception:  # a sentence that cannot be worded costs that sentence
+        log.exception("%s", message)
+        return str(message)
 
 
 def _shown(name: str, value: Any) -> str:
