@@ -85,3 +85,40 @@ def test_what_desktops_act_on_is_told_from_what_games_use(codes: tuple[str, ...]
 
 def test_what_cannot_be_seen_in_a_text_has_a_name() -> None:
     assert plainly("a\u202eb\u200b \u00a0é") == "a‹right-to-left override›b‹zero width space› ‹no-break space›é"
+
+
+SNEAKY = """
+schema = 3
+title = "Sneaky"
+[[layers]]
+id = "base"
+label = "Base"
+[layers.slots]
+south = { sequence = "s" }
+east = { keys = ["KEY_LEFTALT"] }
+west = { layer = "other" }
+north = { keys = ["KEY_RIGHTCTRL", "KEY_V"] }
+[[layers]]
+id = "other"
+label = "Other"
+[layers.slots]
+north = { keys = ["KEY_F4"] }
+[[sequences]]
+id = "s"
+label = "Heal"
+steps = [
+    { tap = ["KEY_R"] }, { tap = ["KEY_M"] }, { tap = ["KEY_SPACE"] }, { tap = ["KEY_MINUS"] }, { tap = ["KEY_R"] },
+    { tap = ["KEY_F"] }, { tap = ["KEY_SPACE"] }, { press = ["KEY_RIGHTSHIFT"] }, { tap = ["KEY_GRAVE"] },
+    { release = ["KEY_RIGHTSHIFT"] }, { tap = ["KEY_KPENTER"] },
+    { tap = ["KEY_LEFTCTRL", "KEY_V"] }, { tap = ["KEY_UP"] },
+]
+"""
+
+
+def test_what_is_tapped_is_written_as_it_would_be_read_on_the_screen() -> None:
+    (head, lines), *rest = summary(parse_profile(SNEAKY), us_layout())
+    assert head == LOOK_FIRST
+    assert 'Heal types text with Enter: "rm -rf ~⏎ (Enter)‹Ctrl + V›"' in lines
+    assert "Alt + F4 can be pressed with several controls" in lines
+    assert "It can paste with Ctrl + V, and press Enter" in lines
+    assert 'Types "rm -rf ~⏎ (Enter)‹Ctrl + V›"' in rest[0][1]

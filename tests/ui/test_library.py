@@ -32,7 +32,7 @@ from nub_shift.model.colours import Colour
 from nub_shift.model.profile import Game, Layer
 from nub_shift.store.atomic import write_text
 from nub_shift.store.journal import Journal
-from nub_shift.store.library import entries
+from nub_shift.store.library import entries, library_folder
 from nub_shift.store.profile_files import parse_profile, read_profile
 from nub_shift.ui.commands import Command, Station
 from nub_shift.ui.library.station import LibraryStation

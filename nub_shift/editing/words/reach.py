@@ -5,9 +5,11 @@ from __future__ import annotations
 import unicodedata
 from collections.abc import Iterator
 
+from nub_shift.editing.words.typed import ENTERS, keys_of, written
+from nub_shift.keyboard.keys import modifiers_first
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.effects import AskForProfile, PointerPosition
-from nub_shift.model.listed import Sequence, SequenceStep, StepAct
+from nub_shift.model.listed import Sequence, StepAct
 from nub_shift.model.profile import Profile
 from nub_shift.model.walk import actions_in, sent_input, uses_in
 from nub_shift.translation import tr
@@ -22,6 +24,15 @@ _FUNCTION = frozenset(f"KEY_F{number}" for number in range(1, 25))
 _LEAVES_WITH_ALT = frozenset(("KEY_TAB", "KEY_ESC", "KEY_SPACE", "KEY_SYSRQ")) | _FUNCTION
 # Keys that the system takes for itself, whatever is held with them.
 _SYSTEM = frozenset(("KEY_SYSRQ", "KEY_POWER", "KEY_SLEEP", "KEY_SUSPEND", "KEY_WAKEUP", "KEY_COMPOSE"))
+
+# The left one stands for both of a pair.
+_SIDES = {f"KEY_RIGHT{name}": f"KEY_LEFT{name}" for name in ("SHIFT", "CTRL", "ALT", "META")}
+# What desktops close windows, change them, and open terminals and prompts by.
+_LEAVING_TOGETHER = tuple(
+    frozenset(f"KEY_{name}" for name in names.split())
+    for names in ("LEFTALT TAB", "LEFTALT F2", "LEFTALT F4", "LEFTCTRL LEFTALT T", "LEFTCTRL LEFTALT DELETE")
+)
+_PASTING = (frozenset(("KEY_LEFTCTRL", "KEY_V")), frozenset(("KEY_LEFTSHIFT", "KEY_INSERT")))
 
 _SHOWN = {"\n": "⏎ (Enter)", "\t": "⇥ (Tab)"}
 
@@ -62,11 +73,12 @@ def warnings(profile: Profile, layout: Layout) -> list[str]:
         for codes in combinations(profile)
         if can_leave_a_game(codes)
     ]
+    found += _together(profile, layout)
     for sequence in profile.sequences:
-        entered = [plainly(text) for text in _typed(sequence) if "\n" in text]
-        found += [
-            tr('{sequence} types text with Enter: "{words}"', sequence=sequence.label, words=text) for text in entered
-        ]
+        text = written(profile, sequence, layout)
+        if "\n" in text and text.strip("\n"):
+            words = plainly(text)
+            found.append(tr('{sequence} types text with Enter: "{words}"', sequence=sequence.label, words=words))
         long = [step.wait_ms for step in sequence.steps if step.wait_ms is not None and step.wait_ms > LONG_WAIT_MS]
         if long:
             found.append(
@@ -84,19 +96,30 @@ def warnings(profile: Profile, layout: Layout) -> list[str]:
 def reach(profile: Profile, layout: Layout) -> list[str]:
     """Every key, and all that is typed."""
     keys = [layout.combination(codes) for codes in combinations(profile)]
-    typed = [tr('Types "{words}"', words=plainly(text)) for sequence in profile.sequences for text in _typed(sequence)]
+    texts = [written(profile, sequence, layout) for sequence in profile.sequences]
+    typed = [tr('Types "{words}"', words=plainly(text)) for text in texts if len(text) > 1]
     return [tr("Keys it can press: {keys}", keys=", ".join(keys) or tr("none")), *typed]
 
 
-def _typed(sequence: Sequence) -> Iterator[str]:
-    return (step.text for step in sequence.steps if step.text)
+def _together(profile: Profile, layout: Layout) -> Iterator[str]:
+    """What comes about when several controls are used together, of which none does it alone."""
+    single = {frozenset(_SIDES.get(code, code) for code in codes) for codes in combinations(profile)}
+    known = frozenset(code for codes in single for code in codes)
+    for codes in _LEAVING_TOGETHER:
+        if known.issuperset(codes) and not any(codes <= held for held in single):
+            combination = layout.combination(modifiers_first(tuple(sorted(codes))))
+            yield tr("{combination} can be pressed with several controls", combination=combination)
+    pastes = [codes for codes in _PASTING if any(codes <= held for held in single)]
+    if pastes and known & ENTERS:
+        combination = layout.combination(modifiers_first(tuple(sorted(pastes[0]))))
+        yield tr("It can paste with {combination}, and press Enter", combination=combination)
 
 
 def _held_in(profile: Profile, sequence: Sequence) -> Iterator[tuple[str, ...]]:
     """What is down together in the course of a sequence, each time that something goes down."""
     held: dict[str, None] = {}
     for step in sequence.steps:
-        keys, act = _sent_by(profile, step)
+        keys, act = keys_of(profile, step)
         if act is StepAct.RELEASE:
             for code in keys:
                 held.pop(code, None)
@@ -104,16 +127,6 @@ def _held_in(profile: Profile, sequence: Sequence) -> Iterator[tuple[str, ...]]:
             yield tuple(held | dict.fromkeys(keys))
             if act is StepAct.PRESS:
                 held |= dict.fromkeys(keys)
-
-
-def _sent_by(profile: Profile, step: SequenceStep) -> tuple[tuple[str, ...], StepAct]:
-    if step.move is not None:
-        return _keys_of(profile, step.move), step.act
-    for act in StepAct:
-        keys: tuple[str, ...] = getattr(step, act.value)
-        if keys:
-            return keys, act
-    return (), StepAct.TAP
 
 
 def _keys_of(profile: Profile, move_id: str | None) -> tuple[str, ...]:
