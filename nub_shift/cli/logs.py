@@ -9,6 +9,7 @@ from __future__ import annotations
 import logging
 import os
 import sys
+from contextlib import suppress
 from pathlib import Path
 from types import TracebackType
 
@@ -49,6 +50,9 @@ class _LateFile(logging.Handler):
                 self.path, maxBytes=MAX_BYTES, backupCount=OLDER_FILES, encoding="utf-8", delay=True
             )
             self._file.setFormatter(self.formatter)
+            with suppress(OSError):
+                self.path.touch(mode=0o600)
+                self.path.chmod(0o600)
         self._file.handle(record)
 
     def close(self) -> None:
@@ -76,7 +80,8 @@ def set_up_logging(verbose: bool, program: str = "nub-shift") -> None:
         handler.close()
     path = log_path(program)
     try:
-        path.parent.mkdir(parents=True, exist_ok=True)
+        path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+        path.parent.chmod(0o700)  # what one plays, and with whom, is nobody else's business
         file = _LateFile(path)
         file.setFormatter(logging.Formatter(_LINE))
         root.addHandler(file)

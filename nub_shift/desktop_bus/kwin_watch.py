@@ -11,13 +11,12 @@ from typing import Any, Final
 from jeepney import DBusAddress, message_bus
 
 from nub_shift.desktop_bus.bus import NOTHING, Body, Bus, Served
+from nub_shift.model.comes_on import MAX_TEXT
 
 log = logging.getLogger("nub_shift.desktop_bus")
 
 _SCRIPTS: Final = DBusAddress("/Scripting", bus_name="org.kde.KWin", interface="org.kde.kwin.Scripting")
 _NAME: Final = "nub-shift-front"
-# A window may say anything of itself; nobody needs more of it.
-MAX_TEXT: Final = 500
 
 
 @dataclass(frozen=True)

@@ -15,8 +15,8 @@ from pywayland.client import Display
 
 from nub_shift.front.foreign_toplevel import ACTIVATED, ToplevelManager
 from nub_shift.front.windows import is_wayland
-from nub_shift.front.x11 import MAX_TEXT, MAX_WINDOWS, X11Windows
-from nub_shift.model.comes_on import Front
+from nub_shift.front.x11 import MAX_WINDOWS, X11Windows
+from nub_shift.model.comes_on import MAX_TEXT, Front
 from nub_shift.translation import tr
 
 

@@ -11,7 +11,7 @@ from Xlib import X, Xatom, display, error, ext
 
 from nub_shift.front.processes import program_of
 from nub_shift.front.windows import is_wayland
-from nub_shift.model.comes_on import Front
+from nub_shift.model.comes_on import MAX_TEXT, Front
 from nub_shift.translation import tr
 
 _ACTIVE = "_NET_ACTIVE_WINDOW"
@@ -19,8 +19,6 @@ _LIST = "_NET_CLIENT_LIST"
 _NAME = "_NET_WM_NAME"
 _PID = "_NET_WM_PID"
 MAX_WINDOWS = 200
-# A window may say anything of itself; nobody needs more of it.
-MAX_TEXT = 500
 
 
 # What is told of the window in front.

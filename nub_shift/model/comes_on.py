@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import Enum
 from typing import Annotated, Final
 
@@ -14,6 +14,7 @@ from nub_shift.translation import tr
 MAX_RULES: Final = 16
 MAX_PATTERN: Final = 200
 MAX_PLAYERS: Final = 8
+MAX_PATH: Final = 4096
 # What windows of this program are called: by an X server, and by a Wayland compositor.
 OWN_NAME: Final = "nub-shift"
 APP_ID: Final = "org.nubshift.NubShift"
@@ -113,6 +114,27 @@ class Front:
     def is_ours(self) -> bool:
         """Whether it is a window of this program."""
         return any(name == APP_ID or name.casefold() == OWN_NAME for name in self.names)
+
+
+# A window, a program and a client may say anything of themselves; nobody needs more of it.
+MAX_TEXT: Final = 500
+MAX_WORDS: Final = 64
+
+
+def cut(front: Front) -> Front:
+    """The same with texts of a bounded length and number."""
+    return replace(
+        front,
+        names=_cut_all(front.names),
+        title=front.title[:MAX_TEXT],
+        programs=_cut_all(front.programs),
+        path=front.path[:MAX_PATH],
+        arguments=tuple(word[:MAX_PATH] for word in front.arguments[:MAX_WORDS]),
+    )
+
+
+def _cut_all(names: tuple[str, ...]) -> tuple[str, ...]:
+    return tuple(name[:MAX_TEXT] for name in names[:MAX_WORDS])
 
 
 def fits(rule: Rule, front: Front, player: int) -> bool:

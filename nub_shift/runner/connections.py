@@ -24,8 +24,10 @@ from nub_shift.protocol.codec import (
     PROTOCOL,
     REFUSED,
     Error,
+    Fault,
     Incoming,
     LineReader,
+    Request,
     encode_error,
     encode_request,
 )
@@ -40,6 +42,8 @@ from nub_shift.runner.watch import Watch
 
 log = logging.getLogger("nub_shift.runner")
 
+# Who says so many things in a row that are none is hung up on.
+MAX_FAULTS: Final = 16
 # A window has one or two connections, a command one.
 MAX_CLIENTS: Final = 32
 MAX_UNSENT_BYTES: Final = 1_000_000
@@ -55,6 +59,8 @@ class Peer:
     Attributes:
         process: the id of the process at its other end.
         helper: what that is, if it works for the runner.
+        spoke: it has made a call; who has not makes room when all places are taken.
+        faults: how many things it has said last that are none.
         gone: it has hung up, or was hung up on.
         feeds: what it is told of seats.
         all_hz: how often it is to be told of all seats, also of those to come; 0 if it did not ask for that.
@@ -76,6 +82,8 @@ class Peer:
         self.helper: Helper | None = None
         self.awaits = False
         self.holds_back = False
+        self.spoke = False
+        self.faults = 0
         self.gone = False
         self.told = False  # for the server alone: it is about to be told something
         self.queued = False  # for `Connections` alone: it is to be looked at
@@ -144,13 +152,21 @@ class Connections:
             message = peer.reader.next()
             if message is not None:
                 self._look_at(peer)
-                self._heard(peer, message)
+                self._take(peer, message)
             elif self._receive(peer):
                 self._look_at(peer)
             else:
                 self._arm(peer)
         except Exception:  # a fault of ours in serving one client costs this client, and play goes on
             log.exception("client %d", peer.fd)
+            self.drop(peer)
+
+    def _take(self, peer: Peer, message: Incoming) -> None:
+        peer.spoke = peer.spoke or isinstance(message, Request)
+        peer.faults = peer.faults + 1 if isinstance(message, Fault) else 0
+        self._heard(peer, message)
+        if peer.faults > MAX_FAULTS:
+            log.info("client %d: says nothing that is a call", peer.fd)
             self.drop(peer)
 
     def send(self, peer: Peer, data: bytes) -> None:
@@ -247,6 +263,10 @@ class Connections:
             if error.errno in _NO_DESCRIPTORS:
                 self._turn_away()
         else:
+            if len(self.peers) >= MAX_CLIENTS:
+                silent = next((peer for peer in self.peers if not peer.spoke), None)
+                if silent is not None:
+                    self.drop(silent)
             if len(self.peers) >= MAX_CLIENTS:
                 self._refuse(connection)
             else:

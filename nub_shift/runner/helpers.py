@@ -82,6 +82,11 @@ class Helper:
             self._asked_us = now_us
             self.asks()
 
+    def hurry(self) -> None:
+        """Starts it again at once if it waits for that: what it could not do without is back."""
+        if self._start_us is not None:
+            self._start_us, self._wait_us = monotonic_us(), FIRST_US
+
     def note_answer(self, now_us: int) -> None:
         """It works."""
         self._asked_us, self._next_us = 0, now_us + ASK_US
@@ -135,6 +140,11 @@ class Helpers:
     def of_process(self, pid: int) -> Helper | None:
         """The one that runs as that process."""
         return next((helper for helper in self._helpers if helper.pid == pid), None)
+
+    def hurry(self) -> None:
+        """Starts those again at once that wait for it."""
+        for helper in self._helpers:
+            helper.hurry()
 
     def due_us(self) -> int | None:
         """When `work` wants to be called."""

@@ -12,7 +12,7 @@ import msgspec
 
 from nub_shift.engine.agenda import earlier
 from nub_shift.engine.program import Program
-from nub_shift.model.comes_on import Front
+from nub_shift.model.comes_on import Away, Front, cut
 from nub_shift.model.messages import Code, Message, Saying
 from nub_shift.protocol.calls import (
     ALL_SEATS,
@@ -292,13 +292,15 @@ class Server:
                 if peer.helper is not None:
                     peer.helper.note_answer(now_us)
             case TellAway(why):
+                if self._session.away is Away.NO_DISPLAY:
+                    self.helpers.hurry()  # what needs the display may start again
                 self._session.set_away(why, now_us)
             case TellFront(front):
                 if self.on_front is not None:
-                    self.on_front(front)
+                    self.on_front(cut(front))
             case TryFront(front):
                 if self.by_game is not None:
-                    self.by_game.try_front(front)
+                    self.by_game.try_front(cut(front))
             case TellLayout():
                 if self.on_layout is not None:
                     self.on_layout()

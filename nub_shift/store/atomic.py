@@ -10,8 +10,12 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Final
 
+import platformdirs
+
 # What a new file may be by the process's umask; `mkstemp` itself makes files that are private.
 NEW_FILE_MODE = 0o666
+# Of files that say what somebody did: of the state folder.
+PRIVATE_MODE = 0o600
 # No write takes this long.
 LEFT_S: Final = 600.0
 # As `mkstemp` names what `write_text` has it make.
@@ -55,7 +59,9 @@ def sweep(folder: Path) -> None:
 
 
 def _mode_for(target: Path) -> int:
-    """The mode that the file has, or that a new one would have."""
+    """The mode that the file has, or that a new one would have; of the state folder's files a private one."""
+    if target.is_relative_to(platformdirs.user_state_path("nub-shift")):
+        return PRIVATE_MODE
     try:
         return stat.S_IMODE(target.stat().st_mode)
     except OSError:

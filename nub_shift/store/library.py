@@ -79,7 +79,7 @@ def note_used(path: Path) -> None:
     """Notes that a profile is used now. Where that cannot be written, nothing is noted: nobody waits for it."""
     with suppress(OSError):
         _used_mark(path).parent.mkdir(parents=True, exist_ok=True)
-        _used_mark(path).touch()
+        _used_mark(path).touch(mode=0o600)
 
 
 def _used_mark(path: Path) -> Path:

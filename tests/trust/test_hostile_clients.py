@@ -11,6 +11,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable, Iterator
+from contextlib import suppress
 from pathlib import Path
 
 import pytest
@@ -86,15 +87,38 @@ def test_a_hand_that_pulls_a_stick_out_of_all_bounds_pulls_it_to_its_rim(runner:
 
 
 def test_more_clients_than_are_served_are_told_so_and_the_others_are_served_on(runner: RunnerProcess) -> None:
+    speaking = [runner.client() for _ in range(MAX_CLIENTS)]
+    for client in speaking:
+        client.call(GetState())
+    with connected(runner) as turned_away:
+        assert b"clients are connected" in turned_away.makefile("rb").readline()
+    for client in speaking:
+        client.call(GetState())
+        client.close()
+    assert '"result"' in answer_to(runner, STATE)
+
+
+def test_who_says_nothing_keeps_nobody_out(runner: RunnerProcess) -> None:
     first = runner.client()
-    crowd = [connected(runner) for _ in range(3 * MAX_CLIENTS)]
-    last = crowd[-1].makefile("rb").readline()
-    assert b"clients are connected" in last
+    first.call(GetState())
+    crowd = [connected(runner) for _ in range(500)]
+    assert '"result"' in answer_to(runner, STATE)
     first.call(GetState())
     for connection in crowd:
         connection.close()
-    assert '"result"' in answer_to(runner, STATE)
     first.close()
+
+
+def test_who_says_nothing_that_is_a_call_is_hung_up_on(runner: RunnerProcess) -> None:
+    with connected(runner) as babbler:
+        with suppress(OSError):
+            for _ in range(10_000):
+                babbler.sendall(b"rubbish\n" * 100)
+        babbler.settimeout(20)
+        with suppress(ConnectionResetError):
+            while babbler.recv(65_536):
+                pass
+    assert '"result"' in answer_to(runner, STATE)
 
 
 def test_a_client_that_never_reads_is_not_read_either(runner: RunnerProcess) -> None:

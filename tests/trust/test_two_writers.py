@@ -23,6 +23,7 @@ from nub_shift.editing.edits.removal import removed
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.named import Kind, Reference
 from nub_shift.protocol.window_call import Answered, call_window, window_socket
+from nub_shift.store.library import library_folder
 from nub_shift.store.profile_files import format_profile, read_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
@@ -171,7 +172,8 @@ def test_a_second_start_brings_the_window_that_is_open_to_the_front(qtbot: QtBot
     qtbot.addWidget(window)
     only = OnlyWindow(window.show_again, window.close, window)
     window.showMinimized()
-    faulty = tmp_path / "faulty.toml"
+    library_folder().mkdir(parents=True)
+    faulty = library_folder() / "faulty.toml"
     faulty.write_text("title = ")
     elsewhere = ThreadPoolExecutor(1)
 
@@ -184,7 +186,7 @@ def test_a_second_start_brings_the_window_that_is_open_to_the_front(qtbot: QtBot
     refused = call(faulty)
     assert refused is not None and "faulty.toml: end of document" in refused.fault
     assert "Saltglass" in window.windowTitle()
-    other = tmp_path / "other.toml"
+    other = library_folder() / "other.toml"
     other.write_text(demo_profile_text().replace("Saltglass Keeper", "Another"))
     with socket.socket(socket.AF_UNIX) as strange:
         strange.connect(str(window_socket()))
