@@ -151,6 +151,7 @@ class SignsNews(msgspec.Struct, frozen=True):
         wanted: whether they are meant to.
         halted: a person has stopped everything.
         profiles: what each seat plays, by its number, if that was not told yet.
+        away: nothing is to be shown: the screen belongs to somebody else.
     """
 
     live: bool
@@ -158,6 +159,7 @@ class SignsNews(msgspec.Struct, frozen=True):
     halted: bool
     seats: tuple[SeatSigns, ...]
     profiles: dict[int, Profile]
+    away: bool = False
 
 
 class PadPart(msgspec.Struct, frozen=True):

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from typing import Final, Protocol
 
 from nub_shift.engine.values import US_PER_SECOND
+from nub_shift.model.comes_on import Away
 from nub_shift.model.profile import Profile
 from nub_shift.protocol.messages import SeatSigns, SignsNews
 from nub_shift.runner.seat import Seat
@@ -29,6 +30,10 @@ class Signed(Protocol):
         """Whether a person has stopped everything."""
 
     @property
+    def away(self) -> Away:
+        """Why nothing is sent for now."""
+
+    @property
     def seats(self) -> Sequence[Seat]:
         """Those in play."""
 
@@ -39,7 +44,7 @@ class SignsFeed:
     def __init__(self) -> None:
         self._dirty = True
         self._next_us = 0
-        self._told: tuple[bool, bool, bool, tuple[SeatSigns, ...]] | None = None
+        self._told: tuple[bool, bool, bool, tuple[SeatSigns, ...], bool] | None = None
         self._profiles: list[Profile] = []
 
     def note(self) -> None:
@@ -56,7 +61,8 @@ class SignsFeed:
             return None
         self._dirty = False
         seats = session.seats
-        now = session.live, session.wanted, session.halted, tuple(seat.signs() for seat in seats)
+        away = session.away is not Away.NO
+        now = session.live, session.wanted, session.halted, tuple(seat.signs() for seat in seats), away
         playing = [seat.program.profile for seat in seats]
         had = self._profiles
         news = {
@@ -69,4 +75,4 @@ class SignsFeed:
             return None
         self._next_us = max(now_us, self._next_us + PERIOD_US)  # late once is not late from then on
         self._told, self._profiles = now, playing
-        return SignsNews(*now, news)
+        return SignsNews(*now[:4], news, away)

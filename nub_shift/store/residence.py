@@ -13,6 +13,7 @@ import tomli_w
 from nub_shift.model.problems import ProfileError
 from nub_shift.store.atomic import write_text
 from nub_shift.store.reading import read_bounded
+from nub_shift.translation import tr
 
 
 class KeptPlayer(msgspec.Struct, frozen=True):
@@ -86,7 +87,7 @@ def _players(listed: list[Any]) -> tuple[tuple[KeptPlayer, ...], list[str]]:
         try:
             found.append(msgspec.convert(value, KeptPlayer))
         except msgspec.ValidationError as error:
-            wrong.append(f"player {number}: {error}")
+            wrong.append(tr("player {number}: {why}", number=number, why=error))
             found.append(KeptPlayer("", ""))
     return tuple(found), wrong
 

@@ -20,6 +20,7 @@ from nub_shift.store.library import library_folder
 from nub_shift.store.profile_files import read_profile
 from nub_shift.store.residence import KeptPlayer, read_kept, residence_path
 from nub_shift.tasks.usual import chosen_pad, newest_sound_profile, usual_output
+from nub_shift.translation import tr
 
 
 def resident_options(output: OutputKind | None, seconds: float | None, described: Callable[[State], str]) -> Options:
@@ -44,7 +45,8 @@ def resident_options(output: OutputKind | None, seconds: float | None, described
     shares: list[Share] = []
     for number, player in enumerate(kept.players):
         if player.shares_with >= 0 and player.shares_with not in numbers:
-            news.append(Message(Code.KEPT_FAULTY, {"why": f"player {number + 1} shares a pad with nobody"}))
+            why = tr("player {number} shares a pad with nobody", number=number + 1)
+            news.append(Message(Code.KEPT_FAULTY, {"why": why}))
         elif player.shares_with in numbers:
             profile, file = _profile_of(player, layout, news)
             program = Program(profile, layout)

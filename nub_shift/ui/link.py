@@ -11,6 +11,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtNetwork import QLocalSocket
 
 from nub_shift.editing.words.messages import message_words
+from nub_shift.model.messages import Code
 from nub_shift.protocol.calls import ALL_SEATS, Call, GetState, HoldBack, LoadProfile, SetLive, Subscribe, WatchPads
 from nub_shift.protocol.client import ClientProtocol, News, Reply
 from nub_shift.protocol.codec import PROTOCOL
@@ -27,6 +28,9 @@ MAX_RESTARTS = 3
 UP_MS = 30_000
 # A runner that says nothing for this long, though it was asked, does not answer.
 SILENT_MS = 1_000
+# A profile that could not be read in time is tried again after a wait, twice as long each time.
+LOAD_AGAIN_MS = 2_000
+LOAD_AGAIN_MOST_MS = 60_000
 # While nobody sees the window it is asked less often.
 UNSEEN_MS = 10_000
 # How often it is tried whether the runner listens yet; it is there after a few tenths of a second.
@@ -79,6 +83,10 @@ class RunnerLink(QObject):
         self._pulse = QTimer(self)
         self._pulse.setInterval(SILENT_MS)
         self._pulse.timeout.connect(self._on_pulse)
+        self._load_again = QTimer(self)
+        self._load_again.setSingleShot(True)
+        self._load_again.setInterval(LOAD_AGAIN_MS)
+        self._load_again.timeout.connect(self._on_load_again)
         starting.ended.connect(self._on_ended)
         self._socket = QLocalSocket(self)
         self._knock = QTimer(self)
@@ -200,6 +208,18 @@ class RunnerLink(QObject):
     def _on_loaded(self, reply: Reply) -> None:
         self._loads -= 1
         self._answered(reply)
+        data = reply.error.data if reply.error is not None else None
+        if data is not None and data.why.code is Code.READING_FAILED:
+            if not self._load_again.isActive():
+                self._load_again.start()
+                self._load_again.setInterval(min(2 * self._load_again.interval(), LOAD_AGAIN_MOST_MS))
+        elif reply.state is not None:
+            self._load_again.setInterval(LOAD_AGAIN_MS)
+
+    def _on_load_again(self) -> None:
+        """What took too long to read is tried again, as it is now."""
+        if self._toml is not None:
+            self.load(self._toml)
 
     def _answered(self, reply: Reply) -> None:
         if reply.error is not None:
@@ -288,7 +308,7 @@ class RunnerLink(QObject):
 
     def _hang_up(self) -> None:
         self._ready = self._asked = self._silent = False
-        for timer in (self._knock, self._up, self._pulse):
+        for timer in (self._knock, self._up, self._pulse, self._load_again):
             timer.stop()
         self._socket.abort()
 

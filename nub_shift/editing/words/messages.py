@@ -39,7 +39,7 @@ WORDS: dict[Code, str] = {
     Code.RESIDENT_NOT_UP: tr("the runner did not start; its log is in ~/.local/state/nub-shift/runner.log"),
     Code.RESIDENT_STAYS: tr("the runner does not end; end the process nub-shift by hand"),
     Code.SYSTEMD_REFUSES: tr("systemd refused: {why}"),
-    Code.READING_FAILED: tr("the profile took too long to read, or reading it failed; try again"),
+    Code.READING_FAILED: tr("the profile took too long to read; it is tried again"),
     Code.SIGNS_FAIL: tr("signs on the screen fail; they are tried again"),
     Code.WATCH_FAILS: tr("nothing tells which window is in front; that is tried again"),
     Code.DISPLAY_GONE: tr("{why}; play goes on when it is back"),

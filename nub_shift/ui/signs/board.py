@@ -112,6 +112,11 @@ class Board(QObject):
         for sign in came:
             self._shown = [old for old in self._shown if (old.sign.kind, old.sign.player) != (sign.kind, sign.player)]
             self._shown.append(_Shown(sign, monotonic_us() + self._signs_of(sign.player).lasts_ms * MS))
+        if news.away:
+            self._shown.clear()
+            self._badge = None
+            self._replace("", {})
+            return came
         self._show_rings(news)
         if came or not self._shown:
             self._show_signs()

@@ -105,6 +105,7 @@ class PadMenus(QObject):
                     scaled = look_scaled if kind is Kind.LOOK else gyro_scaled
                     document.edit(menu.label_of(kind), lambda profile: scaled(profile, factor))
                     self._ask(LoadProfile(document.text, menu.seat, str(document.path)), None)
+                    menu.tell(document.fault)
             case _:
                 self._ask(act, None)
 
@@ -136,6 +137,7 @@ class _OpenMenu(QObject):
         self._document: Document | None = None
         self._counts: dict[str, int] = {}
         self._held: tuple[str, ...] = ()
+        self._fault = ""
         self._again = QTimer(self)
         self._again.timeout.connect(self._on_again)
 
@@ -157,6 +159,11 @@ class _OpenMenu(QObject):
             self._again.start(WAIT_MS)
         elif not self._held:
             self._again.stop()
+
+    def tell(self, fault: str) -> None:
+        """Says beside what the buttons do that a change could not be saved, and why; empty if it was."""
+        self._fault = fault
+        self._show()
 
     def end(self) -> None:
         """It is closed."""
@@ -205,7 +212,8 @@ class _OpenMenu(QObject):
         battery = f" · {self._battery} %" if self._battery >= 0 else ""
         player = tr("Player {number}: ", number=self.seat + 1) if self.players > 1 else ""
         rows = tuple((row.label, row.value, row.turns) for row in self._menu.rows)
-        self.sheet = MenuSheet(f"{player}{pad.name}{battery}", rows, self._menu.index, hints(pad))
+        not_saved = (tr("Not saved: {why}", why=self._fault),) if self._fault else ()
+        self.sheet = MenuSheet(f"{player}{pad.name}{battery}", rows, self._menu.index, (*not_saved, *hints(pad)))
         self._draw(self)
 
 

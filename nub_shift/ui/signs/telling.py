@@ -61,6 +61,8 @@ def signs(
 
     In rehearsal there are none, for then nothing reaches a game. As the first news come, what plays is said.
     """
+    if now.away or (was is not None and was.away):
+        return []  # nothing is shown above a locked screen, and what stood before is seen again after it
     if was is None:
         begun = [Sign(SignKind.PROFILE, seat, profile.title) for seat, profile in profiles.items() if now.live]
         return [sign for sign in begun if sign.kind not in profiles[sign.player].signs.silent]
