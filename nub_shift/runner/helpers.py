@@ -25,7 +25,7 @@ UP_US: Final = 60_000_000
 ASK_US: Final = 1_000_000
 ANSWER_US: Final = 4_000_000
 # It may take so long from its start until it is connected.
-CONNECT_US: Final = 30_000_000
+CONNECT_US: Final = 20_000_000
 
 
 class Helper:
@@ -33,7 +33,6 @@ class Helper:
 
     Attributes:
         pid: of the process; 0 while there is none.
-        asks: has the connected process asked whether it works; None while it is not connected.
     """
 
     def __init__(
@@ -45,7 +44,8 @@ class Helper:
         environment: Mapping[str, str] | None = None,
     ) -> None:
         """`failed` is called when it hangs, and once when it ends time and again."""
-        self.asks: Callable[[], None] | None = None
+        self._ask: Callable[[], None] | None = None  # None while it is not connected
+        self._lone_us: int | None = None  # since when it is there and not connected
         self._module = module
         self._words = words
         self._beside = beside
@@ -69,7 +69,8 @@ class Helper:
     def due_us(self) -> int | None:
         """When `work` wants to be called, though nothing else happens."""
         answer_us = self._asked_us + ANSWER_US if self._asked_us else None
-        return earlier(self._start_us, answer_us)
+        connect_us = self._lone_us + CONNECT_US if self._lone_us is not None else None
+        return earlier(earlier(self._start_us, answer_us), connect_us)
 
     def work(self, now_us: int) -> None:
         """Starts it again if that is due, asks it whether it works, and ends it when it does not answer."""
@@ -78,9 +79,15 @@ class Helper:
             self._launch()
         elif self._asked_us and now_us - self._asked_us >= ANSWER_US:
             self._end_hung()
-        elif self.asks is not None and not self._asked_us and now_us >= self._next_us:
+        elif self._lone_us is not None and now_us - self._lone_us >= CONNECT_US:
+            self._end_hung()
+        elif self._ask is not None and not self._asked_us and now_us >= self._next_us:
             self._asked_us = now_us
-            self.asks()
+            self._ask()
+
+    def note_connected(self, ask: Callable[[], None]) -> None:
+        """It has connected; `ask` asks it whether it works."""
+        self._ask, self._lone_us, self._asked_us = ask, None, 0
 
     def hurry(self) -> None:
         """Starts it again at once if it waits for that: what it could not do without is back."""
@@ -93,7 +100,8 @@ class Helper:
 
     def note_gone(self) -> None:
         """Its connection has ended."""
-        self.asks, self._asked_us = None, 0
+        self._ask, self._asked_us = None, 0
+        self._lone_us = monotonic_us() if self.pid else None
 
     def _launch(self) -> None:
         self._started_us = monotonic_us()
@@ -103,14 +111,14 @@ class Helper:
             log.warning("%s cannot be started: %s", self._module, error)
             self._again()
             return
-        self.pid = process.pid
+        self.pid, self._lone_us = process.pid, self._started_us
         log.info("%s: process %d", self._module, process.pid)
         self._beside.run(process.wait, self._on_ended)
 
     def _end_hung(self) -> None:
         log.warning("%s: process %d does not answer", self._module, self.pid)
         self._failed()
-        self.note_gone()
+        self._ask, self._asked_us, self._lone_us = None, 0, None
         with suppress(ProcessLookupError):
             os.kill(self.pid, signal.SIGKILL)
 

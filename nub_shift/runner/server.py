@@ -393,7 +393,7 @@ class Server:
         helper = self.helpers.of_process(peer.process)
         if helper is not None:
             peer.helper = helper
-            helper.asks = lambda: self._connections.send(peer, _PING)
+            helper.note_connected(lambda: self._connections.send(peer, _PING))
 
     def _watch_signs(self, peer: Peer, on: bool) -> None:
         if peer.signs_feed is not None:
