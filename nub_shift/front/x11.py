@@ -193,6 +193,17 @@ class X11Windows:
             windows = [int(window) for window in found.value[:MAX_WINDOWS]] if found is not None else []
             return [self.look(window) for window in windows]
 
+    def place(self, window: int) -> tuple[int, int, int, int] | None:
+        """Where a window is on the root window, in pixels: left, top, width and height; None if it has gone."""
+        with _gone_as_oserror():
+            shown = self._window(window)
+            try:
+                size = shown.get_geometry()
+                at = shown.translate_coords(self._root, 0, 0)
+            except error.XError:
+                return None
+            return -int(at.x), -int(at.y), int(size.width), int(size.height)
+
     def composes(self) -> bool:
         """Whether a compositing manager is there, so that a window can let others shine through."""
         with _gone_as_oserror():

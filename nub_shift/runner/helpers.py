@@ -77,13 +77,16 @@ class Helper:
         if self._start_us is not None and now_us >= self._start_us:
             self._start_us = None
             self._launch()
-        elif self._asked_us and now_us - self._asked_us >= ANSWER_US:
-            self._end_hung()
-        elif self._lone_us is not None and now_us - self._lone_us >= CONNECT_US:
+        elif self._hangs(now_us):
             self._end_hung()
         elif self._ask is not None and not self._asked_us and now_us >= self._next_us:
             self._asked_us = now_us
             self._ask()
+
+    def _hangs(self, now_us: int) -> bool:
+        """Whether it has not answered, or not connected, for too long."""
+        unanswered = self._asked_us and now_us - self._asked_us >= ANSWER_US
+        return bool(unanswered) or (self._lone_us is not None and now_us - self._lone_us >= CONNECT_US)
 
     def note_connected(self, ask: Callable[[], None]) -> None:
         """It has connected; `ask` asks it whether it works."""

@@ -13,6 +13,7 @@ from pathlib import Path
 
 import msgspec
 import pytest
+from PyQt6.QtCore import QRect
 from Xlib import X, display, error
 from Xlib.ext import shape
 
@@ -38,7 +39,7 @@ from nub_shift.store.profile_files import parse_profile
 from nub_shift.ui.signs.app import screen_of_session
 from nub_shift.ui.signs.sounds import Sounds
 from nub_shift.ui.signs.telling import PATTERNS, signs
-from nub_shift.ui.signs.x11_screen import X11Screen
+from nub_shift.ui.signs.x11_screen import X11Screen, screen_with_most
 from tests.runner.resident import Home
 
 LIMIT_S = 30.0
@@ -91,6 +92,15 @@ entries = [{ keys = ["KEY_1"] }, { keys = ["KEY_2"] }, { keys = ["KEY_3"] }]
 badge = "top_right"
 lasts_ms = 1000
 """
+
+
+@pytest.mark.parametrize(
+    ("window", "number"),
+    [((10, 10, 800, 600), 0), ((1930, 0, 1280, 720), 1), ((1500, 0, 1280, 720), 1), ((5000, 5000, 10, 10), 0)],
+)
+def test_signs_stand_on_the_screen_that_has_most_of_the_game(window: tuple[int, int, int, int], number: int) -> None:
+    rooms = [QRect(0, 0, 1920, 1080), QRect(1920, 0, 1280, 720)]  # the second has twice as many pixels
+    assert screen_with_most(QRect(*window), rooms, (1.0, 2.0)) == number
 
 
 def seat(**changes: object) -> SeatSigns:

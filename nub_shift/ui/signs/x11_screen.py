@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PyQt6.QtCore import QObject, QPoint, QRect, QSize, QSocketNotifier, Qt
 from PyQt6.QtGui import (
     QBackingStore,
@@ -45,7 +47,7 @@ class X11Screen(QObject):
         pane = self._panes.get(key)
         if pane is None:
             pane = self._panes[key] = _Pane()
-        pane.show_picture(picture, _place(picture, spot, _room()), self.blends)
+        pane.show_picture(picture, _place(picture, spot, self._room()), self.blends)
 
     def hide(self, key: str) -> None:
         """See `Screen`."""
@@ -71,6 +73,21 @@ class X11Screen(QObject):
             self.blends = self._windows.composes()
             self._on_windows()  # what came while we asked waits in the library, and wakes nobody
 
+    def _room(self) -> QRect:
+        """The screen on which the game is: where most of the window in front is, else where the pointer is."""
+        try:
+            window = self._windows.in_front() if self._windows is not None else 0
+            place = self._windows.place(window) if self._windows is not None and window else None
+        except OSError:
+            place = None
+        screens = QGuiApplication.screens()
+        rooms = [screen.geometry() for screen in screens]
+        if place is not None and screens:
+            scales = [screen.devicePixelRatio() for screen in screens]
+            return rooms[screen_with_most(QRect(*place), rooms, scales)]
+        screen = QGuiApplication.screenAt(QCursor.pos()) or QGuiApplication.primaryScreen()
+        return screen.geometry() if screen is not None else QRect()
+
     def _on_windows(self) -> None:
         """A full-screen window that comes to the front is put over ours."""
         try:
@@ -81,18 +98,29 @@ class X11Screen(QObject):
             self._notifier.setEnabled(False)
 
 
-def _room() -> QRect:
-    """The screen on which the pointer is, where the game is most likely."""
-    screen = QGuiApplication.screenAt(QCursor.pos()) or QGuiApplication.primaryScreen()
-    return screen.geometry() if screen is not None else QRect()
+def screen_with_most(window: QRect, rooms: Sequence[QRect], scales: Sequence[float]) -> int:
+    """The number of the screen that has most of a window.
+
+    Args:
+        window: in pixels.
+        rooms: the screens, each with its corner in pixels and its size in ours, as Qt has them on an X server.
+        scales: pixels of each screen to one of ours.
+    """
+    shares = []
+    for room, scale in zip(rooms, scales, strict=True):
+        whole = QRect(room.topLeft(), QSize(round(room.width() * scale), round(room.height() * scale)))
+        shared = whole.intersected(window)
+        shares.append(max(shared.width(), 0) * max(shared.height(), 0))
+    return shares.index(max(shares))
 
 
 def _place(picture: Picture, spot: Spot, room: QRect) -> QRect:
+    """Where a picture comes; one that is larger than the screen begins at its edge."""
     size = picture.size
-    left = room.width() - size.width() - 2 * MARGIN
-    above = room.height() - size.height() - 2 * MARGIN
-    at = QPoint(room.x() + MARGIN + round(left * spot.x), room.y() + MARGIN + round(above * spot.y))
-    return QRect(at, size)
+    left = max(room.width() - size.width() - 2 * MARGIN, -MARGIN)
+    above = max(room.height() - size.height() - 2 * MARGIN, -MARGIN)
+    x, y = (MARGIN + round(rest * share) for rest, share in ((left, spot.x), (above, spot.y)))
+    return QRect(room.topLeft() + QPoint(max(x, 0), max(y, 0)), size)
 
 
 class _Pane(QWindow):
