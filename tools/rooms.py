@@ -15,7 +15,7 @@ import grimp
 ROOT = Path(__file__).parents[1]
 PICTURE = ROOT / "docs" / "rooms.svg"
 PACKAGE = "nub_shift"
-MODULES = ("__main__", "compiled")  # single modules, which are no rooms
+MODULES = ("__main__", "compiled", "own_process")  # single modules, which are no rooms
 ROW, COLUMN, LEFT, TOP, NAMES, LINES = 28, 26, 16, 96, 84, 376
 
 
@@ -23,7 +23,8 @@ def layers() -> list[list[str]]:
     """The rooms from the top down, those that do not know each other together; as import-linter is told."""
     contracts = tomllib.loads((ROOT / "pyproject.toml").read_text())["tool"]["importlinter"]["contracts"]
     (found,) = (contract["layers"] for contract in contracts if contract["type"] == "layers")
-    return [layer.split(" | ") for layer in found if layer not in MODULES]
+    rooms = ([room for room in layer.split(" | ") if room not in MODULES] for layer in found)
+    return [layer for layer in rooms if layer]
 
 
 def arrows() -> list[tuple[str, str]]:

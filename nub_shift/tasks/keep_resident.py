@@ -8,8 +8,10 @@ from __future__ import annotations
 
 import os
 import signal
+import subprocess
 import sys
 import time
+from types import FrameType
 from typing import Final
 
 from nub_shift.own_process import PROGRAM, own_command, start_own
@@ -28,24 +30,33 @@ def become_keeper(*words: str) -> None:
     os.execv(command[0], command)
 
 
+class _AskedToEnd(Exception):
+    """Raised wherever a signal that asks to end is met."""
+
+
+def _on_signal(_number: int, _frame: FrameType | None) -> None:
+    raise _AskedToEnd
+
+
 def main() -> None:
     """Keeps the runner going until it ends by itself."""
-    signal.pthread_sigmask(signal.SIG_BLOCK, {*_STOPS, signal.SIGCHLD})
+    for number in _STOPS:  # handled and not blocked: a blocked signal would be blocked in the runner too
+        signal.signal(number, _on_signal)
     wait_s = FIRST_S
-    while True:
-        started = time.monotonic()
-        runner = start_own(PROGRAM, "resident", *sys.argv[1:], stdout=None, stderr=None)
-        while runner.poll() is None:
-            if signal.sigwait({*_STOPS, signal.SIGCHLD}) != signal.SIGCHLD:
-                runner.terminate()
-                runner.wait()
+    runner: subprocess.Popen[bytes] | None = None
+    try:
+        while True:
+            started = time.monotonic()
+            runner = start_own(PROGRAM, "resident", *sys.argv[1:], stdout=None, stderr=None)
+            if runner.wait() == 0:
                 return
-        if runner.returncode == 0:
-            return
-        wait_s = FIRST_S if time.monotonic() - started > UP_S else wait_s
-        if signal.sigtimedwait(_STOPS, wait_s) is not None:
-            return
-        wait_s = min(2 * wait_s, LONGEST_S)
+            wait_s = FIRST_S if time.monotonic() - started > UP_S else wait_s
+            time.sleep(wait_s)
+            wait_s = min(2 * wait_s, LONGEST_S)
+    except _AskedToEnd:
+        if runner is not None and runner.poll() is None:
+            runner.terminate()
+            runner.wait()
 
 
 if __name__ == "__main__":

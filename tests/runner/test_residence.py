@@ -12,6 +12,7 @@ from collections.abc import Iterator
 from contextlib import closing
 from pathlib import Path
 
+import psutil
 import pytest
 from click.testing import CliRunner
 
@@ -176,6 +177,9 @@ def test_without_systemd_an_autostart_entry_starts_it(
     killed = home.pid()
     os.kill(killed, signal.SIGKILL)
     until(lambda: home.pid() not in {0, killed})  # its small parent has started it again
+    os.kill(psutil.Process(home.pid()).ppid(), signal.SIGTERM)
+    until(lambda: home.pid() == 0)  # and ends it as it is ended
+    assert CliRunner().invoke(main, ["session", "on"]).output == on.output
     off = CliRunner().invoke(main, ["session", "off"])
     assert off.output == "does not start with the desktop session\ndoes not play now\n"
     assert not entry.exists()
