@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import signal
 from collections.abc import Iterator
+from contextlib import suppress
 from pathlib import Path
 
 import psutil
@@ -41,12 +42,11 @@ def play(home: Home, name: str) -> None:
 def helper(home: Home, module: str) -> int:
     """The process of that helper; 0 if there is none."""
     assert home.process is not None
-    found = [
-        child.pid
-        for child in psutil.Process(home.process.pid).children()
-        if f"nub_shift.cli.{module}" in child.cmdline()
-    ]
-    return found[0] if found else 0
+    for child in psutil.Process(home.process.pid).children():
+        with suppress(psutil.Error):  # it has ended meanwhile
+            if f"nub_shift.cli.{module}" in child.cmdline():
+                return child.pid
+    return 0
 
 
 @pytest.mark.parametrize("number", [signal.SIGSTOP, signal.SIGKILL])

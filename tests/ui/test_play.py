@@ -148,9 +148,9 @@ def test_real_windows_are_listed_and_the_next_in_front_is_noted(qtbot: QtBot, sh
     windows.listed.connect(listed.append)
     windows.came.connect(came.append)
 
-    def is_listed() -> bool:
+    def is_listed() -> None:
         windows.list()
-        return bool(listed) and [front.title for front in listed[-1]] == ["Tide"]
+        assert listed and [front.title for front in listed[-1]] == ["Tide"], listed[-3:]
 
     qtbot.waitUntil(is_listed, timeout=LIMIT_MS)
     assert listed[-1][0].names == ("Tidegame", "tidegame")
