@@ -161,7 +161,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     shows = options.signs and has_display()
     if shows:
         session.on_live = signs.start
-    session.watch_output = OutputWatch(session, watch, beside, monotonic_us)
+    session.output.watch = OutputWatch(session, watch, beside, monotonic_us)
     session.keep_recap = keeper(beside)
     residence = _residence(options, session, registry, beside)
     by_game = _by_game(options, session, loading, watch, beside) if options.folders else None

@@ -13,7 +13,7 @@ from nub_shift import VERSION
 from nub_shift.engine.agenda import earlier
 from nub_shift.engine.ledger import Ledger
 from nub_shift.engine.program import Program
-from nub_shift.engine.values import Output, ProfileRequest
+from nub_shift.engine.values import US_PER_SECOND, Output, ProfileRequest
 from nub_shift.model.comes_on import Away, Front
 from nub_shift.model.controls import CONTROL_BY_NAME, of_right_hand
 from nub_shift.model.kinds import OutputKind
@@ -21,11 +21,12 @@ from nub_shift.model.messages import Code, Message
 from nub_shift.model.profile import Profile
 from nub_shift.outputs.output import OutputDevice, OutputError
 from nub_shift.outputs.registry import is_x11_only
-from nub_shift.outputs.watcher import BEAT_US, STALLED_US
+from nub_shift.outputs.watcher import STALLED_US
 from nub_shift.pads.pad import PadError
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.codec import PROTOCOL, Refused
 from nub_shift.protocol.messages import State
+from nub_shift.runner.live_output import LiveOutput
 from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.pad_source import PadSource, Taken
 from nub_shift.runner.seat import Seat
@@ -58,25 +59,6 @@ class ProfileSource(Protocol):
         """A profile whose texts are to be typed on another layout now."""
 
 
-class OutputWatcher(Protocol):
-    """Watches whether the receiver of outputs is there, and calls `lose_output` and `regain_output`."""
-
-    def begin(self, output: OutputDevice) -> None:
-        """That output is open."""
-
-    def end(self) -> None:
-        """Nothing is open any more, nor waited for."""
-
-    def await_return(self) -> None:
-        """Looks from now on whether the receiver is back."""
-
-    def due_us(self) -> int | None:
-        """When `work` wants to be called."""
-
-    def work(self, now_us: int) -> None:
-        """Lets time pass."""
-
-
 class Session:
     """The seats and what they share.
 
@@ -94,7 +76,7 @@ class Session:
         front: the window in front, as far as anybody looked.
         away: why nothing is sent for now.
         follows: whether anybody tells which window is in front, so that profiles come on by themselves.
-        watch_output: watches whether the receiver of outputs is there.
+        output: where outputs go while it is live.
         wants_front: whether it matters which window is in front.
         pad_events: where the pads of seats tell what they do.
     """
@@ -121,9 +103,8 @@ class Session:
         self.signs: list[SignsFeed] = []
         self.front: Front | None = None
         self.pad_events = pad_events
-        self._open_output = open_output
+        self.output = LiveOutput(open_output)
         self._output_kind = output
-        self._output: OutputDevice | None = None
         self._message: Message | None = None
         self._tell = tell
         self._loading = loading
@@ -136,9 +117,6 @@ class Session:
         self._game = 0  # the window that toggles wait for to come back
         self.away = Away.NO
         self.follows = False
-        self.watch_output: OutputWatcher | None = None
-        self._lost_output = False  # its receiver has gone, and play goes on when it is back
-        self._beat_us: int | None = None  # when the output's watcher was told last that we live; None: nothing is down
 
     @property
     def over(self) -> bool:
@@ -179,7 +157,7 @@ class Session:
         """Takes what a seat's pad has on a descriptor, now."""
         try:
             now_us = monotonic_us()
-            if self._beat_us is not None and now_us - self._beat_us > STALLED_US:
+            if self.output.beat_us is not None and now_us - self.output.beat_us > STALLED_US:
                 self._recover(now_us)
                 return  # the pad's descriptors are others now
             self._send(seat, seat.take_pad(now_us, fd))
@@ -199,7 +177,7 @@ class Session:
     def work(self, now_us: int) -> None:
         """Lets time pass."""
         try:
-            if self._beat_us is not None and now_us - self._beat_us > STALLED_US:
+            if self.output.beat_us is not None and now_us - self.output.beat_us > STALLED_US:
                 self._recover(now_us)
             for seat in self.seats:
                 self._send(seat, seat.work(now_us))
@@ -222,34 +200,19 @@ class Session:
             self.open_menu(seat, opens, now_us)
         if self._asked:
             self._follow_requests()
-        if self._lost_output and self.watch_output is not None:
-            self.watch_output.work(now_us)
-        output = self._output
-        if output is not None and (self._beat_us is not None or output.holds):
-            self._beat(output, now_us)
+        self.output.work(now_us)
 
     def due_us(self) -> int | None:
         """When `work` wants to be called, though nothing may be readable."""
-        due_us = self._beat_us + BEAT_US if self._beat_us is not None else None
-        if self._lost_output and self.watch_output is not None:
-            due_us = earlier(due_us, self.watch_output.due_us())
+        due_us = self.output.due_us()
         for seat in self.seats:
             due_us = earlier(due_us, seat.due_us())
         return due_us
 
-    def _beat(self, output: OutputDevice, now_us: int) -> None:
-        """Sends the output's watcher a sign of life while something is down, and a last one when nothing is."""
-        if not output.holds:
-            self._beat_us = None
-            output.beat()
-        elif self._beat_us is None or now_us - self._beat_us >= BEAT_US:
-            self._beat_us = now_us
-            output.beat()
-
     def _recover(self, now_us: int) -> None:
         """Releases everything and plays on: this process was stopped for so long that its watcher has released it."""
-        log.warning("play was held up for %.1f s", (now_us - (self._beat_us or now_us)) / 1e6)
-        self._beat_us = None
+        log.warning("play was held up for %.1f s", (now_us - (self.output.beat_us or now_us)) / US_PER_SECOND)
+        self.output.beat_us = None
         self.pause(now_us)
         self.go_on(now_us)
 
@@ -315,23 +278,22 @@ class Session:
 
     def lose_output(self, why: Message) -> None:
         """The receiver of outputs has gone. Where it is a display, what was wanted is kept for its return."""
-        watch, output = self.watch_output, self._output
-        returns = self.wanted and watch is not None and output is not None and output.fileno() >= 0
-        self._drop_output()
-        if returns and watch is not None:
-            self.wanted = self._lost_output = True
-            watch.await_return()
-            self.note_change()
-        self.say(Message(Code.DISPLAY_GONE if returns else Code.BACK_TO_REHEARSAL, {"why": why}))
+        self.live = False
+        self.wanted = self.output.lose(awaits=self.wanted)
+        for seat in self.seats:
+            seat.grab()
+        self.note_change()
+        self.say(Message(Code.DISPLAY_GONE if self.wanted else Code.BACK_TO_REHEARSAL, {"why": why}))
 
     def regain_output(self, now_us: int) -> bool:
         """Goes live again, if the receiver is back and that is still wanted; returns whether no more need be tried."""
-        if not self._lost_output:
+        if not self.output.is_lost:
             return True
         try:
             self._follow_wanted(now_us, keeps_wanted=True)
         except OutputError:
             return False
+        self.output.is_lost = False
         self.say(Message(Code.PLAYS_AGAIN))
         return True
 
@@ -346,19 +308,16 @@ class Session:
     def _follow_wanted(self, now_us: int, keeps_wanted: bool = False) -> None:
         live = self.wanted and not self._held_back
         if not self.wanted:
-            self._lost_output = False
+            self.output.is_lost = False
         if live is self.live:
             self.note_change()
             return
-        if live and self._output is None:
+        if live:
             try:
-                self._output = self._open_output()
+                self.output.open()
             except OutputError:
                 self.wanted = keeps_wanted
                 raise
-            self._lost_output = False
-            if self.watch_output is not None:
-                self.watch_output.begin(self._output)
         for seat in self.seats:
             self._send(seat, seat.stop(now_us))
         log.info("%s", "live" if live else "rehearsal")
@@ -507,8 +466,7 @@ class Session:
                 with suppress(OutputError):
                     self._send(seat, seat.close(now_us))
         finally:
-            if self._output is not None:
-                self._output.close()
+            self.output.close()
 
     def state(self) -> State:
         """A look at everything."""
@@ -587,9 +545,9 @@ class Session:
         """Sends what a seat gave back."""
         if not outputs:
             return
-        if self.live and self._output is not None:
+        if self.live:
             try:
-                self._output.send(outputs)
+                self.output.send(outputs)
             except OutputError as error:
                 self.lose_output(error.message)
         for feed in seat.feeds:
@@ -625,19 +583,5 @@ class Session:
         self.ledger = Ledger()
         for seat in self.seats:
             seat.start_over()
-        self._drop_output()
-        self.say(Message(Code.BACK_TO_REHEARSAL, {"why": Message(Code.PLAY_FAILED)}))
-
-    def _drop_output(self) -> None:
-        """The output takes nothing any more: in rehearsal nothing can be stuck."""
-        self.live = self.wanted = False
-        output, self._output = self._output, None
-        self._beat_us = None
-        if self.watch_output is not None:
-            self.watch_output.end()
-        if output is not None:
-            with suppress(OutputError):  # it is said that it has gone
-                output.close()
-        for seat in self.seats:
-            seat.grab()
-        self.note_change()
+        self.wanted = False
+        self.lose_output(Message(Code.PLAY_FAILED))

@@ -52,6 +52,7 @@ class Library:
     def __init__(self, **profiles: str) -> None:
         self.profiles = {name: parse_profile(text) for name, text in profiles.items()}
         self.is_read = True
+        self.stamp = 1
 
     @property
     def ruled(self) -> list[Ruled]:
@@ -62,8 +63,8 @@ class Library:
         when_tried()
         changed()
 
-    def changed(self, file: str) -> int:
-        return int(file in self.profiles)
+    def changed(self, file: str) -> int | None:
+        return self.stamp if file in self.profiles else None
 
     def load_file(self, file: str, done: Callable[[Loaded | Refused], None]) -> None:
         if self.profiles[file].title == "Spoiled":
@@ -193,6 +194,15 @@ def test_a_profile_that_cannot_be_read_makes_room_for_the_next_best() -> None:
     play = Play(a=text("Any", 'window = "t*"'), b=text("Spoiled", 'window = "tide"'))
     assert play.front(names=("tide",)) == "Any"
     assert [line for line in play.bench.told if "cannot be played" in line] != []
+
+
+def test_a_profile_that_is_mended_while_its_game_is_in_front_is_taken() -> None:
+    play = Play(a=text("Any", 'window = "t*"'), b=text("Spoiled", 'window = "tide"'))
+    assert play.front(names=("tide",)) == "Any"
+    play.library.profiles["b"] = parse_profile(text("Mended", 'window = "tide"'))
+    play.library.stamp = 2
+    play.by_game._on_listed()
+    assert play.bench.seat.state().title == "Mended"
 
 
 def test_nobody_is_paused_for_a_list_that_was_not_read() -> None:
