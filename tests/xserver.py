@@ -47,6 +47,34 @@ def x_process(name: str = "") -> Iterator[tuple[str, subprocess.Popen[bytes]]]:
         server.wait(LIMIT_S)
 
 
+@contextmanager
+def window_manager(name: str) -> Iterator[None]:
+    """A window manager that is at work: a window that is mapped before is managed, but gets no focus."""
+    server = display.Display(name)
+    selection = server.intern_atom("WM_S0")  # held by the one at work (ICCCM, 4.3)
+
+    def works() -> bool:
+        return bool(server.get_selection_owner(selection))
+
+    command = ["openbox", "--sm-disable"]
+    with subprocess.Popen(command, env={**os.environ, "DISPLAY": name}, stderr=subprocess.DEVNULL) as manager:
+        try:
+            _await(works)
+            yield
+        finally:
+            manager.terminate()
+            manager.wait(LIMIT_S)
+    _await(lambda: not works())
+    server.close()
+
+
+def _await(wanted: Callable[[], bool]) -> None:
+    end = time.monotonic() + LIMIT_S
+    while not wanted():
+        assert time.monotonic() < end, "not so in time"
+        time.sleep(0.005)
+
+
 class XWindow:
     """A window that has the focus and notes what is typed and clicked into it."""
 

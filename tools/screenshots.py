@@ -205,6 +205,7 @@ def play(application: QApplication, profile: Path) -> None:
     wait(8.7)
     window.say("")
     wait(0.3)
+    rules.follow(None)  # as where a session tells of windows
     window.grab().save(str(FOLDER / "play.png"))
     window.play.parts[1].click()
     wait(0.3)

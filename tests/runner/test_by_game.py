@@ -35,6 +35,7 @@ from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US, brief, profile_text
 from tests.runner.fakes import Bench
 from tests.runner.resident import LIMIT_S, Home
+from tests.xserver import window_manager
 
 GAME = Path(__file__).parents[1] / "game_window.py"
 LETTERS = st.text("aB*", max_size=8)
@@ -323,45 +324,42 @@ def test_profiles_and_toggles_follow_real_windows_of_a_real_window_manager(x_ser
         return home.await_state(is_there)
 
     got: list[str] = []
-    with subprocess.Popen(["openbox", "--sm-disable"], env=environment, stderr=subprocess.DEVNULL) as manager:
-        try:
-            with (
-                game(environment, got, "tidegame", "Tide") as tide,
-                game(environment, got, "loader", "Dust", r"C:\games\dust.exe") as dust,
-                game(environment, got, "mail", "Letters") as mail,
-            ):
-                home.start("--output", "x11")
-                home.call(PlugIn("tern"), AssignPad("simulated:tern"), WorkByHand("tern", {}), SetLive(True))
-                by_hand = home.profiles / "tide.toml"  # read by another way than what comes by itself
-                subprocess.run(["xdotool", "windowactivate", str(tide)], env=environment, check=True, timeout=LIMIT_S)
-                home.await_state(lambda state: state.front is not None and state.front.title == "Tide")
-                home.call(LoadProfile(by_hand.read_text(), 0, str(by_hand)))
-                bring_to_front(tide, "Tide", ())
-                home.call(WorkByHand("tern", {"east": 1.0}))
-                home.await_state(lambda state: state.down == ("KEY_T",))
-                home.call(WorkByHand("tern", {}))
-                state = bring_to_front(dust, "Dust", ())
-                assert state.front is not None and state.front.title == "Dust" and state.seats[0].rule is not None
-                home.call(WorkByHand("tern", {"south": 1.0}))
-                home.await_state(lambda state: state.down == ("KEY_Y",))
-                bring_to_front(mail, "Dust", (), paused=True)
-                home.call(WorkByHand("tern", {}))
-                bring_to_front(tide, "Tide", ("KEY_T",))  # as it was left
-                bring_to_front(mail, "Tide", (), paused=True)
-                bring_to_front(tide, "Tide", ("KEY_T",))
-                home.end(9)
-                home.start("--output", "x11")
-                home.await_state(lambda state: state.live and state.seats[0].title == "Tide")
-                bring_to_front(dust, "Dust", ())
-                assert home.end() == 0
-                listed = home.command("games", "--json").stdout
-                assert [(window["title"], window["profiles"]) for window in json.loads(listed)] == [
-                    ("Tide", ["Tide"]),
-                    ("Dust", ["Dust"]),
-                    ("Letters", []),
-                ]
-        finally:
-            manager.terminate()
+    with (
+        window_manager(x_server),
+        game(environment, got, "tidegame", "Tide") as tide,
+        game(environment, got, "loader", "Dust", r"C:\games\dust.exe") as dust,
+        game(environment, got, "mail", "Letters") as mail,
+    ):
+        home.start("--output", "x11")
+        home.call(PlugIn("tern"), AssignPad("simulated:tern"), WorkByHand("tern", {}), SetLive(True))
+        by_hand = home.profiles / "tide.toml"  # read by another way than what comes by itself
+        subprocess.run(["xdotool", "windowactivate", str(tide)], env=environment, check=True, timeout=LIMIT_S)
+        home.await_state(lambda state: state.front is not None and state.front.title == "Tide")
+        home.call(LoadProfile(by_hand.read_text(), 0, str(by_hand)))
+        bring_to_front(tide, "Tide", ())
+        home.call(WorkByHand("tern", {"east": 1.0}))
+        home.await_state(lambda state: state.down == ("KEY_T",))
+        home.call(WorkByHand("tern", {}))
+        state = bring_to_front(dust, "Dust", ())
+        assert state.front is not None and state.front.title == "Dust" and state.seats[0].rule is not None
+        home.call(WorkByHand("tern", {"south": 1.0}))
+        home.await_state(lambda state: state.down == ("KEY_Y",))
+        bring_to_front(mail, "Dust", (), paused=True)
+        home.call(WorkByHand("tern", {}))
+        bring_to_front(tide, "Tide", ("KEY_T",))  # as it was left
+        bring_to_front(mail, "Tide", (), paused=True)
+        bring_to_front(tide, "Tide", ("KEY_T",))
+        home.end(9)
+        home.start("--output", "x11")
+        home.await_state(lambda state: state.live and state.seats[0].title == "Tide")
+        bring_to_front(dust, "Dust", ())
+        assert home.end() == 0
+        listed = home.command("games", "--json").stdout
+        assert [(window["title"], window["profiles"]) for window in json.loads(listed)] == [
+            ("Tide", ["Tide"]),
+            ("Dust", ["Dust"]),
+            ("Letters", []),
+        ]
     assert {line.split()[0] for line in got} == {"down", "up"}, "the games got real keys"
     with closing(display.Display(x_server)) as server:
         assert not any(server.query_keymap())

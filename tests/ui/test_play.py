@@ -26,6 +26,7 @@ from nub_shift.ui.play.rules import RulesPanel
 from nub_shift.ui.play.session_windows import SessionWindows
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
+from tests.xserver import window_manager
 
 LIMIT_MS = 20_000
 GAME = Path(__file__).parents[1] / "game_window.py"
@@ -126,7 +127,7 @@ def shown_game(x_server: str, monkeypatch: pytest.MonkeyPatch) -> Iterator[int]:
     monkeypatch.setenv("DISPLAY", x_server)
     environment = {**os.environ, "DISPLAY": x_server}
     with (
-        subprocess.Popen(["openbox", "--sm-disable"], env=environment, stderr=subprocess.DEVNULL) as manager,
+        window_manager(x_server),
         subprocess.Popen(
             [sys.executable, str(GAME), "tidegame", "Tide"],
             env=environment,
@@ -138,7 +139,6 @@ def shown_game(x_server: str, monkeypatch: pytest.MonkeyPatch) -> Iterator[int]:
         yield int(process.stdout.readline())
         process.stdin.close()
         process.wait(20)
-        manager.terminate()
 
 
 def test_real_windows_are_listed_and_the_next_in_front_is_noted(qtbot: QtBot, shown_game: int) -> None:

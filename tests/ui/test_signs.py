@@ -41,6 +41,7 @@ from nub_shift.ui.signs.sounds import Sounds
 from nub_shift.ui.signs.telling import PATTERNS, signs
 from nub_shift.ui.signs.x11_screen import X11Screen, screen_with_most
 from tests.runner.resident import Home
+from tests.xserver import window_manager
 
 LIMIT_S = 30.0
 GAME = Path(__file__).parents[1] / "game_window.py"
@@ -226,19 +227,18 @@ class Shown:
 def on_x11(tmp_path: Path, x_server: str) -> Iterator[tuple[Playing, Shown, int]]:
     """A runner and a full-screen game on a real X server with a window manager."""
     where = {**os.environ, "DISPLAY": x_server}
-    manager = subprocess.Popen(["openbox"], env=where, stderr=subprocess.DEVNULL)
-    game = subprocess.Popen(
-        [sys.executable, GAME, "tern", "A game", "full"], env=where, stdin=subprocess.PIPE, stdout=subprocess.PIPE
-    )
-    assert game.stdout is not None
-    window = int(game.stdout.readline())
-    playing = Playing(tmp_path, {"keeper": PROFILE}, DISPLAY=x_server)
-    shown = Shown(x_server)
-    yield playing, shown, window
-    playing.end()
-    shown.display.close()
-    for process in (game, manager):
-        ended(process)
+    with window_manager(x_server):
+        game = subprocess.Popen(
+            [sys.executable, GAME, "tern", "A game", "full"], env=where, stdin=subprocess.PIPE, stdout=subprocess.PIPE
+        )
+        assert game.stdout is not None
+        window = int(game.stdout.readline())
+        playing = Playing(tmp_path, {"keeper": PROFILE}, DISPLAY=x_server)
+        shown = Shown(x_server)
+        yield playing, shown, window
+        playing.end()
+        shown.display.close()
+        ended(game)
 
 
 def test_signs_are_above_a_full_screen_game_and_take_neither_focus_nor_clicks(
