@@ -29,7 +29,7 @@ HOT = (
     *("runner/loop.py", "runner/seat.py", "runner/session.py", "runner/telemetry.py", "runner/watch.py"),
     *("runner/connections.py", "runner/loading.py", "runner/server.py"),
     *("runner/halt_chord.py", "runner/pad_menu.py", "runner/pad_signals.py", "runner/playing.py"),
-    *("runner/front_window.py", "runner/signs_feed.py"),
+    *("runner/front_window.py", "runner/signs_feed.py", "runner/live_output.py", "runner/opener_gate.py"),
 )
 GROUP = "nub_shift"
 MYPYC_OPTIONS = ["--ignore-missing-imports"]
