@@ -206,6 +206,7 @@ def play(application: QApplication, profile: Path) -> None:
     window.say("")
     wait(0.3)
     rules.follow(None)  # as where a session tells of windows
+    wait(0.05)
     window.grab().save(str(FOLDER / "play.png"))
     window.play.parts[1].click()
     wait(0.3)

@@ -9,6 +9,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from nub_shift.editing.document import Document
+from nub_shift.model.comes_on import Away
 from nub_shift.protocol.messages import State
 from nub_shift.ui.frame.signal_bar import SignalBar
 from nub_shift.ui.frame.tape import Tape
@@ -58,7 +59,8 @@ class RunnerView(QObject):
     def show(self, state: State) -> None:
         """Shows what it says."""
         self._bar.switch.setChecked(state.wanted)
-        self._show_flow(state.live, state.x11_only)
+        plays = state.away is Away.NO and any(not seat.paused for seat in state.seats)
+        self._show_flow(state.live, state.x11_only, state.live and not plays)
         self._tape.printed = [each.pad.printed for each in state.seats]
 
     def load(self) -> None:
@@ -90,7 +92,7 @@ class RunnerView(QObject):
     def _on_gone(self) -> None:
         self._show_flow(False, False)
 
-    def _show_flow(self, live: bool, x11_only: bool) -> None:
-        self._bar.switch.set_flowing(live, x11_only)
+    def _show_flow(self, live: bool, x11_only: bool, paused: bool = False) -> None:
+        self._bar.switch.set_flowing(live, x11_only, paused)
         self._bar.update()
         self._tape.set_live(live)

@@ -208,3 +208,16 @@ def test_the_last_sessions_are_told_and_can_be_deleted_and_left_uncounted(bench:
     assert not bench.document.profile.game.recap
     QTest.mouseClick(panel.forget, Qt.MouseButton.LeftButton)
     assert panel.list.count() == 0 and read_played(bench.document.path) == []
+
+
+def test_the_switch_says_that_what_is_live_is_paused(bench: Bench) -> None:
+    bench.window.set_live_wanted(True)
+    seat = SeatState("Game", PadState("Tern", ()), ("base",), (), paused=True)
+    state = State(1, "", True, "print", (seat,), (), wanted=True)
+    for shown, words in (
+        (state, "Live, paused"),
+        (replace(state, seats=(replace(seat, paused=False),)), "Live"),
+        (replace(state, seats=(replace(seat, paused=False),), away=Away.LOCKED), "Live, paused"),
+    ):
+        bench.window._runner.show(shown)
+        assert bench.window.bar.switch.words == words

@@ -144,7 +144,7 @@ class LiveSwitch(Pressable):
         super().__init__(parent)
         self.theme = theme
         self.flowing = False
-        self._x11_only = False
+        self._x11_only = self._paused = False
         self._low = False
         self.setCheckable(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -153,10 +153,11 @@ class LiveSwitch(Pressable):
         self.toggled.connect(lambda _on: self._name())
         self._name()
 
-    def set_flowing(self, flowing: bool, x11_only: bool) -> None:
-        """Whether outputs go to the system now, and whether they reach programs of the X server alone."""
+    def set_flowing(self, flowing: bool, x11_only: bool, paused: bool = False) -> None:
+        """Whether outputs go to the system now, reach programs of the X server alone, and are held by a pause."""
         self.flowing = flowing
         self._x11_only = x11_only
+        self._paused = paused
         self._name()
 
     def set_low(self, low: bool) -> None:
@@ -169,6 +170,8 @@ class LiveSwitch(Pressable):
         """What the switch says."""
         if not self.isChecked():
             return tr("Rehearsal")
+        if self._paused:
+            return tr("Live, paused")
         if self._x11_only:
             return _X11_ONLY
         return tr("Live") if self.flowing else _BEHIND
