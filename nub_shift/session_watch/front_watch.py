@@ -60,10 +60,12 @@ class FrontWatch:
         self._window = Front()
         self._running = Front()
         self._windows: Windows | None = None
+        self._told_all = False  # what tells of all windows of the session was there
         self._kwin: KWinWatch | None = None
         self._again = Again(loop, self._connect)
         self._settling: asyncio.TimerHandle | None = None
         self._looking: asyncio.TimerHandle | None = None
+        self._looks = False  # at the programs that run, every now and then
 
     def begin(self) -> None:
         """Tells from now on."""
@@ -89,11 +91,15 @@ class FrontWatch:
     def _connect(self) -> bool:
         """Whether that need not be tried again: there is something that tells, or there is no display at all."""
         windows = connect(self._asks_compositor)
-        if windows is None and has_display() and not is_wayland():
+        tells_all = windows is not None and windows.tells_all
+        if has_display() and not tells_all and (self._told_all or not is_wayland()):
+            if windows is not None:
+                windows.close()  # of a compositor that has gone, its X server may still be there
             self._tell_gone(True)
             return False
+        self._told_all = tells_all
         self._tell_gone(False)
-        if windows is None or not windows.tells_all:
+        if not tells_all:
             self._ask_kwin()
         if windows is not None:
             self._windows = windows
@@ -112,7 +118,7 @@ class FrontWatch:
         self._numbers.forget(list(self._numbers.keys))
         self._window = Front()
         self._say()
-        self._tell_gone(True)
+        self._tell_gone(self._told_all)  # an X server inside a Wayland session comes and goes as it is needed
         self._again.begin(at_once=False)
 
     def _ask_kwin(self) -> None:
@@ -121,7 +127,8 @@ class FrontWatch:
         def began(tells: bool) -> None:
             if tells:
                 self._hang_up()
-            else:
+            elif not self._looks:
+                self._looks = True
                 self._look_around()
 
         if self._bus is None or not is_wayland():
