@@ -35,6 +35,7 @@ class X11Screen(QObject):
         self._panes: dict[str, _Pane] = {}
         self.scale = 1.0
         self.blends = False
+        self._room: QRect | None = None  # of the game's screen; None until it is needed, and after each news of windows
         self._windows = X11Windows.connect()
         if self._windows is not None:
             self._windows.follow()
@@ -47,7 +48,12 @@ class X11Screen(QObject):
         pane = self._panes.get(key)
         if pane is None:
             pane = self._panes[key] = _Pane()
-        pane.show_picture(picture, _place(picture, spot, self._room()), self.blends)
+        room = self._room
+        if room is None:
+            room = self._room_of_game()
+            self._on_windows()  # what came while we asked waits in the library, and wakes nobody
+            self._room = room
+        pane.show_picture(picture, _place(picture, spot, room), self.blends)
 
     def hide(self, key: str) -> None:
         """See `Screen`."""
@@ -73,7 +79,7 @@ class X11Screen(QObject):
             self.blends = self._windows.composes()
             self._on_windows()  # what came while we asked waits in the library, and wakes nobody
 
-    def _room(self) -> QRect:
+    def _room_of_game(self) -> QRect:
         """The screen on which the game is: where most of the window in front is, else where the pointer is."""
         try:
             window = self._windows.in_front() if self._windows is not None else 0
@@ -89,7 +95,8 @@ class X11Screen(QObject):
         return screen.geometry() if screen is not None else QRect()
 
     def _on_windows(self) -> None:
-        """A full-screen window that comes to the front is put over ours."""
+        """A full-screen window that comes to the front is put over ours, and the game may be on another screen."""
+        self._room = None
         try:
             if self._windows is not None and self._windows.came():
                 for pane in self._panes.values():
