@@ -42,8 +42,12 @@ class Helper:
         beside: Beside,
         failed: Callable[[], None],
         environment: Mapping[str, str] | None = None,
+        rests: bool = False,
     ) -> None:
-        """`failed` is called when it hangs, and once when it ends time and again."""
+        """`failed` is called when it hangs, and once when it ends time and again.
+
+        One that `rests` works only when it is sent something, and is asked only after that.
+        """
         self._ask: Callable[[], None] | None = None  # None while it is not connected
         self._lone_us: int | None = None  # since when it is there and not connected
         self._module = module
@@ -51,6 +55,8 @@ class Helper:
         self._beside = beside
         self._failed = failed
         self._environment = dict(environment or {})
+        self._rests = rests
+        self._works = not rests
         self.pid = 0
         self._wanted = False
         self._told = False
@@ -79,8 +85,8 @@ class Helper:
             self._launch()
         elif self._hangs(now_us):
             self._end_hung()
-        elif self._ask is not None and not self._asked_us and now_us >= self._next_us:
-            self._asked_us = now_us
+        elif self._ask is not None and self._works and not self._asked_us and now_us >= self._next_us:
+            self._asked_us, self._works = now_us, not self._rests
             self._ask()
 
     def _hangs(self, now_us: int) -> bool:
@@ -91,6 +97,10 @@ class Helper:
     def note_connected(self, ask: Callable[[], None]) -> None:
         """It has connected; `ask` asks it whether it works."""
         self._ask, self._lone_us, self._asked_us = ask, None, 0
+
+    def note_sent(self) -> None:
+        """It was sent something to work on."""
+        self._works = True
 
     def hurry(self) -> None:
         """Starts it again at once if it waits for that: what it could not do without is back."""

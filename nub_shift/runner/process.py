@@ -155,7 +155,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
         session.add(Program(player.profile, options.layout), source, returns, player.file)
     path = str(options.socket)
     signs_fail = partial(session.say, Message(Code.SIGNS_FAIL))
-    signs = Helper("nub_shift.cli.signs", (path, *(["tray"] if stays else [])), beside, signs_fail, FRUGAL)
+    signs = Helper("nub_shift.cli.signs", (path, *(["tray"] if stays else [])), beside, signs_fail, FRUGAL, rests=True)
     watching = Helper("nub_shift.cli.session_watch", (path,), beside, session.note_unwatched)
     helpers = Helpers(signs, watching)
     shows = options.signs and has_display()

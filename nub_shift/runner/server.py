@@ -216,6 +216,8 @@ class Server:
                 self.batteries.work(now_us)
             if signs is not None:
                 self._connections.send(peer, encode_request("signs", signs))
+                if peer.helper is not None:
+                    peer.helper.note_sent()
         for seat, feed in list(peer.feeds.items()):  # to send may show that the client has gone, which ends them
             if (due := feed.due_us()) is not None and due <= now_us:
                 packet = feed.packet(now_us, self._session.seats.index(seat), seat.state())
