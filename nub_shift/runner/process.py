@@ -164,7 +164,8 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     session.output.watch = OutputWatch(session, watch, beside, monotonic_us)
     session.keep_recap = keeper(beside)
     residence = _residence(options, session, registry, beside)
-    by_game = _by_game(options, session, loading, watch, beside) if options.folders else None
+    follows = bool(options.folders) and (stays or has_display())  # elsewhere no window is told of
+    by_game = _by_game(options, session, loading, watch, beside) if follows else None
     session.follows = by_game is not None and has_display()
     try:
         monitor = PadMonitor(session, registry, events, watch, monotonic_us, beside)
