@@ -106,11 +106,6 @@ class Bus:
             log.info("no %s bus: %s", which.lower(), error)
             return None
 
-    @property
-    def is_open(self) -> bool:
-        """Whether the bus is still there."""
-        return self._socket is not None
-
     def fileno(self) -> int:
         """The descriptor; -1 once the bus has gone."""
         return self._socket.fileno() if self._socket is not None else -1

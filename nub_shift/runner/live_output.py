@@ -47,11 +47,6 @@ class LiveOutput:
         self._open_output = open_output
         self._device: OutputDevice | None = None
 
-    @property
-    def is_open(self) -> bool:
-        """Whether it can be sent to."""
-        return self._device is not None
-
     def open(self) -> None:
         """Opens it, if it is not open.
 

@@ -130,6 +130,7 @@ class Session:
         """Another pad with a profile, which is kept in that file."""
         seat = Seat(self, program, source, pad_returns, file)
         seat.shows_signs = bool(self.signs)
+        seat.set_away(self.away is not Away.NO, self._clock())
         self.seats.append(seat)
         self.wants_front = self.wants_front or program.regains
         return seat

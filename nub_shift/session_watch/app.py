@@ -77,7 +77,7 @@ class SessionWatch:
         self._loop = loop
         self._line = RunnerLine(path, loop, self._on_news, loop.stop)
         self._away: dict[Away, bool] = {}
-        self._told_away = Away.NO
+        self._told_away: Away | None = None  # a watch before this one may have left another reason behind
         self._session_bus = Again(loop, self._open_session_bus)
         self._system_bus = Again(loop, self._open_system_bus)
         self._buses: dict[str, Bus] = {}

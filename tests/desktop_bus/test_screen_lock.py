@@ -81,19 +81,21 @@ def watch() -> None:
     lock.follow_login(bus)
     service = DBusAddress("/", bus_name=LOGIN, interface="org.example.Play")
 
-    def until(locked: bool) -> None:
+    def until(act: str, locked: bool) -> None:
+        """Has it done again and again: what is said before it is listened to is lost."""
         end = time.monotonic() + LIMIT_S
         while lock.locked is not locked:
             assert time.monotonic() < end, "never so"
+            bus.answer_of(service, act, ("", ()))
             select.select([bus], [], [], 0.1)
             bus.take()
 
-    bus.answer_of(service, "Lie", ("", ()))
     for act, locked in (("Lock", True), ("Unlock", False), ("Save", True), ("Wake", False)):
-        bus.answer_of(service, act, ("", ()))
-        until(locked)
-    bus.answer_of(service, "Lock", ("", ()))
-    until(True)
+        until(act, locked)
+        bus.answer_of(service, "Lie", ("", ()))
+        bus.take()
+        assert lock.locked is locked, "only the saver itself says that it is there"
+    until("Lock", True)
     lock.forget()  # as where the bus has gone
     assert not lock.locked
 

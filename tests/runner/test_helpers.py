@@ -59,9 +59,12 @@ def test_a_helper_that_hangs_or_ends_is_started_again_and_play_goes_on(
     before = helper(home, module)
     if module == "signs":
         home.await_state(lambda _: home.call(OpenMenu(True)).seats[0].slots == ())
+    else:
+        home.call(TellAway(Away.LOCKED))  # what it has told last does not outlive it
     os.kill(before, number)
     home.call(WorkByHand("tern", {"home": 1.0}))
     until(lambda: home.call() and helper(home, module) not in {0, before})
+    home.await_state(lambda state: state.away is Away.NO)
     home.call(OpenMenu(False), WorkByHand("tern", {}), WorkByHand("tern", {"south": 1.0}))
     x_window.until(lambda: KEY_A in x_window.keys_down())
     root, atom = x_window.display.screen().root, x_window.display.intern_atom("_NET_ACTIVE_WINDOW")
@@ -100,6 +103,7 @@ def test_while_the_screen_is_locked_nothing_is_sent_and_toggles_are_back_afterwa
     home: Home, x_window: XWindow, x_server: str
 ) -> None:
     play(home, x_server)
+    home.await_state(lambda state: state.halt_key == "Pause")  # the watch of the session has said how things are
     home.call(WorkByHand("tern", {"east": 1.0}), WorkByHand("tern", {"south": 1.0}))
     x_window.until(lambda: x_window.keys_down() == [KEY_A, KEY_B])
     home.call(TellAway(Away.LOCKED))

@@ -19,7 +19,8 @@ from nub_shift.runner.pad_menu import HOLD_US, PadMenu
 from nub_shift.store.profile_files import parse_profile
 from nub_shift.ui.signs.menu import ChangeSpeed, Kind, Menu, PlayProfile, Titled, ordered
 from nub_shift.ui.signs.pad_menus import hints
-from tests.ui.test_signs import Playing, Shown, until
+from tests.runner.resident import until
+from tests.ui.test_signs import Playing, Shown
 
 OTHERS = [Titled("Tidefold", Path("/t.toml"), ComesOn()), Titled("Keeper", Path("/k.toml"), ComesOn())]
 

@@ -5,9 +5,8 @@ from __future__ import annotations
 import os
 import subprocess
 import sys
-import time
 import wave
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import closing, suppress
 from pathlib import Path
 
@@ -40,7 +39,7 @@ from nub_shift.ui.signs.app import screen_of_session
 from nub_shift.ui.signs.sounds import Sounds
 from nub_shift.ui.signs.telling import PATTERNS, signs
 from nub_shift.ui.signs.x11_screen import X11Screen, screen_with_most
-from tests.runner.resident import Home
+from tests.runner.resident import Home, until
 from tests.xserver import window_manager
 
 LIMIT_S = 30.0
@@ -186,14 +185,6 @@ def ended(process: subprocess.Popen[bytes]) -> None:
     for pipe in (process.stdin, process.stdout):
         if pipe is not None:
             pipe.close()
-
-
-def until(wanted: Callable[[], object]) -> None:
-    """Waits until something is so."""
-    end = time.monotonic() + LIMIT_S
-    while not wanted():
-        assert time.monotonic() < end, "never so"
-        time.sleep(0.01)
 
 
 class Shown:
