@@ -8,6 +8,7 @@ from types import MappingProxyType
 
 from nub_shift.advice.finger_conflicts import finger_conflicts, finger_of
 from nub_shift.advice.layer_activation import layer_activations
+from nub_shift.advice.missed_presses import presses_seen
 from nub_shift.advice.move_coverage import move_coverage
 from nub_shift.model.actions import Action, Manner, Reaction
 from nub_shift.model.controls import CONTROL_OF_SLOT, WAYS, Fingers, Kind, slot_label
@@ -50,6 +51,7 @@ def clashes(profile: Profile, controls: Collection[str] = (), fingers: Fingers =
             found += _held_for_the_menu(layer, opener_of(controls))
         found += _twice(profile, layer)
         found += _held_beside(profile, layer)
+        found += _missed(profile, layer)
         found += _strangers(profile, layer)
         found += _under_one_finger(profile, layer, fingers)
     found += _not_together(profile, fingers)
@@ -116,6 +118,22 @@ def _held_beside(profile: Profile, layer: Layer) -> Iterator[Clash]:
                     "{slot}: its repeated key is held down by {other}",
                     slot=slot_label(slot),
                     other=inside(slot_label(other)),
+                )
+                yield Clash(text, layer.id, slot)
+
+
+def _missed(profile: Profile, layer: Layer) -> Iterator[Clash]:
+    """Turbos that press faster than the game reads its keys."""
+    for slot, action in _slot_actions(layer):
+        for part in action.parts:
+            seen = presses_seen(profile, part)
+            if seen is not None:
+                text = tr(
+                    "{slot}: of {rate:g} presses a second the game sees about {seen} at {frames} frames a second",
+                    slot=slot_label(slot),
+                    rate=part.rate_hz,
+                    seen=round(seen),
+                    frames=profile.game.rate_hz,
                 )
                 yield Clash(text, layer.id, slot)
 

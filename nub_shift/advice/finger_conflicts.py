@@ -8,7 +8,8 @@ from itertools import product
 from nub_shift.advice.layer_activation import layer_activations
 from nub_shift.advice.move_coverage import move_coverage
 from nub_shift.model.controls import CONTROL_OF_SLOT, FACE_BUTTONS, Control, Finger, Fingers, Kind
-from nub_shift.model.profile import BASE_LAYER, Grip, Layer, Profile
+from nub_shift.model.game import Grip
+from nub_shift.model.profile import BASE_LAYER, Layer, Profile
 
 # Whoever works these has nothing else to do; and the middle ones are worked by whichever thumb is free.
 _FREE = (Finger.PALMS, Finger.WRISTS, Finger.OTHER, Finger.MIDDLE)

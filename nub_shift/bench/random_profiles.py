@@ -45,8 +45,9 @@ from nub_shift.model.effects import (
     WheelDirection,
 )
 from nub_shift.model.feel import Feel, FeelChange
+from nub_shift.model.game import Game
 from nub_shift.model.listed import Again, Carousel, Confirm, Ring, RingEntry, Runs, Sequence, SequenceStep, StepAct
-from nub_shift.model.profile import SCHEMA_VERSION, Game, Layer, Move, Profile
+from nub_shift.model.profile import SCHEMA_VERSION, Layer, Move, Profile
 
 # One control of each kind, and two buttons for what is pressed together.
 LIVELY = tuple(

@@ -9,7 +9,8 @@ from nub_shift.editing.edits.bindings import bound
 from nub_shift.editing.two_feels import use_of
 from nub_shift.model.actions import Assignment
 from nub_shift.model.effects import PointerSpeed
-from nub_shift.model.profile import BASE_LAYER, Game, Profile
+from nub_shift.model.game import Game
+from nub_shift.model.profile import BASE_LAYER, Profile
 
 FASTEST = 20_000.0
 

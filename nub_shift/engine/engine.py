@@ -19,7 +19,7 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.regained import RegainedToggles
 from nub_shift.engine.shaping.bias import Vector
 from nub_shift.engine.shaping.motion import Sensors
-from nub_shift.engine.tally import FRAME_US, Tally, count
+from nub_shift.engine.tally import Tally, count
 from nub_shift.engine.values import Frame, Output, RingLook
 from nub_shift.model.controls import AT_REST, MOTION_CHANNELS
 
@@ -381,7 +381,7 @@ class Engine:
                 slot.run = slot.effect = None
                 if run is not None:
                     run.end(context, now_us)
-                if now_us - slot.pressed_us < FRAME_US:
+                if now_us - slot.pressed_us < self._program.frame_us:
                     count(context.tally.short, slot.name)
             if layers.changed:
                 self._resolve_layers()

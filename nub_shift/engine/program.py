@@ -144,8 +144,9 @@ class Program:
         """Compiles all of it at once; without `whole` only what is quick, and `compiling` does the rest."""
         self.profile = profile
         self.layer_ids = tuple(layer.id for layer in profile.layers)
-        self.shortest_us = profile.game.shortest_key_ms * US_PER_MS
-        self.gap_us = profile.game.shortest_gap_ms * US_PER_MS
+        self.shortest_us = profile.game.key_ms * US_PER_MS
+        self.gap_us = profile.game.gap_ms * US_PER_MS
+        self.frame_us = profile.game.frame_ms * US_PER_MS
         self._layout = layout
         self.regains = False
         self._picks: dict[Input, list[tuple[CarouselWheel, int]]] = {}
@@ -412,13 +413,19 @@ class Program:
             case Manner.TOGGLE | Manner.LOCK:
                 return self._toggle(action, effect)
             case Manner.TURBO:
-                return Turbo(effect, action.rate_hz, action.duty, action.light_hz)
+                return self._turbo(action, effect)
             case Manner.TOGGLE_TURBO:
-                return self._toggle(action, Turbo(effect, action.rate_hz, action.duty, action.light_hz))
+                return self._toggle(action, self._turbo(action, effect))
             case Manner.PULSE:
                 return Pulse(effect, round(US_PER_SECOND / action.rate_hz))
             case _:
                 assert_never(action.manner)
+
+    def _turbo(self, action: Action, effect: Effect) -> Turbo:
+        """A turbo that leaves each of its keys down and up for as long as the game needs to see it."""
+        keys, _ = sent_input(self.profile, action)
+        shortest_us, gap_us = (self.shortest_us, self.gap_us) if keys else (0, 0)
+        return Turbo(effect, action.rate_hz, action.duty, action.light_hz, shortest_us, gap_us)
 
     def _toggle(self, action: Action, effect: Effect) -> Toggle:
         """One and the same for all slots that toggle a move in the same way, so that it has one state."""

@@ -3,10 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Final
-
-# A game that looks at its keys sixty times a second may miss what is shorter.
-FRAME_US: Final = 16_667
 
 
 @dataclass
@@ -16,7 +12,7 @@ class Tally:
     Attributes:
         moves: how often each move began, by its id.
         layers: how often each layer came on, by its id.
-        short: how often each slot was let go within a frame of a game, by its name.
+        short: how often each slot was released within a frame of its game, by its name.
     """
 
     moves: dict[str, int] = field(default_factory=dict)

@@ -19,6 +19,7 @@ from nub_shift.model.comes_on import ComesOn
 from nub_shift.model.controls import PARTS_OF_WHOLE, WAYS_OF_WHOLE
 from nub_shift.model.effects import Pace, WheelDirection
 from nub_shift.model.feel import Feel, FeelChange, changed_feel
+from nub_shift.model.game import Game
 from nub_shift.model.listed import Carousel, Ring, Sequence
 from nub_shift.model.schema_types import Identifier, Identity, KeyCodes, Label, Record, ShortLabel
 from nub_shift.model.signs import Signs
@@ -94,33 +95,6 @@ class Layer(Record, frozen=True):
             if not WAYS_OF_WHOLE[whole].isdisjoint(self.slots):
                 found.add(whole)
         return frozenset(found.difference(self.slots))
-
-
-class Grip(Enum):
-    """How the pad is held: who works the triggers and the face buttons."""
-
-    INDEX = "index"
-    INDEX_AND_MIDDLE = "index_and_middle"
-    INDEX_ON_FACE = "index_on_face"
-
-
-class Game(Record, frozen=True):
-    """Game-specific settings.
-
-    `counts_per_turn` is by how many pointer counts the view turns once round. No key is down more shortly than
-    `shortest_key_ms`, nor up between two presses than `shortest_gap_ms`, so that a game which looks once a frame sees
-    each of them. A game that `reads_pads` gets the pad itself besides its keys. With `recap` what is done in a session
-    is counted, and kept on this machine. `grip` is how the pad is held while it is played.
-    """
-
-    counts_per_turn: Annotated[float, Meta(ge=100.0, le=200000.0, description=tr("counts, from 100 to 200000"))] = (
-        6000.0
-    )
-    shortest_key_ms: Annotated[int, Meta(ge=0, le=200, description=tr("milliseconds, from 0 to 200"))] = 20
-    shortest_gap_ms: Annotated[int, Meta(ge=0, le=200, description=tr("milliseconds, from 0 to 200"))] = 20
-    reads_pads: bool = False
-    recap: bool = True
-    grip: Grip = Grip.INDEX
 
 
 class PadFeel(Record, frozen=True):

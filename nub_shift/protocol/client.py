@@ -13,16 +13,17 @@ import msgspec
 from nub_shift.model.messages import Message
 from nub_shift.protocol.calls import Call, method_of, params_of
 from nub_shift.protocol.codec import PROTOCOL, Error, LineReader, Request, Response, encode_request
-from nub_shift.protocol.messages import PadsNews, Ping, Ready, Said, SignsNews, State, Telemetry
+from nub_shift.protocol.messages import LayoutNews, PadsNews, Ping, Ready, Said, SignsNews, State, Telemetry
 from nub_shift.protocol.sockets import check_private
 from nub_shift.translation import tr
 
-News = Ready | Ping | Said | Telemetry | PadsNews | SignsNews
+News = Ready | Ping | LayoutNews | Said | Telemetry | PadsNews | SignsNews
 N = TypeVar("N", Telemetry, PadsNews, Said, SignsNews)
 _NEWS: dict[str, type[News]] = {
     "ready": Ready,
     "said": Said,
     "ping": Ping,
+    "layout": LayoutNews,
     "telemetry": Telemetry,
     "pads": PadsNews,
     "signs": SignsNews,

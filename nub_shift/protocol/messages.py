@@ -28,6 +28,10 @@ class Ping(msgspec.Struct, frozen=True, tag_field="kind", tag="ping"):
     """A question to a client that the runner relies on: does it still work?"""
 
 
+class LayoutNews(msgspec.Struct, frozen=True, tag_field="kind", tag="layout"):
+    """The session's keyboard may have another layout: a client that names keys looks again."""
+
+
 class PadState(msgspec.Struct, frozen=True):
     """The pad of the seat. `name` is empty while none is connected, and `missing` says why.
 

@@ -64,7 +64,7 @@ from nub_shift.protocol.codec import (
     encode_result,
     refused,
 )
-from nub_shift.protocol.messages import Ping, Said, State
+from nub_shift.protocol.messages import LayoutNews, Ping, Said, State
 from nub_shift.runner.batteries import Batteries
 from nub_shift.runner.by_game import ByGame
 from nub_shift.runner.connections import Connections, Peer
@@ -88,6 +88,7 @@ ALONE_US: Final = 30_000_000
 
 
 _PING: Final = encode_request("ping", Ping())
+_LAYOUT: Final = encode_request("layout", LayoutNews())
 
 
 class _Refusal(Exception):
@@ -306,6 +307,9 @@ class Server:
             case TellLayout():
                 if self.on_layout is not None:
                     self.on_layout()
+                for watcher in self._connections.peers:
+                    if watcher.signs_feed is not None:
+                        self._connections.send(watcher, _LAYOUT)
             case TellHaltKey(key):
                 self._session.halt_key = key
                 self._session.note_change()

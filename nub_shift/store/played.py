@@ -30,7 +30,7 @@ class Recap(msgspec.Struct, frozen=True):
         seconds: how long it was live, without pauses.
         moves: how often each move began, by its id; turbo counts each of its presses.
         layers: how often each layer came on, by its id.
-        short: how often each slot was let go within a sixtieth of a second, by its name.
+        short: how often each slot was released within a frame of the game, by its name.
         pauses: how often another window was in front, or the menu open.
         losses: how often the pad went.
         battery: how full it was at the beginning and at the end, in percent; -1 if nobody knows.

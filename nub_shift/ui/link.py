@@ -15,7 +15,7 @@ from nub_shift.model.messages import Code
 from nub_shift.protocol.calls import ALL_SEATS, Call, GetState, HoldBack, LoadProfile, SetLive, Subscribe, WatchPads
 from nub_shift.protocol.client import ClientProtocol, News, Reply
 from nub_shift.protocol.codec import PROTOCOL
-from nub_shift.protocol.messages import PadsNews, Ping, Ready, Said, SignsNews, Telemetry
+from nub_shift.protocol.messages import LayoutNews, PadsNews, Ping, Ready, Said, SignsNews, Telemetry
 from nub_shift.protocol.sockets import check_private
 from nub_shift.translation import tr
 from nub_shift.ui.runner_start import RunnerStart
@@ -263,8 +263,8 @@ class RunnerLink(QObject):
             case Said(message):
                 self.message.emit(message_words(message))
                 self.ask(GetState())
-            case SignsNews() | Ping():
-                pass  # the window does not ask for them, and nobody relies on it
+            case SignsNews() | LayoutNews() | Ping():
+                pass  # the window does not subscribe to them, and watches the layout itself
             case _:
                 assert_never(news)
 

@@ -45,6 +45,12 @@ HELD = 'left_shoulder = { layer = "dim" }'
         (HELD, '"left_trigger.light" = { move = "a" }', ["Left trigger lies under the finger that holds Dim on"]),
         ('south = { stay = "dim" }', "", ["Dim stays on, and nothing turns it off"]),
         ('south = { stay = "dim" }', 'south = { stay = "base" }', []),
+        (f'{HELD}, south = {{ move = "a", manner = "turbo", rate_hz = 14 }}', "", []),
+        (
+            f'{HELD}, south = {{ move = "a", manner = "turbo", rate_hz = 40 }}',
+            "",
+            ["South: of 40 presses a second the game sees about 15 at 30 frames a second"],
+        ),
     ],
 )
 def test_every_kind_is_found(slots: str, layer: str, found: list[str]) -> None:

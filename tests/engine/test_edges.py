@@ -17,7 +17,6 @@ from nub_shift.engine.shaping.directions import Sectors
 from nub_shift.engine.values import Key, Output, Pointer
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.feel import Directions
-from nub_shift.model.problems import ProfileError
 from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US, Player, brief, profile_text
 
@@ -309,13 +308,6 @@ def test_text_is_typed_as_it_is_written(shortest_ms: int) -> None:
     assert typed.text == "Ab!cD"
     assert typed.down == ["KEY_LEFTSHIFT"]
     assert brief(player.feed(east=0)) == "-LEFTSHIFT"
-
-
-def test_a_turbo_that_no_game_could_see_is_refused_with_what_would_fit() -> None:
-    slots = f'south = {{ {A}, manner = "turbo", rate_hz = 30 }}'
-    parse_profile(profile_text(slots, shortest_ms=16))
-    with pytest.raises(ProfileError, match=r"rate_hz: is too fast .* 20 ms .*, expected at most 25 with duty 0.5"):
-        parse_profile(profile_text(slots, shortest_ms=20))
 
 
 def test_what_comes_exactly_at_its_limit_is_in_time() -> None:

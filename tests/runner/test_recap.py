@@ -33,7 +33,7 @@ def test_what_is_done_while_live_is_counted_and_handed_over_as_it_ends() -> None
     bench.play(now, south=1.0)  # in rehearsal nothing is counted
     bench.play(now + S, south=0.0)
     bench.session.go(True, now := now + 2 * S)
-    for press_us in (10_000, 600_000):
+    for press_us in (30_000, 600_000):
         bench.play(now := now + S, south=1.0)
         bench.session.work(now + press_us)
         bench.play(now := now + press_us, south=0.0)
@@ -107,9 +107,13 @@ def test_the_recap_says_what_was_never_used_and_what_a_game_may_miss() -> None:
     recap = Recap(0.0, 60.0, 60.0, {"leap": 3, "gone": 2}, {}, {"south": 4}, pauses=1, battery=(80, 60))
     assert used_moves(profile, recap) == [("Leap", 3)]
     assert unused_moves(profile, recap) == ["Dig"]
+    brief = replace(profile, game=replace(profile.game, frame_rate_hz=60, shortest_key_ms=0))
+    assert "Presses shorter than a frame (17 ms), some of which the game may have missed: South 4" in recap_lines(
+        brief, recap
+    )
     assert list(recap_lines(profile, recap)) == [
         "Never used: Dig",
-        "Presses shorter than a frame of the game, which some games miss: South 4",
+        "Presses shorter than a frame (34 ms), made longer so that the game sees them: South 4",
         "Layers that never came on: Aim",
         "Paused once",
         "Battery: 80 % at the start, 60 % at the end",

@@ -29,7 +29,8 @@ from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Action, Assignment, Reaction
 from nub_shift.model.checks.references import reference_problems
 from nub_shift.model.colours import Colour
-from nub_shift.model.profile import Game, Layer
+from nub_shift.model.game import Game
+from nub_shift.model.profile import Layer
 from nub_shift.store.atomic import write_text
 from nub_shift.store.journal import Journal
 from nub_shift.store.library import entries, library_folder

@@ -28,9 +28,10 @@ from nub_shift.model.actions import Action, Assignment, Manner
 from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
 from nub_shift.model.effects import Glide, PointerPosition
 from nub_shift.model.feel import DeadZoneShape, Smoothing, StickFeel, changed_feel
+from nub_shift.model.game import Grip
 from nub_shift.model.listed import SequenceStep
 from nub_shift.model.named import Kind, Reference
-from nub_shift.model.profile import Direction, Grip
+from nub_shift.model.profile import Direction
 from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.commands import Station
 from nub_shift.ui.look.theme import DAY, Theme
@@ -235,6 +236,18 @@ def test_hue_grip_and_what_a_game_reads_are_chosen_from_menus(bench: Bench) -> N
     game.counts.editingFinished.emit()
     assert bench.document.profile.game.counts_per_turn == 7200
     assert bench.document.undo() == "Game: 7200 counts a turn"
+    for path in (("Frame rate of the game", "60 frames a second"), ("Hold each key for at least", "50 ms")):
+        game.open_tools()
+        choose(game.menu, *path)
+    chosen = bench.document.profile.game
+    assert (chosen.frame_rate_hz, chosen.key_ms, chosen.gap_ms) == (60, 50, 17)
+    game.open_tools()
+    assert game.rate is not None
+    game.rate.setValue(75)
+    game.rate.editingFinished.emit()
+    assert bench.document.profile.game.frame_rate_hz == 75
+    for what in ("75 frames a second", "50 ms", "60 frames a second"):
+        assert bench.document.undo() == f"Game: {what}"
     assert bench.document.undo() == "Game: the game also reads the pad itself"
 
 

@@ -8,6 +8,7 @@ import sys
 import wave
 from collections.abc import Iterator
 from contextlib import closing, suppress
+from functools import partial
 from pathlib import Path
 
 import msgspec
@@ -65,6 +66,7 @@ south = { keys = ["KEY_A"] }
 east = { move = "run", manner = "toggle" }
 west = { carousel = { id = "tools" } }
 north = { pace = 0.5 }
+select = { keys = ["KEY_Y"], manner = "toggle" }
 
 [[layers]]
 id = "aim"
@@ -215,8 +217,9 @@ class Shown:
 
 
 @pytest.fixture
-def on_x11(tmp_path: Path, x_server: str) -> Iterator[tuple[Playing, Shown, int]]:
+def on_x11(tmp_path: Path, x_server: str, monkeypatch: pytest.MonkeyPatch) -> Iterator[tuple[Playing, Shown, int]]:
     """A runner and a full-screen game on a real X server with a window manager."""
+    monkeypatch.delenv("XKB_DEFAULT_LAYOUT", raising=False)  # the server says which one it is
     where = {**os.environ, "DISPLAY": x_server}
     with window_manager(x_server):
         game = subprocess.Popen(
@@ -274,6 +277,30 @@ def test_a_ring_is_drawn_while_it_is_open(on_x11: tuple[Playing, Shown, int]) ->
     assert any(width >= 300 for width, _ in shown.sizes())
     playing.press()
     until(lambda: not any(width >= 300 for width, _ in shown.sizes()))
+
+
+def test_keys_are_named_by_another_keyboard_layout_while_the_sign_stays(on_x11: tuple[Playing, Shown, int]) -> None:
+    playing, shown, _ = on_x11
+    layout = partial(subprocess.run, env={**os.environ, "DISPLAY": shown.display.get_display_name()}, check=True)
+
+    def badge() -> bytes:
+        (pane,) = shown.panes()
+        room = pane.get_geometry()  # type: ignore[attr-defined]
+        return bytes(pane.get_image(0, 0, room.width, room.height, X.ZPixmap, 0xFFFFFFFF).data)  # type: ignore[attr-defined]
+
+    layout(["setxkbmap", "us"])
+    until(lambda: len(shown.panes()) == 0)
+    playing.press(select=1.0)
+    playing.press()
+    until(lambda: len(shown.panes()) == 2)
+    until(lambda: len(shown.panes()) == 1)  # the badge names the toggle by its key
+    try:
+        named_y = badge()
+        layout(["setxkbmap", "de"])
+        until(lambda: badge() != named_y)
+    finally:
+        layout(["setxkbmap", "us"])
+    until(lambda: badge() == named_y)
 
 
 NATIVE = """

@@ -30,6 +30,7 @@ LAYER_SETTINGS = {
 }
 GAME_SETTINGS = {
     "counts_per_turn": tr("Counts a turn"),
+    "frame_rate_hz": tr("Frame rate"),
     "shortest_key_ms": tr("Shortest key press"),
     "shortest_gap_ms": tr("Shortest gap between presses"),
     "reads_pads": tr("Reads pads itself"),

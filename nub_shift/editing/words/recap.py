@@ -52,7 +52,20 @@ def recap_lines(profile: Profile, recap: Recap) -> Iterator[str]:
     short = sorted(recap.short.items(), key=lambda pair: -pair[1])
     if short:
         named = [f"{slot_label(slot)} {times}" for slot, times in short]
-        yield tr("Presses shorter than a frame of the game, which some games miss: {listed}", listed=_listed(named))
+        game, listed = profile.game, _listed(named)
+        yield (
+            tr(
+                "Presses shorter than a frame ({ms} ms), made longer so that the game sees them: {listed}",
+                ms=game.frame_ms,
+                listed=listed,
+            )
+            if game.key_ms >= game.frame_ms
+            else tr(
+                "Presses shorter than a frame ({ms} ms), some of which the game may have missed: {listed}",
+                ms=game.frame_ms,
+                listed=listed,
+            )
+        )
     layers = {layer.id: layer.label for layer in profile.layers if layer.id != BASE_LAYER}
     came = [f"{label} {recap.layers[key]}" for key, label in layers.items() if recap.layers.get(key)]
     if came:

@@ -211,13 +211,16 @@ class Turbo(EffectBase):
     """Down and up again and again, the first time at once, never ending in the middle of a press.
 
     It goes `rate_hz` times a second, or with `light_hz` that often for a slot that is barely pressed, and more often
-    the deeper it is pressed. It is down for the part `duty` of the time.
+    the deeper it is pressed. It is down for the part `duty` of the time. Each press takes at least `shortest_us`, each
+    pause `gap_us`, which makes a faster turbo slower: a press that waits in the ledger would follow after its end.
     """
 
     effect: Effect
     rate_hz: float
     duty: float
     light_hz: float | None = None
+    shortest_us: int = 0
+    gap_us: int = 0
 
     @property
     def brings_layers(self) -> bool:
@@ -280,7 +283,8 @@ class TurboRun(RunBase):
             rate_hz = turbo.light_hz + (rate_hz - turbo.light_hz) * self._slot.pull
         period_us = round(US_PER_SECOND / rate_hz)
         down_us = round(period_us * turbo.duty)
-        self._up_us = period_us - down_us
+        self._up_us = max(period_us - down_us, turbo.gap_us)
+        down_us = max(down_us, turbo.shortest_us)
         inner = turbo.effect.begin(self._context, t_us, self._slot)
         if self._over:
             inner.end(self._context, t_us)

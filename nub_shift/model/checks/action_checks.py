@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import floor, inf
 
 from nub_shift.model.actions import EFFECT_NAMES, ONLY_IN, Action, Manner
 from nub_shift.model.checks.name_checks import pressed_slots
@@ -11,10 +10,7 @@ from nub_shift.model.effect_facts import effect_problems, manners_of, only_lasts
 from nub_shift.model.effects import CarouselStep, ChangePace, HoldLayer, NextLayer, StayOnLayer
 from nub_shift.model.problems import Problem
 from nub_shift.model.profile_index import ProfileIndex
-from nub_shift.model.walk import sent_input
 from nub_shift.translation import tr
-
-_TURBO = ONLY_IN["light_hz"]
 
 
 def action_problems(path: str, action: Action, index: ProfileIndex) -> Iterator[Problem]:
@@ -50,7 +46,6 @@ def _part_problems(path: str, action: Action, index: ProfileIndex) -> Iterator[P
         yield from over_at_once(path, "once", action.parts[0], index)
     yield from effect_problems(path, effect, index)
     yield from _settings(path, action)
-    yield from _rate(path, action, index)
 
 
 def _settings(path: str, action: Action) -> Iterator[Problem]:
@@ -101,26 +96,6 @@ def changes_layers(action: Action, index: ProfileIndex) -> bool:
 def steps_carousel(action: Action) -> bool:
     """Whether it, or what begins with it, is a step of a carousel."""
     return any(isinstance(effect, CarouselStep) for part in action.parts for effect in part.effects)
-
-
-def _rate(path: str, action: Action, index: ProfileIndex) -> Iterator[Problem]:
-    """Turbo must leave each key down and up for as long as the game needs to see it."""
-    down_ms, up_ms = index.profile.game.shortest_key_ms, index.profile.game.shortest_gap_ms
-    if action.manner not in _TURBO or not sent_input(index.profile, action)[0]:
-        return
-    fits = min(
-        action.duty * 1000 / down_ms if down_ms else inf,
-        (1 - action.duty) * 1000 / up_ms if up_ms else inf,
-    )
-    if action.rate_hz > fits + 1e-9:
-        wrong = tr(
-            "is too fast for keys that are down for {down_ms} ms and up for {up_ms} ms", down_ms=down_ms, up_ms=up_ms
-        )
-        yield Problem(
-            f"{path}.rate_hz",
-            wrong,
-            tr("expected at most {most:g} with duty {duty:g}", most=floor(fits * 10) / 10, duty=action.duty),
-        )
 
 
 def effects_named(action: Action) -> list[str]:

@@ -10,13 +10,14 @@ from PyQt6.QtCore import QPoint
 from PyQt6.QtWidgets import QMenu, QSpinBox, QWidget
 
 from nub_shift.editing.document import Document
-from nub_shift.model.profile import Grip
+from nub_shift.editing.words.frame_rate import rate_words, shortest_words
+from nub_shift.model.game import LEAST_RATE_HZ, MOST_RATE_HZ, Game, Grip
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menu_help import add_choices, add_field, add_help
 from nub_shift.ui.widgets.menus import add_entry
-from nub_shift.ui.widgets.spins import show_number
+from nub_shift.ui.widgets.spins import make_spin, show_number
 from nub_shift.ui.widgets.turn_field import FULL_TURN_HELP, make_turn_spin
 
 _GRIPS = {
@@ -25,6 +26,7 @@ _GRIPS = {
     Grip.INDEX_ON_FACE: tr("Right index on the face buttons"),
 }
 _SHORTEST_MS = (0, 20, 35, 50, 100)
+_RATES_HZ = (30, 60, 120)
 
 
 class GameTools(TextButton):
@@ -33,12 +35,14 @@ class GameTools(TextButton):
     Attributes:
         menu: the menu, once it has been opened.
         counts: how far the pointer goes while the view turns once round, in that menu.
+        rate: how often a second the game reads its keys, in a menu below.
     """
 
     def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(theme, tr("Game …"), tr("How you hold the pad in this game, and what the game reads"), parent)
         self.menu: QMenu | None = None
         self.counts: QSpinBox | None = None
+        self.rate: QSpinBox | None = None
         self._document = document
         self.clicked.connect(self.open_tools)
 
@@ -54,14 +58,15 @@ class GameTools(TextButton):
         )
         for grip, words in _GRIPS.items():
             add_entry(held, words, partial(self._edit, words, grip=grip), game.grip is grip)
+        self._add_rates(menu, game)
         shortest = add_choices(
             menu,
             self.theme,
             tr("Hold each key for at least"),
             tr("Some games miss a key that is down for a moment only. A short press then lasts this long."),
         )
-        for milliseconds in sorted({*_SHORTEST_MS, game.shortest_key_ms}):
-            words = tr("{ms} ms", ms=milliseconds) if milliseconds else tr("As long as you press")
+        for milliseconds in _durations(game.shortest_key_ms):
+            words = _duration_words(game, milliseconds, tr("As long as you press"))
             chosen = game.shortest_key_ms == milliseconds
             add_entry(shortest, words, partial(self._edit, words, shortest_key_ms=milliseconds), chosen)
         gap = add_choices(
@@ -70,8 +75,8 @@ class GameTools(TextButton):
             tr("Pause between presses for at least"),
             tr("Some games miss a press that follows too soon. The same key then waits this long before the next one."),
         )
-        for milliseconds in sorted({*_SHORTEST_MS, game.shortest_gap_ms}):
-            words = tr("{ms} ms", ms=milliseconds) if milliseconds else tr("As long as you let go")
+        for milliseconds in _durations(game.shortest_gap_ms):
+            words = _duration_words(game, milliseconds, tr("As long as you let go"))
             chosen = game.shortest_gap_ms == milliseconds
             add_entry(gap, words, partial(self._edit, words, shortest_gap_ms=milliseconds), chosen)
         self.counts = make_turn_spin(tr(" counts a turn"))
@@ -87,6 +92,21 @@ class GameTools(TextButton):
         add_help(menu, self.theme, words, told)
         menu.popup(self.mapToGlobal(QPoint(0, self.height())))
 
+    def _add_rates(self, menu: QMenu, game: Game) -> None:
+        told = tr("A game reads its keys once a frame and can miss a shorter press.")
+        rates = add_choices(menu, self.theme, tr("Frame rate of the game"), f"{told} {shortest_words(game)}")
+        for rate in (None, *_RATES_HZ):
+            words = rate_words(rate)
+            add_entry(rates, words, partial(self._edit, words, frame_rate_hz=rate), game.frame_rate_hz == rate)
+        self.rate = make_spin(tr("frames a second"), LEAST_RATE_HZ, MOST_RATE_HZ, tr(" frames a second"))
+        show_number(self.rate, game.rate_hz)
+        self.rate.editingFinished.connect(self._on_rate)
+        add_field(rates, self.theme, self.rate, tr("frame rate"), tr("Type any other rate here."))
+
+    def _on_rate(self) -> None:
+        if self.rate is not None and self.rate.value() != self._document.profile.game.rate_hz:
+            self._edit(rate_words(self.rate.value()), frame_rate_hz=self.rate.value())
+
     def _on_counts(self) -> None:
         if self.counts is not None and self.counts.value() != round(self._document.profile.game.counts_per_turn):
             counts = self.counts.value()
@@ -97,3 +117,15 @@ class GameTools(TextButton):
             tr("Game: {what}", what=inside(what)),
             lambda profile: replace(profile, game=replace(profile.game, **values)),
         )
+
+
+def _durations(chosen_ms: int | None) -> list[int | None]:
+    """The choices of a shortest time; None is one frame of the game."""
+    numbers = {*_SHORTEST_MS, *(() if chosen_ms is None else (chosen_ms,))}
+    return [None, *sorted(numbers)]
+
+
+def _duration_words(game: Game, milliseconds: int | None, none: str) -> str:
+    if milliseconds is None:
+        return tr("One frame ({ms} ms)", ms=game.frame_ms)
+    return tr("{ms} ms", ms=milliseconds) if milliseconds else none

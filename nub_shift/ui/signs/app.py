@@ -22,7 +22,7 @@ from nub_shift.keyboard.session import SessionLayout
 from nub_shift.protocol.calls import Alive, Call, Rumble, WatchSigns
 from nub_shift.protocol.client import Answered, ClientProtocol
 from nub_shift.protocol.codec import PROTOCOL
-from nub_shift.protocol.messages import Ping, Ready, SignsNews
+from nub_shift.protocol.messages import LayoutNews, Ping, Ready, SignsNews
 from nub_shift.protocol.sockets import check_private
 from nub_shift.ui.listening import Listening
 from nub_shift.ui.signs.board import Board, Screen
@@ -104,6 +104,7 @@ class RunnerEar:
 
     def __init__(self, path: Path, screen: Screen, layout: SessionLayout, tray: bool) -> None:
         self._path = path
+        self._layout = layout
         self._board = Board(screen, layout)
         self._menus = PadMenus(screen, layout, self._ask)
         self._bus: Bus | None = None
@@ -189,6 +190,9 @@ class RunnerEar:
                     self._tell(WatchSigns())
                 case Ping():
                     self._tell(Alive())
+                case LayoutNews():
+                    if self._layout.refresh():
+                        self._board.name_keys_anew()
                 case SignsNews():
                     self._take(news)
                 case _:

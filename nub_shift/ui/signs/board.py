@@ -123,6 +123,13 @@ class Board(QObject):
         self._show_badges(news)
         return came
 
+    def name_keys_anew(self) -> None:
+        """Shows what stays on the screen with the names that another keyboard layout gives to keys."""
+        self._words.clear()
+        if self._news is not None and not self._news.away:
+            self._show_rings(self._news)
+            self._show_badges(self._news)
+
     def clear(self) -> None:
         """Takes everything away: the runner has gone."""
         self._shown.clear()

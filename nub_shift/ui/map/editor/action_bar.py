@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QGridLayout, QWidget
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits.slots import action_of, time_ms
 from nub_shift.editing.words.effects import Menu, use_label
+from nub_shift.editing.words.frame_rate import seen_words, shortest_words
 from nub_shift.editing.words.labels import (
     MANNER_HELP,
     MANNER_WORDS,
@@ -23,6 +24,7 @@ from nub_shift.editing.words.labels import (
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Manner, Reaction, waiting_ms
 from nub_shift.model.effects import Silence
+from nub_shift.model.walk import sent_input
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.amounts import Amounts
@@ -111,8 +113,10 @@ class ActionBar(QWidget):
         self.silence = TextButton(theme, tr("Do nothing"), tr("This slot does nothing, whatever the layer below does"))
         self._acts = PlainLabel(tr("As long as you move the control"))
         self.does = FittedLabel(theme.px(150))
-        self._waits = FittedLabel(theme.px(76))
-        self._waits.setFont(theme.font(0.85))
+        self._waits = FittedLabel(theme.px(96))
+        self._seen = FittedLabel(theme.px(150))
+        for small in (self._waits, self._seen):
+            small.setFont(theme.font(0.85))
         for text in (self._acts, self.does, self._waits):
             text.setFixedHeight(theme.px(28))
         self.rate = make_spin(tr("times a second"), 1, 60, tr(" /s"))
@@ -123,7 +127,7 @@ class ActionBar(QWidget):
             "How short a tap must be, how long you hold until the hold begins, or how soon the second tap comes."
         )
         self.amounts.add(tr("Waits"), self.time, waits)
-        self.amounts.add(tr("Rate"), self.rate, tr("How many presses there are in a second."))
+        self.amounts.add(tr("Rate"), self.rate, tr("How many presses there are in a second."), self._seen)
         for button in (self.other_reactions, self.other_manners):
             button.setFixedWidth(theme.px(92))  # whatever is chosen there
         self._connect()
@@ -239,7 +243,15 @@ class ActionBar(QWidget):
             press_ms = part_edits.press_wait_ms(place.profile, place.layer, place.slot)
             waits = waiting_ms(place.assignment, press_ms)
         worst = max(waits.values(), default=0)
-        self._waits.show_text(tr("waits {worst} ms", worst=worst) if worst else "")
+        game = place.profile.game
+        found = action_of(place.assignment, self.reaction)
+        if worst:
+            self._waits.show_text(tr("waits {worst} ms", worst=worst))
+        elif game.key_ms and found is not None and sent_input(place.profile, found)[0]:
+            self._waits.show_text(tr("tap lasts {ms} ms", ms=game.key_ms))
+            set_tip(self._waits, shortest_words(game))
+        else:
+            self._waits.show_text("")
 
     def _show_how(self, place: Place) -> None:
         found = action_of(place.assignment, self.reaction)
@@ -255,6 +267,7 @@ class ActionBar(QWidget):
         self.other_manners.setEnabled(bool(possible))
         self.other_manners.setVisible(not place.whole)
         show_number(self.rate, round(found.rate_hz) if found is not None else 10)
+        self._seen.show_text(seen_words(place.profile, found) if found is not None else "")
         self.amounts.show_given(self.rate, now in _REPEATS and not place.whole)
 
     def _row(self, word: str, widgets: Iterable[QWidget], told: str = "") -> list[QWidget]:

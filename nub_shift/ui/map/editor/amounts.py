@@ -47,9 +47,13 @@ class Amounts(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.setMinimumHeight(theme.px(_HEIGHT))
 
-    def add(self, label: str, field: QWidget, help_text: str) -> None:
-        """A field that is made elsewhere and shown by it; it stands before the others."""
-        self.flow.addWidget(self._labelled(label, field, help_text))
+    def add(self, label: str, field: QWidget, help_text: str, note: QWidget | None = None) -> None:
+        """Adds a field that is made elsewhere and shown by it, before the others; `note` stands behind it."""
+        pair = self._labelled(label, field, help_text)
+        layout = pair.layout()
+        if note is not None and layout is not None:
+            layout.addWidget(note)
+        self.flow.addWidget(pair)
 
     def show_given(self, field: QWidget, on: bool) -> None:
         """Whether one of those is shown."""
