@@ -50,6 +50,11 @@ class Known:
     fingers: dict[str, Finger] = field(default_factory=dict)
     menu: str = ""
 
+    @property
+    def is_guessed(self) -> bool:
+        """Whether the wiring follows from the device's codes alone, in a device older than the gamepad document."""
+        return self.source is Source.GUESS
+
 
 def identities_of(description: Description) -> tuple[str, ...]:
     """What a device's card may be called, the most particular first, that of all devices of its kind last.

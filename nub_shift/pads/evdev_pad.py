@@ -54,6 +54,7 @@ class EvdevPad:
         self.printed = self.main.known.printed
         self.fingers = self.main.known.fingers
         self.menu = self.main.known.menu
+        self.is_guessed = self.main.known.is_guessed
         self._parent = parent
         self._rumble = Rumble(path)
         self._devices = [self.main]

@@ -21,6 +21,7 @@ class _Half:
         self.controls = tuple(control for control in whole.controls if control in controls)
         self.printed = {control: text for control, text in whole.printed.items() if control in controls}
         self.fingers = whole.fingers
+        self.is_guessed = whole.is_guessed
         self.menu = whole.menu if whole.menu in controls else ""
 
     @property

@@ -23,6 +23,7 @@ class JoinedPad:
         self.parts = tuple(parts)
         self.printed = {control: text for part in parts for control, text in part.printed.items()}
         self.fingers = {control: finger for part in parts for control, finger in part.fingers.items()}
+        self.is_guessed = any(part.is_guessed for part in parts)
         self.menu = next((part.menu for part in parts if part.menu), "")
         self._moving = moving
         named = {control for part in parts for control in part.controls if control != "motion"}

@@ -34,6 +34,7 @@ class Pad(Protocol):
         printed: what is printed on them, where that is not their position.
         fingers: what works them, where that is not the usual finger.
         menu: the button that opens its menu, where that is not the usual one.
+        is_guessed: nobody has set it up, and the names of its controls follow from its codes alone.
     """
 
     key: str
@@ -42,6 +43,7 @@ class Pad(Protocol):
     printed: dict[str, str]
     fingers: dict[str, Finger]
     menu: str
+    is_guessed: bool
 
     @property
     def away(self) -> tuple[str, ...]:

@@ -22,6 +22,7 @@ class RecordedPad:
         self.printed = known.printed
         self.fingers = known.fingers
         self.menu = known.menu
+        self.is_guessed = known.is_guessed
         self.controls = known.wiring.controls
         first_us = recording.events[0].t_us if recording.events else 0
         self._frames = [

@@ -37,7 +37,8 @@ class PadState(msgspec.Struct, frozen=True):
 
     `key` is where it is, `printed` what is printed on its controls where that is not their position, `performs` whether
     what it does is a demo or a recording, and nobody's hand, `fingers` who works its controls where that is not as
-    usual, `menu` the button that opens its menu, likewise.
+    usual, `menu` the button that opens its menu, likewise. `is_guessed` is whether the names of its controls follow
+    from the device's codes alone, since nobody has set it up.
     """
 
     name: str
@@ -48,6 +49,7 @@ class PadState(msgspec.Struct, frozen=True):
     performs: bool = False
     fingers: dict[str, Finger] = {}
     menu: str = ""
+    is_guessed: bool = False
 
 
 class SeatState(msgspec.Struct, frozen=True):

@@ -14,7 +14,7 @@ from nub_shift.model.kinds import PadKind
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.signs import LOW_BATTERY
-from nub_shift.pads.cards import Known, Source, identities_of, known_as, own_identity
+from nub_shift.pads.cards import Known, identities_of, known_as, own_identity
 from nub_shift.pads.description import Description
 from nub_shift.pads.gamepad import is_motion, is_surface
 from nub_shift.pads.made_up.pad import SimulatedPad
@@ -152,7 +152,7 @@ class PadEntry:
         first = self.singles[0]
         if len(known) < len(self.singles):
             return PadInfo(key=self.key, name=_names(first), device=_names(first), seats=seats, wrong=tuple(wrong))
-        if any(one.source is Source.GUESS for one in known):
+        if any(one.is_guessed for one in known):
             wrong.append(Message(Code.PAD_NOT_KNOWN))
         wrong += _fed_twice(known)
         lowest = self.battery

@@ -433,7 +433,7 @@ class Seat:
             pad = PadState("", (), self._missing or Message(Code.NO_PAD_YET))
         else:
             found = self.pad
-            marks = found.key, found.printed, found.performs, found.fingers, found.menu
+            marks = found.key, found.printed, found.performs, found.fingers, found.menu, found.is_guessed
             pad = PadState(found.name, found.controls, None, *marks)
         title = self.program.profile.title
         carousels, rings = engine.carousels, engine.rings

@@ -44,6 +44,7 @@ class FakePad:
     printed: dict[str, str] = {}  # noqa: RUF012
     fingers: dict[str, Finger] = {}  # noqa: RUF012
     menu = ""
+    is_guessed = False
     away: tuple[str, ...] = ()
     performs = False
     gyro_bias: tuple[float, float, float] | None = None

@@ -178,8 +178,10 @@ def test_an_unknown_pad_is_introduced_in_ten_presses_a_sweep_and_two_touches(
 
 def test_a_guess_that_is_right_is_kept_in_one_touch_and_taken_back(sit_down: Callable[[str], Person]) -> None:
     person = sit_down("gorse")
+    ways = person.window.play.players.stopping
+    person.until(lambda: "not set up" in ways.text())
     person.click(person.station.banner.keep_guess)
-    person.until(lambda: person.pad.source == "card")
+    person.until(lambda: person.pad.source == "card" and "not set up" not in ways.text())
     QTest.keyClick(person.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     person.until(lambda: person.pad.source == "guess")
     assert list(card_folder().glob("*.toml")) == []

@@ -21,7 +21,7 @@ from nub_shift.store.atomic import write_text
 from nub_shift.store.library import library_folder
 from nub_shift.store.played import Recap, keep_played, read_played
 from nub_shift.ui.commands import Station
-from nub_shift.ui.play.players import player_words
+from nub_shift.ui.play.players import guess_words, player_words
 from nub_shift.ui.play.rules import RulesPanel
 from nub_shift.ui.play.session_windows import SessionWindows
 from tests.ui.conftest import Bench
@@ -118,6 +118,10 @@ def test_each_player_is_told_with_the_reason() -> None:
     assert player_words(1, seat) == ("Player 1: Tern", "Tidefold", "Chosen by hand")
     assert player_words(2, replace(seat, rule=Rule(window="tide")))[2] == "Came on by itself: window tide"
     assert player_words(1, replace(seat, paused=True))[1:] == ("Tidefold, paused", "The game is not in front")
+    known = State(1, "", False, "print", (seat,), ())
+    assert guess_words(known) == ""
+    guessed = replace(known, seats=(seat, replace(seat, pad=PadState("Plank", ("south",), is_guessed=True))))
+    assert guess_words(guessed) == "Plank is not set up, so its button names are a guess. Set it up in Pads."
     assert player_words(1, seat, away=Away.LOCKED)[1:] == ("Tidefold, paused", "The screen is locked")
 
 

@@ -205,6 +205,7 @@ class SimulatedPad:
         self.printed = known[0].printed
         self.fingers = {**dict(self.traits.fingers), **known[0].fingers}
         self.menu = known[0].menu
+        self.is_guessed = known[0].is_guessed
         self._gyro_bias = known[0].gyro_bias
         self.controls = tuple(control.name for control in CONTROLS if control.name in named)
         self._ways = [

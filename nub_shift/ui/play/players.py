@@ -18,7 +18,11 @@ MAX_SHOWN = 8
 
 
 class Players(QWidget):
-    """Three lines for each player: the pad, the profile, and why it is this one."""
+    """Three lines for each player: the pad, the profile, and why it is this one.
+
+    Attributes:
+        stopping: how the menu is opened, and everything stopped.
+    """
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -28,9 +32,9 @@ class Players(QWidget):
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(theme.px(2))
         self._lines: list[PlainLabel] = []
-        self._stopping = PlainLabel()
-        self._stopping.setWordWrap(True)
-        self._stopping.setContentsMargins(0, theme.px(10), 0, 0)
+        self.stopping = PlainLabel()
+        self.stopping.setWordWrap(True)
+        self.stopping.setContentsMargins(0, theme.px(10), 0, 0)
 
     def show_state(self, state: State | None) -> None:
         """Shows how things are."""
@@ -50,9 +54,10 @@ class Players(QWidget):
             line.setText(text)
         for index, line in enumerate(self._lines):
             line.setVisible(index < len(texts))
-        self._column.removeWidget(self._stopping)
-        self._column.addWidget(self._stopping)
-        self._stopping.setText(f"{menu_words(state)}\n\n{halt_words(state)}".strip() if state is not None else "")
+        self._column.removeWidget(self.stopping)
+        self._column.addWidget(self.stopping)
+        ways = (menu_words(state), halt_words(state), guess_words(state)) if state is not None else ()
+        self.stopping.setText("\n\n".join(filter(None, ways)))
 
 
 def menu_words(state: State) -> str:
@@ -65,6 +70,14 @@ def menu_words(state: State) -> str:
         "Menu on the screen while you play: hold {opener}.",
         opener=pad.printed.get(opener) or CONTROL_BY_NAME[opener].label,
     )
+
+
+def guess_words(state: State) -> str:
+    """A warning where the buttons above may be others, since their pad is not set up."""
+    names = [seat.pad.name for seat in state.seats if seat.pad.is_guessed]
+    if not names:
+        return ""
+    return tr("{pad} is not set up, so its button names are a guess. Set it up in Pads.", pad=names[0])
 
 
 def _chord_of(pad: PadState) -> tuple[str, ...]:
