@@ -3,20 +3,24 @@
 from __future__ import annotations
 
 import os
+import struct
 import subprocess
 import sys
 import wave
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import closing, suppress
 from functools import partial
 from pathlib import Path
 
 import msgspec
 import pytest
-from PyQt6.QtCore import QRect
+from PyQt6.QtCore import QRect, QSize
+from PyQt6.QtGui import QImage
+from pywayland.protocol.wayland import WlOutput
 from Xlib import X, display, error
 from Xlib.ext import shape
 
+from nub_shift.front.foreign_toplevel import ACTIVATED, ToplevelManager
 from nub_shift.front.offers import LAYERS
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.profile import Profile
@@ -37,6 +41,8 @@ from nub_shift.protocol.client import RunnerClient
 from nub_shift.protocol.messages import SeatSigns, SignsNews
 from nub_shift.store.profile_files import parse_profile
 from nub_shift.ui.signs.app import screen_of_session
+from nub_shift.ui.signs.game_output import GameOutputs
+from nub_shift.ui.signs.painting import Picture, within
 from nub_shift.ui.signs.sounds import Sounds
 from nub_shift.ui.signs.telling import PATTERNS, signs
 from nub_shift.ui.signs.x11_screen import X11Screen, screen_with_most
@@ -313,6 +319,7 @@ window.setWindowTitle("Saltglass")
 window.showFullScreen()
 application.exec()
 """
+BLUE = (0x7D, 0xA9, 0xD7)  # the hue of layer B, which nothing else here has
 BY_APP = '\n[[comes_on.rules]]\nwindow = "org.salt.Glass"\n'
 BY_ARGUMENT = '\n[[comes_on.rules]]\nargument = "Dustwake"\n'
 
@@ -321,20 +328,20 @@ BY_ARGUMENT = '\n[[comes_on.rules]]\nargument = "Dustwake"\n'
 def wayland() -> Iterator[dict[str, str]]:
     """A real Wayland session without a screen."""
     tool = Path(__file__).parents[2] / "tools" / "wayland-session"
-    words = [str(tool), "--", "sh", "-c", 'echo "$WAYLAND_DISPLAY"; echo "$DISPLAY"; read -r _']
+    words = [str(tool), "--", "sh", "-c", 'echo "$WAYLAND_DISPLAY"; echo "$DISPLAY"; echo "$SWAYSOCK"; read -r _']
     session = subprocess.Popen(words, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
     assert session.stdin is not None and session.stdout is not None
-    names = [session.stdout.readline().strip() for _ in range(2)]
+    names = [session.stdout.readline().strip() for _ in range(3)]
     assert all(names), "the session did not come up"
-    yield {"WAYLAND_DISPLAY": names[0], "DISPLAY": names[1]}
+    yield {"WAYLAND_DISPLAY": names[0], "DISPLAY": names[1], "SWAYSOCK": names[2]}
     session.stdin.close()
     session.wait(LIMIT_S)
     session.stdout.close()
 
 
-def colours(where: dict[str, str], picture: Path) -> set[tuple[int, int, int]]:
-    """The colours that are seen on a Wayland session's output."""
-    subprocess.run(["grim", "-t", "ppm", picture], env={**os.environ, **where}, check=True, timeout=LIMIT_S)
+def colours(where: dict[str, str], picture: Path, *output: str) -> set[tuple[int, int, int]]:
+    """The colours that are seen on a Wayland session's outputs, or on the one after `-o`."""
+    subprocess.run(["grim", "-t", "ppm", *output, picture], env={**os.environ, **where}, check=True, timeout=LIMIT_S)
     data = picture.read_bytes().split(b"\n", 3)[3]
     return set(zip(data[0::3], data[1::3], data[2::3], strict=True))
 
@@ -358,10 +365,9 @@ def test_profile_and_signs_follow_native_windows_and_those_of_xwayland(tmp_path:
         native = started("-c", NATIVE, QT_QPA_PLATFORM="wayland")
         playing.home.await_state(lambda state: state.seats[0].title == "Keeper")
         playing.press(left_trigger=1.0)
-        blue = (0x7D, 0xA9, 0xD7)  # the hue of layer B, which nothing else here has
-        until(lambda: blue in colours(wayland, tmp_path / "seen.ppm"))
+        until(lambda: BLUE in colours(wayland, tmp_path / "seen.ppm"))
         playing.press(south=1.0)
-        until(lambda: blue not in colours(wayland, tmp_path / "seen.ppm"))
+        until(lambda: BLUE not in colours(wayland, tmp_path / "seen.ppm"))
         native.terminate()
         state = playing.home.await_state(lambda state: state.seats[0].title == "Dustwake")
         assert state.down == ()
@@ -370,6 +376,96 @@ def test_profile_and_signs_follow_native_windows_and_those_of_xwayland(tmp_path:
         playing.end()
         for game in games:
             ended(game)
+
+
+def test_signs_go_with_the_game_to_another_output_and_back(tmp_path: Path, wayland: dict[str, str]) -> None:
+    where = {**os.environ, **wayland}
+    first, second = "HEADLESS-1", "HEADLESS-2"
+
+    def compositor(*words: str) -> None:
+        subprocess.run(["swaymsg", *words], env=where, check=True, timeout=LIMIT_S, stdout=subprocess.DEVNULL)
+
+    def on(output: str) -> bool:
+        return BLUE in colours(wayland, tmp_path / "seen.ppm", "-o", output)
+
+    compositor("create_output")
+    compositor("output", second, "resolution", "900x600", "position", "1280", "0")
+    compositor("focus", "output", first)
+    playing = Playing(tmp_path, {"keeper": PROFILE + BY_APP}, **wayland)
+    game = subprocess.Popen(
+        [sys.executable, "-c", NATIVE], env={**where, "QT_QPA_PLATFORM": "wayland"}, stdin=subprocess.PIPE
+    )
+    try:
+        playing.home.await_state(lambda state: state.seats[0].rule is not None and not state.seats[0].paused)
+        playing.press(left_trigger=1.0)
+        until(lambda: on(first) and not on(second))
+        for to, away in ((second, first), (first, second)):
+            compositor("move", "container", "to", "output", to)
+            compositor("focus", "output", to)
+            until(lambda: on(to) and not on(away))  # noqa: B023 - called at once
+    finally:
+        playing.end()
+        ended(game)
+
+
+class Told:
+    """Stands in for an object of the compositor: what it tells is called by its name."""
+
+    def __init__(self) -> None:
+        self.dispatcher: dict[str, Callable[..., None]] = {}
+
+    def bind(self, *_args: object) -> Told:
+        """The one that was bound last."""
+        self.bound = Told()
+        return self.bound
+
+    def tell(self, event: str, *args: object) -> None:
+        """An event comes."""
+        self.dispatcher[event](self, *args)
+
+
+def test_the_output_of_the_game_is_known_until_it_goes() -> None:
+    outputs, registry = GameOutputs(), Told()
+
+    def name() -> str:
+        return outputs.of_game.name if outputs.of_game is not None else ""
+
+    outputs.take_global(registry, 9, ToplevelManager.name, 3)
+    manager, proxies = registry.bound, []
+    for number in (11, 12):
+        outputs.take_global(registry, number, WlOutput.name, 4)
+        proxies.append(registry.bound)
+        registry.bound.tell("name", f"OUT-{number}")
+    game, other = Told(), Told()
+    for window, state in ((other, b""), (game, struct.pack("I", ACTIVATED))):
+        manager.tell("toplevel", window)
+        window.tell("output_enter", proxies[0])
+        window.tell("state", state)
+        window.tell("done")
+    assert name() == "OUT-11"
+    count = outputs.count
+    game.tell("output_enter", proxies[1])
+    game.tell("output_leave", proxies[0])
+    game.tell("done")
+    assert name() == "OUT-12" and outputs.count > count
+    game.tell("state", b"")
+    game.tell("done")
+    assert name() == "OUT-12", "the desktop has no output of its own"
+    outputs.drop_global(registry, 12)
+    assert name() == ""
+    other.tell("state", struct.pack("I", ACTIVATED))
+    other.tell("done")
+    assert name() == "OUT-11"
+
+
+@pytest.mark.parametrize("scale", [1.0, 1.5, 2.0])
+def test_a_picture_keeps_within_the_screen_at_every_scale(scale: float) -> None:
+    image = QImage(round(900 * scale), round(500 * scale), QImage.Format.Format_ARGB32_Premultiplied)
+    image.setDevicePixelRatio(scale)
+    picture = Picture(image, "outline")
+    assert within(picture, QSize(900, 900)) is picture
+    made = within(picture, QSize(600, 900))
+    assert (made.size, made.image.devicePixelRatio()) == (QSize(600, 333), scale)
 
 
 def test_each_kind_of_sign_is_felt_in_a_way_of_its_own_that_the_runner_takes() -> None:

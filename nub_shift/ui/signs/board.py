@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Final, Protocol
 
-from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtCore import QMargins, QObject, QTimer
 
 from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.listed import Ring
@@ -20,6 +20,7 @@ from nub_shift.ui.signs.telling import Sign, badge_layers, ring_words, signs, to
 MOST: Final = 3
 # How far they stay from the edge of the screen, in pixels.
 MARGIN: Final = 24
+EDGES: Final = QMargins(MARGIN, MARGIN, MARGIN, MARGIN)
 MS: Final = 1_000  # in microseconds
 
 

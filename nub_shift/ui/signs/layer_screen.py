@@ -8,16 +8,17 @@ import os
 from math import ceil
 from typing import Any, Final
 
-from PyQt6.QtCore import QObject, QSocketNotifier
-from PyQt6.QtGui import QGuiApplication, QImage
+from PyQt6.QtCore import QObject, QSize, QSocketNotifier
+from PyQt6.QtGui import QGuiApplication, QImage, QScreen
 from PyQt6.sip import voidptr
 from pywayland.client import Display
 from pywayland.protocol.wayland import WlCompositor, WlShm
 
 from nub_shift.front.wayland import opened
-from nub_shift.ui.signs.board import MARGIN, Spot
+from nub_shift.ui.signs.board import EDGES, MARGIN, Spot
+from nub_shift.ui.signs.game_output import GameOutputs, Output
 from nub_shift.ui.signs.layer_shell import NO_KEYBOARD, OVER_PANELS, OVERLAY, Anchor, LayerShell
-from nub_shift.ui.signs.painting import Picture
+from nub_shift.ui.signs.painting import Picture, within
 
 log = logging.getLogger("nub_shift.ui")
 
@@ -31,21 +32,26 @@ class Connection:
 
     Attributes:
         globals: those that were found, by their interface.
+        outputs: where the game can be seen.
     """
 
     def __init__(self, display: Display) -> None:
         self.display = display
         self.globals: dict[type, Any] = {}
+        self.outputs = GameOutputs()
         wanted = {WlCompositor: _COMPOSITOR_VERSION, WlShm: 1, LayerShell: 1}
 
         def on_global(registry: Any, number: int, interface: str, version: int) -> None:
             for kind, most in wanted.items():
                 if kind.name == interface:
                     self.globals[kind] = registry.bind(number, kind, min(most, version))
+            self.outputs.take_global(registry, number, interface, version)
 
         self._registry = display.get_registry()
         self._registry.dispatcher["global"] = on_global
-        display.roundtrip()
+        self._registry.dispatcher["global_remove"] = self.outputs.drop_global
+        for _ in range(3):  # what there is, its windows and outputs, and what there is to know of these
+            display.roundtrip()
 
     @property
     def has_layers(self) -> bool:
@@ -66,7 +72,10 @@ class Connection:
 
 
 class LayerScreen(QObject):
-    """A surface for each picture, made as it is first shown. The compositor chooses the output: the one in use."""
+    """A surface for each picture, on the output of the game; where none is known the compositor chooses one.
+
+    A surface stays on its output for ever: what goes on being shown gets another one as the game goes elsewhere.
+    """
 
     blends = True
 
@@ -75,20 +84,28 @@ class LayerScreen(QObject):
         self.scale = 1.0
         self._connection = connection
         self._panes: dict[str, _Pane] = {}
+        self._shown: dict[str, tuple[Picture, Spot]] = {}
+        self._count = connection.outputs.count
         self._notifier = QSocketNotifier(voidptr(connection.display.get_fd()), QSocketNotifier.Type.Read, self)
         self._notifier.activated.connect(self._read)
         self.look_again()
 
     def show(self, key: str, picture: Picture, spot: Spot) -> None:
         """See `Screen`."""
+        self._shown[key] = picture, spot
+        output = self._connection.outputs.of_game
         pane = self._panes.get(key)
+        if pane is not None and (pane.closed or pane.output is not output):
+            pane.close()
+            pane = None
         if pane is None:
-            pane = self._panes[key] = _Pane(self._connection)
-        pane.show_picture(picture, spot, int(self.scale))
+            pane = self._panes[key] = _Pane(self._connection, output)
+        pane.show_picture(picture, spot, self._room())
         self._flush()
 
     def hide(self, key: str) -> None:
         """See `Screen`."""
+        self._shown.pop(key, None)
         pane = self._panes.pop(key, None)
         if pane is not None:
             pane.close()
@@ -103,8 +120,18 @@ class LayerScreen(QObject):
 
     def look_again(self) -> None:
         """See `Screen`."""
-        screen = QGuiApplication.primaryScreen()
+        screen = self._screen()
         self.scale = float(ceil(screen.devicePixelRatio())) if screen is not None else 1.0
+
+    def _screen(self) -> QScreen | None:
+        """The game's output as Qt knows it."""
+        output = self._connection.outputs.of_game
+        named = (screen for screen in QGuiApplication.screens() if output is not None and screen.name() == output.name)
+        return next(named, QGuiApplication.primaryScreen())
+
+    def _room(self) -> QSize:
+        screen = self._screen()
+        return screen.size() if screen is not None else QSize()
 
     def _read(self) -> None:
         try:
@@ -114,10 +141,17 @@ class LayerScreen(QObject):
             log.warning("the compositor has gone: %s", error)
             self._notifier.setEnabled(False)
             QGuiApplication.exit(0)
+            return
+        outputs = self._connection.outputs
+        if outputs.count != self._count:
+            self._count = outputs.count
+            self.look_again()
+            for key, (picture, spot) in list(self._shown.items()):
+                self.show(key, picture, spot)
         self._flush()
 
     def _flush(self) -> None:
-        self._connection.display.flush()
+        self._connection.outputs.settle(self._connection.display)
 
 
 class _Buffer:
@@ -154,18 +188,25 @@ class _Buffer:
 
 
 class _Pane:
-    """One picture on a surface that takes neither keys nor clicks."""
+    """One picture on a surface that takes neither keys nor clicks.
 
-    def __init__(self, connection: Connection) -> None:
+    Attributes:
+        output: where it is; None if the compositor has chosen.
+        closed: its output has gone, and nothing more is seen of it.
+    """
+
+    def __init__(self, connection: Connection, output: Output | None) -> None:
+        self.output = output
+        self.closed = False
         self._connection = connection
         self._buffers: list[_Buffer] = []
         self._picture: Picture | None = None
-        self._scale = 1
         self._arranged: tuple[object, ...] = ()
         self._ready = False
         compositor = connection.globals[WlCompositor]
         self._surface = compositor.create_surface()
-        self._layer = connection.globals[LayerShell].get_layer_surface(self._surface, None, OVERLAY, _NAMESPACE)
+        where = output.proxy if output is not None else None
+        self._layer = connection.globals[LayerShell].get_layer_surface(self._surface, where, OVERLAY, _NAMESPACE)
         self._layer.dispatcher["configure"] = self._on_configure
         self._layer.dispatcher["closed"] = self._on_closed
         self._layer.set_keyboard(NO_KEYBOARD)
@@ -174,15 +215,15 @@ class _Pane:
         self._surface.set_input_region(nothing)
         nothing.destroy()
 
-    def show_picture(self, picture: Picture, spot: Spot, scale: int) -> None:
-        """Shows it there, as soon as the compositor has arranged the surface."""
-        self._picture, self._scale = picture, scale
-        size = picture.size
-        arranged = size.width(), size.height(), spot
+    def show_picture(self, picture: Picture, spot: Spot, room: QSize) -> None:
+        """Shows it at that spot of an output of that size, as soon as the compositor has arranged the surface."""
+        self._picture = within(picture, room.shrunkBy(EDGES))
+        size = self._picture.size
+        arranged = size, spot, room
         if arranged != self._arranged:
             self._arranged = arranged
             self._layer.set_size(size.width(), size.height())
-            self._arrange(spot, size.width(), size.height())
+            self._arrange(spot, size, room)
             if not self._ready:
                 self._surface.commit()  # without a picture: asks how it is to be arranged
         if self._ready:
@@ -196,12 +237,10 @@ class _Pane:
         for buffer in self._buffers:
             buffer.close()
 
-    def _arrange(self, spot: Spot, width: int, height: int) -> None:
+    def _arrange(self, spot: Spot, size: QSize, room: QSize) -> None:
         """Held to an edge where the spot is at one, centred in the middle, else so far from the left and from above."""
-        screen = QGuiApplication.primaryScreen()
-        room = screen.geometry() if screen is not None else None
-        across = _held(spot.x, Anchor.LEFT, Anchor.RIGHT, room.width() if room is not None else 0, width)
-        down = _held(spot.y, Anchor.TOP, Anchor.BOTTOM, room.height() if room is not None else 0, height)
+        across = _held(spot.x, Anchor.LEFT, Anchor.RIGHT, room.width(), size.width())
+        down = _held(spot.y, Anchor.TOP, Anchor.BOTTOM, room.height(), size.height())
         self._layer.set_anchor(int(across[0] | down[0]))
         self._layer.set_margin(down[1], MARGIN, MARGIN, across[1])
 
@@ -211,8 +250,8 @@ class _Pane:
         self._paint()
 
     def _on_closed(self, _proxy: Any) -> None:
-        """Its output has gone: what comes next gets another surface."""
         self._ready = False
+        self.closed = True
 
     def _paint(self) -> None:
         if self._picture is None:
@@ -221,7 +260,7 @@ class _Pane:
         buffer = self._free_buffer(image)
         buffer.fill(image)
         buffer.busy = True
-        self._surface.set_buffer_scale(self._scale)
+        self._surface.set_buffer_scale(round(image.devicePixelRatio()))
         self._surface.attach(buffer.proxy, 0, 0)
         self._surface.damage_buffer(0, 0, image.width(), image.height())
         self._surface.commit()

@@ -51,6 +51,18 @@ class Picture:
         return self.image.deviceIndependentSize().toSize()
 
 
+def within(picture: Picture, room: QSize) -> Picture:
+    """The picture, made smaller where it is larger than `room`, which is in pixels of ours."""
+    size = picture.size
+    if room.isEmpty() or (size.width() <= room.width() and size.height() <= room.height()):
+        return picture
+    scale = picture.image.devicePixelRatio()
+    aspect, smooth = Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation
+    image = picture.image.scaled(room * scale, aspect, smooth)
+    image.setDevicePixelRatio(scale)
+    return Picture(image, picture.outline)
+
+
 @dataclass(frozen=True)
 class BadgeRow:
     """What is on for one player: layers, and what toggles switch."""

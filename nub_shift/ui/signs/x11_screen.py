@@ -20,8 +20,8 @@ from PyQt6.QtGui import (
 from PyQt6.sip import voidptr
 
 from nub_shift.front.x11 import X11Windows
-from nub_shift.ui.signs.board import MARGIN, Spot
-from nub_shift.ui.signs.painting import Picture
+from nub_shift.ui.signs.board import EDGES, Spot
+from nub_shift.ui.signs.painting import Picture, within
 
 
 class X11Screen(QObject):
@@ -53,6 +53,7 @@ class X11Screen(QObject):
             room = self._room_of_game()
             self._on_windows()  # what came while we asked waits in the library, and wakes nobody
             self._room = room
+        picture = within(picture, room.size().shrunkBy(EDGES))
         pane.show_picture(picture, _place(picture, spot, room), self.blends)
 
     def hide(self, key: str) -> None:
@@ -122,12 +123,11 @@ def screen_with_most(window: QRect, rooms: Sequence[QRect], scales: Sequence[flo
 
 
 def _place(picture: Picture, spot: Spot, room: QRect) -> QRect:
-    """Where a picture comes; one that is larger than the screen begins at its edge."""
-    size = picture.size
-    left = max(room.width() - size.width() - 2 * MARGIN, -MARGIN)
-    above = max(room.height() - size.height() - 2 * MARGIN, -MARGIN)
-    x, y = (MARGIN + round(rest * share) for rest, share in ((left, spot.x), (above, spot.y)))
-    return QRect(room.topLeft() + QPoint(max(x, 0), max(y, 0)), size)
+    """Where a picture comes that fits into the screen with the edges around it."""
+    inner, size = room.marginsRemoved(EDGES), picture.size
+    x = round((inner.width() - size.width()) * spot.x)
+    y = round((inner.height() - size.height()) * spot.y)
+    return QRect(inner.topLeft() + QPoint(x, y), size)
 
 
 class _Pane(QWindow):
