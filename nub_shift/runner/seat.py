@@ -95,6 +95,7 @@ class Seat:
         rule: by which it plays its profile, if by any.
         chosen_in: the window in front as a person chose a profile, 0 if none was known: there that one plays.
         chosen: the file of that profile.
+        went_over: how often it went over to another profile by itself.
         battery: of its pad, in percent; -1 if nobody knows.
         companion: the seat that plays the rest of its pad, and is given its frames as this one is.
     """
@@ -111,6 +112,7 @@ class Seat:
         self.rule: Rule | None = None
         self.chosen_in = 0
         self.chosen = ""
+        self.went_over = 0
         self.battery = -1
         self.playing: Playing | None = None
         self._signals = PadSignals()
@@ -312,6 +314,7 @@ class Seat:
 
         This one is left likewise.
         """
+        self.went_over += 1
         before, values, learned = self.program.profile.game, self.values, self._engine.learned_bias
         outputs = self.stop(now_us)
         if self.file:

@@ -76,7 +76,7 @@ from nub_shift.runner.pad_search import PadSearch
 from nub_shift.runner.pad_source import PadSource
 from nub_shift.runner.pads_feed import PadsFeed
 from nub_shift.runner.seat import Seat
-from nub_shift.runner.session import Loaded, Session
+from nub_shift.runner.session import Choice, Loaded, Session
 from nub_shift.runner.signs_feed import SignsFeed
 from nub_shift.runner.telemetry import TelemetryFeed
 from nub_shift.runner.watch import Watch
@@ -261,7 +261,8 @@ class Server:
                 self._subscribe(peer, call)
             case LoadProfile(toml, index, file):
                 seat = self._seat(index)
-                self._load(peer, request, toml, file, lambda program: self._load_into(seat, program, file))
+                choice = self._session.choose(seat)
+                self._load(peer, request, toml, file, lambda program: self._load_into(seat, program, file, choice))
             case SetLive(live):
                 self._session.go(live, now_us)
             case HoldBack(on):
@@ -365,12 +366,12 @@ class Server:
         peer.awaits = True
         self._loading.read(toml, file, on_read)
 
-    def _load_into(self, seat: Seat, program: Program, file: str) -> None:
+    def _load_into(self, seat: Seat, program: Program, file: str, choice: Choice) -> None:
         if seat not in self._session.seats:
             raise _Refusal(Error(INVALID_PARAMS, "the seat has ended"))
         if file == seat.file and program.plays_like(seat.program):
             return  # it plays that already: nothing is let go
-        self._session.load(seat, program, self._clock(), file)
+        self._session.load(seat, program, self._clock(), file, choice)
 
     def _follow_holding(self) -> None:
         """Nothing goes to the system while a client that holds it back is in front."""

@@ -45,6 +45,19 @@ class Loaded:
     file: str = ""
 
 
+@dataclass(frozen=True)
+class Choice:
+    """A person's choice of a profile for a seat, as it was made: reading the profile takes a while.
+
+    Attributes:
+        window: the one that was in front; 0 if none was known.
+        went_over: how often the seat had gone over to another profile by itself.
+    """
+
+    window: int
+    went_over: int
+
+
 class ProfileSource(Protocol):
     """Where profiles come from while play goes on. Each call is answered by one of `done`, at once or later."""
 
@@ -347,11 +360,21 @@ class Session:
             self._send(seat, seat.reopen(now_us))
             self._send(seat, seat.resume(now_us))
 
-    def load(self, seat: Seat, program: Program, now_us: int, file: str = "") -> None:
-        """A seat goes on with another profile, which is kept in that file."""
+    def choose(self, seat: Seat) -> Choice:
+        """The choice of a profile that a person makes now."""
+        return Choice(self.front.window if self.front is not None else 0, seat.went_over)
+
+    def load(self, seat: Seat, program: Program, now_us: int, file: str = "", choice: Choice | None = None) -> None:
+        """Has a seat go on with another profile, which is kept in that file.
+
+        Nothing is done if the seat has gone over by itself since the `choice` was made: another game is in front now.
+        """
+        choice = choice or self.choose(seat)
         if file != seat.file:
+            if choice.went_over != seat.went_over:
+                return
             seat.file, seat.rule = file, None
-            seat.chosen, seat.chosen_in = file, self.front.window if self.front is not None else 0
+            seat.chosen, seat.chosen_in = file, choice.window
         self._send(seat, seat.load(program, now_us))
         self._count(seat, self.live, now_us)
         self.wants_front = any(seat.program.regains for seat in self.seats)
@@ -562,16 +585,17 @@ class Session:
         asked, self._asked = self._asked, []
         for seat, title in asked:
             if self._loading.finds:
-                self._loading.find(title, partial(self._on_found, seat))
+                self._loading.find(title, partial(self._on_found, seat, self.choose(seat)))
             else:
                 self.say(Message(Code.PROFILE_ASKED_FOR, {"title": title}))
 
-    def _on_found(self, seat: Seat, found: Loaded | Refused) -> None:
+    def _on_found(self, seat: Seat, choice: Choice, found: Loaded | Refused) -> None:
         if isinstance(found, Refused):
             self.say(found.why)
         elif seat in self.seats:
-            self.load(seat, found.program, self._clock(), found.file)
-            self.say(Message(Code.PLAYING, {"title": found.program.profile.title}))
+            self.load(seat, found.program, self._clock(), found.file, choice)
+            if seat.program is found.program:
+                self.say(Message(Code.PLAYING, {"title": found.program.profile.title}))
 
     def _on_checked(self, seat: Seat, checked: Loaded | Refused) -> None:
         if isinstance(checked, Refused):

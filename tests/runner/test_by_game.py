@@ -191,6 +191,20 @@ def test_what_was_chosen_for_one_window_is_no_leave_to_play_another_profile_in_i
     assert play.front(5, names=("mail",)) == "By hand"
 
 
+def test_a_choice_that_is_read_only_after_the_game_came_to_the_front_is_no_choice_for_that_game() -> None:
+    play = Play(a=text("Game", 'window = "tide"'), hand=text("By hand"))
+    session, seat, hand = play.bench.session, play.bench.seat, Program(play.library.profiles["hand"])
+    assert play.front(5, names=("mail",)) == "Test"
+    choice = session.choose(seat)
+    assert play.front(6, names=("tide",)) == "Game"
+    session.load(seat, hand, play.now_us, "hand", choice)
+    assert play.front(6, names=("tide",), title="Level 2") == "Game"
+    choice = session.choose(seat)
+    assert play.front(7, names=("notes",)) == "(Game)"
+    session.load(seat, hand, play.now_us, "hand", choice)
+    assert (seat.chosen, seat.chosen_in) == ("hand", 6), "it was made for the game's window"
+
+
 def test_a_profile_that_cannot_be_read_makes_room_for_the_next_best() -> None:
     play = Play(a=text("Any", 'window = "t*"'), b=text("Spoiled", 'window = "tide"'))
     assert play.front(names=("tide",)) == "Any"
