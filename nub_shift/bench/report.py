@@ -9,6 +9,7 @@ from rich.console import Console
 from rich.table import Table
 
 from nub_shift.bench.engine_step import engine_figures
+from nub_shift.bench.evening import evening_figures
 from nub_shift.bench.figures import Figure
 from nub_shift.bench.flood import flood_figures
 from nub_shift.bench.frames import random_figures
@@ -45,7 +46,7 @@ def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> bool:
     if "flood" in parts:
         figures += flood_figures(quick)
     if "soak" in parts:
-        figures += soak_figures(quick)
+        figures += [*soak_figures(quick), *evening_figures(quick)]
     if "random" in parts:
         figures += random_figures(quick)
     if not parts or "kernel" in parts:

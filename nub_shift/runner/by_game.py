@@ -6,16 +6,14 @@ import logging
 from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
-from typing import Final
+from typing import Final, Protocol
 
 from nub_shift.engine.agenda import earlier
 from nub_shift.engine.program import Program
 from nub_shift.model.comes_on import Front, Leaving, Rule, fits, weight
 from nub_shift.model.messages import Code, Message
 from nub_shift.protocol.codec import Refused
-from nub_shift.runner.loading import Loading
 from nub_shift.runner.reading import Ruled
-from nub_shift.runner.rule_list import RuleList
 from nub_shift.runner.seat import Seat
 from nub_shift.runner.session import Loaded, Session
 
@@ -27,6 +25,46 @@ MAX_READY: Final = 16
 TRIAL_US: Final = 4_000_000
 
 
+class Profiles(Protocol):
+    """Reads profiles beside play. Each call is answered by `done`, at once or later."""
+
+    def load_file(self, file: str, done: Callable[[Loaded | Refused], None]) -> None:
+        """The profile in that file."""
+
+    def find(self, title: str, done: Callable[[Loaded | Refused], None]) -> None:
+        """The profile of that title."""
+
+
+class Rules(Protocol):
+    """The rules of the library; see `RuleList`."""
+
+    @property
+    def ruled(self) -> Sequence[Ruled]:
+        """What the profiles say of when they come on."""
+
+    @property
+    def is_read(self) -> bool:
+        """Whether they have been read at all."""
+
+    def start(self, changed: Callable[[], None], when_tried: Callable[[], None]) -> None:
+        """Reads them."""
+
+    def close(self) -> None:
+        """Reads no more."""
+
+    def due_us(self) -> int | None:
+        """When `work` wants to be called."""
+
+    def work(self, now_us: int) -> None:
+        """Lets time pass."""
+
+    def changed(self, file: str) -> int | None:
+        """When a file was changed last; None if it is not there."""
+
+    def retry(self) -> None:
+        """Reads again after a wait."""
+
+
 class ByGame:
     """Has each seat play what the window in front asks for.
 
@@ -36,8 +74,8 @@ class ByGame:
     def __init__(
         self,
         session: Session,
-        loading: Loading,
-        rules: RuleList,
+        loading: Profiles,
+        rules: Rules,
         folders: Sequence[Path],
         clock: Callable[[], int],
     ) -> None:

@@ -25,9 +25,7 @@ from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive, Wo
 from nub_shift.protocol.codec import Refused
 from nub_shift.protocol.messages import State
 from nub_shift.runner.by_game import ByGame
-from nub_shift.runner.loading import Loading
 from nub_shift.runner.reading import Ruled
-from nub_shift.runner.rule_list import RuleList
 from nub_shift.runner.session import Loaded
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import rules_in
@@ -64,6 +62,18 @@ class Library:
         when_tried()
         changed()
 
+    def close(self) -> None:
+        """It reads nothing."""
+
+    def due_us(self) -> int | None:
+        return None
+
+    def work(self, now_us: int) -> None:
+        """It has been read."""
+
+    def retry(self) -> None:
+        """It cannot be late."""
+
     def changed(self, file: str) -> int | None:
         return self.stamp if file in self.profiles else None
 
@@ -93,9 +103,7 @@ class Play:
         self.bench = Bench()
         self.now_us = START_US
         self.library = Library(**profiles)
-        loading: Loading = self.library  # type: ignore[assignment]
-        rules: RuleList = self.library  # type: ignore[assignment]
-        self.by_game = ByGame(self.bench.session, loading, rules, (), lambda: self.now_us)
+        self.by_game = ByGame(self.bench.session, self.library, self.library, (), lambda: self.now_us)
         self.bench.session.work(START_US)
         self.bench.session.go(True, START_US)
         self.by_game.start()

@@ -1,0 +1,323 @@
+"""An evening in virtual time: hands that hold, games that come and go, pads that are lost, screens that are locked.
+
+The session, its seats and what brings profiles on are the runner's own; clock, pad, library and output are stand-ins.
+"""
+
+from __future__ import annotations
+
+import gc
+import random
+from collections import Counter
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from nub_shift.bench.figures import Figure
+from nub_shift.engine.program import Program
+from nub_shift.engine.values import Key, Output
+from nub_shift.model.comes_on import Away, Front
+from nub_shift.model.kinds import OutputKind
+from nub_shift.model.messages import Code, Message
+from nub_shift.outputs.output import DownKeys, OutputDevice
+from nub_shift.pads.made_up.pad import SimulatedPad
+from nub_shift.pads.made_up.shapes import simulated_pad
+from nub_shift.pads.pad import Pad, PadError
+from nub_shift.protocol.codec import Refused
+from nub_shift.runner.by_game import ByGame
+from nub_shift.runner.pad_events import PadEvents
+from nub_shift.runner.pad_source import Taken
+from nub_shift.runner.reading import Ruled
+from nub_shift.runner.session import Loaded, Session
+from nub_shift.runner.signs_feed import SignsFeed
+from nub_shift.store.profile_files import parse_profile
+
+SWITCHES = 2_000
+GAMES = ("tide", "dust", "salt")
+# What the slots of each game press: walk, fire, toggle, turbo. Fire is a button: held from game to game, it acts only
+# where it went down.
+KEYS = {
+    "tide": ("KEY_A", "KEY_B", "KEY_C", "KEY_D"),
+    "dust": ("KEY_E", "KEY_F", "KEY_G", "KEY_H"),
+    "salt": ("KEY_I", "KEY_J", "KEY_K", "KEY_L"),
+}
+# A window that no rule names, with a name of its own.
+DESK = "desk"
+_PROFILE = """
+schema = 3
+title = "{name}"
+[[layers]]
+id = "base"
+label = "Base"
+[layers.slots]
+"left_stick.up" = {{ keys = ["{keys[0]}"] }}
+east = {{ keys = ["{keys[2]}"], manner = "toggle", regain = true }}
+"right_trigger.light" = {{ keys = ["{keys[3]}"], manner = "turbo", rate_hz = 8 }}
+left_shoulder = {{ keys = ["{keys[1]}"] }}
+[[comes_on.rules]]
+window = "{name}"
+"""
+_HOLDS = ({"left_stick.y": -1.0}, {"right_trigger": 0.4}, {"left_shoulder": 1.0})
+_HELD_US = 150_000
+_SETTLED_US = 250_000
+_STEP_US = 4_000
+
+
+@dataclass
+class Evening:
+    """What an evening has shown.
+
+    Attributes:
+        switches: how often another window came to the front.
+        stray: keys that went down in a window that no rule names, of another game, or while nothing may act.
+        repeated: held keys and toggles that did not go down once, and once only, as their game came to the front.
+        left_down: keys that are down when everything has ended.
+        presses: how many keys went down in all.
+        grown: Python objects that are there at the end and were not after a tenth of it.
+    """
+
+    switches: int = 0
+    stray: int = 0
+    repeated: int = 0
+    left_down: int = 0
+    presses: int = 0
+    grown: int = 0
+
+
+def evening_figures(quick: bool) -> list[Figure]:
+    """2,000 switches of the window in front, or 100."""
+    evening = run_evening(100 if quick else SWITCHES)
+    unseen = "" if evening.presses > evening.switches else f"{evening.presses} keys in {evening.switches} switches"
+    name = f"evening of {evening.switches} game switches"
+    return [
+        Figure(f"{name}: keys where none may be pressed", evening.stray, "", 0.0, unseen=unseen),
+        Figure(f"{name}: held keys and toggles not pressed once", evening.repeated, "", 0.0, unseen=unseen),
+        Figure(f"{name}: keys that stay down", evening.left_down, "", 0.0, unseen=unseen),
+        Figure(f"{name}: objects more than after a tenth of it", evening.grown, "", 50.0, unseen=unseen),
+    ]
+
+
+def run_evening(switches: int, seed: int = 1) -> Evening:
+    """Plays one, by chance that the seed decides."""
+    table = _Table(random.Random(seed))
+    found = Evening(switches)
+    objects = 0
+    for number in range(switches):
+        table.move_hands()
+        table.meet_trouble(found)
+        table.change_window(found)
+        if number == switches // 10:
+            gc.collect()
+            objects = len(gc.get_objects())
+    gc.collect()
+    found.grown = len(gc.get_objects()) - objects
+    table.end()
+    found.left_down = len(table.output.keys.releases())
+    found.presses = table.output.presses
+    return found
+
+
+@dataclass
+class _Output:
+    """Counts what goes down."""
+
+    presses: int = 0
+    went_down: Counter[str] = field(default_factory=Counter)
+    keys: DownKeys = field(default_factory=DownKeys)
+
+    def send(self, outputs: list[Output]) -> None:
+        self.keys.note(outputs)
+        for output in outputs:
+            if isinstance(output, Key) and output.down:
+                self.presses += 1
+                self.went_down[output.code] += 1
+
+    @property
+    def holds(self) -> bool:
+        return bool(self.keys)
+
+    def beat(self) -> None:
+        """Nobody watches it."""
+
+    def fileno(self) -> int:
+        return -1
+
+    def check(self) -> None:
+        """It stays."""
+
+    def close(self) -> None:
+        """It is opened again, as it is."""
+
+
+class _Source:
+    """Gives a pad unless that is unplugged."""
+
+    asked = had = "simulated:tern"
+    identities: tuple[str, ...] = ()
+    unsure = False
+
+    def __init__(self, pad: SimulatedPad) -> None:
+        self._pad = pad
+
+    def open(self, taken: Taken) -> Pad:  # noqa: ARG002 - nobody else plays
+        if not self._pad.plugged:
+            raise PadError(Code.NO_PAD_YET)
+        return self._pad
+
+    def forget(self) -> None:
+        """There is no other one."""
+
+
+class _Library:
+    """The games' profiles, read at once."""
+
+    finds = True
+    is_read = True
+
+    def __init__(self) -> None:
+        texts = {name: _PROFILE.format(name=name, keys=keys) for name, keys in KEYS.items()}
+        self.programs = {name: Program(parse_profile(text)) for name, text in texts.items()}
+        self.ruled = [Ruled(name, name, program.profile.comes_on) for name, program in self.programs.items()]
+
+    def start(self, changed: Callable[[], None], when_tried: Callable[[], None]) -> None:
+        when_tried()
+        changed()
+
+    def close(self) -> None:
+        """It reads nothing."""
+
+    def due_us(self) -> int | None:
+        return None
+
+    def work(self, now_us: int) -> None:
+        """Nothing changes in it."""
+
+    def retry(self) -> None:
+        """It is never late."""
+
+    def changed(self, file: str) -> int | None:
+        return 1 if file in self.programs else None
+
+    def load_file(self, file: str, done: Callable[[Loaded | Refused], None]) -> None:
+        done(Loaded(self.programs[file], file))
+
+    def find(self, title: str, done: Callable[[Loaded | Refused], None]) -> None:
+        done(Loaded(self.programs[title], title))
+
+    def check_again(self, profile: object, done: Callable[[Loaded | Refused], None]) -> None:
+        """Its profiles type no text."""
+
+
+class _Table:
+    """A session with one seat, the hands at its pad, and the windows."""
+
+    def __init__(self, chance: random.Random) -> None:
+        self.output = _Output()
+        self._chance = chance
+        self._now_us = 0
+        self._pad = simulated_pad("tern", 0)
+        self._library = _Library()
+        self._held: dict[str, float] = {}
+        self._toggled: set[str] = set()  # games whose toggle is on
+        self._name = DESK
+        self._window = 0
+        self.session = Session(
+            self._open_output, OutputKind.PRINT, _ignore, PadEvents(), self._library, lambda: self._now_us
+        )
+        self.session.tell_signs(SignsFeed(), on=True)  # else there is no menu
+        self._seat = self.session.add(self._library.programs["tide"], _Source(self._pad), pad_returns=True, file="tide")
+        self._by_game = ByGame(self.session, self._library, self._library, (), lambda: self._now_us)
+        self._by_game.start()
+        self._pad.hold({})
+        self._run(_HELD_US)
+        self._come_to_front(DESK)
+        self.session.go(True, self._now_us)
+
+    def move_hands(self) -> None:
+        """Something else is held, and sometimes the toggle is switched."""
+        plays = self._name in GAMES
+        if self._chance.random() < 0.3:
+            self._hold({"east": 1.0})
+            self._hold({})
+            if plays:
+                self._toggled ^= {self._name}
+        self._hold(dict(pair for held in _HOLDS if self._chance.random() < 0.6 for pair in held.items()))
+
+    def meet_trouble(self, found: Evening) -> None:
+        """Sometimes the pad goes and comes back, the screen is locked and unlocked, or the menu opened and closed."""
+        match self._chance.randrange(12):
+            case 0:
+                self._pad.plugged = False
+                self._go_without(found)
+                self._pad = simulated_pad("tern", self._now_us)
+                self._pad.hold({})  # what is held as a pad comes does nothing before it was let go
+                self._seat.assign_pad(_Source(self._pad), self._now_us)
+                self._toggled.discard(self._seat.file)
+                self._hold(self._held)
+            case 1:
+                self.session.set_away(Away.LOCKED, self._now_us)
+                self._go_without(found)
+                self.session.set_away(Away.NO, self._now_us)
+            case 2:
+                self.session.open_menu(self._seat, True, self._now_us)
+                self._go_without(found)
+                self.session.open_menu(self._seat, False, self._now_us)
+            case _:
+                return
+        self._run(_SETTLED_US)
+
+    def change_window(self, found: Evening) -> None:
+        """Another window comes to the front, which may be new or known; what went down is held against what is held."""
+        name = self._chance.choice([name for name in (*GAMES, DESK) if name != self._name])
+        self.output.went_down.clear()
+        self._come_to_front(name)
+        went, wanted = self.output.went_down, Counter[str]()
+        if name in GAMES:
+            walk, _, toggle, turbo = KEYS[name]
+            if "left_stick.y" in self._held:
+                wanted[walk] = 1
+            if name in self._toggled:
+                wanted[toggle] = 1
+            if "right_trigger" in self._held:
+                wanted[turbo] = max(1, went[turbo])
+        allowed = set(KEYS.get(name, ()))
+        found.stray += sum(count for code, count in went.items() if code not in allowed)
+        found.repeated += sum(went[code] != wanted[code] for code in allowed)
+        if name == DESK:
+            found.stray += len(self.session.ledger.down)
+
+    def end(self) -> None:
+        """Goes back to rehearsal: what is held then goes nowhere any more."""
+        self.session.go(False, self._now_us)
+        self._run(_SETTLED_US)
+        self.session.close(self._now_us)
+
+    def _go_without(self, found: Evening) -> None:
+        """Time passes in which nothing may act."""
+        self._run(_SETTLED_US)
+        self.output.went_down.clear()
+        self._run(_SETTLED_US)
+        found.stray += self.output.went_down.total() + len(self.session.ledger.down)
+
+    def _come_to_front(self, name: str) -> None:
+        self._name = name
+        self._window += 1
+        self._by_game.on_front(Front(self._window, (name,)))
+        self._run(_SETTLED_US)
+
+    def _hold(self, values: dict[str, float]) -> None:
+        self._held = values
+        self._pad.hold(values)
+        self._run(_HELD_US)
+
+    def _run(self, for_us: int) -> None:
+        end_us = self._now_us + for_us
+        while self._now_us < end_us:
+            self._now_us += _STEP_US
+            self.session.work(self._now_us)
+            self._by_game.work(self._now_us)
+
+    def _open_output(self) -> OutputDevice:
+        return self.output
+
+
+def _ignore(_message: Message) -> None:
+    """What the session says to people is not looked at here."""
