@@ -25,10 +25,23 @@ def _call(call: Call, identity: int | None = 1) -> bytes:
 
 
 def _says(data: bytes, pause_s: float = 0.0, reads: bool = True) -> Callable[[str], None]:
-    """Says the same thing again and again, as fast as it is taken, and reads what is answered or does not."""
+    """Says the same thing again and again, as fast as it is taken, and reads what is answered or does not.
+
+    Whom the runner hangs up on connects again at once.
+    """
 
     def flood(path: str) -> None:
-        connection = _connected(path)
+        while True:
+            try:
+                _say(_connected(path), data, pause_s, reads)
+            except OSError:
+                time.sleep(0.001)
+
+    return flood
+
+
+def _say(connection: socket.socket, data: bytes, pause_s: float, reads: bool) -> None:
+    with connection:
         connection.setblocking(False)
         while True:
             try:
@@ -39,8 +52,6 @@ def _says(data: bytes, pause_s: float = 0.0, reads: bool = True) -> Callable[[st
                 while _read(connection):
                     pass
             time.sleep(pause_s)
-
-    return flood
 
 
 def _read(connection: socket.socket) -> bytes:
