@@ -131,9 +131,9 @@ class XWindow:
         """Whether the server holds any mouse button to be down."""
         return bool(self.window.query_pointer().mask & (X.Button1Mask | X.Button2Mask | X.Button3Mask))
 
-    def until(self, wanted: Callable[[], bool]) -> None:
+    def until(self, wanted: Callable[[], bool], limit_s: float = LIMIT_S) -> None:
         """Waits until something is so."""
-        end = time.monotonic() + LIMIT_S
+        end = time.monotonic() + limit_s
         while not wanted():
             assert time.monotonic() < end, f"never so; keys down: {self.keys_down()}"
             time.sleep(0.002)

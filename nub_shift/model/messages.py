@@ -90,6 +90,7 @@ class Code(Enum):
     NO_X_SERVER = "no_x_server"  # why
     NO_XTEST = "no_xtest"
     WATCHER_MISSING = "watcher_missing"  # why
+    WATCHER_GONE = "watcher_gone"
     DEVICES_TAKE_NOTHING = "devices_take_nothing"  # why
     UINPUT_MISSING = "uinput_missing"
     UINPUT_NOT_ALLOWED = "uinput_not_allowed"

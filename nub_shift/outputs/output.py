@@ -28,7 +28,11 @@ class OutputDevice(Protocol):
         """Whether anything that was sent is down, and would stay down if this process hung."""
 
     def beat(self) -> None:
-        """Sends a sign of life to the watcher: at least every `BEAT_US` while it `holds`, and once after that."""
+        """Sends a sign of life to the watcher: at least every `BEAT_US` while it `holds`, and once after that.
+
+        Raises:
+            OutputError: the watcher has gone.
+        """
 
     def fileno(self) -> int:
         """A descriptor that becomes readable when the receiver goes; -1 if there is none."""

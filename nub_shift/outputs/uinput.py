@@ -20,7 +20,7 @@ from nub_shift.model.kernel_event import INPUT_EVENT
 from nub_shift.model.messages import Code
 from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
 from nub_shift.outputs.virtual_device import KEYBOARD_PRODUCT, MOUSE_PRODUCT, open_virtual
-from nub_shift.outputs.watcher import BEAT, DOWN, Watcher
+from nub_shift.outputs.watcher import DOWN, Watcher
 
 # A reader that comes after the removal is told of that only, so the releases get this long to be read.
 LINGER_S: Final = 0.1
@@ -104,7 +104,7 @@ class UInputOutput:
 
     def beat(self) -> None:
         """Tells the watcher that this process runs, and whether anything is down."""
-        self._watcher.tell(BEAT | DOWN if self._down else BEAT, 0)
+        self._watcher.beat(DOWN if self._down else 0)
 
     def fileno(self) -> int:
         """The kernel does not go."""

@@ -43,10 +43,18 @@ BUTTON: Final = 2
 BEAT: Final = 4
 WORD_BYTES: Final = 2
 READY: Final = b"+"
+# After so many signs of life without an answer, four seconds, the watcher is taken to hang.
+UNANSWERED: Final = 8
+# So many more are sent before the first answer must have come: a machine that is slow starts a process slowly.
+STARTING: Final = 60
+_MOST_ANSWERS: Final = 4096
 
 
 class Watcher:
-    """The runner's end of the pipe.
+    """The runner's end of the pipe. No call waits for the watcher, but `await_ready` and `close`.
+
+    Attributes:
+        is_gone: it has ended, or does not answer: what is pressed from now on would stay down after a crash.
 
     Raises:
         OutputError: the process cannot be started.
@@ -63,18 +71,51 @@ class Watcher:
             raise OutputError(Code.WATCHER_MISSING, why=error.strerror) from None
         assert self._process.stdin is not None and self._process.stdout is not None
         self._pipe, self._answers = self._process.stdin, self._process.stdout
+        os.set_blocking(self._pipe.fileno(), False)
+        self.is_gone = False
+        self._unanswered = -STARTING
 
     def tell(self, flags: int, number: int) -> None:
         """Sends a word, which is a sign of life as well."""
-        with contextlib.suppress(BrokenPipeError):
-            self._pipe.write(bytes((flags, number)))
+        try:
+            taken = self._pipe.write(bytes((flags, number)))
+        except BrokenPipeError:
+            taken = None
+        self.is_gone = self.is_gone or taken is None  # it has ended, or has taken nothing for thousands of words
 
-    def close(self) -> None:
-        """Ends the watcher, which releases what is still pressed, and waits for it unless the server hangs."""
+    def beat(self, flags: int = 0) -> None:
+        """Sends a sign of life, which the watcher answers.
+
+        Raises:
+            OutputError: it is gone.
+        """
+        self.tell(BEAT | flags, 0)
+        if select.select([self._answers], [], [], 0.0)[0]:
+            self._unanswered = 0
+            self.is_gone = self.is_gone or not os.read(self._answers.fileno(), _MOST_ANSWERS)
+        elif self._unanswered == UNANSWERED:
+            self.is_gone = True
+        self._unanswered += 1
+        self.check()
+
+    def check(self) -> None:
+        """Raises OutputError if it is gone."""
+        if self.is_gone:
+            raise OutputError(Code.WATCHER_GONE)
+
+    def close(self, spares: bool = False) -> None:
+        """Ends the watcher, which releases what is still pressed.
+
+        One that does not end soon is killed, unless it `spares` one that waits for a server that hangs.
+        """
         self._pipe.close()
         self._answers.close()
-        with contextlib.suppress(subprocess.TimeoutExpired):
-            self._process.wait(HANGS_S)
+        try:
+            self._process.wait(0.0 if self.is_gone else HANGS_S)
+        except subprocess.TimeoutExpired:
+            if self.is_gone or not spares:
+                self._process.kill()
+                self._process.wait()
 
     def await_ready(self) -> None:
         """Waits until it watches: where its absence would leave keys down, nothing may be pressed before.
@@ -104,7 +145,7 @@ def watch(
     """A watcher's whole life: until the runner has gone, which it is told by the end of standard input.
 
     Args:
-        come: gets each word of the runner.
+        come: gets each word of the runner; those that are signs of life are answered.
         holds: whether anything is down.
         release: releases it; is called when the runner stalls, and at the end.
         server: a descriptor to be watched besides, whose news `on_server` takes.
@@ -129,10 +170,14 @@ def watch(
         rest = data[whole:]
         for flags, number in zip(data[:whole:2], data[1:whole:2], strict=True):
             come(flags, number)
+            if flags & BEAT:
+                with contextlib.suppress(OSError):  # who does not read answers may have gone
+                    os.write(1, READY)
 
 
 def begin() -> None:
     """Leaves whatever the runner belongs to: to be called first by a watcher's process."""
+    os.set_blocking(1, False)
     for ignored in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(ignored, signal.SIG_IGN)
     stand_apart(Path("/proc/self/cgroup"), Path("/sys/fs/cgroup"))

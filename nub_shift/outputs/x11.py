@@ -17,7 +17,7 @@ from nub_shift.engine.values import Key, Output, Pointer, Wheel
 from nub_shift.keyboard.keys import KEY_BY_CODE, KEYCODE_OFFSET
 from nub_shift.model.messages import Code
 from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
-from nub_shift.outputs.watcher import BEAT, BUTTON, DOWN, HANGS_S, Watcher
+from nub_shift.outputs.watcher import BUTTON, DOWN, HANGS_S, Watcher
 
 _BUTTONS = {"BTN_LEFT": 1, "BTN_MIDDLE": 2, "BTN_RIGHT": 3, "BTN_SIDE": 8, "BTN_EXTRA": 9}
 _WHEEL_BUTTONS = {(1, 1): 4, (1, -1): 5, (0, -1): 6, (0, 1): 7}  # (axis, sign) to X button
@@ -63,6 +63,8 @@ class X11Output:
 
     def send(self, outputs: list[Output]) -> None:
         """Sends one step's outputs and flushes them. The watcher is told before each press and after each release."""
+        if not self._closed:
+            self._watcher.check()
         self._down.note(outputs)
         try:
             for output in outputs:
@@ -85,7 +87,7 @@ class X11Output:
 
     def beat(self) -> None:
         """Tells the watcher that this process runs."""
-        self._watcher.tell(BEAT, 0)
+        self._watcher.beat()
 
     def fileno(self) -> int:
         """The connection to the server."""
@@ -123,7 +125,7 @@ class X11Output:
             if not taken:  # a server that hangs forgets what it was sent when it goes on and finds us gone
                 for fake in self._released:
                     self._tell(fake, DOWN)
-            self._watcher.close()
+            self._watcher.close(spares=not taken)
 
     def _key(self, fake: Fake, down: bool) -> None:
         is_button, number = fake

@@ -8,6 +8,7 @@ from typing import Protocol
 
 from nub_shift.engine.agenda import earlier
 from nub_shift.engine.values import Output
+from nub_shift.model.messages import Code
 from nub_shift.outputs.output import OutputDevice, OutputError
 from nub_shift.outputs.watcher import BEAT_US
 
@@ -64,13 +65,13 @@ class LiveOutput:
         if self._device is not None:
             self._device.send(outputs)
 
-    def lose(self, awaits: bool) -> bool:
+    def lose(self, awaits: bool, why: Code) -> bool:
         """Lets go of an output that takes nothing; returns whether its return is awaited, as `awaits` wants.
 
-        Only of a display is it known whether it is back.
+        Only of a display is it known whether it is back, and a watcher can be started again.
         """
         device, watch = self._device, self.watch
-        returns = awaits and device is not None and device.fileno() >= 0
+        returns = awaits and device is not None and (device.fileno() >= 0 or why is Code.WATCHER_GONE)
         self.beat_us, self._device = None, None
         if watch is not None:
             watch.end()
@@ -93,7 +94,11 @@ class LiveOutput:
         return earlier(due_us, self.watch.due_us()) if self.is_lost and self.watch is not None else due_us
 
     def work(self, now_us: int) -> None:
-        """Sends a sign of life while something is down and a last one when nothing is, and awaits a lost receiver."""
+        """Sends a sign of life while something is down and a last one when nothing is, and awaits a lost receiver.
+
+        Raises:
+            OutputError: what watches the output has gone.
+        """
         device = self._device
         if device is None:
             if self.is_lost and self.watch is not None:

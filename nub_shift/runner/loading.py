@@ -7,7 +7,6 @@ import os
 import subprocess
 from collections import deque
 from collections.abc import Callable, Iterator, Sequence
-from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Final
@@ -194,13 +193,13 @@ class Loading:
         yield from program.compiling()
         self._compiled = Loaded(program, reply.file)
 
-    def _on_end(self, idle: bool) -> None:
-        """The other process has ended: nobody asked for a while, or something is wrong."""
+    def _on_end(self) -> None:
+        """Asks another process once more: this one ended as nobody had asked for a while, or somebody ended it."""
         self._end_reader()
         if not self._jobs or self._steps is not None:
             return
-        if idle and not self._asked_again:
-            self._asked_again = True  # it went just before it was asked
+        if not self._asked_again:
+            self._asked_again = True
             self._begin()
         else:
             self._finish(Refused(Message(Code.READING_FAILED)))
@@ -217,7 +216,7 @@ _DECODERS = {name: msgspec.msgpack.Decoder(kind) for name, kind in LISTED.items(
 class _Reader:
     """The other process."""
 
-    def __init__(self, watch: Watch, on_reply: Callable[[WasRead], None], on_end: Callable[[bool], None]) -> None:
+    def __init__(self, watch: Watch, on_reply: Callable[[WasRead], None], on_end: Callable[[], None]) -> None:
         self._watch = watch
         self._on_reply = on_reply
         self._on_end = on_end
@@ -259,9 +258,7 @@ class _Reader:
     def _take(self) -> None:
         data = os.read(self._from, _READ_BYTES)
         if not data:
-            with suppress(subprocess.TimeoutExpired):
-                self._process.wait(0.05)
-            self._on_end(self._process.returncode == 0)
+            self._on_end()
             return
         self._incoming += data
         if len(self._incoming) < LENGTH.size:

@@ -214,7 +214,10 @@ class Session:
             self.open_menu(seat, opens, now_us)
         if self._asked:
             self._follow_requests()
-        self.output.work(now_us)
+        try:
+            self.output.work(now_us)
+        except OutputError as error:
+            self.lose_output(error.message)
 
     def due_us(self) -> int | None:
         """When `work` wants to be called, though nothing may be readable."""
@@ -293,7 +296,7 @@ class Session:
     def lose_output(self, why: Message) -> None:
         """The receiver of outputs has gone. Where it is a display, what was wanted is kept for its return."""
         self.live = False
-        self.wanted = self.output.lose(awaits=self.wanted)
+        self.wanted = self.output.lose(self.wanted, why.code)
         for seat in self.seats:
             seat.grab()
         self.note_change()

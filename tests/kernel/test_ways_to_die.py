@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import os
 import signal
+import time
 from pathlib import Path
 
+import psutil
 import pytest
 from evdev import ecodes
 
-from nub_shift.protocol.calls import SetLive, WorkByHand
+from nub_shift.protocol.calls import GetState, SetLive, WorkByHand
 from tests.kernel.devices import Reader, open_own
 from tests.runner.processes import RunnerProcess
 from tests.trust.test_ways_to_die import HELD, PAD, PROFILE, WAYS
@@ -17,7 +19,8 @@ from tests.trust.test_ways_to_die import HELD, PAD, PROFILE, WAYS
 pytestmark = pytest.mark.kernel
 
 # `NUB_SHIFT_LONG` asks for all of them: a runner takes seconds to start in the guest.
-ASKED = WAYS if os.environ.get("NUB_SHIFT_LONG") else [(signal.SIGKILL, "turbo"), (signal.SIGTERM, "ring")]
+LONG = bool(os.environ.get("NUB_SHIFT_LONG"))
+ASKED = WAYS if LONG else [(signal.SIGKILL, "turbo"), (signal.SIGTERM, "ring")]
 
 
 def test_a_runner_that_hangs_holds_nothing(tmp_path: Path) -> None:
@@ -27,6 +30,29 @@ def test_a_runner_that_hangs_holds_nothing(tmp_path: Path) -> None:
     reader.wait(lambda _: not down(reader))
     runner.end(signal.SIGKILL)
     reader.until(lambda: reader.gone)  # its watcher has the devices open too, and ends with it
+
+
+@pytest.mark.parametrize("number", [signal.SIGKILL, signal.SIGSTOP])
+@pytest.mark.parametrize("held", list(HELD) if LONG else ["key"])
+def test_a_watcher_that_goes_takes_the_keys_up_with_it_and_is_replaced(tmp_path: Path, held: str, number: int) -> None:
+    runner, reader = playing(tmp_path, held)
+    (watcher,) = (
+        child
+        for child in psutil.Process(runner.process.pid).children()
+        if "nub_shift.outputs.uinput_watcher" in child.cmdline()
+    )
+    watcher.send_signal(number)
+    reader.until(lambda: reader.gone)  # the devices go with the output
+    client = runner.client()
+    while not client.call(GetState()).live:
+        time.sleep(0.1)
+    reader = open_own("keyboard")
+    client.call(WorkByHand(PAD, {}))
+    client.call(WorkByHand(PAD, HELD["stick key"]))
+    reader.wait(lambda _: bool(down(reader)))
+    client.close()
+    runner.end()
+    reader.until(lambda: reader.gone or not down(reader))
 
 
 def down(reader: Reader) -> set[int]:
