@@ -99,7 +99,10 @@ class Bus:
 
     @classmethod
     def open(cls, which: str = "SESSION") -> Bus | None:
-        """Connects to the session's bus, or the `SYSTEM`'s; None where there is none, or it does not answer."""
+        """Connects to the session's bus, the `SYSTEM`'s, or the one at an address.
+
+        Returns None where there is none, or it does not answer.
+        """
         try:
             return cls(prep_socket(get_bus(which), timeout=_LIMIT_S))
         except (OSError, KeyError, ValueError, RuntimeError) as error:  # no address, nobody there, not let in

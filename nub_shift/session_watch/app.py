@@ -78,8 +78,9 @@ class SessionWatch:
         self._line = RunnerLine(path, loop, self._on_news, loop.stop)
         self._away: dict[Away, bool] = {}
         self._told_away: Away | None = None  # a watch before this one may have left another reason behind
-        self._session_bus = Again(loop, self._open_session_bus)
-        self._system_bus = Again(loop, self._open_system_bus)
+        self._session_bus = Again(loop, self._attach_session_bus, partial(self._open, "SESSION"))
+        self._system_bus = Again(loop, self._attach_system_bus, partial(self._open, "SYSTEM"))
+        self._opened: dict[str, Bus | None] = {}  # those that are not attached yet
         self._buses: dict[str, Bus] = {}
         self._lock = ScreenLock(self._on_lock)
         self._front: FrontWatch | None = None
@@ -99,6 +100,8 @@ class SessionWatch:
 
     def _begin(self) -> None:
         self._tell(WatchSession())
+        for which in ("SESSION", "SYSTEM"):
+            self._open(which)
         self._session_bus.begin()
         self._system_bus.begin()
         self._front = FrontWatch(
@@ -130,7 +133,11 @@ class SessionWatch:
             case _:
                 pass
 
-    def _open_session_bus(self) -> bool:
+    def _open(self, which: str) -> None:
+        """Connects to a bus; one that hangs is waited for a while."""
+        self._opened[which] = Bus.open(which)
+
+    def _attach_session_bus(self) -> bool:
         """Whether the bus is there, or no session has one."""
         bus = self._attached("SESSION", self._session_bus)
         if bus is None:
@@ -141,7 +148,7 @@ class SessionWatch:
             portal.begin(self._halt_key.begin)
         return True
 
-    def _open_system_bus(self) -> bool:
+    def _attach_system_bus(self) -> bool:
         bus = self._attached("SYSTEM", self._system_bus)
         if bus is not None:
             self._lock.follow_login(bus)
@@ -149,7 +156,7 @@ class SessionWatch:
 
     def _attached(self, which: str, again: Again) -> Bus | None:
         """A bus that the loop works, and that is looked for again when it has gone."""
-        bus = Bus.open(which)
+        bus = self._opened.pop(which, None)
         if bus is None:
             return None
         descriptor = bus.fileno()

@@ -40,6 +40,8 @@ log = logging.getLogger("nub_shift.ui")
 MOST_BYTES: Final = 65_536
 # How long after the session's bus has gone, or did not answer, it is looked for again.
 TRAY_AGAIN_MS: Final = 10_000
+_BUS_VARIABLE: Final = "DBUS_SESSION_BUS_ADDRESS"
+_NO_BUS: Final = "disabled:"  # no transport of that name exists, so nobody connects, nor starts a bus
 
 
 def run_signs(path: Path, tray: bool, note_fault: NoteFault) -> int:
@@ -52,6 +54,7 @@ def run_signs(path: Path, tray: bool, note_fault: NoteFault) -> int:
         from nub_shift.front.x11 import leave_out_extensions
 
         leave_out_extensions()
+    bus = keep_bus_from_qt()
     offered = offers() if is_wayland() else frozenset()
     opened = screen_of_session(offered)
     application = QGuiApplication(sys.argv[:1])
@@ -60,7 +63,7 @@ def run_signs(path: Path, tray: bool, note_fault: NoteFault) -> int:
     signal.signal(signal.SIGTERM, signal.SIG_DFL)
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     screen = opened()
-    listening = RunnerEar(path, screen, SessionLayout(), tray)
+    listening = RunnerEar(path, screen, SessionLayout(), bus if tray else "")
     try:
         listening.start()
         return application.exec()
@@ -70,6 +73,16 @@ def run_signs(path: Path, tray: bool, note_fault: NoteFault) -> int:
     finally:
         listening.end()
         screen.close()
+
+
+def keep_bus_from_qt() -> str:
+    """Hides the session's bus from Qt, which has no use for it here; returns its address, empty if there is none.
+
+    Qt connects to the bus as it starts, and waits for one that hangs without end.
+    """
+    address = os.environ.get(_BUS_VARIABLE, "")
+    os.environ[_BUS_VARIABLE] = _NO_BUS
+    return address
 
 
 def screen_of_session(offered: Collection[str]) -> Callable[[], Screen]:
@@ -102,14 +115,16 @@ def _layers() -> Callable[[], Screen] | None:
 class RunnerEar:
     """The connection to the runner. An error of the connection ends the process, as the end of the runner does."""
 
-    def __init__(self, path: Path, screen: Screen, layout: SessionLayout, tray: bool) -> None:
+    def __init__(self, path: Path, screen: Screen, layout: SessionLayout, tray_bus: str) -> None:
+        """`tray_bus` is the address of the bus that its icon is on; empty for none."""
         self._path = path
+        self._tray_bus = tray_bus
         self._layout = layout
         self._board = Board(screen, layout)
         self._menus = PadMenus(screen, layout, self._ask)
         self._bus: Bus | None = None
         self._tray: Tray | None = None
-        if tray:
+        if tray_bus:
             self._begin_tray()
         self._protocol = ClientProtocol()
         self._listening: Listening[_Line] = Listening(self._board)
@@ -136,10 +151,9 @@ class RunnerEar:
         from nub_shift.ui.signs.session_bus import BusNotifiers
         from nub_shift.ui.signs.tray import Tray
 
-        self._bus = Bus.open()
+        self._bus = Bus.open(self._tray_bus)
         if self._bus is None:
-            if os.environ.get("DBUS_SESSION_BUS_ADDRESS"):
-                QTimer.singleShot(TRAY_AGAIN_MS, self._begin_tray)
+            QTimer.singleShot(TRAY_AGAIN_MS, self._begin_tray)
             return
         self._notifiers = BusNotifiers(self._bus, self._on_bus_gone)
         news, profiles = (self._tray.news, self._tray.profiles) if self._tray is not None else (None, {})
