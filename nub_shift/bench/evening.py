@@ -171,6 +171,7 @@ class _Library:
 
     finds = True
     is_read = True
+    is_late = False
 
     def __init__(self) -> None:
         texts = {name: _PROFILE.format(name=name, keys=keys) for name, keys in KEYS.items()}

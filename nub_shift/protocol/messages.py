@@ -92,6 +92,7 @@ class State(msgspec.Struct, frozen=True):
         front: the window in front, as far as is known and looked at.
         away: why nothing is sent for now; see `model.comes_on.Away`.
         follows: whether windows are looked at, so that profiles come on by themselves.
+        library_late: the library could not be read in time, and is tried again.
         halted: a person has stopped everything, from the pad or the keyboard.
         halt_key: the key of the keyboard that does so in this session, as the person knows it; empty for none.
         message: the last thing worth telling the person, if there is such.
@@ -111,6 +112,7 @@ class State(msgspec.Struct, frozen=True):
     halt_key: str = ""
     away: Away = Away.NO
     follows: bool = False
+    library_late: bool = False
 
 
 class MenuLook(msgspec.Struct, frozen=True):

@@ -46,6 +46,10 @@ class Rules(Protocol):
     def is_read(self) -> bool:
         """Whether they have been read at all."""
 
+    @property
+    def is_late(self) -> bool:
+        """Whether they could not be read in time when that was tried last."""
+
     def start(self, changed: Callable[[], None], when_tried: Callable[[], None]) -> None:
         """Reads them."""
 
@@ -129,6 +133,7 @@ class ByGame:
     def _on_listed(self) -> None:
         """Files were changed, or are to be tried again."""
         self._late.clear()
+        self._session.library_late = self._rules.is_late
         for ruled in self._rules.ruled[:MAX_READY]:
             self._program(ruled.file)
         self._follow()

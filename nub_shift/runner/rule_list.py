@@ -37,6 +37,7 @@ class RuleList:
     Attributes:
         ruled: as it was read last.
         is_read: it has been read at all.
+        is_late: it could not be read in time when it was tried last.
     """
 
     def __init__(
@@ -64,7 +65,7 @@ class RuleList:
         self._again_us: int | None = None  # when it is looked at again
         self._wait_us = FIRST_WAIT_US
         self._limit_us = LIMIT_US
-        self._told_slow = False
+        self.is_late = False
 
     def start(self, changed: Callable[[], None], when_tried: Callable[[], None]) -> None:
         """Reads it. `changed` is called whenever files are others, `when_tried` once, after the first attempt."""
@@ -120,11 +121,11 @@ class RuleList:
         if ruled is None:
             self._limit_us = min(2 * self._limit_us, LONGEST_LIMIT_US)
             self.retry()
-            if not self._told_slow:
-                self._told_slow = True
+            if not self.is_late:
+                self.is_late = True
                 self._say(Message(Code.RULES_NOT_READ))
         else:
-            self._wait_us, self._limit_us, self._told_slow = FIRST_WAIT_US, LIMIT_US, False
+            self._wait_us, self._limit_us, self.is_late = FIRST_WAIT_US, LIMIT_US, False
             self.ruled, self._listed, self.is_read = ruled, stamps, True
         self._on_tried()
 

@@ -89,6 +89,7 @@ class Session:
         front: the window in front, as far as anybody looked.
         away: why nothing is sent for now.
         follows: whether anybody tells which window is in front, so that profiles come on by themselves.
+        library_late: the library could not be read in time, and is tried again.
         output: where outputs go while it is live.
         wants_front: whether it matters which window is in front.
         pad_events: where the pads of seats tell what they do.
@@ -129,7 +130,7 @@ class Session:
         self._sharings: dict[Seat, tuple[Sharing, Seat]] = {}  # by seat, with the seat that has the rest of its pad
         self._game = 0  # the window that toggles wait for to come back
         self.away = Away.NO
-        self.follows = False
+        self.follows = self.library_late = False
 
     @property
     def over(self) -> bool:
@@ -515,6 +516,7 @@ class Session:
             self.halt_key,
             self.away,
             self.follows,
+            self.library_late,
         )
 
     def pads_taken(self) -> Collection[str]:

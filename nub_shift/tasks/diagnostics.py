@@ -80,8 +80,8 @@ class Check:
 def diagnose() -> list[Check]:
     """Looks at everything, in the order in which a person would mend it."""
     pads = connected_pads()
-    system = [_keys_out(), _keys_x11(), _session(), _starts(), _front(), _signs(), _halting(), _window(), _keyboard()]
-    return [*system, _readable(pads), _pads(pads), *_read_elsewhere(), _speed()]
+    system = [_keys_out(), _keys_x11(), _session(), _starts(), *_library(), _front(), _signs(), _halting(), _window()]
+    return [*system, _keyboard(), _readable(pads), _pads(pads), *_read_elsewhere(), _speed()]
 
 
 def _speed() -> Check:
@@ -144,6 +144,18 @@ def _starts() -> Check:
         tr("started by {start}; {plays}", start=found.start.value, plays=plays),
         remedy,
     )
+
+
+def _library() -> list[Check]:
+    """Whether the session's runner could read the profiles that come on by themselves; nothing if none plays."""
+    state = standing().state
+    if state is None:
+        return []
+    name = tr("Profiles of the library")
+    if state.library_late:
+        found = tr("slow to read: none comes on by itself until they have been read, which is tried again and again")
+        return [Check(name, False, found, tr("look whether the disk is busy"))]
+    return [Check(name, True, tr("read"))]
 
 
 def _front() -> Check:

@@ -51,6 +51,7 @@ class Library:
     def __init__(self, **profiles: str) -> None:
         self.profiles = {name: parse_profile(text) for name, text in profiles.items()}
         self.is_read = True
+        self.is_late = False
         self.stamp = 1
 
     @property
