@@ -75,6 +75,11 @@ class ControlReaders:
             reader.take(reported, now_us)
         return bool(moved)
 
+    def settle(self) -> None:
+        """Decides at once what waits to be decided by time."""
+        for trigger in self._triggers.values():
+            trigger.settle()
+
     def _press_or_let_go(self, channel: str) -> None:
         slot = self._buttons.get(channel)
         if slot is None:

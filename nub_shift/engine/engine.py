@@ -215,6 +215,7 @@ class Engine:
         """
         now = AT_REST | values
         self._read({name: value for name, value in now.items() if name not in MOTION_CHANNELS})
+        self._readers.settle()
         for slot in self._readers.changed:
             if slot.down:
                 self._pressed[slot] = None
@@ -233,6 +234,7 @@ class Engine:
         self._set_program(program)
         # The motion sensors are left out: what they showed last has been read, and a sample stands for a time.
         self._read({name: value for name, value in standing.items() if name not in MOTION_CHANNELS})
+        self._readers.settle()
         self._pressed.update(dict.fromkeys(self._readers.changed))
         self._readers.changed.clear()
         return out + self.resume(now_us) if resumes else out

@@ -73,7 +73,8 @@ class TriggerReader:
     """A trigger with a light and a deep stage, and what becomes of the light one as the deep one is reached.
 
     With `Stages.EITHER` the light stage waits for a while after it was reached, and it is decided then, or as soon as
-    the deep one is reached or the finger lets go, which of the two this pull has.
+    the deep one is reached or the finger lets go, which of the two this pull has. A pull ends by the rule by which it
+    began, whatever feel comes meanwhile.
     """
 
     def __init__(
@@ -87,17 +88,20 @@ class TriggerReader:
         self._deep_used = slot_name(name, "deep") in used
         self._decided: Slot | None = None
         self._timer: Timer | None = None
+        self._stages = self._next_stages = Stages.BOTH
 
     def use(self, feel: TriggerFeel) -> None:
-        """Goes by this feel from the next pull on."""
+        """Goes by these thresholds from the next value on, by what becomes of the light stage from the next pull on."""
         ease = feel.ease if feel.quick else None
         self._light.use(feel.light, ease)
         self._deep.use(feel.deep, ease)
-        self._stages = feel.stages if self._deep_used else Stages.BOTH
+        self._next_stages = feel.stages if self._deep_used else Stages.BOTH
         self._either_us = feel.either_ms * 1000
 
     def take(self, values: dict[str, float], now_us: int) -> None:
         """Takes a pull from 0 to 1."""
+        if self._stages is not self._next_stages and not self._is_pulled:
+            self._stages = self._next_stages
         value = values[self._name]
         if self._stages is Stages.BOTH:
             self._light.note(value)
@@ -111,6 +115,18 @@ class TriggerReader:
             self._set(light and not deep, deep)
         else:
             self._decide(light, deep, now_us)
+
+    def settle(self) -> None:
+        """Decides at once what a pull is that waits for that: nothing may begin later by itself."""
+        if self._timer is not None and not self._timer.cancelled:
+            self._stop_waiting()
+            self._on_time(0)
+
+    @property
+    def _is_pulled(self) -> bool:
+        """Whether a pull is under way."""
+        light, deep = self._slots
+        return self._light.reached or self._deep.reached or light.down or deep.down
 
     def _decide(self, light: bool, deep: bool, now_us: int) -> None:
         light_slot, deep_slot = self._slots

@@ -1,0 +1,85 @@
+"""Promises that hold under every setting, clock and holder, each with a property that finds what breaks it."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from nub_shift.engine.engine import Engine
+from nub_shift.engine.program import Program
+from nub_shift.engine.values import Frame, Key, Output
+from nub_shift.store.profile_files import parse_profile
+from tests.engine.playing import START_US, brief, profile_text
+
+STAGES = ("both", "replace", "either")
+TRIGGER = '"right_trigger.light" = { keys = ["KEY_A"] }\n"right_trigger.deep" = { keys = ["KEY_B"] }'
+
+
+def staged(stages: str, over: str = "both", light: float = 0.3) -> str:
+    """A profile whose trigger goes by `stages`, and in a layer that the left shoulder holds by `over`."""
+    feel = (
+        f'[layers.feel.right_trigger]\nstages = "{over}"\n[feel.right_trigger]\nstages = "{stages}"\n'
+        f"light = {{ on = {light}, off = {light - 0.1} }}"
+    )
+    return profile_text(f'{TRIGGER}\nleft_shoulder = {{ layer = "shift" }}', rest=feel)
+
+
+def test_a_stage_that_was_waited_for_is_not_set_after_the_trigger_was_let_go() -> None:
+    engine = Engine(Program(parse_profile(staged("either"))))
+    engine.feed(Frame(START_US, {"right_trigger": 0.5}))
+    engine.feed(Frame(START_US + 50_000, {"left_shoulder": 1.0}))
+    outputs = engine.feed(Frame(START_US + 60_000, {"right_trigger": 0.0}))
+    outputs += engine.advance(START_US + 600_000)
+    assert brief(outputs) == "+A -A", "a short light pull"
+
+
+@given(st.data(), st.sampled_from(STAGES), st.sampled_from(STAGES))
+def test_a_trigger_at_rest_holds_no_stage_whatever_its_settings_were_meanwhile(
+    data: st.DataObject, stages: str, over: str
+) -> None:
+    programs = [Program(parse_profile(staged(one, over, light))) for one in STAGES for light in (0.3, 0.5)]
+    engine = Engine(Program(parse_profile(staged(stages, over))))
+    now_us, down = START_US, list[str]()
+
+    def keep(outputs: list[Output]) -> None:
+        for output in outputs:
+            assert isinstance(output, Key)
+            (down.append if output.down else down.remove)(output.code)
+
+    for _ in range(data.draw(st.integers(1, 10))):
+        match data.draw(st.sampled_from(["pull", "pull", "wait", "layer", "retune", "replace", "pause"])):
+            case "pull":
+                pull = data.draw(st.sampled_from([0.0, 0.25, 0.4, 0.6, 1.0]))
+                keep(engine.feed(Frame(now_us, {"right_trigger": pull})))
+            case "layer":
+                keep(engine.feed(Frame(now_us, {"left_shoulder": float(data.draw(st.booleans()))})))
+            case "retune":
+                keep(engine.retune(data.draw(st.sampled_from(programs)), now_us))
+            case "replace":
+                keep(engine.replace(data.draw(st.sampled_from(programs)), now_us))
+            case "pause":
+                keep(engine.stop(now_us))
+                assert down == [] and engine.deadline() is None
+                engine.catch_up(engine.standing)
+                assert engine.deadline() is None, "nothing begins by itself while it is paused"
+                keep(engine.resume(now_us))
+            case _:
+                now_us += data.draw(st.sampled_from([1_000, 60_000, 130_000]))
+                while (deadline := engine.deadline()) is not None and deadline <= now_us:
+                    keep(engine.advance(deadline))
+    keep(engine.feed(Frame(now_us, {"right_trigger": 0.0, "left_shoulder": 0.0})))
+    while (deadline := engine.deadline()) is not None:
+        keep(engine.advance(deadline))
+    assert down == []
+
+
+@pytest.mark.parametrize(("before", "after"), [("both", "either"), ("replace", "either"), ("either", "both")])
+def test_a_held_stage_stays_down_while_the_settings_change(before: str, after: str) -> None:
+    engine = Engine(Program(parse_profile(staged(before))))
+    outputs = engine.feed(Frame(START_US, {"right_trigger": 0.5}))
+    outputs += engine.advance(START_US + 300_000)
+    outputs += engine.retune(Program(parse_profile(staged(after))), START_US + 400_000)
+    outputs += engine.feed(Frame(START_US + 400_000, {"right_trigger": 0.52}))
+    outputs += engine.advance(START_US + 800_000)
+    assert brief(outputs) == "+A"
