@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import os
 import signal
 import subprocess
@@ -10,6 +9,7 @@ import tempfile
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
+from itertools import pairwise
 from pathlib import Path
 from statistics import quantiles
 
@@ -31,6 +31,7 @@ label = "Base"
 right_stick = { pointer = { x = 3000 } }
 """
 _LEAST_MOVES = 800
+TICK_MS = 1.0
 
 
 def flood_figures(quick: bool) -> list[Figure]:
@@ -74,7 +75,7 @@ def _runner(folder: Path) -> Iterator[subprocess.Popen[bytes]]:
 
 
 def _lateness_ms(process: subprocess.Popen[bytes], path: Path, pattern: str, seconds: float) -> list[float]:
-    """How much later than at the best each output came, from when it was due to when it was read."""
+    """How much later than one tick after the one before each output of the pointer was read."""
     assert process.stdout is not None
     flood = subprocess.Popen(own_command("nub_shift.bench.flooder", pattern, str(path)))
     try:
@@ -84,17 +85,16 @@ def _lateness_ms(process: subprocess.Popen[bytes], path: Path, pattern: str, sec
         flood.kill()
         flood.wait()
     _read_for(process.stdout.fileno(), 0.5)  # so that the next pattern has nothing of this one
-    best = min(found, default=0.0)
-    return [(one - best) * 1e3 for one in found]
+    return [max(0.0, (after - before) * 1e3 - TICK_MS) for before, after in pairwise(found)]
 
 
 def _read_for(fd: int, seconds: float) -> list[float]:
-    """When each output came against when it was due, in seconds and by clocks that began at different times."""
+    """When each output of the pointer was read, in seconds."""
     found: list[float] = []
     rest = b""
     end_s = time.monotonic() + seconds
     while time.monotonic() < end_s:
         *lines, rest = (rest + os.read(fd, 65536)).split(b"\n")
         now_s = time.monotonic()
-        found += [now_s - json.loads(line)["t"] for line in lines if b'"pointer"' in line]
+        found += [now_s for line in lines if b'"pointer"' in line]
     return found

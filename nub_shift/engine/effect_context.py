@@ -29,14 +29,14 @@ class Slot:
 
     __slots__ = ("begun", "continuous", "depth", "down", "effect", "name", "pressed_us", "run")
 
-    def __init__(self, name: str) -> None:
+    def __init__(self, name: str, pressed_us: int = 0) -> None:
         self.name = name
         self.continuous = name in CONTINUOUS_SLOTS
         self.down = False
         self.depth = 1.0
         self.effect: Effect | None = None
         self.run: Run | None = None
-        self.pressed_us = 0
+        self.pressed_us = pressed_us
         self.begun: set[Effect] = set()
 
     @property

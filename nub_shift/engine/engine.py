@@ -218,6 +218,7 @@ class Engine:
         self._readers.settle()
         for slot in self._readers.changed:
             if slot.down:
+                slot.pressed_us = self._now_us
                 self._pressed[slot] = None
             else:
                 self._pressed.pop(slot, None)
@@ -235,7 +236,9 @@ class Engine:
         # The motion sensors are left out: what they showed last has been read, and a sample stands for a time.
         self._read({name: value for name, value in standing.items() if name not in MOTION_CHANNELS})
         self._readers.settle()
-        self._pressed.update(dict.fromkeys(self._readers.changed))
+        for slot in self._readers.changed:
+            slot.pressed_us = self._now_us
+            self._pressed[slot] = None
         self._readers.changed.clear()
         return out + self.resume(now_us) if resumes else out
 
@@ -319,27 +322,27 @@ class Engine:
         return earlier(agenda, ledger)
 
     def _step(self, t_us: int) -> list[Output]:
-        """Begins a step: time moves on to `t_us`, and what was due by then happens, in order."""
-        now_us = t_us if t_us > self._now_us else self._now_us
+        """Begins a step: time moves on to `t_us`, and what was due by then happens now, in order."""
+        now_us = self._now_us = t_us if t_us > self._now_us else self._now_us
         out: list[Output] = []
         self._context.out = out
         self._quiet_until_us = 0
+        self._drive.advance(now_us, out)
         if self._context.agenda.timers or self._context.ledger.waiting:
             while (other := self._other_due_us()) is not None and other <= now_us:
-                self._drive.advance(other, out)
-                self._happen(other, now_us)
-        self._drive.advance(now_us, out)
-        self._now_us = now_us
+                self._happen(other)
         return out
 
-    def _happen(self, due_us: int, now_us: int) -> None:
-        """What is due next on ledger or agenda happens at its due time, or now if we were suspended meanwhile."""
-        context = self._context
+    def _happen(self, due_us: int) -> None:
+        """What is due next on ledger or agenda happens now: a caller may be late, and no output lies in the past.
+
+        If we were suspended meanwhile, all else comes as much later.
+        """
+        context, now_us = self._context, self._now_us
         if now_us - due_us > GAP_US:
             context.agenda.postpone(now_us - due_us)
             due_us = now_us
-        self._now_us = max(self._now_us, due_us)
-        context.ledger.advance(self._now_us, context.out)
+        context.ledger.advance(due_us, now_us, context.out)
         agenda_due = context.agenda.due_us()
         if agenda_due is not None and agenda_due <= due_us:
             context.agenda.pop().act(self._now_us)
@@ -429,13 +432,13 @@ class Engine:
         gone = [layer for layer in entered if layer not in on]
         for layer in on:
             if layer not in entered:
-                slot = Slot(program.layer_ids[layer])
+                slot = Slot(program.layer_ids[layer], now_us)
                 effect = program.enters.get(layer)
                 entered[layer] = NOTHING if effect is None else effect.resume(context, now_us, slot, self._resuming)
         for layer in gone:
             entered.pop(layer).end(context, now_us)
             if layer in program.leaves:
-                fire(program.leaves[layer], context, now_us, Slot(program.layer_ids[layer]))
+                fire(program.leaves[layer], context, now_us, Slot(program.layer_ids[layer], now_us))
 
     def _end_toggles(self, slot: Slot) -> None:
         """Ends the toggles that a press of this slot ends."""

@@ -6,10 +6,13 @@ down              up            goes down once it has been up for the shortest g
 up                down          goes up once it has been down for the shortest time
 another than the  any           is queued behind what is to come, so that a quick press, release and press are two
 last to come                    presses; of more than `MAX_QUEUED` changes the last two cancel each other
+
+Times are those of the strictest of all who hold the key, or have held it since it went down.
 """
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass
 from operator import itemgetter
 from typing import Final
@@ -31,23 +34,39 @@ class KeyTimes:
 
 
 class _Key:
-    """One key or mouse button."""
+    """One key or mouse button.
 
-    __slots__ = ("down", "holders", "masks", "queued", "since_us", "swallowed", "times")
+    Attributes:
+        holders: how often it is held, by whose times.
+        masks: how many keep it up.
+        down, since_us: how it is on the output, and since when.
+        queued: the changes to come.
+        swallowed: it is down for its holders, but the output did not get it.
+        users: whose times count until it goes down the next time.
+    """
+
+    __slots__ = ("down", "holders", "masks", "queued", "since_us", "swallowed", "users")
 
     def __init__(self) -> None:
-        self.holders = 0
+        self.holders: Counter[KeyTimes] = Counter()
         self.masks = 0
         self.down = False
         self.since_us = _LONG_AGO_US
         self.queued: list[bool] = []
         self.swallowed = False
-        self.times = KeyTimes()
+        self.users: set[KeyTimes] = set()
+
+    @property
+    def is_wanted(self) -> bool:
+        """Whether it is held, and nobody keeps it up."""
+        return bool(self.holders) and not self.masks
 
     @property
     def due_us(self) -> int:
-        """When the next change that waits may come."""
-        return self.since_us + (self.times.shortest_us if self.down else self.times.gap_us)
+        """When the next change may come."""
+        if self.down:
+            return self.since_us + max((times.shortest_us for times in self.users), default=0)
+        return self.since_us + max((times.gap_us for times in self.users), default=0)
 
 
 class Ledger:
@@ -78,62 +97,71 @@ class Ledger:
             key = keys.get(code)
             if key is None:
                 key = keys[code] = _Key()
-            key.holders += 1
-            if key.holders == 1 and not key.masks:
-                key.times = times
+            key.users.add(times)
+            key.holders[times] += 1
+            if key.is_wanted:
                 self._want(code, key, True, t_us, out)
 
     def release(self, codes: tuple[str, ...], t_us: int, times: KeyTimes, out: list[Output]) -> None:
         """Takes a holder from each code, in reverse order; the last holder sends a key up.
 
         Raises:
-            KeyError: nobody holds a code; that is a fault of the caller.
+            KeyError: nobody with these times holds a code; that is a fault of the caller.
         """
-        keys = self._keys
         for code in reversed(codes):
-            key = keys[code]
-            if not key.holders:
+            key = self._keys[code]
+            if key.holders[times] <= 0:
                 raise KeyError(code)
-            key.holders -= 1
-            if not key.holders and not key.masks:
-                key.times = times
+            key.holders[times] -= 1
+            if not key.holders[times]:
+                del key.holders[times]
+            if not key.holders:
                 self._want(code, key, False, t_us, out)
 
     def mask(self, codes: tuple[str, ...], t_us: int, out: list[Output]) -> None:
-        """Keeps keys up for a while, whoever holds them: a text is typed as it is written."""
+        """Keeps keys up for a while, whoever holds or taps them: a text is typed as it is written."""
         for code in codes:
             key = self._keys.setdefault(code, _Key())
             key.masks += 1
-            if key.holders and key.masks == 1:
-                self._want(code, key, False, t_us, out)
+            key.queued.clear()
+            self._want(code, key, False, t_us, out)
+            self._note_waiting(code, key)
 
     def unmask(self, codes: tuple[str, ...], t_us: int, out: list[Output]) -> None:
         """Ends that; a key that is still held goes down again."""
         for code in codes:
             key = self._keys[code]
             key.masks -= 1
-            if key.holders and not key.masks:
+            if key.is_wanted:
                 self._want(code, key, True, t_us, out)
 
     def due_us(self) -> int | None:
         """When the next change that waits may come."""
         return min(self.waiting.values()) if self.waiting else None
 
-    def advance(self, now_us: int, out: list[Output]) -> None:
-        """Sends the changes whose time has come, the earliest first."""
+    def settled_us(self, codes: tuple[str, ...]) -> int | None:
+        """When the changes of these keys have come that come next; None where none waits."""
+        return max((self.waiting[code] for code in codes if code in self.waiting), default=None)
+
+    def advance(self, due_us: int, now_us: int, out: list[Output]) -> None:
+        """Sends the changes that are due by `due_us`, the earliest first, as `now_us`, which may be later."""
         while self.waiting:
-            code, due_us = min(self.waiting.items(), key=itemgetter(1))
-            if due_us > now_us:
+            code, first_us = min(self.waiting.items(), key=itemgetter(1))
+            if first_us > due_us:
                 return
             key = self._keys[code]
-            self._change(code, key, key.queued.pop(0), due_us, out)
+            self._change(code, key, key.queued.pop(0), now_us, out)
             self._note_waiting(code, key)
 
     def settle(self, t_us: int, times: KeyTimes, out: list[Output]) -> None:
-        """Sends up at once what the owner of these times has let go and still waits, in the order in which it waits."""
+        """Sends up at once what the owner of these times has let go and still waits, unless others use it, too."""
         for code in list(self.waiting):
             key = self._keys[code]
-            if key.times is times and not (key.holders and not key.masks):
+            if times in key.users and times not in key.holders:
+                key.users.discard(times)
+                if key.users:
+                    self._note_waiting(code, key)
+                    continue
                 key.queued.clear()
                 if key.down:
                     self._change(code, key, False, t_us, out)
@@ -145,10 +173,11 @@ class Ledger:
         if not queued:
             if down is (key.down or key.swallowed):
                 return
-            if t_us - key.since_us >= (key.times.shortest_us if key.down else key.times.gap_us):
+            if t_us >= key.due_us:
                 self._change(code, key, down, t_us, out)
                 return
         elif down is queued[-1]:
+            self._note_waiting(code, key)  # a stricter holder may have come
             return
         if len(queued) >= MAX_QUEUED:
             queued.pop()
@@ -160,9 +189,12 @@ class Ledger:
         if not down and key.swallowed:
             key.swallowed = False
             return
-        if down and not self._budget.take(t_us):
-            key.swallowed = True
-            return
+        if down:
+            if key.holders and not key.queued:
+                key.users = set(key.holders)
+            if not self._budget.take(t_us):
+                key.swallowed = True
+                return
         key.down = down
         key.since_us = t_us
         out.append(Key(t_us, code, down))

@@ -97,7 +97,7 @@ class PointerMotion:
         else:
             tick_us = now_us - (now_us - self._grid_us) % TICK_US if self.moving else due_us
             self._integrate(tick_us)
-            self._send(tick_us, out)
+            self._send(tick_us, out, now_us)
         self._due_known = False
 
     def _integrate(self, t_us: int) -> None:
@@ -106,7 +106,8 @@ class PointerMotion:
         self._rest_y += self._vy * seconds
         self._at_us = t_us
 
-    def _send(self, t_us: int, out: list[Output]) -> None:
+    def _send(self, t_us: int, out: list[Output], now_us: int = 0) -> None:
+        """Sends what is whole at the tick `t_us`, at `now_us` if that is later."""
         if t_us - self._sent_us < TICK_US:
             return
         dx = int(self._rest_x)
@@ -115,7 +116,7 @@ class PointerMotion:
             self._rest_x -= dx
             self._rest_y -= dy
             self._sent_us = t_us
-            out.append(self._make(t_us, dx, dy))
+            out.append(self._make(t_us if t_us > now_us else now_us, dx, dy))
 
     def _next_due(self) -> int | None:
         seconds = _seconds_to_count(self._vx, self._rest_x)

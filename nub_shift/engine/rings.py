@@ -137,6 +137,7 @@ class OpenRing:
         if not self._armed:
             self._armed = self._pointed is None
             self._pointed = None
+            self._still_us = now_us
             return
         if self._pointed is None or hypot(x - self._still_at[0], y - self._still_at[1]) > STILL_RADIUS:
             self._still_at, self._still_us = (x, y), now_us
@@ -164,7 +165,7 @@ class OpenRing:
         if self._pointed is None:
             chosen, self.chosen, self._furthest = self.chosen, None, 0.0
             if chosen is not None and self._use.confirm is Confirm.RELEASE:
-                fire(self._use.entries[chosen], context, t_us, self._slot)
+                self._fire(chosen, context, t_us)
         elif distance >= self._furthest - FURTHEST_SLACK or still_us >= DWELL_US:
             self.chosen = self._pointed
             self._furthest = distance if still_us >= DWELL_US else max(distance, self._furthest)
@@ -172,13 +173,17 @@ class OpenRing:
     def leave(self, context: EffectContext, now_us: int) -> None:
         chosen, self.chosen = self.chosen, None
         if self._use.confirm is Confirm.LET_GO and chosen is not None:
-            fire(self._use.entries[chosen], context, now_us, self._slot)
+            self._fire(chosen, context, now_us)
         self._end(context, now_us)
 
     def let_go(self, context: EffectContext, t_us: int) -> None:
         run, self._run = self._run, None
         if run is not None:
             run.cut(context, t_us)
+
+    def _fire(self, chosen: int, context: EffectContext, t_us: int) -> None:
+        self._slot.pressed_us = t_us
+        fire(self._use.entries[chosen], context, t_us, self._slot)
 
     def _end(self, context: EffectContext, t_us: int) -> None:
         """What has begun ends as by a release."""
@@ -188,4 +193,5 @@ class OpenRing:
 
     def _begin(self, context: EffectContext, t_us: int) -> None:
         if self.chosen is not None:
+            self._slot.pressed_us = t_us
             self._run = self._use.entries[self.chosen].begin(context, t_us, self._slot)

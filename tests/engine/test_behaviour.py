@@ -222,7 +222,7 @@ def test_after_a_gap_nothing_is_made_up_for() -> None:
 def test_a_late_wake_up_sends_what_is_due_at_once() -> None:
     player = Player("right_stick = { pointer = { x = 1000, y = 0 } }")
     player.feed(right_stick__x=1)
-    assert player.engine.advance(START_US + 7_400) == [Pointer(START_US + 7_000, 7, 0)]
+    assert player.engine.advance(START_US + 7_400) == [Pointer(START_US + 7_400, 7, 0)]
 
 
 def test_time_that_seems_to_go_back_is_taken_as_now() -> None:

@@ -7,10 +7,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nub_shift.engine.engine import Engine
+from nub_shift.engine.ledger import KeyTimes, Ledger
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Output
 from nub_shift.store.profile_files import parse_profile
-from tests.engine.playing import START_US, brief, profile_text
+from tests.engine.playing import START_US, Player, brief, profile_text
 
 STAGES = ("both", "replace", "either")
 TRIGGER = '"right_trigger.light" = { keys = ["KEY_A"] }\n"right_trigger.deep" = { keys = ["KEY_B"] }'
@@ -83,3 +84,48 @@ def test_a_held_stage_stays_down_while_the_settings_change(before: str, after: s
     outputs += engine.feed(Frame(START_US + 400_000, {"right_trigger": 0.52}))
     outputs += engine.advance(START_US + 800_000)
     assert brief(outputs) == "+A"
+
+
+def test_the_stricter_times_of_all_who_touched_a_key_hold() -> None:
+    ledger, strict, loose = Ledger(), KeyTimes(20_000, 30_000), KeyTimes(5_000, 5_000)
+    out: list[Output] = []
+    ledger.press(("KEY_A",), 0, strict, out)
+    ledger.press(("KEY_A",), 1_000, loose, out)
+    ledger.release(("KEY_A",), 2_000, strict, out)
+    ledger.release(("KEY_A",), 6_000, loose, out)
+    assert ledger.due_us() == 20_000
+    ledger.advance(20_000, 20_000, out)
+    ledger.press(("KEY_A",), 21_000, loose, out)
+    assert ledger.due_us() == 50_000, "the gap after a press of the stricter one"
+    ledger.advance(50_000, 50_000, out)
+    ledger.release(("KEY_A",), 51_000, loose, out)
+    assert ledger.due_us() == 55_000, "the stricter one has no part in this press"
+    ledger.settle(52_000, loose, out)
+    assert brief(out) == "+A -A +A -A" and ledger.due_us() is None
+
+
+@pytest.mark.parametrize("held_ms", [0, 5, 500])
+@pytest.mark.parametrize("shortest_ms", [20, 200])
+def test_letters_wait_for_the_modifiers_that_they_are_typed_without(held_ms: int, shortest_ms: int) -> None:
+    slots = 'south = { keys = ["KEY_LEFTSHIFT"] }\neast = { sequence = "greet" }'
+    greeting = '[[sequences]]\nid = "greet"\nlabel = "G"\nsteps = [{ text = "aBc" }]'
+    player = Player(slots, rest=greeting, shortest_ms=shortest_ms)
+    player.feed(south=1)
+    player.wait(held_ms)
+    if held_ms == 5:
+        player.feed(south=0)
+    player.feed(east=1)
+    player.wait(5_000)
+    shift, typed = False, ""
+    for key in player.outputs:
+        assert isinstance(key, Key)
+        if key.code == "KEY_LEFTSHIFT":
+            shift = key.down
+        elif key.down:
+            letter = key.code.removeprefix("KEY_")
+            typed += letter if shift else letter.lower()
+    assert typed == "aBc"
+    assert shift is (held_ms != 5), "Shift is as it is held again"
+    player.stop()
+    player.wait(0)
+    assert player.engine.state().down == ()

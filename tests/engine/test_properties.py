@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction
-from typing import Any
+from random import Random
 
 import msgspec
 import pytest
@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from nub_shift.bench.random_profiles import random_frames, random_profile
+from nub_shift.engine.agenda import earlier
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.shaping.stick_shape import StickShape
@@ -63,20 +64,26 @@ layer_feels = st.fixed_dictionaries(
 ).map(lambda data: msgspec.convert(data, FeelChange))
 
 
-def play(profile: Profile, frames: list[Frame], step_us: int | None = None) -> list[Output]:
-    """All outputs; `advance` is called at each deadline, or every `step_us`."""
+def play(profile: Profile, frames: list[Frame], step_us: int | None = None, offset_us: int = 0) -> list[Output]:
+    """All outputs; `advance` is called at each deadline, and every `step_us` besides.
+
+    With an offset it is played by a clock that is so far ahead, and told by this one.
+    """
     engine = Engine(Program(profile))
     outputs: list[Output] = []
-    now_us = START_US
-    for frame in frames:
+    now_us = START_US + offset_us
+    for frame in (replace(frame, t_us=frame.t_us + offset_us) for frame in frames):
         while True:
-            next_us: Any = engine.deadline() if step_us is None else now_us + step_us
+            next_us = earlier(engine.deadline(), now_us + step_us if step_us is not None else None)
             if next_us is None or next_us > frame.t_us:
                 break
             now_us = next_us
             outputs += engine.advance(now_us)
+            if step_us is not None:
+                engine.state()
         outputs += engine.feed(frame)
-    return outputs + engine.stop(frames[-1].t_us)
+    outputs += engine.stop(frames[-1].t_us + offset_us)
+    return [replace(output, t_us=output.t_us - offset_us) for output in outputs] if offset_us else outputs
 
 
 @given(profiles, streams)
@@ -92,6 +99,37 @@ def test_no_key_goes_down_or_up_twice_and_nothing_is_down_after_stop(profile: Pr
 @given(profiles, streams)
 def test_calling_at_deadlines_gives_the_same_as_calling_all_the_time(profile: Profile, frames: list[Frame]) -> None:
     assert play(profile, frames) == play(profile, frames, step_us=100)
+
+
+@given(profiles, streams, st.sampled_from((-START_US, 100_000_000 - START_US, 10**12)))
+def test_the_same_hands_at_another_clock_give_the_same(profile: Profile, frames: list[Frame], offset_us: int) -> None:
+    assert play(profile, frames) == play(profile, frames, offset_us=offset_us)
+
+
+@given(profiles, streams, st.randoms(use_true_random=False))
+def test_key_times_hold_by_when_the_engine_was_really_called(
+    profile: Profile, frames: list[Frame], chance: Random
+) -> None:
+    engine, now_us = Engine(Program(profile)), START_US
+    since: dict[str, int] = {}
+    times = (profile.game.gap_ms * 1000, profile.game.key_ms * 1000)
+
+    def keep(outputs: list[Output], call_us: int) -> None:
+        for output in outputs:
+            assert output.t_us >= call_us, "no output lies before the call that returns it"
+            if isinstance(output, Key):
+                assert output.t_us - since.get(output.code, -START_US) >= times[not output.down]
+                since[output.code] = output.t_us
+
+    for frame in frames:
+        while (deadline := engine.deadline()) is not None and deadline <= frame.t_us:
+            now_us = max(now_us, deadline) + chance.choice((0, 50, 900, 7_000, 40_000))
+            keep(engine.advance(now_us), now_us)
+        now_us = max(now_us, frame.t_us)
+        keep(engine.feed(replace(frame, t_us=now_us)), now_us)
+    while (deadline := engine.deadline()) is not None and deadline < now_us + 2_000_000:
+        now_us = deadline + chance.choice((0, 50, 7_000))
+        keep(engine.advance(now_us), now_us)
 
 
 @given(profiles, streams)

@@ -140,6 +140,9 @@ class SequenceRun(RunBase):
             if stroke.while_held and self._held:
                 self._waits = True
                 return
+            if stroke.text and stroke.press and (settled_us := self._hold_modifiers(stroke, t_us)) is not None:
+                self._timer = self._context.agenda.at(settled_us, self._play)
+                return
             self._place += 1
             self._strike(stroke, t_us)
             if stroke.wait_us:
@@ -147,14 +150,24 @@ class SequenceRun(RunBase):
                 return
         self._round(t_us)
 
-    def _strike(self, stroke: Stroke, t_us: int) -> None:
+    def _hold_modifiers(self, stroke: Stroke, t_us: int) -> int | None:
+        """Holds the modifiers of a letter and no others; returns when they are so, None if they are."""
+        self._mask(tuple(code for code in MODIFIERS if code not in stroke.press), t_us)
+        self._press(tuple(code for code in stroke.press if code in MODIFIERS), t_us)
+        return self._context.ledger.settled_us(MODIFIERS)
+
+    def _press(self, codes: tuple[str, ...], t_us: int) -> None:
         context = self._context
-        if stroke.press or not stroke.text:
-            self._mask(tuple(code for code in MODIFIERS if code not in stroke.press) if stroke.text else (), t_us)
-        for code in stroke.press:
+        for code in codes:
             if code not in self._down:
                 self._down.append(code)
                 context.ledger.press((code,), t_us, context.times, context.out)
+
+    def _strike(self, stroke: Stroke, t_us: int) -> None:
+        context = self._context
+        if not stroke.text:
+            self._mask((), t_us)
+        self._press(stroke.press, t_us)
         if stroke.effect is not None:
             fire(stroke.effect, context, t_us, self._slot)
         for code in reversed(stroke.release):
