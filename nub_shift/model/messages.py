@@ -48,6 +48,7 @@ class Code(Enum):
     PLAYS_AGAIN = "plays_again"
     RULES_NOT_READ = "rules_not_read"
     PROFILE_GONE = "profile_gone"  # title
+    PROFILE_MISSING = "profile_missing"  # title
     # Pads
     NO_SUCH_KIND_OF_PAD = "no_such_kind_of_pad"  # kind, known
     NO_SUCH_SIMULATED_PAD = "no_such_simulated_pad"  # pad, names

@@ -98,6 +98,7 @@ class ByGame:
         self._own: dict[Seat, str] = {}  # what a person had the seat play, that comes on by no window
         self._ties: set[frozenset[str]] = set()  # that were told
         self._told_gone: set[str] = set()  # files that are gone, likewise
+        self._had: dict[str, Ruled] = {}  # all that were listed at any time
 
     def start(self, when_listed: Callable[[], None] = lambda: None) -> None:
         """Looks at what there is, before any window is told of; `when_listed` is called once that has been tried."""
@@ -134,6 +135,7 @@ class ByGame:
         """Files were changed, or are to be tried again."""
         self._late.clear()
         self._session.library_late = self._rules.is_late
+        self._had |= {ruled.file: ruled for ruled in self._rules.ruled}
         for ruled in self._rules.ruled[:MAX_READY]:
             self._program(ruled.file)
         self._follow()
@@ -165,6 +167,7 @@ class ByGame:
             if plays:
                 self._tell_gone(seat)
             return
+        self._tell_missing(player, front)
         comes_on = seat.program.profile.comes_on
         if not any(rule.player in (0, player) for rule in comes_on.rules):
             return
@@ -209,13 +212,22 @@ class ByGame:
 
     def _tell_gone(self, seat: Seat) -> None:
         """Says once that what plays has no file any more."""
-        if not seat.file or Path(seat.file).parent not in self._folders or not self._rules.is_read:
-            return
-        if self._rules.changed(seat.file) is not None:
-            self._told_gone.discard(seat.file)
-        elif seat.file not in self._told_gone:
-            self._told_gone.add(seat.file)
-            self._session.say(Message(Code.PROFILE_GONE, {"title": seat.program.profile.title}))
+        if seat.file and Path(seat.file).parent in self._folders and self._rules.is_read:
+            self._note_gone(seat.file, Code.PROFILE_GONE, seat.program.profile.title)
+
+    def _tell_missing(self, player: int, front: Front) -> None:
+        """Says once that a window had a profile that was deleted meanwhile."""
+        for ruled in self._had.values() if self._rules.is_read else ():
+            if any(fits(rule, front, player) for rule in ruled.comes_on.rules):
+                self._note_gone(ruled.file, Code.PROFILE_MISSING, ruled.title)
+
+    def _note_gone(self, file: str, code: Code, title: str) -> None:
+        """Says it if that file is gone, and was there when this was asked last."""
+        if self._rules.changed(file) is not None:
+            self._told_gone.discard(file)
+        elif file not in self._told_gone:
+            self._told_gone.add(file)
+            self._session.say(Message(code, {"title": title}))
 
     def _play(self, seat: Seat, file: str) -> bool:
         """Has a seat play the profile of a file; returns whether it does, else it will once that is read."""

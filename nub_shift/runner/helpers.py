@@ -174,6 +174,13 @@ class Helpers:
             due_us = earlier(due_us, helper.due_us())
         return due_us
 
+    def close(self) -> None:
+        """Has those go on that are stopped: each ends by itself once the runner has hung up."""
+        for helper in self._helpers:
+            if helper.pid:
+                with suppress(ProcessLookupError):
+                    os.kill(helper.pid, signal.SIGCONT)
+
     def work(self, now_us: int) -> None:
         """Lets time pass."""
         for helper in self._helpers:

@@ -198,6 +198,7 @@ class Server:
     def close(self) -> None:
         """Closes all connections and takes the socket away."""
         self._connections.close()
+        self.helpers.close()
 
     def look_now(self) -> None:
         """Something was plugged in."""

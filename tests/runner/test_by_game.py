@@ -214,6 +214,17 @@ def test_a_choice_that_is_read_only_after_the_game_came_to_the_front_is_no_choic
     assert (seat.chosen, seat.chosen_in) == ("hand", 6), "it was made for the game's window"
 
 
+def test_a_profile_that_was_deleted_is_missed_once_where_its_window_comes_back() -> None:
+    play = Play(a=text("Game", 'window = "tide"'), b=text("Other", 'window = "dust"'))
+    assert play.front(5, names=("tide",)) == "Game"
+    assert play.front(6, names=("dust",)) == "Other"
+    del play.library.profiles["a"]
+    for _ in range(2):
+        assert play.front(5, names=("tide",)) == "(Other)"
+        assert play.front(7, names=("mail",)) == "(Other)"
+    assert play.bench.told.count("the profile Game of this window is gone from the library") == 1
+
+
 def test_a_profile_that_cannot_be_read_makes_room_for_the_next_best() -> None:
     play = Play(a=text("Any", 'window = "t*"'), b=text("Spoiled", 'window = "tide"'))
     assert play.front(names=("tide",)) == "Any"

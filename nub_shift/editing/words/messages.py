@@ -46,6 +46,7 @@ WORDS: dict[Code, str] = {
     Code.PLAYS_AGAIN: tr("it is back; playing on"),
     Code.RULES_NOT_READ: tr("the library is slow to read; profiles come on by themselves once it has been read"),
     Code.PROFILE_GONE: tr("the file of {title} is gone; play goes on with what was read of it"),
+    Code.PROFILE_MISSING: tr("the profile {title} of this window is gone from the library"),
     Code.NO_SUCH_KIND_OF_PAD: tr("--pad: there is no kind {kind!r} here, expected {known}"),
     Code.NO_SUCH_SIMULATED_PAD: tr('there is no simulated pad "{pad}", expected one of {names}'),
     Code.NOT_PLUGGED_IN: tr("{pad} is not plugged in"),
