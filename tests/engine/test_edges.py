@@ -42,8 +42,9 @@ def test_timers_that_are_due_at_the_same_time_happen_as_they_were_made() -> None
 
 
 def test_a_pulse_that_leaves_too_short_a_gap_is_held_through() -> None:
-    # 10 times a second: pulled to 0.85 the gap is 15 ms, which a game can see; to 0.95 it is 5 ms, which it cannot.
-    for pull, expected in ((0.85, "+A -A +A -A"), (0.95, "+A -A")):  # in the second period it is 10 ms
+    # 10 times a second: pulled to 0.85 the gap is 15 ms, which a game can see; to 0.96 it is 4 ms, which it cannot, and
+    # comes with the next one.
+    for pull, expected in ((0.85, "+A -A +A -A"), (0.96, "+A")):
         player = Player(
             f'"right_trigger.light" = {{ {A}, manner = "pulse" }}', rest="[feel.right_trigger.light]\noff = 0.001"
         )

@@ -10,6 +10,10 @@ from nub_shift.engine.engine import Engine
 from nub_shift.engine.ledger import KeyTimes, Ledger
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Output
+from nub_shift.model.actions import Assignment, Manner
+from nub_shift.model.feel import Feel, Stage, TriggerFeel
+from nub_shift.model.game import Game
+from nub_shift.model.profile import SCHEMA_VERSION, Layer, Profile
 from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US, Player, brief, profile_text
 
@@ -129,3 +133,22 @@ def test_letters_wait_for_the_modifiers_that_they_are_typed_without(held_ms: int
     player.stop()
     player.wait(0)
     assert player.engine.state().down == ()
+
+
+@given(st.integers(1, 60), st.integers(0, 200), st.integers(0, 200), st.floats(0.01, 1.0))
+def test_a_pulse_is_down_for_the_part_of_the_time_that_its_slot_is_pressed_deep(
+    rate_hz: int, key_ms: int, gap_ms: int, depth: float
+) -> None:
+    game = Game(shortest_key_ms=key_ms, shortest_gap_ms=gap_ms)
+    slot = Assignment(keys=("KEY_A",), manner=Manner.PULSE, rate_hz=rate_hz)
+    layer = Layer(id="base", label="Base", slots={"right_trigger.light": slot})
+    feel = Feel(right_trigger=TriggerFeel(light=Stage(on=0.002, off=0.001)))
+    engine = Engine(Program(Profile(schema=SCHEMA_VERSION, title="T", layers=(layer,), game=game, feel=feel)))
+    end_us = 10_000_000
+    outputs = engine.feed(Frame(0, {"right_trigger": depth}))
+    while (deadline := engine.deadline()) is not None and deadline <= end_us:
+        outputs += engine.advance(deadline)
+    keys = [output for output in outputs if isinstance(output, Key)]
+    times = [key.t_us for key in keys] + ([end_us] if len(keys) % 2 else [])
+    down_us = sum(up - down for down, up in zip(times[::2], times[1::2], strict=True))
+    assert down_us / end_us == pytest.approx(depth, abs=0.0115)  # half of the shortest time, and a thousandth of depth

@@ -306,8 +306,8 @@ class TurboRun(RunBase):
 class Pulse(EffectBase):
     """Down for as much of the time as the slot is pressed deep: a throttle for keys.
 
-    What is too short to be seen in one period, down or up, is carried over to the next (first-order sigma-delta), so
-    that over time the key is down for the part that is asked for, however small.
+    What is too short to be seen in one period, down or up, is carried over to the next (first-order sigma-delta), over
+    as many as it takes, so that over time the key is down for the part that is asked for, however small.
     """
 
     effect: Effect
@@ -330,7 +330,9 @@ class PulseRun(RunBase):
         self._slot = slot
         self._inner: Run | None = None
         self._timers: list[Timer] = []
-        self._owed_us = 0.0  # of time down, from the periods before
+        self._owed_us = 0.0  # of time down, from the periods before; below 0 it was down for too long
+        self._since_us = 0  # when it went down last
+        self._rested_us = t_us  # when it has been up for long enough
         self._period(t_us)
 
     @property
@@ -343,26 +345,37 @@ class PulseRun(RunBase):
         self._let_go(t_us)
 
     def _period(self, t_us: int) -> None:
-        period_us = self._pulse.period_us
+        """Plans when it goes down and up until the next period, and what is carried over to that."""
+        period_us, agenda = self._pulse.period_us, self._context.agenda
+        least_down_us = max(MIN_PULSE_US, self._context.times.shortest_us)
+        least_up_us = max(MIN_PULSE_US, self._context.times.gap_us)
         wanted_us = period_us * max(0.0, min(self._slot.depth, 1.0)) + self._owed_us
-        agenda, times = self._context.agenda, self._context.times
+        is_down = self._inner is not None
+        begin_us = 0 if is_down else max(0, self._rested_us - t_us)
+        room_us = period_us - begin_us
+        down_us = 0
+        if is_down or (wanted_us >= least_down_us / 2 and room_us > 0):
+            down_us = max(0, round(wanted_us), least_down_us - (t_us - self._since_us if is_down else 0))
+            if down_us > room_us or (room_us - down_us < least_up_us and wanted_us - room_us > -least_up_us / 2):
+                down_us = room_us  # a gap that would be too short comes later
+        self._owed_us = wanted_us - down_us
         self._timers = [agenda.at(t_us + period_us, self._period)]
-        if wanted_us < max(MIN_PULSE_US, times.shortest_us):
-            down_us = 0
-        elif wanted_us > period_us - max(MIN_PULSE_US, times.gap_us):
-            down_us = period_us
-        else:
-            down_us = round(wanted_us)
-        self._owed_us = max(-period_us, min(wanted_us - down_us, period_us))
         if not down_us:
             self._let_go(t_us)
-            return
+        elif begin_us:
+            self._timers.append(agenda.at(t_us + begin_us, self._press))
+        else:
+            self._press(t_us)
+        if 0 < down_us < room_us:
+            self._timers.append(agenda.at(t_us + begin_us + down_us, self._let_go))
+
+    def _press(self, t_us: int) -> None:
         if self._inner is None:
+            self._since_us = t_us
             self._inner = self._pulse.effect.begin(self._context, t_us, self._slot)
-        if down_us < period_us:
-            self._timers.append(agenda.at(t_us + down_us, self._let_go))
 
     def _let_go(self, t_us: int) -> None:
         inner, self._inner = self._inner, None
         if inner is not None:
+            self._rested_us = t_us + max(MIN_PULSE_US, self._context.times.gap_us)
             inner.end(self._context, t_us)
