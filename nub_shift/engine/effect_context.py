@@ -24,10 +24,11 @@ class Slot:
         run: what its release will end.
         continuous: whether it follows layers while it is pressed.
         pressed_us: when it was pressed.
+        began_us: when the hand began a press that is only now known to be one; None where that is the same time.
         begun: what has begun in this press, if it follows layers.
     """
 
-    __slots__ = ("begun", "continuous", "depth", "down", "effect", "name", "pressed_us", "run")
+    __slots__ = ("began_us", "begun", "continuous", "depth", "down", "effect", "name", "pressed_us", "run")
 
     def __init__(self, name: str, pressed_us: int = 0) -> None:
         self.name = name
@@ -37,7 +38,13 @@ class Slot:
         self.effect: Effect | None = None
         self.run: Run | None = None
         self.pressed_us = pressed_us
+        self.began_us: int | None = None
         self.begun: set[Effect] = set()
+
+    def note_press(self, t_us: int) -> None:
+        """It is pressed now, or was from `began_us` on."""
+        self.pressed_us = t_us if self.began_us is None else self.began_us
+        self.began_us = None
 
     @property
     def pull(self) -> float:

@@ -218,7 +218,7 @@ class Engine:
         self._readers.settle()
         for slot in self._readers.changed:
             if slot.down:
-                slot.pressed_us = self._now_us
+                slot.note_press(self._now_us)
                 self._pressed[slot] = None
             else:
                 self._pressed.pop(slot, None)
@@ -237,7 +237,7 @@ class Engine:
         self._read({name: value for name, value in standing.items() if name not in MOTION_CHANNELS})
         self._readers.settle()
         for slot in self._readers.changed:
-            slot.pressed_us = self._now_us
+            slot.note_press(self._now_us)
             self._pressed[slot] = None
         self._readers.changed.clear()
         return out + self.resume(now_us) if resumes else out
@@ -374,7 +374,7 @@ class Engine:
                 if slot.name in self._enders:
                     self._end_toggles(slot)
                 effect = slot.effect = self._sheet.effects.get(slot.name)
-                slot.pressed_us = now_us
+                slot.note_press(now_us)
                 if slot.continuous:
                     slot.begun.clear()
                     if effect is not None:

@@ -88,6 +88,7 @@ class TriggerReader:
         self._deep_used = slot_name(name, "deep") in used
         self._decided: Slot | None = None
         self._timer: Timer | None = None
+        self._pulled_us = 0
         self._stages = self._next_stages = Stages.BOTH
 
     def use(self, feel: TriggerFeel) -> None:
@@ -134,6 +135,7 @@ class TriggerReader:
         if not light:
             if waits:  # let go before it was decided: a short light pull
                 self._stop_waiting()
+                light_slot.began_us = self._pulled_us
                 self._set(True, False)
                 self._context.agenda.at(now_us, self._let_light_go)
                 return
@@ -143,13 +145,15 @@ class TriggerReader:
                 self._stop_waiting()
                 self._decided = deep_slot
             elif not waits:
+                self._pulled_us = now_us
                 self._timer = self._context.agenda.at(now_us + self._either_us, self._on_time)
         self._set(self._decided is light_slot and light, self._decided is deep_slot and deep)
 
     def _on_time(self, t_us: int) -> None:  # noqa: ARG002
         """The deep stage was not reached in time."""
         self._timer = None
-        self._decided = self._slots[0]
+        self._decided = light_slot = self._slots[0]
+        light_slot.began_us = self._pulled_us
         self._set(True, False)
         self._context.stale = True
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -152,3 +154,36 @@ def test_a_pulse_is_down_for_the_part_of_the_time_that_its_slot_is_pressed_deep(
     times = [key.t_us for key in keys] + ([end_us] if len(keys) % 2 else [])
     down_us = sum(up - down for down, up in zip(times[::2], times[1::2], strict=True))
     assert down_us / end_us == pytest.approx(depth, abs=0.0115)  # half of the shortest time, and a thousandth of depth
+
+
+HOLD = 'hold = { keys = ["KEY_A"], after_ms = 300 }'
+TAP = 'tap = { keys = ["KEY_C"] }, tap_ms = 100'
+
+
+@pytest.mark.parametrize(
+    ("does", "pull_ms", "said", "after_ms"),
+    [(TAP, 90, "+C -C", 90), (TAP, 118, "", 0), (TAP, 130, "", 0), (HOLD, 290, "", 0), (HOLD, 310, "+A -A", 300)],
+)
+def test_a_pull_that_may_be_light_or_deep_counts_from_the_hand(
+    does: str, pull_ms: int, said: str, after_ms: int
+) -> None:
+    slots = f'"right_trigger.light" = {{ {does} }}\n"right_trigger.deep" = {{ keys = ["KEY_B"] }}'
+    player = Player(slots, rest='[feel.right_trigger]\nstages = "either"\neither_ms = 120')
+    player.feed(right_trigger=0.5)
+    player.wait(pull_ms)
+    player.feed(right_trigger=0.0)
+    player.wait(1_000)
+    assert brief(player.outputs) == said
+    assert all(key.t_us == START_US + after_ms * 1000 for key in player.outputs[:1])
+
+
+def test_a_turbo_by_depth_goes_faster_as_soon_as_its_trigger_is_pulled() -> None:
+    slots = '"right_trigger.light" = { keys = ["KEY_A"], manner = "turbo", rate_hz = 10, light_hz = 2 }'
+    player = Player(slots, rest="[feel.right_trigger]\nlight = { on = 0.05, off = 0.02 }")
+    for step in range(1, 11):
+        player.feed(right_trigger=step / 10)
+        player.wait(6)
+    player.wait(3_000)
+    downs = [(key.t_us - START_US) / 1000 for key in player.outputs if isinstance(key, Key) and key.down]
+    assert downs[1] < 150, "at the light rate the second one would come after 500 ms"
+    assert all(after - before == pytest.approx(100, abs=1) for before, after in pairwise(downs[1:]))

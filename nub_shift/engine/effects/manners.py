@@ -6,7 +6,7 @@ import logging
 from dataclasses import dataclass
 from typing import Final
 
-from nub_shift.engine.agenda import Timer
+from nub_shift.engine.agenda import Act, Timer
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
 from nub_shift.engine.effects.plain import KEPT, NOTHING, EffectBase, Momentary, RunBase, fire
 from nub_shift.engine.values import US_PER_SECOND
@@ -15,6 +15,8 @@ log = logging.getLogger("nub_shift.engine")
 
 # A pulse, or a gap between two, that is shorter than this would be lost on a game that looks once a frame.
 MIN_PULSE_US: Final = 10_000
+# How soon a turbo whose rate goes by depth follows that.
+FOLLOW_US: Final = 8_000
 
 
 @dataclass(frozen=True, eq=False)
@@ -245,7 +247,9 @@ class TurboRun(RunBase):
         self._slot = slot
         self._inner: Run | None = None
         self._timer: Timer | None = None
-        self._up_us = 0
+        self._left = 0.0  # of a period, until what comes next
+        self._least_us = 0  # when that may come at the earliest
+        self._then: Act = self._press
         self._over = False
         self.ending = False
         self._press(t_us)
@@ -277,20 +281,12 @@ class TurboRun(RunBase):
             del context.memory[self._turbo]
 
     def _press(self, t_us: int) -> None:
-        turbo = self._turbo
-        rate_hz = turbo.rate_hz
-        if turbo.light_hz is not None:
-            rate_hz = turbo.light_hz + (rate_hz - turbo.light_hz) * self._slot.pull
-        period_us = round(US_PER_SECOND / rate_hz)
-        down_us = round(period_us * turbo.duty)
-        self._up_us = max(period_us - down_us, turbo.gap_us)
-        down_us = max(down_us, turbo.shortest_us)
-        inner = turbo.effect.begin(self._context, t_us, self._slot)
+        inner = self._turbo.effect.begin(self._context, t_us, self._slot)
         if self._over:
             inner.end(self._context, t_us)
             return
         self._inner = inner
-        self._timer = self._context.agenda.at(t_us + down_us, self._let_go)
+        self._begin_part(t_us, self._turbo.duty, self._turbo.shortest_us, self._let_go)
 
     def _let_go(self, t_us: int) -> None:
         inner, self._inner = self._inner, None
@@ -299,7 +295,24 @@ class TurboRun(RunBase):
         if self.ending:
             self._forget(self._context)
         elif not self._over:
-            self._timer = self._context.agenda.at(t_us + self._up_us, self._press)
+            self._begin_part(t_us, 1.0 - self._turbo.duty, self._turbo.gap_us, self._press)
+
+    def _begin_part(self, t_us: int, part: float, least_us: int, then: Act) -> None:
+        """Has `then` come once that part of a period has passed, and at least so much time."""
+        self._left, self._least_us, self._then = part, t_us + least_us, then
+        self._go_on(t_us)
+
+    def _go_on(self, t_us: int) -> None:
+        """Waits for what is left of the part, and looks again before that where the rate goes by depth."""
+        turbo, rate_hz = self._turbo, self._turbo.rate_hz
+        if turbo.light_hz is not None:
+            rate_hz = turbo.light_hz + (rate_hz - turbo.light_hz) * self._slot.pull
+        due_us = max(t_us + round(self._left * US_PER_SECOND / rate_hz), self._least_us)
+        if turbo.light_hz is None or due_us - t_us <= FOLLOW_US:
+            self._timer = self._context.agenda.at(due_us, self._then)
+        else:
+            self._left = max(0.0, self._left - FOLLOW_US * rate_hz / US_PER_SECOND)
+            self._timer = self._context.agenda.at(t_us + FOLLOW_US, self._go_on)
 
 
 @dataclass(frozen=True, eq=False)
