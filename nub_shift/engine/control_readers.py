@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from typing import Final
+
 from nub_shift.engine.effect_context import EffectContext, Slot
 from nub_shift.engine.program import Program, Sheet
 from nub_shift.engine.readers import Reader, StickReader, SurfaceReader
 from nub_shift.engine.shaping.motion import MotionReader, Sensors
 from nub_shift.engine.stage_readers import SliderReader, TriggerReader
 from nub_shift.engine.uses import Sources
-from nub_shift.model.controls import CONTROLS, Kind
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, MOTION_SLOT, Kind
 from nub_shift.model.feel import Feel
+
+_MOTION: Final = CONTROL_BY_NAME[MOTION_SLOT].channels[0]
 
 
 class ControlReaders:
@@ -53,11 +57,11 @@ class ControlReaders:
         if before is None or feel.motion != before.motion:
             self.motion.use(feel.motion, self._counts_per_turn)
 
-    def read(self, values: dict[str, float], reported: dict[str, float], now_us: int) -> bool:
+    def read(self, values: dict[str, float], reported: dict[str, float], now_us: int, sampled: bool = False) -> bool:
         """Notes in `changed` what a frame changes; returns whether anything but buttons may have moved.
 
         Buttons are dealt with here: they are most of a frame. `reported` has the analogue channels as they stood, and
-        takes what comes.
+        takes what comes. `sampled` is whether the motion sensors reported, though all that they did may be as it was.
         """
         readers, down = self._readers, self.down
         moved: dict[Reader, None] = {}
@@ -71,6 +75,8 @@ class ControlReaders:
                     last = reader
             elif (value > 0.5) is not (channel in down):
                 self._press_or_let_go(channel)
+        if sampled:
+            moved[readers[_MOTION]] = None
         for reader in moved:
             reader.take(reported, now_us)
         return bool(moved)

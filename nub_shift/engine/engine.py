@@ -91,7 +91,7 @@ class Engine:
         else:
             out = self._step(t_us)
         self._readers.motion.sensor_us = frame.sensor_us
-        self._read(frame.values)
+        self._read(frame.values, frame.sensor_us is not None)
         if self._readers.changed:
             self._act()
         if self._context.stale:
@@ -349,9 +349,9 @@ class Engine:
             if context.layers.changed or context.stale:
                 self._settle()
 
-    def _read(self, values: dict[str, float]) -> None:
-        """Has the readers note what a frame changes."""
-        moved = self._readers.read(values, self._reported, self._now_us)
+    def _read(self, values: dict[str, float], sampled: bool = False) -> None:
+        """Has the readers note what a frame changes, or what sensors `sampled` anew."""
+        moved = self._readers.read(values, self._reported, self._now_us, sampled)
         if moved and (self._context.glides or self._context.scrolls or self._context.paces):
             self._context.stale = True  # they go as fast as their slots are pressed deep
 

@@ -65,7 +65,7 @@ class Decoder:
                 if store is not None:
                     store.put(self._collected, value)
             elif kind != EV_SYN:
-                if kind == EV_MSC and code == MSC_TIMESTAMP:
+                if kind == EV_MSC and code == MSC_TIMESTAMP and self._wiring.sensors:
                     self._sensor_us = value & 0xFFFFFFFF  # the kernel's values are signed
             elif code == SYN_REPORT:
                 collected, self._collected = self._collected, {}
@@ -73,7 +73,8 @@ class Decoder:
                 if self._dropping:
                     self._dropping = False
                     self.needs_state = True
-                elif collected:
+                elif collected or sensor_us is not None:
+                    # The kernel sends no event for a value that repeats: a sample that does is its time alone.
                     frames.append(Frame(seconds * 1_000_000 + micros, collected, sensor_us))
                 if self.doubted:
                     self._pass_time(seconds * 1_000_000 + micros)

@@ -30,14 +30,17 @@ from nub_shift.pads.kernel import (
     ABS_Z,
     EV_ABS,
     EV_KEY,
+    EV_MSC,
     EV_REL,
     EV_SYN,
     INPUT_PROP_ACCELEROMETER,
+    MSC_TIMESTAMP,
     REL_X,
     REL_Y,
     SYN_DROPPED,
     SYN_REPORT,
     Axis,
+    Event,
 )
 from nub_shift.pads.made_up.encoder import Encoder, describe_canonical, describe_motion, describe_surface
 from nub_shift.pads.made_up.pad import Traits
@@ -319,3 +322,10 @@ def test_the_performance_touches_every_control_of_its_pad(traits: Traits) -> Non
     touched = {channel for frame in pad.read(60_000_000) for channel, value in frame.values.items() if abs(value) > 0.3}
     for name in traits.controls:
         assert touched.intersection(CONTROL_BY_NAME[name].channels), name
+
+
+def test_a_motion_sample_that_repeats_is_its_time_alone_and_a_button_has_none() -> None:
+    buttons, motion = simulated_pad("tern", 0).descriptions[:2]
+    packet = [Event(0, 0, EV_MSC, MSC_TIMESTAMP, 4000), Event(0, 0, EV_SYN, SYN_REPORT, 0)]
+    assert Decoder(wiring_of(motion)).decode(packet) == [Frame(0, {}, 4000)]
+    assert Decoder(wiring_of(buttons)).decode(packet) == []
