@@ -292,7 +292,7 @@ TABLE: dict[str, tuple[str, str, Steps, str]] = {
         '"motion.tilt_right" = { keys = ["KEY_D"], manner = "pulse", rate_hz = 10 }',
         "[feel.motion.tilt]\non_degrees = 10\noff_degrees = 8\ndead_degrees = 5\nfull_degrees = 45",
         [(at, _tilted(25 if at >= 500 else 0)) for at in range(0, 1300, 10)],
-        "940+D 970-D 1040+D 1062-D 1140+D 1166-D 1240+D 1269-D",
+        "840+D 860-D 940+D 960-D 1040+D 1060-D 1140+D 1160-D 1240+D 1268-D",
     ),
     "tilting moves the pointer": (
         "motion = { tilt = { x = 1000, y = 0 } }",
@@ -304,7 +304,7 @@ TABLE: dict[str, tuple[str, str, Steps, str]] = {
         '"right_trigger.light" = { keys = ["KEY_A"], manner = "turbo", light_hz = 2, rate_hz = 10 }',
         "[feel.right_trigger]\nlight = { on = 0.1, off = 0.04 }",
         [(0, {"right_trigger": 1}), (110, {"right_trigger": 0.11}), (900, {"right_trigger": 0})],
-        "0+A 50-A 100+A 150-A 200+A 393-A 587+A 780-A",
+        "0+A 50-A 100+A 247-A 441+A 634-A 827+A 900-A",
     ),
     "a stick that holds what a move expects": (
         'left_stick = { position = { x = 100, y = 100, hold_move = "walk" } }',
