@@ -154,19 +154,20 @@ class Ledger:
             self._note_waiting(code, key)
 
     def settle(self, t_us: int, times: KeyTimes, out: list[Output]) -> None:
-        """Sends up at once what the owner of these times has let go and still waits, unless others use it, too."""
-        for code in list(self.waiting):
-            key = self._keys[code]
-            if times in key.users and times not in key.holders:
-                key.users.discard(times)
-                if key.users:
-                    self._note_waiting(code, key)
-                    continue
+        """Sends up at once what the owner of these times has let go and still waits.
+
+        What others have used since it went down stays for as long as they need.
+        """
+        for code, key in self._keys.items():
+            if times not in key.users or times in key.holders:
+                continue
+            key.users.discard(times)
+            if not key.holders:
                 key.queued.clear()
-                if key.down:
-                    self._change(code, key, False, t_us, out)
                 key.swallowed = False
-                self._note_waiting(code, key)
+                if key.down:
+                    self._want(code, key, False, t_us, out)
+            self._note_waiting(code, key)
 
     def _want(self, code: str, key: _Key, down: bool, t_us: int, out: list[Output]) -> None:
         queued = key.queued
