@@ -45,6 +45,8 @@ _ADDED = "added latency against the bare loop"
 _PROFILE = """
 schema = 3
 title = "Bench"
+[game]
+frame_rate_hz = 60
 [[layers]]
 id = "base"
 label = "Base"

@@ -15,6 +15,7 @@ import re
 import select
 import signal
 import subprocess
+import time
 from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Final
@@ -43,10 +44,11 @@ BUTTON: Final = 2
 BEAT: Final = 4
 WORD_BYTES: Final = 2
 READY: Final = b"+"
-# After so many signs of life without an answer, four seconds, the watcher is taken to hang.
-UNANSWERED: Final = 8
-# So many more are sent before the first answer must have come: a machine that is slow starts a process slowly.
-STARTING: Final = 60
+# A watcher that answers no sign of life for so long is taken to hang; one that starts may take longer.
+ANSWER_S: Final = 4.0
+FIRST_ANSWER_S: Final = 30.0
+# Between two signs of life no more than this counts as waited: nothing need be sent, or both may have been stopped.
+MOST_WAITED_S: Final = 1.0
 _MOST_ANSWERS: Final = 4096
 
 
@@ -73,7 +75,8 @@ class Watcher:
         self._pipe, self._answers = self._process.stdin, self._process.stdout
         os.set_blocking(self._pipe.fileno(), False)
         self.is_gone = False
-        self._unanswered = -STARTING
+        self._waited_s, self._limit_s = 0.0, FIRST_ANSWER_S
+        self._beat_s = time.monotonic()  # when the last sign of life was sent
 
     def tell(self, flags: int, number: int) -> None:
         """Sends a word, which is a sign of life as well."""
@@ -90,12 +93,13 @@ class Watcher:
             OutputError: it is gone.
         """
         self.tell(BEAT | flags, 0)
+        before_s, self._beat_s = self._beat_s, time.monotonic()
         if select.select([self._answers], [], [], 0.0)[0]:
-            self._unanswered = 0
+            self._waited_s, self._limit_s = 0.0, ANSWER_S
             self.is_gone = self.is_gone or not os.read(self._answers.fileno(), _MOST_ANSWERS)
-        elif self._unanswered == UNANSWERED:
-            self.is_gone = True
-        self._unanswered += 1
+        else:
+            self._waited_s += min(self._beat_s - before_s, MOST_WAITED_S)
+            self.is_gone = self.is_gone or self._waited_s > self._limit_s
         self.check()
 
     def check(self) -> None:
@@ -126,6 +130,7 @@ class Watcher:
         ready, _, _ = select.select([self._answers], [], [], START_S)
         said = os.read(self._answers.fileno(), len(READY)) if ready else b"no answer"
         if said == READY:
+            self._limit_s = ANSWER_S
             return
         said += self._answers.read() if ready else b""
         self._process.kill()

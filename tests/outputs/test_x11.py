@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import gc
+import os
+import select
 import signal
 import time
 from collections.abc import Iterator
@@ -70,6 +72,28 @@ def test_no_death_of_the_runner_leaves_a_key_down(
     x_window.wait((X.KeyPress, W), (X.KeyRelease, W))
     assert code == (-number if number == signal.SIGKILL else 0)
     assert x_window.keys_down() == []
+
+
+def test_a_watcher_that_is_slow_to_answer_many_quick_presses_is_no_watcher_that_hangs(
+    x_server: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    output, now_s = X11Output(x_server), time.monotonic()
+    monkeypatch.setattr("nub_shift.outputs.watcher.time.monotonic", lambda: now_s)
+    pid = output._watcher._process.pid
+    os.kill(pid, signal.SIGSTOP)
+    for _ in range(130):  # two seconds of a quick turbo
+        now_s += 0.015
+        output.beat()
+    os.kill(pid, signal.SIGCONT)
+    select.select([output._watcher._answers], [], [], LIMIT_S)
+    now_s += 3600  # nothing was pressed for an hour
+    output.beat()
+    os.kill(pid, signal.SIGSTOP)
+    with pytest.raises(OutputError, match="watcher_gone"):
+        for _ in range(12):
+            now_s += 0.5
+            output.beat()
+    output.close()
 
 
 def test_where_other_programs_hear_nothing_of_the_x_server_it_is_not_simply_live(
