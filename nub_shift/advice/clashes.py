@@ -10,7 +10,7 @@ from nub_shift.advice.finger_conflicts import finger_conflicts, finger_of
 from nub_shift.advice.layer_activation import layer_activations
 from nub_shift.advice.missed_presses import presses_seen
 from nub_shift.advice.move_coverage import move_coverage
-from nub_shift.model.actions import Action, Manner, Reaction
+from nub_shift.model.actions import REPEATS, Action, Manner, Reaction
 from nub_shift.model.controls import CONTROL_OF_SLOT, WAYS, Fingers, Kind, slot_label
 from nub_shift.model.effects import HoldLayer, NextLayer, PressKeys, Silence, StayOnLayer, WheelDirection
 from nub_shift.model.feel import Stages, TriggerFeel
@@ -109,7 +109,7 @@ def _held_beside(profile: Profile, layer: Layer) -> Iterator[Clash]:
         if action.manner in (Manner.HELD, Manner.TOGGLE, Manner.LOCK):
             held.setdefault(slot, set()).update(sent_input(profile, action)[0])
     for slot, action in actions:
-        if action.manner not in (Manner.TURBO, Manner.TOGGLE_TURBO, Manner.PULSE):
+        if action.manner not in REPEATS:
             continue
         keys = set(sent_input(profile, action)[0])
         for other in _down_with(profile, slot):

@@ -8,10 +8,10 @@ from __future__ import annotations
 import gc
 import random
 from collections import Counter
-from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from nub_shift.bench.figures import Figure
+from nub_shift.bench.ready_library import ReadyLibrary
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Key, Output
 from nub_shift.model.comes_on import Away, Front
@@ -21,17 +21,14 @@ from nub_shift.outputs.output import DownKeys, OutputDevice
 from nub_shift.pads.made_up.pad import SimulatedPad
 from nub_shift.pads.made_up.shapes import simulated_pad
 from nub_shift.pads.pad import Pad, PadError
-from nub_shift.protocol.codec import Refused
 from nub_shift.runner.by_game import ByGame
 from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.pad_source import Taken
-from nub_shift.runner.reading import Ruled
-from nub_shift.runner.session import Loaded, Session
+from nub_shift.runner.session import Session
 from nub_shift.runner.signs_feed import SignsFeed
 from nub_shift.store.profile_files import parse_profile
 
 SWITCHES = 2_000
-GAMES = ("tide", "dust", "salt")
 # What the slots of each game press: walk, fire, toggle, turbo. Fire is a button: held from game to game, it acts only
 # where it went down.
 KEYS = {
@@ -39,6 +36,7 @@ KEYS = {
     "dust": ("KEY_E", "KEY_F", "KEY_G", "KEY_H"),
     "salt": ("KEY_I", "KEY_J", "KEY_K", "KEY_L"),
 }
+GAMES = tuple(KEYS)
 # A window that no rule names, with a name of its own.
 DESK = "desk"
 _PROFILE = """
@@ -166,47 +164,6 @@ class _Source:
         """There is no other one."""
 
 
-class _Library:
-    """The games' profiles, read at once."""
-
-    finds = True
-    is_read = True
-    is_late = False
-
-    def __init__(self) -> None:
-        texts = {name: _PROFILE.format(name=name, keys=keys) for name, keys in KEYS.items()}
-        self.programs = {name: Program(parse_profile(text)) for name, text in texts.items()}
-        self.ruled = [Ruled(name, name, program.profile.comes_on) for name, program in self.programs.items()]
-
-    def start(self, changed: Callable[[], None], when_tried: Callable[[], None]) -> None:
-        when_tried()
-        changed()
-
-    def close(self) -> None:
-        """It reads nothing."""
-
-    def due_us(self) -> int | None:
-        return None
-
-    def work(self, now_us: int) -> None:
-        """Nothing changes in it."""
-
-    def retry(self) -> None:
-        """It is never late."""
-
-    def changed(self, file: str) -> int | None:
-        return 1 if file in self.programs else None
-
-    def load_file(self, file: str, done: Callable[[Loaded | Refused], None]) -> None:
-        done(Loaded(self.programs[file], file))
-
-    def find(self, title: str, done: Callable[[Loaded | Refused], None]) -> None:
-        done(Loaded(self.programs[title], title))
-
-    def check_again(self, profile: object, done: Callable[[Loaded | Refused], None]) -> None:
-        """Its profiles type no text."""
-
-
 class _Table:
     """A session with one seat, the hands at its pad, and the windows."""
 
@@ -215,17 +172,18 @@ class _Table:
         self._chance = chance
         self._now_us = 0
         self._pad = simulated_pad("tern", 0)
-        self._library = _Library()
+        texts = (_PROFILE.format(name=name, keys=keys) for name, keys in KEYS.items())
+        library = ReadyLibrary(dict(zip(GAMES, map(parse_profile, texts), strict=True)))
         self._held: dict[str, float] = {}
         self._toggled: set[str] = set()  # games whose toggle is on
         self._name = DESK
         self._window = 0
-        self.session = Session(
-            self._open_output, OutputKind.PRINT, _ignore, PadEvents(), self._library, lambda: self._now_us
-        )
+        self.session = Session(self._open_output, OutputKind.PRINT, _ignore, PadEvents(), library, lambda: self._now_us)
         self.session.tell_signs(SignsFeed(), on=True)  # else there is no menu
-        self._seat = self.session.add(self._library.programs["tide"], _Source(self._pad), pad_returns=True, file="tide")
-        self._by_game = ByGame(self.session, self._library, self._library, (), lambda: self._now_us)
+        self._seat = self.session.add(
+            Program(library.profiles["tide"]), _Source(self._pad), pad_returns=True, file="tide"
+        )
+        self._by_game = ByGame(self.session, library, library, (), lambda: self._now_us)
         self._by_game.start()
         self._pad.hold({})
         self._run(_HELD_US)

@@ -13,7 +13,7 @@ from typing import Any, TypeVar
 import msgspec
 
 from nub_shift.engine.values import Frame
-from nub_shift.model.actions import Action, Assignment, DoubleTap, Hold, Manner, Order, Reaction, Together
+from nub_shift.model.actions import REPEATS, Action, Assignment, DoubleTap, Hold, Manner, Order, Reaction, Together
 from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS, SURFACE_SLOT
 from nub_shift.model.effect_facts import manners_of
 from nub_shift.model.effects import (
@@ -197,7 +197,7 @@ class _Maker:
         if manner is Manner.ONCE and effect == PlaySequence("any"):
             manner = Manner.HELD  # a sequence that only lasts would be over at once
         settings: dict[str, Any] = {"manner": manner}
-        if manner in (Manner.TURBO, Manner.TOGGLE_TURBO, Manner.PULSE):
+        if manner in REPEATS:
             settings["rate_hz"] = self._pick(2.0, 5.0, 7.0)
             if manner is not Manner.PULSE:
                 settings["light_hz"] = self._pick(None, 2.0)

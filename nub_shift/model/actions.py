@@ -156,12 +156,15 @@ def with_effect(action: A, effect: Effect | None) -> A:
     return replace(action, **_NO_EFFECT | (_written(effect) if effect is not None else {}))
 
 
+# The manners that press again and again at a rate, and those of them that do so with a fixed part of the time down.
+TURBOS = frozenset((Manner.TURBO, Manner.TOGGLE_TURBO))
+REPEATS = TURBOS | {Manner.PULSE}
 # Settings that do something in some manners only.
 _ON_AND_OFF = frozenset((Manner.TOGGLE, Manner.TOGGLE_TURBO, Manner.LOCK))
 ONLY_IN: dict[str, frozenset[Manner]] = {
     "group": _ON_AND_OFF,
     "ended_by": _ON_AND_OFF,
-    "light_hz": frozenset((Manner.TURBO, Manner.TOGGLE_TURBO)),
+    "light_hz": TURBOS,
     "linger_ms": frozenset((Manner.HELD, Manner.TURBO, Manner.PULSE)),
 }
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import assert_never
 
-from nub_shift.model.actions import Manner
+from nub_shift.model.actions import TURBOS, Manner
 from nub_shift.model.checks.name_checks import doubles, known_keys, known_name, suggestion
 from nub_shift.model.effects import (
     AskForProfile,
@@ -44,7 +44,7 @@ from nub_shift.translation import tr
 _ALL_MANNERS = frozenset(Manner)
 _PLAIN = frozenset((Manner.HELD, Manner.ONCE))
 _LASTING = frozenset((Manner.HELD, Manner.TOGGLE, Manner.LOCK))
-_REPEATED = _PLAIN | {Manner.TURBO, Manner.TOGGLE_TURBO}
+_REPEATED = _PLAIN | TURBOS
 
 
 def manners_of(effect: Effect) -> frozenset[Manner]:

@@ -7,7 +7,7 @@ import os
 import re
 import subprocess
 import sys
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from pathlib import Path
 from typing import Any
@@ -17,6 +17,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from Xlib import display
 
+from nub_shift.bench.ready_library import Done, ReadyLibrary
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame
 from nub_shift.model.comes_on import Front, pattern_fits
@@ -25,8 +26,6 @@ from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive, Wo
 from nub_shift.protocol.codec import Refused
 from nub_shift.protocol.messages import State
 from nub_shift.runner.by_game import ByGame
-from nub_shift.runner.reading import Ruled
-from nub_shift.runner.session import Loaded
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import rules_in
 from nub_shift.store.profile_files import parse_profile
@@ -45,49 +44,17 @@ def test_a_star_stands_for_any_characters_and_case_for_nothing(pattern: str, tex
     assert pattern_fits(pattern, text) is bool(text and re.fullmatch(wanted, text, re.IGNORECASE | re.DOTALL))
 
 
-class Library:
-    """Profiles by their file, read at once."""
+class Library(ReadyLibrary):
+    """Profiles by their file, of which one that is called so is spoiled."""
 
     def __init__(self, **profiles: str) -> None:
-        self.profiles = {name: parse_profile(text) for name, text in profiles.items()}
-        self.is_read = True
-        self.is_late = False
-        self.stamp = 1
+        super().__init__({name: parse_profile(text) for name, text in profiles.items()})
 
-    @property
-    def ruled(self) -> list[Ruled]:
-        listed = [Ruled(name, profile.title, profile.comes_on) for name, profile in self.profiles.items()]
-        return listed if self.is_read else []
-
-    def start(self, changed: Callable[[], None], when_tried: Callable[[], None]) -> None:
-        when_tried()
-        changed()
-
-    def close(self) -> None:
-        """It reads nothing."""
-
-    def due_us(self) -> int | None:
-        return None
-
-    def work(self, now_us: int) -> None:
-        """It has been read."""
-
-    def retry(self) -> None:
-        """It cannot be late."""
-
-    def changed(self, file: str) -> int | None:
-        return self.stamp if file in self.profiles else None
-
-    def load_file(self, file: str, done: Callable[[Loaded | Refused], None]) -> None:
+    def load_file(self, file: str, done: Done) -> None:
         if self.profiles[file].title == "Spoiled":
             done(Refused(Message(Code.PROFILE_FAULTY, {"title": "Spoiled", "why": "a fault"})))
         else:
-            done(Loaded(Program(self.profiles[file]), file))
-
-    def find(self, title: str, done: Callable[[Loaded | Refused], None]) -> None:
-        found = [name for name, profile in self.profiles.items() if profile.title == title]
-        missing = Refused(Message(Code.NO_SUCH_PROFILE, {"title": title}))
-        done(Loaded(Program(self.profiles[found[0]]), found[0]) if found else missing)
+            super().load_file(file, done)
 
 
 def text(title: str, rules: str = "", key: str = "KEY_X", left: str = "") -> str:

@@ -10,7 +10,7 @@ from typing import TypeVar, assert_never
 from msgspec.structs import replace
 
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import Action, Manner, with_effect
+from nub_shift.model.actions import TURBOS, Action, Manner, with_effect
 from nub_shift.model.controls import MOTION_SLOT, SURFACE_SLOT
 from nub_shift.model.effects import (
     AskForProfile,
@@ -298,7 +298,7 @@ def amounts_of(does: Subject) -> Iterator[Amount]:
         return
     if does.effect is not None:
         yield from _effect_amounts(does, does.effect)
-    if does.manner in (Manner.TURBO, Manner.TOGGLE_TURBO):
+    if does.manner in TURBOS:
         yield Amount(
             tr("Held down for"),
             round(does.duty * 100),

@@ -357,11 +357,16 @@ class PulseRun(RunBase):
             timer.cancel()
         self._let_go(t_us)
 
+    @property
+    def _least_up_us(self) -> int:
+        """The shortest gap between two pulses that the game sees."""
+        return max(MIN_PULSE_US, self._context.times.gap_us)
+
     def _period(self, t_us: int) -> None:
         """Plans when it goes down and up until the next period, and what is carried over to that."""
         period_us, agenda = self._pulse.period_us, self._context.agenda
         least_down_us = max(MIN_PULSE_US, self._context.times.shortest_us)
-        least_up_us = max(MIN_PULSE_US, self._context.times.gap_us)
+        least_up_us = self._least_up_us
         wanted_us = period_us * max(0.0, min(self._slot.depth, 1.0)) + self._owed_us
         is_down = self._inner is not None
         begin_us = 0 if is_down else max(0, self._rested_us - t_us)
@@ -390,5 +395,5 @@ class PulseRun(RunBase):
     def _let_go(self, t_us: int) -> None:
         inner, self._inner = self._inner, None
         if inner is not None:
-            self._rested_us = t_us + max(MIN_PULSE_US, self._context.times.gap_us)
+            self._rested_us = t_us + self._least_up_us
             inner.end(self._context, t_us)

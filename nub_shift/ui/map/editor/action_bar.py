@@ -22,7 +22,7 @@ from nub_shift.editing.words.labels import (
     action_label,
 )
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import Manner, Reaction, waiting_ms
+from nub_shift.model.actions import REPEATS, Manner, Reaction, waiting_ms
 from nub_shift.model.effects import Silence
 from nub_shift.model.walk import sent_input
 from nub_shift.translation import inside, tr
@@ -41,7 +41,6 @@ from nub_shift.ui.widgets.spins import make_spin, show_number
 # What stands there at once; the others are one press further.
 _USUAL_REACTIONS = (Reaction.PRESS, Reaction.TAP, Reaction.HOLD)
 _USUAL_MANNERS = (Manner.HELD, Manner.TOGGLE, Manner.TURBO)
-_REPEATS = (Manner.TURBO, Manner.PULSE, Manner.TOGGLE_TURBO)
 _OTHER = tr("Other …")
 
 
@@ -268,7 +267,7 @@ class ActionBar(QWidget):
         self.other_manners.setVisible(not place.whole)
         show_number(self.rate, round(found.rate_hz) if found is not None else 10)
         self._seen.show_text(seen_words(place.profile, found) if found is not None else "")
-        self.amounts.show_given(self.rate, now in _REPEATS and not place.whole)
+        self.amounts.show_given(self.rate, now in REPEATS and not place.whole)
 
     def _row(self, word: str, widgets: Iterable[QWidget], told: str = "") -> list[QWidget]:
         """A part of the sentence, whose place stays as high as it is; returns the word before it, and its mark."""
@@ -335,7 +334,7 @@ class ActionBar(QWidget):
 
     def _on_rate(self) -> None:
         found = action_of(self._place.assignment, self.reaction) if self._place is not None else None
-        if found is not None and found.manner in _REPEATS:
+        if found is not None and found.manner in REPEATS:
             self.manner_picked.emit(found.manner, float(self.rate.value()))
 
 
