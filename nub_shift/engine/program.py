@@ -38,7 +38,7 @@ from nub_shift.engine.uses import DragUse, FlickUse, PositionUse, ScrollUse, Spe
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.keyboard.keys import modifiers_first
 from nub_shift.keyboard.layout import LayoutSource, us_layout
-from nub_shift.model.actions import Action, Assignment, Manner, Order, Reaction, Together
+from nub_shift.model.actions import Action, Assignment, Gesture, Manner, Order, Reaction, Together
 from nub_shift.model.controls import DIAGONALS, MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.effects import (
     AskForProfile,
@@ -68,7 +68,7 @@ from nub_shift.model.effects import (
 )
 from nub_shift.model.feel import Feel, FeelChange, changed_feel, sound_feel
 from nub_shift.model.listed import Sequence, SequenceStep, StepAct
-from nub_shift.model.profile import Layer, Profile
+from nub_shift.model.profile import Layer, Profile, together_over
 from nub_shift.model.signs import Signs
 from nub_shift.model.slot_names import slot_name
 from nub_shift.model.walk import actions_in, sent_input, uses_in
@@ -158,7 +158,7 @@ class Program:
         self._own: dict[str, dict[str, Effect | _Whole]] = {}
         self._layers: list[dict[str, Effect | _Whole]] = []
         self._hidden: list[frozenset[str]] = []
-        self._chords: list[dict[tuple[str, ...], Chord]] = []
+        self._chords: list[list[tuple[Layer, dict[Gesture, Chord]]]] = []  # of each layer and what it is based on
         self._sheets: dict[tuple[int, ...], Sheet] = {}
         self._shared: dict[object, Effect] = {}
         if whole:
@@ -187,15 +187,15 @@ class Program:
             for slot, assignment in layer.slots.items():
                 own[slot] = self._slot(slot, assignment)
                 yield
-        own_chords: dict[str, list[Chord]] = {}
+        own_chords: dict[str, dict[Gesture, Chord]] = {}
         for layer in profile.layers:
-            own_chords[layer.id] = [self._chord(pair) for pair in layer.together]
+            own_chords[layer.id] = {pair.gesture: self._chord(pair) for pair in layer.together}
             yield
         for layer in profile.layers:
             bases, merged = profile.bases(layer), self._whole_layer(layer)
             self._layers.append(merged)
             self._hidden.append(frozenset(slot for part in bases for slot in part.hidden_below).difference(merged))
-            self._chords.append({chord.slots: chord for part in bases for chord in own_chords[part.id]})
+            self._chords.append([(part, own_chords[part.id]) for part in bases])
             yield
         self.enters = self._own_actions("enter")
         self.leaves = self._own_actions("leave")
@@ -270,12 +270,14 @@ class Program:
 
     def _laid_over(self, stack: tuple[int, ...]) -> Sheet:
         merged = dict(self._layers[0])
-        chords = dict(self._chords[0])
+        chords: dict[Gesture, Chord] = {}
+        for layer in (0, *stack):
+            for part, own in self._chords[layer]:
+                chords = together_over(chords, part, own)
         for layer in stack:
             for slot in self._hidden[layer]:
                 merged.pop(slot, None)
             merged.update(self._layers[layer])
-            chords.update(self._chords[layer])
         effects = {slot: found for slot, found in merged.items() if not isinstance(found, _Whole)}
         uses = {slot: found.use for slot, found in merged.items() if isinstance(found, _Whole)}
         for stick in self._diagonal_sticks:

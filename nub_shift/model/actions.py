@@ -379,6 +379,9 @@ class Order(Enum):
     GIVEN = "given"
 
 
+Gesture = frozenset[str] | tuple[str, ...]
+
+
 class Together(Action, frozen=True):
     """What two or three slots do when they are pressed together, until one is let go.
 
@@ -391,6 +394,11 @@ class Together(Action, frozen=True):
     ] = ()
     within_ms: Milliseconds = 60
     order: Order = Order.ANY
+
+    @property
+    def gesture(self) -> Gesture:
+        """What the hand does; a layer has one `Together` for each, which replaces the one of the layers below."""
+        return frozenset(self.slots) if self.order is Order.ANY else self.slots
 
 
 def waiting_ms(assignment: Assignment, partner_ms: int = 0) -> dict[Reaction, int]:

@@ -6,14 +6,14 @@ documents draw on these descriptions.
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from enum import Enum
-from typing import Annotated, Final, Literal
+from typing import Annotated, Final, Literal, TypeVar
 
 import msgspec
 from msgspec import Meta
 
-from nub_shift.model.actions import Action, Assignment, Together
+from nub_shift.model.actions import Action, Assignment, Gesture, Together
 from nub_shift.model.colours import Colour
 from nub_shift.model.comes_on import ComesOn
 from nub_shift.model.controls import PARTS_OF_WHOLE, WAYS_OF_WHOLE
@@ -97,6 +97,24 @@ class Layer(Record, frozen=True):
         return frozenset(found.difference(self.slots))
 
 
+T = TypeVar("T")
+
+
+def together_over(below: Mapping[Gesture, T], layer: Layer, own: Mapping[Gesture, T]) -> dict[Gesture, T]:
+    """What slots do together once a layer with its `own` lies over others that have what is `below`, by gesture.
+
+    A layer takes away what is below if it silences all slots of it, or hides one of them.
+    """
+    silenced = {slot for slot, assignment in layer.slots.items() if assignment.silence}
+    hidden = layer.hidden_below
+    shown = {
+        gesture: what
+        for gesture, what in below.items()
+        if not silenced.issuperset(gesture) and hidden.isdisjoint(gesture)
+    }
+    return shown | dict(own)
+
+
 class PadFeel(Record, frozen=True):
     """What one pad changes of the profile's feel, or all pads of its kind: it drifts more than others, say.
 
@@ -141,6 +159,17 @@ class Profile(Record, frozen=True):
         changes = {pad.identity: pad.feel for pad in self.pads}
         change = next((changes[identity] for identity in identities if identity in changes), None)
         return self if change is None else msgspec.structs.replace(self, feel=changed_feel(self.feel, change))
+
+    def shown_together(self, layer_id: str) -> list[Together]:
+        """What slots do together while a layer is on by itself, over the base layer. The profile has been checked."""
+        if not any(layer.together for layer in self.layers):
+            return []
+        layer = self.layer(layer_id)
+        parts = [self.layers[0], *(self.bases(layer) if layer is not None and layer is not self.layers[0] else ())]
+        found: dict[Gesture, Together] = {}
+        for part in parts:
+            found = together_over(found, part, {pair.gesture: pair for pair in part.together})
+        return list(found.values())
 
     def bases(self, layer: Layer) -> list[Layer]:
         """The layers that one is based on, the deepest first, and itself. The profile has been checked."""

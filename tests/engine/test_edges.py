@@ -17,7 +17,7 @@ from nub_shift.engine.shaping.directions import Sectors
 from nub_shift.engine.values import Key, Output, Pointer
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.feel import Directions
-from nub_shift.store.profile_files import parse_profile
+from nub_shift.store.profile_files import ProfileError, parse_profile
 from tests.engine.playing import START_US, Player, brief, profile_text
 
 A, B = 'keys = ["KEY_A"]', 'keys = ["KEY_B"]'
@@ -334,3 +334,34 @@ def test_a_hold_that_may_have_a_partner_counts_from_the_press() -> None:
     player.feed(south=1)
     player.wait(180)  # beside a hold, what ends before it is a tap
     assert brief(player.feed(south=0)) == "+A -A"
+
+
+def test_two_together_are_one_gesture_in_any_order_and_silenced_by_silencing_both() -> None:
+    pair = '[[layers.together]]\nslots = ["south", "east"]\nkeys = ["KEY_C"]'
+    layered = Player(f'west = {{ layer = "shift" }}\n{pair}', f'[[layers.together]]\nslots = ["east", "south"]\n{B}')
+    layered.feed(west=1)
+    layered.feed(south=1)
+    assert brief(layered.feed(east=1)) == "+B"
+    assert brief(layered.wait(200)) == "" and brief(layered.feed(south=0, east=0)) == "-B"
+    both = "south = { silence = true }\neast = { silence = true }"
+    for silent, expected in ((both, ""), ("south = { silence = true }", "+C"), (f"{both}\n{pair}", "+C")):
+        player = Player(f'west = {{ layer = "shift" }}\n{pair}', silent)
+        player.feed(west=1)
+        player.feed(south=1)
+        assert brief(player.feed(east=1) + player.wait(100)) == expected
+    whole = Player(
+        'west = { layer = "shift" }\n' + pair.replace("east", "left_stick.up"), "left_stick = { pointer = {} }"
+    )
+    whole.feed(west=1)
+    whole.feed(south=1)
+    assert "+C" not in brief(whole.feed(left_stick__y=-1.0))
+    for order, twice in (("any", True), ("given", False)):
+        doubled = "\n".join(
+            f'[[layers.together]]\nslots = {slots}\norder = "{order}"\n{B}'
+            for slots in ('["south", "east"]', '["east", "south"]')
+        )
+        if twice:
+            with pytest.raises(ProfileError, match=r"together\[1\].slots: is the same as together\[0\]"):
+                Player(doubled)
+        else:
+            Player(doubled)

@@ -56,8 +56,8 @@ def partners(profile: Profile, layer_id: str, slot: str) -> list[Together]:
 
 def press_wait_ms(profile: Profile, layer_id: str, slot: str) -> int:
     """How long the press of a slot waits for what may come besides: a partner, or the deep stage of its trigger."""
-    pairs = partners(profile, layer_id, slot)
-    waits = [pair.within_ms for pair in pairs if pair.order is Order.ANY]
+    pairs = profile.shown_together(layer_id)
+    waits = [pair.within_ms for pair in pairs if slot in pair.slots and pair.order is Order.ANY]
     control = CONTROL_OF_SLOT[slot]
     if control.kind is ControlKind.TRIGGER and SlotName.parse(slot).part == "light":
         layer = profile.layer(layer_id)

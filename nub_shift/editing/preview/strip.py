@@ -6,7 +6,6 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
-from nub_shift.editing.edits.shared_parts import partners
 from nub_shift.editing.edits.slots import shown_assignment
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
@@ -95,7 +94,7 @@ def strip_for(profile: Profile, layer_id: str, slot: str, layout: Layout) -> Str
         for other in CONTROL_OF_SLOT[slot].slots
         if (assignment := shown_assignment(profile, layer_id, other)) is not None
     )
-    pairs = tuple(partners(profile, layer_id, slot))
+    pairs = tuple(pair for pair in profile.shown_together(layer_id) if slot in pair.slots)
     return _strip(tuple(parts.items()), layers, layer_id, beside, pairs, slot, layout)
 
 

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from typing import assert_never
 
 from nub_shift.advice.layer_activation import Activation, layer_activations
-from nub_shift.editing.edits.shared_parts import partners
 from nub_shift.editing.edits.slots import own_assignment, shown_assignment
 from nub_shift.editing.words.labels import REACTION_WORDS, action_label, slot_words
 from nub_shift.keyboard.layout import Layout
@@ -77,7 +76,7 @@ def slot_view(profile: Profile, layer_id: str, slot: str, layout: Layout) -> Slo
     brings = None
     if shown is not None and isinstance(shown.effect, HoldLayer):
         brings = layer_mark(profile, shown.effect.layer)
-    pairs = partners(profile, layer_id, slot)
+    pairs = [pair for pair in profile.shown_together(layer_id) if slot in pair.slots]
     words = [slot_words(profile, slot, shown, layout)] if shown is not None or not pairs else []
     words += [f"{with_words(pair, slot)}: {action_label(profile, pair, layout)}" for pair in pairs]
     text, caps = "; ".join(words), _caps(profile, shown, layout)

@@ -177,8 +177,15 @@ def _layer(layer: Layer, index: ProfileIndex) -> Iterator[Problem]:
             continue
         yield from _assignment(path, slot, assignment, index)
     yield from _own_actions(layer, index)
+    seen: dict[object, int] = {}
     for number, pair in enumerate(layer.together):
-        yield from _pair(f"layers.{layer.id}.together[{number}]", pair, index)
+        path = f"layers.{layer.id}.together[{number}]"
+        first = seen.setdefault(pair.gesture, number)
+        if first != number:
+            yield Problem(
+                f"{path}.slots", tr("is the same as together[{first}]", first=first), tr("keep one of the two")
+            )
+        yield from _pair(path, pair, index)
 
 
 def _own_actions(layer: Layer, index: ProfileIndex) -> Iterator[Problem]:
