@@ -36,6 +36,7 @@ from nub_shift.model.effects import (
     PointerSpeed,
     PressKeys,
     Scroll,
+    Snap,
     StayOnLayer,
     Step,
     StickUse,
@@ -131,8 +132,8 @@ class _Maker:
             own["based_on"] = self._pick(None, self._layers[0]) if name != self._layers[0] else None
             own["enter"] = self._pick(None, self._whole(Action, self._effect(layers=False, steps=False)))
             own["leave"] = self._pick(None, self._over_at_once(steps=False))
-        together = tuple(self._together() for _ in range(self._pick(0, 0, 1, 2)))
-        return Layer(id=name, label=name, slots=slots, together=together, **own)
+        together = {pair.gesture: pair for pair in (self._together() for _ in range(self._pick(0, 0, 1, 2)))}
+        return Layer(id=name, label=name, slots=slots, together=tuple(together.values()), **own)
 
     def _assignment(self) -> Assignment:
         if self._chance.random() < 0.05:
@@ -244,7 +245,7 @@ class _Maker:
             PointerPosition(self._pick(9, 300), 40, ring=self._flip(), hold=self._pick((), ("BTN_LEFT",))),
             PointerPosition(hold_move="walk"),
             Scroll(x=3.0, y=9.0),
-            Flick(settle_ms=self._ms()),
+            Flick(settle_ms=self._ms(), snap=self._pick(*Snap)),
             *(self._ring_use(confirms) for _ in range(3)),
         ]
         if slot == SURFACE_SLOT:

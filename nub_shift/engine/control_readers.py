@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Final
-
 from nub_shift.engine.effect_context import EffectContext, Slot
 from nub_shift.engine.program import Program, Sheet
 from nub_shift.engine.readers import Reader, StickReader, SurfaceReader
 from nub_shift.engine.shaping.motion import MotionReader, Sensors
 from nub_shift.engine.stage_readers import SliderReader, TriggerReader
 from nub_shift.engine.uses import Sources
-from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, MOTION_SLOT, Kind
+from nub_shift.model.controls import CONTROLS, Kind
 from nub_shift.model.feel import Feel
-
-_MOTION: Final = CONTROL_BY_NAME[MOTION_SLOT].channels[0]
 
 
 class ControlReaders:
@@ -35,6 +31,7 @@ class ControlReaders:
         self._sliders: dict[str, SliderReader] = {}
         self._buttons: dict[str, Slot] = {}
         self._readers: dict[str, Reader] = {}  # by channel
+        self._motion_reader: Reader
         self.down: set[str] = set()
         self._feel: Feel | None = None
         self._make_readers(program.used, program.analogue, context)
@@ -61,22 +58,25 @@ class ControlReaders:
         """Notes in `changed` what a frame changes; returns whether anything but buttons may have moved.
 
         Buttons are dealt with here: they are most of a frame. `reported` has the analogue channels as they stood, and
-        takes what comes. `sampled` is whether the motion sensors reported, though all that they did may be as it was.
+        takes what comes. What is as it was is no news of a stick, since a kernel does not report it either; of the motion
+        sensors it is a sample, and `sampled` is whether they reported, though they may have shown nothing new.
         """
         readers, down = self._readers, self.down
+        motion = self._motion_reader
         moved: dict[Reader, None] = {}
         last: Reader | None = None
         for channel, value in values.items():
             reader = readers.get(channel)
             if reader is not None:
-                reported[channel] = value
-                if reader is not last:  # a frame has a control's channels together
-                    moved[reader] = None
-                    last = reader
+                if reported[channel] != value or reader is motion:
+                    reported[channel] = value
+                    if reader is not last:  # a frame has a control's channels together
+                        moved[reader] = None
+                        last = reader
             elif (value > 0.5) is not (channel in down):
                 self._press_or_let_go(channel)
         if sampled:
-            moved[readers[_MOTION]] = None
+            moved[motion] = None
         for reader in moved:
             reader.take(reported, now_us)
         return bool(moved)
@@ -120,8 +120,8 @@ class ControlReaders:
                 case Kind.BUTTON | Kind.PAD_CROSS:
                     buttons.update((channel, Slot(channel)) for channel in control.channels)
                 case Kind.MOTION:
-                    motion = _Unread() if used.isdisjoint(control.slots) else self.motion
-                    readers.update(dict.fromkeys(control.channels, motion))
+                    self._motion_reader = _Unread() if used.isdisjoint(control.slots) else self.motion
+                    readers.update(dict.fromkeys(control.channels, self._motion_reader))
 
 
 class _Unread:

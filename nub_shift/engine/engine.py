@@ -70,7 +70,6 @@ class Engine:
         self._drive = Drive()
         self._pressed = self._context.pressed  # in the order in which they were pressed
         self._entered: dict[int, Run] = {}  # what layers that are on have begun, as they came on
-        self._reported = AT_REST.copy()  # the analogue channels as they stand
         self._now_us = 0
         self._quiet_until_us = 0  # nothing is due before, as far as is known
         self._sensors = Sensors()
@@ -258,7 +257,6 @@ class Engine:
         """The pad is gone: releases everything, and takes every control to be at rest."""
         out = self.stop(now_us)
         self._forget_paused()
-        self._reported = AT_REST.copy()
         self._sensors = Sensors()
         self._set_program(self._program)
         return out
@@ -301,6 +299,7 @@ class Engine:
         self._enders = program.enders
         self._context.times = KeyTimes(program.shortest_us, program.gap_us)
         self._pressed.clear()
+        self._reported = AT_REST.copy()
         self._readers = ControlReaders(program, self._sensors, self._context)
         self._turn_to(())
 

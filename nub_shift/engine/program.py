@@ -39,7 +39,7 @@ from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.keyboard.keys import modifiers_first
 from nub_shift.keyboard.layout import LayoutSource, us_layout
 from nub_shift.model.actions import Action, Assignment, Gesture, Manner, Order, Reaction, Together
-from nub_shift.model.controls import DIAGONALS, MOTION_SLOT, STICK_SLOTS
+from nub_shift.model.controls import DIAGONALS, MOTION_SLOT, STICK_SLOTS, leaning
 from nub_shift.model.effects import (
     AskForProfile,
     CarouselStep,
@@ -207,7 +207,7 @@ class Program:
         enders: set[str] = set()
         self.analogue = False
         for number, (_, action) in enumerate(actions_in(profile)):
-            enders.update(action.ended_by)
+            enders.update(leaning(action.ended_by))
             self.analogue = self.analogue or _goes_by_depth(action)
             if number % 8 == 0:
                 yield
@@ -308,12 +308,20 @@ class Program:
         return Chord(together.slots, effect, within_us, together.order is Order.GIVEN)
 
     def _own_actions(self, name: str) -> dict[int, Effect]:
-        """What layers do as they come on or go: their own, or that of the nearest layer that they are based on."""
+        """What layers do as they come on or go: their own, or that of the nearest layer that they are based on.
+
+        Which is the same effect then, so that a toggle has one state.
+        """
+        own = {
+            layer.id: self._whole_action(action)
+            for layer in self.profile.layers
+            if (action := getattr(layer, name)) is not None
+        }
         found = {}
         for index, layer in enumerate(self.profile.layers):
-            actions = [action for part in self.profile.bases(layer) if (action := getattr(part, name)) is not None]
-            if actions:
-                found[index] = self._whole_action(actions[-1])
+            effects = [own[part.id] for part in self.profile.bases(layer) if part.id in own]
+            if effects:
+                found[index] = effects[-1]
         return found
 
     def _feel(self, stack: tuple[int, ...]) -> Feel:
@@ -360,8 +368,8 @@ class Program:
                 return TurnUse(on)
             case Tilt(x, y):
                 return TiltUse(x, y)
-            case Flick(radius, settle_ms):
-                return FlickUse(radius, settle_ms * US_PER_MS, self.profile.game.counts_per_turn)
+            case Flick(radius, settle_ms, snap):
+                return FlickUse(radius, settle_ms * US_PER_MS, self.profile.game.counts_per_turn, snap)
             case _:
                 assert_never(use)
 
@@ -433,7 +441,7 @@ class Program:
         """One and the same for all slots that toggle a move in the same way, so that it has one state."""
         self.regains = self.regains or action.regain
         lock_us = action.lock_ms * US_PER_MS if action.manner is Manner.LOCK else None
-        made = Toggle(effect, action.regain, action.group, action.ended_by, lock_us)
+        made = Toggle(effect, action.regain, action.group, leaning(action.ended_by), lock_us)
         if not isinstance(action.effect, DoMove):
             return made
         key = (action.effect.move, action.manner, made.regain, made.group, made.ended_by, lock_us)

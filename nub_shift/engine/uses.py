@@ -7,21 +7,25 @@ it (`ActiveUse`), asks it at each step, and ends it when another sheet has somet
 from __future__ import annotations
 
 from collections import deque
+from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from math import atan2, degrees, exp, hypot
-from typing import Final, Protocol
+from typing import Final, Protocol, assert_never
 
 from nub_shift.engine.effect_context import EffectContext, Slot
 from nub_shift.engine.readers import StickReader, SurfaceReader
 from nub_shift.engine.shaping.motion import MotionReader
 from nub_shift.engine.values import US_PER_SECOND, Pointer
-from nub_shift.model.effects import PointerPosition
+from nub_shift.model.effects import PointerPosition, Snap
 
-# A finger that leaves rolls on as fast as it went for this long.
+# A finger that leaves rolls on as fast as it went for this long; one that has not moved for longer has come to rest.
 FLICK_US: Final = 40_000
 SLOWEST_ROLL: Final = 15.0  # counts a second
 # A stick must come this much nearer to the middle than it was pushed out before it counts as back.
 BACK_SHARE: Final = 0.8
+# How far to each side of straight on a stick still points there, for a flick that snaps forward.
+FORWARD_DEGREES: Final = 22.5
 
 
 class Flow:
@@ -166,7 +170,7 @@ class _SurfaceDrag(Plain):
         self._x, self._y = use.x, use.y
         self._roll_us = use.roll_us
         self._surface = surface
-        self._ways: deque[tuple[int, float, float]] = deque()  # of late: when, and counts
+        self._ways: deque[tuple[int, float, float]] = deque()  # of late: when a sample came, and its counts
         self._rolling: tuple[float, float] | None = None  # counts a second, as the finger left
         self._left_us = 0
 
@@ -183,14 +187,13 @@ class _SurfaceDrag(Plain):
         ways = self._ways
         if self._surface.touched:
             self._rolling = None
-            ways.append((now_us, dx, dy))
-            while ways[0][0] < now_us - FLICK_US:
-                ways.popleft()
+            if dx or dy or not ways:
+                ways.append((now_us, dx, dy))
+                while len(ways) > 2 and ways[1][0] <= now_us - FLICK_US:
+                    ways.popleft()
             return
         if ways:
-            late = [(x, y) for t_us, x, y in ways if t_us >= now_us - FLICK_US]
-            seconds = FLICK_US / US_PER_SECOND
-            self._rolling = sum(x for x, _ in late) / seconds, sum(y for _, y in late) / seconds
+            self._rolling = _speed_at_the_end(ways, now_us)
             self._left_us = now_us
             ways.clear()
         if self._rolling is None:
@@ -203,6 +206,22 @@ class _SurfaceDrag(Plain):
         flow.vx += vx
         flow.vy += vy
         flow.restless = True
+
+
+def _speed_at_the_end(ways: Sequence[tuple[int, float, float]], now_us: int) -> tuple[float, float] | None:
+    """How fast a finger was that leaves now, in counts a second; None if it had come to rest.
+
+    Counted from sample to sample, so that it is the same however often a surface reports. One that reports nothing for
+    `FLICK_US` has nothing new to say: then the finger rested, and the time of that is not its speed's.
+    """
+    if now_us - ways[-1][0] > FLICK_US:
+        return None
+    took_us = sum(min(after - before, FLICK_US) for (before, _, _), (after, _, _) in pairwise(ways))
+    if not took_us:
+        return None
+    each = list(ways)[1:]
+    seconds = took_us / US_PER_SECOND
+    return sum(x for _, x, _ in each) / seconds, sum(y for _, _, y in each) / seconds
 
 
 @dataclass(frozen=True, eq=False)
@@ -257,6 +276,7 @@ class FlickUse(Plain):
     radius: float
     settle_us: int
     counts_per_turn: float
+    snap: Snap
     steady = True
 
     def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:  # noqa: ARG002
@@ -276,27 +296,49 @@ class _StickFlick(Plain):
         self._way = 0.0  # from where the view was as the stick went out to where it points now
         self._from = 0.0  # of that, what the turn that settles has to go
         self._done = 0.0  # what the view has turned since then
-        self._begun_us = 0
+        self._begun_us: int | None = None  # of a turn that is under way, or of one whose stick is still out
 
     def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:  # noqa: ARG002
         x, y = self._stick.position
         if hypot(x, y) < self._use.radius * (BACK_SHARE if self._pointed is not None else 1.0):
             self._pointed = None
-            return
-        angle = degrees(atan2(x, -y))
-        if self._pointed is None:
-            self._begun_us = now_us
-            self._way = self._from = angle
-            self._done = 0.0
         else:
-            self._way += (angle - self._pointed + 180.0) % 360.0 - 180.0
-        self._pointed = angle
+            self._follow(degrees(atan2(x, -y)), now_us)
+        if self._begun_us is None:
+            return
         settled = min((now_us - self._begun_us) / self._use.settle_us, 1.0)
         wanted = self._way - self._from * (1.0 - settled)
         flow.turned += (wanted - self._done) * self._use.counts_per_turn / 360.0
         self._done = wanted
         if settled < 1.0:
             flow.restless = True
+        elif self._pointed is None:
+            self._begun_us = None
+
+    def _follow(self, angle: float, now_us: int) -> None:
+        """The stick is out and points there."""
+        if self._pointed is None:
+            self._begun_us = now_us
+            self._way = self._from = snapped(angle, self._use.snap)
+            self._done = 0.0
+        else:
+            self._way += (angle - self._pointed + 180.0) % 360.0 - 180.0
+        self._pointed = angle
+
+
+def snapped(angle: float, snap: Snap) -> float:
+    """What a flick to an angle, -180 to 180 degrees, turns by."""
+    match snap:
+        case Snap.NONE:
+            return angle
+        case Snap.FORWARD:
+            return 0.0 if abs(angle) <= FORWARD_DEGREES else angle
+        case Snap.EIGHTH:
+            return 45.0 * round(angle / 45.0)
+        case Snap.QUARTER:
+            return 90.0 * round(angle / 90.0)
+        case _:
+            assert_never(snap)
 
 
 @dataclass(frozen=True, eq=False)

@@ -193,6 +193,19 @@ WAYS_OF_WHOLE: dict[str, frozenset[str]] = {
     whole: frozenset(slot_name(whole, part) for part in (*WAYS, *DIAGONALS)) for whole in STICK_SLOTS
 }
 
+
+def leaning(slots: Collection[str]) -> tuple[str, ...]:
+    """These slots, and the diagonals that lean the way of one: a stick that has them as slots presses those instead."""
+    found = dict.fromkeys(slots)
+    for slot in slots:
+        control, part = SlotName.parse(slot)
+        if control in STICK_SLOTS:
+            found |= dict.fromkeys(
+                slot_name(control, diagonal) for diagonal in DIAGONALS if part in DIAGONALS[diagonal]
+            )
+    return tuple(found)
+
+
 STICKS: tuple[str, ...] = tuple(control.name for control in CONTROLS if control.kind is Kind.STICK)
 
 

@@ -200,14 +200,27 @@ class Tilt(Record, frozen=True):
     y: Counts = 900.0
 
 
+class Snap(Enum):
+    """Where a flick turns to: just where the stick points; straight on if it points there about; or by an eighth or a
+    quarter of a full turn, whichever is nearest.
+    """
+
+    NONE = "none"
+    FORWARD = "forward"
+    EIGHTH = "eighth"
+    QUARTER = "quarter"
+
+
 class Flick(Record, frozen=True):
     """A stick pushed out beyond `radius` turns the view to where it points, forward being where one looks.
 
-    The turn takes `settle_ms`; while the stick is out the view goes round with it. Back in the middle nothing turns.
+    The turn takes `settle_ms` and is finished whatever the stick does meanwhile, unless it is pushed out anew; while
+    the stick is out the view goes round with it besides. `snap` is what the first direction is rounded to.
     """
 
     radius: Annotated[float, Meta(ge=0.3, le=0.95, description=tr("a number from 0.3 to 0.95"))] = 0.8
     settle_ms: Annotated[int, Meta(ge=20, le=1000, description=tr("milliseconds, from 20 to 1000"))] = 100
+    snap: Snap = Snap.NONE
 
 
 class ChooseFromRing(Record, frozen=True):

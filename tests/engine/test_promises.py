@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.ledger import KeyTimes, Ledger
 from nub_shift.engine.program import Program
-from nub_shift.engine.values import Frame, Key, Output
+from nub_shift.engine.values import Frame, Key, Output, Pointer
 from nub_shift.model.actions import Assignment, Manner
 from nub_shift.model.feel import Feel, Stage, TriggerFeel
 from nub_shift.model.game import Game
@@ -187,3 +187,84 @@ def test_a_turbo_by_depth_goes_faster_as_soon_as_its_trigger_is_pulled() -> None
     downs = [(key.t_us - START_US) / 1000 for key in player.outputs if isinstance(key, Key) and key.down]
     assert downs[1] < 150, "at the light rate the second one would come after 500 ms"
     assert all(after - before == pytest.approx(100, abs=1) for before, after in pairwise(downs[1:]))
+
+
+def turned(outputs: list[Output]) -> int:
+    """By how many counts the view has turned to the right."""
+    return sum(output.dx for output in outputs if isinstance(output, Pointer))
+
+
+@pytest.mark.parametrize("out_ms", [5, 30, 60, 100, 400])
+def test_a_flick_is_finished_whatever_its_stick_does(out_ms: int) -> None:
+    player = Player("right_stick = { flick = {} }")
+    player.feed(right_stick__x=1.0)
+    player.wait(out_ms)
+    player.feed(right_stick__x=0.0)
+    player.wait(1_000)
+    assert turned(player.outputs) == 900 and player.engine.deadline() is None  # a quarter of 3600 counts
+    player.feed(right_stick__x=1.0)
+    player.wait(50)
+    player.feed(right_stick__x=0.0)
+    half = turned(player.outputs)
+    player.feed(right_stick__x=-1.0)
+    player.wait(1_000)
+    assert turned(player.outputs) == pytest.approx(half - 900, abs=1), "pushed out anew it turns from where it is"
+
+
+@pytest.mark.parametrize(
+    ("snap", "x", "y", "degrees"),
+    [
+        ("none", 0.34, -0.94, 19.9),
+        ("forward", 0.34, -0.94, 0),
+        ("forward", 0.64, -0.77, 39.7),
+        ("eighth", 0.5, -0.8, 45),
+        ("quarter", 0.6, -0.8, 0),
+        ("quarter", -0.8, 0.6, -90),
+    ],
+)
+def test_a_flick_may_snap(snap: str, x: float, y: float, degrees: float) -> None:
+    player = Player(f'right_stick = {{ flick = {{ snap = "{snap}" }} }}')
+    player.feed(right_stick__x=x, right_stick__y=y)
+    player.wait(1_000)
+    assert turned(player.outputs) == pytest.approx(degrees * 10, abs=1)
+
+
+def test_a_toggle_that_a_layer_takes_over_with_its_basis_has_one_state() -> None:
+    slots = 'south = { layer = "shift" }\neast = { layer = "over" }'
+    enter = '[layers.enter]\nkeys = ["KEY_A"]\nmanner = "toggle"'
+    player = Player(slots, rest=f'{enter}\n[[layers]]\nid = "over"\nlabel = "O"\nbased_on = "shift"')
+    said = [brief(player.feed(**{slot: down})) for slot in ("south", "east", "east", "south") for down in (1.0, 0.0)]
+    assert said == ["+A", "", "-A", "", "+A", "", "-A", ""]
+
+
+def test_what_ends_a_toggle_by_a_direction_counts_the_diagonals_that_lean_that_way() -> None:
+    slots = (
+        'south = { keys = ["KEY_A"], manner = "toggle", ended_by = ["left_stick.down"] }\n'
+        '"left_stick.down_left" = { keys = ["KEY_B"] }'
+    )
+    for x, y, ends in ((-0.7, 0.7, True), (0.7, 0.7, True), (0.0, 1.0, True), (-0.7, -0.7, False), (1.0, 0.0, False)):
+        player = Player(slots)
+        player.feed(south=1.0)
+        player.feed(south=0.0)
+        assert ("-A" in brief(player.feed(left_stick__x=x, left_stick__y=y))) is ends, (x, y)
+
+
+@pytest.mark.parametrize("rate_hz", [30, 60, 90, 125, 250, 1000])
+def test_a_finger_rolls_on_as_far_however_often_its_surface_reports(rate_hz: int) -> None:
+    player = Player("surface = { drag = { x = 1000, y = 0, roll_ms = 500 } }")
+    period_ms = 1000 / rate_hz
+    for sample in range(round(0.2 * rate_hz) + 1):  # 1000 counts a second
+        player.feed(surface__touch=1.0, surface__x=sample / rate_hz * 2 - 0.5)
+        player.wait(period_ms)
+    dragged = turned(player.outputs)
+    player.feed(surface__touch=0.0)
+    player.wait(5_000)
+    assert turned(player.outputs) - dragged == pytest.approx(493, abs=4)  # until it is too slow to go on
+    player.feed(surface__touch=1.0, surface__x=0.0)
+    player.wait(10)
+    player.feed(surface__x=0.1)
+    player.wait(100)
+    rested = turned(player.outputs)
+    player.feed(surface__touch=0.0)
+    player.wait(500)
+    assert turned(player.outputs) == rested, "it had come to rest"

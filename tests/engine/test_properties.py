@@ -11,7 +11,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from nub_shift.bench.random_profiles import random_frames, random_profile
+from nub_shift.bench.random_profiles import CHANNELS, random_frames, random_profile
 from nub_shift.engine.agenda import earlier
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
@@ -20,6 +20,7 @@ from nub_shift.engine.values import Frame, Key, Output, Pointer
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Assignment
 from nub_shift.model.checks.references import reference_problems
+from nub_shift.model.controls import MOTION_CHANNELS
 from nub_shift.model.effects import PointerSpeed
 from nub_shift.model.feel import Feel, FeelChange, StickFeel
 from nub_shift.model.profile import Layer, Profile
@@ -104,6 +105,22 @@ def test_calling_at_deadlines_gives_the_same_as_calling_all_the_time(profile: Pr
 @given(profiles, streams, st.sampled_from((-START_US, 100_000_000 - START_US, 10**12)))
 def test_the_same_hands_at_another_clock_give_the_same(profile: Profile, frames: list[Frame], offset_us: int) -> None:
     assert play(profile, frames) == play(profile, frames, offset_us=offset_us)
+
+
+@given(profiles, streams)
+def test_what_is_told_again_unchanged_changes_nothing(profile: Profile, frames: list[Frame]) -> None:
+    """A kernel reports what has changed, other sources all of it, and at their own rate; sensors are left out."""
+    standing = {channel: 0.0 for channel in CHANNELS if channel not in MOTION_CHANNELS}
+    changes, full = list[Frame](), list[Frame]()
+    for frame in frames:
+        told = {name: value for name, value in frame.values.items() if name in standing}
+        changed = {name: value for name, value in told.items() if value != standing[name]}
+        standing |= told
+        if full:
+            full.append(replace(full[-1], t_us=(full[-1].t_us + frame.t_us) // 2))
+        changes.append(Frame(frame.t_us, changed))
+        full.append(Frame(frame.t_us, changed | {name: standing[name] for name in standing if name not in changed}))
+    assert play(profile, changes) == play(profile, full)
 
 
 @given(profiles, streams, st.randoms(use_true_random=False))

@@ -10,7 +10,7 @@ from nub_shift.model.feel import Ramp, Smoothing
 
 # The cutoff for the speed estimate, as Casiez et al. recommend.
 SPEED_CUTOFF_HZ: Final = 1.0
-LONGEST_STEP_S: Final = 0.001
+STEP_US: Final = 1000
 SETTLED: Final = 0.002  # of full deflection; what is closer than this is there
 
 
@@ -19,12 +19,13 @@ class OneEuro:
 
     A low-pass filter whose cutoff rises with speed: slow movement is steadied, fast movement hardly delayed. The stick
     is taken to stand still between two reports, and a report to be a jump; so the outcome depends on what the stick
-    did, and not on how often it reports, and after a rest nothing has been waiting to be let through.
+    did, and neither on how often it reports nor on how often the filter is asked: it goes on in steps of one length
+    from each change, and what is asked for within a step is not kept.
     """
 
     def __init__(self, settings: Smoothing) -> None:
         self._settings = settings
-        self._at_us: int | None = None
+        self._at_us: int | None = None  # up to when it has gone on
         self._raw = (0.0, 0.0)
         self._x = self._y = 0.0
         self._vx = self._vy = 0.0  # of full deflection, a second
@@ -32,13 +33,20 @@ class OneEuro:
 
     def step(self, x: float, y: float, t_us: int) -> tuple[float, float]:
         """The filtered position at `t_us`, from which time on the raw one is (x, y)."""
-        before_us, self._at_us = self._at_us, t_us
-        if before_us is None:
+        if self._at_us is None:
+            self._at_us = t_us
             self._raw = (x, y)
             self._x, self._y = x, y
             return x, y
-        self._pass_time((t_us - before_us) / US_PER_SECOND)
+        at_us = self._go_on(self._at_us, t_us)
+        self._at_us = at_us
+        seconds = (t_us - at_us) / US_PER_SECOND
         raw_x, raw_y = self._raw
+        if (x, y) == (raw_x, raw_y):
+            kept = self._kept(seconds)
+            return raw_x + (self._x - raw_x) * kept, raw_y + (self._y - raw_y) * kept
+        self._pass_time(seconds)
+        self._at_us = t_us
         # The speed is a low-pass filter of its own: a jump moves it by as much as a jump moves such a filter.
         self._vx += (x - raw_x) * tau * SPEED_CUTOFF_HZ
         self._vy += (y - raw_y) * tau * SPEED_CUTOFF_HZ
@@ -46,18 +54,28 @@ class OneEuro:
         self._settle()
         return self._x, self._y
 
-    def _pass_time(self, seconds: float) -> None:
-        """The filter goes on, in steps short enough for its cutoff to be taken as constant."""
-        raw_x, raw_y = self._raw
-        while seconds > 0.0 and not self.settled:
-            step = min(seconds, LONGEST_STEP_S)
-            seconds -= step
-            cutoff = self._settings.min_cutoff_hz + self._settings.beta * hypot(self._vx, self._vy)
-            kept = exp(-tau * cutoff * step)
-            self._x = raw_x + (self._x - raw_x) * kept
-            self._y = raw_y + (self._y - raw_y) * kept
-            self._slow_down(step)
+    def _go_on(self, at_us: int, until_us: int) -> int:
+        """Goes on in whole steps; returns up to when. Once it has settled only its speed goes on."""
+        while not self.settled and until_us - at_us >= STEP_US:
+            self._pass_time(STEP_US / US_PER_SECOND)
             self._settle()
+            at_us += STEP_US
+        if self.settled:
+            steps = (until_us - at_us) // STEP_US
+            self._slow_down(steps * STEP_US / US_PER_SECOND)
+            at_us += steps * STEP_US
+        return at_us
+
+    def _kept(self, seconds: float) -> float:
+        """The part of the distance to the raw position that is left after a time for which the cutoff is constant."""
+        cutoff = self._settings.min_cutoff_hz + self._settings.beta * hypot(self._vx, self._vy)
+        return exp(-tau * cutoff * seconds)
+
+    def _pass_time(self, seconds: float) -> None:
+        kept = self._kept(seconds)
+        raw_x, raw_y = self._raw
+        self._x = raw_x + (self._x - raw_x) * kept
+        self._y = raw_y + (self._y - raw_y) * kept
         self._slow_down(seconds)
 
     def _slow_down(self, seconds: float) -> None:
