@@ -10,12 +10,13 @@ from nub_shift.advice.finger_conflicts import finger_conflicts, finger_of
 from nub_shift.advice.layer_activation import layer_activations
 from nub_shift.advice.missed_presses import presses_seen
 from nub_shift.advice.move_coverage import move_coverage
-from nub_shift.model.actions import REPEATS, Action, Manner, Reaction
+from nub_shift.model.actions import REPEATS, Action, Manner
 from nub_shift.model.controls import CONTROL_OF_SLOT, WAYS, Fingers, Kind, slot_label
 from nub_shift.model.effects import HoldLayer, NextLayer, PressKeys, Silence, StayOnLayer, WheelDirection
 from nub_shift.model.feel import Stages, TriggerFeel
 from nub_shift.model.pad_menu import opener_of
 from nub_shift.model.profile import BASE_LAYER, Layer, Profile
+from nub_shift.model.reactions import Reaction
 from nub_shift.model.slot_names import SlotName, slot_name
 from nub_shift.model.walk import SlotOrigin, layer_actions, sent_input
 from nub_shift.translation import inside, tr, trn

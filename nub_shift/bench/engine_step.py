@@ -11,12 +11,12 @@ from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame
 from nub_shift.keyboard.keys import KEY_BY_CODE, MOUSE_BUTTONS
-from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import CONTROLS, DIGITAL, STICK_SLOTS, Kind
 from nub_shift.model.effects import HoldLayer, PointerSpeed, PressKeys, Turn
 from nub_shift.model.game import Game
 from nub_shift.model.kernel_event import INPUT_EVENT
 from nub_shift.model.profile import SCHEMA_VERSION, Layer, Profile
+from nub_shift.model.reactions import Assignment
 from nub_shift.model.slot_names import SlotName
 from nub_shift.pads.gamepad import wiring_of
 from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, SYN_REPORT

@@ -8,12 +8,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from random import Random
-from typing import Any, TypeVar
+from typing import Any, TypeVar, assert_never
 
 import msgspec
 
 from nub_shift.engine.values import Frame
-from nub_shift.model.actions import REPEATS, Action, Assignment, DoubleTap, Hold, Manner, Order, Reaction, Together
+from nub_shift.model.actions import REPEATS, Action, Manner
 from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS, SURFACE_SLOT
 from nub_shift.model.effect_facts import manners_of
 from nub_shift.model.effects import (
@@ -49,6 +49,7 @@ from nub_shift.model.feel import Feel, FeelChange
 from nub_shift.model.game import Game
 from nub_shift.model.listed import Again, Carousel, Confirm, Ring, RingEntry, Runs, Sequence, SequenceStep, StepAct
 from nub_shift.model.profile import SCHEMA_VERSION, Layer, Move, Profile
+from nub_shift.model.reactions import Assignment, Hold, LongHold, MoreTaps, Order, Reacting, Reaction, Release, Together
 
 # One control of each kind, and two buttons for what is pressed together.
 LIVELY = tuple(
@@ -65,6 +66,7 @@ _KEYS = ("KEY_W", "KEY_A", "KEY_LEFTSHIFT", "BTN_LEFT", "KEY_Q")
 _SHORT = (Manner.HELD, Manner.ONCE, Manner.TOGGLE)
 _T = TypeVar("_T")
 _A = TypeVar("_A", bound=Action)
+_R = TypeVar("_R", bound=Reacting)
 
 
 def random_profile(chance: Random) -> Profile:
@@ -138,29 +140,36 @@ class _Maker:
     def _assignment(self) -> Assignment:
         if self._chance.random() < 0.05:
             return Assignment(silence=True)
-        made = self._whole(Assignment, self._effect())
+        return self._reacting(self._whole(Assignment, self._effect()))
+
+    def _reacting(self, made: _R) -> _R:
+        """With further reactions, half of the time."""
         if self._chance.random() < 0.5:
             return made
         made = msgspec.structs.replace(made, tap_ms=self._ms())
-        for reaction in self._chance.sample(tuple(Reaction), 2):
+        for reaction in self._chance.sample(tuple(Reaction), self._pick(1, 2, 3)):
             match reaction:
-                case Reaction.TAP | Reaction.RELEASE:
-                    made = made.with_reaction(reaction, self._over_at_once())
-                case Reaction.HOLD:
-                    hold = self._whole(Hold, self._effect())
-                    made = msgspec.structs.replace(made, hold=msgspec.structs.replace(hold, after_ms=self._ms()))
-                case Reaction.DOUBLE_TAP:
-                    double = self._whole(DoubleTap, self._effect())
-                    made = msgspec.structs.replace(
-                        made, double_tap=msgspec.structs.replace(double, within_ms=self._ms())
-                    )
                 case Reaction.PRESS:
-                    pass
+                    continue
+                case Reaction.TAP:
+                    action: Action = self._over_at_once()
+                case Reaction.RELEASE:
+                    once = self._over_at_once()
+                    action = Release(**once.own_fields, after_ms=self._pick(0, 60))
+                case Reaction.HOLD:
+                    action = msgspec.structs.replace(self._whole(Hold, self._effect()), after_ms=self._ms())
+                case Reaction.LONG_HOLD:
+                    action = msgspec.structs.replace(self._whole(LongHold, self._effect()), after_ms=300)
+                case Reaction.DOUBLE_TAP | Reaction.TRIPLE_TAP:
+                    action = msgspec.structs.replace(self._whole(MoreTaps, self._effect()), within_ms=self._ms())
+                case _:
+                    assert_never(reaction)
+            made = msgspec.structs.replace(made, **{reaction.value: action})
         return made
 
     def _together(self) -> Together:
         count = self._pick(2, 3)
-        made = self._whole(Together, self._effect())
+        made = self._reacting(self._whole(Together, self._effect()))
         return msgspec.structs.replace(
             made,
             slots=tuple(self._chance.sample(PRESS_SLOTS, count)),
@@ -173,7 +182,7 @@ class _Maker:
         made = self._kept_up(kind, effect, tuple(Manner))
         if self._chance.random() < 0.2:
             layers = not isinstance(effect, PressKeys | DoMove | ClickWheel | Nudge)
-            if kind in (Assignment, Hold, DoubleTap) and layers:
+            if kind in (Assignment, Hold, LongHold, MoreTaps) and layers:
                 also = (self._kept_up(Action, self._effect(), tuple(Manner)),)
             else:
                 also = (self._kept_up(Action, PressKeys(self._keys()), tuple(Manner)),)

@@ -19,10 +19,10 @@ from PyQt6.QtWidgets import QApplication
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits.bindings import bound
-from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import CONTROLS, MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.effects import DoMove, PressKeys
 from nub_shift.model.profile import Layer, Profile
+from nub_shift.model.reactions import Assignment
 from nub_shift.store.profile_files import read_profile, write_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme

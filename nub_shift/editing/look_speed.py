@@ -7,10 +7,10 @@ from msgspec.structs import replace
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.edits.bindings import bound
 from nub_shift.editing.two_feels import use_of
-from nub_shift.model.actions import Assignment
 from nub_shift.model.effects import PointerSpeed
 from nub_shift.model.game import Game
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.reactions import Assignment
 
 FASTEST = 20_000.0
 

@@ -17,12 +17,13 @@ from nub_shift.editing.handles import moved_values, shown_feel, value_at
 from nub_shift.editing.look_speed import FASTEST
 from nub_shift.editing.stage_lines import StageLine, line_moved, stage_lines
 from nub_shift.editing.two_feels import use_of, with_feel_of
-from nub_shift.model.actions import Action, Assignment, Reaction
+from nub_shift.model.actions import Action
 from nub_shift.model.controls import DIAGONALS, STICKS, WAYS
 from nub_shift.model.effects import ChangePace, PointerSpeed
 from nub_shift.model.feel import MotionFeel, StickFeel
 from nub_shift.model.feel_labels import feel_label
 from nub_shift.model.profile import Profile
+from nub_shift.model.reactions import Assignment, Reaction
 from nub_shift.model.schema_types import Record
 from nub_shift.model.slot_names import slot_name
 from nub_shift.translation import number_text, tr

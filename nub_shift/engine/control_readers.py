@@ -58,8 +58,8 @@ class ControlReaders:
         """Notes in `changed` what a frame changes; returns whether anything but buttons may have moved.
 
         Buttons are dealt with here: they are most of a frame. `reported` has the analogue channels as they stood, and
-        takes what comes. What is as it was is no news of a stick, since a kernel does not report it either; of the motion
-        sensors it is a sample, and `sampled` is whether they reported, though they may have shown nothing new.
+        takes what comes. A stick that reports what it did before has not moved; motion sensors that do so have taken a
+        sample, and `sampled` is whether they have, though they may have shown nothing new.
         """
         readers, down = self._readers, self.down
         motion = self._motion_reader

@@ -38,7 +38,7 @@ from nub_shift.engine.uses import DragUse, FlickUse, PositionUse, ScrollUse, Spe
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.keyboard.keys import modifiers_first
 from nub_shift.keyboard.layout import LayoutSource, us_layout
-from nub_shift.model.actions import Action, Assignment, Gesture, Manner, Order, Reaction, Together
+from nub_shift.model.actions import Action, Manner
 from nub_shift.model.controls import DIAGONALS, MOTION_SLOT, STICK_SLOTS, leaning
 from nub_shift.model.effects import (
     AskForProfile,
@@ -69,6 +69,7 @@ from nub_shift.model.effects import (
 from nub_shift.model.feel import Feel, FeelChange, changed_feel, sound_feel
 from nub_shift.model.listed import Sequence, SequenceStep, StepAct
 from nub_shift.model.profile import Layer, Profile, together_over
+from nub_shift.model.reactions import Assignment, Gesture, Order, Reacting, Reaction, Together, time_of
 from nub_shift.model.signs import Signs
 from nub_shift.model.slot_names import slot_name
 from nub_shift.model.walk import actions_in, sent_input, uses_in
@@ -304,7 +305,7 @@ class Program:
         return self._shared.setdefault((own, free, ordered), Chorded(own, free, ordered))
 
     def _chord(self, together: Together) -> Chord:
-        effect, within_us = self._whole_action(together), together.within_ms * US_PER_MS
+        effect, within_us = self._reacting(together), together.within_ms * US_PER_MS
         return Chord(together.slots, effect, within_us, together.order is Order.GIVEN)
 
     def _own_actions(self, name: str) -> dict[int, Effect]:
@@ -350,7 +351,7 @@ class Program:
             use = assignment.use
             if use is not None:
                 return _Whole(self._use(use))
-        return self._assignment(assignment)
+        return self._reacting(assignment)
 
     def _use(self, use: StickUse) -> Use:
         match use:
@@ -373,35 +374,31 @@ class Program:
             case _:
                 assert_never(use)
 
-    def _assignment(self, assignment: Assignment) -> Effect:
-        press = tap = hold_effect = double_tap = release = None
-        for reaction, action in assignment.reactions.items():
-            effect = self._whole_action(action)
-            match reaction:
-                case Reaction.PRESS:
-                    press = effect
-                case Reaction.TAP:
-                    tap = effect
-                case Reaction.HOLD:
-                    hold_effect = effect
-                case Reaction.DOUBLE_TAP:
-                    double_tap = effect
-                case Reaction.RELEASE:
-                    release = effect
-                case _:
-                    assert_never(reaction)
-        if press is not None and assignment.reactions.keys() == {Reaction.PRESS}:
-            return press
-        hold, double = assignment.hold, assignment.double_tap
+    def _reacting(self, reacting: Reacting) -> Effect:
+        """What begins by how a slot, or several together, are pressed."""
+        effects = {reaction: self._whole_action(action) for reaction, action in reacting.reactions.items()}
+        if effects.keys() == {Reaction.PRESS}:
+            return effects[Reaction.PRESS]
+
+        def us(reaction: Reaction) -> int:
+            return (time_of(reacting, reaction) or 0) * US_PER_MS
+
+        tap_ms = reacting.first_hold_ms
         return Reactions(
-            press=press,
-            tap=tap,
-            hold=hold_effect,
-            double_tap=double_tap,
-            release=release,
-            tap_us=(hold.after_ms if hold is not None else assignment.tap_ms) * US_PER_MS,
-            hold_us=hold.after_ms * US_PER_MS if hold is not None else 0,
-            double_us=double.within_ms * US_PER_MS if double is not None else 0,
+            press=effects.get(Reaction.PRESS),
+            tap=effects.get(Reaction.TAP),
+            holds=tuple(
+                (us(reaction), effects[reaction])
+                for reaction in (Reaction.HOLD, Reaction.LONG_HOLD)
+                if reaction in effects
+            ),
+            double_tap=effects.get(Reaction.DOUBLE_TAP),
+            triple_tap=effects.get(Reaction.TRIPLE_TAP),
+            release=effects.get(Reaction.RELEASE),
+            tap_us=(tap_ms if tap_ms is not None else reacting.tap_ms) * US_PER_MS,
+            double_us=us(Reaction.DOUBLE_TAP),
+            triple_us=us(Reaction.TRIPLE_TAP),
+            release_us=us(Reaction.RELEASE),
         )
 
     def _whole_action(self, action: Action) -> Effect:

@@ -18,12 +18,9 @@ from nub_shift.model.effects import (
     AskForProfile,
     CarouselStep,
     ChangePace,
-    ChooseFromRing,
     ClickWheel,
     DoMove,
-    Drag,
     Effect,
-    Flick,
     Glide,
     HoldLayer,
     MotionSwitch,
@@ -31,16 +28,11 @@ from nub_shift.model.effects import (
     Nudge,
     Pace,
     PlaySequence,
-    PointerPosition,
-    PointerSpeed,
     PressKeys,
     Scroll,
     Silence,
     StayOnLayer,
-    StickUse,
     SwitchMotion,
-    Tilt,
-    Turn,
     WheelDirection,
 )
 from nub_shift.model.schema_types import MAX_LABEL, Identifier, KeyCodes, Milliseconds, Record
@@ -57,16 +49,6 @@ class Manner(Enum):
     TOGGLE_TURBO = "toggle_turbo"
     PULSE = "pulse"
     LOCK = "lock"
-
-
-class Reaction(Enum):
-    """What of a press starts an effect."""
-
-    PRESS = "press"
-    TAP = "tap"
-    HOLD = "hold"
-    DOUBLE_TAP = "double_tap"
-    RELEASE = "release"
 
 
 A = TypeVar("A", bound="Action")
@@ -233,185 +215,3 @@ def _written(effect: Effect) -> dict[str, Any]:
             return {"silence": True}
         case _:
             assert_never(effect)
-
-
-class Hold(Action, frozen=True):
-    """What starts when a slot has been held for `after_ms`, until its release."""
-
-    after_ms: Milliseconds = 300
-
-
-class DoubleTap(Action, frozen=True):
-    """What starts at the second press, if it comes within `within_ms` of the release of a tap, until its release."""
-
-    within_ms: Milliseconds = 250
-
-
-class Assignment(Action, frozen=True):
-    """What one slot does in one layer.
-
-    The effect that stands here itself starts at the press. The others are further reactions; a press that ends within
-    `tap_ms`, and before a hold has started, is a tap.
-    """
-
-    pointer: PointerSpeed | None = None
-    position: PointerPosition | None = None
-    turn: Turn | None = None
-    tilt: Tilt | None = None
-    flick: Flick | None = None
-    ring: Identifier | None = None
-    drag: Drag | None = None
-    tap: Action | None = None
-    hold: Hold | None = None
-    double_tap: DoubleTap | None = None
-    release: Action | None = None
-    tap_ms: Milliseconds = 250
-
-    @classmethod
-    def of_use(cls, use: StickUse) -> Assignment:
-        """A whole stick's, a surface's or motion's assignment."""
-        return cls(**_written_use(use))
-
-    @property
-    def uses(self) -> tuple[StickUse, ...]:
-        """All that the table says of a whole stick, surface or motion; a scroll is one as well as an effect."""
-        return tuple(read(value) for name, read in _READ_USE.items() if (value := getattr(self, name)) is not None)
-
-    @property
-    def use(self) -> StickUse | None:
-        """What a whole stick, surface or motion does; None for a slot that is pressed, and for silence."""
-        return next(iter(self.uses), None)
-
-    @property
-    def reactions(self) -> dict[Reaction, Action]:
-        """All that starts, by reaction; what stands in the assignment itself starts at the press."""
-        found: dict[Reaction, Action] = {Reaction.PRESS: self} if self.effect is not None else {}
-        for reaction in Reaction:
-            action = self.further(reaction)
-            if action is not None:
-                found[reaction] = action
-        return found
-
-    def without_use(self) -> Assignment:
-        """The assignment without what only a whole stick, surface or motion does."""
-        return replace(self, pointer=None, position=None, turn=None, tilt=None, flick=None, ring=None, drag=None)
-
-    def further(self, reaction: Reaction) -> Action | None:
-        """What starts with a reaction other than the press."""
-        match reaction:
-            case Reaction.PRESS:
-                return None
-            case Reaction.TAP:
-                return self.tap
-            case Reaction.HOLD:
-                return self.hold
-            case Reaction.DOUBLE_TAP:
-                return self.double_tap
-            case Reaction.RELEASE:
-                return self.release
-            case _:
-                assert_never(reaction)
-
-    def with_reaction(self, reaction: Reaction, action: Action | None) -> Assignment:
-        """The assignment with something else for one reaction, with the time that is set there; None takes it away."""
-        match reaction:
-            case Reaction.PRESS:
-                return replace(self, **(action or Action()).own_fields)
-            case Reaction.TAP:
-                return replace(self, tap=action.bare if action is not None else None)
-            case Reaction.HOLD:
-                return replace(self, hold=_as_kind(Hold, action, self.hold))
-            case Reaction.DOUBLE_TAP:
-                return replace(self, double_tap=_as_kind(DoubleTap, action, self.double_tap))
-            case Reaction.RELEASE:
-                return replace(self, release=action.bare if action is not None else None)
-            case _:
-                assert_never(reaction)
-
-
-_READ_USE: dict[str, Callable[[Any], StickUse]] = {
-    "pointer": lambda speed: speed,
-    "position": lambda position: position,
-    "scroll": lambda scroll: scroll,
-    "drag": lambda drag: drag,
-    "ring": ChooseFromRing,
-    "turn": lambda turn: turn,
-    "tilt": lambda tilt: tilt,
-    "flick": lambda flick: flick,
-}
-
-
-def _written_use(use: StickUse) -> dict[str, Any]:
-    """The keys of an assignment's table that say what a whole stick does."""
-    match use:
-        case PointerSpeed():
-            return {"pointer": use}
-        case PointerPosition():
-            return {"position": use}
-        case Scroll():
-            return {"scroll": use}
-        case Drag():
-            return {"drag": use}
-        case ChooseFromRing(ring):
-            return {"ring": ring}
-        case Turn():
-            return {"turn": use}
-        case Tilt():
-            return {"tilt": use}
-        case Flick():
-            return {"flick": use}
-        case _:
-            assert_never(use)
-
-
-def _as_kind(kind: type[A], action: Action | None, before: A | None) -> A | None:
-    """An action as what stands at a reaction, with the time that was set there."""
-    if action is None:
-        return None
-    own = action.own_fields
-    return replace(before, **own) if before is not None else kind(**own)
-
-
-class Order(Enum):
-    """In which order slots are pressed together: in any, within a time; or the last while the others are held."""
-
-    ANY = "any"
-    GIVEN = "given"
-
-
-Gesture = frozenset[str] | tuple[str, ...]
-
-
-class Together(Action, frozen=True):
-    """What two or three slots do when they are pressed together, until one is let go.
-
-    In `any` order all must come within `within_ms`, and what they do by themselves waits for that. In the `given` order
-    the last one is pressed while the others are held, however long; nothing waits.
-    """
-
-    slots: Annotated[
-        tuple[str, ...], Meta(min_length=2, max_length=3, description=tr("a list of two or three slots"))
-    ] = ()
-    within_ms: Milliseconds = 60
-    order: Order = Order.ANY
-
-    @property
-    def gesture(self) -> Gesture:
-        """What the hand does; a layer has one `Together` for each, which replaces the one of the layers below."""
-        return frozenset(self.slots) if self.order is Order.ANY else self.slots
-
-
-def waiting_ms(assignment: Assignment, partner_ms: int = 0) -> dict[Reaction, int]:
-    """How many milliseconds each reaction waits, beyond the gesture itself, because of the others.
-
-    A press waits as long as a partner may come (`partner_ms`, for a slot that has one). A hold waits its own time. A
-    tap waits, after the release, as long as a second tap may come.
-    """
-    waits = dict.fromkeys(assignment.reactions, 0)
-    if Reaction.PRESS in waits:
-        waits[Reaction.PRESS] = partner_ms
-    if assignment.hold is not None:
-        waits[Reaction.HOLD] = max(assignment.hold.after_ms, partner_ms)
-    if assignment.tap is not None and assignment.double_tap is not None:
-        waits[Reaction.TAP] = assignment.double_tap.within_ms
-    return waits

@@ -13,7 +13,7 @@ from typing import Annotated, Final, Literal, TypeVar
 import msgspec
 from msgspec import Meta
 
-from nub_shift.model.actions import Action, Assignment, Gesture, Together
+from nub_shift.model.actions import Action
 from nub_shift.model.colours import Colour
 from nub_shift.model.comes_on import ComesOn
 from nub_shift.model.controls import PARTS_OF_WHOLE, WAYS_OF_WHOLE
@@ -21,6 +21,7 @@ from nub_shift.model.effects import Pace, WheelDirection
 from nub_shift.model.feel import Feel, FeelChange, changed_feel
 from nub_shift.model.game import Game
 from nub_shift.model.listed import Carousel, Ring, Sequence
+from nub_shift.model.reactions import Assignment, Gesture, Together
 from nub_shift.model.schema_types import Identifier, Identity, KeyCodes, Label, Record, ShortLabel
 from nub_shift.model.signs import Signs
 from nub_shift.translation import tr

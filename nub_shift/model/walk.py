@@ -12,13 +12,14 @@ from typing import TypeVar, assert_never
 
 from msgspec.structs import replace
 
-from nub_shift.model.actions import Action, Assignment, Reaction, Together
+from nub_shift.model.actions import Action
 from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.effect_facts import effect_references, use_references
 from nub_shift.model.effects import ClickWheel, DoMove, PressKeys, StickUse
 from nub_shift.model.listed import Carousel, Ring, RingEntry, Sequence, SequenceStep
 from nub_shift.model.named import Kind, Named, Reference
 from nub_shift.model.profile import Layer, Move, Profile
+from nub_shift.model.reactions import Assignment, Reacting, Reaction
 
 
 @dataclass(frozen=True)
@@ -32,10 +33,11 @@ class SlotOrigin:
 
 @dataclass(frozen=True)
 class PairOrigin:
-    """Two slots of a layer together."""
+    """A reaction of several slots of a layer together."""
 
     layer: str
     slots: tuple[str, ...]
+    reaction: Reaction
 
 
 @dataclass(frozen=True)
@@ -91,7 +93,8 @@ def layer_actions(layer: Layer) -> Iterator[tuple[SlotOrigin | PairOrigin | Laye
         for reaction, action in assignment.reactions.items():
             yield from ((SlotOrigin(layer.id, slot, reaction), part) for part in action.parts)
     for pair in layer.together:
-        yield from ((PairOrigin(layer.id, pair.slots), part) for part in pair.parts)
+        for reaction, action in pair.reactions.items():
+            yield from ((PairOrigin(layer.id, pair.slots, reaction), part) for part in action.parts)
     for leaves, own in ((False, layer.enter), (True, layer.leave)):
         if own is not None:
             yield from ((LayerOrigin(layer.id, leaves), part) for part in own.parts)
@@ -113,11 +116,11 @@ def layer_uses(layer: Layer) -> Iterator[tuple[str, StickUse]]:
             yield slot, use
 
 
-def assignment_references(assignment: Assignment) -> Iterator[Reference]:
-    """What an assignment refers to, in all its reactions."""
-    for action in assignment.reactions.values():
+def reacting_references(reacting: Reacting) -> Iterator[Reference]:
+    """What an assignment, or several slots together, refer to, in all their reactions."""
+    for action in reacting.reactions.values():
         yield from action_references(action)
-    for use in assignment.uses:
+    for use in reacting.uses if isinstance(reacting, Assignment) else ():
         yield from use_references(use)
 
 
@@ -137,12 +140,12 @@ def named_references(named: Named) -> Iterator[Reference]:
             if named.based_on is not None:
                 yield Reference(Kind.LAYER, named.based_on)
             for pair in named.together:
-                yield from action_references(pair)
+                yield from reacting_references(pair)
             for own in (named.enter, named.leave):
                 if own is not None:
                     yield from action_references(own)
             for assignment in named.slots.values():
-                yield from assignment_references(assignment)
+                yield from reacting_references(assignment)
         case Sequence():
             for step in named.steps:
                 yield from step_references(step)
@@ -162,7 +165,8 @@ def step_references(step: SequenceStep) -> Iterator[Reference]:
 
 
 ChangeAction = Callable[[Action], Action | None]
-B = TypeVar("B", Action, RingEntry, Together)
+B = TypeVar("B", Action, RingEntry)
+R = TypeVar("R", bound=Reacting)
 
 
 def map_actions(profile: Profile, change: ChangeAction) -> Profile:
@@ -173,25 +177,26 @@ def map_actions(profile: Profile, change: ChangeAction) -> Profile:
     """
     layers = []
     for layer in profile.layers:
-        slots = {slot: map_assignment(assignment, change) for slot, assignment in layer.slots.items()}
+        slots = {slot: map_reacting(assignment, change) for slot, assignment in layer.slots.items()}
+        pairs = tuple(made for pair in layer.together if (made := map_reacting(pair, change)) is not None)
         kept = {slot: assignment for slot, assignment in slots.items() if assignment is not None}
         own = {
             name: _changed_whole(action, change) if (action := getattr(layer, name)) is not None else None
             for name in ("enter", "leave")
         }
-        layers.append(replace(layer, slots=kept, together=_changed_all(layer.together, change), **own))
+        layers.append(replace(layer, slots=kept, together=pairs, **own))
     carousels = tuple(replace(it, entries=_changed_all(it.entries, change)) for it in profile.carousels)
     rings = tuple(replace(it, entries=_changed_all(it.entries, change)) for it in profile.rings)
     return replace(profile, layers=tuple(layers), carousels=carousels, rings=rings)
 
 
-def map_assignment(assignment: Assignment, change: ChangeAction) -> Assignment | None:
-    """An assignment with every action in it changed, or taken away; None if nothing is left."""
-    made = assignment
-    for reaction, action in assignment.reactions.items():
+def map_reacting(reacting: R, change: ChangeAction) -> R | None:
+    """What reacts with every action in it changed, or taken away; None if nothing is left."""
+    made = reacting
+    for reaction, action in reacting.reactions.items():
         if (changed := _changed_whole(action, change)) != action.bare:
             made = made.with_reaction(reaction, changed)
-    return made if made.reactions or made.uses else None
+    return made if made.reactions or (isinstance(made, Assignment) and made.uses) else None
 
 
 def _changed_all(actions: tuple[B, ...], change: ChangeAction) -> tuple[B, ...]:

@@ -17,7 +17,8 @@ from nub_shift.engine.shaping.directions import Sectors
 from nub_shift.engine.values import Key, Output, Pointer
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.feel import Directions
-from nub_shift.store.profile_files import ProfileError, parse_profile
+from nub_shift.model.problems import ProfileError
+from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US, Player, brief, profile_text
 
 A, B = 'keys = ["KEY_A"]', 'keys = ["KEY_B"]'

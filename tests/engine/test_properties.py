@@ -18,12 +18,12 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.shaping.stick_shape import StickShape
 from nub_shift.engine.values import Frame, Key, Output, Pointer
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.actions import Assignment
 from nub_shift.model.checks.references import reference_problems
 from nub_shift.model.controls import MOTION_CHANNELS
 from nub_shift.model.effects import PointerSpeed
 from nub_shift.model.feel import Feel, FeelChange, StickFeel
 from nub_shift.model.profile import Layer, Profile
+from nub_shift.model.reactions import Assignment
 from nub_shift.store.profile_files import format_profile, parse_profile
 from tests.engine.playing import START_US, Player
 

@@ -9,8 +9,8 @@ from __future__ import annotations
 import pytest
 
 from nub_shift.engine.values import Key, Output
-from nub_shift.model.actions import Reaction, waiting_ms
 from nub_shift.model.problems import ProfileError
+from nub_shift.model.reactions import Reaction, waiting_ms
 from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import Player, brief, profile_text
 
@@ -95,6 +95,51 @@ TABLE: list[tuple[str, str, str, list[Step]]] = [
         f"south = {{ {A}, release = {{ {B} }} }}",
         "",
         [(DOWN, "0:+A"), (50, ""), (UP, "0:-A 0:+B 0:-B")],
+    ),
+    (
+        "one, two and three taps, each waiting only as long as another may come",
+        f"south = {{ tap = {{ {A} }}, double_tap = {{ {B}, within_ms = 150 }}, "
+        f"triple_tap = {{ {C}, within_ms = 100 }}, tap_ms = 200 }}",
+        "",
+        [
+            (DOWN, ""), (UP, ""), (400, "150:+A 150:-A"),
+            (DOWN, ""), (UP, ""), (50, ""), (DOWN, ""), (UP, ""), (400, "100:+B 100:-B"),
+            (DOWN, ""), (UP, ""), (50, ""), (DOWN, ""), (UP, ""), (50, ""), (DOWN, "0:+C"), (300, ""), (UP, "0:-C"),
+            (DOWN, ""), (UP, ""), (50, ""), (DOWN, ""), (400, "200:+B"), (UP, "0:-B"), (400, ""),
+        ],
+    ),
+    (
+        "two taps where there are only one and three are two of one; a second press that is held is a hold",
+        f"south = {{ tap = {{ {A} }}, hold = {{ {B}, after_ms = 200 }}, triple_tap = {{ {C}, within_ms = 100 }} }}",
+        "",
+        [
+            (DOWN, ""), (UP, ""), (50, ""), (DOWN, ""), (UP, ""), (400, "100:+A 100:-A 100:+A 100:-A"),
+            (DOWN, ""), (UP, ""), (50, ""), (DOWN, ""), (400, "200:+A 200:-A 200:+B"), (UP, "0:-B"), (400, ""),
+        ],
+    ),
+    (
+        "a longer hold takes the place of the first",
+        f"south = {{ tap = {{ {A} }}, hold = {{ {B}, after_ms = 200 }}, long_hold = {{ {C}, after_ms = 500 }} }}",
+        "",
+        [(DOWN, ""), (400, "200:+B"), (200, "100:+C 100:-B"), (UP, "0:-C"), (DOWN, ""), (UP, "0:+A 0:-A")],
+    ),
+    (
+        "on release only after a hold",
+        f"south = {{ {A}, release = {{ {B}, after_ms = 300 }} }}",
+        "",
+        [(DOWN, "0:+A"), (299, ""), (UP, "0:-A"), (DOWN, "0:+A"), (300, ""), (UP, "0:-A 0:+B 0:-B")],
+    ),
+    (
+        "two slots together may be tapped, held and tapped twice",
+        "",
+        '[[layers.together]]\nslots = ["south", "east"]\ntap_ms = 150\n'
+        f"tap = {{ {A} }}\nhold = {{ {B}, after_ms = 300 }}\ndouble_tap = {{ {C}, within_ms = 200 }}",
+        [
+            (DOWN, ""), (20, ""), (EAST, ""), (50, ""), (UP, ""), (EAST_UP, ""), (400, "200:+A 200:-A"),
+            (EAST, ""), (30, ""), (DOWN, ""), (400, "300:+B"), (EAST_UP, "0:-B"), (UP, ""),
+            (DOWN, ""), (EAST, ""), (50, ""), (UP, ""), (EAST_UP, ""), (100, ""),
+            (DOWN, ""), (EAST, "0:+C"), (50, ""), (UP, "0:-C"), (EAST_UP, ""), (400, ""),
+        ],
     ),
     (
         "two slots together do what neither does alone, whichever comes first",
@@ -464,6 +509,11 @@ def test_timers_do_not_make_up_for_a_gap() -> None:
             "carousels.c.entries[0]: a carousel steps a carousel",
         ),
         (f'[[layers.together]]\nslots = ["south", "soth"]\n{A}', "", "'soth' is no slot that is pressed, did you mean"),
+        (
+            f"south = {{ hold = {{ {A} }}, long_hold = {{ {A}, after_ms = 300 }} }}",
+            "",
+            "long_hold.after_ms: is no longer than the hold, expected more than 300",
+        ),
         (
             f'[[layers.together]]\nslots = ["south"]\n{A}',
             "",

@@ -21,7 +21,7 @@ from evdev import AbsInfo, ecodes
 PROFILE = Path(__file__).parents[2] / "nub_shift" / "demo" / "saltglass.toml"
 PAD_NAME = "Made-up test pad"
 OLD_NAME = "Made-up old pad"
-LIMIT_S = 60.0
+LIMIT_S = 180.0
 FULL = 32767
 
 Seen = tuple[int, int, int]

@@ -37,7 +37,7 @@ class RunnerProcess:
         raise AssertionError(f"it ended with {code} and said {self.said}")
 
     def client(self) -> RunnerClient:
-        return RunnerClient(self.socket)
+        return RunnerClient(self.socket, LIMIT_S)
 
     def end(self, number: int = signal.SIGTERM) -> tuple[int, str]:
         """Sends a signal; returns exit status and what was printed."""

@@ -23,11 +23,11 @@ from nub_shift.editing.handles import handles, moved, shown_feel
 from nub_shift.editing.stage_lines import line_moved, stage_lines
 from nub_shift.editing.wishes import PressWish, wishes
 from nub_shift.engine.values import Frame
-from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import STICKS
 from nub_shift.model.feel import DeadZoneShape, Feel, StickFeel
 from nub_shift.model.measures import Measured, StickRest, StickRim
 from nub_shift.model.profile import BASE_LAYER
+from nub_shift.model.reactions import Assignment
 from nub_shift.pads.recorded import RecordedPad
 from nub_shift.pads.recording import read_recording
 from nub_shift.protocol.messages import ConnectedPads, FrameNews, PadInfo, PadsNews

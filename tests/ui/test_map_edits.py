@@ -22,10 +22,11 @@ from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Pointer
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.actions import Action, Assignment, DoubleTap, Hold, Manner, Reaction
+from nub_shift.model.actions import Action, Manner
 from nub_shift.model.effects import MotionSwitch, Turn
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Direction, Profile
+from nub_shift.model.reactions import Assignment, MoreTaps, Hold, Reaction
 from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.map.editor.cell import Cell
@@ -219,14 +220,14 @@ def test_reactions_manners_and_times_are_edited_beside_each_other(bench: Bench) 
         opened.written.entry.setText(name)
         QTest.keyClick(opened.written.entry, Qt.Key.Key_Return)
     assert bench.assigned("home") == Assignment(
-        keys=("KEY_A",), hold=Hold(keys=("KEY_F5",)), double_tap=DoubleTap(keys=("KEY_F6",))
+        keys=("KEY_A",), hold=Hold(keys=("KEY_F5",)), double_tap=MoreTaps(keys=("KEY_F6",))
     )
     opened.bar.time.setValue(180)
     QTest.mouseClick(opened.bar.manners[Manner.TURBO], Qt.MouseButton.LeftButton)
     opened.bar.rate.setValue(15)
     found = bench.assigned("home")
     assert isinstance(found, Assignment)
-    assert found.double_tap == DoubleTap(keys=("KEY_F6",), within_ms=180, manner=Manner.TURBO, rate_hz=15.0)
+    assert found.double_tap == MoreTaps(keys=("KEY_F6",), within_ms=180, manner=Manner.TURBO, rate_hz=15.0)
     QTest.mouseClick(opened.bar.empty, Qt.MouseButton.LeftButton)
     QTest.mouseClick(opened.bar.reactions[Reaction.HOLD], Qt.MouseButton.LeftButton)
     QTest.mouseClick(opened.bar.empty, Qt.MouseButton.LeftButton)

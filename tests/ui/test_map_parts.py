@@ -24,7 +24,7 @@ from nub_shift.editing.words.effects import Menu
 from nub_shift.editing.words.written_sequence import Stroke, recorded_steps, steps_text, written_sequence
 from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.actions import Action, Assignment, Manner
+from nub_shift.model.actions import Action, Manner
 from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
 from nub_shift.model.effects import Glide, PointerPosition
 from nub_shift.model.feel import DeadZoneShape, Smoothing, StickFeel, changed_feel
@@ -32,6 +32,7 @@ from nub_shift.model.game import Grip
 from nub_shift.model.listed import SequenceStep
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Direction
+from nub_shift.model.reactions import Assignment
 from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.commands import Station
 from nub_shift.ui.look.theme import DAY, Theme

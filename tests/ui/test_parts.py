@@ -22,9 +22,10 @@ from nub_shift.editing.words.key_names import codes_named
 from nub_shift.editing.words.slot_views import LayerMark, slot_view
 from nub_shift.engine.values import Key, Output, Pointer, Wheel
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.actions import Action, Assignment, DoubleTap, Hold, Manner
+from nub_shift.model.actions import Action, Manner
 from nub_shift.model.effects import MotionSwitch, PointerSpeed, Turn
 from nub_shift.model.feel import Ramp, Smoothing, StickFeel
+from nub_shift.model.reactions import Assignment, MoreTaps, Hold
 from nub_shift.protocol.messages import ChannelChange, Telemetry
 from nub_shift.store.profile_files import parse_profile
 from nub_shift.ui.frame.tape_strip import POINTER, TapeStrip
@@ -64,7 +65,7 @@ def test_the_strip_of_a_pointer_counts() -> None:
 
 def test_the_strip_is_made_by_a_press_that_fits() -> None:
     both = Assignment(tap=Action(keys=("KEY_T",)), hold=Hold(keys=("KEY_H",), after_ms=600))
-    double = Assignment(keys=("KEY_P",), double_tap=DoubleTap(keys=("KEY_D",)))
+    double = Assignment(keys=("KEY_P",), double_tap=MoreTaps(keys=("KEY_D",)))
     shown = {}
     for slot, assignment in (("south", both), ("east", double)):
         strip = strip_for(bound(DEMO, "base", slot, assignment), "base", slot, us_layout())

@@ -14,8 +14,9 @@ from PyQt6.QtWidgets import QAbstractButton, QAbstractItemView, QAbstractSpinBox
 from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.waiting import Heard
 from nub_shift.editing.words.effects import Menu, choices
-from nub_shift.model.actions import Action, Manner, Reaction
+from nub_shift.model.actions import Action, Manner
 from nub_shift.model.effects import Effect
+from nub_shift.model.reactions import Reaction
 from nub_shift.ui.map.editor.control_editor import ControlEditor
 from tests.ui.conftest import Bench
 

@@ -26,9 +26,9 @@ from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.engine.values import Key, Pointer
 from nub_shift.keyboard.xkb import Names, compile_layout
-from nub_shift.model.actions import Assignment
 from nub_shift.model.card import PadCard
 from nub_shift.model.effects import PointerSpeed, Turn
+from nub_shift.model.reactions import Assignment
 from nub_shift.pads.made_up.shapes import TERN
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import PadState, SeatState, State

@@ -11,7 +11,7 @@ from nub_shift.editing.edits.removal import removed
 from nub_shift.model.actions import Action
 from nub_shift.model.named import Kind, Named, Reference, find
 from nub_shift.model.profile import Profile
-from nub_shift.model.walk import action_references, assignment_references, named_references
+from nub_shift.model.walk import action_references, reacting_references, named_references
 
 PARTS = (Kind.SEQUENCE, Kind.CAROUSEL, Kind.RING)
 
@@ -21,7 +21,7 @@ def copy_slot(profile: Profile, other: Profile, layer_id: str, slot: str) -> Pro
     layer = other.layer(layer_id)
     assignment = layer.slots.get(slot) if layer is not None else None
     if assignment is not None:
-        profile = _with_needed(profile, other, assignment_references(assignment))
+        profile = _with_needed(profile, other, reacting_references(assignment))
     return bound(profile, layer_id, slot, assignment)
 
 

@@ -6,12 +6,13 @@ from functools import partial
 
 from msgspec.structs import replace
 
-from nub_shift.model.actions import Action, Assignment, with_effect
+from nub_shift.model.actions import Action, with_effect
 from nub_shift.model.effect_facts import effect_references, use_references
 from nub_shift.model.effects import ClickWheel, DoMove, NextLayer, PressKeys
 from nub_shift.model.listed import MIN_RING_ENTRIES, SequenceStep
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import BASE_LAYER, Layer, Profile
+from nub_shift.model.reactions import Assignment
 from nub_shift.model.walk import map_actions, step_references
 
 

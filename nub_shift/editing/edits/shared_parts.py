@@ -7,12 +7,13 @@ from typing import Any
 from msgspec.structs import replace
 
 from nub_shift.editing.edits.bindings import layer_changed
-from nub_shift.model.actions import Action, Order, Together
+from nub_shift.model.actions import Action
 from nub_shift.model.controls import CONTROL_OF_SLOT
 from nub_shift.model.controls import Kind as ControlKind
 from nub_shift.model.feel import Stages, TriggerFeel, changed_feel
 from nub_shift.model.named import Reference
 from nub_shift.model.profile import Profile
+from nub_shift.model.reactions import Order, Together
 from nub_shift.model.slot_names import SlotName, slot_name
 
 

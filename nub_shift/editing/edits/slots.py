@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import assert_never
 
 from msgspec.structs import replace
 
 from nub_shift.editing.edits.bindings import bound
 from nub_shift.editing.edits.ids import fresh_id
-from nub_shift.model.actions import Action, Assignment, Manner, Reaction, with_manner
+from nub_shift.model.actions import Action, Manner, with_manner
 from nub_shift.model.controls import CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS, Finger
 from nub_shift.model.effects import (
     CarouselStep,
@@ -25,6 +24,7 @@ from nub_shift.model.effects import (
 )
 from nub_shift.model.listed import Carousel, Ring, RingEntry
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.reactions import Assignment, Reaction, with_time
 from nub_shift.model.schema_types import MAX_SHORT_LABEL
 from nub_shift.model.walk import SlotOrigin, layer_actions
 from nub_shift.translation import tr
@@ -94,41 +94,11 @@ def kept_up(profile: Profile, layer_id: str, slot: str, reaction: Reaction, mann
 
 
 def timed(profile: Profile, layer_id: str, slot: str, reaction: Reaction, milliseconds: int) -> Profile:
-    """The profile with another time for a slot's tap, hold or double tap; the others have none."""
+    """The profile with another time for a reaction of a slot, where it has one."""
     assignment = own_assignment(profile, layer_id, slot)
-    made = _timed(assignment, reaction, milliseconds) if assignment is not None else None
-    return bound(profile, layer_id, slot, made) if made is not None else profile
-
-
-def _timed(assignment: Assignment, reaction: Reaction, milliseconds: int) -> Assignment | None:
-    match reaction:
-        case Reaction.TAP:
-            return replace(assignment, tap_ms=milliseconds)
-        case Reaction.HOLD:
-            hold = assignment.hold
-            return replace(assignment, hold=replace(hold, after_ms=milliseconds)) if hold is not None else None
-        case Reaction.DOUBLE_TAP:
-            double = assignment.double_tap
-            return replace(assignment, double_tap=replace(double, within_ms=milliseconds)) if double else None
-        case Reaction.PRESS | Reaction.RELEASE:
-            return None
-        case _:
-            assert_never(reaction)
-
-
-def time_ms(assignment: Assignment, reaction: Reaction) -> int | None:
-    """The time that is set for a reaction; None for those that have none."""
-    match reaction:
-        case Reaction.TAP:
-            return assignment.tap_ms
-        case Reaction.HOLD:
-            return assignment.hold.after_ms if assignment.hold is not None else None
-        case Reaction.DOUBLE_TAP:
-            return assignment.double_tap.within_ms if assignment.double_tap is not None else None
-        case Reaction.PRESS | Reaction.RELEASE:
-            return None
-        case _:
-            assert_never(reaction)
+    if assignment is None:
+        return profile
+    return bound(profile, layer_id, slot, with_time(assignment, reaction, milliseconds))
 
 
 def turning_while(profile: Profile, layer_id: str, slot: str) -> Profile | None:

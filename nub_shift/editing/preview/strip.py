@@ -11,11 +11,11 @@ from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Output, Pointer, Wheel
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import Assignment, Reaction, Together
 from nub_shift.model.controls import CONTROL_OF_SLOT, DIAGONALS, Kind
 from nub_shift.model.effects import PlaySequence
 from nub_shift.model.feel import FeelChange, TriggerFeel
 from nub_shift.model.profile import SCHEMA_VERSION, Layer, Profile
+from nub_shift.model.reactions import Assignment, Reaction, Together, time_of, waiting_ms
 from nub_shift.model.slot_names import SlotName, slot_name
 
 PRESS_US = 100_000
@@ -28,6 +28,7 @@ _REST_US = 140_000
 _PARTS = ("moves", "sequences", "carousels", "rings", "feel", "game")
 _WAY_VALUES = {"up": ("y", -1.0), "down": ("y", 1.0), "left": ("x", -1.0), "right": ("x", 1.0)}
 Presses = tuple[tuple[int, int], ...]
+_NEED_LONG_PRESS = frozenset((Reaction.PRESS, Reaction.HOLD, Reaction.LONG_HOLD, Reaction.RELEASE))
 
 
 @dataclass(frozen=True)
@@ -64,19 +65,20 @@ class Strip:
 
 
 def presses_for(assignment: Assignment) -> Presses:
-    """Presses that fit what a slot does: short ones for a tap and a double tap, a long one for all else."""
+    """Presses that fit what a slot does: short ones for what is tapped, a long one for all else."""
     presses: list[tuple[int, int]] = []
     at = PRESS_US
-    if assignment.tap is not None:
-        presses.append((at, at + _TAP_US))
-        after_ms = assignment.double_tap.within_ms if assignment.double_tap is not None else 0
-        at = presses[-1][1] + after_ms * 1000 + 2 * _GAP_US
-    if assignment.double_tap is not None:
-        presses += [(at, at + _TAP_US), (at + _TAP_US + _GAP_US, at + 2 * _TAP_US + _GAP_US)]
-        at = presses[-1][1] + 2 * _GAP_US
-    if {Reaction.PRESS, Reaction.HOLD, Reaction.RELEASE} & assignment.reactions.keys() or not presses:
-        hold_us = assignment.hold.after_ms * 1000 if assignment.hold is not None else 0
-        presses.append((at, at + max(HOLD_US, hold_us + 2 * _TAP_US)))
+    reactions, waits_ms = assignment.reactions, waiting_ms(assignment)
+    for taps, reaction in enumerate((Reaction.TAP, Reaction.DOUBLE_TAP, Reaction.TRIPLE_TAP), 1):
+        if reaction not in reactions:
+            continue
+        for _ in range(taps):
+            presses.append((at, at + _TAP_US))
+            at += _TAP_US + _GAP_US
+        at += _GAP_US + waits_ms[reaction] * 1000
+    if reactions.keys() & _NEED_LONG_PRESS or not presses:
+        times_ms = [time_of(assignment, reaction) or 0 for reaction in _NEED_LONG_PRESS]
+        presses.append((at, at + max(HOLD_US, max(times_ms) * 1000 + 2 * _TAP_US)))
     return tuple(presses)
 
 

@@ -6,10 +6,11 @@ from typing import assert_never
 
 from nub_shift.editing.words.effects import effect_label, use_label
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import Action, Assignment, Manner, Reaction
+from nub_shift.model.actions import Action, Manner
 from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.named import Kind
 from nub_shift.model.profile import Profile
+from nub_shift.model.reactions import Assignment, Reaction
 from nub_shift.translation import inside, tr, trn
 
 
@@ -21,8 +22,12 @@ def _reaction_word(reaction: Reaction) -> str:
             return tr("Tap")
         case Reaction.HOLD:
             return tr("Hold")
+        case Reaction.LONG_HOLD:
+            return tr("Long hold")
         case Reaction.DOUBLE_TAP:
             return tr("Double tap")
+        case Reaction.TRIPLE_TAP:
+            return tr("Triple tap")
         case Reaction.RELEASE:
             return tr("Release")
         case _:
@@ -37,8 +42,12 @@ def _reaction_help(reaction: Reaction) -> str:
             return tr("A short press, once you let go")
         case Reaction.HOLD:
             return tr("Once you have held it for a moment")
+        case Reaction.LONG_HOLD:
+            return tr("Once you have held it for longer, instead of what the hold does")
         case Reaction.DOUBLE_TAP:
             return tr("Two short presses")
+        case Reaction.TRIPLE_TAP:
+            return tr("Three short presses")
         case Reaction.RELEASE:
             return tr("When you let go")
         case _:

@@ -9,11 +9,12 @@ from nub_shift.advice.layer_activation import Activation, layer_activations
 from nub_shift.editing.edits.slots import own_assignment, shown_assignment
 from nub_shift.editing.words.labels import REACTION_WORDS, action_label, slot_words
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import Assignment, Manner, Order, Reaction, Together
+from nub_shift.model.actions import Manner
 from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, slot_label
 from nub_shift.model.effects import HoldLayer, MotionSwitch, Silence, SwitchMotion, Turn, WheelDirection
 from nub_shift.model.named import Kind, Reference, label_of
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.reactions import Assignment, Order, Reaction, Together
 from nub_shift.model.walk import (
     CarouselOrigin,
     LayerOrigin,

@@ -7,10 +7,10 @@ from nub_shift.editing.words.labels import action_label, layer_words, move_count
 from nub_shift.editing.words.reach import plainly, reach, warnings
 from nub_shift.editing.words.slot_views import input_caps
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import Assignment
 from nub_shift.model.controls import slot_label
 from nub_shift.model.effects import DoMove
 from nub_shift.model.profile import Profile
+from nub_shift.model.reactions import Assignment
 from nub_shift.model.walk import sent_input
 from nub_shift.translation import inside, tr, trn
 

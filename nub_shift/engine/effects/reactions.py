@@ -1,14 +1,17 @@
-"""When effects begin: press, tap, hold, double tap, release.
+"""When effects begin: press, tap, two holds, double and triple tap, release.
 
 event                      what follows
 -------------------------  ------------------------------------------------------------------------------
-press                      press begins; hold's timer starts
-press, a tap is waiting    the waiting tap is dropped; press and double tap begin; no hold, no tap after it
-hold's timer               hold begins
-release                    press, hold and double tap end; release fires
-... before hold, in time   tap fires; if there is a double tap, it waits for that first
-the wait is over           the waiting tap fires
-resumed within a press     press and hold resume, hold's timer by the time of the press
+press                      press begins; the first hold's timer starts
+press, taps are waiting    they are dropped; press begins, and the double or triple tap that this completes;
+                           then there is neither hold nor tap after it
+... but a triple may come  as soon as this press is no tap any more: the double tap begins, or without one the
+                           waiting tap fires
+a hold's timer             that hold begins, in place of the one before it; the next one's timer starts
+release                    press, hold and double tap end; release fires if the press was long enough
+... before hold, in time   a tap; if further taps may follow, it waits for them first
+the wait is over           the waiting tap or double tap fires
+resumed within a press     press and hold resume, the hold's timer by the time of the press
 """
 
 from __future__ import annotations
@@ -25,42 +28,77 @@ log = logging.getLogger("nub_shift.engine")
 
 @dataclass(frozen=True, eq=False)
 class Reactions(EffectBase):
-    """Several reactions on one slot. A wait for a second tap lies in `EffectContext.memory` as a `Timer`."""
+    """Several reactions on one slot. Taps that wait for more lie in `EffectContext.memory` as `WaitingTaps`.
+
+    `holds` have the time from the press, in microseconds, and what begins then, the soonest first. Each further tap may
+    come until `double_us` or `triple_us` after the release of the one before it. `release` needs a press of at least
+    `release_us`.
+    """
 
     press: Effect | None
     tap: Effect | None
-    hold: Effect | None
+    holds: tuple[tuple[int, Effect], ...]
     double_tap: Effect | None
+    triple_tap: Effect | None
     release: Effect | None
     tap_us: int
-    hold_us: int
     double_us: int
+    triple_us: int
+    release_us: int
 
     @property
     def brings_layers(self) -> bool:
         return self.press is not None and self.press.brings_layers
 
+    @property
+    def most_taps(self) -> int:
+        """How many taps there may be in a row."""
+        if self.triple_tap is not None:
+            return 3
+        return 2 if self.double_tap is not None else 1
+
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         waiting = context.memory.pop(self, None)
-        second = isinstance(waiting, Timer) and not waiting.cancelled
-        if isinstance(waiting, Timer):
-            waiting.cancel()
-        log.debug("%s: released -> pressed%s", slot.name, " again" if second else "")
-        run = ReactionRun(self, context, slot, again=False, may_be_tap=not second)
+        before = 0
+        if isinstance(waiting, WaitingTaps):
+            waiting.timer.cancel()
+            before = waiting.count
+        log.debug("%s: released -> pressed%s", slot.name, " again" if before else "")
+        run = ReactionRun(self, context, slot, again=False, taps_before=before)
         if self.press is not None:
             run.runs.append(self.press.begin(context, t_us, slot))
-        if second and self.double_tap is not None:
-            run.runs.append(self.double_tap.begin(context, t_us, slot))
-        else:
-            run.await_hold(t_us)
+        run.begin_taps(t_us)
         return run
 
     def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:
-        run = ReactionRun(self, context, slot, again, may_be_tap=True)
+        run = ReactionRun(self, context, slot, again, taps_before=0)
         if self.press is not None:
             run.runs.append(self.press.resume(context, t_us, slot, again))
         run.await_hold(t_us)
         return run
+
+    def fire_taps(self, count: int, context: EffectContext, t_us: int, slot: Slot) -> None:
+        """So many taps in a row were all that came."""
+        if count == 2 and self.double_tap is not None:
+            fire(self.double_tap, context, t_us, slot)
+        elif self.tap is not None:
+            for _ in range(count):
+                fire(self.tap, context, t_us, slot)
+
+
+class WaitingTaps:
+    """Taps in a row after which another may come."""
+
+    def __init__(self, reactions: Reactions, context: EffectContext, slot: Slot, count: int, until_us: int) -> None:
+        self._reactions = reactions
+        self._context = context
+        self._slot = slot
+        self.count = count
+        self.timer: Timer = context.agenda.at(until_us + 1, self._on_time)  # the limit is within
+
+    def _on_time(self, t_us: int) -> None:
+        self._context.memory.pop(self._reactions, None)
+        self._reactions.fire_taps(self.count, self._context, t_us, self._slot)
 
 
 class ReactionRun:
@@ -70,68 +108,110 @@ class ReactionRun:
         runs: what has begun.
     """
 
-    def __init__(self, reactions: Reactions, context: EffectContext, slot: Slot, again: bool, may_be_tap: bool) -> None:
+    def __init__(self, reactions: Reactions, context: EffectContext, slot: Slot, again: bool, taps_before: int) -> None:
         self._reactions = reactions
         self._context = context
         self._slot = slot
         self._again = again
-        self._may_be_tap = may_be_tap
-        self._timer: Timer | None = None
+        self._taps_before = taps_before  # that have done nothing yet
+        self._may_be_tap = True
+        self._timers: list[Timer] = []
+        self._hold: Run | None = None
+        self._holds_begun = 0
         self.runs: list[Run] = []
 
     @property
     def owns_slot(self) -> bool:
         return any(run.owns_slot for run in self.runs)
 
-    def await_hold(self, t_us: int) -> None:
-        """Has the hold begin when the press is old enough, which it may be already."""
-        if self._reactions.hold is None:
+    def begin_taps(self, t_us: int) -> None:
+        """Begins what this press completes with the taps before it, or waits for what it becomes."""
+        reactions, count = self._reactions, self._taps_before + 1
+        if count > 1 and count == reactions.most_taps:
+            self._complete_taps(reactions.triple_tap if count == 3 else reactions.double_tap, t_us, resumes=False)
             return
-        due_us = self._slot.pressed_us + self._reactions.hold_us
-        if due_us <= t_us:
-            self._hold(t_us)
-        else:
-            self._timer = self._context.agenda.at(due_us, self._hold)
+        if count > 1:
+            self._timers.append(self._context.agenda.at(self._slot.pressed_us + reactions.tap_us + 1, self._no_tap))
+        if count == 1 or reactions.double_tap is None:
+            self.await_hold(t_us)
+
+    def await_hold(self, t_us: int) -> None:
+        """Has the next hold begin when the press is old enough, which it may be already."""
+        while self._holds_begun < len(self._reactions.holds):
+            due_us = self._slot.pressed_us + self._reactions.holds[self._holds_begun][0]
+            if due_us > t_us:
+                self._timers.append(self._context.agenda.at(due_us, self._begin_hold))
+                return
+            self._hold_now(t_us)
 
     def end(self, context: EffectContext, t_us: int) -> None:
         reactions = self._reactions
-        if self._timer is not None:
-            self._timer.cancel()
+        self._stop_waiting()
         for run in reversed(self.runs):
             run.end(context, t_us)
-        if reactions.release is not None:
+        pressed_us = t_us - self._slot.pressed_us
+        if reactions.release is not None and pressed_us >= reactions.release_us:
             fire(reactions.release, context, t_us, self._slot)
-        if self._may_be_tap and t_us - self._slot.pressed_us <= reactions.tap_us:
-            self._tap(t_us)
+        if not (self._may_be_tap and pressed_us <= reactions.tap_us):
+            return
+        log.debug("%s: pressed -> tapped", self._slot.name)
+        count = self._taps_before + 1
+        if count < reactions.most_taps:
+            within_us = reactions.double_us if count == 1 and reactions.double_tap is not None else reactions.triple_us
+            context.memory[reactions] = WaitingTaps(reactions, context, self._slot, count, t_us + within_us)
+        else:
+            reactions.fire_taps(count, context, t_us, self._slot)
 
     def leave(self, context: EffectContext, t_us: int) -> None:
-        if self._timer is not None:
-            self._timer.cancel()
+        self._stop_waiting()
         for run in reversed(self.runs):
             run.leave(context, t_us)
 
     def cut(self, context: EffectContext, t_us: int) -> None:
-        if self._timer is not None:
-            self._timer.cancel()
+        self._stop_waiting()
         for run in reversed(self.runs):
             run.cut(context, t_us)
 
-    def _hold(self, t_us: int) -> None:
+    def _stop_waiting(self) -> None:
+        for timer in self._timers:
+            timer.cancel()
+
+    def _begin_hold(self, t_us: int) -> None:
+        self._hold_now(t_us)
+        self.await_hold(t_us)
+
+    def _hold_now(self, t_us: int) -> None:
+        """The next hold begins; what the one before it began ends after that, so that a key of both stays down."""
         log.debug("%s: pressed -> held", self._slot.name)
+        self._no_tap(t_us)
+        _, effect = self._reactions.holds[self._holds_begun]
+        self._holds_begun += 1
+        before = self._hold
+        self._hold = effect.resume(self._context, t_us, self._slot, self._again)
+        self.runs.append(self._hold)
+        if before is not None:
+            self.runs.remove(before)
+            before.end(self._context, t_us)
+
+    def _no_tap(self, t_us: int) -> None:
+        """This press has become too long for a tap: what waited for that is a double tap, or a tap by itself."""
         self._may_be_tap = False
-        hold = self._reactions.hold
-        if hold is not None:
-            self.runs.append(hold.resume(self._context, t_us, self._slot, self._again))
+        before, self._taps_before = self._taps_before, 0
+        if not before:
+            return
+        if self._reactions.double_tap is not None:
+            self._complete_taps(self._reactions.double_tap, t_us, resumes=True)
+        else:
+            self._reactions.fire_taps(before, self._context, t_us, self._slot)
 
-    def _tap(self, t_us: int) -> None:
-        log.debug("%s: pressed -> tapped", self._slot.name)
-        reactions, context = self._reactions, self._context
-        if reactions.double_tap is not None:
-            context.memory[reactions] = context.agenda.at(t_us + reactions.double_us + 1, self._wait_is_over)
-        elif reactions.tap is not None:
-            fire(reactions.tap, context, t_us, self._slot)
-
-    def _wait_is_over(self, t_us: int) -> None:
-        self._context.memory.pop(self._reactions, None)
-        if self._reactions.tap is not None:
-            fire(self._reactions.tap, self._context, t_us, self._slot)
+    def _complete_taps(self, effect: Effect | None, t_us: int, resumes: bool) -> None:
+        self._may_be_tap = False
+        self._taps_before = 0
+        if effect is None:
+            return
+        begin = effect.resume if resumes else None
+        self.runs.append(
+            effect.begin(self._context, t_us, self._slot)
+            if begin is None
+            else begin(self._context, t_us, self._slot, self._again)
+        )

@@ -9,7 +9,6 @@ from operator import is_
 from msgspec import UNSET
 
 from nub_shift.keyboard.layout import LayoutSource
-from nub_shift.model.actions import Assignment, Reaction, Together
 from nub_shift.model.checks.action_checks import (
     action_problems,
     changes_layers,
@@ -30,6 +29,7 @@ from nub_shift.model.named import Kind
 from nub_shift.model.problems import MAX_PROBLEMS, Problem
 from nub_shift.model.profile import BASE_LAYER, MAX_LAYERS, Layer, Move, Profile
 from nub_shift.model.profile_index import ProfileIndex
+from nub_shift.model.reactions import Assignment, Reacting, Reaction, Together
 from nub_shift.model.slot_names import SlotName, slot_name
 from nub_shift.translation import tr
 
@@ -217,23 +217,36 @@ def _assignment(path: str, slot: str, assignment: Assignment, index: ProfileInde
             path, tr("only a whole stick can do that"), tr("use one of {names}", names=", ".join(sorted(STICK_SLOTS)))
         )
         return
-    if assignment.silence and (further or len(given) > 1):
-        yield Problem(path, stand_together(names), tr("silence stands alone"))
-        return
-    if given or not further:
-        yield from action_problems(path, assignment, index)
-    for reaction in further:
-        action = assignment.further(reaction)
-        if action is not None:
-            yield from action_problems(f"{path}.{reaction.value}", action, index)
-            if reaction in (Reaction.TAP, Reaction.RELEASE):
-                yield from over_at_once(f"{path}.{reaction.value}", f"a {reaction.value}", action, index)
+    yield from _reacting(path, assignment, index)
     if slot in PARTED_BY_FOUR and not _has_eight_ways(SlotName.parse(slot).control, index.profile):
         control = SlotName.parse(slot).control
         yield Problem(
             path,
             tr("{control} has four ways only", control=control),
             tr("expected feel.{control}.directions.ways = 8", control=control),
+        )
+
+
+def _reacting(path: str, reacting: Reacting, index: ProfileIndex) -> Iterator[Problem]:
+    """Faults of what begins by how a slot, or several together, are pressed."""
+    given = effects_named(reacting)
+    further = {reaction: action for reaction in Reaction if (action := reacting.further(reaction)) is not None}
+    if reacting.silence and (further or len(given) > 1):
+        names = given + [reaction.value for reaction in further]
+        yield Problem(path, stand_together(names), tr("silence stands alone"))
+        return
+    if given or not further:
+        yield from action_problems(path, reacting, index)
+    for reaction, action in further.items():
+        yield from action_problems(f"{path}.{reaction.value}", action, index)
+        if reaction in (Reaction.TAP, Reaction.RELEASE):
+            yield from over_at_once(f"{path}.{reaction.value}", f"a {reaction.value}", action, index)
+    hold, long_hold = reacting.hold, reacting.long_hold
+    if hold is not None and long_hold is not None and long_hold.after_ms <= hold.after_ms:
+        yield Problem(
+            f"{path}.long_hold.after_ms",
+            tr("is no longer than the hold"),
+            tr("expected more than {ms}", ms=hold.after_ms),
         )
 
 
@@ -308,7 +321,7 @@ def _pair(path: str, pair: Together, index: ProfileIndex) -> Iterator[Problem]:
         Problem(f"{path}.slots", tr("{slot!r} stands twice", slot=slot), tr("name each once"))
         for slot in doubles(pair.slots)
     )
-    yield from action_problems(path, pair, index)
+    yield from _reacting(path, pair, index)
 
 
 def _too_many(path: str, count: int, most: int) -> list[Problem]:

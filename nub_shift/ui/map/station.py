@@ -15,7 +15,7 @@ from nub_shift.editing.document import Document
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
-from nub_shift.model.actions import Action, Reaction
+from nub_shift.model.actions import Action
 from nub_shift.model.controls import (
     CONTROL_BY_NAME,
     CONTROL_OF_SLOT,
@@ -28,6 +28,7 @@ from nub_shift.model.controls import (
 )
 from nub_shift.model.effects import DoMove, HoldLayer
 from nub_shift.model.profile import BASE_LAYER
+from nub_shift.model.reactions import Reaction
 from nub_shift.model.slot_names import slot_name
 from nub_shift.translation import inside, tr
 from nub_shift.ui.frame.live import Live

@@ -10,7 +10,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QGridLayout, QWidget
 
 from nub_shift.editing.edits import shared_parts as part_edits
-from nub_shift.editing.edits.slots import action_of, time_ms
+from nub_shift.editing.edits.slots import action_of
 from nub_shift.editing.words.effects import Menu, use_label
 from nub_shift.editing.words.frame_rate import seen_words, shortest_words
 from nub_shift.editing.words.labels import (
@@ -22,8 +22,9 @@ from nub_shift.editing.words.labels import (
     action_label,
 )
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import REPEATS, Manner, Reaction, waiting_ms
+from nub_shift.model.actions import REPEATS, Manner
 from nub_shift.model.effects import Silence
+from nub_shift.model.reactions import Reaction, time_of, waiting_ms
 from nub_shift.model.walk import sent_input
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
@@ -211,7 +212,7 @@ class ActionBar(QWidget):
             self.does.show_text(action_label(place.profile, found, layout) if found is not None else NOTHING)
         self._show_when(place)
         self._show_how(place)
-        waits_ms = time_ms(assignment, self.reaction) if assignment is not None and found is not None else None
+        waits_ms = time_of(assignment, self.reaction) if assignment is not None and found is not None else None
         self.amounts.show_given(self.time, waits_ms is not None and not place.whole)
         if waits_ms is not None:
             show_number(self.time, waits_ms)

@@ -19,13 +19,14 @@ from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.effects import use_label
 from nub_shift.editing.words.labels import MANNER_WORDS, action_label
 from nub_shift.editing.words.slot_views import layer_letter
-from nub_shift.model.actions import Action, Assignment, Manner, Reaction
+from nub_shift.model.actions import Action, Manner
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, MOTION_SLOT, STICK_SLOTS, slot_label
 from nub_shift.model.effects import Effect, HoldLayer, PlaySequence, PointerPosition, StickUse
 from nub_shift.model.labels import control_title
 from nub_shift.model.listed import Sequence
 from nub_shift.model.named import Reference, find
 from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.reactions import Assignment, Reaction
 from nub_shift.store.library import titled_profiles
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme

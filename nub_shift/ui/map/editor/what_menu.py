@@ -20,23 +20,14 @@ from nub_shift.editing.words.effects import Menu, choices
 from nub_shift.editing.words.labels import MANNER_WORDS, action_label
 from nub_shift.editing.words.slot_views import with_words
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import (
-    MAX_ALSO,
-    ONLY_IN,
-    Action,
-    Assignment,
-    Manner,
-    Order,
-    Reaction,
-    Together,
-    with_manner,
-)
+from nub_shift.model.actions import MAX_ALSO, ONLY_IN, Action, Manner, with_manner
 from nub_shift.model.controls import CONTROLS, MOTION_SLOT, STICK_SLOTS, slot_label
 from nub_shift.model.effect_facts import manners_of
 from nub_shift.model.effects import Effect, NextLayer, PointerPosition, StickUse
 from nub_shift.model.listed import Again, Confirm, Runs
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Profile
+from nub_shift.model.reactions import Assignment, Order, Reaction, Together
 from nub_shift.model.walk import actions_in
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
