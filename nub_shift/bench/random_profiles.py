@@ -31,6 +31,8 @@ from nub_shift.model.effects import (
     MotionSwitch,
     NextLayer,
     Nudge,
+    PaceOf,
+    PlacePointer,
     PlaySequence,
     PointerPosition,
     PointerSpeed,
@@ -43,6 +45,7 @@ from nub_shift.model.effects import (
     SwitchMotion,
     Tilt,
     Turn,
+    TurnBy,
     WheelDirection,
 )
 from nub_shift.model.feel import Feel, FeelChange
@@ -126,7 +129,7 @@ class _Maker:
         slots = {slot: self._assignment() for slot in self._chance.sample(PRESS_SLOTS, self._chance.randint(2, 9))}
         for slot in (*_WHOLE, MOTION_SLOT):
             if self._chance.random() < 0.4:
-                slots[slot] = Assignment.of_use(self._use(slot, name))
+                slots[slot] = Assignment.of_uses(self._uses(slot, name))
         own: dict[str, Any] = {}
         if name != "base":
             own["feel"] = msgspec.convert(self._feel(), FeelChange)
@@ -196,6 +199,8 @@ class _Maker:
             DoMove("next"),
             ClickWheel(WheelDirection.UP),
             Nudge(3, -2),
+            TurnBy(over_ms=100),
+            PlacePointer(back=False),
             PlaySequence("through"),
             CarouselStep("wheel" if steps else "plain", self._pick(*Step)),
         ]
@@ -209,15 +214,16 @@ class _Maker:
         settings: dict[str, Any] = {"manner": manner}
         if manner in REPEATS:
             settings["rate_hz"] = self._pick(2.0, 5.0, 7.0)
-            if manner is not Manner.PULSE:
-                settings["light_hz"] = self._pick(None, 2.0)
+            settings["light_hz"] = self._pick(None, 2.0)
         if manner in (Manner.TOGGLE, Manner.LOCK, Manner.TOGGLE_TURBO):
             settings |= {"regain": self._flip(), "group": self._pick(None, "one"), "lock_ms": self._ms()}
             settings["ended_by"] = self._pick((), (self._chance.choice(PRESS_SLOTS),))
         if manner in (Manner.HELD, Manner.TURBO, Manner.PULSE):
             settings["linger_ms"] = self._pick(0, 0, 0, 30, 300)
         if isinstance(effect, ChangePace):
-            settings["by_depth"] = self._flip()
+            settings |= {"by_depth": self._flip(), "pace_of": self._pick(*PaceOf)}
+        if self._chance.random() < 0.1:
+            settings["while_"] = (self._chance.choice(PRESS_SLOTS),)
         return kind.of(effect, **settings)
 
     def _effect(self, layers: bool = True, parts: bool = True, steps: bool = True) -> Effect:
@@ -230,6 +236,8 @@ class _Maker:
             Scroll(x=1.0, y=self._pick(9.0, -3.0)),
             Glide(x=self._pick(900.0, -70.0), y=70.0),
             Nudge(self._pick(5, -9), 1),
+            TurnBy(self._pick(180.0, -90.0), self._pick(0, 40, 300)),
+            PlacePointer(0.5, self._pick(0.0, 1.0), back=self._flip()),
             ChangePace(self._pick(0.25, 2.0)),
             SwitchMotion(self._pick(*MotionSwitch)),
             AskForProfile("Other"),
@@ -243,6 +251,11 @@ class _Maker:
         if steps:
             plain += [CarouselStep("wheel", self._pick(*Step))] * 2 if layers else []
         return self._chance.choice(plain)
+
+    def _uses(self, slot: str, layer: str) -> list[StickUse]:
+        use = self._use(slot, layer)
+        turns = slot == MOTION_SLOT and not isinstance(use, Turn) and self._flip()
+        return [Turn(on=self._flip()), use] if turns else [use]
 
     def _use(self, slot: str, layer: str) -> StickUse:
         confirms = [confirm for confirm in Confirm if confirm is not Confirm.LET_GO or layer != "base"]
@@ -309,7 +322,7 @@ class _Maker:
             "smoothing": self._pick(None, {}),
             "ramp": self._pick(None, {}),
             "x": self._pick(None, {"power": 2, "dead_zone": 0.9}),
-            "directions": self._pick({}, {"on": 0.2, "off": 0.1}),
+            "directions": self._pick({}, {"on": 0.2, "off": 0.1}, {"up": {"on": 0.8, "off": 0.5}, "left": {}}),
         }
         feel = {
             "left_stick": {name: value for name, value in stick.items() if value is not None},

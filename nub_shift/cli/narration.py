@@ -8,10 +8,11 @@ import sys
 import tempfile
 import time
 from pathlib import Path
+from typing import assert_never
 
 import click
 
-from nub_shift.engine.values import Key, Output, Pointer, Wheel
+from nub_shift.engine.values import Key, Output, Place, PlaceBack, Pointer, ProfileRequest, Wheel
 from nub_shift.keyboard.layout import Layout
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.controls import slot_label
@@ -103,4 +104,12 @@ class _Teller:
                 return tr("wheel {x:+d}, {y:+d}", x=x, y=y)
             case Pointer(_, dx, dy):
                 self._counts = (self._counts[0] + dx, self._counts[1] + dy)
-        return ""
+                return ""
+            case Place(_, x, y):
+                return tr("pointer to {x:.0f} %, {y:.0f} %", x=x * 100, y=y * 100)
+            case PlaceBack():
+                return tr("pointer back")
+            case ProfileRequest():
+                return ""
+            case _:
+                assert_never(output)

@@ -17,7 +17,7 @@ from msgspec.structs import replace
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.edits.bindings import layer_changed
 from nub_shift.engine.shaping.stick_shape import shape_of, unoriented
-from nub_shift.model.controls import DIAGONALS, WAYS
+from nub_shift.model.controls import DIAGONALS, PART_LABELS, WAYS
 from nub_shift.model.feel import LEAST_STEP, DeadZoneShape, Feel, StickFeel
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.schema_types import Record
@@ -156,6 +156,9 @@ def _turned(from_degrees: float, to_degrees: float) -> float:
     return (from_degrees - to_degrees + 180.0) % 360.0 - 180.0
 
 
+_RAYS = {"up": 0.0, "right": 90.0, "down": 180.0, "left": 270.0}
+
+
 def shown_feel(profile: Profile, layer_id: str, control: str) -> StickFeel:
     """A stick's feel while a layer is on."""
     found: StickFeel = getattr(feel_edits.layer_feel(profile, layer_id), control)
@@ -178,6 +181,10 @@ def handles(profile: Profile, layer_id: str, control: str) -> list[Handle]:
     found.append(Handle(("edge_zone",), tr("Edge zone"), Lies.RIM, 60.0, 0.0, most))
     if used & {slot_name(control, way) for way in (*WAYS, *DIAGONALS)}:
         found.append(Handle(("directions", "on"), tr("Directions from"), Lies.RADIUS, 135.0, least, 1.0))
+        for way, ray in _RAYS.items():
+            if getattr(feel.directions, way) is not None:
+                label = tr("{way} from", way=PART_LABELS[way])
+                found.append(Handle(("directions", way, "on"), label, Lies.RADIUS, ray, least, 1.0))
         if feel.directions.ways == 8:
             held = ceil(2 * feel.directions.hysteresis_degrees + 1.0)
             path = ("directions", "diagonal_degrees")

@@ -12,6 +12,8 @@ from dataclasses import dataclass, replace
 from enum import Enum
 from typing import Final
 
+from nub_shift.model.reactions import Reaction
+
 log = logging.getLogger("nub_shift.editing")
 
 
@@ -84,6 +86,8 @@ class Wait:
     Attributes:
         layer, slot: the cell that gets what is given, or the layer that a control is to bring on.
         partner: the slot that is pressed together with `slot`, once both are known.
+        together: all slots that are pressed together, where they do something so already.
+        reaction: how they are pressed.
         move: id of the move; empty for one that is new.
         label: what that move is called.
     """
@@ -92,6 +96,8 @@ class Wait:
     layer: str = ""
     slot: str = ""
     partner: str = ""
+    together: tuple[str, ...] = ()
+    reaction: Reaction = Reaction.PRESS
     move: str = ""
     label: str = ""
 
@@ -141,7 +147,7 @@ class Waiting:
         if heard is Heard.CONTROL and slot in own:
             return before  # no slot is its own partner
         if awaited is Awaited.PAIR_INPUT:
-            self.begin(Wait(awaited, layer, slot, partner=before.slot))
+            self.begin(Wait(awaited, layer, slot, partner=before.slot, reaction=before.reaction))
         elif awaited is Awaited.SLOT_INPUT:
             self.begin(Wait(awaited, layer, slot))
         elif awaited is Awaited.NOTHING:

@@ -7,12 +7,13 @@ from math import prod
 from typing import Final
 
 from nub_shift.engine.agenda import Timer, earlier
-from nub_shift.engine.effect_context import EffectContext, Slot
+from nub_shift.engine.effect_context import EffectContext, PaceFactor, Slot
 from nub_shift.engine.pointer import PointerMotion
 from nub_shift.engine.program import Sheet
 from nub_shift.engine.rings import OpenRing
 from nub_shift.engine.uses import ActiveUse, Flow, Sources, Use
 from nub_shift.engine.values import WHEEL_CLICK, Output, Pointer, RingLook, Wheel
+from nub_shift.model.effects import PaceOf
 
 # How often a stick's output is computed anew while time alone changes it.
 RESTLESS_US: Final = 4_000
@@ -54,6 +55,10 @@ class Drive:
         flow = Flow()
         for _, active in self._uses.values():
             active.act(flow, context, now_us)
+        if context.turns:
+            flow.turned += sum(turn.take(now_us) for turn in context.turns)
+            context.turns[:] = [turn for turn in context.turns if not turn.is_through(now_us)]
+            flow.restless = flow.restless or bool(context.turns)
         if flow.restless and self._tick is None:
             self._tick = context.agenda.at(now_us + RESTLESS_US, lambda _t_us: self._on_tick(context))
         if context.recentre:
@@ -63,12 +68,14 @@ class Drive:
             x, y = _pulled(context.glides.values())
             flow.vx += x
             flow.vy += y
-        pace = sheet.pace
+        pace = motion_pace = sheet.pace
         if context.paces:
-            pace *= prod(_factor(factor, slot) for factor, slot in context.paces.values())
+            pace *= prod(_factor(pace) for pace in context.paces.values() if pace.of is not PaceOf.MOTION)
+            motion_pace *= prod(_factor(pace) for pace in context.paces.values() if pace.of is not PaceOf.STICK)
         if flow.dx or flow.dy or flow.turned:
             self._pointer.shift(flow.dx * pace + flow.turned, flow.dy * pace, now_us, context.out)
-        self._pointer.set_velocity(flow.vx * pace, flow.vy * pace, now_us, context.out)
+        vx, vy = flow.vx * pace + flow.motion_vx * motion_pace, flow.vy * pace + flow.motion_vy * motion_pace
+        self._pointer.set_velocity(vx, vy, now_us, context.out)
         wx, wy = flow.wx, flow.wy
         if context.scrolls:
             x, y = _pulled(context.scrolls.values())
@@ -86,6 +93,7 @@ class Drive:
         """Ends all uses, and releases what they hold."""
         for _, active in self._uses.values():
             active.let_go(context, now_us)
+        context.turns.clear()
         self._uses.clear()
         self._begun_for = None
         self.heeds_click = False
@@ -145,9 +153,9 @@ class Drive:
         context.stale = True
 
 
-def _factor(factor: float, slot: Slot | None) -> float:
+def _factor(pace: PaceFactor) -> float:
     """A pace, or as much of it as its slot is pressed deep."""
-    return factor if slot is None else 1.0 + (factor - 1.0) * slot.pull
+    return pace.factor if pace.slot is None else 1.0 + (pace.factor - 1.0) * pace.slot.pull
 
 
 def _pulled(driven: Iterable[tuple[float, float, Slot]]) -> tuple[float, float]:

@@ -12,6 +12,7 @@ from nub_shift.engine.ledger import KeyTimes, Ledger
 from nub_shift.engine.tally import Tally
 from nub_shift.engine.values import Output
 from nub_shift.model.controls import CONTINUOUS_SLOTS
+from nub_shift.model.effects import PaceOf
 
 
 class Slot:
@@ -93,6 +94,35 @@ class CarouselPosition(NamedTuple):
     since_us: int
 
 
+class PaceFactor(NamedTuple):
+    """A factor on pointer speed, which looking it is for, and the slot by whose depth it goes, if it does."""
+
+    factor: float
+    of: PaceOf
+    slot: Slot | None
+
+
+class ViewTurn:
+    """A turn of the view by so many counts, spread over a time."""
+
+    def __init__(self, counts: float, begun_us: int, over_us: int) -> None:
+        self._counts = counts
+        self._begun_us = begun_us
+        self._over_us = over_us
+        self._sent = 0.0
+
+    def take(self, now_us: int) -> float:
+        """The counts that have become due since the last call."""
+        passed_us = now_us - self._begun_us
+        due = self._counts if passed_us >= self._over_us else self._counts * passed_us / self._over_us
+        taken, self._sent = due - self._sent, due
+        return taken
+
+    def is_through(self, now_us: int) -> bool:
+        """Whether nothing is left."""
+        return now_us - self._begun_us >= self._over_us
+
+
 @dataclass
 class EffectContext:
     """All that effects change.
@@ -105,9 +135,10 @@ class EffectContext:
         waiting: presses that wait for partners, by slot.
         positions: where carousels stand, by their ids; it outlives pauses and other profiles.
         budget: for outputs that are no keys.
-        paces: factors on pointer speed, by the run that set each, and the slot by whose depth it goes, if it does.
+        paces: factors on pointer speed, by the run that set each.
         scrolls: wheel speeds in clicks a second, and the slot whose depth is the part of it, by the run that set each.
         glides: pointer speeds in counts a second, likewise.
+        turns: turns of the view that have begun and are not through.
         motion_switches: whether each run that switches motion switches it on, by run.
         recentre: the neutral attitude is to be taken anew.
         times: how long keys are down and up at the least.
@@ -125,9 +156,10 @@ class EffectContext:
     waiting: dict[str, Any] = field(default_factory=dict)
     positions: dict[str, CarouselPosition] = field(default_factory=dict)
     budget: Budget = field(default_factory=Budget)
-    paces: dict[Run, tuple[float, Slot | None]] = field(default_factory=dict)
+    paces: dict[Run, PaceFactor] = field(default_factory=dict)
     scrolls: dict[Run, tuple[float, float, Slot]] = field(default_factory=dict)
     glides: dict[Run, tuple[float, float, Slot]] = field(default_factory=dict)
+    turns: list[ViewTurn] = field(default_factory=list)
     motion_switches: dict[Run, bool] = field(default_factory=dict)
     recentre: bool = False
     times: KeyTimes = field(default_factory=KeyTimes)

@@ -291,7 +291,7 @@ class Engine:
             positions,
             self._drive.chosen_entries(),
             self._drive.open_rings(self._program.sheet(())),
-            prod(factor for factor, _ in context.paces.values()),
+            prod(pace.factor for pace in context.paces.values()),
         )
 
     def _set_program(self, program: Program) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass
+from dataclasses import replace as replaced
 from functools import reduce
 from math import prod
 from typing import Final, assert_never
@@ -21,12 +22,15 @@ from nub_shift.engine.effects.plain import (
     MotionEffect,
     NudgeEffect,
     PaceEffect,
+    PlaceEffect,
     ProfileEffect,
     RecentreEffect,
     ScrollEffect,
     Several,
     SilenceEffect,
     StayEffect,
+    TurnByEffect,
+    While,
     wheel_effect,
 )
 from nub_shift.engine.effects.reactions import Reactions
@@ -35,7 +39,6 @@ from nub_shift.engine.effects.together import Chord, Chorded
 from nub_shift.engine.readers import uses_diagonals
 from nub_shift.engine.rings import RingUse
 from nub_shift.engine.uses import DragUse, FlickUse, PositionUse, ScrollUse, SpeedUse, TiltUse, TurnUse, Use
-from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.keyboard.keys import modifiers_first
 from nub_shift.keyboard.layout import LayoutSource, us_layout
 from nub_shift.model.actions import Action, Manner
@@ -54,6 +57,7 @@ from nub_shift.model.effects import (
     MotionSwitch,
     NextLayer,
     Nudge,
+    PlacePointer,
     PlaySequence,
     PointerPosition,
     PointerSpeed,
@@ -65,9 +69,10 @@ from nub_shift.model.effects import (
     SwitchMotion,
     Tilt,
     Turn,
+    TurnBy,
 )
 from nub_shift.model.feel import Feel, FeelChange, changed_feel, sound_feel
-from nub_shift.model.listed import Sequence, SequenceStep, StepAct
+from nub_shift.model.listed import Runs, Sequence, SequenceStep, StepAct
 from nub_shift.model.profile import Layer, Profile, together_over
 from nub_shift.model.reactions import Assignment, Gesture, Order, Reacting, Reaction, Together, time_of
 from nub_shift.model.signs import Signs
@@ -79,6 +84,8 @@ Input = tuple[tuple[str, ...], ClickWheel | None]
 US_PER_MS: Final = 1000
 # Few stacks of layers occur in play; the bound only guards against a profile that makes many.
 MAX_SHEETS: Final = 512
+# What stands in a sheet for turning the pad, which goes on beside what tilting does.
+TURNING: Final = "motion.turn"
 # How long each key of a typed text is down, and the pause after it; games read text once a frame.
 TYPED_DOWN_US: Final = 20_000
 TYPED_PAUSE_US: Final = 15_000
@@ -90,21 +97,28 @@ class Sheet:
     Attributes:
         effects: slot to effect, for slots that are pressed.
         uses: what each stick, and turning the pad, does as a whole.
-        shifts: the slots whose press may change layers at once.
+        shifts: the slots whose press may change at once what others do: layers, or what they have to be held for.
         pace: a factor on pointer speed.
         feel: how the pad is shaped.
         steady: the sticks that matter in their dead zone too.
         drags: a finger on the surface drags the pointer.
     """
 
-    def __init__(self, effects: dict[str, Effect], uses: dict[str, Use], pace: float, feel: Feel) -> None:
+    def __init__(
+        self,
+        effects: dict[str, Effect],
+        uses: dict[str, Use],
+        pace: float,
+        feel: Feel,
+        conditions: frozenset[str] = frozenset(),
+    ) -> None:
         self.pace = pace
         self.feel = feel
         self.effects = effects
         self.uses = uses
         self.steady = frozenset(name for name, use in uses.items() if use.steady)
         self.drags = any(isinstance(use, DragUse) for use in uses.values())
-        self.shifts = frozenset(slot for slot, effect in effects.items() if effect.brings_layers)
+        self.shifts = conditions.union(slot for slot, effect in effects.items() if effect.brings_layers)
 
 
 def _without_feels(profile: Profile) -> Profile:
@@ -186,7 +200,7 @@ class Program:
         for layer in profile.layers:
             own = self._own[layer.id] = {}
             for slot, assignment in layer.slots.items():
-                own[slot] = self._slot(slot, assignment)
+                own.update(self._parts(slot, assignment))
                 yield
         own_chords: dict[str, dict[Gesture, Chord]] = {}
         for layer in profile.layers:
@@ -206,13 +220,15 @@ class Program:
         self.used = frozenset(slot for layer in profile.layers for slot in layer.used_slots)
         yield
         enders: set[str] = set()
+        conditions: set[str] = set()
         self.analogue = False
         for number, (_, action) in enumerate(actions_in(profile)):
             enders.update(leaning(action.ended_by))
+            conditions.update(leaning(action.while_))
             self.analogue = self.analogue or _goes_by_depth(action)
             if number % 8 == 0:
                 yield
-        self.enders = frozenset(enders)
+        self.enders, self.conditions = frozenset(enders), frozenset(conditions)
         self._diagonal_sticks = tuple(stick for stick in STICK_SLOTS if uses_diagonals(stick, self.used))
         yield
         self.sheet(())
@@ -231,6 +247,7 @@ class Program:
         made._sequences, made.carousels, made._rings = self._sequences, self.carousels, self._rings
         made._own, made._layers, made._hidden, made._chords = self._own, self._layers, self._hidden, self._chords
         made.enters, made.leaves, made.enders = self.enters, self.leaves, self.enders
+        made.conditions = self.conditions
         made.tilts, made.used, made.analogue = self.tilts, self.used, self.analogue
         made._diagonal_sticks = self._diagonal_sticks
         if any(old.slots != new.slots for old, new in zip(self.profile.layers, profile.layers, strict=True)):
@@ -239,13 +256,13 @@ class Program:
 
     def _take_speeds(self, before: Profile) -> None:
         """Compiles the sticks and surfaces anew whose speed is another than in the profile that this one was before."""
-        self._own = {
-            new.id: {
-                slot: effect if old.slots[slot] == new.slots[slot] else self._slot(slot, new.slots[slot])
-                for slot, effect in self._own[new.id].items()
-            }
-            for old, new in zip(before.layers, self.profile.layers, strict=True)
-        }
+        own = {}
+        for old, new in zip(before.layers, self.profile.layers, strict=True):
+            own[new.id] = dict(self._own[new.id])
+            for slot, assignment in new.slots.items():
+                if assignment != old.slots[slot]:
+                    own[new.id] |= self._parts(slot, assignment)
+        self._own = own
         self._layers = [self._whole_layer(layer) for layer in self.profile.layers]
 
     def plays_like(self, other: Program) -> bool:
@@ -280,7 +297,7 @@ class Program:
                 merged.pop(slot, None)
             merged.update(self._layers[layer])
         effects = {slot: found for slot, found in merged.items() if not isinstance(found, _Whole)}
-        uses = {slot: found.use for slot, found in merged.items() if isinstance(found, _Whole)}
+        uses = {slot: use for slot, found in merged.items() if isinstance(found, _Whole) and (use := found.use)}
         for stick in self._diagonal_sticks:
             for diagonal, ways in DIAGONALS.items():
                 both = tuple(effects[slot] for way in ways if (slot := slot_name(stick, way)) in effects)
@@ -294,7 +311,7 @@ class Program:
         for slot in free.keys() | ordered.keys():
             effects[slot] = self._chorded(effects.get(slot), tuple(free.get(slot, ())), tuple(ordered.get(slot, ())))
         pace = prod(self.profile.layers[layer].pace or 1.0 for layer in stack)
-        return Sheet(effects, uses, pace, self._feel(stack))
+        return Sheet(effects, uses, pace, self._feel(stack), self.conditions)
 
     def _several(self, effects: tuple[Effect, ...]) -> Effect:
         """One and the same for the same effects, so that a held slot goes on where sheets have the same."""
@@ -346,12 +363,15 @@ class Program:
             merged.update(self._own[part.id])  # the same effects, so that a toggle has one state
         return merged
 
-    def _slot(self, slot: str, assignment: Assignment) -> Effect | _Whole:
-        if slot in STICK_SLOTS or slot == MOTION_SLOT:
-            use = assignment.use
-            if use is not None:
-                return _Whole(self._use(use))
-        return self._reacting(assignment)
+    def _parts(self, slot: str, assignment: Assignment) -> dict[str, Effect | _Whole]:
+        """What a slot does, by the names that stand for it in a sheet: turning and tilting the pad have one each."""
+        uses = assignment.uses if slot in STICK_SLOTS or slot == MOTION_SLOT else ()
+        if slot != MOTION_SLOT:
+            return {slot: _Whole(self._use(uses[0])) if uses else self._reacting(assignment)}
+        found: dict[str, Effect | _Whole] = {slot: _Whole(None), TURNING: _Whole(None)}
+        for use in uses:
+            found[TURNING if isinstance(use, Turn) else slot] = _Whole(self._use(use))
+        return found
 
     def _use(self, use: StickUse) -> Use:
         match use:
@@ -408,7 +428,9 @@ class Program:
 
     def _action(self, action: Action) -> Effect:
         effect = self._kept_up(action)
-        return Lingering(effect, action.linger_ms * US_PER_MS) if action.linger_ms else effect
+        if action.linger_ms:
+            effect = Lingering(effect, action.linger_ms * US_PER_MS)
+        return While(effect, tuple(frozenset(leaning((slot,))) for slot in action.while_)) if action.while_ else effect
 
     def _kept_up(self, action: Action) -> Effect:
         effect = self._effect(action)
@@ -424,7 +446,7 @@ class Program:
             case Manner.TOGGLE_TURBO:
                 return self._toggle(action, self._turbo(action, effect))
             case Manner.PULSE:
-                return Pulse(effect, round(US_PER_SECOND / action.rate_hz))
+                return Pulse(effect, action.rate_hz, action.light_hz)
             case _:
                 assert_never(action.manner)
 
@@ -456,8 +478,15 @@ class Program:
                 return GlideEffect(x, y)
             case Nudge(x, y):
                 return NudgeEffect(x, y)
+            case TurnBy(degrees, over_ms):
+                counts = degrees * self.profile.game.counts_per_turn / 360.0
+                return TurnByEffect(counts, over_ms * US_PER_MS)
+            case PlacePointer(x, y, back):
+                return PlaceEffect(x, y, back)
             case PlaySequence(sequence):
-                return self._sequence_named(sequence)
+                found = self._sequence_named(sequence)
+                # What a toggle keeps on goes round until it is off, whatever it does after a press of its own.
+                return replaced(found, runs=Runs.WHILE_HELD) if action.manner is Manner.TOGGLE else found
             case CarouselStep(carousel, step):
                 return CarouselEffect(self._wheel(carousel), step)
             case HoldLayer(layer):
@@ -471,7 +500,7 @@ class Program:
             case SwitchMotion(switch):
                 return MotionEffect(switch is MotionSwitch.ON)
             case ChangePace(factor):
-                return PaceEffect(factor, action.by_depth)
+                return PaceEffect(factor, action.by_depth, action.pace_of)
             case AskForProfile(title):
                 return ProfileEffect(title)
             case Silence():
@@ -556,6 +585,6 @@ def _goes_by_depth(action: Action) -> bool:
 
 @dataclass(frozen=True, eq=False)
 class _Whole:
-    """What stands for a whole stick, surface or motion in a layer, told apart from effects."""
+    """What stands for a whole stick, surface or motion in a layer, told apart from effects; None is nothing at all."""
 
-    use: Use
+    use: Use | None

@@ -87,7 +87,8 @@ class StickReader:
         self._inner_radius = feel.inner
         self._edge.use(feel.edge)
         self._shape = shape_of(feel)
-        self._depth_from = min(hypot(*self._shape.shape(feel.directions.off, 0.0)), 1.0 - LEAST_SPAN)
+        self._depths_from = [self._depth_from(feel.directions.stage(way).off) for way in WAYS]
+        self._diagonal_from = self._depth_from(feel.directions.off)
         self._still = self._shape.dead if feel.smoothing is None else -1.0
         self._smoothing = OneEuro(feel.smoothing) if feel.smoothing is not None else None
         self._ramp = RampUp(feel.ramp) if feel.ramp is not None else None
@@ -95,6 +96,10 @@ class StickReader:
         self._by_position = self._smoothing is None is self._ramp and self._axis_ramps == (None, None)
         self._output = None
         self._rested = self.restless = False
+
+    def _depth_from(self, radius: float) -> float:
+        """What comes of a deflection at which a direction ends: from there on it is pressed deeper."""
+        return min(hypot(*self._shape.shape(radius, 0.0)), 1.0 - LEAST_SPAN)
 
     def output(self, now_us: int) -> tuple[float, float]:
         """The shaped position at `now_us`, x to the right, y downwards, within the unit circle."""
@@ -164,13 +169,10 @@ class StickReader:
     def _set_depths(self, x: float, y: float) -> None:
         """How deep each direction is pressed: none where it ends, all at the rim, by the stick's curve in between."""
         x, y = self._shape.shape(x, y)
-        least = self._depth_from
-        span = 1.0 - least
-        up, down, left, right = self._ways
-        up.depth, down.depth = (-y - least) / span, (y - least) / span
-        left.depth, right.depth = (-x - least) / span, (x - least) / span
+        for slot, least, out in zip(self._ways, self._depths_from, (-y, y, -x, x), strict=True):
+            slot.depth = (out - least) / (1.0 - least)
         if self._diagonals:
-            depth = (hypot(x, y) - least) / span
+            depth = (hypot(x, y) - self._diagonal_from) / (1.0 - self._diagonal_from)
             for slot in self._diagonals:
                 slot.depth = depth
 

@@ -33,6 +33,7 @@ class Flow:
 
     Attributes:
         vx, vy: pointer speed in counts a second, before any pace.
+        motion_vx, motion_vy: the part of it that comes from the motion sensors, which has paces of its own.
         dx, dy: pointer counts at once, before any pace.
         turned: counts across at once that no pace changes: the view turns to somewhere.
         wx, wy: wheel speed in clicks a second.
@@ -41,6 +42,8 @@ class Flow:
 
     vx = 0.0
     vy = 0.0
+    motion_vx = 0.0
+    motion_vy = 0.0
     dx = 0.0
     dy = 0.0
     turned = 0.0
@@ -242,8 +245,8 @@ class _PadTurn(Plain):
     def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:  # noqa: ARG002
         if context.motion_on(self._on) if context.motion_switches else self._on:
             x, y = self._motion.velocity
-            flow.vx += x
-            flow.vy += y
+            flow.motion_vx += x
+            flow.motion_vy += y
 
 
 @dataclass(frozen=True, eq=False)
@@ -265,8 +268,8 @@ class _PadTilt(Plain):
     def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:  # noqa: ARG002
         if context.motion_on(True):
             x, y = self._motion.position
-            flow.vx += x * self._x
-            flow.vy += y * self._y
+            flow.motion_vx += x * self._x
+            flow.motion_vy += y * self._y
 
 
 @dataclass(frozen=True, eq=False)

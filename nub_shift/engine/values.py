@@ -43,6 +43,20 @@ class Pointer(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="poin
     dy: int
 
 
+class Place(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="place"):
+    """The pointer goes to a place on the screen: parts of its width from the left and of its height from the top."""
+
+    t_us: int
+    x: float
+    y: float
+
+
+class PlaceBack(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="place_back"):
+    """The pointer goes back to where it was before it was placed."""
+
+    t_us: int
+
+
 class Wheel(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="wheel"):
     """The wheel turns, in 120ths of a click, x to the right, y away from the user."""
 
@@ -75,7 +89,7 @@ class RingLook(msgspec.Struct, frozen=True, gc=False):
     chosen: int | None = None
 
 
-Output = Key | Pointer | Wheel | ProfileRequest
+Output = Key | Pointer | Place | PlaceBack | Wheel | ProfileRequest
 
 
 def output_line(output: Output, start_us: int = 0) -> bytes:

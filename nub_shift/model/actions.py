@@ -11,7 +11,7 @@ from collections.abc import Callable
 from enum import Enum
 from typing import Annotated, Any, TypeVar, assert_never
 
-from msgspec import Meta
+from msgspec import Meta, field
 from msgspec.structs import fields, replace
 
 from nub_shift.model.effects import (
@@ -27,12 +27,15 @@ from nub_shift.model.effects import (
     NextLayer,
     Nudge,
     Pace,
+    PaceOf,
+    PlacePointer,
     PlaySequence,
     PressKeys,
     Scroll,
     Silence,
     StayOnLayer,
     SwitchMotion,
+    TurnBy,
     WheelDirection,
 )
 from nub_shift.model.schema_types import MAX_LABEL, Identifier, KeyCodes, Milliseconds, Record
@@ -61,12 +64,13 @@ class Action(Record, frozen=True):
     A scroll and a glide go as fast as their control is pulled or pushed; a button knows only all of it.
 
     Turbo goes down and up `rate_hz` times a second and is down for the part `duty` of each; pulse goes at the same rate
-    and is down for as much of it as the control is deflected. With `light_hz` turbo goes that often for a slot that is
+    and is down for as much of it as the control is deflected. With `light_hz` both go that often for a slot that is
     barely pressed, and `rate_hz` times for one that is pressed all the way. A toggle with `regain` comes back on after
     a pause; of the toggles of one `group` the last one ends the others; a press of any slot in `ended_by` ends it. What
     is kept up as `lock` ends with the release of a press that is shorter than `lock_ms`; after a longer one it stays on
     until the next press. `linger_ms` is for how long it stays in force after the release. A pace goes `by_depth` if
-    it is reached only by a slot that is pressed all the way.
+    it is reached only by a slot that is pressed all the way; `pace_of` is which looking it changes. An action with
+    `while` begins only with a press for which all of these slots are held.
     """
 
     move: Identifier | None = None
@@ -75,6 +79,8 @@ class Action(Record, frozen=True):
     scroll: Scroll | None = None
     glide: Glide | None = None
     nudge: Nudge | None = None
+    turn_by: TurnBy | None = None
+    place: PlacePointer | None = None
     sequence: Identifier | None = None
     carousel: CarouselStep | None = None
     layer: Identifier | None = None
@@ -94,6 +100,10 @@ class Action(Record, frozen=True):
     lock_ms: Milliseconds = 400
     linger_ms: Annotated[int, Meta(ge=0, le=10000, description=tr("milliseconds, from 0 to 10000"))] = 0
     by_depth: bool = False
+    pace_of: PaceOf = PaceOf.ALL
+    while_: Annotated[tuple[str, ...], Meta(max_length=4, description=tr("a list of up to 4 slots"))] = field(
+        default=(), name="while"
+    )
     also: Annotated[
         tuple[Action, ...], Meta(max_length=MAX_ALSO, description=tr("up to {most} actions", most=MAX_ALSO))
     ] = ()
@@ -146,7 +156,7 @@ _ON_AND_OFF = frozenset((Manner.TOGGLE, Manner.TOGGLE_TURBO, Manner.LOCK))
 ONLY_IN: dict[str, frozenset[Manner]] = {
     "group": _ON_AND_OFF,
     "ended_by": _ON_AND_OFF,
-    "light_hz": TURBOS,
+    "light_hz": REPEATS,
     "linger_ms": frozenset((Manner.HELD, Manner.TURBO, Manner.PULSE)),
 }
 
@@ -166,6 +176,8 @@ _READ: dict[str, Callable[[Any], Effect]] = {
     "scroll": lambda scroll: scroll,
     "glide": lambda glide: glide,
     "nudge": lambda nudge: nudge,
+    "turn_by": lambda turn: turn,
+    "place": lambda place: place,
     "sequence": PlaySequence,
     "carousel": lambda step: step,
     "layer": HoldLayer,
@@ -195,6 +207,10 @@ def _written(effect: Effect) -> dict[str, Any]:
             return {"glide": effect}
         case Nudge():
             return {"nudge": effect}
+        case TurnBy():
+            return {"turn_by": effect}
+        case PlacePointer():
+            return {"place": effect}
         case PlaySequence(sequence):
             return {"sequence": sequence}
         case CarouselStep():

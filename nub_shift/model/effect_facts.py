@@ -22,6 +22,7 @@ from nub_shift.model.effects import (
     MotionSwitch,
     NextLayer,
     Nudge,
+    PlacePointer,
     PlaySequence,
     PointerPosition,
     PointerSpeed,
@@ -33,6 +34,7 @@ from nub_shift.model.effects import (
     SwitchMotion,
     Tilt,
     Turn,
+    TurnBy,
 )
 from nub_shift.model.listed import Runs
 from nub_shift.model.named import Kind, Reference
@@ -60,9 +62,13 @@ def manners_of(effect: Effect) -> frozenset[Manner]:
             return _PLAIN
         case HoldLayer() | SwitchMotion() | ChangePace() | Scroll() | Glide():
             return _LASTING
-        case ClickWheel() | Nudge() | CarouselStep():
+        case ClickWheel() | Nudge() | TurnBy() | CarouselStep():
             return _REPEATED
-        case PlaySequence() | StayOnLayer() | NextLayer() | AskForProfile() | Silence():
+        case PlacePointer(back=True):
+            return _LASTING
+        case PlaySequence():
+            return _PLAIN | {Manner.TOGGLE}
+        case PlacePointer() | StayOnLayer() | NextLayer() | AskForProfile() | Silence():
             return _PLAIN
         case _:
             assert_never(effect)
@@ -80,7 +86,9 @@ def only_lasts(effect: Effect, index: ProfileIndex) -> bool:
             return switch is not MotionSwitch.RECENTRE
         case PlaySequence(wanted):
             return wanted in index.sequences and index.sequences[wanted].runs is Runs.WHILE_HELD
-        case DoMove() | PressKeys() | ClickWheel() | Nudge() | CarouselStep() | Silence():
+        case PlacePointer(back=back):
+            return back
+        case DoMove() | PressKeys() | ClickWheel() | Nudge() | TurnBy() | CarouselStep() | Silence():
             return False
         case StayOnLayer() | NextLayer() | AskForProfile():
             return False
@@ -101,7 +109,7 @@ def effect_references(effect: Effect) -> tuple[Reference, ...]:
             return (Reference(Kind.LAYER, layer),)
         case NextLayer(layers):
             return tuple(Reference(Kind.LAYER, layer) for layer in layers)
-        case PressKeys() | ClickWheel() | Scroll() | Glide() | Nudge() | Silence():
+        case PressKeys() | ClickWheel() | Scroll() | Glide() | Nudge() | TurnBy() | PlacePointer() | Silence():
             return ()
         case SwitchMotion() | ChangePace() | AskForProfile():
             return ()
@@ -154,7 +162,9 @@ def effect_problems(path: str, effect: Effect, index: ProfileIndex) -> Iterator[
             yield from known_name(f"{path}.sequence", "sequence", sequence, index.sequences)
         case CarouselStep(carousel):
             yield from known_name(f"{path}.carousel", "carousel", carousel, index.carousels)
-        case ClickWheel() | Scroll() | Glide() | Nudge() | SwitchMotion() | ChangePace() | AskForProfile() | Silence():
+        case ClickWheel() | Scroll() | Glide() | Nudge() | TurnBy() | PlacePointer():
+            pass
+        case SwitchMotion() | ChangePace() | AskForProfile() | Silence():
             pass
         case _:
             assert_never(effect)

@@ -18,6 +18,9 @@ Pace = Annotated[float, Meta(ge=0.01, le=20.0, description=tr("a factor from 0.0
 Radius = Annotated[int, Meta(ge=1, le=5000, description=tr("counts, from 1 to 5000"))]
 
 
+ScreenPart = Annotated[float, Meta(ge=0.0, le=1.0, description=tr("a part of the screen, from 0 to 1"))]
+
+
 class WheelDirection(Enum):
     """One click of the mouse wheel."""
 
@@ -33,6 +36,14 @@ class MotionSwitch(Enum):
     ON = "on"
     OFF = "off"
     RECENTRE = "recentre"
+
+
+class PaceOf(Enum):
+    """Which looking a pace changes: all, that with a stick or surface alone, or that with the motion sensors alone."""
+
+    ALL = "all"
+    STICK = "stick"
+    MOTION = "motion"
 
 
 class Step(Enum):
@@ -80,6 +91,27 @@ class Nudge(Record, frozen=True):
 
     x: Annotated[int, Meta(ge=-20000, le=20000, description=tr("counts, from -20000 to 20000"))] = 0
     y: Annotated[int, Meta(ge=-20000, le=20000, description=tr("counts, from -20000 to 20000"))] = 0
+
+
+class TurnBy(Record, frozen=True):
+    """Turns the view by so many degrees, below 0 to the left, within `over_ms`; what was begun is finished.
+
+    It is right where `Game.counts_per_turn` is.
+    """
+
+    degrees: Annotated[float, Meta(ge=-720.0, le=720.0, description=tr("degrees, from -720 to 720"))] = 180.0
+    over_ms: Annotated[int, Meta(ge=0, le=2000, description=tr("milliseconds, from 0 to 2000"))] = 100
+
+
+class PlacePointer(Record, frozen=True):
+    """Puts the pointer somewhere on the screen: `x` of its width from the left, `y` of its height from the top.
+
+    With `back` it goes back to where it was as the effect ends, where the output can tell where that was.
+    """
+
+    x: ScreenPart = 0.5
+    y: ScreenPart = 0.5
+    back: bool = True
 
 
 class PlaySequence(Record, frozen=True):
@@ -142,6 +174,8 @@ Effect = (
     | Scroll
     | Glide
     | Nudge
+    | TurnBy
+    | PlacePointer
     | PlaySequence
     | CarouselStep
     | HoldLayer

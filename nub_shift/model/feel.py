@@ -43,7 +43,8 @@ class Directions(Record, frozen=True):
     """How a stick becomes four or eight directions.
 
     A direction starts when the radius passes `on` and ends below `off`; it changes when the angle passes a border by
-    `hysteresis_degrees`. With eight ways each diagonal is `diagonal_degrees` wide.
+    `hysteresis_degrees`. With eight ways each diagonal is `diagonal_degrees` wide. Each way may have a stage of its own
+    in place of `on` and `off`; where only one of a diagonal's two is reached, that is pressed alone.
     """
 
     ways: Literal[4, 8] = 8
@@ -51,6 +52,15 @@ class Directions(Record, frozen=True):
     on: Fraction = 0.45
     off: Fraction = 0.35
     hysteresis_degrees: Annotated[float, Meta(ge=0.0, le=20.0, description=tr("degrees, from 0 to 20"))] = 4.0
+    up: Stage | None = None
+    down: Stage | None = None
+    left: Stage | None = None
+    right: Stage | None = None
+
+    def stage(self, way: str) -> Stage:
+        """The stage of one way."""
+        own: Stage | None = getattr(self, way)
+        return own if own is not None else Stage(self.on, self.off)
 
 
 class DeadZoneShape(Enum):
@@ -257,9 +267,13 @@ def _sound_part(part: Any) -> Any:
     changes: dict[str, Any] = {}
     for name in part.__struct_fields__:
         value = getattr(part, name)
+        if isinstance(value, Directions):
+            value = _sound_part(value)
         if isinstance(value, Stage | Directions) and value.off >= value.on:
             on = max(value.on, 2 * LEAST_STEP)
-            changes[name] = msgspec.structs.replace(value, on=on, off=on - LEAST_STEP)
+            value = msgspec.structs.replace(value, on=on, off=on - LEAST_STEP)
+        if value is not getattr(part, name):
+            changes[name] = value
     match part:
         case StickFeel():
             if part.dead_zone + part.edge_zone >= 1.0:

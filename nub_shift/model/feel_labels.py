@@ -79,6 +79,10 @@ FEEL_LABELS: Final[dict[type[Record], dict[str, str]]] = {
         "on": tr("begin at"),
         "off": tr("end below"),
         "hysteresis_degrees": tr("hysteresis"),
+        "up": tr("up alone"),
+        "down": tr("down alone"),
+        "left": tr("left alone"),
+        "right": tr("right alone"),
     },
     Smoothing: {"min_cutoff_hz": tr("cutoff at rest"), "beta": tr("less when fast")},
     Ramp: {"start": tr("from"), "full_ms": tr("time to full speed")},
@@ -117,7 +121,9 @@ _PARTS: Final[dict[str, type[Record]]] = {
     "tilt": TiltFeel,
     "x": AxisFeel,
     "y": AxisFeel,
-    **dict.fromkeys(("edge", "light", "deep", "low", "low_deep", "high", "high_deep"), Stage),
+    **dict.fromkeys(
+        ("up", "down", "left", "right", "edge", "light", "deep", "low", "low_deep", "high", "high_deep"), Stage
+    ),
 }
 
 

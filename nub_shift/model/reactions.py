@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from enum import Enum
 from typing import Annotated, Any, TypeVar, assert_never
 
@@ -173,14 +173,22 @@ class Assignment(Reacting, frozen=True):
         """A whole stick's, a surface's or motion's assignment."""
         return cls(**_written_use(use))
 
+    @classmethod
+    def of_uses(cls, uses: Iterable[StickUse]) -> Assignment:
+        """The same for motion that is turned for one thing and tilted for another."""
+        return cls(**{name: value for use in uses for name, value in _written_use(use).items()})
+
     @property
     def uses(self) -> tuple[StickUse, ...]:
-        """All that the table says of a whole stick, surface or motion; a scroll is one as well as an effect."""
+        """All that the table says of a whole stick, surface or motion, turning first; a scroll is an effect as well."""
         return tuple(read(value) for name, read in _READ_USE.items() if (value := getattr(self, name)) is not None)
 
     @property
     def use(self) -> StickUse | None:
-        """What a whole stick, surface or motion does; None for a slot that is pressed, and for silence."""
+        """What a whole stick, surface or motion does; None for a slot that is pressed, and for silence.
+
+        Of motion that is turned and tilted it is what turning does; `uses` has both.
+        """
         return next(iter(self.uses), None)
 
     def without_use(self) -> Assignment:
@@ -189,12 +197,12 @@ class Assignment(Reacting, frozen=True):
 
 
 _READ_USE: dict[str, Callable[[Any], StickUse]] = {
+    "turn": lambda turn: turn,
     "pointer": lambda speed: speed,
     "position": lambda position: position,
     "scroll": lambda scroll: scroll,
     "drag": lambda drag: drag,
     "ring": ChooseFromRing,
-    "turn": lambda turn: turn,
     "tilt": lambda tilt: tilt,
     "flick": lambda flick: flick,
 }

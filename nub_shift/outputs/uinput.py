@@ -1,4 +1,4 @@
-"""Outputs as a virtual keyboard and a virtual mouse, through the kernel's uinput.
+"""Outputs as a virtual keyboard, a virtual mouse and an absolute pointer, through the kernel's uinput.
 
 The kernel releases all keys of a device that vanishes, so even SIGKILL leaves nothing pressed. If this process hangs, a
 watcher (see `uinput_watcher`) releases them.
@@ -8,22 +8,24 @@ from __future__ import annotations
 
 import os
 import time
-from collections.abc import Sequence
+from contextlib import ExitStack
 from functools import lru_cache
 from typing import Final
 
-from evdev import ecodes
+from evdev import AbsInfo, ecodes
 
-from nub_shift.engine.values import Key, Output, Pointer, Wheel
+from nub_shift.engine.values import Key, Output, Place, Pointer, Wheel
 from nub_shift.keyboard.keys import KEY_BY_CODE, MOUSE_BUTTONS
 from nub_shift.model.kernel_event import INPUT_EVENT
 from nub_shift.model.messages import Code
 from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
-from nub_shift.outputs.virtual_device import KEYBOARD_PRODUCT, MOUSE_PRODUCT, open_virtual
+from nub_shift.outputs.virtual_device import KEYBOARD_PRODUCT, MOUSE_PRODUCT, PLACER_PRODUCT, Codes, open_virtual
 from nub_shift.outputs.watcher import DOWN, Watcher
 
 # A reader that comes after the removal is told of that only, so the releases get this long to be read.
 LINGER_S: Final = 0.1
+# The range of the absolute pointer's axes.
+PLACES: Final = 65_535
 
 _write: Final = os.write
 _REPORT: Final = INPUT_EVENT.pack(0, 0, ecodes.EV_SYN, ecodes.SYN_REPORT, 0)
@@ -35,7 +37,9 @@ _KEYS: Final = {
 
 
 class UInputOutput:
-    """A virtual keyboard and a virtual mouse.
+    """A virtual keyboard, a virtual mouse, and an absolute pointer that places the mouse's.
+
+    Where the pointer was cannot be read from the kernel, so it does not go back from where it was placed.
 
     Raises:
         OutputError: /dev/uinput is missing or may not be written, or no process can be started.
@@ -45,31 +49,35 @@ class UInputOutput:
         keyboard = [key.number for key in KEY_BY_CODE.values() if key.code not in MOUSE_BUTTONS]
         buttons = [KEY_BY_CODE[code].number for code in sorted(MOUSE_BUTTONS)]
         wheels = [ecodes.REL_WHEEL, ecodes.REL_HWHEEL, ecodes.REL_WHEEL_HI_RES, ecodes.REL_HWHEEL_HI_RES]
-        self._keyboard = open_virtual("Nub Shift keyboard", KEYBOARD_PRODUCT, "keyboard", {ecodes.EV_KEY: keyboard})
-        try:
-            mouse: dict[int, Sequence[int]] = {
+        across = AbsInfo(value=0, min=0, max=PLACES, fuzz=0, flat=0, resolution=0)
+        with ExitStack() as opened:
+            self._keyboard = opened.enter_context(
+                open_virtual("Nub Shift keyboard", KEYBOARD_PRODUCT, "keyboard", {ecodes.EV_KEY: keyboard})
+            )
+            mouse: dict[int, Codes] = {
                 ecodes.EV_KEY: buttons,
                 ecodes.EV_REL: [ecodes.REL_X, ecodes.REL_Y, *wheels],
             }
-            self._mouse = open_virtual("Nub Shift mouse", MOUSE_PRODUCT, "mouse", mouse)
-        except BaseException:
-            self._keyboard.close()
-            raise
-        self._keyboard_fd, self._mouse_fd = devices = int(self._keyboard.fd), int(self._mouse.fd)
-        try:
+            self._mouse = opened.enter_context(open_virtual("Nub Shift mouse", MOUSE_PRODUCT, "mouse", mouse))
+            placer: dict[int, Codes] = {  # a button makes it a pointer for those who read it
+                ecodes.EV_KEY: [ecodes.BTN_LEFT],
+                ecodes.EV_ABS: [(ecodes.ABS_X, across), (ecodes.ABS_Y, across)],
+            }
+            self._placer = opened.enter_context(open_virtual("Nub Shift pointer", PLACER_PRODUCT, "pointer", placer))
+            self._keyboard_fd, self._mouse_fd, self._placer_fd = devices = (
+                *(int(self._keyboard.fd), int(self._mouse.fd)),
+                int(self._placer.fd),
+            )
             words = map(str, (os.getpid(), *devices))
             self._watcher = Watcher("nub_shift.outputs.uinput_watcher", *words, keeps=devices)
-        except BaseException:
-            self._keyboard.close()
-            self._mouse.close()
-            raise
+            self._devices = opened.pop_all()
         self._down = DownKeys()
         self._clicks = WheelClicks()
         self._closed = False
 
     def send(self, outputs: list[Output]) -> None:
         """Writes one step's outputs as one packet a device."""
-        keyboard = mouse = b""
+        keyboard = mouse = placer = b""
         keys = False
         for output in outputs:
             if type(output) is Pointer:  # nearly every output; a check of the type alone costs a fifth of isinstance
@@ -86,7 +94,11 @@ class UInputOutput:
             elif type(output) is Wheel:
                 mouse += self._wheel(0, output.x, ecodes.REL_HWHEEL, ecodes.REL_HWHEEL_HI_RES)
                 mouse += self._wheel(1, output.y, ecodes.REL_WHEEL, ecodes.REL_WHEEL_HI_RES)
+            elif type(output) is Place:
+                placer = _placed(ecodes.ABS_X, output.x) + _placed(ecodes.ABS_Y, output.y)
         try:
+            if placer:  # first, so that what is clicked lies there
+                _write(self._placer_fd, placer + _REPORT)
             if keyboard:
                 _write(self._keyboard_fd, keyboard + _REPORT)
             if mouse:
@@ -114,7 +126,7 @@ class UInputOutput:
         """See `fileno`."""
 
     def close(self) -> None:
-        """Releases what is down and takes both devices away."""
+        """Releases what is down and takes the devices away."""
         if self._closed:
             return
         self._closed = True
@@ -125,8 +137,7 @@ class UInputOutput:
                 time.sleep(LINGER_S)
         finally:
             self._watcher.close()
-            self._keyboard.close()
-            self._mouse.close()
+            self._devices.close()
 
     def _wheel(self, axis: int, amount: int, code: int, fine_code: int) -> bytes:
         return _relative(fine_code, amount) + _relative(code, self._clicks.take(axis, amount))
@@ -140,6 +151,12 @@ def _across(counts: int) -> bytes:
 @lru_cache(maxsize=512)
 def _downwards(counts: int) -> bytes:
     return _relative(ecodes.REL_Y, counts)
+
+
+def _placed(code: int, part: float) -> bytes:
+    """The kernel passes on only what changes, and the mouse may have moved on from the same place."""
+    place = round(part * PLACES)
+    return INPUT_EVENT.pack(0, 0, ecodes.EV_ABS, code, place ^ 1) + INPUT_EVENT.pack(0, 0, ecodes.EV_ABS, code, place)
 
 
 def _relative(code: int, amount: int) -> bytes:

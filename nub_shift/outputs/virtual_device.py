@@ -15,6 +15,7 @@ from nub_shift.outputs.output import OutputError
 UINPUT = "/dev/uinput"
 KEYBOARD_PRODUCT = 0x0001
 MOUSE_PRODUCT = 0x0002
+PLACER_PRODUCT = 0x0003
 
 
 class _Device(evdev.UInput):
@@ -24,7 +25,11 @@ class _Device(evdev.UInput):
         return None
 
 
-def open_virtual(name: str, product: int, part: str, events: dict[int, Sequence[int]]) -> evdev.UInput:
+# What a device has of one event type: codes, and for absolute axes their ranges besides.
+Codes = Sequence[int | tuple[int, evdev.AbsInfo]]
+
+
+def open_virtual(name: str, product: int, part: str, events: dict[int, Codes]) -> evdev.UInput:
     """Makes a device that has these events.
 
     Raises:
@@ -32,7 +37,7 @@ def open_virtual(name: str, product: int, part: str, events: dict[int, Sequence[
     """
     try:
         return _Device(
-            events=events,
+            events=events,  # type: ignore[arg-type]  # its stubs leave out the ranges of axes
             name=name,
             vendor=VENDOR,
             product=product,

@@ -8,12 +8,13 @@ from __future__ import annotations
 
 import select
 from threading import Thread
-from typing import Any, Final
+from typing import Any, Final, assert_never
 
 from Xlib import X, display, error
 from Xlib.ext import xtest
+from Xlib.protocol import request
 
-from nub_shift.engine.values import Key, Output, Pointer, Wheel
+from nub_shift.engine.values import Key, Output, Place, PlaceBack, Pointer, ProfileRequest, Wheel
 from nub_shift.keyboard.keys import KEY_BY_CODE, KEYCODE_OFFSET
 from nub_shift.model.messages import Code
 from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
@@ -59,6 +60,7 @@ class X11Output:
         self._down = DownKeys()
         self._clicks = WheelClicks()
         self._released: dict[Fake, None] = {}  # the keys that have gone up at any time
+        self._was_at: Any = None  # the question where the pointer is, as it was placed
         self._closed = False
 
     def send(self, outputs: list[Output]) -> None:
@@ -76,6 +78,14 @@ class X11Output:
                     case Wheel(_, x, y):
                         self._wheel(0, x)
                         self._wheel(1, y)
+                    case Place(_, left, top):
+                        self._place(left, top)
+                    case PlaceBack():
+                        self._place_back()
+                    case ProfileRequest():
+                        pass  # for who runs the engine
+                    case _:
+                        assert_never(output)
             self._flush()
         except (error.ConnectionClosedError, OSError):
             raise OutputError(Code.X_SERVER_GONE) from None
@@ -137,6 +147,24 @@ class X11Output:
             self._flush()
             self._tell(fake, 0)  # after it was sent
             self._released[fake] = None
+
+    def _place(self, left: float, top: float) -> None:
+        """The server answers where the pointer was before it takes it away, and is not waited for."""
+        screen = self._display.screen()
+        self._was_at = request.QueryPointer(display=self._display.display, defer=1, window=screen.root.id)
+        x, y = round(left * (screen.width_in_pixels - 1)), round(top * (screen.height_in_pixels - 1))
+        xtest.fake_input(self._display, X.MotionNotify, False, root=screen.root, x=x, y=y)
+
+    def _place_back(self) -> None:
+        """Back to where the pointer was before it was placed, if the server has answered by now."""
+        was_at, self._was_at = self._was_at, None
+        if was_at is None:
+            return
+        self._display.pending_events()  # takes what the server has sent, answers too
+        answer = was_at._data
+        if answer:
+            root = self._display.screen().root
+            xtest.fake_input(self._display, X.MotionNotify, False, root=root, x=answer["root_x"], y=answer["root_y"])
 
     def _tell(self, fake: Fake, flags: int) -> None:
         is_button, number = fake

@@ -26,7 +26,7 @@ from nub_shift.model.actions import Action, Manner
 from nub_shift.model.effects import MotionSwitch, Turn
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Direction, Profile
-from nub_shift.model.reactions import Assignment, MoreTaps, Hold, Reaction
+from nub_shift.model.reactions import Assignment, Hold, MoreTaps, Reaction
 from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.map.editor.cell import Cell

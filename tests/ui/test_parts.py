@@ -25,7 +25,7 @@ from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Action, Manner
 from nub_shift.model.effects import MotionSwitch, PointerSpeed, Turn
 from nub_shift.model.feel import Ramp, Smoothing, StickFeel
-from nub_shift.model.reactions import Assignment, MoreTaps, Hold
+from nub_shift.model.reactions import Assignment, Hold, MoreTaps
 from nub_shift.protocol.messages import ChannelChange, Telemetry
 from nub_shift.store.profile_files import parse_profile
 from nub_shift.ui.frame.tape_strip import POINTER, TapeStrip

@@ -11,7 +11,7 @@ from nub_shift.editing.edits.removal import removed
 from nub_shift.model.actions import Action
 from nub_shift.model.named import Kind, Named, Reference, find
 from nub_shift.model.profile import Profile
-from nub_shift.model.walk import action_references, reacting_references, named_references
+from nub_shift.model.walk import action_references, named_references, reacting_references
 
 PARTS = (Kind.SEQUENCE, Kind.CAROUSEL, Kind.RING)
 

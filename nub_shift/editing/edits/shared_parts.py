@@ -13,7 +13,7 @@ from nub_shift.model.controls import Kind as ControlKind
 from nub_shift.model.feel import Stages, TriggerFeel, changed_feel
 from nub_shift.model.named import Reference
 from nub_shift.model.profile import Profile
-from nub_shift.model.reactions import Order, Together
+from nub_shift.model.reactions import Order, Reaction, Together
 from nub_shift.model.slot_names import SlotName, slot_name
 
 
@@ -24,20 +24,20 @@ def changed(profile: Profile, reference: Reference, **values: Any) -> Profile:
     return replace(profile, **{reference.kind.value: made})
 
 
-def together(
-    profile: Profile,
-    layer_id: str,
-    slots: tuple[str, ...],
-    action: Action | None,
-    within_ms: int = 60,
-    order: Order = Order.ANY,
-) -> Profile:
-    """The profile with what slots of a layer do when they are pressed together; None takes it away."""
+def together(profile: Profile, layer_id: str, pair: Together) -> Profile:
+    """The profile with what slots of a layer do when they are pressed together, if anything."""
     layer = profile.layer(layer_id)
-    rest = tuple(pair for pair in layer.together if set(pair.slots) != set(slots)) if layer is not None else ()
-    if action is not None:
-        rest = (*rest, Together(**action.own_fields, slots=slots, within_ms=within_ms, order=order))
-    return layer_changed(profile, layer_id, together=rest)
+    rest = tuple(found for found in layer.together if set(found.slots) != set(pair.slots)) if layer is not None else ()
+    return layer_changed(profile, layer_id, together=(*rest, pair) if pair.reactions else rest)
+
+
+def together_given(
+    profile: Profile, layer_id: str, slots: tuple[str, ...], reaction: Reaction, action: Action | None
+) -> Profile:
+    """The profile with something to do for one reaction of slots that are pressed together; None takes it away."""
+    found = next((pair for pair in partners(profile, layer_id, slots[0]) if set(pair.slots) == set(slots)), None)
+    pair = found if found is not None else Together(slots=slots)
+    return together(profile, layer_id, pair.with_reaction(reaction, action))
 
 
 def with_third(profile: Profile, layer_id: str, pair: tuple[str, str], third: str) -> Profile:
@@ -45,8 +45,8 @@ def with_third(profile: Profile, layer_id: str, pair: tuple[str, str], third: st
     found = next((one for one in partners(profile, layer_id, pair[0]) if set(one.slots) == set(pair)), None)
     if found is None:
         return profile
-    without = together(profile, layer_id, pair, None)
-    return together(without, layer_id, (*found.slots, third), found, found.within_ms, found.order)
+    without = together(profile, layer_id, Together(slots=pair))
+    return together(without, layer_id, replace(found, slots=(*found.slots, third)))
 
 
 def partners(profile: Profile, layer_id: str, slot: str) -> list[Together]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from msgspec.structs import replace
 
@@ -81,6 +81,18 @@ def besides(profile: Profile, layer_id: str, slot: str, reaction: Reaction, acti
 def use_changed(profile: Profile, layer_id: str, slot: str, use: StickUse) -> Profile:
     """The profile with another use of a whole stick, surface or motion."""
     return bound(profile, layer_id, slot, Assignment.of_use(use))
+
+
+def use_set(profile: Profile, layer_id: str, slot: str, use: StickUse) -> Profile:
+    """The profile with other settings of one use of a whole control; what it does besides stays."""
+    shown = shown_assignment(profile, layer_id, slot)
+    others = [other for other in (shown.uses if shown is not None else ()) if type(other) is not type(use)]
+    return uses_given(profile, layer_id, slot, [*others, use])
+
+
+def uses_given(profile: Profile, layer_id: str, slot: str, uses: Sequence[StickUse]) -> Profile:
+    """The profile with all that a whole control does."""
+    return bound(profile, layer_id, slot, Assignment.of_uses(uses))
 
 
 def kept_up(profile: Profile, layer_id: str, slot: str, reaction: Reaction, manner: Manner, rate_hz: float) -> Profile:

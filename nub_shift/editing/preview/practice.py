@@ -77,6 +77,7 @@ class PointerTrail:
         self._scale = 2.0 / counts_across
         self.points: deque[tuple[float, float, bool]] = deque([(0.0, 0.0, True)], maxlen=MAX_TRAIL)
         self.clicks: deque[tuple[float, float, str]] = deque(maxlen=12)
+        self._was_at: tuple[float, float] | None = None  # before it was placed
 
     def move(self, dx: int, dy: int) -> None:
         """The pointer moved by these counts."""
@@ -84,6 +85,17 @@ class PointerTrail:
         x, y = x + dx * self._scale, y + dy * self._scale
         wrapped = abs(x) > 1 or abs(y) > 1
         self.points.append(((x + 1) % 2 - 1, (y + 1) % 2 - 1, wrapped))
+
+    def place(self, left: float, top: float) -> None:
+        """The pointer was placed: parts of the width from the left and of the height from the top."""
+        self._was_at = self.points[-1][:2]
+        self.points.append((left * 2 - 1, top * 2 - 1, True))
+
+    def go_back(self) -> None:
+        """The pointer went back to where it was before it was placed."""
+        if self._was_at is not None:
+            self.points.append((*self._was_at, True))
+            self._was_at = None
 
     def click(self, code: str) -> None:
         """A mouse button went down."""

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from typing import Any
+from typing import Any, assert_never
 
 from nub_shift.editing.edits.slots import shown_assignment
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
-from nub_shift.engine.values import Frame, Key, Output, Pointer, Wheel
+from nub_shift.engine.values import Frame, Key, Output, Place, PlaceBack, Pointer, ProfileRequest, Wheel
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import CONTROL_OF_SLOT, DIAGONALS, Kind
 from nub_shift.model.effects import PlaySequence
@@ -47,7 +47,7 @@ class Strip:
     Attributes:
         presses: when the sample presses begin and end, in microseconds.
         bars: keys and mouse buttons.
-        clicks: wheel clicks (time, x, y).
+        clicks: wheel clicks (time, x, y), and with neither x nor y the pointer that is placed.
         counts: pointer counts sent in all (x, y).
         typed: the text that a sequence types.
     """
@@ -177,13 +177,20 @@ def _collected(outputs: list[Output], presses: Presses) -> Strip:
     x = y = 0
     for output in outputs:
         match output:
-            case Key(t_us, code, True):
-                started[code] = t_us
-            case Key(t_us, code, False):
-                bars.append(StripBar(code, started.pop(code), t_us))
+            case Key(t_us, code, down):
+                if down:
+                    started[code] = t_us
+                else:
+                    bars.append(StripBar(code, started.pop(code), t_us))
             case Wheel(t_us, dx, dy):
                 clicks.append((t_us, dx, dy))
             case Pointer(_, dx, dy):
                 x, y = x + dx, y + dy
+            case Place(t_us) | PlaceBack(t_us):
+                clicks.append((t_us, 0, 0))
+            case ProfileRequest():
+                pass
+            case _:
+                assert_never(output)
     bars.sort(key=lambda bar: bar.start_us)
     return Strip(presses, tuple(bars), tuple(clicks), (x, y))

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections import deque
 from dataclasses import dataclass
+from typing import assert_never
 
-from nub_shift.engine.values import Key, Pointer, Wheel
+from nub_shift.engine.values import Key, Place, PlaceBack, Pointer, ProfileRequest, Wheel
 from nub_shift.model.controls import CONTROL_OF_CHANNEL, CONTROLS, DIGITAL, Kind
 from nub_shift.protocol.messages import Telemetry
 from nub_shift.translation import tr
@@ -77,6 +78,14 @@ class TapeTrack:
                 case Wheel(t_us, x, y):
                     way = ("↑" if y > 0 else "↓") if y else ("→" if x > 0 else "←")
                     self.marks.append(Mark(tr("Wheel {way}", way=way), t_us, seat))
+                case Place(t_us):
+                    self.marks.append(Mark(tr("Pointer placed"), t_us, seat))
+                case PlaceBack(t_us):
+                    self.marks.append(Mark(tr("Pointer back"), t_us, seat))
+                case ProfileRequest():
+                    pass
+                case _:
+                    assert_never(output)
         self._forget(packet.t_us - SPAN_US)
 
     def active_controls(self, now_us: int) -> list[tuple[int, str]]:

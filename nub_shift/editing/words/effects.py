@@ -2,15 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
 from enum import Enum
-from typing import TypeVar, assert_never
-
-from msgspec.structs import replace
+from typing import assert_never
 
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import TURBOS, Action, Manner, with_effect
 from nub_shift.model.controls import MOTION_SLOT, SURFACE_SLOT
 from nub_shift.model.effects import (
     AskForProfile,
@@ -27,6 +23,7 @@ from nub_shift.model.effects import (
     MotionSwitch,
     NextLayer,
     Nudge,
+    PlacePointer,
     PlaySequence,
     PointerPosition,
     PointerSpeed,
@@ -39,12 +36,13 @@ from nub_shift.model.effects import (
     SwitchMotion,
     Tilt,
     Turn,
+    TurnBy,
     WheelDirection,
 )
 from nub_shift.model.listed import Confirm
 from nub_shift.model.named import Kind, Reference, label_of
 from nub_shift.model.profile import BASE_LAYER, Profile
-from nub_shift.translation import tr
+from nub_shift.translation import inside, tr
 
 WHEEL_WORDS = {
     WheelDirection.UP: tr("Wheel up"),
@@ -60,11 +58,7 @@ MOTION_WORDS = {
 }
 
 
-_BUTTONS = {"BTN_LEFT": tr("Holds the left button"), "BTN_RIGHT": tr("Holds the right button")}
 Choice = tuple[str, Effect | StickUse]
-# What an amount or a switch changes, as it stands when it is changed.
-Subject = Action | StickUse
-S = TypeVar("S", PointerSpeed, Tilt, PointerPosition, Scroll, Drag, Glide, Nudge)
 
 
 class Menu(Enum):
@@ -77,7 +71,7 @@ class Menu(Enum):
     SEQUENCE = tr("Several keys, one after the other")
     PACE = tr("Another look speed")
     GYRO = tr("The gyro")
-    POINTER = tr("A move of the pointer")
+    POINTER = tr("A move of the pointer or the view")
     PROFILE = tr("Another profile")
     TOGETHER = tr("Together with another control")
 
@@ -113,6 +107,11 @@ def effect_label(profile: Profile, effect: Effect, layout: Layout) -> str:
             return tr("Glide")
         case Nudge():
             return tr("Nudge")
+        case TurnBy(degrees):
+            side = tr("right") if degrees >= 0 else tr("left")
+            return tr("Turn {degrees:g}° {side}", degrees=abs(degrees), side=side)
+        case PlacePointer(x, y):
+            return tr("Pointer to {x:g} %, {y:g} %", x=round(x * 100), y=round(y * 100))
         case Silence():
             return tr("Do nothing")
         case _:
@@ -140,6 +139,12 @@ def use_label(profile: Profile, use: StickUse) -> str:
             return tr("Turn to where it points")
         case _:
             assert_never(use)
+
+
+def uses_label(profile: Profile, uses: Sequence[StickUse]) -> str:
+    """The same for all that it does: the pad may be turned for one thing and tilted for another."""
+    first, *others = (use_label(profile, use) for use in uses)
+    return tr(" and ").join([first, *map(inside, others)])
 
 
 def _layer_words(word: str, profile: Profile, layer_id: str) -> str:
@@ -236,6 +241,14 @@ def _pointer_choices() -> Iterator[Choice]:
     )
     for word, x, y in jumps:
         yield word, Nudge(x=50 * x, y=50 * y)
+    for word, degrees in (
+        (tr("Turns the view right round"), 180.0),
+        (tr("Turns the view a quarter to the left"), -90.0),
+        (tr("Turns the view a quarter to the right"), 90.0),
+    ):
+        yield word, TurnBy(degrees)
+    yield tr("Goes to a place on the screen while held"), PlacePointer()
+    yield tr("Goes to a place on the screen and stays"), PlacePointer(back=False)
 
 
 def _use_choices(profile: Profile, slot: str) -> Iterator[Choice]:
@@ -256,205 +269,3 @@ def _use_choices(profile: Profile, slot: str) -> Iterator[Choice]:
         yield tr("Drag the pointer"), Drag()
     for ring in profile.rings:
         yield tr("Ring {ring}", ring=ring.label), ChooseFromRing(ring.id)
-
-
-@dataclass(frozen=True)
-class Amount:
-    """A number that can be set.
-
-    Attributes:
-        change: the action or use with a new number.
-        help: what it does, in a sentence.
-    """
-
-    label: str
-    value: int
-    low: int
-    high: int
-    unit: str
-    change: Callable[[int], Subject]
-    help: str
-
-
-@dataclass(frozen=True)
-class Switch:
-    """Something that is so or not.
-
-    Attributes:
-        change: the action or use with it switched.
-        help: a sentence of what it does.
-    """
-
-    label: str
-    on: bool
-    change: Callable[[bool], Subject]
-    help: str
-
-
-def amounts_of(does: Subject) -> Iterator[Amount]:
-    """The numbers of an action, or of what a whole stick does."""
-    if not isinstance(does, Action):
-        yield from _use_amounts(does)
-        return
-    if does.effect is not None:
-        yield from _effect_amounts(does, does.effect)
-    if does.manner in TURBOS:
-        yield Amount(
-            tr("Held down for"),
-            round(does.duty * 100),
-            5,
-            95,
-            " %",
-            lambda value: replace(does, duty=value / 100),
-            tr("How much of each repeat the key is down. Games that miss short presses want more."),
-        )
-    yield from _manner_amounts(does)
-
-
-def _manner_amounts(does: Action) -> Iterator[Amount]:
-    """What of a manner is set for few; it shows once it is."""
-    if does.manner is Manner.LOCK:
-        yield Amount(
-            tr("Locks after"),
-            does.lock_ms,
-            20,
-            5000,
-            " ms",
-            lambda ms: replace(does, lock_ms=ms),
-            tr("Held for longer than this, it stays down after you let go, until you press it again."),
-        )
-    if does.light_hz is not None:
-        yield Amount(
-            tr("Barely pressed"),
-            round(does.light_hz),
-            1,
-            60,
-            tr(" /s"),
-            lambda value: replace(does, light_hz=float(value)),
-            tr("How often it repeats when the trigger or stick is hardly moved; all the way it has its full rate."),
-        )
-    if does.linger_ms:
-        yield Amount(
-            tr("Stays on"),
-            does.linger_ms,
-            0,
-            10_000,
-            tr(" ms longer"),
-            lambda ms: replace(does, linger_ms=ms),
-            tr("How long it goes on after you let go."),
-        )
-
-
-def _effect_amounts(does: Action, effect: Effect) -> Iterator[Amount]:
-    def changed(effect: Effect) -> Action:
-        return with_effect(does, effect)
-
-    match effect:
-        case Glide():
-            yield from _across_and_upright(effect, -20000, 20000, tr(" counts/s"), changed)
-        case Nudge():
-            yield from _across_and_upright(effect, -20000, 20000, tr(" counts"), changed)
-        case Scroll():
-            yield from _across_and_upright(effect, -100, 100, tr(" clicks/s"), changed)
-        case ChangePace(factor):
-            yield Amount(
-                tr("Look speed"),
-                round(factor * 100),
-                1,
-                2000,
-                " %",
-                lambda value: changed(ChangePace(value / 100)),
-                tr("How fast looking is while this is on; 100 % is as without it."),
-            )
-        case DoMove() | PressKeys() | ClickWheel() | PlaySequence() | CarouselStep() | Silence():
-            pass
-        case HoldLayer() | StayOnLayer() | NextLayer() | SwitchMotion() | AskForProfile():
-            pass
-        case _:
-            assert_never(effect)
-
-
-def _use_amounts(use: StickUse) -> Iterator[Amount]:
-    match use:
-        case PointerSpeed():
-            yield from _across_and_upright(use, -20000, 20000, tr(" counts/s"), lambda made: made)
-        case Tilt():
-            yield from _across_and_upright(use, -20000, 20000, tr(" counts/s"), lambda made: made)
-        case Flick():
-            yield Amount(
-                tr("From"),
-                round(use.radius * 100),
-                30,
-                95,
-                " %",
-                lambda value: replace(use, radius=value / 100),
-                tr("How far the stick must be pushed, of the way to its edge, to turn the view to where it points."),
-            )
-            yield Amount(
-                tr("Turns within"),
-                use.settle_ms,
-                20,
-                1000,
-                " ms",
-                lambda ms: replace(use, settle_ms=ms),
-                tr("How long the view takes to turn to where the stick points."),
-            )
-        case Scroll():
-            yield from _across_and_upright(use, -100, 100, tr(" clicks/s"), lambda made: made)
-        case Drag():
-            yield from _across_and_upright(use, -20000, 20000, tr(" counts"), lambda made: made)
-            yield Amount(
-                tr("Rolls on for"),
-                use.roll_ms,
-                0,
-                5000,
-                " ms",
-                lambda ms: replace(use, roll_ms=ms),
-                tr("How long the pointer goes on after the finger has left the surface."),
-            )
-        case PointerPosition():
-            yield from _across_and_upright(use, 1, 5000, tr(" counts"), lambda made: made)
-        case ChooseFromRing() | Turn():
-            pass
-        case _:
-            assert_never(use)
-
-
-def _across_and_upright(pair: S, low: int, high: int, unit: str, changed: Callable[[S], Subject]) -> Iterator[Amount]:
-    """An amount across and one up or down."""
-    across, down = tr("How much to the right; below 0 to the left."), tr("How much downwards; below 0 upwards.")
-    yield Amount(tr("Across"), round(pair.x), low, high, unit, lambda value: changed(replace(pair, x=value)), across)
-    yield Amount(tr("Up and down"), round(pair.y), low, high, unit, lambda value: changed(replace(pair, y=value)), down)
-
-
-def switches_of(does: Subject) -> Iterator[Switch]:
-    """What is so or not of an action, or of what a whole stick does."""
-    match does:
-        case Action():
-            if does.manner is Manner.TOGGLE:
-                told = tr("When the game comes to the front again, the toggle is on again if it was on before.")
-                yield Switch(tr("Comes back with the game"), does.regain, lambda on: replace(does, regain=on), told)
-            if isinstance(does.effect, ChangePace):
-                told = tr("The further you press, the more the speed changes.")
-                label = tr("All of it when pressed deep")
-                yield Switch(label, does.by_depth, lambda on: replace(does, by_depth=on), told)
-        case PointerPosition():
-            told = tr(
-                "The pointer goes all the way at once, to where the stick points. Otherwise it goes as far as you push."
-            )
-            yield Switch(tr("On a ring"), does.ring, lambda on: replace(does, ring=on), told)
-            told = tr("This mouse button is held down while the stick is pushed.")
-            for code, name in _BUTTONS.items():
-                yield Switch(name, code in does.hold, _holding(does, code), told)
-        case Turn():
-            told = tr("Turning the pad does nothing until a button that turns the gyro on is held or pressed.")
-            yield Switch(tr("Only while switched on"), not does.on, lambda on: Turn(on=not on), told)
-        case PointerSpeed() | Scroll() | Drag() | ChooseFromRing() | Tilt() | Flick():
-            pass
-        case _:
-            assert_never(does)
-
-
-def _holding(position: PointerPosition, code: str) -> Callable[[bool], PointerPosition]:
-    rest = tuple(held for held in position.hold if held != code)
-    return lambda on: replace(position, hold=(*rest, code) if on else rest)

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import assert_never
 
-from nub_shift.editing.words.effects import effect_label, use_label
+from nub_shift.editing.words.effects import effect_label, uses_label
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Action, Manner
-from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS
+from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS, slot_label
 from nub_shift.model.named import Kind
 from nub_shift.model.profile import Profile
-from nub_shift.model.reactions import Assignment, Reaction
+from nub_shift.model.reactions import Assignment, Reacting, Reaction
 from nub_shift.translation import inside, tr, trn
 
 
@@ -127,11 +127,16 @@ def slot_words(profile: Profile, slot: str, assignment: Assignment | None, layou
     """What an assignment does at a slot, keys as `layout` prints them, as "Leap; hold: Wade low"."""
     if assignment is None:
         return NOTHING
-    use = assignment.use if slot in STICK_SLOTS or slot == MOTION_SLOT else None
-    if use is not None:
-        return use_label(profile, use)
+    uses = assignment.uses if slot in STICK_SLOTS or slot == MOTION_SLOT else ()
+    if uses:
+        return uses_label(profile, uses)
+    return reacting_words(profile, assignment, layout)
+
+
+def reacting_words(profile: Profile, reacting: Reacting, layout: Layout) -> str:
+    """What is done by how a slot, or several together, are pressed."""
     words = []
-    for reaction, action in assignment.reactions.items():
+    for reaction, action in reacting.reactions.items():
         label = action_label(profile, action, layout)
         words.append(label if reaction is Reaction.PRESS else f"{inside(REACTION_WORDS[reaction])}: {label}")
     return "; ".join(words) or NOTHING
@@ -149,4 +154,7 @@ def _part_label(profile: Profile, action: Action, layout: Layout) -> str:
         words.append(inside(MANNER_WORDS[action.manner]))
     if action.linger_ms:
         words.append(tr("{ms} ms longer", ms=action.linger_ms))
+    if action.while_:
+        held = tr(" and ").join(inside(slot_label(slot)) for slot in action.while_)
+        words.append(tr("while {held} is held", held=held))
     return ", ".join(words)

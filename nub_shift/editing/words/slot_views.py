@@ -7,7 +7,7 @@ from typing import assert_never
 
 from nub_shift.advice.layer_activation import Activation, layer_activations
 from nub_shift.editing.edits.slots import own_assignment, shown_assignment
-from nub_shift.editing.words.labels import REACTION_WORDS, action_label, slot_words
+from nub_shift.editing.words.labels import REACTION_WORDS, reacting_words, slot_words
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Manner
 from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, slot_label
@@ -79,10 +79,10 @@ def slot_view(profile: Profile, layer_id: str, slot: str, layout: Layout) -> Slo
         brings = layer_mark(profile, shown.effect.layer)
     pairs = [pair for pair in profile.shown_together(layer_id) if slot in pair.slots]
     words = [slot_words(profile, slot, shown, layout)] if shown is not None or not pairs else []
-    words += [f"{with_words(pair, slot)}: {action_label(profile, pair, layout)}" for pair in pairs]
+    words += [f"{with_words(pair, slot)}: {reacting_words(profile, pair, layout)}" for pair in pairs]
     text, caps = "; ".join(words), _caps(profile, shown, layout)
     beside = _besides(" + ".join(caps), text)
-    if shown is not None and slot == MOTION_SLOT and isinstance(shown.use, Turn) and not shown.use.on:
+    if shown is not None and slot == MOTION_SLOT and shown.uses == (Turn(on=False),):
         text = beside = _turns_while(profile, text)
     return SlotView(slot, shown, inherited, caps, text, beside, brings)
 

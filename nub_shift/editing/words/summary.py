@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from nub_shift.editing.words.comes_on import leaving_words, rule_line
-from nub_shift.editing.words.labels import action_label, layer_words, move_count, slot_words
+from nub_shift.editing.words.labels import action_label, layer_words, move_count, reacting_words, slot_words
 from nub_shift.editing.words.reach import plainly, reach, warnings
 from nub_shift.editing.words.slot_views import input_caps
 from nub_shift.keyboard.layout import Layout
@@ -34,7 +34,7 @@ def summary(profile: Profile, layout: Layout) -> list[tuple[str, list[str]]]:
             first, *others = (slot_label(slot) for slot in pair.slots)
             pressed = tr(" and ").join([first, *(inside(other) for other in others)])
             lines.append(
-                tr("{pressed} together: {action}", pressed=pressed, action=action_label(profile, pair, layout))
+                tr("{pressed} together: {action}", pressed=pressed, action=reacting_words(profile, pair, layout))
             )
         for word, own in ((tr("As it comes on"), layer.enter), (tr("As it goes"), layer.leave)):
             if own is not None:

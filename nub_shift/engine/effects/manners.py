@@ -324,7 +324,8 @@ class Pulse(EffectBase):
     """
 
     effect: Effect
-    period_us: int
+    rate_hz: float
+    light_hz: float | None = None
 
     @property
     def brings_layers(self) -> bool:
@@ -332,6 +333,13 @@ class Pulse(EffectBase):
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         return PulseRun(self, context, t_us, slot)
+
+    def period_us(self, slot: Slot) -> int:
+        """How long a period is that begins now: with `light_hz` it is the shorter the deeper the slot is pressed."""
+        rate_hz = self.rate_hz
+        if self.light_hz is not None:
+            rate_hz = self.light_hz + (rate_hz - self.light_hz) * slot.pull
+        return round(US_PER_SECOND / rate_hz)
 
 
 class PulseRun(RunBase):
@@ -364,7 +372,7 @@ class PulseRun(RunBase):
 
     def _period(self, t_us: int) -> None:
         """Plans when it goes down and up until the next period, and what is carried over to that."""
-        period_us, agenda = self._pulse.period_us, self._context.agenda
+        period_us, agenda = self._pulse.period_us(self._slot), self._context.agenda
         least_down_us = max(MIN_PULSE_US, self._context.times.shortest_us)
         least_up_us = self._least_up_us
         wanted_us = period_us * max(0.0, min(self._slot.depth, 1.0)) + self._owed_us

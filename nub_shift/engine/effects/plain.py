@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
-from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
+from nub_shift.engine.effect_context import Effect, EffectContext, PaceFactor, Run, Slot, ViewTurn
 from nub_shift.engine.tally import count
-from nub_shift.engine.values import WHEEL_CLICK, Pointer, ProfileRequest, Wheel
-from nub_shift.model.effects import WheelDirection
+from nub_shift.engine.values import WHEEL_CLICK, Place, PlaceBack, Pointer, ProfileRequest, Wheel
+from nub_shift.model.effects import PaceOf, WheelDirection
 
 T = TypeVar("T")
 
@@ -267,9 +267,10 @@ class PaceEffect(EffectBase):
 
     factor: float
     by_depth: bool = False
+    of: PaceOf = PaceOf.ALL
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
-        return _enter(context, context.paces, (self.factor, slot if self.by_depth else None))
+        return _enter(context, context.paces, PaceFactor(self.factor, self.of, slot if self.by_depth else None))
 
 
 @dataclass(frozen=True, eq=False)
@@ -302,6 +303,70 @@ class MotionEffect(EffectBase):
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
         return _enter(context, context.motion_switches, self.on)
+
+
+@dataclass(frozen=True, eq=False)
+class TurnByEffect(Momentary):
+    """The view turns by so many counts within a time, whatever becomes of the slot."""
+
+    counts: float
+    over_us: int
+
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        context.turns.append(ViewTurn(self.counts, t_us, self.over_us))
+        context.stale = True
+        return NOTHING
+
+
+@dataclass(frozen=True, eq=False)
+class PlaceEffect(EffectBase):
+    """The pointer goes somewhere on the screen, and back at the end if it is to."""
+
+    x: float
+    y: float
+    back: bool
+
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
+        context.emit(Place(t_us, self.x, self.y))
+        return _BACK if self.back else NOTHING
+
+    def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:
+        return NOTHING if again and not self.back else self.begin(context, t_us, slot)
+
+
+class _PlaceRun(RunBase):
+    """The pointer has been placed."""
+
+    def end(self, context: EffectContext, t_us: int) -> None:
+        context.emit(PlaceBack(t_us))
+
+
+_BACK: Run = _PlaceRun()
+
+
+@dataclass(frozen=True, eq=False)
+class While(EffectBase):
+    """An effect that begins only with a press for which other slots are held; one of each of `slots` will do.
+
+    A toggle that is on may be ended without them.
+    """
+
+    effect: Effect
+    slots: tuple[frozenset[str], ...]
+
+    @property
+    def brings_layers(self) -> bool:
+        return self.effect.brings_layers
+
+    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
+        return self.effect.begin(context, t_us, slot) if self._may_begin(context) else NOTHING
+
+    def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:
+        return self.effect.resume(context, t_us, slot, again) if self._may_begin(context) else NOTHING
+
+    def _may_begin(self, context: EffectContext) -> bool:
+        held = {slot.name for slot in context.pressed}
+        return self.effect in context.memory or not any(held.isdisjoint(one) for one in self.slots)
 
 
 class RecentreEffect(Momentary):

@@ -26,6 +26,9 @@ class Sectors:
         four = feel.ways == 4
         self._on = feel.on
         self._off = feel.off
+        stages = [feel.stage(way) for (way,) in SECTOR_WAYS[::2]]
+        self._stages = [(stage.on, stage.off) for stage in stages]  # of up, right, down, left
+        self._alike = all(stage == (feel.on, feel.off) for stage in self._stages)
         self._straight = 45.0 if four else (90.0 - feel.diagonal_degrees) / 2.0  # half the width of a straight one
         diagonal = 0.0 if four else feel.diagonal_degrees / 2.0
         # Where each sector points, and how far from there, as a tangent, it holds what it has.
@@ -35,6 +38,8 @@ class Sectors:
 
     def next(self, current: int | None, x: float, y: float, radius: float) -> int | None:
         """The sector that follows `current` when the stick is at (x, y), `radius` from the middle, which is None."""
+        if not self._alike:
+            return self._next_by_way(current, x, y, radius)
         if current is None:
             return None if radius < self._on else self.at(degrees(atan2(x, -y)))
         if radius < self._off:
@@ -44,6 +49,17 @@ class Sectors:
             return current
         return self.at(degrees(atan2(x, -y)))
 
+    def _next_by_way(self, current: int | None, x: float, y: float, radius: float) -> int | None:
+        """The same where ways have stages of their own: of a diagonal's two ways those that are reached count."""
+        sector = self.at(degrees(atan2(x, -y)))
+        if current is not None:
+            to_x, to_y, stay = self._holds[current]
+            if abs(x * to_y - y * to_x) <= (x * to_x + y * to_y) * stay:
+                sector = current
+        held = _straight_parts(current) if current is not None else ()
+        reached = [way for way in _straight_parts(sector) if radius >= self._stages[way // 2][1 if way in held else 0]]
+        return sector if len(reached) == 2 else next(iter(reached), None)
+
     def at(self, angle: float) -> int:
         """The sector in which an angle lies, hysteresis left aside. A border belongs to the straight sector."""
         straight = int((angle + 45.0) // 90.0) % 4 * 2
@@ -51,3 +67,8 @@ class Sectors:
         if abs(offset) <= self._straight:
             return straight
         return (straight + (1 if offset > 0 else -1)) % 8
+
+
+def _straight_parts(sector: int) -> tuple[int, ...]:
+    """The straight sectors that a sector is made of."""
+    return (sector,) if sector % 2 == 0 else (sector - 1, (sector + 1) % 8)

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from nub_shift.model.actions import EFFECT_NAMES, ONLY_IN, Action, Manner
 from nub_shift.model.checks.name_checks import pressed_slots
 from nub_shift.model.effect_facts import effect_problems, manners_of, only_lasts
-from nub_shift.model.effects import CarouselStep, ChangePace, HoldLayer, NextLayer, StayOnLayer
+from nub_shift.model.effects import CarouselStep, ChangePace, HoldLayer, NextLayer, PaceOf, StayOnLayer
 from nub_shift.model.problems import Problem
 from nub_shift.model.profile_index import ProfileIndex
 from nub_shift.translation import tr
@@ -58,12 +58,15 @@ def _settings(path: str, action: Action) -> Iterator[Problem]:
                 tr("expected {fit}", fit=fit),
             )
     yield from pressed_slots(f"{path}.ended_by", action.ended_by)
+    yield from pressed_slots(f"{path}.while", action.while_)
     if action.light_hz is not None and action.light_hz > action.rate_hz:
         yield Problem(
             f"{path}.light_hz", tr("is above rate_hz"), tr("expected at most {rate_hz:g}", rate_hz=action.rate_hz)
         )
     if action.by_depth and not isinstance(action.effect, ChangePace):
         yield Problem(f"{path}.by_depth", tr("is for a pace"), tr("leave it out; scroll and glide go by depth anyway"))
+    if action.pace_of is not PaceOf.ALL and not isinstance(action.effect, ChangePace):
+        yield Problem(f"{path}.pace_of", tr("is for a pace"), tr("leave it out"))
 
 
 def over_at_once(path: str, what: str, action: Action, index: ProfileIndex) -> Iterator[Problem]:

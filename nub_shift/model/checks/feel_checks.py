@@ -8,6 +8,7 @@ from itertools import pairwise
 from typing import assert_never
 
 from nub_shift.model.checks.name_checks import doubles
+from nub_shift.model.controls import WAYS
 from nub_shift.model.feel import Feel, FeelChange, MotionFeel, SliderFeel, Stage, StickFeel, TriggerFeel, changed_feel
 from nub_shift.model.problems import Problem
 from nub_shift.model.profile import Profile
@@ -74,6 +75,10 @@ def _motion_feel(motion: MotionFeel) -> Iterator[Problem]:
 def _stick_feel(path: str, stick: StickFeel) -> Iterator[Problem]:
     directions = stick.directions
     yield from _stage(f"{path}.directions", directions.on, directions.off)
+    for way in WAYS:
+        own = getattr(directions, way)
+        if own is not None:
+            yield from _stage(f"{path}.directions.{way}", own.on, own.off)
     yield from _stage(f"{path}.edge", stick.edge.on, stick.edge.off)
     if stick.dead_zone + stick.edge_zone >= 1.0:
         yield Problem(path, tr("dead zone and edge zone meet"), tr("expected their sum to be below 1"))

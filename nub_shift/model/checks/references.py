@@ -293,8 +293,8 @@ def _whole_motion(
         yield Problem(
             path, tr("only the whole pad can turn or tilt"), tr("use the slot {motion_slot}", motion_slot=MOTION_SLOT)
         )
-    elif len(given) != 1 or given[0] not in (*_MOTION_NAMES, "silence"):
-        yield Problem(path, stand_together(given), tr("give one of {names}, silence", names=", ".join(_MOTION_NAMES)))
+    elif given not in (["silence"], ["turn"], ["tilt"], ["ring"], ["turn", "tilt"], ["turn", "ring"]):
+        yield Problem(path, stand_together(given), tr("give turn, tilt or ring, turn with one of the two, or silence"))
     elif _confirmed(assignment.ring, Confirm.CLICK, index):
         yield Problem(
             f"{path}.ring", tr("is confirmed by a click, which the whole pad has not"), tr("use another confirm")

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.preview.practice import PointerTrail, TypedText, Walker
-from nub_shift.engine.values import Key, Pointer
+from nub_shift.engine.values import Key, Place, PlaceBack, Pointer
 from nub_shift.keyboard.keys import MOUSE_BUTTONS
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
@@ -60,6 +60,10 @@ class TryStation(QWidget):
             match output:
                 case Pointer(_, dx, dy):
                     self.trail.move(dx, dy)
+                case Place(_, x, y):
+                    self.trail.place(x, y)
+                case PlaceBack():
+                    self.trail.go_back()
                 case Key(_, code, True) if code in MOUSE_BUTTONS:
                     self.trail.click(code)
         if packet.outputs and not self._timer.isActive():

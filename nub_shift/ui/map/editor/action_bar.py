@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QGridLayout, QWidget
 
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits.slots import action_of
-from nub_shift.editing.words.effects import Menu, use_label
+from nub_shift.editing.words.effects import Menu, uses_label
 from nub_shift.editing.words.frame_rate import seen_words, shortest_words
 from nub_shift.editing.words.labels import (
     MANNER_HELP,
@@ -29,7 +29,9 @@ from nub_shift.model.walk import sent_input
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.amounts import Amounts
-from nub_shift.ui.map.editor.what_menu import HOW_HELP, Place, Wanted, WhatMenu, possible_manners
+from nub_shift.ui.map.editor.pair_menu import HOW_HELP, possible_manners
+from nub_shift.ui.map.editor.wanted import Place, Wanted
+from nub_shift.ui.map.editor.what_menu import WhatMenu
 from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.flow import Flow
@@ -65,6 +67,7 @@ class ActionBar(QWidget):
         use_picked(object): what a whole stick, surface or motion is to do.
         layer_wanted(): a new layer that is on while this is held.
         third_wanted(str, str): the next control that is pressed is to join these two slots.
+        together_wanted(tuple, Reaction): the next key or move is for a reaction of these slots pressed together.
         partner_wanted(): the next control that is pressed is to do something together with this one.
         part_wanted(Reference): the entries of a carousel or ring, or the steps of a sequence, are to be changed.
         example_wanted(str): a sequence to begin with, as it is written.
@@ -79,6 +82,7 @@ class ActionBar(QWidget):
     use_picked = pyqtSignal(object)
     layer_wanted = pyqtSignal()
     third_wanted = pyqtSignal(str, str)
+    together_wanted = pyqtSignal(tuple, object)
     partner_wanted = pyqtSignal()
     part_wanted = pyqtSignal(object)
     example_wanted = pyqtSignal(str)
@@ -96,13 +100,13 @@ class ActionBar(QWidget):
         self._titles = titles
         self._wanted = Wanted(
             *(self.effect_picked.emit, self.use_picked.emit, self.layer_wanted.emit, self.partner_wanted.emit),
-            self.third_wanted.emit,
+            *(self.third_wanted.emit, self.together_wanted.emit),
             *(self.part_wanted.emit, self.example_wanted.emit, self.besides_wanted.emit),
             *(self.amounts_picked.emit, self.edited.emit),
         )
         self.reactions = {one: Choice(theme, REACTION_WORDS[one], REACTION_HELP[one]) for one in _USUAL_REACTIONS}
         self.manners = {one: Choice(theme, MANNER_WORDS[one]) for one in _USUAL_MANNERS}
-        self.other_reactions = Choice(theme, _OTHER, tr("Double tap, or when you let go"))
+        self.other_reactions = Choice(theme, _OTHER, tr("Two or three taps, a long hold, or when you let go"))
         self.other_manners = Choice(theme, _OTHER, tr("Once, pulse, and more"))
         self.layer = TextButton(theme, tr("Layer …"), tr("Turns a layer on"))
         self.other = TextButton(theme, _OTHER, tr("Wheel, steps, sequences, gyro and more"))
@@ -124,7 +128,7 @@ class ActionBar(QWidget):
         self.time.setSingleStep(10)
         self.amounts = Amounts(theme)
         waits = tr(
-            "How short a tap must be, how long you hold until the hold begins, or how soon the second tap comes."
+            "How short a tap must be, how soon the next tap comes, or how long you hold until something happens."
         )
         self.amounts.add(tr("Waits"), self.time, waits)
         self.amounts.add(tr("Rate"), self.rate, tr("How many presses there are in a second."), self._seen)
@@ -205,9 +209,9 @@ class ActionBar(QWidget):
         assignment = place.assignment
         found = action_of(assignment, self.reaction)
         self._layout = layout
-        use = assignment.use if place.whole and assignment is not None else None
-        if use is not None:
-            self.does.show_text(use_label(place.profile, use))
+        uses = assignment.uses if place.whole and assignment is not None else ()
+        if uses:
+            self.does.show_text(uses_label(place.profile, uses))
         else:
             self.does.show_text(action_label(place.profile, found, layout) if found is not None else NOTHING)
         self._show_when(place)
@@ -215,11 +219,12 @@ class ActionBar(QWidget):
         waits_ms = time_of(assignment, self.reaction) if assignment is not None and found is not None else None
         self.amounts.show_given(self.time, waits_ms is not None and not place.whole)
         if waits_ms is not None:
+            self.time.setMinimum(0 if self.reaction is Reaction.RELEASE else 20)
             show_number(self.time, waits_ms)
         for widget in (self.layer, self.other):
             widget.setVisible(not place.whole)
         self.whole.setVisible(place.whole)
-        self.amounts.show_action(assignment.use if place.whole and assignment is not None else found)
+        self.amounts.show_subjects(uses if place.whole else [found] if found is not None else [])
 
     def _show_when(self, place: Place) -> None:
         def text(reaction: Reaction) -> str:
@@ -307,6 +312,9 @@ class ActionBar(QWidget):
             if reaction not in self.reactions:
                 text = f"{REACTION_WORDS[reaction]}: {inside(REACTION_HELP[reaction])}"
                 add_entry(menu, text, partial(self._on_reaction, reaction), reaction is self.reaction)
+        if self._place is not None:
+            menu.addSeparator()
+            WhatMenu(self.theme, self._place, self._wanted, self._titles, self._layout).fill_when(menu)
         menu.popup(self.other_reactions.mapToGlobal(self.other_reactions.rect().bottomLeft()))
 
     def _offer_manners(self) -> None:

@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import partial
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QSpinBox, QWidget
 
-from nub_shift.editing.words.effects import Amount, Subject, Switch, amounts_of, switches_of
+from nub_shift.editing.words.settings import Amount, Options, Subject, Switch, amounts_of, options_of, switches_of
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.plain import PlainLabel
-from nub_shift.ui.widgets.spins import make_spin, show_number
+from nub_shift.ui.widgets.spins import CalmChoice, make_spin, show_number
 
 # Two lines.
 _HEIGHT = 58
@@ -24,7 +25,7 @@ class Amounts(QWidget):
     """A field for each, in rows that have their height whether there is anything in them or not.
 
     Attributes:
-        spins, switches: the fields, in order.
+        spins, switches, choices: the fields, in order.
         flow: where they stand.
 
     Signals:
@@ -38,7 +39,9 @@ class Amounts(QWidget):
         self.theme = theme
         self.spins: list[QSpinBox] = []
         self.switches: list[TextButton] = []
+        self.choices: list[CalmChoice] = []
         self._amounts: list[Amount] = []
+        self._options: list[Options] = []
         self._switches: list[Switch] = []
         self._labels: list[str] = []
         self._fields: list[QWidget] = []
@@ -61,11 +64,13 @@ class Amounts(QWidget):
         if parent is not None:
             parent.setVisible(on)
 
-    def show_action(self, does: Subject | None) -> None:
-        """Shows the fields of an action or a use."""
-        self._amounts = list(amounts_of(does)) if does is not None else []
-        self._switches = list(switches_of(does)) if does is not None else []
-        labels = [f"{found.label}{found.unit}" for found in self._amounts] + [found.label for found in self._switches]
+    def show_subjects(self, subjects: Sequence[Subject]) -> None:
+        """Shows the fields of an action, or of all that a control does as a whole."""
+        self._amounts = [found for does in subjects for found in amounts_of(does)]
+        self._switches = [found for does in subjects for found in switches_of(does)]
+        self._options = [found for does in subjects for found in options_of(does)]
+        labels = [f"{found.label}{found.unit}" for found in self._amounts]
+        labels += [found.label for found in self._switches] + [found.label for found in self._options]
         if labels != self._labels:
             self._labels = labels
             self._make_fields()
@@ -73,6 +78,8 @@ class Amounts(QWidget):
             show_number(spin, amount.value)
         for button, switch in zip(self.switches, self._switches, strict=True):
             button.setChecked(switch.on)
+        for choice, options in zip(self.choices, self._options, strict=True):
+            choice.setCurrentIndex(options.now)
 
     def _labelled(self, text: str, field: QWidget, help_text: str) -> QWidget:
         pair = QWidget(self)
@@ -101,7 +108,7 @@ class Amounts(QWidget):
             field.hide()
             field.deleteLater()
         self._fields = []
-        self.spins, self.switches = [], []
+        self.spins, self.switches, self.choices = [], [], []
         for index, amount in enumerate(self._amounts):
             spin = make_spin(f"{amount.label}, {amount.unit.strip()}", amount.low, amount.high, amount.unit)
             spin.valueChanged.connect(partial(self._on_amount, index))
@@ -113,12 +120,21 @@ class Amounts(QWidget):
             button.clicked.connect(partial(self._on_switch, index))
             self.switches.append(button)
             self._fields.append(self._explained(button, switch))
+        for index, options in enumerate(self._options):
+            choice = CalmChoice(options.label, options.texts)
+            choice.activated.connect(partial(self._on_option, index))
+            self.choices.append(choice)
+            self._fields.append(self._labelled(options.label, choice, options.help))
         for field in self._fields:
             self.flow.addWidget(field)
 
     def _on_amount(self, index: int, value: int) -> None:
         amount = self._amounts[index]
         self.changed.emit(f"{inside(amount.label)} {value}{amount.unit}", amount.change(value))
+
+    def _on_option(self, index: int, chosen: int) -> None:
+        options = self._options[index]
+        self.changed.emit(f"{inside(options.label)}: {inside(options.texts[chosen])}", options.change(chosen))
 
     def _on_switch(self, index: int, on: bool) -> None:
         switch = self._switches[index]

@@ -34,7 +34,7 @@ from nub_shift.ui.map.editor.action_bar import ActionBar
 from nub_shift.ui.map.editor.cell import Cell
 from nub_shift.ui.map.editor.shared_part_panel import PartPanel
 from nub_shift.ui.map.editor.slot_grid import SlotGrid
-from nub_shift.ui.map.editor.what_menu import Place
+from nub_shift.ui.map.editor.wanted import Place
 from nub_shift.ui.map.editor.whole_choices import WholeChoices
 from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import TextButton
@@ -168,10 +168,10 @@ class ControlEditor(QWidget):
             return
         wait = self._waiting.wait
         if wait.awaited in (Awaited.PAIR_INPUT, Awaited.PAIR_MOVE):
-            partner, slots = wait.partner, (wait.partner, wait.slot)
+            partner, slots = wait.partner, wait.together or (wait.partner, wait.slot)
             self._edit(
                 tr("with {partner}: {label}", partner=inside(slot_label(partner)), label=label),
-                lambda profile, cell: part_edits.together(profile, cell[0], slots, action),
+                lambda profile, cell: part_edits.together_given(profile, cell[0], slots, wait.reaction, action),
             )
             return
         if self._besides:
@@ -211,6 +211,7 @@ class ControlEditor(QWidget):
         self.bar.layer_wanted.connect(self._on_layer_wanted)
         self.bar.partner_wanted.connect(self._on_partner_wanted)
         self.bar.third_wanted.connect(self._on_third_wanted)
+        self.bar.together_wanted.connect(self._on_together_wanted)
         self.bar.edited.connect(self._document.edit)
         self.bar.part_wanted.connect(self.change_part)
         self.bar.example_wanted.connect(self.written.begin_with)
@@ -328,7 +329,7 @@ class ControlEditor(QWidget):
     def _on_amounts(self, what: str, made: Action | StickUse) -> None:
         if not isinstance(made, Action):
             use = made
-            self._edit(what, lambda profile, cell: slot_edits.use_changed(profile, *cell, use))
+            self._edit(what, lambda profile, cell: slot_edits.use_set(profile, *cell, use))
         elif self.panel is not None:
             self.panel.put_entry(what, made)
         else:
@@ -357,7 +358,17 @@ class ControlEditor(QWidget):
 
     def _on_partner_wanted(self) -> None:
         if self.cell is not None:
-            self._waiting.begin(Wait(Awaited.PARTNER, self.cell.layer_id, self.cell.slot))
+            wait = Wait(Awaited.PARTNER, self.cell.layer_id, self.cell.slot, reaction=self.bar.reaction)
+            self._waiting.begin(wait)
+
+    def _on_together_wanted(self, slots: tuple[str, ...], reaction: Reaction) -> None:
+        """The next key or move is for a reaction of slots that are pressed together already."""
+        if self.cell is not None:
+            self.cell.setFocus(Qt.FocusReason.OtherFocusReason)
+            own = self.cell.slot
+            partner = next(slot for slot in slots if slot != own)
+            wait = Wait(Awaited.PAIR_INPUT, self.cell.layer_id, own, partner=partner, together=slots, reaction=reaction)
+            self._waiting.begin(wait)
 
     def _on_third_wanted(self, slot: str, partner: str) -> None:
         self._waiting.begin(Wait(Awaited.THIRD_CONTROL, self._layer_id(), slot, partner=partner))

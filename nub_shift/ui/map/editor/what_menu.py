@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
@@ -13,28 +12,26 @@ from PyQt6.QtWidgets import QMenu
 from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import shared_parts as part_edits
+from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.ids import fresh_id
 from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.edits.slots import action_of
-from nub_shift.editing.words.effects import Menu, choices
-from nub_shift.editing.words.labels import MANNER_WORDS, action_label
-from nub_shift.editing.words.slot_views import with_words
+from nub_shift.editing.words.effects import Menu, choices, use_label
+from nub_shift.editing.words.labels import NOTHING, action_label
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import MAX_ALSO, ONLY_IN, Action, Manner, with_manner
+from nub_shift.model.actions import MAX_ALSO, ONLY_IN, Action
 from nub_shift.model.controls import CONTROLS, MOTION_SLOT, STICK_SLOTS, slot_label
-from nub_shift.model.effect_facts import manners_of
-from nub_shift.model.effects import Effect, NextLayer, PointerPosition, StickUse
+from nub_shift.model.effects import ChooseFromRing, NextLayer, PointerPosition, Tilt, Turn
 from nub_shift.model.listed import Again, Confirm, Runs
 from nub_shift.model.named import Kind, Reference
-from nub_shift.model.profile import Profile
-from nub_shift.model.reactions import Assignment, Order, Reaction, Together
 from nub_shift.model.walk import actions_in
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.map.editor.pair_menu import fill_pair
+from nub_shift.ui.map.editor.wanted import Place, Wanted
 from nub_shift.ui.widgets.menu_help import add_choices, add_help
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 
-HOW_HELP = tr("Whether the key is down while you hold, until you press again, or again and again.")
 # Sequences to begin with, as they are written.
 EXAMPLES = (tr("Ctrl + C, 100 ms, Ctrl + V"), tr('"gg", Enter'), tr("down Shift, W, W, up Shift"))
 # What slots share, by the menu that it is set in.
@@ -100,53 +97,6 @@ _SETTINGS: dict[Kind, tuple[tuple[str, str, tuple[tuple[str, dict[str, Any]], ..
         ),
     ),
 }
-
-
-@dataclass(frozen=True)
-class Place:
-    """Where something is to be done.
-
-    Attributes:
-        profile: as it is.
-        layer, slot, reaction: which slot of which layer, and when.
-        assignment: what the slot does there.
-        whole: the slot stands for a whole stick or surface, or for turning the pad.
-    """
-
-    profile: Profile
-    layer: str
-    slot: str
-    reaction: Reaction
-    assignment: Assignment | None
-    whole: bool
-
-
-@dataclass(frozen=True)
-class Wanted:
-    """What is called with a choice.
-
-    Attributes:
-        effect, use: with what the slot, or the whole stick, is to do.
-        layer: for a new layer that is on while the slot is held.
-        partner: for the control that is pressed next.
-        third: with two slots that do something together, for a third one that is pressed next.
-        part: with a carousel or ring whose entries, or a sequence whose steps, are to be changed.
-        example: with a sequence to begin with, as it is written.
-        besides: for one thing more, which begins with what the slot does.
-        action: with what is set of an action, and the action as it is then.
-        edit: with what is done, and the edit.
-    """
-
-    effect: Callable[[Effect], object]
-    use: Callable[[StickUse], object]
-    layer: Callable[[], object]
-    partner: Callable[[], object]
-    third: Callable[[str, str], object]
-    part: Callable[[Reference], object]
-    example: Callable[[str], object]
-    besides: Callable[[], object]
-    action: Callable[[str, Action], object]
-    edit: Callable[[str, Edit], object]
 
 
 class WhatMenu:
@@ -238,6 +188,44 @@ class WhatMenu:
                     if slot not in STICK_SLOTS and slot != MOTION_SLOT:
                         add(slots, slot_label(slot), made, on)
 
+    def fill_when(self, menu: QMenu) -> None:
+        """What else must be held for the chosen reaction to do something."""
+        found = action_of(self._place.assignment, self._place.reaction)
+        if found is None:
+            return
+        under = add_choices(
+            menu,
+            self._theme,
+            tr("Only while another is held"),
+            tr("It does something only if these are held when you press it. You can choose up to 4."),
+        )
+        for control in CONTROLS:
+            slots = add_menu(under, control.label)
+            for slot in control.slots:
+                if slot in STICK_SLOTS or slot in (MOTION_SLOT, self._place.slot):
+                    continue
+                on = slot in found.while_
+                rest = tuple(other for other in found.while_ if other != slot)
+                made = replace(found, while_=rest if on else (*rest, slot)[-4:])
+                text = tr("only while {slot} is held", slot=inside(slot_label(slot)))
+                add_entry(slots, slot_label(slot), partial(self._wanted.action, text, made), on)
+
+    def _add_tilting(self, menu: QMenu) -> None:
+        """What tilting the pad does while turning it turns the view."""
+        place = self._place
+        uses = place.assignment.uses if place.assignment is not None else ()
+        if not uses or not isinstance(uses[0], Turn):
+            return
+        told = tr("Turning the pad turns the view, tilting it does something else at the same time.")
+        under = add_choices(menu, self._theme, tr("And tilting"), told)
+        offered = [use for _, use in choices(Menu.WHOLE, place.profile, place.slot, [])]
+        tilts = [use for use in offered if isinstance(use, Tilt | ChooseFromRing)]
+        for others in ([], *([tilt] for tilt in tilts)):
+            text = use_label(place.profile, others[0]) if others else NOTHING
+            now = [use if isinstance(use, ChooseFromRing) else Tilt() for use in uses[1:]] == others
+            edit = partial(slot_edits.uses_given, layer_id=place.layer, slot=place.slot, uses=[uses[0], *others])
+            self._add_edit(under, text, edit, now)
+
     def _add_besides(self, menu: QMenu, found: Action) -> None:
         """What begins with what the slot does."""
         add_entry(menu, tr("The next key or move you choose"), self._wanted.besides).setEnabled(
@@ -273,8 +261,9 @@ class WhatMenu:
         if which is Menu.TOGETHER:
             add_entry(menu, tr("With the next control you press"), self._wanted.partner)
             for pair in part_edits.partners(place.profile, place.layer, place.slot):
-                self._add_pair(menu, pair)
+                fill_pair(menu, self._theme, place, self._wanted, pair, self._layout)
         if place.slot == MOTION_SLOT:
+            self._add_tilting(menu)
             return
         use = place.assignment.use if place.assignment is not None else None
         if which is Menu.WHOLE and isinstance(use, PointerPosition):
@@ -307,50 +296,3 @@ class WhatMenu:
 
     def _add_edit(self, menu: QMenu, text: str, edit: Edit, now: bool | None = None) -> None:
         add_entry(menu, text, partial(self._wanted.edit, text, edit), now)
-
-    def _add_pair(self, menu: QMenu, pair: Together) -> None:
-        """What can be set of what slots do together."""
-        under = add_menu(menu, tr("Together {pair}", pair=with_words(pair, self._place.slot)))
-        layer, slots, order = self._place.layer, pair.slots, pair.order
-
-        def add(text: str, what: Together | None, now: bool | None = None) -> None:
-            within = what.within_ms if what is not None else 0
-            edit = partial(part_edits.together, layer_id=layer, slots=slots, action=what, within_ms=within, order=order)
-            add_entry(under, text, partial(self._wanted.edit, tr("Together: {words}", words=inside(text)), edit), now)
-
-        within_ms = sorted({30, 60, 100, 150, pair.within_ms}) if order is Order.ANY else []
-        if within_ms:
-            told = tr("How far apart the presses may be. What each slot does alone waits that long.")
-            add_help(under, self._theme, tr("the time between presses"), told)
-        for milliseconds in within_ms:
-            made = replace(pair, within_ms=milliseconds)
-            add(tr("Within {ms} ms", ms=milliseconds), made, milliseconds == pair.within_ms)
-        under.addSeparator()
-        add_help(under, self._theme, tr("How"), HOW_HELP)
-        for manner, label in MANNER_WORDS.items():
-            if manner in possible_manners(pair):
-                add(label, with_manner(pair, manner), manner is pair.manner)
-        under.addSeparator()
-        if len(slots) == 2:
-            told = tr("If one is held first, only the second press counts, and nothing has to wait.")
-            add_help(under, self._theme, tr("the order of presses"), told)
-            for held, pressed in (slots, slots[::-1]):
-                text = tr("{held} is held first", held=slot_label(held))
-                given = order is Order.GIVEN and slots[0] == held
-                self._add_order(under, text, pair, (held, pressed), Order.GIVEN, given)
-            self._add_order(under, tr("In any order"), pair, slots, Order.ANY, order is Order.ANY)
-            add_entry(under, tr("And the next control you press"), partial(self._wanted.third, *slots))
-        under.addSeparator()
-        add(tr("Separate"), None)
-
-    def _add_order(
-        self, menu: QMenu, text: str, pair: Together, slots: tuple[str, ...], order: Order, now: bool
-    ) -> None:
-        edit = partial(part_edits.together, layer_id=self._place.layer, slots=slots, action=pair, order=order)
-        add_entry(menu, text, partial(self._wanted.edit, tr("Together: {words}", words=inside(text)), edit), now)
-
-
-def possible_manners(action: Action | None) -> frozenset[Manner]:
-    """How what an action does can be kept up."""
-    effect = action.effect if action is not None else None
-    return manners_of(effect) if effect is not None else frozenset()

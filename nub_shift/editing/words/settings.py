@@ -1,0 +1,351 @@
+"""What can be set of an action, or of what a whole stick does: numbers, switches, and what is one of several."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import TypeVar, assert_never
+
+from msgspec.structs import replace
+
+from nub_shift.model.actions import TURBOS, Action, Manner, with_effect, with_manner
+from nub_shift.model.effects import (
+    AskForProfile,
+    CarouselStep,
+    ChangePace,
+    ChooseFromRing,
+    ClickWheel,
+    DoMove,
+    Drag,
+    Effect,
+    Flick,
+    Glide,
+    HoldLayer,
+    NextLayer,
+    Nudge,
+    PaceOf,
+    PlacePointer,
+    PlaySequence,
+    PointerPosition,
+    PointerSpeed,
+    PressKeys,
+    Scroll,
+    Silence,
+    Snap,
+    StayOnLayer,
+    StickUse,
+    SwitchMotion,
+    Tilt,
+    Turn,
+    TurnBy,
+)
+from nub_shift.translation import tr
+
+_BUTTONS = {"BTN_LEFT": tr("Holds the left button"), "BTN_RIGHT": tr("Holds the right button")}
+# What an amount or a switch changes, as it stands when it is changed.
+Subject = Action | StickUse
+S = TypeVar("S", PointerSpeed, Tilt, PointerPosition, Scroll, Drag, Glide, Nudge)
+
+
+@dataclass(frozen=True)
+class Amount:
+    """A number that can be set.
+
+    Attributes:
+        change: the action or use with a new number.
+        help: what it does, in a sentence.
+    """
+
+    label: str
+    value: int
+    low: int
+    high: int
+    unit: str
+    change: Callable[[int], Subject]
+    help: str
+
+
+@dataclass(frozen=True)
+class Switch:
+    """Something that is so or not.
+
+    Attributes:
+        change: the action or use with it switched.
+        help: a sentence of what it does.
+    """
+
+    label: str
+    on: bool
+    change: Callable[[bool], Subject]
+    help: str
+
+
+def amounts_of(does: Subject) -> Iterator[Amount]:
+    """The numbers of an action, or of what a whole stick does."""
+    if not isinstance(does, Action):
+        yield from _use_amounts(does)
+        return
+    if does.effect is not None:
+        yield from _effect_amounts(does, does.effect)
+    if does.manner in TURBOS:
+        yield Amount(
+            tr("Held down for"),
+            round(does.duty * 100),
+            5,
+            95,
+            " %",
+            lambda value: replace(does, duty=value / 100),
+            tr("How much of each repeat the key is down. Games that miss short presses want more."),
+        )
+    yield from _manner_amounts(does)
+
+
+def _manner_amounts(does: Action) -> Iterator[Amount]:
+    """What of a manner is set for few; it shows once it is."""
+    if does.manner is Manner.LOCK:
+        yield Amount(
+            tr("Locks after"),
+            does.lock_ms,
+            20,
+            5000,
+            " ms",
+            lambda ms: replace(does, lock_ms=ms),
+            tr("Held for longer than this, it stays down after you let go, until you press it again."),
+        )
+    if does.light_hz is not None:
+        yield Amount(
+            tr("Barely pressed"),
+            round(does.light_hz),
+            1,
+            60,
+            tr(" /s"),
+            lambda value: replace(does, light_hz=float(value)),
+            tr("How often it repeats when the trigger or stick is hardly moved; all the way it has its full rate."),
+        )
+    if does.linger_ms:
+        yield Amount(
+            tr("Stays on"),
+            does.linger_ms,
+            0,
+            10_000,
+            tr(" ms longer"),
+            lambda ms: replace(does, linger_ms=ms),
+            tr("How long it goes on after you let go."),
+        )
+
+
+def _effect_amounts(does: Action, effect: Effect) -> Iterator[Amount]:
+    def changed(effect: Effect) -> Action:
+        return with_effect(does, effect)
+
+    match effect:
+        case Glide():
+            yield from _across_and_upright(effect, -20000, 20000, tr(" counts/s"), changed)
+        case Nudge():
+            yield from _across_and_upright(effect, -20000, 20000, tr(" counts"), changed)
+        case Scroll():
+            yield from _across_and_upright(effect, -100, 100, tr(" clicks/s"), changed)
+        case ChangePace(factor):
+            yield Amount(
+                tr("Look speed"),
+                round(factor * 100),
+                1,
+                2000,
+                " %",
+                lambda value: changed(ChangePace(value / 100)),
+                tr("How fast looking is while this is on; 100 % is as without it."),
+            )
+        case TurnBy(degrees, over_ms):
+            yield Amount(
+                tr("Turns by"),
+                round(degrees),
+                -720,
+                720,
+                "°",
+                lambda value: changed(replace(effect, degrees=float(value))),
+                tr("How far the view turns; below 0 to the left. It is right once you have measured a full turn."),
+            )
+            yield Amount(
+                tr("Turns within"),
+                over_ms,
+                0,
+                2000,
+                " ms",
+                lambda ms: changed(replace(effect, over_ms=ms)),
+                tr("How long the view takes to turn. Some games miss part of a turn that comes all at once."),
+            )
+        case PlacePointer(x, y):
+            yield Amount(
+                tr("From the left"),
+                round(x * 100),
+                0,
+                100,
+                " %",
+                lambda value: changed(replace(effect, x=value / 100)),
+                tr("Where the pointer goes, in parts of the screen's width."),
+            )
+            yield Amount(
+                tr("From the top"),
+                round(y * 100),
+                0,
+                100,
+                " %",
+                lambda value: changed(replace(effect, y=value / 100)),
+                tr("Where the pointer goes, in parts of the screen's height."),
+            )
+        case DoMove() | PressKeys() | ClickWheel() | PlaySequence() | CarouselStep() | Silence():
+            pass
+        case HoldLayer() | StayOnLayer() | NextLayer() | SwitchMotion() | AskForProfile():
+            pass
+        case _:
+            assert_never(effect)
+
+
+def _use_amounts(use: StickUse) -> Iterator[Amount]:
+    match use:
+        case PointerSpeed():
+            yield from _across_and_upright(use, -20000, 20000, tr(" counts/s"), lambda made: made)
+        case Tilt():
+            yield from _across_and_upright(use, -20000, 20000, tr(" counts/s"), lambda made: made)
+        case Flick():
+            yield Amount(
+                tr("From"),
+                round(use.radius * 100),
+                30,
+                95,
+                " %",
+                lambda value: replace(use, radius=value / 100),
+                tr("How far the stick must be pushed, of the way to its edge, to turn the view to where it points."),
+            )
+            yield Amount(
+                tr("Turns within"),
+                use.settle_ms,
+                20,
+                1000,
+                " ms",
+                lambda ms: replace(use, settle_ms=ms),
+                tr("How long the view takes to turn to where the stick points."),
+            )
+        case Scroll():
+            yield from _across_and_upright(use, -100, 100, tr(" clicks/s"), lambda made: made)
+        case Drag():
+            yield from _across_and_upright(use, -20000, 20000, tr(" counts"), lambda made: made)
+            yield Amount(
+                tr("Rolls on for"),
+                use.roll_ms,
+                0,
+                5000,
+                " ms",
+                lambda ms: replace(use, roll_ms=ms),
+                tr("How long the pointer goes on after the finger has left the surface."),
+            )
+        case PointerPosition():
+            yield from _across_and_upright(use, 1, 5000, tr(" counts"), lambda made: made)
+        case ChooseFromRing() | Turn():
+            pass
+        case _:
+            assert_never(use)
+
+
+def _across_and_upright(pair: S, low: int, high: int, unit: str, changed: Callable[[S], Subject]) -> Iterator[Amount]:
+    """An amount across and one up or down."""
+    across, down = tr("How much to the right; below 0 to the left."), tr("How much downwards; below 0 upwards.")
+    yield Amount(tr("Across"), round(pair.x), low, high, unit, lambda value: changed(replace(pair, x=value)), across)
+    yield Amount(tr("Up and down"), round(pair.y), low, high, unit, lambda value: changed(replace(pair, y=value)), down)
+
+
+def switches_of(does: Subject) -> Iterator[Switch]:
+    """What is so or not of an action, or of what a whole stick does."""
+    match does:
+        case Action():
+            if does.manner is Manner.TOGGLE:
+                told = tr("When the game comes to the front again, the toggle is on again if it was on before.")
+                yield Switch(tr("Comes back with the game"), does.regain, lambda on: replace(does, regain=on), told)
+            if isinstance(does.effect, ChangePace):
+                told = tr("The further you press, the more the speed changes.")
+                label = tr("All of it when pressed deep")
+                yield Switch(label, does.by_depth, lambda on: replace(does, by_depth=on), told)
+            if isinstance(does.effect, PlacePointer):
+                told = tr("When you let go, the pointer goes back to where it was. On Wayland it stays.")
+                yield Switch(tr("Goes back"), does.effect.back, lambda on: _placed(does, on), told)
+        case PointerPosition():
+            told = tr(
+                "The pointer goes all the way at once, to where the stick points. Otherwise it goes as far as you push."
+            )
+            yield Switch(tr("On a ring"), does.ring, lambda on: replace(does, ring=on), told)
+            told = tr("This mouse button is held down while the stick is pushed.")
+            for code, name in _BUTTONS.items():
+                yield Switch(name, code in does.hold, _holding(does, code), told)
+        case Turn():
+            told = tr("Turning the pad does nothing until a button that turns the gyro on is held or pressed.")
+            yield Switch(tr("Only while switched on"), not does.on, lambda on: Turn(on=not on), told)
+        case PointerSpeed() | Scroll() | Drag() | ChooseFromRing() | Tilt() | Flick():
+            pass
+        case _:
+            assert_never(does)
+
+
+@dataclass(frozen=True)
+class Options:
+    """One of several that can be chosen.
+
+    Attributes:
+        texts: what there is to choose.
+        now: which of them is so.
+        change: the action or use with another one, by its place.
+        help: what it does, in a sentence.
+    """
+
+    label: str
+    texts: tuple[str, ...]
+    now: int
+    change: Callable[[int], Subject]
+    help: str
+
+
+_SNAP_WORDS = {
+    Snap.NONE: tr("Just where it points"),
+    Snap.FORWARD: tr("Straight on if it points about there"),
+    Snap.EIGHTH: tr("By eighths of a turn"),
+    Snap.QUARTER: tr("By quarters of a turn"),
+}
+_PACE_WORDS = {
+    PaceOf.ALL: tr("Stick and gyro"),
+    PaceOf.STICK: tr("Only the stick"),
+    PaceOf.MOTION: tr("Only the gyro"),
+}
+
+
+def options_of(does: Subject) -> Iterator[Options]:
+    """What is one of several of an action, or of what a whole stick does."""
+    match does:
+        case Action(effect=ChangePace()):
+            yield Options(
+                tr("Changes"),
+                tuple(_PACE_WORDS.values()),
+                list(_PACE_WORDS).index(does.pace_of),
+                lambda index: replace(does, pace_of=list(_PACE_WORDS)[index]),
+                tr("Which way of looking gets another speed."),
+            )
+        case Flick():
+            yield Options(
+                tr("Turns to"),
+                tuple(_SNAP_WORDS.values()),
+                list(_SNAP_WORDS).index(does.snap),
+                lambda index: replace(does, snap=list(_SNAP_WORDS)[index]),
+                tr("Whether the first turn is rounded. While the stick stays out, the view goes round with it."),
+            )
+        case _:
+            pass
+
+
+def _placed(action: Action, back: bool) -> Action:
+    """With a pointer that goes back or not; what cannot be kept up as before is kept up while held."""
+    assert isinstance(action.effect, PlacePointer)
+    made = with_effect(action, replace(action.effect, back=back))
+    return with_manner(made, Manner.HELD)
+
+
+def _holding(position: PointerPosition, code: str) -> Callable[[bool], PointerPosition]:
+    rest = tuple(held for held in position.hold if held != code)
+    return lambda on: replace(position, hold=(*rest, code) if on else rest)

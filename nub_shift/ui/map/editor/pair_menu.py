@@ -1,0 +1,83 @@
+"""What can be set of slots that are pressed together."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from msgspec.structs import replace
+from PyQt6.QtWidgets import QMenu
+
+from nub_shift.editing.edits import shared_parts as part_edits
+from nub_shift.editing.words.labels import MANNER_WORDS, NOTHING, REACTION_WORDS, action_label
+from nub_shift.editing.words.slot_views import with_words
+from nub_shift.keyboard.layout import Layout
+from nub_shift.model.actions import Action, Manner, with_manner
+from nub_shift.model.controls import slot_label
+from nub_shift.model.effect_facts import manners_of
+from nub_shift.model.reactions import Order, Together
+from nub_shift.translation import inside, tr
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.map.editor.wanted import Place, Wanted
+from nub_shift.ui.widgets.menu_help import add_choices, add_help
+from nub_shift.ui.widgets.menus import add_entry, add_menu
+
+HOW_HELP = tr("Whether the key is down while you hold, until you press again, or again and again.")
+
+
+def fill_pair(menu: QMenu, theme: Theme, place: Place, wanted: Wanted, pair: Together, layout: Layout) -> None:
+    """Adds a menu with all that can be set of what slots do together."""
+    under = add_menu(menu, tr("Together {pair}", pair=with_words(pair, place.slot)))
+    slots, order = pair.slots, pair.order
+
+    def add(text: str, made: Together, now: bool | None = None) -> None:
+        edit = partial(part_edits.together, layer_id=place.layer, pair=made)
+        add_entry(under, text, partial(wanted.edit, tr("Together: {words}", words=inside(text)), edit), now)
+
+    _add_reactions(under, theme, place, wanted, pair, layout)
+    under.addSeparator()
+    within_ms = sorted({30, 60, 100, 150, pair.within_ms}) if order is Order.ANY else []
+    if within_ms:
+        told = tr("How far apart the presses may be. What each slot does alone waits that long.")
+        add_help(under, theme, tr("the time between presses"), told)
+    for milliseconds in within_ms:
+        made = replace(pair, within_ms=milliseconds)
+        add(tr("Within {ms} ms", ms=milliseconds), made, milliseconds == pair.within_ms)
+    under.addSeparator()
+    add_help(under, theme, tr("How"), HOW_HELP)
+    for manner, label in MANNER_WORDS.items():
+        if manner in possible_manners(pair):
+            add(label, with_manner(pair, manner), manner is pair.manner)
+    under.addSeparator()
+    if len(slots) == 2:
+        told = tr("If one is held first, only the second press counts, and nothing has to wait.")
+        add_help(under, theme, tr("the order of presses"), told)
+        for held, pressed in (slots, slots[::-1]):
+            given = order is Order.GIVEN and slots[0] == held
+            made = replace(pair, slots=(held, pressed), order=Order.GIVEN)
+            add(tr("{held} is held first", held=slot_label(held)), made, given)
+        add(tr("In any order"), replace(pair, order=Order.ANY), order is Order.ANY)
+        add_entry(under, tr("And the next control you press"), partial(wanted.third, *slots))
+    under.addSeparator()
+    add(tr("Separate"), Together(slots=slots))
+
+
+def _add_reactions(under: QMenu, theme: Theme, place: Place, wanted: Wanted, pair: Together, layout: Layout) -> None:
+    """What begins by how they are pressed; the next key or move is for the one that is chosen."""
+    told = tr("Pressed together, a tap can do one thing and a hold another. Choose one, then a key or move.")
+    when = add_choices(under, theme, tr("When"), told)
+    for reaction, word in REACTION_WORDS.items():
+        action = pair.reactions.get(reaction)
+        label = action_label(place.profile, action, layout) if action is not None else NOTHING
+        add_entry(when, f"{word}: {label}", partial(wanted.together, pair.slots, reaction))
+    if len(pair.reactions) > 1:
+        when.addSeparator()
+        for reaction in pair.reactions:
+            text = tr("Clear {reaction}", reaction=inside(REACTION_WORDS[reaction]))
+            edit = partial(part_edits.together, layer_id=place.layer, pair=pair.with_reaction(reaction, None))
+            add_entry(when, text, partial(wanted.edit, text, edit))
+
+
+def possible_manners(action: Action | None) -> frozenset[Manner]:
+    """How what an action does can be kept up."""
+    effect = action.effect if action is not None else None
+    return manners_of(effect) if effect is not None else frozenset()
