@@ -81,7 +81,8 @@ def random_frames(chance: Random, count: int, start_us: int) -> Iterator[Frame]:
     """So many frames of a hand that does everything; now and then a frame comes late, or bunched with others."""
     t_us = sensor_us = start_us
     for _ in range(count):
-        t_us += chance.choice((0, 0, 1000, 4000, 4000, 4000, 9000, 20_000, 40_000, 150_000, 700_000))
+        usual = chance.random() < 0.95
+        t_us += chance.choice((0, 0, 1000, 4000, 4000, 4000, 9000, 20_000, 40_000) if usual else (150_000, 700_000))
         sensor_us += chance.choice((1000, 4000, 4000, 50_000))
         values: dict[str, float] = {}
         for channel in chance.sample(CHANNELS, chance.randint(1, 5)):

@@ -20,7 +20,7 @@ from nub_shift.engine.regained import RegainedToggles
 from nub_shift.engine.shaping.bias import Vector
 from nub_shift.engine.shaping.motion import Sensors
 from nub_shift.engine.tally import Tally, count
-from nub_shift.engine.values import Frame, Output, RingLook
+from nub_shift.engine.values import Frame, Key, Output, RingLook
 from nub_shift.model.controls import AT_REST, MOTION_CHANNELS
 
 log = logging.getLogger("nub_shift.engine")
@@ -129,6 +129,7 @@ class Engine:
         self._readers.motion.rest()
         context.layers.stay(0)
         context.ledger.settle(self._now_us, context.times, out)
+        _drop_empty_presses(out)
         context.agenda.clear()
         context.memory.clear()
         context.waiting.clear()
@@ -479,3 +480,19 @@ class Engine:
                 self._act()
             context.stale = False
             self._drive.move(self._sheet, self._readers.sources, context, self._now_us)
+
+
+def _drop_empty_presses(out: list[Output]) -> None:
+    """Leaves out keys that go down and up again within one stop: a text that is cut gives back the Shift that it
+    withheld from a slot, which lets it go itself a moment later.
+    """
+    downs: dict[str, int] = {}
+    empty: set[int] = set()
+    for index, output in enumerate(out):
+        if isinstance(output, Key):
+            if output.down:
+                downs[output.code] = index
+            elif output.code in downs:
+                empty |= {downs.pop(output.code), index}
+    if empty:
+        out[:] = [output for index, output in enumerate(out) if index not in empty]

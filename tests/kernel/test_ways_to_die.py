@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import os
 import signal
+import threading
 import time
+from contextlib import nullcontext, suppress
 from pathlib import Path
 
 import psutil
 import pytest
 from evdev import ecodes
 
-from nub_shift.protocol.calls import GetState, SetLive, WorkByHand
+from nub_shift.protocol.calls import GetState, LoadProfile, SetLive, WorkByHand
+from nub_shift.protocol.client import RunnerClient, RunnerError
 from tests.kernel.devices import Reader, open_own
 from tests.runner.processes import RunnerProcess
 from tests.trust.test_ways_to_die import HELD, PAD, PROFILE, WAYS
@@ -20,6 +23,7 @@ pytestmark = pytest.mark.kernel
 
 # `NUB_SHIFT_LONG` asks for all of them: a runner takes seconds to start in the guest.
 LONG = bool(os.environ.get("NUB_SHIFT_LONG"))
+HUNG_S = 3.0
 ASKED = WAYS if LONG else [(signal.SIGKILL, "turbo"), (signal.SIGTERM, "ring")]
 
 
@@ -50,6 +54,35 @@ def test_a_watcher_that_goes_takes_the_keys_up_with_it_and_is_replaced(tmp_path:
     client.call(WorkByHand(PAD, {}))
     client.call(WorkByHand(PAD, HELD["stick key"]))
     reader.wait(lambda _: bool(down(reader)))
+    client.close()
+    runner.end()
+    reader.until(lambda: reader.gone or not down(reader))
+
+
+@pytest.mark.parametrize("way", ["killed", "stopped", "hung"] if LONG else ["killed"])
+@pytest.mark.parametrize("held", list(HELD) if LONG else ["toggle"])
+def test_who_reads_profiles_may_go_and_nothing_stays_down(tmp_path: Path, held: str, way: str) -> None:
+    runner, reader = playing(tmp_path, held)
+    client = RunnerClient(runner.socket, 60.0)
+    path = str(tmp_path / "ends.toml")
+    client.call(LoadProfile(PROFILE, 0, path))
+    (reading,) = (
+        child
+        for child in psutil.Process(runner.process.pid).children()
+        if "nub_shift.runner.reading" in child.cmdline()
+    )
+    reading.send_signal(signal.SIGKILL if way == "killed" else signal.SIGSTOP)
+    if way == "hung":
+        continuing = threading.Timer(HUNG_S, lambda: reading.send_signal(signal.SIGCONT))
+        continuing.start()
+    with suppress(RunnerError) if way == "stopped" else nullcontext():
+        client.call(LoadProfile(PROFILE.replace("Ends", "Ends again"), 0, path))
+    client.call(WorkByHand(PAD, {}))
+    client.call(SetLive(False))
+    reader.until(lambda: not down(reader))
+    client.call(SetLive(True))
+    client.call(WorkByHand(PAD, HELD[held]))
+    reader.until(lambda: bool(down(reader)))
     client.close()
     runner.end()
     reader.until(lambda: reader.gone or not down(reader))

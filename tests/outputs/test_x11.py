@@ -13,7 +13,7 @@ from pathlib import Path
 import pytest
 from Xlib import X
 
-from nub_shift.engine.values import Key, Pointer, Wheel
+from nub_shift.engine.values import Key, Place, PlaceBack, Pointer, Wheel
 from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
 from nub_shift.outputs.x11 import X11Output
 from tests.runner.processes import RunnerProcess
@@ -49,6 +49,23 @@ def test_the_pointer_moves_by_counts(x_window: XWindow, output: X11Output) -> No
     while x_window.pointer() != (x + 20, y - 20) and time.monotonic() < end:
         pass
     assert x_window.pointer() == (x + 20, y - 20)
+
+
+def test_the_pointer_is_placed_and_goes_back_to_where_it_was(x_window: XWindow, output: X11Output) -> None:
+    screen = x_window.display.screen()
+    output.send([Place(0, 0.25, 1.0)])
+    x_window.until(
+        lambda: x_window.pointer() == (round(0.25 * (screen.width_in_pixels - 1)), screen.height_in_pixels - 1)
+    )
+    output.send([Pointer(1, 7, -20)])
+    x_window.until(lambda: x_window.pointer()[1] == screen.height_in_pixels - 21)
+    before = x_window.pointer()
+    output.send([Place(2, 0.5, 0.5)])
+    x_window.until(lambda: x_window.pointer() != before)
+    output.send([PlaceBack(3)])
+    x_window.until(lambda: x_window.pointer() == before)
+    output.send([PlaceBack(4), Pointer(5, 1, 0)])
+    x_window.until(lambda: x_window.pointer() == (before[0] + 1, before[1]))
 
 
 def test_closing_releases_what_is_down(x_window: XWindow, x_server: str) -> None:

@@ -145,6 +145,8 @@ class SequenceRun(RunBase):
                 return
             self._place += 1
             self._strike(stroke, t_us)
+            if self not in self._courses:
+                return  # what it did has ended it: a carousel's entry that is a toggle of the same group
             if stroke.wait_us:
                 self._timer = self._context.agenda.at(t_us + stroke.wait_us, self._play)
                 return

@@ -1,0 +1,212 @@
+"""An independent model of buttons, layers, toggles and groups, held against the engine.
+
+It knows no time: keys have no shortest times here, buttons are pressed one after the other, and nothing waits. It is
+written from what the documents say, as simply as it can be, and shares nothing with the engine.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from random import Random
+
+from nub_shift.engine.engine import Engine
+from nub_shift.engine.program import Program
+from nub_shift.engine.values import Frame
+from nub_shift.model.actions import Action, Manner
+from nub_shift.model.effects import Effect, HoldLayer, NextLayer, PressKeys, StayOnLayer
+from nub_shift.model.game import Game
+from nub_shift.model.profile import BASE_LAYER, SCHEMA_VERSION, Layer, Profile
+from nub_shift.model.reactions import Assignment
+
+BUTTONS = ("south", "east", "west", "north", "left_shoulder", "right_shoulder", "select", "start")
+_LAYERS = ("aim", "swim", "dive")
+_KEYS = ("KEY_A", "KEY_B", "KEY_C", "KEY_D", "KEY_LEFTSHIFT")
+# What ends something that has begun.
+End = Callable[[], None]
+# A toggle is known by where it stands: the layer that says it, the slot, and which of several it is.
+ToggleId = tuple[str, str, int]
+
+
+@dataclass
+class _On:
+    """A toggle that is on."""
+
+    action: Action
+    slot: str
+    end: End
+
+
+@dataclass
+class PlainModel:
+    """What is down and which layers are on, after each press and release.
+
+    Attributes:
+        keys: how many hold each key.
+        layers: how many hold each layer, in the order in which they came on.
+    """
+
+    profile: Profile
+    keys: Counter[str] = field(default_factory=Counter)
+    layers: dict[str, int] = field(default_factory=dict)
+    _toggles: dict[ToggleId, _On] = field(default_factory=dict)
+    _held: dict[str, list[End]] = field(default_factory=dict)
+    _staying: str = BASE_LAYER
+    _entered: dict[str, list[End]] = field(default_factory=dict)
+
+    @property
+    def down(self) -> set[str]:
+        """The keys that are down."""
+        return {key for key, count in self.keys.items() if count}
+
+    def press(self, slot: str) -> None:
+        """A button is pressed: it ends what it ends elsewhere, and begins what the layers that were on have for it."""
+        owner, assignment = self._shown(slot)
+        for on in list(self._toggles.values()):
+            if slot in on.action.ended_by and on.slot != slot:
+                self._switch_off(on)
+        self._held[slot] = [] if assignment is None else self._begin_all(assignment, owner, slot)
+        self._follow_layers()
+
+    def release(self, slot: str) -> None:
+        """What its press began ends, in the reverse order."""
+        for end in reversed(self._held.pop(slot)):
+            end()
+        self._follow_layers()
+
+    def _shown(self, slot: str) -> tuple[str, Assignment | None]:
+        """What the topmost layer has for a slot, by itself or from what it is based on, and which layer says it."""
+        for name in (*reversed(list(self.layers)), BASE_LAYER):
+            layer: Layer | None = self._layer(name)
+            while layer is not None:
+                if slot in layer.slots:
+                    return layer.id, layer.slots[slot]
+                layer = self._layer(layer.based_on) if layer.based_on is not None else None
+        return "", None
+
+    def _layer(self, name: str) -> Layer:
+        return next(layer for layer in self.profile.layers if layer.id == name)
+
+    def _begin_all(self, action: Action, owner: str, slot: str, place: str = "") -> list[End]:
+        """`place` is where the toggles stand, if not at the slot."""
+        return [self._begin(part, (owner, place or slot, number), slot) for number, part in enumerate(action.parts)]
+
+    def _begin(self, action: Action, which: ToggleId, slot: str) -> End:
+        if action.manner is not Manner.TOGGLE:
+            return self._start(action)
+        if which in self._toggles:
+            self._switch_off(self._toggles[which])
+            return lambda: None
+        end = self._start(action)
+        for on in list(self._toggles.values()):
+            if action.group is not None and on.action.group == action.group:
+                self._switch_off(on)
+        self._toggles[which] = _On(action, slot, end)
+        return lambda: None
+
+    def _switch_off(self, on: _On) -> None:
+        self._toggles = {which: other for which, other in self._toggles.items() if other is not on}
+        on.end()
+
+    def _start(self, action: Action) -> End:
+        """Begins an effect; returns what ends it."""
+        match action.effect:
+            case PressKeys(keys):
+                self.keys.update(keys)
+                return lambda: self.keys.subtract(keys)
+            case HoldLayer(layer):
+                self._hold(layer)
+                return lambda: self._let_go(layer)
+            case StayOnLayer(layer):
+                self._stay(layer)
+            case NextLayer(layers):
+                at = layers.index(self._staying) + 1 if self._staying in layers else 0
+                self._stay(layers[at % len(layers)])
+            case _:
+                pass  # silence
+        return lambda: None
+
+    def _stay(self, layer: str) -> None:
+        before, self._staying = self._staying, layer
+        if layer != BASE_LAYER:
+            self._hold(layer)
+        if before != BASE_LAYER:
+            self._let_go(before)
+
+    def _hold(self, layer: str) -> None:
+        self.layers[layer] = self.layers.get(layer, 0) + 1
+
+    def _let_go(self, layer: str) -> None:
+        self.layers[layer] -= 1
+        if not self.layers[layer]:
+            del self.layers[layer]
+
+    def _follow_layers(self) -> None:
+        """What layers do as they come on, and end as they go; what they do may end other layers."""
+        while self._entered.keys() != self.layers.keys():
+            gone = [name for name in self._entered if name not in self.layers]
+            for name in [name for name in self.layers if name not in self._entered]:
+                owner, enter = self._enter(name)
+                self._entered[name] = [] if enter is None else self._begin_all(enter, "enter", name, owner)
+            for name in gone:
+                for end in reversed(self._entered.pop(name)):
+                    end()
+
+    def _enter(self, name: str) -> tuple[str, Action | None]:
+        layer = self._layer(name)
+        while layer.enter is None and layer.based_on is not None:
+            layer = self._layer(layer.based_on)
+        return layer.id, layer.enter
+
+
+def differs(seed: int, presses: int) -> str:
+    """Plays a random profile of buttons; returns where the engine and the model differ, empty if they do not."""
+    chance = Random(seed)
+    profile = _random_profile(chance)
+    model, engine = PlainModel(profile), Engine(Program(profile))
+    held: set[str] = set()
+    for number in range(presses):
+        slot = chance.choice(BUTTONS)
+        now_us = 1_000_000 + number * 10_000
+        engine.feed(Frame(now_us, {slot: 0.0 if slot in held else 1.0}))
+        (model.release if slot in held else model.press)(slot)
+        held ^= {slot}
+        state = engine.state()
+        if set(state.down) != model.down or state.layers != (BASE_LAYER, *model.layers):
+            return f"seed {seed}, press {number}: {state.down} in {state.layers}, not {model.down} in {model.layers}"
+    return ""
+
+
+def _random_profile(chance: Random) -> Profile:
+    def some_keys() -> PressKeys:
+        return PressKeys(tuple(chance.sample(_KEYS, chance.choice((1, 1, 2)))))
+
+    def action(effects: tuple[Effect, ...]) -> Action:
+        effect = chance.choice(effects)
+        if isinstance(effect, PressKeys | HoldLayer) and chance.random() < 0.4:
+            ended_by = tuple(chance.sample(BUTTONS, chance.choice((0, 0, 1, 2))))
+            return Action.of(effect, manner=Manner.TOGGLE, group=chance.choice((None, "one")), ended_by=ended_by)
+        return Action.of(effect)
+
+    def assignment() -> Assignment:
+        if chance.random() < 0.08:
+            return Assignment(silence=True)
+        layer = chance.choice(_LAYERS)
+        shifts = (HoldLayer(layer), StayOnLayer(chance.choice((BASE_LAYER, layer))), NextLayer((BASE_LAYER, *_LAYERS)))
+        first, *rest = (
+            action((some_keys(), some_keys(), some_keys(), *shifts)) for _ in range(chance.choice((1, 1, 2)))
+        )
+        return Assignment(**first.own_fields | {"also": tuple(rest)})
+
+    def layer(name: str, number: int) -> Layer:
+        slots = {slot: assignment() for slot in chance.sample(BUTTONS, chance.randint(2, 7))}
+        if name == BASE_LAYER:
+            return Layer(id=name, label=name, slots=slots)
+        based_on = chance.choice((None, *_LAYERS[: number - 1]))
+        enter = action((some_keys(),)) if chance.random() < 0.5 else None
+        return Layer(id=name, label=name, slots=slots, based_on=based_on, enter=enter)
+
+    layers = tuple(layer(name, number) for number, name in enumerate((BASE_LAYER, *_LAYERS)))
+    game = Game(shortest_key_ms=0, shortest_gap_ms=0)
+    return Profile(schema=SCHEMA_VERSION, title="Buttons", layers=layers, game=game)
