@@ -290,9 +290,11 @@ def test_keys_are_named_by_another_keyboard_layout_while_the_sign_stays(on_x11: 
     layout = partial(subprocess.run, env={**os.environ, "DISPLAY": shown.display.get_display_name()}, check=True)
 
     def badge() -> bytes:
-        (pane,) = shown.panes()
-        room = pane.get_geometry()  # type: ignore[attr-defined]
-        return bytes(pane.get_image(0, 0, room.width, room.height, X.ZPixmap, 0xFFFFFFFF).data)  # type: ignore[attr-defined]
+        while True:
+            (pane,) = shown.panes()
+            room = pane.get_geometry()  # type: ignore[attr-defined]
+            with suppress(error.BadMatch):  # it has become smaller since it was measured
+                return bytes(pane.get_image(0, 0, room.width, room.height, X.ZPixmap, 0xFFFFFFFF).data)  # type: ignore[attr-defined]
 
     layout(["setxkbmap", "us"])
     until(lambda: len(shown.panes()) == 0)

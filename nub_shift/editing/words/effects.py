@@ -242,7 +242,7 @@ def _pointer_choices() -> Iterator[Choice]:
     for word, x, y in jumps:
         yield word, Nudge(x=50 * x, y=50 * y)
     for word, degrees in (
-        (tr("Turns the view right round"), 180.0),
+        (tr("Turns the view around"), 180.0),
         (tr("Turns the view a quarter to the left"), -90.0),
         (tr("Turns the view a quarter to the right"), 90.0),
     ):

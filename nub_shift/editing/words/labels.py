@@ -43,7 +43,7 @@ def _reaction_help(reaction: Reaction) -> str:
         case Reaction.HOLD:
             return tr("Once you have held it for a moment")
         case Reaction.LONG_HOLD:
-            return tr("Once you have held it for longer, instead of what the hold does")
+            return tr("After a longer hold, in place of what the hold does")
         case Reaction.DOUBLE_TAP:
             return tr("Two short presses")
         case Reaction.TRIPLE_TAP:

@@ -163,7 +163,7 @@ def _effect_amounts(does: Action, effect: Effect) -> Iterator[Amount]:
                 720,
                 "°",
                 lambda value: changed(replace(effect, degrees=float(value))),
-                tr("How far the view turns; below 0 to the left. It is right once you have measured a full turn."),
+                tr("How far the view turns; below 0 to the left. Measure a full turn first, or it turns too far or not far enough."),
             )
             yield Amount(
                 tr("Turns within"),
@@ -182,7 +182,7 @@ def _effect_amounts(does: Action, effect: Effect) -> Iterator[Amount]:
                 100,
                 " %",
                 lambda value: changed(replace(effect, x=value / 100)),
-                tr("Where the pointer goes, in parts of the screen's width."),
+                tr("Where the pointer goes: 0 % is the left edge of the screen, 100 % the right one."),
             )
             yield Amount(
                 tr("From the top"),
@@ -191,7 +191,7 @@ def _effect_amounts(does: Action, effect: Effect) -> Iterator[Amount]:
                 100,
                 " %",
                 lambda value: changed(replace(effect, y=value / 100)),
-                tr("Where the pointer goes, in parts of the screen's height."),
+                tr("Where the pointer goes: 0 % is the top of the screen, 100 % the bottom."),
             )
         case DoMove() | PressKeys() | ClickWheel() | PlaySequence() | CarouselStep() | Silence():
             pass
@@ -304,8 +304,8 @@ class Options:
 
 
 _SNAP_WORDS = {
-    Snap.NONE: tr("Just where it points"),
-    Snap.FORWARD: tr("Straight on if it points about there"),
+    Snap.NONE: tr("Exactly where it points"),
+    Snap.FORWARD: tr("Straight ahead if you push about forward"),
     Snap.EIGHTH: tr("By eighths of a turn"),
     Snap.QUARTER: tr("By quarters of a turn"),
 }
@@ -321,7 +321,7 @@ def options_of(does: Subject) -> Iterator[Options]:
     match does:
         case Action(effect=ChangePace()):
             yield Options(
-                tr("Changes"),
+                tr("Applies to"),
                 tuple(_PACE_WORDS.values()),
                 list(_PACE_WORDS).index(does.pace_of),
                 lambda index: replace(does, pace_of=list(_PACE_WORDS)[index]),
@@ -333,7 +333,7 @@ def options_of(does: Subject) -> Iterator[Options]:
                 tuple(_SNAP_WORDS.values()),
                 list(_SNAP_WORDS).index(does.snap),
                 lambda index: replace(does, snap=list(_SNAP_WORDS)[index]),
-                tr("Whether the first turn is rounded. While the stick stays out, the view goes round with it."),
+                tr("Rounds the first turn. While you keep the stick out, the view goes round with it."),
             )
         case _:
             pass
