@@ -100,7 +100,8 @@ FEEL_HELP: Final[dict[type[Record], dict[str, FeelHelp]]] = {
         "on": FeelHelp(tr("More: the stick must go further out before it walks."), Drawn.RING),
         "off": FeelHelp(tr("Less: it walks on for longer on the way back."), Drawn.RING),
         **dict.fromkeys(
-            ("up", "down", "left", "right"), FeelHelp(tr("How far the stick must go this way, where that differs from the others."))
+            ("up", "down", "left", "right"),
+            FeelHelp(tr("How far the stick must go this way, where that differs from the others.")),
         ),
         "hysteresis_degrees": FeelHelp(tr("More: a direction is kept for longer at its border."), Drawn.WEDGE, 1, _DEG),
     },

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from enum import Enum
-from typing import Annotated, Any, TypeVar, assert_never
+from typing import Annotated, Any, Self, TypeVar, assert_never
 
 from msgspec import Meta
 from msgspec.structs import replace
@@ -35,9 +35,6 @@ class Reaction(Enum):
     DOUBLE_TAP = "double_tap"
     TRIPLE_TAP = "triple_tap"
     RELEASE = "release"
-
-
-R = TypeVar("R", bound="Reacting")
 
 
 class Hold(Action, frozen=True):
@@ -106,7 +103,7 @@ class Reacting(Action, frozen=True):
         found: Action | None = getattr(self, reaction.value)
         return found
 
-    def with_reaction(self: R, reaction: Reaction, action: Action | None) -> R:
+    def with_reaction(self, reaction: Reaction, action: Action | None) -> Self:
         """The same with something else for one reaction, with the time that is set there; None takes it away."""
         if reaction is Reaction.PRESS:
             return replace(self, **(action or Action()).own_fields)
@@ -117,6 +114,9 @@ class Reacting(Action, frozen=True):
         """When the first of its holds begins; a press that ends before is a tap."""
         first = self.hold or self.long_hold
         return first.after_ms if first is not None else None
+
+
+R = TypeVar("R", bound=Reacting)
 
 
 def time_of(reacting: Reacting, reaction: Reaction) -> int | None:

@@ -163,7 +163,10 @@ def _effect_amounts(does: Action, effect: Effect) -> Iterator[Amount]:
                 720,
                 "°",
                 lambda value: changed(replace(effect, degrees=float(value))),
-                tr("How far the view turns; below 0 to the left. Measure a full turn first, or it turns too far or not far enough."),
+                tr(
+                    "How far the view turns; below 0 to the left. Measure a full turn first, "
+                    "or it turns too far or not far enough."
+                ),
             )
             yield Amount(
                 tr("Turns within"),
