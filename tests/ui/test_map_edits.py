@@ -16,6 +16,7 @@ from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.waiting import Awaited, Wait
+from nub_shift.editing.words.effects import Menu
 from nub_shift.editing.words.labels import REACTION_WORDS
 from nub_shift.editing.words.written_sequence import written_sequence
 from nub_shift.engine.engine import Engine
@@ -23,15 +24,16 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Pointer
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Action, Manner
-from nub_shift.model.effects import MotionSwitch, Turn
+from nub_shift.model.effects import Flick, MotionSwitch, PaceOf, PlacePointer, Snap, Tilt, Turn, TurnBy
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Direction, Profile
-from nub_shift.model.reactions import Assignment, Hold, MoreTaps, Reaction
+from nub_shift.model.reactions import Assignment, Hold, MoreTaps, Reaction, Release
 from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.map.editor.cell import Cell
 from nub_shift.ui.map.editor.control_editor import ControlEditor
 from nub_shift.ui.map.move_list import MoveList
+from nub_shift.ui.widgets.spins import CalmChoice
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest, choose, popped
 
@@ -467,3 +469,93 @@ def test_the_window_survives_many_layers(make_bench: Callable[[Theme], Bench], t
     bench.window.map.show_layer("lamp")
     again = bench.window.map.opened
     assert again is not None and "lamp" in again.grid.layers and again.cell is not None
+
+
+def test_slots_pressed_together_are_tapped_and_held_in_their_own_way(bench: Bench) -> None:
+    bench.link.touch("south")
+    opened = bench.window.map.opened
+    assert opened is not None
+    choose_reaction(opened, Reaction.HOLD)
+    choose(popped(opened.bar.other), Menu.TOGETHER.value, "With the next control you press")
+    bench.link.touch("east")
+    opened = bench.window.map.opened
+    assert opened is not None and opened.cell is not None
+    QTest.keyClick(opened.cell, Qt.Key.Key_F7)
+    choose(popped(opened.bar.other), Menu.TOGETHER.value, "Together with south", "When", "Tap: Nothing")
+    QTest.keyClick(opened.cell, Qt.Key.Key_F8)
+    (pair,) = bench.document.profile.layers[0].together
+    assert {reaction: action.keys for reaction, action in pair.reactions.items()} == {
+        Reaction.TAP: ("KEY_F8",),
+        Reaction.HOLD: ("KEY_F7",),
+    }
+    assert "with south: tap: F8; hold: F7" in opened.cell.accessibleName()
+    choose(popped(opened.bar.other), Menu.TOGETHER.value, "Together with south", "When", "Clear hold")
+    (pair,) = bench.document.profile.layers[0].together
+    assert list(pair.reactions) == [Reaction.TAP]
+
+
+def test_what_a_slot_does_only_while_another_is_held_and_when_it_is_let_go(bench: Bench) -> None:
+    bench.link.touch("home")
+    opened = bench.window.map.opened
+    assert opened is not None
+    choose_reaction(opened, Reaction.RELEASE)
+    opened.give(Action(keys=("KEY_A",)))
+    opened.bar.time.setValue(300)
+    choose(popped(opened.bar.other_reactions), "Only while another is held", "Left trigger", "Left trigger")
+    found = bench.assigned("home")
+    assert isinstance(found, Assignment)
+    assert found.release == Release(keys=("KEY_A",), after_ms=300, while_=("left_trigger.light",))
+    assert opened.cell is not None and "while left trigger is held" in opened.cell.accessibleName()
+    choose(popped(opened.bar.other_reactions), "Only while another is held", "Left trigger", "Left trigger")
+    opened.bar.time.setValue(0)
+    assert bench.assigned("home") == Assignment(release=Release(keys=("KEY_A",)))
+
+
+def test_view_and_pointer_moves_are_given_and_set(bench: Bench) -> None:
+    bench.link.touch("home")
+    opened = bench.window.map.opened
+    assert opened is not None
+    bar = opened.bar
+
+    def press() -> Action:
+        found = bench.assigned("home")
+        assert isinstance(found, Assignment)
+        return found.bare
+
+    choose(popped(bar.other), Menu.POINTER.value, "Turns the view around")
+    bar.amounts.spins[0].setValue(-90)
+    bar.amounts.spins[1].setValue(250)
+    assert press() == Action(turn_by=TurnBy(-90.0, 250))
+    choose(popped(bar.other), Menu.POINTER.value, "Goes to a place on the screen while held")
+    QTest.mouseClick(bar.manners[Manner.TOGGLE], Qt.MouseButton.LeftButton)
+    bar.amounts.spins[0].setValue(10)
+    QTest.mouseClick(bar.amounts.switches[-1], Qt.MouseButton.LeftButton)  # stays where it is: nothing to toggle
+    assert press() == Action(place=PlacePointer(0.1, 0.5, back=False))
+    choose(popped(bar.other), Menu.PACE.value, "Half the speed while held")
+    pick(bar.amounts.choices[0], "Only the gyro")
+    assert press() == Action(pace=0.5, pace_of=PaceOf.MOTION)
+
+
+def test_a_flick_snaps_and_the_pad_is_turned_and_tilted_at_once(bench: Bench) -> None:
+    window = bench.window
+    window.map.open_slot("right_stick", listen=False)
+    assert window.map.opened is not None
+    bar = window.map.opened.bar
+    choose(popped(bar.whole), "Turn the view to where it points")
+    pick(bar.amounts.choices[0], "By quarters of a turn")
+    assert bench.assigned("right_stick") == Assignment(flick=Flick(snap=Snap.QUARTER))
+    window.map.open_slot("motion", listen=False)
+    bar = window.map.opened.bar
+    choose(popped(bar.whole), "Turn the view")
+    choose(popped(bar.whole), "And tilting", "Move the pointer by tilting")
+    bar.amounts.spins[0].setValue(500)
+    assert bench.assigned("motion") == Assignment(turn=Turn(), tilt=Tilt(x=500.0))
+    assert bar.does.text().startswith("Turn the view and")
+    choose(popped(bar.whole), "And tilting", "Nothing")
+    assert bench.assigned("motion") == Assignment(turn=Turn())
+
+
+def pick(field: CalmChoice, text: str) -> None:
+    """Chooses from a list as a person does."""
+    field.setCurrentIndex(field.findText(text))
+    field.activated.emit(field.currentIndex())

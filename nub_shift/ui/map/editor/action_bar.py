@@ -132,8 +132,9 @@ class ActionBar(QWidget):
         )
         self.amounts.add(tr("Waits"), self.time, waits)
         self.amounts.add(tr("Rate"), self.rate, tr("How many presses there are in a second."), self._seen)
-        for button in (self.other_reactions, self.other_manners):
-            button.setFixedWidth(theme.px(92))  # whatever is chosen there
+        self.other_manners.setFixedWidth(theme.px(92))  # whatever is chosen there
+        rarely = [_marked(one, True) for one in Reaction if one not in _USUAL_REACTIONS]
+        self.other_reactions.setFixedWidth(max(Choice(theme, text).sizeHint().width() for text in rarely))
         self._connect()
         for reaction, button in self.reactions.items():
             _set_text(button, _marked(reaction, True))

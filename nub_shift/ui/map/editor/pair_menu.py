@@ -42,11 +42,12 @@ def fill_pair(menu: QMenu, theme: Theme, place: Place, wanted: Wanted, pair: Tog
     for milliseconds in within_ms:
         made = replace(pair, within_ms=milliseconds)
         add(tr("Within {ms} ms", ms=milliseconds), made, milliseconds == pair.within_ms)
-    under.addSeparator()
-    add_help(under, theme, tr("How"), HOW_HELP)
-    for manner, label in MANNER_WORDS.items():
-        if manner in possible_manners(pair):
-            add(label, with_manner(pair, manner), manner is pair.manner)
+    manners = [manner for manner in MANNER_WORDS if manner in possible_manners(pair)]
+    if manners:
+        under.addSeparator()
+        add_help(under, theme, tr("How"), HOW_HELP)
+    for manner in manners:
+        add(MANNER_WORDS[manner], with_manner(pair, manner), manner is pair.manner)
     under.addSeparator()
     if len(slots) == 2:
         told = tr("If one is held first, only the second press counts, and nothing has to wait.")
