@@ -50,13 +50,17 @@ class DrivenPad:
         self._answering = threading.Thread(target=self._answer, daemon=True)
         self._answering.start()
 
-    def show(self, dps: float = 0.0, *, south: bool = False, touched: tuple[int, int] | None = None) -> None:
-        """One report, 4 ms after the last: how fast it is turned to the left, south, and where a finger touches."""
+    def show(
+        self, dps: float = 0.0, *, south: bool = False, touched: tuple[int, int] | None = None, noisy: bool = True
+    ) -> None:
+        """One report, 4 ms after the last: how fast it is turned to the left, south, and where a finger touches.
+
+        Sensors that are not `noisy` show the same again and again, and the kernel passes on their time alone.
+        """
         self._stamp = (self._stamp + _STAMPS_PER_S * 4 // 1000) % 2**32
         self._number = (self._number + 1) % 256
         buttons = bytes([0x08 | (0x20 if south else 0), 0, 0, 0])  # the hat at rest is 8
-        # As with real sensors no two samples are quite the same; the kernel leaves out what has not changed.
-        noise = self._number % 2
+        noise = self._number % 2 if noisy else 0
         motion = struct.pack("<6hI", noise, round(dps * _RAW_PER_DPS) + noise, 0, 0, _RAW_PER_G + noise, 0, self._stamp)
         x, y = touched or (0, 0)
         finger = bytes([0x80 if touched is None else 0x01, x & 0xFF, x >> 8 | (y & 0xF) << 4, y >> 4])

@@ -142,6 +142,23 @@ def test_all_parts_of_a_driven_pad_play_without_being_introduced(driven: DrivenP
         runner.end()
 
 
+def test_a_turn_without_noise_arrives_to_the_last_count(driven: DrivenPad, tmp_path: Path) -> None:
+    runner = Runner("--output", "uinput", profile=written(tmp_path), pad=DRIVEN_NAME)
+    try:
+        until(lambda: lights() == [1])
+        mouse = open_own("mouse")
+        for dps in [0.0] * 50 + [-90.0] * 250 + [0.0] * 50:
+            driven.show(dps, noisy=False)
+            time.sleep(0.004)
+        turned = 250 * 0.004 * 90 / 360 * 6000  # counts, at 6000 a full turn
+        mouse.wait(lambda _: abs(mouse.total(ecodes.REL_X) - turned) <= 90 * 0.004 / 360 * 6000)  # one sample
+        time.sleep(1)
+        mouse.drain()
+        assert mouse.total(ecodes.REL_X) == pytest.approx(turned, abs=6)
+    finally:
+        runner.end()
+
+
 def test_a_pad_with_motors_is_recorded_with_all_its_devices(driven: DrivenPad, tmp_path: Path) -> None:
     file = tmp_path / "driven.txt"
     words = ("record", str(file), "--pad", f"evdev:{DRIVEN_NAME}", "--seconds", "2")
