@@ -1,6 +1,6 @@
 """The least that any program for this job must do: read a pad, write a key or move a mouse. For `nub-shift bench` only.
 
-Bare loops in plain Python:
+Bare loops of `os.read`, `struct` and `os.write` in plain Python:
 
     press PHYS PAD              each event of a button that it reads becomes an event of one key, nothing else
     move PHYS PAD [SENSORS]     keeps what it reads, and moves the mouse by a count each millisecond
@@ -18,23 +18,23 @@ import evdev
 from evdev import ecodes
 
 _EVENT = struct.Struct("@llHHi")
-_MOVE = _EVENT.pack(0, 0, ecodes.EV_REL, ecodes.REL_X, 1) + _EVENT.pack(0, 0, ecodes.EV_SYN, ecodes.SYN_REPORT, 0)
+_REPORT = _EVENT.pack(0, 0, ecodes.EV_SYN, ecodes.SYN_REPORT, 0)
+_MOVE = _EVENT.pack(0, 0, ecodes.EV_REL, ecodes.REL_X, 1) + _REPORT
 
 
 def press(phys: str, pad: int) -> None:
     """Plays buttons until the pad is gone."""
     keyboard = evdev.UInput({ecodes.EV_KEY: [ecodes.KEY_SPACE]}, name="Bare keyboard", phys=phys)
+    os.set_blocking(pad, True)
     print("ready", file=sys.stderr, flush=True)
     while True:
-        select.select([pad], [], [])
         try:
             data = os.read(pad, 64 * _EVENT.size)
         except OSError:
             return
         for _seconds, _micros, kind, _code, value in _EVENT.iter_unpack(data):
             if kind == ecodes.EV_KEY:
-                keyboard.write(ecodes.EV_KEY, ecodes.KEY_SPACE, value)
-                keyboard.syn()
+                os.write(keyboard.fd, _EVENT.pack(0, 0, ecodes.EV_KEY, ecodes.KEY_SPACE, value) + _REPORT)
 
 
 def move(phys: str, devices: list[int]) -> None:

@@ -61,38 +61,38 @@ class ControlReaders:
         takes what comes. A stick that reports what it did before has not moved; motion sensors that do so have taken a
         sample, and `sampled` is whether they have, though they may have shown nothing new.
         """
-        readers, down = self._readers, self.down
+        readers, buttons, down = self._readers, self._buttons, self.down
         motion = self._motion_reader
-        moved: dict[Reader, None] = {}
+        moved: list[Reader] = []
         last: Reader | None = None
         for channel, value in values.items():
             reader = readers.get(channel)
             if reader is not None:
                 if reported[channel] != value or reader is motion:
                     reported[channel] = value
-                    if reader is not last:  # a frame has a control's channels together
-                        moved[reader] = None
+                    if reader is not last:  # a frame has a control's channels together, nearly always
                         last = reader
+                        if reader not in moved:
+                            moved.append(reader)
             elif (value > 0.5) is not (channel in down):
-                self._press_or_let_go(channel)
-        if sampled:
-            moved[motion] = None
+                slot = buttons.get(channel)
+                if slot is None:
+                    continue  # of no control that there is
+                slot.down = not slot.down
+                (down.add if slot.down else down.remove)(channel)
+                self.changed.append(slot)
+        if sampled and motion not in moved:
+            moved.append(motion)
+        if not moved:
+            return False
         for reader in moved:
             reader.take(reported, now_us)
-        return bool(moved)
+        return True
 
     def settle(self) -> None:
         """Decides at once what waits to be decided by time."""
         for trigger in self._triggers.values():
             trigger.settle()
-
-    def _press_or_let_go(self, channel: str) -> None:
-        slot = self._buttons.get(channel)
-        if slot is None:
-            return  # of no control that there is
-        slot.down = not slot.down
-        (self.down.add if slot.down else self.down.remove)(channel)
-        self.changed.append(slot)
 
     def _make_readers(self, used: frozenset[str], analogue: bool, context: EffectContext) -> None:
         buttons, readers = self._buttons, self._readers

@@ -89,9 +89,11 @@ class Engine:
             self._context.out = out
         else:
             out = self._step(t_us)
-        self._readers.motion.sensor_us = frame.sensor_us
-        self._read(frame.values, frame.sensor_us is not None)
-        if self._readers.changed:
+        readers, sensor_us = self._readers, frame.sensor_us
+        readers.motion.sensor_us = sensor_us
+        if readers.read(frame.values, self._reported, self._now_us, sensor_us is not None):
+            self._note_moved()
+        if readers.changed:
             self._act()
         if self._context.stale:
             self._settle()
@@ -349,11 +351,16 @@ class Engine:
             if context.layers.changed or context.stale:
                 self._settle()
 
-    def _read(self, values: dict[str, float], sampled: bool = False) -> None:
-        """Has the readers note what a frame changes, or what sensors `sampled` anew."""
-        moved = self._readers.read(values, self._reported, self._now_us, sampled)
-        if moved and (self._context.glides or self._context.scrolls or self._context.paces):
-            self._context.stale = True  # they go as fast as their slots are pressed deep
+    def _read(self, values: dict[str, float]) -> None:
+        """Has the readers note how channels stand."""
+        if self._readers.read(values, self._reported, self._now_us):
+            self._note_moved()
+
+    def _note_moved(self) -> None:
+        """Something has moved that may be pressed deep, which sets how fast some effects go."""
+        context = self._context
+        if context.glides or context.scrolls or context.paces:
+            context.stale = True
 
     def _act(self) -> None:
         """Acts on the slots that a frame changed."""
@@ -374,8 +381,9 @@ class Engine:
                 if slot.name in self._enders:
                     self._end_toggles(slot)
                 effect = slot.effect = self._sheet.effects.get(slot.name)
-                slot.note_press(now_us)
+                slot.pressed_us = now_us
                 if slot.continuous:
+                    slot.note_press(now_us)
                     slot.begun.clear()
                     if effect is not None:
                         slot.begun.add(effect)

@@ -12,7 +12,6 @@ Times are those of the strictest of all who hold the key, or have held it since 
 
 from __future__ import annotations
 
-from collections import Counter
 from dataclasses import dataclass
 from operator import itemgetter
 from typing import Final
@@ -43,18 +42,20 @@ class _Key:
         queued: the changes to come.
         swallowed: it is down for its holders, but the output did not get it.
         users: whose times count until it goes down the next time.
+        shortest_us, gap_us: the strictest of these.
     """
 
-    __slots__ = ("down", "holders", "masks", "queued", "since_us", "swallowed", "users")
+    __slots__ = ("down", "gap_us", "holders", "masks", "queued", "shortest_us", "since_us", "swallowed", "users")
 
     def __init__(self) -> None:
-        self.holders: Counter[KeyTimes] = Counter()
+        self.holders: dict[KeyTimes, int] = {}
         self.masks = 0
         self.down = False
         self.since_us = _LONG_AGO_US
         self.queued: list[bool] = []
         self.swallowed = False
-        self.users: set[KeyTimes] = set()
+        self.users: list[KeyTimes] = []  # each once; they are one or two
+        self.shortest_us = self.gap_us = 0
 
     @property
     def is_wanted(self) -> bool:
@@ -64,9 +65,19 @@ class _Key:
     @property
     def due_us(self) -> int:
         """When the next change may come."""
-        if self.down:
-            return self.since_us + max((times.shortest_us for times in self.users), default=0)
-        return self.since_us + max((times.gap_us for times in self.users), default=0)
+        return self.since_us + (self.shortest_us if self.down else self.gap_us)
+
+    def hold(self, times: KeyTimes) -> None:
+        """The first holder by these times."""
+        self.holders[times] = 1
+        if times not in self.users:
+            self.use([*self.users, times])
+
+    def use(self, users: list[KeyTimes]) -> None:
+        """Goes by the strictest of these times from now on."""
+        self.users = users
+        self.shortest_us = max([times.shortest_us for times in users], default=0)
+        self.gap_us = max([times.gap_us for times in users], default=0)
 
 
 class Ledger:
@@ -97,9 +108,12 @@ class Ledger:
             key = keys.get(code)
             if key is None:
                 key = keys[code] = _Key()
-            key.users.add(times)
-            key.holders[times] += 1
-            if key.is_wanted:
+            holders = key.holders
+            if times in holders:
+                holders[times] += 1
+            else:
+                key.hold(times)
+            if not key.masks:
                 self._want(code, key, True, t_us, out)
 
     def release(self, codes: tuple[str, ...], t_us: int, times: KeyTimes, out: list[Output]) -> None:
@@ -110,11 +124,13 @@ class Ledger:
         """
         for code in reversed(codes):
             key = self._keys[code]
-            if key.holders[times] <= 0:
+            count = key.holders.get(times, 0)
+            if not count:
                 raise KeyError(code)
-            key.holders[times] -= 1
-            if not key.holders[times]:
-                del key.holders[times]
+            if count > 1:
+                key.holders[times] = count - 1
+                continue
+            del key.holders[times]
             if not key.holders:
                 self._want(code, key, False, t_us, out)
 
@@ -161,7 +177,7 @@ class Ledger:
         for code, key in self._keys.items():
             if times not in key.users or times in key.holders:
                 continue
-            key.users.discard(times)
+            key.use([other for other in key.users if other is not times])
             if not key.holders:
                 key.queued.clear()
                 key.swallowed = False
@@ -174,7 +190,7 @@ class Ledger:
         if not queued:
             if down is (key.down or key.swallowed):
                 return
-            if t_us >= key.due_us:
+            if t_us - key.since_us >= (key.shortest_us if key.down else key.gap_us):
                 self._change(code, key, down, t_us, out)
                 return
         elif down is queued[-1]:
@@ -191,8 +207,8 @@ class Ledger:
             key.swallowed = False
             return
         if down:
-            if key.holders and not key.queued:
-                key.users = set(key.holders)
+            if key.holders and not key.queued and len(key.users) > len(key.holders):
+                key.use(list(key.holders))
             if not self._budget.take(t_us):
                 key.swallowed = True
                 return

@@ -54,21 +54,20 @@ class Decoder:
 
         After SYN_DROPPED the rest of that packet is worth nothing, as the kernel's document says.
         """
-        buttons, stores = self._buttons, self._stores
+        buttons, stores, collected = self._buttons, self._stores, self._collected
         frames = []
         for seconds, micros, kind, code, value in events:
             if kind == EV_KEY:
                 if code in buttons:
-                    self._collected[buttons[code]] = 1.0 if value else 0.0
+                    collected[buttons[code]] = 1.0 if value else 0.0
             elif kind == EV_ABS:
                 store = stores.get(code)
                 if store is not None:
-                    store.put(self._collected, value)
+                    store.put(collected, value)
             elif kind != EV_SYN:
                 if kind == EV_MSC and code == MSC_TIMESTAMP and self._wiring.sensors:
                     self._sensor_us = value & 0xFFFFFFFF  # the kernel's values are signed
             elif code == SYN_REPORT:
-                collected, self._collected = self._collected, {}
                 sensor_us, self._sensor_us = self._sensor_us, None
                 if self._dropping:
                     self._dropping = False
@@ -76,6 +75,7 @@ class Decoder:
                 elif collected or sensor_us is not None:
                     # The kernel sends no event for a value that repeats: a sample that does is its time alone.
                     frames.append(Frame(seconds * 1_000_000 + micros, collected, sensor_us))
+                self._collected = collected = {}
                 if self.doubted:
                     self._pass_time(seconds * 1_000_000 + micros)
             elif code == SYN_DROPPED:

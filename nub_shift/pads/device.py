@@ -59,19 +59,20 @@ class KernelDevice:
         Raises:
             OSError: the device does not answer; ENODEV if it was unplugged.
         """
-        state = [self._state(now_us)] if self._fresh else []
+        decoder = self._decoder
+        state = [self._state(now_us)] if self._fresh else None
         try:
             if self.tap is None:
-                frames = self._decoder.decode(INPUT_EVENT.iter_unpack(_read(self.fd, _READ_BYTES)))
+                frames = decoder.decode(INPUT_EVENT.iter_unpack(_read(self.fd, _READ_BYTES)))
             else:
                 events = self.events()
                 self.tap(events)
-                frames = self._decoder.decode(events)
+                frames = decoder.decode(events)
         except BlockingIOError:
             frames = []
-        if self._decoder.needs_state:
+        if decoder.needs_state:
             frames.append(self._state(now_us))
-        return state + frames
+        return frames if state is None else state + frames
 
     @property
     def away(self) -> tuple[str, ...]:

@@ -153,12 +153,14 @@ class Seat:
             log.exception("%s", self.pad.key)
             why = Message(Code.DOES_NOT_ANSWER, {"pad": self.pad.name, "why": str(error)})
             return self._lose_pad(now_us, why)
-        self._pad_due_us = self.pad.due_us()
+        if fd is None:  # else it goes by its descriptors
+            self._pad_due_us = self.pad.due_us()
         outputs: list[Output] = []
+        acts, held_back = self._acts, self._gate.channel
         for frame in frames:
-            if not self._acts:
+            if not acts:
                 self._missed.update(frame.values)
-            elif self._gate.channel in frame.values:
+            elif held_back in frame.values:
                 for passed in self._gate.take(frame):
                     outputs += self._engine.feed(passed)
             else:

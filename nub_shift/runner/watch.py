@@ -1,9 +1,9 @@
 """Waits for descriptors. A callback each, a timeout finer than a millisecond, and little between wake-up and callback.
 
 The standard library's selectors do the same with several microseconds of bookkeeping at each wake-up, which would be a
-good part of a key's latency; timeouts of epoll and poll are whole milliseconds. Each descriptor costs something at
-every wake-up too, so those of pads are waited for one by one, and all others together through one; while something is
-due so soon that nobody waits long, that one is left out of most waits.
+good part of a key's latency. Each descriptor costs something at every wake-up too, so those of pads are waited for one
+by one, and all others together through one. `poll` wakes soonest, but knows whole milliseconds only: what is left of a
+wait then, and all short ones, `select` does, which leaves that one out of most of them.
 """
 
 from __future__ import annotations
@@ -18,6 +18,7 @@ Callback = Callable[[], None]
 
 # A wait that is over so soon leaves the others out, but not more often than this in a row.
 SOON_S: Final = 0.002
+_MS_PER_S: Final = 1000
 MOST_LEFT_OUT: Final = 3
 
 # A descriptor whose callback fails this often is waited for no more: it would wake us for ever.
@@ -26,6 +27,9 @@ MOST_FAULTS: Final = 20
 log = logging.getLogger("nub_shift.runner")
 
 _select: Final = select.select
+# Whoever is gone is read or written to once more, which says so.
+_READABLE: Final = select.POLLIN | select.POLLERR | select.POLLHUP | select.POLLNVAL
+_WRITABLE: Final = select.POLLOUT | select.POLLERR | select.POLLHUP | select.POLLNVAL
 
 
 class Watch:
@@ -35,12 +39,16 @@ class Watch:
         self._readers: dict[int, Callback] = {}
         self._calm: dict[int, Callback] = {}
         self._epoll = select.epoll()
+        self._epoll_fd = self._epoll.fileno()
+        self._poll = select.poll()
+        self._polled: dict[int, int] = {}  # what each is waited for
         self._pads: list[int] = []
         self._reading: list[int] = [self._epoll.fileno()]
         self._faults: dict[int, int] = {}  # by descriptor
         self._left_out = 0  # how often in a row
         self._writers: dict[int, Callback] = {}
         self._writing: list[int] = []
+        self._note()
 
     def read(self, fd: int, callback: Callback) -> None:
         """Has `callback` called whenever `fd` is readable."""
@@ -52,15 +60,15 @@ class Watch:
     def read_at_once(self, fd: int, callback: Callback) -> None:
         """The same for a pad: as soon as can be, at some cost to every wake-up."""
         self._readers[fd] = callback
-        self._note_pads()
+        self._note()
 
     def write(self, fd: int, callback: Callback | None) -> None:
         """Has `callback` called whenever `fd` is writable; None ends that."""
+        was = self._writers.pop(fd, None)
         if callback is not None:
             self._writers[fd] = callback
-        else:
-            self._writers.pop(fd, None)
-        self._writing = list(self._writers)
+        if (was is None) is not (callback is None):
+            self._note()
 
     def forget(self, fd: int, callback: Callback | None = None) -> None:
         """Waits for `fd` no more; it may be closed already.
@@ -71,7 +79,7 @@ class Watch:
         if callback is not None and callback not in (self._readers.get(fd), self._calm.get(fd)):
             return
         if self._readers.pop(fd, None) is not None:
-            self._note_pads()
+            self._note()
         if self._calm.pop(fd, None) is not None:
             with suppress(OSError):  # who is closed is forgotten already
                 self._epoll.unregister(fd)
@@ -79,25 +87,46 @@ class Watch:
 
     def wait(self, timeout_s: float | None) -> None:
         """Waits until a descriptor is ready or the time is over, and calls what is to be called; 0 only looks."""
+        if timeout_s is None or timeout_s >= SOON_S:
+            self._left_out = 0
+            for fd, events in self._poll.poll(None if timeout_s is None else int(timeout_s * _MS_PER_S)):
+                if events & _READABLE:
+                    self._take_readable(fd)
+                if events & _WRITABLE and fd in self._writers:
+                    self._writers[fd]()
+            return
         reading = self._reading
-        if timeout_s and timeout_s < SOON_S and self._left_out < MOST_LEFT_OUT:
+        if timeout_s and self._left_out < MOST_LEFT_OUT:
             reading = self._pads
             self._left_out += 1
         else:
             self._left_out = 0
         readable, writable, _ = _select(reading, self._writing, (), timeout_s)
         for fd in readable:
-            if fd in self._readers:  # an earlier callback may have ended it
-                self._readers[fd]()
-            elif fd == self._epoll.fileno():
-                self._take_calm()
+            self._take_readable(fd)
         for fd in writable:
             if fd in self._writers:
                 self._writers[fd]()
 
-    def _note_pads(self) -> None:
+    def _take_readable(self, fd: int) -> None:
+        if fd in self._readers:  # an earlier callback may have ended it
+            self._readers[fd]()
+        elif fd == self._epoll_fd:
+            self._take_calm()
+
+    def _note(self) -> None:
+        """Waits for those that there are now."""
+        self._writing = list(self._writers)
         self._pads = list(self._readers)
-        self._reading = [self._epoll.fileno(), *self._pads]
+        self._reading = [self._epoll_fd, *self._pads]
+        wanted = dict.fromkeys(self._reading, int(select.POLLIN))
+        for fd in self._writing:
+            wanted[fd] = wanted.get(fd, 0) | select.POLLOUT
+        for fd in self._polled.keys() - wanted.keys():
+            self._poll.unregister(fd)
+        for fd, events in wanted.items():
+            self._poll.register(fd, events)
+        self._polled = wanted
 
     def _take_calm(self) -> None:
         for fd, _events in self._epoll.poll(0):
