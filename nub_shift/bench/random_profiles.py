@@ -235,7 +235,7 @@ class _Maker:
             DoMove(self._pick("walk", "next")),
             ClickWheel(self._pick(*WheelDirection)),
             Scroll(x=1.0, y=self._pick(9.0, -3.0)),
-            Glide(x=self._pick(900.0, -70.0), y=70.0),
+            Glide(x=self._pick(900.0, -70.0, -70.0), y=70.0),
             Nudge(self._pick(5, -9), 1),
             TurnBy(self._pick(180.0, -90.0), self._pick(0, 40, 300)),
             PlacePointer(0.5, self._pick(0.0, 1.0), back=self._flip()),
@@ -262,9 +262,9 @@ class _Maker:
         confirms = [confirm for confirm in Confirm if confirm is not Confirm.LET_GO or layer != "base"]
         if slot == MOTION_SLOT:
             confirms.remove(Confirm.CLICK)
-            return self._chance.choice((Turn(), Turn(on=False), Tilt(), self._ring_use(confirms)))
+            return self._chance.choice((Turn(), Turn(on=False), Tilt(x=90.0, y=70.0), self._ring_use(confirms)))
         uses: list[StickUse] = [
-            PointerSpeed(900.0, -400.0),
+            PointerSpeed(self._pick(900.0, 90.0, 90.0), -70.0),
             PointerPosition(self._pick(9, 300), 40, ring=self._flip(), hold=self._pick((), ("BTN_LEFT",))),
             PointerPosition(hold_move="walk"),
             Scroll(x=3.0, y=9.0),
@@ -334,6 +334,7 @@ class _Maker:
                 "either_ms": self._ms(),
             },
             "motion": {
+                "ratio": self._pick(2, 0.1, 0.1),
                 "slow_dps": self._pick(0, 10, 300),
                 "fast_dps": self._pick(301, 400),
                 "fast_ratio": self._pick(1, 5),
