@@ -17,6 +17,6 @@ if os.environ.get("NUB_SHIFT_COMPILED") and not {"dist_info", "egg_info"} & set(
     from mypyc.build import mypycify
 
     compiling = runpy.run_path(str(TOOLS / "compile.py"))
-    ext_modules = mypycify([*compiling["MYPYC_OPTIONS"], *compiling["modules"]()], group_name=compiling["GROUP"])
+    ext_modules = mypycify([*compiling["MYPYC_OPTIONS"], *compiling["modules"]()], **compiling["MYPYC_SETTINGS"])
 
 setup(ext_modules=ext_modules)
