@@ -40,6 +40,8 @@ log = logging.getLogger("nub_shift.runner")
 
 # The largest profile that is allowed takes half a second on a slow machine; what takes longer would never end.
 LIMIT_US: Final = 5 * US_PER_SECOND
+# By how much longer one may take for which the other process has to start first: else a slow machine never reads any.
+STARTS_US: Final = 15 * US_PER_SECOND
 _READ_BYTES: Final = 65_536
 
 # Gets a profile that can be played, or why there is none.
@@ -143,8 +145,9 @@ class Loading:
             self._begin()
 
     def _begin(self) -> None:
+        job, starts = self._jobs[0], self._reader is None
         self.prepare()
-        self._until_us = self._clock() + self._jobs[0].limit_us
+        self._until_us = self._clock() + job.limit_us + (STARTS_US if starts and job.listed is None else 0)
         if self._reader is not None:
             self._reader.ask(self._jobs[0].request)
         else:
