@@ -58,13 +58,18 @@ def random_figures(quick: bool) -> list[Figure]:
     except PromiseBroken as error:
         broken = str(error)
     print(file=sys.stderr)
-    presses = profiles * PRESSES
     seen = broken or ("" if run.outputs else "nothing came out")
     return [
         Figure("random profiles played", run.profiles, "", float(profiles), more_is_better=True, unseen=seen),
         Figure("random frames with all promises kept", run.frames, "", float(frames), more_is_better=True, unseen=seen),
         Figure("outputs that they led to", run.outputs, "", unseen=seen),
-        Figure("presses as an independent model has them", float(presses), "", more_is_better=True, unseen=broken),
+        Figure(
+            "presses as an independent model has them",
+            float(run.profiles * PRESSES),
+            "",
+            more_is_better=True,
+            unseen=broken,
+        ),
     ]
 
 

@@ -161,8 +161,11 @@ class Profile(Record, frozen=True):
         change = next((changes[identity] for identity in identities if identity in changes), None)
         return self if change is None else msgspec.structs.replace(self, feel=changed_feel(self.feel, change))
 
-    def shown_together(self, layer_id: str) -> list[Together]:
-        """What slots do together while a layer is on by itself, over the base layer. The profile has been checked."""
+    def shown_together(self, layer_id: str, slot: str) -> list[Together]:
+        """What a slot does together with others while a layer is on by itself, over the base layer.
+
+        The profile has been checked.
+        """
         if not any(layer.together for layer in self.layers):
             return []
         layer = self.layer(layer_id)
@@ -170,7 +173,7 @@ class Profile(Record, frozen=True):
         found: dict[Gesture, Together] = {}
         for part in parts:
             found = together_over(found, part, {pair.gesture: pair for pair in part.together})
-        return list(found.values())
+        return [pair for pair in found.values() if slot in pair.slots]
 
     def bases(self, layer: Layer) -> list[Layer]:
         """The layers that one is based on, the deepest first, and itself. The profile has been checked."""

@@ -35,18 +35,22 @@ def together_given(
     profile: Profile, layer_id: str, slots: tuple[str, ...], reaction: Reaction, action: Action | None
 ) -> Profile:
     """The profile with something to do for one reaction of slots that are pressed together; None takes it away."""
-    found = next((pair for pair in partners(profile, layer_id, slots[0]) if set(pair.slots) == set(slots)), None)
-    pair = found if found is not None else Together(slots=slots)
+    pair = _together_of(profile, layer_id, slots) or Together(slots=slots)
     return together(profile, layer_id, pair.with_reaction(reaction, action))
 
 
 def with_third(profile: Profile, layer_id: str, pair: tuple[str, str], third: str) -> Profile:
     """The profile in which what two slots of a layer do together takes a third one."""
-    found = next((one for one in partners(profile, layer_id, pair[0]) if set(one.slots) == set(pair)), None)
+    found = _together_of(profile, layer_id, pair)
     if found is None:
         return profile
     without = together(profile, layer_id, Together(slots=pair))
     return together(without, layer_id, replace(found, slots=(*found.slots, third)))
+
+
+def _together_of(profile: Profile, layer_id: str, slots: tuple[str, ...]) -> Together | None:
+    """What a layer has for these slots pressed together, in whatever order."""
+    return next((pair for pair in partners(profile, layer_id, slots[0]) if set(pair.slots) == set(slots)), None)
 
 
 def partners(profile: Profile, layer_id: str, slot: str) -> list[Together]:
@@ -57,8 +61,8 @@ def partners(profile: Profile, layer_id: str, slot: str) -> list[Together]:
 
 def press_wait_ms(profile: Profile, layer_id: str, slot: str) -> int:
     """How long the press of a slot waits for what may come besides: a partner, or the deep stage of its trigger."""
-    pairs = profile.shown_together(layer_id)
-    waits = [pair.within_ms for pair in pairs if slot in pair.slots and pair.order is Order.ANY]
+    pairs = profile.shown_together(layer_id, slot)
+    waits = [pair.within_ms for pair in pairs if pair.order is Order.ANY]
     control = CONTROL_OF_SLOT[slot]
     if control.kind is ControlKind.TRIGGER and SlotName.parse(slot).part == "light":
         layer = profile.layer(layer_id)

@@ -96,7 +96,7 @@ def strip_for(profile: Profile, layer_id: str, slot: str, layout: Layout) -> Str
         for other in CONTROL_OF_SLOT[slot].slots
         if (assignment := shown_assignment(profile, layer_id, other)) is not None
     )
-    pairs = tuple(pair for pair in profile.shown_together(layer_id) if slot in pair.slots)
+    pairs = tuple(profile.shown_together(layer_id, slot))
     return _strip(tuple(parts.items()), layers, layer_id, beside, pairs, slot, layout)
 
 

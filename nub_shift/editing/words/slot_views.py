@@ -77,7 +77,7 @@ def slot_view(profile: Profile, layer_id: str, slot: str, layout: Layout) -> Slo
     brings = None
     if shown is not None and isinstance(shown.effect, HoldLayer):
         brings = layer_mark(profile, shown.effect.layer)
-    pairs = [pair for pair in profile.shown_together(layer_id) if slot in pair.slots]
+    pairs = profile.shown_together(layer_id, slot)
     words = [slot_words(profile, slot, shown, layout)] if shown is not None or not pairs else []
     words += [f"{with_words(pair, slot)}: {reacting_words(profile, pair, layout)}" for pair in pairs]
     text, caps = "; ".join(words), _caps(profile, shown, layout)

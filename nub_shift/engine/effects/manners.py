@@ -208,6 +208,11 @@ class LingerRun:
             del self._context.memory[self._lingering]
 
 
+def _rate_by_depth(rate_hz: float, light_hz: float | None, slot: Slot) -> float:
+    """The rate for a slot as deep as it is pressed now; without `light_hz` it is always `rate_hz`."""
+    return rate_hz if light_hz is None else light_hz + (rate_hz - light_hz) * slot.pull
+
+
 @dataclass(frozen=True, eq=False)
 class Turbo(EffectBase):
     """Down and up again and again, the first time at once, never ending in the middle of a press.
@@ -304,9 +309,8 @@ class TurboRun(RunBase):
 
     def _go_on(self, t_us: int) -> None:
         """Waits for what is left of the part, and looks again before that where the rate goes by depth."""
-        turbo, rate_hz = self._turbo, self._turbo.rate_hz
-        if turbo.light_hz is not None:
-            rate_hz = turbo.light_hz + (rate_hz - turbo.light_hz) * self._slot.pull
+        turbo = self._turbo
+        rate_hz = _rate_by_depth(turbo.rate_hz, turbo.light_hz, self._slot)
         due_us = max(t_us + round(self._left * US_PER_SECOND / rate_hz), self._least_us)
         if turbo.light_hz is None or due_us - t_us <= FOLLOW_US:
             self._timer = self._context.agenda.at(due_us, self._then)
@@ -336,10 +340,7 @@ class Pulse(EffectBase):
 
     def period_us(self, slot: Slot) -> int:
         """How long a period is that begins now: with `light_hz` it is the shorter the deeper the slot is pressed."""
-        rate_hz = self.rate_hz
-        if self.light_hz is not None:
-            rate_hz = self.light_hz + (rate_hz - self.light_hz) * slot.pull
-        return round(US_PER_SECOND / rate_hz)
+        return round(US_PER_SECOND / _rate_by_depth(self.rate_hz, self.light_hz, slot))
 
 
 class PulseRun(RunBase):

@@ -128,7 +128,10 @@ class ReactionRun:
         """Begins what this press completes with the taps before it, or waits for what it becomes."""
         reactions, count = self._reactions, self._taps_before + 1
         if count > 1 and count == reactions.most_taps:
-            self._complete_taps(reactions.triple_tap if count == 3 else reactions.double_tap, t_us, resumes=False)
+            effect = reactions.triple_tap if count == 3 else reactions.double_tap
+            self._may_be_tap, self._taps_before = False, 0
+            if effect is not None:
+                self.runs.append(effect.begin(self._context, t_us, self._slot))
             return
         if count > 1:
             self._timers.append(self._context.agenda.at(self._slot.pressed_us + reactions.tap_us + 1, self._no_tap))
@@ -199,19 +202,8 @@ class ReactionRun:
         before, self._taps_before = self._taps_before, 0
         if not before:
             return
-        if self._reactions.double_tap is not None:
-            self._complete_taps(self._reactions.double_tap, t_us, resumes=True)
+        double_tap = self._reactions.double_tap
+        if double_tap is not None:
+            self.runs.append(double_tap.resume(self._context, t_us, self._slot, self._again))
         else:
             self._reactions.fire_taps(before, self._context, t_us, self._slot)
-
-    def _complete_taps(self, effect: Effect | None, t_us: int, resumes: bool) -> None:
-        self._may_be_tap = False
-        self._taps_before = 0
-        if effect is None:
-            return
-        begin = effect.resume if resumes else None
-        self.runs.append(
-            effect.begin(self._context, t_us, self._slot)
-            if begin is None
-            else begin(self._context, t_us, self._slot, self._again)
-        )
