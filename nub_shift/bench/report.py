@@ -64,7 +64,7 @@ def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> bool:
     print(f"The engine is {kind()}.")
     table = Table("Figure", "Measured", "Limit", "", box=None, pad_edge=False)
     for figure in figures:
-        table.add_row(figure.name, f"{figure.value:.3g} {figure.unit}", _limit(figure), _verdict(figure))
+        table.add_row(figure.name, f"{_plainly(figure.value)} {figure.unit}", _limit(figure), _verdict(figure))
     Console().print(table)
     return not any(figure.unseen for figure in figures)
 
@@ -72,7 +72,12 @@ def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> bool:
 def _limit(figure: Figure) -> str:
     if figure.limit is None:
         return "baseline"
-    return f"at {'least' if figure.more_is_better else 'most'} {figure.limit:g}"
+    return f"at {'least' if figure.more_is_better else 'most'} {_plainly(figure.limit)}"
+
+
+def _plainly(value: float) -> str:
+    """Three significant digits, and whole thousands without an exponent."""
+    return f"{value:,.0f}" if abs(value) >= 1_000 else f"{value:.3g}"
 
 
 def _verdict(figure: Figure) -> str:

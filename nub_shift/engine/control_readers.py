@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from nub_shift.engine.effect_context import EffectContext, Slot
 from nub_shift.engine.program import Program, Sheet
-from nub_shift.engine.readers import Reader, StickReader, SurfaceReader
+from nub_shift.engine.reader import Reader
+from nub_shift.engine.readers import StickReader, SurfaceReader
 from nub_shift.engine.shaping.motion import MotionReader, Sensors
 from nub_shift.engine.stage_readers import SliderReader, TriggerReader
 from nub_shift.engine.uses import Sources
@@ -124,7 +125,7 @@ class ControlReaders:
                     readers.update(dict.fromkeys(control.channels, self._motion_reader))
 
 
-class _Unread:
+class _Unread(Reader):
     """Stands in for the reader of what no layer uses."""
 
     def take(self, values: dict[str, float], now_us: int) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Any, NamedTuple, Protocol
+from typing import Any, NamedTuple
 
 from nub_shift.engine.agenda import Agenda
 from nub_shift.engine.budget import Budget
@@ -53,38 +53,48 @@ class Slot:
         return max(0.0, min(self.depth, 1.0)) if self.down else 1.0
 
 
-class Run(Protocol):
-    """What a press started."""
+# Base classes rather than protocols: compiled code calls a method of a class at once, but looks one of a protocol up.
+# Not abstract ones: mypyc makes no dataclasses of classes with a metaclass.
+
+
+class Run:
+    """One start of an effect, until it ends; this base holds nothing, and ends alike however it is ended."""
 
     @property
     def owns_slot(self) -> bool:
-        """It stays until its slot is released, whatever layers do: it has changed them, or is a gesture of its own."""
+        """Whether the run stays until its slot is released, whatever layers do: it changed them, or is a gesture."""
+        return False
 
     def end(self, context: EffectContext, t_us: int) -> None:
-        """The slot was let go: ends what a release ends, and lets go on what goes on by itself."""
+        """Ends what a release ends, and releases what goes on by itself from its slot."""
 
     def leave(self, context: EffectContext, t_us: int) -> None:
-        """A layer gives the slot, still held, something else: ends as by a release, but no gesture is complete."""
+        """Ends as by a release, but completes no gesture: a layer gives the slot, still held, another effect."""
+        self.end(context, t_us)
 
     def cut(self, context: EffectContext, t_us: int) -> None:
-        """Everything ends now: takes back all that is still in force."""
+        """Takes back all that is still in force, since play ends."""
+        self.end(context, t_us)
 
 
-class Effect(Protocol):
-    """What happens. Effects are immutable; what they must remember between presses lies in `EffectContext.memory`."""
+class Effect:
+    """Immutable description of what happens; what effects remember lies in `EffectContext.memory`."""
 
     @property
     def brings_layers(self) -> bool:
-        """Beginning it may change at once which layers are on."""
+        """Whether beginning the effect may change at once which layers are on."""
+        return False
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
-        """Starts it at a press."""
+        """Starts the effect at a press."""
+        raise NotImplementedError
 
-    def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:
-        """Starts it in the midst of a press, since layers have changed or play goes on.
+    def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:  # noqa: ARG002
+        """Starts the effect in the midst of a press, since layers have changed or play goes on.
 
-        What is done with at its beginning does nothing if it has been begun in this press before (`again`).
+        An effect that is over once it has begun does nothing if it has begun in this press before (`again`).
         """
+        return self.begin(context, t_us, slot)
 
 
 class CarouselPosition(NamedTuple):

@@ -7,9 +7,10 @@ from __future__ import annotations
 
 from collections.abc import Collection
 from math import hypot
-from typing import Final, Protocol
+from typing import Final
 
 from nub_shift.engine.effect_context import EffectContext, Slot
+from nub_shift.engine.reader import Reader
 from nub_shift.engine.shaping.directions import SECTOR_WAYS, Sectors
 from nub_shift.engine.shaping.smoothing import OneEuro, RampUp
 from nub_shift.engine.shaping.stick_shape import shape_of
@@ -29,14 +30,7 @@ def uses_diagonals(name: str, used: Collection[str]) -> bool:
     return any(slot_name(name, diagonal) in used for diagonal in DIAGONALS)
 
 
-class Reader(Protocol):
-    """Reads one analogue control."""
-
-    def take(self, values: dict[str, float], now_us: int) -> None:
-        """Takes its channels' present values out of those of all channels, and notes the slots that change."""
-
-
-class StickReader:
+class StickReader(Reader):
     """A stick: its directions, inner and edge as slots, and its shaped position.
 
     Attributes:

@@ -18,11 +18,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from math import atan2, degrees, hypot
-from typing import Final, Protocol
+from typing import ClassVar, Final, Protocol
 
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
 from nub_shift.engine.effects.plain import fire
-from nub_shift.engine.uses import BACK_SHARE, ActiveUse, Flow, Sources
+from nub_shift.engine.uses import BACK_SHARE, ActiveUse, Flow, Sources, Use
 from nub_shift.engine.values import RingLook
 from nub_shift.model.controls import MOTION_SLOT
 from nub_shift.model.listed import Confirm
@@ -40,7 +40,7 @@ STILL_RADIUS: Final = 0.1
 
 
 @dataclass(frozen=True, eq=False)
-class RingUse:
+class RingUse(Use):
     """A compiled ring, or a grid with `columns`."""
 
     id: str
@@ -48,8 +48,8 @@ class RingUse:
     confirm: Confirm
     radius: float
     columns: int
-    steady = True
-    heeds_click = True
+    steady: ClassVar[bool] = True
+    heeds_click: ClassVar[bool] = True
 
     def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:  # noqa: ARG002
         if name == MOTION_SLOT:
@@ -100,7 +100,7 @@ class Pointing(Protocol):
         """Where it points, x to the right, y downwards, -1 to 1."""
 
 
-class OpenRing:
+class OpenRing(ActiveUse):
     """A ring at work on one stick.
 
     It waits until it has seen the stick in the middle: one that opens under a stick that is out already would choose

@@ -6,6 +6,7 @@ from typing import Final
 
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.effect_context import EffectContext, Slot
+from nub_shift.engine.reader import Reader
 from nub_shift.model.feel import SliderFeel, Stage, Stages, TriggerFeel
 from nub_shift.model.slot_names import slot_name
 
@@ -69,7 +70,7 @@ class StageReader(Threshold):
             self._changed.append(slot)
 
 
-class TriggerReader:
+class TriggerReader(Reader):
     """A trigger with a light and a deep stage, and what becomes of the light one as the deep one is reached.
 
     With `Stages.EITHER` the light stage waits for a while after it was reached, and it is decided then, or as soon as
@@ -175,7 +176,7 @@ class TriggerReader:
         self._changed += sorted(news, key=lambda slot: not slot.down)
 
 
-class SliderReader:
+class SliderReader(Reader):
     """A slider or sensor with stages on each side of rest."""
 
     def __init__(self, name: str, analogue: bool, changed: list[Slot]) -> None:

@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 from math import atan2, degrees, exp, hypot
-from typing import Final, Protocol, assert_never
+from typing import ClassVar, Final, assert_never
 
 from nub_shift.engine.effect_context import EffectContext, Slot
 from nub_shift.engine.readers import StickReader, SurfaceReader
@@ -62,52 +62,38 @@ class Sources:
     buttons: dict[str, Slot]
 
 
-class ActiveUse(Protocol):
-    """A use at work on one control."""
+class ActiveUse:
+    """A use at work on one control; this base only adds to the flow, holds nothing, and can be dropped at any time."""
 
     def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:
         """Adds what it wants to the flow, or does it."""
+        raise NotImplementedError
 
     def leave(self, context: EffectContext, now_us: int) -> None:
-        """Another use takes its control over."""
+        """Ends, since another use takes its control over."""
 
     def let_go(self, context: EffectContext, now_us: int) -> None:
-        """Everything ends: what it holds is released."""
+        """Releases what it holds, since everything ends."""
 
 
-class Use(Protocol):
+class Use:
     """A compiled use.
 
     Attributes:
-        steady: it matters where the stick is in its dead zone, too.
-        heeds_click: the click of the stick is for it.
+        steady: whether it matters where the stick is in its dead zone, too.
+        heeds_click: whether the click of the stick is for the use.
     """
 
-    @property
-    def steady(self) -> bool: ...
-
-    @property
-    def heeds_click(self) -> bool: ...
+    steady: ClassVar[bool] = False
+    heeds_click: ClassVar[bool] = False
 
     def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:
-        """Begins on a control; `before` is what was at work there, and is given back if it can go on."""
-
-
-class Plain:
-    """Base of uses that only add to the flow: they hold nothing, so they can be dropped at any time."""
-
-    steady = False
-    heeds_click = False
-
-    def leave(self, context: EffectContext, now_us: int) -> None:
-        """Nothing is left in force."""
-
-    def let_go(self, context: EffectContext, now_us: int) -> None:
-        """Nothing is held."""
+        """Begins on a control; returns `before`, which was at work there, if that can go on."""
+        raise NotImplementedError
 
 
 @dataclass(frozen=True, eq=False)
-class SpeedUse(Plain):
+class SpeedUse(Use):
     """The stick is pointer speed, in counts a second at full deflection."""
 
     x: float
@@ -117,7 +103,7 @@ class SpeedUse(Plain):
         return _StickSpeed(self, sources.sticks[name])
 
 
-class _StickSpeed(Plain):
+class _StickSpeed(ActiveUse):
     def __init__(self, use: SpeedUse, stick: StickReader) -> None:
         self._x, self._y = use.x, use.y
         self._stick = stick
@@ -132,7 +118,7 @@ class _StickSpeed(Plain):
 
 
 @dataclass(frozen=True, eq=False)
-class ScrollUse(Plain):
+class ScrollUse(Use):
     """The stick is wheel speed, in clicks a second at full deflection."""
 
     x: float
@@ -142,7 +128,7 @@ class ScrollUse(Plain):
         return _StickScroll(self, sources.sticks[name])
 
 
-class _StickScroll(Plain):
+class _StickScroll(ActiveUse):
     def __init__(self, use: ScrollUse, stick: StickReader) -> None:
         self._x, self._y = use.x, use.y
         self._stick = stick
@@ -157,7 +143,7 @@ class _StickScroll(Plain):
 
 
 @dataclass(frozen=True, eq=False)
-class DragUse(Plain):
+class DragUse(Use):
     """The pointer follows a finger: counts for the way across the whole surface, and for how long it rolls on after."""
 
     x: float
@@ -168,7 +154,7 @@ class DragUse(Plain):
         return _SurfaceDrag(self, sources.surface)
 
 
-class _SurfaceDrag(Plain):
+class _SurfaceDrag(ActiveUse):
     def __init__(self, use: DragUse, surface: SurfaceReader) -> None:
         self._x, self._y = use.x, use.y
         self._roll_us = use.roll_us
@@ -228,7 +214,7 @@ def _speed_at_the_end(ways: Sequence[tuple[int, float, float]], now_us: int) -> 
 
 
 @dataclass(frozen=True, eq=False)
-class TurnUse(Plain):
+class TurnUse(Use):
     """Turning the pad moves the pointer: `on` by itself, else only while something switches motion on."""
 
     on: bool
@@ -237,7 +223,7 @@ class TurnUse(Plain):
         return _PadTurn(self, sources.motion)
 
 
-class _PadTurn(Plain):
+class _PadTurn(ActiveUse):
     def __init__(self, use: TurnUse, motion: MotionReader) -> None:
         self._on = use.on
         self._motion = motion
@@ -250,7 +236,7 @@ class _PadTurn(Plain):
 
 
 @dataclass(frozen=True, eq=False)
-class TiltUse(Plain):
+class TiltUse(Use):
     """A tilted pad is pointer speed, in counts a second at full tilt; a clutch stops it."""
 
     x: float
@@ -260,7 +246,7 @@ class TiltUse(Plain):
         return _PadTilt(self, sources.motion)
 
 
-class _PadTilt(Plain):
+class _PadTilt(ActiveUse):
     def __init__(self, use: TiltUse, motion: MotionReader) -> None:
         self._x, self._y = use.x, use.y
         self._motion = motion
@@ -273,20 +259,20 @@ class _PadTilt(Plain):
 
 
 @dataclass(frozen=True, eq=False)
-class FlickUse(Plain):
+class FlickUse(Use):
     """A stick that is pushed out turns the view to where it points, and goes round with it from there."""
 
     radius: float
     settle_us: int
     counts_per_turn: float
     snap: Snap
-    steady = True
+    steady: ClassVar[bool] = True
 
     def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:  # noqa: ARG002
         return _StickFlick(self, sources.sticks[name])
 
 
-class _StickFlick(Plain):
+class _StickFlick(ActiveUse):
     """Angles are in degrees, clockwise from forward. What the pointer gets is the way to the wanted angle.
 
     A view that follows a layer's end halfway stays where it is by then.
@@ -345,13 +331,12 @@ def snapped(angle: float, snap: Snap) -> float:
 
 
 @dataclass(frozen=True, eq=False)
-class PositionUse:
+class PositionUse(Use):
     """The stick is the pointer's offset from a centre; `hold` is pressed while it is out."""
 
     position: PointerPosition
     hold: tuple[str, ...]
-    steady = True
-    heeds_click = False
+    steady: ClassVar[bool] = True
 
     def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:
         if isinstance(before, PlacedPointer):
@@ -360,7 +345,7 @@ class PositionUse:
         return PlacedPointer(self.position, self.hold, sources.sticks[name])
 
 
-class PlacedPointer:
+class PlacedPointer(ActiveUse):
     """The pointer's offset from where it was when the stick left rest, in counts.
 
     With a ring the pointer goes straight to the ring in the stick's direction; otherwise it follows the stick. `hold`

@@ -60,7 +60,7 @@ class CarouselEffect(Momentary):
 
 
 @dataclass(frozen=True, eq=False)
-class Pick:
+class Pick(Effect):
     """An effect that is an entry of carousels as well: doing it directly moves them there."""
 
     effect: Effect

@@ -8,7 +8,7 @@ from typing import Final
 
 from nub_shift.engine.agenda import Act, Timer
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
-from nub_shift.engine.effects.plain import KEPT, NOTHING, EffectBase, Momentary, RunBase, fire
+from nub_shift.engine.effects.plain import KEPT, NOTHING, Momentary, fire
 from nub_shift.engine.values import US_PER_SECOND
 
 log = logging.getLogger("nub_shift.engine")
@@ -69,7 +69,7 @@ class Toggle(Momentary):
         return NOTHING if on else LockRun(self, slot, self.effect.resume(context, t_us, slot, again))
 
 
-class ToggleRun(RunBase):
+class ToggleRun(Run):
     """A toggle that is on. Letting its slot go leaves it on."""
 
     def __init__(self, toggle: Toggle, slot: Slot, inner: Run) -> None:
@@ -93,7 +93,7 @@ class ToggleRun(RunBase):
         context.memory.pop(self.toggle, None)
 
 
-class LockRun:
+class LockRun(Run):
     """A press that is held, and may lock."""
 
     def __init__(self, toggle: Toggle, slot: Slot, inner: Run) -> None:
@@ -143,7 +143,7 @@ def toggles_on(context: EffectContext) -> list[ToggleRun]:
 
 
 @dataclass(frozen=True, eq=False)
-class Lingering(EffectBase):
+class Lingering(Effect):
     """An effect that stays in force for a while after its slot was let go. The next press ends what lingers."""
 
     effect: Effect
@@ -167,7 +167,7 @@ class Lingering(EffectBase):
         return LingerRun(self, context, inner)
 
 
-class LingerRun:
+class LingerRun(Run):
     """What lingers after its release."""
 
     def __init__(self, lingering: Lingering, context: EffectContext, inner: Run) -> None:
@@ -214,7 +214,7 @@ def _rate_by_depth(rate_hz: float, light_hz: float | None, slot: Slot) -> float:
 
 
 @dataclass(frozen=True, eq=False)
-class Turbo(EffectBase):
+class Turbo(Effect):
     """Down and up again and again, the first time at once, never ending in the middle of a press.
 
     It goes `rate_hz` times a second, or with `light_hz` that often for a slot that is barely pressed, and more often
@@ -240,7 +240,7 @@ class Turbo(EffectBase):
         return TurboRun(self, context, t_us, slot)
 
 
-class TurboRun(RunBase):
+class TurboRun(Run):
     """A turbo at work. Ended in the middle of a press, it finishes that.
 
     What it presses may end it: an entry of a carousel that is a toggle of the same group.
@@ -320,7 +320,7 @@ class TurboRun(RunBase):
 
 
 @dataclass(frozen=True, eq=False)
-class Pulse(EffectBase):
+class Pulse(Effect):
     """Down for as much of the time as the slot is pressed deep: a throttle for keys.
 
     What is too short to be seen in one period, down or up, is carried over to the next (first-order sigma-delta), over
@@ -343,7 +343,7 @@ class Pulse(EffectBase):
         return round(US_PER_SECOND / _rate_by_depth(self.rate_hz, self.light_hz, slot))
 
 
-class PulseRun(RunBase):
+class PulseRun(Run):
     """Pulses at work. Each period asks anew how deep the slot is pressed."""
 
     def __init__(self, pulse: Pulse, context: EffectContext, t_us: int, slot: Slot) -> None:

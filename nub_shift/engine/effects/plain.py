@@ -13,47 +13,14 @@ from nub_shift.model.effects import PaceOf, WheelDirection
 T = TypeVar("T")
 
 
-class EffectBase:
-    """Base of effects: one to which a held slot comes back begins anew, and it changes no layers."""
-
-    @property
-    def brings_layers(self) -> bool:
-        return False
-
-    def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
-        raise NotImplementedError
-
-    def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:  # noqa: ARG002
-        return self.begin(context, t_us, slot)
-
-
-class Momentary(EffectBase):
+class Momentary(Effect):
     """Base of effects that are done with at their beginning: one press begins them once."""
 
     def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:
         return NOTHING if again else self.begin(context, t_us, slot)
 
 
-class RunBase:
-    """Base of runs that end alike however they are ended."""
-
-    @property
-    def owns_slot(self) -> bool:
-        return False
-
-    def end(self, context: EffectContext, t_us: int) -> None:
-        """Nothing is left in force, unless a subclass says so."""
-
-    def leave(self, context: EffectContext, t_us: int) -> None:
-        """As `end`."""
-        self.end(context, t_us)
-
-    def cut(self, context: EffectContext, t_us: int) -> None:
-        """As `end`."""
-        self.end(context, t_us)
-
-
-class Kept(RunBase):
+class Kept(Run):
     """Nothing is in force, but what was begun has changed layers, so that the slot does not follow them."""
 
     @property
@@ -61,11 +28,11 @@ class Kept(RunBase):
         return True
 
 
-NOTHING: Run = RunBase()
+NOTHING: Run = Run()
 KEPT: Run = Kept()
 
 
-class KeysEffect(EffectBase):
+class KeysEffect(Effect):
     """Keys and mouse buttons, down in order and up in reverse."""
 
     def __init__(self, codes: tuple[str, ...]) -> None:
@@ -78,7 +45,7 @@ class KeysEffect(EffectBase):
 
 
 @dataclass(frozen=True, eq=False)
-class Counted(EffectBase):
+class Counted(Effect):
     """What a move sends, counted as it begins."""
 
     move: str
@@ -98,7 +65,7 @@ class Counted(EffectBase):
         return self.effect.resume(context, t_us, slot, again)
 
 
-class _KeysRun(RunBase):
+class _KeysRun(Run):
     """Keys that are held down."""
 
     def __init__(self, codes: tuple[str, ...]) -> None:
@@ -109,7 +76,7 @@ class _KeysRun(RunBase):
 
 
 @dataclass(frozen=True, eq=False)
-class Several(EffectBase):
+class Several(Effect):
     """Several effects at once, as one: begun in their order, ended in the reverse."""
 
     effects: tuple[Effect, ...]
@@ -125,7 +92,7 @@ class Several(EffectBase):
         return _SeveralRuns([effect.resume(context, t_us, slot, again) for effect in self.effects])
 
 
-class _SeveralRuns:
+class _SeveralRuns(Run):
     """What several effects have begun."""
 
     def __init__(self, runs: list[Run]) -> None:
@@ -184,7 +151,7 @@ class ProfileEffect(Momentary):
 
 
 @dataclass(frozen=True, eq=False)
-class LayerEffect(EffectBase):
+class LayerEffect(Effect):
     """A layer, on while held."""
 
     layer: int
@@ -198,7 +165,7 @@ class LayerEffect(EffectBase):
         return _LayerRun(self.layer)
 
 
-class _LayerRun(RunBase):
+class _LayerRun(Run):
     """A layer that is held on.
 
     It owns its slot: the layer that it brings on may give the slot something else, and following that would end the
@@ -236,14 +203,14 @@ class StayEffect(Momentary):
         return KEPT
 
 
-class SilenceEffect(EffectBase):
+class SilenceEffect(Effect):
     """Nothing, on purpose: hides what lower layers have in the slot."""
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
         return NOTHING
 
 
-class TableEntry(RunBase):
+class TableEntry(Run):
     """Something that is in force as an entry of one of the context's tables."""
 
     def __init__(self, table: dict[Run, Any]) -> None:
@@ -262,7 +229,7 @@ def _enter(context: EffectContext, table: dict[Run, T], value: T) -> Run:
 
 
 @dataclass(frozen=True, eq=False)
-class PaceEffect(EffectBase):
+class PaceEffect(Effect):
     """A factor on pointer speed while it is in force; `by_depth` all of it only for a slot pressed all the way."""
 
     factor: float
@@ -274,7 +241,7 @@ class PaceEffect(EffectBase):
 
 
 @dataclass(frozen=True, eq=False)
-class ScrollEffect(EffectBase):
+class ScrollEffect(Effect):
     """The wheel turns smoothly while it is in force, at clicks a second for a slot that is pressed all the way."""
 
     x: float
@@ -285,7 +252,7 @@ class ScrollEffect(EffectBase):
 
 
 @dataclass(frozen=True, eq=False)
-class GlideEffect(EffectBase):
+class GlideEffect(Effect):
     """The pointer moves while it is in force, at counts a second for a slot that is pressed all the way."""
 
     x: float
@@ -296,7 +263,7 @@ class GlideEffect(EffectBase):
 
 
 @dataclass(frozen=True, eq=False)
-class MotionEffect(EffectBase):
+class MotionEffect(Effect):
     """Motion is switched on or off while it is in force."""
 
     on: bool
@@ -319,7 +286,7 @@ class TurnByEffect(Momentary):
 
 
 @dataclass(frozen=True, eq=False)
-class PlaceEffect(EffectBase):
+class PlaceEffect(Effect):
     """The pointer goes somewhere on the screen, and back at the end if it is to."""
 
     x: float
@@ -334,7 +301,7 @@ class PlaceEffect(EffectBase):
         return NOTHING if again and not self.back else self.begin(context, t_us, slot)
 
 
-class _PlaceRun(RunBase):
+class _PlaceRun(Run):
     """The pointer has been placed."""
 
     def end(self, context: EffectContext, t_us: int) -> None:
@@ -345,7 +312,7 @@ _BACK: Run = _PlaceRun()
 
 
 @dataclass(frozen=True, eq=False)
-class While(EffectBase):
+class While(Effect):
     """An effect that begins only with a press for which other slots are held; one of each of `slots` will do.
 
     A toggle that is on may be ended without them.

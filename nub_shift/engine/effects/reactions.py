@@ -21,13 +21,13 @@ from dataclasses import dataclass
 
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
-from nub_shift.engine.effects.plain import EffectBase, fire
+from nub_shift.engine.effects.plain import fire
 
 log = logging.getLogger("nub_shift.engine")
 
 
 @dataclass(frozen=True, eq=False)
-class Reactions(EffectBase):
+class Reactions(Effect):
     """Several reactions on one slot. Taps that wait for more lie in `EffectContext.memory` as `WaitingTaps`.
 
     `holds` have the time from the press, in microseconds, and what begins then, the soonest first. Each further tap may
@@ -101,7 +101,7 @@ class WaitingTaps:
         self._reactions.fire_taps(self.count, self._context, t_us, self._slot)
 
 
-class ReactionRun:
+class ReactionRun(Run):
     """One press of a slot with reactions.
 
     Attributes:

@@ -7,7 +7,7 @@ from typing import Final, NamedTuple
 
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
-from nub_shift.engine.effects.plain import NOTHING, EffectBase, RunBase, fire
+from nub_shift.engine.effects.plain import NOTHING, fire
 from nub_shift.keyboard.keys import MODIFIERS
 from nub_shift.model.listed import Again, Runs
 
@@ -29,7 +29,7 @@ class Stroke(NamedTuple):
 
 
 @dataclass(frozen=True, eq=False)
-class SequenceEffect(EffectBase):
+class SequenceEffect(Effect):
     """A sequence. Its courses that are under way lie in `EffectContext.memory`."""
 
     strokes: tuple[Stroke, ...]
@@ -64,7 +64,7 @@ class SequenceEffect(EffectBase):
         return NOTHING if again and self.runs is not Runs.WHILE_HELD else self.begin(context, t_us, slot)
 
 
-class SequenceRun(RunBase):
+class SequenceRun(Run):
     """A sequence under way.
 
     Attributes:

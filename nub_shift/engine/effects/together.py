@@ -16,7 +16,7 @@ from dataclasses import dataclass
 
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
-from nub_shift.engine.effects.plain import NOTHING, EffectBase, RunBase
+from nub_shift.engine.effects.plain import NOTHING
 
 
 @dataclass(frozen=True, eq=False)
@@ -35,7 +35,7 @@ class Chord:
 
 
 @dataclass(frozen=True, eq=False)
-class Chorded(EffectBase):
+class Chorded(Effect):
     """A slot that belongs to chords: its own effect waits until no partner can come any more."""
 
     own: Effect | None
@@ -61,7 +61,7 @@ class Chorded(EffectBase):
         return self.own.resume(context, t_us, slot, again) if self.own is not None else NOTHING
 
 
-class ChordRun:
+class ChordRun(Run):
     """One press of a slot that belongs to chords."""
 
     def __init__(self, chorded: Chorded, context: EffectContext, t_us: int, slot: Slot) -> None:
@@ -149,7 +149,7 @@ class ChordRun:
             del self._context.waiting[self._slot.name]
 
 
-class JointRun(RunBase):
+class JointRun(Run):
     """A chord's effect, held by all its slots; the first release ends it, and nothing else does."""
 
     def __init__(self, inner: Run) -> None:

@@ -11,6 +11,7 @@ from typing import Final
 
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.effect_context import EffectContext, Slot
+from nub_shift.engine.reader import Reader
 from nub_shift.engine.shaping.bias import BiasEstimator, Vector
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.controls import CONTROL_BY_NAME, TILT_WAYS
@@ -128,7 +129,7 @@ class Sensors:
         self.gravity = Gravity()
 
 
-class MotionReader:
+class MotionReader(Reader):
     """The motion sensors as a velocity of the pointer, and tilting as slots.
 
     Where the sensors tell when they sampled, their own clock measures how far the pad has turned, and the pointer is
