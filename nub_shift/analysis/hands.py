@@ -9,8 +9,11 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from nub_shift.engine.shaping.trimming import Trimming
 from nub_shift.engine.values import US_PER_SECOND, Frame
 from nub_shift.model.controls import CONTROLS, Kind
+from nub_shift.model.slot_names import slot_name
+from nub_shift.model.trim import PadTrim, StickTrim
 
 Samples = NDArray[np.float64]
 Times = NDArray[np.int64]
@@ -64,7 +67,26 @@ class Hands:
         self._column = {channel: column for column, channel in enumerate(CHANNELS)}
         self._t_us = np.zeros(ROWS, dtype=np.int64)
         self._rows = np.zeros((ROWS, len(CHANNELS)))
+        self._trimmed: dict[str, StickTrim] = {}
+        self._trimmings: dict[tuple[int, int], Trimming] = {}
         self.forget()
+
+    def fit(self, trim: PadTrim) -> None:
+        """Takes sticks as they stand once a pad's faults are taken out; what was seen otherwise is forgotten."""
+        if trim.sticks == self._trimmed:
+            return
+        if self._trimmed or trim.sticks:
+            self.forget()
+        self._trimmed = trim.sticks
+        self._trimmings = {
+            (self._column[slot_name(stick, "x")], self._column[slot_name(stick, "y")]): Trimming(one)
+            for stick, one in trim.sticks.items()
+        }
+
+    def placed(self, stick: str, x: float, y: float) -> tuple[float, float]:
+        """Where a stick stands once its pad's faults are taken out."""
+        trimming = self._trimmings.get((self._column[slot_name(stick, "x")], self._column[slot_name(stick, "y")]))
+        return trimming.place(x, y) if trimming is not None else (x, y)
 
     def forget(self) -> None:
         """Another pad: nothing of it is known yet."""
@@ -95,6 +117,8 @@ class Hands:
             at = self.count % ROWS
             self._t_us[at] = max(frame.t_us - self._left_out_us, last_us)
             self._rows[at] = self._now
+            for (x, y), trimming in self._trimmings.items():
+                self._rows[at, x], self._rows[at, y] = trimming.place(float(self._now[x]), float(self._now[y]))
             self.count += 1
         return self.count - before
 

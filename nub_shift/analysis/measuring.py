@@ -10,14 +10,12 @@ from numpy.typing import NDArray
 
 from nub_shift.engine.values import US_PER_SECOND, Frame
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
-from nub_shift.model.measures import REST_MARGIN, RIM_ANGLES, MotionRest, StickRest, StickRim
+from nub_shift.model.measures import REST_MARGIN, RIM_ANGLES, RIM_MARGIN, MotionRest, StickRest, StickRim
 from nub_shift.model.slot_names import slot_name
 from nub_shift.translation import inside, tr
 
 Samples = NDArray[np.float64]
 
-# An edge zone begins this much inside the shortest reach, so that the rim is reached with a tired thumb too.
-RIM_MARGIN = 0.02
 _ROUND = 0.9  # of all angles, to count as once round
 _LEAST_SAMPLES = 50
 LEAST_S = 2.0

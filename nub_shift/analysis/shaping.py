@@ -13,10 +13,12 @@ from math import cos, radians, sin
 
 import numpy as np
 
-from nub_shift.analysis.bending import PIECE, ZEROS, Number, Spare, bend, number
+from nub_shift.analysis.bending import PIECE, ZEROS, Spare, bend, number
 from nub_shift.analysis.hands import Samples
 from nub_shift.engine.shaping.stick_shape import REST_RADIUS, SHORTEST_SPAN
+from nub_shift.engine.shaping.trimming import Trimming
 from nub_shift.model.feel import AxisFeel, DeadZoneShape, StickFeel
+from nub_shift.model.trim import StickTrim
 
 # Added before something is divided by, which is as it was then unless it was nothing.
 _TINY = number(1e-200)
@@ -40,7 +42,7 @@ def shaped(feel: StickFeel, x: Samples, y: Samples) -> tuple[Samples, Samples]:
 
 
 def oriented(feel: StickFeel, x: Samples, y: Samples) -> tuple[Samples, Samples]:
-    """Positions as the hand means them: rest in the middle, turned, inverted, squared off."""
+    """Positions as the hand means them: turned, inverted, squared off."""
     return _by_pieces(feel, x, y, to_the_end=False)
 
 
@@ -50,10 +52,15 @@ def shaped_at(feel: StickFeel, x: float, y: float) -> tuple[float, float]:
     return float(made_x[0]), float(made_y[0])
 
 
+def corrected(trim: StickTrim, x: float, y: float) -> tuple[float, float]:
+    """A position as read from a worn pad, with its rest in the middle and its rim at 1."""
+    return Trimming(trim).moved(x, y)
+
+
 def response(feel: StickFeel, count: int) -> tuple[Samples, Samples]:
     """How far a stick is pushed to the right, from 0 to 1 in that many steps, and how far out that comes."""
     pushed = np.linspace(0.0, 1.0, count)
-    out_x, out_y = shaped(feel, feel.rest_x + pushed * (1.0 - feel.rest_x), np.full(count, feel.rest_y))
+    out_x, out_y = shaped(feel, pushed, np.zeros(count))
     return pushed, np.hypot(out_x, out_y)
 
 
@@ -91,22 +98,12 @@ def _aligned(rows: int, length: int) -> Samples:
 
 
 class _Orient:
-    """Rest in the middle, turned, inverted, squared off."""
+    """Turned, inverted, squared off."""
 
     def __init__(self, feel: StickFeel) -> None:
-        rests = (feel.rest_x, feel.rest_y)
         angle = radians(feel.rotation_degrees)
         turn = np.array([[cos(angle), -sin(angle)], [sin(angle), cos(angle)]])
         turn *= [[-1.0 if inverted else 1.0] for inverted in (feel.invert_x, feel.invert_y)]
-        self._rests: tuple[Number, ...] = ()
-        if any(rests):
-            # From where it rests one end is farther than the other: a mean slope, and for how far it is, whichever way,
-            # half of what the two slopes differ by.
-            self._rests = tuple(map(number, rests))
-            slopes = [(1.0 / (1.0 - rest), 1.0 / (1.0 + rest)) for rest in rests]
-            means = [(beyond + below) / 2.0 for beyond, below in slopes]
-            halves = [(beyond - below) / 2.0 for beyond, below in slopes]
-            turn = np.hstack((turn * means, turn * halves))
         self._turn = turn if not np.array_equal(turn, np.eye(2)) else None
         self._square = feel.square_off
         self._much, self._less = number(abs(feel.square_off)), number(1.0 - abs(feel.square_off))
@@ -116,13 +113,8 @@ class _Orient:
         if self._turn is None:
             made[0], made[1] = x, y
         else:
-            rows = spare[: self._turn.shape[1]]
-            if self._rests:
-                for row, values, rest in zip(rows, (x, y), self._rests, strict=False):
-                    np.subtract(values, rest, out=row)
-                np.abs(rows[:2], out=rows[2:])
-            else:
-                rows[0], rows[1] = x, y
+            rows = spare[:2]
+            rows[0], rows[1] = x, y
             np.matmul(self._turn, rows, out=made)
         if self._square:
             self._square_off(made, spare)

@@ -40,7 +40,7 @@ GAMES = tuple(KEYS)
 # A window that no rule names, with a name of its own.
 DESK = "desk"
 _PROFILE = """
-schema = 3
+schema = 4
 title = "{name}"
 [[layers]]
 id = "base"

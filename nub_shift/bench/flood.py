@@ -22,7 +22,7 @@ from nub_shift.store.atomic import write_text
 
 # More than a count a millisecond, so that there is an output in each.
 _PROFILE = """
-schema = 3
+schema = 4
 title = "Bench"
 [[layers]]
 id = "base"

@@ -44,7 +44,7 @@ WARM_UP = 20
 _ADDED = "added latency against the bare loop"
 # The stick moves the pointer by more than a count a millisecond, so that every tick has something to send.
 _PROFILE = """
-schema = 3
+schema = 4
 title = "Bench"
 [game]
 frame_rate_hz = 60

@@ -22,7 +22,7 @@ _SAMPLE_S = 0.004
 _LEAST_MOVES = 200
 # More than a count a millisecond, so that every tick has something to send.
 _PROFILE = """
-schema = 3
+schema = 4
 title = "Bench"
 [[layers]]
 id = "base"

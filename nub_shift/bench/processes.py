@@ -126,7 +126,7 @@ def _window_figures(profile: Path, seconds: float) -> list[Figure]:
         feel, _ = _watch(process.pid, seconds)
         lens_frames, _ = _told(process)
         _told(process, b"minimise\n")
-        time.sleep(0.5)
+        time.sleep(5.0)  # what was on its way is through
         _told(process)
         low, _ = _watch(process.pid, seconds)
         _, low_packets = _told(process)

@@ -14,8 +14,6 @@ _LEAST = 20.0  # million a second
 _POINTS = ((0.3, 0.1), (0.7, 0.5))
 _AXIS = AxisFeel(dead_zone=0.02, points=_POINTS)
 _TUNED = StickFeel(
-    rest_x=0.03,
-    rest_y=-0.02,
     square_off=0.4,
     dead_zone_shape=DeadZoneShape.BOTH,
     axial_dead_zone=0.05,

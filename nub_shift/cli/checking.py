@@ -13,7 +13,7 @@ from nub_shift.cli.as_json import print_json
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.problems import Problem, ProfileError
 from nub_shift.store.lines import Lines
-from nub_shift.store.profile_files import parse_profile
+from nub_shift.store.profile_files import left_to_the_pad, parse_profile
 from nub_shift.store.reading import read_bounded
 from nub_shift.translation import tr
 
@@ -31,10 +31,11 @@ class Fault(msgspec.Struct, frozen=True):
 
 
 class Checked(msgspec.Struct, frozen=True):
-    """One file."""
+    """One file; `left_out` is where it has settings of one pad, which are not taken over."""
 
     file: str
     faults: list[Fault]
+    left_out: list[str] = []
 
 
 def check_files(files: Iterable[Path], as_json: bool) -> bool:
@@ -50,6 +51,8 @@ def check_files(files: Iterable[Path], as_json: bool) -> bool:
                 click.echo(f"{where}: {Problem(fault.place, fault.wrong, fault.right)}")
             if not one.faults:
                 click.echo(tr("{file}: fine", file=one.file))
+            for place in one.left_out:
+                click.echo(tr("{file}: {place}: left out, it belongs to one pad", file=one.file, place=place))
     return not any(one.faults for one in found)
 
 
@@ -61,7 +64,7 @@ def _checked(path: Path, layout: SessionLayout) -> Checked:
     except ProfileError as error:
         lines = Lines(text)
         return Checked(str(path), [_fault(problem, lines) for problem in error.problems])
-    return Checked(str(path), [])
+    return Checked(str(path), [], left_to_the_pad(text))
 
 
 def _fault(problem: Problem, lines: Lines) -> Fault:

@@ -1,16 +1,20 @@
-"""What a pad shows at rest and round the rim, in words, with the settings that follow from it."""
+"""What a pad shows at rest and round the rim, in words, with the corrections that follow from it."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from datetime import date
 
 import click
+import msgspec
 
 from nub_shift.analysis.measuring import TooLittle, measure_motion, measure_rest, measure_rim
+from nub_shift.editing.fits import Fit, fits, motion_fits
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_BY_NAME, STICKS
-from nub_shift.model.measures import REST_MARGIN
+from nub_shift.model.measures import Measured
 from nub_shift.model.slot_names import slot_name
+from nub_shift.model.trim import PadTrim
 from nub_shift.translation import number_text, tr
 
 
@@ -38,14 +42,7 @@ def tell_rest(frames: Sequence[Frame], seconds: float) -> bool:
                 drift=rest.drift,
             )
         )
-        click.echo(
-            tr(
-                "  {times:g} times what it strayed from the middle in {seconds:g} s is a dead zone of",
-                times=REST_MARGIN,
-                seconds=seconds,
-            )
-        )
-        click.echo(f"  feel.{stick}.dead_zone = {rest.dead_zone:g}")
+        _tell_fits(fits([Measured(date.today(), rest={stick: rest})], stick, PadTrim()))
     if "motion.gyro_x" in channels:
         told = True
         try:
@@ -61,7 +58,7 @@ def tell_rest(frames: Sequence[Frame], seconds: float) -> bool:
                     noise=motion.noise_dps,
                 )
             )
-            click.echo(f"  feel.motion.gate_dps = {motion.gate_dps:g}")
+            _tell_fits(motion_fits([Measured(date.today(), motion=motion)], PadTrim()))
     return told
 
 
@@ -83,6 +80,17 @@ def tell_rim(frames: Sequence[Frame]) -> bool:
                 most=max(rim.reach),
             )
         )
-        click.echo(f"  feel.{stick}.edge_zone = {rim.edge_zone:g}")
-        click.echo(f"  feel.{stick}.square_off = {rim.square_off:g}")
+        _tell_fits(fits([Measured(date.today(), rim={stick: rim})], stick, PadTrim()))
     return told
+
+
+def _tell_fits(found: Sequence[Fit]) -> None:
+    """Prints each correction with its reason, and its single numbers as the pad's card has them."""
+    for fit in found:
+        click.echo(f"  {fit.text}. {fit.why}")
+        for stick, trim in fit.used.sticks.items():
+            for name, value in msgspec.to_builtins(trim).items():
+                if isinstance(value, float) and value:
+                    click.echo(f"    trim.sticks.{stick}.{name} = {value:g}")
+        if fit.used.gate_dps:
+            click.echo(f"    trim.gate_dps = {fit.used.gate_dps:g}")

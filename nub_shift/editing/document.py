@@ -19,7 +19,7 @@ from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import Profile
 from nub_shift.store.atomic import sweep
 from nub_shift.store.journal import Did, Journal
-from nub_shift.store.profile_files import ProfileWriter, format_profile, parse_profile
+from nub_shift.store.profile_files import ProfileWriter, format_profile, left_to_the_pad, parse_profile
 from nub_shift.translation import tr
 
 log = logging.getLogger("nub_shift.editing")
@@ -51,6 +51,7 @@ class Document:
         layout: where the keyboard layout comes from that keys are named by, and texts are typed on.
         fault: why the last edit or write failed, or empty; the profile is still whole in memory.
         worker: what writes.
+        left_out: where its file, of an older schema, has settings of one pad; they are not taken over.
         elsewhere: the last edit was made to what another window or an editor had written meanwhile.
         disputed: what was changed both here and there, as it stands there now and was here: see `settle`.
     """
@@ -74,6 +75,7 @@ class Document:
         sweep(path.parent)
         self._in_file = self._now
         self._file = ProfileFile(path, self._in_file, self.worker)
+        self.left_out = tuple(left_to_the_pad(self._file.read() or ""))
         self._unwritten: list[_Unwritten] = []
         self.history: History[str] = History()
         stacks = self.journal.stacks(self.text)

@@ -51,8 +51,6 @@ class Lies(Enum):
     BAND = tr("a band along both axes")
     WEDGE = tr("half the width of a wedge")
     HOLD = tr("how far beyond the border of a wedge")
-    ACROSS = tr("a place on the axis across")
-    DOWN = tr("a place on the axis downwards")
     TURN = tr("a direction")
     CORNER = tr("how far the corners of a square come in")
 
@@ -83,7 +81,7 @@ class Handle:
     @property
     def rarely_set(self) -> bool:
         """Most sticks need it nowhere but where it is without anybody's doing."""
-        return self.lies in (Lies.ACROSS, Lies.DOWN, Lies.TURN, Lies.CORNER, Lies.HOLD)
+        return self.lies in (Lies.TURN, Lies.CORNER, Lies.HOLD)
 
     def value(self, feel: StickFeel) -> float:
         """What it is."""
@@ -104,10 +102,6 @@ class Handle:
                 return on_ray(feel, ray - value / 2, 0.97)
             case Lies.HOLD:
                 return on_ray(feel, ray + feel.directions.diagonal_degrees / 2 + value, 0.8)
-            case Lies.ACROSS:
-                return value, OUTSIDE
-            case Lies.DOWN:
-                return -OUTSIDE, value
             case Lies.TURN:
                 return OUTSIDE * sin(radians(value)), -OUTSIDE * cos(radians(value))
             case Lies.CORNER:
@@ -131,10 +125,6 @@ class Handle:
                 value = 2 * abs(_turned(self.ray_degrees, ray))
             case Lies.HOLD:
                 value = _turned(ray, self.ray_degrees) - feel.directions.diagonal_degrees / 2
-            case Lies.ACROSS:
-                value = x
-            case Lies.DOWN:
-                value = y
             case Lies.TURN:
                 value = degrees(atan2(x, -y))
             case Lies.CORNER:
@@ -199,8 +189,6 @@ def handles(profile: Profile, layer_id: str, control: str) -> list[Handle]:
         found.append(Handle(("edge", "on"), tr("Edge from"), Lies.RADIUS, 225.0, least, 1.0))
     found.append(Handle(("square_off",), tr("Square-off"), Lies.CORNER, _CORNER_DEGREES, -1.0, 1.0))
     found.append(Handle(("rotation_degrees",), tr("Turned"), Lies.TURN, 0.0, -180.0, 180.0, 1.0, "°"))
-    found.append(Handle(("rest_x",), tr("Rests across"), Lies.ACROSS, 180.0, -0.5, 0.5))
-    found.append(Handle(("rest_y",), tr("Rests down"), Lies.DOWN, 270.0, -0.5, 0.5))
     return found
 
 

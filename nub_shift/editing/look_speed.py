@@ -46,13 +46,12 @@ def turn_set(profile: Profile, counts: float) -> Profile:
 
 
 def as_in(profile: Profile, other: Profile, layer_id: str, control: str) -> Profile:
-    """The profile with the feel that a control has in another game's base layer, but for where it rests.
+    """The profile with the feel that a control has in another game's base layer.
 
     Looking turns by as many degrees as there: its speed is changed by how the two games' full turns differ.
     """
     found = feel_edits.settings(other, BASE_LAYER, control)
-    wanted = (setting for setting in found if setting.path[0] not in ("rest_x", "rest_y"))
-    made = feel_edits.copied(profile, layer_id, control, wanted)
+    made = feel_edits.copied(profile, layer_id, control, found)
     there = speed(other, BASE_LAYER, control)
     if there is None:
         return made

@@ -16,7 +16,6 @@ _Path = tuple[str, ...]
 
 # In the order in which they are done. What each setting is where the stage does nothing.
 _OF_STICK: Final[dict[str, dict[_Path, str]]] = {
-    tr("Rest"): {("rest_x",): "0", ("rest_y",): "0"},
     tr("Rotation"): {("rotation_degrees",): "0"},
     tr("Inversion"): {("invert_x",): "no", ("invert_y",): "no"},
     tr("Square-off"): {("square_off",): "0"},

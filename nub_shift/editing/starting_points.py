@@ -91,7 +91,7 @@ STARTING_POINTS = (
 )
 
 # What says how a stick is, and not how it is to be.
-_OF_THE_PAD = ("rest_x", "rest_y", "dead_zone", "dead_zone_shape", "axial_dead_zone", "edge_zone", "square_off")
+_OF_THE_PAD = ("dead_zone", "dead_zone_shape", "axial_dead_zone", "edge_zone", "square_off")
 
 
 def start_from(point: StartingPoint, layer_id: str, control: str) -> Edit:

@@ -6,8 +6,6 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import partial
 
-from msgspec.structs import replace
-
 from nub_shift.editing.curve_points import points_text
 from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import feel as feel_edits
@@ -224,12 +222,10 @@ def _both_sticks(profile: Profile, layer_id: str, control: str) -> Iterator[Wish
         return
     (other,) = (stick for stick in STICKS if stick != control)
     here, there = (shown_feel(profile, layer_id, stick) for stick in (control, other))
-    kept = replace(here, rest_x=there.rest_x, rest_y=there.rest_y)  # where a stick rests is its own
-    if kept != there:
+    if here != there:
 
         def copied(now: Profile) -> Profile:
             found = feel_edits.settings(now, layer_id, control)
-            wanted = (setting for setting in found if setting.path[0] not in ("rest_x", "rest_y"))
-            return feel_edits.copied(now, layer_id, other, wanted)
+            return feel_edits.copied(now, layer_id, other, found)
 
-        yield Wish(tr("The same on the other stick"), tr("All its numbers, but where it rests"), copied)
+        yield Wish(tr("The same on the other stick"), tr("All its numbers"), copied)

@@ -9,8 +9,9 @@ from nub_shift.engine.readers import StickReader, SurfaceReader
 from nub_shift.engine.shaping.motion import MotionReader, Sensors
 from nub_shift.engine.stage_readers import SliderReader, TriggerReader
 from nub_shift.engine.uses import Sources
-from nub_shift.model.controls import CONTROLS, Kind
+from nub_shift.model.controls import CONTROLS, STICKS, Kind
 from nub_shift.model.feel import Feel
+from nub_shift.model.trim import PadTrim, StickTrim, motion_feel_on
 
 
 class ControlReaders:
@@ -23,7 +24,7 @@ class ControlReaders:
         sources: what uses draw on.
     """
 
-    def __init__(self, program: Program, sensors: Sensors, context: EffectContext) -> None:
+    def __init__(self, program: Program, sensors: Sensors, context: EffectContext, trim: PadTrim) -> None:
         self.changed: list[Slot] = []
         self.motion = MotionReader(sensors, program.used, program.tilts, self.changed, context)
         self._counts_per_turn = program.profile.game.counts_per_turn
@@ -36,7 +37,15 @@ class ControlReaders:
         self.down: set[str] = set()
         self._feel: Feel | None = None
         self._make_readers(program.used, program.analogue, context)
+        self.fit(trim)
         self.sources = Sources(self._sticks, self._surface, self.motion, self._buttons)
+
+    def fit(self, trim: PadTrim) -> None:
+        """Corrects for a pad; a sheet is to be turned to after that."""
+        for name in STICKS:
+            self._sticks[name].fit(trim.sticks.get(name, StickTrim()))
+        self._trim = trim
+        self._feel = None
 
     def turn_to(self, sheet: Sheet) -> None:
         """Goes by a sheet: by what it uses, and by the feel that comes with it."""
@@ -53,7 +62,7 @@ class ControlReaders:
                 if before is None or own != getattr(before, name):
                     reader.use(own)
         if before is None or feel.motion != before.motion:
-            self.motion.use(feel.motion, self._counts_per_turn)
+            self.motion.use(motion_feel_on(self._trim, feel.motion), self._counts_per_turn)
 
     def read(self, values: dict[str, float], reported: dict[str, float], now_us: int, sampled: bool = False) -> bool:
         """Notes in `changed` what a frame changes; returns whether anything but buttons may have moved.

@@ -22,6 +22,7 @@ from nub_shift.engine.shaping.motion import Sensors
 from nub_shift.engine.tally import Tally, count
 from nub_shift.engine.values import Frame, Key, Output, RingLook
 from nub_shift.model.controls import AT_REST, MOTION_CHANNELS
+from nub_shift.model.trim import PadTrim
 
 log = logging.getLogger("nub_shift.engine")
 
@@ -65,7 +66,7 @@ class Engine:
     suspended: the time in between did not pass for the engine, and nothing is made up for.
     """
 
-    def __init__(self, program: Program, ledger: Ledger | None = None) -> None:
+    def __init__(self, program: Program, ledger: Ledger | None = None, trim: PadTrim | None = None) -> None:
         self._context = EffectContext(ledger if ledger is not None else Ledger())
         self._drive = Drive()
         self._pressed = self._context.pressed  # in the order in which they were pressed
@@ -73,6 +74,7 @@ class Engine:
         self._now_us = 0
         self._quiet_until_us = 0  # nothing is due before, as far as is known
         self._sensors = Sensors()
+        self._trim = trim if trim is not None else PadTrim()
         self._regained = RegainedToggles()
         self._were_on: tuple[int, ...] = ()  # as layers changed last
         self._stayed = 0
@@ -269,6 +271,13 @@ class Engine:
         """All channels as the pad has told them, or at rest."""
         return self._reported | dict.fromkeys(self._readers.down, 1.0)
 
+    def fit(self, trim: PadTrim) -> None:
+        """Corrects for the pad that has come, before its first frame."""
+        if trim != self._trim:
+            self._trim = trim
+            self._readers.fit(trim)
+            self._readers.turn_to(self._sheet)
+
     def know_bias(self, bias: Vector | None) -> None:
         """What the gyro of the pad that has come is known to show at rest, in degrees a second."""
         self._sensors = Sensors(bias)
@@ -303,7 +312,7 @@ class Engine:
         self._context.times = KeyTimes(program.shortest_us, program.gap_us)
         self._pressed.clear()
         self._reported = AT_REST.copy()
-        self._readers = ControlReaders(program, self._sensors, self._context)
+        self._readers = ControlReaders(program, self._sensors, self._context, self._trim)
         self._turn_to(())
 
     def _turn_to(self, stack: tuple[int, ...]) -> None:

@@ -14,10 +14,12 @@ from nub_shift.engine.reader import Reader
 from nub_shift.engine.shaping.directions import SECTOR_WAYS, Sectors
 from nub_shift.engine.shaping.smoothing import OneEuro, RampUp
 from nub_shift.engine.shaping.stick_shape import shape_of
+from nub_shift.engine.shaping.trimming import Trimming
 from nub_shift.engine.stage_readers import LEAST_SPAN, StageReader
 from nub_shift.model.controls import DIAGONALS, WAYS
 from nub_shift.model.feel import AxisFeel, StickFeel
 from nub_shift.model.slot_names import slot_name
+from nub_shift.model.trim import StickTrim, stick_feel_on
 
 # How far the radius must go beyond a stick's inner radius before its slot lets go.
 INNER_HYSTERESIS: Final = 0.04
@@ -71,12 +73,20 @@ class StickReader(Reader):
         self._ramp: RampUp | None = None
         self._axis_ramps: tuple[RampUp | None, RampUp | None] = (None, None)
         self._by_position = True  # its output depends on nothing else
+        self._trim = StickTrim()
+        self._trimming: Trimming | None = None
+
+    def fit(self, trim: StickTrim) -> None:
+        """Corrects for a pad from the next position on; a feel is to be used after that."""
+        self._trim = trim
+        self._trimming = Trimming(trim) if trim != StickTrim() else None
 
     def use(self, feel: StickFeel) -> None:
         """Goes by this feel: zones and curve at once, its directions, stages and orientation from the next move on.
 
         A feel may come with a layer that this very stick holds, so it must not press or release anything by itself.
         """
+        feel = stick_feel_on(self._trim, feel)
         self._sectors = Sectors(feel.directions)
         self._inner_radius = feel.inner
         self._edge.use(feel.edge)
@@ -137,6 +147,8 @@ class StickReader(Reader):
     def _take_position(self, x: float, y: float) -> None:
         """Down before up, so that a key which serves both directions stays down in between."""
         self._raw = (x, y)
+        if self._trimming is not None:
+            x, y = self._trimming.place(x, y)
         if not self._shape.oriented_as_is:
             x, y = self._shape.oriented(x, y)
         self._oriented = self._hand = (x, y)

@@ -10,11 +10,12 @@ from typing import Annotated, Final, Literal
 from msgspec import Meta
 
 from nub_shift.model.colours import Colour
-from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL, Finger, Kind
+from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL, STICKS, Finger, Kind
 from nub_shift.model.labels import NAMEABLE, LabelStyle
-from nub_shift.model.measures import Measured, Rates
+from nub_shift.model.measures import RIM_ANGLES, Measured, Rates
 from nub_shift.model.problems import Problem
 from nub_shift.model.schema_types import Identity, Label, Record
+from nub_shift.model.trim import PadTrim
 from nub_shift.translation import tr
 
 CARD_VERSION = 1
@@ -57,6 +58,8 @@ class PadCard(Record, frozen=True):
 
     `gyro_bias` is what the gyro showed about x, y and z when it last lay still, in degrees a second: play goes by it
     from the first second on.
+
+    `trim` corrects a stick that is worn, or a gyro that trembles, whatever profile is in play.
     """
 
     schema: Literal[1]
@@ -75,6 +78,7 @@ class PadCard(Record, frozen=True):
         tuple[Measured, ...], Meta(max_length=MAX_MEASURED, description=tr("at most {most} tables", most=MAX_MEASURED))
     ] = ()
     gyro_bias: Rates | None = None
+    trim: PadTrim = PadTrim()
 
     @property
     def wired(self) -> bool:
@@ -89,7 +93,7 @@ def joined_identity(parts: Sequence[str]) -> str:
 
 def card_problems(card: PadCard) -> list[Problem]:
     """Every code that is none, every channel that no pad has or that is fed twice, and what else makes no sense."""
-    return [*_names(card), *_codes(card), *_channels(card), *_ways(card)]
+    return [*_names(card), *_codes(card), *_channels(card), *_ways(card), *_trims(card)]
 
 
 def _names(card: PadCard) -> Iterator[Problem]:
@@ -109,6 +113,15 @@ def _names(card: PadCard) -> Iterator[Problem]:
         yield Problem(
             "motion", tr("{motion!r} is none of the parts", motion=card.motion), tr("expected an identity among them")
         )
+
+
+def _trims(card: PadCard) -> Iterator[Problem]:
+    for name, trim in card.trim.sticks.items():
+        if name not in STICKS:
+            yield Problem(f"trim.sticks.{name}", tr("is no stick"), tr("expected left_stick or right_stick"))
+        if len(trim.reach) not in (0, RIM_ANGLES):
+            wrong = tr("is a list of {count} numbers", count=len(trim.reach))
+            yield Problem(f"trim.sticks.{name}.reach", wrong, tr("expected {count}", count=RIM_ANGLES))
 
 
 def _codes(card: PadCard) -> Iterator[Problem]:

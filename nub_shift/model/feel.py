@@ -19,7 +19,6 @@ Fraction = Annotated[float, Meta(ge=0.0, le=1.0, description=tr("a number from 0
 DeadZone = Annotated[float, Meta(ge=0.0, le=0.9, description=tr("a number from 0 to 0.9"))]
 EdgeZone = Annotated[float, Meta(ge=0.0, le=0.5, description=tr("a number from 0 to 0.5"))]
 Power = Annotated[float, Meta(ge=0.2, le=5.0, description=tr("a number from 0.2 to 5"))]
-Offset = Annotated[float, Meta(ge=-0.5, le=0.5, description=tr("a number from -0.5 to 0.5"))]
 Point = Annotated[tuple[float, float], Meta(description=tr("a list of two numbers from 0 to 1"))]
 MOST_POINTS: Final = 12
 Points = Annotated[
@@ -97,12 +96,12 @@ class AxisFeel(Record, frozen=True):
 class StickFeel(Record, frozen=True):
     """How a stick is shaped.
 
-    In this order: the position at rest (`rest_x`, `rest_y`) becomes the middle; the stick is turned by
-    `rotation_degrees` clockwise and its axes are inverted; `square_off` stretches the diagonals of a round rim (or,
-    below 0, draws in those of a square one); inside the dead zone nothing comes out, what lies above is stretched to
-    start from nothing; from `edge_zone` before the rim output is full; the curve bends it, by its `points` or by
-    `power`; output starts at `anti_dead_zone`, for games that have a dead zone of their own; last, `x` and `y` shape
-    what is left of each axis for itself.
+    In this order: the stick is turned by `rotation_degrees` clockwise and its axes are inverted; `square_off`
+    stretches the diagonals of a round rim (or, below 0, draws in those of a square one); inside the dead zone nothing
+    comes out, what lies above is stretched to start from nothing; from `edge_zone` before the rim output is full; the
+    curve bends it, by its `points` or by `power`; output starts at `anti_dead_zone`, for games that have a dead zone of
+    their own; last, `x` and `y` shape what is left of each axis for itself. What corrects one worn pad comes before all
+    of it and lies in that pad's card (`model.trim`).
 
     `axial_dead_zone` is the band along each axis, for the shapes that have one. `inner` is the radius up to which the
     slot `inner` is pressed once a direction is, `edge` the stage of the slot `edge`.
@@ -115,8 +114,6 @@ class StickFeel(Record, frozen=True):
     anti_dead_zone: EdgeZone = 0.0
     power: Power = 1.0
     points: Points = ()
-    rest_x: Offset = 0.0
-    rest_y: Offset = 0.0
     rotation_degrees: Annotated[float, Meta(ge=-180.0, le=180.0, description=tr("degrees, from -180 to 180"))] = 0.0
     invert_x: bool = False
     invert_y: bool = False

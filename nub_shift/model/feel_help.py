@@ -35,7 +35,6 @@ class Drawn(Enum):
     RING = auto()
     WEDGE = auto()
     TURNED = auto()
-    SHIFTED = auto()
     SQUARE = auto()
     LEVEL = auto()
     TIME = auto()
@@ -70,8 +69,6 @@ FEEL_HELP: Final[dict[type[Record], dict[str, FeelHelp]]] = {
         "anti_dead_zone": FeelHelp(tr("More: output starts higher, past the game's own dead zone."), Drawn.STARTS_HIGH),
         "power": FeelHelp(tr("More: finer near the middle, faster towards the rim."), Drawn.BENDS, 0.05),
         "points": FeelHelp(tr("Points that the curve goes through, instead of a power. Drag them in the curve.")),
-        "rest_x": FeelHelp(tr("Where the stick stands when nobody touches it."), Drawn.SHIFTED),
-        "rest_y": FeelHelp(tr("Where the stick stands when nobody touches it; down is more."), Drawn.SHIFTED),
         "rotation_degrees": FeelHelp(
             tr("Turns all directions, for a stick that is held askew."), Drawn.TURNED, 1, _DEG
         ),

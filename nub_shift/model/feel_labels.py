@@ -35,8 +35,6 @@ FEEL_LABELS: Final[dict[type[Record], dict[str, str]]] = {
         "anti_dead_zone": tr("Anti-dead zone"),
         "power": tr("Curve power"),
         "points": tr("Curve points"),
-        "rest_x": tr("Rest, across"),
-        "rest_y": tr("Rest, up and down"),
         "rotation_degrees": tr("Rotation"),
         "invert_x": tr("Inverted across"),
         "invert_y": tr("Inverted up and down"),

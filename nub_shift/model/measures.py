@@ -15,6 +15,8 @@ from nub_shift.translation import tr
 RIM_ANGLES = 36
 # A dead zone is offered this much wider than what a stick showed at rest: a few seconds show less than an evening.
 REST_MARGIN = 1.5
+# An edge zone begins this much inside the shortest reach, so that the rim is reached with a tired thumb too.
+RIM_MARGIN = 0.02
 RimRadii = Annotated[
     tuple[float, ...],
     Meta(min_length=RIM_ANGLES, max_length=RIM_ANGLES, description=tr("a list of {count} numbers", count=RIM_ANGLES)),

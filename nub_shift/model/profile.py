@@ -26,7 +26,7 @@ from nub_shift.model.schema_types import Identifier, Identity, KeyCodes, Label, 
 from nub_shift.model.signs import Signs
 from nub_shift.translation import tr
 
-SCHEMA_VERSION: Final = 3
+SCHEMA_VERSION: Final = 4
 BASE_LAYER = "base"
 MAX_LAYERS = 24
 MAX_PADS = 16
@@ -130,7 +130,7 @@ class PadFeel(Record, frozen=True):
 class Profile(Record, frozen=True):
     """All that one game needs. The first layer is the base layer, which is always on."""
 
-    schema: Literal[3]
+    schema: Literal[4]
     title: Label
     notes: Annotated[str, Meta(max_length=4000, description=tr("a text of up to 4000 characters"))] = ""
     moves: tuple[Move, ...] = ()

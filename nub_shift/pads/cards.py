@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import Enum
 
@@ -13,6 +14,7 @@ from nub_shift.model.colours import Colour
 from nub_shift.model.controls import Finger
 from nub_shift.model.labels import LabelStyle, printed_labels
 from nub_shift.model.schema_types import MAX_LABEL
+from nub_shift.model.trim import PadTrim
 from nub_shift.pads.description import Description
 from nub_shift.pads.gamepad import is_gamepad, is_motion, is_surface, wiring_of
 from nub_shift.pads.wiring import AxisUse, Wiring
@@ -38,6 +40,7 @@ class Known:
         printed: what is printed on its controls, where that is not their position.
         fingers: what works its controls, where that is not the usual finger.
         menu: the button that opens its menu, where that is not the usual one.
+        trim: what is corrected of its sticks and its gyro.
         gyro_bias: what its gyro is known to show at rest, about x, y and z, in degrees a second.
     """
 
@@ -49,6 +52,7 @@ class Known:
     gyro_bias: Bias | None = None
     fingers: dict[str, Finger] = field(default_factory=dict)
     menu: str = ""
+    trim: PadTrim = field(default_factory=PadTrim)
 
     @property
     def is_guessed(self) -> bool:
@@ -105,6 +109,7 @@ def known_as(description: Description) -> Known:
         next((bias for card in cards if (bias := _bias_by(card)) is not None), None),
         {name: finger for card in reversed(cards) for name, finger in card.worked_by.items()},
         next((card.menu for card in cards if card.menu), ""),
+        _trim_by(cards),
     )
 
 
@@ -128,6 +133,12 @@ def _bias_by(card: PadCard) -> Bias | None:
     measured = (one.motion.bias_dps for one in reversed(card.measured) if one.motion is not None)
     rates = card.gyro_bias if card.gyro_bias is not None else next(measured, None)
     return (rates[0], rates[1], rates[2]) if rates is not None else None
+
+
+def _trim_by(cards: Sequence[PadCard]) -> PadTrim:
+    """Stick by stick that of the most particular card which has one."""
+    sticks = {name: trim for card in reversed(cards) for name, trim in card.trim.sticks.items()}
+    return PadTrim(sticks, next((card.trim.gate_dps for card in cards if card.trim.gate_dps), 0.0))
 
 
 def wiring_by(card: PadCard) -> Wiring:

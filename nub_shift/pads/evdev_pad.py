@@ -12,6 +12,7 @@ from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROLS
 from nub_shift.model.messages import Code
 from nub_shift.model.problems import ProfileError
+from nub_shift.model.trim import PadTrim
 from nub_shift.pads.cards import Bias, keep_gyro_bias
 from nub_shift.pads.description import Description
 from nub_shift.pads.device import KernelDevice
@@ -104,6 +105,11 @@ class EvdevPad:
     def gyro_bias(self) -> Bias | None:
         """What its gyro is known to show at rest."""
         return self.main.known.gyro_bias
+
+    @property
+    def trim(self) -> PadTrim:
+        """What its card corrects."""
+        return self.main.known.trim
 
     def keep_gyro_bias(self, bias: Bias) -> None:
         """Writes it into the pad's card; play does not wait for the disk."""

@@ -7,6 +7,7 @@ from collections.abc import Collection, Sequence
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.model.messages import Code
+from nub_shift.model.trim import PadTrim
 from nub_shift.pads.cards import Bias
 from nub_shift.pads.pad import Pad, PadGone
 
@@ -38,6 +39,11 @@ class _Half:
     def gyro_bias(self) -> Bias | None:
         """That of the pad, for who has its gyro."""
         return self.whole.gyro_bias if "motion" in self.controls else None
+
+    @property
+    def trim(self) -> PadTrim:
+        """That of the pad."""
+        return self.whole.trim
 
     def rumble(self, pattern: Sequence[int]) -> None:
         """The whole pad does: both hands feel it."""

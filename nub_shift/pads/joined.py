@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROLS, MOTION_CHANNELS
+from nub_shift.model.trim import PadTrim
 from nub_shift.pads.cards import Bias
 from nub_shift.pads.pad import Pad
 
@@ -17,7 +18,8 @@ class JoinedPad:
     what is held on the other parts would otherwise go on under a hand that has lost half of its pad.
     """
 
-    def __init__(self, key: str, name: str, parts: Sequence[Pad], moving: int) -> None:
+    def __init__(self, key: str, name: str, parts: Sequence[Pad], moving: int, trim: PadTrim | None = None) -> None:
+        """`trim` is what was measured of the parts together; it counts before that of each part."""
         self.key = key
         self.name = name
         self.parts = tuple(parts)
@@ -26,6 +28,7 @@ class JoinedPad:
         self.is_guessed = any(part.is_guessed for part in parts)
         self.menu = next((part.menu for part in parts if part.menu), "")
         self._moving = moving
+        self._own_trim = trim if trim is not None else PadTrim()
         named = {control for part in parts for control in part.controls if control != "motion"}
         named |= {"motion"} & {*parts[moving].controls}
         self.controls = tuple(control.name for control in CONTROLS if control.name in named)
@@ -45,6 +48,14 @@ class JoinedPad:
     def gyro_bias(self) -> Bias | None:
         """That of the part whose motion counts."""
         return self.parts[self._moving].gyro_bias
+
+    @property
+    def trim(self) -> PadTrim:
+        """Its own, else that of each part for the sticks it has; the gate of the part whose motion counts."""
+        sticks = {name: trim for part in self.parts for name, trim in part.trim.sticks.items() if name in part.controls}
+        return PadTrim(
+            sticks | self._own_trim.sticks, self._own_trim.gate_dps or self.parts[self._moving].trim.gate_dps
+        )
 
     def keep_gyro_bias(self, bias: Bias) -> None:
         """Keeps it with that part."""

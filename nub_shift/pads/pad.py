@@ -8,6 +8,7 @@ from typing import Protocol, runtime_checkable
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import Finger
 from nub_shift.model.messages import Saying
+from nub_shift.model.trim import PadTrim
 from nub_shift.pads.description import Description
 from nub_shift.pads.kernel import Event
 
@@ -56,6 +57,10 @@ class Pad(Protocol):
     @property
     def gyro_bias(self) -> tuple[float, float, float] | None:
         """What its gyro is known to show at rest, about x, y and z, in degrees a second."""
+
+    @property
+    def trim(self) -> PadTrim:
+        """What its card corrects."""
 
     def keep_gyro_bias(self, bias: tuple[float, float, float]) -> None:
         """Keeps what was learned of that with the pad, if it has somewhere to keep it."""

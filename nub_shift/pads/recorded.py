@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from nub_shift.engine.values import Frame
 from nub_shift.model.messages import Code
+from nub_shift.model.trim import PadTrim
 from nub_shift.pads.cards import known_as
 from nub_shift.pads.decoder import replayed
 from nub_shift.pads.pad import PadGone
@@ -43,6 +44,11 @@ class RecordedPad:
     @property
     def gyro_bias(self) -> None:
         """Not known."""
+
+    @property
+    def trim(self) -> PadTrim:
+        """Nothing: whose pad it was is not known."""
+        return PadTrim()
 
     def keep_gyro_bias(self, bias: tuple[float, float, float]) -> None:
         """It is no pad that comes back."""

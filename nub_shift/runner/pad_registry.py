@@ -124,7 +124,7 @@ class PadEntry:
             for part in parts:
                 part.close()
             raise
-        return JoinedPad(self.key, self.card.name, parts, self._moving())
+        return JoinedPad(self.key, self.card.name, parts, self._moving(), self.card.trim)
 
     def _moving(self) -> int:
         """Which part's motion counts: the one that the card says, else the first that has some."""

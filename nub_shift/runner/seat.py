@@ -15,6 +15,7 @@ from nub_shift.model.comes_on import Rule
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.pad_menu import MIDDLE_BUTTONS
+from nub_shift.model.trim import PadTrim
 from nub_shift.pads.pad import Pad, PadError, PadGone
 from nub_shift.protocol.messages import MenuLook, PadState, SeatSigns, SeatState
 from nub_shift.runner.opener_gate import OpenerGate
@@ -332,6 +333,7 @@ class Seat:
             self._tuned = self._engine.program  # else what comes back with it would be lost
         else:
             outputs += self._engine.replace(self._tuned, now_us, resumes=False)
+        self._engine.fit(self._trim)
         if learned is not None and self._engine.learned_bias is None:
             self._engine.know_bias(learned)
         self._engine.catch_up(values)
@@ -358,7 +360,7 @@ class Seat:
 
     def start_over(self) -> None:
         """Begins anew on the host's ledger, after a fault in play; whatever is down the host lets go."""
-        self._engine = Engine(self._tuned, self._host.ledger)
+        self._engine = Engine(self._tuned, self._host.ledger, self._trim)
         self._left.clear()
 
     def leave_game(self, now_us: int) -> list[Output]:
@@ -483,12 +485,17 @@ class Seat:
         self.grab()
         self._host.note_pad(self)
         outputs = self._tune(now_us)
+        self._engine.fit(pad.trim)
         if pad.gyro_bias is not None:
             self._engine.know_bias(pad.gyro_bias)
         outputs += self.take_pad(now_us)
         if self.pad is not None and pad.away:
             self._host.say(Message(Code.NOT_AT_REST, {"pad": pad.name, "controls": list(pad.away)}))
         return outputs
+
+    @property
+    def _trim(self) -> PadTrim:
+        return self.pad.trim if self.pad is not None else PadTrim()
 
     def _for_pad(self) -> Program:
         """Its program as it is played on its pad."""

@@ -1,12 +1,12 @@
 """Older profile files, brought up to the present schema while they are read.
 
-A migration only moves values from path to path and renames, so that a fault in an older file can be told by the path
-that the file itself has for it.
+A migration moves values from path to path, renames, and leaves out settings that profiles no longer have, so that a
+fault in an older file can be told by the path that the file itself has for it.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from functools import partial
 from typing import Any
 
@@ -29,6 +29,22 @@ RENAMED: dict[int, tuple[tuple[str, str], ...]] = {
 }
 _FEEL_MOVED: dict[int, tuple[tuple[KeyPath, KeyPath], ...]] = {2: ((("motion", "lean"), ("motion", "tilt")),)}
 
+# Settings of feels that belong to one pad, and are in its card now: they made other pads drift.
+_OF_ONE_PAD: dict[int, tuple[KeyPath, ...]] = {
+    3: tuple((stick, name) for stick in ("left_stick", "right_stick", "surface") for name in ("rest_x", "rest_y")),
+}
+_STEPS = (*MOVED, *RENAMED, *_OF_ONE_PAD)
+
+
+def of_one_pad(data: dict[str, Any]) -> list[str]:
+    """Where an older file has settings that belong to one pad, as dotted paths; reading the file leaves them out."""
+    found = []
+    for path, table in _tables_with_feel(data):
+        for version, settings in _OF_ONE_PAD.items():
+            told = type(data.get("schema")) is int and data["schema"] <= version
+            found += [f"{path}feel.{'.'.join(s)}" for s in settings if told and _taken(table, ("feel", *s))[1]]
+    return found
+
 
 def migrated(data: dict[str, Any]) -> tuple[dict[str, Any], Callable[[str], str]]:
     """A file's data in the present schema, and what tells of a dotted path in it how the file itself has it.
@@ -37,7 +53,7 @@ def migrated(data: dict[str, Any]) -> tuple[dict[str, Any], Callable[[str], str]
     """
     paths: dict[str, str] = {}
     names: list[tuple[str, str]] = []
-    while type(version := data.get("schema")) is int and version < SCHEMA_VERSION and version in (*MOVED, *RENAMED):
+    while type(version := data.get("schema")) is int and version < SCHEMA_VERSION and version in _STEPS:
         data = {**data, "schema": version + 1}
         moves = MOVED.get(version, ())
         for old, new in moves:
@@ -47,11 +63,14 @@ def migrated(data: dict[str, Any]) -> tuple[dict[str, Any], Callable[[str], str]
                 paths[".".join(new)] = ".".join(old)
         renamed = RENAMED.get(version, ())
         names += [(new, old) for old, new in renamed]
-        data = _each_layer(data, partial(_renamed, names=dict(renamed)))
+        data = _each_of(data, "layers", partial(_renamed, names=dict(renamed)))
         for old, new in _FEEL_MOVED.get(version, ()):
             move = partial(_moved_in_feel, old=old, new=new)
-            data = _each_layer(move(data), move)
+            data = _each_of(move(data), "layers", move)
             names.append((".".join(("feel", *new)), ".".join(("feel", *old))))
+        for setting in _OF_ONE_PAD.get(version, ()):
+            without = partial(_without, path=("feel", *setting))
+            data = _each_of(_each_of(without(data), "layers", without), "pads", without)
     return data, lambda path: _as_told(paths.get(path, path), names)
 
 
@@ -61,12 +80,26 @@ def _as_told(path: str, names: list[tuple[str, str]]) -> str:
     return path
 
 
-def _each_layer(data: dict[str, Any], change: Callable[[dict[str, Any]], dict[str, Any]]) -> dict[str, Any]:
-    """The data with each of its layers changed; what is no layer stays, to be told as a fault."""
-    layers = data.get("layers")
-    if not isinstance(layers, list):
+def _each_of(data: dict[str, Any], key: str, change: Callable[[dict[str, Any]], dict[str, Any]]) -> dict[str, Any]:
+    """The data with each table of a list changed; what is no table stays, to be told as a fault."""
+    tables = data.get(key)
+    if not isinstance(tables, list):
         return data
-    return {**data, "layers": [change(layer) if isinstance(layer, dict) else layer for layer in layers]}
+    return {**data, key: [change(table) if isinstance(table, dict) else table for table in tables]}
+
+
+def _tables_with_feel(data: dict[str, Any]) -> Iterator[tuple[str, dict[str, Any]]]:
+    """The profile itself, its layers and its pads, each with the start of its path."""
+    yield "", data
+    for key in ("layers", "pads"):
+        tables = data.get(key)
+        for index, table in enumerate(tables if isinstance(tables, list) else ()):
+            if isinstance(table, dict):
+                yield f"{key}[{index}].", table
+
+
+def _without(table: dict[str, Any], path: KeyPath) -> dict[str, Any]:
+    return _taken(table, path)[0]
 
 
 def _renamed(layer: dict[str, Any], names: dict[str, str]) -> dict[str, Any]:

@@ -17,7 +17,7 @@ from nub_shift.model.checks.references import reference_problems
 from nub_shift.model.problems import MAX_PROBLEMS, Problem, ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile
 from nub_shift.store.atomic import write_text
-from nub_shift.store.migrations import migrated
+from nub_shift.store.migrations import migrated, of_one_pad
 from nub_shift.store.reading import read_bounded
 from nub_shift.store.structure_check import structure_problems
 from nub_shift.translation import tr
@@ -47,6 +47,14 @@ def parse_profile(text: str, source: str = "profile", layout: LayoutSource = us_
     if problems:
         raise ProfileError(source, problems)
     return profile
+
+
+def left_to_the_pad(text: str) -> list[str]:
+    """Where an older profile has settings of one pad, which reading it leaves out; nothing for what cannot be read."""
+    try:
+        return of_one_pad(read_toml(text, "", SCHEMA_VERSION))
+    except ProfileError:
+        return []
 
 
 def read_toml(text: str, source: str, newest: int) -> dict[str, Any]:

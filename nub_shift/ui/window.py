@@ -96,6 +96,7 @@ class Window(QMainWindow):
         self.live = Live()
         self._ground = drawing.sheet_brush(theme)
         self._document = document
+        self._opened = Path()
         self._undoing = Undoing(document, lambda: self._beside)
         self.history = HistoryTools(self._undoing, self)
         self.history.said.connect(self.say)
@@ -157,6 +158,8 @@ class Window(QMainWindow):
         self.bar.layer_picked.connect(self.map.show_layer)
         self.map.layer_shown.connect(self.bar.show_layer)
         document.on_change(self._on_document_changed)
+        document.on_change(self._say_left_out)
+        self._say_left_out()
         self._file_watch = FileWatch(document, self)
         link.telemetry.connect(self._on_telemetry)
         link.state_changed.connect(self.live.take_state)
@@ -247,6 +250,14 @@ class Window(QMainWindow):
     def _say_fault(self) -> None:
         """What is wrong with the file stays said."""
         self.say(self._document.fault)
+
+    def _say_left_out(self) -> None:
+        """Says once that an older profile had settings of one pad, which made other pads drift."""
+        if self._document.path != self._opened:
+            self._opened = self._document.path
+            if self._document.left_out:
+                line = tr("This profile said where one pad's sticks rest. That is left out: measure your pad in Pads.")
+                QTimer.singleShot(0, partial(self.say, line))  # after whatever opens it has shown its station
 
     def show_again(self, profile: str) -> str:
         """Comes to the front, with the profile of that file if one is named; returns why that fails, or empty."""
@@ -449,7 +460,7 @@ class Window(QMainWindow):
         from nub_shift.ui.feel.station import FeelStation
 
         made = FeelStation(
-            self.theme, self._document, self.live, self._link, self.pads.pads, self.pads.measured, self._clock
+            self.theme, self._document, self.live, self._link, self.pads.pads, self.pads.card, self._clock
         )
         made.said.connect(self.say)
         made.pad_chosen.connect(self._watch_pads)

@@ -13,7 +13,7 @@ from nub_shift.store.profile_files import parse_profile
 
 def made(slots: str = "", layer: str = "", rest: str = "", moves: str = "") -> Profile:
     return parse_profile(f"""
-schema = 3
+schema = 4
 title = "T"
 moves = [{{ id = "a", label = "A", keys = ["KEY_A"] }}, {{ id = "b", label = "B", keys = ["KEY_B"] {moves} }}]
 {rest}

@@ -26,8 +26,6 @@ FEELS = st.builds(
     anti_dead_zone=st.floats(0.0, 0.5),
     power=POWERS,
     points=POINTS,
-    rest_x=st.floats(-0.5, 0.5),
-    rest_y=st.floats(-0.5, 0.5),
     rotation_degrees=st.floats(-180.0, 180.0),
     invert_x=st.booleans(),
     invert_y=st.booleans(),
@@ -51,7 +49,7 @@ def test_every_feel_shapes_many_positions_as_the_engine_does_each(feel: StickFee
 
 
 def test_where_a_position_stands_among_many_changes_nothing() -> None:
-    feel = StickFeel(rest_x=0.1, rotation_degrees=5.0, square_off=0.5, points=((0.4, 0.2),), x=AxisFeel(power=2.0))
+    feel = StickFeel(rotation_degrees=5.0, square_off=0.5, points=((0.4, 0.2),), x=AxisFeel(power=2.0))
     many = 9 * PIECE + 7  # enough for several cores
     x, y = np.random.default_rng(3).uniform(-1.0, 1.0, (2, many))
     at = [0, PIECE - 1, PIECE, *range(many // 2 - 9, many // 2 + 9), many - 8, many - 1]

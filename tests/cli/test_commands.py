@@ -27,7 +27,7 @@ def nub(*arguments: str | Path, **environment: str) -> subprocess.CompletedProce
     )
 
 
-HEAD = 'schema = 3\ntitle = "T"\n[[layers]]\nid = "base"\nlabel = "Base"\n[layers.slots]\n'
+HEAD = 'schema = 4\ntitle = "T"\n[[layers]]\nid = "base"\nlabel = "Base"\n[layers.slots]\n'
 SLOTS = "7: layers.base.slots."
 # What stands in the file, what is said of it, and what would be right.
 FAULTS = [
@@ -58,7 +58,7 @@ def test_check_says_on_which_line_what_is_wrong_and_what_to_do(
 
 def test_a_newer_schema_and_a_full_disk_are_no_faults_of_ours(tmp_path: Path) -> None:
     path = tmp_path / "p.toml"
-    path.write_text(HEAD.replace("schema = 3", "schema = 9"))
+    path.write_text(HEAD.replace("schema = 4", "schema = 9"))
     assert "update Nub Shift" in nub("check", path).stdout
     command = [sys.executable, "-m", "nub_shift", "check", str(DEMO_PROFILE)]
     with Path("/dev/full").open("w") as full:

@@ -44,7 +44,7 @@ def test_whatever_is_removed_leaves_a_sound_profile_in_which_nothing_refers_to_i
 def test_a_ring_a_carousel_and_their_slots_go_with_what_they_are_made_of() -> None:
     aim = HoldLayer("aim")
     profile = Profile(
-        schema=3,
+        schema=4,
         title="T",
         layers=(
             Layer(
@@ -79,7 +79,7 @@ def test_every_effect_is_written_as_it_is_read_and_the_walk_changes_what_it_meet
 
 
 def test_the_number_pad_walks_eight_ways() -> None:
-    profile = Profile(schema=3, title="T")
+    profile = Profile(schema=4, title="T")
     four = edits.feel_set(profile, "left_stick", directions=replace(profile.feel.left_stick.directions, ways=4))
     keys = edits.STICK_KEYS["Number pad, nine ways"]
     assert edits.keys_on_stick(four, BASE_LAYER, "left_stick", keys).feel.left_stick.directions.ways == 8
@@ -89,7 +89,7 @@ def test_the_number_pad_walks_eight_ways() -> None:
 
 def test_a_layer_brings_along_what_it_is_based_on() -> None:
     there = Profile(
-        schema=3,
+        schema=4,
         title="There",
         layers=(
             Layer(id=BASE_LAYER, label="Base"),
@@ -97,9 +97,9 @@ def test_a_layer_brings_along_what_it_is_based_on() -> None:
             Layer(id="above", label="Above", based_on="ground"),
         ),
     )
-    here = transfer.copy_layer(Profile(schema=3, title="Here"), there, "above")
+    here = transfer.copy_layer(Profile(schema=4, title="Here"), there, "above")
     assert {layer.id for layer in here.layers} == {BASE_LAYER, "ground", "above"}
     assert reference_problems(here, us_layout) == []
-    lacking = Profile(schema=3, title="T", layers=(Layer(id=BASE_LAYER, label="Base"), Layer(id="above", label="A")))
+    lacking = Profile(schema=4, title="T", layers=(Layer(id=BASE_LAYER, label="Base"), Layer(id="above", label="A")))
     based = transfer.copy_layer_setting(lacking, there, "above", "based_on")
     assert find(based, Reference(Kind.LAYER, "ground")) is not None

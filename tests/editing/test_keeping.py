@@ -151,7 +151,7 @@ def _fails(*_: object) -> None:
 
 WRITTEN = """\
 # Mine since 2019
-schema = 3
+schema = 4
 title = "By hand" # not # final
 notes = "no # comment"
 

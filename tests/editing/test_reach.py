@@ -10,7 +10,7 @@ from nub_shift.keyboard.layout import us_layout
 from nub_shift.store.profile_files import parse_profile
 
 GIFT = """
-schema = 3
+schema = 4
 title = "Gift"
 [[moves]]
 id = "bye"
@@ -88,7 +88,7 @@ def test_what_cannot_be_seen_in_a_text_has_a_name() -> None:
 
 
 SNEAKY = """
-schema = 3
+schema = 4
 title = "Sneaky"
 [[layers]]
 id = "base"

@@ -18,7 +18,7 @@ START_US = 7_000_000_000_000
 def profile_text(slots: str, layer_slots: str = "", rest: str = "", shortest_ms: int = 0) -> str:
     """A small profile: slots of the base layer, of a layer `shift`, and any further tables."""
     return f"""
-schema = 3
+schema = 4
 title = "Test"
 [game]
 shortest_key_ms = {shortest_ms}

@@ -78,9 +78,6 @@ def test_any_shape_stays_in_the_circle_and_points_the_same_way(
 @pytest.mark.parametrize(
     ("feel", "raw", "placed"),
     [
-        (StickFeel(rest_x=0.2), (0.2, 0.0), (0.0, 0.0)),
-        (StickFeel(rest_x=0.2), (1.0, 0.0), (1.0, 0.0)),
-        (StickFeel(rest_x=0.2), (-1.0, 0.0), (-1.0, 0.0)),
         (StickFeel(rotation_degrees=90), (0.0, -1.0), (1.0, 0.0)),
         (StickFeel(invert_y=True), (0.3, -1.0), (0.3, 1.0)),
         (StickFeel(square_off=1.0), (0.5**0.5, 0.5**0.5), (1.0, 1.0)),

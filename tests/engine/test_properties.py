@@ -161,7 +161,7 @@ def test_outputs_are_in_order_of_time_and_the_same_every_time(profile: Profile, 
 def test_feels_that_are_sound_one_by_one_are_sound_together(changes: list[FeelChange]) -> None:
     layers = [Layer(id="base", label="B")]
     layers += [Layer(id=f"l{number}", label="L", feel=change) for number, change in enumerate(changes)]
-    profile = Profile(schema=3, title="F", layers=tuple(layers))
+    profile = Profile(schema=4, title="F", layers=tuple(layers))
     assume(not reference_problems(profile, us_layout))
     together = Program(profile).sheet(tuple(range(1, len(layers)))).feel
     assert reference_problems(replace(profile, feel=together, layers=layers[:1]), us_layout) == []
@@ -180,7 +180,7 @@ def test_pointer_counts_sum_to_the_true_integral(path: list[tuple[int, float, fl
     feel = StickFeel(dead_zone=0.1, power=1.3)
     shape = StickShape(feel)
     profile = Profile(
-        schema=3, title="Sum", layers=(Layer(id="base", label="Base", slots=slots),), feel=Feel(right_stick=feel)
+        schema=4, title="Sum", layers=(Layer(id="base", label="Base", slots=slots),), feel=Feel(right_stick=feel)
     )
     frames = []
     t_us = START_US

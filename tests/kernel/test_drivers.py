@@ -37,7 +37,7 @@ pytestmark = [
 
 NUB = (sys.executable, "-m", "nub_shift")
 PROFILE = """
-schema = 3
+schema = 4
 title = "Driven"
 [[layers]]
 id = "base"

@@ -124,7 +124,7 @@ def test_two_equal_pads_play_side_by_side_and_keep_their_seats(pad: TestPad, tmp
 
 
 MOTION = """
-schema = 3
+schema = 4
 title = "Turn"
 [[layers]]
 id = "base"
@@ -165,7 +165,7 @@ def test_motion_sensors_are_tied_to_their_pad_without_being_introduced(tmp_path:
 
 
 DRAG = """
-schema = 3
+schema = 4
 title = "Drag"
 [[layers]]
 id = "base"

@@ -47,7 +47,7 @@ def test_other_layouts_type_and_print_their_own_characters() -> None:
 
 
 def test_a_character_that_the_layout_lacks_is_told_with_its_place() -> None:
-    text = f'schema = 3\ntitle = "T"\n{GREETING}'
+    text = f'schema = 4\ntitle = "T"\n{GREETING}'
     parse_profile(text, layout=lambda: compile_layout(Names(layout="de")))
     with pytest.raises(ProfileError, match=r"steps\[0\]\.text: the keyboard layout us cannot type ö, leave those out"):
         parse_profile(text)

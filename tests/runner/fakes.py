@@ -13,6 +13,7 @@ from nub_shift.model.controls import Finger
 from nub_shift.model.kinds import OutputKind
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.profile import Profile
+from nub_shift.model.trim import PadTrim
 from nub_shift.outputs.output import DownKeys, OutputDevice, OutputError
 from nub_shift.pads.pad import Pad, PadError, PadGone
 from nub_shift.protocol.codec import Refused
@@ -81,6 +82,10 @@ class FakePad:
 
     def show_player(self, number: int) -> None:
         """It has no lights."""
+
+    @property
+    def trim(self) -> PadTrim:
+        return PadTrim()
 
     def rumble(self, pattern: Sequence[int]) -> None:
         self.rumbled.append(tuple(pattern))

@@ -100,7 +100,7 @@ def test_how_long_it_was_is_said_plainly(seconds: float, words: str) -> None:
 
 def test_the_recap_says_what_was_never_used_and_what_a_game_may_miss() -> None:
     profile = parse_profile(
-        'schema = 3\ntitle = "G"\n[[moves]]\nid = "leap"\nlabel = "Leap"\nkeys = ["KEY_A"]\n'
+        'schema = 4\ntitle = "G"\n[[moves]]\nid = "leap"\nlabel = "Leap"\nkeys = ["KEY_A"]\n'
         '[[moves]]\nid = "dig"\nlabel = "Dig"\nkeys = ["KEY_B"]\n[[layers]]\nid = "base"\nlabel = "Base"\n'
         '[[layers]]\nid = "aim"\nlabel = "Aim"\n'
     )

@@ -20,7 +20,7 @@ from nub_shift.runner.watch import Watch
 from nub_shift.store.atomic import write_text
 
 LIMIT_S = 30.0
-RULED = 'schema = 3\ntitle = "{title}"\n[[comes_on.rules]]\nwindow = "{title}"\n'
+RULED = 'schema = 4\ntitle = "{title}"\n[[comes_on.rules]]\nwindow = "{title}"\n'
 
 
 class Listed:

@@ -127,7 +127,7 @@ def test_kwin_tells_of_windows_and_their_programs() -> None:
 
 def test_where_no_window_is_told_a_game_that_runs_is() -> None:
     mark = f"made-up-game-{os.getpid()}"
-    text = f'schema = 3\ntitle = "Game"\n[[comes_on.rules]]\nargument = "{mark}"\n'
+    text = f'schema = 4\ntitle = "Game"\n[[comes_on.rules]]\nargument = "{mark}"\n'
     write_text(library_folder() / "game.toml", text)
     game = subprocess.Popen([sys.executable, "-c", "import sys; sys.stdin.read()", mark], stdin=subprocess.PIPE)
     watched = Watched()

@@ -12,7 +12,7 @@ from nub_shift.cli.main import main
 from nub_shift.model.problems import MAX_PROBLEMS, ProfileError
 from nub_shift.store.profile_files import parse_profile, read_profile
 
-HEAD = 'schema = 3\ntitle = "T"\n'
+HEAD = 'schema = 4\ntitle = "T"\n'
 MOVE = '[[moves]]\nid = "m{0}"\nlabel = "M"\nkeys = ["KEY_A"]\n'
 HOSTILE = {
     "schema is a list": ("schema = [1]", "schema: a list of 1 does not fit"),
@@ -34,9 +34,9 @@ HOSTILE = {
     "moves without end": (HEAD + "".join(MOVE.format(number) for number in range(5000)), "moves: there are 5000"),
     "carriage returns only": (HEAD.replace("\n", "\r"), "expected TOML"),
     "an id that ends in a newline": (HEAD + MOVE.format("\\n"), "m\\n"),
-    "a title of blanks": ('schema = 3\ntitle = "   "', 'title: "   " does not fit'),
-    "a title of two lines": ('schema = 3\ntitle = "a\\nb"', "on one line"),
-    "a title that speaks to the terminal": ('schema = 3\ntitle = "\\u001b[2Jgone"', "on one line"),
+    "a title of blanks": ('schema = 4\ntitle = "   "', 'title: "   " does not fit'),
+    "a title of two lines": ('schema = 4\ntitle = "a\\nb"', "on one line"),
+    "a title that speaks to the terminal": ('schema = 4\ntitle = "\\u001b[2Jgone"', "on one line"),
     "a key that speaks to the terminal": (HEAD + '"\\u001b[2J" = 1', "unknown key"),
 }
 

@@ -81,7 +81,7 @@ def test_lines_that_cannot_be_read_are_kept_aside(tmp_path: Path) -> None:
 
 def test_a_file_that_is_too_large_is_told_and_not_read(tmp_path: Path) -> None:
     path = tmp_path / "p.toml"
-    text = 'schema = 3\ntitle = "T"\n'
+    text = 'schema = 4\ntitle = "T"\n'
     path.write_text(text + "#" * (MAX_FILE_BYTES - len(text)))
     assert read_profile(path).title == "T"
     path.write_text(text + "#" * (MAX_FILE_BYTES - len(text) + 1))
@@ -114,4 +114,4 @@ def test_what_killed_writes_have_left_is_swept_and_nothing_else(tmp_path: Path) 
 @pytest.mark.parametrize("control", ["left_stick", "right_stick", "surface"])
 def test_the_zones_of_every_stick_and_surface_are_held_against_each_other(control: str) -> None:
     with pytest.raises(ProfileError, match=f"feel.{control}: dead zone and edge zone meet"):
-        parse_profile(f'schema = 3\ntitle = "T"\n[feel.{control}]\ndead_zone = 0.5\nedge_zone = 0.5\n')
+        parse_profile(f'schema = 4\ntitle = "T"\n[feel.{control}]\ndead_zone = 0.5\nedge_zone = 0.5\n')

@@ -24,10 +24,17 @@ from nub_shift.model.feel import changed_feel
 from nub_shift.model.problems import ProfileError
 from nub_shift.model.profile import SCHEMA_VERSION, Profile, json_schema
 from nub_shift.pads.made_up.shapes import simulated_pad
-from nub_shift.store.profile_files import ProfileWriter, format_profile, parse_profile, read_profile, write_profile
+from nub_shift.store.profile_files import (
+    ProfileWriter,
+    format_profile,
+    left_to_the_pad,
+    parse_profile,
+    read_profile,
+    write_profile,
+)
 
 GOOD = """
-schema = 3
+schema = 4
 title = "Test"
 [[moves]]
 id = "jump"
@@ -52,12 +59,12 @@ dead_zone = 0.2
 
 FAULTS = [
     (
-        "schema = 3",
         "schema = 4",
-        ["schema: is 4, written by a newer Nub Shift, this one reads up to 3: update Nub Shift"],
+        "schema = 5",
+        ["schema: is 5, written by a newer Nub Shift, this one reads up to 4: update Nub Shift"],
     ),
-    ("schema = 3", "", ["schema: is missing, expected 3"]),
-    ("schema = 3", "schema = ", ["line 2, column 10: Invalid value, expected TOML"]),
+    ("schema = 4", "", ["schema: is missing, expected 4"]),
+    ("schema = 4", "schema = ", ["line 2, column 10: Invalid value, expected TOML"]),
     ('title = "Test"', 'titel = "Test"', ["titel: unknown key 'titel', did you mean 'title'?", "title: is missing"]),
     ('["KEY_SPACE"]', '["KEY_SPAC"]', ["moves.jump.keys: there is no key 'KEY_SPAC', did you mean 'KEY_SPACE'?"]),
     ('["KEY_SPACE"]', '"KEY_SPACE"', ['moves.jump.keys: "KEY_SPACE" does not fit, expected a list of at most 6']),
@@ -191,6 +198,32 @@ def test_what_was_called_leaning_is_tilting_wherever_it_stands() -> None:
         assert [problem.path for problem in caught.value.problems] == [place]
 
 
+THIRD = """
+schema = 3
+title = "Fitted to a worn pad"
+feel = { left_stick = { rest_x = 0.05, dead_zone = 0.045 } }
+pads = [{ identity = "0003-1234-5678-0001", name = "Worn", feel = { right_stick = { rest_y = 0.1 } } }]
+[[layers]]
+id = "base"
+label = "Base"
+[[layers]]
+id = "aim"
+label = "Aim"
+feel = { left_stick = { rest_y = -0.02, power = 2 } }
+"""
+
+
+def test_what_was_measured_of_one_pad_is_left_out_of_an_older_profile_and_named() -> None:
+    profile = parse_profile(THIRD)
+    aim = changed_feel(profile.feel, profile.layers[1].feel)
+    assert (profile.feel.left_stick.dead_zone, aim.left_stick.power) == (0.045, 2)
+    places = ["feel.left_stick.rest_x", "layers[1].feel.left_stick.rest_y", "pads[0].feel.right_stick.rest_y"]
+    assert left_to_the_pad(THIRD) == places
+    assert left_to_the_pad(format_profile(profile)) == left_to_the_pad("not TOML at all") == []
+    with pytest.raises(ProfileError):
+        parse_profile(THIRD.replace("schema = 3", "schema = 4"))
+
+
 def test_a_fault_in_an_older_file_is_told_by_the_place_that_it_has_there() -> None:
     for wrong, place in (("shortest_key_ms = 900", "shortest_key_ms"), ("feel = 3", "feel")):
         with pytest.raises(ProfileError) as caught:
@@ -215,7 +248,7 @@ def test_a_failed_write_leaves_the_old_file_and_nothing_else(tmp_path: Path, mon
 
     monkeypatch.setattr(os, "fsync", full)
     with pytest.raises(OSError, match="No space"):
-        write_profile(path, Profile(schema=3, title="Other"))
+        write_profile(path, Profile(schema=4, title="Other"))
     assert path.read_bytes() == before
     assert list(tmp_path.iterdir()) == [path]
 

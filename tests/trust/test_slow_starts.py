@@ -25,7 +25,7 @@ from tests.runner.resident import Home
 STARTS, AT_ONCE = (200, 8) if os.environ.get("NUB_SHIFT_LONG") else (4, 4)
 LIMIT_S = 90.0
 GAMES = {"tide": "KEY_A", "dust": "KEY_B", "salt": "KEY_C"}
-PROFILE = """schema = 3
+PROFILE = """schema = 4
 title = "{name}"
 [[layers]]
 id = "base"

@@ -15,7 +15,7 @@ from tests.xserver import XWindow, x_process
 
 PAD = "simulated:tern"
 PROFILE = """
-schema = 3
+schema = 4
 title = "Ends"
 [[layers]]
 id = "base"

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import date, timedelta
 from functools import partial
 from itertools import combinations, pairwise
 from math import sin
@@ -11,7 +10,6 @@ import msgspec
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QApplication, QMenu, QSlider
 
@@ -25,7 +23,6 @@ from nub_shift.editing.wishes import PressWish, wishes
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import STICKS
 from nub_shift.model.feel import DeadZoneShape, Feel, StickFeel
-from nub_shift.model.measures import Measured, StickRest, StickRim
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.model.reactions import Assignment
 from nub_shift.pads.recorded import RecordedPad
@@ -57,20 +54,17 @@ def drag(knob: QSlider, by: QPoint) -> None:
 @settings(max_examples=20)
 @given(
     shape=st.sampled_from(DeadZoneShape),
-    rest=st.tuples(st.floats(-0.1, 0.1), st.floats(-0.1, 0.1)),
     turned=st.tuples(st.integers(-180, 179), st.floats(-1.0, 1.0)),
     part=st.floats(0.0, 1.0),
     layer=st.sampled_from(["base", "lamp"]),
 )
 def test_where_a_line_is_dragged_it_lies_and_the_profile_stays_sound(
-    shape: DeadZoneShape, rest: tuple[float, float], turned: tuple[int, float], part: float, layer: str
+    shape: DeadZoneShape, turned: tuple[int, float], part: float, layer: str
 ) -> None:
     profile = feel_set(
         DEMO,
         "left_stick",
         dead_zone_shape=shape,
-        rest_x=round(rest[0], 3),
-        rest_y=round(rest[1], 3),
         rotation_degrees=float(turned[0]),
         square_off=round(turned[1], 2),
     )
@@ -200,30 +194,6 @@ def test_a_wish_is_shown_before_it_is_made_and_goes_into_the_profile_in_one_touc
     assert bench.document.profile.feel.left_stick.dead_zone == pytest.approx(0.18)
     station.choices["left_stick"].setFocus()
     assert station.lens.knobs["Dead zone"].accessibleDescription() == "0.18"
-
-
-def test_what_was_measured_is_offered_with_its_reason_and_taken_in_one_touch(
-    bench: Bench, station: FeelStation
-) -> None:
-    rest = StickRest(0.06, -0.01, 0.004, 0.012, 0.003, 0.115, 10.0)
-    rim = StickRim((0.86,) * 36, 0.16, -0.2)
-    day = date.today() - timedelta(days=3)
-    station._measured = lambda _key: (Measured(day, {"left_stick": rest}, {"left_stick": rim}),)
-    station.follow_pads()
-    button = station.wishes.buttons["Fit to this pad"]
-    assert "it rests 0.061 off the middle" in button.accessibleDescription()
-    assert "its shortest reach is 0.86, measured 3 days ago" in button.accessibleDescription()
-    before = bench.document.profile.feel.left_stick
-    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
-    fitted = {
-        "dead_zone": rest.centred_dead_zone,
-        "rest_x": 0.06,
-        "rest_y": -0.01,
-        "edge_zone": 0.16,
-        "square_off": -0.2,
-    }
-    assert bench.document.profile.feel.left_stick == replace(before, **fitted)
-    assert not button.isEnabled(), "it fits"
 
 
 def test_a_triggers_stages_are_dragged_in_the_picture_of_its_last_pulls(bench: Bench, station: FeelStation) -> None:

@@ -376,7 +376,7 @@ def test_every_setting_of_a_layer_and_of_the_game_is_compared() -> None:
 
 def test_what_a_layer_does_as_it_comes_on_is_copied_over_with_what_it_plays() -> None:
     theirs = parse_profile(
-        'schema = 3\ntitle = "T"\n[[sequences]]\nid = "s"\nlabel = "S"\nsteps = [{ tap = ["KEY_A"] }]\n'
+        'schema = 4\ntitle = "T"\n[[sequences]]\nid = "s"\nlabel = "S"\nsteps = [{ tap = ["KEY_A"] }]\n'
         '[[layers]]\nid = "base"\nlabel = "Base"\n[[layers]]\nid = "aim"\nlabel = "Aim"\nenter = { sequence = "s" }\n'
     )
     mine = replace(theirs, sequences=(), layers=(theirs.layers[0], replace(theirs.layers[1], enter=None)))

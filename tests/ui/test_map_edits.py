@@ -67,7 +67,7 @@ class Maker:
     def __init__(self, bench: Bench) -> None:
         self.bench = bench
         self.touches = 0
-        bench.document.edit("From nothing", lambda _: Profile(schema=3, title="Made up"))
+        bench.document.edit("From nothing", lambda _: Profile(schema=4, title="Made up"))
 
     @property
     def profile(self) -> Profile:

@@ -369,7 +369,7 @@ def test_every_number_of_feel_is_set_for_the_profile_or_for_a_layer(bench: Bench
 @pytest.mark.parametrize("control", sorted(HAVING_FEEL))
 def test_every_setting_of_feel_can_be_written_as_it_is_shown(control: str) -> None:
     profile = parse_profile(
-        'schema = 3\ntitle = "T"\n[[layers]]\nid = "base"\nlabel = "B"\n[[layers]]\nid = "x"\nlabel = "X"'
+        'schema = 4\ntitle = "T"\n[[layers]]\nid = "base"\nlabel = "B"\n[[layers]]\nid = "x"\nlabel = "X"'
     )
     for layer_id in ("base", "x"):
         for setting in settings(profile, layer_id, control):

@@ -19,6 +19,7 @@ from nub_shift.model.card import PadCard
 from nub_shift.model.controls import Finger, Kind, by_finger
 from nub_shift.model.labels import LabelStyle
 from nub_shift.model.measures import Measured
+from nub_shift.model.trim import StickTrim
 from nub_shift.pads.cards import wiring_by
 from nub_shift.pads.made_up.shapes import PLANK
 from nub_shift.protocol.clock import monotonic_us
@@ -205,7 +206,7 @@ def test_a_pad_gets_name_colour_and_labels(sit_down: Callable[[str], Person]) ->
     person.until(lambda: "A (south)" in person.window.map.lanes.instruments["south"].accessibleName())
 
 
-def test_a_pad_is_measured_compared_and_its_dead_zone_taken_over(bench: Bench) -> None:
+def test_a_pad_is_measured_compared_and_corrected(bench: Bench) -> None:
     registry = PadRegistry(lambda: bench.now_us)
     registry.plug("tern")
     (entry,) = registry.entries()
@@ -228,9 +229,20 @@ def test_a_pad_is_measured_compared_and_its_dead_zone_taken_over(bench: Bench) -
     assert len(measured) == 1
     rest = measured[0].rest["left_stick"]
     assert rest.x == pytest.approx(0.035, abs=0.003)
-    QTest.mouseClick(station.strip.offers["left_stick Centred zone"], Qt.MouseButton.LeftButton)
-    feel = bench.document.profile.feel.left_stick
-    assert [feel.dead_zone, feel.rest_x] == pytest.approx([rest.centred_dead_zone, rest.x], abs=1e-4)
+    before = bench.document.profile
+    offer = station.strip.offers["left_stick rest"]
+    assert offer.text() == f"Stop the drift (dead zone {100 * rest.centred_dead_zone:g} %)"
+    QTest.mouseClick(offer, Qt.MouseButton.LeftButton)
+    wanted = StickTrim(rest_x=rest.x, rest_y=rest.y, dead_zone=rest.centred_dead_zone)
+    bench.qtbot.waitUntil(lambda: find_cards([info.marks])[0].trim.sticks == {"left_stick": wanted}, timeout=LIMIT_MS)
+    bench.link.pads.emit(PadsNews(bench.now_us, {}, connected=ConnectedPads((info,), {})))
+    assert station.strip.offers["left_stick rest"].isChecked(), "it is seen that it counts"
+    assert bench.document.profile == before, "other pads play the profile, too"
+    assert registry.entries()[0].open().trim.sticks == {"left_stick": wanted}
+    QTest.mouseClick(station.strip.offers["left_stick rest"], Qt.MouseButton.LeftButton)
+    bench.qtbot.waitUntil(
+        lambda: find_cards([info.marks])[0].trim.sticks["left_stick"] == StickTrim(), timeout=LIMIT_MS
+    )
     # It stood better in June.
     june = Measured(date(2026, 6, 3), rest={"left_stick": replace(rest, x=0.01, noise=rest.noise / 2)})
     card = find_cards([info.marks])[0]

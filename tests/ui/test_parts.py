@@ -200,7 +200,7 @@ def test_movement_is_found_by_the_usual_keys_where_the_moves_do_not_say_it() -> 
     for letter, way in (("W", "UP"), ("A", "LEFT"), ("S", "DOWN"), ("D", "RIGHT")):
         arrows = arrows.replace(f'keys = ["KEY_{letter}"]', f'keys = ["KEY_{way}"]')
     assert up(arrows) == Assignment(move="forward")
-    assert up('schema = 3\ntitle = "T"') == Assignment(keys=("KEY_W",))
+    assert up('schema = 4\ntitle = "T"') == Assignment(keys=("KEY_W",))
 
 
 def test_every_setting_of_the_feel_has_a_name_of_its_own() -> None:

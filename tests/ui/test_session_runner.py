@@ -94,7 +94,7 @@ def test_the_window_follows_when_the_session_plays_another_profile(qtbot: QtBot,
 
 
 GAMES = {
-    name: f"""schema = 3
+    name: f"""schema = 4
 title = "{name}"
 [[layers]]
 id = "base"

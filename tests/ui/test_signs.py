@@ -53,7 +53,7 @@ LIMIT_S = 30.0
 GAME = Path(__file__).parents[1] / "game_window.py"
 PAD = "simulated:tern"
 PROFILE = """
-schema = 3
+schema = 4
 title = "Keeper"
 
 [[moves]]

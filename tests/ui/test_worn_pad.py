@@ -56,33 +56,44 @@ def test_a_worn_pad_gets_a_steady_whole_look_in_ten_touches(bench: Bench) -> Non
         return len([entry for card in find_cards([info.marks]) for entry in card.measured]) == count
 
     def rim_is_known() -> bool:
-        return any("right_stick" in one.rim for one in window.pads.measured(info.key))
+        return any("right_stick" in one.rim for card in find_cards([info.marks]) for one in card.measured)
+
+    def see_in_feel() -> None:
+        registry.play_demo("teasel")
+        play(24.0)
+        window.feel.what_if._on_time()
 
     info = entry.info((0,), has_twin=False)
     connected = ConnectedPads((info,), {})
     bench.link.pad_key = info.key
     bench.link.tell_state()
+    window.show_station(Station.FEEL)
+    bench.link.pads.emit(PadsNews(bench.now_us, {}, connected=connected))
+    QTest.mouseClick(window.feel.choices["right_stick"], Qt.MouseButton.LeftButton)
+    see_in_feel()
+    start = figures(1)
     window.show_station(Station.PADS)
     touches += 1
     bench.link.pads.emit(PadsNews(bench.now_us, {}, connected=connected))
+    registry.work_by_hand("teasel", {})
     touch(station.strip.rest)
     play(4.8, lambda _t_s: {})
     bench.qtbot.waitUntil(lambda: measured(1), timeout=20_000)
     touch(station.strip.rim)
     play(8.8, round_the_rim)
     bench.qtbot.waitUntil(rim_is_known, timeout=20_000)
+    for correction in ("rest", "range"):
+        touch(station.strip.offers[f"right_stick {correction}"])
+        bench.qtbot.waitUntil(lambda: bool(find_cards([info.marks])[0].trim.sticks), timeout=20_000)
+        bench.link.pads.emit(PadsNews(bench.now_us, {}, connected=connected))
     window.show_station(Station.FEEL)
     touches += 1
+    bench.link.pads.emit(PadsNews(bench.now_us, {}, connected=connected))
     feel = window.feel
-    touch(feel.choices["right_stick"])
-    registry.play_demo("teasel")
-    play(24.0)
-    feel.what_if._on_time()
-    start = figures(1)
-    touch(feel.wishes.buttons["Fit to this pad"])
     touch(feel.wishes.buttons["No jump at the start"])
     for _ in range(3):
         touch(feel.wishes.buttons["Softer near the centre"])
+    see_in_feel()
     pad.close()
     end = figures(2)
     assert touches <= 10

@@ -27,13 +27,10 @@ class StickShape:
         self._feel = feel
         angle = radians(feel.rotation_degrees)
         self._cos, self._sin = cos(angle), sin(angle)
-        self.oriented_as_is = (
-            not (feel.rest_x or feel.rest_y or feel.rotation_degrees or feel.square_off)
-            and not feel.invert_x
-            and not feel.invert_y
-        )
-        self._axial = feel.axial_dead_zone if feel.dead_zone_shape is not DeadZoneShape.RADIAL else 0.0
-        self.dead = feel.dead_zone if feel.dead_zone_shape is not DeadZoneShape.AXIAL else 0.0
+        self.oriented_as_is = not (feel.rotation_degrees or feel.square_off or feel.invert_x or feel.invert_y)
+        shape = feel.dead_zone_shape
+        self._axial = feel.axial_dead_zone if shape is not DeadZoneShape.RADIAL else 0.0
+        self.dead = feel.dead_zone if shape is not DeadZoneShape.AXIAL else 0.0
         self._span = max(1.0 - feel.edge_zone - self.dead, SHORTEST_SPAN)
         self._curve = response_curve(feel.power, feel.points)
         self._anti = feel.anti_dead_zone
@@ -41,11 +38,10 @@ class StickShape:
         self._axes = (AxisShape(feel.x or AxisFeel()), AxisShape(feel.y or AxisFeel())) if any(axes) else None
 
     def oriented(self, x: float, y: float) -> tuple[float, float]:
-        """The position as the hand means it: rest in the middle, turned, inverted, squared off."""
+        """The position as the hand means it: turned, inverted, squared off."""
         if self.oriented_as_is:
             return x, y
         feel = self._feel
-        x, y = _from_rest(x, feel.rest_x), _from_rest(y, feel.rest_y)
         # Clockwise, as seen with y downwards.
         x, y = x * self._cos - y * self._sin, x * self._sin + y * self._cos
         x, y = (-x if feel.invert_x else x), (-y if feel.invert_y else y)
@@ -81,8 +77,7 @@ def unoriented(feel: StickFeel, x: float, y: float) -> tuple[float, float]:
             x, y = x / factor, y / factor
     x, y = (-x if feel.invert_x else x), (-y if feel.invert_y else y)
     angle = radians(feel.rotation_degrees)
-    x, y = x * cos(angle) + y * sin(angle), y * cos(angle) - x * sin(angle)
-    return _to_rest(x, feel.rest_x), _to_rest(y, feel.rest_y)
+    return x * cos(angle) + y * sin(angle), y * cos(angle) - x * sin(angle)
 
 
 class AxisShape:
@@ -104,17 +99,6 @@ class AxisShape:
 def shape_of(feel: StickFeel) -> StickShape:
     """The shape of a feel; a layer that comes on again does not compile its curve again."""
     return StickShape(feel)
-
-
-def _from_rest(value: float, rest: float) -> float:
-    """A value from -1..1 stretched so that `rest` becomes 0 and the ends stay."""
-    offset = value - rest
-    return offset / ((1.0 - rest) if offset > 0 else (1.0 + rest))
-
-
-def _to_rest(value: float, rest: float) -> float:
-    """The other way round of `_from_rest`."""
-    return rest + value * ((1.0 - rest) if value > 0 else (1.0 + rest))
 
 
 def _off_axis(value: float, band: float) -> float:

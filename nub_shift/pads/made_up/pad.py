@@ -207,6 +207,7 @@ class SimulatedPad:
         self.menu = known[0].menu
         self.is_guessed = known[0].is_guessed
         self._gyro_bias = known[0].gyro_bias
+        self.trim = known[0].trim
         self.controls = tuple(control.name for control in CONTROLS if control.name in named)
         self._ways = [
             (encoder, Decoder(one.wiring, one.source is Source.CARD))

@@ -9,7 +9,7 @@ from nub_shift.model.controls import MOTION_SLOT, STICKS
 from nub_shift.model.measures import Measured, last_motion, last_rest
 from nub_shift.translation import tr
 
-_NOT_YET = tr("This pad has not been measured yet. Measure it in Pads; settings that fit it are then offered here.")
+_NOT_YET = tr("This pad has not been measured yet. Measure it in Pads: drift is stopped there.")
 
 
 def known_line(measured: Sequence[Measured], control: str) -> str:

@@ -10,11 +10,12 @@ from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt, QTimer
 from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from nub_shift.analysis.shaping import shaped_at
+from nub_shift.analysis.shaping import corrected, shaped_at
 from nub_shift.editing.handles import Handle, Lies, on_ray, place_of
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.feel import DeadZoneShape, StickFeel
 from nub_shift.model.measures import RIM_ANGLES, StickRest, StickRim
+from nub_shift.model.trim import StickTrim, stick_feel_on
 from nub_shift.translation import number_text, tr
 from nub_shift.ui.feel.knob import paint_number
 from nub_shift.ui.feel.picture import KnobPicture
@@ -41,6 +42,7 @@ class Lens(KnobPicture[Handle]):
         self._raw = (0.0, 0.0)
         self._rest: StickRest | None = None
         self._rim: StickRim | None = None
+        self._trim = StickTrim()
         self._density = QImage()
         self._spread = QPixmap()  # that, as large as the circle
         self._out = (0.0, 0.0)
@@ -62,9 +64,9 @@ class Lens(KnobPicture[Handle]):
         self.setAccessibleName(tr("{label}: zones", label=CONTROL_BY_NAME[control].label))
         self.show_numbers(handles)
 
-    def show_known(self, rest: StickRest | None, rim: StickRim | None) -> None:
-        """Shows what was measured of the stick, behind its zones."""
-        self._rest, self._rim = rest, rim
+    def show_known(self, rest: StickRest | None, rim: StickRim | None, trim: StickTrim) -> None:
+        """Shows what was measured of the stick, behind its zones, as it stands once `trim` is taken out."""
+        self._rest, self._rim, self._trim = rest, rim, trim
         self.update()
 
     def show_density(self, side: int, pixels: bytes) -> None:
@@ -79,7 +81,7 @@ class Lens(KnobPicture[Handle]):
             return
         before = self._spots()
         x, y = self._raw = path[-1]
-        self._out = shaped_at(self._shown, x, y)
+        self._out = shaped_at(stick_feel_on(self._trim, self._shown), x, y)
         way = self._trail.follow([self._at(*place) for place in path], QPen(self.theme.colour("pad", 170), 1.6))
         edge = self.theme.px(11)
         self.update(before.united(self._spots()).united(way.adjusted(-edge, -edge, edge, edge).toAlignedRect()))
@@ -142,7 +144,7 @@ class Lens(KnobPicture[Handle]):
 
     def lay_out(self) -> None:
         feel = self._shown
-        self._out = shaped_at(feel, *self._raw)
+        self._out = shaped_at(stick_feel_on(self._trim, feel), *self._raw)
         for label, knob in self.knobs.items():
             handle = self.numbers[label]
             knob.show_number(label, handle.unit, handle.value(feel), handle.low, handle.high)
@@ -157,7 +159,7 @@ class Lens(KnobPicture[Handle]):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         place = self.mapTo(self.window(), QPoint())
-        known = (place.x(), place.y(), self._below, self._rest, self._rim, self._density.cacheKey())
+        known = (place.x(), place.y(), self._below, self._rest, self._rim, self._trim, self._density.cacheKey())
         self._still.paint(painter, (self._shown, self.theme.look, list(self.numbers), self.looked_at, known))
         self._paint_stick(painter)
 
@@ -178,7 +180,7 @@ class Lens(KnobPicture[Handle]):
     def _ring(self, radius: float, feel: StickFeel | None = None) -> QPolygonF:
         """All places that count as this radius: a circle, unless the feel turns, moves or squares it."""
         shown, centre, reach = feel or self._shown, self._centre, self._reach
-        if shown.rest_x or shown.rest_y or shown.rotation_degrees or shown.square_off:
+        if shown.rotation_degrees or shown.square_off:
             places = [on_ray(shown, ray, radius) for ray in _RAYS]
         else:
             places = [(radius * x, radius * y) for x, y in _ROUND]
@@ -231,11 +233,14 @@ class Lens(KnobPicture[Handle]):
         painter.setPen(QPen(theme.colour("pad", 150), 1.4, Qt.PenStyle.DotLine))
         if self._rest is not None:
             strays = (self._rest.spread + self._rest.drift) * reach
-            painter.drawEllipse(self._at(self._rest.x, self._rest.y), strays, strays)
+            painter.drawEllipse(self._at(*corrected(self._trim, self._rest.x, self._rest.y)), strays, strays)
+        if self._trim.dead_zone:  # this pad needs as much, whatever the profile says
+            painter.drawEllipse(self._centre, self._trim.dead_zone * reach, self._trim.dead_zone * reach)
         if self._rim is not None:
             rays = enumerate(self._rim.reach)
             angles = ((2 * pi * number / RIM_ANGLES, far) for number, far in rays)
-            painter.drawPolygon(QPolygonF([self._at(far * sin(angle), -far * cos(angle)) for angle, far in angles]))
+            places = [corrected(self._trim, far * sin(angle), -far * cos(angle)) for angle, far in angles]
+            painter.drawPolygon(QPolygonF([self._at(*place) for place in places]))
 
     def _paint_lines(self, painter: QPainter) -> None:
         theme, feel = self.theme, self._shown
@@ -255,10 +260,10 @@ class Lens(KnobPicture[Handle]):
                     painter.drawPolygon(self._ring(1.0 - value))
                 case Lies.WEDGE:
                     self._paint_wedges(painter, value)
-                case Lies.ACROSS | Lies.DOWN | Lies.TURN:
+                case Lies.TURN:
                     if value or handle.label == self.looked_at:
                         painter.setPen(QPen(theme.colour("line"), 1))
-                        painter.drawLine(self._at(*handle.place(feel)), self._at(feel.rest_x, feel.rest_y))
+                        painter.drawLine(self._at(*handle.place(feel)), self._centre)
                 case Lies.BAND | Lies.HOLD | Lies.CORNER:
                     pass  # filled, or to be seen by what it does to others
 

@@ -49,9 +49,6 @@ class MoreLess(QWidget):
             case Drawn.RING:
                 painter.drawEllipse(middle, reach * amount, reach * amount)
                 self._rim(painter, middle, reach)
-            case Drawn.SHIFTED:
-                self._rim(painter, middle, reach)
-                painter.drawEllipse(middle + QPointF(reach * (amount - 0.2), 0), 2, 2)
             case Drawn.TURNED:
                 self._rim(painter, middle, reach)
                 painter.drawLine(middle, middle + _on_circle(70 * (amount - 0.2), reach))

@@ -22,6 +22,7 @@ from nub_shift.editing.stage_lines import stage_lines
 from nub_shift.editing.two_feels import use_of
 from nub_shift.editing.wishes import Wish
 from nub_shift.engine.values import Frame
+from nub_shift.model.card import PadCard
 from nub_shift.model.controls import (
     CONTROL_BY_NAME,
     CONTROL_OF_SLOT,
@@ -34,6 +35,7 @@ from nub_shift.model.feel import AxisFeel, StickFeel
 from nub_shift.model.measures import Measured, last_rest, last_rim
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.slot_names import slot_name
+from nub_shift.model.trim import PadTrim, StickTrim
 from nub_shift.protocol.messages import FrameNews
 from nub_shift.translation import inside, tr, trc
 from nub_shift.ui.feel.curve import Curve
@@ -104,13 +106,13 @@ class FeelStation(QWidget):
         live: Live,
         link: RunnerLink,
         pads: PadsLive,
-        measured: Callable[[str], Sequence[Measured]],
+        marks: Callable[[str], PadCard | None],
         clock: Callable[[], int],
         parent: QWidget | None = None,
     ) -> None:
-        """`measured` is what was measured on the pad of a key, as far as it is known; `clock` counts microseconds."""
+        """`marks` returns the card of the pad of a key, if the pad is within reach; `clock` counts microseconds."""
         super().__init__(parent)
-        self._measured = measured
+        self._marks = marks
         self.theme = theme
         self.control = "left_stick"
         self._view = PadView(document)
@@ -338,9 +340,12 @@ class FeelStation(QWidget):
             self._layer_id = BASE_LAYER
         self._edits.layer_id, self._edits.control = self._layer_id, self.control
         started = self._outcomes.begin(self._key)
-        measured = self._measured(self.pad.key)
+        card = self._marks(self.pad.key)
+        measured, trim = (card.measured, card.trim) if card is not None else ((), PadTrim())
+        self.hands.fit(trim)
+        self._outcomes.trim = trim
         self._show_head(profile)
-        self._show_parts(profile, measured)
+        self._show_parts(profile, measured, trim)
         self.wishes.setVisible(not self.numbers.isChecked())
         self._wishing.show_profile(profile, started, measured)
 
@@ -361,7 +366,7 @@ class FeelStation(QWidget):
         self.flipping.show_control(self._key)
         self.way.show_way(signal_way(profile, self._layer_id, self.control, found))
 
-    def _show_parts(self, profile: Profile, measured: Sequence[Measured]) -> None:
+    def _show_parts(self, profile: Profile, measured: Sequence[Measured], trim: PadTrim) -> None:
         """The pictures of its kind, and the numbers if they are wanted."""
         pictured, moves = self.control in STICK_SLOTS, self.control == MOTION_SLOT
         staged = CONTROL_BY_NAME[self.control].kind in (Kind.TRIGGER, Kind.SLIDER)
@@ -377,7 +382,8 @@ class FeelStation(QWidget):
         self.turn.show_profile(profile, self._layer_id, self.control)
         if pictured:
             rests, rims = last_rest(measured, self.control), last_rim(measured, self.control)
-            self.lens.show_known(rests[0][1] if rests else None, rims[0][1] if rims else None)
+            own = trim.sticks.get(self.control, StickTrim())
+            self.lens.show_known(rests[0][1] if rests else None, rims[0][1] if rims else None, own)
         self._show_pictures(profile)
 
     @property
@@ -502,11 +508,11 @@ class FeelStation(QWidget):
         if self.control not in STICK_SLOTS:
             self.gauge.follow(values.get(self.control, 0.0))
             return
-        x, y = (values.get(axis, 0.0) for axis in self._axes)
+        x, y = self.hands.placed(self.control, *(values.get(axis, 0.0) for axis in self._axes))
         if not self._framed:
             self.lens.follow([(x, y)])
         self.lens.tell()
-        self.curve.follow(hypot(x - self._feel.rest_x, y - self._feel.rest_y))
+        self.curve.follow(hypot(x, y))
 
     def _on_touched(self, slot: str) -> None:
         """A person uses a control on the pad: it is shown."""

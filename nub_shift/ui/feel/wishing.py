@@ -3,12 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import date
 from functools import partial
 
 from PyQt6.QtCore import QObject, QPoint, pyqtSignal
 
-from nub_shift.editing.fits import fit_wishes
 from nub_shift.editing.starting_points import STARTING_POINTS, start_from
 from nub_shift.editing.wishes import PressWish, Wish, as_it_was, wishes
 from nub_shift.model.controls import slot_label
@@ -44,10 +42,9 @@ class Wishing(QObject):
         """Offers what can be wished of the control now; `started` is the profile as changes to it began."""
         layer_id, control = self._edits.layer_id, self._edits.control
         back = as_it_was(started, profile, layer_id, control)
-        fitting = fit_wishes(profile, layer_id, control, measured, date.today())
         wanted = wishes(profile, layer_id, control)
         self._shown.show_note(known_line(measured, control))
-        self._shown.show_wishes([*fitting, *wanted, *([back] if back is not None else [])])
+        self._shown.show_wishes([*wanted, *([back] if back is not None else [])])
 
     def take_press(self, slot: str) -> bool:
         """A person presses a slot on the pad; returns whether that was waited for."""

@@ -12,6 +12,7 @@ from nub_shift.model.colours import Colour
 from nub_shift.model.controls import Finger
 from nub_shift.model.labels import LabelStyle
 from nub_shift.model.measures import Measured
+from nub_shift.model.trim import PadTrim
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.store.card_files import parse_card
 from nub_shift.translation import tr
@@ -75,6 +76,10 @@ class CardEdits:
     def add_measured(self, pad: PadInfo, measured: Measured) -> None:
         """Keeps what was measured."""
         self._book.add_measured(pad.marks, pad.name, measured)
+
+    def set_trim(self, pad: PadInfo, trim: PadTrim) -> None:
+        """What is corrected of its sticks and its gyro."""
+        self._mark(pad, tr("correction"), lambda card: replace(card, trim=trim))
 
     def join(self, pad: PadInfo, other: PadInfo) -> str:
         """Joins two pads into one; returns its key."""

@@ -14,7 +14,7 @@ from nub_shift.translation import tr
 from nub_shift.ui.look.drawing import fitted
 from nub_shift.ui.look.theme import Theme
 
-_LENS = 92
+_LENS = 68
 _ZOOMS = (20, 12, 8, 5, 3, 2, 1)
 
 

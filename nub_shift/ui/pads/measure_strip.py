@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
+from functools import partial
 from html import escape
 from math import ceil, hypot
 
@@ -11,17 +12,16 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from nub_shift.analysis.comparing import motion_changes, stick_changes
-from nub_shift.editing.fits import fits
+from nub_shift.editing.fits import Fit, fits, motion_fits, percent
 from nub_shift.model.controls import CONTROL_BY_NAME, STICKS
 from nub_shift.model.measures import Measured, last_motion, last_rest, last_rim
-from nub_shift.translation import number_text, tr
+from nub_shift.model.trim import PadTrim
+from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.pads.measure_report import StickReport
 from nub_shift.ui.pads.measuring import Measuring, Task
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.wrapping_row import Turning
-
-# A stick that rests further than this from the middle is better centred than given a dead zone that covers it.
 
 
 class MeasureStrip(QWidget):
@@ -29,15 +29,15 @@ class MeasureStrip(QWidget):
 
     Attributes:
         rest, rim, cancel: buttons.
-        offers: buttons that put a measured value into the profile, by what they say.
+        offers: buttons that are checked while the pad's card has a correction, by control and what it corrects.
 
     Signals:
         task_asked(Task): a measuring is to begin.
-        offer_taken(str, dict): a control whose feel is to get these settings.
+        offer_taken(PadTrim): the pad is to be corrected so.
     """
 
     task_asked = pyqtSignal(object)
-    offer_taken = pyqtSignal(str, dict)
+    offer_taken = pyqtSignal(object)
 
     def __init__(self, theme: Theme, measuring: Measuring, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -81,16 +81,16 @@ class MeasureStrip(QWidget):
         measuring.went_on.connect(self.follow)
         self.follow()
 
-    def show_measured(self, controls: tuple[str, ...], measured: Sequence[Measured]) -> None:
-        """Shows what a pad's card keeps."""
+    def show_measured(self, controls: tuple[str, ...], measured: Sequence[Measured], trim: PadTrim) -> None:
+        """Shows what a pad's card keeps, and corrections that follow from it."""
         sticks = [stick for stick in STICKS if stick in controls]
         self.offers.clear()
         for stick in STICKS:
             self._reports[stick].setVisible(stick in sticks)
             self._texts[stick].setVisible(stick in sticks)
         for stick in sticks:
-            self._show_stick(stick, measured)
-        self._show_motion("motion" in controls, measured)
+            self._show_stick(stick, measured, trim)
+        self._show_motion("motion" in controls, measured, trim)
         self.rest.setEnabled(bool(sticks) or "motion" in controls)
         self.rim.setEnabled(bool(sticks))
 
@@ -114,7 +114,7 @@ class MeasureStrip(QWidget):
             width = self.width() * self._measuring.progress
             painter.fillRect(QRectF(0, 0, width, self.theme.px(2)), self.theme.colour("pad"))
 
-    def _show_stick(self, stick: str, measured: Sequence[Measured]) -> None:
+    def _show_stick(self, stick: str, measured: Sequence[Measured], trim: PadTrim) -> None:
         rests, rims = last_rest(measured, stick), last_rim(measured, stick)
         rest = rests[0][1] if rests else None
         rim = rims[0][1] if rims else None
@@ -122,25 +122,24 @@ class MeasureStrip(QWidget):
             rest, rim, rests[1][1] if len(rests) > 1 else None, rims[1][1] if len(rims) > 1 else None
         )
         lines = [CONTROL_BY_NAME[stick].label]
-        offers = [(fit.text, fit.value, fit.values) for fit in fits(measured, stick)]
         if rest is not None:
             off = hypot(rest.x, rest.y)
             lines.append(
                 tr(
-                    "Rests {off:.3f} off the middle, noise {noise:.3f}, drift {drift:.3f}",
-                    off=off,
-                    noise=rest.noise,
-                    drift=rest.drift,
+                    "At rest: {off} off the middle, noise {noise}, drift {drift}",
+                    off=percent(off),
+                    noise=percent(rest.noise),
+                    drift=percent(rest.drift),
                 )
             )
         if rim is not None:
-            lines.append(tr("Range {least:.2f} to {most:.2f}", least=min(rim.reach), most=max(rim.reach)))
+            lines.append(tr("Range: {least} to {most}", least=percent(min(rim.reach)), most=percent(max(rim.reach))))
         lines += stick_changes(measured, stick)
         if rest is None and rim is None:
             lines.append(tr("Not measured yet"))
-        self._texts[stick].show_text(lines, self._offer_buttons(stick, offers))
+        self._texts[stick].show_text(lines, self._offer_buttons(stick, fits(measured, stick, trim)))
 
-    def _show_motion(self, able: bool, measured: Sequence[Measured]) -> None:
+    def _show_motion(self, able: bool, measured: Sequence[Measured], trim: PadTrim) -> None:
         """In the head: a line and an offer."""
         while (item := self._motion_offers.takeAt(0)) is not None:
             button = item.widget()
@@ -157,28 +156,24 @@ class MeasureStrip(QWidget):
             *motion_changes(measured),
         ]
         self._motion.setText(". ".join(lines))
-        for button in self._offer_buttons("motion", [(tr("Gate"), motion.gate_dps, {"gate_dps": motion.gate_dps})]):
+        for button in self._offer_buttons("motion", motion_fits(measured, trim)):
             self._motion_offers.addWidget(button)
 
-    def _offer_buttons(self, control: str, offers: Sequence[tuple[str, float, dict[str, float]]]) -> list[TextButton]:
-        """Buttons that say what they would set."""
+    def _offer_buttons(self, control: str, found: Sequence[Fit]) -> list[TextButton]:
+        """Buttons that say what a correction does; pressed again they take it back."""
         made = []
-        for text, value, settings in offers:
-            button = TextButton(
-                self.theme,
-                f"{text} {number_text(value)}",
-                tr("Uses this in the open profile, for the {control}", control=control),
-            )
-            button.setAccessibleName(
-                tr("{label}: {words} {value:g}, use it", label=CONTROL_BY_NAME[control].label, words=text, value=value)
-            )
-            button.clicked.connect(self._taker(control, settings))
-            self.offers[f"{control} {text}"] = button
+        for fit in found:
+            button = TextButton(self.theme, fit.text, tr("{why} Counts on this pad, in all games.", why=fit.why))
+            button.setCheckable(True)
+            button.setChecked(fit.is_used)
+            button.setAccessibleName(f"{CONTROL_BY_NAME[control].label}: {fit.text}")
+            button.clicked.connect(partial(self._on_offer, fit))
+            self.offers[f"{control} {fit.key}"] = button
             made.append(button)
         return made
 
-    def _taker(self, control: str, settings: dict[str, float]) -> Callable[[], None]:
-        return lambda: self.offer_taken.emit(control, settings)
+    def _on_offer(self, fit: Fit, is_used: bool) -> None:
+        self.offer_taken.emit(fit.used if is_used else fit.unused)
 
 
 class _Text(QWidget):

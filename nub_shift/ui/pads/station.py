@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from pathlib import Path
 from typing import assert_never
 
@@ -12,11 +12,12 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from nub_shift.editing.card_book import CardBook
 from nub_shift.editing.document import Document
-from nub_shift.editing.edits import bindings as edits
-from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL
+from nub_shift.model.card import PadCard
+from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.model.labels import LabelStyle
 from nub_shift.model.measures import Measured
 from nub_shift.model.problems import ProfileError
+from nub_shift.model.trim import PadTrim
 from nub_shift.protocol.calls import (
     AnswerIntroduction,
     AssignPad,
@@ -140,10 +141,10 @@ class PadsStation(QWidget):
                 self._link.watch_pads(True, key)
             self._show()
 
-    def measured(self, key: str) -> Sequence[Measured]:
-        """What was measured on the pad of that key."""
+    def card(self, key: str) -> PadCard | None:
+        """The card with the marks and measures of the pad of that key; None for a pad that is not within reach."""
         pad = self.pads.pad(key)
-        return self.cards.marks(pad).measured if pad is not None else ()
+        return self.cards.marks(pad) if pad is not None else None
 
     def hideEvent(self, event: QHideEvent | None) -> None:
         self.measuring.cancel()
@@ -256,7 +257,7 @@ class PadsStation(QWidget):
         plays = [seats[seat] if seat < len(seats) else "" for seat in pad.seats]
         style = wiring.labels or marks.labels or LabelStyle.POSITIONS
         self.marks.show_pad(pad, style, plays, self._seconds(pad), others)
-        self.strip.show_measured(pad.controls, marks.measured)
+        self.strip.show_measured(pad.controls, marks.measured, marks.trim)
 
     def _on_plug(self, key: str) -> None:
         self._wanted = self._plugged = f"simulated:{key}"
@@ -325,11 +326,9 @@ class PadsStation(QWidget):
         if faults:
             self.said.emit("; ".join(faults))
 
-    def _on_offer(self, control: str, settings: dict[str, float]) -> None:
-        label = CONTROL_BY_NAME[control].label
-        self._document.edit(
-            tr("{label}: as measured", label=label), lambda profile: edits.feel_set(profile, control, **settings)
-        )
+    def _on_offer(self, trim: PadTrim) -> None:
+        if self.pad is not None:
+            self.cards.set_trim(self.pad, trim)
 
     def _seconds(self, pad: PadInfo | None) -> tuple[str, ...]:
         """The controls that the second one of two players has who share a pad."""
