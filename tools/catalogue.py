@@ -39,8 +39,8 @@ Text = tuple[str | tuple[str, str], str | None, str]  # the text or its two form
 
 @cache
 def texts() -> tuple[Text, ...]:
-    """All texts of the source that are translated: those of calls, and what commands say of themselves."""
-    return (*_of_source(), *_of_click())
+    """All texts of the source that are translated: those of calls, what commands say of themselves, and the demo's."""
+    return (*_of_source(), *_of_demo(), *_of_click())
 
 
 def _of_source() -> Iterator[Text]:
@@ -70,6 +70,13 @@ def _of_call(node: ast.Call, name: str, where: str) -> Iterator[Text]:
 
 def _is_command(decorator: ast.expr) -> bool:
     return isinstance(decorator, ast.Call) and ast.unparse(decorator.func) in ("click.command", "click.group")
+
+
+def _of_demo() -> Iterator[Text]:
+    from nub_shift.demo.games import CONTEXT, GAMES, demo_texts
+
+    for game in GAMES:
+        yield from ((text, CONTEXT, f"nub_shift/demo/{game}.toml") for text in demo_texts(game))
 
 
 def _of_click() -> Iterator[Text]:

@@ -49,9 +49,9 @@ def _rest_changes(now: StickRest, before: StickRest, on: date) -> Iterator[str]:
     moved = hypot(now.x, now.y) - hypot(before.x, before.y)
     if abs(moved) >= _MOVED:
         words = (
-            tr("It rests {moved:.2f} further from the middle than on {day}", moved=moved, day=day_text(on))
+            tr("The stick rests {moved:.2f} further from the middle than on {day}", moved=moved, day=day_text(on))
             if moved > 0
-            else tr("It rests {moved:.2f} closer to the middle than on {day}", moved=-moved, day=day_text(on))
+            else tr("The stick rests {moved:.2f} closer to the middle than on {day}", moved=-moved, day=day_text(on))
         )
         yield words
 
@@ -60,9 +60,9 @@ def _rim_changes(now: StickRim, before: StickRim, on: date) -> Iterator[str]:
     lost = min(before.reach) - min(now.reach)
     if abs(lost) >= _REACH:
         yield (
-            tr("Its shortest reach is {lost:.2f} less than on {day}", lost=lost, day=day_text(on))
+            tr("Its shortest range is {lost:.2f} less than on {day}", lost=lost, day=day_text(on))
             if lost > 0
-            else tr("Its shortest reach is {gained:.2f} more than on {day}", gained=-lost, day=day_text(on))
+            else tr("Its shortest range is {gained:.2f} more than on {day}", gained=-lost, day=day_text(on))
         )
 
 

@@ -2,7 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
+
+from nub_shift.translation import trc as translated
+
+# What a person reads in a profile, as the demo's files write it. Their texts are in the catalogues with this context.
+CONTEXT = "demo"
+_READ = re.compile(r'(\b(?:label|group) = "|^notes = """\n)([^"]*)(")', re.MULTILINE)
 
 DEFAULT_GAME = "saltglass"
 PAD_OF_GAME = {"saltglass": "tern", "tidefold": "reed", "dustwake": "halves"}
@@ -10,7 +17,16 @@ GAMES = tuple(PAD_OF_GAME)
 
 
 def demo_profile_text(game: str = DEFAULT_GAME) -> str:
-    """The profile of an invented game, as TOML text."""
+    """The profile of an invented game, as TOML text in the reader's language."""
+    return _READ.sub(lambda found: f"{found[1]}{translated(CONTEXT, found[2])}{found[3]}", _text(game))
+
+
+def demo_texts(game: str) -> list[str]:
+    """All that a person reads in the profile of an invented game, in English."""
+    return [found[2] for found in _READ.finditer(_text(game))]
+
+
+def _text(game: str) -> str:
     return Path(__file__).with_name(f"{game}.toml").read_text("utf-8")
 
 

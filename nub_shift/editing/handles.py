@@ -182,7 +182,9 @@ def handles(profile: Profile, layer_id: str, control: str) -> list[Handle]:
             found.append(Handle(path, tr("Diagonals"), Lies.WEDGE, 45.0, max(10.0, held), widest, 1.0, "°"))
             most = min(feel.directions.diagonal_degrees, 90.0 - feel.directions.diagonal_degrees) / 2 - 1.0
             path = ("directions", "hysteresis_degrees")
-            found.append(Handle(path, tr("Borders hold"), Lies.HOLD, 45.0, 0.0, max(0.0, min(20.0, most)), 1.0, "°"))
+            found.append(
+                Handle(path, tr("Direction kept for longer"), Lies.HOLD, 45.0, 0.0, max(0.0, min(20.0, most)), 1.0, "°")
+            )
     if slot_name(control, "inner") in used:
         found.append(Handle(("inner",), tr("Inner up to"), Lies.RADIUS, 200.0, 0.0, 1.0))
     if slot_name(control, "edge") in used:

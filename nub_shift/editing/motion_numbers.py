@@ -16,7 +16,7 @@ from nub_shift.translation import beginning, inside, tr
 
 LEAST_SPAN_DPS = 1.0
 # What they are called.
-STILL = tr("Still below")
+STILL = tr("Counts as still below")
 SMOOTHED = tr("Smoothed below")
 SLOW_TURNS = tr("Slow turns")
 FAST_TURNS = tr("Fast turns")
@@ -98,7 +98,7 @@ def motion_sentence(profile: Profile, layer_id: str) -> str:
                     pressed = (
                         tr("{pressed} is held", pressed=pressed)
                         if action.manner is Manner.HELD
-                        else tr("{pressed} has it switched so", pressed=pressed)
+                        else tr("{pressed} has switched it on", pressed=pressed)
                     )
                 by_switch.setdefault(action.effect.switch, []).append(pressed)
     on, off, centre = (tr(" or ").join(dict.fromkeys(by_switch.get(switch, ()))) for switch in MotionSwitch)

@@ -32,7 +32,7 @@ _OF_TRIGGER: Final[dict[str, dict[_Path, str]]] = {tr("Quick"): {("quick",): "no
 _OF_MOTION: Final[dict[str, dict[_Path, str]]] = {
     tr("Stillness"): {("gate_dps",): "0"},
     tr("Smoothing"): {("smooth_ms",): "0"},
-    tr("Faster when fast"): {("fast_ratio",): "none"},
+    tr("Faster on quick turns"): {("fast_ratio",): "none"},
 }
 
 

@@ -7,15 +7,15 @@ from dataclasses import dataclass
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.model.feel import LEAST_STEP, SliderFeel, Stage, TriggerFeel
 from nub_shift.model.profile import Profile
-from nub_shift.translation import tr
+from nub_shift.translation import tr, trc
 
 STAGE_LABELS = {
     "light": tr("Light"),
     "deep": tr("Deep"),
-    "low": tr("Low"),
-    "low_deep": tr("Low, deep"),
-    "high": tr("High"),
-    "high_deep": tr("High, deep"),
+    "low": trc("a slider", "Low"),
+    "low_deep": trc("a slider", "Low, second stage"),
+    "high": trc("a slider", "High"),
+    "high_deep": trc("a slider", "High, second stage"),
 }
 
 

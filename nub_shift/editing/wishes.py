@@ -200,7 +200,7 @@ def _of_stages(profile: Profile, layer_id: str, control: str) -> Iterator[Wish]:
     """Wishes about where a trigger or sensor presses."""
     lines = [line for line in stage_lines(profile, layer_id, control) if line.path[1] == "on"]
     first = [line for line in lines if not line.path[0].endswith("deep")]
-    for text, step in ((tr("Presses sooner"), -0.05), (tr("Fewer presses by accident"), 0.05)):
+    for text, step in ((tr("Trigger reacts sooner"), -0.05), (tr("Fewer presses by accident"), 0.05)):
         moved = {line: line.held(line.value + step) for line in first}
         moved = {line: value for line, value in moved.items() if value != line.value}
         if not moved:

@@ -110,7 +110,7 @@ class WaylandWindows:
             self._display.dispatch(block=False)
             self._display.flush()
         except (RuntimeError, ValueError):
-            raise OSError(tr("the compositor has gone")) from None
+            raise OSError(tr("the compositor is gone")) from None
         found, self._news = self._news, False
         return found
 

@@ -224,4 +224,4 @@ def _gone_as_oserror() -> Iterator[None]:
     try:
         yield
     except error.ConnectionClosedError:
-        raise OSError(tr("the X server has gone")) from None
+        raise OSError(tr("the X server is gone")) from None

@@ -55,7 +55,7 @@ class LayoutWatch:
                 event = self._connection.next_event()
                 found = found or (event.type == X.PropertyNotify and event.atom == self._atom)
         except error.ConnectionClosedError as gone:
-            raise OSError(tr("the X server has gone")) from gone
+            raise OSError(tr("the X server is gone")) from gone
         return found
 
     def close(self) -> None:

@@ -157,7 +157,7 @@ def effect_problems(path: str, effect: Effect, index: ProfileIndex) -> Iterator[
             for layer in wanted:
                 yield from known_name(f"{path}.next", "layer", layer, index.layers)
             for double in doubles(wanted):
-                yield Problem(f"{path}.next", tr("{double!r} stands twice", double=double), tr("name each once"))
+                yield Problem(f"{path}.next", tr("{double!r} appears twice", double=double), tr("name each once"))
         case PlaySequence(sequence):
             yield from known_name(f"{path}.sequence", "sequence", sequence, index.sequences)
         case CarouselStep(carousel):
@@ -181,7 +181,7 @@ def use_problems(path: str, use: StickUse, index: ProfileIndex) -> Iterator[Prob
                 yield from move_named(f"{path}.position.hold_move", use.hold_move, index)
                 move = index.moves.get(use.hold_move)
                 if use.hold or (move is not None and not move.keys):
-                    wrong = tr("stands beside hold") if use.hold else tr("has no keys that could be held")
+                    wrong = tr("is beside hold") if use.hold else tr("has no keys that could be held")
                     yield Problem(f"{path}.position.hold_move", wrong, tr("give hold, or a move that has keys"))
         case PointerSpeed() | Scroll() | Drag() | Turn() | Tilt() | Flick():
             pass

@@ -24,7 +24,7 @@ from nub_shift.model.feel import (
     TriggerFeel,
 )
 from nub_shift.model.schema_types import Record
-from nub_shift.translation import tr
+from nub_shift.translation import tr, trc
 
 FEEL_LABELS: Final[dict[type[Record], dict[str, str]]] = {
     StickFeel: {
@@ -50,22 +50,27 @@ FEEL_LABELS: Final[dict[type[Record], dict[str, str]]] = {
     TriggerFeel: {
         "light": tr("Light pull"),
         "deep": tr("Deep pull"),
-        "stages": tr("Light pull once it is deep"),
-        "either_ms": tr("One of both: time to decide"),
+        "stages": tr("Light pull while pulled deep"),
+        "either_ms": tr("Only one of the two: time to decide"),
         "quick": tr("Quick"),
         "ease": tr("Quick: ease by"),
     },
-    SliderFeel: {"low": tr("Low"), "low_deep": tr("Low, deep"), "high": tr("High"), "high_deep": tr("High, deep")},
+    SliderFeel: {
+        "low": trc("a slider", "Low"),
+        "low_deep": trc("a slider", "Low, second stage"),
+        "high": trc("a slider", "High"),
+        "high_deep": trc("a slider", "High, second stage"),
+    },
     MotionFeel: {
         "ratio": tr("Turns per degree"),
         "vertical_ratio": tr("Up and down, in relation"),
         "fast_ratio": tr("Turns per degree when fast"),
         "slow_dps": tr("Slow below"),
         "fast_dps": tr("Fast above"),
-        "gate_dps": tr("Still below"),
+        "gate_dps": tr("Counts as still below"),
         "smooth_below_dps": tr("Smoothed below"),
         "smooth_ms": tr("Smoothed over"),
-        "axis": tr("Looks across by"),
+        "axis": tr("Left and right by"),
         "invert_x": tr("Inverted across"),
         "invert_y": tr("Inverted up and down"),
         "tilt": tr("Tilting"),
@@ -105,11 +110,11 @@ CHOICE_NAMES: Final[dict[Enum, str]] = {
     DeadZoneShape.BOTH: tr("A disc and bands"),
     Stages.BOTH: tr("Stays pressed"),
     Stages.REPLACE: tr("Lets go meanwhile"),
-    Stages.EITHER: tr("A pull has one of both"),
+    Stages.EITHER: tr("Each pull does only one of the two"),
     MotionAxis.YAW: tr("Turn, pad held flat"),
     MotionAxis.ROLL: tr("Roll, like a wheel"),
     MotionAxis.GRAVITY: tr("Turn, held any way"),
-    Centre.HELD: tr("How it is held"),
+    Centre.HELD: tr("How long it lasts"),
     Centre.LEVEL: tr("Level"),
 }
 _PARTS: Final[dict[str, type[Record]]] = {

@@ -195,7 +195,7 @@ def _halting() -> Check:
             name, True, tr("the desktop hands that key out, and may ask you once; it may be another one there")
         )
     return Check(
-        name, False, tr("this session does not tell of keys"), tr("hold the two buttons of the pad that Play names")
+        name, False, tr("this session does not report keys"), tr("hold the two buttons of the pad that Play names")
     )
 
 

@@ -126,7 +126,7 @@ KNOCKED = piece(("right_trigger",), pushes(0.34))
             pressed(KNOCKED),
             False,
         ),
-        ("Presses sooner", {}, pulled(piece(("right_trigger",), pushes(0.28)), "missed"), False),
+        ("Trigger reacts sooner", {}, pulled(piece(("right_trigger",), pushes(0.28)), "missed"), False),
         ("Less shake when pressing buttons", {}, turned(0.0, 0.5, lambda found: found.moved), False),
         ("Slow turns must not be lost", {"gate_dps": 2.0}, turned(0.8, 0.0, lambda found: found.steady_way), True),
     ],

@@ -136,7 +136,7 @@ def test_motions_numbers_are_dragged_and_tested_with_the_hand(bench: Bench, stat
     page = station.motion
     assert page._sentence.text().startswith("Turning the pad turns the view, always")
     before = bench.document.profile.feel.motion
-    drag(page.strip.knobs["Still below"], QPoint(0, -15))
+    drag(page.strip.knobs["Counts as still below"], QPoint(0, -15))
     drag(page.curve.knobs["Fast turns"], QPoint(0, -20))
     drag(page.horizon.knobs["Tilt begins"], QPoint(20, 0))
     motion = bench.document.profile.feel.motion

@@ -192,7 +192,7 @@ def test_moves_are_grouped_sought_and_removed_several_at_once(bench: Bench) -> N
     choose(popped(moves.tools), "Further up")
     assert list(groups()) == order
     choose_moves("Leap")
-    choose(popped(moves.tools), "Walking", "Walks forward")
+    choose(popped(moves.tools), "Walking", "Walk forward")
     walking = {move.label: move.direction for move in bench.document.profile.moves if move.direction is not None}
     assert walking["Leap"] is Direction.UP and "Walk forward" not in walking
     QTest.keyClicks(moves.search, "esc")

@@ -88,7 +88,7 @@ def effect_label(profile: Profile, effect: Effect, layout: Layout) -> str:
         case HoldLayer(layer):
             return _layer_words(tr("Layer"), profile, layer)
         case StayOnLayer(layer):
-            return _layer_words(tr("Stay on"), profile, layer)
+            return _layer_words(tr("Stays on"), profile, layer)
         case NextLayer(layers):
             return _layer_words(tr("Next of"), profile, layers[0])
         case CarouselStep(carousel, step):
@@ -186,7 +186,7 @@ def _layer_choices(profile: Profile) -> Iterator[Choice]:
             yield tr("{layer} while held", layer=layer.label), HoldLayer(layer.id)
     for layer in profile.layers:
         if layer.id != BASE_LAYER:
-            yield tr("{layer} to stay", layer=layer.label), StayOnLayer(layer.id)
+            yield tr("{layer}, until changed", layer=layer.label), StayOnLayer(layer.id)
     if len(profile.layers) > 1:
         yield tr("Back to {label}", label=profile.layers[0].label), StayOnLayer(BASE_LAYER)
     if len(profile.layers) > 2:

@@ -169,7 +169,7 @@ def _effect_amounts(does: Action, effect: Effect) -> Iterator[Amount]:
                 ),
             )
             yield Amount(
-                tr("Turns within"),
+                tr("Time to turn"),
                 over_ms,
                 0,
                 2000,
@@ -221,7 +221,7 @@ def _use_amounts(use: StickUse) -> Iterator[Amount]:
                 tr("How far the stick must be pushed, of the way to its edge, to turn the view to where it points."),
             )
             yield Amount(
-                tr("Turns within"),
+                tr("Time to turn"),
                 use.settle_ms,
                 20,
                 1000,
@@ -263,7 +263,12 @@ def switches_of(does: Subject) -> Iterator[Switch]:
         case Action():
             if does.manner is Manner.TOGGLE:
                 told = tr("When the game comes to the front again, the toggle is on again if it was on before.")
-                yield Switch(tr("Comes back with the game"), does.regain, lambda on: replace(does, regain=on), told)
+                yield Switch(
+                    tr("Still on when the game is back in front"),
+                    does.regain,
+                    lambda on: replace(does, regain=on),
+                    told,
+                )
             if isinstance(does.effect, ChangePace):
                 told = tr("The further you press, the more the speed changes.")
                 label = tr("All of it when pressed deep")

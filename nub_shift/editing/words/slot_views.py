@@ -154,7 +154,7 @@ _MANNERS = {
 
 
 def _way_words(profile: Profile, way: Activation) -> str:
-    how = _MANNERS[way.manner] if way.manner is not None else tr("to stay")
+    how = _MANNERS[way.manner] if way.manner is not None else tr("until changed")
     pressed = tr(" and ").join(inside(slot_label(slot)) for slot in way.slots)
     if way.held:
         one = len(way.slots) == 1

@@ -19,12 +19,12 @@ def action_problems(path: str, action: Action, index: ProfileIndex) -> Iterator[
     for number, part in enumerate(action.also):
         place = f"{path}.also[{number}]"
         if part.also:
-            yield Problem(f"{place}.also", tr("stands in an also"), tr("put it into the first list"))
+            yield Problem(f"{place}.also", tr("is inside an also"), tr("put it into the first list"))
         if part.silence:
-            yield Problem(f"{place}.silence", tr("stands with something else"), tr("silence stands alone"))
+            yield Problem(f"{place}.silence", tr("is beside something else"), tr("silence stands alone"))
         yield from _part_problems(place, part, index)
     if action.silence and action.also:
-        yield Problem(f"{path}.also", tr("stands beside silence"), tr("silence stands alone"))
+        yield Problem(f"{path}.also", tr("is beside silence"), tr("silence stands alone"))
 
 
 def _part_problems(path: str, action: Action, index: ProfileIndex) -> Iterator[Problem]:

@@ -29,7 +29,7 @@ def feel_problems(profile: Profile) -> Iterator[Problem]:
             if found not in known:
                 yield replace(found, path=f"{place}.{found.path}")
     for identity in doubles(pad.identity for pad in profile.pads):
-        yield Problem("pads", tr("{identity!r} stands twice", identity=identity), tr("name each pad once"))
+        yield Problem("pads", tr("{identity!r} appears twice", identity=identity), tr("name each pad once"))
 
 
 def _feel(feel: Feel) -> Iterator[Problem]:

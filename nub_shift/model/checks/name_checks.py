@@ -23,7 +23,7 @@ def known_keys(path: str, codes: tuple[str, ...]) -> Iterator[Problem]:
         if code not in KEY_BY_CODE:
             yield Problem(path, tr("there is no key {code!r}", code=code), key_suggestion(code))
     yield from (
-        Problem(path, tr("{code!r} stands twice", code=code), tr("name each key once")) for code in doubles(codes)
+        Problem(path, tr("{code!r} appears twice", code=code), tr("name each key once")) for code in doubles(codes)
     )
 
 

@@ -318,7 +318,7 @@ def _uses(path: str, assignment: Assignment, index: ProfileIndex) -> Iterator[Pr
 def _pair(path: str, pair: Together, index: ProfileIndex) -> Iterator[Problem]:
     yield from pressed_slots(f"{path}.slots", pair.slots)
     yield from (
-        Problem(f"{path}.slots", tr("{slot!r} stands twice", slot=slot), tr("name each once"))
+        Problem(f"{path}.slots", tr("{slot!r} appears twice", slot=slot), tr("name each once"))
         for slot in doubles(pair.slots)
     )
     yield from _reacting(path, pair, index)
@@ -334,4 +334,4 @@ def _too_many(path: str, count: int, most: int) -> list[Problem]:
 
 def _twice(path: str, ids: list[str]) -> Iterator[Problem]:
     for found in doubles(ids):
-        yield Problem(f"{path}.{found}", tr("stands twice"), tr("give each its own id"))
+        yield Problem(f"{path}.{found}", tr("appears twice"), tr("give each its own id"))

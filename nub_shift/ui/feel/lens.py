@@ -54,7 +54,8 @@ class Lens(KnobPicture[Handle]):
         self._fadings = 0  # since it moved last
         self._still = StillPart(self, self._draw_still)
         self._levels = [
-            Level(name, self) for name in (tr("Stick across"), tr("Stick down"), tr("Game across"), tr("Game down"))
+            Level(name, self)
+            for name in (tr("Stick horizontal"), tr("Stick vertical"), tr("Game horizontal"), tr("Game vertical"))
         ]
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
 

@@ -160,7 +160,8 @@ class MotionPage(QWidget):
             _say(
                 self._says,
                 tr(
-                    "The view shook by {shaken:.2f} degrees a second. Raise “Still below” if that is too much.",
+                    "The view shook by {shaken:.2f} degrees a second. Raise “Counts as still below” if that is too "
+                    "much.",
                     shaken=shaken,
                 ),
             )
@@ -170,7 +171,10 @@ class MotionPage(QWidget):
             part = turning.steady_way / turning.raw_way
             _say(
                 self._says,
-                tr("{part:.0%} of your slow turn came through. Lower “Still below” if that is too little.", part=part),
+                tr(
+                    "{part:.0%} of your slow turn came through. Lower “Counts as still below” if that is too little.",
+                    part=part,
+                ),
             )
 
 

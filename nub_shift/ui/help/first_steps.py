@@ -27,7 +27,7 @@ _WORDS: Final = {
     Step.ASSIGN: (tr("Assign"), tr("Press a control on the pad, then click a move"), Station.MAP),
     Step.FEEL: (tr("Feel"), tr("Tune the sticks until they feel right"), Station.FEEL),
     Step.TRY: (tr("Try"), tr("See here what your game would get"), Station.TRY),
-    Step.PLAY: (tr("Play"), tr("Close the switch at the top right and go to your game"), Station.PLAY),
+    Step.PLAY: (tr("Play"), tr("Turn the switch at the top right to Live and go to your game"), Station.PLAY),
     Step.COMES_ON: (tr("With the game"), tr("Have the profile come on by itself with its game"), Station.PLAY),
 }
 

@@ -47,8 +47,8 @@ class Welcome(QWidget):
         head.setFont(theme.font(1.6, bold=True))
         told = PlainLabel(
             tr(
-                "You say what each control of the pad does. Until you close the switch at the top right you are in "
-                "rehearsal: nothing leaves this window."
+                "You say what each control of the pad does. Until you turn the switch at the top right to Live, you "
+                "are in rehearsal: nothing leaves this window."
             )
         )
         told.setWordWrap(True)

@@ -66,7 +66,7 @@ class GameTools(TextButton):
             tr("Some games miss a key that is down for a moment only. A short press then lasts this long."),
         )
         for milliseconds in _durations(game.shortest_key_ms):
-            words = _duration_words(game, milliseconds, tr("As long as you press"))
+            words = _duration_words(game, milliseconds, tr("No shortest time"))
             chosen = game.shortest_key_ms == milliseconds
             add_entry(shortest, words, partial(self._edit, words, shortest_key_ms=milliseconds), chosen)
         gap = add_choices(
@@ -76,7 +76,7 @@ class GameTools(TextButton):
             tr("Some games miss a press that follows too soon. The same key then waits this long before the next one."),
         )
         for milliseconds in _durations(game.shortest_gap_ms):
-            words = _duration_words(game, milliseconds, tr("As long as you let go"))
+            words = _duration_words(game, milliseconds, tr("No shortest pause"))
             chosen = game.shortest_gap_ms == milliseconds
             add_entry(gap, words, partial(self._edit, words, shortest_gap_ms=milliseconds), chosen)
         self.counts = make_turn_spin(tr(" counts a turn"))

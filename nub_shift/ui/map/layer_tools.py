@@ -139,7 +139,7 @@ class LayerTools(QWidget):
         add_field(menu, self.theme, key, key.accessibleName(), told)
         if now is not None:
             words = action_label(profile, now, self._document.layout())
-            add_entry(menu, tr("It does: {words}", words=words), menu.close).setEnabled(False)
+            add_entry(menu, tr("Steps: {words}", words=words), menu.close).setEnabled(False)
         actions: dict[str, Action | None] = {tr("Nothing"): None}
         actions |= {move.label: Action.of(DoMove(move.id)) for move in profile.moves if move.keys or move.wheel}
         actions |= {found.label: Action.of(PlaySequence(found.id)) for found in profile.sequences}
@@ -182,7 +182,7 @@ class LayerTools(QWidget):
 
     def _add_hues(self, menu: QMenu, profile: Profile, layer_id: str, now: int | None) -> None:
         told = tr("The colour of this layer in the window and on the screen while you play.")
-        hues = add_choices(menu, self.theme, tr("Hue"), told)
+        hues = add_choices(menu, self.theme, tr("Colour"), told)
         by_place = partial(layer_edits.hued, layer_id=layer_id, hue=None)
         self._add_edit(hues, tr("Automatic"), tr("automatic hue"), by_place, now is None)
         for number, name in enumerate(HUE_NAMES, 1):

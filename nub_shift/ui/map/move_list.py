@@ -392,7 +392,9 @@ class MoveList(QWidget):
         written = move_edits.written_moves(text, self._layout(), self._group())
         if len(written) == 1 and not (written[0].keys or written[0].wheel or written[0].look):
             if written[0].unclear:
-                self.refused.emit(tr("There is no key {unclear!r}: press it", unclear=written[0].unclear))
+                self.refused.emit(
+                    tr("There is no key called {unclear!r}. Press the key you mean", unclear=written[0].unclear)
+                )
             self._await_input(written[0])
         elif written:
             self._take(written)

@@ -18,11 +18,11 @@ from nub_shift.ui.widgets.menu_help import add_choices
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 
 _WAYS = {
-    None: tr("Does not walk"),
-    Direction.UP: tr("Walks forward"),
-    Direction.DOWN: tr("Walks back"),
-    Direction.LEFT: tr("Walks left"),
-    Direction.RIGHT: tr("Walks right"),
+    None: tr("Not a direction"),
+    Direction.UP: tr("Walk forward"),
+    Direction.DOWN: tr("Walk back"),
+    Direction.LEFT: tr("Walk left"),
+    Direction.RIGHT: tr("Walk right"),
 }
 NO_GROUP = tr("No group")
 

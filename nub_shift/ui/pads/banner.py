@@ -20,7 +20,7 @@ from nub_shift.ui.widgets.wrapping_row import Turning
 
 _SOURCES = {
     "document": tr("All controls of this pad are known"),
-    "card": tr("Known by its card"),
+    "card": tr("You have set up this pad"),
     "guess": tr("Guessed from its codes"),
 }
 
@@ -68,8 +68,8 @@ class PadBanner(QWidget):
         )
         self.skip = self._make(PadCommand.SKIP, tr("Not on this pad"), tr("This pad has no such control"))
         self.back = self._make(PadCommand.BACK, tr("Undo answer"), tr("Forget the last answer"))
-        self.keep = self._make(PadCommand.KEEP, tr("Keep"), tr("Save what was set up"))
-        self.stop = self._make(PadCommand.STOP, tr("Stop"), tr("Stops without saving"))
+        self.keep = self._make(PadCommand.KEEP, tr("Save and finish"), tr("Save what was set up"))
+        self.stop = self._make(PadCommand.STOP, tr("Cancel"), tr("Stops without saving"))
         self.play_demo = self._make(PadCommand.PLAY_DEMO, tr("Play demo"), tr("The simulated pad moves by itself"))
         self.rest = self._make(PadCommand.REST, tr("Stop demo"), tr("The simulated pad rests until you work it"))
         self.unplug = self._make(PadCommand.UNPLUG, tr("Unplug"), tr("Unplug this simulated pad"))

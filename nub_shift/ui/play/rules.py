@@ -246,7 +246,7 @@ class RulesPanel(QWidget):
         label = PlainLabel(rule_line(rule))
         set_tip(label, self._fit_words(rule))
         row.addWidget(label, 1)
-        remove = TextButton(theme, tr("Remove"), tr("It comes on with {words} no more", words=words))
+        remove = TextButton(theme, tr("Remove"), tr("The profile no longer comes on with {words}", words=words))
         remove.setObjectName("remove")
         remove.setAccessibleName(tr("Remove: {words}", words=words))
         remove.clicked.connect(partial(self._on_remove, rule))

@@ -17,7 +17,7 @@ from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.plain import PlainLabel
 
 _ON = tr("Pads play with your desktop session, also while this window is closed.")
-_OFF = tr("Pads play while this window is open. To play without it:")
+_OFF = tr("Your pad works while this window is open. To play without it:")
 _DEMO = tr("This is the demo: its pad plays while this window is open.")
 
 

@@ -20,7 +20,7 @@ from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 
 _FOUND = Qt.ItemDataRole.UserRole
-TAKE = tr("Take")
+TAKE = tr("Copy over")
 
 
 class DifferenceList(QListWidget):

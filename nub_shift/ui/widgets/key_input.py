@@ -161,7 +161,7 @@ class KeyCatcher(QObject):
         found = self._listener.release(code)
         self.stroke.emit(code, False)
         if found is not None and _is_of_the_desktop(found):
-            self.refused.emit(tr("These keys are the desktop's: to have them all the same, write their names"))
+            self.refused.emit(tr("Your desktop uses these keys. To assign them anyway, type their names"))
         elif found is not None:
             self.caught.emit(found)
         return True

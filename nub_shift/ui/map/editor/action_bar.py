@@ -44,7 +44,8 @@ from nub_shift.ui.widgets.spins import make_spin, show_number
 # What stands there at once; the others are one press further.
 _USUAL_REACTIONS = (Reaction.PRESS, Reaction.TAP, Reaction.HOLD)
 _USUAL_MANNERS = (Manner.HELD, Manner.TOGGLE, Manner.TURBO)
-_OTHER = tr("Other …")
+# Each says what it opens.
+_OTHER_TIMES, _OTHER_WAYS, _OTHER_ACTIONS = tr("Twice, long …"), tr("Once, pulse …"), tr("Wheel, steps …")
 
 
 class ActionBar(QWidget):
@@ -106,10 +107,10 @@ class ActionBar(QWidget):
         )
         self.reactions = {one: Choice(theme, REACTION_WORDS[one], REACTION_HELP[one]) for one in _USUAL_REACTIONS}
         self.manners = {one: Choice(theme, MANNER_WORDS[one]) for one in _USUAL_MANNERS}
-        self.other_reactions = Choice(theme, _OTHER, tr("Two or three taps, a long hold, or when you let go"))
-        self.other_manners = Choice(theme, _OTHER, tr("Once, pulse, and more"))
+        self.other_reactions = Choice(theme, _OTHER_TIMES, tr("Two or three taps, a long hold, or when you let go"))
+        self.other_manners = Choice(theme, _OTHER_WAYS, tr("Once, pulse, and more"))
         self.layer = TextButton(theme, tr("Layer …"), tr("Turns a layer on"))
-        self.other = TextButton(theme, _OTHER, tr("Wheel, steps, sequences, gyro and more"))
+        self.other = TextButton(theme, _OTHER_ACTIONS, tr("Wheel, steps, sequences, gyro and more"))
         self.whole = TextButton(theme, tr("The whole …"), tr("What the whole control does at once"))
         self.empty = TextButton(
             theme, tr("Clear"), tr("Remove what this slot does; the layer below shows through (Delete)")
@@ -130,9 +131,9 @@ class ActionBar(QWidget):
         waits = tr(
             "How short a tap must be, how soon the next tap comes, or how long you hold until something happens."
         )
-        self.amounts.add(tr("Waits"), self.time, waits)
+        self.amounts.add(tr("Waiting time"), self.time, waits)
         self.amounts.add(tr("Rate"), self.rate, tr("How many presses there are in a second."), self._seen)
-        self.other_manners.setFixedWidth(theme.px(92))  # whatever is chosen there
+        self.other_manners.setFixedWidth(max(theme.px(92), self.other_manners.sizeHint().width()))  # whatever is chosen
         rarely = [_marked(one, True) for one in Reaction if one not in _USUAL_REACTIONS]
         self.other_reactions.setFixedWidth(max(Choice(theme, text).sizeHint().width() for text in rarely))
         self._connect()
@@ -163,7 +164,8 @@ class ActionBar(QWidget):
         number = self._rows.rowCount()
         self._rows.addWidget(self.amounts, number, 0, 1, 3)
         self._rows.setRowStretch(self._rows.rowCount(), 1)
-        self.other.setFixedWidth(self.whole.sizeHint().width())  # one of the two is there
+        for button in (self.other, self.whole):  # one of the two is there
+            button.setFixedWidth(max(self.other.sizeHint().width(), self.whole.sizeHint().width()))
         self.whole.hide()
         self._acts.hide()
         for widget in self._how:
@@ -239,7 +241,7 @@ class ActionBar(QWidget):
         rare = self.reaction if self.reaction not in self.reactions else None
         used = [other for other in Reaction if other not in self.reactions and action_of(place.assignment, other)]
         shown = rare or next(iter(used), None)
-        _set_text(self.other_reactions, text(shown) if shown is not None else _OTHER)
+        _set_text(self.other_reactions, text(shown) if shown is not None else _OTHER_TIMES)
         self.other_reactions.setVisible(not place.whole)
         self._acts.setVisible(place.whole)
         for widget in self._how:
@@ -268,7 +270,7 @@ class ActionBar(QWidget):
             set_tip(button, _manner_tip(manner, possible))
             button.setVisible(not place.whole)
         rare = now if now not in self.manners else None
-        _set_text(self.other_manners, MANNER_WORDS[rare] if rare is not None else _OTHER)
+        _set_text(self.other_manners, MANNER_WORDS[rare] if rare is not None else _OTHER_WAYS)
         _check(self._groups[1], self.manners.get(now, self.other_manners) if now is not None else None)
         self.other_manners.setEnabled(bool(possible))
         self.other_manners.setVisible(not place.whole)

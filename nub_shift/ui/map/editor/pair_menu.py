@@ -59,7 +59,7 @@ def fill_pair(menu: QMenu, theme: Theme, place: Place, wanted: Wanted, pair: Tog
         add(tr("In any order"), replace(pair, order=Order.ANY), order is Order.ANY)
         add_entry(under, tr("And the next control you press"), partial(wanted.third, *slots))
     under.addSeparator()
-    add(tr("Separate"), Together(slots=slots))
+    add(tr("Each by itself"), Together(slots=slots))
 
 
 def _add_reactions(under: QMenu, theme: Theme, place: Place, wanted: Wanted, pair: Together, layout: Layout) -> None:
