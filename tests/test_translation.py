@@ -127,7 +127,7 @@ def test_commands_speak_german() -> None:
 
 def test_what_programs_wait_for_is_the_same_in_every_language() -> None:
     told = python("-m", "nub_shift", "demo", "--text", "--seconds", "3", LANGUAGE="de")  # it waits for its runner
-    assert "W gedrückt (Walk forward)" in told and "linker Stick" not in told
+    assert "W gedrückt (Vorwärts laufen)" in told and "linker Stick" not in told
 
 
 def test_the_example_of_a_pasted_list_is_understood_in_german() -> None:

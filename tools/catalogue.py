@@ -30,6 +30,7 @@ ROOT = Path(__file__).resolve().parent.parent
 PACKAGE = ROOT / "nub_shift"
 FOLDER = PACKAGE / "translation"
 DOMAIN = "nub_shift"
+DEMO = "demo"  # the context of what the invented games say
 LONGER, REVERSED = "qps", "ar_XB"
 # Accents show at a glance what is not led through translation.
 _ACCENTS = str.maketrans("aeiouyAEIOUYcnsCNS", "àéîõüýÀÉÎÕÜÝçñšÇÑŠ")
@@ -73,10 +74,10 @@ def _is_command(decorator: ast.expr) -> bool:
 
 
 def _of_demo() -> Iterator[Text]:
-    from nub_shift.demo.games import CONTEXT, GAMES, demo_texts
+    from nub_shift.demo.games import GAMES, demo_texts
 
     for game in GAMES:
-        yield from ((text, CONTEXT, f"nub_shift/demo/{game}.toml") for text in demo_texts(game))
+        yield from ((text, DEMO, f"nub_shift/demo/{game}.toml") for text in demo_texts(game))
 
 
 def _of_click() -> Iterator[Text]:
@@ -186,7 +187,7 @@ def make_pseudo(folder: Path) -> None:
         for message in template():
             if message.id:
                 one = message.id if isinstance(message.id, str) else message.id[1]
-                said = one if message.context == "decimal point" else pseudo(one, language)
+                said = one if message.context in ("decimal point", DEMO) else pseudo(one, language)
                 forms = said if isinstance(message.id, str) else (said,) * made.num_plurals
                 made.add(message.id, forms, context=message.context)
         path = folder / language / "LC_MESSAGES" / f"{DOMAIN}.mo"

@@ -107,8 +107,8 @@ def test_the_rule_that_says_most_counts_and_a_tie_is_told_once() -> None:
     assert play.front(arguments=("--slow", r"C:\games\TIDE.exe")) == "Loader"
     play.front(names=("nothing",))
     assert play.front(arguments=("tide.exe", "x/tide.exe")) == "Loader", "what plays stays"
-    assert [line for line in play.bench.told if "either" in line] == [
-        "either Loader or Twin could come on with this window; say more in one of their rules"
+    assert [line for line in play.bench.told if "exact" in line] == [
+        "this window matches the rules of Loader and Twin; make one of them more exact"
     ]
 
 

@@ -68,9 +68,9 @@ FAULTS = [
     ('title = "Test"', 'titel = "Test"', ["titel: unknown key 'titel', did you mean 'title'?", "title: is missing"]),
     ('["KEY_SPACE"]', '["KEY_SPAC"]', ["moves.jump.keys: there is no key 'KEY_SPAC', did you mean 'KEY_SPACE'?"]),
     ('["KEY_SPACE"]', '"KEY_SPACE"', ['moves.jump.keys: "KEY_SPACE" does not fit, expected a list of at most 6']),
-    ('["KEY_SPACE"]', '["KEY_A", "KEY_A"]', ["moves.jump.keys: 'KEY_A' stands twice"]),
+    ('["KEY_SPACE"]', '["KEY_A", "KEY_A"]', ["moves.jump.keys: 'KEY_A' appears twice"]),
     ('keys = ["KEY_SPACE"]', "", ["moves.jump: says nothing of what the game expects, give one of keys, wheel, look"]),
-    ('id = "look"', 'id = "jump"', ["moves.jump: stands twice, give each its own id"]),
+    ('id = "look"', 'id = "jump"', ["moves.jump: appears twice, give each its own id"]),
     ('id = "look"', 'id = "Look at"', ['moves[1].id: "Look at" does not fit, expected a lower-case name']),
     (
         'move = "jump" }',

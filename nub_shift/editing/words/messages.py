@@ -26,7 +26,7 @@ WORDS: dict[Code, str] = {
     Code.PLAYING: tr("playing {title}"),
     Code.HALTED: tr("everything is stopped; hold the same two buttons again, or press the same key, to play on"),
     Code.GOES_ON: tr("playing on"),
-    Code.RULES_TIE: tr("both {titles} match this window; make one rule more exact"),
+    Code.RULES_TIE: tr("this window matches the rules of {titles}; make one of them more exact"),
     Code.PLAY_FAILED: tr("a fault in Nub Shift itself; all keys are released"),
     Code.BACK_TO_REHEARSAL: tr("back to rehearsal: {why}"),
     Code.ONLY_SEAT: tr("this is the only player"),
@@ -127,6 +127,8 @@ def _shown(name: str, value: Any) -> str:
             return ", ".join(inside(CONTROL_OF_CHANNEL[channel].label) for channel in value)
         case str() if name == "control":
             return asked_label(value)
+        case list() | tuple() if name == "titles":
+            return tr(" and ").join(value)
         case list() | tuple() if name == "controls":
             return tr(" and ").join(inside(CONTROL_BY_NAME[control].label) for control in value)
         case list() | tuple() if name == "names":

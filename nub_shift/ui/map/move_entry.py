@@ -23,7 +23,7 @@ _TO_EDIT = (
     *(Qt.Key.Key_Escape, Qt.Key.Key_Backspace, Qt.Key.Key_Delete, Qt.Key.Key_F2),
     *(Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Home, Qt.Key.Key_End),
 )
-_HINT = tr("Name of the move, then Enter")
+_HINT = tr("Name, then Enter")
 HELP = tr("""\
 Type the name of a move, press Enter, then press the key that the game uses for it. Or paste a list, a line each:
 
