@@ -97,6 +97,7 @@ class Window(QMainWindow):
         self._ground = drawing.sheet_brush(theme)
         self._document = document
         self._opened = Path()
+        self._has_dialog = False
         self._undoing = Undoing(document, lambda: self._beside)
         self.history = HistoryTools(self._undoing, self)
         self.history.said.connect(self.say)
@@ -168,6 +169,7 @@ class Window(QMainWindow):
         application = QApplication.instance()
         if isinstance(application, QApplication):
             application.focusChanged.connect(self._on_focus)
+            application.focusWindowChanged.connect(self._hold_back)
         self._seen = Seen(self)
         self._seen.changed.connect(self._on_seen)
         self._pages.give_places()
@@ -309,7 +311,20 @@ class Window(QMainWindow):
     def changeEvent(self, event: QEvent | None) -> None:
         super().changeEvent(event)
         if event is not None and event.type() == QEvent.Type.ActivationChange:
-            self._link.hold_back(self.isActiveWindow())
+            self._hold_back()
+
+    def event(self, event: QEvent | None) -> bool:
+        if event is not None and event.type() in (QEvent.Type.WindowBlocked, QEvent.Type.WindowUnblocked):
+            self._has_dialog = event.type() == QEvent.Type.WindowBlocked
+            self._hold_back()
+        return super().event(event)
+
+    def _hold_back(self) -> None:
+        """Nothing goes out while any window of this process has the keyboard, or a dialog waits for an answer.
+
+        The dialog may be the desktop's own, which is no window of ours: keys would go into its file name.
+        """
+        self._link.hold_back(self._has_dialog or QApplication.activeWindow() is not None)
 
     def focusNextPrevChild(self, next: bool) -> bool:  # noqa: A002 - as Qt calls it
         return go_on(self, next)

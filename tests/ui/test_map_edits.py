@@ -395,7 +395,7 @@ def test_two_slots_together_get_a_key_of_their_own(bench: Bench) -> None:
         ("Within 100 ms", [(100, Manner.HELD)]),
         ("Toggle", [(100, Manner.TOGGLE)]),
         ("And the next control you press", [(100, Manner.TOGGLE)]),
-        ("Separate", []),
+        ("Each by itself", []),
     ):
         QTest.mouseClick(opened.bar.other, Qt.MouseButton.LeftButton)
         under = [menu for menu in opened.bar.findChildren(QMenu) if menu.title().startswith("Together with south")][-1]

@@ -223,7 +223,7 @@ def test_pasted_lists_are_understood_as_people_write_them() -> None:
 def test_hue_grip_and_what_a_game_reads_are_chosen_from_menus(bench: Bench) -> None:
     bench.window.map.show_layer("lamp")
     bench.window.layers.open_tools()
-    choose(bench.window.layers.menu, "Hue", "Violet")
+    choose(bench.window.layers.menu, "Colour", "Violet")
     assert bench.document.profile.layers[1].hue == 5
     game = bench.window.map.game
     for path in (("The pad is held with", "Middle fingers on the triggers"), ("The game also reads the pad itself",)):
@@ -482,7 +482,7 @@ def test_the_demo_of_a_simulated_pad_opens_and_binds_nothing_and_the_desktops_ke
             QTest.keyPress(opened.cell, key)
         for key in reversed(keys):
             QTest.keyRelease(opened.cell, key)
-        assert bench.assigned("home") is None and "the desktop's" in said.pop()
+        assert bench.assigned("home") is None and "Your desktop uses" in said.pop()
     QTest.keyClick(opened.cell, Qt.Key.Key_F9)
     assert bench.assigned("home") == Assignment(keys=("KEY_F9",))
 

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
     QAbstractButton,
     QApplication,
     QComboBox,
+    QFileDialog,
     QLabel,
     QLineEdit,
     QListWidget,
@@ -277,21 +278,43 @@ def test_everything_that_takes_the_focus_has_a_name(bench: Bench) -> None:
     assert [widget for widget in found if not widget.accessibleName()] == []
 
 
-def test_live_flows_only_while_the_window_is_not_in_front(bench: Bench) -> None:
+def test_live_flows_only_while_the_window_is_not_in_front(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
+    def activate(window: QWidget | None) -> None:
+        monkeypatch.setattr(QApplication, "activeWindow", lambda: window)
+        QApplication.sendEvent(bench.window, QEvent(QEvent.Type.ActivationChange))
+
     QTest.keyClick(bench.window, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier)
     assert not bench.link.live
     assert bench.window.bar.switch.words == "Live behind this window"
-    other = QWidget()
-    bench.qtbot.addWidget(other)
-    other.show()
-    other.activateWindow()
+    activate(None)  # no window of ours, as when a game has the keyboard
     bench.qtbot.waitUntil(lambda: bench.link.live)
     assert bench.window.bar.switch.words == "Live"
     bench.link.x11_only = True
     bench.link.tell_state()
     assert bench.window.bar.switch.words == "Live, X11 programs only" and "doctor" in bench.window.bar.switch.toolTip()
+    activate(bench.window)
+    assert not bench.link.live
+
+
+def test_nothing_goes_out_while_any_window_or_dialog_of_ours_is_in_front(bench: Bench) -> None:
+    bench.link.go(True)
+    bench.window.help.show_guide()
+    bench.qtbot.waitUntil(bench.window.help.guide.isActiveWindow)
+    assert not bench.link.live, "the guide has the keyboard"
+    bench.window.help.guide.hide()
+    bench.window.show_station(Station.LIBRARY)
     bench.window.activateWindow()
-    bench.qtbot.waitUntil(lambda: not bench.link.live)
+    bench.window.library.buttons["export"].click()
+    (dialog,) = bench.window.library.findChildren(QFileDialog)
+    bench.qtbot.waitUntil(dialog.isVisible)
+    assert not bench.link.live, "a press would be typed into the file's name"
+    dialog.hide()  # as the desktop's own dialog is no window of ours
+    dialog.setAttribute(Qt.WidgetAttribute.WA_DontShowOnScreen)
+    dialog.open()
+    assert not bench.link.live
+    dialog.reject()
+    bench.window.hide()
+    bench.qtbot.waitUntil(lambda: bench.link.live)
 
 
 def test_a_write_that_fails_is_told_and_nothing_is_lost(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -391,7 +414,7 @@ def test_what_one_menu_changes_does_not_undo_what_it_changed_before(bench: Bench
     assert tools.pace is not None and tools.menu is not None
     tools.pace.setValue(40)
     tools.pace.editingFinished.emit()
-    (hues,) = (entry.menu() for entry in tools.menu.actions() if entry.text() == "Hue")
+    (hues,) = (entry.menu() for entry in tools.menu.actions() if entry.text() == "Colour")
     assert hues is not None
     next(entry for entry in hues.actions() if entry.text() == "Olive").trigger()
     lamp = bench.document.profile.layer("lamp")

@@ -164,8 +164,8 @@ class ActionBar(QWidget):
         number = self._rows.rowCount()
         self._rows.addWidget(self.amounts, number, 0, 1, 3)
         self._rows.setRowStretch(self._rows.rowCount(), 1)
-        for button in (self.other, self.whole):  # one of the two is there
-            button.setFixedWidth(max(self.other.sizeHint().width(), self.whole.sizeHint().width()))
+        for opens in (self.other, self.whole):  # one of the two is there
+            opens.setFixedWidth(max(self.other.sizeHint().width(), self.whole.sizeHint().width()))
         self.whole.hide()
         self._acts.hide()
         for widget in self._how:
