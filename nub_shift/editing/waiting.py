@@ -55,12 +55,12 @@ TRANSITIONS: Final[dict[Awaited, dict[Heard, Awaited]]] = {
         Awaited.NOTHING: (_S, _N, _N, _N, _N),
         Awaited.SLOT_INPUT: (_S, _N, Awaited.SLOT_MOVE, _N, _N),  # a click on a move takes the focus
         Awaited.SLOT_MOVE: (_S, _N, Awaited.SLOT_MOVE, Awaited.SLOT_MOVE, _N),
-        Awaited.PARTNER: (Awaited.PAIR_INPUT, _N, Awaited.PARTNER, Awaited.PARTNER, _N),
+        Awaited.PARTNER: (Awaited.PAIR_INPUT, _N, Awaited.PARTNER, _N, _N),
         Awaited.PAIR_INPUT: (_S, _N, Awaited.PAIR_MOVE, Awaited.PAIR_MOVE, _N),
         Awaited.PAIR_MOVE: (_S, _N, Awaited.PAIR_MOVE, Awaited.PAIR_MOVE, _N),
-        Awaited.THIRD_CONTROL: (_N, _N, Awaited.THIRD_CONTROL, Awaited.THIRD_CONTROL, _N),
-        Awaited.LAYER_CONTROL: (_N, _N, Awaited.LAYER_CONTROL, Awaited.LAYER_CONTROL, _N),
-        Awaited.TURNING_CONTROL: (_N, _N, Awaited.TURNING_CONTROL, Awaited.TURNING_CONTROL, _N),
+        Awaited.THIRD_CONTROL: (_N, _N, Awaited.THIRD_CONTROL, _N, _N),
+        Awaited.LAYER_CONTROL: (_N, _N, Awaited.LAYER_CONTROL, _N, _N),
+        Awaited.TURNING_CONTROL: (_N, _N, Awaited.TURNING_CONTROL, _N, _N),
         Awaited.MOVE_INPUT: (_S, _N, _N, _N, _N),
         Awaited.MOVE_NAME: (_S, _N, _N, _N, _N),
         Awaited.GROUP_NAME: (_S, _N, _N, _N, _N),
@@ -70,7 +70,9 @@ TRANSITIONS: Final[dict[Awaited, dict[Heard, Awaited]]] = {
 }
 
 # How long keys are listened to unless the person has chosen another time; a sequence that is recorded ends by a pause.
+# A control on the pad is further away than a key.
 LISTEN_MS: Final = 8_000
+CONTROL_MS: Final = 20_000
 PAUSE_MS: Final = 3_000
 # Waits for a control that is to be opened no more than now.
 _FOR_CONTROL: Final = (Awaited.THIRD_CONTROL, Awaited.LAYER_CONTROL, Awaited.TURNING_CONTROL)
@@ -88,6 +90,7 @@ class Wait:
         partner: the slot that is pressed together with `slot`, once both are known.
         together: all slots that are pressed together, where they do something so already.
         reaction: how they are pressed.
+        besides: what is given begins with what the reaction does already, and replaces nothing.
         move: id of the move; empty for one that is new.
         label: what that move is called.
     """
@@ -98,6 +101,7 @@ class Wait:
     partner: str = ""
     together: tuple[str, ...] = ()
     reaction: Reaction = Reaction.PRESS
+    besides: bool = False
     move: str = ""
     label: str = ""
 
@@ -159,6 +163,13 @@ class Waiting:
                 callback(before, slot)
         return before
 
+    def aim(self, reaction: Reaction, besides: bool) -> None:
+        """Says which reaction of the slot that is waited for gets what is given, and whether that comes besides."""
+        wait = self.wait
+        if wait.awaited in (_S, Awaited.SLOT_MOVE) and (wait.reaction, wait.besides) != (reaction, besides):
+            self.wait = replace(wait, reaction=reaction, besides=besides)
+            self._tell()
+
     def extend(self) -> None:
         """What is waited for has its whole time again."""
         time_ms = self._time_ms
@@ -175,6 +186,8 @@ class Waiting:
         """How long this wait lasts; 0 for ever."""
         if self.wait.awaited is Awaited.STROKES:
             return PAUSE_MS
+        if self.for_control:
+            return max(self.listen_ms, CONTROL_MS) if self.listen_ms else 0
         return self.listen_ms if self.wait.awaited in _FOR_KEY else 0
 
     @property

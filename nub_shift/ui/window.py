@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, Qt, QTimer
-from PyQt6.QtGui import QCloseEvent, QGuiApplication, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtGui import QCloseEvent, QGuiApplication, QKeyEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QMainWindow, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.editing.card_book import CardBook
@@ -312,6 +312,12 @@ class Window(QMainWindow):
         super().changeEvent(event)
         if event is not None and event.type() == QEvent.Type.ActivationChange:
             self._hold_back()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Escape ends a wait wherever the focus is; what listens for keys takes its own."""
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.map.waiting.heard(Heard.CANCELLED)
+        super().keyPressEvent(event)
 
     def event(self, event: QEvent | None) -> bool:
         if event is not None and event.type() in (QEvent.Type.WindowBlocked, QEvent.Type.WindowUnblocked):

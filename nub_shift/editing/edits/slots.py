@@ -54,10 +54,22 @@ def action_of(assignment: Assignment | None, reaction: Reaction) -> Action | Non
 def given(profile: Profile, layer_id: str, slot: str, reaction: Reaction, action: Action | None) -> Profile:
     """The profile with something to do for one reaction of a slot; the others stay. None takes it away."""
     before = own_assignment(profile, layer_id, slot) or Assignment()
+    if action is not None and isinstance(before.effect, Silence):
+        before = Assignment()  # a slot that does nothing on purpose does something again
     made = before.without_use().with_reaction(reaction, action)
     if isinstance(made.effect, Silence):
         made = Assignment.of(Silence(), tap_ms=before.tap_ms)  # silence stands alone
     return bound(profile, layer_id, slot, made if made.reactions else None)
+
+
+def moved(profile: Profile, layer_id: str, slot: str, before: Reaction, after: Reaction) -> Profile:
+    """The profile in which what a slot does by one reaction is done by another; what comes from below is taken over."""
+    assignment = shown_assignment(profile, layer_id, slot)
+    action = action_of(assignment, before)
+    if assignment is None or action is None or before is after:
+        return profile
+    made = assignment.without_use().with_reaction(before, None).with_reaction(after, action)
+    return bound(profile, layer_id, slot, made)
 
 
 def changed(

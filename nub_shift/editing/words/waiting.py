@@ -4,11 +4,15 @@ from __future__ import annotations
 
 from typing import assert_never
 
+from nub_shift.editing.edits.slots import action_of, own_assignment, shown_assignment
 from nub_shift.editing.waiting import PAUSE_MS, Awaited, Wait
+from nub_shift.editing.words.labels import REACTION_WORDS, action_label
 from nub_shift.editing.words.slot_views import slot_view
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import slot_label
+from nub_shift.model.effects import Silence
 from nub_shift.model.profile import Profile
+from nub_shift.model.reactions import Reaction
 from nub_shift.translation import inside, tr
 
 
@@ -22,12 +26,12 @@ def waiting_words(profile: Profile, wait: Wait, follows: bool, opened: bool, lay
         case Awaited.SLOT_INPUT:
             return tr(
                 "Press the key for {slot}, or click a move{replaced}",
-                slot=_slot(wait.slot),
+                slot=_pressed(wait),
                 replaced=_replaced(profile, wait, layout),
             )
         case Awaited.SLOT_MOVE:
             return tr(
-                "Click a move for {slot}{replaced}", slot=_slot(wait.slot), replaced=_replaced(profile, wait, layout)
+                "Click a move for {slot}{replaced}", slot=_pressed(wait), replaced=_replaced(profile, wait, layout)
             )
         case Awaited.PARTNER:
             return tr("Press the control that goes together with {slot}", slot=_slot(wait.slot))
@@ -72,9 +76,26 @@ def waiting_words(profile: Profile, wait: Wait, follows: bool, opened: bool, lay
 
 
 def _replaced(profile: Profile, wait: Wait, layout: Layout) -> str:
-    """What the slot does until now, in this layer."""
-    view = slot_view(profile, wait.layer, wait.slot, layout)
-    return tr(". It replaces: {words}", words=view.text) if view.assignment is not None and not view.inherited else ""
+    """What becomes of what the slot does until now, in this layer: by what `edits.slots.given` does."""
+    assignment = own_assignment(profile, wait.layer, wait.slot)
+    action = action_of(assignment, wait.reaction)
+    if wait.besides:
+        now = action_of(shown_assignment(profile, wait.layer, wait.slot), wait.reaction)
+        return tr(". It is added to: {words}", words=action_label(profile, now, layout)) if now is not None else ""
+    if assignment is not None and (assignment.use is not None or isinstance(assignment.effect, Silence)):
+        words = slot_view(profile, wait.layer, wait.slot, layout).text
+    elif action is not None:
+        words = action_label(profile, action, layout)
+    else:
+        return ""
+    return tr(". It replaces: {words}", words=words)
+
+
+def _pressed(wait: Wait) -> str:
+    """The slot, and how it is pressed where that is not the usual way."""
+    if wait.reaction is Reaction.PRESS:
+        return _slot(wait.slot)
+    return tr("{slot} ({gesture})", slot=_slot(wait.slot), gesture=inside(REACTION_WORDS[wait.reaction]))
 
 
 def listening_words(milliseconds: int) -> str:

@@ -6,13 +6,12 @@ from collections.abc import Callable
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtGui import QHideEvent, QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.advice.clashes import Clash
 from nub_shift.advice.relocation import displaced
 from nub_shift.editing.document import Document
-from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.model.actions import Action
@@ -28,12 +27,12 @@ from nub_shift.model.controls import (
 )
 from nub_shift.model.effects import DoMove, HoldLayer
 from nub_shift.model.profile import BASE_LAYER
-from nub_shift.model.reactions import Reaction
 from nub_shift.model.slot_names import slot_name
 from nub_shift.translation import inside, tr
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.clash_list import ClashList
+from nub_shift.ui.map.control_taker import ControlTaker
 from nub_shift.ui.map.dock import Dock
 from nub_shift.ui.map.editor.control_editor import ControlEditor
 from nub_shift.ui.map.game_tools import GameTools
@@ -75,10 +74,14 @@ class MapStation(QWidget):
         self._live = live
         self._controls: tuple[str, ...] = ()
         self._fingers: Fingers = {}
+        self._path = document.path
         self._pinned = BASE_LAYER  # what was chosen to be shown; layers that are on go before it
         self._printed: dict[str, str] = {}
         self.waiting = Waiting(lambda: clock() // 1000, listening_ms())
-        self.waiting.on_control(self._on_control_given)
+        self._taker = ControlTaker(document, self.waiting, self)
+        self._taker.said.connect(self.said)
+        self._taker.partner_taken.connect(partial(self.open_slot, listen=True))
+        self._taker.layer_brought.connect(self.show_layer)
         self.moves = MoveList(theme, self.waiting, document.layout)
         self.moves.setFixedWidth(theme.px(238))
         self.moves.picked.connect(self._on_move_picked)
@@ -216,6 +219,11 @@ class MapStation(QWidget):
         for catcher in self.findChildren(KeyCatcher):
             catcher.forget()
 
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        """Another station, or none: nothing is listened to there."""
+        self.waiting.heard(Heard.CANCELLED)
+        super().hideEvent(event)
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         escape = event is not None and event.key() == Qt.Key.Key_Escape
         if escape and self.waiting.wait.awaited is not Awaited.NOTHING:
@@ -233,7 +241,7 @@ class MapStation(QWidget):
     def _on_open_asked(self, control: str) -> None:
         found = next(item for item in CONTROLS if item.name == control)
         if self.waiting.for_control:
-            self._give_control(_press_slot(found))
+            self._taker.take(_press_slot(found))
             return
         # The first slot of a stick, or of motion, is its whole, which takes no key; the next one is chosen instead.
         slot = found.slots[1] if found.kind in (Kind.STICK, Kind.MOTION, Kind.SURFACE) else found.slots[0]
@@ -250,55 +258,13 @@ class MapStation(QWidget):
         if self._live.state is not None and self._live.state.live:
             return
         if self.waiting.for_control:
-            self._give_control(slot)
+            self._taker.take(slot)
             return
         if self._brings_layer(slot):
             return
         on = self._live.layers[-1]
         self._show_layer(self._pinned if on == BASE_LAYER else on)
         self.open_slot(slot, listen=True)
-
-    def _give_control(self, slot: str) -> None:
-        """A control for what waits for one: a partner is opened besides."""
-        if self.waiting.wait.awaited is Awaited.PARTNER:
-            self.open_slot(slot, listen=True)
-        else:
-            self.waiting.heard(Heard.CONTROL, slot)
-
-    def _on_control_given(self, wait: Wait, slot: str) -> None:
-        """A control that was waited for, and not to be opened."""
-        if wait.awaited is Awaited.THIRD_CONTROL:
-            pair = (wait.slot, wait.partner)
-            self._document.edit(
-                tr("Together: {slot} too", slot=inside(slot_label(slot))),
-                lambda profile: part_edits.with_third(profile, wait.layer, pair, slot),
-            )
-        elif wait.awaited is Awaited.LAYER_CONTROL:
-            self._bring_layer(wait.layer, slot)
-        else:
-            self._turn_while(wait.layer, slot)
-
-    def _turn_while(self, layer_id: str, slot: str) -> None:
-        made = slot_edits.turning_while(self._document.profile, layer_id, slot)
-        if made is None:
-            self.said.emit(
-                tr("{slot} does something else when it is pressed and when it is held", slot=slot_label(slot))
-            )
-        else:
-            what = tr("Turning moves the pointer while {slot} is held", slot=inside(slot_label(slot)))
-            self._document.edit(what, lambda profile: slot_edits.turning_while(profile, layer_id, slot) or profile)
-
-    def _bring_layer(self, layer_id: str, slot: str) -> None:
-        """A layer comes on while that slot is held, and is shown."""
-        layer = self._document.profile.layer(layer_id)
-        if layer is None:
-            return
-        hold = Action.of(HoldLayer(layer_id))
-        self._document.edit(
-            tr("{slot}: {layer} while held", slot=slot_label(slot), layer=layer.label),
-            lambda profile: slot_edits.given(profile, BASE_LAYER, slot, Reaction.PRESS, hold),
-        )
-        self.show_layer(layer_id)
 
     def _brings_layer(self, slot: str) -> bool:
         """Whether the touch just brought a layer on: the next touch is then meant for that layer."""
@@ -375,6 +341,10 @@ class MapStation(QWidget):
 
     def _on_document_changed(self) -> None:
         profile = self._document.profile
+        if self._document.path != self._path:  # what was open or waited for belongs to the other profile
+            self._path = self._document.path
+            self.waiting.heard(Heard.CANCELLED)
+            self.dock.close_control()
         if profile.layer(self._pinned) is None:
             self._pinned = BASE_LAYER
         if profile.layer(self.layer_id) is None:
@@ -408,6 +378,7 @@ class MapStation(QWidget):
     def _set_controls(self, controls: tuple[str, ...], fingers: Fingers) -> None:
         if (controls, fingers) != (self._controls, self._fingers):
             self._controls, self._fingers = controls, fingers
+            self.waiting.heard(Heard.CANCELLED)
             self.dock.close_control()
             self.lanes.set_controls(controls, fingers)
             self._follow_layer()

@@ -16,7 +16,6 @@ from nub_shift.editing.words.frame_rate import seen_words, shortest_words
 from nub_shift.editing.words.labels import (
     MANNER_HELP,
     MANNER_WORDS,
-    NOTHING,
     REACTION_HELP,
     REACTION_WORDS,
     action_label,
@@ -54,6 +53,7 @@ class ActionBar(QWidget):
     Attributes:
         reaction: the one that keys, moves and effects go to.
         reactions, manners: buttons by what they choose; the rarer ones are in the menus of the next two.
+        take_over: takes over what another reaction does.
         other_reactions, other_manners: open the menus of the rarer ones, and show which of them is chosen.
         does: what the slot does now.
         layer, other, whole: open the lists of what is no plain key.
@@ -88,6 +88,8 @@ class ActionBar(QWidget):
     part_wanted = pyqtSignal(object)
     example_wanted = pyqtSignal(str)
     besides_wanted = pyqtSignal()
+    reaction_picked = pyqtSignal()
+    moved = pyqtSignal(object)
     edited = pyqtSignal(str, object)
 
     def __init__(
@@ -116,6 +118,8 @@ class ActionBar(QWidget):
             theme, tr("Clear"), tr("Remove what this slot does; the layer below shows through (Delete)")
         )
         self.silence = TextButton(theme, tr("Do nothing"), tr("This slot does nothing, whatever the layer below does"))
+        self.take_over = TextButton(theme, tr("Move here"))  # the last of its row, so that nothing moves when it comes
+        self._from: Reaction | None = None
         self._acts = PlainLabel(tr("As long as you move the control"))
         self.does = FittedLabel(theme.px(150))
         self._waits = FittedLabel(theme.px(96))
@@ -160,7 +164,7 @@ class ActionBar(QWidget):
             [self.does, written],
             tr("A key, a move of the list, or more: a layer, the wheel, a sequence, another speed, the gyro."),
         )
-        self._row("", [self.other, self.whole, self.empty, self.silence, self.layer, written.record])
+        self._row("", [self.other, self.whole, self.empty, self.silence, self.layer, written.record, self.take_over])
         number = self._rows.rowCount()
         self._rows.addWidget(self.amounts, number, 0, 1, 3)
         self._rows.setRowStretch(self._rows.rowCount(), 1)
@@ -196,6 +200,7 @@ class ActionBar(QWidget):
         self.rate.valueChanged.connect(self._on_rate)
         self.time.valueChanged.connect(self.time_picked)
         self.amounts.changed.connect(self.amounts_picked)
+        self.take_over.clicked.connect(self._on_move)
 
     def fit(self, narrow: bool) -> None:
         """Goes on in the next line where it is narrow, else is as wide as it ever needs to be."""
@@ -216,7 +221,7 @@ class ActionBar(QWidget):
         if uses:
             self.does.show_text(uses_label(place.profile, uses))
         else:
-            self.does.show_text(action_label(place.profile, found, layout) if found is not None else NOTHING)
+            self.does.show_text(action_label(place.profile, found, layout) if found is not None else tr("Nothing yet"))
         self._show_when(place)
         self._show_how(place)
         waits_ms = time_of(assignment, self.reaction) if assignment is not None and found is not None else None
@@ -227,12 +232,12 @@ class ActionBar(QWidget):
         for widget in (self.layer, self.other):
             widget.setVisible(not place.whole)
         self.whole.setVisible(place.whole)
+        self._show_move(place)
         self.amounts.show_subjects(uses if place.whole else [found] if found is not None else [])
 
     def _show_when(self, place: Place) -> None:
         def text(reaction: Reaction) -> str:
-            given = action_of(place.assignment, reaction) is not None and reaction is not Reaction.PRESS
-            return _marked(reaction, given)
+            return _marked(reaction, action_of(place.assignment, reaction) is not None)
 
         _check(self._groups[0], self.reactions.get(self.reaction, self.other_reactions))
         for reaction, button in self.reactions.items():
@@ -260,6 +265,18 @@ class ActionBar(QWidget):
             set_tip(self._waits, shortest_words(game))
         else:
             self._waits.show_text("")
+
+    def _show_move(self, place: Place) -> None:
+        """Offers to take over what one other reaction does, while the chosen one does nothing."""
+        others = [one for one in Reaction if action_of(place.assignment, one) is not None]
+        fits = len(others) == 1 and others[0] is not self.reaction and not place.whole
+        action = action_of(place.assignment, others[0]) if fits else None
+        fits = action is not None and not isinstance(action.effect, Silence)
+        self._from = others[0] if fits else None
+        self.take_over.setVisible(fits)
+        if fits and action is not None:
+            _set_text(self.take_over, tr("Move from “{gesture}”", gesture=REACTION_WORDS[others[0]]))
+            set_tip(self.take_over, action_label(place.profile, action, self._layout))
 
     def _show_how(self, place: Place) -> None:
         found = action_of(place.assignment, self.reaction)
@@ -340,6 +357,11 @@ class ActionBar(QWidget):
         place = self._place
         if place is not None:
             self.show_place(place, self._layout)
+        self.reaction_picked.emit()
+
+    def _on_move(self) -> None:
+        if self._from is not None:
+            self.moved.emit(self._from)
 
     def _on_manner(self, manner: Manner) -> None:
         self.manner_picked.emit(manner, float(self.rate.value()))

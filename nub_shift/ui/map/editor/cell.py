@@ -64,6 +64,7 @@ class Cell(QAbstractButton):
         self.slot = slot
         self._waiting = waiting
         self._was_listening = False
+        self._pressed = False  # by Enter or the space bar, and not let go yet
         self._keys: KeyCatcher | None = None
         self._view: SlotView | None = None
         self._profile: Profile | None = None
@@ -149,7 +150,7 @@ class Cell(QAbstractButton):
         if event is None or event.isAutoRepeat():
             return
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            pass  # begins to listen at its release, or that release would be the first key heard
+            self._pressed = True  # begins to listen at its release, or that release would be the first key heard
         elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self._signals.chosen.emit(self)
             self._signals.emptied.emit()
@@ -160,7 +161,9 @@ class Cell(QAbstractButton):
         if event is None or event.isAutoRepeat():
             return
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self.listen()
+            pressed, self._pressed = self._pressed, False
+            if pressed:  # and not where it opened the control
+                self.listen()
         else:
             super().keyReleaseEvent(event)
 

@@ -7,7 +7,7 @@ from collections.abc import Sequence as Listed
 
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import bindings as edits
@@ -17,8 +17,8 @@ from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.feel import HAVING_FEEL
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.effects import use_label
-from nub_shift.editing.words.labels import MANNER_WORDS, action_label
-from nub_shift.editing.words.slot_views import layer_letter
+from nub_shift.editing.words.labels import MANNER_WORDS, REACTION_WORDS, action_label
+from nub_shift.editing.words.slot_views import layer_letter, slot_view
 from nub_shift.model.actions import Action, Manner
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, MOTION_SLOT, STICK_SLOTS, slot_label
 from nub_shift.model.effects import Effect, HoldLayer, PlaySequence, PointerPosition, StickUse
@@ -39,7 +39,7 @@ from nub_shift.ui.map.editor.whole_choices import WholeChoices
 from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.layouts import quiet_scroll
-from nub_shift.ui.widgets.plain import PlainLabel
+from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
 # How long a layout takes to settle.
@@ -156,7 +156,9 @@ class ControlEditor(QWidget):
         self.bar.fit(narrow)
 
     def follow_waiting(self) -> None:
-        """Shows which cell listens, and whether keys are recorded."""
+        """Shows which cell listens, and whether keys are recorded; the prompt says which reaction gets the key."""
+        self._besides = self._besides and self._waiting.for_slot
+        self._waiting.aim(self.bar.reaction, self._besides)
         self.grid.follow_waiting()
         self.written.follow_waiting()
 
@@ -196,6 +198,7 @@ class ControlEditor(QWidget):
 
     def _make_actions(self) -> None:
         self.about = PlainLabel()
+        self.about.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)  # it may say much
         self.about.setFont(self.theme.font(1.05, bold=True))
         self.about.setFixedHeight(self.theme.px(28))
         self.written = WrittenLine(self.theme, self._document, self._waiting)
@@ -216,6 +219,8 @@ class ControlEditor(QWidget):
         self.bar.part_wanted.connect(self.change_part)
         self.bar.example_wanted.connect(self.written.begin_with)
         self.bar.besides_wanted.connect(self._on_besides_wanted)
+        self.bar.reaction_picked.connect(self.follow_waiting)
+        self.bar.moved.connect(self._on_moved)
 
     def change_part(self, reference: Reference) -> None:
         """Shows the entries of a carousel or ring, or the steps of a sequence, to be changed."""
@@ -261,7 +266,9 @@ class ControlEditor(QWidget):
         layer = cell.layer_id if cell is not None else BASE_LAYER
         assignment = slot_edits.shown_assignment(self._document.profile, layer, slot)
         whole = slot in STICK_SLOTS or slot == MOTION_SLOT
-        self.about.setText(self._about(slot, layer))
+        about = self._about(slot, layer)
+        self.about.setText(about)
+        set_tip(self.about, about)
         entry = self.panel.entry if self.panel is not None else None
         if entry is not None:
             assignment = Assignment().with_reaction(Reaction.PRESS, entry)
@@ -278,11 +285,12 @@ class ControlEditor(QWidget):
         if self.panel is not None and self.panel.part is not None:
             return tr("The chosen entry of {part}", part=self.panel.part.label)
         layer = self._document.profile.layer(layer_id)
-        return (
-            tr("{slot}, in {layer}", slot=slot_label(slot), layer=layer.label)
-            if layer is not None
-            else slot_label(slot)
-        )
+        if layer is None:
+            return slot_label(slot)
+        about = tr("{slot}, in {layer}", slot=slot_label(slot), layer=layer.label)
+        view = slot_view(self._document.profile, layer_id, slot, self._document.layout())
+        several = view.assignment is not None and len(view.assignment.reactions) > 1
+        return f"{about}: {view.text}" if several else about
 
     def _choose(self, cell: Cell) -> None:
         if cell is not self.cell:
@@ -310,6 +318,11 @@ class ControlEditor(QWidget):
     def _on_use(self, use: StickUse) -> None:
         what = use_label(self._document.profile, use)
         self._edit(what, lambda profile, cell: slot_edits.use_changed(profile, *cell, use))
+
+    def _on_moved(self, before: Reaction) -> None:
+        """What the slot does by another reaction is done by the chosen one from now on."""
+        what = tr("{before} → {after}", before=REACTION_WORDS[before], after=inside(REACTION_WORDS[self.bar.reaction]))
+        self._edit(what, lambda profile, cell: slot_edits.moved(profile, *cell, before, self.bar.reaction))
 
     def _on_manner(self, manner: Manner, rate_hz: float) -> None:
         word = inside(MANNER_WORDS[manner])
@@ -375,8 +388,10 @@ class ControlEditor(QWidget):
 
     def _on_besides_wanted(self) -> None:
         if self.cell is not None:
-            self.cell.listen()
             self._besides = True
+            self.cell.listen()
+            self._besides = True  # also where the focus came from another cell
+            self.follow_waiting()
 
     def _on_turn_while(self) -> None:
         self._waiting.begin(Wait(Awaited.TURNING_CONTROL, self._layer_id()))

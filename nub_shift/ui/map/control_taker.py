@@ -1,0 +1,95 @@
+"""Controls that are pressed, or clicked, because the window waits for one: they are given to what waits."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from nub_shift.editing.document import Document
+from nub_shift.editing.edits import shared_parts as part_edits
+from nub_shift.editing.edits import slots as slot_edits
+from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
+from nub_shift.editing.words.labels import action_label
+from nub_shift.model.actions import Action
+from nub_shift.model.controls import slot_label
+from nub_shift.model.effects import HoldLayer
+from nub_shift.model.profile import BASE_LAYER
+from nub_shift.model.reactions import Reaction
+from nub_shift.translation import inside, tr
+
+
+class ControlTaker(QObject):
+    """Does what a wait for a control is for, once the control is there.
+
+    Signals:
+        said(str): a line for the person.
+        partner_taken(str): a slot that goes together with another one is to be opened, and listened for.
+        layer_brought(str): a layer has got the control that brings it on.
+    """
+
+    said = pyqtSignal(str)
+    partner_taken = pyqtSignal(str)
+    layer_brought = pyqtSignal(str)
+
+    def __init__(self, document: Document, waiting: Waiting, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._document = document
+        self._waiting = waiting
+        self._asked = ""  # the slot whose action would be replaced
+        waiting.on_control(self._on_control)
+
+    def take(self, slot: str) -> None:
+        """Gives a slot to what waits for one. A slot that does something already is asked for twice."""
+        wait = self._waiting.wait
+        if wait.awaited is Awaited.PARTNER:
+            self.partner_taken.emit(slot)
+        elif wait.awaited is Awaited.LAYER_CONTROL and self._would_replace(slot):
+            self._waiting.extend()
+        else:
+            self._waiting.heard(Heard.CONTROL, slot)
+
+    def _would_replace(self, slot: str) -> bool:
+        """Whether a layer would take the place of what a slot does; says so, and the same press again does it."""
+        profile = self._document.profile
+        press = slot_edits.action_of(slot_edits.own_assignment(profile, BASE_LAYER, slot), Reaction.PRESS)
+        if press is None or slot == self._asked:
+            self._asked = ""
+            return False
+        self._asked = slot
+        words = action_label(profile, press, self._document.layout())
+        self.said.emit(tr("Press {slot} again to replace: {words}", slot=inside(slot_label(slot)), words=words))
+        return True
+
+    def _on_control(self, wait: Wait, slot: str) -> None:
+        """A control that was waited for, and not to be opened."""
+        if wait.awaited is Awaited.THIRD_CONTROL:
+            pair = (wait.slot, wait.partner)
+            self._document.edit(
+                tr("Together: {slot} too", slot=inside(slot_label(slot))),
+                lambda profile: part_edits.with_third(profile, wait.layer, pair, slot),
+            )
+        elif wait.awaited is Awaited.LAYER_CONTROL:
+            self._bring_layer(wait.layer, slot)
+        else:
+            self._turn_while(wait.layer, slot)
+
+    def _turn_while(self, layer_id: str, slot: str) -> None:
+        made = slot_edits.turning_while(self._document.profile, layer_id, slot)
+        if made is None:
+            self.said.emit(
+                tr("{slot} does something else when it is pressed and when it is held", slot=slot_label(slot))
+            )
+        else:
+            what = tr("Turning moves the pointer while {slot} is held", slot=inside(slot_label(slot)))
+            self._document.edit(what, lambda profile: slot_edits.turning_while(profile, layer_id, slot) or profile)
+
+    def _bring_layer(self, layer_id: str, slot: str) -> None:
+        """A layer comes on while that slot is held, and is shown."""
+        layer = self._document.profile.layer(layer_id)
+        if layer is None:
+            return
+        hold = Action.of(HoldLayer(layer_id))
+        self._document.edit(
+            tr("{slot}: {layer} while held", slot=slot_label(slot), layer=layer.label),
+            lambda profile: slot_edits.given(profile, BASE_LAYER, slot, Reaction.PRESS, hold),
+        )
+        self.layer_brought.emit(layer_id)
