@@ -15,15 +15,14 @@ from nub_shift.editing.words.messages import found_words
 from nub_shift.model.plain_text import plain_text
 from nub_shift.tasks.diagnostics import (
     KEYS_BY_KERNEL,
-    KEYS_BY_X_SERVER,
     RAW_RULE,
     RAW_RULE_PATH,
     READING,
     RULE,
     RULE_PATH,
-    Check,
     diagnose,
 )
+from nub_shift.tasks.session_checks import KEYS_BY_X_SERVER, Check
 from nub_shift.translation import tr
 
 

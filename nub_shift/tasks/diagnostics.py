@@ -2,22 +2,16 @@
 
 from __future__ import annotations
 
-import os
-from dataclasses import dataclass
-from functools import cache
 from importlib.util import find_spec
 from pathlib import Path
 
 from nub_shift.compiled import kind
-from nub_shift.desktop_bus.shortcuts import hands_out_keys
-from nub_shift.front.windows import is_wayland
 from nub_shift.keyboard.session import SessionLayout, session_names
-from nub_shift.model.messages import Message
-from nub_shift.outputs.output import OutputError
 from nub_shift.pads.finding import find_pads
 from nub_shift.pads.holders import readers
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.tasks.inventory import connected_pads
+from nub_shift.tasks.session_checks import FIX, UINPUT, Check, session_checks, takes_keys
 from nub_shift.tasks.session_start import standing
 from nub_shift.translation import tr, trn
 
@@ -55,78 +49,35 @@ LABEL="nub_shift_raw_end"
 # What some checks are called; without these nothing can be played.
 READING = tr("Reading pads")
 KEYS_BY_KERNEL = tr("Keys through the kernel")
-KEYS_BY_X_SERVER = tr("Keys through the X server")
-FIX = "nub-shift doctor --fix"
 CLOSE_RAW = "nub-shift doctor --close-raw"
-_UINPUT = Path("/dev/uinput")
-
-
-@dataclass(frozen=True)
-class Check:
-    """One thing that was looked at.
-
-    Attributes:
-        good: whether play can go on with it as it is.
-        found: what was found.
-        remedy: what to do; empty if there is nothing to do.
-    """
-
-    name: str
-    good: bool
-    found: str | Message
-    remedy: str = ""
 
 
 def diagnose() -> list[Check]:
     """Looks at everything, in the order in which a person would mend it."""
     pads = connected_pads()
-    system = [_keys_out(), _keys_x11(), _session(), _starts(), *_library(), _front(), _signs(), _halting(), _window()]
-    return [*system, _keyboard(), _readable(pads), _pads(pads), *_read_elsewhere(), _speed()]
+    mended = [_window(), _keys_out(), _readable(pads), _pads(pads), *session_checks(), _keyboard()]
+    return [*mended, *_read_elsewhere(), _starts(), *_library(), _speed()]
 
 
 def _speed() -> Check:
     found = kind()
-    return Check(tr("Speed"), True, found, "" if found == "compiled" else tr("./nub setup compiles it: less delay"))
+    return Check(
+        tr("Speed"),
+        True,
+        {"compiled": tr("compiled")}.get(found, found),
+        "" if found == "compiled" else tr("./nub setup compiles it: less delay"),
+    )
 
 
 def _keys_out() -> Check:
     name = KEYS_BY_KERNEL
-    if not _UINPUT.exists():
+    if not UINPUT.exists():
         return Check(
             name, False, tr("/dev/uinput is missing"), tr("load the module: sudo modprobe uinput, or {fix}", fix=FIX)
         )
-    if not os.access(_UINPUT, os.W_OK):
+    if not takes_keys():
         return Check(name, False, tr("/dev/uinput may not be written"), tr("{fix}, then log in again", fix=FIX))
     return Check(name, True, tr("/dev/uinput can be written"))
-
-
-def _keys_x11() -> Check:
-    name = KEYS_BY_X_SERVER
-    if not os.environ.get("DISPLAY"):
-        return Check(
-            name, False, tr("there is no X server in this session"), tr("not needed where the kernel takes keys")
-        )
-    from nub_shift.outputs.x11 import X11Output
-
-    try:
-        X11Output().close()
-    except OutputError as error:
-        return Check(name, False, error.message)
-    return Check(name, True, tr("the server {display} takes synthetic keys", display=os.environ["DISPLAY"]))
-
-
-def _session() -> Check:
-    kind = os.environ.get("XDG_SESSION_TYPE") or ("x11" if os.environ.get("DISPLAY") else "none")
-    if os.environ.get("WAYLAND_DISPLAY"):
-        kind = "wayland"
-    if kind == "wayland" and not os.access(_UINPUT, os.W_OK):
-        found = tr("wayland, and no keys through the kernel: they can reach only programs that use X11 (Xwayland)")
-        return Check(tr("Session"), False, found, tr("{fix}, then log in again", fix=FIX))
-    if kind == "wayland":
-        return Check(tr("Session"), True, tr("wayland: keys go through the kernel"))
-    return Check(
-        tr("Session"), True, kind if kind == "x11" else tr("no desktop here: nub-shift run plays without a window")
-    )
 
 
 def _starts() -> Check:
@@ -156,57 +107,6 @@ def _library() -> list[Check]:
         found = tr("slow to read: none comes on by itself until they have been read, which is tried again and again")
         return [Check(name, False, found, tr("look whether the disk is busy"))]
     return [Check(name, True, tr("read"))]
-
-
-def _front() -> Check:
-    name = tr("Which game is in front")
-    if "zwlr_foreign_toplevel_manager_v1" in _offered():
-        return Check(name, True, tr("told by the Wayland compositor (foreign-toplevel)"))
-    if is_wayland() and "KDE" in os.environ.get("XDG_CURRENT_DESKTOP", ""):
-        return Check(name, True, tr("told by KWin, by a script over D-Bus"))
-    programs = tr("of others, which program runs is looked at")
-    if not os.environ.get("DISPLAY"):
-        found = tr("not told in this session; which program runs is looked at")
-        return Check(name, is_wayland(), found, tr("give rules a program, a path or an argument"))
-    if is_wayland():
-        found = tr("told of games that use X11 (Xwayland); {programs}", programs=programs)
-        return Check(name, True, found, tr("give rules a program, a path or an argument"))
-    return Check(name, True, tr("told by the X server"))
-
-
-def _signs() -> Check:
-    name = tr("Signs on the screen")
-    if "zwlr_layer_shell_v1" in _offered():
-        return Check(name, True, tr("above all windows, by the Wayland compositor (layer-shell)"))
-    if not os.environ.get("DISPLAY"):
-        return Check(name, False, tr("nothing in this session shows them above a game"))
-    if is_wayland():
-        found = tr("through Xwayland; the compositor may put a full-screen game above them")
-        return Check(name, True, found)
-    return Check(name, True, tr("above all windows, by the X server"))
-
-
-def _halting() -> Check:
-    name = tr("Pause key stops everything")
-    if os.environ.get("DISPLAY") and not is_wayland():
-        return Check(name, True, tr("the X server tells of it in every window"))
-    if is_wayland() and hands_out_keys():
-        return Check(
-            name, True, tr("the desktop hands that key out, and may ask you once; it may be another one there")
-        )
-    return Check(
-        name, False, tr("this session does not report keys"), tr("hold the two buttons of the pad that Play names")
-    )
-
-
-@cache
-def _offered() -> frozenset[str]:
-    """What a Wayland compositor offers."""
-    if not is_wayland() or find_spec("pywayland") is None:
-        return frozenset()
-    from nub_shift.front.wayland import offered
-
-    return offered()
 
 
 def _window() -> Check:

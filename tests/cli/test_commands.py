@@ -107,6 +107,27 @@ def test_the_doctor_says_what_is_missing_and_what_to_do() -> None:
     assert "Keyboard layout: de" in done.stdout
 
 
+@pytest.mark.parametrize(
+    ("given", "not_fine"),
+    [
+        ({"DISPLAY": ":987"}, ("Session:", "Keys through the X", "Which game", "Signs on", "Pause key", "Session bus")),
+        (
+            {"WAYLAND_DISPLAY": "nobody-0", "XDG_CURRENT_DESKTOP": "KDE", "DBUS_SESSION_BUS_ADDRESS": "unix:path=/no"},
+            ("Session:", "Session bus", "Signs on", "Pause key"),
+        ),
+    ],
+    ids=["a display that is dead", "a desktop that is only named"],
+)
+def test_the_doctor_asks_before_it_says_that_something_is_fine(
+    given: dict[str, str], not_fine: tuple[str, ...]
+) -> None:
+    lines = nub("doctor", **given).stdout.splitlines()
+    fine = [line.removeprefix("fine:").strip() for line in lines if line.startswith("fine:")]
+    assert [line for line in fine if line.startswith(not_fine)] == []
+    assert not any("KWin" in line for line in lines)
+    assert [line for line in lines if "reach no program" in line or "987 does not answer" in line]
+
+
 def test_the_doctor_installs_the_rule_only_after_showing_it(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     rule = tmp_path / "70.rules"
     monkeypatch.setattr(doctor, "RULE_PATH", rule)

@@ -1,0 +1,27 @@
+"""Which programs are on the session's bus."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from jeepney import DBusAddress
+
+from nub_shift.desktop_bus.bus import NOTHING, Bus
+
+_BUS: Final = DBusAddress("/org/freedesktop/DBus", bus_name="org.freedesktop.DBus", interface="org.freedesktop.DBus")
+
+
+def names_on_bus() -> frozenset[str] | None:
+    """Programs on the session's bus, and those that it would start; None where no bus answers."""
+    bus = Bus.open()
+    if bus is None:
+        return None
+    found: set[str] = set()
+    for member in ("ListNames", "ListActivatableNames"):
+        answer = bus.answer_of(_BUS, member, NOTHING)
+        if answer is None:
+            bus.close()
+            return None
+        found.update(answer[0])
+    bus.close()
+    return frozenset(found)
