@@ -64,6 +64,7 @@ TEXTS = {
     r"^layer to shift to,|^a \{reaction|^feel\.": "part of a fault in a profile, with the file's own words",
     r"^ m?s$": "units, which are the same everywhere",
     r"^  feel\.|^    trim\.|^  \{|:<9|:<44": "lines of a profile, and columns",
+    r"^mouse wheel$|^scroll wheel$": "typed by a person, in English whatever the language",
     r"^Exec=$|^LEFT(ALT|CTRL) ": "read by programs",
     r"^PAD PROFILE$|^Action$|^Name$|^Umask:$": "read by programs",
     r"^\{.*\}[^a-zA-Z]*$|^<h1>|^<tr>|^<b>|^<p><b>|^<qt>|^<pre>": "nothing but values",

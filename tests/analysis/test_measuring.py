@@ -97,8 +97,8 @@ def test_what_has_become_of_a_pad_is_told_in_words() -> None:
     later = on(20, 0.012, 0.04, 0.92, 0.8)
     assert stick_changes([june, later], "left_stick") == [
         "Drift has doubled since 3 June 2026",
-        "It rests 0.03 further from the middle than on 3 June 2026",
-        "Its shortest reach is 0.05 less than on 3 June 2026",
+        "The stick rests 0.03 further from the middle than on 3 June 2026",
+        "Its shortest range is 0.05 less than on 3 June 2026",
     ]
     assert motion_changes([june, later]) == ["Its rest has moved by 0.7 degrees a second since 3 June 2026"]
     assert stick_changes([june, on(4, 0.0061, 0.012, 0.965, 0.1)], "left_stick") == []

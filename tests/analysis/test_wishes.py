@@ -132,7 +132,7 @@ KNOCKED = piece(("right_trigger",), pushes(0.34))
     ],
 )
 def test_a_wish_makes_it_better(wish: str, trouble: dict[str, Any], figure: Figure, grows: bool) -> None:
-    control = {"Easier": "left_stick", "Fewer": "right_trigger", "Presses": "right_trigger", "Less": "motion"}.get(
+    control = {"Easier": "left_stick", "Fewer": "right_trigger", "Trigger": "right_trigger", "Less": "motion"}.get(
         wish.split()[0], "motion" if "turns" in wish else "right_stick"
     )
     profile = feel_set(DEMO, control, **trouble)

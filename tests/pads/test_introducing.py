@@ -109,7 +109,7 @@ def test_a_known_button_says_there_is_none_and_held_takes_the_last_answer_back(p
     assert plank.touch(pressing("south")) == "No east"
     assert (plank.asked, plank.introduction.status()["east"]) == ("west", Status.ABSENT)
     long = [{"south": 1.0}] * 25 + [{}]
-    assert plank.touch(long) == "Undone: east"
+    assert plank.touch(long) == "east is free again: press it"
     assert plank.asked == "east"
     assert plank.touch(pressing("east")) == "Set up: east"
 

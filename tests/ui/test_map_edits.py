@@ -194,6 +194,25 @@ def test_what_cannot_be_taken_is_said_and_the_rest_is_taken(maker: Maker) -> Non
     maker.paste("Jump\tSpace\nFly\tNokey\nSwim\n")
     assert [move.label for move in maker.profile.moves] == ["Jump"]
     assert said == ["Not added, because the key is not understood: Fly (Nokey), Swim (no key)"]
+    entry = maker.moves.entry
+    assert entry.text() == "Fly = Nokey", "it stays to be mended, and the next one comes after it"
+    entry.setText("Fly = Left Alt")
+    QTest.keyClick(entry, Qt.Key.Key_Return)
+    assert entry.text() == "Swim = "
+    entry.clear()
+    told: list[str] = []
+    maker.moves.edited.connect(lambda what, _edit: told.append(what))
+    maker.paste("Jump\tSpace\nFly\tLeft Alt\nDive: mouse wheel down")
+    assert told == ["Added 1 move, 2 were there"]
+    maker.pick("Fly")
+    QTest.keyClick(maker.moves.list, Qt.Key.Key_F2)
+    for wrong, why in (("jump", "There is a move called jump already"), ("", "A move needs a name")):
+        entry.setText(wrong)
+        QTest.keyClick(entry, Qt.Key.Key_Return)
+        assert said[-1] == why
+    entry.setText("Glide")
+    QTest.keyClick(entry, Qt.Key.Key_Return)
+    assert [move.label for move in maker.profile.moves] == ["Jump", "Glide", "Dive"]
     maker.paste("Walk: E S D F\nStand: G H")
     walking = {move.direction: move.keys for move in maker.profile.moves if move.direction is not None}
     assert (walking[Direction.UP], walking[Direction.RIGHT], len(walking)) == (("KEY_E",), ("KEY_F",), 4)

@@ -206,7 +206,8 @@ def test_moves_are_grouped_sought_and_removed_several_at_once(bench: Bench) -> N
 
 def test_pasted_lists_are_understood_as_people_write_them() -> None:
     text = (
-        "Walk forward W\nStrafe left A\nFire left mouse\nZoom\tmouse 2\nNext weapon mouse button 4\nLook left Q\nPlan B"
+        "Walk forward W\nStrafe left A\nFire left mouse\nZoom\tmouse 2\nNext weapon mouse button 4\nLook left Q\n"
+        "Plan B\nSprint\tLeft Shift\nCrouch - LCtrl\nHeal (H)\nMap | PgUp\nPing: Numpad 5\nTurn = Left Arrow"
     )
     found = {move.label: (move.keys, move.direction) for move in written_moves(text, us_layout(), pasted=True)}
     assert found == {
@@ -217,6 +218,12 @@ def test_pasted_lists_are_understood_as_people_write_them() -> None:
         "Next weapon": (("BTN_SIDE",), None),
         "Look left": (("KEY_Q",), None),
         "Plan": (("KEY_B",), None),
+        "Sprint": (("KEY_LEFTSHIFT",), None),
+        "Crouch": (("KEY_LEFTCTRL",), None),
+        "Heal": (("KEY_H",), None),
+        "Map": (("KEY_PAGEUP",), None),
+        "Ping": (("KEY_KP5",), None),
+        "Turn": (("KEY_LEFT",), None),
     }
 
 

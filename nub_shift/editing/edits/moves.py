@@ -17,7 +17,11 @@ from nub_shift.model.schema_types import MAX_LABEL, MAX_SHORT_LABEL
 from nub_shift.translation import trc
 
 # What is understood in English is so in whatever language the window speaks, since games often have English words.
-_WHEELS = {f"wheel {way.value}": way for way in WheelDirection} | {
+_WHEELS = {
+    f"{wheel} {way.value}": way
+    for way in WheelDirection
+    for wheel in ("wheel", "mouse wheel", "mousewheel", "scroll", "scroll wheel")
+} | {
     **dict.fromkeys(trc("typed", "wheel up").split(", "), WheelDirection.UP),
     **dict.fromkeys(trc("typed", "wheel down").split(", "), WheelDirection.DOWN),
     **dict.fromkeys(trc("typed", "wheel left").split(", "), WheelDirection.LEFT),
@@ -82,6 +86,12 @@ def written_moves(text: str, layout: Layout, group: str = "", pasted: bool = Fal
         else:
             found.append(_written(group, label[:MAX_LABEL], key, layout))
     return found
+
+
+def known_labels(profile: Profile, moves: Sequence[Written]) -> list[str]:
+    """The names of written moves that the profile has already."""
+    known = {move.label.casefold() for move in profile.moves}
+    return [written.label for written in moves if written.label.casefold() in known]
 
 
 def added(profile: Profile, moves: Sequence[Written]) -> Profile:

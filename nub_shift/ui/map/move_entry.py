@@ -144,6 +144,6 @@ class MoveEntry(QLineEdit):
 
     def _on_return(self) -> None:
         text = self.text().strip()
-        if text and not self.listening:
+        if (text or self._renames) and not self.listening:
+            self.clear()  # before it is taken, since what cannot be taken is put back
             self.named.emit(text)
-            self.clear()

@@ -125,6 +125,7 @@ class MoveList(QWidget):
         column.addLayout(row)
         column.addLayout(typed)
         self._profile: Profile | None = None
+        self._to_mend: list[str] = []  # lines that were pasted and not understood
         self._shown: tuple[object, ...] = ()
         self._coverage = Coverage()
         self._pending = Written("", "")  # the move that a key is waited for
@@ -377,11 +378,22 @@ class MoveList(QWidget):
     def _on_named(self, text: str) -> None:
         wait = self._waiting.wait
         if wait.awaited is Awaited.MOVE_NAME:
+            taken = self._profile is not None and any(
+                move.label.casefold() == text.casefold() and move.id != wait.move for move in self._profile.moves
+            )
+            if taken or not text:
+                said = tr("There is a move called {words} already", words=text) if taken else tr("A move needs a name")
+                self.refused.emit(said)
+                self.entry.setText(text)
+                return
             self._waiting.heard(Heard.GIVEN)
             rename = partial(move_edits.renamed, move_id=wait.move, label=text[:MAX_LABEL])
             self.edited.emit(tr("Move {words}", words=text), rename)
             return
         if wait.awaited is Awaited.GROUP_NAME:
+            if not text:
+                self.refused.emit(tr("A group needs a name"))
+                return
             self._waiting.heard(Heard.GIVEN)
             self._on_group_named(wait, text.rstrip(":")[:MAX_SHORT_LABEL])
             return
@@ -420,11 +432,34 @@ class MoveList(QWidget):
         """Adds what is understood, and says what is not."""
         clear = [move for move in moves if move.keys or move.wheel is not None or move.look]
         if clear:
-            what = clear[0].label if len(clear) == 1 else move_count(len(clear))
-            self.edited.emit(tr("Added {what}", what=what), partial(move_edits.added, moves=clear))
-        unclear = [f"{move.label} ({move.unclear or tr('no key')})" for move in moves if move not in clear]
+            self.edited.emit(self._added_words(clear), partial(move_edits.added, moves=clear))
+        unclear = [move for move in moves if move not in clear]
         if unclear:
-            self.refused.emit(tr("Not added, because the key is not understood: {unclear}", unclear=", ".join(unclear)))
+            words = ", ".join(f"{move.label} ({move.unclear or tr('no key')})" for move in unclear)
+            self.refused.emit(tr("Not added, because the key is not understood: {unclear}", unclear=words))
+            self._to_mend += [f"{move.label} = {move.unclear}" for move in unclear]
+        self._offer_to_mend()
+
+    def _added_words(self, moves: list[Written]) -> str:
+        """How many moves are new, and how many had a key already."""
+        there = len(move_edits.known_labels(self._profile, moves)) if self._profile is not None else 0
+        new = len(moves) - there
+        what = moves[0].label if len(moves) == 1 else move_count(new)
+        if not there:
+            return tr("Added {what}", what=what)
+        return (
+            tr("Added {what}, {there} were there", what=what, there=there)
+            if new
+            else tr("{what}: was there", what=moves[0].label)
+            if there == 1
+            else tr("Nothing new, {there} were there", there=there)
+        )
+
+    def _offer_to_mend(self) -> None:
+        """Puts the next line that was not understood back into the field, where nothing else is being written."""
+        if self._to_mend and not self.entry.text():
+            self.entry.setText(self._to_mend.pop(0))
+            self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _on_input(self, keys: tuple[str, ...], wheel: WheelDirection | None) -> None:
         self._waiting.heard(Heard.GIVEN)

@@ -43,6 +43,7 @@ from nub_shift.ui.widgets.spins import make_spin, show_number
 # What stands there at once; the others are one press further.
 _USUAL_REACTIONS = (Reaction.PRESS, Reaction.TAP, Reaction.HOLD)
 _USUAL_MANNERS = (Manner.HELD, Manner.TOGGLE, Manner.TURBO)
+_MOVE_HERE = tr("Move here")
 # Each says what it opens.
 _OTHER_TIMES, _OTHER_WAYS, _OTHER_ACTIONS = tr("Twice, long …"), tr("Once, pulse …"), tr("Wheel, steps …")
 
@@ -118,7 +119,9 @@ class ActionBar(QWidget):
             theme, tr("Clear"), tr("Remove what this slot does; the layer below shows through (Delete)")
         )
         self.silence = TextButton(theme, tr("Do nothing"), tr("This slot does nothing, whatever the layer below does"))
-        self.take_over = TextButton(theme, tr("Move here"))  # the last of its row, so that nothing moves when it comes
+        self.take_over = TextButton(theme, _MOVE_HERE)  # in the place of what the slot does, which is nothing then
+        self.take_over.setFixedWidth(theme.px(150))
+        self.take_over.hide()
         self._from: Reaction | None = None
         self._acts = PlainLabel(tr("As long as you move the control"))
         self.does = FittedLabel(theme.px(150))
@@ -161,10 +164,10 @@ class ActionBar(QWidget):
         )
         self._row(
             tr("What"),
-            [self.does, written],
+            [self.does, self.take_over, written],
             tr("A key, a move of the list, or more: a layer, the wheel, a sequence, another speed, the gyro."),
         )
-        self._row("", [self.other, self.whole, self.empty, self.silence, self.layer, written.record, self.take_over])
+        self._row("", [self.other, self.whole, self.empty, self.silence, self.layer, written.record])
         number = self._rows.rowCount()
         self._rows.addWidget(self.amounts, number, 0, 1, 3)
         self._rows.setRowStretch(self._rows.rowCount(), 1)
@@ -274,8 +277,12 @@ class ActionBar(QWidget):
         fits = action is not None and not isinstance(action.effect, Silence)
         self._from = others[0] if fits else None
         self.take_over.setVisible(fits)
+        self.does.setVisible(not fits)
         if fits and action is not None:
-            _set_text(self.take_over, tr("Move from “{gesture}”", gesture=REACTION_WORDS[others[0]]))
+            text = tr("Move from “{gesture}”", gesture=REACTION_WORDS[others[0]])
+            fitting = TextButton(self.theme, text).sizeHint().width() <= self.take_over.width()
+            _set_text(self.take_over, text if fitting else _MOVE_HERE)
+            self.take_over.setAccessibleName(text)
             set_tip(self.take_over, action_label(place.profile, action, self._layout))
 
     def _show_how(self, place: Place) -> None:
