@@ -49,7 +49,8 @@ class WaitLine(QWidget):
         self.cancel = TextButton(theme, tr("Cancel"), TEXTS[Command.STOP_LISTENING].shortcut)
         self.cancel.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # the shortcut does the same, and the focus stays
         self.cancel.clicked.connect(lambda: waiting.heard(Heard.CANCELLED))
-        keep_room(self.cancel)
+        for button in (self.time, self.cancel):
+            keep_room(button)
         row = QHBoxLayout(self)
         row.setContentsMargins(theme.px(10), 0, theme.px(6), theme.px(2))
         row.addWidget(self.text, 1)
@@ -105,6 +106,7 @@ class WaitLine(QWidget):
         palette.setColor(self.text.foregroundRole(), self.theme.colour("ink" if waits else "muted"))
         self.text.setPalette(palette)
         self.cancel.setVisible(waits)
+        self.time.setVisible(waits and (self._waiting.timed or not self._waiting.listen_ms))
         if self._waiting.timed and not self._timer.isActive():
             self._timer.start()
         elif not self._waiting.timed:
@@ -123,6 +125,4 @@ class WaitLine(QWidget):
 
 
 def _time_text(milliseconds: int) -> str:
-    return (
-        tr("Listens for {seconds} s", seconds=milliseconds // 1000) if milliseconds else tr("Listens until you cancel")
-    )
+    return tr("Waits {seconds} s", seconds=milliseconds // 1000) if milliseconds else tr("Waits until you cancel")

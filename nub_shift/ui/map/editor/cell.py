@@ -6,8 +6,10 @@ from PyQt6.QtCore import QObject, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
+from nub_shift.editing.edits.slots import action_of
 from nub_shift.editing.preview.strip import Strip, strip_for
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
+from nub_shift.editing.words.labels import action_label
 from nub_shift.editing.words.slot_views import SlotView, layer_mark, slot_view
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS, slot_label
@@ -167,6 +169,16 @@ class Cell(QAbstractButton):
         else:
             super().keyReleaseEvent(event)
 
+    def _asking(self) -> str:
+        """What it asks for while it listens, and what the reaction that is meant does now."""
+        wait, view = self._waiting.wait, self._view
+        now = ""
+        if view is not None and self._profile is not None and not view.inherited:
+            action = action_of(view.assignment, wait.reaction)
+            label = action_label(self._profile, action, self._layout) if action is not None else ""
+            now = tr(" (now {words})", words=label) if label else ""
+        return tr("Press a key{now}", now=now)
+
     def focusInEvent(self, event: QFocusEvent | None) -> None:
         super().focusInEvent(event)
         self._signals.chosen.emit(self)
@@ -194,10 +206,7 @@ class Cell(QAbstractButton):
             if held:
                 drawing.draw_caps(painter, theme, inner.topLeft(), held, inner.width(), down=True)
             else:
-                view = self._view
-                replaces = view is not None and view.assignment is not None and not view.inherited
-                now = tr(" (now {words})", words=view.text) if view is not None and replaces else ""
-                self._words(painter, inner, tr("Press a key{now}", now=now), "ink")
+                self._words(painter, inner, self._asking(), "ink")
             left = inner.width() * self._waiting.time_left
             painter.fillRect(QRectF(inner.x(), inner.bottom() - 2, left, theme.px(3)), hue)
             return
