@@ -202,18 +202,20 @@ class PadRegistry:
         self._clock = clock
         self._simulated: dict[str, SimulatedPad] = {}
 
-    def plug(self, name: str) -> None:
-        """Plugs a made-up pad in; one that is there stays as it is.
+    def plug(self, name: str) -> bool:
+        """Plugs a made-up pad in; one that is there stays as it is. Returns whether it is new.
 
         Raises:
             PadError: there is no such pad, or its card has faults.
         """
         key = simulated_key(name)
-        if key not in self._simulated:
-            try:
-                self._simulated[key] = simulated_pad(key, self._clock())
-            except ProfileError as error:
-                raise PadError(Code.FILE_FAULTY, why=str(error)) from None
+        if key in self._simulated:
+            return False
+        try:
+            self._simulated[key] = simulated_pad(key, self._clock())
+        except ProfileError as error:
+            raise PadError(Code.FILE_FAULTY, why=str(error)) from None
+        return True
 
     def unplug(self, name: str) -> None:
         """Pulls a made-up pad out; whoever plays with it learns of it like of any other.

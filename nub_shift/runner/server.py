@@ -325,7 +325,8 @@ class Server:
                 self._seat(index).allow_motion(on)
                 self._session.note_signs()
             case PlugIn(pad):
-                self._registry.plug(pad)
+                if self._registry.plug(pad):
+                    self._registry.work_by_hand(pad, {})  # it rests until its demo is asked for
                 self.look_now()
             case Unplug(pad):
                 self._registry.unplug(pad)

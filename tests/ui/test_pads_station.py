@@ -262,6 +262,9 @@ def test_halves_are_joined_and_taken_apart(sit_down: Callable[..., Person], scal
     person.until(lambda: person.station.chosen == "simulated:right")
     person.until(lambda: not plugs["right"].isEnabled())
     assert {key: plugs[key].geometry() for key in before} == before
+    assert next(pad for pad in person.station.pads.pads if "right" in pad.key).by_hand, (
+        "it rests until its demo is asked for"
+    )
     person.click(person.station.marks.join)
     person.choose("Wren left half")
     person.until(lambda: bool(person.pad.parts))
