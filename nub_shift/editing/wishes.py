@@ -78,12 +78,15 @@ def wishes(profile: Profile, layer_id: str, control: str) -> list[Wish | PressWi
     return [*(_feel_wish(layer_id, control, feel, text, values) for text, values in numbers), *others]
 
 
+AS_IT_WAS = tr("As it was when I started")
+
+
 def as_it_was(started: Profile, profile: Profile, layer_id: str, control: str) -> Wish | None:
     """Takes a control's feel, and how fast it moves the pointer, back to what a profile had; None where it is so."""
     edit = partial(with_feel_of, source=started, layer_id=layer_id, control=control)
     if edit(profile) == profile:
         return None
-    return Wish(tr("As it was when I started"), tr("All its numbers go back to what they were then"), edit)
+    return Wish(AS_IT_WAS, tr("All its numbers go back to what they were then"), edit)
 
 
 def said_changes(control: str, feel: Record, values: Mapping[_Path, float]) -> str:

@@ -123,7 +123,7 @@ class Window(QMainWindow):
         self._feel_page = QWidget()
         QVBoxLayout(self._feel_page).setContentsMargins(0, 0, 0, 0)
         self._clock = clock
-        self._pad_key = ""
+        self._pad_key = self._missing = ""
         self.try_field = TryStation(theme, document)
         session = SessionSwitch(theme, link.stays, own_runner is not None)
         self.play = PlayingStation(theme, document, self.live, session, _titles, link.ask)
@@ -579,8 +579,11 @@ class Window(QMainWindow):
             if self._made_feel is not None:
                 self._made_feel.forget_pad()
         self._runner.show(state)
-        if not seat.pad.name and seat.pad.missing is not None:
-            self.say(message_words(seat.pad.missing))
+        missing = message_words(seat.pad.missing) if not seat.pad.name and seat.pad.missing is not None else ""
+        if missing != self._missing:  # said once, and not with each state: it would hide what is said besides
+            self._missing = missing
+            if missing:
+                self.say(missing)
 
     def _on_seen(self, seen: bool) -> None:
         """What nobody sees is neither asked for nor drawn, but for what goes on while the game is in front."""

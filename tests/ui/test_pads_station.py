@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 from msgspec.structs import replace
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, QRect, Qt
 from PyQt6.QtWidgets import QApplication, QLabel, QMenu, QWidget
 from pytestqt.qtbot import QtBot
 
@@ -357,3 +357,16 @@ def test_a_card_that_cannot_be_kept_is_said_and_nothing_is_lost(
     assert person.station.book.history.undo is None
     person.station.book.edit("named", PadCard(schema=1, identity=person.pad.marks, name="New", motion="nowhere"))
     assert "motion: 'nowhere' is none of the parts" in said[-1]
+
+
+def test_where_set_up_was_ended_nothing_is_unplugged_by_another_click(sit_down: Callable[[str], Person]) -> None:
+    person = sit_down("plank")
+    banner = person.station.banner
+    person.click(banner.introduce)
+    person.until(banner.stop.isVisible)
+    place = banner.stop.mapTo(banner, banner.stop.rect().center())
+    banner.stop.setFocus()
+    QTest.keyClick(banner.stop, Qt.Key.Key_Space)
+    person.until(banner.unplug.isVisible)
+    unplugs = QRect(banner.unplug.mapTo(banner, QPoint()), banner.unplug.size())
+    assert banner.introduce.hasFocus() and not unplugs.contains(place)

@@ -29,6 +29,7 @@ from nub_shift.engine.values import Key, Pointer
 from nub_shift.keyboard.xkb import Names, compile_layout
 from nub_shift.model.card import PadCard
 from nub_shift.model.effects import PointerSpeed, Turn
+from nub_shift.model.messages import Code, Message
 from nub_shift.model.reactions import Assignment
 from nub_shift.pads.made_up.shapes import TERN
 from nub_shift.protocol.codec import PROTOCOL
@@ -116,10 +117,10 @@ def test_a_move_goes_to_an_empty_slot_by_two_clicks_and_replaces_nothing(bench: 
     QTest.mouseClick(instruments["south"], Qt.MouseButton.LeftButton)
     pick_move(bench, "Read the tide")
     assert bench.document.profile is before
-    # The line above is too narrow for what is said then; all of it stands above the tape.
+    # The line above is too narrow for what is said then; all of it stands over the tape.
     tape = bench.window.tape.mapTo(bench.window, QPoint(0, 0)).y()
     assert line.whole.isVisible() and line.whole.text.startswith("To have a control do Read the tide:")
-    assert tape - 60 < line.whole.geometry().bottom() < tape and line.whole.geometry().right() < bench.window.width()
+    assert tape <= line.whole.geometry().top() and line.whole.geometry().bottom() < tape + 60, "over nothing to click"
     bench.window.say("Short")
     assert not line.whole.isVisible()
 
@@ -600,3 +601,18 @@ def test_nothing_that_belongs_into_files_is_shown_or_read_aloud(bench: Bench) ->
         look()
     assert not found
     assert count > 2000
+
+
+def test_that_no_pad_is_there_is_said_once_and_hides_nothing_else(bench: Bench) -> None:
+    no_pad = PadState("", (), Message(Code.NO_PAD_YET))
+    state = State(PROTOCOL, "0", False, "print", (SeatState("Game", no_pad, ("base",), ()),), ())
+    bench.link.state_changed.emit(state)
+    said = bench.window._message._said
+    assert said
+    bench.window.say("Saved")
+    for _ in range(3):
+        bench.link.state_changed.emit(state)
+    assert bench.window._message._said == "Saved"
+    bench.link.tell_state()
+    bench.link.state_changed.emit(state)
+    assert bench.window._message._said == said, "it is news again once a pad was there"

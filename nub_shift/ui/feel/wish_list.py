@@ -55,10 +55,13 @@ class WishList(QWidget):
         column.addWidget(self._says)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
 
-    def show_wishes(self, found: Sequence[Wish | PressWish]) -> None:
-        """Shows what can be wished now. A wish that is at its end stays in its place, and cannot be pressed."""
+    def show_wishes(self, found: Sequence[Wish | PressWish], later: str = "") -> None:
+        """Shows what can be wished now. A wish that is at its end stays in its place, and cannot be pressed.
+
+        `later` is the text of a wish that comes once something has changed, and has its place from the beginning.
+        """
         self._wishes = {wish.text: wish for wish in found}
-        for text in self._wishes:
+        for text in dict.fromkeys((*self._wishes, *([later] if later else []))):
             if text not in self.buttons:
                 button = self.buttons[text] = WishButton(self.theme, text)
                 button.tried.connect(partial(self._on_tried, text))

@@ -8,7 +8,7 @@ from functools import partial
 from PyQt6.QtCore import QObject, QPoint, pyqtSignal
 
 from nub_shift.editing.starting_points import STARTING_POINTS, start_from
-from nub_shift.editing.wishes import PressWish, Wish, as_it_was, wishes
+from nub_shift.editing.wishes import AS_IT_WAS, PressWish, Wish, as_it_was, wishes
 from nub_shift.model.controls import slot_label
 from nub_shift.model.measures import Measured
 from nub_shift.model.profile import Profile
@@ -44,7 +44,7 @@ class Wishing(QObject):
         back = as_it_was(started, profile, layer_id, control)
         wanted = wishes(profile, layer_id, control)
         self._shown.show_note(known_line(measured, control))
-        self._shown.show_wishes([*wanted, *([back] if back is not None else [])])
+        self._shown.show_wishes([*wanted, *([back] if back is not None else [])], AS_IT_WAS)
 
     def take_press(self, slot: str) -> bool:
         """A person presses a slot on the pad; returns whether that was waited for."""

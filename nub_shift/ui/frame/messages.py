@@ -15,7 +15,7 @@ _LEAST_MS = 4_000
 
 
 class Messages(QStatusBar):
-    """What does not fit is cut short, and stands as a whole above the tape for as long as it takes to read it.
+    """What does not fit is cut short, and stands as a whole over the tape for as long as it takes to read it.
 
     What is only announced is for assistive tools: everybody else sees it where it happens.
 
@@ -71,7 +71,7 @@ class Messages(QStatusBar):
 
 
 class WholeLine(QWidget):
-    """A line on a plate above the tape; it goes by itself, or by a click."""
+    """A line on a plate over the end of the tape; it goes by itself, or by a click."""
 
     def __init__(self, theme: Theme, tape: QWidget) -> None:
         super().__init__()
@@ -97,7 +97,8 @@ class WholeLine(QWidget):
         needs = metrics.boundingRect(most, Qt.TextFlag.TextWordWrap.value, text)
         self.resize(needs.width() + px(22), needs.height() + px(14))
         above = self._tape.mapTo(window, QPoint(0, 0)).y() if self._tape.isVisible() else window.height()
-        self.move(window.width() - self.width() - px(14), above - self.height() - px(6))
+        below = above + px(4) if self._tape.isVisible() else above - self.height() - px(6)
+        self.move(window.width() - self.width() - px(14), below)  # over the tape, where nothing is to be clicked
         self.show()
         self.raise_()
         self.update()

@@ -90,9 +90,10 @@ class PadBanner(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(theme.px(12), theme.px(4), theme.px(8), theme.px(4))
         column.addWidget(self._parts)
+        # Where the last button of a set-up was, the next one is none that takes something away.
         for button in (
-            *(self.introduce, self.keep_guess, self.skip, self.back, self.keep, self.stop),
-            *(self.play_demo, self.rest, self.unplug),
+            *(self.unplug, self.play_demo, self.rest, self.keep_guess),
+            *(self.skip, self.back, self.keep, self.stop, self.introduce),
         ):
             row.addWidget(button)
         self.setMinimumHeight(theme.px(54))
@@ -101,6 +102,7 @@ class PadBanner(QWidget):
         """Shows a pad and how far its introduction is."""
         self._asking = course is not None
         plain = pad is not None and course is None and bool(pad.device)
+        had_focus = any(button.hasFocus() for button in (self.skip, self.back, self.keep, self.stop))
         self.introduce.setVisible(plain and pad is not None and not pad.parts)
         self.introduce.setText(tr("Set up") if pad is not None and pad.source == "guess" else tr("Set up again"))
         self.keep_guess.setVisible(plain and pad is not None and pad.source == "guess" and not pad.parts)
@@ -134,6 +136,8 @@ class PadBanner(QWidget):
             self._note.setText(". ".join(note))
         for button in (self.introduce, self.keep):
             button.updateGeometry()
+        if had_focus and course is None:
+            self.introduce.setFocus(Qt.FocusReason.OtherFocusReason)  # Qt takes the next one, which unplugs
         self.update()
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
