@@ -42,6 +42,7 @@ class Command(Enum):
     PAUSE = "pause"
     FLIP = "flip"
     NEXT_AREA = "next_area"
+    PREVIOUS_AREA = "previous_area"
     GUIDE = "guide"
     SETTINGS = "settings"
     QUIT = "quit"
@@ -85,6 +86,9 @@ TEXTS: dict[Command, CommandText] = {
         tr("Flip A and B"), "Ctrl+B", tr("Switches between the two feels of the control in Feel")
     ),
     Command.NEXT_AREA: CommandText(tr("Next area"), "F6", tr("Goes from one area of the window to the next")),
+    Command.PREVIOUS_AREA: CommandText(
+        tr("Previous area"), "Shift+F6", tr("Goes from one area of the window to the one before")
+    ),
     Command.GUIDE: CommandText(tr("Guide"), "F1", tr("Opens the guide at what you are working on")),
     Command.SETTINGS: CommandText(tr("Settings"), "Ctrl+,", tr("Look, text size, waiting time and the like")),
     Command.QUIT: CommandText(tr("Quit"), "Ctrl+Q"),

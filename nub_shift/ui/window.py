@@ -157,6 +157,7 @@ class Window(QMainWindow):
         column.addWidget(self._middle, 1)
         column.addWidget(self._foot)
         self.bar.layer_picked.connect(self.map.show_layer)
+        self.bar.tools_wanted.connect(self._on_layer_tools)
         self.map.layer_shown.connect(self.bar.show_layer)
         document.on_change(self._on_document_changed)
         document.on_change(self._say_left_out)
@@ -415,9 +416,14 @@ class Window(QMainWindow):
         if index != self._stations.currentIndex() or self._middle.currentWidget() is not self._stations:
             self.show_station(station)
 
-    def _next_area(self) -> None:
-        """Through the areas of the station to its tabs, to the head, and round."""
-        go_to_next_area((*self._pages.areas(self.station), self.tabs, self.bar))
+    def _on_layer_tools(self, layer_id: str) -> None:
+        self.show_station(Station.MAP)
+        self.map.show_layer(layer_id)
+        self.layers.open_tools()
+
+    def _areas(self) -> tuple[QWidget, ...]:
+        """The areas of the station, then its tabs and the head."""
+        return (*self._pages.areas(self.station), self.tabs, self.bar)
 
     def _button_for(self, command: Command) -> TextButton:
         action = self.actions_of[command]
@@ -432,7 +438,8 @@ class Window(QMainWindow):
             Command.LIVE: self._switch_live,
             Command.FOLLOW: self._on_follow_chosen,
             Command.QUIT: self.close,
-            Command.NEXT_AREA: self._next_area,
+            Command.NEXT_AREA: lambda: go_to_next_area(self._areas()),
+            Command.PREVIOUS_AREA: lambda: go_to_next_area(self._areas()[::-1]),
             Command.FIND: self._on_find,
             Command.STOP_LISTENING: partial(self.map.waiting.heard, Heard.CANCELLED),
             Command.PAUSE: self._on_pause,

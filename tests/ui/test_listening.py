@@ -13,6 +13,7 @@ from nub_shift.model.effects import HoldLayer
 from nub_shift.model.reactions import Reaction
 from nub_shift.store.profile_files import read_profile, write_profile
 from nub_shift.ui.commands import Station
+from nub_shift.ui.widgets.layer_name import LayerChip
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
 
@@ -102,3 +103,19 @@ def test_listening_ends_with_the_station_and_with_the_profile(bench: Bench, tmp_
     before = bench.document.profile
     station.moves.picked.emit(before.moves[0].id)
     assert bench.document.profile == before, "choosing a move assigns nothing"
+
+
+def test_keys_rename_and_go_back_as_the_guide_says(bench: Bench) -> None:
+    chip = next(chip for chip in bench.window.findChildren(LayerChip) if chip.layer_id == "lamp")
+    chip.setFocus()
+    QTest.keyClick(chip, Qt.Key.Key_F2)
+    tools = bench.window.layers
+    assert tools.menu is not None and tools.name is not None and bench.window.map.layer_id == "lamp"
+    assert tools.name.selectedText() == "Lamp"
+    tools.menu.close()
+    bench.window.map.moves.list.setFocus()
+    areas = []
+    for modifier in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier):
+        QTest.keyClick(bench.window, Qt.Key.Key_F6, modifier)
+        areas.append([area.isAncestorOf(QApplication.focusWidget()) for area in bench.window.map.areas].index(True))
+    assert areas == [1, 0]

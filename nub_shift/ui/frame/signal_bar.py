@@ -33,9 +33,11 @@ class SignalBar(QWidget):
 
     Signals:
         layer_picked(str): a layer was chosen to be shown.
+        tools_wanted(str): what can be done with a layer is to be shown.
     """
 
     layer_picked = pyqtSignal(str)
+    tools_wanted = pyqtSignal(str)
 
     def __init__(self, theme: Theme, live: Live, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -86,6 +88,7 @@ class SignalBar(QWidget):
     def _made_chip(self, mark: LayerMark, layer_id: str, label: str) -> LayerChip:
         chip = LayerChip(self.theme, mark, layer_id, label, self)
         chip.clicked.connect(lambda: self.layer_picked.emit(layer_id))
+        chip.tools_wanted.connect(lambda: self.tools_wanted.emit(layer_id))
         return chip
 
     def show_layer(self, layer_id: str) -> None:

@@ -43,10 +43,12 @@ class PadInstrument(QAbstractButton):
     Signals:
         held(dict): channels of this control that are held now; all others of it are let go.
         picked(): a click or Enter.
+        name_wanted(): F2: its name is to be written.
     """
 
     held = pyqtSignal(dict)
     picked = pyqtSignal()
+    name_wanted = pyqtSignal()
 
     def __init__(self, theme: Theme, control: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -123,6 +125,9 @@ class PadInstrument(QAbstractButton):
         key = event.key()
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.picked.emit()
+        elif key == Qt.Key.Key_F2:
+            self.picked.emit()
+            self.name_wanted.emit()
         elif self.workable and (key == Qt.Key.Key_Space or key in _ARROWS):
             self._arrows.add(_ARROWS[Qt.Key(key)] if key in _ARROWS else "press")
             self.held.emit(self._held_by_keys())

@@ -28,10 +28,12 @@ class PadLanes(QScrollArea):
     Signals:
         held(dict): what is held by hand on all of it.
         picked(str): a control was chosen; its name.
+        name_wanted(): the name of the chosen one is to be written.
     """
 
     held = pyqtSignal(dict)
     picked = pyqtSignal(str)
+    name_wanted = pyqtSignal()
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -85,6 +87,7 @@ class PadLanes(QScrollArea):
                 instrument = PadInstrument(self.theme, name)
                 instrument.held.connect(lambda held, found=name: self._on_held(found, held))
                 instrument.picked.connect(lambda found=name: self.picked.emit(found))
+                instrument.name_wanted.connect(self.name_wanted)
                 self.instruments[name] = instrument
             lanes.append(Lane(self.theme, finger, [self.instruments[name] for name in names]))
         self._rows.set_lanes(lanes, [1] * len(lanes))

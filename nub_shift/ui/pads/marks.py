@@ -231,6 +231,12 @@ class PadMarks(QScrollArea):
         self._parts_heading.setVisible(bool(pad.parts or others))
         self._show_parts(pad)
 
+    def begin_naming(self) -> None:
+        """The name of the chosen control is written from now on."""
+        if self.own.isVisible():
+            self.own.setFocus(Qt.FocusReason.ShortcutFocusReason)
+            self.own.selectAll()
+
     def show_control(self, control: str, printed: Mapping[str, str]) -> None:
         """Offers to say what is printed on a control."""
         self._chosen = control

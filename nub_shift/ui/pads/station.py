@@ -170,6 +170,7 @@ class PadsStation(QWidget):
         self.banner.done.connect(self._on_banner)
         self.lanes.held.connect(lambda held: self._link.tell(WorkByHand(self.chosen, held)))
         self.lanes.picked.connect(self._on_control)
+        self.lanes.name_wanted.connect(self.marks.begin_naming)
         self.strip.task_asked.connect(self._on_task)
         self.strip.offer_taken.connect(self._on_offer)
         self.measuring.done.connect(self._on_measured)

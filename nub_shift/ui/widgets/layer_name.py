@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QContextMenuEvent, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.editing.words.labels import layer_words
@@ -34,7 +34,13 @@ class LayerName(QWidget):
 
 
 class LayerChip(OneOf):
-    """A layer in the signal bar. Checked: the stations show it. Filled: it is on."""
+    """A layer in the signal bar. Checked: the stations show it. Filled: it is on.
+
+    Signals:
+        tools_wanted(): its name, and what can be done with it, is to be shown: F2, the menu key or a right click.
+    """
+
+    tools_wanted = pyqtSignal()
 
     def __init__(self, theme: Theme, mark: LayerMark, layer_id: str, label: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -55,6 +61,15 @@ class LayerChip(OneOf):
             self.on = on
             self.setAccessibleDescription(tr("On") if on else "")
             self.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_F2:
+            self.tools_wanted.emit()
+            return
+        super().keyPressEvent(event)
+
+    def contextMenuEvent(self, _event: QContextMenuEvent | None) -> None:
+        self.tools_wanted.emit()
 
     def sizeHint(self) -> QSize:
         metrics = QFontMetricsF(self.theme.font(1.0, bold=True))
