@@ -24,7 +24,7 @@ from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import Station
 from nub_shift.ui.language import speak
 from nub_shift.ui.link import RunnerLink
-from nub_shift.ui.look.desktop import Desktop, desktop_look
+from nub_shift.ui.look.desktop import Desktop, look_of
 from nub_shift.ui.look.theme import BASE_POINTS, DAY, NIGHT, Look, Theme
 from nub_shift.ui.only_window import OnlyWindow
 from nub_shift.ui.runner_start import RunnerStart
@@ -81,7 +81,7 @@ def run_window(
     application.setDesktopFileName(APP_ID)
     application.setWindowIcon(QIcon(str(icon_path())))
     points = max(application.font().pointSizeF(), BASE_POINTS) * text_size() / 100
-    theme = Theme(_chosen_look(look), points)
+    theme = Theme(_chosen_look(look, look_of()), points)
     theme.apply(application)
     starting = runner()
     link = RunnerLink(starting)
@@ -140,7 +140,7 @@ def follow_desktop(application: QApplication, theme: Theme, window: Window, look
     desktop = Desktop(window)
 
     def on_news() -> None:
-        now = _chosen_look(look)
+        now = _chosen_look(look, desktop.look())
         if now is not theme.look:
             theme.look = now
             theme.apply(application)
@@ -154,9 +154,9 @@ def follow_desktop(application: QApplication, theme: Theme, window: Window, look
     on_news()
 
 
-def _chosen_look(name: str) -> Look:
+def _chosen_look(name: str, desktop: Look) -> Look:
     """Day or night: as asked for, else as the settings say, else as the desktop is."""
-    return {"day": DAY, "night": NIGHT}.get(name or look_choice().value) or desktop_look()
+    return {"day": DAY, "night": NIGHT}.get(name or look_choice().value) or desktop
 
 
 def _fitting(theme: Theme) -> QSize:

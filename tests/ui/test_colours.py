@@ -11,6 +11,7 @@ from PyQt6.QtGui import QColor, QGuiApplication
 from PyQt6.QtWidgets import QApplication
 
 from nub_shift.ui import app
+from nub_shift.ui.look.desktop import Desktop
 from nub_shift.ui.look.theme import DAY, DAY_CONTRAST, LOOKS, NIGHT, NIGHT_CONTRAST, Look
 from tests.ui.conftest import Bench
 
@@ -112,7 +113,7 @@ def test_day_and_night_follow_the_desktop_while_the_window_is_open(
             (Qt.ColorScheme.Dark, NIGHT_CONTRAST),
             (Qt.ColorScheme.Light, DAY),
         ):
-            monkeypatch.setattr(app, "desktop_look", lambda look=look: look)  # what this platform cannot be told
+            monkeypatch.setattr(Desktop, "look", lambda _self, look=look: look)  # what this platform cannot be told
             hints.colorSchemeChanged.emit(scheme)
             corner = window.grab().toImage().pixelColor(2, window.bar.height() + 3).name()
             assert corner in (look.sheet, look.grid)

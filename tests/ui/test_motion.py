@@ -15,12 +15,13 @@ from PyQt6.QtWidgets import QApplication
 
 from nub_shift.ui.frame.tape import FRAME_MS, STEP_MS
 from nub_shift.ui.look.desktop import Desktop
+from nub_shift.ui.look.theme import DAY_CONTRAST, NIGHT_CONTRAST, Look
 from tests.ui.conftest import Bench
 
 LIMIT_S = 30
 APPEARANCE = "org.freedesktop.appearance"
 SESSION = """\
-"$1" -m tests.ui.test_motion portal & portal=$!
+(sleep "$2"; exec "$1" -m tests.ui.test_motion portal) & portal=$!
 "$1" -m tests.ui.test_motion look
 status=$?
 kill $portal
@@ -29,7 +30,7 @@ exit $status
 
 
 class Portal(ServiceInterface):
-    """Says that less is to move, and after a while that it is not, and that there is to be much contrast."""
+    """Says that it is night, with much contrast and less motion; after a while that it is day, and all may move."""
 
     def __init__(self) -> None:
         super().__init__("org.freedesktop.portal.Settings")
@@ -56,32 +57,35 @@ async def play_portal() -> None:
     while True:
         await asyncio.sleep(0.5)
         portal.SettingChanged("reduced-motion", 0)
-        portal.SettingChanged("contrast", 1)
+        portal.SettingChanged("color-scheme", 2)
 
 
 def look() -> None:
-    """A window's program in that session: it hears of both."""
+    """A window's program in that session: it hears of all."""
     application = QApplication([])
     heard: list[bool] = []
+    looks: list[Look] = []
 
     def begin() -> None:
         desktop = Desktop(application)
         desktop.motion_changed.connect(heard.append)
-        desktop.look_changed.connect(on_contrast)
+        desktop.look_changed.connect(lambda: on_look(desktop.look()))
 
-    def on_contrast() -> None:
-        application.setProperty("contrast", True)
-        application.quit()
+    def on_look(look: Look) -> None:
+        looks.append(look)
+        if look is DAY_CONTRAST:
+            application.quit()
 
-    QTimer.singleShot(1000, begin)  # the portal is there by then
+    QTimer.singleShot(1000, begin)
     QTimer.singleShot(LIMIT_S * 1000, application.quit)
     application.exec()
     assert heard == [True, False], heard
-    assert application.property("contrast"), "that was not told"
+    assert looks[-1] is DAY_CONTRAST and NIGHT_CONTRAST in looks, looks
 
 
-def test_the_desktops_wish_for_less_motion_is_heard_and_its_end_too() -> None:
-    command = ["dbus-run-session", "--", "sh", "-c", SESSION, "sh", sys.executable]
+@pytest.mark.parametrize("comes_after_s", [0, 3])
+def test_night_contrast_and_less_motion_are_heard_from_the_portal_whenever_it_comes(comes_after_s: int) -> None:
+    command = ["dbus-run-session", "--", "sh", "-c", SESSION, "sh", sys.executable, str(comes_after_s)]
     done = subprocess.run(command, capture_output=True, text=True, check=False, timeout=2 * LIMIT_S)
     assert done.returncode == 0, done.stderr[-2000:]
 

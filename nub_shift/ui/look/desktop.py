@@ -1,46 +1,63 @@
-"""What the desktop says about how things are to be shown: day or night, contrast, motion."""
+"""What the desktop says about how things are to be shown: day or night, contrast, motion.
+
+Its portal is asked itself, since Qt passes on only some of that, and on some desktops only. What the portal does not
+say is taken from Qt, as far as the installed Qt has it.
+"""
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Final
 
 from PyQt6.QtCore import QObject, Qt, QTimer, pyqtSignal, pyqtSlot
-from PyQt6.QtDBus import QDBusConnection, QDBusMessage, QDBusPendingCallWatcher, QDBusPendingReply
+from PyQt6.QtDBus import (
+    QDBusConnection,
+    QDBusMessage,
+    QDBusPendingCallWatcher,
+    QDBusPendingReply,
+    QDBusServiceWatcher,
+    QDBusVariant,
+)
 from PyQt6.QtGui import QGuiApplication
 
 from nub_shift.ui.look.theme import DAY, DAY_CONTRAST, NIGHT, NIGHT_CONTRAST, Look
 
 _SERVICE, _PATH = "org.freedesktop.portal.Desktop", "/org/freedesktop/portal/desktop"
 _SETTINGS = "org.freedesktop.portal.Settings"
-_CONTRAST = ("org.freedesktop.appearance", "contrast")
+_APPEARANCE: Final = "org.freedesktop.appearance"
+_Setting = tuple[str, str]
+_SCHEME, _CONTRAST = (_APPEARANCE, "color-scheme"), (_APPEARANCE, "contrast")
+_DARK, _LIGHT, _HIGH = 1, 2, 1
 _SOON_MS = 100
 # What the desktop portal calls it, with the value that asks for less; the second is of older desktops.
-_LESS_MOTION: dict[tuple[str, str], Any] = {
-    ("org.freedesktop.appearance", "reduced-motion"): 1,
+_LESS_MOTION: dict[_Setting, Any] = {
+    (_APPEARANCE, "reduced-motion"): 1,
     ("org.gnome.desktop.interface", "enable-animations"): False,
 }
 
 
-def desktop_look() -> Look:
-    """Day or night, with much contrast or not."""
+def look_of(scheme: int = 0, contrast: int | None = None) -> Look:
+    """The look for what the portal says of colour scheme and contrast; where it says nothing, for what Qt says."""
     hints = QGuiApplication.styleHints()
-    if hints is None:
-        return DAY
-    dark = hints.colorScheme() is Qt.ColorScheme.Dark
-    access = hints.accessibility()
-    if access is not None and access.contrastPreference() is Qt.ContrastPreference.HighContrast:
+    dark = scheme == _DARK
+    if hints is not None and scheme not in (_DARK, _LIGHT):
+        dark = hints.colorScheme() is Qt.ColorScheme.Dark
+    much = contrast == _HIGH
+    if hints is not None and contrast is None and hasattr(hints, "accessibility"):  # Qt has it since 6.10
+        access = hints.accessibility()
+        much = access is not None and access.contrastPreference() is Qt.ContrastPreference.HighContrast
+    if much:
         return NIGHT_CONTRAST if dark else DAY_CONTRAST
     return NIGHT if dark else DAY
 
 
 class Desktop(QObject):
-    """Listens to the desktop, whose portal tells by D-Bus; nothing waits for its answers.
+    """Listens to the desktop, whose portal sends news by D-Bus, also one that comes later; nothing waits for it.
 
     Attributes:
         less_motion: less is to move.
 
     Signals:
-        look_changed(): `desktop_look` may be another.
+        look_changed(): `look` may return another.
         motion_changed(bool): whether less is to move.
     """
 
@@ -50,23 +67,35 @@ class Desktop(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self.less_motion = False
-        self._says: dict[tuple[str, str], bool] = {}
+        self._values: dict[_Setting, object] = {}
         self._asked: list[QDBusPendingCallWatcher] = []
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
-        self._soon.setInterval(_SOON_MS)
+        self._soon.setInterval(_SOON_MS)  # several settings change together
         self._soon.timeout.connect(self.look_changed)
         hints = QGuiApplication.styleHints()
         if hints is not None:
             hints.colorSchemeChanged.connect(self._on_scheme)
-        bus = QDBusConnection.sessionBus()
-        if not bus.isConnected():
+        self._bus = QDBusConnection.sessionBus()
+        if not self._bus.isConnected():
             return
-        bus.connect("", _PATH, _SETTINGS, "SettingChanged", self._on_news)
-        for setting in _LESS_MOTION:
+        self._bus.connect("", _PATH, _SETTINGS, "SettingChanged", self._on_news)
+        came = QDBusServiceWatcher.WatchModeFlag.WatchForRegistration
+        self._watcher = QDBusServiceWatcher(_SERVICE, self._bus, came, self)
+        self._watcher.serviceRegistered.connect(self._ask)
+        self._ask()
+
+    def look(self) -> Look:
+        """Day or night, with much contrast or not."""
+        scheme, contrast = self._values.get(_SCHEME), self._values.get(_CONTRAST)
+        return look_of(scheme if isinstance(scheme, int) else 0, contrast if isinstance(contrast, int) else None)
+
+    def _ask(self, _service: str = "") -> None:
+        self._asked.clear()
+        for setting in (_SCHEME, _CONTRAST, *_LESS_MOTION):
             message = QDBusMessage.createMethodCall(_SERVICE, _PATH, _SETTINGS, "Read")
             message.setArguments(list(setting))
-            watcher = QDBusPendingCallWatcher(bus.asyncCall(message), self)
+            watcher = QDBusPendingCallWatcher(self._bus.asyncCall(message), self)
             watcher.setProperty("setting", list(setting))
             watcher.finished.connect(self._on_answer)
             self._asked.append(watcher)
@@ -83,15 +112,18 @@ class Desktop(QObject):
     @pyqtSlot(QDBusMessage)
     def _on_news(self, message: QDBusMessage) -> None:
         namespace, key, value = message.arguments()
-        if (namespace, key) == _CONTRAST:
-            self._soon.start()  # Qt hears of it too, and has a value for it that PyQt gives no signal for
         self._take((namespace, key), value)
 
-    def _take(self, setting: tuple[str, str], value: object) -> None:
-        if setting not in _LESS_MOTION:
+    def _take(self, setting: _Setting, value: object) -> None:
+        while isinstance(value, QDBusVariant):  # older portals wrap it twice
+            value = value.variant()
+        if self._values.get(setting) == value and setting in self._values:
             return
-        self._says[setting] = value == _LESS_MOTION[setting]
-        less = any(self._says.values())
+        self._values[setting] = value
+        if setting in (_SCHEME, _CONTRAST):
+            self._soon.start()
+            return
+        less = any(self._values.get(known) == wanted for known, wanted in _LESS_MOTION.items())
         if less is not self.less_motion:
             self.less_motion = less
             self.motion_changed.emit(less)
