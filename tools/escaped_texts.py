@@ -54,7 +54,7 @@ CALLS = {
 TEXTS = {
     r"^Nub Shift( |$)": "our name",
     r"^Python |^PyQt6$": "a name",
-    r"^Ctrl\+": "a shortcut, which Qt shows in the desktop's language",
+    r"^(Ctrl|Shift)\+": "a shortcut, which Qt shows in the desktop's language",
     r"^# Nub Shift:|^ACTION|^KERNEL": "a udev rule",
     r"^nub-shift|^--": "a command",
     r"^SetBrightness$|^Sample$|^Pad$|^Any$": "a name in the program",

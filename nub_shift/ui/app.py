@@ -42,6 +42,8 @@ from nub_shift.ui.window import Window
 from nub_shift.ui.writing import WritingThread
 
 SIZE = (1280, 800)
+# What a desktop puts around a window, which is not known before the window is shown.
+_FRAME = QSize(8, 40)
 
 
 NoteFault = Callable[[type[BaseException], BaseException, TracebackType | None], str]
@@ -160,9 +162,9 @@ def _chosen_look(name: str, desktop: Look) -> Look:
 
 
 def _fitting(theme: Theme) -> QSize:
-    """As large as text of that size wants it, and no larger than the screen."""
+    """As large as text of that size wants it, and no larger than what the screen has free below a title bar."""
     wanted, screen = QSize(*(theme.px(side) for side in SIZE)), QGuiApplication.primaryScreen()
-    return wanted.boundedTo(screen.availableSize()) if screen is not None else wanted
+    return wanted.boundedTo(screen.availableSize() - _FRAME) if screen is not None else wanted
 
 
 def _go_on_where_it_was(window: Window, newcomer: bool) -> None:

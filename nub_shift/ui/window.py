@@ -59,10 +59,10 @@ from nub_shift.ui.widgets.wrapping_row import WrappingRow
 if TYPE_CHECKING:
     from nub_shift.ui.feel.station import FeelStation
 
-# The window goes onto a screen of this size, however large the font.
-_SMALLEST = (1280, 700)
+# The window goes onto a screen of this size, however large the font; what does not fit is scrolled to.
+_SMALLEST = (800, 440)
 # A window that is lower than this has a low head and no tape.
-_LOW = 600
+_LOW = 540
 # How often the pad is told in Feel, where its trail is followed by the eye.
 _FEEL_HZ = 60
 # Long enough to be read twice.
@@ -112,7 +112,7 @@ class Window(QMainWindow):
         self.leading.station_wanted.connect(self.show_station)
         self.leading.demo_wanted.connect(self.help.show_demo)
         self.leading.named.connect(self._on_game_named)
-        self.setMinimumSize(min(theme.px(860), _SMALLEST[0]), min(theme.px(560), _SMALLEST[1]))
+        self.setMinimumSize(*_SMALLEST)
         self.bar = SignalBar(theme, self.live)
         self.pads = PadsStation(theme, document, self.live, link, clock)
         self.pads.said.connect(self.say)

@@ -78,6 +78,8 @@ def test_a_newcomer_has_a_pad_play_five_moves_in_forty_touches(qtbot: QtBot, tmp
     until(lambda: "tern" in window.pads.list.plugs)
     click(window.pads.list.plugs["tern"])
     until(lambda: window.live.pad_key == "simulated:tern")
+    until(window.pads.banner.play_demo.isVisible)
+    click(window.pads.banner.play_demo)
     click(steps.steps[Step.ASSIGN])
     for name, (_, control) in MOVES.items():
         click(window.map.lanes.instruments[control])
@@ -89,7 +91,7 @@ def test_a_newcomer_has_a_pad_play_five_moves_in_forty_touches(qtbot: QtBot, tmp
         touches += 1
         QTest.mouseClick(viewport, Qt.MouseButton.LeftButton, pos=rows.visualItemRect(item).center())
     click(steps.steps[Step.TRY])
-    until(lambda: steps.seen.tried)  # the simulated pad presses its buttons by itself
+    until(lambda: steps.seen.tried)  # the demo of the simulated pad presses its buttons
     assert window.bar.switch.words == tr("Rehearsal")
     assert {name: document.profile.layers[0].slots[control].move for name, (_, control) in MOVES.items()} == {
         name: next(move.id for move in document.profile.moves if move.label == name) for name in MOVES

@@ -112,3 +112,16 @@ def test_no_edit_moves_anything(bench: Bench, opened: ControlEditor) -> None:
     for what, do in does:
         with still(bench, what):
             do()
+
+
+def test_lanes_have_the_room_until_a_control_is_opened(bench: Bench) -> None:
+    window, station = bench.window, bench.window.map
+    window.resize(1024, 640)
+    bench.qtbot.waitUntil(lambda: station.dock.height() < 120)
+    assert "Read the tide" in station.dock.overview.text() and "home" in station.dock.overview.text()
+    top = station.lanes.instruments["left_trigger"].mapTo(window, QPoint())
+    station.open_slot("left_trigger.light", listen=False)
+    bench.qtbot.waitUntil(lambda: station.dock.height() > 120)
+    assert station.lanes.instruments["left_trigger"].mapTo(window, QPoint()) == top and station.dock.overview.isHidden()
+    station.dock.close_control()
+    bench.qtbot.waitUntil(lambda: station.dock.height() < 120)

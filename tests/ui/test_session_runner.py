@@ -17,7 +17,7 @@ from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
 from nub_shift.engine.values import Key
 from nub_shift.model.comes_on import Front
-from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive, Subscribe, TellFront, WorkByHand
+from nub_shift.protocol.calls import AssignPad, LoadProfile, PlayDemo, PlugIn, SetLive, Subscribe, TellFront, WorkByHand
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.protocol.messages import State
 from nub_shift.store.atomic import write_text
@@ -43,7 +43,13 @@ def home(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Home]:
         write_text(made.profiles / f"{game}.toml", demo_profile_text(game))
     path = made.profiles / "saltglass.toml"
     made.start()
-    made.call(PlugIn("tern"), AssignPad("simulated:tern"), LoadProfile(path.read_text(), 0, str(path)), SetLive(True))
+    made.call(
+        PlugIn("tern"),
+        PlayDemo("simulated:tern"),
+        AssignPad("simulated:tern"),
+        LoadProfile(path.read_text(), 0, str(path)),
+        SetLive(True),
+    )
     yield made
     stop_resident()
     if made.process is not None:

@@ -11,6 +11,7 @@ from nub_shift.editing.words.slot_views import LayerMark, layer_mark
 from nub_shift.model.profile import Profile
 from nub_shift.translation import tr
 from nub_shift.ui.frame.live import Live
+from nub_shift.ui.look.drawing import fitted
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Pressable, draw_focus
 from nub_shift.ui.widgets.layer_name import LayerChip
@@ -151,7 +152,7 @@ class LiveSwitch(Pressable):
         self._low = False
         self.setCheckable(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+        self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.toggled.connect(lambda _on: self._name())
         self._name()
@@ -185,6 +186,11 @@ class LiveSwitch(Pressable):
         beside = self.theme.px(66) if self._low else 0
         return QSize(round(width) + self.theme.px(16) + beside, self.theme.px(30 if self._low else 44))
 
+    def minimumSizeHint(self) -> QSize:
+        """With a large font in a narrow window its words are made narrower, or cut short."""
+        width = round(QFontMetricsF(self.theme.font(1.0, bold=True)).horizontalAdvance(tr("Rehearsal")))
+        return QSize(width + self.theme.px(82 if self._low else 16), self.sizeHint().height())
+
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -211,7 +217,7 @@ class LiveSwitch(Pressable):
         if self._low:
             room = rect.adjusted(theme.px(66), 0, 0, 0)
             painter.fillRect(room, theme.colour("sheet"))
-            painter.drawText(room, Qt.AlignmentFlag.AlignCenter, self.words)
+            painter.drawText(room, Qt.AlignmentFlag.AlignCenter, fitted(painter, self.words, room.width()))
         else:
             painter.drawText(rect, Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom, self.words)
         draw_focus(painter, theme, self, rect)
@@ -232,7 +238,7 @@ class _Terminal(QLabel):
         self._text = ""
         self._kind = ""
         self._low = False
-        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+        self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
 
     def set_low(self, low: bool) -> None:
         """Its kind is then told by its colour and its place."""
@@ -250,6 +256,10 @@ class _Terminal(QLabel):
         """As wide as it is, whatever is connected: nothing beside it moves."""
         return QSize(self.theme.px(176), self.theme.px(26 if self._low else 42))
 
+    def minimumSizeHint(self) -> QSize:
+        """With a large font in a narrow window its words are cut short; the tip has them all."""
+        return QSize(self.theme.px(80), self.sizeHint().height())
+
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -265,5 +275,5 @@ class _Terminal(QLabel):
             painter.drawText(inner, Qt.AlignmentFlag.AlignTop, self._kind)
         painter.setFont(theme.font(1.0, bold=True))
         painter.setPen(theme.colour("ink"))
-        fitted = QFontMetricsF(painter.font()).elidedText(self._text, Qt.TextElideMode.ElideRight, inner.width() + 2)
-        painter.drawText(inner, Qt.AlignmentFlag.AlignBottom, fitted)
+        words = QFontMetricsF(painter.font()).elidedText(self._text, Qt.TextElideMode.ElideRight, inner.width() + 2)
+        painter.drawText(inner, Qt.AlignmentFlag.AlignBottom, words)

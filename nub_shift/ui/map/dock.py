@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PyQt6.QtCore import QSize, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
@@ -32,6 +32,7 @@ class Dock(QWidget):
     Attributes:
         opened: the opened control, or None.
         wait_line: says what is waited for.
+        overview: says how full the profile is, while no control is open.
         find_places: leads to places for what this pad lacks; there while something has none and no control is open.
 
     Signals:
@@ -78,30 +79,62 @@ class Dock(QWidget):
         row.addWidget(self.find_places)
         self._displaced: Sequence[Displaced] = ()
         column.addWidget(self._lacks)
+        self.overview = PlainLabel()
+        self.overview.setWordWrap(True)
+        self.overview.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.overview.setContentsMargins(theme.px(10), theme.px(6), theme.px(10), 0)
+        self.overview.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Ignored)
+        column.addWidget(self.overview, 1)
         column.addWidget(self._scroll, 1)
+        self._low = False
+        self._room = theme.px(HEIGHT)
         self.show_displaced(())
+        self._show_parts()
 
     def sizeHint(self) -> QSize:
-        low = self._scroll.isHidden()
-        return QSize(self.theme.px(400), self.wait_line.sizeHint().height() if low else self.theme.px(HEIGHT))
+        return QSize(self.theme.px(400), self._height(self.theme.px(HEIGHT)))
+
+    def hasHeightForWidth(self) -> bool:
+        """It has one height, whatever its text would need."""
+        return False
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(
-            self.theme.px(300), self.wait_line.sizeHint().height() if self._scroll.isHidden() else self.theme.px(110)
-        )
+        return QSize(self.theme.px(300), self._height(self.theme.px(110)))
+
+    def _height(self, opened: int) -> int:
+        """That of the line alone while something else has the room; else of what is opened, or what is left."""
+        line = self.wait_line.sizeHint().height() + (self._lacks.sizeHint().height() if self._lacks.isVisible() else 0)
+        if self._low:
+            return line
+        return opened if self.opened is not None else max(line, min(self._room, opened))
+
+    def set_room(self, height: int) -> None:
+        """What is left for it while no control is opened."""
+        self._room = height
+        self.updateGeometry()
+
+    def show_fullness(self, found: Sequence[tuple[str, str]]) -> None:
+        """Says how full the profile is, while no control is opened."""
+        self.overview.setText("\n".join(f"{heading}: {line}" for heading, line in found))
+
+    def _show_parts(self) -> None:
+        """The opened control, or how full the profile is."""
+        self._scroll.setVisible(not self._low and self.opened is not None)
+        self.overview.setVisible(not self._low and self.opened is None)
+        self.updateGeometry()
 
     def show_displaced(self, found: Sequence[Displaced]) -> None:
         """Says what this pad lacks, as long as no control is open."""
         self._displaced = found
-        self._lacks.setVisible(bool(found) and self.opened is None and not self._scroll.isHidden())
+        self._lacks.setVisible(bool(found) and self.opened is None and not self._low)
         self._lacking.setText(lacking_words(found))
         set_tip(self._lacking, self._lacking.text())
 
     def set_low(self, low: bool) -> None:
         """Says only what is waited for, while something else takes the room."""
-        self._scroll.setVisible(not low)
+        self._low = low
         self.show_displaced(self._displaced)
-        self.updateGeometry()
+        self._show_parts()
 
     def show_layer(self, layer_id: str) -> None:
         """Follows an edit, or shows another layer."""
@@ -135,6 +168,7 @@ class Dock(QWidget):
         opened.show()
         self.opened = opened
         self.show_displaced(self._displaced)
+        self._show_parts()
         self.wait_line.set_opened(True)
         self.changed.emit(name)
         return opened
@@ -152,6 +186,7 @@ class Dock(QWidget):
         if self.opened is not None:
             self._close()
             self.show_displaced(self._displaced)
+            self._show_parts()
             self.wait_line.set_opened(False)
             self.changed.emit("")
 

@@ -30,10 +30,12 @@ class Lanes(QWidget):
     Signals:
         open_asked(str): an instrument was clicked; the control's name.
         move_given(str, str): a move was dropped on a control: the control, the move.
+        arranged(): the lanes may need another height.
     """
 
     open_asked = pyqtSignal(str)
     move_given = pyqtSignal(str, str)
+    arranged = pyqtSignal()
 
     def __init__(self, theme: Theme, document: Document, live: Live, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -89,6 +91,7 @@ class Lanes(QWidget):
         """Puts the lanes side by side, or in several rows where the room is too narrow."""
         if self._rows.arrange(self.width() // self.theme.px(_COLUMN)):
             self._rows.addStretch(1)
+        self.arranged.emit()
 
     def _stop_at(self, name: str) -> None:
         """The Tab key comes back to the control where it was."""

@@ -125,6 +125,7 @@ class MoveList(QWidget):
         column.addLayout(row)
         column.addLayout(typed)
         self._profile: Profile | None = None
+        self.unassigned: tuple[str, ...] = ()
         self._to_mend: list[str] = []  # lines that were pasted and not understood
         self._shown: tuple[object, ...] = ()
         self._coverage = Coverage()
@@ -145,7 +146,8 @@ class MoveList(QWidget):
         covered = self._coverage.of(profile).items()
         here = {move_id: [at for at in found if CONTROL_OF_SLOT[at[1]].name in controls] for move_id, found in covered}
         reached = {move_id: found for move_id, found in here.items() if found}
-        missing = sum(move.id not in reached for move in profile.moves)
+        self.unassigned = tuple(move.label for move in profile.moves if move.id not in reached)
+        missing = len(self.unassigned)
         tail = tr("{missing} unassigned", missing=missing) if missing else tr("all assigned")
         count = move_count(len(profile.moves))
         self.heading.setText(f"{count}, {tail}" if profile.moves else tr("No moves yet"))

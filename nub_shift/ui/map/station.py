@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QHideEvent, QKeyEvent
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QHideEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.advice.clashes import Clash
@@ -14,6 +14,7 @@ from nub_shift.advice.relocation import displaced
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
+from nub_shift.editing.words.fullness import fullness
 from nub_shift.model.actions import Action
 from nub_shift.model.controls import (
     CONTROL_BY_NAME,
@@ -90,6 +91,10 @@ class MapStation(QWidget):
         self.moves.refused.connect(self.said)
         self.lanes = Lanes(theme, document, live)
         self.lanes.open_asked.connect(self._on_open_asked)
+        self._sharing = QTimer(self)  # a layout takes no other height while it lays out
+        self._sharing.setSingleShot(True)
+        self._sharing.timeout.connect(self._share_room)
+        self.lanes.arranged.connect(self._sharing.start)
         self.lanes.move_given.connect(self._on_move_given)
         self.dock = Dock(theme, document, live, self.waiting)
         self.dock.changed.connect(self._on_opened)
@@ -373,7 +378,17 @@ class MapStation(QWidget):
     def _look_over(self) -> None:
         """What is probably a mistake, and what this pad has no control for."""
         self.clashes.show_profile(self._document.profile, self._controls, self._fingers)
-        self.dock.show_displaced(displaced(self._document.profile, self._controls))
+        profile = self._document.profile
+        self.dock.show_displaced(displaced(profile, self._controls))
+        self.dock.show_fullness(fullness(profile, self._controls, self._fingers, self.moves.unassigned))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """The lanes have the room that they need, until a control is opened."""
+        super().resizeEvent(event)
+        self._sharing.start()
+
+    def _share_room(self) -> None:
+        self.dock.set_room(self.height() - self.lanes.minimumSizeHint().height())
 
     def _set_controls(self, controls: tuple[str, ...], fingers: Fingers) -> None:
         if (controls, fingers) != (self._controls, self._fingers):
