@@ -2,16 +2,23 @@
 
 from __future__ import annotations
 
+from random import Random
+
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from nub_shift.bench.random_profiles import random_profile
 from nub_shift.demo.games import GAMES, demo_profile_text
 from nub_shift.editing.compare import transfer
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits.removal import removed
+from nub_shift.editing.words.slot_views import control_views, has_same_views
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Action, with_effect
 from nub_shift.model.checks.references import reference_problems
+from nub_shift.model.controls import CONTROLS
 from nub_shift.model.effect_facts import use_references
 from nub_shift.model.effects import CarouselStep, ChooseFromRing, HoldLayer, PlaySequence, PressKeys, Silence
 from nub_shift.model.listed import Carousel, Ring, RingEntry
@@ -103,3 +110,23 @@ def test_a_layer_brings_along_what_it_is_based_on() -> None:
     lacking = Profile(schema=4, title="T", layers=(Layer(id=BASE_LAYER, label="Base"), Layer(id="above", label="A")))
     based = transfer.copy_layer_setting(lacking, there, "above", "based_on")
     assert find(based, Reference(Kind.LAYER, "ground")) is not None
+
+
+@given(st.integers(0, 400), st.integers(0, 400), st.data())
+def test_views_that_are_said_to_be_the_same_are(seed: int, other: int, data: st.DataObject) -> None:
+    """What the window leaves undrawn after an edit would have looked the same."""
+    profile, donor = random_profile(Random(seed)), random_profile(Random(other))
+    number = data.draw(st.integers(0, len(profile.layers) - 1))
+    layer, theirs = profile.layers[number], data.draw(st.sampled_from(donor.layers))
+    slot = data.draw(st.sampled_from(sorted({*layer.slots, *theirs.slots, "south"})))
+    slots = {name: what for name, what in layer.slots.items() if name != slot}
+    if slot in theirs.slots:
+        slots[slot] = theirs.slots[slot]
+    layers = list(profile.layers)
+    layers[number] = replace(layer, slots=slots)
+    edited = replace(profile, layers=tuple(layers))
+    control = data.draw(st.sampled_from([control.name for control in CONTROLS]))
+    if has_same_views(profile, edited, control):
+        for shown in profile.layers:
+            before, after = (control_views(one, shown.id, control, us_layout()) for one in (profile, edited))
+            assert before == after

@@ -30,6 +30,10 @@ HUE_NAMES = (tr("Blue"), tr("Rose"), tr("Olive"), tr("Indigo"), tr("Violet"))
 ARROWS = {"up": "↑", "down": "↓", "left": "←", "right": "→"}
 
 
+# What else of a profile decides what is shown of a slot.
+_DECIDE_VIEWS = ("moves", "sequences", "carousels", "rings", "game", "feel")
+
+
 @dataclass(frozen=True)
 class LayerMark:
     """What a layer is known by.
@@ -128,6 +132,21 @@ def with_words(pair: Together, slot: str) -> str:
 def control_views(profile: Profile, layer_id: str, control: str, layout: Layout) -> dict[str, SlotView]:
     """All slots of a control, by slot."""
     return {slot: slot_view(profile, layer_id, slot, layout) for slot in CONTROL_BY_NAME[control].slots}
+
+
+def has_same_views(before: Profile, now: Profile, control: str) -> bool:
+    """Whether an edit leaves `control_views` of a control as they were; quick, and False where it may have."""
+    if control == MOTION_SLOT or any(getattr(before, name) is not getattr(now, name) for name in _DECIDE_VIEWS):
+        return False
+    if len(before.layers) != len(now.layers):
+        return False
+    changed = [(old, new) for old, new in zip(before.layers, now.layers, strict=True) if old is not new]
+    slots = CONTROL_BY_NAME[control].slots
+    return all(
+        (old.id, old.label, old.hue, old.based_on) == (new.id, new.label, new.hue, new.based_on)
+        and all(old.slots.get(slot) is new.slots.get(slot) for slot in slots)
+        for old, new in changed
+    ) and not any(layer.together for layer in (*before.layers, *now.layers))
 
 
 def layer_mark(profile: Profile, layer_id: str) -> LayerMark:

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QFocusEvent, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from nub_shift.editing.words.slot_views import SlotView, control_views, layer_mark
+from nub_shift.editing.words.slot_views import SlotView, control_views, has_same_views, layer_mark
 from nub_shift.keyboard.keys import NUMBER_PAD
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import (
@@ -62,6 +62,7 @@ class Instrument(Pressable):
         self._profile: Profile | None = None
         self._hue = 0
         self._shown: tuple[object, ...] = ()
+        self._shown_by: tuple[object, ...] = ()
         self._values: tuple[float, ...] = ()
         self._pressed: tuple[bool, ...] = ()
         self._circle = QRectF()
@@ -93,13 +94,16 @@ class Instrument(Pressable):
 
     def show_layer(self, profile: Profile, layer_id: str, layout: Layout) -> None:
         """Shows what the control does in a layer."""
-        self._profile = profile
+        before, self._profile = self._profile, profile
+        by, self._shown_by = self._shown_by, (layer_id, layout, self._title)
+        if before is not None and by == self._shown_by and has_same_views(before, profile, self.control.name):
+            return  # most edits are elsewhere
         self._hue = layer_mark(profile, layer_id).hue
         self._views = control_views(profile, layer_id, self.control.name, layout)
         feel = getattr(profile.feel, self.control.name, None)
         shown = (self._title, self._hue, self._views, feel)
         if shown == self._shown:
-            return  # most edits are elsewhere
+            return
         self._shown = shown
         lines = [
             f"{slot_label(view.slot)}: {view.text}" for view in self._views.values() if view.assignment is not None
