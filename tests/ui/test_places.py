@@ -125,3 +125,13 @@ def test_lanes_have_the_room_until_a_control_is_opened(bench: Bench) -> None:
     assert station.lanes.instruments["left_trigger"].mapTo(window, QPoint()) == top and station.dock.overview.isHidden()
     station.dock.close_control()
     bench.qtbot.waitUntil(lambda: station.dock.height() < 120)
+
+
+def test_the_sentence_stays_in_sight_beside_many_slots(bench: Bench) -> None:
+    opened = bench.window.map.open_slot("left_stick.up", listen=False)
+    bench.qtbot.waitUntil(lambda: bench.window.map.dock.height() > 200)
+    bench.qtbot.wait(100)
+    dock = bench.window.map.dock
+    for widget in (opened.about, opened.bar.reactions[Reaction.PRESS], opened.bar.empty):
+        place = QRect(widget.mapTo(dock, QPoint()), widget.size())
+        assert dock.rect().contains(place), widget

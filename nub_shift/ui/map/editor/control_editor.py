@@ -84,6 +84,8 @@ class ControlEditor(QWidget):
         # The entries of a part, or the numbers of a feel, stand where the slots do.
         self._sheets = QStackedWidget()
         self._sheets.addWidget(self._slots)
+        # They scroll by themselves: however many there are, the sentence beside them stays in sight.
+        self._sheets.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)
         left = QVBoxLayout()
         left.setSpacing(theme.px(4))
         left.addWidget(self._make_title())
