@@ -81,6 +81,9 @@ follows_presses: Final = Kept("follows_presses", _NO_YES, True)
 # Whether the window begins with what to do first.
 shows_first_steps: Final = Kept("first_steps", _NO_YES, True)
 
+# Whether the person has been live before, and was told then how to stop everything.
+has_been_live: Final = Kept("has_been_live", _NO_YES, False)
+
 
 def window_place() -> QByteArray:
     """Where the window was and how large, in Qt's own form; empty if it was never open."""

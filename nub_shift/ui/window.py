@@ -112,6 +112,7 @@ class Window(QMainWindow):
         self.leading.station_wanted.connect(self.show_station)
         self.leading.demo_wanted.connect(self.help.show_demo)
         self.leading.named.connect(self._on_game_named)
+        self.leading.said.connect(self.say)
         self.setMinimumSize(*_SMALLEST)
         self.bar = SignalBar(theme, self.live)
         self.pads = PadsStation(theme, document, self.live, link, clock)

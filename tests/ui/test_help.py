@@ -202,3 +202,13 @@ def test_what_leads_a_newcomer_fits_the_screen_with_text_of_twice_the_size(qtbot
     assert steps is not None
     bench.qtbot.waitUntil(lambda: steps.dismiss.geometry().right() <= steps.width() and steps.dismiss.y() > 0)
     assert (bench.window.width(), bench.window.height()) == (1280, 800) and steps.width() <= 1280
+
+
+def test_who_goes_live_for_the_first_time_is_told_how_to_stop(bench: Bench) -> None:
+    said: list[str] = []
+    bench.window.leading.said.connect(said.append)
+    bench.link.go(False)
+    assert said == []
+    for live in (True, False, True):
+        bench.link.go(live)
+    assert len(said) == 1 and "To stop everything at once: hold " in said[0]

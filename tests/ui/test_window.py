@@ -36,6 +36,7 @@ from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import PadState, SeatState, State
 from nub_shift.store.card_files import find_cards
 from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
+from nub_shift.ui import settings
 from nub_shift.ui.commands import Command, Station
 from nub_shift.ui.frame.station_bar import StationBar
 from nub_shift.ui.look.theme import BASE_POINTS, DAY, NIGHT, Theme
@@ -528,6 +529,7 @@ def test_nothing_scrolls_sideways(make_bench: Callable[[Theme], Bench], size: tu
 
 
 def test_what_comes_on_in_play_and_what_is_waited_for_is_announced_and_not_shown(bench: Bench) -> None:
+    settings.has_been_live.keep(True)
     line = bench.window._message
     announced: list[str] = []
     line.messageChanged.connect(announced.append)

@@ -47,7 +47,7 @@ class Messages(QStatusBar):
     def announce(self, text: str) -> None:
         """Has assistive tools read a line that is not shown; what comes at once with another is read with it."""
         self._lines = [*self._lines, text] if text else []
-        self.showMessage(". ".join(self._lines))
+        self.showMessage(". ".join(line.removesuffix(".") for line in self._lines))
         self._turn.start()
 
     def _on_turn(self) -> None:

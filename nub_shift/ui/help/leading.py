@@ -1,4 +1,4 @@
-"""Leads a newcomer once: the ways in, and the line of what to do first."""
+"""Leads a newcomer once: the ways in, the line of what to do first, and how to stop as the first play begins."""
 
 from __future__ import annotations
 
@@ -16,11 +16,12 @@ from nub_shift.ui.frame.live import Live
 from nub_shift.ui.help.first_steps import FirstSteps
 from nub_shift.ui.help.welcome import Welcome
 from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.play.players import halt_words
 from nub_shift.ui.widgets.layouts import quiet_scroll
 
 
 class Leading(QObject):
-    """Does nothing until it is begun.
+    """Shows nothing until it is begun.
 
     Attributes:
         steps: the line, once it is shown.
@@ -30,12 +31,14 @@ class Leading(QObject):
         station_wanted(Station): where the person goes on.
         demo_wanted(): the demo is to be shown.
         profile_wanted(str): a new profile of that title.
+        said(str): a line for the person.
         named(): the open profile is the one for the person's game now; its moves come next.
     """
 
     station_wanted = pyqtSignal(object)
     demo_wanted = pyqtSignal()
     profile_wanted = pyqtSignal(str)
+    said = pyqtSignal(str)
     named = pyqtSignal()
 
     def __init__(self, theme: Theme, document: Document, live: Live, parent: QObject) -> None:
@@ -45,6 +48,7 @@ class Leading(QObject):
         self._theme = theme
         self._document = document
         self._live = live
+        live.state_changed.connect(self._on_state)
 
     def begin(self, column: QVBoxLayout, middle: QStackedWidget, newcomer: bool) -> None:
         """Shows the line above the middle of the window, and a newcomer the ways in, in its place."""
@@ -74,6 +78,16 @@ class Leading(QObject):
         """The game got something, or would have."""
         if self.steps is not None and station is Station.TRY:
             self.steps.note_tried()
+
+    def _on_state(self) -> None:
+        """Whoever goes live for the first time is told how to stop everything."""
+        state = self._live.state
+        if state is None or not state.wanted or settings.has_been_live():
+            return
+        how = halt_words(state)
+        if how:
+            settings.has_been_live.keep(True)
+            self.said.emit(tr("Your game gets keys from now on. {how}", how=how))
 
     def _on_dismissed(self) -> None:
         settings.shows_first_steps.keep(False)
