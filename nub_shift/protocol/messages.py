@@ -138,6 +138,7 @@ class SeatSigns(msgspec.Struct, frozen=True):
         rings: how those stand that are open.
         pace: the factor on pointer speed that is held or on, without the layers' own.
         menu: None while it is closed.
+        unheard: a person has pressed in a game that gets nothing, since it is rehearsal.
     """
 
     pad: str
@@ -149,6 +150,7 @@ class SeatSigns(msgspec.Struct, frozen=True):
     paused: bool
     battery: int = -1
     menu: MenuLook | None = None
+    unheard: bool = False
 
 
 class SignsNews(msgspec.Struct, frozen=True):

@@ -54,6 +54,7 @@ class SeatHost(Protocol):
     pads_changed: bool
     pad_events: PadEvents
     hears_plugs: bool
+    rehearses: bool
 
     def taken(self, seat: Seat) -> Taken:
         """The pads that other seats have, or wait for to come back."""
@@ -75,6 +76,9 @@ class SeatHost(Protocol):
 
     def note_pad(self, seat: Seat) -> None:
         """A seat has got its pad, or lost it."""
+
+    def note_unheard(self) -> None:
+        """A person presses in a game that gets nothing."""
 
 
 class Seat:
@@ -98,6 +102,7 @@ class Seat:
         chosen: the file of that profile.
         went_over: how often it went over to another profile by itself.
         battery: of its pad, in percent; -1 if nobody knows.
+        unheard: a person has pressed in a game that gets nothing, since it is rehearsal.
         companion: the seat that plays the rest of its pad, and is given its frames as this one is.
     """
 
@@ -120,7 +125,7 @@ class Seat:
         self._gate = OpenerGate()
         self._held_us: int | None = None  # when a signal will have been held for long enough
         self.taken: list[Frame] = []
-        self.shows_signs = False
+        self.shows_signs = self.unheard = False
         self.in_menu = False
         self._acts = True  # neither paused nor away nor in the menu
         self._missed: dict[str, float] = {}  # what the pad did while paused
@@ -187,11 +192,20 @@ class Seat:
             if self.in_menu and signals.menu.steer(values):
                 self._host.note_signs()
         self._held_us = signals.due_us
+        if self._host.rehearses and not self.unheard:
+            self._look_for_unheard()
         if self.shows_signs:
             self._host.note_signs()
         listener = self._host.pad_events.listener
         if listener is not None and self.pad is not None:
             listener.on_frames(self.pad.key, frames)
+
+    def _look_for_unheard(self) -> None:
+        """Notes a press by hand while the game is in front whose profile came on by itself."""
+        pad = self.pad
+        if self.rule is not None and self._acts and pad is not None and not pad.performs and self._engine.state().slots:
+            self.unheard = True
+            self._host.note_unheard()
 
     @property
     def values(self) -> dict[str, float]:
@@ -462,6 +476,7 @@ class Seat:
             self.paused,
             self.battery,
             self._menu_look() if self.in_menu else None,
+            self.unheard,
         )
 
     def _menu_look(self) -> MenuLook:

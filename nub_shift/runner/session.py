@@ -80,10 +80,11 @@ class Session:
         live: whether outputs go to the system.
         wanted: whether they are meant to, once nobody holds them back.
         halted: a person has stopped everything, from the pad or the keyboard.
+        rehearses: nothing goes out since nobody wants it to, and no window of ours is in front.
         halt_key: which key does so, as far as that was told.
         on_change: is called when the state is another now.
         keep_recap: keeps what was done in a session with the profile of that file.
-        on_live: is called when outputs begin to go to the system, with a profile that shows signs.
+        on_live: is called when signs are to be shown: outputs begin to go to the system, or a game gets none.
         pads_changed: a seat has got another pad or lost its own; whoever watches their descriptors takes it back.
         hears_plugs: the system tells of each pad that comes, so that nobody looks for one that is not there.
         front: the window in front, as far as anybody looked.
@@ -107,6 +108,7 @@ class Session:
         self.seats: list[Seat] = []
         self.ledger = Ledger()
         self.live = self.wanted = self.halted = False
+        self.rehearses = True
         self.halt_key = ""
         self.on_change: Callable[[], None] | None = None
         self.on_live: Callable[[], None] | None = None
@@ -323,8 +325,17 @@ class Session:
         except OutputError as error:
             self.say(error.message)
 
+    def note_unheard(self) -> None:
+        """A person presses in a game that gets nothing: a sign says why."""
+        if self.on_live is not None and any(seat.tells for seat in self.seats):
+            self.on_live()
+        self.note_signs()
+
     def _follow_wanted(self, now_us: int, keeps_wanted: bool = False) -> None:
         live = self.wanted and not self._held_back
+        self.rehearses = not (self.wanted or self._held_back or self.halted)
+        for seat in self.seats:
+            seat.unheard = seat.unheard and self.rehearses
         if not self.wanted:
             self.output.is_lost = False
         if live is self.live:

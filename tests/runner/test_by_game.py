@@ -364,3 +364,26 @@ def test_profiles_and_toggles_follow_real_windows_of_a_real_window_manager(x_ser
     assert {line.split()[0] for line in got} == {"down", "up"}, "the games got real keys"
     with closing(display.Display(x_server)) as server:
         assert not any(server.query_keymap())
+
+
+def test_who_presses_in_a_game_that_gets_nothing_is_told_why_once() -> None:
+    play = Play(a=text("Game", 'window = "tide"'))
+    session, seat = play.bench.session, play.bench.seat
+    started: list[int] = []
+    session.on_live = lambda: started.append(play.now_us)
+    session.go(False, play.now_us)
+    play.play(south=1.0, east=0.0)
+    assert not seat.signs().unheard, "no game is known to be in front"
+    play.front(names=("tide",))
+    session.hold_back(True, play.now_us)
+    play.play(south=0.0)
+    play.play(south=1.0)
+    assert not seat.signs().unheard, "our own window has the keyboard"
+    session.hold_back(False, play.now_us)
+    for _ in range(3):
+        play.play(south=0.0)
+        play.play(south=1.0)
+        assert seat.signs().unheard
+    assert len(started) == 1, "a sign is shown, once"
+    session.go(True, play.now_us)
+    assert not seat.signs().unheard

@@ -146,11 +146,17 @@ def told(was: SignsNews, now: SignsNews, profile: Profile) -> list[str]:
     return [f"{sign.before} < {sign.text} > {sign.after}" if sign.after else sign.text for sign in found]
 
 
-def test_nothing_is_said_in_rehearsal_and_of_what_is_silent() -> None:
+def test_in_rehearsal_only_its_reason_is_said_and_nothing_of_what_is_silent() -> None:
     profile = parse_profile(PROFILE)
     off = SignsNews(False, False, False, (seat(),), {})
     aiming = seat(layers=("base", "aim"))
     assert told(off, SignsNews(False, False, False, (aiming,), {}), profile) == []
+    pressed = SignsNews(False, False, False, (seat(unheard=True),), {})
+    why = ["Rehearsal: the game gets nothing. Live is in the pad's menu."]
+    assert told(off, pressed, profile) == why and told(pressed, pressed, profile) == [], (
+        "why the game gets nothing, once"
+    )
+    assert [sign.text for sign in signs(None, pressed, {}, {0: profile}, us_layout())] == why
     assert told(off, SignsNews(True, True, False, (aiming,), {}), profile) == ["Live"]
     on = SignsNews(True, True, False, (seat(),), {})
     assert told(on, SignsNews(False, True, False, (seat(),), {}), profile) == [], "our window is in front"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -59,12 +59,13 @@ def signs(
 ) -> list[Sign]:
     """The signs for a change. `had` and `profiles` are what each seat played before and plays now.
 
-    In rehearsal there are none, for then nothing reaches a game. As the first news come, what plays is said.
+    In rehearsal there is only why the game gets nothing. As the first news come, what plays is said.
     """
     if now.away or (was is not None and was.away):
         return []  # nothing is shown above a locked screen, and what stood before is seen again after it
     if was is None:
         begun = [Sign(SignKind.PROFILE, seat, profile.title) for seat, profile in profiles.items() if now.live]
+        begun += _unheard((), now.seats, profiles)
         return [sign for sign in begun if sign.kind not in profiles[sign.player].signs.silent]
     if was.live is not now.live and not now.live and now.wanted:
         return []  # our window is in front, and says so itself
@@ -73,7 +74,7 @@ def signs(
         quiet = 0 not in profiles or (SignKind.LIVE in profiles[0].signs.silent and not now.halted)
         return [] if quiet else [Sign(SignKind.LIVE, 0, words, on=now.live)]
     if not now.live:
-        return []
+        return _unheard(was.seats, now.seats, profiles)
     found: list[Sign] = []
     for seat, (before, after) in enumerate(zip(was.seats, now.seats, strict=False)):
         if seat in had and had[seat].title != profiles[seat].title:
@@ -81,6 +82,19 @@ def signs(
         else:
             found += _of_seat(seat, before, after, profiles[seat], layout)
     return [sign for sign in found if sign.kind not in profiles[sign.player].signs.silent]
+
+
+def _unheard(was: Sequence[SeatSigns], now: Sequence[SeatSigns], profiles: Mapping[int, Profile]) -> list[Sign]:
+    """Why a game gets nothing of a press: the one sign that rehearsal shows, once until that changes."""
+    words = tr("Rehearsal: the game gets nothing. Live is in the pad's menu.")
+    return [
+        Sign(SignKind.LIVE, number, words, on=False)
+        for number, seat in enumerate(now)
+        if seat.unheard
+        and not (number < len(was) and was[number].unheard)
+        and number in profiles
+        and SignKind.LIVE not in profiles[number].signs.silent
+    ]
 
 
 def _of_seat(seat: int, before: SeatSigns, after: SeatSigns, profile: Profile, layout: Layout) -> Iterator[Sign]:
