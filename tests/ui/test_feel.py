@@ -378,3 +378,12 @@ def test_every_choice_has_a_picture_of_its_own(bench: Bench) -> None:
                     icons = [choice_icon(bench.window.theme, setting.path[-1], word) for word in words]
                     pictures = [icon.pixmap(48).toImage() for icon in icons]
                     assert all(one != other for one, other in combinations(pictures, 2)), setting.label
+
+
+def test_the_key_up_lifts_every_handle_of_the_curve(bench: Bench, station: FeelStation) -> None:
+    station.show_control("right_stick")
+    for name in station.curve.knobs:
+        before = station.curve.knobs[name].y()
+        for _ in range(5):
+            QTest.keyClick(station.curve.knobs[name], Qt.Key.Key_Up)
+        assert station.curve.knobs[name].y() < before, name

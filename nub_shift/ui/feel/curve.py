@@ -83,6 +83,8 @@ class Curve(QWidget):
             stepped_across=self._on_stepped_across,
             removed=self._on_removed,
         )
+        if POWER in self.knobs:
+            self.knobs[POWER].up = -1
         self._lay_out()
 
     def follow(self, pushed: float) -> None:

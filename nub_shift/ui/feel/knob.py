@@ -17,12 +17,16 @@ _SIZE = 18
 _LOOKS = {QEvent.Type.Enter, QEvent.Type.Leave, QEvent.Type.FocusIn, QEvent.Type.FocusOut}
 
 
+_UPRIGHT = (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_PageUp, Qt.Key.Key_PageDown)
+
+
 class Knob(QSlider):
     """Counts in steps. Whoever has it says where it lies, and what a place means.
 
     Attributes:
         step: what one step is.
         two_ways: it is moved across as well as up, and stands for the latter.
+        up: by how many steps the key Up lifts it: -1 where it lies lower the larger its number is.
 
     Signals:
         dragged(QPointF): it is held there, in the coordinates of its parent.
@@ -43,6 +47,7 @@ class Knob(QSlider):
         self.theme = theme
         self.step = step
         self.two_ways = False
+        self.up = 1
         self._picture = parent
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.OpenHandCursor)
@@ -92,7 +97,8 @@ class Knob(QSlider):
             self.removed.emit()
             return
         if event is not None and event.key() in steps:
-            to = self.value() + steps[Qt.Key(event.key())]
+            way = self.up if event.key() in _UPRIGHT else 1
+            to = self.value() + way * steps[Qt.Key(event.key())]
             self.stepped.emit(min(max(to, self.minimum()), self.maximum()))
             return
         if event is not None:
