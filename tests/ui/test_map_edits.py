@@ -578,3 +578,12 @@ def pick(field: CalmChoice, text: str) -> None:
     """Chooses from a list as a person does."""
     field.setCurrentIndex(field.findText(text))
     field.activated.emit(field.currentIndex())
+
+
+def test_after_a_move_is_deleted_the_next_one_is_chosen(maker: Maker) -> None:
+    maker.paste("Jump\tSpace\nDodge\tX\nFly\tF\nSwim\tG")
+    for gone, chosen in (("Dodge", "Fly"), ("Swim", "Fly")):
+        maker.pick(gone)
+        QTest.keyClick(maker.moves.list, Qt.Key.Key_Delete)
+        assert gone not in [move.label for move in maker.profile.moves]
+        assert [move.label for move in maker.moves._several()] == [chosen]

@@ -179,6 +179,8 @@ class MoveList(QWidget):
         for item in self._items():
             move = item.data(MOVE)
             item.setSelected(isinstance(move, Move) and move.id in chosen)
+        if chosen and not self._several():
+            self._choose_near(row)
         self._show_found()
         if bar is not None:
             bar.setValue(at)
@@ -211,6 +213,13 @@ class MoveList(QWidget):
     def _items(self) -> list[QListWidgetItem]:
         items = (self.list.item(row) for row in range(self.list.count()))
         return [item for item in items if item is not None]
+
+    def _choose_near(self, row: int) -> None:
+        """What was chosen has gone: the next move is, or the one before, so that one can go on from there."""
+        moves = [at for at, item in enumerate(self._items()) if isinstance(item.data(MOVE), Move)]
+        near = next((at for at in moves if at >= row), moves[-1] if moves else -1)
+        if near >= 0:
+            self.list.setCurrentRow(near)
 
     def _several(self) -> tuple[Move, ...]:
         """The moves that are selected, in their order."""
