@@ -541,8 +541,9 @@ class Window(QMainWindow):
         self._on_follow()
 
     def _on_history(self, whose: Undoes) -> None:
-        if whose is self.library.catalogue:
+        if self.station is Station.LIBRARY:  # also an edit of the open profile: its title may be another
             self.library.refresh()
+        if whose is self.library.catalogue:
             self.history.show()
 
     @property

@@ -394,3 +394,16 @@ def test_a_file_from_elsewhere_is_looked_at_whatever_its_name_is(bench: Bench, t
     own = library_folder() / "own.toml"
     write_text(own, demo_profile_text("tidefold"))
     assert bench.window.show_again(str(own)) == "" and bench.document.path == own
+
+
+def test_undo_shows_the_title_that_it_brings_back(bench: Bench) -> None:
+    window, library = bench.window, bench.window.library
+    window.show_station(Station.LIBRARY)
+    before = bench.document.profile.title
+    library.name.setText("Another title")
+    library.buttons["rename"].click()
+    for title, do in ((before, Command.UNDO), ("Another title", Command.REDO)):
+        window.actions_of[do].trigger()
+        first = library.list.item(0)
+        assert bench.document.profile.title == title == library.name.text()
+        assert first is not None and first.text().startswith(title)
