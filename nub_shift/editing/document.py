@@ -13,6 +13,7 @@ from nub_shift.editing.compare.differences import Difference
 from nub_shift.editing.history import Change, History
 from nub_shift.editing.merging import Step, copied_over, merge
 from nub_shift.editing.profile_file import AtOnce, Kept, ProfileFile, Text, Worker
+from nub_shift.editing.words.faults import fault_words
 from nub_shift.keyboard.layout import LayoutSource, us_layout
 from nub_shift.model.checks.references import ReferenceCheck
 from nub_shift.model.problems import ProfileError
@@ -216,7 +217,7 @@ class Document:
             return True
         problems = self._check.problems(profile, self.layout)
         if problems:
-            self.fault = tr("this cannot be done: {problems}", problems=problems[0])
+            self.fault = tr("this cannot be done: {problems}", problems=fault_words(profile, problems[0]))
             self._tell()
             return False
         log.debug("edit: %s", label)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from random import Random
 
 import pytest
@@ -12,6 +13,7 @@ from msgspec.structs import replace
 from nub_shift.bench.random_profiles import random_profile
 from nub_shift.demo.games import GAMES, demo_profile_text
 from nub_shift.editing.compare import transfer
+from nub_shift.editing.document import Document
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.words.slot_views import control_views, has_same_views
@@ -130,3 +132,14 @@ def test_views_that_are_said_to_be_the_same_are(seed: int, other: int, data: st.
         for shown in profile.layers:
             before, after = (control_views(one, shown.id, control, us_layout()) for one in (profile, edited))
             assert before == after
+
+
+def test_what_cannot_be_done_is_said_in_the_windows_words(tmp_path: Path) -> None:
+    profile = parse_profile(demo_profile_text())
+    document = Document(tmp_path / "game.toml", profile)
+    press = Assignment(keys=("KEY_A",))
+    assert not document.edit("No", lambda now: edits.bound(now, "lamp", "right_stick", press))
+    assert document.fault == "this cannot be done: Right stick, in Lamp: a whole stick takes no press"
+    broken = replace(profile.moves[0], keys=("KEY_NONE",))
+    assert not document.edit("No", lambda now: replace(now, moves=(broken, *now.moves[1:])))
+    assert document.fault.startswith(f"this cannot be done: {broken.label}: ")

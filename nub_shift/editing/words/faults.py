@@ -1,0 +1,34 @@
+"""What keeps an edit from being made, in the window's words: the place as it is called there, and why."""
+
+from __future__ import annotations
+
+from nub_shift.editing.words.labels import layer_words
+from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
+from nub_shift.model.problems import Problem
+from nub_shift.model.profile import Profile
+from nub_shift.translation import tr
+
+_LISTS = ("moves", "sequences", "carousels", "rings", "layers")
+
+
+def fault_words(profile: Profile, problem: Problem) -> str:
+    """A problem of the profile that an edit would make; its path in the file, where it has no other name."""
+    place = _place(profile, problem.path)
+    return f"{place}: {problem.wrong}" if place else f"{problem.path}: {problem.wrong}, {problem.right}"
+
+
+def _place(profile: Profile, path: str) -> str:
+    """As "South, in Base", or "Jump"; empty for what has no name of its own."""
+    kind, _, rest = path.partition(".")
+    name, _, inside_of = rest.partition(".")
+    if kind not in _LISTS:
+        return ""
+    named = next((found.label for found in getattr(profile, kind) if found.id == name), "")
+    if kind != "layers" or not named:
+        return named
+    parts = inside_of.removeprefix("slots.").split(".") if inside_of.startswith("slots.") else []
+    slots = [".".join(parts[:count]) for count in (2, 1)]
+    slot = next((slot for slot in slots if slot in CONTROL_OF_SLOT), "")
+    if not slot:
+        return layer_words(named)
+    return tr("{slot}, in {layer}", slot=slot_label(slot), layer=named)
