@@ -26,12 +26,14 @@ from nub_shift.model.actions import Action, Manner
 from nub_shift.model.effects import MotionSwitch, PointerSpeed, Turn
 from nub_shift.model.feel import Ramp, Smoothing, StickFeel
 from nub_shift.model.reactions import Assignment, Hold, MoreTaps
+from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import ChannelChange, Telemetry
 from nub_shift.store.profile_files import parse_profile
 from nub_shift.ui.frame.tape_strip import POINTER, TapeStrip
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.widgets.key_input import Listener
 from tests.engine.playing import START_US
+from tests.ui.conftest import Bench
 
 DEMO = parse_profile(demo_profile_text())
 END_US = PRESS_US + HOLD_US
@@ -252,3 +254,12 @@ def test_the_small_icon_is_the_icon(qapp: QApplication) -> None:
     small = QImage(str(small_icon_path()))
     drawn = QIcon(str(icon_path())).pixmap(small.size()).toImage()
     assert small.convertToFormat(drawn.format()) == drawn
+
+
+def test_the_tape_says_how_much_it_leaves_out(bench: Bench) -> None:
+    tape = bench.window.tape
+    for count, said in ((3, False), (9, True)):
+        codes = [f"KEY_{letter}" for letter in "ABCDEFGHIJ"[:count]]
+        bench.link.touch(outputs=[Key(monotonic_us(), code, True) for code in codes])
+        tape.grab()
+        assert (" more" in tape.accessibleName()) is said, tape.accessibleName()

@@ -110,12 +110,28 @@ class Tape(QLabel):
         if self.track.pointer and now_us - self.track.pointer[-1][0] < SPAN_US:
             keys = {POINTER: set(), **keys}
         half = QRectF(0, 0, area.width(), area.height() / 2 - 2)
+        game_half = half.translated(0, area.height() / 2 + 2)
         pad = _rows(controls, half, self.theme.px(12))
-        game = _rows(list(keys), half.translated(0, area.height() / 2 + 2), self.theme.px(12))
+        game = _rows(list(keys), game_half, self.theme.px(12))
         painter = QPainter(self)
-        self._paint_ground(painter, area, pad, game, keys)
+        lacks = len(controls) - len(pad), len(keys) - len(game)
+        self._paint_ground(painter, area, pad, game, keys, lacks)
         strip = self.strip.picture(area.size().toSize(), self.devicePixelRatioF(), pad, game, now_us)
         painter.drawPixmap(area.topLeft(), strip)
+        for band, count, role in zip((half, game_half), lacks, ("pad", "game"), strict=True):
+            self._paint_left_out(painter, band.translated(area.topLeft()), count, role)
+
+    def _paint_left_out(self, painter: QPainter, band: QRectF, count: int, role: str) -> None:
+        """How many rows found no room in a half; those that are shown are the last."""
+        if count <= 0:
+            return
+        text = _more(count)
+        painter.setFont(self.theme.font(0.8, bold=True))
+        width = painter.fontMetrics().horizontalAdvance(text) + self.theme.px(8)
+        plate = QRectF(band.x(), band.y(), width, self.theme.px(13))
+        painter.fillRect(plate, self.theme.colour("raised"))
+        painter.setPen(self.theme.colour(role))
+        painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, text)
 
     def _paint_still(self, still: QPixmap) -> None:
         painter = QPainter(self)
@@ -127,13 +143,23 @@ class Tape(QLabel):
         painter.drawText(room, flags, tr("Paused. Click it, or press Ctrl+P, to go on"))
 
     def _paint_ground(
-        self, painter: QPainter, area: QRectF, pad: PadRows, game: Rows, senders: Mapping[str, Collection[int]]
+        self,
+        painter: QPainter,
+        area: QRectF,
+        pad: PadRows,
+        game: Rows,
+        senders: Mapping[str, Collection[int]],
+        lacks: tuple[int, int],
     ) -> None:
-        """What stands still: it is drawn once, until other rows are there. `senders` sent what is in the game's."""
+        """What stands still: it is drawn once, until other rows are there. `senders` sent what is in the game's.
+
+        `lacks` is how many rows found no room in each half.
+        """
         ratio, layout = self.devicePixelRatioF(), self._layout()
         controls = [(self._control_label(*line), row) for line, row in pad]
         keys = [(self._key_label(name, senders[name]), row) for name, row in game]
         names = [[name for name, _ in rows] for rows in (controls, keys)]
+        names = [[*known, _more(count)] if count else known for known, count in zip(names, lacks, strict=True)]
         shown = (self.size(), ratio, self.theme.look, self.live, layout.name, names)
         if shown != self._shown:
             self._shown = shown
@@ -215,6 +241,10 @@ class Tape(QLabel):
         painter.setPen(self.theme.colour(role))
         room = QRectF(self.theme.px(12), row.y(), row.x() - self.theme.px(16), row.height())
         painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, text)
+
+
+def _more(count: int) -> str:
+    return tr("+{count} more", count=count)
 
 
 def _rows(names: list[Name], band: QRectF, least: float) -> list[tuple[Name, QRectF]]:
