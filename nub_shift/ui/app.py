@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterable
 from pathlib import Path
 from types import TracebackType
 
-from PyQt6.QtCore import QSize, QSocketNotifier, QTimer
+from PyQt6.QtCore import QSize, QSocketNotifier, QThreadPool, QTimer
 from PyQt6.QtGui import QGuiApplication, QIcon
 from PyQt6.QtWidgets import QApplication
 from PyQt6.sip import voidptr
@@ -112,6 +112,9 @@ def run_window(
     finally:
         link.end()
         writing.close()
+        pool = QThreadPool.globalInstance()
+        assert pool is not None
+        pool.waitForDone()  # what is computed for the window is told to it while it is there
         if only is not None:
             only.close()
         for notifier in (wake, layout_news):

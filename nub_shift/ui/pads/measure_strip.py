@@ -16,7 +16,7 @@ from nub_shift.editing.fits import Fit, fits, motion_fits, percent
 from nub_shift.model.controls import CONTROL_BY_NAME, STICKS
 from nub_shift.model.measures import Measured, last_motion, last_rest, last_rim
 from nub_shift.model.trim import PadTrim
-from nub_shift.translation import tr
+from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.pads.measure_report import StickReport
 from nub_shift.ui.pads.measuring import Measuring, Task
@@ -45,7 +45,7 @@ class MeasureStrip(QWidget):
         self._measuring = measuring
         self.rest = TextButton(theme, tr("Measure rest"), f"{Task.REST.words}, {Task.REST.seconds:g} s")
         self.rest.clicked.connect(lambda: self.task_asked.emit(Task.REST))
-        self.rim = TextButton(theme, tr("Measure range"), f"{Task.RIM.words}, {Task.RIM.seconds:g} s")
+        self.rim = TextButton(theme, tr("Measure range"), Task.RIM.words)
         self.rim.clicked.connect(lambda: self.task_asked.emit(Task.RIM))
         self.cancel = TextButton(theme, tr("Cancel"))
         self.cancel.clicked.connect(measuring.cancel)
@@ -100,12 +100,18 @@ class MeasureStrip(QWidget):
         self.cancel.setVisible(task is not None)
         for button in (self.rest, self.rim):
             button.setVisible(task is None)
-        left = task.seconds * (1 - self._measuring.progress) if task is not None else 0.0
-        self._words.setText(f"{task.words}: {ceil(left)} s" if task is not None else "")
+        self._words.setText(self._going_words(task) if task is not None else "")
         going = {Task.REST: "rest", Task.RIM: "rim", None: ""}[task]
         for stick, report in self._reports.items():
             report.show_points(self._measuring.points.get(stick, ()) if task is not None else (), going)
         self.update()
+
+    def _going_words(self, task: Task) -> str:
+        """What is to be done, and for how long, or with which sticks."""
+        if task is Task.RIM:
+            labels = ", ".join(inside(CONTROL_BY_NAME[stick].label) for stick in self._measuring.unrolled)
+            return tr("{task}. To do: {sticks}", task=task.words, sticks=labels)
+        return f"{task.words}: {ceil(task.seconds * (1 - self._measuring.progress))} s"
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         """How much of the time is over, as a line along the top."""

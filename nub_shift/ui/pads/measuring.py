@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from datetime import datetime
 from enum import Enum
+from math import atan2, hypot, pi
 
 from PyQt6.QtCore import QObject, QThreadPool, QTimer, pyqtSignal
 
@@ -18,13 +19,18 @@ from nub_shift.translation import tr
 _TICK_MS = 100
 # The hand that has pressed the button needs a moment to let go of the pad, or to take it.
 SETTLE_US = 400_000
+# A stick is out at its edge from there on, and goes round it so often: once to see it, and once more to be sure.
+_OUT = 0.5
+_TURNS = 2.0
+# Whoever has rolled one stick and does nothing for so long does not want to roll the other.
+_LEFT_ALONE_US = 3_000_000
 
 
 class Task(Enum):
-    """What is measured, with what the person is to do and for how many seconds."""
+    """What is measured, with what the person is to do and for how many seconds at the most."""
 
     REST = (tr("Lay the pad down and do not touch it"), 4.0)
-    RIM = (tr("Roll each stick slowly along its edge, twice"), 8.0)
+    RIM = (tr("Roll each stick slowly along its edge, twice"), 30.0)
 
     @property
     def words(self) -> str:
@@ -37,12 +43,48 @@ class Task(Enum):
         return self.value[1]
 
 
+class Rolled:
+    """How far one stick has been rolled along its edge.
+
+    Attributes:
+        turned: in turns, either way; what goes back does not count again.
+        moved_us: when it was out there last; 0 if it never was.
+    """
+
+    def __init__(self) -> None:
+        self.moved_us = 0
+        self._angle: float | None = None
+        self._at = self._least = self._most = 0.0
+
+    @property
+    def turned(self) -> float:
+        return self._most - self._least
+
+    @property
+    def is_round(self) -> bool:
+        """It has been rolled as often as it is asked for."""
+        return self.turned >= _TURNS
+
+    def take(self, x: float, y: float, t_us: int) -> None:
+        """The stick is there now."""
+        if hypot(x, y) < _OUT:
+            self._angle = None
+            return
+        self.moved_us = t_us
+        angle = atan2(x, -y) / (2 * pi)
+        if self._angle is not None:
+            self._at += (angle - self._angle + 0.5) % 1.0 - 0.5
+            self._least, self._most = min(self._least, self._at), max(self._most, self._at)
+        self._angle = angle
+
+
 class Measuring(QObject):
     """One measuring at a time.
 
     Attributes:
         task: what is measured at the moment, or None.
         points: by stick, where it was so far.
+        rolled: by stick, how far it was rolled along its edge.
 
     Signals:
         went_on(): another moment has passed.
@@ -59,6 +101,7 @@ class Measuring(QObject):
         self._clock = clock
         self.task: Task | None = None
         self.points: dict[str, list[tuple[float, float]]] = {}
+        self.rolled: dict[str, Rolled] = {}
         self._controls: tuple[str, ...] = ()
         self._frames: list[Frame] = []
         self._values: dict[str, float] = {}
@@ -83,6 +126,7 @@ class Measuring(QObject):
         self._values = dict(values)
         self._frames = []
         self.points = {stick: [] for stick in STICKS if stick in controls}
+        self.rolled = {stick: Rolled() for stick in self.points}
         self._timer.start()
 
     def cancel(self) -> None:
@@ -104,13 +148,26 @@ class Measuring(QObject):
             self._frames.append(Frame(frame.t_us, values))
             for stick, points in self.points.items():
                 if slot_name(stick, "x") in frame.values or slot_name(stick, "y") in frame.values:
-                    points.append(
-                        (self._values.get(slot_name(stick, "x"), 0.0), self._values.get(slot_name(stick, "y"), 0.0))
-                    )
+                    x, y = (self._values.get(slot_name(stick, axis), 0.0) for axis in "xy")
+                    points.append((x, y))
+                    self.rolled[stick].take(x, y, frame.t_us)
+
+    @property
+    def unrolled(self) -> tuple[str, ...]:
+        """The sticks that are still to be rolled."""
+        return tuple(stick for stick, rolled in self.rolled.items() if not rolled.is_round)
+
+    def _is_rolled(self) -> bool:
+        """All sticks have been rolled; or one has, and the other is left alone."""
+        if not self.unrolled:
+            return True
+        begun = [rolled for rolled in self.rolled.values() if rolled.moved_us]
+        last_us = max((rolled.moved_us for rolled in begun), default=0)
+        return bool(begun) and all(one.is_round for one in begun) and self._clock() - last_us > _LEFT_ALONE_US
 
     def _on_tick(self) -> None:
         task = self.task
-        if task is not None and self.progress >= 1.0:
+        if task is not None and (self.progress >= 1.0 or (task is Task.RIM and self._is_rolled())):
             self.task = None
             self._timer.stop()
             if not self._frames:
