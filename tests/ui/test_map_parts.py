@@ -26,13 +26,13 @@ from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Action, Manner
 from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
-from nub_shift.model.effects import Glide, PointerPosition
+from nub_shift.model.effects import CarouselStep, ChooseFromRing, Glide, PointerPosition
 from nub_shift.model.feel import DeadZoneShape, Smoothing, StickFeel, changed_feel
 from nub_shift.model.game import Grip
 from nub_shift.model.listed import SequenceStep
 from nub_shift.model.named import Kind, Reference
 from nub_shift.model.profile import Direction
-from nub_shift.model.reactions import Assignment
+from nub_shift.model.reactions import Assignment, Reaction
 from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.commands import Station
 from nub_shift.ui.look.theme import DAY, Theme
@@ -539,3 +539,21 @@ def test_the_rarer_settings_of_an_action_are_one_question_away(bench: Bench) -> 
     assert tools.menu is not None
     tools.menu.close()
     parse_profile(format_profile(bench.document.profile))
+
+
+def test_rings_and_carousels_are_found_under_what(bench: Bench) -> None:
+    """For a button at the chosen moment, for the whole of a stick; what was given is not waited for any longer."""
+    map_ = bench.window.map
+    bench.link.touch("home")
+    assert map_.opened is not None
+    bar = map_.opened.bar
+    QTest.mouseClick(bar.reactions[Reaction.HOLD], Qt.MouseButton.LeftButton)
+    choose(popped(bar.other), Menu.STEP.value, "A new carousel of", "Light")
+    assert not map_.waiting.for_slot
+    map_.open_slot("right_stick", listen=False)
+    bar = map_.opened.bar
+    choose(popped(bar.whole), "A new ring of", "Light")
+    base = bench.document.profile.layers[0].slots
+    step = base["home"].reactions[Reaction.HOLD].effect
+    assert isinstance(step, CarouselStep) and step.id == bench.document.profile.carousels[-1].id
+    assert base["right_stick"].uses == (ChooseFromRing(bench.document.profile.rings[-1].id),)

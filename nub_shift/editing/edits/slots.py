@@ -23,7 +23,7 @@ from nub_shift.model.effects import (
     Turn,
 )
 from nub_shift.model.listed import Carousel, Ring, RingEntry
-from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.profile import BASE_LAYER, Move, Profile
 from nub_shift.model.reactions import Assignment, Reaction, with_time
 from nub_shift.model.schema_types import MAX_SHORT_LABEL
 from nub_shift.model.walk import SlotOrigin, layer_actions
@@ -146,13 +146,26 @@ def turning_while(profile: Profile, layer_id: str, slot: str) -> Profile | None:
     return timed(made, layer_id, slot, Reaction.HOLD, SOONEST_MS)
 
 
-def group_on_slot(profile: Profile, layer_id: str, slot: str, group: str) -> Profile | None:
+def _playable(profile: Profile, group: str) -> list[Move]:
+    """The moves of a group that are keys, mouse buttons or wheel clicks."""
+    return [move for move in profile.moves if move.group == group and (move.keys or move.wheel is not None)]
+
+
+def groups_to_list(profile: Profile) -> list[str]:
+    """The groups of which a carousel or a ring can be made, in order; "" is the moves that are in none."""
+    groups = dict.fromkeys(move.group for move in profile.moves)
+    return [group for group in groups if len(_playable(profile, group)) > 1]
+
+
+def group_on_slot(
+    profile: Profile, layer_id: str, slot: str, group: str, reaction: Reaction = Reaction.PRESS
+) -> Profile | None:
     """The slot given all moves of a group: a step of a carousel, or on a whole stick a ring.
 
     A carousel of just these moves is made once and shared. A control of the left hand steps back and others forward,
     unless that way is taken already. None if the group has no two moves that are keys.
     """
-    moves = [move for move in profile.moves if move.group == group and (move.keys or move.wheel is not None)]
+    moves = _playable(profile, group)
     if len(moves) < 2:
         return None
     if slot in STICK_SLOTS:
@@ -174,7 +187,7 @@ def group_on_slot(profile: Profile, layer_id: str, slot: str, group: str) -> Pro
     if step in _steps_taken(profile, layer_id, slot, carousel.id):
         step = Step.FORWARD if step is Step.BACK else Step.BACK
     action = Action.of(CarouselStep(id=carousel.id, step=step))
-    return given(replace(profile, carousels=carousels), layer_id, slot, Reaction.PRESS, action)
+    return given(replace(profile, carousels=carousels), layer_id, slot, reaction, action)
 
 
 def _steps_taken(profile: Profile, layer_id: str, slot: str, carousel: str) -> set[Step]:

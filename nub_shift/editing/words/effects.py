@@ -67,7 +67,7 @@ class Menu(Enum):
     WHOLE = tr("The whole of it")
     LAYER = tr("A layer")
     WHEEL = tr("The mouse wheel")
-    STEP = tr("A step through a list of moves")
+    STEP = tr("A carousel: step through a list of moves")
     SEQUENCE = tr("Several keys, one after the other")
     PACE = tr("Another look speed")
     GYRO = tr("The gyro")

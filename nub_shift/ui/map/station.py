@@ -24,7 +24,6 @@ from nub_shift.model.controls import (
     Finger,
     Fingers,
     Kind,
-    slot_label,
 )
 from nub_shift.model.effects import DoMove, HoldLayer
 from nub_shift.model.profile import BASE_LAYER
@@ -306,23 +305,14 @@ class MapStation(QWidget):
 
     def _on_group_picked(self, group: str) -> None:
         """A carousel of the group's moves on the chosen button, or a ring on the chosen stick."""
-        cell = self.opened.cell if self.opened is not None else None
-        if cell is None or not self.waiting.for_slot:
+        if self.opened is None or self.opened.cell is None or not self.waiting.for_slot:
             self.said.emit(
                 tr("To step through {group}: press a control on the pad, or click a slot, then {group}", group=group)
             )
-            return
-        made = slot_edits.group_on_slot(self._document.profile, cell.layer_id, cell.slot, group)
-        if made is None:
+        elif group not in slot_edits.groups_to_list(self._document.profile):
             self.said.emit(tr("{group} has no two moves with keys", group=group))
         else:
-            layer_id, slot = cell.layer_id, cell.slot
-            done = self._document.edit(
-                f"{slot_label(slot)}: {group}",
-                lambda profile: slot_edits.group_on_slot(profile, layer_id, slot, group) or profile,
-            )
-            if done:
-                self.waiting.heard(Heard.GIVEN)
+            self.opened.give_group(group)
 
     def _on_place_picked(self, layer_id: str, slot: str) -> None:
         if CONTROL_OF_SLOT[slot].name in self.lanes.instruments:

@@ -71,6 +71,7 @@ class ActionBar(QWidget):
         third_wanted(str, str): the next control that is pressed is to join these two slots.
         together_wanted(tuple, Reaction): the next key or move is for a reaction of these slots pressed together.
         partner_wanted(): the next control that is pressed is to do something together with this one.
+        group_wanted(str): a group whose moves become a ring or a carousel; "" for those in none.
         part_wanted(Reference): the entries of a carousel or ring, or the steps of a sequence, are to be changed.
         example_wanted(str): a sequence to begin with, as it is written.
         besides_wanted(): what is given next begins with what the slot does.
@@ -86,6 +87,7 @@ class ActionBar(QWidget):
     third_wanted = pyqtSignal(str, str)
     together_wanted = pyqtSignal(tuple, object)
     partner_wanted = pyqtSignal()
+    group_wanted = pyqtSignal(str)
     part_wanted = pyqtSignal(object)
     example_wanted = pyqtSignal(str)
     besides_wanted = pyqtSignal()
@@ -104,7 +106,7 @@ class ActionBar(QWidget):
         self._titles = titles
         self._wanted = Wanted(
             *(self.effect_picked.emit, self.use_picked.emit, self.layer_wanted.emit, self.partner_wanted.emit),
-            *(self.third_wanted.emit, self.together_wanted.emit),
+            *(self.third_wanted.emit, self.together_wanted.emit, self.group_wanted.emit),
             *(self.part_wanted.emit, self.example_wanted.emit, self.besides_wanted.emit),
             *(self.amounts_picked.emit, self.edited.emit),
         )

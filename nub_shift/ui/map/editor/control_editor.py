@@ -185,6 +185,17 @@ class ControlEditor(QWidget):
             return
         self._edit(label, lambda profile, cell: slot_edits.given(profile, *cell, self.bar.reaction, action))
 
+    def give_group(self, group: str) -> None:
+        """Gives the chosen slot a carousel of a group's moves, or the whole stick a ring; "" is those in no group."""
+        if self.panel is not None and self.panel.part is not None:
+            self.refused.emit(tr("First close the entries of {part}", part=self.panel.part.label))
+            return
+
+        def made(profile: Profile, cell: tuple[str, str]) -> Profile:
+            return slot_edits.group_on_slot(profile, *cell, group, self.bar.reaction) or profile
+
+        self._edit(group or tr("Moves in no group"), made)
+
     def _make_title(self) -> WrappingRow:
         row = WrappingRow(self.theme.px(6))
         self._title = PlainLabel()
@@ -218,6 +229,7 @@ class ControlEditor(QWidget):
         self.bar.third_wanted.connect(self._on_third_wanted)
         self.bar.together_wanted.connect(self._on_together_wanted)
         self.bar.edited.connect(self._document.edit)
+        self.bar.group_wanted.connect(self.give_group)
         self.bar.part_wanted.connect(self.change_part)
         self.bar.example_wanted.connect(self.written.begin_with)
         self.bar.besides_wanted.connect(self._on_besides_wanted)

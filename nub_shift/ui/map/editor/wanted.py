@@ -42,6 +42,7 @@ class Wanted:
         partner: for the control that is pressed next.
         together: with slots that do something together, and the reaction of these that the next key or move is for.
         third: with two slots that do something together, for a third one that is pressed next.
+        group: with a group whose moves become a ring of a whole stick, or a carousel; "" for those in none.
         part: with a carousel or ring whose entries, or a sequence whose steps, are to be changed.
         example: with a sequence to begin with, as it is written.
         besides: for one thing more, which begins with what the slot does.
@@ -55,6 +56,7 @@ class Wanted:
     partner: Callable[[], object]
     third: Callable[[str, str], object]
     together: Callable[[tuple[str, ...], Reaction], object]
+    group: Callable[[str], object]
     part: Callable[[Reference], object]
     example: Callable[[str], object]
     besides: Callable[[], object]

@@ -127,6 +127,8 @@ class WhatMenu:
         titles = self._titles() if which is Menu.PROFILE else []
         for text, choice in choices(which, place.profile, place.slot, titles):
             add_entry(menu, text, partial(picked, choice))  # type: ignore[arg-type]
+        if which is Menu.STEP or (which is Menu.WHOLE and place.slot in STICK_SLOTS):
+            self._add_groups(menu, which)
         if which is Menu.LAYER:
             add_entry(menu, tr("A new layer, while held"), self._wanted.layer)
             self._add_round(menu)
@@ -136,11 +138,7 @@ class WhatMenu:
             for example in EXAMPLES:
                 add_entry(under, example, partial(self._wanted.example, example))
         if menu.isEmpty():
-            hint = (
-                tr("There is no other profile yet")
-                if which is Menu.PROFILE
-                else tr("Click the heading of a group of moves")
-            )
+            hint = tr("There is no other profile yet") if which is Menu.PROFILE else tr("First make two moves or more")
             add_entry(menu, hint, menu.close).setEnabled(False)
 
     def fill_how(self, menu: QMenu) -> None:
@@ -225,6 +223,14 @@ class WhatMenu:
             now = [use if isinstance(use, ChooseFromRing) else Tilt() for use in uses[1:]] == others
             edit = partial(slot_edits.uses_given, layer_id=place.layer, slot=place.slot, uses=[uses[0], *others])
             self._add_edit(under, text, edit, now)
+
+    def _add_groups(self, menu: QMenu, which: Menu) -> None:
+        """The moves of a group, made a ring for a whole stick, or a carousel to step through."""
+        groups = slot_edits.groups_to_list(self._place.profile)
+        if groups:
+            under = add_menu(menu, tr("A new ring of") if which is Menu.WHOLE else tr("A new carousel of"))
+            for group in groups:
+                add_entry(under, group or tr("Moves in no group"), partial(self._wanted.group, group))
 
     def _add_besides(self, menu: QMenu, found: Action) -> None:
         """What begins with what the slot does."""
