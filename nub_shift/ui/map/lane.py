@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.model.controls import FINGER_LABELS, Finger
@@ -13,7 +13,7 @@ from nub_shift.ui.look.drawing import fitted
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.layouts import take_all
 
-_HEAD = 28
+HEAD = 28
 
 
 class Lane(QWidget):
@@ -33,8 +33,9 @@ class Lane(QWidget):
         self.setAccessibleName(FINGER_LABELS[finger])
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self._row = QHBoxLayout(self)
-        self._row.setContentsMargins(theme.px(4), theme.px(_HEAD), theme.px(4), theme.px(2))
+        self._row.setContentsMargins(theme.px(4), theme.px(HEAD), theme.px(4), theme.px(2))
         self._row.setSpacing(theme.px(3))
+        self._head = LaneHead(theme, finger, self)
         self.set_columns(1)
 
     @property
@@ -63,18 +64,37 @@ class Lane(QWidget):
                 column.addWidget(instrument)
             column.addStretch(1)
             self._row.addLayout(column, 1)
+        self._head.raise_()  # above the controls, which became children later
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def keep_head(self, top: int) -> None:
+        """Keeps the name in sight; what is above `top`, in the lane's own pixels, has been scrolled away."""
+        self._head.move(0, min(max(0, top), max(0, self.height() - self._head.height())))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._head.resize(self.width(), self._head.height())
+
+
+class LaneHead(QWidget):
+    """The finger's name above a line; it covers what is scrolled below it."""
+
+    def __init__(self, theme: Theme, finger: Finger, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self._label = FINGER_LABELS[finger]
+        self.setFixedHeight(theme.px(HEAD))
+        self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
         theme = self.theme
-        if event is not None and event.rect().top() > theme.px(_HEAD):
-            return  # an instrument moves: the head stands as it was drawn
         painter = QPainter(self)
+        if self.y():
+            painter.fillRect(self.rect(), theme.colour("sheet"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setFont(theme.font(0.92, bold=True))
         painter.setPen(theme.colour("ink"))
         room = QRectF(theme.px(11), 0, self.width() - theme.px(14), theme.px(22))
-        text = fitted(painter, FINGER_LABELS[self.finger], room.width())
-        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, text)
+        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, fitted(painter, self._label, room.width()))
         painter.setPen(QPen(theme.colour("pad"), 2))
         y = float(theme.px(24))
         painter.drawLine(QPointF(theme.px(6), y), QPointF(self.width() - theme.px(6), y))

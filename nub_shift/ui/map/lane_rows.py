@@ -45,6 +45,11 @@ class LaneRows(QVBoxLayout):
                 lane.show()
         return True
 
+    def keep_heads(self, top: int) -> None:
+        """Keeps the names of the lanes in sight; what is above `top` has been scrolled away."""
+        for lane in self._lanes:
+            lane.keep_head(top - lane.y())
+
 
 def arranged(widest: list[int], room: int) -> list[list[int]]:
     """How many columns each lane has, in each row of lanes.

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtGui import QMoveEvent, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from nub_shift.editing.document import Document
@@ -30,11 +30,13 @@ class Lanes(QWidget):
     Signals:
         open_asked(str): an instrument was clicked; the control's name.
         move_given(str, str): a move was dropped on a control: the control, the move.
+        stepped_to(str): the keys went on to this control.
         arranged(): the lanes may need another height.
     """
 
     open_asked = pyqtSignal(str)
     move_given = pyqtSignal(str, str)
+    stepped_to = pyqtSignal(str)
     arranged = pyqtSignal()
 
     def __init__(self, theme: Theme, document: Document, live: Live, parent: QWidget | None = None) -> None:
@@ -87,6 +89,11 @@ class Lanes(QWidget):
         super().resizeEvent(event)
         self._arrange()
 
+    def moveEvent(self, event: QMoveEvent | None) -> None:
+        """The area that they stand in scrolls."""
+        super().moveEvent(event)
+        self._rows.keep_heads(-self.y())
+
     def _arrange(self) -> None:
         """Puts the lanes side by side, or in several rows where the room is too narrow."""
         if self._rows.arrange(self.width() // self.theme.px(_COLUMN)):
@@ -103,5 +110,6 @@ class Lanes(QWidget):
         lane = next(index for index, names in enumerate(lanes) if name in names)
         row = lanes[lane].index(name) + down
         lane = min(max(lane + across, 0), len(lanes) - 1)
-        target = self.instruments[lanes[lane][min(max(row, 0), len(lanes[lane]) - 1)]]
-        target.setFocus(Qt.FocusReason.TabFocusReason)
+        target = lanes[lane][min(max(row, 0), len(lanes[lane]) - 1)]
+        self.instruments[target].setFocus(Qt.FocusReason.TabFocusReason)
+        self.stepped_to.emit(target)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
@@ -36,6 +36,7 @@ from nub_shift.ui.map.control_taker import ControlTaker
 from nub_shift.ui.map.dock import Dock
 from nub_shift.ui.map.editor.control_editor import ControlEditor
 from nub_shift.ui.map.game_tools import GameTools
+from nub_shift.ui.map.lane import HEAD
 from nub_shift.ui.map.lanes import Lanes
 from nub_shift.ui.map.layer_compare import LayerCompare
 from nub_shift.ui.map.layer_table import LayerTable
@@ -94,6 +95,7 @@ class MapStation(QWidget):
         self._sharing.setSingleShot(True)
         self._sharing.timeout.connect(self._share_room)
         self.lanes.arranged.connect(self._sharing.start)
+        self.lanes.stepped_to.connect(self._show_control)
         self.lanes.move_given.connect(self._on_move_given)
         self.dock = Dock(theme, document, live, self.waiting)
         self.dock.changed.connect(self._on_opened)
@@ -167,7 +169,15 @@ class MapStation(QWidget):
     def _on_opened(self, control: str) -> None:
         self.lanes.show_opened(control)
         if control:
-            self._scroll.ensureWidgetVisible(self.lanes.instruments[control], 0, 0)
+            self._show_control(control)
+
+    def _show_control(self, control: str) -> None:
+        """Scrolls to a control; the names of the fingers keep their room above it."""
+        shown, bar = self.lanes.instruments[control], self._scroll.verticalScrollBar()
+        if bar is not None:
+            top = shown.mapTo(self.lanes, QPoint(0, 0)).y()
+            lowest = top - self.lanes.theme.px(HEAD)
+            bar.setValue(min(max(bar.value(), top + shown.height() - bar.pageStep()), lowest))
 
     def show_table(self, on: bool) -> None:
         """Shows all layers side by side in place of the lanes."""
