@@ -18,7 +18,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from math import atan2, degrees, hypot
-from typing import ClassVar, Final, Protocol
+from typing import Final, Protocol
 
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
 from nub_shift.engine.effects.plain import fire
@@ -48,8 +48,14 @@ class RingUse(Use):
     confirm: Confirm
     radius: float
     columns: int
-    steady: ClassVar[bool] = True
-    heeds_click: ClassVar[bool] = True
+
+    @property
+    def steady(self) -> bool:
+        return True
+
+    @property
+    def heeds_click(self) -> bool:
+        return True
 
     def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:  # noqa: ARG002
         if name == MOTION_SLOT:

@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 from math import atan2, degrees, exp, hypot
-from typing import ClassVar, Final, assert_never
+from typing import Final, assert_never
 
 from nub_shift.engine.effect_context import EffectContext, Slot
 from nub_shift.engine.readers import StickReader, SurfaceReader
@@ -77,15 +77,17 @@ class ActiveUse:
 
 
 class Use:
-    """A compiled use.
+    """A compiled use."""
 
-    Attributes:
-        steady: whether it matters where the stick is in its dead zone, too.
-        heeds_click: whether the click of the stick is for the use.
-    """
+    @property
+    def steady(self) -> bool:
+        """Whether it matters where the stick is in its dead zone, too."""
+        return False
 
-    steady: ClassVar[bool] = False
-    heeds_click: ClassVar[bool] = False
+    @property
+    def heeds_click(self) -> bool:
+        """Whether the click of the stick is for the use."""
+        return False
 
     def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:
         """Begins on a control; returns `before`, which was at work there, if that can go on."""
@@ -266,7 +268,10 @@ class FlickUse(Use):
     settle_us: int
     counts_per_turn: float
     snap: Snap
-    steady: ClassVar[bool] = True
+
+    @property
+    def steady(self) -> bool:
+        return True
 
     def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:  # noqa: ARG002
         return _StickFlick(self, sources.sticks[name])
@@ -336,7 +341,10 @@ class PositionUse(Use):
 
     position: PointerPosition
     hold: tuple[str, ...]
-    steady: ClassVar[bool] = True
+
+    @property
+    def steady(self) -> bool:
+        return True
 
     def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:
         if isinstance(before, PlacedPointer):
