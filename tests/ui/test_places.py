@@ -25,6 +25,7 @@ _AIMED_AT = (QAbstractButton, QLineEdit, QAbstractSpinBox, QAbstractItemView)
 
 def places(bench: Bench) -> dict[object, QRect]:
     """Where all that can be clicked is in the window, rows of lists included."""
+    bench.window.map.clashes.look()  # it looks a moment after an edit, which may be after the next one here
     QApplication.processEvents()
     window = bench.window
     found: dict[object, QRect] = {}
