@@ -17,11 +17,12 @@ def names_on_bus() -> frozenset[str] | None:
     if bus is None:
         return None
     found: set[str] = set()
-    for member in ("ListNames", "ListActivatableNames"):
-        answer = bus.answer_of(_BUS, member, NOTHING)
-        if answer is None:
-            bus.close()
-            return None
-        found.update(answer[0])
-    bus.close()
+    try:
+        for member in ("ListNames", "ListActivatableNames"):
+            answer = bus.answer_of(_BUS, member, NOTHING)
+            if answer is None:
+                return None
+            found.update(answer[0])
+    finally:
+        bus.close()
     return frozenset(found)

@@ -40,7 +40,7 @@ class Fit:
 def fits(measured: Sequence[Measured], stick: str, trim: PadTrim) -> list[Fit]:
     """The corrections that the last measures of a stick suggest, for a pad that has these by now."""
     found = []
-    now = trim.sticks.get(stick, StickTrim())
+    now = trim.stick(stick)
     rests, rims = last_rest(measured, stick), last_rim(measured, stick)
     if rests:
         rest = rests[0][1]
@@ -80,7 +80,7 @@ def motion_fits(measured: Sequence[Measured], trim: PadTrim) -> list[Fit]:
 
 def _fit(key: str, text: str, why: str, trim: PadTrim, stick: str, wanted: StickTrim, without: StickTrim) -> Fit:
     used, unused = (PadTrim(trim.sticks | {stick: one}, trim.gate_dps) for one in (wanted, without))
-    return Fit(key, text, why, used, unused, wanted == trim.sticks.get(stick, StickTrim()))
+    return Fit(key, text, why, used, unused, wanted == trim.stick(stick))
 
 
 def percent(part: float) -> str:

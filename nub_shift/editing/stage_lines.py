@@ -5,18 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nub_shift.editing.edits import feel as feel_edits
+from nub_shift.model.controls import PART_LABELS
 from nub_shift.model.feel import LEAST_STEP, SliderFeel, Stage, TriggerFeel
 from nub_shift.model.profile import Profile
-from nub_shift.translation import tr, trc
+from nub_shift.translation import tr
 
-STAGE_LABELS = {
-    "light": tr("Light"),
-    "deep": tr("Deep"),
-    "low": trc("a slider", "Low"),
-    "low_deep": trc("a slider", "Low, second stage"),
-    "high": trc("a slider", "High"),
-    "high_deep": trc("a slider", "High, second stage"),
-}
+STAGE_LABELS = {part: PART_LABELS[part] for part in ("light", "deep", "low", "low_deep", "high", "high_deep")}
 
 
 @dataclass(frozen=True)

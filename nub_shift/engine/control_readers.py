@@ -11,7 +11,7 @@ from nub_shift.engine.stage_readers import SliderReader, TriggerReader
 from nub_shift.engine.uses import Sources
 from nub_shift.model.controls import CONTROLS, STICKS, Kind
 from nub_shift.model.feel import Feel
-from nub_shift.model.trim import PadTrim, StickTrim, motion_feel_on
+from nub_shift.model.trim import PadTrim, motion_feel_on
 
 
 class ControlReaders:
@@ -43,7 +43,7 @@ class ControlReaders:
     def fit(self, trim: PadTrim) -> None:
         """Corrects for a pad; a sheet is to be turned to after that."""
         for name in STICKS:
-            self._sticks[name].fit(trim.sticks.get(name, StickTrim()))
+            self._sticks[name].fit(trim.stick(name))
         self._trim = trim
         self._feel = None
 

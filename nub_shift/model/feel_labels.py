@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from enum import Enum
 from typing import Final
 
+from nub_shift.model.controls import PART_LABELS
 from nub_shift.model.feel import (
     AxisFeel,
     Centre,
@@ -24,7 +25,7 @@ from nub_shift.model.feel import (
     TriggerFeel,
 )
 from nub_shift.model.schema_types import Record
-from nub_shift.translation import tr, trc
+from nub_shift.translation import tr
 
 FEEL_LABELS: Final[dict[type[Record], dict[str, str]]] = {
     StickFeel: {
@@ -55,12 +56,7 @@ FEEL_LABELS: Final[dict[type[Record], dict[str, str]]] = {
         "quick": tr("Quick"),
         "ease": tr("Quick: ease by"),
     },
-    SliderFeel: {
-        "low": trc("a slider", "Low"),
-        "low_deep": trc("a slider", "Low, second stage"),
-        "high": trc("a slider", "High"),
-        "high_deep": trc("a slider", "High, second stage"),
-    },
+    SliderFeel: {part: PART_LABELS[part] for part in ("low", "low_deep", "high", "high_deep")},
     MotionFeel: {
         "ratio": tr("Turns per degree"),
         "vertical_ratio": tr("Up and down, in relation"),

@@ -44,6 +44,13 @@ class PadTrim(Record, frozen=True):
     sticks: dict[str, StickTrim] = {}  # noqa: RUF012 - msgspec copies it
     gate_dps: GateRate = 0.0
 
+    def stick(self, name: str) -> StickTrim:
+        """The correction of a stick, or of any other control: that of a healthy one where none is known."""
+        return self.sticks.get(name, _HEALTHY)
+
+
+_HEALTHY: Final = StickTrim()
+
 
 def stick_feel_on(trim: StickTrim, feel: StickFeel) -> StickFeel:
     """The feel as it plays on a pad: the larger of both dead zones, in the shape that the feel has."""

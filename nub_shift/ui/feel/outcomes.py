@@ -10,7 +10,7 @@ from nub_shift.editing.pad_view import PadView
 from nub_shift.model.controls import MOTION_SLOT
 from nub_shift.model.feel import MotionFeel, StickFeel
 from nub_shift.model.profile import Profile
-from nub_shift.model.trim import PadTrim, StickTrim, motion_feel_on, stick_feel_on
+from nub_shift.model.trim import PadTrim, motion_feel_on, stick_feel_on
 from nub_shift.ui.feel.flipping import Key
 from nub_shift.ui.feel.what_if import Shaped, WhatIf
 
@@ -57,7 +57,7 @@ class Outcomes(QObject):
     def _shaped(self, profile: Profile, layer_id: str, control: str) -> Shaped:
         feel = getattr(layer_feel(profile, layer_id), control)
         if isinstance(feel, StickFeel):
-            feel = stick_feel_on(self.trim.sticks.get(control, StickTrim()), feel)
+            feel = stick_feel_on(self.trim.stick(control), feel)
         elif isinstance(feel, MotionFeel):
             feel = motion_feel_on(self.trim, feel)
         return doing(profile, layer_id, control), feel

@@ -35,7 +35,7 @@ from nub_shift.model.feel import AxisFeel, StickFeel
 from nub_shift.model.measures import Measured, last_rest, last_rim
 from nub_shift.model.profile import BASE_LAYER, Profile
 from nub_shift.model.slot_names import slot_name
-from nub_shift.model.trim import PadTrim, StickTrim
+from nub_shift.model.trim import PadTrim
 from nub_shift.protocol.messages import FrameNews
 from nub_shift.translation import inside, tr, trc
 from nub_shift.ui.feel.curve import Curve
@@ -382,7 +382,7 @@ class FeelStation(QWidget):
         self.turn.show_profile(profile, self._layer_id, self.control)
         if pictured:
             rests, rims = last_rest(measured, self.control), last_rim(measured, self.control)
-            own = trim.sticks.get(self.control, StickTrim())
+            own = trim.stick(self.control)
             self.lens.show_known(rests[0][1] if rests else None, rims[0][1] if rims else None, own)
         self._show_pictures(profile)
 

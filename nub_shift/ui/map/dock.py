@@ -89,7 +89,6 @@ class Dock(QWidget):
         self._low = False
         self._room = theme.px(HEIGHT)
         self.show_displaced(())
-        self._show_parts()
 
     def sizeHint(self) -> QSize:
         return QSize(self.theme.px(400), self._height(self.theme.px(HEIGHT)))
@@ -118,7 +117,8 @@ class Dock(QWidget):
         self.overview.setText("\n".join(f"{heading}: {line}" for heading, line in found))
 
     def _show_parts(self) -> None:
-        """The opened control, or how full the profile is."""
+        """The opened control, or else how full the profile is and what this pad lacks."""
+        self._lacks.setVisible(bool(self._displaced) and self.opened is None and not self._low)
         self._scroll.setVisible(not self._low and self.opened is not None)
         self.overview.setVisible(not self._low and self.opened is None)
         self.updateGeometry()
@@ -126,14 +126,13 @@ class Dock(QWidget):
     def show_displaced(self, found: Sequence[Displaced]) -> None:
         """Says what this pad lacks, as long as no control is open."""
         self._displaced = found
-        self._lacks.setVisible(bool(found) and self.opened is None and not self._low)
         self._lacking.setText(lacking_words(found))
         set_tip(self._lacking, self._lacking.text())
+        self._show_parts()
 
     def set_low(self, low: bool) -> None:
         """Says only what is waited for, while something else takes the room."""
         self._low = low
-        self.show_displaced(self._displaced)
         self._show_parts()
 
     def show_layer(self, layer_id: str) -> None:
@@ -167,7 +166,6 @@ class Dock(QWidget):
         opened.fit(self.width())
         opened.show()
         self.opened = opened
-        self.show_displaced(self._displaced)
         self._show_parts()
         self.wait_line.set_opened(True)
         self.changed.emit(name)
@@ -185,7 +183,6 @@ class Dock(QWidget):
         """Closes the opened control."""
         if self.opened is not None:
             self._close()
-            self.show_displaced(self._displaced)
             self._show_parts()
             self.wait_line.set_opened(False)
             self.changed.emit("")

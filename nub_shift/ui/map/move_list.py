@@ -458,13 +458,11 @@ class MoveList(QWidget):
         what = moves[0].label if len(moves) == 1 else move_count(new)
         if not there:
             return tr("Added {what}", what=what)
-        return (
-            tr("Added {what}, {there} were there", what=what, there=there)
-            if new
-            else tr("{what}: was there", what=moves[0].label)
-            if there == 1
-            else tr("Nothing new, {there} were there", there=there)
-        )
+        if new:
+            return tr("Added {what}, {there} were there", what=what, there=there)
+        if there == 1:
+            return tr("{what}: was there", what=moves[0].label)
+        return tr("Nothing new, {there} were there", there=there)
 
     def _offer_to_mend(self) -> None:
         """Puts the next line that was not understood back into the field, where nothing else is being written."""

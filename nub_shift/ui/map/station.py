@@ -377,8 +377,8 @@ class MapStation(QWidget):
 
     def _look_over(self) -> None:
         """What is probably a mistake, and what this pad has no control for."""
-        self.clashes.show_profile(self._document.profile, self._controls, self._fingers)
         profile = self._document.profile
+        self.clashes.show_profile(profile, self._controls, self._fingers)
         self.dock.show_displaced(displaced(profile, self._controls))
         self.dock.show_fullness(fullness(profile, self._controls, self._fingers, self.moves.unassigned))
 

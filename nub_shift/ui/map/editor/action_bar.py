@@ -75,6 +75,8 @@ class ActionBar(QWidget):
         part_wanted(Reference): the entries of a carousel or ring, or the steps of a sequence, are to be changed.
         example_wanted(str): a sequence to begin with, as it is written.
         besides_wanted(): what is given next begins with what the slot does.
+        reaction_picked(): keys, moves and effects go to another reaction.
+        moved(Reaction): what the slot does by that reaction is to be done by the chosen one.
         edited(str, Edit): something that slots share is to be another: what, and the edit.
     """
 
