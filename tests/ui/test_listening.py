@@ -43,9 +43,9 @@ def test_the_prompt_says_what_the_next_key_does_and_that_is_what_it_does(bench: 
     assert words.text() == "Press the key for south (tap), or click a move" and waiting.wait.reaction is Reaction.TAP
     assert opened.bar.does.accessibleName() == "Nothing yet"
     leap = given(bench, "south")[Reaction.PRESS]
-    assert opened.cell is not None
-    QTest.keyPress(opened.cell, Qt.Key.Key_F7)
-    QTest.keyRelease(opened.cell, Qt.Key.Key_F7)
+    assert opened.edits.cell is not None
+    QTest.keyPress(opened.edits.cell, Qt.Key.Key_F7)
+    QTest.keyRelease(opened.edits.cell, Qt.Key.Key_F7)
     assert (
         given(bench, "south").keys() == {Reaction.PRESS, Reaction.TAP} and given(bench, "south")[Reaction.PRESS] == leap
     )

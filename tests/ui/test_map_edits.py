@@ -235,7 +235,7 @@ def test_reactions_manners_and_times_are_edited_beside_each_other(bench: Bench) 
     bench.link.touch("home")
     opened = bench.window.map.opened
     assert opened is not None
-    opened.give(Action(keys=("KEY_A",)))
+    opened.edits.give(Action(keys=("KEY_A",)))
     for reaction, name in ((Reaction.HOLD, "F5"), (Reaction.DOUBLE_TAP, "F6")):
         choose_reaction(opened, reaction)
         opened.written.entry.setText(name)
@@ -376,8 +376,8 @@ def test_what_is_waited_for_is_one_thing_in_one_line(bench: Bench) -> None:
 def test_keys_of_a_combination_that_come_up_later_do_nothing(bench: Bench) -> None:
     bench.link.touch("home")
     opened = bench.window.map.opened
-    assert opened is not None and opened.cell is not None
-    cell = opened.cell
+    assert opened is not None and opened.edits.cell is not None
+    cell = opened.edits.cell
     QTest.keyPress(cell, Qt.Key.Key_Control)
     QTest.keyPress(cell, Qt.Key.Key_Return)
     QTest.keyRelease(cell, Qt.Key.Key_Control)
@@ -403,12 +403,12 @@ def test_two_slots_together_get_a_key_of_their_own(bench: Bench) -> None:
     opened.bar.partner_wanted.emit()
     bench.link.touch("east")
     opened = bench.window.map.opened
-    assert opened is not None and opened.cell is not None
-    QTest.keyPress(opened.cell, Qt.Key.Key_F7)
-    QTest.keyRelease(opened.cell, Qt.Key.Key_F7)
+    assert opened is not None and opened.edits.cell is not None
+    QTest.keyPress(opened.edits.cell, Qt.Key.Key_F7)
+    QTest.keyRelease(opened.edits.cell, Qt.Key.Key_F7)
     (pair,) = bench.document.profile.layers[0].together
     assert (pair.slots, pair.keys) == (("south", "east"), ("KEY_F7",))
-    assert "with south: F7" in opened.cell.accessibleName()
+    assert "with south: F7" in opened.edits.cell.accessibleName()
     assert bench.assigned("east") == Assignment(move="wade")
     for choice, left in (
         ("Within 100 ms", [(100, Manner.HELD)]),
@@ -450,8 +450,8 @@ def test_layers_side_by_side_lead_to_the_place_and_one_is_made_like_another(benc
     table.setCurrentItem(item)
     QTest.keyClick(table, Qt.Key.Key_Return)
     opened = window.map.opened
-    assert opened is not None and opened.cell is not None
-    assert (opened.cell.layer_id, opened.cell.slot) == ("lamp", "south")
+    assert opened is not None and opened.edits.cell is not None
+    assert (opened.edits.cell.layer_id, opened.edits.cell.slot) == ("lamp", "south")
     assert not window.layers.table.isChecked()
     like = layer_edits.made_like(bench.document.profile, "lamp", "base")
     assert like.layers[1].slots == like.layers[0].slots
@@ -465,8 +465,8 @@ def test_what_is_worth_a_look_leads_to_its_place(bench: Bench) -> None:
     assert item is not None and "no move of the game uses" in item.text()
     rows.rows.itemActivated.emit(item)
     opened = bench.window.map.opened
-    assert opened is not None and isinstance(opened.cell, Cell)
-    assert (bench.window.map.layer_id, opened.cell.slot) == ("lamp", "west")
+    assert opened is not None and isinstance(opened.edits.cell, Cell)
+    assert (bench.window.map.layer_id, opened.edits.cell.slot) == ("lamp", "west")
     last = rows.rows.item(rows.rows.count() - 1)
     assert last is not None and last.text() == "No control does Read the tide"
     rows.rows.itemActivated.emit(last)
@@ -487,7 +487,7 @@ def test_the_window_survives_many_layers(make_bench: Callable[[Theme], Bench], t
     assert len(opened.grid.layers) == 4 and {"base", last} <= set(opened.grid.layers)
     bench.window.map.show_layer("lamp")
     again = bench.window.map.opened
-    assert again is not None and "lamp" in again.grid.layers and again.cell is not None
+    assert again is not None and "lamp" in again.grid.layers and again.edits.cell is not None
 
 
 def test_slots_pressed_together_are_tapped_and_held_in_their_own_way(bench: Bench) -> None:
@@ -498,16 +498,16 @@ def test_slots_pressed_together_are_tapped_and_held_in_their_own_way(bench: Benc
     choose(popped(opened.bar.other), Menu.TOGETHER.value, "With the next control you press")
     bench.link.touch("east")
     opened = bench.window.map.opened
-    assert opened is not None and opened.cell is not None
-    QTest.keyClick(opened.cell, Qt.Key.Key_F7)
+    assert opened is not None and opened.edits.cell is not None
+    QTest.keyClick(opened.edits.cell, Qt.Key.Key_F7)
     choose(popped(opened.bar.other), Menu.TOGETHER.value, "Together with south", "When", "Tap: Nothing")
-    QTest.keyClick(opened.cell, Qt.Key.Key_F8)
+    QTest.keyClick(opened.edits.cell, Qt.Key.Key_F8)
     (pair,) = bench.document.profile.layers[0].together
     assert {reaction: action.keys for reaction, action in pair.reactions.items()} == {
         Reaction.TAP: ("KEY_F8",),
         Reaction.HOLD: ("KEY_F7",),
     }
-    assert "with south: tap: F8; hold: F7" in opened.cell.accessibleName()
+    assert "with south: tap: F8; hold: F7" in opened.edits.cell.accessibleName()
     choose(popped(opened.bar.other), Menu.TOGETHER.value, "Together with south", "When", "Clear hold")
     (pair,) = bench.document.profile.layers[0].together
     assert list(pair.reactions) == [Reaction.TAP]
@@ -518,13 +518,13 @@ def test_what_a_slot_does_only_while_another_is_held_and_when_it_is_let_go(bench
     opened = bench.window.map.opened
     assert opened is not None
     choose_reaction(opened, Reaction.RELEASE)
-    opened.give(Action(keys=("KEY_A",)))
+    opened.edits.give(Action(keys=("KEY_A",)))
     opened.bar.time.setValue(300)
     choose(popped(opened.bar.other_reactions), "Only while another is held", "Left trigger", "Left trigger")
     found = bench.assigned("home")
     assert isinstance(found, Assignment)
     assert found.release == Release(keys=("KEY_A",), after_ms=300, while_=("left_trigger.light",))
-    assert opened.cell is not None and "while left trigger is held" in opened.cell.accessibleName()
+    assert opened.edits.cell is not None and "while left trigger is held" in opened.edits.cell.accessibleName()
     choose(popped(opened.bar.other_reactions), "Only while another is held", "Left trigger", "Left trigger")
     opened.bar.time.setValue(0)
     assert bench.assigned("home") == Assignment(release=Release(keys=("KEY_A",)))

@@ -15,18 +15,17 @@ from PyQt6.QtWidgets import QApplication, QMenu
 
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import layers as layer_edits
-from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.feel import HAVING_FEEL, settings
 from nub_shift.editing.edits.feel import given as given_feel
 from nub_shift.editing.edits.moves import written_moves
-from nub_shift.editing.waiting import Heard
+from nub_shift.editing.waiting import Awaited, Heard, Wait
 from nub_shift.editing.words.effects import Menu
 from nub_shift.editing.words.written_sequence import Stroke, recorded_steps, steps_text, written_sequence
 from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.actions import Action, Manner
 from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
-from nub_shift.model.effects import CarouselStep, ChooseFromRing, Glide, PointerPosition
+from nub_shift.model.effects import CarouselStep, ChooseFromRing, Glide, HoldLayer, PointerPosition, Step
 from nub_shift.model.feel import DeadZoneShape, Smoothing, StickFeel, changed_feel
 from nub_shift.model.game import Grip
 from nub_shift.model.listed import SequenceStep
@@ -81,16 +80,15 @@ def test_entries_are_added_moved_and_removed_one_by_one(bench: Bench) -> None:
     bench.link.touch("home")
     opened = bench.window.map.opened
     assert opened is not None
-    for slot in ("north", "right_stick"):
-        made = slot_edits.group_on_slot(bench.document.profile, "base", slot, "Light")
-        assert made is not None
-        bench.document.edit("Group", partial(lambda made, _: made, made))
+    bench.window.map.open_slot("right_stick", listen=False).edits.give_group("Light")
+    opened = bench.window.map.open_slot("north", listen=False)
+    opened.edits.give_group("Light")
     first = bench.document.profile.carousels[0]
     opened.change_part(Reference(Kind.CAROUSEL, first.id))
-    panel = opened.panel
+    panel = opened.edits.panel
     assert panel is not None
     panel.rows.setCurrentRow(0)
-    opened.give(Action(move="leap"))
+    opened.edits.give(Action(move="leap"))
     QTest.keyClick(panel.rows, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
     now = bench.document.profile.carousels[0].entries
     assert now == (Action(move="leap"), *first.entries)
@@ -100,16 +98,16 @@ def test_entries_are_added_moved_and_removed_one_by_one(bench: Bench) -> None:
     assert bench.document.profile.carousels[0] == first
     ring = bench.document.profile.rings[0]
     opened.change_part(Reference(Kind.RING, ring.id))
-    assert opened.panel is not None and opened.panel is not panel
-    opened.panel.radius.setValue(80)
+    assert opened.edits.panel is not None and opened.edits.panel is not panel
+    opened.edits.panel.radius.setValue(80)
     assert bench.document.profile.rings[0] == replace(ring, radius=0.8)
-    item = opened.panel.rows.item(1)
+    item = opened.edits.panel.rows.item(1)
     assert item is not None
     item.setText("Second of all")
     assert bench.document.profile.rings[0].entries[1].label == "Second of all"
-    QTest.keyClick(opened.panel.name, Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
-    QTest.keyClicks(opened.panel.name, "Wheel of tools")
-    QTest.keyClick(opened.panel.name, Qt.Key.Key_Return)
+    QTest.keyClick(opened.edits.panel.name, Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
+    QTest.keyClicks(opened.edits.panel.name, "Wheel of tools")
+    QTest.keyClick(opened.edits.panel.name, Qt.Key.Key_Return)
     assert bench.document.profile.rings[0].label == "Wheel of tools"
 
 
@@ -284,14 +282,14 @@ def test_two_layers_are_compared_and_made_alike_slot_by_slot(bench: Bench) -> No
 def test_the_numbers_of_what_a_slot_does_are_set_beside_it(bench: Bench) -> None:
     opened = bench.window.map.open_slot("home", listen=False)
     row = opened.bar.amounts
-    opened.give(Action(glide=Glide(x=400.0)))
+    opened.edits.give(Action(glide=Glide(x=400.0)))
     assert [spin.value() for spin in row.spins] == [400, 0]
     row.spins[1].setValue(-250)
     assert bench.assigned("home") == Assignment(glide=Glide(x=400.0, y=-250))
-    opened.give(Action(keys=("KEY_A",), manner=Manner.TURBO))
+    opened.edits.give(Action(keys=("KEY_A",), manner=Manner.TURBO))
     row.spins[0].setValue(30)
     assert bench.assigned("home") == Assignment(keys=("KEY_A",), manner=Manner.TURBO, duty=0.3)
-    opened.give(Action(keys=("KEY_A",), manner=Manner.TOGGLE))
+    opened.edits.give(Action(keys=("KEY_A",), manner=Manner.TOGGLE))
     QTest.mouseClick(row.switches[0], Qt.MouseButton.LeftButton)
     assert bench.assigned("home") == Assignment(keys=("KEY_A",), manner=Manner.TOGGLE, regain=True)
     opened = bench.window.map.open_slot("left_stick", listen=False)
@@ -314,7 +312,7 @@ def test_which_layers_are_gone_round_is_chosen(bench: Bench) -> None:
     for label in ("Dusk", "Night"):
         bench.document.edit(label, partial(layer_edits.added, layer_id=label.lower(), label=label))
     opened = bench.window.map.open_slot("home", listen=False)
-    opened.give(Action(next=("base", "lamp", "dusk", "night")))
+    opened.edits.give(Action(next=("base", "lamp", "dusk", "night")))
     QTest.mouseClick(opened.bar.layer, Qt.MouseButton.LeftButton)
     menus = [menu for menu in opened.bar.findChildren(QMenu) if menu.title() == ""]
     choose(menus[-1], "Goes round", "Dusk")
@@ -469,7 +467,7 @@ def test_how_long_a_key_is_waited_for_is_a_choice_that_is_kept(bench: Bench) -> 
     bench.now_us += 3_600_000_000
     bench.window.map.waiting.look_at_clock()
     opened = bench.window.map.opened
-    assert opened is not None and opened.cell is not None and opened.cell.listening
+    assert opened is not None and opened.edits.cell is not None and opened.edits.cell.listening
     assert listening_ms() == 0
 
 
@@ -481,25 +479,25 @@ def test_the_demo_of_a_simulated_pad_opens_and_binds_nothing_and_the_desktops_ke
     bench.link.touch()
     bench.link.touch("home")
     opened = bench.window.map.opened
-    assert opened is not None and opened.cell is not None
+    assert opened is not None and opened.edits.cell is not None
     said: list[str] = []
     bench.window.map.said.connect(said.append)
     for keys in ((Qt.Key.Key_Meta,), (Qt.Key.Key_Alt, Qt.Key.Key_F4), (Qt.Key.Key_Alt, Qt.Key.Key_Tab)):
         for key in keys:
-            QTest.keyPress(opened.cell, key)
+            QTest.keyPress(opened.edits.cell, key)
         for key in reversed(keys):
-            QTest.keyRelease(opened.cell, key)
+            QTest.keyRelease(opened.edits.cell, key)
         assert bench.assigned("home") is None and "Your desktop uses" in said.pop()
-    QTest.keyClick(opened.cell, Qt.Key.Key_F9)
+    QTest.keyClick(opened.edits.cell, Qt.Key.Key_F9)
     assert bench.assigned("home") == Assignment(keys=("KEY_F9",))
 
 
 def test_the_rarer_settings_of_an_action_are_one_question_away(bench: Bench) -> None:
     opened = bench.window.map.open_slot("home", listen=False)
-    opened.give(Action(move="leap"))
+    opened.edits.give(Action(move="leap"))
     choose(popped(opened.bar.other), "And one more thing", "The next key or move you choose")
-    assert opened.cell is not None and opened.cell.listening
-    opened.give(Action(keys=("KEY_F9",)))
+    assert opened.edits.cell is not None and opened.edits.cell.listening
+    opened.edits.give(Action(keys=("KEY_F9",)))
     choose(popped(opened.bar.other_manners), "Stays on a little longer")
     opened.bar.amounts.spins[-1].setValue(300)
     both = Assignment(move="leap", linger_ms=300, also=(Action(keys=("KEY_F9",)),))
@@ -557,3 +555,31 @@ def test_rings_and_carousels_are_found_under_what(bench: Bench) -> None:
     step = base["home"].reactions[Reaction.HOLD].effect
     assert isinstance(step, CarouselStep) and step.id == bench.document.profile.carousels[-1].id
     assert base["right_stick"].uses == (ChooseFromRing(bench.document.profile.rings[-1].id),)
+
+
+def test_what_is_made_first_goes_where_a_key_would_go(bench: Bench) -> None:
+    """A step, layer or sequence is one thing more, an entry, or for two slots together, as a key is."""
+    opened = bench.window.map.open_slot("home", listen=False)
+    opened.edits.give(Action(move="leap"))
+    choose(popped(opened.bar.other), "And one more thing", "The next key or move you choose")
+    opened.bar.layer_wanted.emit()
+    layer = bench.document.profile.layers[-1].id
+    assert bench.assigned("home") == Assignment(move="leap", also=(Action.of(HoldLayer(layer)),))
+    opened.edits.give_group("Light")
+    steps = bench.document.profile.carousels[-1]
+    assert bench.assigned("home") == Assignment.of(CarouselStep(steps.id, Step.FORWARD))
+    opened.change_part(Reference(Kind.CAROUSEL, steps.id))
+    panel = opened.edits.panel
+    assert panel is not None
+    panel.rows.setCurrentRow(-1)
+    opened.bar.layer_wanted.emit()
+    last = bench.document.profile.layers[-1].id
+    assert last != layer and bench.document.profile.carousels[-1].entries[-1] == Action.of(HoldLayer(last))
+    QTest.mouseClick(opened.bar.empty, Qt.MouseButton.LeftButton)
+    assert bench.document.profile.carousels[-1] == steps and bench.assigned("home") is not None
+    opened.close_part()
+    bench.window.map.waiting.begin(Wait(Awaited.PAIR_INPUT, "base", "home", partner="south"))
+    QTest.keyClicks(opened.written.entry, "A, 100 ms, B")
+    QTest.keyClick(opened.written.entry, Qt.Key.Key_Return)
+    pair = bench.document.profile.layers[0].together[-1]
+    assert set(pair.slots) == {"home", "south"} and pair.reactions[Reaction.PRESS].sequence

@@ -90,14 +90,14 @@ def test_no_edit_moves_anything(bench: Bench, opened: ControlEditor) -> None:
         return partial(QTest.mouseClick, button, Qt.MouseButton.LeftButton)
 
     does: list[tuple[str, Callable[[], object]]] = [
-        ("a key", lambda: opened.give(Action(keys=("KEY_LEFTCTRL", "KEY_LEFTSHIFT", "KEY_F12")))),
+        ("a key", lambda: opened.edits.give(Action(keys=("KEY_LEFTCTRL", "KEY_LEFTSHIFT", "KEY_F12")))),
         *((manner.value, click(button)) for manner, button in opened.bar.manners.items()),
         *((reaction.value, click(button)) for reaction, button in opened.bar.reactions.items()),
-        ("a hold besides", lambda: opened.give(Action(move="leap"))),
+        ("a hold besides", lambda: opened.edits.give(Action(move="leap"))),
         ("a rarer reaction", partial(opened.bar._on_reaction, Reaction.DOUBLE_TAP)),
-        ("a double tap", lambda: opened.give(Action(keys=("KEY_B",), manner=Manner.TOGGLE))),
+        ("a double tap", lambda: opened.edits.give(Action(keys=("KEY_B",), manner=Manner.TOGGLE))),
         ("a rarer manner", partial(opened.bar.manner_picked.emit, Manner.TOGGLE_TURBO, 10.0)),
-        *((text, partial(opened.give, Action.of(effect))) for text, effect in effects(bench)),
+        *((text, partial(opened.edits.give, Action.of(effect))) for text, effect in effects(bench)),
         ("nothing", click(opened.bar.silence)),
         ("clear", click(opened.bar.empty)),
         ("look around", lambda: bench.window.map.lanes.move_given.emit("left_stick", "look")),

@@ -107,8 +107,8 @@ class ByMouse(Player):
 
     def hold(self, key: Qt.Key) -> None:
         self.click(self.opened.bar.reactions[Reaction.HOLD])
-        assert self.opened.cell is not None
-        self.click(self.opened.cell)
+        assert self.opened.edits.cell is not None
+        self.click(self.opened.edits.cell)
         self.press(key)
 
     def write(self, text: str) -> None:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from typing import TypeAlias
 
 from msgspec.structs import replace
 
 from nub_shift.editing.edits.bindings import bound
 from nub_shift.editing.edits.ids import fresh_id
 from nub_shift.model.actions import Action, Manner, with_manner
-from nub_shift.model.controls import CONTROL_OF_SLOT, MOTION_SLOT, STICK_SLOTS, Finger
+from nub_shift.model.controls import CONTROL_OF_SLOT, MOTION_SLOT, Finger
 from nub_shift.model.effects import (
     CarouselStep,
     ChooseFromRing,
@@ -30,6 +31,8 @@ from nub_shift.model.walk import SlotOrigin, layer_actions
 from nub_shift.translation import tr
 
 SOONEST_MS = 20  # no hold is sooner
+# Creates the layer, carousel, or sequence that an action uses, and returns the profile with it and the action.
+Making: TypeAlias = Callable[[Profile], tuple[Profile, Action]]
 _LEFT = (Finger.LEFT_INDEX, Finger.LEFT_THUMB)
 
 
@@ -157,25 +160,23 @@ def groups_to_list(profile: Profile) -> list[str]:
     return [group for group in groups if len(_playable(profile, group)) > 1]
 
 
-def group_on_slot(
-    profile: Profile, layer_id: str, slot: str, group: str, reaction: Reaction = Reaction.PRESS
-) -> Profile | None:
-    """The slot given all moves of a group: a step of a carousel, or on a whole stick a ring.
+def ring_given(profile: Profile, layer_id: str, slot: str, group: str) -> Profile:
+    """The profile with a ring of a group's moves on a whole stick; an equal ring is used again."""
+    moves = _playable(profile, group)[:36]
+    ring_id = fresh_id(group or "ring", [ring.id for ring in profile.rings])
+    entries = tuple(RingEntry.of(DoMove(move.id), label=move.label[:MAX_SHORT_LABEL]) for move in moves)
+    known = next((ring for ring in profile.rings if ring.entries == entries), None)
+    ring = known or Ring(id=ring_id, label=group or tr("Ring"), entries=entries)
+    rings = profile.rings if known is not None else (*profile.rings, ring)
+    return use_changed(replace(profile, rings=rings), layer_id, slot, ChooseFromRing(ring.id))
 
-    A carousel of just these moves is made once and shared. A control of the left hand steps back and others forward,
-    unless that way is taken already. None if the group has no two moves that are keys.
+
+def carousel_step(profile: Profile, layer_id: str, slot: str, group: str) -> tuple[Profile, Action]:
+    """The profile with a carousel of a group's moves, and the step that suits a slot; an equal carousel is used again.
+
+    A control of the left hand steps back and others forward, unless another slot steps in that direction already.
     """
-    moves = _playable(profile, group)
-    if len(moves) < 2:
-        return None
-    if slot in STICK_SLOTS:
-        ring_id = fresh_id(group or "ring", [ring.id for ring in profile.rings])
-        entries = tuple(RingEntry.of(DoMove(move.id), label=move.label[:MAX_SHORT_LABEL]) for move in moves[:36])
-        known = next((ring for ring in profile.rings if ring.entries == entries), None)
-        ring = known or Ring(id=ring_id, label=group or tr("Ring"), entries=entries)
-        rings = profile.rings if known is not None else (*profile.rings, ring)
-        return bound(replace(profile, rings=rings), layer_id, slot, Assignment.of_use(ChooseFromRing(ring.id)))
-    steps = tuple(Action.of(DoMove(move.id)) for move in moves[:64])
+    steps = tuple(Action.of(DoMove(move.id)) for move in _playable(profile, group)[:64])
     shared = next((found for found in profile.carousels if found.entries == steps), None)
     carousel = shared or Carousel(
         id=fresh_id(group or "carousel", [found.id for found in profile.carousels]),
@@ -186,8 +187,7 @@ def group_on_slot(
     step = Step.BACK if CONTROL_OF_SLOT[slot].finger in _LEFT else Step.FORWARD
     if step in _steps_taken(profile, layer_id, slot, carousel.id):
         step = Step.FORWARD if step is Step.BACK else Step.BACK
-    action = Action.of(CarouselStep(id=carousel.id, step=step))
-    return given(replace(profile, carousels=carousels), layer_id, slot, reaction, action)
+    return replace(profile, carousels=carousels), Action.of(CarouselStep(id=carousel.id, step=step))
 
 
 def _steps_taken(profile: Profile, layer_id: str, slot: str, carousel: str) -> set[Step]:

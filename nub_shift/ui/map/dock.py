@@ -143,17 +143,11 @@ class Dock(QWidget):
         if opened is None:
             return
         profile = self._document.profile
-        same = opened.grid.layers == columns(profile, layer_id)
-        if same and opened.grid.slots == shown_slots(profile, opened.control.name):
+        layers = columns(profile, layer_id)
+        if opened.grid.layers == layers and opened.grid.slots == shown_slots(profile, opened.control.name):
             opened.show_profile(profile)
-            return
-        # Other layers, other columns: it is opened anew, with the same slot chosen.
-        cell = opened.cell
-        self.close_control()
-        opened = self.open_control(opened.control.name)
-        if cell is not None:
-            shown = cell.layer_id if cell.layer_id in opened.grid.layers else layer_id
-            opened.choose(shown, cell.slot, listen=False)
+        else:
+            opened.show_layers(layers, layer_id)
 
     def open_control(self, name: str) -> ControlEditor:
         """Opens a control; another one that was open closes."""

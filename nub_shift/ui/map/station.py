@@ -292,7 +292,7 @@ class MapStation(QWidget):
         move = self._document.profile.move(move_id)
         if opened is None or move is None:
             return
-        if opened.panel is None and not self.waiting.for_slot and not opened.is_empty:
+        if opened.edits.panel is None and not self.waiting.for_slot and not opened.edits.is_empty:
             self.said.emit(
                 tr("To have a control do {move}: press it on the pad or click its slot, then the move", move=move.label)
             )
@@ -300,7 +300,7 @@ class MapStation(QWidget):
         if move.look:
             opened.whole.look_around()
         else:
-            opened.give(Action.of(DoMove(move_id)))
+            opened.edits.give(Action.of(DoMove(move_id)))
 
     def _on_move_given(self, control: str, move_id: str) -> None:
         """A move was dropped on a control: on its press, or on a stick that is to look about."""
@@ -315,14 +315,14 @@ class MapStation(QWidget):
 
     def _on_group_picked(self, group: str) -> None:
         """A carousel of the group's moves on the chosen button, or a ring on the chosen stick."""
-        if self.opened is None or self.opened.cell is None or not self.waiting.for_slot:
+        if self.opened is None or self.opened.edits.cell is None or not self.waiting.for_slot:
             self.said.emit(
                 tr("To step through {group}: press a control on the pad, or click a slot, then {group}", group=group)
             )
         elif group not in slot_edits.groups_to_list(self._document.profile):
             self.said.emit(tr("{group} has no two moves with keys", group=group))
         else:
-            self.opened.give_group(group)
+            self.opened.edits.give_group(group)
 
     def _on_place_picked(self, layer_id: str, slot: str) -> None:
         if CONTROL_OF_SLOT[slot].name in self.lanes.instruments:

@@ -218,7 +218,7 @@ class ActionBar(QWidget):
 
     def show_place(self, place: Place, layout: Layout) -> None:
         """Shows what the chosen slot does in a layer; keys are named as `layout` prints them."""
-        if self._place is None or place.slot != self._place.slot:
+        if self._place is None or place.slot != self._place.slot or place.is_entry:
             self.reaction = Reaction.PRESS
         place = self._place = replace(place, reaction=self.reaction)
         assignment = place.assignment
@@ -250,11 +250,13 @@ class ActionBar(QWidget):
         for reaction, button in self.reactions.items():
             _set_text(button, text(reaction))
             button.setVisible(not place.whole)
+            button.setEnabled(not place.is_entry)
         rare = self.reaction if self.reaction not in self.reactions else None
         used = [other for other in Reaction if other not in self.reactions and action_of(place.assignment, other)]
         shown = rare or next(iter(used), None)
         _set_text(self.other_reactions, text(shown) if shown is not None else _OTHER_TIMES)
         self.other_reactions.setVisible(not place.whole)
+        self.other_reactions.setEnabled(not place.is_entry)
         self._acts.setVisible(place.whole)
         for widget in self._how:
             widget.setVisible(not place.whole)

@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
 )
 
 from nub_shift.editing.edits import shared_parts as part_edits
+from nub_shift.editing.edits.slots import Making
 from nub_shift.editing.words.labels import action_label
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.actions import Action
@@ -79,7 +80,7 @@ class PartPanel(QWidget):
         self.rows.itemChanged.connect(self._on_renamed)
         self.rows.dropped.connect(self._on_dropped)
         self.rows.moved.connect(self._on_moved)
-        self.rows.removed.connect(self._on_removed)
+        self.rows.removed.connect(self.remove_entry)
         names = tr(", F2 renames it") if is_ring else ""
         self._hint = PlainLabel(
             tr(
@@ -152,17 +153,22 @@ class PartPanel(QWidget):
         """Another effect or manner for the chosen entry; its name stays."""
         self.change_entry(what, **action.own_fields)
 
-    def give(self, action: Action) -> None:
-        """Adds something below the chosen entry."""
+    def give(self, making: Making) -> None:
+        """Adds what `making` returns below the chosen entry."""
         part = self.part
         if part is None:
             return
         row = self.rows.currentRow()
         at = row + 1 if row >= 0 else len(part.entries)
-        label = action_label(self._profile, action, self._layout)
+        made_of, action = making(self._profile)
+        label = action_label(made_of, action, self._layout)
         made = RingEntry(**action.own_fields, label=label[:MAX_SHORT_LABEL]) if isinstance(part, Ring) else action.bare
+        entries = (*part.entries[:at], made, *part.entries[at:])
         self.rows.setCurrentRow(-1)  # the list is made anew; the new entry is chosen then
-        self._change(label, entries=(*part.entries[:at], made, *part.entries[at:]))
+        self.edited.emit(
+            f"{part.label}: {label}",
+            lambda profile: part_edits.changed(making(profile)[0], self.reference, entries=entries),
+        )
         self.rows.setCurrentRow(at)
 
     def _entries(self) -> list[Action]:
@@ -185,7 +191,8 @@ class PartPanel(QWidget):
             self.rows.setCurrentRow(target)
             self._change(tr("entries moved"), entries=tuple(entries))
 
-    def _on_removed(self) -> None:
+    def remove_entry(self) -> None:
+        """Removes the chosen entry, unless too few would be left."""
         entries, row = self._entries(), self.rows.currentRow()
         least = MIN_RING_ENTRIES if self.reference.kind is Kind.RING else 1
         if row >= 0 and len(entries) > least:

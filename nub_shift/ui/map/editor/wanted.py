@@ -22,6 +22,7 @@ class Place:
         layer, slot, reaction: which slot of which layer, and when.
         assignment: what the slot does there.
         whole: the slot stands for a whole stick or surface, or for turning the pad.
+        is_entry: the assignment is the chosen entry of a carousel or ring, which has no other reaction.
     """
 
     profile: Profile
@@ -30,6 +31,7 @@ class Place:
     reaction: Reaction
     assignment: Assignment | None
     whole: bool
+    is_entry: bool = False
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,214 @@
+"""The edits of the chosen cell: gives it keys, moves and effects, and changes what its slot does."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from msgspec.structs import replace
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from nub_shift.editing.document import Document
+from nub_shift.editing.edits import bindings as edits
+from nub_shift.editing.edits import layers as layer_edits
+from nub_shift.editing.edits import shared_parts as part_edits
+from nub_shift.editing.edits import slots as slot_edits
+from nub_shift.editing.edits.slots import Making
+from nub_shift.editing.waiting import Awaited, Heard, Waiting
+from nub_shift.editing.words.effects import use_label
+from nub_shift.editing.words.labels import MANNER_WORDS, REACTION_WORDS, action_label
+from nub_shift.editing.words.slot_views import layer_letter
+from nub_shift.model.actions import Action, Manner
+from nub_shift.model.controls import STICK_SLOTS, slot_label
+from nub_shift.model.effects import Effect, HoldLayer, PlaySequence, PointerPosition, StickUse
+from nub_shift.model.listed import Sequence
+from nub_shift.model.profile import Profile
+from nub_shift.model.reactions import Reaction
+from nub_shift.translation import inside, tr
+from nub_shift.ui.map.editor.action_bar import ActionBar
+from nub_shift.ui.map.editor.cell import Cell
+from nub_shift.ui.map.editor.shared_part_panel import PartPanel
+
+
+class CellEdits(QObject):
+    """Edits the slot of the chosen cell in the layer of the cell, for the reaction that the bar shows.
+
+    Everything that is given takes one way, `_give`: into the open entries of a carousel or ring, to slots that are
+    pressed together, as one more thing that begins with the press, or in place of what the reaction does.
+
+    Attributes:
+        cell: the chosen cell, or None.
+        panel: the entries of a carousel or ring while they are open.
+        is_besides: whether the next action is added to what the reaction does.
+
+    Signals:
+        refused(str): why nothing was given.
+    """
+
+    refused = pyqtSignal(str)
+
+    def __init__(self, document: Document, waiting: Waiting, bar: ActionBar, parent: QObject) -> None:
+        super().__init__(parent)
+        self.cell: Cell | None = None
+        self.panel: PartPanel | None = None
+        self.is_besides = False
+        self._document = document
+        self._waiting = waiting
+        self._bar = bar
+        bar.amounts_picked.connect(self.set_amounts)
+        bar.effect_picked.connect(self._on_effect)
+        bar.use_picked.connect(self._on_use)
+        bar.manner_picked.connect(self._on_manner)
+        bar.time_picked.connect(self._on_time)
+        bar.layer_wanted.connect(self._on_layer_wanted)
+        bar.group_wanted.connect(self.give_group)
+        bar.moved.connect(self._on_moved)
+
+    def choose(self, cell: Cell | None) -> None:
+        """Sends what is given next to another cell, or nowhere."""
+        self.cell = cell
+        self.is_besides = False
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether the chosen slot does nothing yet, so that a move can be given to it without replacing anything."""
+        cell = self.cell
+        return cell is not None and (
+            slot_edits.shown_assignment(self._document.profile, cell.layer_id, cell.slot) is None
+        )
+
+    def give(self, action: Action) -> None:
+        """Gives the chosen reaction of the chosen cell something to do; what its other reactions do stays."""
+        label = action_label(self._document.profile, action, self._document.layout())
+        self._give(label, lambda profile: (profile, action))
+
+    def give_keys(self, codes: tuple[str, ...]) -> None:
+        """Gives keys, or the move that the game has for them."""
+        self.give(edits.assignment_for_keys(self._document.profile, codes))
+
+    def write_keys(self, codes: tuple[str, ...]) -> None:
+        """Gives keys that were named; a stick that places the pointer holds them meanwhile."""
+        placed = self._placed()
+        if placed is not None:
+            self.set_amounts(tr("holds a key"), replace(placed, hold=codes))
+        else:
+            self.give_keys(codes)
+
+    def write_sequence(self, sequence: Sequence) -> None:
+        """Adds a new sequence to the profile and gives it."""
+
+        def made(profile: Profile) -> tuple[Profile, Action]:
+            more = replace(profile, sequences=(*profile.sequences, sequence))
+            return more, Action.of(PlaySequence(sequence.id))
+
+        self._give(sequence.label, made)
+
+    def give_group(self, group: str) -> None:
+        """Gives a step through a carousel of a group's moves, or a whole stick a ring; "" is those in no group."""
+        cell = self.cell
+        label = group or tr("Moves in no group")
+        if cell is None:
+            return
+        if cell.slot in STICK_SLOTS and self.panel is None:
+            self._edit(label, lambda profile, cell: slot_edits.ring_given(profile, *cell, group))
+        else:
+            self._give(label, lambda profile: slot_edits.carousel_step(profile, cell.layer_id, cell.slot, group))
+
+    def empty(self) -> None:
+        """Removes the chosen entry, or clears the chosen reaction: once no reaction is left, the layer below shows."""
+        if self.panel is not None:
+            self.panel.remove_entry()
+            return
+        self._edit(tr("empty"), lambda profile, cell: slot_edits.given(profile, *cell, self._bar.reaction, None))
+
+    def set_amounts(self, what: str, made: Action | StickUse) -> None:
+        """Replaces the numbers and switches of what the slot or the chosen entry does."""
+        if not isinstance(made, Action):
+            use = made
+            self._edit(what, lambda profile, cell: slot_edits.use_set(profile, *cell, use))
+        elif self.panel is not None:
+            self.panel.put_entry(what, made)
+        else:
+            action = made
+            self._edit(
+                what,
+                lambda profile, cell: slot_edits.changed(profile, *cell, self._bar.reaction, lambda _: action.bare),
+            )
+
+    def _give(self, label: str, making: Making) -> None:
+        if self.panel is not None:
+            self.panel.give(making)
+            return
+        wait, reaction = self._waiting.wait, self._bar.reaction
+        if wait.awaited in (Awaited.PAIR_INPUT, Awaited.PAIR_MOVE):
+            partner, slots = wait.partner, wait.together or (wait.partner, wait.slot)
+
+            def paired(profile: Profile, cell: tuple[str, str]) -> Profile:
+                more, action = making(profile)
+                return part_edits.together_given(more, cell[0], slots, wait.reaction, action)
+
+            self._edit(tr("with {partner}: {label}", partner=inside(slot_label(partner)), label=label), paired)
+            return
+        edit = slot_edits.besides if self.is_besides else slot_edits.given
+        what = tr("{label} besides", label=label) if self.is_besides else label
+        self.is_besides = False
+
+        def given(profile: Profile, cell: tuple[str, str]) -> Profile:
+            more, action = making(profile)
+            return edit(more, *cell, reaction, action)
+
+        self._edit(what, given)
+
+    def _edit(self, what: str, change: Callable[[Profile, tuple[str, str]], Profile]) -> None:
+        cell = self.cell
+        if cell is not None:
+            layer_and_slot = (cell.layer_id, cell.slot)
+            label = f"{slot_label(cell.slot)}: {what}"
+            if self._document.edit(label, lambda profile: change(profile, layer_and_slot)):
+                self._waiting.heard(Heard.GIVEN)
+
+    def _on_effect(self, effect: Effect | None) -> None:
+        if effect is None:
+            self.empty()
+        else:
+            self.give(Action.of(effect))
+
+    def _on_use(self, use: StickUse) -> None:
+        what = use_label(self._document.profile, use)
+        self._edit(what, lambda profile, cell: slot_edits.use_changed(profile, *cell, use))
+
+    def _on_moved(self, before: Reaction) -> None:
+        what = tr("{before} → {after}", before=REACTION_WORDS[before], after=inside(REACTION_WORDS[self._bar.reaction]))
+        self._edit(what, lambda profile, cell: slot_edits.moved(profile, *cell, before, self._bar.reaction))
+
+    def _on_manner(self, manner: Manner, rate_hz: float) -> None:
+        word = inside(MANNER_WORDS[manner])
+        if self.panel is not None:
+            self.panel.change_entry(word, manner=manner, rate_hz=rate_hz)
+            return
+        self._edit(
+            word,
+            lambda profile, cell: slot_edits.kept_up(profile, *cell, self._bar.reaction, manner, rate_hz),
+        )
+
+    def _on_time(self, milliseconds: int) -> None:
+        self._edit(
+            tr("{ms} ms", ms=milliseconds),
+            lambda profile, cell: slot_edits.timed(profile, *cell, self._bar.reaction, milliseconds),
+        )
+
+    def _on_layer_wanted(self) -> None:
+        """A new layer that is on while the chosen slot is held."""
+        label = tr("Layer {letter}", letter=layer_letter(len(self._document.profile.layers)))
+
+        def made(profile: Profile) -> tuple[Profile, Action]:
+            layer_id = layer_edits.new_id(profile, label)
+            return layer_edits.added(profile, layer_id, label), Action.of(HoldLayer(layer_id))
+
+        self._give(label, made)
+
+    def _placed(self) -> PointerPosition | None:
+        """How the chosen stick places the pointer, if it does."""
+        if self.cell is None:
+            return None
+        found = slot_edits.shown_assignment(self._document.profile, self.cell.layer_id, self.cell.slot)
+        return found.use if found is not None and isinstance(found.use, PointerPosition) else None
