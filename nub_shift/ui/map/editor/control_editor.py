@@ -69,6 +69,7 @@ class ControlEditor(QWidget):
         self.control = CONTROLS[0]
         self._document = document
         self._waiting = waiting
+        self._room = 0
         self.grid = SlotGrid(theme, document, waiting, self.control.name, ())
         self._slots = quiet_scroll()
         # The entries of a part, or the numbers of a feel, stand where the slots do.
@@ -129,6 +130,7 @@ class ControlEditor(QWidget):
         grid.emptied.connect(self.edits.empty)
         grid.keys_given.connect(self.edits.give_keys)
         grid.refused.connect(self.refused)
+        grid.fit(self._room)
         self._slots.setWidget(grid)  # the one before is deleted
         self._show_bar()
 
@@ -163,6 +165,8 @@ class ControlEditor(QWidget):
         self._halves.setDirection(way)
         self._sheets.setMinimumHeight(self.theme.px(130) if narrow else 0)
         self.bar.fit(narrow)
+        self._room = width if narrow else width - self.bar.widest - self.theme.px(30)
+        self.grid.fit(self._room)
 
     def follow_waiting(self) -> None:
         """Shows which cell listens, and whether keys are recorded; the prompt says which reaction gets the key."""

@@ -24,6 +24,9 @@ from nub_shift.ui.widgets.roving import make_stop
 MAX_COLUMNS = 4
 # As many rows are seen at once.
 _LOW = 4
+MAX_HALVES = 2
+# A cell has a keycap and a word at this width.
+_CELL = 104
 
 
 class SlotGrid(QWidget):
@@ -59,6 +62,7 @@ class SlotGrid(QWidget):
         self.layers = list(layers)
         self.slots = shown_slots(document.profile, control)
         self.cells: dict[tuple[str, str], Cell] = {}
+        self._theme = theme
         self._document = document
         signals = CellSignals(self)
         signals.chosen.connect(self.chosen)
@@ -67,31 +71,52 @@ class SlotGrid(QWidget):
         signals.keys_given.connect(self.keys_given)
         signals.refused.connect(self.refused)
         profile = document.profile
-        grid = QGridLayout(self)
-        grid.setContentsMargins(0, 0, theme.px(2), 0)
-        grid.setHorizontalSpacing(theme.px(5))
-        grid.setVerticalSpacing(theme.px(3))
-        shown = [layer for layer in profile.layers if layer.id in self.layers]
-        # Few layers leave room for two halves beside each other. A stick used as a whole is one slot more, the first.
-        halves = 2 if len(shown) == 1 and len(self.slots) > _LOW else 1
-        rows = -(-len(self.slots) // halves)
-        for half in range(halves):
-            for column, layer in enumerate(shown, 1 + half * (len(shown) + 1)):
-                grid.addWidget(LayerName(theme, layer_mark(profile, layer.id), layer.label), 0, column)
-                grid.setColumnStretch(column, 1)
-        for index, slot in enumerate(self.slots):
-            row, first = 1 + index % rows, index // rows * (len(shown) + 1)
-            name = PlainLabel(row_label(slot), self)
+        self._shown = [layer for layer in profile.layers if layer.id in self.layers]
+        self._halves = 0
+        # Headings and names are by half, since a grid in halves has each heading twice.
+        self._headings = [
+            [LayerName(theme, layer_mark(profile, layer.id), layer.label, self) for layer in self._shown]
+            for _half in range(MAX_HALVES)
+        ]
+        self._names = [PlainLabel(row_label(slot), self) for slot in self.slots]
+        for name in self._names:
             name.setFont(theme.font(0.9))
-            grid.addWidget(name, row, first)
-            for column, layer in enumerate(shown, first + 1):
+        for slot in self.slots:
+            for layer in self._shown:
                 cell = Cell(theme, waiting, layer.id, slot, document.layout(), signals, self)
                 cell.show_profile(profile, document.layout())
                 self.cells[layer.id, slot] = cell
-                grid.addWidget(cell, row, column)
-        grid.setRowStretch(rows + 1, 1)
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 0, theme.px(2), 0)
+        self._grid.setHorizontalSpacing(theme.px(5))
+        self._grid.setVerticalSpacing(theme.px(3))
+        self._arrange(1)
         if self.cells:
             self.stop_at(next(iter(self.cells.values())))
+
+    def fit(self, width: int) -> None:
+        """Places many slots in two halves beside each other where `width` has room for their cells."""
+        wide_enough = width >= MAX_HALVES * len(self._shown) * self._theme.px(_CELL)
+        self._arrange(MAX_HALVES if wide_enough and len(self.slots) > _LOW else 1)
+
+    def _arrange(self, halves: int) -> None:
+        if halves == self._halves:
+            return
+        self._halves = halves
+        grid, columns = self._grid, len(self._shown) + 1
+        rows = -(-len(self.slots) // halves)
+        for half, headings in enumerate(self._headings):
+            for column, heading in enumerate(headings, 1 + half * columns):
+                heading.setVisible(half < halves)
+                grid.addWidget(heading, 0, column)
+                grid.setColumnStretch(column, 1 if half < halves else 0)
+        for index, slot in enumerate(self.slots):
+            row, first = 1 + index % rows, index // rows * columns
+            grid.addWidget(self._names[index], row, first)
+            for column, layer in enumerate(self._shown, first + 1):
+                grid.addWidget(self.cells[layer.id, slot], row, column)
+        for row in range(len(self.slots) + 2):
+            grid.setRowStretch(row, 1 if row == rows + 1 else 0)
 
     def show_profile(self, profile: Profile) -> None:
         """Follows an edit."""
