@@ -151,6 +151,7 @@ class _Source:
     asked = had = "simulated:tern"
     identities: tuple[str, ...] = ()
     unsure = False
+    spare = None
 
     def __init__(self, pad: SimulatedPad) -> None:
         self._pad = pad

@@ -45,12 +45,12 @@ class Hotplug:
         return int(self._monitor.fileno())
 
     def came(self) -> bool:
-        """Whether a device node, or a player light, has come since the last call."""
+        """Whether a device node, or a player light, has come or gone since the last call."""
         found = False
         try:
             while (device := self._monitor.poll(timeout=0)) is not None:
                 self.power = self.power or device.subsystem == "power_supply"
-                coming = device.action == "add" and _COMING.search(device.sys_name) is not None
+                coming = device.action in ("add", "remove") and _COMING.search(device.sys_name) is not None
                 found = found or (coming and not _is_own(device))
         except OSError:
             return True  # more news than the socket could keep: something may have come

@@ -32,13 +32,21 @@ class LayoutNews(msgspec.Struct, frozen=True, tag_field="kind", tag="layout"):
     """The session's keyboard may have another layout: a client that names keys looks again."""
 
 
+class SparePad(msgspec.Struct, frozen=True):
+    """A pad that no player has: its key and its name."""
+
+    key: str
+    name: str
+
+
 class PadState(msgspec.Struct, frozen=True):
     """The pad of the seat. `name` is empty while none is connected, and `missing` says why.
 
     `key` is where it is, `printed` what is printed on its controls where that is not their position, `performs` whether
     what it does is a demo or a recording, and nobody's hand, `fingers` who works its controls where that is not as
     usual, `menu` the button that opens its menu, likewise. `is_guessed` is whether the names of its controls follow
-    from the device's codes alone, since nobody has set it up.
+    from the device's codes alone, since nobody has set it up. `spare` is a pad that the seat could play with instead
+    of the missing one.
     """
 
     name: str
@@ -50,6 +58,7 @@ class PadState(msgspec.Struct, frozen=True):
     fingers: dict[str, Finger] = {}
     menu: str = ""
     is_guessed: bool = False
+    spare: SparePad | None = None
 
 
 class SeatState(msgspec.Struct, frozen=True):

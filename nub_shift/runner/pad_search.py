@@ -9,6 +9,7 @@ from nub_shift.model.messages import Code
 from nub_shift.pads.made_up.shapes import SIMULATED, simulated_key
 from nub_shift.pads.pad import Pad, PadError
 from nub_shift.pads.spec import PadSpec
+from nub_shift.protocol.messages import SparePad
 from nub_shift.runner.pad_registry import PadEntry, PadRegistry
 from nub_shift.runner.pad_source import Taken
 
@@ -31,6 +32,7 @@ class PadSearch:
         self.had = had
         self.identities: tuple[str, ...] = ()
         self.unsure = False
+        self.spare: SparePad | None = None
         self._registry = registry
         self._spec = asked if isinstance(asked, PadSpec) else None
         self._before = asked if isinstance(asked, PadEntry) else None
@@ -61,8 +63,11 @@ class PadSearch:
         free = [entry for entry in able if entry.key not in taken.keys]
         found = self._again(free, taken.awaited)
         if found is None:
-            found = self._first(spec, entries, [e for e in free if e.identities[0] not in taken.awaited], taken)
+            unclaimed = [entry for entry in free if entry.identities[0] not in taken.awaited]
+            self.spare = next((_spare(entry) for entry in unclaimed), None)
+            found = self._first(spec, entries, unclaimed, taken)
             self.unsure = False
+        self.spare = None
         self._others = {entry.identities[0] for entry in able if entry is not found}
         return found
 
@@ -104,6 +109,10 @@ class PadSearch:
         if spec.match:
             raise PadError(Code.NO_OTHER_PAD_NAMED if others else Code.NO_PAD_NAMED, match=spec.match)
         raise PadError(Code.NO_OTHER_PAD_CONNECTED if others else Code.NO_PAD_CONNECTED)
+
+
+def _spare(entry: PadEntry) -> SparePad:
+    return SparePad(entry.key, entry.info((), has_twin=False).name)
 
 
 def _is_alike(one: PadEntry, other: PadEntry) -> bool:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from nub_shift.pads.pad import Pad
+from nub_shift.protocol.messages import SparePad
 
 
 @dataclass(frozen=True)
@@ -40,6 +41,10 @@ class PadSource(Protocol):
     @property
     def unsure(self) -> bool:
         """Whether that pad may be another one, of the same kind as the one before."""
+
+    @property
+    def spare(self) -> SparePad | None:
+        """A pad that no seat has or waits for, while the requested one is missing."""
 
     def open(self, taken: Taken) -> Pad:
         """Opens it; raises PadError if it is not there, or cannot be used."""

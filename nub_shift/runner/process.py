@@ -349,6 +349,7 @@ class _Recording:
     had = ""
     identities: tuple[str, ...] = ()
     unsure = False
+    spare = None
 
     def __init__(self, file: Path) -> None:
         from nub_shift.pads.recordings import open_recording

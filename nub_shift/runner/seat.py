@@ -17,7 +17,7 @@ from nub_shift.model.messages import Code, Message
 from nub_shift.model.pad_menu import MIDDLE_BUTTONS
 from nub_shift.model.trim import PadTrim
 from nub_shift.pads.pad import Pad, PadError, PadGone
-from nub_shift.protocol.messages import MenuLook, PadState, SeatSigns, SeatState
+from nub_shift.protocol.messages import MenuLook, PadState, SeatSigns, SeatState, SparePad
 from nub_shift.runner.opener_gate import OpenerGate
 from nub_shift.runner.pad_events import PadEvents
 from nub_shift.runner.pad_signals import PadSignals
@@ -139,6 +139,7 @@ class Seat:
         self._pad_due_us: int | None = None  # as of the last reading
         self._has_news = False
         self._missing: Message | None = None  # None until it was looked for
+        self._spare: SparePad | None = None
 
     def due_us(self) -> int | None:
         """When `work` wants to be called, though nothing may be readable."""
@@ -216,7 +217,7 @@ class Seat:
         return {channel: value for channel, value in standing.items() if CONTROL_OF_CHANNEL[channel].name in has}
 
     def look_now(self) -> None:
-        """Something was plugged in: a pad that a seat waits for, or more of the pad that it has."""
+        """Looks for a pad that a seat waits for, or more of the pad that it has: something was plugged in or out."""
         self._retry_us = 0
         self._has_news = True
 
@@ -451,7 +452,7 @@ class Seat:
         """A look at everything."""
         engine = self._engine.state()
         if self.pad is None:
-            pad = PadState("", (), self._missing or Message(Code.NO_PAD_YET))
+            pad = PadState("", (), self._missing or Message(Code.NO_PAD_YET), spare=self._spare)
         else:
             found = self.pad
             marks = found.key, found.printed, found.performs, found.fingers, found.menu, found.is_guessed
@@ -530,6 +531,9 @@ class Seat:
         if why != self._missing:
             self._missing = why
             self._host.say(Message(Code.WAITING_FOR_PAD, {"why": why}))
+            self._host.note_change()
+        if self.source.spare != self._spare:
+            self._spare = self.source.spare
             self._host.note_change()
         idle = self._host.hears_plugs and why.code in _UNTIL_ONE_COMES
         self._retry_us = None if idle else now_us + RETRY_US

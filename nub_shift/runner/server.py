@@ -201,7 +201,7 @@ class Server:
         self.helpers.close()
 
     def look_now(self) -> None:
-        """Something was plugged in."""
+        """Something was plugged in or out."""
         self._session.look_now()
         self._pad_monitor.look_now()
 
@@ -330,7 +330,7 @@ class Server:
                 self.look_now()
             case Unplug(pad):
                 self._registry.unplug(pad)
-                self._pad_monitor.look_now()
+                self.look_now()
             case WorkByHand(pad, values):
                 if self._registry.work_by_hand(pad, values):
                     self._pad_monitor.look_now()

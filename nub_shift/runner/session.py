@@ -187,7 +187,7 @@ class Session:
             self._start_over()
 
     def look_now(self) -> None:
-        """Something was plugged in."""
+        """Something was plugged in or out."""
         for seat in self.seats:
             seat.look_now()
 

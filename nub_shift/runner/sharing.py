@@ -7,6 +7,7 @@ from collections.abc import Collection
 from nub_shift.model.messages import Code
 from nub_shift.pads.halves import FirstHalf
 from nub_shift.pads.pad import Pad, PadError
+from nub_shift.protocol.messages import SparePad
 from nub_shift.runner.pad_source import PadSource, Taken
 
 
@@ -53,6 +54,11 @@ class _First:
         """Likewise."""
         return self._sharing.source.unsure
 
+    @property
+    def spare(self) -> SparePad | None:
+        """Likewise."""
+        return self._sharing.source.spare
+
     def open(self, taken: Taken) -> Pad:
         """Opens the pad; raises PadError as its source does."""
         self.pad = FirstHalf(self._sharing.source.open(taken), self._sharing.seconds)
@@ -68,6 +74,7 @@ class _Second:
 
     asked = had = ""  # the first one looks for the pad
     unsure = False
+    spare = None
 
     def __init__(self, first: _First) -> None:
         self._first = first

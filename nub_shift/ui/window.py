@@ -18,6 +18,7 @@ from nub_shift.editing.undoing import Undoes, Undoing
 from nub_shift.editing.waiting import Heard
 from nub_shift.editing.words.messages import message_words
 from nub_shift.model.problems import ProfileError
+from nub_shift.protocol.calls import AssignPad
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
 from nub_shift.store.library import is_own, library_folder, note_used, titled_profiles
@@ -158,6 +159,7 @@ class Window(QMainWindow):
         column.addWidget(self._middle, 1)
         column.addWidget(self._foot)
         self.bar.layer_picked.connect(self.map.show_layer)
+        self.bar.spare_taken.connect(lambda key: link.ask(AssignPad(key)))
         self.bar.tools_wanted.connect(self._on_layer_tools)
         self.map.layer_shown.connect(self.bar.show_layer)
         document.on_change(self._on_document_changed)
@@ -589,6 +591,9 @@ class Window(QMainWindow):
                 self._made_feel.forget_pad()
         self._runner.show(state)
         missing = message_words(seat.pad.missing) if not seat.pad.name and seat.pad.missing is not None else ""
+        if missing and seat.pad.spare is not None:
+            spare = seat.pad.spare.name
+            missing = tr("{missing}. {pad} is here: click it at the top left to use it", missing=missing, pad=spare)
         if missing != self._missing:  # said once, and not with each state: it would hide what is said besides
             self._missing = missing
             if missing:

@@ -100,6 +100,7 @@ class FakePads:
     asked = had = ""
     identities: tuple[str, ...] = ()
     unsure = False
+    spare = None
 
     def __init__(self, open_pad: Callable[[], Pad]) -> None:
         self._open = open_pad

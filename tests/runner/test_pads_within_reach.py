@@ -27,10 +27,11 @@ from nub_shift.protocol.calls import (
     WorkByHand,
 )
 from nub_shift.protocol.client import RunnerClient, RunnerError
-from nub_shift.protocol.messages import ConnectedPads, PadInfo, PadsNews
+from nub_shift.protocol.messages import ConnectedPads, PadInfo, PadsNews, SparePad
 from nub_shift.store.card_files import keep_card, parse_card
 from tests.engine.playing import profile_text
 from tests.runner.processes import RunnerProcess
+from tests.runner.resident import until
 
 
 class Looker:
@@ -112,6 +113,12 @@ def test_a_pad_that_is_pulled_out_lets_go_and_plays_on_when_it_is_back(looker: L
     while keys[-1].down:
         keys += [output for output in client.telemetry().outputs if isinstance(output, Key)]
     assert client.call(GetState()).seats[0].pad.missing == Message(Code.UNPLUGGED, {"pad": "Tern two-stick pad"})
+    client.call(PlugIn(pad="plank"))
+    looker.until_pad("simulated:plank")
+    spare = SparePad("simulated:plank", "Plank arcade stick")
+    until(lambda: client.call(GetState()).seats[0].pad.spare == spare)
+    client.call(Unplug(pad="plank"))
+    until(lambda: client.call(GetState()).seats[0].pad.spare is None)
     client.call(PlugIn(pad="tern"))
     looker.until_pad("simulated:tern", lambda pad: pad.seats == (0,))
 

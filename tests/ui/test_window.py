@@ -32,8 +32,9 @@ from nub_shift.model.effects import PointerSpeed, Turn
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.reactions import Assignment
 from nub_shift.pads.made_up.shapes import TERN
+from nub_shift.protocol.calls import AssignPad, Call
 from nub_shift.protocol.codec import PROTOCOL
-from nub_shift.protocol.messages import PadState, SeatState, State
+from nub_shift.protocol.messages import PadState, SeatState, SparePad, State
 from nub_shift.store.card_files import find_cards
 from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
 from nub_shift.ui import settings
@@ -442,7 +443,9 @@ def test_what_nobody_sees_is_not_asked_for(bench: Bench, monkeypatch: pytest.Mon
     bench.qtbot.waitUntil(lambda: asked == [False, True])
 
 
-def test_what_a_pad_lacks_is_unassigned_and_all_players_pads_stand_in_the_head(bench: Bench) -> None:
+def test_what_a_pad_lacks_is_unassigned_and_all_players_pads_stand_in_the_head(
+    bench: Bench, monkeypatch: pytest.MonkeyPatch
+) -> None:
     def tell(*pads: PadState) -> None:
         seats = tuple(SeatState("Game", pad, ("base",), ()) for pad in pads)
         bench.link.state_changed.emit(State(PROTOCOL, "0", False, "print", seats, ()))
@@ -458,7 +461,18 @@ def test_what_a_pad_lacks_is_unassigned_and_all_players_pads_stand_in_the_head(b
     assert bench.window.bar._pad.accessibleName().startswith("Pads of 2 players: Other")
     assert bench.window.map.lanes.instruments["east"].accessibleDescription() == "Unplugged"
     tell(PadState("", few))
-    assert bench.window.bar._pad.accessibleName().startswith("Pad: Unplugged")
+    bar = bench.window.bar
+    assert bar._pad.accessibleName().startswith("Pad: Unplugged")
+    place = bar._pad.mapTo(bench.window, QPoint())
+    tell(PadState("", few, Message(Code.NOT_CONNECTED, {"pad": "Half"}), spare=SparePad("c", "Third")))
+    asked: list[Call] = []
+    monkeypatch.setattr(bench.link, "ask", asked.append)
+    assert bar.spare.mapTo(bench.window, QPoint()) == place
+    assert "Half is not connected. Third is here" in bench.window._message._said
+    QTest.mouseClick(bar.spare, Qt.MouseButton.LeftButton)
+    assert asked == [AssignPad("c")]
+    tell(PadState("Third", few, key="c"))
+    assert bar._pad.isVisible()
 
 
 def test_the_tab_key_stops_once_in_each_group_and_f6_goes_from_area_to_area(bench: Bench) -> None:

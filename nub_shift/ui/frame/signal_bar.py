@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QStackedWidget, QWidget
 
 from nub_shift.editing.words.messages import message_words
 from nub_shift.editing.words.slot_views import LayerMark, layer_mark
 from nub_shift.model.profile import Profile
+from nub_shift.protocol.messages import SparePad
 from nub_shift.translation import tr
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.drawing import fitted
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.widgets.buttons import Pressable, draw_focus
+from nub_shift.ui.widgets.buttons import Pressable, TextButton, draw_focus
 from nub_shift.ui.widgets.layer_name import LayerChip
 from nub_shift.ui.widgets.plain import set_tip
 
@@ -31,13 +32,16 @@ class SignalBar(QWidget):
 
     Attributes:
         switch: the rehearsal/live switch.
+        spare: takes a pad that could be played with, in the place of the missing one.
 
     Signals:
         layer_picked(str): a layer was chosen to be shown.
+        spare_taken(str): the pad of that key is to be played with.
         tools_wanted(str): what can be done with a layer is to be shown.
     """
 
     layer_picked = pyqtSignal(str)
+    spare_taken = pyqtSignal(str)
     tools_wanted = pyqtSignal(str)
 
     def __init__(self, theme: Theme, live: Live, parent: QWidget | None = None) -> None:
@@ -46,13 +50,19 @@ class SignalBar(QWidget):
         self._live = live
         self._pad = _Terminal(theme, "pad")
         self._game = _Terminal(theme, "game")
+        self.spare = _SpareButton(theme)
+        self.spare.clicked.connect(lambda: self.spare_taken.emit(self.spare.key))
+        self._pad_end = QStackedWidget()
+        self._pad_end.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
+        self._pad_end.addWidget(self._pad)
+        self._pad_end.addWidget(self.spare)
         self.switch = LiveSwitch(theme)
         self._chips: list[LayerChip] = []
         self._chip_row = QHBoxLayout()
         self._chip_row.setSpacing(theme.px(4))
         row = QHBoxLayout(self)
         row.setContentsMargins(theme.px(14), theme.px(6), theme.px(14), theme.px(6))
-        row.addWidget(self._pad)
+        row.addWidget(self._pad_end)
         row.addSpacing(theme.px(28))
         row.addLayout(self._chip_row)
         row.addStretch(1)
@@ -67,7 +77,7 @@ class SignalBar(QWidget):
     def set_low(self, low: bool) -> None:
         """Whether there is little room: each part then is one line."""
         self.setFixedHeight(self.theme.px(38 if low else 56))
-        for part in (self._pad, self._game, self.switch):
+        for part in (self._pad, self.spare, self._game, self.switch):
             part.set_low(low)
 
     def show_profile(self, profile: Profile, layer_id: str) -> None:
@@ -109,7 +119,7 @@ class SignalBar(QWidget):
         if not connected:
             pen.setStyle(Qt.PenStyle.DotLine)
         painter.setPen(pen)
-        painter.drawLine(QPointF(self._pad.geometry().right(), y), QPointF(self.switch.x(), y))
+        painter.drawLine(QPointF(self._pad_end.geometry().right(), y), QPointF(self.switch.x(), y))
         live = self.switch.flowing
         painter.setPen(QPen(theme.colour("game" if live else "line"), 2.4))
         painter.drawLine(QPointF(self.switch.geometry().right(), y), QPointF(self._game.x(), y))
@@ -124,13 +134,20 @@ class SignalBar(QWidget):
         names = list({pad.key: pad.name for pad in seated}.values())
         missing = message_words(seat.pad.missing) if seat.pad.missing is not None else ""
         if names:
+            self._show_spare(None, "")
             shared = len(seated) > len(names) == 1
             pads = tr("Pad") if shared or len(state.seats) == 1 else tr("Pads")
             kind = pads if len(state.seats) == 1 else tr("{pads} of {count} players", pads=pads, count=len(state.seats))
             self._pad.tell(" + ".join(names), kind, missing)
         else:
+            self._show_spare(seat.pad.spare, missing)
             self._pad.tell(tr("Unplugged") if seat.pad.controls else tr("No pad"), tr("Pad"), missing)
         self.update()
+
+    def _show_spare(self, spare: SparePad | None, missing: str) -> None:
+        if spare is not None:
+            self.spare.show_spare(spare, missing)
+        self._pad_end.setCurrentWidget(self.spare if spare is not None else self._pad)
 
     def _on_live(self) -> None:
         for chip in self._chips:
@@ -228,6 +245,45 @@ class LiveSwitch(Pressable):
         self.update()
 
 
+class _SpareButton(TextButton):
+    """Plays with a pad that is there instead of the one that is missing.
+
+    Attributes:
+        key: the pad's.
+    """
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__(theme, tr("Use this pad"))
+        self.key = ""
+        self._low = False
+        self.set_main(True)
+
+    def set_low(self, low: bool) -> None:
+        """Makes it as high as the pad's name."""
+        self._low = low
+        self.updateGeometry()
+
+    def show_spare(self, spare: SparePad, missing: str) -> None:
+        """Offers a pad; `missing` says why there is none."""
+        self.key = spare.key
+        text = tr("Use {pad}", pad=spare.name)
+        self.setText(text)
+        self.setAccessibleName(text)
+        set_tip(self, missing)
+        self.setAccessibleDescription(missing)
+
+    def sizeHint(self) -> QSize:
+        return _terminal_size(self.theme, self._low)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(self.theme.px(80), self.sizeHint().height())
+
+
+def _terminal_size(theme: Theme, low: bool) -> QSize:
+    """As wide as an end of the wire is, whatever is connected: nothing beside it moves."""
+    return QSize(theme.px(176), theme.px(26 if low else 42))
+
+
 class _Terminal(QLabel):
     """An end of the wire: what is connected there."""
 
@@ -253,8 +309,7 @@ class _Terminal(QLabel):
         self.update()
 
     def sizeHint(self) -> QSize:
-        """As wide as it is, whatever is connected: nothing beside it moves."""
-        return QSize(self.theme.px(176), self.theme.px(26 if self._low else 42))
+        return _terminal_size(self.theme, self._low)
 
     def minimumSizeHint(self) -> QSize:
         """With a large font in a narrow window its words are cut short; the tip has them all."""

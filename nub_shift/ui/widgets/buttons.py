@@ -23,11 +23,16 @@ class Pressable(QAbstractButton):
 
 
 class TextButton(Pressable):
-    """A word on a plate; its edge darkens under the pointer, a frame shows the focus. One that is off has no plate."""
+    """A word on a plate; its edge darkens under the pointer, a frame shows the focus. One that is off has no plate.
+
+    Attributes:
+        is_main: whether this is the one thing to do where it stands, and its plate is coloured.
+    """
 
     def __init__(self, theme: Theme, text: str, help_text: str = "", parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
+        self.is_main = False
         self.setText(text)
         self.setAccessibleName(text)
         if help_text:
@@ -58,7 +63,12 @@ class TextButton(Pressable):
         return self.sizeHint()
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
-        _paint_plate(self, self.theme)
+        _paint_plate(self, self.theme, self.is_main)
+
+    def set_main(self, on: bool) -> None:
+        """Colours the plate, or not."""
+        self.is_main = on
+        self.update()
 
 
 class OneOf(QRadioButton):
@@ -115,7 +125,7 @@ def _plate_size(button: QAbstractButton, theme: Theme) -> QSize:
     return QSize(width + theme.px(18) + socket, theme.px(28))
 
 
-def _paint_plate(button: QAbstractButton, theme: Theme) -> None:
+def _paint_plate(button: QAbstractButton, theme: Theme, is_main: bool = False) -> None:
     """The word on its plate, after a socket that is filled if the button is checked."""
     painter = QPainter(button)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -124,14 +134,15 @@ def _paint_plate(button: QAbstractButton, theme: Theme) -> None:
     ink = theme.colour("ink" if able else "muted")
     strong = able and (button.underMouse() or button.isDown())
     if able:
-        painter.setPen(QPen(theme.colour("ink" if strong else "edge"), 1.6 if strong else 1))
-        painter.setBrush(theme.colour("grid" if button.isDown() else "raised"))
+        edge = "ink" if strong else "pad" if is_main else "edge"
+        painter.setPen(QPen(theme.colour(edge), 1.6 if strong or is_main else 1))
+        painter.setBrush(theme.colour("grid" if button.isDown() else "pad_soft" if is_main else "raised"))
     else:
         painter.setPen(QPen(theme.colour("line"), 1, Qt.PenStyle.DotLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.drawRoundedRect(rect.adjusted(1, 1, -1, -1), theme.px(4), theme.px(4))
     draw_focus(painter, theme, button, rect.adjusted(1, 1, -1, -1))
-    painter.setFont(theme.font())
+    painter.setFont(theme.font(bold=is_main))
     painter.setPen(ink)
     if button.isCheckable():
         room = rect.adjusted(theme.px(19), 0, -theme.px(3), 0)
@@ -139,7 +150,7 @@ def _paint_plate(button: QAbstractButton, theme: Theme) -> None:
         painter.setBrush(ink if button.isChecked() else Qt.BrushStyle.NoBrush)
         painter.drawEllipse(QPointF(rect.x() + theme.px(13), rect.center().y()), theme.px(4), theme.px(4))
     else:
-        painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, button.text())
+        painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, fitted(painter, button.text(), rect.width()))
 
 
 def draw_focus(painter: QPainter, theme: Theme, widget: QWidget, rect: QRectF) -> None:
