@@ -53,7 +53,7 @@ from nub_shift.ui.runner_start import RunnerStart
 from nub_shift.ui.runner_view import RunnerView
 from nub_shift.ui.seen import Seen
 from nub_shift.ui.widgets.buttons import TextButton
-from nub_shift.ui.widgets.layouts import keep_room, quiet_scroll
+from nub_shift.ui.widgets.layouts import PageScroll, keep_room
 from nub_shift.ui.widgets.tab_order import bring_into_view, go_on, go_to_next_area
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
@@ -386,9 +386,7 @@ class Window(QMainWindow):
             page = self._pages.page(station)
             action = self.actions_of[COMMAND_OF_STATION[station]]
             self.tabs.setTabToolTip(self.tabs.addTab(action.text()), action.toolTip())
-            scroll = quiet_scroll(page)  # with a large font a station may need more room than there is
-            scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
-            self._stations.addWidget(scroll)
+            self._stations.addWidget(PageScroll(page))  # with a large font it may need more room than there is
         self.tabs.tabBarClicked.connect(self._on_tab)
         self.tabs.currentChanged.connect(self._on_tab)
         row.head.addWidget(self.tabs)

@@ -3,22 +3,33 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
+from datetime import date
 from functools import partial
 
 import pytest
 from PyQt6.QtCore import QPoint, QRect, Qt
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QAbstractItemView, QAbstractSpinBox, QApplication, QLineEdit, QWidget
 
 from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.waiting import Heard
 from nub_shift.editing.words.effects import Menu, choices
 from nub_shift.model.actions import Action, Manner
+from nub_shift.model.comes_on import Front
 from nub_shift.model.effects import Effect
+from nub_shift.model.measures import Measured, StickRest
+from nub_shift.model.messages import Code, Message
 from nub_shift.model.reactions import Reaction
+from nub_shift.model.trim import PadTrim
+from nub_shift.pads.made_up.shapes import TERN
+from nub_shift.protocol.messages import ConnectedPads, Introducing, PadsNews
+from nub_shift.runner.pad_registry import PadRegistry
+from nub_shift.ui.commands import Station
 from nub_shift.ui.map.editor.control_editor import ControlEditor
+from nub_shift.ui.map.instrument import Instrument
+from nub_shift.ui.pads.pad_list import PadRow
 from tests.ui.conftest import Bench
+from tests.ui.hands import QTest
 
 _AIMED_AT = (QAbstractButton, QLineEdit, QAbstractSpinBox, QAbstractItemView)
 
@@ -136,3 +147,85 @@ def test_the_sentence_stays_in_sight_beside_many_slots(bench: Bench) -> None:
     for widget in (opened.about, opened.bar.reactions[Reaction.PRESS], opened.bar.empty):
         place = QRect(widget.mapTo(dock, QPoint()), widget.size())
         assert dock.rect().contains(place), widget
+
+
+def pressed_at(window: QWidget, point: QPoint) -> QWidget | None:
+    """What a click there would press."""
+    found = window.childAt(point)
+    while found is not None and not isinstance(found, _AIMED_AT):
+        found = found.parentWidget()
+    return found
+
+
+def settle(bench: Bench) -> None:
+    """Waits until nothing is laid out any more."""
+    before = None
+    while (now := places(bench)) != before:
+        before = now
+        bench.qtbot.wait(40)
+
+
+def plugged(bench: Bench, course: Introducing | None = None) -> None:
+    """Two pads are there, the first one played; one of them may be in its set-up."""
+    registry = PadRegistry()
+    for pad in ("teasel", "plank"):
+        registry.plug(pad)
+    infos = [entry.info((0,) if at == 0 else (), has_twin=False) for at, entry in enumerate(registry.entries())]
+    connected = ConnectedPads(tuple(infos), {"tern": "Tern two-stick pad"}, course)
+    bench.link.pads.emit(PadsNews(bench.now_us, {}, connected=connected))
+
+
+@pytest.mark.parametrize("station", list(Station))
+def test_no_click_in_any_station_moves_anything(bench: Bench, station: Station) -> None:
+    """Also nothing else is under the pointer afterwards. What is opened to look at brings its own things."""
+    window = bench.window
+    window.show_station(station)
+    plugged(bench)
+    window.play.rules.windows.listed.emit([Front(11, ("Tidefold",), "Tidefold", ("tidefold",), "/games/tidefold")])
+    subjects: tuple[type[QWidget], ...] = (PadRow, Instrument)
+
+    def stays(clicked: QAbstractButton) -> None:
+        point = clicked.mapTo(window, clicked.rect().center())
+        if pressed_at(window, point) is not clicked:
+            return  # it is scrolled away
+        chooses = isinstance(clicked, subjects) or clicked in window.feel.choices.values()
+        before = places(bench)
+        QTest.mouseClick(clicked, Qt.MouseButton.LeftButton)
+        settle(bench)
+        while (menu := QApplication.activePopupWidget()) is not None:
+            menu.close()
+        assert pressed_at(window, point) in (clicked, None), f"what is under the pointer after {clicked.text()}"
+        after = places(bench)
+        heads = {window.feel.back, window.feel.start, window.feel.numbers, *window.feel.both.choices}
+        kept = (before.keys() & after.keys()) & heads if chooses else before.keys() & after.keys()
+        assert [thing for thing in kept if before[thing].topLeft() != after[thing].topLeft()] == [], clicked.text()
+
+    for _again in range(2):
+        found = [button for area in window._pages.areas(station) for button in area.findChildren(QAbstractButton)]
+        for button in found:
+            with suppress(RuntimeError):  # it has gone with what it belonged to
+                if button.isVisible() and button.isEnabled() and not button.text().endswith("…"):
+                    stays(button)
+
+
+def test_setting_up_and_measuring_move_nothing(bench: Bench) -> None:
+    station = bench.window.pads
+    bench.window.show_station(Station.PADS)
+    plugged(bench)
+    key = station.chosen
+    plugged(bench, Introducing(key, "south", None, {}, ""))
+    settle(bench)
+    long = Message(Code.TOUCH_AS_ASKED, {"control": "right_shoulder"})
+    for asked, note in (("left_stick", long), ("", None), ("right_trigger", long)):
+        with still(bench, f"{asked or 'nothing'} is asked for"):
+            plugged(bench, Introducing(key, asked, note, {"south": "understood"}, ""))
+    plugged(bench)
+    with still(bench, "measuring"):
+        QTest.mouseClick(station.strip.rest, Qt.MouseButton.LeftButton)
+    assert station.measuring.task is not None
+    rest = StickRest(x=0.05, y=0.03, noise=0.01, spread=0.02, drift=0.0, dead_zone=0.09, seconds=3.0)
+    measured = Measured(date(2026, 12, 1), rest={"left_stick": rest})
+    with still(bench, "measured"):
+        QTest.mouseClick(station.strip.cancel, Qt.MouseButton.LeftButton)
+        station.strip.show_measured(TERN.controls, [measured], PadTrim())
+    assert station.strip.offers

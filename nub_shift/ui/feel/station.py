@@ -51,7 +51,7 @@ from nub_shift.ui.feel.pad_choice import WHICH_PADS_HELP, PadChoice
 from nub_shift.ui.feel.turn_row import TurnRow
 from nub_shift.ui.feel.two_feels import TwoFeelsRow
 from nub_shift.ui.feel.way_row import WayRow
-from nub_shift.ui.feel.what_if import WhatIf
+from nub_shift.ui.feel.what_if import TURN_ROWS, WhatIf
 from nub_shift.ui.feel.wish_list import WishList
 from nub_shift.ui.feel.wishing import Wishing
 from nub_shift.ui.frame.live import Live
@@ -59,9 +59,10 @@ from nub_shift.ui.frame.pads_live import PadsLive
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
+from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.layouts import quiet_scroll
-from nub_shift.ui.widgets.plain import PlainLabel
+from nub_shift.ui.widgets.plain import FittedLabel
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
 # Where there is less room than this, all stands below one another.
@@ -136,7 +137,7 @@ class FeelStation(QWidget):
         head.head.addStretch(1)
         self.back = TextButton(theme, "", tr("Resets every number of this control"))
         self.back.clicked.connect(self._on_back)
-        self._about = PlainLabel()
+        self._about = FittedLabel(theme.px(220))
         self._about.setFont(theme.font(1.2, bold=True))
         self.pad = PadChoice(theme, self._view, live, pads)
         self.pad.chosen.connect(self._on_pad)
@@ -156,7 +157,7 @@ class FeelStation(QWidget):
         self.what_if = WhatIf(theme, self.hands)
         self.what_if.refreshed.connect(self._on_refreshed)
         self.what_if.said.connect(self.said)
-        self.turned_if = WhatIf(theme, self.hands)  # beside the pictures of motion there is no room
+        self.turned_if = WhatIf(theme, self.hands, TURN_ROWS)  # beside the pictures of motion there is no room
         self.turned_if.said.connect(self.said)
         self._outcomes = Outcomes(self._view, self.what_if, self.turned_if, self)
         self._outcomes.begun_anew.connect(self._show)
@@ -200,7 +201,7 @@ class FeelStation(QWidget):
         self._left.addWidget(self.what_if, 2)
         row = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         row.setSpacing(theme.px(14))
-        row.addLayout(self._left, 11)
+        row.addLayout(self._left, 10)
         row.addLayout(right, 6)
         self._row = row
         column = QVBoxLayout(self)
@@ -225,10 +226,10 @@ class FeelStation(QWidget):
         """Something here goes on while the game is in front and nobody sees the window."""
         return bool(self.flipping.slot) or self.turn.measuring
 
-    def _make_axes(self) -> QHBoxLayout:
+    def _make_axes(self) -> Flow:
         """Whose curve it is, and one point more."""
-        row = QHBoxLayout()
-        row.setSpacing(self.theme.px(6))
+        row = Flow(self.theme.px(6))
+        row.grows = True
         group = QButtonGroup(self)
         for axis, text in (("", tr("Both axes")), ("x", trc("an axis", "Across")), ("y", trc("an axis", "Down"))):
             choice = self.axes[axis] = Choice(self.theme, text, tr("Shapes both axes together, or adds to one axis"))
@@ -241,7 +242,6 @@ class FeelStation(QWidget):
         )
         self._axes_help = HelpMark(self.theme, tr("Both axes"), told)
         row.addWidget(self._axes_help)
-        row.addStretch(1)
         self.point = TextButton(self.theme, tr("Add a point"), tr("Or double-click the curve. Delete removes a point"))
         self.point.clicked.connect(lambda _checked: self.curve.add_point())
         row.addWidget(self.point)
@@ -355,7 +355,7 @@ class FeelStation(QWidget):
         label = CONTROL_BY_NAME[self.control].label
         found = feel_edits.settings(profile, self._layer_id, self.control)
         layer = profile.layer(self._layer_id)
-        self._about.setText(tr("{label}, in {layer}", label=label, layer=layer.label if layer is not None else ""))
+        self._about.show_text(tr("{label}, in {layer}", label=label, layer=layer.label if layer is not None else ""))
         self.pad.show_layer(base)
         bare = tr("As on all pads") if self._view.identity else tr("As in a new profile")
         self.back.setText(bare if base else tr("As in {label}", label=profile.layers[0].label))

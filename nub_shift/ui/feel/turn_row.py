@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from functools import partial
 
 from PyQt6.QtCore import QPoint, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from nub_shift.editing.look_speed import FASTEST, degrees_a_count, speed, turn_is_known
 from nub_shift.engine.values import Output, Pointer
@@ -15,6 +15,7 @@ from nub_shift.model.profile import Profile
 from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.menus import add_entry, passing_menu
 from nub_shift.ui.widgets.plain import PlainLabel
@@ -65,15 +66,14 @@ class TurnRow(QWidget):
         self.alike.clicked.connect(self._on_alike)
         self._unit = PlainLabel()
         self._speeds = QWidget()
-        speeds = QHBoxLayout(self._speeds)
-        speeds.setContentsMargins(0, 0, 0, 0)
+        speeds = Flow(theme.px(5), self._speeds)
+        speeds.grows = True
         speeds.addWidget(PlainLabel(tr("Look speed")))
         fast = tr("How fast the view turns when the stick is pushed all the way.")
         for widget in (self.across, PlainLabel("×"), self.down, self._unit, self.alike):
             speeds.addWidget(widget)
         speeds.addWidget(HelpMark(theme, tr("look speed"), fast, self.across))
         self.down.setAccessibleDescription(fast)
-        speeds.addStretch(1)
         self.counts = make_turn_spin(tr(" counts"))
         self.counts.valueChanged.connect(self.counts_typed)
         how = tr("Turn the view round once in the game, with the pad (live) or the mouse. The counts are added up")
@@ -84,13 +84,13 @@ class TurnRow(QWidget):
         self.cancel.clicked.connect(self._on_cancel)
         self.same = TextButton(theme, tr("Same as in …"), tr("Uses the speed of another game, in degrees of view"))
         self.same.clicked.connect(self.menu_wanted)
-        turn = QHBoxLayout()
+        turn = Flow(theme.px(5))
+        turn.grows = True
         turn.addWidget(PlainLabel(tr("Full turn")))
         turn.addWidget(self.counts)
         turn.addWidget(HelpMark(theme, tr("full turn"), FULL_TURN_HELP, self.counts))
         for button in (self.same, self.measure, self.cancel):
             turn.addWidget(button)
-        turn.addStretch(1)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(theme.px(3))
@@ -185,7 +185,7 @@ class TurnRow(QWidget):
         self.measure.setAccessibleName(self.measure.text())
         self.measure.updateGeometry()
         if self.measuring:
-            by = tr("pad or mouse") if self.hears_mouse else "pad"
+            by = tr("pad or mouse") if self.hears_mouse else tr("pad")
             self.said.emit(
                 tr(
                     "{turned} counts so far. Turn the view round once in the game, with {by}",

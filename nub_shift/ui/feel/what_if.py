@@ -34,7 +34,8 @@ _LENGTHS_S = {"10 s": 10, "30 s": 30, "60 s": 60}
 _FRESH_MS = 2_000
 # Smoothing takes the engine's own steps, one by one; it waits until nothing is dragged any more.
 _LATER_MS = 150
-_MOST_ROWS = 6
+# Figures of a stick or trigger, and of the gyro: their rows are there before they are known.
+MOST_ROWS, TURN_ROWS = 6, 3
 _MOST_TURNING_S = 10
 # What was before is drawn thinner than this.
 _THIN = 1.5
@@ -60,7 +61,7 @@ class WhatIf(QWidget):
     said = pyqtSignal(str)
     refreshed = pyqtSignal()
 
-    def __init__(self, theme: Theme, hands: Hands, parent: QWidget | None = None) -> None:
+    def __init__(self, theme: Theme, hands: Hands, rows: int = MOST_ROWS, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
         self._hands = hands
@@ -100,7 +101,7 @@ class WhatIf(QWidget):
         self._grid.setHorizontalSpacing(theme.px(8))
         self._grid.setVerticalSpacing(theme.px(2))
         self._heads = [PlainLabel(text) for text in ("", tr("Before"), tr("Now"), "")]
-        self.rows = [[PlainLabel() for _ in range(4)] for _ in range(_MOST_ROWS)]
+        self.rows = [[PlainLabel() for _ in range(4)] for _ in range(rows)]
         for number, labels in enumerate([self._heads, *self.rows]):
             for place, label in enumerate(labels):
                 label.setFont(theme.font(0.85, bold=place == 2 or number == 0))
@@ -242,7 +243,6 @@ class WhatIf(QWidget):
             texts = (both[1].name, both[0].text, both[1].text, _judged(*both)) if both is not None else ("",) * 4
             for label, text in zip(labels, texts, strict=True):
                 label.setText(text)
-                label.setVisible(both is not None)
             labels[1].setAccessibleName(tr("{name}, before: {was}", name=texts[0], was=texts[1]))
             labels[2].setAccessibleName(tr("{name}, now: {now} {judged}", name=texts[0], now=texts[2], judged=texts[3]))
             set_tip(labels[0], texts[0])

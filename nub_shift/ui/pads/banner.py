@@ -96,7 +96,9 @@ class PadBanner(QWidget):
             *(self.skip, self.back, self.keep, self.stop, self.introduce),
         ):
             row.addWidget(button)
-        self.setMinimumHeight(theme.px(54))
+        # Two lines and a note: what is asked for next is longer or shorter, and nothing below moves.
+        lines = 2 * self.words.fontMetrics().lineSpacing() + self._note.fontMetrics().lineSpacing()
+        self.setMinimumHeight(lines + theme.px(12))
 
     def show_pad(self, pad: PadInfo | None, course: Introducing | None) -> None:
         """Shows a pad and how far its introduction is."""

@@ -29,6 +29,7 @@ from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.colour_dots import ColourDots
 from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.help_mark import HelpMark
+from nub_shift.ui.widgets.layouts import keep_room
 from nub_shift.ui.widgets.menus import add_entry
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
@@ -113,6 +114,7 @@ class PadMarks(QScrollArea):
         self._own_label = PlainLabel()
         self._own_label.setFont(theme.font(0.92))
         self._own_label.setWordWrap(True)
+        self._own_label.setMinimumHeight(2 * self._own_label.fontMetrics().lineSpacing())
         self.own = QLineEdit()
         self.own.setMaxLength(12)
         self.own.setAccessibleName(tr("Printed on the chosen control"))
@@ -138,6 +140,8 @@ class PadMarks(QScrollArea):
         self.menu.setCheckable(True)
         self.menu.clicked.connect(self._on_menu)
         self._column.addWidget(self.menu)
+        for about_control in (self.own, self._worked_label, self.worked_by, self._worked_help, self.menu):
+            keep_room(about_control)
         self._add_heading(tr("Who plays with it"))
         self._plays = PlainLabel()
         self._plays.setWordWrap(True)

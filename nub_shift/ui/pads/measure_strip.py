@@ -21,7 +21,11 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.pads.measure_report import StickReport
 from nub_shift.ui.pads.measuring import Measuring, Task
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.layouts import keep_room, quiet_scroll
 from nub_shift.ui.widgets.wrapping_row import Turning
+
+# Title, two lines and two offers of a stick.
+_ROOM = 124
 
 
 class MeasureStrip(QWidget):
@@ -49,6 +53,7 @@ class MeasureStrip(QWidget):
         self.rim.clicked.connect(lambda: self.task_asked.emit(Task.RIM))
         self.cancel = TextButton(theme, tr("Cancel"))
         self.cancel.clicked.connect(measuring.cancel)
+        keep_room(self.cancel)
         self._words = QLabel()
         self._words.setFont(theme.font(0.92))
         head = QHBoxLayout()
@@ -77,7 +82,10 @@ class MeasureStrip(QWidget):
         column.setContentsMargins(0, theme.px(2), 0, 0)
         column.setSpacing(theme.px(2))
         column.addLayout(head)
-        column.addWidget(body)
+        room = quiet_scroll(body)  # as high as it is, whatever is found: the buttons above it stay where they are
+        room.setFixedHeight(theme.px(_ROOM))
+        column.addWidget(room)
+        self._able = {self.rest: True, self.rim: True}
         measuring.went_on.connect(self.follow)
         self.follow()
 
@@ -91,15 +99,18 @@ class MeasureStrip(QWidget):
         for stick in sticks:
             self._show_stick(stick, measured, trim)
         self._show_motion("motion" in controls, measured, trim)
-        self.rest.setEnabled(bool(sticks) or "motion" in controls)
-        self.rim.setEnabled(bool(sticks))
+        self._able = {self.rest: bool(sticks) or "motion" in controls, self.rim: bool(sticks)}
+        self.follow()
 
     def follow(self) -> None:
         """Follows a measuring that goes on."""
         task = self._measuring.task
+        had_focus = self.cancel.hasFocus()
         self.cancel.setVisible(task is not None)
-        for button in (self.rest, self.rim):
-            button.setVisible(task is None)
+        for button, able in self._able.items():
+            button.setEnabled(task is None and able)
+        if had_focus and task is None:
+            self.rest.setFocus(Qt.FocusReason.OtherFocusReason)
         self._words.setText(self._going_words(task) if task is not None else "")
         going = {Task.REST: "rest", Task.RIM: "rim", None: ""}[task]
         for stick, report in self._reports.items():

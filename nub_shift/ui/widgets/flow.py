@@ -58,17 +58,30 @@ class Flow(QLayout):
 
     def _place(self, rect: QRect, move: bool) -> int:
         """Returns the height that is needed. A widget that may grow takes what is left of its line."""
-        x, y, height = rect.x(), rect.y(), 0
+        y = rect.y()
+        for line in self._lines(rect.width()):
+            height = max(size.height() for _, size in line)
+            x = rect.x()
+            for item, size in line:
+                if move:
+                    item.setGeometry(QRect(QPoint(x, y + (height - size.height()) // 2), size))
+                x += size.width() + self._gap
+            y += height + self._gap
+        return max(0, y - self._gap - rect.y())
+
+    def _lines(self, width: int) -> list[list[tuple[QLayoutItem, QSize]]]:
+        """The shown items line by line, with the sizes that they get."""
+        lines: list[list[tuple[QLayoutItem, QSize]]] = []
         shown = [item for item in self._items if not item.isEmpty()]
+        x = 0
         for at, item in enumerate(shown):
             size = item.sizeHint()
-            width = min(size.width(), rect.width())
-            if x > rect.x() and x + width > rect.right() + 1:
-                x, y, height = rect.x(), y + height + self._gap, 0
+            taken = min(size.width(), width)
+            if not lines or x + taken > width:
+                lines.append([])
+                x = 0
             if item.expandingDirections() & Qt.Orientation.Horizontal and at == len(shown) - 1:
-                width = rect.right() + 1 - x
-            if move:
-                item.setGeometry(QRect(QPoint(x, y), QSize(width, size.height())))
-            x += width + self._gap
-            height = max(height, size.height())
-        return y + height - rect.y()
+                taken = width - x
+            lines[-1].append((item, QSize(taken, size.height())))
+            x += taken + self._gap
+        return lines

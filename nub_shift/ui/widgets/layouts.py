@@ -18,6 +18,25 @@ def quiet_scroll(widget: QWidget | None = None) -> QScrollArea:
     return scroll
 
 
+class PageScroll(QScrollArea):
+    """An area for a whole page, which keeps the room of its scroll bar free: what it shows stays as wide as it is."""
+
+    def __init__(self, page: QWidget) -> None:
+        super().__init__()
+        self.setWidgetResizable(True)
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setWidget(page)
+        bar = self.verticalScrollBar()
+        assert bar is not None
+        bar.rangeChanged.connect(self._on_range)
+        self._on_range(0, bar.maximum())
+
+    def _on_range(self, _least: int, most: int) -> None:
+        bar = self.verticalScrollBar()
+        self.setViewportMargins(0, 0, bar.sizeHint().width() if not most and bar is not None else 0, 0)
+
+
 def keep_room(widget: QWidget) -> None:
     """It keeps its place while it is hidden, so that nothing moves as it comes and goes."""
     policy = widget.sizePolicy()

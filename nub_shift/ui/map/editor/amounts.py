@@ -82,10 +82,7 @@ class Amounts(QWidget):
             choice.setCurrentIndex(options.now)
 
     def _labelled(self, text: str, field: QWidget, help_text: str) -> QWidget:
-        pair = QWidget(self)
-        row = QHBoxLayout(pair)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(self.theme.px(4))
+        pair, row = self._make_pair(4)
         label = PlainLabel(text)
         label.setFont(self.theme.font(0.9))
         row.addWidget(label)
@@ -94,13 +91,19 @@ class Amounts(QWidget):
         return pair
 
     def _explained(self, button: TextButton, switch: Switch) -> QWidget:
-        pair = QWidget(self)
-        row = QHBoxLayout(pair)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(self.theme.px(1))
+        pair, row = self._make_pair(1)
         row.addWidget(button)
         row.addWidget(HelpMark(self.theme, switch.label, switch.help, button))
         return pair
+
+    def _make_pair(self, spacing: int) -> tuple[QWidget, QHBoxLayout]:
+        """A field's place, which is as high as any other, so that none moves in its line as another one comes."""
+        pair = QWidget(self)
+        pair.setFixedHeight(self.theme.px(28))
+        row = QHBoxLayout(pair)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(self.theme.px(spacing))
+        return pair, row
 
     def _make_fields(self) -> None:
         for field in self._fields:
