@@ -41,6 +41,7 @@ class Command(Enum):
     STOP_LISTENING = "stop_listening"
     PAUSE = "pause"
     FLIP = "flip"
+    HAND_PAD = "hand_pad"
     NEXT_AREA = "next_area"
     PREVIOUS_AREA = "previous_area"
     GUIDE = "guide"
@@ -84,6 +85,9 @@ TEXTS: dict[Command, CommandText] = {
     ),
     Command.FLIP: CommandText(
         tr("Flip A and B"), "Ctrl+B", tr("Switches between the two feels of the control in Feel")
+    ),
+    Command.HAND_PAD: CommandText(
+        tr("Simulated pad"), "Ctrl+J", tr("Opens the simulated pad above all windows, to press it by hand")
     ),
     Command.NEXT_AREA: CommandText(tr("Next area"), "F6", tr("Goes from one area of the window to the next")),
     Command.PREVIOUS_AREA: CommandText(

@@ -44,6 +44,7 @@ from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.layer_tools import LayerTools
 from nub_shift.ui.map.station import MapStation
+from nub_shift.ui.pads.hand_pad import HandPad
 from nub_shift.ui.pads.station import PadsStation
 from nub_shift.ui.pages import Pages
 from nub_shift.ui.play.session_switch import SessionSwitch
@@ -98,7 +99,7 @@ class Window(QMainWindow):
         self._ground = drawing.sheet_brush(theme)
         self._document = document
         self._opened = Path()
-        self._has_dialog = False
+        self._has_dialog = self._performs = False
         self._undoing = Undoing(document, lambda: self._beside)
         self.history = HistoryTools(self._undoing, self)
         self.history.said.connect(self.say)
@@ -119,6 +120,11 @@ class Window(QMainWindow):
         self.pads = PadsStation(theme, document, self.live, link, clock)
         self.pads.said.connect(self.say)
         self.pads.cards_changed.connect(self.history.show)
+        self.hand_pad = HandPad(theme, self, self.live, self.pads.pads, link)
+        self.hand_pad.open_changed.connect(self._watch_pads)
+        self.hand_pad.said.connect(self.say)
+        self.pads.at_hand_wanted.connect(self.hand_pad.open)
+        self.help.hand_pad_wanted.connect(self.hand_pad.open)
         self.map = MapStation(theme, document, self.live, clock)
         self.map.said.connect(self.say)
         self.map.dock.feel_wanted.connect(self._on_feel)
@@ -244,7 +250,7 @@ class Window(QMainWindow):
                 self._link.watch_pads(True, self.live.pad_key)
                 return
             case _:
-                self._link.watch_pads(False)
+                self._link.watch_pads(self.hand_pad.is_open)
         if self._made_feel is not None:
             self._made_feel.hands.pause()
 
@@ -327,14 +333,18 @@ class Window(QMainWindow):
         if event is not None and event.type() in (QEvent.Type.WindowBlocked, QEvent.Type.WindowUnblocked):
             self._has_dialog = event.type() == QEvent.Type.WindowBlocked
             self._hold_back()
+        elif event is not None and event.type() in (QEvent.Type.Enter, QEvent.Type.Leave):
+            self._hold_back()
         return super().event(event)
 
     def _hold_back(self) -> None:
         """Nothing goes out while any window of this process has the keyboard, or a dialog waits for an answer.
 
-        The dialog may be the desktop's own, which is no window of ours: keys would go into its file name.
+        The dialog may be the desktop's own, which is no window of ours: keys would go into its file name. A demo, which
+        nobody's hand aims, does not click into this window either.
         """
-        self._link.hold_back(self._has_dialog or QApplication.activeWindow() is not None)
+        clicks_here = self.live.performs and self.underMouse()
+        self._link.hold_back(self._has_dialog or clicks_here or QApplication.activeWindow() is not None)
 
     def focusNextPrevChild(self, next: bool) -> bool:  # noqa: A002 - as Qt calls it
         return go_on(self, next)
@@ -445,6 +455,7 @@ class Window(QMainWindow):
             Command.STOP_LISTENING: partial(self.map.waiting.heard, Heard.CANCELLED),
             Command.PAUSE: self._on_pause,
             Command.FLIP: self._on_flip,
+            Command.HAND_PAD: self.hand_pad.open,
             Command.GUIDE: self.help.show_guide,
             Command.SETTINGS: self.help.show_settings,
         }
@@ -588,6 +599,9 @@ class Window(QMainWindow):
             if self._made_feel is not None:
                 self._made_feel.forget_pad()
         self._runner.show(state)
+        if self.live.performs is not self._performs:
+            self._performs = self.live.performs
+            self._hold_back()
         missing = message_words(seat.pad.missing) if not seat.pad.name and seat.pad.missing is not None else ""
         if missing and seat.pad.spare is not None:
             spare = seat.pad.spare.name

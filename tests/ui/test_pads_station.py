@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 from msgspec.structs import replace
-from PyQt6.QtCore import QPoint, QRect, Qt
+from PyQt6.QtCore import QEvent, QPoint, QRect, Qt
 from PyQt6.QtWidgets import QApplication, QLabel, QMenu, QWidget
 from pytestqt.qtbot import QtBot
 
@@ -22,13 +22,14 @@ from nub_shift.model.measures import Measured
 from nub_shift.model.trim import StickTrim
 from nub_shift.pads.cards import wiring_by
 from nub_shift.pads.made_up.shapes import PLANK
+from nub_shift.protocol.calls import Call, WorkByHand
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import ConnectedPads, FrameNews, PadInfo, PadsNews
 from nub_shift.runner.pad_registry import PadRegistry
 from nub_shift.store.atomic import write_text
 from nub_shift.store.card_files import card_folder, find_cards
 from nub_shift.store.profile_files import read_profile
-from nub_shift.ui.commands import Station
+from nub_shift.ui.commands import Command, Station
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.map.lane import Lane
@@ -370,3 +371,49 @@ def test_where_set_up_was_ended_nothing_is_unplugged_by_another_click(sit_down: 
     person.until(banner.unplug.isVisible)
     unplugs = QRect(banner.unplug.mapTo(banner, QPoint()), banner.unplug.size())
     assert banner.introduce.hasFocus() and not unplugs.contains(place)
+
+
+def test_the_simulated_pad_is_worked_beside_any_station(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
+    told: list[Call] = []
+    monkeypatch.setattr(bench.link, "tell", told.append)
+    window, hand_pad = bench.window, bench.window.hand_pad
+    said: list[str] = []
+    hand_pad.said.connect(said.append)
+    window.actions_of[Command.HAND_PAD].trigger()
+    assert "plug one in" in said[0]
+    bench.link.pad_key = "simulated:tern"
+    bench.link.tell_state()
+    window.actions_of[Command.HAND_PAD].trigger()
+    assert hand_pad.is_open and len(said) == 1
+    registry = PadRegistry()
+    registry.plug("tern")
+    (info,) = (entry.info((0,), has_twin=False) for entry in registry.entries())
+    bench.link.pads.emit(PadsNews(bench.now_us, {}, connected=ConnectedPads((info,), {})))
+    assert hand_pad.window.isVisible() and window.isActiveWindow(), "a key goes on to the slot that waits for it"
+    south = hand_pad.window.lanes.instruments["south"]
+    QTest.mousePress(south, Qt.MouseButton.LeftButton)
+    QTest.mouseRelease(south, Qt.MouseButton.LeftButton)
+    assert told == [WorkByHand(info.key, {"south": 1.0}), WorkByHand(info.key, {})]
+    window.actions_of[Command.HAND_PAD].trigger()
+    bench.qtbot.waitUntil(hand_pad.window.isActiveWindow)
+    told.clear()
+    QTest.keyPress(QApplication.focusWidget(), Qt.Key.Key_Space)
+    QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Escape)
+    bench.qtbot.waitUntil(lambda: WorkByHand(info.key, {}) in told[1:])
+    bench.qtbot.waitUntil(window.isActiveWindow)
+    bench.link.pad_key = ""
+    bench.link.tell_state()
+    assert len(said) == 2 and not hand_pad.window.isVisible()
+
+
+def test_a_demo_does_not_click_into_the_window(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(QApplication, "activeWindow", lambda: None)  # as when a game has the keyboard
+    for performs in (False, True):
+        bench.link.performs = performs
+        bench.link.touch("south")
+        monkeypatch.setattr(bench.window, "underMouse", lambda: True)
+        QApplication.sendEvent(bench.window, QEvent(QEvent.Type.Enter))
+        assert bench.link.in_front is performs
+        monkeypatch.setattr(bench.window, "underMouse", lambda: False)
+        QApplication.sendEvent(bench.window, QEvent(QEvent.Type.Leave))
+        assert not bench.link.in_front

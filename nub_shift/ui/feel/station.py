@@ -8,7 +8,7 @@ from math import hypot
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QBoxLayout, QButtonGroup, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QBoxLayout, QButtonGroup, QVBoxLayout, QWidget
 
 from nub_shift.analysis.figures import density
 from nub_shift.analysis.hands import Hands
@@ -63,7 +63,7 @@ from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.layouts import quiet_scroll
 from nub_shift.ui.widgets.plain import FittedLabel
-from nub_shift.ui.widgets.wrapping_row import WrappingRow
+from nub_shift.ui.widgets.wrapping_row import Turning, WrappingRow
 
 # Where there is less room than this, all stands below one another.
 _NARROW = 1000
@@ -207,11 +207,10 @@ class FeelStation(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(theme.px(14), theme.px(8), theme.px(14), theme.px(4))
         column.addWidget(head)
-        about = QHBoxLayout()
-        about.setSpacing(theme.px(14))
-        about.addWidget(self._about)
-        about.addWidget(self.both, 1)
-        column.addLayout(about)
+        about = Turning(theme.px(14))
+        about.box.addWidget(self._about)
+        about.box.addWidget(self.both, 1)
+        column.addWidget(about)
         column.addLayout(row, 1)
         document.on_change(self._on_document_changed)
         live.changed.connect(self._on_live)

@@ -28,11 +28,13 @@ class Helping(QObject):
         more: the button with the menu of all that.
 
     Signals:
+        hand_pad_wanted(): the simulated pad is to be opened in a window of its own.
         settings_changed(): a setting of the window is another.
         said(str): a line for the person.
     """
 
     settings_changed = pyqtSignal()
+    hand_pad_wanted = pyqtSignal()
     said = pyqtSignal(str)
 
     def __init__(self, theme: Theme, window: QWidget) -> None:
@@ -80,6 +82,7 @@ class Helping(QObject):
         for text, do, command in (
             (tr("Guide"), self.guide.show_place, Command.GUIDE),
             (tr("Keyboard shortcuts"), lambda: self.guide.show_place(SHORTCUTS), None),
+            (tr("Simulated pad"), self.hand_pad_wanted.emit, Command.HAND_PAD),
             (tr("Settings …"), self.show_settings, Command.SETTINGS),
             (tr("Look at the demo"), self.show_demo, None),
             (tr("About Nub Shift"), lambda: self.guide.show_place(ABOUT), None),

@@ -37,6 +37,7 @@ class PadCommand(Enum):
     PLAY_DEMO = "play_demo"
     REST = "rest"
     UNPLUG = "unplug"
+    AT_HAND = "at_hand"
 
 
 class PadBanner(QWidget):
@@ -44,7 +45,7 @@ class PadBanner(QWidget):
 
     Attributes:
         words: what is wrong, or asked for.
-        introduce, skip, back, keep, stop, unplug, play_demo: buttons, shown when they make sense.
+        introduce, skip, back, keep, stop, unplug, at_hand, play_demo: buttons, shown when they make sense.
 
     Signals:
         done(PadCommand): one of them was pressed.
@@ -72,6 +73,9 @@ class PadBanner(QWidget):
         self.stop = self._make(PadCommand.STOP, tr("Cancel"), tr("Stops without saving"))
         self.play_demo = self._make(PadCommand.PLAY_DEMO, tr("Play demo"), tr("The simulated pad moves by itself"))
         self.rest = self._make(PadCommand.REST, tr("Stop demo"), tr("The simulated pad rests until you work it"))
+        self.at_hand = self._make(
+            PadCommand.AT_HAND, tr("Keep at hand"), tr("Opens this pad above all windows, to press it in any station")
+        )
         self.unplug = self._make(PadCommand.UNPLUG, tr("Unplug"), tr("Unplug this simulated pad"))
         texts = QVBoxLayout()
         texts.setSpacing(0)
@@ -92,7 +96,7 @@ class PadBanner(QWidget):
         column.addWidget(self._parts)
         # Where the last button of a set-up was, the next one is none that takes something away.
         for button in (
-            *(self.unplug, self.play_demo, self.rest, self.keep_guess),
+            *(self.unplug, self.at_hand, self.play_demo, self.rest, self.keep_guess),
             *(self.skip, self.back, self.keep, self.stop, self.introduce),
         ):
             row.addWidget(button)
@@ -115,6 +119,7 @@ class PadBanner(QWidget):
         self.skip.setEnabled(pad is not None and course is not None and bool(course.asked))
         self.play_demo.setVisible(plain and pad is not None and pad.simulated and pad.by_hand)
         self.rest.setVisible(plain and pad is not None and pad.simulated and not pad.by_hand)
+        self.at_hand.setVisible(plain and pad is not None and pad.simulated and 0 in pad.seats)
         self.unplug.setVisible(plain and pad is not None and pad.simulated and not pad.parts)
         if pad is None and course is not None:
             self.words.setText(tr("Plug the pad in again to go on with the set-up"))

@@ -62,10 +62,12 @@ class PadsStation(QWidget):
     Signals:
         said(str): a line for the person.
         cards_changed(): a pad's card is another now.
+        at_hand_wanted(): the simulated pad is to be opened in a window of its own.
     """
 
     said = pyqtSignal(str)
     cards_changed = pyqtSignal()
+    at_hand_wanted = pyqtSignal()
 
     def __init__(
         self,
@@ -290,6 +292,8 @@ class PadsStation(QWidget):
                 self._link.ask(PlayDemo(pad.key))
             case PadCommand.UNPLUG:
                 self._link.ask(Unplug(pad.key))
+            case PadCommand.AT_HAND:
+                self.at_hand_wanted.emit()
             case PadCommand.REST:
                 self._let_lie(pad)
             case _:
