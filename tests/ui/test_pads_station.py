@@ -105,7 +105,7 @@ class Person:
         instrument = self.station.lanes.instruments[control]
         place = instrument.picture().toRect().center()
         if instrument.control.kind is Kind.TRIGGER:  # pulled all the way
-            place.setY(0)
+            place.setY(int(instrument.picture().top()) - 2)
         QTest.mousePress(instrument, Qt.MouseButton.LeftButton, pos=place)
         self.until(lambda: 1.0 in self.values().values())
         QTest.mouseRelease(instrument, Qt.MouseButton.LeftButton)
@@ -157,6 +157,13 @@ def test_an_unknown_pad_is_introduced_in_ten_presses_a_sweep_and_two_touches(
     done = [""]
     person.click(person.station.banner.introduce)
     person.until(lambda: person.asked() == "left_stick")
+    if scale == 1:  # what was left out is chosen again by its name, which works nothing
+        person.click(person.station.banner.skip)
+        person.until(lambda: person.asked() != "left_stick")
+        instrument = person.station.lanes.instruments["left_stick"]
+        QTest.mouseClick(instrument, Qt.MouseButton.LeftButton, pos=QPoint(20, 6))
+        person.until(lambda: person.asked() == "left_stick")
+        person.touches = 1
     person.sweep("left_stick")
     for _ in range(10):
         person.until(lambda: person.asked() not in ("left_stick", done[-1]))

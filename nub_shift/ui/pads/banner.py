@@ -129,7 +129,11 @@ class PadBanner(QWidget):
             self._note.setText("")
         elif course is not None:
             self.words.setText(instruction(course.asked))
-            any_order = tr("In any order: click a control here to set it up next")
+            any_order = (
+                tr("Press a picture to answer, or click a control's name to set that one up next")
+                if pad.simulated
+                else tr("In any order: click a control here to set it up next, also one you left out")
+            )
             self._note.setText(message_words(course.note) if course.note is not None else any_order)
         else:
             wrong = [message_words(message) for message in pad.wrong]

@@ -37,8 +37,9 @@ _TILT_G = 0.8
 class PadInstrument(QAbstractButton):
     """A control in its lane.
 
-    The mouse, or space bar and arrow keys, work the control of a made-up pad; the right mouse button presses a stick in
-    and tilts the pad. While the pad is being introduced a click, or Enter, asks for this control.
+    The mouse on its picture, or space bar and arrow keys, work the control of a made-up pad; the right mouse button
+    presses a stick in and tilts the pad. A click on its name, or Enter, chooses the control: while the pad is being
+    introduced it is asked for next. On any other pad a click chooses it wherever it is.
 
     Signals:
         held(dict): channels of this control that are held now; all others of it are let go.
@@ -55,6 +56,7 @@ class PadInstrument(QAbstractButton):
         self.theme = theme
         self.control = CONTROL_BY_NAME[control]
         self.workable = False
+        self._introduced = self._works = False
         self._values: Mapping[str, float] = {}
         self._status: frozenset[str] = frozenset()
         self._asked = False
@@ -68,6 +70,7 @@ class PadInstrument(QAbstractButton):
     def show_pad(self, pad: PadInfo, status: Mapping[str, str], asked: str) -> None:
         """Shows what is known of the control: its label, and during an introduction how sure that is."""
         self.workable = pad.simulated
+        self._introduced = bool(status)
         self._title = control_title(self.control.name, pad.printed)
         self._status = frozenset(status[channel] for channel in self.control.channels if channel in status)
         self._asked = bool(asked) and (asked == self.control.name or asked in self.control.channels)
@@ -107,16 +110,21 @@ class PadInstrument(QAbstractButton):
         if event is None:
             return
         self.setFocus(Qt.FocusReason.MouseFocusReason)
-        self.picked.emit()
-        if self.workable:
+        edge = self.theme.px(3)  # a trigger is pulled all the way at the edge of its picture
+        on_picture = self.picture().adjusted(-edge, -edge, edge, edge).contains(event.position())
+        if not (self.workable and self._introduced and on_picture):
+            self.picked.emit()
+        if self.workable and (on_picture or not self._introduced):
+            self._works = True
             self._hold_at(event)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None and self.workable and event.buttons():
+        if event is not None and self._works:
             self._hold_at(event)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None and self.workable:
+        if event is not None and self._works:
+            self._works = False
             self.held.emit({})
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

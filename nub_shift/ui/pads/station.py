@@ -315,7 +315,7 @@ class PadsStation(QWidget):
             return
         if course is None:
             self.marks.show_control(control, pad.printed)
-        elif not pad.simulated:
+        else:
             self._link.ask(AnswerIntroduction("ask", control))
 
     def _on_task(self, task: Task) -> None:
