@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
 
 from msgspec.structs import replace
 
 from nub_shift.model.controls import (
     CONTROL_BY_NAME,
+    CONTROL_OF_SLOT,
     CONTROLS,
     DIGITAL,
     MOTION_SLOT,
@@ -44,12 +46,14 @@ class Displaced:
     Attributes:
         label: the control or the slot that it is on, in words.
         slots: those that must stay together, in their own order.
-        places: where they could go.
+        places: where they could go, the closest first: of the same kind, then of the same finger.
+        uses: how many layers use them.
     """
 
     label: str
     slots: tuple[str, ...]
     places: tuple[Place, ...]
+    uses: int = 1
 
 
 def displaced(profile: Profile, controls: Collection[str]) -> list[Displaced]:
@@ -67,23 +71,24 @@ def displaced(profile: Profile, controls: Collection[str]) -> list[Displaced]:
             continue
         together = tuple(_alike_places(control, mine, controls, used))
         if together and len(mine) > 1:
-            found.append(Displaced(control.label, mine, together))
+            found.append(Displaced(control.label, mine, together, _uses(profile, mine)))
             continue
         for slot in mine:
-            free = [Place(slot_label(place), {slot: place}) for place in presses] if _can_be_pressed(slot) else []
+            near = sorted(presses, key=partial(_distance, control))
+            free = [Place(slot_label(place), {slot: place}) for place in near] if _can_be_pressed(slot) else []
             alike = [place for place in _alike_places(control, (slot,), controls, used) if place not in free]
-            found.append(Displaced(slot_label(slot), (slot,), (*free, *alike)))
+            found.append(Displaced(slot_label(slot), (slot,), (*free, *alike), _uses(profile, (slot,))))
     return found
 
 
 def offered(found: Sequence[Displaced]) -> list[Place | None]:
-    """A place for each, none of them twice; None where none is left."""
+    """A place for each, none of them twice; None where none is left. Whatever is used most has the first choice."""
     taken: set[str] = set()
-    offers: list[Place | None] = []
-    for one in found:
+    offers: list[Place | None] = [None] * len(found)
+    for at, one in sorted(enumerate(found), key=lambda numbered: -numbered[1].uses):
         place = next((place for place in one.places if taken.isdisjoint(place.slots.values())), None)
         taken |= set(place.slots.values()) if place is not None else set()
-        offers.append(place)
+        offers[at] = place
     return offers
 
 
@@ -100,6 +105,16 @@ def relocated(profile: Profile, slots: Mapping[str, str]) -> Profile:
         for layer in profile.layers
     )
     return replace(profile, layers=layers)
+
+
+def _uses(profile: Profile, slots: Sequence[str]) -> int:
+    return max(sum(slot in layer.used_slots for layer in profile.layers) for slot in slots)
+
+
+def _distance(source: Control, place: str) -> tuple[bool, bool]:
+    """How far a slot is from a control, to sort by: another kind, then another finger."""
+    target = CONTROL_OF_SLOT[place]
+    return target.kind is not source.kind, target.finger is not source.finger
 
 
 def _alike_places(

@@ -122,6 +122,11 @@ def test_what_a_pad_lacks_is_offered_a_free_place_of_the_same_kind() -> None:
     assert [place.label for place in ways.places] == ["Left stick", "D-pad"]
     looks = made('right_stick = { pointer = { x = 9, y = 9 } }, "left_stick.up" = { move = "a" }')
     assert displaced(looks, ("left_stick",))[0].places == (), "it would hide what is there"
+    often = made('south = { move = "a" }, grip_1 = { move = "b" }', 'grip_1 = { move = "a" }')
+    places = [
+        place.label for place in offered(displaced(often, ("start", "east", "left_shoulder"))) if place is not None
+    ]
+    assert places == ["East", "Start"], "South has its own finger's, and grip 1 is used more often"
     few = displaced(stick, ("south", "east"))
     assert [
         (one.label, place.label if place is not None else "") for one, place in zip(few, offered(few), strict=True)

@@ -40,16 +40,17 @@ class Places(QWidget):
         self._document = document
         self._title = PlainLabel()
         self._title.setFont(theme.font(1.2, bold=True))
-        self.put = TextButton(theme, tr("Apply all"), tr("Puts everything where the list says"))
+        self.put = TextButton(theme, tr("Use these places"), tr("Puts everything where the list says"))
         self.put.clicked.connect(self._on_put)
         done = TextButton(theme, tr("Cancel"), tr("Back to the lanes (Esc)"))
         done.clicked.connect(self.closed)
         head = QHBoxLayout()
         head.addWidget(self._title)
         told = tr(
-            "Each line has the control of this pad that comes closest. Nothing changes before you apply all of it."
+            "Each line has the control of this pad that comes closest. "
+            "Nothing changes before you press “Use these places”."
         )
-        head.addWidget(HelpMark(theme, tr("Apply all"), told))
+        head.addWidget(HelpMark(theme, tr("Use these places"), told))
         head.addStretch(1)
         head.addWidget(self.put)
         head.addWidget(done)
