@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QGuiApplication, QKeyEvent, QPainter, QPaintEvent, QResizeEvent
-from PyQt6.QtWidgets import QApplication, QMainWindow, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QMainWindow, QMenu, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.editing.card_book import CardBook
 from nub_shift.editing.catalogue import Catalogue
@@ -33,7 +33,7 @@ from nub_shift.ui.frame.live import Live
 from nub_shift.ui.frame.messages import Messages
 from nub_shift.ui.frame.signal_bar import SignalBar
 from nub_shift.ui.frame.station_bar import StationBar
-from nub_shift.ui.frame.tape import Tape
+from nub_shift.ui.frame.tape import LEAST_TAPE, LOW_TAPE, Tape
 from nub_shift.ui.help.helping import Helping
 from nub_shift.ui.help.leading import Leading
 from nub_shift.ui.help.places import set_place
@@ -54,7 +54,7 @@ from nub_shift.ui.runner_start import RunnerStart
 from nub_shift.ui.runner_view import RunnerView
 from nub_shift.ui.seen import Seen
 from nub_shift.ui.widgets.buttons import TextButton
-from nub_shift.ui.widgets.layouts import PageScroll, keep_room
+from nub_shift.ui.widgets.layouts import PageScroll
 from nub_shift.ui.widgets.tab_order import bring_into_view, go_on, go_to_next_area
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
@@ -65,6 +65,8 @@ if TYPE_CHECKING:
 _SMALLEST = (800, 440)
 # A window that is lower than this has a low head and no tape.
 _LOW = 540
+# Below this the tape has no room at all.
+_LOWEST = 300
 # How often the pad is told in Feel, where its trail is followed by the eye.
 _FEEL_HZ = 60
 # Long enough to be read twice.
@@ -99,7 +101,7 @@ class Window(QMainWindow):
         self._ground = drawing.sheet_brush(theme)
         self._document = document
         self._opened = Path()
-        self._has_dialog = self._performs = False
+        self._has_dialog = self._performs = self._tight = False
         self._undoing = Undoing(document, lambda: self._beside)
         self.history = HistoryTools(self._undoing, self)
         self.history.said.connect(self.say)
@@ -109,6 +111,7 @@ class Window(QMainWindow):
         self._tape_percent = settings.tape_height()
         self.help = Helping(theme, self)
         self.help.said.connect(self.say)
+        self.help.more_opened.connect(self._fill_more)
         self.help.settings_changed.connect(self._follow_settings)
         self.leading = Leading(theme, document, self.live, self)
         self.leading.station_wanted.connect(self.show_station)
@@ -219,7 +222,8 @@ class Window(QMainWindow):
     def _fit_foot(self) -> None:
         """As high as the settings say; higher than usual it takes room from the station."""
         part = self.height() * self._tape_percent // 100
-        self._foot.setMaximumHeight(max(self.theme.px(96), part))
+        least = LOW_TAPE if self.height() < self.theme.px(_LOW) else LEAST_TAPE
+        self._foot.setMaximumHeight(max(self.theme.px(least), part))
         self._foot.setMinimumHeight(part if self._tape_percent > settings.USUAL_TAPE else 0)
 
     def show_station(self, station: Station) -> None:
@@ -233,8 +237,7 @@ class Window(QMainWindow):
         if not self.tabs.hasFocus():  # whoever goes on by arrows is left there
             first = self._pages.first(station)
             (self.tabs if first is None else first).setFocus(Qt.FocusReason.OtherFocusReason)
-        for widget in (self.layers, self.follow):  # they are of the map alone
-            widget.setVisible(station is Station.MAP)
+        self._fit_tools()
         self.history.show()
         self.say("")  # what was said belongs to the other one
 
@@ -362,14 +365,32 @@ class Window(QMainWindow):
         self.tabs.set_low(low)
         if self._made_feel is not None:
             self._made_feel.fit(self.width())
+        self.tape.set_low(low)
+        self._fit_tools()
         self._fit_foot()
         self._show_foot()
+
+    def _fit_tools(self) -> None:
+        """Shows the tools of Map beside the stations, or where they would need another line, in the menu More."""
+        tools: tuple[QWidget, ...] = (self.layers, self.follow)
+        row = (self.tabs, *tools, *self._steps, self.help.more)
+        needed = sum(part.sizeHint().width() + self.theme.px(6) for part in row)
+        self._tight = self.width() < needed + self.theme.px(20)
+        for tool in tools:
+            tool.setVisible(self.station is Station.MAP and not self._tight)
+
+    def _fill_more(self, menu: QMenu) -> None:
+        """Adds the tools of Map to the menu More where they have no room of their own."""
+        if self._tight and self.station is Station.MAP:
+            self.layers.fill(menu, self.help.more)
+            menu.addAction(self.actions_of[Command.FOLLOW])
+            menu.addSeparator()
 
     def _show_foot(self) -> None:
         """The tape where there is room for it, and in its place what the person has to choose."""
         asks = self.both_changed.follow_document()
         self._foot.setCurrentWidget(self.both_changed if asks else self.tape)
-        self._foot.setVisible(asks or self.height() >= self.theme.px(_LOW))
+        self._foot.setVisible(asks or self.height() >= self.theme.px(_LOWEST))
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self._unsay.stop()
@@ -404,8 +425,8 @@ class Window(QMainWindow):
         self._announcing = Announcing(self._document, self.live, self.map.waiting, self._message)
         row.head.addWidget(self._message, 1)
         self.follow = self._button_for(Command.FOLLOW)
-        steps = {command: self._button_for(command) for command in (Command.UNDO, Command.REDO)}
-        for command, step in steps.items():
+        self._steps = [self._button_for(command) for command in (Command.UNDO, Command.REDO)]
+        for command, step in zip((Command.UNDO, Command.REDO), self._steps, strict=True):
             self.history.tell_by(command, self.actions_of[command], step)
         self.layers = LayerTools(theme, self._document)
         self.layers.layer_made.connect(self.map.await_layer)
@@ -415,11 +436,8 @@ class Window(QMainWindow):
         self.layers.table_wanted.connect(self._on_table)
         self.map.table_left.connect(self._leave_table)
         self.map.layer_shown.connect(self.layers.show_layer)
-        for button in (self.layers, self.follow, *steps.values()):
-            keep_room(button)
-            row.tail.addWidget(button)
-        row.tail.addWidget(self.help.more)
-        row.tail.addStretch(0)
+        for tool in (self.layers, self.follow, *self._steps, self.help.more):
+            row.tail.addWidget(tool)
         return row
 
     def _on_tab(self, index: int) -> None:

@@ -123,10 +123,9 @@ def test_what_a_pad_lacks_is_offered_a_free_place_of_the_same_kind() -> None:
     looks = made('right_stick = { pointer = { x = 9, y = 9 } }, "left_stick.up" = { move = "a" }')
     assert displaced(looks, ("left_stick",))[0].places == (), "it would hide what is there"
     often = made('south = { move = "a" }, grip_1 = { move = "b" }', 'grip_1 = { move = "a" }')
-    places = [
-        place.label for place in offered(displaced(often, ("start", "east", "left_shoulder"))) if place is not None
-    ]
-    assert places == ["East", "Start"], "South has its own finger's, and grip 1 is used more often"
+    near, first = (offered(displaced(often, controls)) for controls in (("east", "left_shoulder"), ("east",)))
+    assert [place.label for place in near if place is not None] == ["East", "Left shoulder"], "by finger"
+    assert first[0] is None and first[1] is not None, "what is used more often goes first"
     few = displaced(stick, ("south", "east"))
     assert [
         (one.label, place.label if place is not None else "") for one, place in zip(few, offered(few), strict=True)

@@ -183,12 +183,14 @@ def test_no_click_in_any_station_moves_anything(bench: Bench, station: Station) 
     plugged(bench)
     window.play.rules.windows.listed.emit([Front(11, ("Tidefold",), "Tidefold", ("tidefold",), "/games/tidefold")])
     subjects: tuple[type[QWidget], ...] = (PadRow, Instrument)
+    chosen = set(window.feel.choices.values())
+    settle(bench)
 
     def stays(clicked: QAbstractButton) -> None:
         point = clicked.mapTo(window, clicked.rect().center())
         if pressed_at(window, point) is not clicked:
             return  # it is scrolled away
-        chooses = isinstance(clicked, subjects) or clicked in window.feel.choices.values()
+        chooses = isinstance(clicked, subjects) or clicked in chosen
         before = places(bench)
         QTest.mouseClick(clicked, Qt.MouseButton.LeftButton)
         settle(bench)
@@ -197,8 +199,12 @@ def test_no_click_in_any_station_moves_anything(bench: Bench, station: Station) 
         assert pressed_at(window, point) in (clicked, None), f"what is under the pointer after {clicked.text()}"
         after = places(bench)
         heads = {window.feel.back, window.feel.start, window.feel.numbers, *window.feel.both.choices}
+        named = clicked.text() or clicked.accessibleName()
         kept = (before.keys() & after.keys()) & heads if chooses else before.keys() & after.keys()
-        assert [thing for thing in kept if before[thing].topLeft() != after[thing].topLeft()] == [], clicked.text()
+        moved = [
+            (thing, before[thing], after[thing]) for thing in kept if before[thing].topLeft() != after[thing].topLeft()
+        ]
+        assert not moved, named
 
     for _again in range(2):
         found = [button for area in window._pages.areas(station) for button in area.findChildren(QAbstractButton)]
@@ -220,6 +226,7 @@ def test_setting_up_and_measuring_move_nothing(bench: Bench) -> None:
         with still(bench, f"{asked or 'nothing'} is asked for"):
             plugged(bench, Introducing(key, asked, note, {"south": "understood"}, ""))
     plugged(bench)
+    settle(bench)
     with still(bench, "measuring"):
         QTest.mouseClick(station.strip.rest, Qt.MouseButton.LeftButton)
     assert station.measuring.task is not None

@@ -220,6 +220,7 @@ def test_play_changes_over_to_the_session_and_back_from_the_window(
     window.show_station(Station.PLAY)
     button = window.play.session.button
     try:
+        qtbot.waitUntil(lambda: button.y() > 54)  # it is laid out
         place = button.pos()
         button.click()
         qtbot.waitUntil(lambda: window._link.stays and button.isEnabled(), timeout=LIMIT_MS)

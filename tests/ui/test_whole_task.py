@@ -20,7 +20,7 @@ from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.map.editor.control_editor import ControlEditor
 from nub_shift.ui.widgets.tab_order import bring_into_view
 from tests.ui.conftest import Bench
-from tests.ui.hands import QTest
+from tests.ui.hands import QTest, choose, popped, work_by_keys
 from tests.ui.test_map_edits import GAME, Maker
 
 MORE = """
@@ -121,7 +121,12 @@ class ByMouse(Player):
         self.click(self.opened.whole.turn_while)
 
     def new_layer(self) -> None:
-        self.click(self.bench.window.layers.new)
+        window = self.bench.window
+        if window.layers.isVisible():
+            self.click(window.layers.new)
+        else:  # with large text it is in the menu
+            self.touches += 2
+            choose(popped(window.help.more), "New layer")
 
     def ring(self, name: str) -> None:
         self.click(self.opened.grid.cells[self.station.layer_id, "right_stick"])
@@ -161,7 +166,14 @@ class ByKeys(Player):
         self.keys(TAB, TAB, TAB, *[Qt.Key.Key_Right] * 6, Qt.Key.Key_Return, BACK, BACK, Qt.Key.Key_Space)
 
     def new_layer(self) -> None:
-        self.keys(Qt.Key.Key_F6, TAB, TAB, Qt.Key.Key_Space)
+        window = self.bench.window
+        if window.layers.isVisible():
+            self.keys(Qt.Key.Key_F6, TAB, TAB, Qt.Key.Key_Space)
+            return
+        self.touches += work_by_keys(window, window.help.more)
+        for key in (Qt.Key.Key_Down, Qt.Key.Key_Down, Qt.Key.Key_Return):
+            self.touches += 1
+            QTest.keyClick(QApplication.activePopupWidget(), key)
 
     def ring(self, name: str) -> None:
         self.press(Qt.Key.Key_Backspace, CTRL)

@@ -47,7 +47,7 @@ from nub_shift.ui.map.instrument import Instrument
 from nub_shift.ui.map.move_rows import MoveRows
 from nub_shift.ui.widgets.layer_name import LayerChip
 from tests.ui.conftest import Bench
-from tests.ui.hands import QTest
+from tests.ui.hands import QTest, choose, popped
 
 
 def opened(bench: Bench) -> ControlEditor:
@@ -518,7 +518,8 @@ def test_the_tape_is_held_still_to_be_read(bench: Bench) -> None:
 
 
 @pytest.mark.parametrize(
-    ("size", "scale"), [((1280, 800), 2.0), ((1024, 700), 1.0), ((1280, 760), 0.8), ((2560, 1440), 1.0)]
+    ("size", "scale"),
+    [((1280, 800), 2.0), ((1024, 700), 2.0), ((1024, 700), 1.0), ((1280, 760), 0.8), ((2560, 1440), 1.0)],
 )
 def test_nothing_scrolls_sideways(make_bench: Callable[[Theme], Bench], size: tuple[int, int], scale: float) -> None:
     bench = make_bench(Theme(DAY, BASE_POINTS * scale))
@@ -538,8 +539,28 @@ def test_nothing_scrolls_sideways(make_bench: Callable[[Theme], Bench], size: tu
     for station in Station:
         window.show_station(station)
         window.map.open_slot("left_stick.up", listen=False)
+        assert (window.width(), window.height()) == size, "it fits the screen"
         bench.qtbot.wait(100)
         bench.qtbot.waitUntil(lambda: not spilling(), timeout=3_000)  # a busy machine lays out late
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (1024, 700)])
+def test_large_text_leaves_room_for_three_rows_of_lanes_and_the_tape(
+    make_bench: Callable[[Theme], Bench], size: tuple[int, int]
+) -> None:
+    theme = Theme(DAY, BASE_POINTS * 2)
+    bench = make_bench(theme)
+    window = bench.window
+    window.resize(*size)
+    scrolled = window.map._scroll
+    bench.qtbot.waitUntil(lambda: scrolled.height() >= 3 * window.map.lanes.instruments["south"].height())
+    assert window.tape.isVisible() and window.tape.height() >= theme.px(40)
+    assert not window.layers.isVisible(), "its tools are in the menu"
+    menu = popped(window.help.more)
+    assert [entry.text() for entry in menu.actions()][:4] == ["Side by side", "New layer", "Layer …", "Follow presses"]
+    choose(menu, "New layer")
+    bench.qtbot.waitUntil(lambda: window.map.dock.height() >= theme.px(20))
+    assert window.map.dock.wait_line.isVisible(), "what is waited for is said"
 
 
 def test_what_comes_on_in_play_and_what_is_waited_for_is_announced_and_not_shown(bench: Bench) -> None:

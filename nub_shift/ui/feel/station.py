@@ -129,12 +129,14 @@ class FeelStation(QWidget):
         self.choices: dict[str, Choice] = {}
         group = QButtonGroup(self)
         head = WrappingRow(theme.px(6))
+        choices = Flow(theme.px(6))
+        choices.grows = True
+        head.head.addLayout(choices, 1)
         for name in (control for control in CONTROL_BY_NAME if control in feel_edits.HAVING_FEEL):
             choice = self.choices[name] = Choice(theme, CONTROL_BY_NAME[name].label)
             choice.clicked.connect(partial(self.show_control, name))
             group.addButton(choice)
-            head.head.addWidget(choice)
-        head.head.addStretch(1)
+            choices.addWidget(choice)
         self.back = TextButton(theme, "", tr("Resets every number of this control"))
         self.back.clicked.connect(self._on_back)
         self._about = FittedLabel(theme.px(220))

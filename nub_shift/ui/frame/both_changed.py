@@ -35,6 +35,7 @@ class BothChanged(QWidget):
                 "The other version counts until you choose."
             )
         )
+        hint.setWordWrap(True)
         self.words = PlainLabel()
         self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByKeyboard)
         scroll = quiet_scroll(self.words)

@@ -256,6 +256,7 @@ class _SpareButton(TextButton):
         super().__init__(theme, tr("Use this pad"))
         self.key = ""
         self._low = False
+        self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
         self.set_main(True)
 
     def set_low(self, low: bool) -> None:

@@ -30,15 +30,16 @@ class StationBar(QTabBar):
         """Whether there is little room."""
         if low is not self._low:
             self._low = low
+            self.setFont(self._font)  # it then lays its tabs out anew
             self.updateGeometry()
 
     @property
     def _font(self) -> QFont:
-        return self.theme.font(1.1 if self._low else 1.35, bold=True)
+        return self.theme.font(1.0 if self._low else 1.35, bold=True)
 
     def tabSizeHint(self, index: int) -> QSize:
         width = round(QFontMetricsF(self._font).horizontalAdvance(self.tabText(index)))
-        return QSize(width + self.theme.px(20), self.theme.px(29 if self._low else 36))
+        return QSize(width + self.theme.px(16 if self._low else 20), self.theme.px(29 if self._low else 36))
 
     def minimumTabSizeHint(self, index: int) -> QSize:
         return self.tabSizeHint(index)

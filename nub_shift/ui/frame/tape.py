@@ -26,6 +26,10 @@ STEP_MS = 1000  # where less is to move
 _MAX_ROWS = 6
 
 
+# The least heights of the tape, in a window with little room and in any other.
+LOW_TAPE, LEAST_TAPE = 46, 96
+
+
 class Tape(QLabel):
     """Two bands on one time axis, the present at the right edge. It stands still when nothing moves.
 
@@ -52,6 +56,7 @@ class Tape(QLabel):
         self._ground = QPixmap()
         self._shown: object = None
         self._still: QPixmap | None = None  # what is shown while it is paused
+        self._low = False
         self._timer = QTimer(self)
         self._timer.setInterval(FRAME_MS)
         self._timer.timeout.connect(self._on_tick)
@@ -63,6 +68,13 @@ class Tape(QLabel):
         if live is not self.live:
             self.live = live
             self.update()
+
+    def set_low(self, low: bool) -> None:
+        """Whether there is little room: it then has a row for the pad and one for the game, and no seconds."""
+        if low is not self._low:
+            self._low = low
+            self._shown = None
+            self.updateGeometry()
 
     def take(self, packet: Telemetry) -> None:
         """Adds a packet."""
@@ -88,10 +100,10 @@ class Tape(QLabel):
         self._timer.stop()
 
     def sizeHint(self) -> QSize:
-        return QSize(400, self.theme.px(172))
+        return QSize(400, self.theme.px(LOW_TAPE if self._low else 172))
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(400, self.theme.px(96))
+        return QSize(400, self.theme.px(LOW_TAPE if self._low else LEAST_TAPE))
 
     def _on_tick(self) -> None:
         if monotonic_us() - self.track.last_us > SPAN_US:
@@ -105,7 +117,8 @@ class Tape(QLabel):
             return
         now_us = monotonic_us()
         rect = QRectF(self.rect())
-        area = rect.adjusted(self.theme.px(118), self.theme.px(4), -self.theme.px(14), -self.theme.px(16))
+        below = self.theme.px(3 if self._low else 16)
+        area = rect.adjusted(self.theme.px(118), self.theme.px(4), -self.theme.px(14), -below)
         controls, keys = self.track.active_controls(now_us), self.track.active_keys(now_us)
         if self.track.pointer and now_us - self.track.pointer[-1][0] < SPAN_US:
             keys = {POINTER: set(), **keys}
@@ -225,6 +238,8 @@ class Tape(QLabel):
             x = area.right() - seconds / (SPAN_US / 1e6) * area.width()
             painter.setPen(QPen(theme.colour("grid"), 1))
             painter.drawLine(QPointF(x, area.y()), QPointF(x, area.bottom()))
+            if self._low:
+                continue
             painter.setPen(theme.colour("muted"))
             text = tr("now") if seconds == 0 else f"{seconds} s"
             spot = QRectF(x - 30, area.bottom() + 1, 42 if seconds == 0 else 60, theme.px(14))

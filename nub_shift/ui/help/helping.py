@@ -6,7 +6,7 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QPoint, pyqtSignal
-from PyQt6.QtWidgets import QApplication, QWidget
+from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
 from nub_shift.own_process import start_program
 from nub_shift.translation import tr
@@ -31,11 +31,13 @@ class Helping(QObject):
         hand_pad_wanted(): the simulated pad is to be opened in a window of its own.
         settings_changed(): a setting of the window is another.
         said(str): a line for the person.
+        more_opened(QMenu): the menu is about to be shown, and takes more entries.
     """
 
     settings_changed = pyqtSignal()
     hand_pad_wanted = pyqtSignal()
     said = pyqtSignal(str)
+    more_opened = pyqtSignal(QMenu)
 
     def __init__(self, theme: Theme, window: QWidget) -> None:
         super().__init__(window)
@@ -79,6 +81,7 @@ class Helping(QObject):
         from nub_shift.ui.help.guide import ABOUT, SHORTCUTS
 
         menu = passing_menu(self.more)
+        self.more_opened.emit(menu)
         for text, do, command in (
             (tr("Guide"), self.guide.show_place, Command.GUIDE),
             (tr("Keyboard shortcuts"), lambda: self.guide.show_place(SHORTCUTS), None),

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.advice.relocation import Displaced
 from nub_shift.editing.document import Document
-from nub_shift.editing.waiting import Heard, Waiting
+from nub_shift.editing.waiting import Awaited, Heard, Waiting
 from nub_shift.editing.words.lacking import lacking_words
 from nub_shift.model.profile import BASE_LAYER
 from nub_shift.translation import tr
@@ -88,6 +88,7 @@ class Dock(QWidget):
         column.addWidget(self._scroll, 1)
         self._low = False
         self._room = theme.px(HEIGHT)
+        self._is_tight = False
         self.show_displaced(())
 
     def sizeHint(self) -> QSize:
@@ -98,18 +99,23 @@ class Dock(QWidget):
         return False
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(self.theme.px(300), self._height(self.theme.px(110)))
+        return QSize(self.theme.px(240), self._height(self.theme.px(110)))
 
     def _height(self, opened: int) -> int:
         """That of the line alone while something else has the room; else of what is opened, or what is left."""
         line = self.wait_line.sizeHint().height() + (self._lacks.sizeHint().height() if self._lacks.isVisible() else 0)
         if self._low:
             return line
-        return opened if self.opened is not None else max(line, min(self._room, opened))
+        if self.opened is not None:
+            return opened
+        waits = self._waiting.wait.awaited is not Awaited.NOTHING
+        if self._is_tight and self._room < line and not waits and not self._displaced:
+            return 0
+        return max(line, min(self._room, opened))
 
-    def set_room(self, height: int) -> None:
-        """What is left for it while no control is opened."""
-        self._room = height
+    def set_room(self, height: int, is_tight: bool) -> None:
+        """What is left for it while no control is opened; in a tight station nothing, unless a press is awaited."""
+        self._room, self._is_tight = height, is_tight
         self.updateGeometry()
 
     def show_fullness(self, found: Sequence[tuple[str, str]]) -> None:
@@ -195,6 +201,7 @@ class Dock(QWidget):
             self.opened.fit(self.width())
 
     def _follow_waiting(self) -> None:
+        self.updateGeometry()
         if self.opened is not None:
             self.opened.follow_waiting()
 

@@ -62,7 +62,7 @@ class LayerTools(QWidget):
         self.new = TextButton(theme, tr("New layer"), tr("Then press the control that turns it on while held"))
         self.new.clicked.connect(self._on_new)
         self.tools = TextButton(theme, tr("Layer …"), tr("Rename, copy, move, base or remove the layer that is shown"))
-        self.tools.clicked.connect(self.open_tools)
+        self.tools.clicked.connect(lambda _checked: self.open_tools())
         self.table = TextButton(theme, tr("Side by side"), tr("All layers over all controls"))
         self.table.setCheckable(True)
         self.table.toggled.connect(self.table_wanted)
@@ -77,7 +77,13 @@ class LayerTools(QWidget):
         """The layer that the tools are for."""
         self._layer_id = layer_id
 
-    def open_tools(self) -> None:
+    def fill(self, menu: QMenu, opener: QWidget) -> None:
+        """Adds what these buttons do to a menu that `opener` opens, where the buttons have no room."""
+        add_entry(menu, self.table.text(), self.table.toggle, self.table.isChecked())
+        add_entry(menu, self.new.text(), self._on_new)
+        add_entry(menu, self.tools.text(), partial(self.open_tools, opener))
+
+    def open_tools(self, opener: QWidget | None = None) -> None:
         """Shows the tools as a menu, the layer's name on top."""
         profile, layer_id = self._document.profile, self._layer_id
         layer = profile.layer(layer_id)
@@ -111,7 +117,8 @@ class LayerTools(QWidget):
                 if other.id != layer_id:
                     add_entry(compares, other.label, partial(self.compare_wanted.emit, layer_id, other.id))
             add_entry(menu, tr("Remove this layer"), self._on_remove)
-        menu.popup(self.tools.mapToGlobal(QPoint(0, self.tools.height())))
+        opener = opener or self.tools
+        menu.popup(opener.mapToGlobal(QPoint(0, opener.height())))
         self.name.setFocus()
         self.name.selectAll()
 

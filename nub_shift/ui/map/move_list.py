@@ -40,7 +40,7 @@ from nub_shift.ui.map.move_menu import MoveActs, fill_for_group, fill_for_moves
 from nub_shift.ui.map.move_rows import COVERED, LINKED, MOVE, MoveRows, move_caps
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import passing_menu
-from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+from nub_shift.ui.widgets.plain import ElidedLabel, set_tip
 
 
 class MoveList(QWidget):
@@ -76,7 +76,7 @@ class MoveList(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(theme.px(2))
-        self.heading = PlainLabel()
+        self.heading = ElidedLabel()
         self.heading.setFont(theme.font(0.92))
         self.list = MoveRows(theme, layout)
         self.list.itemClicked.connect(self._on_picked)

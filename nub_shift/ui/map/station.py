@@ -46,6 +46,11 @@ from nub_shift.ui.settings import listening_ms
 from nub_shift.ui.widgets.key_input import KeyCatcher
 from nub_shift.ui.widgets.layouts import quiet_scroll
 
+# A station that is lower than this shows three rows of lanes and no more.
+_TIGHT = 300
+# The width of the list of moves, and in a station that is narrower than the third number.
+_MOVES, _NARROW_MOVES, _NARROW = 238, 200, 600
+
 
 class MapStation(QWidget):
     """Where bindings are made.
@@ -84,7 +89,7 @@ class MapStation(QWidget):
         self._taker.partner_taken.connect(partial(self.open_slot, listen=True))
         self._taker.layer_brought.connect(self.show_layer)
         self.moves = MoveList(theme, self.waiting, document.layout)
-        self.moves.setFixedWidth(theme.px(238))
+        self.moves.setFixedWidth(theme.px(_NARROW_MOVES))
         self.moves.picked.connect(self._on_move_picked)
         self.moves.group_picked.connect(self._on_group_picked)
         self.moves.edited.connect(document.edit)
@@ -385,10 +390,13 @@ class MapStation(QWidget):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """The lanes have the room that they need, until a control is opened."""
         super().resizeEvent(event)
+        theme = self.dock.theme
+        self.moves.setFixedWidth(theme.px(_NARROW_MOVES if self.width() < theme.px(_NARROW) else _MOVES))
         self._sharing.start()
 
     def _share_room(self) -> None:
-        self.dock.set_room(self.height() - self.lanes.minimumSizeHint().height())
+        room = self.height() - self.lanes.minimumSizeHint().height()
+        self.dock.set_room(room, self.height() < self.dock.theme.px(_TIGHT))
 
     def _set_controls(self, controls: tuple[str, ...], fingers: Fingers) -> None:
         if (controls, fingers) != (self._controls, self._fingers):

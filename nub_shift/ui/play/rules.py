@@ -29,7 +29,7 @@ from nub_shift.ui.play.session_windows import SessionWindows
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.entry_rows import EntryPainter
 from nub_shift.ui.widgets.help_mark import HelpMark
-from nub_shift.ui.widgets.layouts import quiet_scroll
+from nub_shift.ui.widgets.layouts import keep_room, quiet_scroll
 from nub_shift.ui.widgets.plain import FittedLabel, PlainLabel, set_tip
 from nub_shift.ui.widgets.wrapping_row import Turning, WrappingRow
 
@@ -156,6 +156,8 @@ class RulesPanel(QWidget):
         told = tr("What the profile does while another window than its game's is in front.")
         row.head.addWidget(HelpMark(theme, tr("In other windows:").rstrip(":"), told, self.other))
         row.head.addStretch(1)
+        self.other.setFixedWidth(theme.px(170))
+        keep_room(self.other)
         row.tail.addWidget(self.other)
         return row
 

@@ -6,8 +6,8 @@ from html import escape
 from typing import Protocol
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QFontMetricsF
-from PyQt6.QtWidgets import QLabel, QWidget
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
 
 
 class PlainLabel(QLabel):
@@ -17,6 +17,21 @@ class PlainLabel(QLabel):
         super().__init__(parent)
         self.setTextFormat(Qt.TextFormat.PlainText)
         self.setText(text)
+
+
+class ElidedLabel(PlainLabel):
+    """A label of one line that takes the room which is left: what does not fit is cut short, and its tip says all."""
+
+    def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
+        super().__init__(text, parent)
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        text = QFontMetricsF(self.font()).elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
+        set_tip(self, "" if text == self.text() else self.text())
+        painter = QPainter(self)
+        painter.setPen(self.palette().color(self.foregroundRole()))
+        painter.drawText(self.rect(), self.alignment(), text)
 
 
 class FittedLabel(PlainLabel):

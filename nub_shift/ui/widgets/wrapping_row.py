@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QSize
+from PyQt6.QtCore import QEvent, QSize, Qt
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QLayoutItem, QWidget
+
+from nub_shift.ui.widgets.flow import Flow
 
 
 class Turning(QWidget):
@@ -26,10 +28,20 @@ class Turning(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
+        self._turn()
+
+    def event(self, event: QEvent | None) -> bool:
+        """Also follows parts that are wider, or shown, by now."""
+        if event is not None and event.type() == QEvent.Type.LayoutRequest:
+            self._turn()
+        return super().event(event)
+
+    def _turn(self) -> None:
         # A part that can go on in a next line does so only where a line of its own is too short for it.
         parts = self._items()
         widths = [(part.sizeHint() if part.hasHeightForWidth() else part.minimumSize()).width() for part in parts]
-        fits = self.width() >= sum(widths) + self.box.spacing() * (len(widths) - 1)
+        margins = self.contentsMargins()
+        fits = self.width() - margins.left() - margins.right() >= sum(widths) + self.box.spacing() * (len(widths) - 1)
         way = QBoxLayout.Direction.LeftToRight if fits else QBoxLayout.Direction.TopToBottom
         if way is not self.box.direction():
             self.box.setDirection(way)
@@ -45,14 +57,15 @@ class WrappingRow(Turning):
     """Two halves, each a row.
 
     Attributes:
-        head, tail: where widgets are added; the tail stands at the right, or below.
+        head, tail: where widgets are added; the tail stands at the right, or below, there in as many lines as it needs.
     """
 
     def __init__(self, spacing: int, parent: QWidget | None = None) -> None:
         super().__init__(spacing, parent)
         self.head = QHBoxLayout()
-        self.tail = QHBoxLayout()
-        for half in (self.head, self.tail):
-            half.setSpacing(spacing)
+        self.head.setSpacing(spacing)
+        self.tail = Flow(spacing)
+        self.tail.grows = True
         self.box.addLayout(self.head, 1)
         self.box.addLayout(self.tail)
+        self.box.setAlignment(self.tail, Qt.AlignmentFlag.AlignVCenter)
