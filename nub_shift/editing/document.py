@@ -96,6 +96,10 @@ class Document:
         """Calls `listener` after each change."""
         self._listeners.append(listener)
 
+    def forget_listeners(self) -> None:
+        """Calls none of them any more: all belong to a window that another one replaces."""
+        self._listeners.clear()
+
     def edit(self, label: str, change: Edit) -> bool:
         """Does a change; `label` says what was done, as "South: Leap".
 

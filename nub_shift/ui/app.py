@@ -38,6 +38,7 @@ from nub_shift.ui.settings import (
     text_size,
     window_place,
 )
+from nub_shift.ui.shown_window import ShownWindow
 from nub_shift.ui.window import Window
 from nub_shift.ui.writing import WritingThread
 
@@ -89,24 +90,25 @@ def run_window(
     link = RunnerLink(starting)
     if starting.stays and named:
         link.load(document.text)  # it may play another one
-    window = Window(theme, document, link, examples=examples, own_runner=own_runner)
+    shown = ShownWindow(
+        application, theme, document, lambda: Window(theme, document, link, examples=examples, own_runner=own_runner)
+    )
+    window = shown.window
     window.resize(_fitting(theme))
     if is_only:
         _go_on_where_it_was(window, newcomer=not named and not document.profile.moves)
-        application.aboutToQuit.connect(
-            lambda: keep_view(window.saveGeometry(), window.station.value, window.map.layer_id)
-        )
-    sys.excepthook = lambda kind, fault, trace: window.say(note_fault(kind, fault, trace))
-    wake = _stop_on_signals(window)
-    only = OnlyWindow(window.show_again, window.close, window) if is_only else None
+        application.aboutToQuit.connect(lambda: _keep_view(shown.window))
+    sys.excepthook = lambda kind, fault, trace: shown.window.say(note_fault(kind, fault, trace))
+    wake = _stop_on_signals(shown)
+    only = OnlyWindow(shown.show_again, shown.close, shown) if is_only else None
     window.show()
     if given is not None:
         window.show_given(given)
     link.start()
-    follow_desktop(application, theme, window, look)
-    layout_news = _follow_layout(layout, window)
+    follow_desktop(application, theme, shown, look)
+    layout_news = _follow_layout(layout, shown)
     if seconds is not None:
-        QTimer.singleShot(round(seconds * 1000), window.close)
+        QTimer.singleShot(round(seconds * 1000), shown.close)
     try:
         return application.exec()
     finally:
@@ -122,17 +124,21 @@ def run_window(
                 notifier.setEnabled(False)
 
 
-def _follow_layout(layout: SessionLayout, window: Window) -> QSocketNotifier | None:
+def _keep_view(window: Window) -> None:
+    keep_view(window.saveGeometry(), window.station.value, window.map.layer_id)
+
+
+def _follow_layout(layout: SessionLayout, shown: ShownWindow) -> QSocketNotifier | None:
     """Names keys by another keyboard layout as soon as the person changes it, where the session tells."""
     news = LayoutWatch.connect()
     if news is None:
         return None
-    notifier = QSocketNotifier(voidptr(news.fileno()), QSocketNotifier.Type.Read, window)
+    notifier = QSocketNotifier(voidptr(news.fileno()), QSocketNotifier.Type.Read, shown)
 
     def on_news() -> None:
         try:
             if news.came() and layout.refresh():
-                window.follow_layout()
+                shown.window.follow_layout()
         except OSError:
             notifier.setEnabled(False)
 
@@ -140,22 +146,22 @@ def _follow_layout(layout: SessionLayout, window: Window) -> QSocketNotifier | N
     return notifier
 
 
-def follow_desktop(application: QApplication, theme: Theme, window: Window, look: str = "") -> None:
+def follow_desktop(application: QApplication, theme: Theme, shown: ShownWindow, look: str = "") -> None:
     """Goes from day to night and back, to much contrast and to less motion, as the desktop does and settings say."""
-    desktop = Desktop(window)
+    desktop = Desktop(shown)
 
     def on_news() -> None:
         now = _chosen_look(look, desktop.look())
         if now is not theme.look:
             theme.look = now
             theme.apply(application)
-            window.follow_look()
+            shown.window.follow_look()
         less = {MotionChoice.ALL: False, MotionChoice.LESS: True}.get(motion_choice(), desktop.less_motion)
-        window.tape.set_less_motion(less)
+        shown.window.tape.set_less_motion(less)
 
     desktop.look_changed.connect(on_news)
     desktop.motion_changed.connect(on_news)
-    window.help.settings_changed.connect(on_news)
+    shown.settings_changed.connect(on_news)
     on_news()
 
 
@@ -182,7 +188,7 @@ def _go_on_where_it_was(window: Window, newcomer: bool) -> None:
         window.begin_first_steps(newcomer=newcomer and not station)
 
 
-def _stop_on_signals(window: Window) -> QSocketNotifier:
+def _stop_on_signals(shown: ShownWindow) -> QSocketNotifier:
     """Closes the window on SIGINT and SIGTERM: Python notes a signal in a socket, and Qt wakes up to it."""
     wake, woken = socket.socketpair()
     for end in (wake, woken):
@@ -190,6 +196,6 @@ def _stop_on_signals(window: Window) -> QSocketNotifier:
     signal.set_wakeup_fd(wake.detach())
     for number in (signal.SIGINT, signal.SIGTERM):
         signal.signal(number, lambda _number, _frame: None)
-    notifier = QSocketNotifier(voidptr(woken.detach()), QSocketNotifier.Type.Read, window)
-    notifier.activated.connect(window.close)
+    notifier = QSocketNotifier(voidptr(woken.detach()), QSocketNotifier.Type.Read, shown)
+    notifier.activated.connect(shown.close)
     return notifier

@@ -392,6 +392,13 @@ class Window(QMainWindow):
         self._foot.setCurrentWidget(self.both_changed if asks else self.tape)
         self._foot.setVisible(asks or self.height() >= self.theme.px(_LOWEST))
 
+    def retire(self) -> None:
+        """Leaves the link and its runner to the window that replaces this one, and goes."""
+        self._seen.changed.disconnect()
+        self._unsay.stop()
+        self.hide()
+        self.deleteLater()
+
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self._unsay.stop()
         self._link.end()

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication
 from nub_shift.ui import app
 from nub_shift.ui.look.desktop import Desktop
 from nub_shift.ui.look.theme import DAY, DAY_CONTRAST, LOOKS, NIGHT, NIGHT_CONTRAST, Look
+from nub_shift.ui.shown_window import ShownWindow
 from tests.ui.conftest import Bench
 
 Lab = tuple[float, float, float]
@@ -106,7 +107,9 @@ def test_day_and_night_follow_the_desktop_while_the_window_is_open(
     assert isinstance(application, QApplication) and hints is not None
     window = bench.window
     before = application.palette(), application.styleSheet()
-    app.follow_desktop(application, window.theme, window)
+    app.follow_desktop(
+        application, window.theme, ShownWindow(application, window.theme, bench.document, lambda: window)
+    )
     try:
         for scheme, look in (
             (Qt.ColorScheme.Dark, NIGHT),

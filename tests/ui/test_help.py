@@ -8,9 +8,10 @@ from pathlib import Path
 
 import pytest
 from msgspec.structs import replace
-from PyQt6.QtCore import QByteArray, Qt
+from PyQt6.QtCore import QByteArray, QSize, Qt
 from PyQt6.QtGui import QGuiApplication
-from PyQt6.QtWidgets import QAbstractSpinBox, QCheckBox, QComboBox, QMenu, QWidget, QWidgetAction
+from PyQt6.QtWidgets import QAbstractSpinBox, QApplication, QCheckBox, QComboBox, QMenu, QWidget, QWidgetAction
+from PyQt6.sip import isdeleted
 from pytestqt.qtbot import QtBot
 
 from nub_shift.editing.first_steps import Step
@@ -25,8 +26,10 @@ from nub_shift.ui.help.guide import ABOUT, FOLDER, PAGES, SHORTCUTS, GuideWindow
 from nub_shift.ui.help.places import place_of
 from nub_shift.ui.help.settings_window import SettingsWindow
 from nub_shift.ui.look.theme import DAY, Theme
+from nub_shift.ui.shown_window import ShownWindow
 from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.spins import CalmChoice
+from nub_shift.ui.window import Window
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest, popped
 
@@ -212,3 +215,47 @@ def test_who_goes_live_for_the_first_time_is_told_how_to_stop(bench: Bench) -> N
     for live in (True, False, True):
         bench.link.go(live)
     assert len(said) == 1 and "To stop everything at once: hold " in said[0]
+
+
+def test_another_text_size_counts_at_once_and_nothing_is_lost(bench: Bench) -> None:
+    application = QApplication.instance()
+    assert isinstance(application, QApplication)
+    before = application.palette(), application.styleSheet(), application.font()
+    theme, document = bench.window.theme, bench.document
+
+    def make() -> Window:
+        return Window(theme, document, bench.link, lambda: bench.now_us)
+
+    document.forget_listeners()
+    shown = ShownWindow(application, theme, document, make)
+    try:
+        old = shown.window
+        old.resize(1280, 800)
+        old.show()
+        bench.link.tell_state()
+        document.edit("Title", lambda mine: replace(mine, title="Glass"))
+        old.map.open_slot("south", listen=False)
+        width = old.map.moves.width()
+        old.help.show_settings()
+        sizes = old.help.settings.size_field
+        assert isinstance(sizes, QComboBox)
+        sizes.activated.emit(sizes.findText("150 %"))
+        bench.qtbot.waitUntil(lambda: shown.window is not old)
+        new = shown.window
+        bench.qtbot.waitUntil(lambda: isdeleted(old))
+        assert new.isVisible() and new.size() == QSize(1280, 800)
+        assert new.map.opened is not None and new.map.opened.control.name == "south"
+        assert new.map.moves.width() > width, "it is made with the new size"
+        assert new.help.settings.isVisible() and settings.text_size() == 150
+        document.edit("Title", lambda mine: replace(mine, title="Sand"))
+        bench.link.touch("south")
+        assert new.live.seat is not None
+        document.undo()
+        document.undo()
+        assert document.profile.title == "Saltglass Keeper" and new.windowTitle().startswith("Saltglass Keeper")
+    finally:
+        shown.close()
+        shown.window.deleteLater()
+        application.setPalette(before[0])
+        application.setStyleSheet(before[1])
+        application.setFont(before[2])

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, QPoint, pyqtSignal
+from PyQt6.QtCore import QObject, QPoint, Qt, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
 from nub_shift.own_process import start_program
@@ -55,6 +55,18 @@ class Helping(QObject):
         self.settings.show()
         self.settings.raise_()
         self.settings.activateWindow()
+
+    @property
+    def settings_place(self) -> QPoint | None:
+        """Where the settings are on the screen, while they are open."""
+        made: SettingsWindow | None = vars(self).get("settings")
+        return made.pos() if made is not None and made.isVisible() else None
+
+    def show_text_size(self, place: QPoint) -> None:
+        """Opens the settings there, at the text size."""
+        self.settings.move(place)
+        self.show_settings()
+        self.settings.size_field.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def show_demo(self) -> None:
         """The demo, in a process of its own."""

@@ -30,6 +30,7 @@ class SettingsWindow(QWidget):
 
     Attributes:
         fields: by what they are called.
+        size_field: chooses the text size.
 
     Signals:
         changed(): a setting is another, and has been kept.
@@ -51,9 +52,7 @@ class SettingsWindow(QWidget):
             tr("Look"), _LOOKS, settings.look_choice, tr("Light or dark colours, or those that your desktop has.")
         )
         sizes = {size: f"{size} %" for size in TEXT_SIZES}
-        self._add_choice(
-            tr("Text size"), sizes, settings.text_size, tr("How large all words are, from the next start on.")
-        )
+        self.size_field = self._add_choice(tr("Text size"), sizes, settings.text_size, tr("How large all words are."))
         listening = {time: listening_words(time) for time in LISTENING_MS}
         self._add_choice(
             tr("Wait for a key"),
@@ -94,7 +93,7 @@ class SettingsWindow(QWidget):
             with QSignalBlocker(field):
                 show()
 
-    def _add_choice(self, name: str, words: dict[V, str], kept: Kept[V], told: str) -> None:
+    def _add_choice(self, name: str, words: dict[V, str], kept: Kept[V], told: str) -> QWidget:
         values = tuple(words)
         field = CalmChoice(name, tuple(words.values()))
         self._show.append(lambda: field.setCurrentIndex(values.index(kept())))
@@ -104,6 +103,7 @@ class SettingsWindow(QWidget):
         self._grid.addWidget(field, row, 1)
         self._grid.addWidget(HelpMark(self.theme, name, told, field), row, 2)
         self.fields[name] = field
+        return field
 
     def _add_switch(self, name: str, kept: Kept[bool], told: str) -> None:
         field = QCheckBox(name)

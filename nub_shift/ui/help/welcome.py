@@ -71,6 +71,7 @@ class Welcome(QWidget):
             ways, tr("Make a profile for my game"), tr("List its moves, then assign them"), self.title
         )
         self.make.clicked.connect(self._on_title)
+        self.make.set_main(True)
         skip = TextButton(theme, tr("Go to the window"), tr("Leaves this page"))
         skip.clicked.connect(self.left)
         inner.addSpacing(theme.px(10))

@@ -31,6 +31,7 @@ class OutsideBar(QWidget):
         self._words.setFont(theme.font(1.05, bold=True))
         self.add = TextButton(theme, tr("Add to library"), tr("Adds the profile shown below"))
         self.add.clicked.connect(self.added)
+        self.add.set_main(True)
         self.close_button = TextButton(theme, tr("Close"), tr("Closes it without adding it"))
         self.close_button.clicked.connect(self.closed)
         row = QHBoxLayout(self)

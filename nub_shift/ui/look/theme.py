@@ -152,9 +152,8 @@ class Theme:
             palette.setColor(role, QColor(colour))
         application.setPalette(palette)
         application.setFont(self.font())
-        application.setStyleSheet(
-            _SHEET.format(look=look, r=self.px(4), p=self.px(5), q=self.px(10), bar=self.px(9), wide=self.px(30))
-        )
+        sizes = {"r": 4, "p": 5, "q": 10, "bar": 9, "wide": 30, "tall": 20}
+        application.setStyleSheet(_SHEET.format(look=look, **{name: self.px(size) for name, size in sizes.items()}))
 
 
 # Painting asks for these thousands of times a second. Nobody changes what they give.
@@ -193,8 +192,9 @@ QMenu {{ background: {look.raised}; color: {look.ink}; border: 1px solid {look.l
 QMenu::item {{ padding: {p}px {wide}px {p}px {q}px; border-radius: {r}px; }}
 QMenu::item:disabled {{ color: {look.muted}; }}
 QMenu::item:selected {{ background: {look.grid}; color: {look.ink}; }}
-QSpinBox {{ background: {look.raised}; border: 1px solid {look.edge}; border-radius: {r}px; padding: 2px; }}
-QSpinBox:focus, QListWidget:focus, QTextBrowser:focus, QTableWidget:focus {{ border: 2px solid {look.ink}; }}
+QAbstractSpinBox {{ background: {look.raised}; border: 1px solid {look.edge}; border-radius: {r}px; padding: 2px; }}
+QAbstractSpinBox {{ min-height: {tall}px; }}
+QAbstractSpinBox:focus, QListWidget:focus, QTextBrowser:focus, QTableWidget:focus {{ border: 2px solid {look.ink}; }}
 QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}
 QScrollBar:vertical {{ background: transparent; width: {bar}px; margin: 0; }}
 QScrollBar:horizontal {{ background: transparent; height: {bar}px; margin: 0; }}

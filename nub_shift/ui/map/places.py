@@ -42,6 +42,7 @@ class Places(QWidget):
         self._title.setFont(theme.font(1.2, bold=True))
         self.put = TextButton(theme, tr("Use these places"), tr("Puts everything where the list says"))
         self.put.clicked.connect(self._on_put)
+        self.put.set_main(True)
         done = TextButton(theme, tr("Cancel"), tr("Back to the lanes (Esc)"))
         done.clicked.connect(self.closed)
         head = QHBoxLayout()

@@ -145,6 +145,8 @@ class PadBanner(QWidget):
             if pad.device != pad.name and not pad.parts:
                 note.append(tr("It reports itself as {device}", device=pad.device))
             self._note.setText(". ".join(note))
+        self.introduce.set_main(pad is not None and pad.source == "guess")
+        self.keep.set_main(course is not None and not course.asked)
         for button in (self.introduce, self.keep):
             button.updateGeometry()
         if had_focus and course is None:

@@ -200,6 +200,7 @@ class RulesPanel(QWidget):
         column.addWidget(self.test)
         self.add = TextButton(theme, tr("Add this window"), tr("The profile comes on with windows like this one"))
         self.add.clicked.connect(self._on_add)
+        self.add.set_main(True)
         column.addWidget(self.add)
         return column
 

@@ -142,7 +142,7 @@ def _paint_plate(button: QAbstractButton, theme: Theme, is_main: bool = False) -
         painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.drawRoundedRect(rect.adjusted(1, 1, -1, -1), theme.px(4), theme.px(4))
     draw_focus(painter, theme, button, rect.adjusted(1, 1, -1, -1))
-    painter.setFont(theme.font(bold=is_main))
+    painter.setFont(theme.font())
     painter.setPen(ink)
     if button.isCheckable():
         room = rect.adjusted(theme.px(19), 0, -theme.px(3), 0)

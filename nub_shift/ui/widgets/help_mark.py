@@ -10,7 +10,8 @@ from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.plain import set_tip
 
-_SIDE = 18
+# How large the mark is drawn, and how large the place is that a finger or pointer has to meet.
+_SIDE, TARGET = 18, 24
 
 
 class HelpMark(QAbstractButton):
@@ -34,13 +35,15 @@ class HelpMark(QAbstractButton):
         self.clicked.connect(self._say)
 
     def sizeHint(self) -> QSize:
-        side = self.theme.px(_SIDE)
+        side = self.theme.px(TARGET)
         return QSize(side, side)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        rect = QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5)
+        side = self.theme.px(_SIDE) - 3.0
+        rect = QRectF(0, 0, side, side)
+        rect.moveCenter(QRectF(self.rect()).center())
         strong = self.underMouse() or self.isDown()
         painter.setPen(QPen(self.theme.colour("ink" if strong else "edge"), 1))
         painter.drawEllipse(rect)
