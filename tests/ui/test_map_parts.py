@@ -583,3 +583,23 @@ def test_what_is_made_first_goes_where_a_key_would_go(bench: Bench) -> None:
     QTest.keyClick(opened.written.entry, Qt.Key.Key_Return)
     pair = bench.document.profile.layers[0].together[-1]
     assert set(pair.slots) == {"home", "south"} and pair.reactions[Reaction.PRESS].sequence
+
+
+def test_escape_closes_what_was_opened_last_and_nothing_else(bench: Bench) -> None:
+    station = bench.window.map
+    station.clashes.head.setChecked(True)
+    opened = station.open_slot("home", listen=False)
+    opened.edits.give_group("Light")
+    opened.change_part(Reference(Kind.CAROUSEL, bench.document.profile.carousels[-1].id))
+    bench.window.layers.table.setChecked(True)
+    station.waiting.begin(Wait(Awaited.PARTNER, "base", "home"))
+
+    def left() -> list[bool]:
+        waits = station.waiting.wait.awaited is not Awaited.NOTHING
+        table, panel = bench.window.layers.table.isChecked(), opened.edits.panel is not None
+        return [waits, table, panel, station.opened is not None, station.clashes.head.isChecked()]
+
+    for still_open in range(5, 0, -1):
+        assert left() == [number >= 5 - still_open for number in range(5)]
+        QTest.keyClick(station, Qt.Key.Key_Escape)
+    assert not any(left())

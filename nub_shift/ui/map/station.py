@@ -244,18 +244,26 @@ class MapStation(QWidget):
         super().hideEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        escape = event is not None and event.key() == Qt.Key.Key_Escape
-        if escape and self.waiting.wait.awaited is not Awaited.NOTHING:
+        if event is None or event.key() != Qt.Key.Key_Escape or not self._close_topmost():
+            super().keyPressEvent(event)
+
+    def _close_topmost(self) -> bool:
+        """Ends the wait, or closes what was opened last, and nothing else; returns whether there was anything."""
+        if self.waiting.wait.awaited is not Awaited.NOTHING:
             self.waiting.heard(Heard.CANCELLED)
-            return
-        if escape and self._sheets.currentWidget() in (self.compare, self.places):
+        elif self._sheets.currentWidget() is not self._scroll:
             self._on_sheet_closed()
-            return
-        if escape and self.opened is not None:
+        elif self.opened is not None and self.opened.edits.panel is not None:
+            self.opened.close_part()
+        elif self.opened is not None:
             self.dock.close_control()
             self._on_control_closed()
-            return
-        super().keyPressEvent(event)
+        elif self.clashes.head.isChecked():
+            self.clashes.head.setChecked(False)
+            self.clashes.head.setFocus(Qt.FocusReason.OtherFocusReason)
+        else:
+            return False
+        return True
 
     def _on_open_asked(self, control: str) -> None:
         found = next(item for item in CONTROLS if item.name == control)
