@@ -1,7 +1,7 @@
 """Makes the pictures in docs/screenshots from the demo, on Qt's offscreen platform.
 
-usage: .venv/bin/python tools/screenshots.py            all of them
-       LANGUAGE=de .venv/bin/python tools/screenshots.py german    the one of the window in German
+usage: .venv/bin/python tools/screenshots.py                all of them
+       LANGUAGE=de .venv/bin/python tools/screenshots.py    those of the German guide, in docs/screenshots/de
 """
 
 from __future__ import annotations
@@ -27,8 +27,8 @@ from nub_shift.model.labels import LabelStyle
 from nub_shift.model.profile import SCHEMA_VERSION
 from nub_shift.protocol.calls import PlayDemo, WorkByHand
 from nub_shift.store.atomic import write_text
-from nub_shift.store.played import Recap, keep_played
 from nub_shift.store.profile_files import read_profile
+from nub_shift.translation import tr
 from nub_shift.ui.commands import Station
 from nub_shift.ui.language import speak
 from nub_shift.ui.link import RunnerLink
@@ -36,7 +36,8 @@ from nub_shift.ui.look.theme import DAY, NIGHT, Look, Theme
 from nub_shift.ui.runner_start import OwnRunner
 from nub_shift.ui.window import Window
 
-FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+IS_GERMAN = os.environ.get("LANGUAGE") == "de"
+FOLDER = Path(__file__).parents[1] / "docs" / "screenshots" / ("de" if IS_GERMAN else "")
 SIZE = (1280, 800)
 
 
@@ -140,46 +141,22 @@ def compare(window: Window, profile: Path) -> None:
 
 
 def feel(application: QApplication, profile: Path) -> None:
-    """Station Feel: a worn stick that looks, one that walks, a trigger, and motion."""
+    """Station Feel with a worn stick that looks."""
     window, _ = show(application, DAY, profile, "simulated:teasel")
     window.show_station(Station.FEEL)
     window.feel.show_control("right_stick")
     wait(23)
     for wish in (
-        "Steadier at rest",
-        "Full speed before the rim",
-        "Full speed before the rim",
-        "Softer near the centre",
+        tr("Steadier at rest"),
+        tr("Full speed before the rim"),
+        tr("Full speed before the rim"),
+        tr("Softer near the centre"),
     ):
         window.feel.wishes.buttons[wish].click()
         wait(0.2)
     wait(2.2)
     window.grab().save(str(FOLDER / "feel.png"))
     window.close()
-    window, _ = show(application, NIGHT, profile)
-    window.show_station(Station.FEEL)
-    wait(8)
-    window.feel.wishes.buttons["Easier diagonals"].click()
-    wait(2.2)
-    window.grab().save(str(FOLDER / "feel-walking.png"))
-    window.close()
-    window, _ = show(application, DAY, profile)
-    window.show_station(Station.FEEL)
-    window.feel.show_control("right_trigger")
-    wait(15.5)
-    window.grab().save(str(FOLDER / "feel-trigger.png"))
-    window.close()
-    write_text(profile, demo_profile_text("dustwake"))
-    window, _ = show(application, DAY, profile, "simulated:halves")
-    window.show_station(Station.FEEL)
-    window.map.show_layer("aim")
-    window.feel.show_control("motion")
-    wait(11)  # until the pad is turned
-    window.feel.wishes.buttons["Turn further"].click()
-    wait(2.4)
-    window.grab().save(str(FOLDER / "feel-motion.png"))
-    window.close()
-    write_text(profile, demo_profile_text())
 
 
 def play(application: QApplication, profile: Path) -> None:
@@ -208,23 +185,11 @@ def play(application: QApplication, profile: Path) -> None:
     rules.follow(None)  # as where a session tells of windows
     wait(0.05)
     window.grab().save(str(FOLDER / "play.png"))
-    window.play.parts[1].click()
-    wait(0.3)
-    window.grab().save(str(FOLDER / "play-screen.png"))
-    began = 1_764_100_000.0
-    moves = window.play.recap.document.profile.moves
-    for session in range(3):
-        counts = {move.id: 400 // (number + 1 + session) for number, move in enumerate(moves[session:-3])}
-        hour, long = began + session * 90_000, 4_000.0 + 900 * session
-        keep_played(profile, Recap(hour, hour + long, long, counts, {"lamp": 41}, {"south": 12}, 4, 1, (90, 64)))
-    window.play.parts[2].click()
-    wait(0.3)
-    window.grab().save(str(FOLDER / "play-sessions.png"))
     window.close()
 
 
 def newcomer(application: QApplication, folder: Path) -> None:
-    """What the first start shows, and the guide."""
+    """What the first start shows."""
     profile = folder / "first.toml"
     write_text(profile, f'schema = {SCHEMA_VERSION}\ntitle = "First profile"\n')
     window, _ = show(application, DAY, profile, "evdev:none")
@@ -232,21 +197,49 @@ def newcomer(application: QApplication, folder: Path) -> None:
     window.say("")
     wait(1.0)
     window.grab().save(str(FOLDER / "first-start.png"))
-    guide = window.help.guide
-    guide.resize(*SIZE)
-    guide.show_place("tuning")
-    wait(0.5)
-    guide.grab().save(str(FOLDER / "guide.png"))
     window.close()
 
 
-def german(application: QApplication, profile: Path) -> None:
-    """The window in that language, which it has from its start."""
+def map_and_library(application: QApplication, profile: Path) -> None:
+    """Station Map as it is, with a stick opened, and all layers; then the library."""
     window, _ = show(application, DAY, profile)
     wait(8.7)
-    window.map.open_slot("south", listen=False)
-    wait(1.0)
-    window.grab().save(str(FOLDER / "german.png"))
+    window.grab().save(str(FOLDER / "map.png"))
+    window.map.show_layer("lamp")
+    window.map.open_slot("left_stick.up", listen=False)
+    wait(15.5)
+    window.grab().save(str(FOLDER / "map-opened.png"))
+    window.layers.table.click()
+    window.map.clashes.head.click()
+    wait(0.5)
+    window.grab().save(str(FOLDER / "layers.png"))
+    compare(window, profile)
+    window.grab().save(str(FOLDER / "library.png"))
+    window.close()
+
+
+def set_up(application: QApplication, profile: Path) -> None:
+    """Station Pads with a pad that is set up."""
+    window, link = show(application, DAY, profile)
+    introduce(window, link)
+    window.grab().save(str(FOLDER / "pads-introducing.png"))
+    window.close()
+
+
+def measured(application: QApplication, profile: Path) -> None:
+    """Station Pads with a pad that is measured."""
+    window, link = show(application, NIGHT, profile)
+    measure(window, link)
+    window.grab().save(str(FOLDER / "pads.png"))
+    window.close()
+
+
+def try_it(application: QApplication, profile: Path) -> None:
+    """Station Try by night."""
+    window, _ = show(application, NIGHT, profile)
+    window.show_station(Station.TRY)
+    wait(12.2)
+    window.grab().save(str(FOLDER / "try.png"))
     window.close()
 
 
@@ -254,44 +247,19 @@ def main() -> None:
     """Takes all pictures; the seconds are those of the performance."""
     application = QApplication([])
     speak(application)
+    FOLDER.mkdir(exist_ok=True)
     with tempfile.TemporaryDirectory() as folder:
         os.environ.update(dict.fromkeys(("XDG_DATA_HOME", "XDG_STATE_HOME", "XDG_CONFIG_HOME"), folder))
         profile = Path(folder) / "saltglass.toml"
-        write_text(profile, demo_profile_text())
-        if sys.argv[1:] == ["german"]:
-            german(application, profile)
+        for take in (map_and_library, set_up, feel, try_it, play):
+            write_text(profile, demo_profile_text())
+            take(application, profile)
+        if IS_GERMAN:
             return
-        window, _ = show(application, DAY, profile)
-        wait(8.7)
-        window.grab().save(str(FOLDER / "map.png"))
-        window.map.show_layer("lamp")
-        window.map.open_slot("left_stick.up", listen=False)
-        wait(15.5)
-        window.grab().save(str(FOLDER / "map-opened.png"))
-        window.layers.table.click()
-        window.map.clashes.head.click()
-        wait(0.5)
-        window.grab().save(str(FOLDER / "layers.png"))
-        compare(window, profile)
-        window.grab().save(str(FOLDER / "library.png"))
-        window.close()
-        window, link = show(application, DAY, profile)
-        introduce(window, link)
-        window.grab().save(str(FOLDER / "pads-introducing.png"))
-        window.close()
-        window, link = show(application, NIGHT, profile)
-        measure(window, link)
-        window.grab().save(str(FOLDER / "pads.png"))
-        window.close()
-        feel(application, profile)
-        window, _ = show(application, NIGHT, profile)
-        window.show_station(Station.TRY)
-        wait(12.2)
-        window.grab().save(str(FOLDER / "try.png"))
-        window.close()
-        play(application, profile)
+        write_text(profile, demo_profile_text())
+        measured(application, profile)
         newcomer(application, Path(folder))
-    subprocess.run([sys.executable, __file__, "german"], env={**os.environ, "LANGUAGE": "de"}, check=True)
+    subprocess.run([sys.executable, __file__], env={**os.environ, "LANGUAGE": "de"}, check=True)
 
 
 if __name__ == "__main__":

@@ -91,17 +91,6 @@ def main() -> None:
                 time.sleep(0.2)
                 client.call(WorkByHand(PAD, {"slider_1": -1.0, "left_stick.x": 0.7, "left_stick.y": -0.15}))
                 picture("signs.png")
-                client.call(WorkByHand(PAD, {}))
-                time.sleep(2)
-                client.call(WorkByHand(PAD, {"west": 1.0}))
-                time.sleep(1)
-                client.call(WorkByHand(PAD, {}))
-                for _ in range(3):
-                    client.call(WorkByHand(PAD, {"dpad.down": 1.0}))
-                    time.sleep(0.1)
-                    client.call(WorkByHand(PAD, {}))
-                    time.sleep(0.1)
-                picture("pad-menu.png")
         finally:
             for process in (runner, game):
                 process.terminate()

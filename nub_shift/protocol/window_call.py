@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import socket
 from pathlib import Path
 
@@ -14,11 +15,20 @@ LIMIT_S = 2.0
 MAX_LINE = 16_384
 
 
+# Where a compositor puts its token, and where Qt takes it from as a window is activated.
+ACTIVATION = "XDG_ACTIVATION_TOKEN"
+
+
 class Asked(msgspec.Struct, frozen=True):
-    """What the second start was asked to open: a file, or empty for whatever is open; or that the window is to end."""
+    """What the second start was asked to open: a file, or empty for whatever is open; or that the window is to end.
+
+    `token` is what a Wayland compositor has given the second start, by which the window may come to the front
+    (xdg-activation-v1).
+    """
 
     profile: str = ""
     ends: bool = False
+    token: str = ""
 
 
 class Answered(msgspec.Struct, frozen=True):
@@ -34,7 +44,8 @@ def window_socket() -> Path:
 
 def call_window(profile: Path | None) -> Answered | None:
     """Has the window that is open show itself, and a profile; None if there is none, or it does not answer."""
-    return _call(Asked(str(profile.absolute()) if profile is not None else ""))
+    token = os.environ.get(ACTIVATION, "")
+    return _call(Asked(str(profile.absolute()) if profile is not None else "", token=token))
 
 
 def end_window() -> bool:

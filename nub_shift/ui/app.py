@@ -9,8 +9,8 @@ from collections.abc import Callable, Iterable
 from pathlib import Path
 from types import TracebackType
 
-from PyQt6.QtCore import QSize, QSocketNotifier, QThreadPool, QTimer
-from PyQt6.QtGui import QGuiApplication, QIcon
+from PyQt6.QtCore import QSocketNotifier, QThreadPool, QTimer
+from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 from PyQt6.sip import voidptr
 
@@ -25,7 +25,7 @@ from nub_shift.ui.commands import Station
 from nub_shift.ui.language import speak
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.desktop import Desktop, look_of
-from nub_shift.ui.look.theme import BASE_POINTS, DAY, NIGHT, Look, Theme
+from nub_shift.ui.look.theme import BASE_POINTS, DAY, NIGHT, Look, Theme, fitting
 from nub_shift.ui.only_window import OnlyWindow
 from nub_shift.ui.runner_start import RunnerStart
 from nub_shift.ui.settings import (
@@ -43,9 +43,6 @@ from nub_shift.ui.window import Window
 from nub_shift.ui.writing import WritingThread
 
 SIZE = (1280, 800)
-# What a desktop puts around a window, which is not known before the window is shown.
-_FRAME = QSize(8, 40)
-
 
 NoteFault = Callable[[type[BaseException], BaseException, TracebackType | None], str]
 
@@ -94,7 +91,7 @@ def run_window(
         application, theme, document, lambda: Window(theme, document, link, examples=examples, own_runner=own_runner)
     )
     window = shown.window
-    window.resize(_fitting(theme))
+    window.resize(fitting(theme, SIZE))
     if is_only:
         _go_on_where_it_was(window, newcomer=not named and not document.profile.moves)
         application.aboutToQuit.connect(lambda: _keep_view(shown.window))
@@ -168,12 +165,6 @@ def follow_desktop(application: QApplication, theme: Theme, shown: ShownWindow, 
 def _chosen_look(name: str, desktop: Look) -> Look:
     """Day or night: as asked for, else as the settings say, else as the desktop is."""
     return {"day": DAY, "night": NIGHT}.get(name or look_choice().value) or desktop
-
-
-def _fitting(theme: Theme) -> QSize:
-    """As large as text of that size wants it, and no larger than what the screen has free below a title bar."""
-    wanted, screen = QSize(*(theme.px(side) for side in SIZE)), QGuiApplication.primaryScreen()
-    return wanted.boundedTo(screen.availableSize() - _FRAME) if screen is not None else wanted
 
 
 def _go_on_where_it_was(window: Window, newcomer: bool) -> None:

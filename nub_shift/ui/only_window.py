@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import logging
+import os
 from collections.abc import Callable
 from functools import partial
 
 import msgspec
-from PyQt6.QtCore import QObject
+from PyQt6.QtCore import QObject, QTimer
 from PyQt6.QtNetwork import QLocalServer, QLocalSocket
 from PyQt6.sip import voidptr
 
 from nub_shift.protocol.listener import Listener
-from nub_shift.protocol.window_call import MAX_LINE, Answered, Asked, window_socket
+from nub_shift.protocol.window_call import ACTIVATION, MAX_LINE, Answered, Asked, window_socket
 
 log = logging.getLogger("nub_shift.ui")
 
@@ -65,12 +66,14 @@ class OnlyWindow(QObject):
                 asked = msgspec.json.decode(caller.readLine().data(), type=Asked)
             except (msgspec.MsgspecError, ValueError, RecursionError) as error:
                 log.warning("a second start was not understood: %s", error)
-                caller.abort()
+                QTimer.singleShot(0, caller.abort)  # not while it reads
                 return
+            if asked.token:
+                os.environ[ACTIVATION] = asked.token
             fault = self._show(asked.profile) if not asked.ends else ""
             caller.write(msgspec.json.encode(Answered(fault)) + b"\n")
             caller.disconnectFromServer()
             if asked.ends:
                 self._end()
         elif caller.bytesAvailable() > MAX_LINE:
-            caller.abort()
+            QTimer.singleShot(0, caller.abort)

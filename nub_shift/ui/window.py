@@ -54,7 +54,7 @@ from nub_shift.ui.runner_start import RunnerStart
 from nub_shift.ui.runner_view import RunnerView
 from nub_shift.ui.seen import Seen
 from nub_shift.ui.widgets.buttons import TextButton
-from nub_shift.ui.widgets.layouts import PageScroll
+from nub_shift.ui.widgets.layouts import PageScroll, name_scroll_bars
 from nub_shift.ui.widgets.tab_order import bring_into_view, go_on, go_to_next_area
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
@@ -234,6 +234,7 @@ class Window(QMainWindow):
         self._stations.setCurrentIndex(list(Station).index(station))
         self.tabs.setCurrentIndex(list(Station).index(station))
         self._watch_pads()
+        name_scroll_bars(self)
         if not self.tabs.hasFocus():  # whoever goes on by arrows is left there
             first = self._pages.first(station)
             (self.tabs if first is None else first).setFocus(Qt.FocusReason.OtherFocusReason)
@@ -309,7 +310,7 @@ class Window(QMainWindow):
         """The theme has other colours now: whatever keeps some takes the new ones."""
         self._ground = drawing.sheet_brush(self.theme)
         self.map.follow_look()
-        for widget in (self, *self.findChildren(QWidget)):
+        for widget in QApplication.allWidgets():
             widget.update()
 
     def follow_layout(self) -> None:

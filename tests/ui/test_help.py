@@ -104,8 +104,8 @@ def test_the_guide_opens_where_one_works_and_about_copies_a_report(bench: Bench)
     guide.show_place("tuning#dead-zone")
     assert guide.text.textCursor().block().text() == "Dead zone"
     first = GuideWindow(bench.window.theme, bench.window)
-    first.show_place("tuning#gyro")  # it is at its place as it opens, too
-    bench.qtbot.waitUntil(lambda: first.text.textCursor().block().text() == "Gyro")
+    first.show_place("more-moves#layers")  # it is at its place as it opens, too
+    bench.qtbot.waitUntil(lambda: first.text.textCursor().block().text() == "Layers")
     bench.qtbot.waitUntil(lambda: 0 <= first.text.cursorRect().top() < 40)
     first.close()
     guide.show_place(SHORTCUTS)

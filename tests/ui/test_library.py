@@ -181,10 +181,14 @@ def test_a_profile_from_elsewhere_is_shown_before_it_is_taken_in(
     shown = "# by hand\n" + demo_profile_text("tidefold").replace('title = "Tidefold"', 'title = "From a friend"')
     write_text(outside, shown)
     data = QMimeData()
-    data.setUrls([QUrl.fromLocalFile(str(outside))])
+    second = outside.with_name("second.toml")
+    write_text(second, demo_profile_text("dustwake"))
+    data.setUrls([QUrl.fromLocalFile(str(path)) for path in (second, outside)])
     buttons, keys = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
     library.dropEvent(QDropEvent(QPointF(50, 50), Qt.DropAction.CopyAction, data, buttons, keys))
-    assert "From a friend" in words(library)
+    assert "Dustwake" in words(library) and "(1 more file)" in library.outside._words.text()
+    QTest.mouseClick(library.outside.close_button, Qt.MouseButton.LeftButton)
+    assert "From a friend" in words(library) and "more file" not in library.outside._words.text()
     assert bench.document.profile.title == "Saltglass Keeper"
     write_text(outside, demo_profile_text("dustwake"))
     QTest.mouseClick(library.outside.add, Qt.MouseButton.LeftButton)

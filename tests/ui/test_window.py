@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import (
     QListWidget,
     QMenu,
     QScrollArea,
+    QScrollBar,
     QWidget,
 )
 
@@ -279,6 +280,9 @@ def test_everything_that_takes_the_focus_has_a_name(bench: Bench) -> None:
     kinds = (QAbstractButton, QLineEdit, QListWidget)
     found = [widget for kind in kinds for widget in bench.window.findChildren(kind) if widget.focusPolicy()]
     assert len(found) > 40
+    for station in Station:
+        bench.window.show_station(station)
+    found += bench.window.findChildren(QScrollBar)
     assert [widget for widget in found if not widget.accessibleName()] == []
 
 

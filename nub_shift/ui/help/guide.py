@@ -22,8 +22,9 @@ from nub_shift.translation import LANGUAGE, tr
 from nub_shift.ui.commands import TEXTS
 from nub_shift.ui.help.places import FIRST_PLACE
 from nub_shift.ui.help.report import report
-from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.look.theme import Theme, fitting
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.layouts import name_scroll_bars
 from nub_shift.ui.widgets.plain import PlainLabel
 
 FOLDER: Final = Path(nub_shift.__path__[0]) / "guide"
@@ -77,7 +78,7 @@ class GuideWindow(QWidget):
     def __init__(self, theme: Theme, parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Window)
         self.setWindowTitle(tr("Guide"))
-        self.resize(*(theme.px(side) for side in _SIZE))
+        self.resize(fitting(theme, _SIZE))
         self.pages = QListWidget()
         self.pages.setObjectName("plain")
         self.pages.setAccessibleName(tr("Pages of the guide"))
@@ -106,6 +107,7 @@ class GuideWindow(QWidget):
         row.addWidget(self.pages)
         row.addLayout(column, 1)
         QShortcut(QKeySequence.StandardKey.Cancel, self, self.close)
+        name_scroll_bars(self)
         self.pages.currentItemChanged.connect(self._on_page)
         self._reported.connect(self._on_report)
 

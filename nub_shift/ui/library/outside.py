@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
-from nub_shift.translation import tr
+from nub_shift.translation import tr, trn
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
@@ -41,9 +41,12 @@ class OutsideBar(QWidget):
         row.addWidget(self.close_button)
         self.hide()
 
-    def show_file(self, name: str, path: str, can_be_read: bool) -> None:
-        """Shows what is below."""
-        self._words.setText(tr("Not in your library yet: {name}", name=name))
+    def show_file(self, name: str, path: str, can_be_read: bool, more: int = 0) -> None:
+        """Shows what is below; `more` files come after it."""
+        words = tr("Not in your library yet: {name}", name=name)
+        if more:
+            words = trn("{words} ({more} more file)", "{words} ({more} more files)", more, words=words, more=more)
+        self._words.setText(words)
         set_tip(self._words, path)
         self.add.setEnabled(can_be_read)
         self.show()

@@ -92,7 +92,8 @@ class LibraryStation(QWidget):
         self.name.returnPressed.connect(self._on_rename)
         self.outside = OutsideBar(theme)
         self.outside.added.connect(self._on_take)
-        self.outside.closed.connect(self.refresh)
+        self.outside.closed.connect(self._on_outside_closed)
+        self._to_show: list[Path] = []  # files that were dropped with the one that is shown
         self.view = ProfileView(theme, document)
         self.buttons = self._make_buttons()
         self.buttons["all"].hide()
@@ -350,14 +351,22 @@ class LibraryStation(QWidget):
         self.binned.emit()
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        if event is not None and _dropped(event) is not None:
+        if event is not None and _dropped(event):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
-        path = _dropped(event) if event is not None else None
-        if event is not None and path is not None:
+        paths = _dropped(event) if event is not None else []
+        if event is not None and paths:
             event.acceptProposedAction()
-            self.show_file(path)
+            self._to_show = paths[1:]
+            self.show_file(paths[0])
+
+    def _on_outside_closed(self) -> None:
+        """Shows the next file that was dropped, or the library."""
+        if self._to_show:
+            self.show_file(self._to_show.pop(0))
+        else:
+            self.refresh()
 
     def show_file(self, path: Path) -> None:
         """Shows what a file from elsewhere would do, before it is added."""
@@ -372,7 +381,7 @@ class LibraryStation(QWidget):
             self._outside = text, profile
             self._show_profile(profile)
             self.name.setText(profile.title)
-        self.outside.show_file(path.name, str(path), self._outside is not None)
+        self.outside.show_file(path.name, str(path), self._outside is not None, len(self._to_show))
         self.outside.add.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _on_import(self) -> None:
@@ -404,7 +413,12 @@ class LibraryStation(QWidget):
         if self._outside is not None:
             text, profile = self._outside
             title = self._title() or profile.title
-            if self._try(lambda: self.catalogue.take_in(text, profile, title)):
+            if not self._try(lambda: self.catalogue.take_in(text, profile, title)):
+                return
+            if self._to_show:
+                self.said.emit(tr("Added: {title}", title=title))
+                self._on_outside_closed()
+            else:
                 self.opened.emit()
 
     def _try(self, act: Callable[[], None]) -> bool:
@@ -418,8 +432,7 @@ class LibraryStation(QWidget):
         return True
 
 
-def _dropped(event: QDropEvent) -> Path | None:
-    """The file that is dropped, if it is one."""
+def _dropped(event: QDropEvent) -> list[Path]:
+    """The files of this machine that are dropped."""
     data = event.mimeData()
-    urls = data.urls() if data is not None else []
-    return Path(urls[0].toLocalFile()) if urls and urls[0].isLocalFile() else None
+    return [Path(url.toLocalFile()) for url in (data.urls() if data is not None else []) if url.isLocalFile()]

@@ -6,13 +6,16 @@ from dataclasses import dataclass
 from functools import cache
 from typing import TYPE_CHECKING
 
-from PyQt6.QtGui import QColor, QFont, QPalette
+from PyQt6.QtCore import QSize
+from PyQt6.QtGui import QColor, QFont, QGuiApplication, QPalette
 
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QApplication  # what only paints does without widgets
 
 FONT_FAMILIES = ["Inter", "Noto Sans", "DejaVu Sans"]
 BASE_POINTS = 10.0
+# What a desktop puts around a window, which is not known before the window is shown.
+_FRAME = QSize(8, 40)
 
 
 @dataclass(frozen=True)
@@ -154,6 +157,12 @@ class Theme:
         application.setFont(self.font())
         sizes = {"r": 4, "p": 5, "q": 10, "bar": 9, "wide": 30, "tall": 20}
         application.setStyleSheet(_SHEET.format(look=look, **{name: self.px(size) for name, size in sizes.items()}))
+
+
+def fitting(theme: Theme, size: tuple[int, int]) -> QSize:
+    """A size as large as the text wants it, and no larger than what the screen has free below a title bar."""
+    wanted, screen = QSize(*(theme.px(side) for side in size)), QGuiApplication.primaryScreen()
+    return wanted.boundedTo(screen.availableSize() - _FRAME) if screen is not None else wanted
 
 
 # Painting asks for these thousands of times a second. Nobody changes what they give.

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QLayout, QScrollArea, QWidget
+from PyQt6.QtWidgets import QApplication, QLayout, QScrollArea, QScrollBar, QWidget
+
+from nub_shift.translation import tr
 
 
 def quiet_scroll(widget: QWidget | None = None) -> QScrollArea:
@@ -16,6 +18,16 @@ def quiet_scroll(widget: QWidget | None = None) -> QScrollArea:
     if widget is not None:
         scroll.setWidget(widget)
     return scroll
+
+
+def name_scroll_bars(around: QWidget) -> None:
+    """Names the scroll bars of all areas and lists in a window, which assistive tools list beside its controls."""
+    # To look for children would have PyQt take hold of sockets and timers of Qt's own among them.
+    bars = (bar for bar in QApplication.allWidgets() if isinstance(bar, QScrollBar) and around.isAncestorOf(bar))
+    for bar in bars:
+        if not bar.accessibleName():
+            upright = bar.orientation() is Qt.Orientation.Vertical
+            bar.setAccessibleName(tr("Scrolls up and down") if upright else tr("Scrolls sideways"))
 
 
 class PageScroll(QScrollArea):
