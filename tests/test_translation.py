@@ -17,6 +17,7 @@ import pytest
 from PyQt6.QtCore import QLocale
 from pytestqt.qtbot import QtBot
 
+from nub_shift.translation import tr, unbroken
 from nub_shift.ui.help.guide import FOLDER, PAGES
 from nub_shift.ui.widgets.spins import DecimalSpin
 from tests.ui.hands import QTest
@@ -24,6 +25,8 @@ from tests.ui.hands import QTest
 ROOT = Path(__file__).parents[1]
 # One that people speak, one a third longer, and one that is written from right to left.
 LANGUAGES = ("de", "qps", "ar_XB")
+# A language, and the window's size with that of the text where it is not the usual one.
+WALKS = [*((language,) for language in LANGUAGES), ("de", "1024", "768", "100"), ("de", "1280", "800", "150")]
 CATALOGUE = runpy.run_path(str(ROOT / "tools" / "catalogue.py"))
 ESCAPED = runpy.run_path(str(ROOT / "tools" / "escaped_texts.py"))
 
@@ -153,24 +156,25 @@ def test_the_guide_is_the_same_in_every_language() -> None:
     for folder in (path for path in FOLDER.iterdir() if path.is_dir()):
         for page in PAGES:
             here = folder / f"{page}.md"
-            assert shape(here) == shape(FOLDER / f"{page}.md"), here
+            assert [link.replace(f"/{folder.name}/", "/") for link in shape(here)] == shape(FOLDER / f"{page}.md"), here
             for picture in re.findall(r"\]\(([^)]+\.png)\)", here.read_text()):
                 assert (folder / picture).resolve().is_file(), f"{here}: {picture}"
 
 
 @pytest.fixture(scope="module")
-def walks(tmp_path_factory: pytest.TempPathFactory) -> Iterator[dict[str, subprocess.Popen[str]]]:
-    """A walk through the window in each language, all of them at once, since most of the time they wait."""
+def walks(tmp_path_factory: pytest.TempPathFactory) -> Iterator[dict[tuple[str, ...], subprocess.Popen[str]]]:
+    """A walk through the window in each language and size, all of them at once, since most of the time they wait."""
     folder = tmp_path_factory.mktemp("pseudo")
     CATALOGUE["make_pseudo"](folder)
     going = {}
-    for language in LANGUAGES:
+    for walk in WALKS:
+        language, *size = walk
         own = {} if language == "de" else {"NUB_SHIFT_LOCALE_DIR": str(folder)}
         home = str(tmp_path_factory.mktemp(language))
         homes = dict.fromkeys(("XDG_DATA_HOME", "XDG_STATE_HOME", "XDG_CONFIG_HOME"), home)
         env = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "LANGUAGE": language, **own, **homes}
-        going[language] = subprocess.Popen(
-            [sys.executable, "-m", "tests.ui.cut_texts"],
+        going[walk] = subprocess.Popen(
+            [sys.executable, "-m", "tests.ui.cut_texts", *size],
             env=env,
             cwd=ROOT,
             text=True,
@@ -184,15 +188,24 @@ def walks(tmp_path_factory: pytest.TempPathFactory) -> Iterator[dict[str, subpro
 
 
 @pytest.mark.timeout(180)
-@pytest.mark.parametrize("language", LANGUAGES)
-def test_nothing_is_cut_whatever_the_language(language: str, walks: dict[str, subprocess.Popen[str]]) -> None:
-    said, complaints = walks[language].communicate(timeout=150)
-    assert walks[language].returncode == 0, complaints[-2000:]
+@pytest.mark.parametrize("walk", WALKS, ids="-".join)
+def test_nothing_is_cut_whatever_the_language_and_the_size(
+    walk: tuple[str, ...], walks: dict[tuple[str, ...], subprocess.Popen[str]]
+) -> None:
+    said, complaints = walks[walk].communicate(timeout=150)
+    assert walks[walk].returncode == 0, complaints[-2000:]
     found: dict[str, Any] = json.loads(said)
     assert found["cut"] == []
-    assert found["right_to_left"] is (language == "ar_XB")
+    assert found["right_to_left"] is (walk[0] == "ar_XB")
 
 
 @pytest.mark.timeout(180)
 def test_the_first_hour_in_german() -> None:
     python("-m", "pytest", "-q", "-p", "no:cacheprovider", "tests/ui/test_first_hour.py", NUB_SHIFT_TEST_LANGUAGE="de")
+
+
+def test_no_number_is_parted_from_its_unit_in_english_either() -> None:
+    assert tr("Within {ms} ms", ms=100) == "Within 100\N{NO-BREAK SPACE}ms"
+    texts = {text for text, _, _ in CATALOGUE["texts"]() if isinstance(text, str)}
+    assert sum(unbroken(text) != text for text in texts) > 20
+    assert unbroken("{count} slots and {seconds} seconds") == "{count} slots and {seconds} seconds"

@@ -19,6 +19,7 @@ from nub_shift.protocol.messages import State
 from nub_shift.protocol.window_call import call_window
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import is_own, library_folder
+from nub_shift.store.profile_files import read_profile
 from nub_shift.tasks.session_start import resident_state
 from nub_shift.tasks.usual import chosen_output, newest_profile, usual_output
 from nub_shift.translation import tr
@@ -36,11 +37,12 @@ def open_window(profile: Path | None, pad: str, output: str, seconds: float | No
     if (name := silent_display()) is not None:
         click.echo(tr("nub-shift: the display {name} does not answer; is DISPLAY right?", name=name), err=True)
         return 1
+    faulty = profile is not None and _says_faults(profile)
     if (answered := call_window(profile)) is not None:
         kept = tr(" (it keeps its pad and output)") if pad or output else ""
         said = answered.fault or tr("the window is open already and comes to the front{kept}", kept=kept)
         click.echo(f"nub-shift: {said}", err=True)
-        return int(bool(answered.fault))
+        return int(faulty or bool(answered.fault))
     from nub_shift.ui.app import run_window
     from nub_shift.ui.runner_start import OwnRunner, SessionRunner
 
@@ -60,12 +62,24 @@ def open_window(profile: Path | None, pad: str, output: str, seconds: float | No
             own_runner=own,
             named=profile is not None and given is None,
         )
-        return opening(shown, runner, seconds, note_fault, look)
+        return opening(shown, runner, seconds, note_fault, look) or int(faulty)
     except ProfileError as error:
         click.echo(f"nub-shift: {error}", err=True)
     except OSError as error:
         click.echo(f"nub-shift: {error.filename} cannot be written: {system_fault(error)}", err=True)
     return 1
+
+
+def _says_faults(profile: Path) -> bool:
+    """Says what is wrong with a file from elsewhere, as `run` does; the window shows it, too."""
+    if is_own(profile):
+        return False  # it is read, and refused, as it is opened
+    try:
+        read_profile(profile)
+    except ProfileError as error:
+        click.echo(f"nub-shift: {error}", err=True)
+        return True
+    return False
 
 
 def _played(state: State | None) -> Path | None:

@@ -7,6 +7,8 @@ LANG), so that constants may be texts. Texts in the source are English; without 
 from __future__ import annotations
 
 import os
+import re
+from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -19,6 +21,7 @@ DOMAIN = "nub_shift"
 SOURCE_LANGUAGE = "en"
 # Where catalogues lie; a translator may try others.
 FOLDER = Path(os.environ.get("NUB_SHIFT_LOCALE_DIR") or Path(__file__).parent)
+_UNIT = re.compile(r"(?<=[0-9}]) (?=(?:ms|s|%|°|Hz|px)(?![a-z]))")
 _VARIABLES = ("LANGUAGE", "LC_ALL", "LC_MESSAGES", "LANG")
 
 
@@ -50,20 +53,29 @@ def tr(text: str, **values: Any) -> str:
 
     Numbers that are formatted there have that language's decimal point.
     """
-    said = _FOUND.gettext(text) if _FOUND is not None else text
+    said = _FOUND.gettext(text) if _FOUND is not None else unbroken(text)
     return _filled(said, values) if values else said
 
 
 def trc(context: str, text: str, **values: Any) -> str:
     """The same for a text that means several things: `context` says which, for whoever translates it."""
-    said = _FOUND.pgettext(context, text) if _FOUND is not None else text
+    said = _FOUND.pgettext(context, text) if _FOUND is not None else unbroken(text)
     return _filled(said, values) if values else said
 
 
 def trn(one: str, several: str, count: int, **values: Any) -> str:
     """The form of a text that goes with a number, which both forms may have as `{count}`."""
-    said = _FOUND.ngettext(one, several, count) if _FOUND is not None else one if count == 1 else several
+    said = _FOUND.ngettext(one, several, count) if _FOUND is not None else unbroken(one if count == 1 else several)
     return _filled(said, {"count": count, **values})
+
+
+@cache
+def unbroken(text: str) -> str:
+    """An English text whose numbers, or places for numbers, are not parted from their units at the end of a line.
+
+    Catalogues have such spaces of their own.
+    """
+    return _UNIT.sub("\N{NO-BREAK SPACE}", text)
 
 
 def number_text(value: float, spec: str = "g") -> str:

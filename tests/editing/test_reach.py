@@ -61,7 +61,7 @@ def test_every_key_is_named_however_it_is_reached_and_what_can_leave_a_game_stan
         "Super",
         "Ctrl + Alt + T",
         "rm x⏎ (Enter)",
-        "waits for 2 s",
+        "waits for 2\N{NO-BREAK SPACE}s",
         "switch to the profile Other",
     ):
         assert any(expected in line for line in lines), expected

@@ -1,6 +1,8 @@
 """Walks through the window in whatever language it has and prints, as JSON, what is cut of its texts.
 
 A process of its own for each language, since texts are translated as modules are loaded.
+
+usage: python -m tests.ui.cut_texts [WIDTH HEIGHT PERCENT]     the window's size, and that of the text
 """
 
 from __future__ import annotations
@@ -29,7 +31,7 @@ from PyQt6.QtWidgets import (
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
 from nub_shift.store.atomic import write_text
-from nub_shift.store.profile_files import read_profile
+from nub_shift.store.profile_files import parse_profile, read_profile
 from nub_shift.translation import tr, trc
 from nub_shift.ui.commands import Station
 from nub_shift.ui.help.guide import GuideWindow
@@ -39,10 +41,11 @@ from nub_shift.ui.language import speak
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.runner_start import OwnRunner
-from nub_shift.ui.widgets.plain import FittedLabel
+from nub_shift.ui.widgets.plain import ElidedLabel, FittedLabel
 from nub_shift.ui.window import Window
 
-SIZE = (1280, 800)
+SIZE = (int(sys.argv[1]), int(sys.argv[2])) if sys.argv[1:] else (1280, 800)
+SCALE = int(sys.argv[3]) / 100 if sys.argv[1:] else 1.0
 _SETTLES_S, _TRIES = 0.15, 12
 _EDGES = 4  # of a field, beside its text
 _ARROW = 26  # of a list, with its edges
@@ -52,7 +55,7 @@ def cut(widget: QWidget) -> str:
     """What of a widget's text does not fit into it, or nothing."""
     metrics = QFontMetrics(widget.font())
     match widget:
-        case FittedLabel():  # whose tip has what is cut
+        case FittedLabel() | ElidedLabel():  # whose tip has what is cut
             return ""
         case QLabel() if widget.textFormat() is not Qt.TextFormat.RichText:
             text = widget.text()
@@ -85,6 +88,8 @@ def watch_painting() -> None:
     """Notes texts of the interface that are painted into too little room, or cut to fit."""
     texts = runpy.run_path(str(Path(__file__).parents[2] / "tools" / "catalogue.py"))["texts"]()
     words = {trc(context, text) if context else tr(text) for text, context, _ in texts if isinstance(text, str)}
+    profile = parse_profile(demo_profile_text())
+    words -= {*(move.label for move in profile.moves), *(layer.label for layer in profile.layers)}
     draw: Any = QPainter.drawText
     elide = QFontMetricsF.elidedText
 
@@ -166,6 +171,7 @@ def main(folder: Path) -> None:
     application = QApplication(sys.argv[:1])
     speak(application)
     theme = Theme(DAY)
+    theme.points *= SCALE
     theme.apply(application)
     profile = folder / "saltglass.toml"
     write_text(profile, demo_profile_text())

@@ -135,7 +135,7 @@ def test_settings_count_at_once_and_are_kept(bench: Bench) -> None:
     choose("Tape", 3)
     bench.qtbot.waitUntil(lambda: window.tape.height() > low * 1.5)
     choose("Wait for a key", 4)
-    assert "60 s" in window.map.dock.wait_line.time.text()
+    assert "60\N{NO-BREAK SPACE}s" in window.map.dock.wait_line.time.text()
     follows = shown.fields["Presses on the pad open their control in Map"]
     assert isinstance(follows, QCheckBox)
     follows.setChecked(False)

@@ -411,7 +411,7 @@ def test_two_slots_together_get_a_key_of_their_own(bench: Bench) -> None:
     assert "with south: F7" in opened.edits.cell.accessibleName()
     assert bench.assigned("east") == Assignment(move="wade")
     for choice, left in (
-        ("Within 100 ms", [(100, Manner.HELD)]),
+        ("Within 100\N{NO-BREAK SPACE}ms", [(100, Manner.HELD)]),
         ("Toggle", [(100, Manner.TOGGLE)]),
         ("And the next control you press", [(100, Manner.TOGGLE)]),
         ("Each by itself", []),

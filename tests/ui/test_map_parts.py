@@ -42,6 +42,8 @@ from nub_shift.ui.widgets.spins import CalmChoice, DecimalSpin
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest, choose, popped, work_by_keys
 
+NB = "\N{NO-BREAK SPACE}"  # between a number and its unit
+
 
 @given(
     st.lists(
@@ -242,7 +244,10 @@ def test_hue_grip_and_what_a_game_reads_are_chosen_from_menus(bench: Bench) -> N
     game.counts.editingFinished.emit()
     assert bench.document.profile.game.counts_per_turn == 7200
     assert bench.document.undo() == "Game: 7200 counts a turn"
-    for path in (("Frame rate of the game", "60 frames a second"), ("Hold each key for at least", "50 ms")):
+    for path in (
+        ("Frame rate of the game", "60 frames a second"),
+        ("Hold each key for at least", f"50{NB}ms"),
+    ):
         game.open_tools()
         choose(game.menu, *path)
     chosen = bench.document.profile.game
@@ -252,7 +257,7 @@ def test_hue_grip_and_what_a_game_reads_are_chosen_from_menus(bench: Bench) -> N
     game.rate.setValue(75)
     game.rate.editingFinished.emit()
     assert bench.document.profile.game.frame_rate_hz == 75
-    for what in ("75 frames a second", "50 ms", "60 frames a second"):
+    for what in ("75 frames a second", f"50{NB}ms", "60 frames a second"):
         assert bench.document.undo() == f"Game: {what}"
     assert bench.document.undo() == "Game: the game also reads the pad itself"
 
@@ -501,7 +506,7 @@ def test_the_rarer_settings_of_an_action_are_one_question_away(bench: Bench) -> 
     choose(popped(opened.bar.other_manners), "Stays on a little longer")
     opened.bar.amounts.spins[-1].setValue(300)
     both = Assignment(move="leap", linger_ms=300, also=(Action(keys=("KEY_F9",)),))
-    assert bench.assigned("home") == both and "Leap, 300 ms longer and F9" in opened.bar.does.accessibleName()
+    assert bench.assigned("home") == both and f"Leap, 300{NB}ms longer and F9" in opened.bar.does.accessibleName()
     choose(popped(opened.bar.other), "And one more thing", "Without F9")
     QTest.mouseClick(opened.bar.manners[Manner.TURBO], Qt.MouseButton.LeftButton)
     choose(popped(opened.bar.other_manners), "Slower when barely pressed")

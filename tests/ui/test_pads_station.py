@@ -239,7 +239,7 @@ def test_a_pad_is_measured_compared_and_corrected(bench: Bench) -> None:
     assert rest.x == pytest.approx(0.035, abs=0.003)
     before = bench.document.profile
     offer = station.strip.offers["left_stick rest"]
-    assert offer.text() == f"Stop the drift (dead zone {100 * rest.centred_dead_zone:g} %)"
+    assert offer.text() == f"Stop the drift (dead zone {100 * rest.centred_dead_zone:g}\N{NO-BREAK SPACE}%)"
     QTest.mouseClick(offer, Qt.MouseButton.LeftButton)
     wanted = StickTrim(rest_x=rest.x, rest_y=rest.y, dead_zone=rest.centred_dead_zone)
     bench.qtbot.waitUntil(lambda: find_cards([info.marks])[0].trim.sticks == {"left_stick": wanted}, timeout=LIMIT_MS)

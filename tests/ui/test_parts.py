@@ -188,7 +188,7 @@ def test_moves_in_rings_and_carousels_are_reached() -> None:
     assert labels == {
         "west": "Time forward",
         "east": "Halt; double tap: Regatta",
-        "slider_1.high_deep": "Look speed 35 %",
+        "slider_1.high_deep": "Look speed 35\N{NO-BREAK SPACE}%",
     }
 
 

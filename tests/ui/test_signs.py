@@ -126,11 +126,11 @@ def seat(**changes: object) -> SeatSigns:
         ({}, {"toggles": ("east",)}, ["Run: on"]),
         ({"toggles": ("east",)}, {}, ["Run: off"]),
         ({}, {"carousels": {"tools": 2}}, ["2 < 3 > 1"]),
-        ({}, {"pace": 0.5}, ["Look speed 50 %"]),
+        ({}, {"pace": 0.5}, ["Look speed 50\N{NO-BREAK SPACE}%"]),
         ({}, {"pad": ""}, ["Tern is gone"]),
         ({"pad": ""}, {}, ["Tern is here"]),
         ({}, {"paused": True, "layers": ("base", "aim")}, ["Paused"]),
-        ({"battery": 20}, {"battery": 15}, ["Battery 15 %"]),
+        ({"battery": 20}, {"battery": 15}, ["Battery 15\N{NO-BREAK SPACE}%"]),
         ({"battery": 15}, {"battery": 14}, []),
     ],
 )

@@ -69,7 +69,7 @@ class MotionPage(QWidget):
         for label in (self._sentence, self._rest, self._says):
             label.setWordWrap(True)
             label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-            label.setFixedHeight(theme.px(40))  # there before it says anything
+            label.setFixedHeight(theme.px(54))  # there before it says anything
             words.addWidget(label)
         self.tests: dict[HandTest, TextButton] = {}
         row = QHBoxLayout()

@@ -26,10 +26,11 @@ SWATCHES = {
 
 # In percent of a letter's usual width.
 _NARROWEST = 72
+_SMALLEST = 0.8  # of the size
 
 
 def fitted(painter: QPainter, text: str, width: float) -> str:
-    """A text that is no wider than that: the painter's font is made narrower for it, and what is still too wide is cut.
+    """A text that is no wider than that: the painter's font is made narrower for it, then smaller, and the rest is cut.
 
     Words are longer in some languages than in others.
     """
@@ -37,7 +38,9 @@ def fitted(painter: QPainter, text: str, width: float) -> str:
     font.setStretch(100)
     needs = QFontMetricsF(font).horizontalAdvance(text)
     if needs > width > 0:
-        font.setStretch(max(_NARROWEST, int(100 * width / needs)))
+        stretch = max(_NARROWEST, int(100 * width / needs))
+        font.setStretch(stretch)
+        font.setPointSizeF(font.pointSizeF() * min(1.0, max(_SMALLEST, 100 * width / (needs * stretch))))
     painter.setFont(font)
     return QFontMetricsF(font).elidedText(text, Qt.TextElideMode.ElideRight, width)
 

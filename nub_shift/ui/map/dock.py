@@ -126,7 +126,8 @@ class Dock(QWidget):
         """The opened control, or else how full the profile is and what this pad lacks."""
         self._lacks.setVisible(bool(self._displaced) and self.opened is None and not self._low)
         self._scroll.setVisible(not self._low and self.opened is not None)
-        self.overview.setVisible(not self._low and self.opened is None)
+        fits = self.height() >= self._height(0) + self.overview.heightForWidth(self.width())
+        self.overview.setVisible(not self._low and self.opened is None and fits)
         self.updateGeometry()
 
     def show_displaced(self, found: Sequence[Displaced]) -> None:
@@ -197,6 +198,7 @@ class Dock(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
+        self._show_parts()
         if self.opened is not None:
             self.opened.fit(self.width())
 

@@ -6,7 +6,7 @@ from functools import partial
 
 from PyQt6.QtCore import QPoint, QRectF, Qt, QTimer
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.waiting import Awaited, Heard, Waiting
@@ -18,7 +18,7 @@ from nub_shift.ui.settings import LISTENING_MS, listening_ms
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.layouts import keep_room
 from nub_shift.ui.widgets.menus import add_entry, passing_menu
-from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+from nub_shift.ui.widgets.plain import ElidedLabel, set_tip
 
 # How often the time that is left is drawn, and looked at.
 TICK_MS = 100
@@ -40,9 +40,8 @@ class WaitLine(QWidget):
         self._document = document
         self._follows = True
         self._opened = False
-        self.text = PlainLabel()
+        self.text = ElidedLabel()
         self.text.setFont(theme.font(0.92))
-        self.text.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.time = TextButton(theme, _time_text(waiting.listen_ms), tr("How long to wait for a key"))
         self.time.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # a click takes the focus from nobody who listens
         self.time.clicked.connect(self._choose_time)

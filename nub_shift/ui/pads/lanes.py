@@ -16,7 +16,7 @@ from nub_shift.ui.map.lane_rows import LaneRows
 from nub_shift.ui.pads.instrument import PadInstrument
 
 # A column with its controls is hardly narrower than this.
-_COLUMN = 80
+_COLUMN = 118
 
 
 class PadLanes(QScrollArea):

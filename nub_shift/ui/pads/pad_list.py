@@ -52,6 +52,7 @@ class PadList(QWidget):
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._plug_heading = PlainLabel(tr("Simulated pads to plug in"))
         self._plug_heading.setFont(theme.font(0.92))
+        self._plug_heading.setWordWrap(True)
         self._plugs = QVBoxLayout()
         self._plugs.setSpacing(0)
         column = QVBoxLayout(self)

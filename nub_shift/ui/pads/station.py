@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import assert_never
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QHideEvent, QKeyEvent
+from PyQt6.QtGui import QHideEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from nub_shift.editing.card_book import CardBook
@@ -48,6 +48,7 @@ from nub_shift.ui.pads.pad_list import PadList
 from nub_shift.ui.widgets.wrapping_row import Turning
 
 _TOUCH = 0.6
+_NARROW = 1120
 
 
 class PadsStation(QWidget):
@@ -80,6 +81,7 @@ class PadsStation(QWidget):
     ) -> None:
         super().__init__(parent)
         self.chosen = ""
+        self._theme = theme
         self.book = CardBook(self._on_cards_changed, document.worker)
         self.cards = CardEdits(self.book)
         self._document = document
@@ -92,7 +94,6 @@ class PadsStation(QWidget):
         self._wanted = ""  # a pad that is on its way: shown as soon as it is there
         self._keeping = ""  # a pad whose guess is to be kept as soon as it is told
         self.list = PadList(theme)
-        self.list.setFixedWidth(theme.px(180))
         self.banner = PadBanner(theme)
         self.lanes = PadLanes(theme)
         self.lanes.setMinimumHeight(theme.px(120))  # a row of it is always seen
@@ -147,6 +148,12 @@ class PadsStation(QWidget):
         """The card with the marks and measures of the pad of that key; None for a pad that is not within reach."""
         pad = self.pads.pad(key)
         return self.cards.marks(pad) if pad is not None else None
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """In a narrow window the controls have the room that the list of pads can spare."""
+        super().resizeEvent(event)
+        theme = self._theme
+        self.list.setFixedWidth(theme.px(150 if self.width() < theme.px(_NARROW) else 180))
 
     def hideEvent(self, event: QHideEvent | None) -> None:
         self.measuring.cancel()

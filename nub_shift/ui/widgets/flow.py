@@ -11,13 +11,14 @@ class Flow(QLayout):
 
     Attributes:
         grows: takes the height that its lines need; else whoever holds it has seen to it that there is enough.
+        is_centred: whether its lines stand in the middle of a higher room, and not at its top.
     """
 
     def __init__(self, spacing: int, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._items: list[QLayoutItem] = []
         self._gap = spacing
-        self.grows = False
+        self.grows = self.is_centred = False
         self.setContentsMargins(0, 0, 0, 0)
 
     def addItem(self, item: QLayoutItem | None) -> None:
@@ -44,6 +45,8 @@ class Flow(QLayout):
 
     def setGeometry(self, rect: QRect) -> None:
         super().setGeometry(rect)
+        if self.is_centred:
+            rect = rect.adjusted(0, max(0, rect.height() - self.heightForWidth(rect.width())) // 2, 0, 0)
         self._place(rect, move=True)
 
     def sizeHint(self) -> QSize:

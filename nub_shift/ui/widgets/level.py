@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QHideEvent, QShowEvent
 from PyQt6.QtWidgets import QProgressBar, QWidget
 
-# After so long without a change a value stays.
-_RESTS_MS = 500
+# After so long without a change that is more than noise, in percent, a value stays.
+_RESTS_MS, _NOISE = 400, 2
 
 
 class Level(QProgressBar):
@@ -25,11 +26,23 @@ class Level(QProgressBar):
         self._rests = QTimer(self)
         self._rests.setSingleShot(True)
         self._rests.setInterval(_RESTS_MS)
-        self._rests.timeout.connect(lambda: self.setValue(self._level))
+        self._rests.timeout.connect(self._on_rest)
 
     def show_level(self, value: float) -> None:
         """Takes another value, from -1 to 1; it is read out once it stays, and not as a stream while it changes."""
         level = round(value * 100)
-        if level != self._level:
+        if abs(level - self._level) > _NOISE or (level == 0 and self._level):
             self._level = level
-            self._rests.start()
+            if self.isVisible():
+                self._rests.start()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self.setValue(self._level)
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        self._rests.stop()  # nobody reads it, and it may be about to go
+        super().hideEvent(event)
+
+    def _on_rest(self) -> None:
+        self.setValue(self._level)

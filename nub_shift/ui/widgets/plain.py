@@ -27,7 +27,7 @@ class ElidedLabel(PlainLabel):
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
-        text = QFontMetricsF(self.font()).elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
+        text = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
         set_tip(self, "" if text == self.text() else self.text())
         painter = QPainter(self)
         painter.setPen(self.palette().color(self.foregroundRole()))

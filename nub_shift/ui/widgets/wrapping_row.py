@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QSize, Qt
+from PyQt6.QtCore import QEvent, QSize
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QLayoutItem, QWidget
 
@@ -65,7 +65,6 @@ class WrappingRow(Turning):
         self.head = QHBoxLayout()
         self.head.setSpacing(spacing)
         self.tail = Flow(spacing)
-        self.tail.grows = True
+        self.tail.grows = self.tail.is_centred = True
         self.box.addLayout(self.head, 1)
         self.box.addLayout(self.tail)
-        self.box.setAlignment(self.tail, Qt.AlignmentFlag.AlignVCenter)

@@ -215,7 +215,9 @@ class Cell(QAbstractButton):
 
     def _paint_view(self, painter: QPainter, inner: QRectF, view: SlotView) -> None:
         if view.assignment is None:
-            self._words(painter, inner, tr("Unassigned"), "muted")
+            words = tr("Unassigned")
+            fits = QFontMetricsF(self.theme.font(0.92)).horizontalAdvance(words) <= inner.width()
+            self._words(painter, inner, words if fits else "–", "muted")
             return
         text = tr("{words} (base)", words=view.text) if view.inherited else view.text
         ends = paint_slot(painter, self.theme, inner, view, text)

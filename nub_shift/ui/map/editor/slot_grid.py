@@ -25,8 +25,8 @@ MAX_COLUMNS = 4
 # As many rows are seen at once.
 _LOW = 4
 MAX_HALVES = 2
-# A cell has a keycap and a word at this width.
-_CELL = 104
+# A cell has a keycap and the beginning of a word at this width.
+_CELL = 66
 
 
 class SlotGrid(QWidget):
@@ -96,7 +96,8 @@ class SlotGrid(QWidget):
 
     def fit(self, width: int) -> None:
         """Places many slots in two halves beside each other where `width` has room for their cells."""
-        wide_enough = width >= MAX_HALVES * len(self._shown) * self._theme.px(_CELL)
+        names = max((name.sizeHint().width() for name in self._names), default=0) + self._theme.px(8)
+        wide_enough = width >= MAX_HALVES * (names + len(self._shown) * self._theme.px(_CELL))
         self._arrange(MAX_HALVES if wide_enough and len(self.slots) > _LOW else 1)
 
     def _arrange(self, halves: int) -> None:
