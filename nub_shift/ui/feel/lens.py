@@ -118,7 +118,7 @@ class Lens(KnobPicture[Handle]):
         self._density = QImage()
 
     def sizeHint(self) -> QSize:
-        return QSize(self.theme.px(420), self.theme.px(400))
+        return QSize(self.theme.px(420), self.theme.px(360))
 
     def minimumSizeHint(self) -> QSize:
         return QSize(self.theme.px(240), self.theme.px(240))

@@ -203,8 +203,8 @@ class FeelStation(QWidget):
         self._left.addWidget(self.what_if, 2)
         row = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         row.setSpacing(theme.px(14))
-        row.addLayout(self._left, 10)
-        row.addLayout(right, 6)
+        row.addLayout(self._left, 4)
+        row.addLayout(right, 3)
         self._row = row
         column = QVBoxLayout(self)
         column.setContentsMargins(theme.px(14), theme.px(8), theme.px(14), theme.px(4))

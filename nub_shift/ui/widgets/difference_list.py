@@ -97,11 +97,12 @@ class _RowPainter(QStyledItemDelegate):
         self.theme = theme
 
     def sizeHint(self, _option: QStyleOptionViewItem, _index: QModelIndex) -> QSize:
-        return QSize(self.theme.px(200), self.theme.px(27))
+        return QSize(self.theme.px(200), self.theme.px(29))
 
     def button(self, rect: QRectF) -> QRectF:
         """Where a row's button is."""
-        width = self.theme.px(52)
+        words = QFontMetricsF(self.theme.font(0.92)).horizontalAdvance(TAKE)
+        width = words + self.theme.px(18)
         return QRectF(rect.right() - width, rect.y(), width, rect.height()).adjusted(0, 2, -4, -2)
 
     def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
