@@ -1,9 +1,12 @@
-"""Opens the window with the made-up pad and prints a line once it has painted, then
-what it has seen whenever it is asked; for `nub-shift bench` only."""
+"""Opens the window with the made-up pad, for `nub-shift bench` only.
+
+Prints the processor time until it has painted, in seconds, then what it has seen whenever it is asked.
+"""
 
 from __future__ import annotations
 
 import sys
+import time
 from pathlib import Path
 
 from PyQt6.QtCore import QEvent, QObject, QSocketNotifier
@@ -37,7 +40,7 @@ class _Witness(QObject):
             self._frames += 1
             if not self._painted:
                 self._painted = True
-                print("painted", flush=True)
+                print(time.process_time(), flush=True)
         return False
 
     def note_packet(self) -> None:

@@ -108,13 +108,14 @@ def test_the_recap_says_what_was_never_used_and_what_a_game_may_miss() -> None:
     assert used_moves(profile, recap) == [("Leap", 3)]
     assert unused_moves(profile, recap) == ["Dig"]
     brief = replace(profile, game=replace(profile.game, frame_rate_hz=60, shortest_key_ms=0))
-    assert "Presses shorter than a frame (17 ms), some of which the game may have missed: South 4" in recap_lines(
-        brief, recap
+    assert (
+        "Presses shorter than a frame (17\N{NO-BREAK SPACE}ms), some of which the game may have missed: South 4"
+        in recap_lines(brief, recap)
     )
     assert list(recap_lines(profile, recap)) == [
         "Never used: Dig",
-        "Presses shorter than a frame (34 ms), made longer so that the game sees them: South 4",
+        "Presses shorter than a frame (34\N{NO-BREAK SPACE}ms), made longer so that the game sees them: South 4",
         "Layers that never came on: Aim",
         "Paused once",
-        "Battery: 80 % at the start, 60 % at the end",
+        "Battery: 80\N{NO-BREAK SPACE}% at the start, 60\N{NO-BREAK SPACE}% at the end",
     ]
