@@ -24,6 +24,7 @@ class Hotplug:
 
     Attributes:
         power: whether a battery has changed since somebody asked last; who asks takes it back.
+        gone: whether a device node has gone, likewise.
         is_sure: whether a device that is told of can be opened by then, so that nobody needs to look again.
 
     Raises:
@@ -32,7 +33,7 @@ class Hotplug:
 
     def __init__(self) -> None:
         self.is_sure = _DAEMON.exists()
-        self.power = False
+        self.power = self.gone = False
         source = "udev" if self.is_sure else "kernel"
         self._monitor = pyudev.Monitor.from_netlink(pyudev.Context(), source)
         self._monitor.filter_by("input")
@@ -45,13 +46,15 @@ class Hotplug:
         return int(self._monitor.fileno())
 
     def came(self) -> bool:
-        """Whether a device node, or a player light, has come or gone since the last call."""
+        """Whether a device node, or a player light, has come since the last call."""
         found = False
         try:
             while (device := self._monitor.poll(timeout=0)) is not None:
                 self.power = self.power or device.subsystem == "power_supply"
-                coming = device.action in ("add", "remove") and _COMING.search(device.sys_name) is not None
-                found = found or (coming and not _is_own(device))
+                if _COMING.search(device.sys_name) is None:
+                    continue
+                self.gone = self.gone or device.action == "remove"
+                found = found or (device.action == "add" and not _is_own(device))
         except OSError:
             return True  # more news than the socket could keep: something may have come
         except Exception:  # of a device that has gone again, the library may say anything

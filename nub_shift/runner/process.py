@@ -282,7 +282,8 @@ def _watch_plugs(
 
     def on_news(hotplug: Hotplug) -> None:
         came = hotplug.came()
-        if came:
+        if came or hotplug.gone:
+            hotplug.gone = False
             server.look_now()
         if batteries is not None and (came or hotplug.power):
             hotplug.power = False
