@@ -53,7 +53,7 @@ class Displaced:
     label: str
     slots: tuple[str, ...]
     places: tuple[Place, ...]
-    uses: int = 1
+    uses: int
 
 
 def displaced(profile: Profile, controls: Collection[str]) -> list[Displaced]:
@@ -73,8 +73,8 @@ def displaced(profile: Profile, controls: Collection[str]) -> list[Displaced]:
         if together and len(mine) > 1:
             found.append(Displaced(control.label, mine, together, _uses(profile, mine)))
             continue
+        near = sorted(presses, key=partial(_distance, control))
         for slot in mine:
-            near = sorted(presses, key=partial(_distance, control))
             free = [Place(slot_label(place), {slot: place}) for place in near] if _can_be_pressed(slot) else []
             alike = [place for place in _alike_places(control, (slot,), controls, used) if place not in free]
             found.append(Displaced(slot_label(slot), (slot,), (*free, *alike), _uses(profile, (slot,))))

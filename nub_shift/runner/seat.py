@@ -139,7 +139,7 @@ class Seat:
         self._pad_due_us: int | None = None  # as of the last reading
         self._has_news = False
         self._missing: Message | None = None  # None until it was looked for
-        self._spare: SparePad | None = None
+        self._spare: SparePad | None = None  # as the state was told last
 
     def due_us(self) -> int | None:
         """When `work` wants to be called, though nothing may be readable."""
@@ -452,7 +452,7 @@ class Seat:
         """A look at everything."""
         engine = self._engine.state()
         if self.pad is None:
-            pad = PadState("", (), self._missing or Message(Code.NO_PAD_YET), spare=self._spare)
+            pad = PadState("", (), self._missing or Message(Code.NO_PAD_YET), spare=self.source.spare)
         else:
             found = self.pad
             marks = found.key, found.printed, found.performs, found.fingers, found.menu, found.is_guessed

@@ -222,7 +222,7 @@ class Window(QMainWindow):
     def _fit_foot(self) -> None:
         """As high as the settings say; higher than usual it takes room from the station."""
         part = self.height() * self._tape_percent // 100
-        least = LOW_TAPE if self.height() < self.theme.px(_LOW) else LEAST_TAPE
+        least = LOW_TAPE if self._is_low else LEAST_TAPE
         self._foot.setMaximumHeight(max(self.theme.px(least), part))
         self._foot.setMinimumHeight(part if self._tape_percent > settings.USUAL_TAPE else 0)
 
@@ -361,15 +361,17 @@ class Window(QMainWindow):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         # With a large font the stations need the room more than the tape and the head do.
-        low = self.height() < self.theme.px(_LOW)
-        self.bar.set_low(low)
-        self.tabs.set_low(low)
+        for part in (self.bar, self.tabs, self.tape):
+            part.set_low(self._is_low)
         if self._made_feel is not None:
             self._made_feel.fit(self.width())
-        self.tape.set_low(low)
         self._fit_tools()
         self._fit_foot()
         self._show_foot()
+
+    @property
+    def _is_low(self) -> bool:
+        return self.height() < self.theme.px(_LOW)
 
     def _fit_tools(self) -> None:
         """Shows the tools of Map beside the stations, or where they would need another line, in the menu More."""

@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 from msgspec.structs import replace
 from PyQt6.QtCore import QObject
+from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from nub_shift.demo.games import demo_profile_text
@@ -115,3 +116,13 @@ def bench(qtbot: QtBot, tmp_path: Path) -> Iterator[Bench]:
 @pytest.fixture
 def make_bench(qtbot: QtBot, tmp_path: Path) -> Callable[[Theme], Bench]:
     return lambda theme: Bench(qtbot, tmp_path / "game.toml", theme)
+
+
+@pytest.fixture
+def application(qapp: QApplication) -> Iterator[QApplication]:
+    """The application, which has its own look back after the test."""
+    palette, sheet, font = qapp.palette(), qapp.styleSheet(), qapp.font()
+    yield qapp
+    qapp.setPalette(palette)
+    qapp.setStyleSheet(sheet)
+    qapp.setFont(font)

@@ -100,28 +100,22 @@ def test_what_means_something_by_its_colour_is_told_apart(look: Look, sight: str
 
 
 def test_day_and_night_follow_the_desktop_while_the_window_is_open(
-    bench: Bench, monkeypatch: pytest.MonkeyPatch
+    application: QApplication, bench: Bench, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    application = QApplication.instance()
     hints = QGuiApplication.styleHints()
-    assert isinstance(application, QApplication) and hints is not None
+    assert hints is not None
     window = bench.window
-    before = application.palette(), application.styleSheet()
     app.follow_desktop(
         application, window.theme, ShownWindow(application, window.theme, bench.document, lambda: window)
     )
-    try:
-        for scheme, look in (
-            (Qt.ColorScheme.Dark, NIGHT),
-            (Qt.ColorScheme.Dark, NIGHT_CONTRAST),
-            (Qt.ColorScheme.Light, DAY),
-        ):
-            monkeypatch.setattr(Desktop, "look", lambda _self, look=look: look)  # what this platform cannot be told
-            hints.colorSchemeChanged.emit(scheme)
-            corner = window.grab().toImage().pixelColor(2, window.bar.height() + 3).name()
-            assert corner in (look.sheet, look.grid)
-            tape = window.tape.grab().toImage()
-            assert tape.pixelColor(tape.width() // 2 + 9, 8).name() == look.raised
-    finally:
-        application.setPalette(before[0])
-        application.setStyleSheet(before[1])
+    for scheme, look in (
+        (Qt.ColorScheme.Dark, NIGHT),
+        (Qt.ColorScheme.Dark, NIGHT_CONTRAST),
+        (Qt.ColorScheme.Light, DAY),
+    ):
+        monkeypatch.setattr(Desktop, "look", lambda _self, look=look: look)  # what this platform cannot be told
+        hints.colorSchemeChanged.emit(scheme)
+        corner = window.grab().toImage().pixelColor(2, window.bar.height() + 3).name()
+        assert corner in (look.sheet, look.grid)
+        tape = window.tape.grab().toImage()
+        assert tape.pixelColor(tape.width() // 2 + 9, 8).name() == look.raised

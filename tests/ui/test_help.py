@@ -217,10 +217,7 @@ def test_who_goes_live_for_the_first_time_is_told_how_to_stop(bench: Bench) -> N
     assert len(said) == 1 and "To stop everything at once: hold " in said[0]
 
 
-def test_another_text_size_counts_at_once_and_nothing_is_lost(bench: Bench) -> None:
-    application = QApplication.instance()
-    assert isinstance(application, QApplication)
-    before = application.palette(), application.styleSheet(), application.font()
+def test_another_text_size_counts_at_once_and_nothing_is_lost(application: QApplication, bench: Bench) -> None:
     theme, document = bench.window.theme, bench.document
 
     def make() -> Window:
@@ -256,6 +253,3 @@ def test_another_text_size_counts_at_once_and_nothing_is_lost(bench: Bench) -> N
     finally:
         shown.close()
         shown.window.deleteLater()
-        application.setPalette(before[0])
-        application.setStyleSheet(before[1])
-        application.setFont(before[2])

@@ -568,34 +568,28 @@ def test_large_text_leaves_room_for_three_rows_of_lanes_and_the_tape(
     assert window.map.dock.wait_line.isVisible(), "what is waited for is said"
 
 
-def test_whatever_is_aimed_at_is_at_least_24_pixels_large(make_bench: Callable[[Theme], Bench]) -> None:
-    application = QApplication.instance()
-    assert isinstance(application, QApplication)
-    before = application.palette(), application.styleSheet(), application.font()
+def test_whatever_is_aimed_at_is_at_least_24_pixels_large(
+    application: QApplication, make_bench: Callable[[Theme], Bench]
+) -> None:
     theme = Theme(DAY)
-    try:
-        theme.apply(application)
-        window = make_bench(theme).window
-        window.map.open_slot("left_stick.up", listen=False)
-        window.feel.show_control("right_stick")
-        window.feel.numbers.setChecked(True)
-        small = []
-        for station in Station:
-            window.show_station(station)
-            QApplication.processEvents()
-            for kind in (QAbstractButton, QLineEdit, QAbstractSpinBox, QComboBox):
-                inner = (widget for widget in window.findChildren(kind) if widget.isVisible())
-                small += [
-                    (station, widget.accessibleName(), widget.width(), widget.height())
-                    for widget in inner
-                    if min(widget.width(), widget.height()) < 24
-                    and not isinstance(widget.parent(), QAbstractSpinBox | QComboBox | QLineEdit)
-                ]
-        assert small == []
-    finally:
-        application.setPalette(before[0])
-        application.setStyleSheet(before[1])
-        application.setFont(before[2])
+    theme.apply(application)
+    window = make_bench(theme).window
+    window.map.open_slot("left_stick.up", listen=False)
+    window.feel.show_control("right_stick")
+    window.feel.numbers.setChecked(True)
+    small = []
+    for station in Station:
+        window.show_station(station)
+        QApplication.processEvents()
+        for kind in (QAbstractButton, QLineEdit, QAbstractSpinBox, QComboBox):
+            inner = (widget for widget in window.findChildren(kind) if widget.isVisible())
+            small += [
+                (station, widget.accessibleName(), widget.width(), widget.height())
+                for widget in inner
+                if min(widget.width(), widget.height()) < 24
+                and not isinstance(widget.parent(), QAbstractSpinBox | QComboBox | QLineEdit)
+            ]
+    assert small == []
 
 
 def test_what_comes_on_in_play_and_what_is_waited_for_is_announced_and_not_shown(bench: Bench) -> None:

@@ -129,8 +129,7 @@ class FeelStation(QWidget):
         self.choices: dict[str, Choice] = {}
         group = QButtonGroup(self)
         head = WrappingRow(theme.px(6))
-        choices = Flow(theme.px(6))
-        choices.grows = True
+        choices = Flow(theme.px(6), grows=True)
         head.head.addLayout(choices, 1)
         for name in (control for control in CONTROL_BY_NAME if control in feel_edits.HAVING_FEEL):
             choice = self.choices[name] = Choice(theme, CONTROL_BY_NAME[name].label)
@@ -229,8 +228,7 @@ class FeelStation(QWidget):
 
     def _make_axes(self) -> Flow:
         """Whose curve it is, and one point more."""
-        row = Flow(self.theme.px(6))
-        row.grows = True
+        row = Flow(self.theme.px(6), grows=True)
         group = QButtonGroup(self)
         for axis, text in (("", tr("Both axes")), ("x", trc("an axis", "Across")), ("y", trc("an axis", "Down"))):
             choice = self.axes[axis] = Choice(self.theme, text, tr("Shapes both axes together, or adds to one axis"))

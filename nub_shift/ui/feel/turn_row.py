@@ -66,8 +66,7 @@ class TurnRow(QWidget):
         self.alike.clicked.connect(self._on_alike)
         self._unit = PlainLabel()
         self._speeds = QWidget()
-        speeds = Flow(theme.px(5), self._speeds)
-        speeds.grows = True
+        speeds = Flow(theme.px(5), self._speeds, grows=True)
         speeds.addWidget(PlainLabel(tr("Look speed")))
         fast = tr("How fast the view turns when the stick is pushed all the way.")
         for widget in (self.across, PlainLabel("×"), self.down, self._unit, self.alike):
@@ -84,8 +83,7 @@ class TurnRow(QWidget):
         self.cancel.clicked.connect(self._on_cancel)
         self.same = TextButton(theme, tr("Same as in …"), tr("Uses the speed of another game, in degrees of view"))
         self.same.clicked.connect(self.menu_wanted)
-        turn = Flow(theme.px(5))
-        turn.grows = True
+        turn = Flow(theme.px(5), grows=True)
         turn.addWidget(PlainLabel(tr("Full turn")))
         turn.addWidget(self.counts)
         turn.addWidget(HelpMark(theme, tr("full turn"), FULL_TURN_HELP, self.counts))

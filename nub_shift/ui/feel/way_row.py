@@ -38,8 +38,7 @@ class WayRow(QWidget):
         self._lead = PlainLabel(tr("Hold to play without:"))
         self._lead.setFont(theme.font(0.85))
         rows = QWidget()
-        self._flow = Flow(theme.px(4), rows)
-        self._flow.grows = True
+        self._flow = Flow(theme.px(4), rows, grows=True)
         row.addWidget(self._lead)
         row.addWidget(rows, 1)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)

@@ -45,8 +45,7 @@ class WishList(QWidget):
         self._says.setFixedHeight(theme.px(36))  # there before it says anything
         self._says.setAlignment(Qt.AlignmentFlag.AlignTop)
         rows = QWidget()
-        self._flow = Flow(theme.px(4), rows)
-        self._flow.grows = True
+        self._flow = Flow(theme.px(4), rows, grows=True)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(theme.px(3))

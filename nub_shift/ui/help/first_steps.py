@@ -57,8 +57,7 @@ class FirstSteps(QWidget):
         self.steps = {step: TextButton(theme, text, told) for step, (text, told, _) in _WORDS.items()}
         column = QVBoxLayout(self)
         column.setContentsMargins(theme.px(14), 0, theme.px(14), 0)
-        row = Flow(theme.px(4))  # with a large font it takes two lines
-        row.grows = True
+        row = Flow(theme.px(4), grows=True)  # with a large font it takes two lines
         column.addLayout(row)
         head = PlainLabel(tr("To do first:"))
         row.addWidget(head)

@@ -93,7 +93,7 @@ class LibraryStation(QWidget):
         self.outside = OutsideBar(theme)
         self.outside.added.connect(self._on_take)
         self.outside.closed.connect(self._on_outside_closed)
-        self._to_show: list[Path] = []  # files that were dropped with the one that is shown
+        self._to_show: list[Path] = []  # files that come after the one that is shown
         self.view = ProfileView(theme, document)
         self.buttons = self._make_buttons()
         self.buttons["all"].hide()
@@ -185,8 +185,7 @@ class LibraryStation(QWidget):
         return label
 
     def _row(self, *keys: str) -> Flow:
-        row = Flow(self.theme.px(4))
-        row.grows = True
+        row = Flow(self.theme.px(4), grows=True)
         for key in keys:
             row.addWidget(self.buttons[key])
         return row
@@ -358,18 +357,18 @@ class LibraryStation(QWidget):
         paths = _dropped(event) if event is not None else []
         if event is not None and paths:
             event.acceptProposedAction()
-            self._to_show = paths[1:]
-            self.show_file(paths[0])
+            self.show_file(*paths)
 
     def _on_outside_closed(self) -> None:
         """Shows the next file that was dropped, or the library."""
         if self._to_show:
-            self.show_file(self._to_show.pop(0))
+            self.show_file(*self._to_show)
         else:
             self.refresh()
 
-    def show_file(self, path: Path) -> None:
-        """Shows what a file from elsewhere would do, before it is added."""
+    def show_file(self, path: Path, *then: Path) -> None:
+        """Shows what a file from elsewhere would do, before it is added; other files come after it."""
+        self._to_show = list(then)
         self.list.choose_none()
         self._show_chosen(None)
         try:

@@ -203,7 +203,8 @@ class Dock(QWidget):
             self.opened.fit(self.width())
 
     def _follow_waiting(self) -> None:
-        self.updateGeometry()
+        if self._is_tight:
+            self.updateGeometry()
         if self.opened is not None:
             self.opened.follow_waiting()
 

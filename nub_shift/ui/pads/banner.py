@@ -87,8 +87,7 @@ class PadBanner(QWidget):
         texts.setContentsMargins(0, 0, 0, 0)
         said.setMinimumWidth(theme.px(200))
         does = QWidget()
-        row = Flow(theme.px(5), does)
-        row.grows = True
+        row = Flow(theme.px(5), does, grows=True)
         self._parts.box.addWidget(said, 1)
         self._parts.box.addWidget(does, 0, Qt.AlignmentFlag.AlignVCenter)
         column = QVBoxLayout(self)

@@ -332,8 +332,7 @@ class PadMarks(QScrollArea):
         return label
 
     def _make_style_rows(self) -> Flow:
-        rows = Flow(self.theme.px(2))
-        rows.grows = True
+        rows = Flow(self.theme.px(2), grows=True)
         group = QButtonGroup(self)  # without one, all radio buttons further in would be of it
         for style, button in self.styles.items():
             group.addButton(button)

@@ -82,8 +82,7 @@ class SignsPanel(QWidget):
         self._layers_head = self._head(tr("Layers shown"))
         column.addWidget(self._layers_head)
         chips = QWidget()
-        self._chips = Flow(theme.px(5), chips)
-        self._chips.grows = True
+        self._chips = Flow(theme.px(5), chips, grows=True)
         column.addWidget(chips)
         column.addWidget(self._head(tr("How signs look")))
         column.addLayout(self._make_look())
@@ -92,8 +91,7 @@ class SignsPanel(QWidget):
         self.rumble.clicked.connect(lambda on: self._edit(_on_off(tr("Rumble"), on), rumble=on))
         self.sound = self._switch(tr("Sound too"), tr("Plays a short sound for each change"))
         self.sound.clicked.connect(lambda on: self._edit(_on_off(tr("Sound"), on), sound=on))
-        others = Flow(theme.px(5), other := QWidget())
-        others.grows = True
+        others = Flow(theme.px(5), other := QWidget(), grows=True)
         others.addWidget(self.rumble)
         others.addWidget(self.sound)
         column.insertWidget(1, other)
@@ -151,8 +149,7 @@ class SignsPanel(QWidget):
 
     def _kind_buttons(self) -> QWidget:
         box = QWidget()
-        flow = Flow(self._theme.px(5), box)
-        flow.grows = True
+        flow = Flow(self._theme.px(5), box, grows=True)
         for kind, (text, help_text) in _KINDS.items():
             button = self.kinds[kind] = self._switch(text, help_text)
             button.clicked.connect(partial(self._on_kind, kind))

@@ -14,11 +14,12 @@ class Flow(QLayout):
         is_centred: whether its lines stand in the middle of a higher room, and not at its top.
     """
 
-    def __init__(self, spacing: int, parent: QWidget | None = None) -> None:
+    def __init__(self, spacing: int, parent: QWidget | None = None, grows: bool = False) -> None:
         super().__init__(parent)
         self._items: list[QLayoutItem] = []
         self._gap = spacing
-        self.grows = self.is_centred = False
+        self.grows = grows
+        self.is_centred = False
         self.setContentsMargins(0, 0, 0, 0)
 
     def addItem(self, item: QLayoutItem | None) -> None:

@@ -64,7 +64,7 @@ class WrappingRow(Turning):
         super().__init__(spacing, parent)
         self.head = QHBoxLayout()
         self.head.setSpacing(spacing)
-        self.tail = Flow(spacing)
-        self.tail.grows = self.tail.is_centred = True
+        self.tail = Flow(spacing, grows=True)
+        self.tail.is_centred = True
         self.box.addLayout(self.head, 1)
         self.box.addLayout(self.tail)

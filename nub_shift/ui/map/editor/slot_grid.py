@@ -73,11 +73,7 @@ class SlotGrid(QWidget):
         profile = document.profile
         self._shown = [layer for layer in profile.layers if layer.id in self.layers]
         self._halves = 0
-        # Headings and names are by half, since a grid in halves has each heading twice.
-        self._headings = [
-            [LayerName(theme, layer_mark(profile, layer.id), layer.label, self) for layer in self._shown]
-            for _half in range(MAX_HALVES)
-        ]
+        self._headings: list[list[LayerName]] = []  # by half
         self._names = [PlainLabel(row_label(slot), self) for slot in self.slots]
         for name in self._names:
             name.setFont(theme.font(0.9))
@@ -90,20 +86,25 @@ class SlotGrid(QWidget):
         self._grid.setContentsMargins(0, 0, theme.px(2), 0)
         self._grid.setHorizontalSpacing(theme.px(5))
         self._grid.setVerticalSpacing(theme.px(3))
-        self._arrange(1)
         if self.cells:
             self.stop_at(next(iter(self.cells.values())))
 
     def fit(self, width: int) -> None:
         """Places many slots in two halves beside each other where `width` has room for their cells."""
-        names = max((name.sizeHint().width() for name in self._names), default=0) + self._theme.px(8)
-        wide_enough = width >= MAX_HALVES * (names + len(self._shown) * self._theme.px(_CELL))
-        self._arrange(MAX_HALVES if wide_enough and len(self.slots) > _LOW else 1)
+        halves = 1
+        if len(self.slots) > _LOW:
+            names = max(name.sizeHint().width() for name in self._names) + self._theme.px(8)
+            needed = MAX_HALVES * (names + len(self._shown) * self._theme.px(_CELL))
+            halves = MAX_HALVES if width >= needed else 1
+        if halves != self._halves:
+            self._arrange(halves)
 
     def _arrange(self, halves: int) -> None:
-        if halves == self._halves:
-            return
         self._halves = halves
+        profile = self._document.profile
+        while len(self._headings) < halves:
+            marks = ((layer_mark(profile, layer.id), layer.label) for layer in self._shown)
+            self._headings.append([LayerName(self._theme, mark, label, self) for mark, label in marks])
         grid, columns = self._grid, len(self._shown) + 1
         rows = -(-len(self.slots) // halves)
         for half, headings in enumerate(self._headings):

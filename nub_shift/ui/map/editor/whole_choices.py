@@ -48,8 +48,7 @@ class WholeChoices(QWidget):
             theme, tr("While held …"), tr("Then press the control that turns the gyro on while it is held")
         )
         self.turn_while.clicked.connect(self.turning_wanted)
-        self.row = Flow(theme.px(6), self)
-        self.row.grows = True
+        self.row = Flow(theme.px(6), self, grows=True)
         for choice in (self.movement, self.look, self.turn, self.turn_while):
             self.row.addWidget(choice)
 
