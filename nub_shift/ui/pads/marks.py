@@ -127,6 +127,9 @@ class PadMarks(QScrollArea):
         for finger, label in FINGER_LABELS.items():
             self.worked_by.addItem(label, finger.value)
         self.worked_by.activated.connect(self._on_finger)
+        # Beside a scroll bar there is less room; what is chosen is seen whole, as the row gives it all that is left.
+        self.worked_by.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.worked_by.setMinimumContentsLength(10)
         self._worked_label = PlainLabel(tr("Worked by:"))
         self._worked_label.setFont(theme.font(0.92))
         row = QHBoxLayout()
